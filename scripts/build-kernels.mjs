@@ -1,0 +1,25 @@
+// Compiles the AssemblyScript kernels and puts the wasm files the application serves into public/wasm.
+import { copyFileSync, existsSync, mkdirSync, readdirSync, statSync } from "node:fs";
+import { createRequire } from "node:module";
+import { dirname, join } from "node:path";
+import { fileURLToPath } from "node:url";
+import asc from "assemblyscript/asc";
+
+const root = join(dirname(fileURLToPath(import.meta.url)), "..");
+process.chdir(root);
+const sources = readdirSync("src/kernels/assembly").map((name) => join("src/kernels/assembly", name));
+const target = "public/wasm/kernels.wasm";
+mkdirSync("public/wasm", { recursive: true });
+const newest = Math.max(...sources.map((file) => statSync(file).mtimeMs));
+if (!existsSync(target) || statSync(target).mtimeMs < newest) {
+  const { error, stderr } = await asc.main([
+    "src/kernels/assembly/index.ts", "--outFile", target, "--runtime", "stub", "--importMemory", "--sharedMemory",
+    "--initialMemory", "1024", "--maximumMemory", "16384", "--enable", "simd", "--enable", "threads", "-O3", "--noAssert",
+  ]);
+  if (error) {
+    process.stderr.write(stderr.toString());
+    process.exit(1);
+  }
+}
+const codec = createRequire(import.meta.url).resolve("@cornerstonejs/codec-libjpeg-turbo-8bit/wasm");
+copyFileSync(codec, "public/wasm/jpeg.wasm");

@@ -1,0 +1,70 @@
+import { nameSet } from "../../core/measure/nameSet";
+import { exposuresOf } from "../../document/selectors";
+import { createNodeEngine } from "../createNodeEngine";
+import { gatherFiles } from "../gatherFiles";
+import { progressTask, report, ROOT, type Options } from "../options";
+import { UsageError } from "../UsageError";
+
+/** The Gather figures of each file and the name of the set. */
+export async function inspect(files: string[], options: Options): Promise<number> {
+  if (files.length === 0) throw new UsageError("inspect needs at least one file.");
+  const node = await createNodeEngine(ROOT);
+  const gathered = await gatherFiles(node, "inspect", files, progressTask(options));
+  const measured = exposuresOf(gathered.records)?.measuredEv ?? {};
+  const read = gathered.files.flatMap((f) => (f.frame ? [f.frame] : []));
+  const set = nameSet(
+    read.map((f, i) => ({
+      number: i + 1,
+      meteredEv: f.meteredEv,
+      measuredEv: measured[f.id] ?? null,
+      width: f.width,
+      height: f.height,
+      edgeWidthPx: f.measures.edgeWidthPx,
+      fingerprint: f.sourceId,
+    })),
+  );
+  const frames = gathered.files.map(({ path, frame, error }) =>
+    frame
+      ? {
+          file: path,
+          error: null,
+          format: frame.format,
+          width: frame.width,
+          height: frame.height,
+          bits: frame.bits,
+          colorSpace: frame.colorName,
+          exposureTimeS: frame.exposureTimeS,
+          aperture: frame.aperture,
+          iso: frame.iso,
+          focalLengthMm: frame.focalLengthMm,
+          takenAt: frame.takenAt,
+          meteredEv: frame.meteredEv,
+          measuredEv: read.length > 1 ? measured[frame.id] : null,
+          clippedHigh: frame.measures.clippedHigh,
+          clippedLow: frame.measures.clippedLow,
+          noiseSigma: frame.measures.noiseSigma,
+          edgeWidthPx: frame.measures.edgeWidthPx,
+          notes: frame.notes,
+        }
+      : { file: path, error },
+  );
+  report(
+    options,
+    {
+      version: 1,
+      set: { kind: set.kind, sentence: set.sentence, stepMeteredEv: set.stepMetered, stepMeasuredEv: set.stepMeasured, oddities: set.oddities },
+      frames,
+    },
+    [
+      set.sentence,
+      ...set.oddities,
+      ...gathered.files.map(({ path, frame, error }) =>
+        frame
+          ? `${path}: ${frame.width}×${frame.height}, ${frame.bits} bit, clipped ${(100 * Math.max(...frame.measures.clippedHigh)).toFixed(2)} % / ${(100 * Math.max(...frame.measures.clippedLow)).toFixed(2)} %, noise ${frame.measures.noiseSigma.toFixed(2)}, edges ${frame.measures.edgeWidthPx.toFixed(1)} px`
+          : `${path}: ${error}`,
+      ),
+    ],
+  );
+  for (const f of gathered.files) if (f.error && options.json) process.stderr.write(`marsh: ${f.path}: ${f.error}\n`);
+  return gathered.files.some((f) => f.error) ? 1 : 0;
+}

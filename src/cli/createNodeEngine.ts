@@ -1,0 +1,31 @@
+import { readFileSync } from "node:fs";
+import { join } from "node:path";
+import { Engine } from "../engine/Engine";
+import type { EngineContext } from "../engine/EngineContext";
+import { MaskCache } from "../engine/operations/maskCache";
+import type { RasterStore } from "../engine/tiles/RasterStore";
+import { JpegCodec } from "../formats/jpeg/jpegCodec";
+import { Kernels } from "../kernels/Kernels";
+import { NodeRasterStore } from "./NodeRasterStore";
+
+/** The engine in Node: kernels and decoder from public/wasm, rasters in a temporary folder. */
+export async function createNodeEngine(root: string, store: RasterStore = new NodeRasterStore()) {
+  const kernels = await Kernels.create(readFileSync(join(root, "public/wasm/kernels.wasm")));
+  const sources = new Map<string, () => Promise<Uint8Array>>();
+  const ctx: EngineContext = {
+    kernels,
+    store,
+    jpeg: await JpegCodec.create(readFileSync(join(root, "public/wasm/jpeg.wasm"))),
+    colors: new Map(),
+    files: new Map(),
+    masks: new MaskCache(kernels),
+    loadSource: async (id) => {
+      const load = sources.get(id);
+      if (!load) throw new Error("A source picture is missing.");
+      return load();
+    },
+  };
+  return { engine: new Engine(ctx), ctx, sources };
+}
+
+export type NodeEngine = Awaited<ReturnType<typeof createNodeEngine>>;

@@ -1,0 +1,70 @@
+import { parseArgs } from "node:util";
+import { demo } from "./commands/demo";
+import { inspect } from "./commands/inspect";
+import { merge } from "./commands/merge";
+import { register } from "./commands/register";
+import { render } from "./commands/render";
+import { sentenceOf } from "./gatherFiles";
+import { UsageError } from "./UsageError";
+
+const HELP = `marsh, the command line of Marsh. See docs/cli.md.
+
+  marsh inspect FILES…
+  marsh register --reference REF FILES… [--model translation|similarity|affine|homography]
+  marsh merge radiance FILES… -o OUT.hdr|OUT.tif [--ev -2,0,2] [--response srgb|linear] [--reference REF] [--no-register] [--no-crop]
+  marsh merge fusion FILES… -o OUT.tif|OUT.jpg [--reference REF] [--no-register] [--no-crop]
+  marsh render JOB.marsh -o OUT.tif|OUT.jpg [--quality 95] [--space srgb|display-p3|rec2020]
+  marsh demo --list | marsh demo NAME -o OUT.marsh
+
+  --json prints the result as JSON on standard output; progress goes to standard error.
+`;
+
+const COMMANDS = { inspect, register, merge, render, demo };
+
+async function main(): Promise<number> {
+  const { values, positionals } = parseArgs({
+    args: joinNegativeLists(process.argv.slice(2)),
+    allowPositionals: true,
+    options: {
+      output: { type: "string", short: "o" },
+      reference: { type: "string" },
+      model: { type: "string" },
+      ev: { type: "string" },
+      response: { type: "string" },
+      quality: { type: "string" },
+      space: { type: "string" },
+      "no-register": { type: "boolean" },
+      "no-crop": { type: "boolean" },
+      list: { type: "boolean" },
+      json: { type: "boolean" },
+      quiet: { type: "boolean" },
+      help: { type: "boolean", short: "h" },
+    },
+  });
+  const [name, ...rest] = positionals;
+  if (values.help || !name) {
+    process.stdout.write(HELP);
+    return name || values.help ? 0 : 2;
+  }
+  const command = COMMANDS[name as keyof typeof COMMANDS];
+  if (!command) throw new UsageError(`There is no command "${name}". See marsh --help.`);
+  return command(rest, values);
+}
+
+/** "--ev -2,0,2": a value that begins with a minus sign is joined to its option. */
+function joinNegativeLists(args: string[]): string[] {
+  const out: string[] = [];
+  for (let i = 0; i < args.length; i++) {
+    if (args[i] === "--ev" && i + 1 < args.length) out.push(`--ev=${args[++i]}`);
+    else out.push(args[i]);
+  }
+  return out;
+}
+
+main().then(
+  (code) => (process.exitCode = code),
+  (error) => {
+    process.stderr.write(`marsh: ${sentenceOf(error)}\n`);
+    process.exitCode = error instanceof UsageError || (error as { code?: string }).code?.startsWith("ERR_PARSE_ARGS") ? 2 : 1;
+  },
+);

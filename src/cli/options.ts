@@ -1,0 +1,40 @@
+import type { Task } from "../engine/task";
+
+export interface Options {
+  output?: string;
+  reference?: string;
+  model?: string;
+  ev?: string;
+  response?: string;
+  quality?: string;
+  space?: string;
+  "no-register"?: boolean;
+  "no-crop"?: boolean;
+  list?: boolean;
+  json?: boolean;
+  quiet?: boolean;
+}
+
+/** Where public/ lies: the folder above the built command. */
+export const ROOT = new URL("..", import.meta.url).pathname;
+
+/** Progress on standard error, one line that renews itself on a terminal. */
+export function progressTask(options: Options): Task {
+  let last = "";
+  return {
+    step: async (done, total, what) => {
+      if (options.quiet) return;
+      const line = `${what} ${Math.round((100 * done) / Math.max(1e-9, total))} %`;
+      const stamp = process.stderr.isTTY ? line : what;
+      if (stamp === last) return;
+      last = stamp;
+      process.stderr.write(process.stderr.isTTY ? `\r\x1b[K${line}` : `${what}\n`);
+    },
+  };
+}
+
+/** Prints a result: JSON for programs, lines for people. */
+export function report(options: Options, json: unknown, lines: string[]): void {
+  if (process.stderr.isTTY && !options.quiet) process.stderr.write("\r\x1b[K");
+  process.stdout.write(options.json ? `${JSON.stringify(json)}\n` : `${lines.join("\n")}\n`);
+}

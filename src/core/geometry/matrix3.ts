@@ -1,0 +1,48 @@
+/** Nine numbers, row-major: a 3×3 matrix. As a homography it maps (x, y, 1). */
+export type Matrix3 = readonly number[];
+
+export const IDENTITY: Matrix3 = [1, 0, 0, 0, 1, 0, 0, 0, 1];
+
+export function multiply(a: Matrix3, b: Matrix3): number[] {
+  const out = new Array<number>(9);
+  for (let r = 0; r < 3; r++) {
+    for (let c = 0; c < 3; c++) out[r * 3 + c] = a[r * 3] * b[c] + a[r * 3 + 1] * b[3 + c] + a[r * 3 + 2] * b[6 + c];
+  }
+  return out;
+}
+
+/** @throws RangeError where the matrix has no inverse */
+export function invert(m: Matrix3): number[] {
+  const [a, b, c, d, e, f, g, h, i] = m;
+  const A = e * i - f * h;
+  const B = f * g - d * i;
+  const C = d * h - e * g;
+  const det = a * A + b * B + c * C;
+  if (!(Math.abs(det) > 1e-300)) throw new RangeError("The matrix has no inverse.");
+  return [A, c * h - b * i, b * f - c * e, B, a * i - c * g, c * d - a * f, C, b * g - a * h, a * e - b * d].map((v) => v / det);
+}
+
+export function transform(m: Matrix3, v: readonly number[]): [number, number, number] {
+  return [m[0] * v[0] + m[1] * v[1] + m[2] * v[2], m[3] * v[0] + m[4] * v[1] + m[5] * v[2], m[6] * v[0] + m[7] * v[1] + m[8] * v[2]];
+}
+
+/** Maps a point by a homography. */
+export function project(m: Matrix3, x: number, y: number): [number, number] {
+  const [u, v, w] = transform(m, [x, y, 1]);
+  return [u / w, v / w];
+}
+
+/** Scales a homography so that its last entry is 1. */
+export function normalize(m: Matrix3): number[] {
+  return m.map((v) => v / m[8]);
+}
+
+/**
+ * The same map between pictures at display level `level`, X = (x + 0.5)·2^l − 0.5 (see docs/architecture.md, coordinates).
+ */
+export function atLevel(m: Matrix3, level: number): number[] {
+  const s = 2 ** level;
+  const o = (s - 1) / 2;
+  const up: Matrix3 = [s, 0, o, 0, s, o, 0, 0, 1];
+  return normalize(multiply(invert(up), multiply(m, up)));
+}

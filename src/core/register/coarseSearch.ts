@@ -1,0 +1,163 @@
+import { Fft2 } from "../numeric/fft2";
+import type { Matrix3 } from "../geometry/matrix3";
+import { linearOfGrey } from "../measure/relativeExposure";
+import type { Plane } from "../raster/raster";
+
+export interface Candidate {
+  /** fixed → moving, at the level searched */
+  matrix: Matrix3;
+  score: number;
+}
+
+/** Local z-score of log luminance: the same for any exposure; clipped or empty areas become flat. */
+export function localZScore(level: { width: number; height: number; data: ArrayLike<number> }): Plane {
+  const { width, height } = level;
+  const log = new Float32Array(width * height);
+  for (let i = 0; i < log.length; i++) log[i] = Math.log2(linearOfGrey(level.data[i]) + 0.0008);
+  const radius = Math.max(3, Math.round(Math.max(width, height) / 20));
+  const mean = boxMean(log, width, height, radius);
+  const square = boxMean(
+    log.map((v) => v * v),
+    width,
+    height,
+    radius,
+  );
+  const data = log.map((v, i) => {
+    const sigma = Math.sqrt(Math.max(0, square[i] - mean[i] * mean[i]));
+    return Math.max(-3, Math.min(3, (v - mean[i]) / (sigma + 0.08)));
+  });
+  return { width, height, data };
+}
+
+function boxMean(src: Float32Array, w: number, h: number, r: number): Float32Array {
+  const sums = new Float64Array((w + 1) * (h + 1));
+  for (let y = 0; y < h; y++) {
+    let row = 0;
+    for (let x = 0; x < w; x++) {
+      row += src[y * w + x];
+      sums[(y + 1) * (w + 1) + x + 1] = sums[y * (w + 1) + x + 1] + row;
+    }
+  }
+  const out = new Float32Array(w * h);
+  for (let y = 0; y < h; y++) {
+    const y0 = Math.max(0, y - r);
+    const y1 = Math.min(h, y + r + 1);
+    for (let x = 0; x < w; x++) {
+      const x0 = Math.max(0, x - r);
+      const x1 = Math.min(w, x + r + 1);
+      const s = sums[y1 * (w + 1) + x1] - sums[y0 * (w + 1) + x1] - sums[y1 * (w + 1) + x0] + sums[y0 * (w + 1) + x0];
+      out[y * w + x] = s / ((x1 - x0) * (y1 - y0));
+    }
+  }
+  return out;
+}
+
+/**
+ * Correlates two local z-score pictures over all shifts for each rotation and scale asked for.
+ * @returns the best candidates, highest score first; score 1 would be identical pictures
+ */
+export function searchCoarse(fixed: Plane, moving: Plane, rotationsDeg: number[], scales: number[], keep = 4): Candidate[] {
+  const side = Math.max(fixed.width, fixed.height, moving.width, moving.height);
+  let n = 64;
+  while (n < side * 1.6) n *= 2;
+  const fft = new Fft2(n);
+  const [fr, fi] = packed(fixed, n);
+  fft.run(fr, fi, false);
+  const found: Candidate[] = [];
+  const energy = fixed.data.reduce((s, v) => s + v * v, 0) / fixed.data.length;
+  for (const scale of scales) {
+    for (const degrees of rotationsDeg) {
+      const turned = turn(moving, fixed.width, fixed.height, degrees, scale);
+      const [mr, mi] = packed(turned.plane, n, turned.mask);
+      fft.run(mr, mi, false);
+      const [score, overlap] = correlate(fft, fr, fi, mr, mi);
+      const least = 0.3 * fixed.data.length;
+      let best = -1;
+      let at = 0;
+      for (let i = 0; i < score.length; i++) {
+        if (overlap[i] < least) continue;
+        const s = score[i] / (energy * (overlap[i] + 0.1 * fixed.data.length));
+        if (s > best) {
+          best = s;
+          at = i;
+        }
+      }
+      // correlation at (dx, dy): fixed(x) meets turned(x − d)
+      const dx = (at % n) - (at % n > n / 2 ? n : 0);
+      const dy = Math.floor(at / n) - (Math.floor(at / n) > n / 2 ? n : 0);
+      const [a, b, c, d, e, f] = turned.map;
+      const matrix = [a, b, c - a * dx - b * dy, d, e, f - d * dx - e * dy, 0, 0, 1];
+      found.push({ matrix, score: best });
+    }
+  }
+  return found.sort((p, q) => q.score - p.score).slice(0, keep);
+}
+
+/** Picture as real part, coverage as imaginary part, zero-padded. */
+function packed(p: Plane, n: number, mask?: Uint8Array): [Float64Array, Float64Array] {
+  const re = new Float64Array(n * n);
+  const im = new Float64Array(n * n);
+  for (let y = 0; y < p.height; y++) {
+    for (let x = 0; x < p.width; x++) {
+      const i = y * p.width + x;
+      const on = mask ? mask[i] : 1;
+      re[y * n + x] = on ? p.data[i] : 0;
+      im[y * n + x] = on;
+    }
+  }
+  return [re, im];
+}
+
+/** Cross-correlations of the real parts and of the imaginary parts of two transformed packed pictures. */
+function correlate(fft: Fft2, fr: Float64Array, fi: Float64Array, mr: Float64Array, mi: Float64Array) {
+  const n = fft.n;
+  const re = new Float64Array(n * n);
+  const im = new Float64Array(n * n);
+  for (let y = 0; y < n; y++) {
+    for (let x = 0; x < n; x++) {
+      const k = y * n + x;
+      const m = ((n - y) % n) * n + ((n - x) % n);
+      // split the packed spectra into those of picture P and coverage C
+      const fp = [(fr[k] + fr[m]) / 2, (fi[k] - fi[m]) / 2];
+      const fc = [(fi[k] + fi[m]) / 2, (fr[m] - fr[k]) / 2];
+      const mp = [(mr[k] + mr[m]) / 2, (mi[k] - mi[m]) / 2];
+      const mc = [(mi[k] + mi[m]) / 2, (mr[m] - mr[k]) / 2];
+      const p = [fp[0] * mp[0] + fp[1] * mp[1], fp[1] * mp[0] - fp[0] * mp[1]];
+      const c = [fc[0] * mc[0] + fc[1] * mc[1], fc[1] * mc[0] - fc[0] * mc[1]];
+      re[k] = p[0] - c[1];
+      im[k] = p[1] + c[0];
+    }
+  }
+  fft.run(re, im, true);
+  const scale = 1 / (n * n);
+  return [re.map((v) => v * scale), im.map((v) => v * scale)] as const;
+}
+
+/** Turns and scales the moving picture about its centre onto the fixed grid; map: turned → moving (affine, six numbers). */
+function turn(p: Plane, width: number, height: number, degrees: number, scale: number) {
+  const angle = (degrees * Math.PI) / 180;
+  const c = Math.cos(angle) * scale;
+  const s = Math.sin(angle) * scale;
+  const cx = (width - 1) / 2;
+  const cy = (height - 1) / 2;
+  const map = [c, -s, (p.width - 1) / 2 - c * cx + s * cy, s, c, (p.height - 1) / 2 - s * cx - c * cy];
+  const data = new Float32Array(width * height);
+  const mask = new Uint8Array(width * height);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const u = map[0] * x + map[1] * y + map[2];
+      const v = map[3] * x + map[4] * y + map[5];
+      const ui = Math.floor(u);
+      const vi = Math.floor(v);
+      if (ui < 0 || vi < 0 || ui + 1 >= p.width || vi + 1 >= p.height) continue;
+      const a = u - ui;
+      const b = v - vi;
+      const q = vi * p.width + ui;
+      const upper = p.data[q] * (1 - a) + p.data[q + 1] * a;
+      const lower = p.data[q + p.width] * (1 - a) + p.data[q + p.width + 1] * a;
+      data[y * width + x] = upper * (1 - b) + lower * b;
+      mask[y * width + x] = 1;
+    }
+  }
+  return { plane: { width, height, data }, mask, map };
+}

@@ -1,0 +1,58 @@
+import type { Plane, SourceRaster } from "../raster/raster";
+
+/** Encoded grey of a frame: level 0 as u16, coarser levels as float 0..65535 means of 2×2. */
+export interface GreyPyramid {
+  width: number;
+  height: number;
+  base: Uint16Array;
+  /** levels[l] for l ≥ 1; levels[0] is unused */
+  levels: Plane[];
+}
+
+/** @param source interleaved RGB; grey is (R + 2 G + B) / 4 of the encoded values */
+export function buildGreyPyramid(source: SourceRaster): GreyPyramid {
+  const { width, height, data, bits } = source;
+  const base = new Uint16Array(width * height);
+  const scale = bits === 8 ? 257 / 4 : 1 / 4;
+  for (let i = 0, p = 0; i < base.length; i++, p += 3) base[i] = (data[p] + 2 * data[p + 1] + data[p + 2]) * scale + 0.5;
+  return pyramidFromBase(width, height, base);
+}
+
+const COARSEST_SIDE = 96;
+
+export function pyramidFromBase(width: number, height: number, base: Uint16Array): GreyPyramid {
+  const levels: Plane[] = [{ width, height, data: new Float32Array(0) }];
+  let below: { width: number; height: number; data: Uint16Array | Float32Array } = { width, height, data: base };
+  while (Math.max(below.width, below.height) > COARSEST_SIDE * 1.5 && Math.min(below.width, below.height) > 16) {
+    const next = halve(below);
+    levels.push(next);
+    below = next;
+  }
+  return { width, height, base, levels };
+}
+
+function halve(p: { width: number; height: number; data: ArrayLike<number> }): Plane {
+  const width = (p.width + 1) >> 1;
+  const height = (p.height + 1) >> 1;
+  const data = new Float32Array(width * height);
+  const src = p.data;
+  for (let y = 0; y < height; y++) {
+    const upper = 2 * y * p.width;
+    const lower = Math.min(2 * y + 1, p.height - 1) * p.width;
+    for (let x = 0; x < width; x++) {
+      const a = 2 * x;
+      const b = Math.min(a + 1, p.width - 1);
+      data[y * width + x] = (src[upper + a] + src[upper + b] + src[lower + a] + src[lower + b]) * 0.25;
+    }
+  }
+  return { width, height, data };
+}
+
+/** Samples of one level. */
+export function levelOf(pyramid: GreyPyramid, level: number): { width: number; height: number; data: Uint16Array | Float32Array } {
+  return level === 0 ? { width: pyramid.width, height: pyramid.height, data: pyramid.base } : pyramid.levels[level];
+}
+
+export function coarsestLevel(pyramid: GreyPyramid): number {
+  return pyramid.levels.length - 1;
+}

@@ -1,0 +1,136 @@
+import { project, type Matrix3 } from "../geometry/matrix3";
+import { solveSymmetric } from "../numeric/linearSystem";
+import { lookUp, USABLE_HIGH, USABLE_LOW, type Photometry } from "./photometry";
+import type { GreyLevel } from "./refine";
+
+/** What is left to align at one place of the fixed frame. */
+export interface LocalShift {
+  x: number;
+  y: number;
+  dx: number;
+  dy: number;
+  /** zero-mean normalised correlation of the patch after the shift, −1..1 */
+  correlation: number;
+}
+
+const HALF = 16;
+
+/**
+ * Measures the shift that remains after a registration, patch by patch (33×33 px), where the fixed frame has structure
+ * in two directions. @param matrix fixed → moving
+ */
+export function measureLocalShifts(fixed: GreyLevel, moving: GreyLevel, photometry: Photometry, matrix: Matrix3, columns = 24): LocalShift[] {
+  const rows = Math.max(2, Math.round((columns * fixed.height) / fixed.width));
+  const shifts: LocalShift[] = [];
+  for (let ty = 0; ty < rows; ty++) {
+    for (let tx = 0; tx < columns; tx++) {
+      const place = strongestCorner(fixed, photometry.fixed, tx, ty, columns, rows);
+      if (!place) continue;
+      const shift = measurePatch(fixed, moving, photometry, matrix, place[0], place[1]);
+      if (shift) shifts.push(shift);
+    }
+  }
+  return shifts;
+}
+
+/** The place in a tile whose patch has the largest smaller eigenvalue of the structure tensor, on a sparse grid. */
+function strongestCorner(fixed: GreyLevel, table: Float32Array, tx: number, ty: number, columns: number, rows: number): [number, number] | null {
+  const { width: w, height: h, data } = fixed;
+  const x0 = Math.max(HALF + 2, Math.floor((tx * w) / columns));
+  const x1 = Math.min(w - HALF - 3, Math.floor(((tx + 1) * w) / columns));
+  const y0 = Math.max(HALF + 2, Math.floor((ty * h) / rows));
+  const y1 = Math.min(h - HALF - 3, Math.floor(((ty + 1) * h) / rows));
+  let best = 0.02;
+  let place: [number, number] | null = null;
+  const stepX = Math.max(8, (x1 - x0) / 4);
+  const stepY = Math.max(8, (y1 - y0) / 4);
+  for (let fy = y0 + stepY / 2; fy < y1; fy += stepY) {
+    for (let fx = x0 + stepX / 2; fx < x1; fx += stepX) {
+      const cx = Math.round(fx);
+      const cy = Math.round(fy);
+      let xx = 0;
+      let yy = 0;
+      let xy = 0;
+      let bad = 0;
+      for (let v = -HALF; v <= HALF; v += 2) {
+        for (let u = -HALF; u <= HALF; u += 2) {
+          const i = (cy + v) * w + cx + u;
+          if (data[i] < USABLE_LOW || data[i] > USABLE_HIGH) bad++;
+          const gx = lookUp(table, data[i + 1]) - lookUp(table, data[i - 1]);
+          const gy = lookUp(table, data[i + w]) - lookUp(table, data[i - w]);
+          xx += gx * gx;
+          yy += gy * gy;
+          xy += gx * gy;
+        }
+      }
+      if (bad > 60) continue;
+      const smaller = (xx + yy - Math.sqrt((xx - yy) ** 2 + 4 * xy * xy)) / 2;
+      if (smaller > best) {
+        best = smaller;
+        place = [cx, cy];
+      }
+    }
+  }
+  return place;
+}
+
+function measurePatch(fixed: GreyLevel, moving: GreyLevel, photometry: Photometry, matrix: Matrix3, cx: number, cy: number): LocalShift | null {
+  const { width: w, data } = fixed;
+  let dx = 0;
+  let dy = 0;
+  let correlation = 0;
+  for (let pass = 0; pass < 5; pass++) {
+    const normal = new Float64Array(16);
+    const right = new Float64Array(4);
+    let n = 0;
+    let st = 0;
+    let sm = 0;
+    let stt = 0;
+    let smm = 0;
+    let stm = 0;
+    for (let v = -HALF; v <= HALF; v++) {
+      for (let u = -HALF; u <= HALF; u++) {
+        const x = cx + u;
+        const y = cy + v;
+        const i = y * w + x;
+        if (data[i] < USABLE_LOW || data[i] > USABLE_HIGH) continue;
+        const [p, q] = project(matrix, x + dx, y + dy);
+        const pi = Math.floor(p);
+        const qi = Math.floor(q);
+        if (pi < 0 || qi < 0 || pi + 1 >= moving.width || qi + 1 >= moving.height) continue;
+        const a = p - pi;
+        const b = q - qi;
+        const k = qi * moving.width + pi;
+        const raw =
+          (moving.data[k] * (1 - a) + moving.data[k + 1] * a) * (1 - b) + (moving.data[k + moving.width] * (1 - a) + moving.data[k + moving.width + 1] * a) * b;
+        if (raw < USABLE_LOW || raw > USABLE_HIGH) continue;
+        const t = lookUp(photometry.fixed, data[i]);
+        const m = lookUp(photometry.moving, raw);
+        const gx = (lookUp(photometry.fixed, data[i + 1]) - lookUp(photometry.fixed, data[i - 1])) / 2;
+        const gy = (lookUp(photometry.fixed, data[i + w]) - lookUp(photometry.fixed, data[i - w])) / 2;
+        n++;
+        st += t;
+        sm += m;
+        stt += t * t;
+        smm += m * m;
+        stm += t * m;
+        const row = [gx, gy, t, 1];
+        for (let r = 0; r < 4; r++) {
+          right[r] += row[r] * (m - t);
+          for (let c = 0; c < 4; c++) normal[r * 4 + c] += row[r] * row[c];
+        }
+      }
+    }
+    if (n < 400) return null;
+    const variance = (stt / n - (st / n) ** 2) * (smm / n - (sm / n) ** 2);
+    correlation = variance > 0 ? (stm / n - (st / n) * (sm / n)) / Math.sqrt(variance) : 0;
+    if (pass === 4) break;
+    const step = solveSymmetric(normal, right);
+    if (!step) return null;
+    dx -= step[0];
+    dy -= step[1];
+    if (Math.hypot(dx, dy) > 12) return { x: cx, y: cy, dx, dy, correlation: -1 };
+    if (Math.hypot(step[0], step[1]) < 0.003 && pass > 0) break;
+  }
+  return { x: cx, y: cy, dx, dy, correlation };
+}

@@ -1,0 +1,275 @@
+import { invert, multiply, normalize, project, type Matrix3 } from "../geometry/matrix3";
+import { solveSymmetric } from "../numeric/linearSystem";
+import { quantile } from "../numeric/statistics";
+import { lookUp, USABLE_HIGH, USABLE_LOW, type Photometry } from "./photometry";
+
+export type MotionModel = "translation" | "similarity" | "affine" | "homography";
+
+export interface GreyLevel {
+  width: number;
+  height: number;
+  data: Uint16Array | Float32Array;
+}
+
+export interface Refinement {
+  /** fixed → moving, at this level */
+  matrix: Matrix3;
+  /** Inverse covariance of the eight homography parameters in the fixed frame's normalised coordinates (see normalizer). */
+  information: Float64Array;
+  /** robust standard deviation of the residual, encoded units */
+  sigma: number;
+  /** share of the points that are usable and within three sigma */
+  inliers: number;
+  usable: number;
+  converged: boolean;
+}
+
+const COLUMNS: Record<MotionModel, number[][]> = {
+  translation: [[2, 1]].concat([[5, 1]]),
+  similarity: [
+    [0, 1, 4, 1],
+    [1, 1, 3, -1],
+    [2, 1],
+    [5, 1],
+  ],
+  affine: [
+    [0, 1],
+    [1, 1],
+    [2, 1],
+    [3, 1],
+    [4, 1],
+    [5, 1],
+  ],
+  homography: [
+    [0, 1],
+    [1, 1],
+    [2, 1],
+    [3, 1],
+    [4, 1],
+    [5, 1],
+    [6, 1],
+    [7, 1],
+  ],
+};
+
+/** Pixels → coordinates about the centre in units of the half-diagonal, for a well-conditioned system. */
+export function normalizer(width: number, height: number): Matrix3 {
+  const s = 2 / Math.hypot(width, height);
+  return [s, 0, (-s * (width - 1)) / 2, 0, s, (-s * (height - 1)) / 2, 0, 0, 1];
+}
+
+interface Points {
+  count: number;
+  x: Float32Array;
+  y: Float32Array;
+  value: Float32Array;
+  /** eight columns per point: derivative of the fixed picture by the homography parameters */
+  jacobian: Float32Array;
+}
+
+/** The strongest gradients, balanced over tiles so that one busy corner does not decide. */
+function selectPoints(fixed: GreyLevel, table: Float32Array, budget: number): Points {
+  const { width: w, height: h, data } = fixed;
+  const columns = Math.max(2, Math.min(32, Math.round(w / 24)));
+  const rows = Math.max(2, Math.min(24, Math.round(h / 24)));
+  const perTile = Math.ceil(budget / (columns * rows));
+  const chosen: number[] = [];
+  const histogram = new Int32Array(256);
+  for (let ty = 0; ty < rows; ty++) {
+    for (let tx = 0; tx < columns; tx++) {
+      const x0 = Math.max(2, Math.floor((tx * w) / columns));
+      const x1 = Math.min(w - 2, Math.floor(((tx + 1) * w) / columns));
+      const y0 = Math.max(2, Math.floor((ty * h) / rows));
+      const y1 = Math.min(h - 2, Math.floor(((ty + 1) * h) / rows));
+      const strength = (i: number) => {
+        const v = data[i];
+        if (v < USABLE_LOW || v > USABLE_HIGH) return 0;
+        const gx = lookUp(table, data[i + 1]) - lookUp(table, data[i - 1]);
+        const gy = lookUp(table, data[i + w]) - lookUp(table, data[i - w]);
+        return Math.min(255, Math.floor(Math.sqrt(gx * gx + gy * gy) * 400));
+      };
+      const stride = (x1 - x0) * (y1 - y0) > perTile * 40 ? 2 : 1;
+      histogram.fill(0);
+      for (let y = y0; y < y1; y += stride) for (let x = x0; x < x1; x += stride) histogram[strength(y * w + x)]++;
+      let threshold = 255;
+      for (let sum = 0; threshold > 1; threshold--) {
+        sum += histogram[threshold];
+        if (sum >= perTile) break;
+      }
+      let left = perTile;
+      for (let y = y0; y < y1 && left > 0; y += stride) {
+        for (let x = x0; x < x1 && left > 0; x += stride) {
+          if (strength(y * w + x) >= threshold) {
+            chosen.push(y * w + x);
+            left--;
+          }
+        }
+      }
+    }
+  }
+  const count = chosen.length;
+  const points: Points = {
+    count,
+    x: new Float32Array(count),
+    y: new Float32Array(count),
+    value: new Float32Array(count),
+    jacobian: new Float32Array(count * 8),
+  };
+  const n = normalizer(w, h);
+  chosen.forEach((i, k) => {
+    const x = i % w;
+    const y = (i - x) / w;
+    points.x[k] = x;
+    points.y[k] = y;
+    points.value[k] = lookUp(table, data[i]);
+    const gx = (lookUp(table, data[i + 1]) - lookUp(table, data[i - 1])) / (2 * n[0]);
+    const gy = (lookUp(table, data[i + w]) - lookUp(table, data[i - w])) / (2 * n[0]);
+    const u = n[0] * x + n[2];
+    const v = n[4] * y + n[5];
+    const q = -(gx * u + gy * v);
+    points.jacobian.set([gx * u, gx * v, gx, gy * u, gy * v, gy, q * u, q * v], k * 8);
+  });
+  return points;
+}
+
+/** Catmull-Rom sample; the caller keeps (x, y) two pixels inside. */
+function sample(data: ArrayLike<number>, w: number, x: number, y: number): number {
+  const xi = Math.floor(x);
+  const yi = Math.floor(y);
+  const t = x - xi;
+  const s = y - yi;
+  const a0 = ((-0.5 * t + 1) * t - 0.5) * t;
+  const a1 = (1.5 * t - 2.5) * t * t + 1;
+  const a2 = ((-1.5 * t + 2) * t + 0.5) * t;
+  const a3 = (0.5 * t - 0.5) * t * t;
+  let p = (yi - 1) * w + xi - 1;
+  const r0 = a0 * data[p] + a1 * data[p + 1] + a2 * data[p + 2] + a3 * data[p + 3];
+  p += w;
+  const r1 = a0 * data[p] + a1 * data[p + 1] + a2 * data[p + 2] + a3 * data[p + 3];
+  p += w;
+  const r2 = a0 * data[p] + a1 * data[p + 1] + a2 * data[p + 2] + a3 * data[p + 3];
+  p += w;
+  const r3 = a0 * data[p] + a1 * data[p + 1] + a2 * data[p + 2] + a3 * data[p + 3];
+  return ((-0.5 * s + 1) * s - 0.5) * s * r0 + ((1.5 * s - 2.5) * s * s + 1) * r1 + ((-1.5 * s + 2) * s + 0.5) * s * r2 + (0.5 * s - 0.5) * s * s * r3;
+}
+
+/**
+ * Inverse compositional Gauss-Newton over the motion parameters plus gain and bias, Huber weights, clipped samples left out.
+ * @param start fixed → moving, at this level
+ * @see Baker and Matthews 2004, "Lucas-Kanade 20 years on", section 3.2 and part 2 (robust weights)
+ */
+export function refine(
+  fixed: GreyLevel,
+  moving: GreyLevel,
+  photometry: Photometry,
+  start: Matrix3,
+  options: { model: MotionModel; budget: number; iterations: number },
+): Refinement {
+  const points = selectPoints(fixed, photometry.fixed, options.budget);
+  const toUnit = normalizer(fixed.width, fixed.height);
+  const fromUnit = invert(toUnit);
+  const columns = COLUMNS[options.model];
+  const size = columns.length + 2;
+  let matrix = normalize(start);
+  let gain = 1;
+  let bias = 0;
+  let sigma = 0.02;
+  let converged = false;
+  const residual = new Float32Array(points.count);
+  const state = new Uint8Array(points.count);
+  const row = new Float64Array(size);
+  let usable = 0;
+  let inliers = 0;
+  const corners = [
+    [0, 0],
+    [fixed.width - 1, 0],
+    [0, fixed.height - 1],
+    [fixed.width - 1, fixed.height - 1],
+  ] as const;
+
+  const evaluate = () => {
+    usable = 0;
+    const kept: number[] = [];
+    const [a, b, c, d, e, f, g, h, i] = matrix;
+    for (let k = 0; k < points.count; k++) {
+      const x = points.x[k];
+      const y = points.y[k];
+      const q = 1 / (g * x + h * y + i);
+      const u = (a * x + b * y + c) * q;
+      const v = (d * x + e * y + f) * q;
+      state[k] = 0;
+      if (!(u >= 2 && v >= 2 && u < moving.width - 3 && v < moving.height - 3)) continue;
+      const raw = sample(moving.data, moving.width, u, v);
+      if (raw < USABLE_LOW || raw > USABLE_HIGH) continue;
+      residual[k] = gain * lookUp(photometry.moving, raw) + bias - points.value[k];
+      state[k] = 1;
+      usable++;
+      if ((k & 3) === 0) kept.push(Math.abs(residual[k]));
+    }
+    if (kept.length > 8) sigma = Math.max(0.0015, 1.4826 * quantile(kept, 0.5));
+  };
+
+  const information = new Float64Array(64);
+  evaluate();
+  for (let pass = 0; pass < options.iterations && usable > size * 4; pass++) {
+    const normal = new Float64Array(size * size);
+    const right = new Float64Array(size);
+    const limit = 1.345 * sigma;
+    for (let k = 0; k < points.count; k++) {
+      if (!state[k]) continue;
+      const r = residual[k];
+      const magnitude = Math.abs(r);
+      if (magnitude > 6 * sigma) continue;
+      const weight = magnitude <= limit ? 1 : limit / magnitude;
+      const j = k * 8;
+      for (let m = 0; m < columns.length; m++) {
+        const column = columns[m];
+        row[m] = points.jacobian[j + column[0]] * column[1];
+        if (column.length > 2) row[m] += points.jacobian[j + column[2]] * column[3];
+      }
+      row[size - 2] = -(r + points.value[k]);
+      row[size - 1] = -1;
+      for (let m = 0; m < size; m++) {
+        const wm = weight * row[m];
+        right[m] += wm * r;
+        for (let q = m; q < size; q++) normal[m * size + q] += wm * row[q];
+      }
+    }
+    for (let m = 0; m < size; m++) {
+      normal[m * size + m] *= 1 + 1e-6;
+      for (let q = 0; q < m; q++) normal[m * size + q] = normal[q * size + m];
+    }
+    const step = solveSymmetric(normal, right);
+    if (!step) break;
+    const p = new Float64Array(8);
+    columns.forEach((column, m) => {
+      for (let q = 0; q < column.length; q += 2) p[column[q]] += column[q + 1] * step[m];
+    });
+    const delta = [1 + p[0], p[1], p[2], p[3], 1 + p[4], p[5], p[6], p[7], 1];
+    const before = corners.map(([x, y]) => project(matrix, x, y));
+    matrix = normalize(multiply(matrix, multiply(fromUnit, multiply(invert(delta), toUnit))));
+    gain *= 1 + step[size - 2];
+    bias += step[size - 1];
+    if (!(gain > 0.3 && gain < 3)) gain = 1;
+    evaluate();
+    const move = Math.max(
+      ...corners.map(([x, y], k) => {
+        const [u, v] = project(matrix, x, y);
+        return Math.hypot(u - before[k][0], v - before[k][1]);
+      }),
+    );
+    if (!Number.isFinite(move)) break;
+    if (move < 0.003) {
+      converged = true;
+      break;
+    }
+  }
+  for (let k = 0; k < points.count; k++) {
+    if (!state[k] || Math.abs(residual[k]) > 3 * sigma) continue;
+    inliers++;
+    const j = k * 8;
+    for (let m = 0; m < 8; m++) for (let q = 0; q < 8; q++) information[m * 8 + q] += points.jacobian[j + m] * points.jacobian[j + q];
+  }
+  const scale = 1 / (sigma * sigma);
+  return { matrix, information: information.map((v) => v * scale), sigma, inliers: points.count ? inliers / Math.max(1, usable) : 0, usable, converged };
+}

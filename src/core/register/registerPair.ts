@@ -1,0 +1,176 @@
+import { atLevel, invert, multiply, project, type Matrix3 } from "../geometry/matrix3";
+import { searchCoarse, localZScore } from "./coarseSearch";
+import { coarsestLevel, levelOf, type GreyPyramid } from "./greyPyramid";
+import { measureLocalShifts, type LocalShift } from "./localShifts";
+import { createPhotometry, type Photometry } from "./photometry";
+import { refine, type MotionModel, type Refinement } from "./refine";
+
+export interface PairRegistration {
+  /** fixed → moving, full size */
+  matrix: Matrix3;
+  information: Float64Array;
+  shifts: LocalShift[];
+  agreement: Agreement;
+}
+
+export interface Agreement {
+  /** share of measured places whose remaining shift is below the limit and whose content correlates */
+  agreeing: number;
+  /** RMS of the remaining shift over the agreeing places, px at full size */
+  residualPx: number;
+  /** number of agreeing places */
+  places: number;
+}
+
+const AGREE_PX = 1.5;
+const AGREE_CORRELATION = 0.6;
+
+export function summarizeShifts(shifts: LocalShift[]): Agreement {
+  let sum = 0;
+  let places = 0;
+  for (const s of shifts) {
+    if (!agrees(s)) continue;
+    places++;
+    sum += s.dx * s.dx + s.dy * s.dy;
+  }
+  return { agreeing: shifts.length ? places / shifts.length : 0, residualPx: places ? Math.sqrt(sum / places) : 0, places };
+}
+
+export function agrees(s: LocalShift): boolean {
+  return s.correlation >= AGREE_CORRELATION && Math.hypot(s.dx, s.dy) <= AGREE_PX;
+}
+
+const BUDGET = 24000;
+/** Searches tried in turn until one gives a plausible start: rotations in degrees, scales. */
+const SEARCHES: { rotations: number[]; scales: number[] }[] = [
+  { rotations: [0], scales: [1] },
+  { rotations: range(-10, 10, 2.5), scales: [0.93, 1, 1.07] },
+  { rotations: range(-45, 45, 3), scales: [0.8, 0.9, 1, 1.1, 1.25] },
+];
+
+function range(from: number, to: number, step: number): number[] {
+  return Array.from({ length: Math.round((to - from) / step) + 1 }, (_, i) => from + i * step);
+}
+
+/**
+ * Registers two frames of one scene without knowing anything but their relative exposure.
+ * @param relativeEv exposure of moving against fixed, EV
+ * @param start fixed → moving at full size where a good guess is known (from a chain)
+ * @returns null where the frames do not show the same scene
+ */
+export function registerPair(
+  fixed: GreyPyramid,
+  moving: GreyPyramid,
+  relativeEv: number,
+  options: { model: MotionModel; start?: Matrix3; finest?: number },
+): PairRegistration | null {
+  const photometry = createPhotometry(relativeEv);
+  const top = Math.min(coarsestLevel(fixed), coarsestLevel(moving));
+  const finest = Math.min(options.finest ?? 0, top);
+  if (options.start) return descend(fixed, moving, photometry, options.start, Math.min(top, finest + 1), finest, options.model);
+  const a = localZScore(levelOf(fixed, top));
+  const b = localZScore(levelOf(moving, top));
+  for (const search of SEARCHES) {
+    const candidates = searchCoarse(a, b, search.rotations, search.scales);
+    let best: { matrix: Matrix3; agreement: Agreement } | null = null;
+    for (const candidate of candidates) {
+      const trial = trySearch(fixed, moving, photometry, candidate.matrix, top, options.model);
+      if (trial && (!best || trial.agreement.places * trial.agreement.agreeing > best.agreement.places * best.agreement.agreeing)) best = trial;
+      if (best && best.agreement.agreeing > 0.8 && best.agreement.places > 40) break;
+    }
+    if (best && best.agreement.agreeing >= 0.4 && best.agreement.places >= 8) {
+      const found = descend(fixed, moving, photometry, best.matrix, Math.max(finest, Math.min(top, 2)), finest, options.model);
+      if (found) return found;
+    }
+  }
+  return null;
+}
+
+/** Follows a coarse candidate down to a middle level and looks how much agrees there. */
+function trySearch(fixed: GreyPyramid, moving: GreyPyramid, photometry: Photometry, start: Matrix3, top: number, model: MotionModel) {
+  let matrix = start;
+  const middle = Math.min(top, 2);
+  for (let level = top; level >= middle; level--) {
+    const simple = level === top && model !== "translation" ? "similarity" : model;
+    const result = refine(levelOf(fixed, level), levelOf(moving, level), photometry, matrix, { model: simple, budget: 8000, iterations: 30 });
+    matrix = result.matrix;
+    if (!plausible(matrix, levelOf(fixed, level))) return null;
+    if (level > middle) matrix = atLevel(matrix, -1);
+  }
+  const scale = 2 ** middle;
+  const shifts = measureLocalShifts(levelOf(fixed, middle), levelOf(moving, middle), photometry, matrix, 16);
+  const full = atLevel(matrix, -middle);
+  const scaled = shifts.map((s) => ({ ...s, dx: s.dx * Math.min(scale, 1), dy: s.dy * Math.min(scale, 1) }));
+  return { matrix: full, agreement: summarizeShifts(scaled) };
+}
+
+function descend(
+  fixed: GreyPyramid,
+  moving: GreyPyramid,
+  photometry: Photometry,
+  start: Matrix3,
+  from: number,
+  to: number,
+  model: MotionModel,
+): PairRegistration | null {
+  let result: Refinement | null = null;
+  let matrix: Matrix3 = atLevel(start, from);
+  for (let level = from; level >= to; level--) {
+    result = refine(levelOf(fixed, level), levelOf(moving, level), photometry, matrix, { model, budget: BUDGET, iterations: level === to ? 10 : 15 });
+    matrix = level > to ? atLevel(result.matrix, -1) : result.matrix;
+  }
+  if (!result) return null;
+  const full = atLevel(matrix, -to);
+  if (!plausible(full, fixed)) return null;
+  const shifts = measureLocalShifts(levelOf(fixed, 0), levelOf(moving, 0), photometry, full);
+  const agreement = summarizeShifts(shifts);
+  if (agreement.agreeing < 0.3 || agreement.places < 6) return null;
+  return { matrix: full, information: result.information, shifts, agreement };
+}
+
+/** A registration that folds, mirrors or shrinks the frame beyond a factor of two is no registration. */
+function plausible(m: Matrix3, size: { width: number; height: number }): boolean {
+  const { width: w, height: h } = size;
+  const corners = [
+    [0, 0],
+    [w, 0],
+    [w, h],
+    [0, h],
+  ].map(([x, y]) => project(m, x, y));
+  let twice = 0;
+  for (let k = 0; k < 4; k++) {
+    const [x0, y0] = corners[k];
+    const [x1, y1] = corners[(k + 1) % 4];
+    const [x2, y2] = corners[(k + 2) % 4];
+    const turn = (x1 - x0) * (y2 - y1) - (y1 - y0) * (x2 - x1);
+    if (!(turn > 0)) return false;
+    twice += x0 * y1 - x1 * y0;
+  }
+  const ratio = twice / 2 / (w * h);
+  return ratio > 0.4 && ratio < 2.5;
+}
+
+/** RMS displacement of a registration over the frame, px: how far off the frames were. */
+export function displacementPx(m: Matrix3, width: number, height: number): number {
+  let sum = 0;
+  let n = 0;
+  for (let j = 0; j <= 8; j++) {
+    for (let i = 0; i <= 8; i++) {
+      const x = (i * (width - 1)) / 8;
+      const y = (j * (height - 1)) / 8;
+      const [u, v] = project(m, x, y);
+      sum += (u - x) ** 2 + (v - y) ** 2;
+      n++;
+    }
+  }
+  return Math.sqrt(sum / n);
+}
+
+/** moving → reference from reference → moving pieces: a small helper that keeps the direction readable. */
+export function chain(referenceToMiddle: Matrix3, middleToMoving: Matrix3): Matrix3 {
+  return multiply(middleToMoving, referenceToMiddle);
+}
+
+export function inverseOf(m: Matrix3): Matrix3 {
+  return invert(m);
+}

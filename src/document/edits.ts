@@ -1,0 +1,166 @@
+import { append, diffRecords, EMPTY_HISTORY, isEmptyDiff, type History, type Step } from "./history";
+import type {
+  AdjustmentRecord,
+  AdjustmentType,
+  AnyRecord,
+  FrameRecord,
+  GeometryRecord,
+  LayerRecord,
+  MergeRecord,
+  PinRecord,
+  Records,
+  RegistrationRecord,
+} from "./records/types";
+import { adjustmentOf, framesOf, layersOf, NEUTRAL, pinsOf } from "./selectors";
+
+/** Edits make new records from old ones; nothing is changed in place. Each becomes one step of the logbook. */
+export type Edit = (records: Records) => Records;
+
+export function newId(prefix: string): string {
+  return `${prefix}-${crypto.randomUUID().slice(0, 13)}`;
+}
+
+const put = (records: Records, ...items: AnyRecord[]): Records => ({ ...records, ...Object.fromEntries(items.map((r) => [r.id, r])) });
+
+const without = (records: Records, ids: string[]): Records => {
+  const out: Record<string, AnyRecord> = { ...records };
+  for (const id of ids) delete out[id];
+  return out;
+};
+
+export function createJob(name: string, createdAt: string): Edit {
+  return (records) => put(records, { kind: "job", id: "job", name, createdAt });
+}
+
+export function renameJob(name: string): Edit {
+  return (records) => (records.job?.kind === "job" ? put(records, { ...records.job, name }) : records);
+}
+
+/** Adds imported frames behind those that are there; registration and merge no longer hold. */
+export function addFrames(frames: Omit<FrameRecord, "id" | "index" | "kind" | "excluded">[]): Edit {
+  return (records) => {
+    const start = framesOf(records).reduce((top, f) => Math.max(top, f.index + 1), 0);
+    return put(dropResults(records), ...frames.map((f, i): FrameRecord => ({ ...f, kind: "frame", id: newId("frame"), index: start + i, excluded: false })));
+  };
+}
+
+export function setMeasuredExposures(measuredEv: Record<string, number>): Edit {
+  return (records) => put(records, { kind: "exposures", id: "exposures", measuredEv });
+}
+
+export function setExcluded(frameId: string, excluded: boolean): Edit {
+  return (records) => {
+    const frame = records[frameId];
+    return frame?.kind === "frame" ? put(dropResults(records), { ...frame, excluded }) : records;
+  };
+}
+
+/** Registration and merge derive from the frames; layers, strokes and adjustments stay. */
+function dropResults(records: Records): Records {
+  return without(records, ["registration", "merge", "geometry"]);
+}
+
+export function removeFrame(frameId: string): Edit {
+  return (records) =>
+    without(dropResults(records), [
+      frameId,
+      ...layersOf(records)
+        .filter((l) => l.frameId === frameId)
+        .map((l) => l.id),
+    ]);
+}
+
+export function setRegistration(registration: RegistrationRecord, measuredEv: Record<string, number>): Edit {
+  return (records) => {
+    const kept = without(records, ["merge", "geometry"]);
+    return put(kept, registration, { kind: "exposures", id: "exposures", measuredEv });
+  };
+}
+
+export function setMerge(merge: Omit<MergeRecord, "kind" | "id">): Edit {
+  return (records) => put(records, { kind: "merge", id: "merge", ...merge });
+}
+
+export function addLayer(layer: Omit<LayerRecord, "kind" | "id" | "index"> & { id?: string }): Edit {
+  return (records) => {
+    const index = layersOf(records).reduce((top, l) => Math.max(top, l.index + 1), 0);
+    return put(records, { ...layer, kind: "layer", id: layer.id ?? newId("layer"), index });
+  };
+}
+
+export function updateRecord<T extends AnyRecord>(id: string, change: Partial<T>): Edit {
+  return (records) => (records[id] ? put(records, { ...records[id], ...change } as AnyRecord) : records);
+}
+
+export function removeLayer(layerId: string): Edit {
+  return (records) =>
+    without(records, [
+      layerId,
+      ...Object.values(records)
+        .filter((r) => r.kind === "stroke" && r.layerId === layerId)
+        .map((r) => r.id),
+    ]);
+}
+
+export function addRecord(record: AnyRecord): Edit {
+  return (records) => put(records, record);
+}
+
+export function removeRecord(id: string): Edit {
+  return (records) => without(records, [id]);
+}
+
+export function setAdjustment(type: AdjustmentType, values: Record<string, number>): Edit {
+  return (records) => {
+    const old = adjustmentOf(records, type);
+    const record: AdjustmentRecord = {
+      kind: "adjustment",
+      id: `adjustment-${type}`,
+      type,
+      enabled: true,
+      values: { ...NEUTRAL[type], ...old?.values, ...values },
+    };
+    return put(records, record);
+  };
+}
+
+export function resetAdjustment(type: AdjustmentType): Edit {
+  return (records) => without(records, [`adjustment-${type}`]);
+}
+
+export function setGeometry(geometry: Pick<GeometryRecord, "angleDeg" | "crop" | "ratio">): Edit {
+  return (records) => put(records, { kind: "geometry", id: "geometry", ...geometry });
+}
+
+export function addPin(pin: Omit<PinRecord, "kind" | "id" | "index">): Edit {
+  return (records) => {
+    const index = pinsOf(records).reduce((top, p) => Math.max(top, p.index + 1), 0);
+    return put(records, { ...pin, kind: "pin", id: newId("pin"), index });
+  };
+}
+
+export interface StepText {
+  stage: string;
+  label: string;
+  note?: string;
+}
+
+/** Carries out an edit as one step. @returns the same objects where nothing changed */
+export function takeStep(
+  history: History,
+  records: Records,
+  edit: Edit,
+  text: StepText,
+  at: string,
+): { history: History; records: Records; step: Step | null } {
+  const after = edit(records);
+  const diff = diffRecords(records, after);
+  if (isEmptyDiff(diff)) return { history, records, step: null };
+  const step: Step = { id: newId("step"), parent: history.head, at, stage: text.stage, label: text.label, diff, effect: null, note: text.note ?? "" };
+  return { history: append(history, step), records: after, step };
+}
+
+/** A job with its first step. */
+export function startJob(name: string, at: string): { history: History; records: Records } {
+  return takeStep(EMPTY_HISTORY, {}, createJob(name, at), { stage: "gather", label: `Job "${name}" begun` }, at);
+}

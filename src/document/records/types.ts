@@ -1,0 +1,219 @@
+import type { Matrix3 } from "../../core/geometry/matrix3";
+import type { Rectangle } from "../../core/geometry/rectangle";
+import type { MotionModel } from "../../core/register/refine";
+
+/** The job itself. One a document. */
+export interface JobRecord {
+  kind: "job";
+  id: "job";
+  name: string;
+  createdAt: string;
+}
+
+/** What Gather measured of one frame. Shares 0..1, noise and edge width as named. */
+export interface FrameMeasures {
+  /** per channel R, G, B: share of samples at the top and the bottom of the range */
+  clippedHigh: [number, number, number];
+  clippedLow: [number, number, number];
+  /** standard deviation in the flattest area, encoded 0..255 */
+  noiseSigma: number;
+  /** linear mean of that area, 0..1 */
+  noiseAt: number;
+  /** 10 to 90 % width of the strongest edges, px; smaller is sharper */
+  edgeWidthPx: number;
+  /** mean linear luminance 0..1 */
+  brightness: number;
+}
+
+/** One source picture. Its bytes are kept apart, under `sourceId`. */
+export interface FrameRecord {
+  kind: "frame";
+  id: string;
+  index: number;
+  sourceId: string;
+  fileName: string;
+  format: "JPEG" | "PNG" | "TIFF";
+  width: number;
+  height: number;
+  bits: 8 | 16;
+  colorName: string;
+  exposureTimeS: number | null;
+  aperture: number | null;
+  iso: number | null;
+  focalLengthMm: number | null;
+  takenAt: string | null;
+  make: string | null;
+  model: string | null;
+  copyright: string | null;
+  /** absolute, from metadata; see exposureEvOf */
+  meteredEv: number | null;
+  measures: FrameMeasures;
+  notes: string[];
+  /** the person leaves it out */
+  excluded: boolean;
+}
+
+/** EV of each frame against the reference, from the pixels. */
+export interface ExposuresRecord {
+  kind: "exposures";
+  id: "exposures";
+  /** frame id → EV against the brightest-to-darkest ladder's middle; only differences matter */
+  measuredEv: Record<string, number>;
+}
+
+export interface FramePlacement {
+  frameId: string;
+  registered: boolean;
+  /** moving → reference, or null */
+  matrix: Matrix3 | null;
+  residualPx: number;
+  residualBeforePx: number;
+  agreeing: number;
+  confidence: number;
+  reason: string | null;
+  /** places measured: x, y, dx, dy, correlation, in the reference frame's px */
+  shifts: number[][];
+}
+
+export interface RegistrationRecord {
+  kind: "registration";
+  id: "registration";
+  operationVersion: number;
+  model: MotionModel;
+  referenceId: string;
+  referenceReason: string;
+  placements: FramePlacement[];
+  /** largest rectangle without an empty pixel, reference px */
+  proposedCrop: Rectangle;
+}
+
+export interface MotionRegion {
+  rectangle: Rectangle;
+  /** one-based frame numbers that disagree */
+  frames: [number, number];
+  areaPx: number;
+}
+
+export interface MergeRecord {
+  kind: "merge";
+  id: "merge";
+  operationVersion: number;
+  method: "radiance" | "fusion";
+  /** Mertens exponents */
+  contrast: number;
+  saturation: number;
+  exposedness: number;
+  motion: MotionRegion[];
+  /** frame id → share of the picture where it gives most, for the method chosen */
+  shares: Record<string, number>;
+}
+
+export type BlendMode = "normal" | "lighten";
+
+export interface LayerRecord {
+  kind: "layer";
+  id: string;
+  index: number;
+  name: string;
+  frameId: string;
+  /** EV added to the frame as shot */
+  exposureEv: number;
+  opacity: number;
+  mode: BlendMode;
+  visible: boolean;
+  mask: MaskGroup;
+}
+
+/** A mask is a tree of parts from the first day, even with one painted part. White reveals, black conceals. */
+export interface MaskGroup {
+  /** what the mask is before any part: 0 conceals all, 1 reveals all */
+  ground: 0 | 1;
+  inverted: boolean;
+  parts: MaskPart[];
+}
+
+export interface MaskPart {
+  kind: "painted";
+  id: string;
+}
+
+/** One stroke of a painted part, in reference px. */
+export interface StrokeRecord {
+  kind: "stroke";
+  id: string;
+  index: number;
+  layerId: string;
+  partId: string;
+  reveal: boolean;
+  diameterPx: number;
+  /** 0 hard, 1 soft to the centre */
+  softness: number;
+  flow: number;
+  opacity: number;
+  /** x, y, pressure (0..1) one after the other */
+  points: number[];
+}
+
+export type AdjustmentType = "exposure" | "whiteBalance" | "contrast" | "chroma" | "tone";
+
+/** Values by name; units in docs/formats/marsh.md. */
+export interface AdjustmentRecord {
+  kind: "adjustment";
+  id: string;
+  type: AdjustmentType;
+  enabled: boolean;
+  values: Record<string, number>;
+}
+
+export interface GeometryRecord {
+  kind: "geometry";
+  id: "geometry";
+  /** turn of the picture about the reference centre, degrees, positive clockwise */
+  angleDeg: number;
+  /** in the turned reference frame, px */
+  crop: Rectangle;
+  /** width / height as chosen, or null for free */
+  ratio: number | null;
+}
+
+export type PinPurpose = "neutral" | "exposure";
+
+export interface PinRecord {
+  kind: "pin";
+  id: string;
+  index: number;
+  purpose: PinPurpose;
+  x: number;
+  y: number;
+  /** radius of the patch, px */
+  radius: number;
+  /** for an exposure pin: L* it should have */
+  target: number | null;
+}
+
+/** A finding accepted by the person. */
+export interface AcceptanceRecord {
+  kind: "acceptance";
+  id: string;
+  /** finding id, or "kind:<finding kind>" for all of a kind */
+  findingId: string;
+  reason: string;
+}
+
+export type AnyRecord =
+  | JobRecord
+  | FrameRecord
+  | ExposuresRecord
+  | RegistrationRecord
+  | MergeRecord
+  | LayerRecord
+  | StrokeRecord
+  | AdjustmentRecord
+  | GeometryRecord
+  | PinRecord
+  | AcceptanceRecord;
+
+export type RecordKind = AnyRecord["kind"];
+
+/** All records of a job by id. Never changed in place. */
+export type Records = Readonly<Record<string, AnyRecord>>;

@@ -1,0 +1,138 @@
+import { array, boolean, mixed, number, object, string, type Schema } from "yup";
+import type { RecordKind } from "./types";
+
+const finite = () =>
+  number()
+    .required()
+    .test("finite", "${path} is not a finite number", (v) => Number.isFinite(v));
+const share = () => finite().min(0).max(1);
+const id = () => string().required().min(1).max(100);
+const rectangle = () =>
+  object({ x: finite().integer(), y: finite().integer(), width: finite().integer().min(1), height: finite().integer().min(1) }).required();
+const triple = () => array(finite()).length(3).required();
+const optionalNumber = () => number().nullable().defined();
+const optionalText = () => string().nullable().defined().max(300);
+const numbers = () =>
+  mixed<Record<string, number>>()
+    .required()
+    .test(
+      "numbers",
+      "${path} is not a table of numbers",
+      (v) => typeof v === "object" && v !== null && Object.values(v).every((n) => typeof n === "number" && Number.isFinite(n)),
+    );
+const matrix = () => array(finite()).length(9).nullable().defined();
+
+/** One validator a record kind. Sizes and counts are bounded so that a hostile file cannot ask for the moon. */
+export const VALIDATORS: Record<RecordKind, Schema> = {
+  job: object({ kind: string().required(), id: string().oneOf(["job"]).required(), name: string().required().max(200), createdAt: string().required() }),
+  frame: object({
+    id: id(),
+    index: finite().integer(),
+    sourceId: string()
+      .required()
+      .matches(/^[0-9a-f]{64}$/),
+    fileName: string().required().max(300),
+    format: string().oneOf(["JPEG", "PNG", "TIFF"]).required(),
+    width: finite().integer().min(1).max(30000),
+    height: finite().integer().min(1).max(30000),
+    bits: number().oneOf([8, 16]).required(),
+    colorName: string().defined().max(200),
+    exposureTimeS: optionalNumber(),
+    aperture: optionalNumber(),
+    iso: optionalNumber(),
+    focalLengthMm: optionalNumber(),
+    meteredEv: optionalNumber(),
+    takenAt: optionalText(),
+    make: optionalText(),
+    model: optionalText(),
+    copyright: optionalText(),
+    measures: object({
+      clippedHigh: triple(),
+      clippedLow: triple(),
+      noiseSigma: finite(),
+      noiseAt: finite(),
+      edgeWidthPx: finite(),
+      brightness: finite(),
+    }).required(),
+    notes: array(string().defined()).required(),
+    excluded: boolean().required(),
+  }),
+  exposures: object({ id: string().oneOf(["exposures"]).required(), measuredEv: numbers() }),
+  registration: object({
+    id: string().oneOf(["registration"]).required(),
+    operationVersion: finite(),
+    referenceId: id(),
+    referenceReason: string().defined(),
+    model: string().oneOf(["translation", "similarity", "affine", "homography"]).required(),
+    placements: array(
+      object({
+        frameId: id(),
+        registered: boolean().required(),
+        matrix: matrix(),
+        residualPx: finite(),
+        residualBeforePx: finite(),
+        agreeing: finite(),
+        confidence: finite(),
+        reason: optionalText(),
+        shifts: array(array(finite()).required()).required(),
+      }),
+    )
+      .required()
+      .max(64),
+    proposedCrop: rectangle(),
+  }),
+  merge: object({
+    id: string().oneOf(["merge"]).required(),
+    operationVersion: finite(),
+    method: string().oneOf(["radiance", "fusion"]).required(),
+    contrast: finite().min(0).max(4),
+    saturation: finite().min(0).max(4),
+    exposedness: finite().min(0).max(4),
+    motion: array(object({ rectangle: rectangle(), frames: array(finite()).length(2).required(), areaPx: finite() })).required(),
+    shares: numbers(),
+  }),
+  layer: object({
+    id: id(),
+    index: finite(),
+    name: string().required().max(200),
+    frameId: id(),
+    exposureEv: finite().min(-12).max(12),
+    opacity: share(),
+    mode: string().oneOf(["normal", "lighten"]).required(),
+    visible: boolean().required(),
+    mask: object({
+      ground: number().oneOf([0, 1]).required(),
+      inverted: boolean().required(),
+      parts: array(object({ kind: string().oneOf(["painted"]).required(), id: id() })).required(),
+    }).required(),
+  }),
+  stroke: object({
+    id: id(),
+    index: finite(),
+    layerId: id(),
+    partId: id(),
+    reveal: boolean().required(),
+    diameterPx: finite().min(1).max(20000),
+    softness: share(),
+    flow: share(),
+    opacity: share(),
+    points: array(finite()).required().max(300000),
+  }),
+  adjustment: object({
+    id: id(),
+    type: string().oneOf(["exposure", "whiteBalance", "contrast", "chroma", "tone"]).required(),
+    enabled: boolean().required(),
+    values: numbers(),
+  }),
+  geometry: object({ id: string().oneOf(["geometry"]).required(), angleDeg: finite().min(-45).max(45), crop: rectangle(), ratio: optionalNumber() }),
+  pin: object({
+    id: id(),
+    index: finite(),
+    purpose: string().oneOf(["neutral", "exposure"]).required(),
+    x: finite(),
+    y: finite(),
+    radius: finite().min(0).max(500),
+    target: optionalNumber(),
+  }),
+  acceptance: object({ id: id(), findingId: string().required().max(200), reason: string().defined().max(1000) }),
+};

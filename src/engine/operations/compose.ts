@@ -1,0 +1,102 @@
+import type { Rectangle } from "../../core/geometry/rectangle";
+import { whiteBalanceMatrix } from "../../core/color/whiteBalance";
+import { exp2 } from "../../core/numeric/elementary";
+import type { Records } from "../../document/records/types";
+import { adjustmentValues, framesOf, layersOf, mergedFramesOf, strokesOf } from "../../document/selectors";
+import type { Scope } from "../../kernels/Kernels";
+import type { EngineContext } from "../EngineContext";
+import type { Task } from "../task";
+import { allocatePlanes, each, readWorking, type Planes } from "./frameSamples";
+import { mergeMethod, openMergeInputs, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
+import { openFusion } from "./mergeFusion";
+import { openRadiance } from "./mergeRadiance";
+import { mergeOf } from "../../document/selectors";
+
+/** A job whose merge is at hand, so that any rectangle of it can be computed at once. */
+export interface PreparedJob {
+  records: Records;
+  inputs: MergeInputs;
+  merge: MergeResult;
+  method: "radiance" | "fusion";
+}
+
+/** How far down the order of operations a picture is taken. */
+export type ComposeUpTo = "merge" | "layers" | "finish";
+
+/** Opens or makes all that a job's picture derives from. */
+export async function prepareJob(ctx: EngineContext, records: Records, task: Task, method = mergeMethod(records)): Promise<PreparedJob> {
+  const inputs = await openMergeInputs(ctx, records, task);
+  const m = mergeOf(records);
+  const merge =
+    method === "radiance"
+      ? await openRadiance(ctx, inputs, task)
+      : await openFusion(ctx, inputs, { contrast: m?.contrast ?? 1, saturation: m?.saturation ?? 1, exposedness: m?.exposedness ?? 1 }, task);
+  return { records, inputs, merge, method };
+}
+
+/** Working planes of a rectangle (inside the level) in reference coordinates. */
+export function composeRect(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, upTo: ComposeUpTo, scope: Scope): Planes {
+  const { kernels } = ctx;
+  const n = rect.width * rect.height;
+  const planes = allocatePlanes(scope, n);
+  each(planes).forEach((plane, c) => job.merge.picture.read(level, c, rect.x, rect.y, rect.width, rect.height, kernels.f32(plane, n)));
+  if (upTo === "merge") return planes;
+  layLayers(ctx, job, level, rect, planes);
+  if (upTo === "layers") return planes;
+  finish(job, planes, scope);
+  return planes;
+}
+
+function layLayers(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, planes: Planes): void {
+  const { kernels } = ctx;
+  for (const layer of layersOf(job.records)) {
+    const input = job.inputs.frames.find((f) => f.frame.id === layer.frameId);
+    if (!layer.visible || layer.opacity === 0 || !input) continue;
+    kernels.withScope((scope) => {
+      const n = rect.width * rect.height;
+      const alpha = scope.floats(planes.length + 16);
+      const mask = kernels.f32(alpha, planes.length);
+      mask.fill(0);
+      ctx.masks.read(layer, strokesOf(job.records, layer.id), level, rect, mask);
+      if (mask.subarray(0, n).every((v) => v === 0)) return;
+      const top = readLayer(scope, input, level, rect, layer.exposureEv);
+      const mode = layer.mode === "lighten" ? 1 : 0;
+      each(planes).forEach((plane, c) => {
+        kernels.run("blendSamples", [plane, each(top)[c], alpha, layer.opacity, mode], 0, planes.length, 65536);
+      });
+    });
+  }
+}
+
+/** A placed frame in working RGB, brightened by an offset in EV. */
+export function readLayer(scope: Scope, input: MergeFrame, level: number, rect: Rectangle, exposureEv: number): Planes {
+  const planes = allocatePlanes(scope, rect.width * rect.height);
+  const gain = exp2(exposureEv);
+  const color = gain === 1 ? input.color : { ...input.color, toWorking: input.color.toWorking.map((v) => v * gain) };
+  readWorking(scope, input.file, color, level, rect, planes);
+  return planes;
+}
+
+/** Finish: exposure and white balance as one matrix, contrast and chroma, then the tone response of a scene-linear picture. */
+function finish(job: PreparedJob, planes: Planes, scope: Scope): void {
+  const { kernels } = scope;
+  const gain = exp2(adjustmentValues(job.records, "exposure").ev);
+  const { mired, duv } = adjustmentValues(job.records, "whiteBalance");
+  const { factor: contrast, pivot } = adjustmentValues(job.records, "contrast");
+  const { factor: chroma } = adjustmentValues(job.records, "chroma");
+  if (gain !== 1 || mired !== 0 || duv !== 0) {
+    kernels.run("applyMatrix", [...each(planes), scope.matrix(whiteBalanceMatrix(mired, duv).map((v) => v * gain))], 0, planes.length, 16384);
+  }
+  if (contrast !== 1 || chroma !== 1) kernels.run("gradeSamples", [...each(planes), contrast, pivot, chroma], 0, planes.length, 16384);
+  if (job.method === "radiance") {
+    kernels.run("toneSamples", [...each(planes), exp2(adjustmentValues(job.records, "tone").headroomEv)], 0, planes.length, 16384);
+  }
+}
+
+/** Size of the reference, which is the size of the document before the crop. */
+export function documentSize(records: Records): { width: number; height: number } | null {
+  const merged = mergedFramesOf(records);
+  if (merged.length === 0) return null;
+  const reference = framesOf(records).find((f) => f.id === (records.registration as { referenceId?: string } | undefined)?.referenceId);
+  return reference ? { width: reference.width, height: reference.height } : null;
+}

@@ -1,0 +1,44 @@
+import { measureClipping, measureEdgeWidth, measureNoise } from "../../core/measure/frameMeasures";
+import { exposureEvOf } from "../../formats/exif/exif";
+import { readPicture } from "../../formats/readPicture";
+import { buildGreyPyramid } from "../../core/register/greyPyramid";
+import { describeFrame } from "../../core/register/registerSet";
+import type { FrameRecord } from "../../document/records/types";
+import type { EngineContext } from "../EngineContext";
+import { sha256 } from "../graph/keys";
+import type { Task } from "../task";
+import { storePicture } from "./sources";
+
+/** A frame record without its place in the job. */
+export type ImportedFrame = Omit<FrameRecord, "id" | "index" | "kind" | "excluded">;
+
+/** Decodes, measures and stores one picture file. @throws FormatError with one sentence for people */
+export async function importFrame(ctx: EngineContext, fileName: string, bytes: Uint8Array, task: Task): Promise<ImportedFrame> {
+  await task.step(0, 4, `Reading ${fileName}`);
+  const sourceId = await sha256(bytes);
+  const picture = readPicture(bytes, ctx.jpeg);
+  await task.step(1, 4, `Keeping ${fileName}`);
+  await storePicture(ctx, sourceId, picture);
+  await task.step(2, 4, `Measuring ${fileName}`);
+  const { raster, exif } = picture;
+  const grey = buildGreyPyramid(raster);
+  const { brightness } = describeFrame(grey);
+  const clipping = measureClipping(raster);
+  const noise = measureNoise({ width: grey.width, height: grey.height, data: grey.base });
+  await task.step(3, 4, `Measuring ${fileName}`);
+  const edgeWidthPx = measureEdgeWidth({ width: grey.width, height: grey.height, data: grey.base });
+  const { orientation: _applied, ...facts } = exif;
+  return {
+    ...facts,
+    sourceId,
+    fileName,
+    format: picture.format,
+    width: raster.width,
+    height: raster.height,
+    bits: raster.bits,
+    colorName: picture.color.name,
+    meteredEv: exposureEvOf(exif),
+    measures: { clippedHigh: clipping.high, clippedLow: clipping.low, noiseSigma: noise.sigma, noiseAt: noise.linearMean, edgeWidthPx, brightness },
+    notes: picture.notes,
+  };
+}

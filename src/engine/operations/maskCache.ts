@@ -1,0 +1,103 @@
+import { applyStroke, placeDabs, strokeBounds } from "../../core/masks/placeDabs";
+import type { Rectangle } from "../../core/geometry/rectangle";
+import type { LayerRecord, StrokeRecord } from "../../document/records/types";
+import type { Kernels } from "../../kernels/Kernels";
+
+export const MASK_TILE = 256;
+const MAX_TILES = 600;
+
+interface Entry {
+  /** ids of the strokes laid into `base` */
+  laid: string[];
+  base: Float32Array;
+  /** the newest stroke may still grow; its coverage is kept apart */
+  last: { id: string; dabs: number; coverage: Float32Array } | null;
+  ground: number;
+}
+
+/** Tiles of painted masks at any display level, replayed from strokes and kept while the strokes only grow. */
+export class MaskCache {
+  private readonly tiles = new Map<string, Entry>();
+
+  constructor(private readonly kernels: Kernels) {}
+
+  /** Mask values 0..1 of a rectangle at a display level (row length = rect.width). */
+  read(layer: LayerRecord, strokes: StrokeRecord[], level: number, rect: Rectangle, out: Float32Array): void {
+    const { ground, inverted } = layer.mask;
+    if (strokes.length === 0) {
+      out.fill(inverted ? 1 - ground : ground, 0, rect.width * rect.height);
+      return;
+    }
+    for (let ty = Math.floor(rect.y / MASK_TILE); ty * MASK_TILE < rect.y + rect.height; ty++) {
+      for (let tx = Math.floor(rect.x / MASK_TILE); tx * MASK_TILE < rect.x + rect.width; tx++) {
+        const tile = this.tile(layer, strokes, level, tx, ty);
+        const x0 = Math.max(rect.x, tx * MASK_TILE);
+        const x1 = Math.min(rect.x + rect.width, (tx + 1) * MASK_TILE);
+        for (let y = Math.max(rect.y, ty * MASK_TILE); y < Math.min(rect.y + rect.height, (ty + 1) * MASK_TILE); y++) {
+          const from = (y - ty * MASK_TILE) * MASK_TILE + x0 - tx * MASK_TILE;
+          const to = (y - rect.y) * rect.width + x0 - rect.x;
+          for (let k = 0; k < x1 - x0; k++) out[to + k] = inverted ? 1 - tile[from + k] : tile[from + k];
+        }
+      }
+    }
+  }
+
+  private tile(layer: LayerRecord, strokes: StrokeRecord[], level: number, tx: number, ty: number): Float32Array {
+    const key = `${layer.id}/${level}/${tx}/${ty}`;
+    let entry = this.tiles.get(key);
+    const earlier = strokes.slice(0, -1);
+    const last = strokes[strokes.length - 1];
+    if (entry && !continues(entry, earlier, last, layer.mask.ground)) entry = undefined;
+    if (!entry) entry = { laid: [], base: new Float32Array(MASK_TILE * MASK_TILE).fill(layer.mask.ground), last: null, ground: layer.mask.ground };
+    this.tiles.delete(key);
+    this.tiles.set(key, entry);
+    if (this.tiles.size > MAX_TILES) this.tiles.delete(this.tiles.keys().next().value!);
+
+    for (const stroke of strokes.slice(entry.laid.length)) {
+      if (entry.last && entry.last.id !== stroke.id) throw new Error("A mask tile lost its order of strokes.");
+      entry.last ??= { id: stroke.id, dabs: 0, coverage: new Float32Array(MASK_TILE * MASK_TILE) };
+      this.stamp(entry.last, stroke, level, tx, ty);
+      if (stroke === last) break;
+      applyStroke(entry.base, entry.last.coverage, stroke.opacity, stroke.reveal);
+      entry.laid.push(stroke.id);
+      entry.last = null;
+    }
+    const result = entry.base.slice();
+    applyStroke(result, entry.last!.coverage, last.opacity, last.reveal);
+    return result;
+  }
+
+  /** Adds the dabs of a stroke that are not in its coverage yet. */
+  private stamp(state: { dabs: number; coverage: Float32Array }, stroke: StrokeRecord, level: number, tx: number, ty: number): void {
+    const s = 2 ** level;
+    const x0 = tx * MASK_TILE;
+    const y0 = ty * MASK_TILE;
+    const bounds = strokeBounds(stroke.points, stroke.diameterPx);
+    if (bounds.x1 < x0 * s || bounds.y1 < y0 * s || bounds.x0 > (x0 + MASK_TILE) * s || bounds.y0 > (y0 + MASK_TILE) * s) return;
+    const dabs = placeDabs(stroke.points, stroke.diameterPx);
+    if (state.dabs * 3 >= dabs.length) return;
+    const radius = stroke.diameterPx / 2 / s + 0.5;
+    const hard = Math.max(0, Math.min(radius - 1, (stroke.diameterPx / 2 / s) * (1 - stroke.softness) - 0.5));
+    this.kernels.withScope((scope) => {
+      const at = scope.floats(MASK_TILE * MASK_TILE + 16);
+      const view = this.kernels.f32(at, MASK_TILE * MASK_TILE);
+      view.set(state.coverage);
+      for (let i = state.dabs * 3; i < dabs.length; i += 3) {
+        const cx = (dabs[i] + 0.5) / s - 0.5 - x0;
+        const cy = (dabs[i + 1] + 0.5) / s - 0.5 - y0;
+        if (cx < -radius || cy < -radius || cx > MASK_TILE + radius || cy > MASK_TILE + radius) continue;
+        this.kernels.stampDisc(at, MASK_TILE, MASK_TILE, cx, cy, radius, hard, stroke.flow * dabs[i + 2]);
+      }
+      state.coverage.set(view);
+    });
+    state.dabs = dabs.length / 3;
+  }
+}
+
+/** Whether a cached tile is a beginning of what is asked for. */
+function continues(entry: Entry, earlier: StrokeRecord[], last: StrokeRecord, ground: number): boolean {
+  if (entry.ground !== ground || entry.laid.length > earlier.length) return false;
+  if (entry.laid.some((id, i) => id !== earlier[i].id)) return false;
+  const next = earlier[entry.laid.length] ?? last;
+  return entry.last === null || entry.last.id === next.id;
+}

@@ -1,0 +1,219 @@
+import type { Kernels, Scope } from "../../kernels/Kernels";
+import { Scope as KernelScope } from "../../kernels/Kernels";
+import type { EngineContext } from "../EngineContext";
+import { contentKey } from "../graph/keys";
+import type { Task } from "../task";
+import type { RasterFile } from "../tiles/RasterStore";
+import { allocatePlanes, each, readSamples, readWorking, REC709_TO_WORKING, WORKING_TO_REC709 } from "./frameSamples";
+import { fillCoverage, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
+import { openMerge } from "./mergeRadiance";
+
+const FUSION_VERSION = 1;
+const ROWS = 128;
+
+export interface FusionWeights {
+  contrast: number;
+  saturation: number;
+  exposedness: number;
+}
+
+/** Exposure fusion on sRGB-encoded values. @see Mertens, Kautz, Van Reeth 2007 */
+export async function openFusion(ctx: EngineContext, inputs: MergeInputs, exponents: FusionWeights, task: Task): Promise<MergeResult> {
+  const key = await contentKey("fusion", FUSION_VERSION, [inputs.key, exponents]);
+  return openMerge(ctx, key, inputs, async (picture, dominant) => {
+    const { width, height, frames } = inputs;
+    const weightKey = `${key}-weights`;
+    const weights = await ctx.store.create(weightKey, { width, height, channels: frames.length, type: "f32", levels: 1 });
+    try {
+      for (let y0 = 0; y0 < height; y0 += ROWS) {
+        await task.step(y0 * 0.35, height, "Weighing the frames");
+        weighStrip(ctx, inputs, exponents, weights, dominant, y0, Math.min(height, y0 + ROWS));
+      }
+      await blendPyramids(ctx, inputs, weights, picture, task);
+    } finally {
+      await ctx.store.remove(weightKey);
+    }
+  });
+}
+
+/** Encoded sRGB samples 0..1 of a rectangle of a frame. */
+function readEncoded(scope: Scope, input: MergeFrame, channel: number, y: number, rows: number, width: number, out: number): void {
+  const { kernels } = scope;
+  const samples = scope.bytes(width * rows * 2 + 64);
+  readSamples(kernels, input.file, 0, channel, 0, y, width, rows, samples);
+  kernels.run("unitSamples", [samples, out], 0, Math.ceil((width * rows) / 8) * 8, 65536);
+}
+
+/** One channel of a frame in sRGB encoding; sources in another space are converted first. */
+function readChannel(scope: Scope, input: MergeFrame, channel: number, y: number, rows: number, width: number, out: number): void {
+  if (input.color.name === "sRGB") {
+    readEncoded(scope, input, channel, y, rows, width, out);
+    return;
+  }
+  const { kernels } = scope;
+  const planes = allocatePlanes(scope, width * rows);
+  readWorking(scope, input.file, input.color, 0, { x: 0, y, width, height: rows }, planes);
+  kernels.run("applyMatrix", [...each(planes), scope.matrix(WORKING_TO_REC709)], 0, planes.length, 65536);
+  const plane = each(planes)[channel];
+  kernels.run("encodeSamples", [plane, plane, 65535], 0, planes.length, 65536);
+  const target = kernels.f32(out, width * rows);
+  const encoded = kernels.f32(plane, width * rows);
+  for (let i = 0; i < target.length; i++) target[i] = encoded[i] / 65535;
+}
+
+function weighStrip(
+  ctx: EngineContext,
+  inputs: MergeInputs,
+  exponents: FusionWeights,
+  weights: RasterFile,
+  dominant: RasterFile,
+  y0: number,
+  y1: number,
+): void {
+  const { kernels } = ctx;
+  const { width, height, frames } = inputs;
+  const rows = y1 - y0;
+  const n = width * rows;
+  kernels.withScope((scope) => {
+    const total = scope.floats(n + 16);
+    kernels.f32(total, n).fill(0);
+    const coverage = scope.floats(n + 16);
+    const stride = width + 16;
+    const padded = [0, 1, 2].map(() => scope.floats(stride * (rows + 2) + 32));
+    const each = frames.map((input) => {
+      const weight = scope.floats(n + 16);
+      fillCoverage(kernels, input, width, y0, y1, coverage);
+      const starts = padded.map((at, c) => padRows(kernels, input, c, y0, rows, width, height, stride, at));
+      kernels.run(
+        "fusionWeightRows",
+        [...starts, stride, coverage, weight, total, width, exponents.contrast, exponents.saturation, exponents.exposedness],
+        0,
+        rows,
+      );
+      return weight;
+    });
+    const best = new Float32Array(n);
+    const index = new Uint8Array(n);
+    each.forEach((weight, k) => {
+      kernels.run("divideSamples", [weight, total], 0, n, 65536);
+      const samples = kernels.f32(weight, n);
+      for (let i = 0; i < n; i++) {
+        if (samples[i] > best[i]) {
+          best[i] = samples[i];
+          index[i] = k;
+        }
+      }
+      weights.write(0, k, y0, samples);
+    });
+    dominant.write(0, 0, y0, index);
+  });
+}
+
+/** Reads rows with a mirrored border of one row and one column; returns the address of the first inner sample. */
+function padRows(
+  kernels: Kernels,
+  input: MergeFrame,
+  channel: number,
+  y0: number,
+  rows: number,
+  width: number,
+  height: number,
+  stride: number,
+  at: number,
+): number {
+  kernels.withScope((scope) => {
+    const top = Math.max(0, y0 - 1);
+    const bottom = Math.min(height, y0 + rows + 1);
+    const plain = scope.floats(width * (bottom - top) + 16);
+    readChannel(scope, input, channel, top, bottom - top, width, plain);
+    const from = kernels.f32(plain, width * (bottom - top));
+    const to = kernels.f32(at, stride * (rows + 2) + 32);
+    for (let y = -1; y <= rows; y++) {
+      let source = y0 + y;
+      if (source < 0) source = Math.min(1, height - 1);
+      if (source >= height) source = Math.max(0, height - 2);
+      const line = from.subarray((source - top) * width, (source - top + 1) * width);
+      const o = (y + 1) * stride + 4;
+      to.set(line, o);
+      to[o - 1] = line[Math.min(1, width - 1)];
+      to[o + width] = line[Math.max(0, width - 2)];
+    }
+  });
+  return at + (stride + 4) * 4;
+}
+
+interface Pyramid {
+  at: number[];
+  width: number[];
+  height: number[];
+}
+
+function allocatePyramid(scope: Scope, width: number, height: number, depth: number): Pyramid {
+  const p: Pyramid = { at: [], width: [], height: [] };
+  for (let l = 0; l <= depth; l++) {
+    p.width.push(width);
+    p.height.push(height);
+    p.at.push(scope.floats(width * height + 16));
+    width = (width + 1) >> 1;
+    height = (height + 1) >> 1;
+  }
+  return p;
+}
+
+function reduce(kernels: Kernels, p: Pyramid): void {
+  for (let l = 0; l + 1 < p.at.length; l++) {
+    kernels.run("reduceRows", [p.at[l], p.width[l], p.height[l], p.at[l + 1], p.width[l + 1]], 0, p.height[l + 1], 32);
+  }
+}
+
+/** Sums the weighted Laplacian pyramids of all frames and collapses the sum. */
+async function blendPyramids(ctx: EngineContext, inputs: MergeInputs, weights: RasterFile, picture: RasterFile, task: Task): Promise<void> {
+  const { kernels } = ctx;
+  const { width, height, frames } = inputs;
+  const depth = Math.floor(Math.log2(Math.min(width, height)));
+  const scope = new KernelScope(kernels);
+  try {
+    const sums = [0, 1, 2].map(() => allocatePyramid(scope, width, height, depth));
+    for (const p of sums) p.at.forEach((at, l) => kernels.f32(at, p.width[l] * p.height[l]).fill(0));
+    const weight = allocatePyramid(scope, width, height, depth);
+    const channel = allocatePyramid(scope, width, height, depth);
+    for (const [k, input] of frames.entries()) {
+      weights.read(0, k, 0, 0, width, height, kernels.f32(weight.at[0], width * height));
+      reduce(kernels, weight);
+      for (let c = 0; c < 3; c++) {
+        await task.step(0.35 + (0.6 * (k * 3 + c)) / (frames.length * 3), 1, "Blending the frames");
+        for (let y = 0; y < height; y += ROWS) {
+          const rows = Math.min(ROWS, height - y);
+          kernels.withScope((inner) => {
+            const strip = inner.floats(width * rows + 16);
+            readChannel(inner, input, c, y, rows, width, strip);
+            kernels.f32(channel.at[0] + y * width * 4, width * rows).set(kernels.f32(strip, width * rows));
+          });
+        }
+        reduce(kernels, channel);
+        const sum = sums[c];
+        for (let l = 0; l < depth; l++) {
+          kernels.run(
+            "accumulateBand",
+            [channel.at[l], sum.width[l], sum.height[l], channel.at[l + 1], sum.width[l + 1], sum.height[l + 1], weight.at[l], sum.at[l]],
+            0,
+            sum.height[l],
+          );
+        }
+        kernels.run("accumulateProduct", [channel.at[depth], weight.at[depth], sum.at[depth]], 0, sum.width[depth] * sum.height[depth]);
+      }
+    }
+    for (const sum of sums) {
+      await task.step(0.97, 1, "Blending the frames");
+      for (let l = depth; l > 0; l--) {
+        kernels.run("collapseRows", [sum.at[l - 1], sum.width[l - 1], sum.height[l - 1], sum.at[l], sum.width[l], sum.height[l]], 0, sum.height[l - 1]);
+      }
+      kernels.run("decodeSamples", [sum.at[0], sum.at[0]], 0, Math.ceil((width * height) / 4) * 4, 65536);
+    }
+    const matrix = scope.matrix(REC709_TO_WORKING);
+    kernels.run("applyMatrix", [...sums.map((s) => s.at[0]), matrix], 0, Math.ceil((width * height) / 4) * 4, 65536);
+    sums.forEach((sum, c) => picture.write(0, c, 0, kernels.f32(sum.at[0], width * height)));
+  } finally {
+    scope.release();
+  }
+}

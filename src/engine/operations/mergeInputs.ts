@@ -1,0 +1,100 @@
+import { invert, type Matrix3 } from "../../core/geometry/matrix3";
+import { coveredSpan } from "../../core/geometry/rowSpan";
+import { mergedFramesOf, mergeOf, registrationOf, relativeEvOf } from "../../document/selectors";
+import type { FrameRecord, Records } from "../../document/records/types";
+import type { InputColor } from "../../formats/icc/readProfile";
+import type { Kernels } from "../../kernels/Kernels";
+import type { EngineContext } from "../EngineContext";
+import { portion, type Task } from "../task";
+import type { RasterFile } from "../tiles/RasterStore";
+import { openPlaced } from "./placeFrame";
+import { colorOf } from "./sources";
+
+export interface MergeFrame {
+  frame: FrameRecord;
+  file: RasterFile;
+  color: InputColor;
+  /** reference → moving */
+  inverse: Matrix3;
+  relativeEv: number;
+}
+
+export interface MergeInputs {
+  width: number;
+  height: number;
+  frames: MergeFrame[];
+  /** what identifies the inputs in content keys */
+  key: unknown;
+  noise: { shot: number; readSquared: number };
+}
+
+/** Opens (and where needed makes) the placed frames of a job. @throws RangeError where nothing is registered */
+export async function openMergeInputs(ctx: EngineContext, records: Records, task: Task): Promise<MergeInputs> {
+  const registration = registrationOf(records);
+  const chosen = mergedFramesOf(records);
+  const reference = chosen.find(({ frame }) => frame.id === registration?.referenceId)?.frame;
+  if (!reference || chosen.length === 0) throw new RangeError("Nothing is registered yet: register the frames first.");
+  const { width, height } = reference;
+  const frames: MergeFrame[] = [];
+  for (const [i, { frame, matrix }] of chosen.entries()) {
+    const part = portion(task, i / chosen.length, (i + 1) / chosen.length);
+    const file = await openPlaced(ctx, { sourceId: frame.sourceId, matrix, width, height }, part);
+    frames.push({ frame, file, color: await colorOf(ctx, frame.sourceId), inverse: invert(matrix), relativeEv: relativeEvOf(records, frame.id) });
+  }
+  const key = [width, height, chosen.map(({ frame, matrix }, i) => [frame.sourceId, matrix, frames[i].relativeEv])];
+  return { width, height, frames, key, noise: noiseModel(chosen.map((c) => c.frame)) };
+}
+
+/**
+ * Variance = shot · x + readSquared for linear x in 0..1, from the flat areas Gather measured, plus the quantisation of an
+ * 8-bit sRGB file, whose step grows with the square root of x.
+ */
+function noiseModel(frames: FrameRecord[]): MergeInputs["noise"] {
+  const shots = frames
+    .filter((f) => f.measures.noiseSigma > 0 && f.measures.noiseAt > 0.002)
+    .map((f) => {
+      const x = f.measures.noiseAt;
+      // slope of the sRGB decoding near x, about 2.1 sqrt(x)
+      const sigma = (f.measures.noiseSigma / 255) * Math.max(1 / 12.92, 2.1 * Math.sqrt(x));
+      return (sigma * sigma) / x;
+    })
+    .sort((a, b) => a - b);
+  const measured = shots.length ? shots[shots.length >> 1] : 1e-4;
+  const step = frames.some((f) => f.bits === 8) ? 1 / 255 : 1 / 65535;
+  return { shot: Math.min(1e-2, Math.max(2e-5, measured)) + (4.4 * step * step) / 12, readSquared: 1e-7 + (0.006 * step * step) / 12 };
+}
+
+/** Fills rows y0..y1 of a coverage plane (0 or 1) at full size. */
+export function fillCoverage(kernels: Kernels, input: MergeFrame, width: number, y0: number, y1: number, at: number): void {
+  const plane = kernels.f32(at, width * (y1 - y0));
+  plane.fill(0);
+  for (let y = y0; y < y1; y++) {
+    const [from, to] = coveredSpan(input.inverse, input.frame.width, input.frame.height, y, width);
+    plane.fill(1, (y - y0) * width + from, (y - y0) * width + to);
+  }
+}
+
+/** Where the result of a merge is kept. */
+export interface MergeResult {
+  /** working RGB, f32, with levels */
+  picture: RasterFile;
+  /** u8 index into the merged frames of the one that gives most, with levels */
+  dominant: RasterFile;
+}
+
+export function mergeMethod(records: Records): "radiance" | "fusion" {
+  return mergeOf(records)?.method ?? "radiance";
+}
+
+/** Share of the picture in which each frame gives most. */
+export function countDominant(dominant: RasterFile, frames: number): number[] {
+  const { width, height } = dominant.spec;
+  const counts = new Array<number>(frames).fill(0);
+  const rows = new Uint8Array(width * 256);
+  for (let y = 0; y < height; y += 256) {
+    const n = Math.min(256, height - y);
+    dominant.read(0, 0, 0, y, width, n, rows);
+    for (let i = 0; i < width * n; i++) counts[rows[i]]++;
+  }
+  return counts.map((c) => c / (width * height));
+}

@@ -1,0 +1,207 @@
+import { DISPLAY_P3, REC2020, REC709, rgbToRgb } from "../../core/color/primaries";
+import { intersect, sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
+import { exp2 } from "../../core/numeric/elementary";
+import type { Records } from "../../document/records/types";
+import { adjustmentValues, framesOf, layersOf, relativeEvOf, strokesOf } from "../../document/selectors";
+import type { Scope } from "../../kernels/Kernels";
+import type { EngineContext } from "../EngineContext";
+import type { Task } from "../task";
+import { composeRect, documentSize, prepareJob, type PreparedJob } from "./compose";
+import { allocatePlanes, each, readWorking, type Planes } from "./frameSamples";
+import { composeOutput, outputGeometry } from "./outputGeometry";
+import { openSource, colorOf } from "./sources";
+
+/** What the screen can ask to see. Source views have the frame's own pixels, output views the delivered ones, others the reference's. */
+export type ViewSpec =
+  | { kind: "source"; frameId: string }
+  | { kind: "frame"; frameId: string }
+  | { kind: "difference"; frameId: string; againstId: string }
+  | { kind: "merge"; method: "radiance" | "fusion" }
+  | { kind: "provenance" }
+  | { kind: "compose" }
+  | { kind: "mask"; layerId: string; alone: boolean }
+  | { kind: "output" };
+
+export type ScreenSpace = "srgb" | "display-p3";
+
+export interface RenderedView {
+  rect: Rectangle;
+  level: number;
+  rgba: Uint8ClampedArray<ArrayBuffer>;
+}
+
+const TO_SCREEN: Record<ScreenSpace, number[]> = { srgb: rgbToRgb(REC2020, REC709), "display-p3": rgbToRgb(REC2020, DISPLAY_P3) };
+
+/** Full size of what a view shows. */
+export function viewSize(records: Records, view: ViewSpec): { width: number; height: number } | null {
+  if (view.kind === "source") {
+    const frame = framesOf(records).find((f) => f.id === view.frameId);
+    return frame ? { width: frame.width, height: frame.height } : null;
+  }
+  if (view.kind === "output") {
+    const { crop } = outputGeometry(records);
+    return documentSize(records) ? { width: crop.width, height: crop.height } : null;
+  }
+  return documentSize(records);
+}
+
+const BAND = 128;
+
+/** Renders a rectangle of a view at a display level; exact at that level. */
+export async function renderView(
+  ctx: EngineContext,
+  records: Records,
+  view: ViewSpec,
+  level: number,
+  wanted: Rectangle,
+  space: ScreenSpace,
+  task: Task,
+): Promise<RenderedView> {
+  const size = viewSize(records, view);
+  if (!size) throw new RangeError("There is nothing to show yet.");
+  const bounds = sizeAtLevel(size.width, size.height, level);
+  const rect = intersect(wanted, { x: 0, y: 0, ...bounds });
+  const rgba = new Uint8ClampedArray(rect.width * rect.height * 4);
+  const job = view.kind === "source" ? null : await prepareJob(ctx, records, task, view.kind === "merge" ? view.method : undefined);
+  const source = view.kind === "source" ? await openFrame(ctx, records, view.frameId) : null;
+  for (let y = rect.y; y < rect.y + rect.height; y += BAND) {
+    const band = { ...rect, y, height: Math.min(BAND, rect.y + rect.height - y) };
+    const bytes = ctx.kernels.withScope((scope) => {
+      const planes = source ? sourcePlanes(scope, source, level, band) : viewPlanes(ctx, job!, view, level, band, scope);
+      return encode(scope, planes, band, space);
+    });
+    if (job) overlay(ctx, job, view, level, band, bytes);
+    rgba.set(bytes, (y - rect.y) * rect.width * 4);
+    await task.step(y - rect.y, rect.height, "Drawing");
+  }
+  return { rect, level, rgba };
+}
+
+async function openFrame(ctx: EngineContext, records: Records, frameId: string) {
+  const frame = framesOf(records).find((f) => f.id === frameId);
+  if (!frame) throw new RangeError("That frame is no longer part of the job.");
+  return { file: await openSource(ctx, frame.sourceId), color: await colorOf(ctx, frame.sourceId) };
+}
+
+function sourcePlanes(scope: Scope, source: Awaited<ReturnType<typeof openFrame>>, level: number, rect: Rectangle): Planes {
+  const planes = allocatePlanes(scope, rect.width * rect.height);
+  const top = Math.min(level, source.file.spec.levels - 1);
+  if (top !== level) throw new RangeError(`Level ${level} is not kept for this frame.`);
+  readWorking(scope, source.file, source.color, level, rect, planes);
+  return planes;
+}
+
+function viewPlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level: number, rect: Rectangle, scope: Scope): Planes {
+  switch (view.kind) {
+    case "output":
+      return composeOutput(ctx, job, level, rect, "finish", scope);
+    case "frame":
+      return framePlanes(job, view.frameId, level, rect, scope);
+    case "difference":
+      return differencePlanes(job, view.frameId, view.againstId, level, rect, scope);
+    case "merge":
+    case "provenance": {
+      const planes = composeRect(ctx, job, level, rect, "merge", scope);
+      if (job.method === "radiance") {
+        ctx.kernels.run("toneSamples", [...each(planes), exp2(adjustmentValues(job.records, "tone").headroomEv)], 0, planes.length, 16384);
+      }
+      return planes;
+    }
+    default:
+      return composeRect(ctx, job, level, rect, "finish", scope);
+  }
+}
+
+function framePlanes(job: PreparedJob, frameId: string, level: number, rect: Rectangle, scope: Scope): Planes {
+  const input = job.inputs.frames.find((f) => f.frame.id === frameId);
+  if (!input) throw new RangeError("That frame is not registered, so it cannot be shown in place.");
+  const planes = allocatePlanes(scope, rect.width * rect.height);
+  readWorking(scope, input.file, input.color, level, rect, planes);
+  return planes;
+}
+
+/** Difference in EV after equal exposure: black where equal or where either frame is clipped or dark, white at 1 EV. */
+function differencePlanes(job: PreparedJob, a: string, b: string, level: number, rect: Rectangle, scope: Scope): Planes {
+  const { kernels } = scope;
+  const p = framePlanes(job, a, level, rect, scope);
+  const q = framePlanes(job, b, level, rect, scope);
+  const gain = 2 ** (relativeEvOf(job.records, a) - relativeEvOf(job.records, b));
+  const [pg, qg] = [kernels.f32(p.g, p.length), kernels.f32(q.g, q.length)];
+  const planes = each(p).map((at) => kernels.f32(at, p.length));
+  for (let i = 0; i < p.length; i++) {
+    const usable = pg[i] > 0.004 && qg[i] > 0.004 && pg[i] < 0.9 && qg[i] < 0.9;
+    const ev = usable ? Math.min(1, Math.abs(Math.log2(pg[i] / (qg[i] * gain)))) : 0;
+    // linear light of an encoded grey, so that the scale looks even
+    const v = ev ** 2.2;
+    planes[0][i] = v;
+    planes[1][i] = v;
+    planes[2][i] = v;
+  }
+  return p;
+}
+
+/** 8×8 ordered dither (Bayer 1973), as rows of 16 floats so that four can be read at any column. */
+const BAYER = (() => {
+  const value = (x: number, y: number): number => {
+    let v = 0;
+    for (let bit = 0; bit < 3; bit++) {
+      const a = (x >> bit) & 1;
+      const b = (y >> bit) & 1;
+      v |= ((a ^ b) << (2 * (2 - bit) + 1)) | (b << (2 * (2 - bit)));
+    }
+    return v;
+  };
+  return Float32Array.from({ length: 128 }, (_, i) => (value(i & 7, i >> 4) + 0.5) / 64);
+})();
+
+function encode(scope: Scope, planes: Planes, rect: Rectangle, space: ScreenSpace): Uint8ClampedArray {
+  const { kernels } = scope;
+  const bayer = scope.floats(128);
+  kernels.f32(bayer, 128).set(BAYER);
+  const out = scope.bytes(rect.width * rect.height * 4 + 64);
+  kernels.run("encodeRows8", [...each(planes), scope.matrix(TO_SCREEN[space]), bayer, out, rect.width, rect.x, rect.y], 0, rect.height, 32);
+  return Uint8ClampedArray.from(kernels.u8(out, rect.width * rect.height * 4));
+}
+
+/** Colours that tell frames apart in the provenance map: equal lightness steps around the hue circle, always with a number beside. */
+export const FRAME_COLORS: readonly (readonly [number, number, number])[] = [
+  [86, 120, 190],
+  [58, 150, 160],
+  [110, 150, 70],
+  [190, 140, 50],
+  [200, 100, 80],
+  [170, 90, 150],
+  [120, 110, 200],
+  [90, 140, 110],
+];
+
+function overlay(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level: number, rect: Rectangle, bytes: Uint8ClampedArray): void {
+  if (view.kind === "provenance") {
+    const index = new Uint8Array(rect.width * rect.height);
+    job.merge.dominant.read(level, 0, rect.x, rect.y, rect.width, rect.height, index);
+    for (let i = 0; i < index.length; i++) {
+      const grey = 0.3 * bytes[i * 4] + 0.59 * bytes[i * 4 + 1] + 0.11 * bytes[i * 4 + 2];
+      const color = FRAME_COLORS[index[i] % FRAME_COLORS.length];
+      for (let c = 0; c < 3; c++) bytes[i * 4 + c] = 0.35 * grey + 0.65 * color[c];
+    }
+  }
+  if (view.kind === "mask") {
+    const layer = layersOf(job.records).find((l) => l.id === view.layerId);
+    if (!layer) return;
+    const mask = new Float32Array(rect.width * rect.height);
+    ctx.masks.read(layer, strokesOf(job.records, layer.id), level, rect, mask);
+    for (let i = 0; i < mask.length; i++) {
+      const m = mask[i];
+      if (view.alone) {
+        for (let c = 0; c < 3; c++) bytes[i * 4 + c] = m * 255;
+        continue;
+      }
+      // fine diagonal hatch over what is concealed
+      const x = rect.x + (i % rect.width);
+      const y = rect.y + Math.floor(i / rect.width);
+      const phase = (x + y) & 7;
+      const tone = phase < 2 ? 230 : phase < 4 ? 30 : -1;
+      if (tone >= 0) for (let c = 0; c < 3; c++) bytes[i * 4 + c] += (tone - bytes[i * 4 + c]) * 0.45 * (1 - m);
+    }
+  }
+}

@@ -1,0 +1,21 @@
+/** A long task was stopped; the job stays as it was. */
+export class CancelledError extends Error {
+  override readonly name = "CancelledError";
+  constructor() {
+    super("Stopped. The job is as it was before.");
+  }
+}
+
+/** What a running task may ask of its host. */
+export interface Task {
+  /** Reports progress and lets other messages through; throws CancelledError where the person stopped the task. */
+  step(done: number, total: number, what: string): Promise<void>;
+}
+
+/** A task nobody watches. */
+export const SILENT: Task = { step: async () => {} };
+
+/** A share of a larger task: maps its own progress onto [from, to] of the whole. */
+export function portion(task: Task, from: number, to: number): Task {
+  return { step: (done, total, what) => task.step(from + ((to - from) * done) / Math.max(1, total), 1, what) };
+}

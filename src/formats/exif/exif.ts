@@ -1,0 +1,39 @@
+/** What Marsh keeps of a frame's metadata. Missing entries are null. */
+export interface ExifFacts {
+  exposureTimeS: number | null;
+  aperture: number | null;
+  iso: number | null;
+  focalLengthMm: number | null;
+  /** "2026:09:18 19:02:12.17" as written by the camera */
+  takenAt: string | null;
+  make: string | null;
+  model: string | null;
+  copyright: string | null;
+  orientation: number;
+}
+
+export const NO_EXIF: ExifFacts = {
+  exposureTimeS: null,
+  aperture: null,
+  iso: null,
+  focalLengthMm: null,
+  takenAt: null,
+  make: null,
+  model: null,
+  copyright: null,
+  orientation: 1,
+};
+
+/**
+ * Exposure at ISO 100 in EV as light reaching the sensor: log2(t · ISO/100 / N²). Higher is brighter.
+ * The ladder of full stops is exact (1/125 stands for 1/128 s), so labels are snapped to the third-stop ladder first.
+ * @returns null where a value is missing
+ */
+export function exposureEvOf(exif: ExifFacts): number | null {
+  if (!exif.exposureTimeS || !exif.aperture || !exif.iso) return null;
+  const third = (v: number) => {
+    const snapped = Math.round(v * 3) / 3;
+    return Math.abs(snapped - v) < 0.12 ? snapped : v;
+  };
+  return third(Math.log2(exif.exposureTimeS)) + third(Math.log2(exif.iso / 100)) - third(2 * Math.log2(exif.aperture));
+}

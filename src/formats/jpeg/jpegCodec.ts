@@ -1,0 +1,84 @@
+import createCodec from "@cornerstonejs/codec-libjpeg-turbo-8bit/wasmjs";
+import type { SourceRaster } from "../../core/raster/raster";
+import { FormatError } from "../formatError";
+
+interface FrameInfo {
+  width: number;
+  height: number;
+  componentCount: number;
+}
+interface Decoder {
+  getEncodedBuffer(length: number): Uint8Array;
+  getDecodedBuffer(): Uint8Array;
+  getFrameInfo(): FrameInfo;
+  readHeader(): void;
+  decode(): void;
+  delete(): void;
+}
+interface Encoder {
+  getDecodedBuffer(info: FrameInfo & { bitsPerSample: number; isSigned: boolean }): Uint8Array;
+  getEncodedBuffer(): Uint8Array;
+  setQuality(quality: number): void;
+  setSubSampling(index: number): void;
+  setProgressive(on: boolean): void;
+  encode(): void;
+  delete(): void;
+}
+interface Library {
+  JPEGDecoder: new () => Decoder;
+  JPEGEncoder: new () => Encoder;
+}
+
+/** TJSAMP_444 of the library: full chroma. */
+const FULL_CHROMA = 0;
+
+/** One JPEG coder for the browser and the command line, so that both see the same samples. */
+export class JpegCodec {
+  private constructor(private readonly library: Library) {}
+
+  /** @param wasm the coder's compiled module (public/wasm/jpeg.wasm) */
+  static async create(wasm: ArrayBuffer | Uint8Array): Promise<JpegCodec> {
+    const wasmBinary = wasm instanceof Uint8Array ? wasm : new Uint8Array(wasm);
+    return new JpegCodec((await createCodec({ wasmBinary })) as unknown as Library);
+  }
+
+  /**
+   * @returns interleaved RGB, 8 bit, as stored (EXIF orientation not applied)
+   * @throws FormatError for damaged or unsupported files; the sentence is for people
+   */
+  decode(bytes: Uint8Array): SourceRaster {
+    const decoder = new this.library.JPEGDecoder();
+    try {
+      decoder.getEncodedBuffer(bytes.length).set(bytes);
+      try {
+        decoder.decode();
+      } catch {
+        throw new FormatError("damaged", "The JPEG data is damaged or cut short and cannot be read.");
+      }
+      const { width, height, componentCount } = decoder.getFrameInfo();
+      const pixels = decoder.getDecodedBuffer();
+      if (componentCount === 3) return { width, height, bits: 8, data: pixels.slice() };
+      if (componentCount !== 1) throw new FormatError("unsupported", "The JPEG is not RGB or grey (four channels, probably CMYK). Convert it to RGB first.");
+      const data = new Uint8Array(width * height * 3);
+      for (let i = 0; i < width * height; i++) data.fill(pixels[i], i * 3, i * 3 + 3);
+      return { width, height, bits: 8, data };
+    } finally {
+      decoder.delete();
+    }
+  }
+
+  /** @param data interleaved RGB, 8 bit @param quality 1 to 100 @returns a baseline JPEG at full chroma without metadata */
+  encode(data: Uint8Array, width: number, height: number, quality: number): Uint8Array {
+    const encoder = new this.library.JPEGEncoder();
+    try {
+      encoder.getDecodedBuffer({ width, height, componentCount: 3, bitsPerSample: 8, isSigned: false }).set(data);
+      encoder.setProgressive(false);
+      encoder.setSubSampling(FULL_CHROMA);
+      encoder.setQuality(quality);
+      encoder.encode();
+      return encoder.getEncodedBuffer().slice();
+    } finally {
+      encoder.delete();
+    }
+  }
+}

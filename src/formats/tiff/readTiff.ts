@@ -1,0 +1,189 @@
+import { unzlibSync } from "fflate";
+import type { SourceRaster } from "../../core/raster/raster";
+import { checkPictureSize, FormatError } from "../formatError";
+import { decodeLzw } from "./lzw";
+import { decodePackBits } from "./packBits";
+
+const SIZES: Record<number, number> = { 1: 1, 2: 1, 3: 2, 4: 4, 5: 8, 6: 1, 7: 1, 8: 2, 9: 4, 10: 8, 11: 4, 12: 8, 13: 4 };
+
+export interface TiffPicture {
+  raster: SourceRaster;
+  profile: Uint8Array | null;
+}
+
+/** Tags of the first directory; values as numbers. */
+class Directory {
+  private readonly tags = new Map<number, { type: number; count: number; at: number }>();
+  readonly little: boolean;
+  private readonly view: DataView;
+
+  constructor(readonly bytes: Uint8Array) {
+    this.view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+    const order = bytes.length > 8 ? this.view.getUint16(0) : 0;
+    this.little = order === 0x4949;
+    if (!this.little && order !== 0x4d4d) throw new FormatError("damaged", "The file is named like a TIFF but is not one.");
+    const version = this.view.getUint16(2, this.little);
+    if (version === 43) throw new FormatError("unsupported", "This is a BigTIFF; files over 4 GB are not read yet.");
+    if (version !== 42) throw new FormatError("damaged", "The file is named like a TIFF but is not one.");
+    const at = this.view.getUint32(4, this.little);
+    if (at + 2 > bytes.length) throw cutShort();
+    const count = this.view.getUint16(at, this.little);
+    if (at + 2 + count * 12 > bytes.length) throw cutShort();
+    for (let i = 0; i < count; i++) {
+      const p = at + 2 + i * 12;
+      const type = this.view.getUint16(p + 2, this.little);
+      const n = this.view.getUint32(p + 4, this.little);
+      const size = (SIZES[type] ?? 1) * n;
+      const place = size <= 4 ? p + 8 : this.view.getUint32(p + 8, this.little);
+      if (place + size <= bytes.length) this.tags.set(this.view.getUint16(p, this.little), { type, count: n, at: place });
+    }
+  }
+
+  numbers(tag: number, fallback?: number[]): number[] {
+    const entry = this.tags.get(tag);
+    if (!entry) {
+      if (fallback) return fallback;
+      throw new FormatError("damaged", `The TIFF lacks a required entry (tag ${tag}).`);
+    }
+    const { type, count, at } = entry;
+    const read = (i: number) => {
+      if (type === 3) return this.view.getUint16(at + i * 2, this.little);
+      if (type === 4 || type === 13) return this.view.getUint32(at + i * 4, this.little);
+      return this.bytes[at + i];
+    };
+    return Array.from({ length: count }, (_, i) => read(i));
+  }
+
+  raw(tag: number): Uint8Array | null {
+    const entry = this.tags.get(tag);
+    return entry ? this.bytes.slice(entry.at, entry.at + entry.count * (SIZES[entry.type] ?? 1)) : null;
+  }
+}
+
+function cutShort(): FormatError {
+  return new FormatError("damaged", "The TIFF data is damaged or cut short and cannot be read.");
+}
+
+/** The embedded ICC profile, without decoding pixels. */
+export function readTiffProfile(bytes: Uint8Array): Uint8Array | null {
+  return new Directory(bytes).raw(34675);
+}
+
+/**
+ * Reads the first picture of a TIFF 6.0 file: grey or RGB (further samples are dropped), 8 or 16 bit unsigned, strips or tiles,
+ * chunky or planar, either byte order; uncompressed, LZW, Deflate or PackBits; predictor 1 or 2.
+ * @throws FormatError with one sentence for anything else
+ */
+export function readTiff(bytes: Uint8Array): TiffPicture {
+  const tags = new Directory(bytes);
+  const [width] = tags.numbers(256);
+  const [height] = tags.numbers(257);
+  checkPictureSize(width, height);
+  const depths = tags.numbers(258, [1]);
+  const [compression] = tags.numbers(259, [1]);
+  const [photometric] = tags.numbers(262);
+  const [samples] = tags.numbers(277, [1]);
+  const [planar] = tags.numbers(284, [1]);
+  const [predictor] = tags.numbers(317, [1]);
+  const formats = tags.numbers(339, [1]);
+  const bits = depths[0];
+  if (photometric === 3) throw new FormatError("unsupported", "The TIFF uses a colour palette. Convert it to RGB first.");
+  if (photometric === 5) throw new FormatError("unsupported", "The TIFF is CMYK. Convert it to RGB first.");
+  if (photometric > 2) throw new FormatError("unsupported", `The TIFF stores colour in a way Marsh does not read (photometric ${photometric}).`);
+  if (formats.some((f) => f !== 1) || (bits !== 8 && bits !== 16) || depths.some((d) => d !== bits)) {
+    throw new FormatError("unsupported", `The TIFF has ${bits}-bit ${formats[0] === 3 ? "float " : ""}samples; Marsh reads 8 and 16 bit unsigned.`);
+  }
+  const colors = photometric === 2 ? 3 : 1;
+  if (samples < colors || samples > 8) throw new FormatError("damaged", `The TIFF states ${samples} samples for a pixel.`);
+  if (predictor > 2) throw new FormatError("unsupported", `The TIFF uses predictor ${predictor}, which Marsh does not read.`);
+
+  const tiled = tags.raw(324) !== null;
+  const offsets = tags.numbers(tiled ? 324 : 273);
+  const counts = tags.numbers(tiled ? 325 : 279);
+  const blockWidth = tiled ? tags.numbers(322)[0] : width;
+  const blockHeight = tiled ? tags.numbers(323)[0] : Math.min(height, tags.numbers(278, [height])[0]);
+  if (!(blockWidth > 0 && blockHeight > 0 && blockWidth <= 65536)) throw cutShort();
+  const across = Math.ceil(width / blockWidth);
+  const down = Math.ceil(height / blockHeight);
+  const inBlock = planar === 2 ? 1 : samples;
+  const planes = planar === 2 ? samples : 1;
+  if (offsets.length < across * down * planes || counts.length < offsets.length) throw cutShort();
+
+  const data = bits === 8 ? new Uint8Array(width * height * 3) : new Uint16Array(width * height * 3);
+  const sampleBytes = bits / 8;
+  for (let plane = 0; plane < Math.min(planes, colors); plane++) {
+    for (let by = 0; by < down; by++) {
+      for (let bx = 0; bx < across; bx++) {
+        const index = (plane * down + by) * across + bx;
+        const rows = tiled ? blockHeight : Math.min(blockHeight, height - by * blockHeight);
+        const needed = blockWidth * rows * inBlock * sampleBytes;
+        if (offsets[index] + counts[index] > bytes.length) throw cutShort();
+        const block = unpack(bytes.subarray(offsets[index], offsets[index] + counts[index]), compression, needed);
+        if (block.length < needed) throw cutShort();
+        const values = samplesOf(block, bits, tags.little, needed / sampleBytes);
+        if (predictor === 2) undoDifference(values, blockWidth, rows, inBlock, bits);
+        copyBlock(values, data, {
+          x0: bx * blockWidth,
+          y0: by * blockHeight,
+          blockWidth,
+          rows,
+          inBlock,
+          plane: planar === 2 ? plane : -1,
+          width,
+          height,
+          colors,
+        });
+      }
+    }
+  }
+  if (photometric === 0) for (let i = 0; i < data.length; i++) data[i] = (bits === 8 ? 255 : 65535) - data[i];
+  return { raster: { width, height, bits, data }, profile: tags.raw(34675) };
+}
+
+function unpack(block: Uint8Array, compression: number, needed: number): Uint8Array {
+  if (compression === 1) return block;
+  if (compression === 5) return decodeLzw(block, needed);
+  if (compression === 32773) return decodePackBits(block, needed);
+  if (compression === 8 || compression === 32946) {
+    try {
+      return unzlibSync(block, { out: new Uint8Array(needed) });
+    } catch {
+      throw cutShort();
+    }
+  }
+  throw new FormatError("unsupported", `The TIFF uses compression ${compression}, which Marsh does not read.`);
+}
+
+function samplesOf(block: Uint8Array, bits: number, little: boolean, count: number): Uint8Array | Uint16Array {
+  if (bits === 8) return block.slice(0, count);
+  const out = new Uint16Array(count);
+  for (let i = 0; i < count; i++) out[i] = little ? block[2 * i] | (block[2 * i + 1] << 8) : (block[2 * i] << 8) | block[2 * i + 1];
+  return out;
+}
+
+function undoDifference(v: Uint8Array | Uint16Array, width: number, rows: number, samples: number, bits: number): void {
+  const mask = bits === 8 ? 255 : 65535;
+  for (let y = 0; y < rows; y++) {
+    const row = y * width * samples;
+    for (let i = samples; i < width * samples; i++) v[row + i] = (v[row + i] + v[row + i - samples]) & mask;
+  }
+}
+
+function copyBlock(
+  v: Uint8Array | Uint16Array,
+  out: Uint8Array | Uint16Array,
+  b: { x0: number; y0: number; blockWidth: number; rows: number; inBlock: number; plane: number; width: number; height: number; colors: number },
+): void {
+  for (let y = 0; y < b.rows && b.y0 + y < b.height; y++) {
+    for (let x = 0; x < b.blockWidth && b.x0 + x < b.width; x++) {
+      const from = (y * b.blockWidth + x) * b.inBlock;
+      const to = ((b.y0 + y) * b.width + b.x0 + x) * 3;
+      if (b.plane >= 0 && b.colors === 3) out[to + b.plane] = v[from];
+      else if (b.colors === 3) {
+        out[to] = v[from];
+        out[to + 1] = v[from + 1];
+        out[to + 2] = v[from + 2];
+      } else out[to] = out[to + 1] = out[to + 2] = v[from];
+    }
+  }
+}

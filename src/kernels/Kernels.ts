@@ -1,0 +1,138 @@
+import { Arena } from "./Arena";
+
+/** Kernels that work on rows or samples y0 to y1 and take a scratch address last. */
+export type StripKernel =
+  | "warpRows"
+  | "rotateRows"
+  | "lookUpSamples"
+  | "unitSamples"
+  | "applyMatrix"
+  | "halveRows"
+  | "reduceRows"
+  | "accumulateBand"
+  | "collapseRows"
+  | "accumulateProduct"
+  | "fusionWeightRows"
+  | "divideSamples"
+  | "mergeRadiance"
+  | "gradeSamples"
+  | "toneSamples"
+  | "blendSamples"
+  | "encodeRows8"
+  | "encodeSamples"
+  | "decodeSamples";
+
+type Exports = Record<StripKernel, (...args: number[]) => void> & { stampDisc: (...args: number[]) => void };
+
+const PAGES = { initial: 1024, maximum: 16384 };
+const ARENA_START = 1 << 20;
+const SCRATCH_BYTES = 1 << 20;
+
+/** Runs a strip kernel over a range; strips may go to other threads, results do not depend on how many. */
+export interface StripExecutor {
+  run(kernel: StripKernel, args: readonly number[], from: number, to: number, grain: number): void;
+}
+
+/** The compiled kernels with their memory. */
+export class Kernels {
+  readonly arena: Arena;
+  private readonly scratch: number;
+  executor: StripExecutor;
+
+  private constructor(
+    readonly memory: WebAssembly.Memory,
+    private readonly exports: Exports,
+  ) {
+    this.arena = new Arena(memory, ARENA_START);
+    this.scratch = this.arena.allocate(SCRATCH_BYTES);
+    const { scratch } = this;
+    this.executor = {
+      run: (kernel, args, from, to, grain) => {
+        for (let y = from; y < to; y += grain) exports[kernel](...args, y, Math.min(to, y + grain), scratch);
+      },
+    };
+  }
+
+  /** @param wasm public/wasm/kernels.wasm @throws Error where SIMD or shared memory is missing */
+  static async create(wasm: BufferSource): Promise<Kernels> {
+    const memory = new WebAssembly.Memory({ ...PAGES, shared: true });
+    const abort = () => {
+      throw new Error("A kernel stopped.");
+    };
+    const module = await WebAssembly.compile(wasm);
+    const instance = await WebAssembly.instantiate(module, { env: { memory, abort } });
+    return new Kernels(memory, instance.exports as unknown as Exports);
+  }
+
+  run(kernel: StripKernel, args: readonly number[], from: number, to: number, grain = 64): void {
+    if (to > from) this.executor.run(kernel, args, from, to, grain);
+  }
+
+  stampDisc(acc: number, w: number, h: number, cx: number, cy: number, radius: number, hard: number, flow: number): void {
+    this.exports.stampDisc(acc, w, h, cx, cy, radius, hard, flow);
+  }
+
+  f32(at: number, length: number): Float32Array {
+    return new Float32Array(this.memory.buffer, at, length);
+  }
+
+  f64(at: number, length: number): Float64Array {
+    return new Float64Array(this.memory.buffer, at, length);
+  }
+
+  u16(at: number, length: number): Uint16Array {
+    return new Uint16Array(this.memory.buffer, at, length);
+  }
+
+  u8(at: number, length: number): Uint8Array {
+    return new Uint8Array(this.memory.buffer, at, length);
+  }
+
+  u32(at: number, length: number): Uint32Array {
+    return new Uint32Array(this.memory.buffer, at, length);
+  }
+
+  /** Allocates for the length of a call and releases all of it afterwards, also after an error. */
+  withScope<T>(work: (scope: Scope) => T): T {
+    const scope = new Scope(this);
+    try {
+      const result = work(scope);
+      if (result instanceof Promise) throw new TypeError("withScope expects synchronous work; use a Scope of your own.");
+      return result;
+    } finally {
+      scope.release();
+    }
+  }
+}
+
+/** A group of allocations that end together. */
+export class Scope {
+  private readonly held: number[] = [];
+  constructor(readonly kernels: Kernels) {}
+
+  bytes(length: number): number {
+    const at = this.kernels.arena.allocate(length);
+    this.held.push(at);
+    return at;
+  }
+
+  floats(length: number): number {
+    return this.bytes(length * 4);
+  }
+
+  matrix(values: readonly number[]): number {
+    const at = this.bytes(values.length * 4);
+    this.kernels.f32(at, values.length).set(values);
+    return at;
+  }
+
+  doubles(values: readonly number[]): number {
+    const at = this.bytes(values.length * 8);
+    this.kernels.f64(at, values.length).set(values);
+    return at;
+  }
+
+  release(): void {
+    for (const at of this.held.splice(0)) this.kernels.arena.release(at);
+  }
+}

@@ -1,0 +1,60 @@
+import { parseDocument, type StoredJob } from "../document/parseDocument";
+import type { Records } from "../document/records/types";
+import { FormatError } from "../formats/formatError";
+import { readZip, type RandomBytes, type ZipEntry } from "../formats/archive/readZip";
+import { ZipWriter } from "../formats/archive/ZipWriter";
+
+const EXTENSION = { JPEG: "jpg", PNG: "png", TIFF: "tif" } as const;
+export const JOB_ENTRY = "job.json";
+
+/** Where a source lies in a job file. */
+export function sourceEntryName(sourceId: string, format: keyof typeof EXTENSION): string {
+  return `sources/${sourceId}.${EXTENSION[format]}`;
+}
+
+/** Every source that any step of the history refers to, so that going back still works after opening. */
+export function sourcesOf(job: StoredJob): Map<string, keyof typeof EXTENSION> {
+  const found = new Map<string, keyof typeof EXTENSION>();
+  for (const step of job.history.steps) {
+    for (const record of Object.values(step.diff.added)) if (record.kind === "frame") found.set(record.sourceId, record.format);
+  }
+  return found;
+}
+
+/** Streams a job with its sources as one open zip; see docs/formats/marsh.md. */
+export async function writeJobFile(job: StoredJob, loadSource: (id: string) => Promise<Uint8Array>, emit: (bytes: Uint8Array) => void): Promise<void> {
+  const zip = new ZipWriter(emit);
+  zip.add(JOB_ENTRY, new TextEncoder().encode(JSON.stringify({ format: "marsh-job", ...job }, null, 1)));
+  for (const [sourceId, format] of sourcesOf(job)) zip.add(sourceEntryName(sourceId, format), await loadSource(sourceId));
+  zip.finish();
+}
+
+export interface OpenedJob {
+  job: StoredJob;
+  records: Records;
+  /** source id → its entry */
+  sources: Map<string, ZipEntry>;
+}
+
+/** @throws FormatError or DocumentError with one sentence; nothing is kept of a file that fails */
+export async function openJobFile(source: RandomBytes): Promise<OpenedJob> {
+  const entries = await readZip(source);
+  const main = entries.find((e) => e.name === JOB_ENTRY);
+  if (!main) throw new FormatError("unsupported", "This zip is not a Marsh job: it has no job.json.");
+  if (main.size > 300_000_000) throw new FormatError("limit", "The job's history is over 300 MB, the largest Marsh reads.");
+  let json: unknown;
+  try {
+    json = JSON.parse(new TextDecoder().decode(await main.read()));
+  } catch (error) {
+    if (error instanceof FormatError) throw error;
+    throw new FormatError("damaged", "The job file's job.json is damaged.");
+  }
+  const { job, records } = parseDocument(json);
+  const sources = new Map<string, ZipEntry>();
+  for (const [sourceId, format] of sourcesOf(job)) {
+    const entry = entries.find((e) => e.name === sourceEntryName(sourceId, format));
+    if (!entry) throw new FormatError("damaged", "The job file lacks one of its source pictures.");
+    sources.set(sourceId, entry);
+  }
+  return { job, records, sources };
+}
