@@ -19,6 +19,7 @@ export async function createNodeEngine(root: string, store: RasterStore = new No
     colors: new Map(),
     files: new Map(),
     masks: new MaskCache(kernels),
+    pending: new Map(),
     loadSource: async (id) => {
       const load = sources.get(id);
       if (!load) throw new Error("A source picture is missing.");

@@ -1,6 +1,7 @@
 import type { JpegCodec } from "../formats/jpeg/jpegCodec";
 import type { InputColor } from "../formats/icc/readProfile";
 import type { Kernels } from "../kernels/Kernels";
+import { CancelledError } from "./task";
 import type { RasterFile, RasterStore } from "./tiles/RasterStore";
 import type { MaskCache } from "./operations/maskCache";
 
@@ -15,4 +16,20 @@ export interface EngineContext {
   /** rasters opened so far, by key */
   files: Map<string, RasterFile>;
   masks: MaskCache;
+  /** rasters being made, by key, so that two requests never make the same one */
+  pending: Map<string, Promise<unknown>>;
+}
+
+/** Runs `make` unless the same key is being made; then waits for that. A maker stopped by its own person is made again. */
+export async function makeOnce<T>(ctx: EngineContext, key: string, make: () => Promise<T>): Promise<T> {
+  for (let running = ctx.pending.get(key); running; running = ctx.pending.get(key)) {
+    try {
+      return (await running) as T;
+    } catch (error) {
+      if (!(error instanceof CancelledError)) throw error;
+    }
+  }
+  const making = make().finally(() => ctx.pending.delete(key));
+  ctx.pending.set(key, making);
+  return making;
 }

@@ -1,4 +1,4 @@
-import { atLevel, invert, multiply, project, type Matrix3 } from "../geometry/matrix3";
+import { atLevel, project, type Matrix3 } from "../geometry/matrix3";
 import { searchCoarse, localZScore } from "./coarseSearch";
 import { coarsestLevel, levelOf, type GreyPyramid } from "./greyPyramid";
 import { measureLocalShifts, type LocalShift } from "./localShifts";
@@ -41,6 +41,8 @@ export function agrees(s: LocalShift): boolean {
 }
 
 const BUDGET = 24000;
+/** Columns of places looked at to accept a pair; the final figures use more. */
+const CHECK_COLUMNS = 12;
 /** Searches tried in turn until one gives a plausible start: rotations in degrees, scales. */
 const SEARCHES: { rotations: number[]; scales: number[] }[] = [
   { rotations: [0], scales: [1] },
@@ -97,11 +99,9 @@ function trySearch(fixed: GreyPyramid, moving: GreyPyramid, photometry: Photomet
     if (!plausible(matrix, levelOf(fixed, level))) return null;
     if (level > middle) matrix = atLevel(matrix, -1);
   }
-  const scale = 2 ** middle;
-  const shifts = measureLocalShifts(levelOf(fixed, middle), levelOf(moving, middle), photometry, matrix, 16);
+  const shifts = measureLocalShifts(levelOf(fixed, middle), levelOf(moving, middle), photometry, matrix, CHECK_COLUMNS);
   const full = atLevel(matrix, -middle);
-  const scaled = shifts.map((s) => ({ ...s, dx: s.dx * Math.min(scale, 1), dy: s.dy * Math.min(scale, 1) }));
-  return { matrix: full, agreement: summarizeShifts(scaled) };
+  return { matrix: full, agreement: summarizeShifts(shifts) };
 }
 
 function descend(
@@ -122,7 +122,7 @@ function descend(
   if (!result) return null;
   const full = atLevel(matrix, -to);
   if (!plausible(full, fixed)) return null;
-  const shifts = measureLocalShifts(levelOf(fixed, 0), levelOf(moving, 0), photometry, full);
+  const shifts = measureLocalShifts(levelOf(fixed, 0), levelOf(moving, 0), photometry, full, CHECK_COLUMNS);
   const agreement = summarizeShifts(shifts);
   if (agreement.agreeing < 0.3 || agreement.places < 6) return null;
   return { matrix: full, information: result.information, shifts, agreement };
@@ -164,13 +164,4 @@ export function displacementPx(m: Matrix3, width: number, height: number): numbe
     }
   }
   return Math.sqrt(sum / n);
-}
-
-/** moving → reference from reference → moving pieces: a small helper that keeps the direction readable. */
-export function chain(referenceToMiddle: Matrix3, middleToMoving: Matrix3): Matrix3 {
-  return multiply(middleToMoving, referenceToMiddle);
-}
-
-export function inverseOf(m: Matrix3): Matrix3 {
-  return invert(m);
 }

@@ -4,7 +4,7 @@ import { adjustSet, type PairEdge } from "./adjustSet";
 import { levelOf, type GreyPyramid } from "./greyPyramid";
 import { measureLocalShifts, type LocalShift } from "./localShifts";
 import { createPhotometry } from "./photometry";
-import { agrees, displacementPx, registerPair, summarizeShifts } from "./registerPair";
+import { displacementPx, registerPair, summarizeShifts } from "./registerPair";
 import type { MotionModel } from "./refine";
 
 export interface SetFrame {
@@ -164,10 +164,6 @@ export function ladderExposures(frames: SetFrame[], order: number[]): number[] {
     ev[b] = ev[a] + (measured ?? fallback);
   }
   return ev;
-}
-
-export function agreeingShifts(shifts: LocalShift[]): LocalShift[] {
-  return shifts.filter(agrees);
 }
 
 /** Keeps the last few results of an expensive loader. */

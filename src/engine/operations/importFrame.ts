@@ -4,10 +4,10 @@ import { readPicture } from "../../formats/readPicture";
 import { buildGreyPyramid } from "../../core/register/greyPyramid";
 import { describeFrame } from "../../core/register/registerSet";
 import type { FrameRecord } from "../../document/records/types";
-import type { EngineContext } from "../EngineContext";
+import { makeOnce, type EngineContext } from "../EngineContext";
 import { sha256 } from "../graph/keys";
 import type { Task } from "../task";
-import { storePicture } from "./sources";
+import { sourceKey, storePicture } from "./sources";
 
 /** A frame record without its place in the job. */
 export type ImportedFrame = Omit<FrameRecord, "id" | "index" | "kind" | "excluded">;
@@ -18,7 +18,7 @@ export async function importFrame(ctx: EngineContext, fileName: string, bytes: U
   const sourceId = await sha256(bytes);
   const picture = readPicture(bytes, ctx.jpeg);
   await task.step(1, 4, `Keeping ${fileName}`);
-  await storePicture(ctx, sourceId, picture);
+  await makeOnce(ctx, sourceKey(sourceId), () => storePicture(ctx, sourceId, picture));
   await task.step(2, 4, `Measuring ${fileName}`);
   const { raster, exif } = picture;
   const grey = buildGreyPyramid(raster);

@@ -1,5 +1,5 @@
 import { invert, multiply } from "../../core/geometry/matrix3";
-import type { EngineContext } from "../EngineContext";
+import { makeOnce, type EngineContext } from "../EngineContext";
 import { contentKey } from "../graph/keys";
 import type { Task } from "../task";
 import { allocatePlanes, each, readLinear } from "./frameSamples";
@@ -57,7 +57,16 @@ export async function openRadiance(ctx: EngineContext, inputs: MergeInputs, task
 }
 
 /** Opens a finished merge from the store or makes it. */
-export async function openMerge(
+export function openMerge(
+  ctx: EngineContext,
+  key: string,
+  inputs: MergeInputs,
+  make: (picture: MergeResult["picture"], dominant: MergeResult["dominant"]) => Promise<void>,
+): Promise<MergeResult> {
+  return makeOnce(ctx, key, () => openOrMake(ctx, key, inputs, make));
+}
+
+async function openOrMake(
   ctx: EngineContext,
   key: string,
   inputs: MergeInputs,

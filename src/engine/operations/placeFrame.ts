@@ -1,5 +1,5 @@
 import { invert, project, type Matrix3 } from "../../core/geometry/matrix3";
-import type { EngineContext } from "../EngineContext";
+import { makeOnce, type EngineContext } from "../EngineContext";
 import { contentKey } from "../graph/keys";
 import type { Task } from "../task";
 import type { RasterFile } from "../tiles/RasterStore";
@@ -28,21 +28,23 @@ export async function openPlaced(ctx: EngineContext, placement: Placement, task:
   const { width, height, matrix } = placement;
   if (isIdentity(matrix) && source.spec.width === width && source.spec.height === height) return source;
   const key = await contentKey("placed", PLACE_VERSION, [placement.sourceId, matrix, width, height]);
-  const known = ctx.files.get(key) ?? (await ctx.store.open(key));
-  if (known) {
-    ctx.files.set(key, known);
-    return known;
-  }
-  const file = await ctx.store.create(key, { width, height, channels: 3, type: "u16", levels: levelCount(width, height) });
-  const outputToSource = invert(matrix);
-  for (let y0 = 0; y0 < height; y0 += ROWS) {
-    await task.step(y0, height, "Placing frames");
-    warpStrip(ctx, source, outputToSource, file, y0, Math.min(height, y0 + ROWS));
-  }
-  buildLevels(ctx.kernels, file);
-  await file.commit();
-  ctx.files.set(key, file);
-  return file;
+  return makeOnce(ctx, key, async () => {
+    const known = ctx.files.get(key) ?? (await ctx.store.open(key));
+    if (known) {
+      ctx.files.set(key, known);
+      return known;
+    }
+    const file = await ctx.store.create(key, { width, height, channels: 3, type: "u16", levels: levelCount(width, height) });
+    const outputToSource = invert(matrix);
+    for (let y0 = 0; y0 < height; y0 += ROWS) {
+      await task.step(y0, height, "Placing frames");
+      warpStrip(ctx, source, outputToSource, file, y0, Math.min(height, y0 + ROWS));
+    }
+    buildLevels(ctx.kernels, file);
+    await file.commit();
+    ctx.files.set(key, file);
+    return file;
+  });
 }
 
 function warpStrip(ctx: EngineContext, source: RasterFile, outputToSource: Matrix3, file: RasterFile, y0: number, y1: number): void {

@@ -1,6 +1,6 @@
 import { largestCrop } from "../../core/geometry/validArea";
 import { sizeAtLevel } from "../../core/geometry/rectangle";
-import { thumbprintOfPlanes, type Thumbprint } from "../../core/measure/relativeExposure";
+import { thumbprintOfGreen, type Thumbprint } from "../../core/measure/relativeExposure";
 import { describeFrame, ladderExposures, registerSet, type SetFrame } from "../../core/register/registerSet";
 import type { MotionModel } from "../../core/register/refine";
 import type { FrameRecord, RegistrationRecord } from "../../document/records/types";
@@ -12,7 +12,7 @@ import { openSource } from "./sources";
 
 export const REGISTRATION_VERSION = 1;
 
-const PRINT_SIDE = 96;
+const PRINT_SIDE = 700;
 
 /** EV of each frame from the pixels, against the darkest; only differences mean something. */
 export async function measureLadder(ctx: EngineContext, frames: FrameRecord[]): Promise<Record<string, number>> {
@@ -28,14 +28,11 @@ export async function measureLadder(ctx: EngineContext, frames: FrameRecord[]): 
 
 async function printOf(ctx: EngineContext, frame: FrameRecord): Promise<Thumbprint> {
   const file = await openSource(ctx, frame.sourceId);
-  const level = Math.min(file.spec.levels - 1, Math.ceil(Math.log2(Math.max(frame.width, frame.height) / (4 * PRINT_SIDE))));
+  const level = Math.min(file.spec.levels - 1, Math.ceil(Math.log2(Math.max(frame.width, frame.height) / PRINT_SIDE)));
   const { width, height } = sizeAtLevel(frame.width, frame.height, Math.max(0, level));
-  const planes = [0, 1, 2].map((c) => {
-    const plane = allocateSamples(file.spec.type, width * height);
-    file.read(Math.max(0, level), c, 0, 0, width, height, plane);
-    return plane;
-  });
-  return thumbprintOfPlanes(planes, width, height, file.spec.type === "u8" ? 255 : 65535);
+  const green = allocateSamples(file.spec.type, width * height);
+  file.read(Math.max(0, level), 1, 0, 0, width, height, green);
+  return thumbprintOfGreen(green, width, height, file.spec.type === "u8" ? 255 : 65535);
 }
 
 /** The frame with least clipping at both ends and, among equals, the middle of the ladder. */

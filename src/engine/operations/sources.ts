@@ -1,6 +1,6 @@
 import { readColor, readPicture, type Picture } from "../../formats/readPicture";
 import type { InputColor } from "../../formats/icc/readProfile";
-import type { EngineContext } from "../EngineContext";
+import { makeOnce, type EngineContext } from "../EngineContext";
 import { allocateSamples, type RasterFile } from "../tiles/RasterStore";
 import { buildLevels, levelCount } from "./levels";
 
@@ -13,12 +13,14 @@ export function sourceKey(sourceId: string): string {
 /** The decoded source as a planar raster of its own depth, with display levels; decoded once, kept in the store. */
 export async function openSource(ctx: EngineContext, sourceId: string): Promise<RasterFile> {
   const key = sourceKey(sourceId);
-  const known = ctx.files.get(key) ?? (await ctx.store.open(key));
-  if (known) {
+  const open = ctx.files.get(key);
+  if (open) return open;
+  return makeOnce(ctx, key, async () => {
+    const known = ctx.files.get(key) ?? (await ctx.store.open(key));
+    if (!known) return storePicture(ctx, sourceId, readPicture(await ctx.loadSource(sourceId), ctx.jpeg));
     ctx.files.set(key, known);
     return known;
-  }
-  return storePicture(ctx, sourceId, readPicture(await ctx.loadSource(sourceId), ctx.jpeg));
+  });
 }
 
 /** Writes a decoded picture into the store. */

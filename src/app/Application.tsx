@@ -1,0 +1,363 @@
+"use client";
+import { useEffect, useRef, useState, type DragEvent } from "react";
+import styled from "styled-components";
+import { renameJob } from "../document/edits";
+import { redoTarget, stepById } from "../document/history";
+import { framesOf, jobOf, registrationOf } from "../document/selectors";
+import { ComposeStage } from "../features/compose/ComposeStage";
+import { FinishStage } from "../features/finish/FinishStage";
+import { GatherStage } from "../features/gather/GatherStage";
+import { HandoverStage } from "../features/handover/HandoverStage";
+import { Logbook } from "../features/logbook/Logbook";
+import { MergeStage } from "../features/merge/MergeStage";
+import { PlanStage } from "../features/plan/PlanStage";
+import { ProofStage } from "../features/proof/ProofStage";
+import { RegisterStage } from "../features/register/RegisterStage";
+import { outputGeometry } from "../engine/operations/outputGeometry";
+import { gather, listDemoJobs } from "../session/actions";
+import {
+  closeJob,
+  dismiss,
+  edit,
+  openFindingsOf,
+  openJobFromFile,
+  openStoredJob,
+  redo,
+  refreshJobs,
+  setNameOf,
+  setStage,
+  undo,
+  useSession,
+} from "../session/session";
+import { describeStage, STAGE_NAMES, STAGES, STATE_WORDS, type Stage } from "../session/stages";
+import { PlainButton, TextButton } from "../ui/components/Button";
+import { StateGlyph } from "../ui/components/StateGlyph";
+import { clock, megapixels } from "../ui/format";
+import { tokens } from "../ui/tokens/tokens";
+import { COMMANDS } from "./commands";
+import { Jobs, startDemo } from "./Jobs";
+import { FindAction, KeySheet } from "./Sheets";
+
+const SCREENS: Record<Stage, () => React.ReactNode> = {
+  plan: PlanStage,
+  gather: GatherStage,
+  register: RegisterStage,
+  merge: MergeStage,
+  compose: ComposeStage,
+  finish: FinishStage,
+  proof: ProofStage,
+  handover: HandoverStage,
+};
+
+const Shell = styled.div`
+  height: 100vh;
+  display: flex;
+  flex-direction: column;
+`;
+const Title = styled.header`
+  height: ${tokens.layout.title}px;
+  flex: none;
+  display: flex;
+  align-items: center;
+  gap: 16px;
+  padding: 0 14px;
+  background: ${tokens.panel};
+  border-bottom: 1px solid ${tokens.lineStrong};
+  white-space: nowrap;
+`;
+const Brand = styled(PlainButton)`
+  font-weight: 600;
+  font-size: ${tokens.size.large};
+`;
+const JobName = styled.input`
+  border: 1px solid transparent;
+  background: transparent;
+  padding: 1px 4px;
+  field-sizing: content;
+  min-width: 60px;
+  max-width: 320px;
+  &:hover,
+  &:focus {
+    border-color: ${tokens.lineStrong};
+    background: ${tokens.field};
+  }
+`;
+const Spread = styled.span`
+  flex: 1;
+`;
+const Path = styled.nav`
+  height: ${tokens.layout.path}px;
+  flex: none;
+  display: grid;
+  grid-template-columns: repeat(8, 1fr);
+  border-bottom: 1px solid ${tokens.lineStrong};
+  background: ${tokens.panel};
+`;
+const Segment = styled.button<{ $open: boolean }>`
+  display: grid;
+  grid-template-columns: auto 1fr;
+  align-items: center;
+  column-gap: 8px;
+  padding: 4px 8px 3px 12px;
+  border: 0;
+  border-right: 1px solid ${tokens.line};
+  border-bottom: 3px solid ${({ $open }) => ($open ? tokens.chosen : "transparent")};
+  background: ${({ $open }) => ($open ? tokens.field : "transparent")};
+  text-align: left;
+  overflow: hidden;
+  b {
+    font-size: ${tokens.size.large};
+    font-weight: 600;
+    line-height: 1.2;
+  }
+  span {
+    grid-column: 2;
+    font-family: ${tokens.condensed};
+    font-size: ${tokens.size.text};
+    line-height: 1.2;
+    white-space: nowrap;
+    overflow: hidden;
+    text-overflow: ellipsis;
+  }
+  &:hover b {
+    text-decoration: underline;
+  }
+  &:focus-visible {
+    outline-offset: -3px;
+  }
+`;
+const Notices = styled.div`
+  position: fixed;
+  right: 276px;
+  bottom: 40px;
+  z-index: 30;
+  width: 380px;
+  display: grid;
+  gap: 6px;
+  p {
+    display: flex;
+    justify-content: space-between;
+    gap: 12px;
+    padding: 8px 10px;
+    background: ${tokens.field};
+    border: 1px solid ${tokens.text};
+    border-left: 4px solid ${tokens.finding};
+  }
+`;
+const Dropping = styled.div`
+  position: fixed;
+  inset: 0;
+  z-index: 50;
+  display: flex;
+  align-items: center;
+  justify-content: center;
+  background: rgb(60 60 60 / 60%);
+  pointer-events: none;
+  span {
+    padding: 14px 22px;
+    background: ${tokens.panel};
+    border: 2px solid ${tokens.text};
+    font-size: ${tokens.size.large};
+  }
+`;
+
+/** The whole application: the title row, the path, the open stage. */
+export function Application() {
+  const { jobId, stage, ready } = useStart();
+  const [sheet, setSheet] = useState<"none" | "find" | "keys">("none");
+  const [dropping, setDropping] = useState(false);
+  useKeys(sheet !== "none", setSheet);
+  const Screen = SCREENS[stage];
+  const onDrop = (event: DragEvent) => {
+    event.preventDefault();
+    setDropping(false);
+    const files = [...event.dataTransfer.files];
+    const job = files.find((f) => f.name.toLowerCase().endsWith(".marsh"));
+    if (job) void openJobFromFile(job);
+    else if (jobId) {
+      setStage("gather");
+      void gather(files.map((file) => ({ name: file.name, file })));
+    }
+  };
+  return (
+    <Shell
+      data-ready={ready}
+      onDragOver={(e) => (e.preventDefault(), setDropping(true))}
+      onDragLeave={(e) => e.relatedTarget === null && setDropping(false)}
+      onDrop={onDrop}
+    >
+      <TitleRow onFind={() => setSheet("find")} onKeys={() => setSheet("keys")} />
+      {jobId ? (
+        <>
+          <PathRow />
+          <Screen />
+          <Logbook />
+        </>
+      ) : (
+        ready && <Jobs />
+      )}
+      <NoticeList />
+      <FindAction isOpen={sheet === "find"} onClose={() => setSheet("none")} />
+      <KeySheet isOpen={sheet === "keys"} onClose={() => setSheet("none")} />
+      {dropping && (
+        <Dropping>
+          <span>{jobId ? "Drop the frames to add them to this job" : "Drop a job file to open it"}</span>
+        </Dropping>
+      )}
+    </Shell>
+  );
+}
+
+/** Opens what was open last, or the demo when the address asks for it. */
+function useStart() {
+  const jobId = useSession((s) => s.jobId);
+  const stage = useSession((s) => s.stage);
+  const [ready, setReady] = useState(false);
+  const begun = useRef(false);
+  useEffect(() => {
+    if (begun.current) return;
+    begun.current = true;
+    void (async () => {
+      const wanted = new URLSearchParams(location.search).get("demo");
+      let last: string | null = null;
+      try {
+        last = localStorage.getItem("marsh-last-job");
+      } catch {
+        // without it the list of jobs is shown
+      }
+      const opened = last !== null && (await openStoredJob(last));
+      if (!opened && wanted) {
+        await refreshJobs();
+        const demo = (await listDemoJobs()).find((d) => d.id === wanted);
+        setReady(true);
+        if (demo) await startDemo(demo);
+      }
+      setReady(true);
+    })();
+  }, []);
+  return { jobId, stage, ready };
+}
+
+function useKeys(sheetOpen: boolean, setSheet: (s: "find" | "keys") => void): void {
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const target = event.target as HTMLElement;
+      const typing = target.closest("input, textarea, select, [contenteditable]");
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !typing) {
+        event.preventDefault();
+        (event.shiftKey ? redo : undo)();
+        return;
+      }
+      if (typing || sheetOpen || event.ctrlKey || event.metaKey || event.altKey || target.closest("[role=dialog]")) return;
+      if (event.key === "a") setSheet("find");
+      else if (event.key === "k") setSheet("keys");
+      else {
+        const command = COMMANDS.find((c) => c.key === event.key);
+        if (!command || (!useSession.getState().jobId && !["j"].includes(event.key))) return;
+        command.run();
+      }
+      event.preventDefault();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [sheetOpen, setSheet]);
+}
+
+function TitleRow({ onFind, onKeys }: { onFind: () => void; onKeys: () => void }) {
+  const { jobId, records, history, saved, savedAt, lastCopyAt, readOnly } = useSession();
+  const name = jobOf(records)?.name ?? "";
+  const [draft, setDraft] = useState<string | null>(null);
+  const frames = framesOf(records);
+  const size = registrationOf(records) ? outputGeometry(records).crop : frames[0];
+  const rename = () => {
+    if (draft?.trim()) edit(renameJob(draft.trim()), { stage: "gather", label: `Job named "${draft.trim()}"` }, { measure: false });
+    setDraft(null);
+  };
+  const head = stepById(history, history.head);
+  return (
+    <Title>
+      <Brand aria-label="Marsh, all jobs" onPress={closeJob}>
+        Marsh
+      </Brand>
+      {jobId && (
+        <>
+          <JobName
+            aria-label="Name of the job"
+            value={draft ?? name}
+            readOnly={readOnly}
+            onChange={(e) => setDraft(e.target.value)}
+            onBlur={rename}
+            onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+          />
+          <span>{frames.length > 0 && size ? `${frames.length} frames · ${megapixels(size.width, size.height)}` : ""}</span>
+        </>
+      )}
+      <Spread />
+      {jobId && (
+        <>
+          <span data-testid="saved">
+            {readOnly
+              ? "Only to look at: open in another tab"
+              : saved === "saved"
+                ? `Saved ${savedAt ? clock(savedAt) : ""}`
+                : saved === "saving"
+                  ? "Saving"
+                  : "Not saved yet"}
+          </span>
+          <span>Last copy outside the browser: {clock(lastCopyAt)}</span>
+          <PlainButton isDisabled={!head?.parent || readOnly} onPress={undo}>
+            Undo
+          </PlainButton>
+          <PlainButton isDisabled={!redoTarget(history) || readOnly} onPress={redo}>
+            Redo
+          </PlainButton>
+          <PlainButton onPress={() => useSession.setState({ logbookOpen: true })}>Logbook, {history.steps.length} steps</PlainButton>
+        </>
+      )}
+      <PlainButton onPress={onFind}>Find an action</PlainButton>
+      <PlainButton onPress={onKeys}>Keys</PlainButton>
+    </Title>
+  );
+}
+
+function PathRow() {
+  const { records, stage, findings, busy, lastExportAt } = useSession();
+  const oddities = setNameOf(records).oddities.length;
+  const openFindings = openFindingsOf(records, findings).length;
+  return (
+    <Path aria-label="The path">
+      {STAGES.map((s) => {
+        const { state, figure } = describeStage(s, { records, oddities, findings, openFindings, working: busy?.stage ?? null, lastExportAt });
+        return (
+          <Segment
+            key={s}
+            $open={s === stage}
+            aria-current={s === stage ? "step" : undefined}
+            aria-label={`${STAGE_NAMES[s]}: ${figure}, ${STATE_WORDS[state]}`}
+            onClick={() => setStage(s)}
+          >
+            <StateGlyph state={state} />
+            <b>{STAGE_NAMES[s]}</b>
+            <span>{figure}</span>
+          </Segment>
+        );
+      })}
+    </Path>
+  );
+}
+
+function NoticeList() {
+  const notices = useSession((s) => s.notices);
+  return (
+    <Notices role="status" aria-live="polite">
+      {notices.map((n) => (
+        <p key={n.id}>
+          <span>{n.text}</span>
+          <TextButton aria-label="Dismiss" onPress={() => dismiss(n.id)}>
+            Read
+          </TextButton>
+        </p>
+      ))}
+    </Notices>
+  );
+}

@@ -1,0 +1,43 @@
+import { merge, mergeBoth, proof, register } from "../session/actions";
+import { closeJob, redo, setStage, undo, useSession } from "../session/session";
+import { STAGE_NAMES, STAGES } from "../session/stages";
+import { showOneToOne, showWhole } from "../view/viewState";
+
+export interface Command {
+  name: string;
+  /** as shown on the key sheet; "" where it has none */
+  key: string;
+  run: () => void;
+}
+
+/** Every command with its key. Stages by number; single letters for views; arrows fine, with shift coarse. */
+export const COMMANDS: Command[] = [
+  ...STAGES.map((stage, i) => ({ name: `Go to ${STAGE_NAMES[stage]}`, key: String(i + 1), run: () => setStage(stage) })),
+  { name: "Undo", key: "u", run: undo },
+  { name: "Redo", key: "U", run: redo },
+  { name: "Logbook", key: "l", run: () => useSession.setState((s) => ({ logbookOpen: !s.logbookOpen })) },
+  { name: "Fold or unfold ledger and bench", key: "p", run: () => useSession.setState((s) => ({ panelsFolded: !s.panelsFolded })) },
+  { name: "Show the whole picture", key: "w", run: showWhole },
+  { name: "Show at one to one", key: "o", run: showOneToOne },
+  { name: "Register the frames", key: "", run: () => void register() },
+  { name: "Merge both ways", key: "", run: () => void mergeBoth() },
+  { name: "Take the radiance merge", key: "", run: () => void merge("radiance") },
+  { name: "Take the exposure fusion", key: "", run: () => void merge("fusion") },
+  { name: "Inspect the picture", key: "", run: () => (setStage("proof"), void proof()) },
+  { name: "Stop what is running", key: "Escape", run: () => useSession.getState().busy?.stop() },
+  { name: "All jobs", key: "j", run: closeJob },
+];
+
+/** Keys that act within a stage; listed on the sheet, handled there. */
+export const STAGE_KEYS: { key: string; name: string }[] = [
+  { key: "c, held", name: "Proof: show what is compared against" },
+  { key: "r", name: "Compose: brush reveals" },
+  { key: "n", name: "Compose: brush conceals" },
+  { key: "m", name: "Compose: result, mask hatched, mask alone" },
+  { key: "t", name: "Compose: turn the mask over" },
+  { key: "↑ ↓", name: "Compose: brush size, with shift in larger steps" },
+  { key: "← →", name: "Compose: brush softness" },
+  { key: "↑ ↓", name: "Tables: choose a row" },
+  { key: "a", name: "Find an action" },
+  { key: "k", name: "This sheet of keys" },
+];

@@ -1,0 +1,5 @@
+import { Application } from "./Application";
+
+export default function Page() {
+  return <Application />;
+}

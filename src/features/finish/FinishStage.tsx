@@ -1,0 +1,463 @@
+"use client";
+import { useEffect, useState } from "react";
+import { invert, multiply, project } from "../../core/geometry/matrix3";
+import { fitRatio, largestCrop } from "../../core/geometry/validArea";
+import { addPin, removeRecord, resetAdjustment, setAdjustment, setGeometry, updateRecord } from "../../document/edits";
+import type { AdjustmentType, PinRecord, Records } from "../../document/records/types";
+import { adjustmentOf, adjustmentValues, framesOf, geometryOf, mergedFramesOf, mergeOf, NEUTRAL, pinsOf, registrationOf } from "../../document/selectors";
+import { outputGeometry, outputToReference } from "../../engine/operations/outputGeometry";
+import type { FinishProposals } from "../../engine/operations/proposals";
+import { ADJUSTMENT_NAMES } from "../../engine/operations/proof";
+import { engine } from "../../session/engine";
+import { edit, setStage, useSession } from "../../session/session";
+import { Choice, PrimaryButton, TextButton } from "../../ui/components/Button";
+import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
+import { pixels, plain, signed, withUnit } from "../../ui/format";
+import { PictureView, type PictureTool } from "../../view/PictureView";
+import { ReadoutLine } from "../../view/ReadoutLine";
+import { EmptyPicture, StageLayout } from "../../view/StageLayout";
+import { ViewChoices } from "../../view/ViewChoices";
+
+type PinTool = "none" | "neutral" | "exposure";
+const RATIOS: { label: string; ratio: number | null }[] = [
+  { label: "Free", ratio: null },
+  { label: "3:2", ratio: 3 / 2 },
+  { label: "4:5", ratio: 4 / 5 },
+  { label: "1:1", ratio: 1 },
+  { label: "16:9", ratio: 16 / 9 },
+  { label: "2:1", ratio: 2 },
+];
+
+/** Adjustments as measured controls, pins, straighten and crop. */
+export function FinishStage() {
+  const { records, readOnly } = useSession();
+  const merge = mergeOf(records);
+  const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId);
+  const [preview, setPreview] = useState<Records | null>(null);
+  const [pinTool, setPinTool] = useState<PinTool>("none");
+  const [at, setAt] = useState<[number, number] | null>(null);
+  const [proposals, setProposals] = useState<FinishProposals | null>(null);
+  useEffect(() => {
+    setPreview(null);
+    if (!merge) return;
+    let current = true;
+    engine.call("proposeFinish", { records }).then(
+      (p) => current && setProposals(p),
+      () => undefined,
+    );
+    return () => {
+      current = false;
+    };
+  }, [records, merge]);
+  if (!merge || !reference) {
+    return (
+      <StageLayout
+        ledger={
+          <Section>
+            <Heading>No steps</Heading>
+          </Section>
+        }
+        bench={
+          <Section>
+            <Soft>Finishing works on the merge and its layers.</Soft>
+          </Section>
+        }
+      >
+        <EmptyPicture title="There is no merge to finish yet" action={<PrimaryButton onPress={() => setStage("merge")}>Go to Merge</PrimaryButton>}>
+          Exposure, white balance, contrast, chroma and crop are set here, each with a measured proposal where there is one.
+        </EmptyPicture>
+      </StageLayout>
+    );
+  }
+  const shown = preview ?? records;
+  const geometry = outputGeometry(shown);
+  const toReference = outputToReference(geometry, reference);
+  const back = invert(toReference);
+  const tool: PictureTool | null =
+    pinTool === "none" || readOnly
+      ? null
+      : {
+          cursor: "crosshair",
+          down: ({ x, y }) => {
+            const [u, v] = project(toReference, x, y);
+            edit(addPin({ purpose: pinTool, x: Math.round(u), y: Math.round(v), radius: 4, target: pinTool === "exposure" ? 60 : null }), {
+              stage: "finish",
+              label: pinTool === "neutral" ? "Neutral pin set" : "Exposure pin set",
+            });
+            setPinTool("none");
+          },
+        };
+  return (
+    <StageLayout
+      ledger={<StepLedger pinTool={pinTool} setPinTool={setPinTool} />}
+      bench={<FinishBench proposals={proposals} onPreview={(change) => setPreview(change(records))} />}
+      bar={
+        <ViewChoices views={[{ id: "finished", label: "Finished" }]} chosen="finished" onChoose={() => undefined}>
+          {pinTool !== "none" && <Soft>Click the place that {pinTool === "neutral" ? "is neutral in that light" : "must have a set lightness"}.</Soft>}
+        </ViewChoices>
+      }
+      readout={<ReadoutLine records={records} at={at} toReference={toReference} />}
+    >
+      <PictureView
+        name="Finished picture"
+        panes={[{ view: { kind: "output" }, records: shown, label: "" }]}
+        arrangement="single"
+        size={geometry.crop}
+        tool={tool}
+        onHover={(x, y) => setAt([Math.round(x), Math.round(y)])}
+        overlay={(toScreen) =>
+          pinsOf(records).map((pin, i) => (
+            <PinMark key={pin.id} number={i + 1} at={toScreen(...(project(back, pin.x + 0.5, pin.y + 0.5) as [number, number]))} />
+          ))
+        }
+      />
+    </StageLayout>
+  );
+}
+
+function PinMark({ at: [x, y], number }: { at: [number, number]; number: number }) {
+  return (
+    <g>
+      <circle cx={x} cy={y} r="7" fill="none" stroke="#000" strokeWidth="3" />
+      <circle cx={x} cy={y} r="7" fill="none" stroke="#fff" strokeWidth="1.2" />
+      <text x={x + 11} y={y + 4} fontSize="12" fill="#fff" stroke="#000" strokeWidth="2.4" paintOrder="stroke">
+        {number}
+      </text>
+    </g>
+  );
+}
+
+function describeValues(type: AdjustmentType, v: Record<string, number>): string {
+  switch (type) {
+    case "exposure":
+      return withUnit(signed(v.ev, 2), "EV");
+    case "whiteBalance":
+      return `${withUnit(signed(v.mired, 0), "mired")}, Duv ${signed(v.duv, 4)}`;
+    case "contrast":
+      return `${plain(v.factor, 2)} around ${withUnit(signed(Math.log2(v.pivot / 0.18), 1), "EV")}`;
+    case "chroma":
+      return withUnit(plain(v.factor * 100, 0), "%");
+    case "tone":
+      return `white at ${withUnit(signed(v.headroomEv, 1), "EV")}`;
+  }
+}
+
+function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTool: (t: PinTool) => void }) {
+  const { records, readOnly } = useSession();
+  const types = (Object.keys(NEUTRAL) as AdjustmentType[]).filter((t) => adjustmentOf(records, t));
+  const geometry = geometryOf(records);
+  const pins = pinsOf(records);
+  return (
+    <>
+      <Section>
+        <Heading>{types.length + (geometry ? 1 : 0) || "No"} steps set</Heading>
+        <Soft>They lie on top of the layers and can be changed at any time.</Soft>
+      </Section>
+      <Table aria-label="Steps">
+        <tbody>
+          {types.map((t) => (
+            <tr key={t}>
+              <td>
+                <Figure value={ADJUSTMENT_NAMES[t]} word={describeValues(t, adjustmentValues(records, t))} />
+              </td>
+              <td style={{ textAlign: "right" }}>
+                <TextButton
+                  isDisabled={readOnly}
+                  aria-label={`Reset ${ADJUSTMENT_NAMES[t]}`}
+                  onPress={() => edit(resetAdjustment(t), { stage: "finish", label: `${ADJUSTMENT_NAMES[t]} reset` })}
+                >
+                  Reset
+                </TextButton>
+              </td>
+            </tr>
+          ))}
+          {geometry && (
+            <tr>
+              <td>
+                <Figure value="Crop" word={`${pixels(geometry.crop.width)} × ${pixels(geometry.crop.height)} px, turned ${signed(geometry.angleDeg, 2)}°`} />
+              </td>
+              <td style={{ textAlign: "right" }}>
+                <TextButton
+                  isDisabled={readOnly}
+                  aria-label="Reset Crop"
+                  onPress={() => edit(removeRecord("geometry"), { stage: "finish", label: "Crop reset to the proposal" })}
+                >
+                  Reset
+                </TextButton>
+              </td>
+            </tr>
+          )}
+        </tbody>
+      </Table>
+      <Section>
+        <Heading>Pins</Heading>
+        <Soft>Mark what is known; the proposals follow.</Soft>
+        <RowOf>
+          <Choice isSelected={pinTool === "neutral"} isDisabled={readOnly} onChange={(on) => setPinTool(on ? "neutral" : "none")}>
+            This is neutral
+          </Choice>
+          <Choice isSelected={pinTool === "exposure"} isDisabled={readOnly} onChange={(on) => setPinTool(on ? "exposure" : "none")}>
+            This has lightness
+          </Choice>
+        </RowOf>
+      </Section>
+      <Table aria-label="Pins">
+        <tbody>
+          {pins.map((pin, i) => (
+            <PinRow key={pin.id} pin={pin} number={i + 1} readOnly={readOnly} />
+          ))}
+        </tbody>
+      </Table>
+    </>
+  );
+}
+
+function PinRow({ pin, number, readOnly }: { pin: PinRecord; number: number; readOnly: boolean }) {
+  return (
+    <tr>
+      <td>
+        <Figure value={`${number}  ${pin.purpose === "neutral" ? "Neutral" : "Lightness"}`} word={`x ${pixels(pin.x)} y ${pixels(pin.y)}`} />
+      </td>
+      <td>
+        {pin.target !== null && (
+          <MeasuredControl
+            name="L*"
+            unit=""
+            value={pin.target}
+            neutral={60}
+            min={2}
+            max={98}
+            step={1}
+            digits={0}
+            isDisabled={readOnly}
+            onChange={(v) => edit(updateRecord<PinRecord>(pin.id, { target: v }), { stage: "finish", label: `Pin ${number} wants L* ${v}` })}
+          />
+        )}
+      </td>
+      <td style={{ textAlign: "right" }}>
+        <TextButton
+          isDisabled={readOnly}
+          aria-label={`Remove pin ${number}`}
+          onPress={() => edit(removeRecord(pin.id), { stage: "finish", label: `Pin ${number} removed` })}
+        >
+          Remove
+        </TextButton>
+      </td>
+    </tr>
+  );
+}
+
+function FinishBench({ proposals, onPreview }: { proposals: FinishProposals | null; onPreview: (change: (r: Records) => Records) => void }) {
+  const { records, readOnly } = useSession();
+  const radiance = mergeOf(records)?.method === "radiance";
+  const control = (
+    type: AdjustmentType,
+    key: string,
+    name: string,
+    unit: string,
+    range: { min: number; max: number; step: number; digits: number; scale?: number },
+    extra: { proposal?: { value: number; reason: string } | null; hint?: string } = {},
+  ) => (
+    <MeasuredControl
+      key={`${type}-${key}`}
+      name={name}
+      unit={unit}
+      value={adjustmentValues(records, type)[key]}
+      neutral={NEUTRAL[type][key]}
+      {...range}
+      {...extra}
+      isDisabled={readOnly}
+      onPreview={(v) => onPreview(setAdjustment(type, { [key]: v }))}
+      onChange={(v) => edit(setAdjustment(type, { [key]: v }), { stage: "finish", label: `${name} ${plain(v * (range.scale ?? 1), range.digits)} ${unit}` })}
+    />
+  );
+  const wb = proposals?.whiteBalance;
+  return (
+    <>
+      <Section>
+        <Heading>Light</Heading>
+        {control(
+          "exposure",
+          "ev",
+          "Exposure",
+          "EV",
+          { min: -6, max: 6, step: 0.05, digits: 2 },
+          { proposal: proposals?.exposure && { value: proposals.exposure.ev, reason: proposals.exposure.reason }, hint: "Pin a lightness for a proposal." },
+        )}
+        {radiance &&
+          control(
+            "tone",
+            "headroomEv",
+            "Headroom to white",
+            "EV",
+            { min: 0, max: 16, step: 0.1, digits: 1 },
+            { proposal: proposals?.headroom && { value: proposals.headroom.ev, reason: proposals.headroom.reason } },
+          )}
+        {control("contrast", "factor", "Contrast", "times", { min: 0.5, max: 2, step: 0.01, digits: 2 })}
+        <MeasuredControl
+          name="Contrast pivot"
+          unit="EV"
+          value={Math.log2(adjustmentValues(records, "contrast").pivot / 0.18)}
+          neutral={0}
+          min={-5}
+          max={3}
+          step={0.1}
+          digits={1}
+          isDisabled={readOnly}
+          hint="Against 18 % grey."
+          onChange={(v) => edit(setAdjustment("contrast", { pivot: 0.18 * 2 ** v }), { stage: "finish", label: `Contrast pivot ${signed(v, 1)} EV` })}
+        />
+      </Section>
+      <Section>
+        <Heading>Colour</Heading>
+        {control(
+          "whiteBalance",
+          "mired",
+          "White balance",
+          "mired",
+          { min: -120, max: 120, step: 1, digits: 0 },
+          { proposal: wb && { value: Math.round(wb.mired * 10) / 10, reason: wb.reason }, hint: "Positive is warmer. Pin a neutral for a proposal." },
+        )}
+        {control(
+          "whiteBalance",
+          "duv",
+          "Green to magenta",
+          "Duv",
+          { min: -0.05, max: 0.05, step: 0.0005, digits: 4 },
+          { proposal: wb && { value: Math.round(wb.duv * 1e4) / 1e4, reason: wb.reason } },
+        )}
+        {wb && (
+          <RowOf>
+            <TextButton
+              isDisabled={readOnly}
+              onPress={() =>
+                edit(setAdjustment("whiteBalance", { mired: wb.mired, duv: wb.duv }), { stage: "finish", label: "White balance from the neutral pin" })
+              }
+            >
+              Take both from the pin
+            </TextButton>
+          </RowOf>
+        )}
+        {control("chroma", "factor", "Chroma", "%", { min: 0, max: 2, step: 0.01, digits: 0, scale: 100 })}
+      </Section>
+      <CropSection readOnly={readOnly} records={records} onPreview={onPreview} />
+      <Section>
+        <RowOf style={{ marginTop: 0 }}>
+          <PrimaryButton onPress={() => setStage("proof")}>Go to Proof</PrimaryButton>
+        </RowOf>
+      </Section>
+    </>
+  );
+}
+
+/** The frames as they lie under a picture turned by an angle: reference px → turned px. */
+export function turnedFrames(records: Records, angleDeg: number) {
+  const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId)!;
+  const size = { width: reference.width, height: reference.height };
+  const toTurned = invert(outputToReference({ angleDeg, crop: { x: 0, y: 0, ...size } }, size));
+  const frames = mergedFramesOf(records).map(({ frame, matrix }) => ({ width: frame.width, height: frame.height, matrix: multiply(toTurned, matrix) }));
+  return { size, frames };
+}
+
+/** The largest crop for an angle and a ratio that holds no empty pixel. */
+export function validCrop(records: Records, angleDeg: number, ratio: number | null) {
+  const { size, frames } = turnedFrames(records, angleDeg);
+  const crop = largestCrop(size.width, size.height, frames, ratio ?? undefined);
+  return crop ?? fitRatio({ x: 0, y: 0, ...size }, ratio ?? size.width / size.height);
+}
+
+function CropSection({ records, readOnly, onPreview }: { records: Records; readOnly: boolean; onPreview: (change: (r: Records) => Records) => void }) {
+  const { angleDeg, crop } = outputGeometry(records);
+  const ratio = geometryOf(records)?.ratio ?? null;
+  const [most, setMost] = useState(crop);
+  useEffect(() => setMost(validCrop(records, angleDeg, ratio)), [records, angleDeg, ratio]);
+  const apply = (angle: number, r: number | null, label: string) =>
+    edit(setGeometry({ angleDeg: angle, crop: validCrop(records, angle, r), ratio: r }), { stage: "finish", label });
+  const inset = 1 - crop.width / most.width;
+  /** A smaller crop inside the largest valid one, moved by shares of the room that is left. */
+  const place = (smaller: number, px: number, py: number) => {
+    const width = Math.max(16, Math.round(most.width * (1 - smaller)));
+    const height = Math.max(16, Math.round(most.height * (1 - smaller)));
+    return setGeometry({
+      angleDeg,
+      ratio,
+      crop: { width, height, x: most.x + Math.round((most.width - width) * px), y: most.y + Math.round((most.height - height) * py) },
+    });
+  };
+  const room = { x: most.width - crop.width, y: most.height - crop.height };
+  const px = room.x > 0 ? Math.min(1, Math.max(0, (crop.x - most.x) / room.x)) : 0.5;
+  const py = room.y > 0 ? Math.min(1, Math.max(0, (crop.y - most.y) / room.y)) : 0.5;
+  return (
+    <Section>
+      <Heading>Straighten and crop</Heading>
+      <MeasuredControl
+        name="Turn"
+        unit="°"
+        value={angleDeg}
+        neutral={0}
+        min={-10}
+        max={10}
+        step={0.05}
+        digits={2}
+        isDisabled={readOnly}
+        onPreview={(v) => onPreview(setGeometry({ angleDeg: v, crop, ratio }))}
+        onChange={(v) => apply(v, ratio, `Turned by ${signed(v, 2)}°`)}
+      />
+      <RowOf role="group" aria-label="Ratio">
+        {RATIOS.map((r) => (
+          <Choice key={r.label} isDisabled={readOnly} isSelected={r.ratio === ratio} onChange={() => apply(angleDeg, r.ratio, `Crop ${r.label.toLowerCase()}`)}>
+            {r.label}
+          </Choice>
+        ))}
+      </RowOf>
+      <MeasuredControl
+        name="Cut away"
+        unit="%"
+        value={Math.max(0, inset)}
+        neutral={0}
+        min={0}
+        max={0.8}
+        step={0.01}
+        digits={0}
+        scale={100}
+        isDisabled={readOnly}
+        proposal={{ value: 0, reason: `The most that holds no empty pixel: ${pixels(most.width)} × ${pixels(most.height)} px.` }}
+        onPreview={(v) => onPreview(place(v, px, py))}
+        onChange={(v) => edit(place(v, px, py), { stage: "finish", label: `Crop cut away by ${Math.round(v * 100)} %` })}
+      />
+      {inset > 0.004 && (
+        <>
+          <MeasuredControl
+            name="Place across"
+            unit="%"
+            value={px}
+            neutral={0.5}
+            min={0}
+            max={1}
+            step={0.01}
+            digits={0}
+            scale={100}
+            isDisabled={readOnly}
+            onPreview={(v) => onPreview(place(inset, v, py))}
+            onChange={(v) => edit(place(inset, v, py), { stage: "finish", label: "Crop moved" })}
+          />
+          <MeasuredControl
+            name="Place down"
+            unit="%"
+            value={py}
+            neutral={0.5}
+            min={0}
+            max={1}
+            step={0.01}
+            digits={0}
+            scale={100}
+            isDisabled={readOnly}
+            onPreview={(v) => onPreview(place(inset, px, v))}
+            onChange={(v) => edit(place(inset, px, v), { stage: "finish", label: "Crop moved" })}
+          />
+        </>
+      )}
+    </Section>
+  );
+}

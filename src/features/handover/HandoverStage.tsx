@@ -1,0 +1,195 @@
+"use client";
+import { useState } from "react";
+import { DOCUMENT_VERSION } from "../../document/migrations";
+import { framesOf, jobOf, mergeOf, registrationOf } from "../../document/selectors";
+import { outputGeometry } from "../../engine/operations/outputGeometry";
+import { SPACES, type ExportSettings, type ExportSpace } from "../../engine/sinks/exportPicture";
+import { engine } from "../../session/engine";
+import { noteCopy, openFindingsOf, openJobFromFile, runTask, setStage, useSession } from "../../session/session";
+import { Button, Choice, PrimaryButton } from "../../ui/components/Button";
+import { FilePicker } from "../../ui/components/FilePicker";
+import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { Card, Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
+import { bytes, clock, megapixels, percent, pixels } from "../../ui/format";
+import { PictureView } from "../../view/PictureView";
+import { rowKeys } from "../../view/rowKeys";
+import { EmptyPicture, StageLayout } from "../../view/StageLayout";
+import { ViewChoices } from "../../view/ViewChoices";
+import { download } from "./download";
+
+type Kind = ExportSettings["format"];
+const KINDS: Record<"tiff16" | "jpeg" | "hdr", { name: string; word: string; extension: string; about: string }> = {
+  tiff16: {
+    name: "TIFF, 16 bit",
+    word: "for print and further work",
+    extension: "tif",
+    about: "Every value as computed, Deflate, with ICC profile and the metadata that remains true.",
+  },
+  jpeg: { name: "JPEG", word: "to show", extension: "jpg", about: "Full chroma, with ICC profile and the metadata that remains true." },
+  hdr: {
+    name: "Radiance HDR",
+    word: "the merge, linear",
+    extension: "hdr",
+    about: "The radiance merge without layers and finish: linear Rec. 709, 1.0 is diffuse white at the reference frame's exposure.",
+  },
+};
+
+interface Delivery {
+  name: string;
+  width: number;
+  height: number;
+  size: number;
+  clipped: number;
+  at: string;
+}
+
+/** Writes the files and keeps a copy of the job outside the browser. */
+export function HandoverStage() {
+  const { records, busy, findings, history, jobId, lastCopyAt } = useSession();
+  const [kind, setKind] = useState<keyof typeof KINDS>("tiff16");
+  const [quality, setQuality] = useState(95);
+  const [space, setSpace] = useState<ExportSpace>("srgb");
+  const [delivered, setDelivered] = useState<Delivery[]>([]);
+  const merge = mergeOf(records);
+  const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId);
+  const { crop } = outputGeometry(records);
+  const base =
+    (jobOf(records)?.name ?? "picture")
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, "-")
+      .replace(/^-|-$/g, "") || "picture";
+
+  const deliver = async () => {
+    const settings: ExportSettings = { format: kind as Kind, quality, space, content: kind === "hdr" ? "merge" : "finished", crop: true };
+    const result = await runTask("handover", "Writing", (signal, onProgress) =>
+      engine.call("export", { records, settings, method: kind === "hdr" ? "radiance" : undefined }, { signal, onProgress }),
+    );
+    if (!result) return;
+    const name = `${base}.${KINDS[kind].extension}`;
+    download(result.file, name);
+    setDelivered([
+      { name, width: result.width, height: result.height, size: result.file.size, clipped: result.clippedShare, at: new Date().toISOString() },
+      ...delivered,
+    ]);
+    useSession.setState({ lastExportAt: new Date().toISOString() });
+  };
+  const saveJob = async () => {
+    if (!jobId) return;
+    const file = await runTask("handover", "Writing the job file", (signal, onProgress) =>
+      engine.call("writeJob", { job: { version: DOCUMENT_VERSION, id: jobId, history } }, { signal, onProgress }),
+    );
+    if (!file) return;
+    download(file, `${base}.marsh`);
+    noteCopy();
+  };
+  const jobSection = (
+    <Section>
+      <Heading>The job itself</Heading>
+      <Soft>One open file with all sources, masks and steps. Last copy outside the browser: {clock(lastCopyAt)}.</Soft>
+      <RowOf>
+        <Button isDisabled={busy !== null} onPress={() => void saveJob()}>
+          Save job file
+        </Button>
+        <FilePicker accept={[".marsh", "application/zip"]} isDisabled={busy !== null} onFiles={(files) => void openJobFromFile(files[0])}>
+          Open job file
+        </FilePicker>
+      </RowOf>
+    </Section>
+  );
+  if (!merge || !reference) {
+    return (
+      <StageLayout
+        ledger={
+          <Section>
+            <Heading>Nothing to deliver yet</Heading>
+          </Section>
+        }
+        bench={jobSection}
+      >
+        <EmptyPicture title="There is no picture to hand over yet" action={<PrimaryButton onPress={() => setStage("merge")}>Go to Merge</PrimaryButton>}>
+          Files are written here from the same computation that draws the screen.
+        </EmptyPicture>
+      </StageLayout>
+    );
+  }
+  const open = openFindingsOf(records, findings).length;
+  const ids = Object.keys(KINDS) as (keyof typeof KINDS)[];
+  return (
+    <StageLayout
+      ledger={
+        <>
+          <Section>
+            <Heading>
+              {pixels(crop.width)} × {pixels(crop.height)} px, {megapixels(crop.width, crop.height)}
+            </Heading>
+            <Soft>{findings ? (open ? `${open} findings are open in Proof.` : "Nothing is open in Proof.") : "Not inspected since the last change."}</Soft>
+          </Section>
+          <Table aria-label="Files">
+            <tbody>
+              {ids.map((id) => (
+                <Row
+                  key={id}
+                  $chosen={id === kind}
+                  tabIndex={id === kind ? 0 : -1}
+                  aria-selected={id === kind}
+                  onClick={() => setKind(id)}
+                  onKeyDown={rowKeys(ids, id, (k) => setKind(k as typeof kind))}
+                >
+                  <td>
+                    <Figure value={KINDS[id].name} word={KINDS[id].word} />
+                  </td>
+                </Row>
+              ))}
+            </tbody>
+          </Table>
+          {delivered.length > 0 && (
+            <Section>
+              <Heading>Delivered</Heading>
+              {delivered.map((d) => (
+                <Card key={d.at}>
+                  <b>{d.name}</b>
+                  <p>
+                    {pixels(d.width)} × {pixels(d.height)} px, {bytes(d.size)}, {clock(d.at)}. {percent(d.clipped)} of the samples were outside the{" "}
+                    {kind === "hdr" ? "display" : "output"} range{kind === "hdr" ? " and are kept." : " and are clipped."}
+                  </p>
+                </Card>
+              ))}
+            </Section>
+          )}
+        </>
+      }
+      bench={
+        <>
+          <Section>
+            <Heading>{KINDS[kind].name}</Heading>
+            <Soft>{KINDS[kind].about}</Soft>
+            {kind === "jpeg" && (
+              <MeasuredControl name="Quality" unit="of 100" value={quality} neutral={95} min={50} max={100} step={1} digits={0} onChange={setQuality} />
+            )}
+            {kind !== "hdr" && (
+              <RowOf role="group" aria-label="Colour space">
+                {(Object.keys(SPACES) as ExportSpace[]).map((s) => (
+                  <Choice key={s} isSelected={s === space} onChange={() => setSpace(s)}>
+                    {s === "rec2020" ? "Rec. 2020" : SPACES[s].name}
+                  </Choice>
+                ))}
+              </RowOf>
+            )}
+            {kind === "hdr" && merge.method !== "radiance" && (
+              <Soft>The fusion is in force; the radiance merge is made from the same frames for this file.</Soft>
+            )}
+            <RowOf>
+              <PrimaryButton isDisabled={busy !== null} onPress={() => void deliver()}>
+                Write {KINDS[kind].extension.toUpperCase()}
+              </PrimaryButton>
+            </RowOf>
+          </Section>
+          {jobSection}
+        </>
+      }
+      bar={<ViewChoices views={[{ id: "out", label: "As delivered" }]} chosen="out" onChoose={() => undefined} />}
+    >
+      <PictureView name="Delivered picture" panes={[{ view: { kind: "output" }, records, label: "" }]} arrangement="single" size={crop} />
+    </StageLayout>
+  );
+}

@@ -1,0 +1,102 @@
+"use client";
+import styled from "styled-components";
+import { pathTo, type Step } from "../../document/history";
+import { goTo, setNote, useSession } from "../../session/session";
+import { Dialog } from "../../ui/components/Dialog";
+import { Figure, Row, Section, Soft, Table } from "../../ui/components/panels";
+import { clock, percent, plain } from "../../ui/format";
+import { tokens } from "../../ui/tokens/tokens";
+import { rowKeys } from "../../view/rowKeys";
+
+const Note = styled.input`
+  width: 100%;
+  min-width: 150px;
+  border: 1px solid transparent;
+  background: transparent;
+  padding: 1px 4px;
+  &:hover,
+  &:focus {
+    border-color: ${tokens.lineStrong};
+    background: ${tokens.field};
+    color: ${tokens.text};
+  }
+`;
+
+/** Every step with its values, what it did, and a note; any state can be gone back to. */
+export function Logbook() {
+  const { history, logbookOpen, readOnly } = useSession();
+  const onPath = new Set(pathTo(history, history.head).map((s) => s.id));
+  const steps = [...history.steps].reverse();
+  return (
+    <Dialog title={`Logbook, ${history.steps.length} steps`} wide isOpen={logbookOpen} onClose={() => useSession.setState({ logbookOpen: false })}>
+      <Section>
+        <Soft>Choose a step to go to its state. Steps off the path in use stay here and can be gone back to.</Soft>
+      </Section>
+      <Table aria-label="Steps">
+        <thead>
+          <tr>
+            <th>Time</th>
+            <th>Step</th>
+            <th>Changes</th>
+            <th>Note</th>
+          </tr>
+        </thead>
+        <tbody>
+          {steps.map((s) => (
+            <Row
+              key={s.id}
+              $chosen={s.id === history.head}
+              tabIndex={s.id === history.head ? 0 : -1}
+              aria-selected={s.id === history.head}
+              onClick={() => !readOnly && goTo(s.id)}
+              onKeyDown={rowKeys(
+                steps.map((x) => x.id),
+                s.id,
+                (id) => !readOnly && goTo(id),
+              )}
+            >
+              <td>
+                <Figure value={clock(s.at)} word={onPath.has(s.id) ? s.stage : `${s.stage}, other branch`} />
+              </td>
+              <td>
+                <b>{s.label}</b>
+                <br />
+                <span style={{ fontSize: tokens.size.small }}>{valuesOf(s)}</span>
+              </td>
+              <td>
+                {s.effect ? (
+                  <Figure value={percent(s.effect.share)} word={s.effect.share ? `mean ΔE ${plain(s.effect.meanDeltaE, 1)}` : "nothing visible"} />
+                ) : (
+                  <Figure value="" word="not measured" />
+                )}
+              </td>
+              <td onClick={(e) => e.stopPropagation()} onKeyDown={(e) => e.stopPropagation()}>
+                <Note aria-label={`Note on ${s.label}`} value={s.note} placeholder="note" onChange={(e) => setNote(s.id, e.target.value)} />
+              </td>
+            </Row>
+          ))}
+        </tbody>
+      </Table>
+    </Dialog>
+  );
+}
+
+/** The exact values a step set, in one line. */
+function valuesOf(step: Step): string {
+  const changed = [...Object.values(step.diff.added), ...Object.values(step.diff.updated).map(([, to]) => to)];
+  const parts = changed.flatMap((r) => {
+    if (r.kind === "adjustment") return Object.entries(r.values).map(([k, v]) => `${k} ${plain(v, Math.abs(v) < 0.1 && v !== 0 ? 4 : 2)}`);
+    if (r.kind === "geometry") return [`crop x ${r.crop.x} y ${r.crop.y} ${r.crop.width}×${r.crop.height}, ${plain(r.angleDeg, 2)}°`];
+    if (r.kind === "stroke")
+      return [
+        `${Math.round(r.diameterPx)} px, softness ${Math.round(r.softness * 100)} %, flow ${Math.round(r.flow * 100)} %, at most ${Math.round(r.opacity * 100)} %, ${r.points.length / 3} points`,
+      ];
+    if (r.kind === "layer") return [`opacity ${Math.round(r.opacity * 100)} %, ${r.mode}, ${plain(r.exposureEv, 2)} EV`];
+    if (r.kind === "merge") return [`${r.method}, ${r.motion.length} moving`];
+    if (r.kind === "registration")
+      return [`${r.placements.filter((p) => p.registered).length} placed, worst ${Math.max(...r.placements.map((p) => p.residualPx)).toFixed(2)} px`];
+    if (r.kind === "acceptance" && r.reason) return [r.reason];
+    return [];
+  });
+  return parts.slice(0, 4).join(" · ");
+}

@@ -1,0 +1,318 @@
+"use client";
+import { useEffect, useState } from "react";
+import { addRecord, newId, removeRecord } from "../../document/edits";
+import { pathTo, recordsAt } from "../../document/history";
+import { acceptancesOf, framesOf, frameNumber, mergedFramesOf, mergeOf } from "../../document/selectors";
+import type { Finding } from "../../engine/operations/proof";
+import { proof, remedy } from "../../session/actions";
+import { edit, openFindingsOf, setStage, useSession } from "../../session/session";
+import { Button, Choice, PrimaryButton, TextButton } from "../../ui/components/Button";
+import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
+import { PictureView, type Pane } from "../../view/PictureView";
+import { EmptyPicture, StageLayout } from "../../view/StageLayout";
+import { ReadoutLine } from "../../view/ReadoutLine";
+import { ViewChoices } from "../../view/ViewChoices";
+import { jumpTo } from "../../view/viewState";
+import { outputGeometry, outputToReference } from "../../engine/operations/outputGeometry";
+import { setGeometry } from "../../document/edits";
+
+type Shown = "finished" | "split" | "side";
+const SHOWN_FIRST = 7;
+
+/** One measured inspection with places and remedies, and comparison against any earlier state. */
+export function ProofStage() {
+  const { records, history, findings, busy } = useSession();
+  const merge = mergeOf(records);
+  const [shown, setShown] = useState<Shown>("finished");
+  const [against, setAgainst] = useState("merge");
+  const [flipped, setFlipped] = useState(false);
+  const [at, setAt] = useState<[number, number] | null>(null);
+  useEffect(() => {
+    if (merge && !findings && !busy) void proof();
+  }, [merge, findings, busy]);
+  useFlip(setFlipped);
+  const reference = framesOf(records).find((f) => f.id === (records.registration as { referenceId?: string } | undefined)?.referenceId);
+  if (!merge || !reference) {
+    return (
+      <StageLayout
+        ledger={
+          <Section>
+            <Heading>No findings</Heading>
+          </Section>
+        }
+        bench={
+          <Section>
+            <Soft>The inspection needs a picture.</Soft>
+          </Section>
+        }
+      >
+        <EmptyPicture title="There is no picture to inspect yet" action={<PrimaryButton onPress={() => setStage("merge")}>Go to Merge</PrimaryButton>}>
+          Clipped and blocked areas, empty borders, casts at pins and steps without effect are looked for after every change.
+        </EmptyPicture>
+      </StageLayout>
+    );
+  }
+  const geometry = outputGeometry(records);
+  const now: Pane = { view: { kind: "output" }, records, label: "Now" };
+  const other = otherPane(against, records, history);
+  const panes = shown === "finished" ? [flipped ? other : now] : [other, now];
+  return (
+    <StageLayout
+      ledger={<FindingLedger />}
+      bench={<CompareBench against={against} setAgainst={setAgainst} setFlipped={setFlipped} flipped={flipped} />}
+      bar={
+        <ViewChoices<Shown>
+          views={[
+            { id: "finished", label: "Finished" },
+            { id: "split", label: "Split" },
+            { id: "side", label: "Side by side" },
+          ]}
+          chosen={shown}
+          onChoose={setShown}
+        >
+          {flipped && <Soft>Showing: {other.label}</Soft>}
+        </ViewChoices>
+      }
+      readout={<ReadoutLine records={records} at={at} toReference={outputToReference(geometry, reference)} />}
+    >
+      <PictureView
+        name="Picture under inspection"
+        panes={panes}
+        arrangement={shown === "finished" ? "single" : shown}
+        size={geometry.crop}
+        onHover={(x, y) => setAt([Math.round(x), Math.round(y)])}
+        overlay={(toScreen) =>
+          openFindingsOf(records, findings)
+            .filter((f) => f.place)
+            .slice(0, SHOWN_FIRST)
+            .map((f) => {
+              const p = f.place!;
+              const [x0, y0] = toScreen(p.x, p.y);
+              const [x1, y1] = toScreen(p.x + p.width, p.y + p.height);
+              return (
+                <g key={f.id} fill="none">
+                  <rect x={x0 - 1} y={y0 - 1} width={Math.max(6, x1 - x0) + 2} height={Math.max(6, y1 - y0) + 2} stroke="#000" />
+                  <rect x={x0} y={y0} width={Math.max(6, x1 - x0)} height={Math.max(6, y1 - y0)} stroke="#fff" />
+                </g>
+              );
+            })
+        }
+      />
+    </StageLayout>
+  );
+}
+
+/** Holding the key C shows the state compared against. */
+function useFlip(setFlipped: (on: boolean) => void): void {
+  useEffect(() => {
+    const down = (e: KeyboardEvent) => e.key === "c" && !e.ctrlKey && !e.metaKey && !(e.target as HTMLElement).closest("input, textarea") && setFlipped(true);
+    const up = (e: KeyboardEvent) => e.key === "c" && setFlipped(false);
+    window.addEventListener("keydown", down);
+    window.addEventListener("keyup", up);
+    return () => {
+      window.removeEventListener("keydown", down);
+      window.removeEventListener("keyup", up);
+    };
+  }, [setFlipped]);
+}
+
+/** The picture compared against: the merge, a frame or an earlier state, in the crop of now. */
+function otherPane(
+  against: string,
+  records: ReturnType<typeof useSession.getState>["records"],
+  history: ReturnType<typeof useSession.getState>["history"],
+): Pane {
+  const { angleDeg, crop } = outputGeometry(records);
+  const inCrop = setGeometry({ angleDeg, crop, ratio: null });
+  if (against.startsWith("step-")) {
+    const step = history.steps.find((s) => s.id === against);
+    const then = recordsAt(history, against);
+    if (step && mergeOf(then))
+      return { view: { kind: "output" }, records: cachedRecords(`${against}/${JSON.stringify(crop)}/${angleDeg}`, () => inCrop(then)), label: step.label };
+  }
+  const bare = cachedRecords(`${against}/${history.head}/${JSON.stringify(crop)}`, () => {
+    const kept = Object.fromEntries(
+      Object.entries(records).filter(([, r]) => r.kind !== "layer" && r.kind !== "stroke" && (r.kind !== "adjustment" || r.type === "tone")),
+    );
+    if (!against.startsWith("frame-")) return kept;
+    // a frame alone: one layer that reveals everything
+    return {
+      ...kept,
+      "compare-layer": {
+        kind: "layer",
+        id: "compare-layer",
+        index: 0,
+        name: "Frame",
+        frameId: against,
+        exposureEv: 0,
+        opacity: 1,
+        mode: "normal",
+        visible: true,
+        mask: { ground: 1, inverted: false, parts: [] },
+      },
+    } as typeof records;
+  });
+  return { view: { kind: "output" }, records: bare, label: against === "merge" ? "The merge" : `Frame ${frameNumber(records, against)}` };
+}
+
+const kept = new Map<string, ReturnType<typeof useSession.getState>["records"]>();
+/** Keeps record objects alive between renders, so that a view is not drawn anew without need. */
+function cachedRecords(key: string, make: () => ReturnType<typeof useSession.getState>["records"]) {
+  let found = kept.get(key);
+  if (!found) {
+    found = make();
+    kept.set(key, found);
+    if (kept.size > 12) kept.delete(kept.keys().next().value!);
+  }
+  return found;
+}
+
+function FindingLedger() {
+  const { records, findings, busy, readOnly } = useSession();
+  const [all, setAll] = useState(false);
+  const open = openFindingsOf(records, findings);
+  const harmless = (findings ?? []).filter((f) => f.harmless);
+  const accepted = acceptancesOf(records);
+  if (!findings) {
+    return (
+      <Section>
+        <Heading>{busy?.stage === "proof" ? "Inspecting" : "Not inspected yet"}</Heading>
+        <Soft>The picture changed since the last inspection.</Soft>
+        <RowOf>
+          <PrimaryButton isDisabled={busy !== null} onPress={() => void proof()}>
+            Inspect
+          </PrimaryButton>
+        </RowOf>
+      </Section>
+    );
+  }
+  return (
+    <>
+      <Section>
+        <Heading>{open.length ? `${open.length} open finding${open.length === 1 ? "" : "s"}` : "Nothing open"}</Heading>
+        <Soft>Most visible first. Taste outranks a check: any finding can be accepted.</Soft>
+        {open.slice(0, all ? undefined : SHOWN_FIRST).map((f) => (
+          <FindingCard key={f.id} finding={f} readOnly={readOnly} />
+        ))}
+        {open.length > SHOWN_FIRST && <TextButton onPress={() => setAll(!all)}>{all ? "Show fewer" : `Show ${open.length - SHOWN_FIRST} more`}</TextButton>}
+      </Section>
+      {harmless.length > 0 && (
+        <Section>
+          <Heading>Told apart, may stay</Heading>
+          {harmless.map((f) => (
+            <Card key={f.id}>
+              <b>{f.title}</b>
+              <p>{f.sentence}</p>
+              {f.place && <TextButton onPress={() => jumpTo(f.place!)}>Show at 1:1</TextButton>}
+            </Card>
+          ))}
+        </Section>
+      )}
+      {accepted.length > 0 && (
+        <Section>
+          <Heading>Accepted</Heading>
+          {accepted.map((a) => (
+            <Card key={a.id}>
+              {a.findingId.startsWith("kind:") ? `All of the kind “${a.findingId.slice(5)}”` : a.findingId}
+              {a.reason && `: ${a.reason}`}{" "}
+              <TextButton
+                isDisabled={readOnly}
+                onPress={() => edit(removeRecord(a.id), { stage: "proof", label: "A finding opened again" }, { measure: false })}
+              >
+                Open again
+              </TextButton>
+            </Card>
+          ))}
+        </Section>
+      )}
+    </>
+  );
+}
+
+function FindingCard({ finding, readOnly }: { finding: Finding; readOnly: boolean }) {
+  const [reason, setReason] = useState("");
+  const [asking, setAsking] = useState(false);
+  const accept = (findingId: string, label: string) =>
+    edit(addRecord({ kind: "acceptance", id: newId("acceptance"), findingId, reason }), { stage: "proof", label }, { measure: false });
+  const what = finding.remedy;
+  return (
+    <Card $open>
+      <b>{finding.title}</b>
+      <p>{finding.sentence}</p>
+      <Soft>From: {finding.cause}</Soft>
+      <RowOf style={{ gap: 12, marginTop: 4 }}>
+        {finding.place && <TextButton onPress={() => jumpTo(finding.place!)}>Show at 1:1</TextButton>}
+        {what && what.kind !== "show" && (
+          <TextButton isDisabled={readOnly} onPress={() => remedy(finding, what)}>
+            {what.label}
+          </TextButton>
+        )}
+        <TextButton isDisabled={readOnly} onPress={() => setAsking(!asking)}>
+          Accept
+        </TextButton>
+      </RowOf>
+      {asking && (
+        <RowOf>
+          <input
+            aria-label="Reason"
+            placeholder="Reason, if you like"
+            value={reason}
+            onChange={(e) => setReason(e.target.value)}
+            style={{ width: "100%", padding: "3px 6px" }}
+          />
+          <Button onPress={() => accept(finding.id, `Accepted: ${finding.title.toLowerCase()}`)}>This one</Button>
+          <Button onPress={() => accept(`kind:${finding.kind}`, `Accepted all of the kind: ${finding.kind}`)}>All of this kind</Button>
+        </RowOf>
+      )}
+    </Card>
+  );
+}
+
+function CompareBench(props: { against: string; setAgainst: (id: string) => void; flipped: boolean; setFlipped: (on: boolean) => void }) {
+  const { records, history, busy } = useSession();
+  const steps = pathTo(history, history.head).filter((s) => s.id !== history.head && ["merge", "compose", "finish", "proof"].includes(s.stage));
+  const option = (id: string, label: string) => (
+    <Choice key={id} isSelected={props.against === id} onChange={() => props.setAgainst(id)}>
+      {label}
+    </Choice>
+  );
+  return (
+    <>
+      <Section>
+        <Heading>Compare against</Heading>
+        <RowOf role="group" aria-label="Compare against">
+          {option("merge", "The merge")}
+          {mergedFramesOf(records).map(({ frame }) => option(frame.id, `Frame ${frameNumber(records, frame.id)}`))}
+        </RowOf>
+        <label style={{ display: "block", marginTop: 10 }}>
+          <Soft as="span">Or a state of the logbook</Soft>
+          <select
+            value={props.against.startsWith("step-") ? props.against : ""}
+            onChange={(e) => e.target.value && props.setAgainst(e.target.value)}
+            style={{ width: "100%", marginTop: 4, padding: 3 }}
+          >
+            <option value="">none</option>
+            {steps.map((s, i) => (
+              <option key={s.id} value={s.id}>
+                {i + 1}. {s.label}
+              </option>
+            ))}
+          </select>
+        </label>
+        <RowOf>
+          <Choice isSelected={props.flipped} onChange={props.setFlipped}>
+            Flip (hold C)
+          </Choice>
+        </RowOf>
+      </Section>
+      <Section>
+        <RowOf style={{ marginTop: 0 }}>
+          <Button isDisabled={busy !== null} onPress={() => void proof()}>
+            Inspect again
+          </Button>
+          <PrimaryButton onPress={() => setStage("handover")}>Go to Hand over</PrimaryButton>
+        </RowOf>
+      </Section>
+    </>
+  );
+}

@@ -1,0 +1,4 @@
+import { EngineClient } from "../workers/client/EngineClient";
+
+/** The one engine of this tab. */
+export const engine = new EngineClient(() => new Worker(new URL("../workers/entries/engine.worker.ts", import.meta.url), { type: "module" }));

@@ -1,0 +1,82 @@
+import type { Records } from "../document/records/types";
+import { activeFramesOf, framesOf, geometryOf, layersOf, mergeOf, registrationOf } from "../document/selectors";
+import type { Finding } from "../engine/operations/proof";
+
+export const STAGES = ["plan", "gather", "register", "merge", "compose", "finish", "proof", "handover"] as const;
+export type Stage = (typeof STAGES)[number];
+
+export const STAGE_NAMES: Record<Stage, string> = {
+  plan: "Plan",
+  gather: "Gather",
+  register: "Register",
+  merge: "Merge",
+  compose: "Compose",
+  finish: "Finish",
+  proof: "Proof",
+  handover: "Hand over",
+};
+
+export type StageState = "notUsed" | "notBegun" | "working" | "finding" | "clear";
+export const STATE_WORDS: Record<StageState, string> = {
+  notUsed: "not used",
+  notBegun: "not begun",
+  working: "working",
+  finding: "open finding",
+  clear: "clear",
+};
+
+export interface StageInputs {
+  records: Records;
+  oddities: number;
+  /** null: the proof has not been run on the picture as it is */
+  findings: Finding[] | null;
+  openFindings: number;
+  working: Stage | null;
+  lastExportAt: string | null;
+}
+
+/** The state and the one live figure of a stage. */
+export function describeStage(stage: Stage, s: StageInputs): { state: StageState; figure: string } {
+  const { records } = s;
+  const frames = activeFramesOf(records);
+  const registration = registrationOf(records);
+  const merge = mergeOf(records);
+  const described = ((): { state: StageState; figure: string } => {
+    switch (stage) {
+      case "plan":
+        return { state: "notUsed", figure: "not used" };
+      case "gather":
+        if (framesOf(records).length === 0) return { state: "notBegun", figure: "no frames" };
+        return {
+          state: s.oddities ? "finding" : "clear",
+          figure: `${frames.length} frame${frames.length === 1 ? "" : "s"}${s.oddities ? `, ${s.oddities} odd` : ""}`,
+        };
+      case "register": {
+        if (!registration) return { state: "notBegun", figure: "not begun" };
+        const out = registration.placements.filter((p) => !p.registered).length;
+        const worst = Math.max(0, ...registration.placements.map((p) => p.residualPx));
+        return { state: out ? "finding" : "clear", figure: out ? `${out} left out` : `${worst.toFixed(2)} px left` };
+      }
+      case "merge":
+        if (!merge) return { state: "notBegun", figure: "not begun" };
+        return { state: merge.motion.length ? "finding" : "clear", figure: merge.method === "radiance" ? "radiance" : "exposure fusion" };
+      case "compose": {
+        const layers = layersOf(records).length;
+        return layers ? { state: "clear", figure: `${layers} layer${layers === 1 ? "" : "s"}` } : { state: "notBegun", figure: "no layers" };
+      }
+      case "finish": {
+        const steps = Object.values(records).filter((r) => r.kind === "adjustment").length + (geometryOf(records) ? 1 : 0);
+        return steps ? { state: "clear", figure: `${steps} step${steps === 1 ? "" : "s"}` } : { state: "notBegun", figure: "not begun" };
+      }
+      case "proof":
+        if (!s.findings) return { state: "notBegun", figure: merge ? "to be run" : "not begun" };
+        return {
+          state: s.openFindings ? "finding" : "clear",
+          figure: s.openFindings ? `${s.openFindings} finding${s.openFindings === 1 ? "" : "s"}` : "clear",
+        };
+      case "handover":
+        return s.lastExportAt ? { state: "clear", figure: "delivered" } : { state: "notBegun", figure: "not begun" };
+    }
+  })();
+  return s.working === stage ? { ...described, state: "working" } : described;
+}

@@ -1,0 +1,92 @@
+import { openDB, type DBSchema, type IDBPDatabase } from "idb";
+import type { StoredJob } from "../document/parseDocument";
+
+/** Names in the browser's database. Renaming one loses what people have stored: add a version and move the data instead. */
+export const DATABASE = { name: "marsh", version: 1, jobs: "jobs", sources: "sources" } as const;
+
+export interface JobEntry {
+  id: string;
+  name: string;
+  updatedAt: string;
+  /** when a copy last left the browser, or null */
+  lastCopyAt: string | null;
+  /** the stage that was open */
+  stage: string;
+  frames: number;
+  job: StoredJob;
+}
+
+interface Schema extends DBSchema {
+  jobs: { key: string; value: JobEntry };
+  sources: { key: string; value: Blob };
+}
+
+/** Why something could not be stored or found; `message` is one sentence for people. */
+export class StorageError extends Error {
+  override readonly name = "StorageError";
+  constructor(
+    readonly reason: "quota" | "missing" | "unavailable",
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+let opened: Promise<IDBPDatabase<Schema>> | null = null;
+
+function database(): Promise<IDBPDatabase<Schema>> {
+  opened ??= openDB<Schema>(DATABASE.name, DATABASE.version, {
+    upgrade(db) {
+      db.createObjectStore(DATABASE.jobs, { keyPath: "id" });
+      db.createObjectStore(DATABASE.sources);
+    },
+  });
+  return opened;
+}
+
+async function guarded<T>(work: (db: IDBPDatabase<Schema>) => Promise<T>): Promise<T> {
+  try {
+    return await work(await database());
+  } catch (error) {
+    if (error instanceof StorageError) throw error;
+    if ((error as DOMException).name === "QuotaExceededError") {
+      throw new StorageError("quota", "The browser's storage is full. Nothing stored was lost; save a job file now, then remove jobs you no longer need.");
+    }
+    throw new StorageError("unavailable", `The browser's storage cannot be used (${(error as Error).message}).`);
+  }
+}
+
+export const listJobs = (): Promise<JobEntry[]> =>
+  guarded(async (db) => (await db.getAll(DATABASE.jobs)).sort((a, b) => b.updatedAt.localeCompare(a.updatedAt)));
+export const loadJob = (id: string): Promise<JobEntry | undefined> => guarded((db) => db.get(DATABASE.jobs, id));
+export const saveJob = (entry: JobEntry): Promise<unknown> => guarded((db) => db.put(DATABASE.jobs, entry));
+export const removeJob = (id: string): Promise<void> => guarded((db) => db.delete(DATABASE.jobs, id));
+export const saveSource = (id: string, bytes: Blob): Promise<unknown> =>
+  guarded(async (db) => ((await db.getKey(DATABASE.sources, id)) ? null : db.put(DATABASE.sources, bytes, id)));
+
+export async function loadSource(id: string): Promise<Uint8Array> {
+  const blob = await guarded((db) => db.get(DATABASE.sources, id));
+  if (!blob) throw new StorageError("missing", "A source picture is missing from the browser's storage. Open the job file again.");
+  return new Uint8Array(await blob.arrayBuffer());
+}
+
+/** Removes sources that no stored job refers to. */
+export async function removeUnusedSources(inUse: Set<string>): Promise<void> {
+  await guarded(async (db) => {
+    for (const key of await db.getAllKeys(DATABASE.sources)) if (!inUse.has(key)) await db.delete(DATABASE.sources, key);
+  });
+}
+
+export interface Room {
+  usedBytes: number;
+  freeBytes: number;
+  persistent: boolean;
+}
+
+/** How much the browser still grants; asks for persistent storage. */
+export async function measureRoom(): Promise<Room | null> {
+  if (!navigator.storage?.estimate) return null;
+  const persistent = (await navigator.storage.persist?.()) ?? false;
+  const { usage = 0, quota = 0 } = await navigator.storage.estimate();
+  return { usedBytes: usage, freeBytes: Math.max(0, quota - usage), persistent };
+}

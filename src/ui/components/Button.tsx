@@ -1,0 +1,90 @@
+"use client";
+import { Button as AriaButton, ToggleButton as AriaToggle } from "react-aria-components";
+import styled, { css } from "styled-components";
+import { tokens } from "../tokens/tokens";
+
+const shape = css`
+  border: 1px solid ${tokens.lineStrong};
+  background: ${tokens.field};
+  color: ${tokens.text};
+  padding: 3px 10px;
+  min-height: 26px;
+  font-size: ${tokens.size.text};
+  line-height: 1.3;
+  cursor: default;
+  text-align: left;
+  &[data-hovered] {
+    border-color: ${tokens.text};
+  }
+  &[data-pressed] {
+    background: ${tokens.panelLow};
+  }
+  &[data-disabled] {
+    color: ${tokens.textSoft};
+    border-style: dashed;
+    background: transparent;
+  }
+`;
+
+export const Button = styled(AriaButton)`
+  ${shape}
+`;
+
+/** The one next step of a screen. */
+export const PrimaryButton = styled(AriaButton)`
+  ${shape}
+  background: ${tokens.action};
+  border-color: ${tokens.action};
+  color: ${tokens.onChosen};
+  font-weight: 600;
+  &[data-pressed] {
+    background: ${tokens.chosen};
+  }
+  &[data-disabled] {
+    color: ${tokens.textSoft};
+  }
+`;
+
+/** An action inside a sentence or a row. */
+export const TextButton = styled(AriaButton)`
+  border: 0;
+  background: none;
+  padding: 0 1px;
+  color: ${tokens.action};
+  font-weight: 600;
+  text-align: left;
+  cursor: default;
+  &[data-hovered] {
+    text-decoration: underline;
+  }
+  &[data-disabled] {
+    color: ${tokens.textSoft};
+    font-weight: 400;
+  }
+`;
+
+export const PlainButton = styled(AriaButton)`
+  border: 0;
+  background: none;
+  padding: 0 2px;
+  color: ${tokens.text};
+  cursor: default;
+  &[data-hovered] {
+    text-decoration: underline;
+  }
+  &[data-disabled] {
+    color: ${tokens.textSoft};
+    text-decoration: line-through;
+  }
+`;
+
+/** A choice among a few: filled black when chosen. */
+export const Choice = styled(AriaToggle)`
+  ${shape}
+  padding: 2px 9px;
+  &[data-selected] {
+    background: ${tokens.chosen};
+    border-color: ${tokens.chosen};
+    color: ${tokens.onChosen};
+  }
+`;

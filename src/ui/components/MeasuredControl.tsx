@@ -1,0 +1,190 @@
+"use client";
+import { useId, useState } from "react";
+import { Input, Label, NumberField, Slider, SliderThumb, SliderTrack } from "react-aria-components";
+import styled from "styled-components";
+import { tokens } from "../tokens/tokens";
+import { TextButton } from "./Button";
+
+export interface Proposal {
+  value: number;
+  /** one sentence */
+  reason: string;
+}
+
+interface Props {
+  name: string;
+  unit: string;
+  value: number;
+  neutral: number;
+  min: number;
+  max: number;
+  step: number;
+  digits: number;
+  /** shown value = value × scale (for strengths in %) */
+  scale?: number;
+  proposal?: Proposal | null;
+  /** what it does, shown when there is no proposal */
+  hint?: string;
+  isDisabled?: boolean;
+  onChange: (value: number) => void;
+  /** while the person drags */
+  onPreview?: (value: number) => void;
+}
+
+const Frame = styled.div`
+  padding: 7px 0 8px;
+  border-bottom: 1px solid ${tokens.line};
+`;
+const Row = styled.div`
+  display: flex;
+  align-items: baseline;
+  justify-content: space-between;
+  gap: 8px;
+`;
+const Name = styled(Label)`
+  font-size: ${tokens.size.text};
+`;
+const Value = styled(NumberField)`
+  display: flex;
+  align-items: baseline;
+  gap: 3px;
+  font-weight: 600;
+`;
+const Field = styled(Input)`
+  width: 56px;
+  padding: 1px 3px;
+  text-align: right;
+  border: 1px solid transparent;
+  background: transparent;
+  font-weight: 600;
+  &[data-hovered],
+  &[data-focused] {
+    border-color: ${tokens.lineStrong};
+    background: ${tokens.field};
+  }
+`;
+const Unit = styled.span`
+  min-width: 34px;
+  font-weight: 400;
+`;
+const Track = styled(SliderTrack)`
+  position: relative;
+  height: 20px;
+  margin: 0 5px;
+  &::before {
+    content: "";
+    position: absolute;
+    left: -5px;
+    right: -5px;
+    top: 9px;
+    height: 2px;
+    background: ${tokens.line};
+  }
+`;
+const Bar = styled.div`
+  position: absolute;
+  top: 8px;
+  height: 4px;
+  background: ${tokens.chosen};
+`;
+const Notch = styled.div`
+  position: absolute;
+  top: 0;
+  width: 0;
+  height: 0;
+  margin-left: -4px;
+  border-left: 4px solid transparent;
+  border-right: 4px solid transparent;
+  border-top: 7px solid ${tokens.action};
+`;
+const Thumb = styled(SliderThumb)`
+  top: 10px;
+  width: 7px;
+  height: 15px;
+  background: ${tokens.chosen};
+  &[data-focus-visible] {
+    outline: 2px solid ${tokens.focus};
+    outline-offset: 2px;
+  }
+`;
+const Reason = styled.p`
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  font-size: ${tokens.size.small};
+  color: ${tokens.textSoft};
+`;
+const Acts = styled.span`
+  display: flex;
+  gap: 8px;
+  white-space: nowrap;
+`;
+
+/** The one control for every value: name, value with its unit, track, the notch of the proposal, its reason, Take and Reset. */
+export function MeasuredControl(props: Props) {
+  const { name, unit, value, neutral, min, max, step, digits, scale = 1, proposal, hint, isDisabled, onChange, onPreview } = props;
+  const id = useId();
+  const [dragged, setDragged] = useState<number | null>(null);
+  const shown = dragged ?? value;
+  const share = (v: number) => (100 * (Math.min(max, Math.max(min, v)) - min)) / (max - min);
+  const [from, to] = [share(Math.min(shown, neutral)), share(Math.max(shown, neutral))];
+  const near = proposal && Math.abs(proposal.value - shown) < step;
+  return (
+    <Frame role="group" aria-labelledby={id}>
+      <Slider
+        value={shown}
+        minValue={min}
+        maxValue={max}
+        step={step}
+        isDisabled={isDisabled}
+        onChange={(v) => {
+          setDragged(v as number);
+          onPreview?.(v as number);
+        }}
+        onChangeEnd={(v) => {
+          setDragged(null);
+          onChange(v as number);
+        }}
+      >
+        <Row>
+          <Name id={id}>{name}</Name>
+          <Value
+            aria-label={`${name}, ${unit}`}
+            value={Math.round(shown * scale * 10 ** digits) / 10 ** digits}
+            minValue={min * scale}
+            maxValue={max * scale}
+            step={step * scale}
+            formatOptions={{ minimumFractionDigits: digits, maximumFractionDigits: digits, signDisplay: min < 0 ? "exceptZero" : "auto", useGrouping: false }}
+            isDisabled={isDisabled}
+            onChange={(v) => Number.isFinite(v) && onChange(v / scale)}
+          >
+            <Field />
+            <Unit>{unit}</Unit>
+          </Value>
+        </Row>
+        <Track>
+          <Bar style={{ left: `${from}%`, width: `${to - from}%` }} />
+          {proposal && <Notch style={{ left: `${share(proposal.value)}%` }} />}
+          <Thumb aria-label={name} />
+        </Track>
+      </Slider>
+      {(proposal || hint || shown !== neutral) && (
+        <Reason>
+          <span>{proposal ? proposal.reason : hint}</span>
+          <Acts>
+            {proposal && !near && (
+              <TextButton isDisabled={isDisabled} onPress={() => onChange(proposal.value)} aria-label={`Take the proposal for ${name}`}>
+                Take
+              </TextButton>
+            )}
+            {shown !== neutral && (
+              <TextButton isDisabled={isDisabled} onPress={() => onChange(neutral)} aria-label={`Reset ${name}`}>
+                Reset
+              </TextButton>
+            )}
+          </Acts>
+        </Reason>
+      )}
+    </Frame>
+  );
+}

@@ -1,0 +1,108 @@
+"use client";
+import styled from "styled-components";
+import { tokens } from "../tokens/tokens";
+
+/** A block of the bench or the ledger. */
+export const Section = styled.section`
+  padding: 10px 14px 12px;
+  border-bottom: 1px solid ${tokens.line};
+`;
+export const Heading = styled.h2`
+  font-size: ${tokens.size.large};
+  font-weight: 600;
+  line-height: 1.3;
+`;
+export const Soft = styled.p`
+  font-size: ${tokens.size.small};
+  color: ${tokens.textSoft};
+`;
+export const RowOf = styled.div`
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px;
+  margin-top: 8px;
+`;
+
+/** A ledger table: figures with a word under them. */
+export const Table = styled.table`
+  width: 100%;
+  border-collapse: collapse;
+  font-family: ${tokens.condensed};
+  font-size: ${tokens.size.text};
+  th {
+    text-align: left;
+    font-weight: 400;
+    font-size: ${tokens.size.small};
+    color: ${tokens.textSoft};
+    padding: 4px 4px 3px;
+    border-bottom: 1px solid ${tokens.lineStrong};
+    vertical-align: bottom;
+  }
+  td {
+    padding: 5px 4px 4px;
+    border-bottom: 1px solid ${tokens.line};
+    vertical-align: top;
+    line-height: 1.25;
+  }
+  th:first-child,
+  td:first-child {
+    padding-left: 14px;
+  }
+  th:last-child,
+  td:last-child {
+    padding-right: 12px;
+  }
+`;
+
+export const Row = styled.tr<{ $chosen?: boolean; $off?: boolean }>`
+  cursor: default;
+  ${({ $chosen }) => $chosen && `background: ${tokens.chosen}; color: ${tokens.onChosen};`}
+  ${({ $off }) => $off && "text-decoration: line-through;"}
+  &:focus-visible {
+    outline-offset: -2px;
+    ${({ $chosen }) => $chosen && `outline-color: ${tokens.onChosen};`}
+  }
+`;
+
+/** A figure with a word under it. */
+export function Figure({ value, word }: { value: string; word?: string }) {
+  return (
+    <>
+      <Strong>{value}</Strong>
+      {word && <Word>{word}</Word>}
+    </>
+  );
+}
+const Strong = styled.span`
+  display: block;
+  font-weight: 600;
+  white-space: nowrap;
+`;
+const Word = styled.span`
+  display: block;
+  font-size: ${tokens.size.small};
+  white-space: nowrap;
+`;
+
+export const Card = styled.div<{ $open?: boolean }>`
+  margin: 8px 0;
+  padding: 8px 10px;
+  border: 1px solid ${tokens.line};
+  border-left: 4px solid ${({ $open }) => ($open ? tokens.finding : tokens.lineStrong)};
+  background: ${tokens.field};
+`;
+
+export const Facts = styled.dl`
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: 2px 12px;
+  font-family: ${tokens.condensed};
+  dt {
+    color: ${tokens.textSoft};
+  }
+  dd {
+    font-weight: 600;
+    text-align: right;
+  }
+`;

@@ -1,0 +1,124 @@
+"use client";
+import { useEffect, useRef, useState, type ReactNode } from "react";
+import styled from "styled-components";
+import { project, type Matrix3 } from "../core/geometry/matrix3";
+import type { Records } from "../document/records/types";
+import type { Readout } from "../engine/operations/readout";
+import { engine } from "../session/engine";
+import { Choice } from "../ui/components/Button";
+import { pixels, plain, signed, withUnit } from "../ui/format";
+import { tokens } from "../ui/tokens/tokens";
+import { create } from "zustand";
+
+const Line = styled.div`
+  display: flex;
+  align-items: center;
+  gap: 20px;
+  min-height: ${tokens.layout.readout}px;
+  padding: 0 12px;
+  border-top: 1px solid ${tokens.lineStrong};
+  font-family: ${tokens.condensed};
+  white-space: nowrap;
+  overflow: hidden;
+  b {
+    font-weight: 600;
+  }
+`;
+const Sizes = styled.span`
+  display: flex;
+  gap: 2px;
+  margin-left: auto;
+`;
+const Size = styled(Choice)`
+  min-height: 22px;
+  padding: 0 6px;
+  font-size: ${tokens.size.small};
+`;
+
+const useSample = create<{ radius: number; lab: boolean }>(() => ({ radius: 2, lab: false }));
+
+/** Values under the pointer: place, scene in EV, output, the frame it comes from. */
+export function ReadoutLine({
+  records,
+  at,
+  toReference,
+  extra,
+}: {
+  records: Records | null;
+  at: [number, number] | null;
+  toReference?: Matrix3;
+  extra?: ReactNode;
+}) {
+  const [value, setValue] = useState<Readout | null>(null);
+  const { radius, lab } = useSample();
+  const asked = useRef(false);
+  const next = useRef<[number, number] | null>(null);
+  useEffect(() => {
+    if (!at || !records) return;
+    next.current = toReference ? project(toReference, at[0], at[1]) : at;
+    const run = async () => {
+      if (asked.current) return;
+      asked.current = true;
+      while (next.current) {
+        const [x, y] = next.current;
+        next.current = null;
+        try {
+          setValue(await engine.call("readOut", { records, x, y, radius }));
+        } catch {
+          setValue(null);
+        }
+      }
+      asked.current = false;
+    };
+    void run();
+  }, [at, records, radius, toReference]);
+  return (
+    <Line>
+      {at ? (
+        <>
+          <span>
+            x <b>{pixels(at[0])}</b> y <b>{pixels(at[1])}</b>
+          </span>
+          {value && (
+            <>
+              <span>
+                scene <b>{value.sceneEv === null ? "black" : withUnit(signed(value.sceneEv, 2), "EV")}</b>
+              </span>
+              <span>
+                output sRGB <b>{value.output.join(" ")}</b>
+              </span>
+              {lab && (
+                <span>
+                  L* <b>{plain(value.lab[0], 1)}</b> C <b>{Math.hypot(value.lab[1], value.lab[2]).toFixed(1)}</b> h{" "}
+                  <b>
+                    {((Math.atan2(value.lab[2], value.lab[1]) * 180) / Math.PI + 360 > 360
+                      ? (Math.atan2(value.lab[2], value.lab[1]) * 180) / Math.PI
+                      : (Math.atan2(value.lab[2], value.lab[1]) * 180) / Math.PI + 360
+                    ).toFixed(0)}
+                    °
+                  </b>
+                </span>
+              )}
+              <span>
+                mostly <b>frame {value.fromFrame}</b>
+              </span>
+            </>
+          )}
+        </>
+      ) : (
+        <span>Point at the picture to read its values.</span>
+      )}
+      {extra}
+      <Sizes role="group" aria-label="Sample size">
+        <Size isSelected={lab} onChange={(on) => useSample.setState({ lab: on })}>
+          L*Ch
+        </Size>
+        {[0, 2, 5].map((r) => (
+          <Size key={r} isSelected={radius === r} onChange={() => useSample.setState({ radius: r })}>
+            {2 * r + 1} px
+          </Size>
+        ))}
+      </Sizes>
+    </Line>
+  );
+}

@@ -1,0 +1,129 @@
+"use client";
+import type { ReactNode } from "react";
+import styled from "styled-components";
+import { useSession } from "../session/session";
+import { Button } from "../ui/components/Button";
+import { tokens } from "../ui/tokens/tokens";
+
+const Body = styled.div`
+  flex: 1;
+  min-height: 0;
+  display: flex;
+`;
+const Side = styled.aside<{ $width: number; $left?: boolean }>`
+  width: ${({ $width }) => $width}px;
+  flex: none;
+  display: flex;
+  flex-direction: column;
+  overflow-y: auto;
+  background: ${tokens.panel};
+  ${({ $left }) => ($left ? "border-right" : "border-left")}: 1px solid ${tokens.lineStrong};
+`;
+const Middle = styled.main`
+  flex: 1;
+  min-width: 0;
+  display: flex;
+  flex-direction: column;
+  background: ${tokens.panel};
+`;
+const Bar = styled.div`
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  min-height: 36px;
+  padding: 4px 10px;
+  border-bottom: 1px solid ${tokens.line};
+`;
+const Progress = styled.div`
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  padding: 5px 12px;
+  border-bottom: 1px solid ${tokens.line};
+  background: ${tokens.field};
+`;
+const ProgressTrack = styled.div`
+  flex: 1;
+  height: 4px;
+  background: ${tokens.line};
+  div {
+    height: 100%;
+    background: ${tokens.chosen};
+  }
+`;
+
+/** Ledger, picture, bench: the frame of every stage. */
+export function StageLayout(props: { ledger: ReactNode; bench: ReactNode; bar?: ReactNode; readout?: ReactNode; children: ReactNode; narrowLedger?: boolean }) {
+  const folded = useSession((s) => s.panelsFolded);
+  return (
+    <Body>
+      {!folded && (
+        <Side $width={tokens.layout.ledger} $left aria-label="Ledger">
+          {props.ledger}
+        </Side>
+      )}
+      <Middle>
+        {props.bar && (
+          <Bar role="toolbar" aria-label="Views">
+            {props.bar}
+          </Bar>
+        )}
+        <BusyLine />
+        {props.children}
+        {props.readout}
+      </Middle>
+      {!folded && (
+        <Side $width={tokens.layout.bench} aria-label="Bench">
+          {props.bench}
+        </Side>
+      )}
+    </Body>
+  );
+}
+
+/** What is being done, how much of it, and how to stop it. */
+export function BusyLine() {
+  const busy = useSession((s) => s.busy);
+  if (!busy) return null;
+  const share = Math.round(busy.share * 100);
+  return (
+    <Progress role="status">
+      <span>{busy.what}</span>
+      <ProgressTrack>
+        <div style={{ width: `${share}%` }} />
+      </ProgressTrack>
+      <span>{share}&thinsp;%</span>
+      <Button onPress={busy.stop}>Stop</Button>
+    </Progress>
+  );
+}
+
+const EmptyFrame = styled.div`
+  flex: 1;
+  display: flex;
+  align-items: center;
+  justify-content: center;
+  background: #777777;
+  > div {
+    width: 400px;
+    padding: 20px 24px 22px;
+    background: ${tokens.panel};
+    border: 1px solid ${tokens.lineStrong};
+  }
+  p {
+    margin: 6px 0 14px;
+  }
+`;
+
+/** One sentence and one action. */
+export function EmptyPicture({ title, children, action }: { title: string; children: ReactNode; action?: ReactNode }) {
+  return (
+    <EmptyFrame>
+      <div>
+        <h2 style={{ fontSize: tokens.size.large, fontWeight: 600 }}>{title}</h2>
+        <p>{children}</p>
+        {action}
+      </div>
+    </EmptyFrame>
+  );
+}

@@ -1,0 +1,124 @@
+import { Engine } from "../../engine/Engine";
+import type { EngineContext } from "../../engine/EngineContext";
+import { MaskCache } from "../../engine/operations/maskCache";
+import { sha256 } from "../../engine/graph/keys";
+import { CancelledError, type Task } from "../../engine/task";
+import { MemoryRasterStore } from "../../engine/tiles/MemoryRasterStore";
+import { JpegCodec } from "../../formats/jpeg/jpegCodec";
+import { Kernels } from "../../kernels/Kernels";
+import { loadSource, saveSource } from "../../storage/database";
+import { openJobFile, writeJobFile } from "../../storage/jobFile";
+import { OpfsRasterStore } from "../../storage/OpfsRasterStore";
+import type { MessageName, Params, Request, Response, Result } from "../protocol/messages";
+
+type Handlers = { [K in MessageName]: (params: Params<K>, task: Task) => Promise<Result<K>> };
+
+const cancelled = new Set<number>();
+const send = (response: Response, transfer: Transferable[] = []) => self.postMessage(response, { transfer });
+
+/** Lets waiting messages through; a message channel is quicker than a timer. */
+const channel = new MessageChannel();
+const resumed: (() => void)[] = [];
+channel.port1.onmessage = () => resumed.shift()?.();
+const breathe = () =>
+  new Promise<void>((resolve) => {
+    resumed.push(resolve);
+    channel.port2.postMessage(null);
+  });
+
+function createTask(id: number): Task {
+  let reported = 0;
+  return {
+    step: async (done, total, what) => {
+      const now = performance.now();
+      if (now - reported > 80) {
+        reported = now;
+        send({ id, progress: { share: Math.min(1, done / Math.max(1e-9, total)), what } });
+      }
+      await breathe();
+      if (cancelled.has(id)) throw new CancelledError();
+    },
+  };
+}
+
+async function createContext(): Promise<EngineContext> {
+  const fetchBytes = async (path: string) => (await fetch(path)).arrayBuffer();
+  const [kernelBytes, jpegBytes] = await Promise.all([fetchBytes("/wasm/kernels.wasm"), fetchBytes("/wasm/jpeg.wasm")]);
+  const kernels = await Kernels.create(kernelBytes);
+  return {
+    kernels,
+    store: await OpfsRasterStore.create().catch(() => new MemoryRasterStore()),
+    jpeg: await JpegCodec.create(jpegBytes),
+    loadSource,
+    colors: new Map(),
+    files: new Map(),
+    masks: new MaskCache(kernels),
+    pending: new Map(),
+  };
+}
+
+function createHandlers(engine: Engine): Handlers {
+  return {
+    importFrame: async ({ fileName, file }, task) => {
+      const bytes = new Uint8Array(await file.arrayBuffer());
+      const frame = await engine.importFrame(fileName, bytes, task);
+      await saveSource(frame.sourceId, file.slice(0, file.size, file.type));
+      return frame;
+    },
+    measureExposures: ({ frames }) => engine.measureExposures(frames),
+    register: (p, task) => engine.register(p.records, p.frames, p.referenceId, p.reason, p.model, task),
+    merge: (p, task) => engine.merge(p.records, p.method, task),
+    renderView: (p, task) => engine.renderView(p.records, p.view, p.level, p.rect, p.space, task),
+    readOut: (p, task) => engine.readOut(p.records, p.x, p.y, p.radius, task),
+    proposeFrame: (p, task) => engine.proposeFrame(p.records, p.region, task),
+    proposeFinish: (p, task) => engine.proposeFinish(p.records, task),
+    proof: (p, task) => engine.proof(p.records, task),
+    measureEffect: (p, task) => engine.measureEffect(p.before, p.after, task),
+    export: async (p, task) => {
+      const { parts, width, height, clippedShare } = await engine.export(p.records, p.settings, task, p.method);
+      return { file: new Blob(parts as BlobPart[]), width, height, clippedShare };
+    },
+    writeJob: async ({ job }) => {
+      const parts: BlobPart[] = [];
+      await writeJobFile(job, loadSource, (bytes) => parts.push(bytes as BlobPart));
+      return new Blob(parts, { type: "application/zip" });
+    },
+    openJob: async ({ file }, task) => {
+      const opened = await openJobFile({
+        size: file.size,
+        read: async (at, length) => new Uint8Array(await file.slice(at, at + length).arrayBuffer()),
+      });
+      let done = 0;
+      for (const [id, entry] of opened.sources) {
+        await task.step(done++, opened.sources.size, "Reading the sources");
+        const bytes = await entry.read();
+        if ((await sha256(bytes)) !== id) throw new Error("A source picture in the job file is not the one the job was made from.");
+        await saveSource(id, new Blob([bytes as BlobPart]));
+      }
+      return { job: opened.job, records: opened.records };
+    },
+  };
+}
+
+let handlers: Promise<Handlers> | null = null;
+
+self.onmessage = async ({ data }: MessageEvent<Request>) => {
+  if ("cancel" in data) {
+    cancelled.add(data.id);
+    return;
+  }
+  const { id, name, params } = data;
+  try {
+    handlers ??= createContext().then((ctx) => createHandlers(new Engine(ctx)));
+    const handler = (await handlers)[name] as ((p: unknown, task: Task) => Promise<unknown>) | undefined;
+    if (!handler) throw new TypeError(`The engine does not know the message "${String(name)}".`);
+    const result = await handler(params, createTask(id));
+    const transfer = name === "renderView" ? [(result as Result<"renderView">).rgba.buffer] : [];
+    send({ id, result }, transfer);
+  } catch (error) {
+    const { name: kind, message } = error as Error;
+    send({ id, error: { name: kind ?? "Error", message: message || String(error) } });
+  } finally {
+    cancelled.delete(id);
+  }
+};

@@ -1,0 +1,51 @@
+import type { Rectangle } from "../../core/geometry/rectangle";
+import type { MotionModel } from "../../core/register/refine";
+import type { Effect } from "../../document/history";
+import type { StoredJob } from "../../document/parseDocument";
+import type { FrameRecord, Records, RegistrationRecord } from "../../document/records/types";
+import type { MergeFacts } from "../../engine/Engine";
+import type { ImportedFrame } from "../../engine/operations/importFrame";
+import type { FinishProposals, FrameProposal } from "../../engine/operations/proposals";
+import type { Finding } from "../../engine/operations/proof";
+import type { Readout } from "../../engine/operations/readout";
+import type { RenderedView, ScreenSpace, ViewSpec } from "../../engine/operations/renderView";
+import type { ExportSettings } from "../../engine/sinks/exportPicture";
+
+/** Every message the engine's worker knows: what goes in, what comes out. */
+export interface Messages {
+  importFrame: [params: { fileName: string; file: Blob }, result: ImportedFrame];
+  measureExposures: [params: { frames: FrameRecord[] }, result: Record<string, number>];
+  register: [
+    params: { records: Records; frames: FrameRecord[]; referenceId: string; reason: string; model: MotionModel },
+    result: { registration: RegistrationRecord; measuredEv: Record<string, number> },
+  ];
+  merge: [params: { records: Records; method: "radiance" | "fusion" }, result: MergeFacts];
+  renderView: [params: { records: Records; view: ViewSpec; level: number; rect: Rectangle; space: ScreenSpace }, result: RenderedView];
+  readOut: [params: { records: Records; x: number; y: number; radius: number }, result: Readout];
+  proposeFrame: [params: { records: Records; region: Rectangle }, result: FrameProposal | null];
+  proposeFinish: [params: { records: Records }, result: FinishProposals];
+  proof: [params: { records: Records }, result: Finding[]];
+  measureEffect: [params: { before: Records; after: Records }, result: Effect | null];
+  export: [
+    params: { records: Records; settings: ExportSettings; method?: "radiance" | "fusion" },
+    result: { file: Blob; width: number; height: number; clippedShare: number },
+  ];
+  writeJob: [params: { job: StoredJob }, result: Blob];
+  openJob: [params: { file: Blob }, result: { job: StoredJob; records: Records }];
+}
+
+export type MessageName = keyof Messages;
+export type Params<K extends MessageName> = Messages[K][0];
+export type Result<K extends MessageName> = Messages[K][1];
+
+/** What the screen sends. */
+export type Request = { [K in MessageName]: { id: number; name: K; params: Params<K> } }[MessageName] | { id: number; cancel: true };
+
+/** An error as it crosses the border: its kind and its sentence. */
+export interface WireError {
+  name: string;
+  message: string;
+}
+
+/** What the worker sends. */
+export type Response = { id: number; progress: { share: number; what: string } } | { id: number; result: unknown } | { id: number; error: WireError };
