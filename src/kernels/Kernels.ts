@@ -14,6 +14,7 @@ export type StripKernel =
   | "accumulateProduct"
   | "fusionWeightRows"
   | "divideSamples"
+  | "judgeSamples"
   | "mergeRadiance"
   | "gradeSamples"
   | "toneSamples"

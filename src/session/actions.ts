@@ -105,8 +105,10 @@ export async function proof(): Promise<void> {
   const { records } = get();
   if (!mergeOf(records)) return;
   const run = ++proofRun;
-  const findings = await runTask("proof", "Inspecting", (signal, onProgress) => engine.call("proof", { records }, { signal, onProgress }));
-  if (findings && run === proofRun && get().records === records) set({ findings });
+  await runTask("proof", "Inspecting", async (signal, onProgress) => {
+    const findings = await engine.call("proof", { records }, { signal, onProgress });
+    if (run === proofRun && get().records === records) set({ findings });
+  });
 }
 
 /** Carries out a finding's remedy as one step. */

@@ -30,6 +30,7 @@ export async function openRadiance(ctx: EngineContext, inputs: MergeInputs, task
           }
           const coverage = scope.floats(out.length + 16);
           fillCoverage(kernels, input, width, y0, y0 + rows, coverage);
+          kernels.run("judgeSamples", [...each(out), coverage], 0, out.length, 16384);
           return { out, coverage };
         });
         const values = scope.bytes(frames.length * 4);

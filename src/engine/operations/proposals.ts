@@ -60,7 +60,7 @@ export function proposeFrame(ctx: EngineContext, job: PreparedJob, region: Recta
       clipped,
       blocked,
       noisePercent: noise * 100,
-      score: 20 * Math.max(0, clipped - 0.002) + 10 * Math.max(0, blocked - 0.01) + noise,
+      score: 20 * Math.max(0, clipped - 0.005) + 10 * Math.max(0, blocked - 0.01) + noise,
     };
   });
   const [best, second] = [...all].sort((p, q) => p.score - q.score);

@@ -59,6 +59,7 @@ function FrameLedger({ frames, chosen, onChoose }: { frames: FrameRecord[]; chos
       <Table aria-label="Frames">
         <thead>
           <tr>
+            <th>No.</th>
             <th>Shot</th>
             <th>
               EV metered
@@ -93,8 +94,11 @@ function FrameLedger({ frames, chosen, onChoose }: { frames: FrameRecord[]; chos
                 )}
               >
                 <td>
+                  <Figure value={String(i + 1)} />
+                </td>
+                <td>
                   <Figure
-                    value={`${i + 1}  ${f.exposureTimeS ? shutter(f.exposureTimeS) : "no shutter"}`}
+                    value={f.exposureTimeS ? shutter(f.exposureTimeS) : "no shutter"}
                     word={f.aperture && f.iso ? `f/${plain(f.aperture, f.aperture % 1 ? 1 : 0)} ISO ${f.iso}` : "no metadata"}
                   />
                 </td>

@@ -225,8 +225,8 @@ function MergeBench({ record }: { record: MergeRecord }) {
         <Section>
           <Heading>Weights</Heading>
           <Soft>
-            Every frame counts by its own noise; samples within {withUnit("0.15", "EV")} of the top are left out, channel by channel. 1.0 is diffuse white at
-            the reference frame&rsquo;s exposure.
+            Every frame counts by its own noise; samples within {withUnit("0.15", "EV")} of the top are left out. 1.0 is diffuse white at the reference
+            frame&rsquo;s exposure.
           </Soft>
         </Section>
       )}

@@ -93,10 +93,10 @@ export function RegisterStage() {
         panes={[{ view, records, label: "" }]}
         arrangement="single"
         size={reference}
-        overlay={(at, scale) => (
+        overlay={(at) => (
           <>
             <CropOutline at={at} crop={geometryOf(records)?.crop ?? registration.proposedCrop} />
-            {shown === "residual" && usable && <ResidualMap at={at} shifts={chosen.shifts} scale={scale} />}
+            {shown === "residual" && usable && <ResidualMap at={at} shifts={chosen.shifts} />}
           </>
         )}
       />
@@ -127,14 +127,17 @@ export function CropOutline({ at, crop }: { at: ToScreen; crop: { x: number; y: 
   );
 }
 
-/** What is left at each place as a line 40 times as long; places that disagree carry a cross. */
-function ResidualMap({ at, shifts, scale }: { at: ToScreen; shifts: number[][]; scale: number }) {
+/** Screen px a line has for one px that is left. */
+const LINE_PX = 60;
+
+/** What is left at each place as a line; places that disagree carry a cross. */
+function ResidualMap({ at, shifts }: { at: ToScreen; shifts: number[][] }) {
   return (
     <g>
       {shifts.map(([x, y, dx, dy, correlation], i) => {
         const [sx, sy] = at(x + 0.5, y + 0.5);
         const agrees = correlation >= 0.6 && Math.hypot(dx, dy) <= 1.5;
-        const long = 40 * Math.max(scale, 0.25);
+        const long = LINE_PX;
         const line = agrees ? `M${sx} ${sy} l${dx * long} ${dy * long}` : `M${sx - 4} ${sy - 4} l8 8 m0 -8 l-8 8`;
         return (
           <g key={i} fill="none">
@@ -289,8 +292,8 @@ function PlacementBench({ frames, registration, chosen }: { frames: FrameRecord[
       </Section>
       <Section style={{ color: tokens.textSoft, borderBottom: 0 }}>
         <Soft>
-          Difference: black where frames agree after equal exposure, white at 1 EV. Residual map: lines are 40 times as long as what is left; a cross marks a
-          place that disagrees.
+          Difference: black where frames agree after equal exposure, white at 1 EV. Residual map: 1 px left would be a line of 60 px on the screen; a cross
+          marks a place that disagrees.
         </Soft>
       </Section>
     </>

@@ -2,5 +2,5 @@ export { warpRows, rotateRows } from "./warp";
 export { lookUpSamples, unitSamples, applyMatrix, halveRows } from "./planes";
 export { reduceRows, accumulateBand, collapseRows, accumulateProduct } from "./pyramid";
 export { fusionWeightRows, divideSamples } from "./fusion";
-export { mergeRadiance } from "./radiance";
+export { judgeSamples, mergeRadiance } from "./radiance";
 export { gradeSamples, toneSamples, blendSamples, encodeRows8, encodeSamples, decodeSamples, stampDisc } from "./grade";

@@ -11,43 +11,55 @@ function unclipped(x: v128): v128 {
 }
 
 /**
- * values, coverages: tables of `frames` pointers to f32 samples (linear 0..1; 0 or 1). exposures: f32 each, 2^EV against the
- * reference. shot, readSquared: variance = shot · x + readSquared. dominant: u8 samples or 0. Samples y0 to y1, multiple of 4.
- * Where nothing covers a sample the result is NaN. Where every frame clips, the shortest covered exposure is used.
+ * validity = coverage · (how far the largest channel is from clipping, and a trace so that covered samples can be told).
+ * One validity for all channels: were each channel judged alone, a fraction of a pixel of misfit would colour bright edges.
+ */
+export function judgeSamples(r: usize, g: usize, b: usize, coverage: usize, y0: i32, y1: i32, scratch: usize): void {
+  for (let i = y0; i < y1; i += 4) {
+    const o = (<usize>i) << 2;
+    const top = f32x4.max(f32x4.max(v128.load(r + o), v128.load(g + o)), v128.load(b + o));
+    v128.store(coverage + o, f32x4.mul(v128.load(coverage + o), f32x4.add(unclipped(top), f32x4.splat(1e-7))));
+  }
+}
+
+/**
+ * values, validities: tables of `frames` pointers to f32 samples (linear 0..1; from judgeSamples). exposures: f32 each, 2^EV
+ * against the reference. shot, readSquared: variance = shot · x + readSquared. dominant: u8 samples or 0. Samples y0 to y1,
+ * multiple of 4. Where nothing covers a sample the result is NaN. Where every frame clips, the shortest covered exposure is used.
  */
 export function mergeRadiance(
-  frames: i32, values: usize, coverages: usize, exposures: usize, shot: f32, readSquared: f32,
+  frames: i32, values: usize, validities: usize, exposures: usize, shot: f32, readSquared: f32,
   dst: usize, dominant: usize, y0: i32, y1: i32, scratch: usize,
 ): void {
   const zero = f32x4.splat(0);
   for (let i = y0; i < y1; i += 4) {
     const o = (<usize>i) << 2;
-    let sum = zero, light = zero, shortest = f32x4.splat(3.4e38), lowest = f32x4.splat(NaN);
+    let sum = zero, light = zero, valid = zero, shortest = f32x4.splat(3.4e38), lowest = f32x4.splat(NaN);
     for (let k = 0; k < frames; k++) {
       const p = (<usize>k) << 2;
-      const x = v128.load(load<u32>(values + p) + o), covered = v128.load(load<u32>(coverages + p) + o);
+      const x = v128.load(load<u32>(values + p) + o), c = v128.load(load<u32>(validities + p) + o);
       const t = v128.load32_splat(exposures + p);
-      const c = f32x4.mul(unclipped(x), covered);
+      valid = f32x4.add(valid, c);
       sum = f32x4.add(sum, f32x4.mul(c, x));
       light = f32x4.add(light, f32x4.mul(c, t));
-      const shorter = v128.and(f32x4.gt(covered, zero), f32x4.lt(t, shortest));
+      const shorter = v128.and(f32x4.gt(c, zero), f32x4.lt(t, shortest));
       shortest = v128.bitselect(t, shortest, shorter);
       lowest = v128.bitselect(f32x4.div(x, t), lowest, shorter);
     }
-    const known = f32x4.gt(light, zero);
+    const known = f32x4.gt(valid, f32x4.splat(1e-4));
     const first = f32x4.max(f32x4.div(sum, f32x4.max(light, f32x4.splat(1e-30))), zero);
     let top = zero, weights = zero, best = zero, bestIndex = zero;
     for (let k = 0; k < frames; k++) {
       const p = (<usize>k) << 2;
-      const x = v128.load(load<u32>(values + p) + o), covered = v128.load(load<u32>(coverages + p) + o);
+      const x = v128.load(load<u32>(values + p) + o), c = v128.load(load<u32>(validities + p) + o);
       const t = v128.load32_splat(exposures + p);
       const variance = f32x4.add(f32x4.mul(f32x4.splat(shot), f32x4.mul(first, t)), f32x4.splat(readSquared));
-      const w = f32x4.div(f32x4.mul(f32x4.mul(unclipped(x), covered), f32x4.mul(t, t)), variance);
+      const w = f32x4.div(f32x4.mul(c, f32x4.mul(t, t)), variance);
       top = f32x4.add(top, f32x4.mul(w, f32x4.div(x, t)));
       weights = f32x4.add(weights, w);
-      const better = v128.or(f32x4.gt(w, best), v128.and(v128.not(known), f32x4.eq(f32x4.div(x, t), lowest)));
+      const leads = v128.bitselect(f32x4.gt(w, best), f32x4.eq(t, shortest), known);
       best = f32x4.max(w, best);
-      bestIndex = v128.bitselect(f32x4.splat(<f32>k), bestIndex, better);
+      bestIndex = v128.bitselect(f32x4.splat(<f32>k), bestIndex, leads);
     }
     const mean = f32x4.div(top, f32x4.max(weights, f32x4.splat(1e-30)));
     v128.store(dst + o, v128.bitselect(mean, lowest, known));

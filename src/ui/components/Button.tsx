@@ -73,8 +73,7 @@ export const PlainButton = styled(AriaButton)`
     text-decoration: underline;
   }
   &[data-disabled] {
-    color: ${tokens.textSoft};
-    text-decoration: line-through;
+    color: ${tokens.disabled};
   }
 `;
 

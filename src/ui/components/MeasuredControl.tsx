@@ -32,7 +32,7 @@ interface Props {
 }
 
 const Frame = styled.div`
-  padding: 7px 0 8px;
+  padding: 3px 0 4px;
   border-bottom: 1px solid ${tokens.line};
 `;
 const Row = styled.div`
@@ -69,21 +69,21 @@ const Unit = styled.span`
 `;
 const Track = styled(SliderTrack)`
   position: relative;
-  height: 20px;
+  height: 16px;
   margin: 0 5px;
   &::before {
     content: "";
     position: absolute;
     left: -5px;
     right: -5px;
-    top: 9px;
+    top: 7px;
     height: 2px;
     background: ${tokens.line};
   }
 `;
 const Bar = styled.div`
   position: absolute;
-  top: 8px;
+  top: 6px;
   height: 4px;
   background: ${tokens.chosen};
 `;
@@ -98,9 +98,9 @@ const Notch = styled.div`
   border-top: 7px solid ${tokens.action};
 `;
 const Thumb = styled(SliderThumb)`
-  top: 10px;
+  top: 8px;
   width: 7px;
-  height: 15px;
+  height: 14px;
   background: ${tokens.chosen};
   &[data-focus-visible] {
     outline: 2px solid ${tokens.focus};

@@ -9,6 +9,8 @@ export const GlobalStyle = createGlobalStyle`
   h1, h2, h3, p, dl, dd, ul, ol { margin: 0; padding: 0; font-size: inherit; font-weight: inherit; }
   ul, ol { list-style: none; }
   button, input, select { font: inherit; color: inherit; }
+  input::placeholder { color: ${tokens.textSoft}; }
+  select { background: ${tokens.field}; border: 1px solid ${tokens.lineStrong}; }
   :focus { outline: none; }
   :focus-visible, [data-focus-visible] { outline: 2px solid ${tokens.focus}; outline-offset: 1px; }
 `;

@@ -15,6 +15,7 @@ export const tokens = {
   lineStrong: "#5a5a5a",
   text: "#0c0c0c",
   textSoft: "#262626",
+  disabled: "#6e6e6e",
   chosen: "#141414",
   onChosen: "#f2f2f2",
   action: "#033022",
