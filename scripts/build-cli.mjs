@@ -7,7 +7,9 @@ import { build } from "esbuild";
 const root = join(dirname(fileURLToPath(import.meta.url)), "..");
 process.chdir(root);
 const newest = (folder) =>
-  Math.max(...readdirSync(folder, { withFileTypes: true }).map((e) => (e.isDirectory() ? newest(join(folder, e.name)) : statSync(join(folder, e.name)).mtimeMs)));
+  Math.max(
+    ...readdirSync(folder, { withFileTypes: true }).map((e) => (e.isDirectory() ? newest(join(folder, e.name)) : statSync(join(folder, e.name)).mtimeMs)),
+  );
 const target = "build/marsh.mjs";
 if (!existsSync(target) || statSync(target).mtimeMs < newest("src")) {
   await build({

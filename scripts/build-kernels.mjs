@@ -13,8 +13,23 @@ mkdirSync("public/wasm", { recursive: true });
 const newest = Math.max(...sources.map((file) => statSync(file).mtimeMs));
 if (!existsSync(target) || statSync(target).mtimeMs < newest) {
   const { error, stderr } = await asc.main([
-    "src/kernels/assembly/index.ts", "--outFile", target, "--runtime", "stub", "--importMemory", "--sharedMemory",
-    "--initialMemory", "1024", "--maximumMemory", "16384", "--enable", "simd", "--enable", "threads", "-O3", "--noAssert",
+    "src/kernels/assembly/index.ts",
+    "--outFile",
+    target,
+    "--runtime",
+    "stub",
+    "--importMemory",
+    "--sharedMemory",
+    "--initialMemory",
+    "1024",
+    "--maximumMemory",
+    "16384",
+    "--enable",
+    "simd",
+    "--enable",
+    "threads",
+    "-O3",
+    "--noAssert",
   ]);
   if (error) {
     process.stderr.write(stderr.toString());

@@ -13,7 +13,7 @@ import { MergeStage } from "../features/merge/MergeStage";
 import { PlanStage } from "../features/plan/PlanStage";
 import { ProofStage } from "../features/proof/ProofStage";
 import { RegisterStage } from "../features/register/RegisterStage";
-import { outputGeometry } from "../engine/operations/outputGeometry";
+import { outputGeometry } from "../document/outputGeometry";
 import { gather, listDemoJobs } from "../session/actions";
 import {
   closeJob,

@@ -82,3 +82,17 @@ export function relativeEvOf(r: Records, frameId: string): number {
   const b = frames.find((f) => f.id === reference)?.meteredEv;
   return a != null && b != null ? a - b : 0;
 }
+
+/** Size of the reference, which is the size of the document before the crop; null before registration. */
+export function documentSize(r: Records): { width: number; height: number } | null {
+  const reference = framesOf(r).find((f) => f.id === registrationOf(r)?.referenceId);
+  return reference ? { width: reference.width, height: reference.height } : null;
+}
+
+export const ADJUSTMENT_NAMES: Record<AdjustmentType, string> = {
+  exposure: "Exposure",
+  whiteBalance: "White balance",
+  contrast: "Contrast",
+  chroma: "Chroma",
+  tone: "Tone response",
+};

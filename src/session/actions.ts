@@ -1,9 +1,8 @@
 import { addFrames, setAdjustment, setGeometry, setMerge, setRegistration, removeLayer, resetAdjustment } from "../document/edits";
 import type { Records } from "../document/records/types";
 import { activeFramesOf, mergeOf, registrationOf } from "../document/selectors";
-import { outputGeometry } from "../engine/operations/outputGeometry";
 import type { Finding, Remedy } from "../engine/operations/proof";
-import { proposeReference } from "../engine/operations/registerFrames";
+import { proposeReference } from "../document/proposeReference";
 import type { ImportedFrame } from "../engine/operations/importFrame";
 import { engine } from "./engine";
 import { edit, measureExposuresNow, notify, runTask, useSession } from "./session";
@@ -124,10 +123,6 @@ export function remedy(finding: Finding, what: Remedy): void {
 export function cropToProposed(records: Records): Records {
   const registration = registrationOf(records);
   return registration ? setGeometry({ angleDeg: 0, crop: registration.proposedCrop, ratio: null })(records) : records;
-}
-
-export function currentGeometry(records: Records) {
-  return outputGeometry(records);
 }
 
 export interface DemoJob {

@@ -204,7 +204,7 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
           setExact(false);
           const at = panes.indexOf(pane);
           const before = buffers.current.get(previousKeys.current[at] ?? "");
-          if (dirty && before?.exact && before.level === level && contains(before.rect, visible)) {
+          if (dirty && sameView(previousKeys.current[at] ?? "", keyOf(pane)) && before?.exact && before.level === level && contains(before.rect, visible)) {
             await ask(pane, level, clip(scaled(dirty, level), before.rect), true);
           } else {
             if (!held && level < 4 && visible.width * visible.height > 120_000) {
@@ -322,6 +322,9 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
     </Frame>
   );
 }
+
+/** Whether two keys show the same kind of view, perhaps of other records. */
+const sameView = (a: string, b: string) => a.slice(0, a.lastIndexOf("#")) === b.slice(0, b.lastIndexOf("#"));
 
 function contains(a: Rectangle, b: Rectangle): boolean {
   return a.x <= b.x && a.y <= b.y && a.x + a.width >= b.x + b.width && a.y + a.height >= b.y + b.height;

@@ -1,7 +1,8 @@
 import { closeSync, openSync, readSync, statSync } from "node:fs";
 import type { RandomBytes } from "../../formats/archive/readZip";
 import { openJobFile } from "../../storage/jobFile";
-import type { ExportSettings, ExportSpace } from "../../engine/sinks/exportPicture";
+import type { ExportSpace } from "../../core/color/outputSpaces";
+import type { ExportSettings } from "../../engine/sinks/exportPicture";
 import { createNodeEngine } from "../createNodeEngine";
 import { progressTask, report, ROOT, type Options } from "../options";
 import { UsageError } from "../UsageError";

@@ -76,7 +76,8 @@ export function measureNoise(grey: Grey): { sigma: number; linearMean: number } 
 }
 
 /**
- * Width of the sharpest edges, px: contrast across an edge over its steepest slope, times 0.8 for 10 to 90 %.
+ * Width of the sharpest edges, px: contrast across an edge over its steepest slope, which for a
+ * Gaussian edge is 2.507 sigma; its 10 to 90 % width is 2.563 sigma.
  * Independent of exposure and contrast. @returns 0 where the frame has no usable edge
  */
 export function measureEdgeWidth(grey: Grey): number {
@@ -92,8 +93,8 @@ export function measureEdgeWidth(grey: Grey): number {
       for (let y = ty; y < ty + tile; y += 2) {
         for (let x = tx; x < tx + tile; x++) {
           const i = y * w + x;
-          const gx = Math.abs(data[i + 1] - data[i - 1]);
-          const gy = Math.abs(data[i + w] - data[i - w]);
+          const gx = Math.abs(data[i + 1] - data[i]);
+          const gy = Math.abs(data[i + w] - data[i]);
           if (gx > best || gy > best) {
             best = Math.max(gx, gy);
             at = i;
@@ -101,7 +102,7 @@ export function measureEdgeWidth(grey: Grey): number {
           }
         }
       }
-      if (at < 0 || best < 5000) continue;
+      if (at < 0 || best < 2500) continue;
       // walk monotonically from the steepest place to both ends of the edge
       const rising = data[at + across] > data[at - across] ? 1 : -1;
       let low = at;
@@ -110,7 +111,7 @@ export function measureEdgeWidth(grey: Grey): number {
       for (let k = 0; k < reach && (data[highAt + across] - data[highAt]) * rising > 0; k++) highAt += across;
       const contrast = Math.abs(data[highAt] - data[low]);
       if (data[highAt] > 64000 || data[low] > 64000) continue;
-      widths.push((0.8 * contrast) / (best / 2));
+      widths.push(((2.563 / 2.507) * contrast) / best);
     }
   }
   return widths.length < 6 ? 0 : quantile(widths, 0.1);

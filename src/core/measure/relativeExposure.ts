@@ -41,9 +41,11 @@ export function thumbprint(grey: { width: number; height: number; data: ArrayLik
   return { width, height, linear };
 }
 
-/** Linear range in which quantiles are compared. Common practice, no source. */
-const DARKEST = 0.004;
-const BRIGHTEST = 0.5;
+/** Linear ranges in which quantiles are compared, the safer one first. Common practice, no source. */
+const RANGES = [
+  { darkest: 0.004, brightest: 0.5 },
+  { darkest: 0.0015, brightest: 0.85 },
+];
 
 /**
  * Exposure of b against a in EV. The same share of the picture lies below a given light in both frames, so their quantiles are
@@ -53,11 +55,14 @@ const BRIGHTEST = 0.5;
 export function measureRelativeExposure(a: Thumbprint, b: Thumbprint): number | null {
   const p = Float32Array.from(a.linear).sort();
   const q = Float32Array.from(b.linear).sort();
-  const ratios: number[] = [];
   const steps = 400;
-  for (let k = 2; k < steps - 2; k++) {
-    const [x, y] = [p[Math.round((k / steps) * (p.length - 1))], q[Math.round((k / steps) * (q.length - 1))]];
-    if (x > DARKEST && y > DARKEST && x < BRIGHTEST && y < BRIGHTEST) ratios.push(Math.log2(y / x));
+  for (const { darkest, brightest } of RANGES) {
+    const ratios: number[] = [];
+    for (let k = 2; k < steps - 2; k++) {
+      const [x, y] = [p[Math.round((k / steps) * (p.length - 1))], q[Math.round((k / steps) * (q.length - 1))]];
+      if (x > darkest && y > darkest && x < brightest && y < brightest) ratios.push(Math.log2(y / x));
+    }
+    if (ratios.length >= 12) return median(ratios);
   }
-  return ratios.length < 12 ? null : median(ratios);
+  return null;
 }

@@ -54,5 +54,10 @@ export function sine(angleRad: number): number {
 
 /** Cosine of an angle in radians, |angle| up to 100. */
 export function cosine(angleRad: number): number {
-  return sine(angleRad + Math.PI / 2);
+  const turns = Math.round(angleRad / Math.PI);
+  const x = angleRad - turns * Math.PI;
+  const x2 = x * x;
+  let sum = 1;
+  for (let k = 12; k >= 1; k--) sum = 1 - (x2 / (2 * k * (2 * k - 1))) * sum;
+  return (turns % 2 === 0 ? 1 : -1) * sum;
 }

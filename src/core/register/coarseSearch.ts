@@ -117,15 +117,17 @@ function correlate(fft: Fft2, fr: Float64Array, fi: Float64Array, mr: Float64Arr
     for (let x = 0; x < n; x++) {
       const k = y * n + x;
       const m = ((n - y) % n) * n + ((n - x) % n);
-      // split the packed spectra into those of picture P and coverage C
-      const fp = [(fr[k] + fr[m]) / 2, (fi[k] - fi[m]) / 2];
-      const fc = [(fi[k] + fi[m]) / 2, (fr[m] - fr[k]) / 2];
-      const mp = [(mr[k] + mr[m]) / 2, (mi[k] - mi[m]) / 2];
-      const mc = [(mi[k] + mi[m]) / 2, (mr[m] - mr[k]) / 2];
-      const p = [fp[0] * mp[0] + fp[1] * mp[1], fp[1] * mp[0] - fp[0] * mp[1]];
-      const c = [fc[0] * mc[0] + fc[1] * mc[1], fc[1] * mc[0] - fc[0] * mc[1]];
-      re[k] = p[0] - c[1];
-      im[k] = p[1] + c[0];
+      // split the packed spectra into those of picture p and coverage c, then multiply by the conjugate
+      const fpr = (fr[k] + fr[m]) / 2;
+      const fpi = (fi[k] - fi[m]) / 2;
+      const fcr = (fi[k] + fi[m]) / 2;
+      const fci = (fr[m] - fr[k]) / 2;
+      const mpr = (mr[k] + mr[m]) / 2;
+      const mpi = (mi[k] - mi[m]) / 2;
+      const mcr = (mi[k] + mi[m]) / 2;
+      const mci = (mr[m] - mr[k]) / 2;
+      re[k] = fpr * mpr + fpi * mpi - (fci * mcr - fcr * mci);
+      im[k] = fpi * mpr - fpr * mpi + (fcr * mcr + fci * mci);
     }
   }
   fft.run(re, im, true);

@@ -9,12 +9,20 @@ export interface GreyPyramid {
   levels: Plane[];
 }
 
+/** Grey that stands for "no usable light": a channel is clipped, so the others do not tell the exposure any more. */
+export const CLIPPED_GREY = 65535;
+
+/** Encoded grey 0..65535 of one pixel, or CLIPPED_GREY. @param top the largest code of the samples */
+export function greyOf(r: number, g: number, b: number, top: number): number {
+  return Math.max(r, g, b) > 0.98 * top ? CLIPPED_GREY : ((r + 2 * g + b) * (65535 / 4)) / top + 0.5;
+}
+
 /** @param source interleaved RGB; grey is (R + 2 G + B) / 4 of the encoded values */
 export function buildGreyPyramid(source: SourceRaster): GreyPyramid {
   const { width, height, data, bits } = source;
   const base = new Uint16Array(width * height);
-  const scale = bits === 8 ? 257 / 4 : 1 / 4;
-  for (let i = 0, p = 0; i < base.length; i++, p += 3) base[i] = (data[p] + 2 * data[p + 1] + data[p + 2]) * scale + 0.5;
+  const top = bits === 8 ? 255 : 65535;
+  for (let i = 0, p = 0; i < base.length; i++, p += 3) base[i] = greyOf(data[p], data[p + 1], data[p + 2], top);
   return pyramidFromBase(width, height, base);
 }
 
@@ -31,6 +39,7 @@ export function pyramidFromBase(width: number, height: number, base: Uint16Array
   return { width, height, base, levels };
 }
 
+/** Means of 2×2; clipped samples are left out of a mean, and two of them make it clipped. */
 function halve(p: { width: number; height: number; data: ArrayLike<number> }): Plane {
   const width = (p.width + 1) >> 1;
   const height = (p.height + 1) >> 1;
@@ -42,7 +51,13 @@ function halve(p: { width: number; height: number; data: ArrayLike<number> }): P
     for (let x = 0; x < width; x++) {
       const a = 2 * x;
       const b = Math.min(a + 1, p.width - 1);
-      data[y * width + x] = (src[upper + a] + src[upper + b] + src[lower + a] + src[lower + b]) * 0.25;
+      const [c0, c1, c2, c3] = [src[upper + a], src[upper + b], src[lower + a], src[lower + b]];
+      let sum = c0 + c1 + c2 + c3;
+      if (sum > CLIPPED_GREY) {
+        const clipped = Number(c0 === CLIPPED_GREY) + Number(c1 === CLIPPED_GREY) + Number(c2 === CLIPPED_GREY) + Number(c3 === CLIPPED_GREY);
+        sum = clipped >= 2 ? 4 * CLIPPED_GREY : clipped === 1 ? ((sum - CLIPPED_GREY) * 4) / 3 : sum;
+      }
+      data[y * width + x] = sum * 0.25;
     }
   }
   return { width, height, data };

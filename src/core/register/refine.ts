@@ -58,6 +58,9 @@ export function normalizer(width: number, height: number): Matrix3 {
   return [s, 0, (-s * (width - 1)) / 2, 0, s, (-s * (height - 1)) / 2, 0, 0, 1];
 }
 
+const GAIN_SPREAD = 0.5;
+const BIAS_SPREAD = 0.25;
+
 interface Points {
   count: number;
   x: Float32Array;
@@ -239,6 +242,12 @@ export function refine(
       normal[m * size + m] *= 1 + 1e-6;
       for (let q = 0; q < m; q++) normal[m * size + q] = normal[q * size + m];
     }
+    // gain and bias are known to be near 1 and 0; without this a nearly flat picture would trade them against each other
+    const [g, b] = [size - 2, size - 1];
+    normal[g * size + g] += (usable * sigma * sigma) / (GAIN_SPREAD * GAIN_SPREAD);
+    right[g] -= ((gain - 1) * usable * sigma * sigma) / (GAIN_SPREAD * GAIN_SPREAD);
+    normal[b * size + b] += (usable * sigma * sigma) / (BIAS_SPREAD * BIAS_SPREAD);
+    right[b] -= (bias * usable * sigma * sigma) / (BIAS_SPREAD * BIAS_SPREAD);
     const step = solveSymmetric(normal, right);
     if (!step) break;
     const p = new Float64Array(8);

@@ -47,7 +47,7 @@ const CHECK_COLUMNS = 12;
 const SEARCHES: { rotations: number[]; scales: number[] }[] = [
   { rotations: [0], scales: [1] },
   { rotations: range(-10, 10, 2.5), scales: [0.93, 1, 1.07] },
-  { rotations: range(-45, 45, 3), scales: [0.8, 0.9, 1, 1.1, 1.25] },
+  { rotations: range(-45, 45, 5), scales: [0.85, 1, 1.18] },
 ];
 
 function range(from: number, to: number, step: number): number[] {
@@ -58,13 +58,14 @@ function range(from: number, to: number, step: number): number[] {
  * Registers two frames of one scene without knowing anything but their relative exposure.
  * @param relativeEv exposure of moving against fixed, EV
  * @param start fixed → moving at full size where a good guess is known (from a chain)
+ * @param options.searches how many searches to try, each wider and slower than the one before; all by default
  * @returns null where the frames do not show the same scene
  */
 export function registerPair(
   fixed: GreyPyramid,
   moving: GreyPyramid,
   relativeEv: number,
-  options: { model: MotionModel; start?: Matrix3; finest?: number },
+  options: { model: MotionModel; start?: Matrix3; finest?: number; searches?: number },
 ): PairRegistration | null {
   const photometry = createPhotometry(relativeEv);
   const top = Math.min(coarsestLevel(fixed), coarsestLevel(moving));
@@ -72,7 +73,7 @@ export function registerPair(
   if (options.start) return descend(fixed, moving, photometry, options.start, Math.min(top, finest + 1), finest, options.model);
   const a = localZScore(levelOf(fixed, top));
   const b = localZScore(levelOf(moving, top));
-  for (const search of SEARCHES) {
+  for (const search of SEARCHES.slice(0, options.searches)) {
     const candidates = searchCoarse(a, b, search.rotations, search.scales);
     let best: { matrix: Matrix3; agreement: Agreement } | null = null;
     for (const candidate of candidates) {
@@ -81,19 +82,27 @@ export function registerPair(
       if (best && best.agreement.agreeing > 0.8 && best.agreement.places > 40) break;
     }
     if (best && best.agreement.agreeing >= 0.4 && best.agreement.places >= 8) {
-      const found = descend(fixed, moving, photometry, best.matrix, Math.max(finest, Math.min(top, 2)), finest, options.model);
+      const found = descend(fixed, moving, photometry, best.matrix, Math.max(finest, middleLevel(fixed, top)), finest, options.model);
       if (found) return found;
     }
   }
   return null;
 }
 
+/** The level at which a start is judged: about 700 px or more on the longer side. */
+function middleLevel(p: GreyPyramid, top: number): number {
+  return Math.max(0, Math.min(top, Math.floor(Math.log2(Math.max(p.width, p.height) / 700))));
+}
+
+const LADDER: MotionModel[] = ["translation", "similarity", "affine", "homography"];
+
 /** Follows a coarse candidate down to a middle level and looks how much agrees there. */
 function trySearch(fixed: GreyPyramid, moving: GreyPyramid, photometry: Photometry, start: Matrix3, top: number, model: MotionModel) {
   let matrix = start;
-  const middle = Math.min(top, 2);
+  const middle = middleLevel(fixed, top);
   for (let level = top; level >= middle; level--) {
-    const simple = level === top && model !== "translation" ? "similarity" : model;
+    // few points carry few parameters: from shift at the coarsest level to the model asked for
+    const simple = LADDER[Math.min(LADDER.indexOf(model), top - level)];
     const result = refine(levelOf(fixed, level), levelOf(moving, level), photometry, matrix, { model: simple, budget: 8000, iterations: 30 });
     matrix = result.matrix;
     if (!plausible(matrix, levelOf(fixed, level))) return null;

@@ -58,8 +58,8 @@ export async function registerSet(frames: SetFrame[], options: SetOptions): Prom
   const total = frames.length * 2;
   let done = 0;
   const tick = () => options.onProgress?.(Math.min(++done, total), total);
-  const measure = async (a: number, b: number, start?: Matrix3) => {
-    const result = registerPair(await load(a), await load(b), relativeEv[b] - relativeEv[a], { model, start });
+  const measure = async (a: number, b: number, start?: Matrix3, searches?: number) => {
+    const result = registerPair(await load(a), await load(b), relativeEv[b] - relativeEv[a], { model, start, searches });
     if (result) edges.push({ fixed: a, moving: b, matrix: result.matrix, information: result.information });
     return result;
   };
@@ -71,8 +71,9 @@ export async function registerSet(frames: SetFrame[], options: SetOptions): Prom
     let known = [reference];
     for (let k = at + direction; k >= 0 && k < order.length; k += direction) {
       const frame = order[k];
-      for (const from of known.slice(-3).reverse()) {
-        const result = await measure(from, frame);
+      // the wide search is tried against the nearest neighbour only; against others the frame is near or it is another scene
+      for (const [k, from] of known.slice(-3).reverse().entries()) {
+        const result = await measure(from, frame, undefined, k === 0 ? undefined : 1);
         if (!result) continue;
         placed[frame] = normalize(multiply(placed[from]!, invert(result.matrix)));
         known = [...known, frame];

@@ -2,7 +2,7 @@ import type { Rectangle } from "../../core/geometry/rectangle";
 import { whiteBalanceMatrix } from "../../core/color/whiteBalance";
 import { exp2 } from "../../core/numeric/elementary";
 import type { Records } from "../../document/records/types";
-import { adjustmentValues, framesOf, layersOf, mergedFramesOf, strokesOf } from "../../document/selectors";
+import { adjustmentValues, layersOf, mergeOf, strokesOf } from "../../document/selectors";
 import type { Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
@@ -10,7 +10,6 @@ import { allocatePlanes, each, readWorking, type Planes } from "./frameSamples";
 import { mergeMethod, openMergeInputs, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
 import { openFusion } from "./mergeFusion";
 import { openRadiance } from "./mergeRadiance";
-import { mergeOf } from "../../document/selectors";
 
 /** A job whose merge is at hand, so that any rectangle of it can be computed at once. */
 export interface PreparedJob {
@@ -91,12 +90,4 @@ function finish(job: PreparedJob, planes: Planes, scope: Scope): void {
   if (job.method === "radiance") {
     kernels.run("toneSamples", [...each(planes), exp2(adjustmentValues(job.records, "tone").headroomEv)], 0, planes.length, 16384);
   }
-}
-
-/** Size of the reference, which is the size of the document before the crop. */
-export function documentSize(records: Records): { width: number; height: number } | null {
-  const merged = mergedFramesOf(records);
-  if (merged.length === 0) return null;
-  const reference = framesOf(records).find((f) => f.id === (records.registration as { referenceId?: string } | undefined)?.referenceId);
-  return reference ? { width: reference.width, height: reference.height } : null;
 }

@@ -3,7 +3,7 @@ import { frameNumber } from "../../document/selectors";
 import type { EngineContext } from "../EngineContext";
 import type { PreparedJob } from "./compose";
 import { allocatePlanes, readLinear } from "./frameSamples";
-import { outputGeometry } from "./outputGeometry";
+import { outputGeometry } from "../../document/outputGeometry";
 
 const CELL = 4;
 /** Cells whose exposure-normalised light differs by more than this are taken as changed. Common practice, no source. */

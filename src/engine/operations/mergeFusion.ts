@@ -36,12 +36,20 @@ export async function openFusion(ctx: EngineContext, inputs: MergeInputs, expone
   });
 }
 
-/** Encoded sRGB samples 0..1 of a rectangle of a frame. */
+/**
+ * 0..1 of each 16-bit code. Codes of 8-bit sources are scaled by 1/255 in single precision, as the usual libraries do: where all
+ * weights are close to zero, the last digit decides.
+ */
+const UNIT = Float32Array.from({ length: 65536 }, (_, v) => (v % 257 === 0 ? Math.fround((v / 257) * Math.fround(1 / 255)) : v / 65535));
+
+/** Encoded samples 0..1 of rows of a frame. */
 function readEncoded(scope: Scope, input: MergeFrame, channel: number, y: number, rows: number, width: number, out: number): void {
   const { kernels } = scope;
   const samples = scope.bytes(width * rows * 2 + 64);
+  const table = scope.floats(65536);
+  kernels.f32(table, 65536).set(UNIT);
   readSamples(kernels, input.file, 0, channel, 0, y, width, rows, samples);
-  kernels.run("unitSamples", [samples, out], 0, Math.ceil((width * rows) / 8) * 8, 65536);
+  kernels.run("lookUpSamples", [samples, table, out], 0, width * rows, 65536);
 }
 
 /** One channel of a frame in sRGB encoding; sources in another space are converted first. */

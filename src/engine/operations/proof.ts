@@ -3,14 +3,15 @@ import { covers } from "../../core/geometry/validArea";
 import { invert, project, transform } from "../../core/geometry/matrix3";
 import { sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
 import type { AdjustmentType, MergeRecord, Records } from "../../document/records/types";
-import { adjustmentOf, adjustmentValues, layersOf, mergedFramesOf, mergeOf, NEUTRAL, pinsOf } from "../../document/selectors";
+import { outputGeometry, outputToReference } from "../../document/outputGeometry";
+import { ADJUSTMENT_NAMES, adjustmentOf, adjustmentValues, layersOf, mergedFramesOf, mergeOf, NEUTRAL, pinsOf } from "../../document/selectors";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
 import { prepareJob, type PreparedJob } from "./compose";
 import { components, type Component } from "./detectMotion";
 import { each, WORKING_TO_REC709 } from "./frameSamples";
 import { measureEffect } from "./measureEffect";
-import { composeOutput, outputGeometry, outputToReference } from "./outputGeometry";
+import { composeOutput } from "./composeOutput";
 import { patchMean } from "./patch";
 import { proposeWhiteBalance } from "../../core/color/whiteBalance";
 
@@ -318,11 +319,3 @@ async function effectFindings(ctx: EngineContext, records: Records, task: Task):
   }
   return found;
 }
-
-export const ADJUSTMENT_NAMES: Record<AdjustmentType, string> = {
-  exposure: "Exposure",
-  whiteBalance: "White balance",
-  contrast: "Contrast",
-  chroma: "Chroma",
-  tone: "Tone response",
-};

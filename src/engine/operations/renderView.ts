@@ -1,14 +1,16 @@
+import { FRAME_COLORS } from "../../core/color/frameColors";
 import { DISPLAY_P3, REC2020, REC709, rgbToRgb } from "../../core/color/primaries";
 import { intersect, sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
 import { exp2 } from "../../core/numeric/elementary";
 import type { Records } from "../../document/records/types";
-import { adjustmentValues, framesOf, layersOf, relativeEvOf, strokesOf } from "../../document/selectors";
+import { outputGeometry } from "../../document/outputGeometry";
+import { adjustmentValues, documentSize, framesOf, layersOf, relativeEvOf, strokesOf } from "../../document/selectors";
 import type { Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
-import { composeRect, documentSize, prepareJob, type PreparedJob } from "./compose";
+import { composeRect, prepareJob, type PreparedJob } from "./compose";
 import { allocatePlanes, each, readWorking, type Planes } from "./frameSamples";
-import { composeOutput, outputGeometry } from "./outputGeometry";
+import { composeOutput } from "./composeOutput";
 import { openSource, colorOf } from "./sources";
 
 /** What the screen can ask to see. Source views have the frame's own pixels, output views the delivered ones, others the reference's. */
@@ -162,18 +164,6 @@ function encode(scope: Scope, planes: Planes, rect: Rectangle, space: ScreenSpac
   kernels.run("encodeRows8", [...each(planes), scope.matrix(TO_SCREEN[space]), bayer, out, rect.width, rect.x, rect.y], 0, rect.height, 32);
   return Uint8ClampedArray.from(kernels.u8(out, rect.width * rect.height * 4));
 }
-
-/** Colours that tell frames apart in the provenance map: equal lightness steps around the hue circle, always with a number beside. */
-export const FRAME_COLORS: readonly (readonly [number, number, number])[] = [
-  [86, 120, 190],
-  [58, 150, 160],
-  [110, 150, 70],
-  [190, 140, 50],
-  [200, 100, 80],
-  [170, 90, 150],
-  [120, 110, 200],
-  [90, 140, 110],
-];
 
 function overlay(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level: number, rect: Rectangle, bytes: Uint8ClampedArray): void {
   if (view.kind === "provenance") {

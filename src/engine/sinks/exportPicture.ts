@@ -1,5 +1,7 @@
-import { DISPLAY_P3, REC2020, REC709, rgbToRgb, type Primaries } from "../../core/color/primaries";
+import { SPACES, type ExportSpace } from "../../core/color/outputSpaces";
+import { REC2020, REC709, rgbToRgb } from "../../core/color/primaries";
 import type { Records } from "../../document/records/types";
+import { outputGeometry } from "../../document/outputGeometry";
 import { framesOf, registrationOf } from "../../document/selectors";
 import { exifSegment, survivingExif } from "../../formats/exif/writeExif";
 import { NO_EXIF } from "../../formats/exif/exif";
@@ -10,12 +12,10 @@ import { TiffWriter } from "../../formats/tiff/TiffWriter";
 import type { EngineContext } from "../EngineContext";
 import { composeRect, prepareJob, type PreparedJob } from "../operations/compose";
 import { each, type Planes } from "../operations/frameSamples";
-import { composeOutput, outputGeometry } from "../operations/outputGeometry";
+import { composeOutput } from "../operations/composeOutput";
 import type { Task } from "../task";
 import { portion } from "../task";
 import type { Scope } from "../../kernels/Kernels";
-
-export type ExportSpace = "srgb" | "display-p3" | "rec2020";
 
 export interface ExportSettings {
   format: "tiff16" | "jpeg" | "hdr" | "tiff32";
@@ -36,12 +36,6 @@ export interface ExportResult {
   /** samples outside the output space or range, clipped; share 0..1 of all samples */
   clippedShare: number;
 }
-
-export const SPACES: Record<ExportSpace, { name: string; primaries: Primaries }> = {
-  srgb: { name: "sRGB", primaries: REC709 },
-  "display-p3": { name: "Display P3", primaries: DISPLAY_P3 },
-  rec2020: { name: "Rec. 2020, sRGB curve", primaries: REC2020 },
-};
 
 const ROWS = 128;
 

@@ -4,10 +4,20 @@ import { invert, multiply, project } from "../../core/geometry/matrix3";
 import { fitRatio, largestCrop } from "../../core/geometry/validArea";
 import { addPin, removeRecord, resetAdjustment, setAdjustment, setGeometry, updateRecord } from "../../document/edits";
 import type { AdjustmentType, PinRecord, Records } from "../../document/records/types";
-import { adjustmentOf, adjustmentValues, framesOf, geometryOf, mergedFramesOf, mergeOf, NEUTRAL, pinsOf, registrationOf } from "../../document/selectors";
-import { outputGeometry, outputToReference } from "../../engine/operations/outputGeometry";
+import {
+  ADJUSTMENT_NAMES,
+  adjustmentOf,
+  adjustmentValues,
+  framesOf,
+  geometryOf,
+  mergedFramesOf,
+  mergeOf,
+  NEUTRAL,
+  pinsOf,
+  registrationOf,
+} from "../../document/selectors";
+import { outputGeometry, outputToReference } from "../../document/outputGeometry";
 import type { FinishProposals } from "../../engine/operations/proposals";
-import { ADJUSTMENT_NAMES } from "../../engine/operations/proof";
 import { engine } from "../../session/engine";
 import { edit, setStage, useSession } from "../../session/session";
 import { Choice, PrimaryButton, TextButton } from "../../ui/components/Button";

@@ -2,8 +2,9 @@
 import { useState } from "react";
 import { DOCUMENT_VERSION } from "../../document/migrations";
 import { framesOf, jobOf, mergeOf, registrationOf } from "../../document/selectors";
-import { outputGeometry } from "../../engine/operations/outputGeometry";
-import { SPACES, type ExportSettings, type ExportSpace } from "../../engine/sinks/exportPicture";
+import { outputGeometry } from "../../document/outputGeometry";
+import { SPACES, type ExportSpace } from "../../core/color/outputSpaces";
+import type { ExportSettings } from "../../engine/sinks/exportPicture";
 import { engine } from "../../session/engine";
 import { noteCopy, openFindingsOf, openJobFromFile, runTask, setStage, useSession } from "../../session/session";
 import { Button, Choice, PrimaryButton } from "../../ui/components/Button";

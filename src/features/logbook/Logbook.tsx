@@ -14,6 +14,9 @@ const Note = styled.input`
   border: 1px solid transparent;
   background: transparent;
   padding: 1px 4px;
+  &::placeholder {
+    color: inherit;
+  }
   &:hover,
   &:focus {
     border-color: ${tokens.lineStrong};

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import type { MergeRecord } from "../../document/records/types";
 import { framesOf, frameNumber, mergedFramesOf, mergeOf, registrationOf } from "../../document/selectors";
-import { FRAME_COLORS } from "../../engine/operations/renderView";
+import { FRAME_COLORS } from "../../core/color/frameColors";
 import { merge, mergeBoth } from "../../session/actions";
 import { setStage, useSession } from "../../session/session";
 import { Button, PrimaryButton, TextButton } from "../../ui/components/Button";

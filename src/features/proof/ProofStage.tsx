@@ -13,7 +13,7 @@ import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ReadoutLine } from "../../view/ReadoutLine";
 import { ViewChoices } from "../../view/ViewChoices";
 import { jumpTo } from "../../view/viewState";
-import { outputGeometry, outputToReference } from "../../engine/operations/outputGeometry";
+import { outputGeometry, outputToReference } from "../../document/outputGeometry";
 import { setGeometry } from "../../document/edits";
 
 type Shown = "finished" | "split" | "side";

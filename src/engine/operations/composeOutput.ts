@@ -1,37 +1,10 @@
-import { atLevel, multiply, project, type Matrix3 } from "../../core/geometry/matrix3";
+import { atLevel, project } from "../../core/geometry/matrix3";
 import { sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
-import { cosine, sine } from "../../core/numeric/elementary";
-import type { Records } from "../../document/records/types";
-import { geometryOf, registrationOf } from "../../document/selectors";
+import { outputGeometry, outputToReference } from "../../document/outputGeometry";
 import type { Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
-import { composeRect, documentSize, type ComposeUpTo, type PreparedJob } from "./compose";
+import { composeRect, type ComposeUpTo, type PreparedJob } from "./compose";
 import { allocatePlanes, each, type Planes } from "./frameSamples";
-
-export interface OutputGeometry {
-  angleDeg: number;
-  crop: Rectangle;
-}
-
-/** The crop in force: as set, else as proposed by the registration, else the whole reference. */
-export function outputGeometry(records: Records): OutputGeometry {
-  const set = geometryOf(records);
-  if (set) return { angleDeg: set.angleDeg, crop: set.crop };
-  const proposed = registrationOf(records)?.proposedCrop;
-  const size = documentSize(records);
-  return { angleDeg: 0, crop: proposed ?? { x: 0, y: 0, width: size?.width ?? 1, height: size?.height ?? 1 } };
-}
-
-/** Output px → reference px at full size: shift by the crop, then turn back about the reference's centre. */
-export function outputToReference(g: OutputGeometry, size: { width: number; height: number }): Matrix3 {
-  const angle = (g.angleDeg * Math.PI) / 180;
-  const c = cosine(angle);
-  const s = sine(angle);
-  const cx = (size.width - 1) / 2;
-  const cy = (size.height - 1) / 2;
-  const turnBack = [c, s, cx - c * cx - s * cy, -s, c, cy + s * cx - c * cy, 0, 0, 1];
-  return multiply(turnBack, [1, 0, g.crop.x, 0, 1, g.crop.y, 0, 0, 1]);
-}
 
 /** Working planes of a rectangle in output coordinates at a display level. */
 export function composeOutput(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, upTo: ComposeUpTo, scope: Scope): Planes {

@@ -1,0 +1,61 @@
+// The layers of docs/architecture.md. Each rule names what a layer may import; everything else inside src is refused.
+const layer = (name, path, allowed) => ({
+  name,
+  severity: "error",
+  comment: `${path} may import only ${allowed.join(", ")}`,
+  from: { path: `^src/${path}` },
+  to: { path: "^src/", pathNot: allowed.map((a) => `^src/${a}`) },
+});
+
+module.exports = {
+  forbidden: [
+    { name: "no-circular", severity: "error", from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ["type-only"] } } },
+    {
+      name: "no-orphans",
+      severity: "error",
+      from: { orphan: true, path: "^src/", pathNot: ["\\.d\\.ts$", "src/app/", "src/kernels/assembly", "noFileSystem"] },
+      to: {},
+    },
+    layer("core", "core/", ["core/"]),
+    layer("kernels", "kernels/", ["kernels/", "core/"]),
+    layer("document", "document/", ["document/", "core/"]),
+    layer("formats", "formats/", ["formats/", "core/"]),
+    layer("engine", "engine/", ["engine/", "core/", "kernels/", "document/", "formats/"]),
+    layer("storage", "storage/", ["storage/", "document/", "formats/", "engine/tiles/"]),
+    layer("protocol", "workers/protocol/", ["workers/protocol/", "core/", "document/", "engine/"]),
+    {
+      name: "protocol-types-only",
+      severity: "error",
+      from: { path: "^src/workers/protocol/" },
+      to: { path: "^src/", dependencyTypesNot: ["type-only"] },
+    },
+    layer("client", "workers/client/", ["workers/client/", "workers/protocol/"]),
+    layer("entries", "workers/entries/", ["workers/", "engine/", "kernels/", "core/", "formats/", "document/", "storage/"]),
+    layer("cli", "cli/", ["cli/", "engine/", "kernels/", "core/", "formats/", "document/", "storage/"]),
+    layer("ui", "ui/", ["ui/"]),
+    layer("session", "session/", ["session/", "document/", "core/", "workers/client/", "storage/", "engine/"]),
+    layer("view", "view/", ["view/", "session/", "ui/", "document/", "core/", "workers/client/", "engine/"]),
+    layer("features", "features/", ["features/", "view/", "session/", "ui/", "document/", "core/", "engine/", "storage/", "workers/client/"]),
+    {
+      name: "engine-types-only-on-the-screen",
+      severity: "error",
+      comment: "The computation stays in the worker; the screen knows only its types.",
+      from: { path: "^src/(session|view|features|app)/" },
+      to: { path: "^src/(engine|kernels|formats)/", dependencyTypesNot: ["type-only"] },
+    },
+    {
+      name: "no-feature-imports-another",
+      severity: "error",
+      from: { path: "^src/features/([^/]+)/" },
+      to: { path: "^src/features/", pathNot: "^src/features/$1/" },
+    },
+    { name: "no-node-in-the-browser", severity: "error", from: { path: "^src/", pathNot: "^src/cli/" }, to: { dependencyTypes: ["core"] } },
+  ],
+  options: {
+    doNotFollow: { path: "node_modules" },
+    exclude: { path: "src/kernels/assembly" },
+    tsPreCompilationDeps: true,
+    tsConfig: { fileName: "tsconfig.json" },
+    detectProcessBuiltinModuleCalls: false,
+  },
+};

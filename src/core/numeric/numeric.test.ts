@@ -1,0 +1,74 @@
+/** Own elementary functions against the host's; small solvers against definitions. */
+import { cosine, exp2, log2, pow, sine } from "./elementary";
+import { Fft2 } from "./fft2";
+import { solveSymmetric } from "./linearSystem";
+import { median, quantile, weightedMedian } from "./statistics";
+import { randomOf } from "../../../tests/support/kernels";
+
+const random = randomOf(3);
+
+it("log2, exp2 and pow stay within 1e-14 of the host's", () => {
+  for (let i = 0; i < 4000; i++) {
+    const x = Math.exp((random() - 0.5) * 80);
+    expect(Math.abs(log2(x) - Math.log2(x))).toBeLessThan(2e-14 * Math.max(1, Math.abs(Math.log2(x))));
+    const y = (random() - 0.5) * 200;
+    expect(Math.abs(exp2(y) / 2 ** y - 1)).toBeLessThan(2e-14);
+    const base = random();
+    expect(Math.abs(pow(base, 2.4) / base ** 2.4 - 1)).toBeLessThan(5e-14);
+  }
+  expect(pow(0.5, 2)).toBeCloseTo(0.25, 15);
+  expect(log2(0)).toBe(-Infinity);
+  expect(pow(0, 2.4)).toBe(0);
+});
+
+it("sine and cosine stay within 1e-14 of the host's", () => {
+  for (let i = 0; i < 2000; i++) {
+    const a = (random() - 0.5) * 20;
+    expect(Math.abs(sine(a) - Math.sin(a))).toBeLessThan(1e-14);
+    expect(Math.abs(cosine(a) - Math.cos(a))).toBeLessThan(1e-14);
+  }
+  expect(cosine(0)).toBe(1);
+  expect(sine(0)).toBe(0);
+});
+
+it("the transform of a picture is its definition, and comes back", () => {
+  const n = 8;
+  const re = Float64Array.from({ length: n * n }, () => random());
+  const im = Float64Array.from({ length: n * n }, () => random());
+  const [a, b] = [re.slice(), im.slice()];
+  const fft = new Fft2(n);
+  fft.run(a, b, false);
+  for (const [u, v] of [
+    [0, 0],
+    [3, 5],
+    [7, 1],
+  ]) {
+    let [sr, si] = [0, 0];
+    for (let y = 0; y < n; y++) {
+      for (let x = 0; x < n; x++) {
+        const angle = (-2 * Math.PI * (u * x + v * y)) / n;
+        sr += re[y * n + x] * Math.cos(angle) - im[y * n + x] * Math.sin(angle);
+        si += re[y * n + x] * Math.sin(angle) + im[y * n + x] * Math.cos(angle);
+      }
+    }
+    expect(a[v * n + u]).toBeCloseTo(sr, 10);
+    expect(b[v * n + u]).toBeCloseTo(si, 10);
+  }
+  fft.run(a, b, true);
+  a.forEach((v, i) => expect(v / (n * n)).toBeCloseTo(re[i], 12));
+  expect(() => new Fft2(12)).toThrow(RangeError);
+});
+
+it("solves a positive definite system and refuses another", () => {
+  const a = [4, 1, 0, 1, 3, 1, 0, 1, 2];
+  const x = solveSymmetric(a, [1, 2, 3])!;
+  [0, 1, 2].forEach((r) => expect(a[r * 3] * x[0] + a[r * 3 + 1] * x[1] + a[r * 3 + 2] * x[2]).toBeCloseTo([1, 2, 3][r], 12));
+  expect(solveSymmetric([1, 2, 2, 1], [1, 1])).toBeNull();
+});
+
+it("quantiles and weighted medians", () => {
+  expect(median([5, 1, 3])).toBe(3);
+  expect(quantile([1, 2, 3, 4, 5], 1)).toBe(5);
+  expect(weightedMedian([1, 2, 10], [1, 1, 5])).toBe(10);
+  expect(() => median([])).toThrow(RangeError);
+});

@@ -1,0 +1,157 @@
+import fc from "fast-check";
+import { addFrames, addLayer, removeLayer, setAdjustment, startJob, takeStep, type Edit } from "./edits";
+import { append, EMPTY_HISTORY, moveHead, pathTo, recordsAt, redoTarget } from "./history";
+import { DOCUMENT_VERSION, MIGRATIONS } from "./migrations";
+import { DocumentError, parseDocument } from "./parseDocument";
+import type { FrameRecord, Records } from "./records/types";
+import { VALIDATORS } from "./records/validators";
+import { adjustmentValues, framesOf, layersOf } from "./selectors";
+import { outputToReference } from "./outputGeometry";
+import { invert, project } from "../core/geometry/matrix3";
+
+const frame: Omit<FrameRecord, "id" | "index" | "kind" | "excluded"> = {
+  sourceId: "a".repeat(64),
+  fileName: "a.jpg",
+  format: "JPEG",
+  width: 300,
+  height: 200,
+  bits: 8,
+  colorName: "sRGB",
+  exposureTimeS: 0.01,
+  aperture: 8,
+  iso: 100,
+  focalLengthMm: 24,
+  takenAt: null,
+  make: null,
+  model: null,
+  copyright: null,
+  meteredEv: -12,
+  notes: [],
+  measures: { clippedHigh: [0, 0, 0], clippedLow: [0, 0, 0], noiseSigma: 1, noiseAt: 0.2, edgeWidthPx: 1.5, brightness: 0.2 },
+};
+const text = { stage: "finish", label: "step" };
+const at = "2026-01-01T00:00:00.000Z";
+
+const someEdit = fc.oneof(
+  fc.double({ min: -4, max: 4, noNaN: true }).map((ev): Edit => setAdjustment("exposure", { ev })),
+  fc.double({ min: 0, max: 2, noNaN: true }).map((factor): Edit => setAdjustment("chroma", { factor })),
+  fc.constant<Edit>(addFrames([frame])),
+  fc.constant<Edit>((r) =>
+    framesOf(r)[0]
+      ? addLayer({
+          name: "L",
+          frameId: framesOf(r)[0].id,
+          exposureEv: 0,
+          opacity: 1,
+          mode: "normal",
+          visible: true,
+          mask: { ground: 0, inverted: false, parts: [{ kind: "painted", id: "p" }] },
+        })(r)
+      : r,
+  ),
+  fc.constant<Edit>((r) => (layersOf(r)[0] ? removeLayer(layersOf(r)[0].id)(r) : r)),
+);
+
+it("any walk of edits, undo, redo and jumps leads to the records its path says", () => {
+  fc.assert(
+    fc.property(fc.array(fc.oneof(someEdit, fc.constantFrom("undo", "redo"), fc.nat(30)), { maxLength: 25 }), (acts) => {
+      let { history, records } = startJob("Test", at);
+      const seen = new Map<string, Records>([[history.head!, records]]);
+      for (const act of acts) {
+        if (typeof act === "function") {
+          const taken = takeStep(history, records, act, text, at);
+          ({ history, records } = taken);
+          if (taken.step) seen.set(taken.step.id, records);
+        } else {
+          const target =
+            act === "undo" ? pathTo(history, history.head).at(-2)?.id : act === "redo" ? redoTarget(history)?.id : history.steps[act % history.steps.length].id;
+          if (target) ({ history, records } = moveHead(history, records, target));
+        }
+        expect(records).toEqual(seen.get(history.head!));
+        expect(recordsAt(history, history.head)).toEqual(records);
+      }
+      expect(parseDocument(JSON.parse(JSON.stringify({ version: 1, id: "x", history }))).records).toEqual(JSON.parse(JSON.stringify(records)));
+    }),
+    { numRuns: 60 },
+  );
+});
+
+it("an abandoned branch stays reachable", () => {
+  let state = startJob("Test", at);
+  const first = state.history.head;
+  state = takeStep(state.history, state.records, setAdjustment("exposure", { ev: 1 }), text, at);
+  const abandoned = state.history.head;
+  state = moveHead(state.history, state.records, first);
+  state = takeStep(state.history, state.records, setAdjustment("exposure", { ev: 2 }), text, at);
+  expect(adjustmentValues(moveHead(state.history, state.records, abandoned).records, "exposure").ev).toBe(1);
+});
+
+it("an edit that changes nothing is no step", () => {
+  const { history, records } = startJob("Test", at);
+  const once = takeStep(history, records, setAdjustment("exposure", { ev: 1 }), text, at);
+  expect(takeStep(once.history, once.records, setAdjustment("exposure", { ev: 1 }), text, at).step).toBeNull();
+});
+
+it("new frames take registration and merge away, because they no longer hold", () => {
+  const { history, records } = startJob("Test", at);
+  const merged = { ...records, merge: { kind: "merge", id: "merge" } } as unknown as Records;
+  expect(takeStep(history, merged, addFrames([frame]), text, at).records.merge).toBeUndefined();
+});
+
+it("every kind of record has a validator, and every version a migration", () => {
+  expect(Object.keys(VALIDATORS).sort()).toEqual([
+    "acceptance",
+    "adjustment",
+    "exposures",
+    "frame",
+    "geometry",
+    "job",
+    "layer",
+    "merge",
+    "pin",
+    "registration",
+    "stroke",
+  ]);
+  expect(Object.keys(MIGRATIONS).map(Number)).toEqual(Array.from({ length: DOCUMENT_VERSION - 1 }, (_, i) => i + 1));
+});
+
+describe("damaged documents get one sentence", () => {
+  const good = () => JSON.parse(JSON.stringify({ version: 1, id: "job-1", history: startJob("Test", at).history }));
+  const cases: [string, (d: ReturnType<typeof good>) => unknown, RegExp][] = [
+    ["nothing", () => null, /holds no job/],
+    ["no version", (d) => ({ ...d, version: undefined }), /no version/],
+    ["a newer version", (d) => ({ ...d, version: 99 }), /newer Marsh.*Nothing was changed/],
+    ["no history", (d) => ({ ...d, history: null }), /history is missing/],
+    ["a head that is missing", (d) => ({ ...d, history: { ...d.history, head: "nowhere" } }), /step that is missing/],
+    ["a step twice", (d) => ({ ...d, history: { ...d.history, steps: [...d.history.steps, ...d.history.steps] } }), /cannot be read/],
+    ["an unknown record", (d) => ((d.history.steps[0].diff.added.x = { kind: "virus", id: "x" }), d), /unknown kind/],
+    [
+      "a value out of bounds",
+      (d) => (
+        (d.history.steps[0].diff.added.geometry = { kind: "geometry", id: "geometry", angleDeg: 400, ratio: null, crop: { x: 0, y: 0, width: 1, height: 1 } }),
+        d
+      ),
+      /angleDeg/,
+    ],
+    ["a climbing id", (d) => ({ ...d, id: "../../x" }), /damaged/],
+  ];
+  it.each(cases)("%s", (_, damage, sentence) => {
+    expect(() => parseDocument(damage(good()))).toThrow(DocumentError);
+    expect(() => parseDocument(damage(good()))).toThrow(sentence);
+  });
+});
+
+it("a turned output maps its centre to the crop's centre and turns clockwise", () => {
+  const size = { width: 101, height: 81 };
+  const m = outputToReference({ angleDeg: 90 / 9, crop: { x: 0, y: 0, ...size } }, size);
+  const centre = project(m, 50, 40);
+  expect(centre[0]).toBeCloseTo(50, 9);
+  expect(centre[1]).toBeCloseTo(40, 9);
+  // a point right of the centre in the reference lies lower in the picture turned clockwise
+  expect(project(invert(m), 90, 40)[1]).toBeGreaterThan(40);
+});
+
+it("appending keeps what was there", () => {
+  const { history } = startJob("Test", at);
+  expect(append(EMPTY_HISTORY, history.steps[0]).steps).toHaveLength(1);
+});

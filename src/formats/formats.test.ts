@@ -1,0 +1,237 @@
+/** Readers and writers: round trips, hostile and damaged files. Other readers look at the written files in tests/references. */
+import fc from "fast-check";
+import { loadJpeg, randomOf } from "../../tests/support/kernels";
+import { REC2020, REC709, DISPLAY_P3, rgbToRgb } from "../core/color/primaries";
+import { decodeSrgb } from "../core/color/srgbCurve";
+import { applyOrientation } from "../core/raster/orientation";
+import { crc32 } from "./archive/crc32";
+import { bytesInMemory, readZip } from "./archive/readZip";
+import { ZipWriter } from "./archive/ZipWriter";
+import { asciiBytes, concatBytes } from "./bytes";
+import { exposureEvOf, NO_EXIF } from "./exif/exif";
+import { exifSegment, survivingExif } from "./exif/writeExif";
+import { readExif } from "./exif/readExif";
+import { FormatError } from "./formatError";
+import { HdrWriter, packRgbe } from "./hdr/HdrWriter";
+import { readProfile } from "./icc/readProfile";
+import { writeProfile } from "./icc/writeProfile";
+import type { JpegCodec } from "./jpeg/jpegCodec";
+import { readJpegProfile, spliceJpeg } from "./jpeg/segments";
+import { readPicture } from "./readPicture";
+import { TiffWriter } from "./tiff/TiffWriter";
+import { decodePackBits } from "./tiff/packBits";
+
+let jpeg: JpegCodec;
+beforeAll(async () => {
+  jpeg = await loadJpeg();
+});
+const random = randomOf(21);
+
+function tiffOf(width: number, height: number): { bytes: Uint8Array; samples: Uint16Array } {
+  const samples = Uint16Array.from({ length: width * height * 3 }, () => Math.floor(random() * 65536));
+  const writer = new TiffWriter({
+    width,
+    height,
+    bits: 16,
+    metadata: survivingExif({ ...NO_EXIF, make: "Sedge", aperture: 8 }),
+    profile: writeProfile("sRGB", REC709, "srgb"),
+  });
+  for (let y = 0; y < height; y += 50) writer.writeRows(samples.subarray(y * width * 3, Math.min(height, y + 50) * width * 3));
+  return { bytes: concatBytes(writer.finish()), samples };
+}
+
+const jpegOf = (width = 64, height = 48) =>
+  spliceJpeg(
+    jpeg.encode(
+      Uint8Array.from({ length: width * height * 3 }, (_, i) => (i * 7) % 256),
+      width,
+      height,
+      95,
+    ),
+    exifSegment(survivingExif({ ...NO_EXIF, model: "Sedge One", focalLengthMm: 24, takenAt: "2026:09:18 19:02:12.51", copyright: "Wrenfold Marsh reserve" })),
+    writeProfile("Display P3", DISPLAY_P3, "srgb"),
+  );
+
+it("a 16-bit TIFF comes back sample by sample, with profile and metadata", () => {
+  const { bytes, samples } = tiffOf(37, 131);
+  const picture = readPicture(bytes, jpeg);
+  expect(picture.raster).toMatchObject({ width: 37, height: 131, bits: 16 });
+  expect([...picture.raster.data]).toEqual([...samples]);
+  expect(picture.color.name).toBe("sRGB");
+  expect(picture.exif).toMatchObject({ make: "Sedge", aperture: 8, orientation: 1 });
+});
+
+it("a JPEG carries its metadata and its profile through", () => {
+  const picture = readPicture(jpegOf(), jpeg);
+  expect(picture.exif).toMatchObject({ model: "Sedge One", focalLengthMm: 24, takenAt: "2026:09:18 19:02:12.51", copyright: "Wrenfold Marsh reserve" });
+  expect(picture.color.name).toBe("Display P3");
+  picture.color.toWorking.forEach((v, i) => expect(v).toBeCloseTo(rgbToRgb(DISPLAY_P3, REC2020)[i], 3));
+  expect(readJpegProfile(jpegOf())!.length).toBeGreaterThan(300);
+});
+
+it("profiles: curve and matrix survive writing and reading", () => {
+  const color = readProfile(writeProfile("sRGB", REC709, "srgb"));
+  for (let i = 0; i <= 20; i++) expect(color.curves[1](i / 20)).toBeCloseTo(decodeSrgb(i / 20), 4);
+  expect(readProfile(writeProfile("linear", REC709, "linear")).curves[0](0.3)).toBe(0.3);
+  expect(() => readProfile(new Uint8Array(200))).toThrow(FormatError);
+});
+
+it("exposure from metadata: labels are snapped to the third-stop ladder", () => {
+  const ev = (exposureTimeS: number) => exposureEvOf({ ...NO_EXIF, exposureTimeS, aperture: 8, iso: 100 })!;
+  // 1/125 stands for 1/128, 1/30 for 1/32, 0.6 for 0.63 (common practice, no source)
+  expect(ev(1 / 30) - ev(1 / 125)).toBeCloseTo(2, 9);
+  expect(ev(0.6) - ev(2.5)).toBeCloseTo(-2, 9);
+  expect(ev(1 / 8)).toBeCloseTo(-9, 9);
+  expect(exposureEvOf(NO_EXIF)).toBeNull();
+});
+
+it("orientation: eight ways to turn a picture, each undone by its opposite (Exif 2.32, table 6)", () => {
+  const source = { width: 3, height: 2, bits: 8 as const, data: Uint8Array.from({ length: 18 }, (_, i) => i) };
+  const pixel = (r: typeof source, x: number, y: number) => r.data[(y * r.width + x) * 3] / 3;
+  const six = applyOrientation(source, 6) as typeof source;
+  expect([six.width, six.height]).toEqual([2, 3]);
+  // turned 90° clockwise: the lower left pixel comes to the upper left
+  expect(pixel(six, 0, 0)).toBe(3);
+  expect(pixel(applyOrientation(source, 8) as typeof source, 0, 0)).toBe(2);
+  const opposite = [0, 1, 2, 3, 4, 5, 8, 7, 6];
+  for (let k = 1; k <= 8; k++) expect(applyOrientation(applyOrientation(source, k), opposite[k])).toEqual(source);
+});
+
+describe("bad pictures get one sentence", () => {
+  const cases: [string, () => Uint8Array, RegExp][] = [
+    ["an empty file", () => new Uint8Array(0), /empty/],
+    ["text", () => asciiBytes("this is no picture at all, only words"), /not a JPEG, PNG or TIFF/],
+    ["text that begins like a TIFF", () => asciiBytes("II is how this text file begins, named .tif"), /TIFF but is not one/],
+    ["a JPEG cut short", () => jpegOf().slice(0, 900), /damaged or cut short/],
+    ["a TIFF cut short", () => tiffOf(40, 40).bytes.slice(0, 3000), /damaged or cut short/],
+    ["one pixel", () => tiffOf(1, 1).bytes, /1×1 px; the smallest side/],
+    ["a size over the limit", () => withTag(tiffOf(40, 40).bytes, 256, 40_000), /40000×40 px; the limits are 30000 px/],
+    ["a palette TIFF", () => withTag(tiffOf(40, 40).bytes, 262, 3), /colour palette/],
+    ["a CMYK TIFF", () => withTag(tiffOf(40, 40).bytes, 262, 5), /CMYK/],
+    ["a PNG that is none", () => Uint8Array.from([0x89, 0x50, 1, 2, 3]), /PNG but is not one/],
+  ];
+  it.each(cases)("%s", (_, make, sentence) => {
+    expect(() => readPicture(make(), jpeg)).toThrow(FormatError);
+    expect(() => readPicture(make(), jpeg)).toThrow(sentence);
+  });
+});
+
+/** Changes the value of a short or long tag of our own TIFF. */
+function withTag(bytes: Uint8Array, tag: number, value: number): Uint8Array {
+  const out = bytes.slice();
+  const view = new DataView(out.buffer);
+  const at = view.getUint32(4, true);
+  for (let i = 0; i < view.getUint16(at, true); i++) {
+    const p = at + 2 + i * 12;
+    if (view.getUint16(p, true) === tag) view.setUint32(p + 8, value, true);
+  }
+  return out;
+}
+
+it("whatever is done to a file, the readers answer with a picture or a sentence", () => {
+  const files = [jpegOf(), tiffOf(24, 24).bytes];
+  fc.assert(
+    fc.property(
+      fc.nat(1),
+      fc.array(fc.tuple(fc.nat(), fc.nat(255)), { minLength: 1, maxLength: 12 }),
+      fc.double({ min: 0.1, max: 1, noNaN: true }),
+      (which, changes, keep) => {
+        const bytes = files[which].slice(0, Math.ceil(files[which].length * keep));
+        for (const [place, value] of changes) bytes[place % bytes.length] = value;
+        try {
+          expect(readPicture(bytes, jpeg).raster.width).toBeGreaterThan(0);
+        } catch (error) {
+          expect(error).toBeInstanceOf(FormatError);
+        }
+      },
+    ),
+    { numRuns: 400 },
+  );
+});
+
+it("PackBits: the example of TIFF 6.0, section 9 (page 42)", () => {
+  const packed = Uint8Array.from([0xfe, 0xaa, 0x02, 0x80, 0x00, 0x2a, 0xfd, 0xaa, 0x03, 0x80, 0x00, 0x2a, 0x22, 0xf7, 0xaa]);
+  const wanted = [0xaa, 0xaa, 0xaa, 0x80, 0, 0x2a, 0xaa, 0xaa, 0xaa, 0xaa, 0x80, 0, 0x2a, 0x22, ...Array<number>(10).fill(0xaa)];
+  expect([...decodePackBits(packed, 24)]).toEqual(wanted);
+});
+
+it("RGBE holds a pixel to within its 8-bit mantissa, and counts negatives", () => {
+  fc.assert(
+    fc.property(fc.double({ min: 1e-6, max: 1e6, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true }), (top, share) => {
+      const [r, g, , e] = packRgbe(top, top * share, 0);
+      const scale = 2 ** (e - 136);
+      expect(Math.abs(r * scale - top)).toBeLessThanOrEqual(top / 128);
+      expect(Math.abs(g * scale - top * share)).toBeLessThanOrEqual(top / 128);
+    }),
+  );
+  const writer = new HdrWriter(8, 1);
+  writer.writeRows(Float32Array.from({ length: 24 }, (_, i) => (i === 5 ? -1 : 0.5)));
+  expect(writer.negatives).toBe(1);
+});
+
+describe("zip", () => {
+  const zipOf = (entries: [string, Uint8Array][]) => {
+    const parts: Uint8Array[] = [];
+    const zip = new ZipWriter((b) => parts.push(b));
+    for (const [name, bytes] of entries) zip.add(name, bytes);
+    zip.finish();
+    return concatBytes(parts);
+  };
+  it("comes back as it was", async () => {
+    const body = Uint8Array.from({ length: 5000 }, () => Math.floor(random() * 256));
+    const [a, b] = await readZip(
+      bytesInMemory(
+        zipOf([
+          ["job.json", asciiBytes("{}")],
+          ["sources/ä.bin", body],
+        ]),
+      ),
+    );
+    expect([a.name, b.name]).toEqual(["job.json", "sources/ä.bin"]);
+    expect([...(await b.read())]).toEqual([...body]);
+  });
+  it("CRC-32 of the standard check string", () => {
+    expect(crc32(asciiBytes("123456789"))).toBe(0xcbf43926); // ISO 3309 check value
+  });
+  it.each(["../outside", "a/../../b", "/etc/passwd", "c:\\x", "a\\b"])("refuses the path %s", async (name) => {
+    await expect(readZip(bytesInMemory(zipOf([[name, asciiBytes("x")]])))).rejects.toThrow(/climbs out/);
+  });
+  it("refuses an entry that states far more than it holds", async () => {
+    const bytes = zipOf([["job.json", asciiBytes("x".repeat(100))]]);
+    const view = new DataView(bytes.buffer);
+    const central = bytes.length - 22 - 46 - 8;
+    view.setUint16(central + 10, 8, true);
+    view.setUint32(central + 24, 1_900_000_000, true);
+    await expect(readZip(bytesInMemory(bytes))).rejects.toThrow(/far beyond what it can hold/);
+  });
+  it("refuses a damaged entry, a cut file and a file that is no zip", async () => {
+    const bytes = zipOf([["job.json", asciiBytes("hello there")]]);
+    bytes[40] ^= 1;
+    const [entry] = await readZip(bytesInMemory(bytes));
+    await expect(entry.read()).rejects.toThrow(/checksum/);
+    await expect(readZip(bytesInMemory(bytes.slice(0, 60)))).rejects.toThrow(/damaged or cut short/);
+    await expect(readZip(bytesInMemory(asciiBytes("no zip")))).rejects.toThrow(/damaged or cut short/);
+  });
+  it("whatever is done to a zip, the reader answers with entries or a sentence", async () => {
+    const good = zipOf([
+      ["job.json", asciiBytes("{}")],
+      ["b", asciiBytes("body")],
+    ]);
+    await fc.assert(
+      fc.asyncProperty(fc.array(fc.tuple(fc.nat(), fc.nat(255)), { minLength: 1, maxLength: 8 }), async (changes) => {
+        const bytes = good.slice();
+        for (const [place, value] of changes) bytes[place % bytes.length] = value;
+        try {
+          for (const entry of await readZip(bytesInMemory(bytes))) await entry.read();
+        } catch (error) {
+          expect(error).toBeInstanceOf(FormatError);
+        }
+      }),
+      { numRuns: 300 },
+    );
+  });
+});
+
+it("damaged metadata is no error", () => {
+  expect(readExif(asciiBytes("nothing of the kind"))).toEqual(NO_EXIF);
+});

@@ -1,0 +1,109 @@
+import { decodeSrgb, encodeSrgb } from "../../core/color/srgbCurve";
+
+/**
+ * Plain forms of the kernels, in double precision and one sample at a time: what each kernel is meant to compute. They are the
+ * oracle in tests; nothing of the application runs them.
+ */
+
+const clamp = (v: number, low: number, high: number) => Math.min(high, Math.max(low, v));
+
+/** Catmull-Rom weights, written as the spline's four polynomials (Keys 1981, a = −1/2). */
+export function catmullRom(t: number): number[] {
+  return [-0.5 * t + t * t - 0.5 * t ** 3, 1 - 2.5 * t * t + 1.5 * t ** 3, 0.5 * t + 2 * t * t - 1.5 * t ** 3, -0.5 * t * t + 0.5 * t ** 3];
+}
+
+/** Bicubic sample of a plane with its border repeated. */
+export function sampleCubic(at: (x: number, y: number) => number, w: number, h: number, u: number, v: number): number {
+  const [ui, vi] = [Math.floor(u), Math.floor(v)];
+  const [wx, wy] = [catmullRom(u - ui), catmullRom(v - vi)];
+  let sum = 0;
+  for (let k = 0; k < 4; k++) for (let m = 0; m < 4; m++) sum += wy[k] * wx[m] * at(clamp(ui - 1 + m, 0, w - 1), clamp(vi - 1 + k, 0, h - 1));
+  return sum;
+}
+
+export const halve = (src: ArrayLike<number>, w: number, h: number, x: number, y: number): number => {
+  const at = (i: number, j: number) => src[Math.min(j, h - 1) * w + Math.min(i, w - 1)];
+  return (at(2 * x, 2 * y) + at(2 * x + 1, 2 * y) + at(2 * x, 2 * y + 1) + at(2 * x + 1, 2 * y + 1)) / 4;
+};
+
+const BINOMIAL = [1, 4, 6, 4, 1];
+
+/** Five-tap reduce with the border mirrored about its last sample. */
+export function reduce(src: ArrayLike<number>, w: number, h: number, x: number, y: number): number {
+  const mirror = (i: number, n: number): number => (n === 1 ? 0 : i < 0 ? mirror(-i, n) : i >= n ? mirror(2 * n - 2 - i, n) : i);
+  let sum = 0;
+  for (let j = 0; j < 5; j++) for (let i = 0; i < 5; i++) sum += BINOMIAL[j] * BINOMIAL[i] * src[mirror(2 * y + j - 2, h) * w + mirror(2 * x + i - 2, w)];
+  return sum / 256;
+}
+
+/** Expand: zeros between the samples, five taps, gain 4; the sample before the first is the second, the one behind the last is the last. */
+export function expand(src: ArrayLike<number>, w: number, h: number, x: number, y: number): number {
+  const taps = (i: number, n: number): [index: number, weight: number][] => {
+    const k = i >> 1;
+    const inside = (j: number) => (j < 0 ? Math.min(1, n - 1) : Math.min(j, n - 1));
+    return i % 2
+      ? [
+          [inside(k), 4],
+          [inside(k + 1), 4],
+        ]
+      : [
+          [inside(k - 1), 1],
+          [inside(k), 6],
+          [inside(k + 1), 1],
+        ];
+  };
+  let sum = 0;
+  for (const [j, wj] of taps(y, h)) for (const [i, wi] of taps(x, w)) sum += wj * wi * src[j * w + i];
+  return sum / 64;
+}
+
+/** Mertens, Kautz, Van Reeth 2007: contrast × saturation × well-exposedness of one pixel, from its grey neighbours. */
+export function fusionWeight(rgb: number[], greys: { centre: number; around: number[] }, exponents: number[]): number {
+  const contrast = Math.abs(greys.around.reduce((a, b) => a + b, 0) - 4 * greys.centre);
+  const mean = (rgb[0] + rgb[1] + rgb[2]) / 3;
+  const saturation = Math.sqrt(rgb.reduce((s, v) => s + (v - mean) ** 2, 0));
+  const exposedness = rgb.reduce((p, v) => p * Math.exp(-((v - 0.5) ** 2) / 0.08), 1);
+  return contrast ** exponents[0] * saturation ** exponents[1] * exposedness ** exponents[2] + 1e-12;
+}
+
+export const unclipped = (x: number): number => {
+  const t = clamp((0.985 - x) / 0.085, 0, 1);
+  return t * t * (3 - 2 * t);
+};
+
+/** One sample of one channel over all frames. validities as judgeSamples gives them. */
+export function radiance(values: number[], validities: number[], exposures: number[], shot: number, readSquared: number): { value: number; index: number } {
+  const sum = (f: (k: number) => number) => values.reduce((s, _, k) => s + f(k), 0);
+  const covered = exposures
+    .map((t, k) => ({ t, k }))
+    .filter(({ k }) => validities[k] > 0)
+    .sort((a, b) => a.t - b.t);
+  if (covered.length === 0) return { value: NaN, index: 0 };
+  if (sum((k) => validities[k]) <= 1e-4) return { value: values[covered[0].k] / covered[0].t, index: covered[0].k };
+  const first = Math.max(0, sum((k) => validities[k] * values[k]) / sum((k) => validities[k] * exposures[k]));
+  const weights = values.map((_, k) => (validities[k] * exposures[k] ** 2) / (shot * first * exposures[k] + readSquared));
+  return { value: sum((k) => (weights[k] * values[k]) / exposures[k]) / weights.reduce((a, b) => a + b, 0), index: weights.indexOf(Math.max(...weights)) };
+}
+
+export function grade([r, g, b]: number[], contrast: number, pivot: number, chroma: number): number[] {
+  const light = 0.2627 * r + 0.678 * g + 0.0593 * b;
+  const f = contrast === 1 ? 1 : Math.max(light / pivot, 1e-6) ** (contrast - 1);
+  return [r, g, b].map((v) => Math.max(0, light * f + chroma * (v * f - light * f)));
+}
+
+/** Reinhard et al. 2002, equation 4, on the largest channel. */
+export function tone(rgb: number[], white: number): number[] {
+  const m = Math.max(...rgb, 0);
+  return rgb.map((v) => (v * (1 + m / white ** 2)) / (1 + m));
+}
+
+export function blend(base: number, top: number, alpha: number, mode: "normal" | "lighten"): number {
+  const [b, t] = [encodeSrgb(Math.max(0, base)), encodeSrgb(Math.max(0, top))];
+  return alpha === 0 ? base : decodeSrgb(b + alpha * ((mode === "lighten" ? Math.max(b, t) : t) - b));
+}
+
+export function stamp(acc: number, distance: number, radius: number, hard: number, flow: number): number {
+  if (distance >= radius) return acc;
+  const t = Math.min(1, (radius - distance) / Math.max(radius - hard, 1e-3));
+  return acc + (1 - acc) * flow * t * t * (3 - 2 * t);
+}

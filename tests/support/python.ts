@@ -1,0 +1,27 @@
+import { execFileSync } from "node:child_process";
+import { mkdtempSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+
+/** Debian's Python with its OpenCV, numpy, tifffile and PIL; installed by scripts/test. */
+const PYTHON = "/usr/bin/python3";
+
+/** Runs a script and reads the JSON it prints last. */
+export function runPython<T>(script: string, args: string[] = []): T {
+  const out = execFileSync(PYTHON, ["-c", script, ...args], { encoding: "utf8", maxBuffer: 1 << 28, env: { ...process.env, OPENCV_IO_ENABLE_OPENEXR: "1" } });
+  return JSON.parse(out.trim().split("\n").pop()!) as T;
+}
+
+export function temporaryFolder(): string {
+  return mkdtempSync(join(tmpdir(), "marsh-test-"));
+}
+
+/** The command line, as people call it. @returns exit code, standard output and standard error */
+export function runMarsh(args: string[]): { code: number; out: string; err: string } {
+  try {
+    return { code: 0, out: execFileSync("scripts/marsh", args, { encoding: "utf8", stdio: ["ignore", "pipe", "pipe"], maxBuffer: 1 << 28 }), err: "" };
+  } catch (error) {
+    const e = error as { status: number; stdout: string; stderr: string };
+    return { code: e.status, out: e.stdout, err: e.stderr };
+  }
+}
