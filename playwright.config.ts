@@ -2,12 +2,13 @@ import { defineConfig } from "@playwright/test";
 
 export default defineConfig({
   testDir: "tests/e2e",
-  timeout: 240_000,
+  timeout: 200_000,
   expect: { timeout: 30_000 },
   workers: 1,
   retries: 0,
   reporter: [["list"], ["json", { outputFile: "build/e2e.json" }]],
   use: {
+    actionTimeout: 15_000,
     baseURL: "http://localhost:3217",
     viewport: { width: 1280, height: 800 },
     launchOptions: {

@@ -276,9 +276,11 @@ function TitleRow({ onFind, onKeys }: { onFind: () => void; onKeys: () => void }
   const head = stepById(history, history.head);
   return (
     <Title>
-      <Brand aria-label="Marsh, all jobs" onPress={closeJob}>
-        Marsh
-      </Brand>
+      <h1>
+        <Brand aria-label="Marsh, all jobs" onPress={closeJob}>
+          Marsh
+        </Brand>
+      </h1>
       {jobId && (
         <>
           <JobName

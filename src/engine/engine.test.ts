@@ -1,0 +1,258 @@
+/** The engine as a whole on small pictures: what is seen is what is delivered, whatever the order, the store or the cut. */
+import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
+import {
+  addLayer,
+  addPin,
+  setAdjustment,
+  setGeometry,
+  setMerge,
+  setRegistration,
+  startJob,
+  takeStep,
+  addFrames,
+  setMeasuredExposures,
+} from "../document/edits";
+import type { Records } from "../document/records/types";
+import { framesOf, layersOf } from "../document/selectors";
+import { readTiff } from "../formats/tiff/readTiff";
+import { concatBytes } from "../formats/bytes";
+import { encodeSrgb } from "../core/color/srgbCurve";
+import { randomOf } from "../../tests/support/kernels";
+import { IDENTITY } from "../core/geometry/matrix3";
+import { TiffWriter } from "../formats/tiff/TiffWriter";
+import { CancelledError, SILENT } from "./task";
+import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
+import { makeOnce } from "./EngineContext";
+
+const [W, H] = [420, 300];
+const MATRIX = [1, 0.004, 2.5, -0.004, 1, -1.25, 0, 0, 1];
+
+/** A made-up scene in three exposures, as 16-bit TIFF files. */
+function file(ev: number): Uint8Array {
+  const random = randomOf(ev + 40);
+  const writer = new TiffWriter({ width: W, height: H, bits: 16, metadata: [], profile: null });
+  const samples = new Uint16Array(W * H * 3);
+  for (let y = 0; y < H; y++) {
+    for (let x = 0; x < W; x++) {
+      const light = 0.02 + 2.2 * Math.exp(-((x - 300) ** 2 + (y - 80) ** 2) / 4000) + 0.15 * (1 + Math.sin(x / 9) * Math.cos(y / 7));
+      for (let c = 0; c < 3; c++)
+        samples[(y * W + x) * 3 + c] = Math.round(65535 * encodeSrgb(Math.min(1, light * (1 - 0.15 * c) * 2 ** ev * (1 + 0.01 * random()))));
+    }
+  }
+  writer.writeRows(samples);
+  return concatBytes(writer.finish());
+}
+
+async function prepare(node: NodeEngine): Promise<Records> {
+  let state = startJob("Test", "2026-01-01T00:00:00Z");
+  const frames = [];
+  for (const ev of [-2, 0, 2]) {
+    const bytes = file(ev);
+    const frame = await node.engine.importFrame(`f${ev}.tif`, bytes, SILENT);
+    node.sources.set(frame.sourceId, async () => bytes);
+    frames.push(frame);
+  }
+  state = takeStep(state.history, state.records, addFrames(frames), { stage: "gather", label: "x" }, "t");
+  const ids = framesOf(state.records).map((f) => f.id);
+  const ev = Object.fromEntries(ids.map((id, i) => [id, [-2, 0, 2][i]]));
+  const registration = {
+    kind: "registration" as const,
+    id: "registration" as const,
+    operationVersion: 1,
+    model: "homography" as const,
+    referenceId: ids[1],
+    referenceReason: "",
+    placements: ids.map((frameId, i) => ({
+      frameId,
+      registered: true,
+      matrix: i === 2 ? MATRIX : IDENTITY,
+      residualPx: 0,
+      residualBeforePx: 0,
+      agreeing: 1,
+      confidence: 1,
+      reason: null,
+      shifts: [],
+    })),
+    proposedCrop: { x: 6, y: 4, width: 400, height: 288 },
+  };
+  let records = setMeasuredExposures(ev)(state.records);
+  records = setRegistration(registration, ev)(records);
+  return setMerge({ operationVersion: 1, method: "radiance", contrast: 1, saturation: 1, exposedness: 1, motion: [], shares: {} })(records);
+}
+
+/** A job with a painted layer and every adjustment set. */
+function worked(records: Records): Records {
+  const frame = framesOf(records)[2];
+  let r = addLayer({
+    name: "L",
+    frameId: frame.id,
+    exposureEv: -1,
+    opacity: 0.8,
+    mode: "normal",
+    visible: true,
+    mask: { ground: 0, inverted: false, parts: [{ kind: "painted", id: "p" }] },
+  })(records);
+  const layer = layersOf(r)[0];
+  const stroke = {
+    kind: "stroke" as const,
+    id: "s1",
+    index: 0,
+    layerId: layer.id,
+    partId: "p",
+    reveal: true,
+    diameterPx: 90,
+    softness: 0.6,
+    flow: 0.5,
+    opacity: 0.9,
+    points: [100, 100, 1, 260, 180, 0.7],
+  };
+  r = { ...r, s1: stroke, s2: { ...stroke, id: "s2", index: 1, reveal: false, points: [200, 150, 1, 220, 250, 1] } };
+  for (const [type, values] of [
+    ["exposure", { ev: 0.4 }],
+    ["whiteBalance", { mired: 12, duv: 0.002 }],
+    ["contrast", { factor: 1.2, pivot: 0.2 }],
+    ["chroma", { factor: 1.1 }],
+    ["tone", { headroomEv: 2 }],
+  ] as const) {
+    r = setAdjustment(type, values)(r);
+  }
+  return r;
+}
+
+const exported = async (node: NodeEngine, records: Records, method?: "radiance" | "fusion") => {
+  const result = await node.engine.export(records, { format: "tiff16", quality: 95, space: "srgb", content: "finished", crop: true }, SILENT, method);
+  return readTiff(concatBytes(result.parts)).raster;
+};
+
+let node: NodeEngine;
+let records: Records;
+beforeAll(async () => {
+  node = await createNodeEngine(process.cwd(), new MemoryRasterStore());
+  records = await prepare(node);
+});
+
+it.each([0, 3.5])("the screen at 1:1 shows what is delivered, turned by %s°", async (angleDeg) => {
+  const job = setGeometry({ angleDeg, ratio: null, crop: { x: 40, y: 30, width: 301, height: 207 } })(worked(records));
+  const delivered = await exported(node, job);
+  expect([delivered.width, delivered.height]).toEqual([301, 207]);
+  const seen = await node.engine.renderView(job, { kind: "output" }, 0, { x: 0, y: 0, width: 301, height: 207 }, "srgb", SILENT);
+  let worst = 0;
+  for (let i = 0; i < 301 * 207; i++) for (let c = 0; c < 3; c++) worst = Math.max(worst, Math.abs(seen.rgba[i * 4 + c] - delivered.data[i * 3 + c] / 257));
+  // the dither of the screen may move a value by one code
+  expect(worst).toBeLessThanOrEqual(1.01);
+});
+
+it("a rectangle is the same whether asked for alone or with all around it", async () => {
+  const job = worked(records);
+  for (const level of [0, 1]) {
+    const whole = await node.engine.renderView(job, { kind: "compose" }, level, { x: 0, y: 0, width: W, height: H }, "srgb", SILENT);
+    const part = await node.engine.renderView(job, { kind: "compose" }, level, { x: 37, y: 51, width: 66, height: 49 }, "srgb", SILENT);
+    for (let y = 0; y < 49; y++) {
+      const from = ((y + 51) * whole.rect.width + 37) * 4;
+      expect([...part.rgba.subarray(y * 66 * 4, (y + 1) * 66 * 4)]).toEqual([...whole.rgba.subarray(from, from + 66 * 4)]);
+    }
+  }
+});
+
+it("the same samples from another store, made in another order", async () => {
+  const job = worked(records);
+  const first = await exported(node, job);
+  const other = await createNodeEngine(process.cwd());
+  for (const f of framesOf(records)) other.sources.set(f.sourceId, () => node.ctx.loadSource(f.sourceId));
+  await other.engine.merge(records, "fusion", SILENT);
+  const second = await exported(other, job);
+  expect(Buffer.compare(Buffer.from(first.data.buffer), Buffer.from(second.data.buffer))).toBe(0);
+});
+
+it("a finished 16-bit frame in place comes through untouched: one frame, nothing done", async () => {
+  const frame = framesOf(records)[1];
+  const alone = { ...records };
+  for (const f of framesOf(records)) if (f.id !== frame.id) alone[f.id] = { ...f, excluded: true };
+  const job = setGeometry({ angleDeg: 0, ratio: null, crop: { x: 0, y: 0, width: W, height: H } })(alone);
+  const out = await exported(node, job, "fusion");
+  const source = readTiff(await node.ctx.loadSource(frame.sourceId)).raster;
+  let worst = 0;
+  for (let i = 0; i < source.data.length; i++) worst = Math.max(worst, Math.abs(source.data[i] - out.data[i]));
+  // 16-bit codes through float32 pyramids, a curve and two matrices
+  expect(worst).toBeLessThanOrEqual(8);
+});
+
+it("measures what a step does, and nothing where nothing is done", async () => {
+  const brighter = setAdjustment("exposure", { ev: 1 })(records);
+  const effect = (await node.engine.measureEffect(records, brighter, SILENT))!;
+  expect(effect.share).toBeGreaterThan(0.95);
+  expect(effect.meanDeltaE).toBeGreaterThan(3);
+  expect(await node.engine.measureEffect(records, { ...records }, SILENT)).toEqual({ share: 0, meanDeltaE: 0 });
+});
+
+it("proof finds what is wrong and its remedies mend it", async () => {
+  const bad = addPin({ purpose: "neutral", x: 60, y: 200, radius: 4, target: null })(
+    setGeometry({ angleDeg: 0, ratio: null, crop: { x: 0, y: 0, width: W, height: H } })(worked(records)),
+  );
+  const idle = setAdjustment("chroma", { factor: 1 })(bad);
+  const kinds = (await node.engine.proof(idle, SILENT)).map((f) => f.kind);
+  expect(kinds).toEqual(expect.arrayContaining(["emptyBorder", "cast", "noEffect"]));
+  const cast = (await node.engine.proof(idle, SILENT)).find((f) => f.kind === "cast")!;
+  expect(cast.remedy).toMatchObject({ kind: "setAdjustment", type: "whiteBalance" });
+  const mended = setAdjustment(
+    "whiteBalance",
+    (cast.remedy as { values: Record<string, number> }).values,
+  )(setGeometry({ angleDeg: 0, ratio: null, crop: { x: 6, y: 4, width: 400, height: 288 } })(idle));
+  const left = (await node.engine.proof(mended, SILENT)).map((f) => f.kind);
+  expect(left).not.toContain("cast");
+  expect(left).not.toContain("emptyBorder");
+});
+
+it("proposes the frame that holds a region, with its reason", async () => {
+  const bright = await node.engine.proposeFrame(records, { x: 280, y: 60, width: 40, height: 40 }, SILENT);
+  const dark = await node.engine.proposeFrame(records, { x: 20, y: 220, width: 60, height: 60 }, SILENT);
+  expect(bright!.best.number).toBe(1);
+  // up to 0.32 of white here: four times as much, as frame 3 has it, would clip
+  expect(dark!.best.number).toBe(2);
+  expect(dark!.reason).toMatch(/0\.0 % clipped/);
+});
+
+it("an exposure pin proposes the exposure that reaches its lightness, and none is proposed without a pin", async () => {
+  expect((await node.engine.proposeFinish(records, SILENT)).exposure).toBeNull();
+  const pinned = addPin({ purpose: "exposure", x: 60, y: 200, radius: 4, target: 55 })(records);
+  const { exposure } = await node.engine.proposeFinish(pinned, SILENT);
+  const there = await node.engine.readOut(setAdjustment("exposure", { ev: exposure!.ev })(pinned), 60, 200, 4, SILENT);
+  expect(Math.abs(there.lab[0] - 55)).toBeLessThan(0.3);
+});
+
+it("a task that is stopped leaves nothing half done", async () => {
+  const other = await createNodeEngine(process.cwd(), new MemoryRasterStore());
+  for (const f of framesOf(records)) other.sources.set(f.sourceId, () => node.ctx.loadSource(f.sourceId));
+  let steps = 0;
+  const stopping = {
+    step: async () => {
+      if (++steps > 4) throw new CancelledError();
+    },
+  };
+  const before = other.ctx.kernels.arena.inUse;
+  await expect(other.engine.merge(records, "fusion", stopping)).rejects.toThrow(CancelledError);
+  expect(other.ctx.kernels.arena.inUse).toBe(before);
+  const facts = await other.engine.merge(records, "fusion", SILENT);
+  expect(Object.values(facts.shares).reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
+});
+
+it("two requests for the same raster make it once; one that was stopped is made again", async () => {
+  let made = 0;
+  const make = async () => {
+    made++;
+    await new Promise((r) => setTimeout(r, 5));
+    return made;
+  };
+  expect(await Promise.all([makeOnce(node.ctx, "k", make), makeOnce(node.ctx, "k", make)])).toEqual([1, 1]);
+  const stopped = makeOnce(node.ctx, "k", async () => {
+    await new Promise((r) => setTimeout(r, 5));
+    throw new CancelledError();
+  });
+  const waiting = makeOnce(node.ctx, "k", make);
+  await expect(stopped).rejects.toThrow(CancelledError);
+  expect(await waiting).toBe(2);
+});
+
+it("an unregistered job says what to do", async () => {
+  await expect(node.engine.merge({}, "radiance", SILENT)).rejects.toThrow("register the frames first");
+});

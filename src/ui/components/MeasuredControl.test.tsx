@@ -1,0 +1,40 @@
+/** @jest-environment jsdom */
+import { fireEvent, render, screen } from "@testing-library/react";
+import { MeasuredControl } from "./MeasuredControl";
+import { percent, pixels, shutter, signed, withUnit } from "../format";
+
+const base = { name: "Exposure", unit: "EV", value: 0.5, neutral: 0, min: -4, max: 4, step: 0.05, digits: 2 };
+
+it("shows its value with its unit, and takes the proposal", () => {
+  const onChange = jest.fn();
+  render(<MeasuredControl {...base} proposal={{ value: 1.25, reason: "Meets the pin." }} onChange={onChange} />);
+  expect((screen.getByRole("textbox", { name: "Exposure, EV" }) as HTMLInputElement).value).toBe("+0.50");
+  expect(screen.getByText("Meets the pin.")).toBeTruthy();
+  fireEvent.click(screen.getByRole("button", { name: "Take the proposal for Exposure" }));
+  expect(onChange).toHaveBeenLastCalledWith(1.25);
+  fireEvent.click(screen.getByRole("button", { name: "Reset Exposure" }));
+  expect(onChange).toHaveBeenLastCalledWith(0);
+});
+
+it("offers neither where there is nothing to take or to reset", () => {
+  render(<MeasuredControl {...base} value={0} proposal={{ value: 0, reason: "As it is." }} onChange={() => undefined} />);
+  expect(screen.queryByRole("button", { name: /Take/ })).toBeNull();
+  expect(screen.queryByRole("button", { name: /Reset/ })).toBeNull();
+});
+
+it("moves by the keyboard", () => {
+  const onChange = jest.fn();
+  render(<MeasuredControl {...base} onChange={onChange} />);
+  fireEvent.keyDown(screen.getByRole("slider"), { key: "ArrowRight" });
+  expect(onChange).toHaveBeenLastCalledWith(0.55);
+});
+
+it("figures: true minus, thin space before units, no more digits than can be used", () => {
+  expect(signed(-1.25, 1)).toBe("\u22121.3");
+  expect(signed(0.001, 2)).toBe("0.00");
+  expect(percent(0.0004)).toBe("<0.1\u2009%");
+  expect(percent(0.437)).toBe("44\u2009%");
+  expect(shutter(1 / 125)).toBe("1/125\u2009s");
+  expect(pixels(24961664)).toBe("24\u2009961\u2009664");
+  expect(withUnit("2", "px")).toBe("2\u2009px");
+});

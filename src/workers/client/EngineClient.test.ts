@@ -1,0 +1,61 @@
+import type { Request, Response } from "../protocol/messages";
+import { EngineClient, isCancelled } from "./EngineClient";
+
+class FakeWorker {
+  onmessage: ((e: { data: Response }) => void) | null = null;
+  onerror: ((e: { message: string }) => void) | null = null;
+  posted: Request[] = [];
+  terminated = false;
+  postMessage(m: Request) {
+    this.posted.push(m);
+  }
+  terminate() {
+    this.terminated = true;
+  }
+  answer(response: Response) {
+    this.onmessage!({ data: response });
+  }
+}
+
+function start() {
+  const workers: FakeWorker[] = [];
+  const client = new EngineClient(() => {
+    workers.push(new FakeWorker());
+    return workers.at(-1) as unknown as Worker;
+  });
+  return { client, workers };
+}
+
+it("matches answers to requests and hands progress on", async () => {
+  const { client, workers } = start();
+  const progress = jest.fn();
+  const first = client.call("measureExposures", { frames: [] }, { onProgress: progress });
+  const second = client.call("measureExposures", { frames: [] });
+  workers[0].answer({ id: 1, progress: { share: 0.5, what: "half" } });
+  workers[0].answer({ id: 2, result: { b: 2 } });
+  workers[0].answer({ id: 1, result: { a: 1 } });
+  expect(await first).toEqual({ a: 1 });
+  expect(await second).toEqual({ b: 2 });
+  expect(progress).toHaveBeenCalledWith(0.5, "half");
+});
+
+it("an abort is sent on, and comes back as cancelled", async () => {
+  const { client, workers } = start();
+  const controller = new AbortController();
+  const call = client.call("measureExposures", { frames: [] }, { signal: controller.signal });
+  controller.abort();
+  expect(workers[0].posted.at(-1)).toEqual({ id: 1, cancel: true });
+  workers[0].answer({ id: 1, error: { name: "CancelledError", message: "Stopped." } });
+  await call.catch((e) => expect(isCancelled(e)).toBe(true));
+  await client.call("measureExposures", { frames: [] }, { signal: controller.signal }).catch((e) => expect(isCancelled(e)).toBe(true));
+});
+
+it("a worker that dies is replaced, and what waited gets a sentence", async () => {
+  const { client, workers } = start();
+  const call = client.call("measureExposures", { frames: [] });
+  workers[0].onerror!({ message: "out of memory" });
+  await expect(call).rejects.toThrow(/had to be restarted \(out of memory\).*The job is as it was/);
+  expect(workers[0].terminated).toBe(true);
+  void client.call("measureExposures", { frames: [] });
+  expect(workers).toHaveLength(2);
+});

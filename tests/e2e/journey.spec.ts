@@ -1,0 +1,216 @@
+/** The whole path through the real interface in a persistent profile, with a kill and a restore on the way; other readers read the files back. */
+import { AxeBuilder } from "@axe-core/playwright";
+import { chromium, expect, test, type BrowserContext, type Page } from "@playwright/test";
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, readFileSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import config from "../../playwright.config";
+
+const folder = mkdtempSync(join(tmpdir(), "marsh-e2e-"));
+const DEMO = [1, 2, 3, 4, 5].map((i) => `public/demo/doorway/doorway-${i}.jpg`);
+const python = (script: string, ...args: string[]) => JSON.parse(execFileSync("/usr/bin/python3", ["-c", script, ...args], { encoding: "utf8" })) as unknown;
+
+async function open(): Promise<{ context: BrowserContext; page: Page }> {
+  const context = await chromium.launchPersistentContext(join(folder, "profile"), {
+    ...config.use!.launchOptions,
+    viewport: { width: 1280, height: 800 },
+    acceptDownloads: true,
+  });
+  const page = context.pages()[0] ?? (await context.newPage());
+  page.on("pageerror", (error) => {
+    throw error;
+  });
+  return { context, page };
+}
+
+const exact = (page: Page) => page.waitForSelector("[data-exact=true]");
+const quiet = (page: Page) => expect(page.getByRole("button", { name: "Stop", exact: true })).toHaveCount(0, { timeout: 120_000 });
+const stage = async (page: Page, name: string) => {
+  await page.getByRole("button", { name: new RegExp(`^${name}:`) }).click();
+};
+
+async function noViolations(page: Page, where: string): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect.soft(violations.map((v) => `${where}: ${v.id} ${v.nodes[0]?.html.slice(0, 120)}`)).toEqual([]);
+}
+
+async function download(page: Page, button: string, name: string): Promise<string> {
+  const [file] = await Promise.all([page.waitForEvent("download"), page.getByRole("button", { name: button }).click()]);
+  const path = join(folder, name);
+  await file.saveAs(path);
+  return path;
+}
+
+test("from files to delivery, through a crash", async () => {
+  let { context, page } = await open();
+  await page.goto("http://localhost:3217/");
+  await noViolations(page, "jobs");
+  await page.getByRole("button", { name: "New job" }).click();
+  await page.waitForSelector("text=Bring the frames of one picture");
+  await noViolations(page, "empty gather");
+
+  // bad files come along with the good ones: a sentence each, the rest goes on
+  writeFileSync(join(folder, "words.tif"), "only words");
+  writeFileSync(join(folder, "cut.jpg"), readFileSync(DEMO[1]).subarray(0, 90_000));
+  await page
+    .locator('input[type="file"]')
+    .first()
+    .setInputFiles([...DEMO, join(folder, "words.tif"), join(folder, "cut.jpg")]);
+  await page.waitForSelector("text=Bracket, 5 frames, step 2.0 EV as metered");
+  await expect(page.getByText("words.tif: This is not a JPEG, PNG or TIFF picture.")).toBeVisible();
+  await expect(page.getByText("cut.jpg: The JPEG data is damaged or cut short and cannot be read.")).toBeVisible();
+  await expect(page.getByText("Frame 4 is 0.1 EV brighter than its metadata says.")).toBeVisible();
+  const dismiss = page.getByRole("button", { name: "Dismiss" });
+  while ((await dismiss.count()) > 0) await dismiss.first().click();
+  await exact(page);
+  await noViolations(page, "gather");
+  // the table goes by keyboard
+  await page.getByRole("row", { name: /^3 / }).focus();
+  await page.keyboard.press("ArrowDown");
+  await expect(page.getByRole("heading", { name: "Frame 4" })).toBeVisible();
+
+  await page.keyboard.press("3");
+  await page.getByRole("button", { name: "Register 5 frames" }).click();
+  await expect(page.getByText(/5 frames in place, 0\.\d\d px left at most/)).toBeVisible({ timeout: 120_000 });
+  await exact(page);
+  await noViolations(page, "register");
+
+  await stage(page, "Merge");
+  await page.getByRole("button", { name: "Merge 5 frames" }).click();
+  await expect(page.getByText("Radiance merge in force")).toBeVisible({ timeout: 120_000 });
+  await quiet(page);
+  await expect(page.getByText(/Frames 2 and 3 disagree/)).toBeVisible();
+  await page.getByRole("button", { name: "Split" }).click();
+  await exact(page);
+  await noViolations(page, "merge");
+  await expect(page.getByTestId("saved")).toContainText("Saved");
+
+  // the browser is killed; the job is there again, at the same stage
+  const browserPid = execFileSync("pgrep", ["-f", "--", `--user-data-dir=${join(folder, "profile")}`], { encoding: "utf8" }).split("\n")[0];
+  process.kill(Number(browserPid), "SIGKILL");
+  await context.close().catch(() => undefined);
+  ({ context, page } = await open());
+  await page.goto("http://localhost:3217/");
+  await expect(page.getByText("Radiance merge in force")).toBeVisible();
+
+  // a second tab on the same job may only look
+  const second = await context.newPage();
+  await second.goto("http://localhost:3217/");
+  await expect(second.getByTestId("saved")).toContainText("open in another tab");
+  await second.close();
+
+  await stage(page, "Compose");
+  await page.getByRole("button", { name: "Frame 4" }).click();
+  await exact(page);
+  const box = (await page.getByRole("img").boundingBox())!;
+  const paint = async (points: [number, number][]) => {
+    await page.mouse.move(box.x + points[0][0], box.y + points[0][1]);
+    await page.mouse.down();
+    for (const [x, y] of points.slice(1)) await page.mouse.move(box.x + x, box.y + y, { steps: 4 });
+    await page.mouse.up();
+  };
+  await paint([
+    [190, 300],
+    [220, 330],
+    [200, 350],
+  ]);
+  await expect(page.getByText(/Here frame \d is best|This frame is the best here/)).toBeVisible();
+  await paint([
+    [300, 420],
+    [340, 460],
+  ]);
+  await expect(page.getByRole("row", { name: /Frame 4/ })).toContainText("2");
+  await page.keyboard.press("u");
+  await expect(page.getByRole("row", { name: /Frame 4/ })).toContainText("1");
+  await page.keyboard.press("U");
+  await expect(page.getByRole("row", { name: /Frame 4/ })).toContainText("2");
+  await page.keyboard.press("m");
+  await exact(page);
+  await noViolations(page, "compose");
+  await page.keyboard.press("m");
+  await page.keyboard.press("m");
+
+  await stage(page, "Finish");
+  await exact(page);
+  await page.getByRole("button", { name: "This is neutral" }).click();
+  await page.mouse.click(box.x + 330, box.y + 440);
+  await page.getByRole("button", { name: "Take both from the pin" }).click();
+  await expect(page.getByText(/mired, Duv/)).toBeVisible();
+  const exposure = page.getByRole("textbox", { name: "Exposure, EV" });
+  await exposure.fill("0.7");
+  await exposure.press("Enter");
+  await page.getByRole("button", { name: "3:2" }).click();
+  await exact(page);
+  await noViolations(page, "finish");
+
+  await stage(page, "Proof");
+  await expect(page.getByText(/open finding|Nothing open/)).toBeVisible({ timeout: 60_000 });
+  await page.getByRole("button", { name: "Split" }).click();
+  await exact(page);
+  await noViolations(page, "proof");
+  await page.getByRole("button", { name: "Accept", exact: true }).first().click();
+  await page.getByRole("textbox", { name: "Reason" }).first().fill("wanted so");
+  await page.getByRole("button", { name: "This one" }).first().click();
+  await expect(page.getByText("Accepted", { exact: true })).toBeVisible({ timeout: 60_000 });
+
+  await stage(page, "Hand over");
+  await exact(page);
+  await noViolations(page, "hand over");
+  const tiff = await download(page, "Write TIF", "out.tif");
+  await quiet(page);
+  await page.getByRole("row", { name: /JPEG/ }).click();
+  const jpeg = await download(page, "Write JPG", "out.jpg");
+  await quiet(page);
+  await page.getByRole("row", { name: /Radiance HDR/ }).click();
+  const hdr = await download(page, "Write HDR", "out.hdr");
+  await quiet(page);
+  const job = await download(page, "Save job file", "out.marsh");
+  await expect(page.getByText(/Last copy outside the browser: \d\d:\d\d/).first()).toBeVisible();
+
+  await page.keyboard.press("l");
+  await expect(page.getByRole("heading", { name: /Logbook/ })).toBeVisible();
+  await noViolations(page, "logbook");
+  await page.keyboard.press("Escape");
+  await stage(page, "Plan");
+  await noViolations(page, "plan");
+
+  // other readers
+  const facts = python(
+    `import json, sys, tifffile, numpy as np, io, cv2
+from PIL import Image, ImageCms
+t = tifffile.imread(sys.argv[1]); j = Image.open(sys.argv[2]); h = cv2.imread(sys.argv[3], -1)
+name = ImageCms.getProfileDescription(ImageCms.ImageCmsProfile(io.BytesIO(j.info['icc_profile']))).strip()
+d = np.abs(np.asarray(j).astype(float) - t / 257.0)
+with tifffile.TiffFile(sys.argv[1]) as f: tags = {k: str(f.pages[0].tags[k].value) for k in ('Make', 'Copyright')}
+print(json.dumps({'tiff': [list(t.shape), str(t.dtype)], 'jpeg': [j.size[0], j.size[1], j.layer[1][1]], 'profile': name, 'near': float(d.mean()), 'hdr': [list(h.shape), bool(h.max() > 4)], 'tags': tags}))`,
+    tiff,
+    jpeg,
+    hdr,
+  ) as { tiff: [number[], string]; jpeg: number[]; profile: string; near: number; hdr: [number[], boolean]; tags: Record<string, string> };
+  const [height, width] = facts.tiff[0];
+  expect(Math.abs(width / height - 1.5)).toBeLessThan(0.002);
+  expect(facts).toMatchObject({ tiff: [[height, width, 3], "uint16"], jpeg: [width, height, 1], profile: "sRGB", hdr: [[height, width, 3], true] });
+  expect(facts.tags).toEqual({ Make: "Sedge", Copyright: "Wrenfold Marsh reserve" });
+  expect(facts.near).toBeLessThan(1.5);
+
+  // the command line gives the same samples from the job file
+  execFileSync("scripts/marsh", ["render", job, "-o", join(folder, "cli.tif"), "--quiet"]);
+  expect(
+    python(
+      "import json, sys, tifffile; print(json.dumps(int((tifffile.imread(sys.argv[1]) != tifffile.imread(sys.argv[2])).sum())))",
+      tiff,
+      join(folder, "cli.tif"),
+    ),
+  ).toBe(0);
+
+  // the job file opens as a job of its own beside the one that is there
+  await stage(page, "Hand over");
+  await page.locator('input[type="file"]').first().setInputFiles(job);
+  await expect(page.getByText("Bracket, 5 frames").first()).toBeVisible({ timeout: 60_000 });
+  writeFileSync(join(folder, "newer.marsh"), "this is no job");
+  await stage(page, "Hand over");
+  await page.locator('input[type="file"]').first().setInputFiles(join(folder, "newer.marsh"));
+  await expect(page.getByText(/job file is damaged or cut short/)).toBeVisible();
+  await context.close();
+});
