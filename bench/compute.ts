@@ -1,0 +1,158 @@
+/**
+ * CPU time of fusion and registration of three 12 MP frames against python3-opencv in one run, and of a preview against copying the
+ * same bytes. Decoding is left out on both sides. Run: scripts/bench compute
+ */
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, readFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { createNodeEngine } from "../src/cli/createNodeEngine";
+import { gatherFiles } from "../src/cli/gatherFiles";
+import { IDENTITY } from "../src/core/geometry/matrix3";
+import { setAdjustment, setMerge, setRegistration, addLayer } from "../src/document/edits";
+import type { Records } from "../src/document/records/types";
+import { SILENT } from "../src/engine/task";
+
+const folder = mkdtempSync(join(tmpdir(), "marsh-bench-"));
+const python = (script: string, ...args: string[]) =>
+  JSON.parse(execFileSync("/usr/bin/python3", ["-c", script, ...args], { encoding: "utf8" })) as Record<string, number>;
+const cpu = () => {
+  const { user, system } = process.cpuUsage();
+  return (user + system) / 1e6;
+};
+const timed = async (work: () => Promise<unknown>): Promise<number> => {
+  const start = cpu();
+  await work();
+  return cpu() - start;
+};
+const median = (v: number[]) => [...v].sort((a, b) => a - b)[v.length >> 1];
+
+const [W, H] = [4240, 2832];
+python(
+  `import cv2, sys, json
+for i in (2, 3, 4):
+    cv2.imwrite(sys.argv[2] + '/%d.jpg' % i, cv2.resize(cv2.imread(sys.argv[1] + '/doorway-%d.jpg' % i), (${W}, ${H}), interpolation=cv2.INTER_CUBIC), [cv2.IMWRITE_JPEG_QUALITY, 95])
+print('{}')`,
+  "public/demo/doorway",
+  folder,
+);
+const files = [2, 3, 4].map((i) => join(folder, `${i}.jpg`));
+const other = python(
+  `import cv2, sys, json, time, numpy as np
+cv2.setNumThreads(1)
+f = [cv2.imread(p) for p in sys.argv[1:]]
+m = cv2.createMergeMertens(1, 1, 1)
+t = time.process_time(); m.process(f); fusion = time.process_time() - t
+g = [cv2.cvtColor(x, cv2.COLOR_BGR2GRAY) for x in f]
+t = time.process_time()
+s = cv2.SIFT_create(4000); k = [s.detectAndCompute(x, None) for x in g]
+for i in (0, 2):
+    p = [a for a, b in cv2.BFMatcher().knnMatch(k[i][1], k[1][1], k=2) if a.distance < .75 * b.distance]
+    cv2.findHomography(np.float32([k[i][0][a.queryIdx].pt for a in p]), np.float32([k[1][0][a.trainIdx].pt for a in p]), cv2.USAC_MAGSAC, 1.0)
+reg = time.process_time() - t
+print(json.dumps({'fusion': fusion, 'register': reg}))`,
+  ...files,
+);
+
+const node = await createNodeEngine(process.cwd());
+const gathered = await gatherFiles(node, "bench", files, SILENT);
+const frames = gathered.files.map((f) => f.frame!);
+const still = setRegistration(
+  {
+    kind: "registration",
+    id: "registration",
+    operationVersion: 1,
+    model: "homography",
+    referenceId: frames[1].id,
+    referenceReason: "",
+    placements: frames.map((f) => ({
+      frameId: f.id,
+      registered: true,
+      matrix: IDENTITY,
+      residualPx: 0,
+      residualBeforePx: 0,
+      agreeing: 1,
+      confidence: 1,
+      reason: null,
+      shifts: [],
+    })),
+    proposedCrop: { x: 0, y: 0, width: W, height: H },
+  },
+  Object.fromEntries(frames.map((f, i) => [f.id, [-2, 0, 2][i]])),
+)(gathered.records);
+const fusion = await timed(() =>
+  node.engine
+    .export(
+      still,
+      { format: "hdr", quality: 1, space: "srgb", content: "merge", crop: true },
+      {
+        step: async (_d, _t, what) => {
+          if (what === "Writing") throw new Error("enough");
+        },
+      },
+      "fusion",
+    )
+    .catch(() => undefined),
+);
+const register = await timed(() => node.engine.register(gathered.records, frames, frames[1].id, "", "homography", SILENT));
+
+// a change of one value on a 1280×800 screen, and a dab of the brush
+let records: Records = setMerge({ operationVersion: 1, method: "fusion", contrast: 1, saturation: 1, exposedness: 1, motion: [], shares: {} })(still);
+records = addLayer({
+  id: "layer",
+  name: "L",
+  frameId: frames[0].id,
+  exposureEv: 0,
+  opacity: 1,
+  mode: "normal",
+  visible: true,
+  mask: { ground: 0, inverted: false, parts: [{ kind: "painted", id: "p" }] },
+})(records);
+const view = async (r: Records, level: number, width: number, height: number) =>
+  node.engine.renderView(r, { kind: "output" }, level, { x: 0, y: 0, width, height }, "srgb", SILENT);
+const rounds = Array.from({ length: 15 }, (_, i) => i);
+const measure = async (work: (i: number) => Promise<unknown>) => {
+  const cpus: number[] = [];
+  const walls: number[] = [];
+  for (const i of rounds) {
+    const wall = performance.now();
+    cpus.push(await timed(() => work(i)));
+    walls.push(performance.now() - wall);
+  }
+  return { cpuMs: median(cpus) * 1000, wallMs: median(walls) };
+};
+const exact = await measure((i) => view(setAdjustment("exposure", { ev: 0.1 * (i + 1) })(records), 2, 1060, 708));
+const coarse = await measure((i) => view(setAdjustment("exposure", { ev: 0.1 * (i + 1) })(records), 4, 265, 177));
+const bytes = new Uint8Array(1060 * 708 * 4);
+const copy = await measure(async () => {
+  for (let k = 0; k < 50; k++) bytes.slice();
+});
+const points: number[] = [];
+const dab = await measure(async (i) => {
+  points.push(800 + i * 20, 900, 1);
+  const stroke = {
+    kind: "stroke" as const,
+    id: "live",
+    index: 0,
+    layerId: "layer",
+    partId: "p",
+    reveal: true,
+    diameterPx: 300,
+    softness: 0.8,
+    flow: 0.4,
+    opacity: 1,
+    points: [...points],
+  };
+  await node.engine.renderView({ ...records, live: stroke }, { kind: "compose" }, 2, { x: 150 + i * 5, y: 180, width: 90, height: 90 }, "srgb", SILENT);
+});
+
+const line = (name: string, value: string) => console.log(`${name.padEnd(58)} ${value}`);
+line("fusion 3 × 12 MP: Marsh / OpenCV, CPU", `${fusion.toFixed(2)} s / ${other.fusion.toFixed(2)} s = ${(fusion / other.fusion).toFixed(2)}`);
+line(
+  "registration 3 × 12 MP: Marsh / SIFT + MAGSAC, CPU",
+  `${register.toFixed(2)} s / ${other.register.toFixed(2)} s = ${(register / other.register).toFixed(2)}`,
+);
+line("one value changed, exact at this level: ratio to a copy", `${(exact.cpuMs / (copy.cpuMs / 50)).toFixed(0)}, ${exact.wallMs.toFixed(1)} ms here`);
+line("one value changed, coarse: ratio to a copy", `${(coarse.cpuMs / (copy.cpuMs / 50)).toFixed(0)}, ${coarse.wallMs.toFixed(1)} ms here`);
+line("a 300 px dab, shown", `${dab.cpuMs.toFixed(1)} ms CPU, ${dab.wallMs.toFixed(1)} ms here`);
+line("resident memory of this process", `${(Number(/VmHWM:\s+(\d+)/.exec(readFileSync("/proc/self/status", "utf8"))![1]) / 1024).toFixed(0)} MiB`);

@@ -1,0 +1,91 @@
+// Peak memory (PSS summed over the browser's processes) and longest main-thread task for five 24 MP frames through register, merge
+// and export in a persistent profile. Needs a built application. Run: scripts/bench memory
+import { chromium } from "@playwright/test";
+import { execFileSync, spawn } from "node:child_process";
+import { mkdtempSync, readdirSync, readFileSync, readlinkSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+
+const folder = mkdtempSync(join(tmpdir(), "marsh-memory-"));
+execFileSync("/usr/bin/python3", [
+  "-c",
+  `import cv2, sys
+for i in range(1, 6):
+    cv2.imwrite(sys.argv[2] + '/frame-%d.jpg' % i, cv2.resize(cv2.imread(sys.argv[1] + '/doorway-%d.jpg' % i), (6000, 4000), interpolation=cv2.INTER_CUBIC), [cv2.IMWRITE_JPEG_QUALITY, 93])`,
+  "public/demo/doorway",
+  folder,
+]);
+const server = spawn("npx", ["next", "start", "-p", "3218"], { stdio: "ignore", detached: true });
+await new Promise((r) => setTimeout(r, 4000));
+const profile = join(folder, "profile");
+const context = await chromium.launchPersistentContext(profile, {
+  executablePath: "/usr/bin/chromium",
+  args: ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
+  viewport: { width: 1280, height: 800 },
+  acceptDownloads: true,
+});
+
+function pssMiB() {
+  let sum = 0;
+  for (const pid of readdirSync("/proc").filter((p) => /^\d+$/.test(p))) {
+    try {
+      if (!readlinkSync(`/proc/${pid}/exe`).includes("chromium")) continue;
+      sum += Number(/^Pss:\s+(\d+)/m.exec(readFileSync(`/proc/${pid}/smaps_rollup`, "utf8"))[1]);
+    } catch {
+      // the process has ended meanwhile
+    }
+  }
+  return sum / 1024;
+}
+
+let peak = 0;
+let step = "start";
+const peaks = {};
+const sampler = setInterval(() => {
+  const now = pssMiB();
+  peak = Math.max(peak, now);
+  peaks[step] = Math.max(peaks[step] ?? 0, now);
+}, 100);
+try {
+  const page = context.pages()[0] ?? (await context.newPage());
+  await page.addInitScript(() => {
+    window.longest = 0;
+    new PerformanceObserver((list) => {
+      for (const entry of list.getEntries()) window.longest = Math.max(window.longest, entry.duration);
+    }).observe({ type: "longtask", buffered: true });
+  });
+  await page.goto("http://localhost:3218/");
+  await page.getByRole("button", { name: "New job" }).click();
+  await page.waitForSelector("text=Bring the frames");
+  step = "gather";
+  await page
+    .locator('input[type="file"]')
+    .first()
+    .setInputFiles([1, 2, 3, 4, 5].map((i) => join(folder, `frame-${i}.jpg`)));
+  await page.waitForSelector("text=Bracket, 5 frames", { timeout: 300_000 });
+  step = "register";
+  await page.keyboard.press("3");
+  await page.getByRole("button", { name: "Register 5 frames" }).click();
+  await page.getByText(/5 frames in place/).waitFor({ timeout: 300_000 });
+  step = "merge";
+  await page.keyboard.press("4");
+  await page.getByRole("button", { name: "Merge 5 frames" }).click();
+  await page.getByText("Radiance merge in force").waitFor({ timeout: 300_000 });
+  step = "export";
+  await page.keyboard.press("8");
+  const [file] = await Promise.all([
+    page.waitForEvent("download", { timeout: 300_000 }),
+    page.getByRole("button", { name: "Write TIF" }).click({ timeout: 300_000 }),
+  ]);
+  await file.saveAs(join(folder, "out.tif"));
+  console.log(
+    `peak PSS of the browser: ${peak.toFixed(0)} MiB  (${Object.entries(peaks)
+      .map(([k, v]) => `${k} ${v.toFixed(0)}`)
+      .join(", ")})`,
+  );
+  console.log(`longest main-thread task: ${(await page.evaluate(() => window.longest)).toFixed(0)} ms`);
+} finally {
+  clearInterval(sampler);
+  await context.close();
+  process.kill(-server.pid);
+}
