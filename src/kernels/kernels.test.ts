@@ -105,12 +105,28 @@ kernelTest("lookUpSamples", (scope) => {
   closeTo(kernels.f32(out, 20), (i) => Math.sin(i * 3449), 1e-6);
 });
 
-kernelTest("unitSamples", (scope) => {
+kernelTest("lookUpBytes", (scope) => {
+  const table = put(
+    scope,
+    Float32Array.from({ length: 256 }, (_, i) => Math.cos(i)),
+  );
   const src = scope.bytes(64);
-  kernels.u16(src, 24).set(Uint16Array.from({ length: 24 }, (_, i) => i * 2849));
-  const out = scope.floats(24);
-  kernels.run("unitSamples", [src, out], 0, 24, 8);
-  closeTo(kernels.f32(out, 24), (i) => (i * 2849) / 65535, 1e-6);
+  kernels.u8(src, 20).set(Uint8Array.from({ length: 20 }, (_, i) => i * 13));
+  const out = scope.floats(20);
+  kernels.run("lookUpBytes", [src, table, out], 0, 20, 7);
+  closeTo(kernels.f32(out, 20), (i) => Math.cos(i * 13), 1e-6);
+});
+
+kernelTest("keepLargest", (scope) => {
+  const weights = [floats(30), floats(30), floats(30)];
+  const best = put(scope, new Float32Array(30));
+  const index = scope.bytes(64);
+  kernels.u8(index, 30).fill(0);
+  weights.forEach((w, k) => kernels.run("keepLargest", [put(scope, w), best, index, k], 0, 30, 7));
+  for (let i = 0; i < 30; i++) {
+    const values = weights.map((w) => w[i]);
+    expect(kernels.u8(index, 30)[i]).toBe(values.indexOf(Math.max(...values)));
+  }
 });
 
 kernelTest("applyMatrix", (scope) => {

@@ -1,6 +1,7 @@
 import { REC2020, REC709, rgbToRgb } from "../../core/color/primaries";
 import type { InputColor } from "../../formats/icc/readProfile";
-import type { Kernels, Scope } from "../../kernels/Kernels";
+import type { Rectangle } from "../../core/geometry/rectangle";
+import type { Scope } from "../../kernels/Kernels";
 import type { RasterFile } from "../tiles/RasterStore";
 
 /** Three working planes in kernel memory. */
@@ -19,16 +20,18 @@ export function allocatePlanes(scope: Scope, samples: number): Planes {
 
 export const each = (p: Planes): [number, number, number] => [p.r, p.g, p.b];
 
-/** Reads a rectangle of one channel as u16 samples into kernel memory. */
-export function readSamples(kernels: Kernels, file: RasterFile, level: number, channel: number, x: number, y: number, w: number, h: number, at: number): void {
-  const target = kernels.u16(at, w * h);
-  if (file.spec.type === "u16") {
-    file.read(level, channel, x, y, w, h, target);
-    return;
-  }
-  const bytes = new Uint8Array(w * h);
-  file.read(level, channel, x, y, w, h, bytes);
-  for (let i = 0; i < bytes.length; i++) target[i] = bytes[i] * 257;
+/** Reads a rectangle of one channel through a table of 65536 values; 8-bit files use every 257th. */
+export function readThrough(scope: Scope, file: RasterFile, level: number, channel: number, rect: Rectangle, table: Float32Array, out: number): void {
+  const { kernels } = scope;
+  const n = rect.width * rect.height;
+  const bytes = file.spec.type === "u8";
+  const samples = scope.bytes(n * 2 + 64);
+  file.read(level, channel, rect.x, rect.y, rect.width, rect.height, bytes ? kernels.u8(samples, n) : kernels.u16(samples, n));
+  const at = scope.floats(65536);
+  const entries = kernels.f32(at, 65536);
+  if (bytes) for (let i = 0; i < 256; i++) entries[i] = table[i * 257];
+  else entries.set(table);
+  kernels.run(bytes ? "lookUpBytes" : "lookUpSamples", [samples, at, out], 0, n, 65536);
 }
 
 const tables = new WeakMap<InputColor, Float32Array[]>();
@@ -53,16 +56,8 @@ export function readLinear(
   rect: { x: number; y: number; width: number; height: number },
   out: Planes,
 ): void {
-  const { kernels } = scope;
-  const n = rect.width * rect.height;
-  const samples = scope.bytes(n * 2 + 64);
-  const table = scope.floats(65536);
   const curves = tablesOf(color);
-  each(out).forEach((plane, c) => {
-    if (c === 0 || curves[c] !== curves[c - 1]) kernels.f32(table, 65536).set(curves[c]);
-    readSamples(kernels, file, level, c, rect.x, rect.y, rect.width, rect.height, samples);
-    kernels.run("lookUpSamples", [samples, table, plane], 0, n, 65536);
-  });
+  each(out).forEach((plane, c) => readThrough(scope, file, level, c, rect, curves[c], plane));
 }
 
 /** The same in working RGB. */

@@ -4,7 +4,7 @@ import type { EngineContext } from "../EngineContext";
 import { contentKey } from "../graph/keys";
 import type { Task } from "../task";
 import type { RasterFile } from "../tiles/RasterStore";
-import { allocatePlanes, each, readSamples, readWorking, REC709_TO_WORKING, WORKING_TO_REC709 } from "./frameSamples";
+import { allocatePlanes, each, readThrough, readWorking, REC709_TO_WORKING, WORKING_TO_REC709 } from "./frameSamples";
 import { fillCoverage, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
 import { openMerge } from "./mergeRadiance";
 
@@ -42,20 +42,10 @@ export async function openFusion(ctx: EngineContext, inputs: MergeInputs, expone
  */
 const UNIT = Float32Array.from({ length: 65536 }, (_, v) => (v % 257 === 0 ? Math.fround((v / 257) * Math.fround(1 / 255)) : v / 65535));
 
-/** Encoded samples 0..1 of rows of a frame. */
-function readEncoded(scope: Scope, input: MergeFrame, channel: number, y: number, rows: number, width: number, out: number): void {
-  const { kernels } = scope;
-  const samples = scope.bytes(width * rows * 2 + 64);
-  const table = scope.floats(65536);
-  kernels.f32(table, 65536).set(UNIT);
-  readSamples(kernels, input.file, 0, channel, 0, y, width, rows, samples);
-  kernels.run("lookUpSamples", [samples, table, out], 0, width * rows, 65536);
-}
-
 /** One channel of a frame in sRGB encoding; sources in another space are converted first. */
 function readChannel(scope: Scope, input: MergeFrame, channel: number, y: number, rows: number, width: number, out: number): void {
   if (input.color.name === "sRGB") {
-    readEncoded(scope, input, channel, y, rows, width, out);
+    readThrough(scope, input.file, 0, channel, { x: 0, y, width, height: rows }, UNIT, out);
     return;
   }
   const { kernels } = scope;
@@ -88,7 +78,7 @@ function weighStrip(
     const coverage = scope.floats(n + 16);
     const stride = width + 16;
     const padded = [0, 1, 2].map(() => scope.floats(stride * (rows + 2) + 32));
-    const each = frames.map((input) => {
+    const weighed = frames.map((input) => {
       const weight = scope.floats(n + 16);
       fillCoverage(kernels, input, width, y0, y1, coverage);
       const starts = padded.map((at, c) => padRows(kernels, input, c, y0, rows, width, height, stride, at));
@@ -100,20 +90,16 @@ function weighStrip(
       );
       return weight;
     });
-    const best = new Float32Array(n);
-    const index = new Uint8Array(n);
-    each.forEach((weight, k) => {
+    const best = scope.floats(n + 16);
+    const index = scope.bytes(n);
+    kernels.f32(best, n).fill(0);
+    kernels.u8(index, n).fill(0);
+    weighed.forEach((weight, k) => {
       kernels.run("divideSamples", [weight, total], 0, n, 65536);
-      const samples = kernels.f32(weight, n);
-      for (let i = 0; i < n; i++) {
-        if (samples[i] > best[i]) {
-          best[i] = samples[i];
-          index[i] = k;
-        }
-      }
-      weights.write(0, k, y0, samples);
+      kernels.run("keepLargest", [weight, best, index, k], 0, n, 65536);
+      weights.write(0, k, y0, kernels.f32(weight, n));
     });
-    dominant.write(0, 0, y0, index);
+    dominant.write(0, 0, y0, kernels.u8(index, n));
   });
 }
 

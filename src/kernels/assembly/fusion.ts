@@ -77,3 +77,15 @@ export function divideSamples(weight: usize, total: usize, y0: i32, y1: i32, scr
     store<f32>(weight + o, t > 0 ? load<f32>(weight + o) / t : 0);
   }
 }
+
+/** Keeps the largest weight so far and whose it is: where weight > best, best = weight and index = k. Samples y0 to y1. */
+export function keepLargest(weight: usize, best: usize, index: usize, k: i32, y0: i32, y1: i32, scratch: usize): void {
+  for (let i = y0; i < y1; i++) {
+    const o = (<usize>i) << 2;
+    const w = load<f32>(weight + o);
+    if (w > load<f32>(best + o)) {
+      store<f32>(best + o, w);
+      store<u8>(index + i, <u8>k);
+    }
+  }
+}

@@ -1,6 +1,6 @@
 export { warpRows, rotateRows } from "./warp";
-export { lookUpSamples, unitSamples, applyMatrix, halveRows } from "./planes";
+export { lookUpSamples, lookUpBytes, applyMatrix, halveRows } from "./planes";
 export { reduceRows, accumulateBand, collapseRows, accumulateProduct } from "./pyramid";
-export { fusionWeightRows, divideSamples } from "./fusion";
+export { fusionWeightRows, divideSamples, keepLargest } from "./fusion";
 export { judgeSamples, mergeRadiance } from "./radiance";
 export { gradeSamples, toneSamples, blendSamples, encodeRows8, encodeSamples, decodeSamples, stampDisc } from "./grade";

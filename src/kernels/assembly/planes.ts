@@ -7,17 +7,6 @@ export function lookUpSamples(src: usize, table: usize, dst: usize, y0: i32, y1:
   }
 }
 
-/** u16 → f32 in 0..1. Lengths are multiples of 8. */
-export function unitSamples(src: usize, dst: usize, y0: i32, y1: i32, scratch: usize): void {
-  const scale = f32x4.splat(1.0 / 65535.0);
-  for (let i = y0; i < y1; i += 8) {
-    const v = v128.load(src + ((<usize>i) << 1));
-    const out = dst + ((<usize>i) << 2);
-    v128.store(out, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(v)), scale));
-    v128.store(out, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(v)), scale), 16);
-  }
-}
-
 /** In place: (r, g, b) = M (r, g, b); matrix: nine f32, row-major. Samples y0 to y1, a multiple of 4. */
 export function applyMatrix(r: usize, g: usize, b: usize, matrix: usize, y0: i32, y1: i32, scratch: usize): void {
   const m0 = v128.load32_splat(matrix),
@@ -63,5 +52,12 @@ export function halveRows(src: usize, w: i32, h: i32, dst: usize, dw: i32, y0: i
       const right = load<f32>(upper + q) + load<f32>(lower + q);
       store<f32>(out + ((<usize>x) << 2), (left + right) * 0.25);
     }
+  }
+}
+
+/** u8 → f32 by a table of 256 f32; samples y0 to y1. */
+export function lookUpBytes(src: usize, table: usize, dst: usize, y0: i32, y1: i32, scratch: usize): void {
+  for (let i = y0; i < y1; i++) {
+    store<f32>(dst + ((<usize>i) << 2), load<f32>(table + ((<usize>load<u8>(src + i)) << 2)));
   }
 }
