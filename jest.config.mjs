@@ -1,4 +1,3 @@
-
 const config = {
   testEnvironment: "node",
   testMatch: ["<rootDir>/src/**/*.test.ts", "<rootDir>/src/**/*.test.tsx", "<rootDir>/tests/references/**/*.test.ts"],

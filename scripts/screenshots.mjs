@@ -1,0 +1,96 @@
+// Takes the pictures of docs/screenshots from the demo job in a running application: node scripts/screenshots.mjs http://localhost:3000
+import { chromium } from "@playwright/test";
+import { mkdtempSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+
+const address = process.argv[2] ?? "http://localhost:3000";
+const context = await chromium.launchPersistentContext(mkdtempSync(join(tmpdir(), "marsh-shots-")), {
+  executablePath: "/usr/bin/chromium",
+  args: ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
+  viewport: { width: 1280, height: 800 },
+});
+const page = context.pages()[0];
+context.setDefaultTimeout(90_000);
+const settle = async () => {
+  await page.waitForTimeout(500);
+  await page.waitForSelector("[data-exact=true]");
+  await page.waitForTimeout(300);
+};
+const shot = async (name) => {
+  await settle();
+  await page.screenshot({ path: `docs/screenshots/${name}.png` });
+};
+const press = (name) => page.getByRole("button", { name, exact: true }).click();
+
+await page.goto(`${address}/`);
+await page.waitForSelector("text=Open this demo job");
+await page.screenshot({ path: "docs/screenshots/jobs.png" });
+await press("Open this demo job");
+await page.waitForSelector("text=Bracket, 5 frames");
+await shot("gather");
+await page.keyboard.press("3");
+await press("Register 5 frames");
+await page.waitForSelector("text=in place, ");
+await press("Residual map");
+await page.getByRole("row", { name: /^4 / }).click();
+await shot("register");
+await page.keyboard.press("4");
+await press("Merge 5 frames");
+await page.waitForSelector("text=Radiance merge in force");
+await page.waitForFunction(() => ![...document.querySelectorAll("button")].some((b) => b.textContent === "Stop"));
+await page.waitForTimeout(1500);
+await press("Split");
+await shot("merge");
+await press("Provenance");
+await shot("provenance");
+await page.keyboard.press("5");
+await settle();
+await press("Frame 5");
+const box = await page.getByRole("img").boundingBox();
+const stroke = async (points) => {
+  await page.mouse.move(box.x + points[0][0], box.y + points[0][1]);
+  await page.mouse.down();
+  for (const [x, y] of points.slice(1)) await page.mouse.move(box.x + x, box.y + y, { steps: 6 });
+  await page.mouse.up();
+  await page.waitForTimeout(400);
+};
+const size = page.getByRole("textbox", { name: "Size, px" });
+await size.fill("90");
+await size.press("Enter");
+await page.keyboard.press("Escape");
+const exposure = page.getByRole("textbox", { name: "Exposure, EV" });
+await exposure.fill("-2");
+await exposure.press("Enter");
+await stroke([
+  [192, 305],
+  [204, 310],
+  [192, 322],
+  [206, 330],
+  [192, 342],
+  [206, 350],
+]);
+await press("Mask hatched");
+await page.mouse.move(box.x + 204, box.y + 330);
+await shot("compose");
+await page.keyboard.press("6");
+await settle();
+const lift = page.getByRole("textbox", { name: "Exposure, EV" });
+await lift.fill("1.2");
+await lift.press("Enter");
+await press("This is neutral");
+await page.mouse.click(box.x + 318, box.y + 425);
+await page.waitForTimeout(800);
+await page.mouse.move(box.x + 300, box.y + 380);
+await shot("finish");
+await page.keyboard.press("7");
+await page.getByText(/open finding|Nothing open/).waitFor();
+await shot("proof");
+await page.keyboard.press("8");
+const [file] = await Promise.all([page.waitForEvent("download"), press("Write TIF")]);
+await file.path();
+await shot("handover");
+await page.keyboard.press("l");
+await page.waitForTimeout(700);
+await page.screenshot({ path: "docs/screenshots/logbook.png" });
+await context.close();
