@@ -56,11 +56,11 @@ const stroke = async (points) => {
   await page.waitForTimeout(400);
 };
 const size = page.getByRole("textbox", { name: "Size, px" });
-await size.fill("90");
+await size.fill("110");
 await size.press("Enter");
 await page.keyboard.press("Escape");
 const exposure = page.getByRole("textbox", { name: "Exposure, EV" });
-await exposure.fill("-2");
+await exposure.fill("-3.2");
 await exposure.press("Enter");
 await stroke([
   [192, 305],

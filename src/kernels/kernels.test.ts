@@ -282,7 +282,8 @@ kernelTest("gradeSamples", (scope) => {
 kernelTest("toneSamples", (scope) => {
   const planes = [floats(24, -0.1, 30), floats(24, 0, 30), floats(24, 0, 30)];
   const at = planes.map((p) => put(scope, p));
-  kernels.run("toneSamples", [...at, 16], 0, 24, 8);
+  const narrow = [1.66, -0.59, -0.07, -0.12, 1.13, -0.01, -0.02, -0.1, 1.12];
+  kernels.run("toneSamples", [...at, 16, scope.matrix(narrow)], 0, 24, 8);
   at.forEach((p, c) =>
     closeTo(
       kernels.f32(p, 24),
@@ -290,6 +291,7 @@ kernelTest("toneSamples", (scope) => {
         twins.tone(
           planes.map((q) => q[i]),
           16,
+          narrow,
         )[c],
       2e-6,
       1e-6,

@@ -140,6 +140,13 @@ test("from files to delivery, through a crash", async () => {
   const exposure = page.getByRole("textbox", { name: "Exposure, EV" });
   await exposure.fill("0.7");
   await exposure.press("Enter");
+  await page.getByRole("button", { name: "Draw" }).click();
+  await exact(page);
+  await paint([
+    [120, 200],
+    [400, 420],
+  ]);
+  await expect(page.getByText(/Crop drawn|turned 0\.00°/).first()).toBeVisible();
   await page.getByRole("button", { name: "3:2" }).click();
   await exact(page);
   await noViolations(page, "finish");

@@ -52,6 +52,7 @@ export async function merge(args: string[], options: Options): Promise<number> {
   const json = {
     version: 1,
     method,
+    negatives: result.negatives,
     output: options.output,
     width: result.width,
     height: result.height,

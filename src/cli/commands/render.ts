@@ -42,7 +42,15 @@ export async function render(args: string[], options: Options): Promise<number> 
     writeParts(options.output, result.parts);
     report(
       options,
-      { version: 1, output: options.output, width: result.width, height: result.height, bytes: result.bytes, clippedShare: result.clippedShare },
+      {
+        version: 1,
+        output: options.output,
+        width: result.width,
+        height: result.height,
+        bytes: result.bytes,
+        clippedShare: result.clippedShare,
+        negatives: result.negatives,
+      },
       [
         `${options.output}: ${result.width}×${result.height} px, ${(result.bytes / 1e6).toFixed(1)} MB, ${(100 * result.clippedShare).toFixed(2)} % of the samples clipped`,
       ],

@@ -6,7 +6,7 @@ import { adjustmentValues, layersOf, mergeOf, strokesOf } from "../../document/s
 import type { Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
-import { allocatePlanes, each, readWorking, type Planes } from "./frameSamples";
+import { allocatePlanes, each, readWorking, WORKING_TO_REC709, type Planes } from "./frameSamples";
 import { mergeMethod, openMergeInputs, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
 import { openFusion } from "./mergeFusion";
 import { openRadiance } from "./mergeRadiance";
@@ -87,7 +87,11 @@ function finish(job: PreparedJob, planes: Planes, scope: Scope): void {
     kernels.run("applyMatrix", [...each(planes), scope.matrix(whiteBalanceMatrix(mired, duv).map((v) => v * gain))], 0, planes.length, 16384);
   }
   if (contrast !== 1 || chroma !== 1) kernels.run("gradeSamples", [...each(planes), contrast, pivot, chroma], 0, planes.length, 16384);
-  if (job.method === "radiance") {
-    kernels.run("toneSamples", [...each(planes), exp2(adjustmentValues(job.records, "tone").headroomEv)], 0, planes.length, 16384);
-  }
+  if (job.method === "radiance") applyTone(job.records, planes, scope);
+}
+
+/** The tone response that makes a scene-linear picture fit for a screen; judged in Rec. 709, the narrowest space delivered. */
+export function applyTone(records: Records, planes: Planes, scope: Scope): void {
+  const white = exp2(adjustmentValues(records, "tone").headroomEv);
+  scope.kernels.run("toneSamples", [...each(planes), white, scope.matrix(WORKING_TO_REC709)], 0, planes.length, 16384);
 }

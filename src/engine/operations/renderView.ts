@@ -1,14 +1,13 @@
 import { FRAME_COLORS } from "../../core/color/frameColors";
 import { DISPLAY_P3, REC2020, REC709, rgbToRgb } from "../../core/color/primaries";
 import { intersect, sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
-import { exp2 } from "../../core/numeric/elementary";
 import type { Records } from "../../document/records/types";
 import { outputGeometry } from "../../document/outputGeometry";
-import { adjustmentValues, documentSize, framesOf, layersOf, relativeEvOf, strokesOf } from "../../document/selectors";
+import { documentSize, framesOf, layersOf, relativeEvOf, strokesOf } from "../../document/selectors";
 import type { Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
-import { composeRect, prepareJob, type PreparedJob } from "./compose";
+import { applyTone, composeRect, prepareJob, type PreparedJob } from "./compose";
 import { allocatePlanes, each, readWorking, type Planes } from "./frameSamples";
 import { composeOutput } from "./composeOutput";
 import { openSource, colorOf } from "./sources";
@@ -104,9 +103,7 @@ function viewPlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level:
     case "merge":
     case "provenance": {
       const planes = composeRect(ctx, job, level, rect, "merge", scope);
-      if (job.method === "radiance") {
-        ctx.kernels.run("toneSamples", [...each(planes), exp2(adjustmentValues(job.records, "tone").headroomEv)], 0, planes.length, 16384);
-      }
+      if (job.method === "radiance") applyTone(job.records, planes, scope);
       return planes;
     }
     default:

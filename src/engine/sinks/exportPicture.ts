@@ -35,6 +35,8 @@ export interface ExportResult {
   bytes: number;
   /** samples outside the output space or range, clipped; share 0..1 of all samples */
   clippedShare: number;
+  /** samples below zero, which Radiance HDR cannot hold, written as 0; 0 for other formats */
+  negatives: number;
 }
 
 const ROWS = 128;
@@ -68,7 +70,14 @@ export async function exportPicture(
     });
   }
   const parts = sink.finish();
-  return { parts, width, height, bytes: parts.reduce((sum, p) => sum + p.length, 0), clippedShare: clipped / (width * height * 3) };
+  return {
+    parts,
+    width,
+    height,
+    bytes: parts.reduce((sum, p) => sum + p.length, 0),
+    clippedShare: clipped / (width * height * 3),
+    negatives: sink.negatives?.() ?? 0,
+  };
 }
 
 function stripOf(
@@ -99,6 +108,7 @@ function countOutside(ctx: EngineContext, planes: Planes, n: number): number {
 interface Sink {
   write(planes: Planes, n: number): void;
   finish(): Uint8Array[];
+  negatives?(): number;
 }
 
 function createSink(
@@ -121,6 +131,7 @@ function createSink(
           ),
         ),
       finish: () => writer.finish(),
+      negatives: () => (writer instanceof HdrWriter ? writer.negatives : 0),
     };
   }
   const encode = (planes: Planes, top: number) => {

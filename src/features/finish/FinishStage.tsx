@@ -1,7 +1,8 @@
 "use client";
-import { useEffect, useState } from "react";
+import { useEffect, useState, type ReactNode } from "react";
 import { invert, multiply, project } from "../../core/geometry/matrix3";
-import { fitRatio, largestCrop } from "../../core/geometry/validArea";
+import { intersect } from "../../core/geometry/rectangle";
+import { covers, fitRatio, largestCrop } from "../../core/geometry/validArea";
 import { addPin, removeRecord, resetAdjustment, setAdjustment, setGeometry, updateRecord } from "../../document/edits";
 import type { AdjustmentType, PinRecord, Records } from "../../document/records/types";
 import {
@@ -29,7 +30,7 @@ import { ReadoutLine } from "../../view/ReadoutLine";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";
 
-type PinTool = "none" | "neutral" | "exposure";
+type PinTool = "none" | "neutral" | "exposure" | "crop";
 const RATIOS: { label: string; ratio: number | null }[] = [
   { label: "Free", ratio: null },
   { label: "3:2", ratio: 3 / 2 },
@@ -47,6 +48,7 @@ export function FinishStage() {
   const [preview, setPreview] = useState<Records | null>(null);
   const [pinTool, setPinTool] = useState<PinTool>("none");
   const [at, setAt] = useState<[number, number] | null>(null);
+  const [drawn, setDrawn] = useState<Drawn | null>(null);
   const [proposals, setProposals] = useState<FinishProposals | null>(null);
   useEffect(() => {
     setPreview(null);
@@ -80,31 +82,50 @@ export function FinishStage() {
       </StageLayout>
     );
   }
-  const shown = preview ?? records;
+  const inForce = outputGeometry(records);
+  const cropping = pinTool === "crop" && !readOnly;
+  const whole = { x: 0, y: 0, width: reference.width, height: reference.height };
+  const shown = cropping ? wholeFrame(records, inForce.angleDeg, whole) : (preview ?? records);
   const geometry = outputGeometry(shown);
   const toReference = outputToReference(geometry, reference);
   const back = invert(toReference);
-  const tool: PictureTool | null =
-    pinTool === "none" || readOnly
-      ? null
-      : {
-          cursor: "crosshair",
-          down: ({ x, y }) => {
-            const [u, v] = project(toReference, x, y);
-            edit(addPin({ purpose: pinTool, x: Math.round(u), y: Math.round(v), radius: 4, target: pinTool === "exposure" ? 60 : null }), {
-              stage: "finish",
-              label: pinTool === "neutral" ? "Neutral pin set" : "Exposure pin set",
-            });
-            setPinTool("none");
-          },
-        };
+  const cropTool: PictureTool = {
+    cursor: "crosshair",
+    down: ({ x, y }) => setDrawn({ x0: x, y0: y, x1: x, y1: y }),
+    move: (points) => setDrawn((d) => d && { ...d, x1: points[points.length - 1].x, y1: points[points.length - 1].y }),
+    up: () => {
+      if (drawn) takeDrawnCrop(records, drawn);
+      setDrawn(null);
+      setPinTool("none");
+    },
+  };
+  const pinning: PictureTool = {
+    cursor: "crosshair",
+    down: ({ x, y }) => {
+      const [u, v] = project(toReference, x, y);
+      const purpose = pinTool === "exposure" ? "exposure" : "neutral";
+      edit(addPin({ purpose, x: Math.round(u), y: Math.round(v), radius: 4, target: purpose === "exposure" ? 60 : null }), {
+        stage: "finish",
+        label: purpose === "neutral" ? "Neutral pin set" : "Exposure pin set",
+      });
+      setPinTool("none");
+    },
+  };
+  const tool = cropping ? cropTool : pinTool === "none" || readOnly ? null : pinning;
   return (
     <StageLayout
       ledger={<StepLedger pinTool={pinTool} setPinTool={setPinTool} />}
-      bench={<FinishBench proposals={proposals} onPreview={(change) => setPreview(change(records))} />}
+      bench={
+        <FinishBench
+          proposals={proposals}
+          onPreview={(change) => setPreview(change(records))}
+          cropping={cropping}
+          setCropping={(on) => setPinTool(on ? "crop" : "none")}
+        />
+      }
       bar={
         <ViewChoices views={[{ id: "finished", label: "Finished" }]} chosen="finished" onChoose={() => undefined}>
-          {pinTool !== "none" && <Soft>Click the place that {pinTool === "neutral" ? "is neutral in that light" : "must have a set lightness"}.</Soft>}
+          {pinTool !== "none" && <Soft>{TOOL_HINTS[pinTool]}</Soft>}
         </ViewChoices>
       }
       readout={<ReadoutLine records={records} at={at} toReference={toReference} />}
@@ -116,13 +137,73 @@ export function FinishStage() {
         size={geometry.crop}
         tool={tool}
         onHover={(x, y) => setAt([Math.round(x), Math.round(y)])}
-        overlay={(toScreen) =>
-          pinsOf(records).map((pin, i) => (
-            <PinMark key={pin.id} number={i + 1} at={toScreen(...(project(back, pin.x + 0.5, pin.y + 0.5) as [number, number]))} />
-          ))
-        }
+        overlay={(toScreen) => (
+          <>
+            {pinsOf(records).map((pin, i) => (
+              <PinMark key={pin.id} number={i + 1} at={toScreen(...(project(back, pin.x + 0.5, pin.y + 0.5) as [number, number]))} />
+            ))}
+            {cropping && (
+              <Frame
+                corners={[toScreen(inForce.crop.x, inForce.crop.y), toScreen(inForce.crop.x + inForce.crop.width, inForce.crop.y + inForce.crop.height)]}
+              />
+            )}
+            {cropping && drawn && <Frame corners={[toScreen(drawn.x0, drawn.y0), toScreen(drawn.x1, drawn.y1)]} />}
+          </>
+        )}
       />
     </StageLayout>
+  );
+}
+
+interface Drawn {
+  x0: number;
+  y0: number;
+  x1: number;
+  y1: number;
+}
+
+const TOOL_HINTS: Record<Exclude<PinTool, "none">, string> = {
+  neutral: "Click the place that is neutral in that light.",
+  exposure: "Click the place that must have a set lightness.",
+  crop: "Drag a crop over the whole frame; it stays inside what every frame covers.",
+};
+
+const wholeFrames = new WeakMap<Records, Records>();
+/** The records with the crop taken off, kept while they stay the same. */
+function wholeFrame(records: Records, angleDeg: number, crop: { x: number; y: number; width: number; height: number }): Records {
+  const found = wholeFrames.get(records) ?? setGeometry({ angleDeg, crop, ratio: null })(records);
+  wholeFrames.set(records, found);
+  return found;
+}
+
+/** Makes a drawn rectangle (turned frame px) the crop, as far as every frame covers it. */
+function takeDrawnCrop(records: Records, d: Drawn): void {
+  const { angleDeg } = outputGeometry(records);
+  const x = Math.round(Math.min(d.x0, d.x1));
+  const y = Math.round(Math.min(d.y0, d.y1));
+  const wanted = { x, y, width: Math.round(Math.max(d.x0, d.x1)) - x + 1, height: Math.round(Math.max(d.y0, d.y1)) - y + 1 };
+  if (wanted.width < 16 || wanted.height < 16) return;
+  const { frames } = turnedFrames(records, angleDeg);
+  const corners = [
+    [x, y],
+    [x + wanted.width - 1, y],
+    [x, y + wanted.height - 1],
+    [x + wanted.width - 1, y + wanted.height - 1],
+  ];
+  const valid = corners.every(([u, v]) => frames.every((f) => covers(f, u, v)));
+  const crop = valid ? wanted : intersect(wanted, validCrop(records, angleDeg, null));
+  if (crop.width >= 16 && crop.height >= 16)
+    edit(setGeometry({ angleDeg, crop, ratio: null }), { stage: "finish", label: `Crop drawn, ${crop.width} × ${crop.height} px` });
+}
+
+/** Our double hairline between two corners. */
+function Frame({ corners: [[x0, y0], [x1, y1]] }: { corners: [[number, number], [number, number]] }) {
+  const box = { x: Math.min(x0, x1), y: Math.min(y0, y1), width: Math.abs(x1 - x0), height: Math.abs(y1 - y0) };
+  return (
+    <g fill="none">
+      <rect {...box} stroke="#000" strokeWidth="3" />
+      <rect {...box} stroke="#fff" strokeWidth="1" />
+    </g>
   );
 }
 
@@ -158,10 +239,11 @@ function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTool: (t:
   const types = (Object.keys(NEUTRAL) as AdjustmentType[]).filter((t) => adjustmentOf(records, t));
   const geometry = geometryOf(records);
   const pins = pinsOf(records);
+  const count = types.length + (geometry ? 1 : 0);
   return (
     <>
       <Section>
-        <Heading>{types.length + (geometry ? 1 : 0) || "No"} steps set</Heading>
+        <Heading>{count === 0 ? "No steps set" : count === 1 ? "1 step set" : `${count} steps set`}</Heading>
         <Soft>They lie on top of the layers and can be changed at any time.</Soft>
       </Section>
       <Table aria-label="Steps">
@@ -258,7 +340,13 @@ function PinRow({ pin, number, readOnly }: { pin: PinRecord; number: number; rea
   );
 }
 
-function FinishBench({ proposals, onPreview }: { proposals: FinishProposals | null; onPreview: (change: (r: Records) => Records) => void }) {
+function FinishBench(props: {
+  proposals: FinishProposals | null;
+  onPreview: (change: (r: Records) => Records) => void;
+  cropping: boolean;
+  setCropping: (on: boolean) => void;
+}) {
+  const { proposals, onPreview } = props;
   const { records, readOnly } = useSession();
   const radiance = mergeOf(records)?.method === "radiance";
   const control = (
@@ -351,7 +439,11 @@ function FinishBench({ proposals, onPreview }: { proposals: FinishProposals | nu
         )}
         {control("chroma", "factor", "Chroma", "%", { min: 0, max: 2, step: 0.01, digits: 0, scale: 100 })}
       </Section>
-      <CropSection readOnly={readOnly} records={records} onPreview={onPreview} />
+      <CropSection readOnly={readOnly} records={records} onPreview={onPreview}>
+        <Choice isSelected={props.cropping} isDisabled={readOnly} onChange={props.setCropping}>
+          Draw
+        </Choice>
+      </CropSection>
       <Section>
         <RowOf style={{ marginTop: 0 }}>
           <PrimaryButton onPress={() => setStage("proof")}>Go to Proof</PrimaryButton>
@@ -377,11 +469,14 @@ export function validCrop(records: Records, angleDeg: number, ratio: number | nu
   return crop ?? fitRatio({ x: 0, y: 0, ...size }, ratio ?? size.width / size.height);
 }
 
-function CropSection({ records, readOnly, onPreview }: { records: Records; readOnly: boolean; onPreview: (change: (r: Records) => Records) => void }) {
+function CropSection(props: { records: Records; readOnly: boolean; onPreview: (change: (r: Records) => Records) => void; children: ReactNode }) {
+  const { records, readOnly, onPreview } = props;
   const { angleDeg, crop } = outputGeometry(records);
   const ratio = geometryOf(records)?.ratio ?? null;
+  // a crop that was drawn keeps its shape
+  const shape = geometryOf(records) && ratio === null ? crop.width / crop.height : ratio;
   const [most, setMost] = useState(crop);
-  useEffect(() => setMost(validCrop(records, angleDeg, ratio)), [records, angleDeg, ratio]);
+  useEffect(() => setMost(validCrop(records, angleDeg, shape)), [records, angleDeg, shape]);
   const apply = (angle: number, r: number | null, label: string) =>
     edit(setGeometry({ angleDeg: angle, crop: validCrop(records, angle, r), ratio: r }), { stage: "finish", label });
   const inset = 1 - crop.width / most.width;
@@ -415,6 +510,7 @@ function CropSection({ records, readOnly, onPreview }: { records: Records; readO
         onChange={(v) => apply(v, ratio, `Turned by ${signed(v, 2)}°`)}
       />
       <RowOf role="group" aria-label="Ratio">
+        {props.children}
         {RATIOS.map((r) => (
           <Choice key={r.label} isDisabled={readOnly} isSelected={r.ratio === ratio} onChange={() => apply(angleDeg, r.ratio, `Crop ${r.label.toLowerCase()}`)}>
             {r.label}

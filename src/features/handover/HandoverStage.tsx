@@ -41,6 +41,8 @@ interface Delivery {
   height: number;
   size: number;
   clipped: number;
+  /** for Radiance HDR, else null */
+  negatives: number | null;
   at: string;
 }
 
@@ -69,7 +71,15 @@ export function HandoverStage() {
     const name = `${base}.${KINDS[kind].extension}`;
     download(result.file, name);
     setDelivered([
-      { name, width: result.width, height: result.height, size: result.file.size, clipped: result.clippedShare, at: new Date().toISOString() },
+      {
+        name,
+        width: result.width,
+        height: result.height,
+        size: result.file.size,
+        clipped: result.clippedShare,
+        negatives: kind === "hdr" ? result.negatives : null,
+        at: new Date().toISOString(),
+      },
       ...delivered,
     ]);
     useSession.setState({ lastExportAt: new Date().toISOString() });
@@ -150,8 +160,10 @@ export function HandoverStage() {
                 <Card key={d.at}>
                   <b>{d.name}</b>
                   <p>
-                    {pixels(d.width)} × {pixels(d.height)} px, {bytes(d.size)}, {clock(d.at)}. {percent(d.clipped)} of the samples were outside the{" "}
-                    {kind === "hdr" ? "display" : "output"} range{kind === "hdr" ? " and are kept." : " and are clipped."}
+                    {pixels(d.width)} × {pixels(d.height)} px, {bytes(d.size)}, {clock(d.at)}.{" "}
+                    {d.negatives === null
+                      ? `${percent(d.clipped)} of the samples were outside the output range and are clipped.`
+                      : `${pixels(d.negatives)} samples below zero were set to 0; light above 1 is kept.`}
                   </p>
                 </Card>
               ))}

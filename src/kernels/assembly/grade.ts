@@ -28,15 +28,22 @@ export function gradeSamples(
 }
 
 /**
- * In place: Reinhard et al. 2002, equation 4, on the largest channel, so that hue stays and no channel clips below the white.
- * white: the scene value that becomes 1.
+ * In place: Reinhard et al. 2002, equation 4, on the largest channel in the working and in the narrow primaries, so that hue stays
+ * and no channel of either clips below the white. white: the scene value that becomes 1; narrow: nine f32, working → narrow.
  */
-export function toneSamples(r: usize, g: usize, b: usize, white: f32, y0: i32, y1: i32, scratch: usize): void {
+export function toneSamples(r: usize, g: usize, b: usize, white: f32, narrow: usize, y0: i32, y1: i32, scratch: usize): void {
   const one = f32x4.splat(1), inverse = f32x4.splat(1 / (white * white));
+  const m0 = v128.load32_splat(narrow), m1 = v128.load32_splat(narrow, 4), m2 = v128.load32_splat(narrow, 8);
+  const m3 = v128.load32_splat(narrow, 12), m4 = v128.load32_splat(narrow, 16), m5 = v128.load32_splat(narrow, 20);
+  const m6 = v128.load32_splat(narrow, 24), m7 = v128.load32_splat(narrow, 28), m8 = v128.load32_splat(narrow, 32);
   for (let i = y0; i < y1; i += 4) {
     const o = (<usize>i) << 2;
     const x = v128.load(r + o), y = v128.load(g + o), z = v128.load(b + o);
-    const m = f32x4.max(f32x4.max(x, y), f32x4.max(z, f32x4.splat(0)));
+    const p = f32x4.add(f32x4.add(f32x4.mul(m0, x), f32x4.mul(m1, y)), f32x4.mul(m2, z));
+    const q = f32x4.add(f32x4.add(f32x4.mul(m3, x), f32x4.mul(m4, y)), f32x4.mul(m5, z));
+    const t = f32x4.add(f32x4.add(f32x4.mul(m6, x), f32x4.mul(m7, y)), f32x4.mul(m8, z));
+    const widest = f32x4.max(f32x4.max(x, y), f32x4.max(z, f32x4.splat(0)));
+    const m = f32x4.max(widest, f32x4.max(f32x4.max(p, q), t));
     const s = f32x4.div(f32x4.add(one, f32x4.mul(m, inverse)), f32x4.add(one, m));
     v128.store(r + o, f32x4.mul(x, s));
     v128.store(g + o, f32x4.mul(y, s));

@@ -1,3 +1,4 @@
+import { transform } from "../../core/geometry/matrix3";
 import { decodeSrgb, encodeSrgb } from "../../core/color/srgbCurve";
 
 /**
@@ -91,9 +92,9 @@ export function grade([r, g, b]: number[], contrast: number, pivot: number, chro
   return [r, g, b].map((v) => Math.max(0, light * f + chroma * (v * f - light * f)));
 }
 
-/** Reinhard et al. 2002, equation 4, on the largest channel. */
-export function tone(rgb: number[], white: number): number[] {
-  const m = Math.max(...rgb, 0);
+/** Reinhard et al. 2002, equation 4, on the largest channel of the working or the narrow primaries. */
+export function tone(rgb: number[], white: number, narrow: readonly number[]): number[] {
+  const m = Math.max(...rgb, ...transform(narrow, rgb), 0);
   return rgb.map((v) => (v * (1 + m / white ** 2)) / (1 + m));
 }
 

@@ -75,8 +75,8 @@ function createHandlers(engine: Engine): Handlers {
     proof: (p, task) => engine.proof(p.records, task),
     measureEffect: (p, task) => engine.measureEffect(p.before, p.after, task),
     export: async (p, task) => {
-      const { parts, width, height, clippedShare } = await engine.export(p.records, p.settings, task, p.method);
-      return { file: new Blob(parts as BlobPart[]), width, height, clippedShare };
+      const { parts, width, height, clippedShare, negatives } = await engine.export(p.records, p.settings, task, p.method);
+      return { file: new Blob(parts as BlobPart[]), width, height, clippedShare, negatives };
     },
     writeJob: async ({ job }) => {
       const parts: BlobPart[] = [];

@@ -28,7 +28,7 @@ export interface Messages {
   measureEffect: [params: { before: Records; after: Records }, result: Effect | null];
   export: [
     params: { records: Records; settings: ExportSettings; method?: "radiance" | "fusion" },
-    result: { file: Blob; width: number; height: number; clippedShare: number },
+    result: { file: Blob; width: number; height: number; clippedShare: number; negatives: number },
   ];
   writeJob: [params: { job: StoredJob }, result: Blob];
   openJob: [params: { file: Blob }, result: { job: StoredJob; records: Records }];
