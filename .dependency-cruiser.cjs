@@ -53,7 +53,7 @@ module.exports = {
   ],
   options: {
     doNotFollow: { path: "node_modules" },
-    exclude: { path: "src/kernels/assembly" },
+    exclude: { path: "src/kernels/assembly|\\.test\\.tsx?$" },
     tsPreCompilationDeps: true,
     tsConfig: { fileName: "tsconfig.json" },
     detectProcessBuiltinModuleCalls: false,

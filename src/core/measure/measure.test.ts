@@ -82,6 +82,7 @@ it("names a bracket with its steps", () => {
 
 it("says what is odd: size, gap, duplicate, blur, metadata that lies", () => {
   expect(nameSet([frame(1, -2), frame(2, 0), frame(3, 2, { width: 90 })]).oddities).toEqual(["Frame 3 is 90×80 px, the others are 100×80."]);
+  expect(nameSet([frame(1, -2), frame(2, 0, { width: 90 })]).oddities).toEqual(["The frames have different sizes: 1 is 100×80, 2 is 90×80 px."]);
   expect(nameSet([frame(1, -2), frame(2, 0), frame(3, 2), frame(4, 6)]).oddities).toEqual(["Gap in the ladder: 4.0 EV between frames 3 and 4."]);
   expect(nameSet([frame(1, -2), frame(2, 0), frame(3, 0, { fingerprint: "f2" })]).oddities).toContain("Frame 3 is the same file as frame 2.");
   expect(nameSet([frame(1, -2), frame(2, 0, { edgeWidthPx: 4 }), frame(3, 2)]).oddities).toEqual([

@@ -53,7 +53,8 @@ function ladder(frames: LadderFrame[], ev: (f: LadderFrame) => number | null) {
 function sizes(frames: LadderFrame[]): string[] {
   const count = new Map<string, number>();
   for (const f of frames) count.set(`${f.width}×${f.height}`, (count.get(`${f.width}×${f.height}`) ?? 0) + 1);
-  const usual = [...count].sort((a, b) => b[1] - a[1])[0][0];
+  const [usual, most] = [...count].sort((a, b) => b[1] - a[1])[0];
+  if (most === 1 && frames.length > 1) return [`The frames have different sizes: ${frames.map((f) => `${f.number} is ${f.width}×${f.height}`).join(", ")} px.`];
   return frames.filter((f) => `${f.width}×${f.height}` !== usual).map((f) => `Frame ${f.number} is ${f.width}×${f.height} px, the others are ${usual}.`);
 }
 

@@ -74,7 +74,10 @@ export function registerPair(
   const a = localZScore(levelOf(fixed, top));
   const b = localZScore(levelOf(moving, top));
   for (const search of SEARCHES.slice(0, options.searches)) {
-    const candidates = searchCoarse(a, b, search.rotations, search.scales);
+    // a frame of another size was either scaled as a whole or cropped
+    const ratio = Math.max(moving.width, moving.height) / Math.max(fixed.width, fixed.height);
+    const scales = ratio === 1 ? search.scales : [...search.scales, ...search.scales.map((scale) => scale * ratio)];
+    const candidates = searchCoarse(a, b, search.rotations, scales);
     let best: { matrix: Matrix3; agreement: Agreement } | null = null;
     for (const candidate of candidates) {
       const trial = trySearch(fixed, moving, photometry, candidate.matrix, top, options.model);

@@ -3,6 +3,7 @@ import { Scope as KernelScope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import { contentKey } from "../graph/keys";
 import type { Task } from "../task";
+import { MemoryRasterStore } from "../tiles/MemoryRasterStore";
 import type { RasterFile } from "../tiles/RasterStore";
 import { allocatePlanes, each, readThrough, readWorking, REC709_TO_WORKING, WORKING_TO_REC709 } from "./frameSamples";
 import { fillCoverage, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
@@ -10,6 +11,7 @@ import { openMerge } from "./mergeRadiance";
 
 const FUSION_VERSION = 1;
 const ROWS = 128;
+const MEMORY_BYTES = 256 * 1024 * 1024;
 
 export interface FusionWeights {
   contrast: number;
@@ -23,7 +25,9 @@ export async function openFusion(ctx: EngineContext, inputs: MergeInputs, expone
   return openMerge(ctx, key, inputs, async (picture, dominant) => {
     const { width, height, frames } = inputs;
     const weightKey = `${key}-weights`;
-    const weights = await ctx.store.create(weightKey, { width, height, channels: frames.length, type: "f32", levels: 1 });
+    // what fits into the memory cache spares the way over the store
+    const store = width * height * frames.length * 4 <= MEMORY_BYTES ? new MemoryRasterStore() : ctx.store;
+    const weights = await store.create(weightKey, { width, height, channels: frames.length, type: "f32", levels: 1 });
     try {
       for (let y0 = 0; y0 < height; y0 += ROWS) {
         await task.step(y0 * 0.35, height, "Weighing the frames");
@@ -31,7 +35,7 @@ export async function openFusion(ctx: EngineContext, inputs: MergeInputs, expone
       }
       await blendPyramids(ctx, inputs, weights, picture, task);
     } finally {
-      await ctx.store.remove(weightKey);
+      await store.remove(weightKey);
     }
   });
 }
