@@ -8,8 +8,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { createNodeEngine } from "../src/cli/createNodeEngine";
 import { gatherFiles } from "../src/cli/gatherFiles";
-import { IDENTITY } from "../src/core/geometry/matrix3";
-import { setAdjustment, setMerge, setRegistration, addLayer } from "../src/document/edits";
+import { setAdjustment, setMerge, setRegistration, unmovedRegistration, addLayer } from "../src/document/edits";
 import type { Records } from "../src/document/records/types";
 import { SILENT } from "../src/engine/task";
 
@@ -57,29 +56,7 @@ print(json.dumps({'fusion': fusion, 'register': reg}))`,
 const node = await createNodeEngine(process.cwd());
 const gathered = await gatherFiles(node, "bench", files, SILENT);
 const frames = gathered.files.map((f) => f.frame!);
-const still = setRegistration(
-  {
-    kind: "registration",
-    id: "registration",
-    operationVersion: 1,
-    model: "homography",
-    referenceId: frames[1].id,
-    referenceReason: "",
-    placements: frames.map((f) => ({
-      frameId: f.id,
-      registered: true,
-      matrix: IDENTITY,
-      residualPx: 0,
-      residualBeforePx: 0,
-      agreeing: 1,
-      confidence: 1,
-      reason: null,
-      shifts: [],
-    })),
-    proposedCrop: { x: 0, y: 0, width: W, height: H },
-  },
-  Object.fromEntries(frames.map((f, i) => [f.id, [-2, 0, 2][i]])),
-)(gathered.records);
+const still = setRegistration(unmovedRegistration(frames, frames[1], 1), Object.fromEntries(frames.map((f, i) => [f.id, [-2, 0, 2][i]])))(gathered.records);
 const fusion = await timed(() =>
   node.engine
     .export(

@@ -218,24 +218,33 @@ function useStart() {
     if (begun.current) return;
     begun.current = true;
     void (async () => {
-      const wanted = new URLSearchParams(location.search).get("demo");
-      let last: string | null = null;
-      try {
-        last = localStorage.getItem("marsh-last-job");
-      } catch {
-        // without it the list of jobs is shown
-      }
-      const opened = last !== null && (await openStoredJob(last));
-      if (!opened && wanted) {
-        await refreshJobs();
-        const demo = (await listDemoJobs()).find((d) => d.id === wanted);
-        setReady(true);
-        if (demo) await startDemo(demo);
-      }
+      if (!(await openWantedDemo()) && !(await openLastJob())) setReady(true);
       setReady(true);
     })();
   }, []);
   return { jobId, stage, ready };
+}
+
+/** "?demo=NAME" in the address: the demo job, as it was left or new. */
+async function openWantedDemo(): Promise<boolean> {
+  const wanted = new URLSearchParams(location.search).get("demo");
+  const demo = wanted && (await listDemoJobs()).find((d) => d.id === wanted);
+  if (!demo) return false;
+  await refreshJobs();
+  const kept = useSession.getState().jobs.find((j) => j.name === demo.name);
+  if (kept) return openStoredJob(kept.id);
+  await startDemo(demo);
+  return true;
+}
+
+async function openLastJob(): Promise<boolean> {
+  try {
+    const last = localStorage.getItem("marsh-last-job");
+    return last !== null && (await openStoredJob(last));
+  } catch {
+    // a browser that forgets the last job shows the list of jobs
+    return false;
+  }
 }
 
 function useKeys(sheetOpen: boolean, setSheet: (s: "find" | "keys") => void): void {

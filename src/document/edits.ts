@@ -1,3 +1,4 @@
+import { IDENTITY } from "../core/geometry/matrix3";
 import { append, diffRecords, EMPTY_HISTORY, isEmptyDiff, type History, type Step } from "./history";
 import type {
   AdjustmentRecord,
@@ -74,6 +75,21 @@ export function setRegistration(registration: RegistrationRecord, measuredEv: Re
   return (records) => {
     const kept = without(records, ["merge", "geometry"]);
     return put(kept, registration, { kind: "exposures", id: "exposures", measuredEv });
+  };
+}
+
+/** A registration in which every frame stays where it is. */
+export function unmovedRegistration(frames: FrameRecord[], reference: FrameRecord, operationVersion: number): RegistrationRecord {
+  const unmoved = { registered: true, matrix: IDENTITY, residualPx: 0, residualBeforePx: 0, agreeing: 1, confidence: 1, reason: null, shifts: [] };
+  return {
+    kind: "registration",
+    id: "registration",
+    operationVersion,
+    model: "translation",
+    referenceId: reference.id,
+    referenceReason: "Not registered.",
+    placements: frames.map((f) => ({ frameId: f.id, ...unmoved })),
+    proposedCrop: { x: 0, y: 0, width: reference.width, height: reference.height },
   };
 }
 

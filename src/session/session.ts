@@ -5,7 +5,8 @@ import { EMPTY_HISTORY, moveHead, recordsAt, redoTarget, stepById, type History 
 import { DOCUMENT_VERSION } from "../document/migrations";
 import { checkRecord, parseDocument } from "../document/parseDocument";
 import type { Records } from "../document/records/types";
-import { acceptancesOf, exposuresOf, framesOf, jobOf, mergeOf } from "../document/selectors";
+import { ladderFrames } from "../document/ladder";
+import { acceptancesOf, framesOf, jobOf, mergeOf } from "../document/selectors";
 import type { Finding } from "../engine/operations/proof";
 import { listJobs, loadJob, measureRoom, removeJob, removeUnusedSources, saveJob, type JobEntry, type Room } from "../storage/database";
 import { sourcesOf } from "../storage/jobFile";
@@ -312,21 +313,7 @@ export function noteCopy(): void {
 
 /** Name and oddities of the set as it stands. */
 export function setNameOf(records: Records): SetName {
-  const measured = exposuresOf(records)?.measuredEv ?? {};
-  const active = framesOf(records)
-    .map((f, i) => ({ f, number: i + 1 }))
-    .filter(({ f }) => !f.excluded);
-  return nameSet(
-    active.map(({ f, number }) => ({
-      number,
-      meteredEv: f.meteredEv,
-      measuredEv: measured[f.id] ?? null,
-      width: f.width,
-      height: f.height,
-      edgeWidthPx: f.measures.edgeWidthPx,
-      fingerprint: f.sourceId,
-    })),
-  );
+  return nameSet(ladderFrames(records));
 }
 
 /** Findings that are neither harmless nor accepted. */

@@ -1,4 +1,5 @@
 import { nameSet } from "../../core/measure/nameSet";
+import { ladderFrames } from "../../document/ladder";
 import { exposuresOf } from "../../document/selectors";
 import { createNodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
@@ -12,17 +13,7 @@ export async function inspect(files: string[], options: Options): Promise<number
   const gathered = await gatherFiles(node, "inspect", files, progressTask(options));
   const measured = exposuresOf(gathered.records)?.measuredEv ?? {};
   const read = gathered.files.flatMap((f) => (f.frame ? [f.frame] : []));
-  const set = nameSet(
-    read.map((f, i) => ({
-      number: i + 1,
-      meteredEv: f.meteredEv,
-      measuredEv: measured[f.id] ?? null,
-      width: f.width,
-      height: f.height,
-      edgeWidthPx: f.measures.edgeWidthPx,
-      fingerprint: f.sourceId,
-    })),
-  );
+  const set = nameSet(ladderFrames(gathered.records));
   const frames = gathered.files.map(({ path, frame, error }) =>
     frame
       ? {

@@ -1,6 +1,5 @@
-import { IDENTITY } from "../../core/geometry/matrix3";
-import { setMerge, setRegistration } from "../../document/edits";
-import type { FrameRecord, Records, RegistrationRecord } from "../../document/records/types";
+import { setMerge, setRegistration, unmovedRegistration } from "../../document/edits";
+import type { FrameRecord, Records } from "../../document/records/types";
 import { registrationOf } from "../../document/selectors";
 import { proposeReference } from "../../document/proposeReference";
 import { REGISTRATION_VERSION } from "../../engine/operations/registerFrames";
@@ -78,26 +77,7 @@ async function placeFrames(node: NodeEngine, records: Records, frames: FrameReco
   }
   const odd = frames.findIndex((f) => f.width !== reference.width || f.height !== reference.height);
   if (odd >= 0) throw new UsageError(`--no-register needs frames of one size; ${frames[odd].fileName} is ${frames[odd].width}×${frames[odd].height} px.`);
-  const registration: RegistrationRecord = {
-    kind: "registration",
-    id: "registration",
-    operationVersion: REGISTRATION_VERSION,
-    model: "translation",
-    referenceId: reference.id,
-    referenceReason: "not registered",
-    placements: frames.map((f) => ({
-      frameId: f.id,
-      registered: true,
-      matrix: IDENTITY,
-      residualPx: 0,
-      residualBeforePx: 0,
-      agreeing: 1,
-      confidence: 1,
-      reason: null,
-      shifts: [],
-    })),
-    proposedCrop: { x: 0, y: 0, width: reference.width, height: reference.height },
-  };
+  const registration = unmovedRegistration(frames, reference, REGISTRATION_VERSION);
   const placed = setRegistration(registration, {})(records);
   return setRegistration(registration, await node.engine.measurePlacedExposures(placed, task))(placed);
 }

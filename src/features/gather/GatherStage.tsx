@@ -64,7 +64,7 @@ function FrameLedger({ frames, chosen, onChoose }: { frames: FrameRecord[]; chos
             <th>
               EV metered
               <br />
-              as measured
+              measured
             </th>
             <th>
               Clipped

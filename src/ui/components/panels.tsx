@@ -36,6 +36,7 @@ export const Table = styled.table`
     font-size: ${tokens.size.small};
     color: ${tokens.textSoft};
     padding: 4px 4px 3px;
+    white-space: nowrap;
     border-bottom: 1px solid ${tokens.lineStrong};
     vertical-align: bottom;
   }
