@@ -1,5 +1,5 @@
-/** Figures for people: true minus sign, thin space before the unit. */
-const THIN = "\u2009";
+/** Figures for people: true minus sign, narrow no-break space before the unit. */
+const THIN = "\u202f";
 
 export function signed(value: number, digits: number): string {
   const text = Math.abs(value).toFixed(digits);

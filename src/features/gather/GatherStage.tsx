@@ -62,7 +62,7 @@ function FrameLedger({ frames, chosen, onChoose }: { frames: FrameRecord[]; chos
             <th>No.</th>
             <th>Shot</th>
             <th>
-              EV metered
+              Metered
               <br />
               measured
             </th>
@@ -120,7 +120,7 @@ function FrameLedger({ frames, chosen, onChoose }: { frames: FrameRecord[]; chos
         </tbody>
       </Table>
       <Section>
-        <Soft>EV against frame {frames.indexOf(base) + 1}. Edges: 10 to 90 % width of the sharpest; smaller is sharper.</Soft>
+        <Soft>Exposures in EV against frame {frames.indexOf(base) + 1}. Edges: 10 to 90 % width of the sharpest; smaller is sharper.</Soft>
         <RowOf>
           <FilePicker accept={PICTURE_TYPES} multiple onFiles={(files) => void gather(toFiles(files))}>
             Add frames

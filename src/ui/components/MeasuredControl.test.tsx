@@ -29,12 +29,12 @@ it("moves by the keyboard", () => {
   expect(onChange).toHaveBeenLastCalledWith(0.55);
 });
 
-it("figures: true minus, thin space before units, no more digits than can be used", () => {
+it("figures: true minus, narrow space before units, no more digits than can be used", () => {
   expect(signed(-1.25, 1)).toBe("\u22121.3");
   expect(signed(0.001, 2)).toBe("0.00");
-  expect(percent(0.0004)).toBe("<0.1\u2009%");
-  expect(percent(0.437)).toBe("44\u2009%");
-  expect(shutter(1 / 125)).toBe("1/125\u2009s");
-  expect(pixels(24961664)).toBe("24\u2009961\u2009664");
-  expect(withUnit("2", "px")).toBe("2\u2009px");
+  expect(percent(0.0004)).toBe("<0.1\u202f%");
+  expect(percent(0.437)).toBe("44\u202f%");
+  expect(shutter(1 / 125)).toBe("1/125\u202fs");
+  expect(pixels(24961664)).toBe("24\u202f961\u202f664");
+  expect(withUnit("2", "px")).toBe("2\u202fpx");
 });
