@@ -69,6 +69,7 @@ export async function exportPicture(
       sink.write(planes, width * rows);
     });
   }
+  if (settings.format === "jpeg") await ctx.jpeg.prepareEncoder();
   const parts = sink.finish();
   return {
     parts,

@@ -32,14 +32,25 @@ interface Library {
 /** TJSAMP_444 of the library: full chroma. */
 const FULL_CHROMA = 0;
 
+const start = async (wasmBinary: Uint8Array) => (await createCodec({ wasmBinary })) as unknown as Library;
+
 /** One JPEG coder for the browser and the command line, so that both see the same samples. */
 export class JpegCodec {
-  private constructor(private readonly library: Library) {}
+  private constructor(
+    private readonly wasm: Uint8Array,
+    private readonly decoding: Library,
+    private encoding: Library | null,
+  ) {}
 
   /** @param wasm the coder's compiled module (public/wasm/jpeg.wasm) */
   static async create(wasm: ArrayBuffer | Uint8Array): Promise<JpegCodec> {
-    const wasmBinary = wasm instanceof Uint8Array ? wasm : new Uint8Array(wasm);
-    return new JpegCodec((await createCodec({ wasmBinary })) as unknown as Library);
+    const bytes = wasm instanceof Uint8Array ? wasm : new Uint8Array(wasm);
+    return new JpegCodec(bytes, await start(bytes), await start(bytes));
+  }
+
+  /** Makes sure that `encode` has a sound coder; one that ran over its memory is not used again. */
+  async prepareEncoder(): Promise<void> {
+    this.encoding ??= await start(this.wasm);
   }
 
   /**
@@ -47,7 +58,7 @@ export class JpegCodec {
    * @throws FormatError for damaged or unsupported files; the sentence is for people
    */
   decode(bytes: Uint8Array): SourceRaster {
-    const decoder = new this.library.JPEGDecoder();
+    const decoder = new this.decoding.JPEGDecoder();
     try {
       decoder.getEncodedBuffer(bytes.length).set(bytes);
       try {
@@ -67,18 +78,28 @@ export class JpegCodec {
     }
   }
 
-  /** @param data interleaved RGB, 8 bit @param quality 1 to 100 @returns a baseline JPEG at full chroma without metadata */
+  /**
+   * The coder reserves as many bytes as the picture has and writes on without looking; noise at the highest qualities needs more.
+   * So it has memory of its own, what it wrote is measured, and a coder that overran is thrown away.
+   * @param data interleaved RGB, 8 bit @param quality 1 to 100 @returns a baseline JPEG at full chroma without metadata
+   * @throws FormatError where the JPEG would be larger than the picture itself
+   */
   encode(data: Uint8Array, width: number, height: number, quality: number): Uint8Array {
-    const encoder = new this.library.JPEGEncoder();
+    if (!this.encoding) throw new Error("The JPEG coder is not ready: prepareEncoder comes first.");
     try {
+      const encoder = new this.encoding.JPEGEncoder();
       encoder.getDecodedBuffer({ width, height, componentCount: 3, bitsPerSample: 8, isSigned: false }).set(data);
       encoder.setProgressive(false);
       encoder.setSubSampling(FULL_CHROMA);
       encoder.setQuality(quality);
       encoder.encode();
-      return encoder.getEncodedBuffer().slice();
-    } finally {
+      const bytes = encoder.getEncodedBuffer().slice();
+      if (bytes.length > data.length) throw new RangeError("overrun");
       encoder.delete();
+      return bytes;
+    } catch {
+      this.encoding = null;
+      throw new FormatError("limit", `At quality ${quality} the JPEG of this picture would be larger than the picture itself. Choose 95 or less, or TIFF.`);
     }
   }
 }

@@ -1,0 +1,37 @@
+import type { Records } from "../document/records/types";
+import { describeStage, STAGE_NAMES, STAGES, STATE_WORDS } from "./stages";
+
+const empty = { records: {} as Records, oddities: 0, findings: null, openFindings: 0, working: null, lastExportAt: null };
+const frames = (n: number) =>
+  Object.fromEntries(Array.from({ length: n }, (_, i) => [`f${i}`, { kind: "frame", id: `f${i}`, index: i, excluded: i === 9 }])) as unknown as Records;
+
+it("every stage has a name, and a state with a word and a figure, from the first moment", () => {
+  for (const stage of STAGES) {
+    const { state, figure } = describeStage(stage, empty);
+    expect(STAGE_NAMES[stage].length).toBeGreaterThan(3);
+    expect(STATE_WORDS[state]).toBeTruthy();
+    expect(figure).toBeTruthy();
+  }
+  expect(describeStage("plan", empty).state).toBe("notUsed");
+  expect(describeStage("gather", empty)).toEqual({ state: "notBegun", figure: "no frames" });
+});
+
+it("Gather counts the frames that take part and says what is odd", () => {
+  expect(describeStage("gather", { ...empty, records: frames(1) }).figure).toBe("1 frame");
+  expect(describeStage("gather", { ...empty, records: frames(10), oddities: 2 })).toEqual({ state: "finding", figure: "9 frames, 2 odd" });
+});
+
+it("Register shows the worst residual, or who was left out", () => {
+  const placed = (registered: boolean) => ({ frameId: "f0", registered, residualPx: 0.137 });
+  const records = (registered: boolean) =>
+    ({ ...frames(2), registration: { kind: "registration", placements: [placed(true), placed(registered)] } }) as unknown as Records;
+  expect(describeStage("register", { ...empty, records: records(true) })).toEqual({ state: "clear", figure: "0.14 px left" });
+  expect(describeStage("register", { ...empty, records: records(false) })).toEqual({ state: "finding", figure: "1 left out" });
+});
+
+it("a stage at work says so, and Proof is clear only when it was run and nothing is open", () => {
+  expect(describeStage("merge", { ...empty, working: "merge" }).state).toBe("working");
+  expect(describeStage("proof", { ...empty, findings: [] })).toEqual({ state: "clear", figure: "clear" });
+  expect(describeStage("proof", { ...empty, findings: [], openFindings: 2 })).toEqual({ state: "finding", figure: "2 findings" });
+  expect(describeStage("handover", { ...empty, lastExportAt: "2026" }).figure).toBe("delivered");
+});
