@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { addFrames, addLayer, removeLayer, setAdjustment, startJob, takeStep, type Edit } from "./edits";
+import { addFrames, addLayer, removeFrame, removeLayer, setAdjustment, startJob, takeStep, type Edit } from "./edits";
 import { append, EMPTY_HISTORY, moveHead, pathTo, recordsAt, redoTarget } from "./history";
 import { DOCUMENT_VERSION, MIGRATIONS } from "./migrations";
 import { DocumentError, parseDocument } from "./parseDocument";
@@ -84,6 +84,27 @@ it("an abandoned branch stays reachable", () => {
   state = moveHead(state.history, state.records, first);
   state = takeStep(state.history, state.records, setAdjustment("exposure", { ev: 2 }), text, at);
   expect(adjustmentValues(moveHead(state.history, state.records, abandoned).records, "exposure").ev).toBe(1);
+});
+
+it("a frame goes with its layers and their strokes", () => {
+  const withFrame = addFrames([frame])(startJob("Test", at).records);
+  const { id } = framesOf(withFrame)[0];
+  const mask = { ground: 0 as const, inverted: false, parts: [{ kind: "painted" as const, id: "p" }] };
+  const layered = addLayer({ id: "l", name: "L", frameId: id, exposureEv: 0, opacity: 1, mode: "normal", visible: true, mask })(withFrame);
+  const stroke = {
+    kind: "stroke" as const,
+    id: "s",
+    index: 0,
+    layerId: "l",
+    partId: "p",
+    reveal: true,
+    diameterPx: 9,
+    softness: 1,
+    flow: 1,
+    opacity: 1,
+    points: [1, 1, 1],
+  };
+  expect(Object.keys(removeFrame(id)({ ...layered, s: stroke }))).toEqual(["job"]);
 });
 
 it("an edit that changes nothing is no step", () => {

@@ -61,14 +61,15 @@ function dropResults(records: Records): Records {
   return without(records, ["registration", "merge", "geometry"]);
 }
 
+/** A frame goes with the layers that show it and their strokes. */
 export function removeFrame(frameId: string): Edit {
-  return (records) =>
-    without(dropResults(records), [
-      frameId,
-      ...layersOf(records)
-        .filter((l) => l.frameId === frameId)
-        .map((l) => l.id),
-    ]);
+  return (records) => {
+    const layers = layersOf(records).filter((l) => l.frameId === frameId);
+    return without(
+      layers.reduce((r, l) => removeLayer(l.id)(r), dropResults(records)),
+      [frameId],
+    );
+  };
 }
 
 export function setRegistration(registration: RegistrationRecord, measuredEv: Record<string, number>): Edit {

@@ -289,6 +289,8 @@ export async function refreshJobs(): Promise<void> {
 export async function deleteJob(id: string): Promise<void> {
   await removeJob(id);
   const left = await listJobs();
+  // what is left of the job in the raster store goes too; other jobs make theirs again
+  await engine.call("clearRasters", {});
   await removeUnusedSources(new Set(left.flatMap((j) => [...sourcesOf(j.job).keys()])));
   if (get().jobId === id) set({ jobId: null, history: EMPTY_HISTORY, records: {} });
   await refreshJobs();

@@ -53,12 +53,12 @@ export class OpfsRasterStore implements RasterStore {
     for (const name of [`${key}.json`, key]) await this.folder.removeEntry(name).catch(() => undefined);
   }
 
+  /** A raster that another tab has open stays; the browser refuses to remove it. */
   async keepOnly(keys: Set<string>): Promise<void> {
     const folder = this.folder as FileSystemDirectoryHandle & { keys(): AsyncIterable<string> };
-    for await (const name of folder.keys()) {
-      const key = name.replace(/\.json$/, "");
-      if (!keys.has(key) && !this.handles.has(key)) await this.folder.removeEntry(name).catch(() => undefined);
-    }
+    const names: string[] = [];
+    for await (const name of folder.keys()) names.push(name.replace(/\.json$/, ""));
+    for (const key of new Set(names)) if (!keys.has(key)) await this.remove(key);
   }
 
   /** Several tabs may read and write: the same key always means the same bytes. */

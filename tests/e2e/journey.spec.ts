@@ -224,5 +224,23 @@ print(json.dumps({'tiff': [list(t.shape), str(t.dtype)], 'jpeg': [j.size[0], j.s
   await stage(page, "Hand over");
   await page.locator('input[type="file"]').first().setInputFiles(join(folder, "newer.marsh"));
   await expect(page.getByText(/job file is damaged or cut short/)).toBeVisible();
+
+  // a job that is removed takes its intermediate pictures along
+  const rasters = () =>
+    page.evaluate(async () => {
+      const folder = (await (await navigator.storage.getDirectory()).getDirectoryHandle("rasters")) as FileSystemDirectoryHandle & {
+        keys(): AsyncIterable<string>;
+      };
+      let count = 0;
+      for await (const name of folder.keys()) count += name ? 1 : 0;
+      return count;
+    });
+  expect(await rasters()).toBeGreaterThan(10);
+  await page.getByRole("button", { name: "Marsh, all jobs" }).click();
+  await page.getByRole("button", { name: "Remove" }).first().click();
+  await page.getByRole("button", { name: "Remove for good" }).click();
+  await expect.poll(rasters).toBe(0);
+  await page.getByRole("button", { name: "Open", exact: true }).first().click();
+  await exact(page);
   await context.close();
 });

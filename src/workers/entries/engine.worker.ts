@@ -57,7 +57,7 @@ async function createContext(): Promise<EngineContext> {
   };
 }
 
-function createHandlers(engine: Engine): Handlers {
+function createHandlers(engine: Engine, ctx: EngineContext): Handlers {
   return {
     importFrame: async ({ fileName, file }, task) => {
       const bytes = new Uint8Array(await file.arrayBuffer());
@@ -77,6 +77,11 @@ function createHandlers(engine: Engine): Handlers {
     export: async (p, task) => {
       const { parts, width, height, clippedShare, negatives } = await engine.export(p.records, p.settings, task, p.method);
       return { file: new Blob(parts as BlobPart[]), width, height, clippedShare, negatives };
+    },
+    clearRasters: async () => {
+      ctx.files.clear();
+      await ctx.store.keepOnly(new Set());
+      return null;
     },
     writeJob: async ({ job }) => {
       const parts: BlobPart[] = [];
@@ -109,7 +114,7 @@ self.onmessage = async ({ data }: MessageEvent<Request>) => {
   }
   const { id, name, params } = data;
   try {
-    handlers ??= createContext().then((ctx) => createHandlers(new Engine(ctx)));
+    handlers ??= createContext().then((ctx) => createHandlers(new Engine(ctx), ctx));
     const handler = (await handlers)[name] as ((p: unknown, task: Task) => Promise<unknown>) | undefined;
     if (!handler) throw new TypeError(`The engine does not know the message "${String(name)}".`);
     const result = await handler(params, createTask(id));

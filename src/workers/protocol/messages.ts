@@ -30,6 +30,8 @@ export interface Messages {
     params: { records: Records; settings: ExportSettings; method?: "radiance" | "fusion" },
     result: { file: Blob; width: number; height: number; clippedShare: number; negatives: number },
   ];
+  /** Lets every intermediate picture go; they are made again from the sources when they are needed. */
+  clearRasters: [params: Record<string, never>, result: null];
   writeJob: [params: { job: StoredJob }, result: Blob];
   openJob: [params: { file: Blob }, result: { job: StoredJob; records: Records }];
 }
