@@ -29,6 +29,8 @@ async function main(): Promise<number> {
       output: { type: "string", short: "o" },
       reference: { type: "string" },
       model: { type: "string" },
+      region: { type: "string", multiple: true },
+      ignore: { type: "string", multiple: true },
       ev: { type: "string" },
       response: { type: "string" },
       quality: { type: "string" },

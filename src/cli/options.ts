@@ -4,6 +4,8 @@ export interface Options {
   output?: string;
   reference?: string;
   model?: string;
+  region?: string[];
+  ignore?: string[];
   ev?: string;
   response?: string;
   quality?: string;

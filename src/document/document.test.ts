@@ -1,15 +1,15 @@
 import fc from "fast-check";
-import { addFrames, addLayer, removeFrame, removeLayer, setAdjustment, startJob, takeStep, type Edit } from "./edits";
+import { addFrames, addLayer, removeFrame, removeLayer, setAdjustment, startJob, takeStep, type Edit, type NewFrame } from "./edits";
 import { append, EMPTY_HISTORY, moveHead, pathTo, recordsAt, redoTarget } from "./history";
 import { DOCUMENT_VERSION, MIGRATIONS } from "./migrations";
 import { DocumentError, parseDocument } from "./parseDocument";
-import type { FrameRecord, Records } from "./records/types";
+import type { Records } from "./records/types";
 import { VALIDATORS } from "./records/validators";
-import { adjustmentValues, framesOf, layersOf } from "./selectors";
+import { activeFramesOf, adjustmentValues, framesOf, geometryOf, layersOf, registrationOf } from "./selectors";
 import { outputToReference } from "./outputGeometry";
-import { invert, project } from "../core/geometry/matrix3";
+import { IDENTITY, invert, project } from "../core/geometry/matrix3";
 
-const frame: Omit<FrameRecord, "id" | "index" | "kind" | "excluded"> = {
+const frame: NewFrame = {
   sourceId: "a".repeat(64),
   fileName: "a.jpg",
   format: "JPEG",
@@ -70,7 +70,7 @@ it("any walk of edits, undo, redo and jumps leads to the records its path says",
         expect(records).toEqual(seen.get(history.head!));
         expect(recordsAt(history, history.head)).toEqual(records);
       }
-      expect(parseDocument(JSON.parse(JSON.stringify({ version: 1, id: "x", history }))).records).toEqual(JSON.parse(JSON.stringify(records)));
+      expect(parseDocument(JSON.parse(JSON.stringify({ version: DOCUMENT_VERSION, id: "x", history }))).records).toEqual(JSON.parse(JSON.stringify(records)));
     }),
     { numRuns: 60 },
   );
@@ -104,7 +104,7 @@ it("a frame goes with its layers and their strokes", () => {
     opacity: 1,
     points: [1, 1, 1],
   };
-  expect(Object.keys(removeFrame(id)({ ...layered, s: stroke }))).toEqual(["job"]);
+  expect(Object.keys(removeFrame(id)({ ...layered, s: stroke }))).toEqual(["job", "set-1"]);
 });
 
 it("an edit that changes nothing is no step", () => {
@@ -115,8 +115,8 @@ it("an edit that changes nothing is no step", () => {
 
 it("new frames take registration and merge away, because they no longer hold", () => {
   const { history, records } = startJob("Test", at);
-  const merged = { ...records, merge: { kind: "merge", id: "merge" } } as unknown as Records;
-  expect(takeStep(history, merged, addFrames([frame]), text, at).records.merge).toBeUndefined();
+  const merged = { ...records, "merge-set-1": { kind: "merge", id: "merge-set-1", setId: "set-1" } } as unknown as Records;
+  expect(takeStep(history, merged, addFrames([frame]), text, at).records["merge-set-1"]).toBeUndefined();
 });
 
 it("every kind of record has a validator, and every version a migration", () => {
@@ -129,15 +129,18 @@ it("every kind of record has a validator, and every version a migration", () => 
     "job",
     "layer",
     "merge",
+    "parity",
     "pin",
+    "region",
     "registration",
+    "set",
     "stroke",
   ]);
   expect(Object.keys(MIGRATIONS).map(Number)).toEqual(Array.from({ length: DOCUMENT_VERSION - 1 }, (_, i) => i + 1));
 });
 
 describe("damaged documents get one sentence", () => {
-  const good = () => JSON.parse(JSON.stringify({ version: 1, id: "job-1", history: startJob("Test", at).history }));
+  const good = () => JSON.parse(JSON.stringify({ version: DOCUMENT_VERSION, id: "job-1", history: startJob("Test", at).history }));
   const cases: [string, (d: ReturnType<typeof good>) => unknown, RegExp][] = [
     ["nothing", () => null, /holds no job/],
     ["no version", (d) => ({ ...d, version: undefined }), /no version/],
@@ -149,7 +152,14 @@ describe("damaged documents get one sentence", () => {
     [
       "a value out of bounds",
       (d) => (
-        (d.history.steps[0].diff.added.geometry = { kind: "geometry", id: "geometry", angleDeg: 400, ratio: null, crop: { x: 0, y: 0, width: 1, height: 1 } }),
+        (d.history.steps[0].diff.added.geometry = {
+          kind: "geometry",
+          id: "geometry",
+          setId: "set-1",
+          angleDeg: 400,
+          ratio: null,
+          crop: { x: 0, y: 0, width: 1, height: 1 },
+        }),
         d
       ),
       /angleDeg/,
@@ -160,6 +170,46 @@ describe("damaged documents get one sentence", () => {
     expect(() => parseDocument(damage(good()))).toThrow(DocumentError);
     expect(() => parseDocument(damage(good()))).toThrow(sentence);
   });
+});
+
+it("a job of version 1 becomes a job of one set, at every step of its history", () => {
+  const old = { ...frame, kind: "frame", id: "f", index: 0, excluded: false };
+  const crop = { x: 0, y: 0, width: 10, height: 10 };
+  const registration = {
+    kind: "registration",
+    id: "registration",
+    operationVersion: 1,
+    model: "homography",
+    referenceId: "f",
+    referenceReason: "",
+    placements: [
+      { frameId: "f", registered: true, matrix: IDENTITY, residualPx: 0, residualBeforePx: 0, agreeing: 1, confidence: 1, reason: null, shifts: [] },
+    ],
+    proposedCrop: crop,
+  };
+  const step = (id: string, parent: string | null, diff: object) => ({
+    ...{ id, parent, at, stage: "gather", label: id, effect: null, note: "" },
+    diff: { added: {}, updated: {}, removed: {}, ...diff },
+  });
+  const job = {
+    version: 1,
+    id: "old",
+    history: {
+      head: "c",
+      steps: [
+        step("a", null, { added: { job: { kind: "job", id: "job", name: "Old", createdAt: at }, f: old } }),
+        step("b", "a", { added: { registration, geometry: { kind: "geometry", id: "geometry", angleDeg: 1, crop, ratio: null } } }),
+        step("c", "b", { updated: { registration: [registration, { ...registration, referenceReason: "again" }] } }),
+      ],
+    },
+  };
+  const untouched = JSON.stringify(job);
+  const { records, job: stored } = parseDocument(job);
+  expect(registrationOf(records)).toMatchObject({ setId: "set-1", referenceReason: "again", placements: [{ lens: null, by: "measured" }] });
+  expect(geometryOf(records)?.angleDeg).toBe(1);
+  expect(activeFramesOf(records)).toMatchObject([{ id: "f", setId: "set-1", development: { exposureEv: 0 } }]);
+  expect(registrationOf(recordsAt(stored.history, "b"))?.referenceReason).toBe("");
+  expect(JSON.stringify(job)).toBe(untouched);
 });
 
 it("a turned output maps its centre to the crop's centre and turns clockwise", () => {

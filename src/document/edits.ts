@@ -1,18 +1,22 @@
 import { IDENTITY } from "../core/geometry/matrix3";
+import type { Rectangle } from "../core/geometry/rectangle";
 import { append, diffRecords, EMPTY_HISTORY, isEmptyDiff, type History, type Step } from "./history";
 import type {
   AdjustmentRecord,
   AdjustmentType,
   AnyRecord,
+  FramePlacement,
   FrameRecord,
   GeometryRecord,
   LayerRecord,
   MergeRecord,
   PinRecord,
   Records,
+  RegionRecord,
   RegistrationRecord,
+  SetRecord,
 } from "./records/types";
-import { adjustmentOf, framesOf, layersOf, NEUTRAL, pinsOf } from "./selectors";
+import { adjustmentOf, AS_SHOT, exposuresOf, framesOf, layersOf, NEUTRAL, registrationOf, workingSetIdOf } from "./selectors";
 
 /** Edits make new records from old ones; nothing is changed in place. Each becomes one step of the logbook. */
 export type Edit = (records: Records) => Records;
@@ -29,19 +33,30 @@ const without = (records: Records, ids: string[]): Records => {
   return out;
 };
 
+/** The set a job begins with. */
+export const FIRST_SET = "set-1";
+const PLAIN_SET: Omit<SetRecord, "id" | "index"> = { kind: "set", setKind: "separate", reasons: [], confidence: 0, by: "proposed" };
+
 export function createJob(name: string, createdAt: string): Edit {
-  return (records) => put(records, { kind: "job", id: "job", name, createdAt });
+  return (records) => put(records, { kind: "job", id: "job", name, createdAt, workingSetId: FIRST_SET }, { ...PLAIN_SET, id: FIRST_SET, index: 0 });
 }
 
 export function renameJob(name: string): Edit {
   return (records) => (records.job?.kind === "job" ? put(records, { ...records.job, name }) : records);
 }
 
+/** A frame as imported, without its place in the job. */
+export type NewFrame = Omit<FrameRecord, "id" | "index" | "kind" | "excluded" | "setId" | "development">;
+
 /** Adds imported frames behind those that are there; registration and merge no longer hold. */
-export function addFrames(frames: Omit<FrameRecord, "id" | "index" | "kind" | "excluded">[]): Edit {
+export function addFrames(frames: NewFrame[]): Edit {
   return (records) => {
+    const setId = workingSetIdOf(records);
     const start = framesOf(records).reduce((top, f) => Math.max(top, f.index + 1), 0);
-    return put(dropResults(records), ...frames.map((f, i): FrameRecord => ({ ...f, kind: "frame", id: newId("frame"), index: start + i, excluded: false })));
+    return put(
+      dropResults(records, setId),
+      ...frames.map((f, i): FrameRecord => ({ ...f, kind: "frame", id: newId("frame"), index: start + i, setId, development: AS_SHOT, excluded: false })),
+    );
   };
 }
 
@@ -52,21 +67,26 @@ export function setMeasuredExposures(measuredEv: Record<string, number>): Edit {
 export function setExcluded(frameId: string, excluded: boolean): Edit {
   return (records) => {
     const frame = records[frameId];
-    return frame?.kind === "frame" ? put(dropResults(records), { ...frame, excluded }) : records;
+    return frame?.kind === "frame" ? put(dropResults(records, frame.setId), { ...frame, excluded }) : records;
   };
 }
 
-/** Registration and merge derive from the frames; layers, strokes and adjustments stay. */
-function dropResults(records: Records): Records {
-  return without(records, ["registration", "merge", "geometry"]);
+/** Registration and merge derive from the frames of their set; layers, strokes and adjustments stay. */
+export function dropResults(records: Records, ...setIds: string[]): Records {
+  return without(
+    records,
+    setIds.flatMap((id) => [`registration-${id}`, `merge-${id}`, `geometry-${id}`]),
+  );
 }
 
 /** A frame goes with the layers that show it and their strokes. */
 export function removeFrame(frameId: string): Edit {
   return (records) => {
-    const layers = layersOf(records).filter((l) => l.frameId === frameId);
+    const frame = records[frameId];
+    if (frame?.kind !== "frame") return records;
+    const layers = Object.values(records).filter((l) => l.kind === "layer" && l.frameId === frameId);
     return without(
-      layers.reduce((r, l) => removeLayer(l.id)(r), dropResults(records)),
+      layers.reduce((r, l) => removeLayer(l.id)(r), dropResults(records, frame.setId)),
       [frameId],
     );
   };
@@ -74,17 +94,21 @@ export function removeFrame(frameId: string): Edit {
 
 export function setRegistration(registration: RegistrationRecord, measuredEv: Record<string, number>): Edit {
   return (records) => {
-    const kept = without(records, ["merge", "geometry"]);
-    return put(kept, registration, { kind: "exposures", id: "exposures", measuredEv });
+    const kept = without(records, [`merge-${registration.setId}`, `geometry-${registration.setId}`]);
+    return put(kept, registration, { kind: "exposures", id: "exposures", measuredEv: { ...exposuresOf(records)?.measuredEv, ...measuredEv } });
   };
 }
 
+/** What a placement holds beside its matrix when nothing was measured. */
+const UNBENT = { lens: null, model: "translation" as const, by: "hand" as const, points: [], models: [], drift: null };
+
 /** A registration in which every frame stays where it is. */
 export function unmovedRegistration(frames: FrameRecord[], reference: FrameRecord, operationVersion: number): RegistrationRecord {
-  const unmoved = { registered: true, matrix: IDENTITY, residualPx: 0, residualBeforePx: 0, agreeing: 1, confidence: 1, reason: null, shifts: [] };
+  const unmoved = { registered: true, matrix: IDENTITY, residualPx: 0, residualBeforePx: 0, agreeing: 1, confidence: 1, reason: null, shifts: [], ...UNBENT };
   return {
     kind: "registration",
-    id: "registration",
+    id: `registration-${reference.setId}`,
+    setId: reference.setId,
     operationVersion,
     model: "translation",
     referenceId: reference.id,
@@ -94,8 +118,11 @@ export function unmovedRegistration(frames: FrameRecord[], reference: FrameRecor
   };
 }
 
-export function setMerge(merge: Omit<MergeRecord, "kind" | "id">): Edit {
-  return (records) => put(records, { kind: "merge", id: "merge", ...merge });
+export function setMerge(merge: Omit<MergeRecord, "kind" | "id" | "setId">): Edit {
+  return (records) => {
+    const setId = workingSetIdOf(records);
+    return put(records, { ...merge, kind: "merge", id: `merge-${setId}`, setId });
+  };
 }
 
 export function addLayer(layer: Omit<LayerRecord, "kind" | "id" | "index"> & { id?: string }): Edit {
@@ -146,13 +173,35 @@ export function resetAdjustment(type: AdjustmentType): Edit {
 }
 
 export function setGeometry(geometry: Pick<GeometryRecord, "angleDeg" | "crop" | "ratio">): Edit {
-  return (records) => put(records, { kind: "geometry", id: "geometry", ...geometry });
+  return (records) => {
+    const setId = workingSetIdOf(records);
+    return put(records, { ...geometry, kind: "geometry", id: `geometry-${setId}`, setId });
+  };
 }
 
-export function addPin(pin: Omit<PinRecord, "kind" | "id" | "index">): Edit {
+export function addPin(pin: Omit<PinRecord, "kind" | "id" | "index" | "setId" | "frameId"> & { frameId?: string }): Edit {
   return (records) => {
-    const index = pinsOf(records).reduce((top, p) => Math.max(top, p.index + 1), 0);
-    return put(records, { ...pin, kind: "pin", id: newId("pin"), index });
+    const pins = Object.values(records).filter((r): r is PinRecord => r.kind === "pin");
+    const index = pins.reduce((top, p) => Math.max(top, p.index + 1), 0);
+    return put(records, { ...pin, kind: "pin", id: newId("pin"), index, setId: workingSetIdOf(records), frameId: pin.frameId ?? null });
+  };
+}
+
+/** Marks something that has to line up, or that must not count, in the set worked on. */
+export function addRegion(region: Pick<RegionRecord, "purpose" | "shape">): Edit {
+  return (records) => {
+    const index = Object.values(records).reduce((top, r) => (r.kind === "region" ? Math.max(top, r.index + 1) : top), 0);
+    return put(records, { ...region, kind: "region", id: newId("region"), index, setId: workingSetIdOf(records) });
+  };
+}
+
+/** Puts one frame somewhere else; what was merged no longer holds. */
+export function setPlacement(placement: FramePlacement, proposedCrop: Rectangle): Edit {
+  return (records) => {
+    const registration = registrationOf(records);
+    if (!registration) return records;
+    const placements = registration.placements.map((p) => (p.frameId === placement.frameId ? placement : p));
+    return put(without(records, [`merge-${registration.setId}`, `geometry-${registration.setId}`]), { ...registration, placements, proposedCrop });
   };
 }
 

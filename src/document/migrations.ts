@@ -1,5 +1,48 @@
-/** The version this program writes. A file of a newer version is refused with a sentence. */
-export const DOCUMENT_VERSION = 1;
+import { FIRST_SET } from "./edits";
 
-/** Steps from version k to k + 1. Version 1 is the first, so there is none yet; a completeness test walks the list. */
-export const MIGRATIONS: Record<number, (json: unknown) => unknown> = {};
+/** The version this program writes. A file of a newer version is refused with a sentence. */
+export const DOCUMENT_VERSION = 2;
+
+type Loose = Record<string, unknown>;
+interface LooseDiff {
+  added: Record<string, Loose>;
+  updated: Record<string, [Loose, Loose]>;
+  removed: Record<string, Loose>;
+}
+
+/** Steps from version k to k + 1; a completeness test walks the list. A migration rewrites every step, so that going back still works. */
+export const MIGRATIONS: Record<number, (json: unknown) => unknown> = { 1: introduceSets };
+
+/** Version 2 has sets: all frames of an older job are one, and what was measured of them is that set's. */
+function introduceSets(json: unknown): unknown {
+  const job = json as { version: number; history?: { steps?: { diff?: LooseDiff }[] } };
+  const steps = Array.isArray(job.history?.steps) ? job.history.steps : [];
+  const perSet = ["registration", "merge", "geometry"];
+  const newId = (id: string) => (perSet.includes(id) ? `${id}-${FIRST_SET}` : id);
+  const change = (r: Loose): Loose => {
+    if (!r || typeof r !== "object") return r;
+    if (r.kind === "job") return { ...r, workingSetId: FIRST_SET };
+    if (r.kind === "frame") return { ...r, setId: FIRST_SET, development: { exposureEv: 0, mired: 0, duv: 0, lens: null } };
+    if (r.kind === "pin") return { ...r, setId: FIRST_SET, frameId: null };
+    if (r.kind === "registration") {
+      const placements = Array.isArray(r.placements) ? (r.placements as Loose[]) : [];
+      const unbent = { lens: null, model: r.model, by: "measured", points: [], models: [], drift: null };
+      return { ...r, id: newId("registration"), setId: FIRST_SET, placements: placements.map((p) => ({ ...p, ...unbent })) };
+    }
+    return perSet.includes(String(r.kind)) ? { ...r, id: newId(String(r.kind)), setId: FIRST_SET } : r;
+  };
+  const changeAll = <T>(part: Record<string, T>, each: (v: T) => T): Record<string, T> =>
+    Object.fromEntries(Object.entries(part ?? {}).map(([id, v]) => [newId(id), each(v)]));
+  const moved = steps.map((step, i) => {
+    const { diff } = step;
+    if (!diff || typeof diff !== "object") return step;
+    const added = changeAll(diff.added, change);
+    if (i === 0) {
+      const reasons = ["From a job that knew one set only."];
+      added[FIRST_SET] = { kind: "set", id: FIRST_SET, index: 0, setKind: "bracket", reasons, confidence: 0, by: "proposed" };
+    }
+    const updated = changeAll(diff.updated, (pair): [Loose, Loose] => (Array.isArray(pair) ? [change(pair[0]), change(pair[1])] : pair));
+    return { ...step, diff: { added, updated, removed: changeAll(diff.removed, change) } };
+  });
+  return { ...job, version: 2, history: { ...job.history, steps: moved } };
+}

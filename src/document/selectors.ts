@@ -3,6 +3,7 @@ import type {
   AdjustmentRecord,
   AdjustmentType,
   AnyRecord,
+  Development,
   ExposuresRecord,
   FrameRecord,
   GeometryRecord,
@@ -11,7 +12,10 @@ import type {
   MergeRecord,
   PinRecord,
   Records,
+  RegionRecord,
   RegistrationRecord,
+  ParityRecord,
+  SetRecord,
   StrokeRecord,
 } from "./records/types";
 
@@ -22,18 +26,44 @@ function ofKind<T extends AnyRecord>(records: Records, kind: T["kind"]): T[] {
 const byIndex = (a: { index: number }, b: { index: number }) => a.index - b.index;
 
 export const jobOf = (r: Records) => r.job as JobRecord | undefined;
+/** All frames of the job, of every set. */
 export const framesOf = (r: Records) => ofKind<FrameRecord>(r, "frame").sort(byIndex);
-export const activeFramesOf = (r: Records) => framesOf(r).filter((f) => !f.excluded);
+export const setsOf = (r: Records) => ofKind<SetRecord>(r, "set").sort(byIndex);
+export const framesOfSet = (r: Records, setId: string) => framesOf(r).filter((f) => f.setId === setId);
+export const workingSetIdOf = (r: Records) => jobOf(r)?.workingSetId ?? "";
+export const workingSetOf = (r: Records) => r[workingSetIdOf(r)] as SetRecord | undefined;
+/** Frames of the set worked on that take part. */
+export const activeFramesOf = (r: Records) => framesOfSet(r, workingSetIdOf(r)).filter((f) => !f.excluded);
 export const exposuresOf = (r: Records) => r.exposures as ExposuresRecord | undefined;
-export const registrationOf = (r: Records) => r.registration as RegistrationRecord | undefined;
-export const mergeOf = (r: Records) => r.merge as MergeRecord | undefined;
-export const layersOf = (r: Records) => ofKind<LayerRecord>(r, "layer").sort(byIndex);
+/** Registration, merge and geometry belong to a set; without a name that of the set worked on. */
+export const registrationOf = (r: Records, setId = workingSetIdOf(r)) => r[`registration-${setId}`] as RegistrationRecord | undefined;
+export const mergeOf = (r: Records, setId = workingSetIdOf(r)) => r[`merge-${setId}`] as MergeRecord | undefined;
+export const regionsOf = (r: Records, setId = workingSetIdOf(r)) =>
+  ofKind<RegionRecord>(r, "region")
+    .filter((x) => x.setId === setId)
+    .sort(byIndex);
+export const parityOf = (r: Records, setId = workingSetIdOf(r)) => ofKind<ParityRecord>(r, "parity").filter((x) => x.setId === setId);
+/** Layers of the set worked on: those whose frame is in it. */
+export const layersOf = (r: Records) => {
+  const setId = workingSetIdOf(r);
+  return ofKind<LayerRecord>(r, "layer")
+    .filter((l) => (r[l.frameId] as FrameRecord | undefined)?.setId === setId)
+    .sort(byIndex);
+};
 export const strokesOf = (r: Records, layerId: string) =>
   ofKind<StrokeRecord>(r, "stroke")
     .filter((s) => s.layerId === layerId)
     .sort(byIndex);
-export const geometryOf = (r: Records) => r.geometry as GeometryRecord | undefined;
-export const pinsOf = (r: Records) => ofKind<PinRecord>(r, "pin").sort(byIndex);
+export const geometryOf = (r: Records) => r[`geometry-${workingSetIdOf(r)}`] as GeometryRecord | undefined;
+/** Pins of the set worked on; cards lie in single frames and are asked for by frame. */
+export const pinsOf = (r: Records) =>
+  ofKind<PinRecord>(r, "pin")
+    .filter((p) => p.setId === workingSetIdOf(r) && p.purpose !== "card")
+    .sort(byIndex);
+export const cardsOf = (r: Records, frameId: string) => ofKind<PinRecord>(r, "pin").filter((p) => p.purpose === "card" && p.frameId === frameId);
+
+/** What a frame is developed with when nothing was set. */
+export const AS_SHOT: Development = { exposureEv: 0, mired: 0, duv: 0, lens: null };
 export const acceptancesOf = (r: Records) => ofKind<AcceptanceRecord>(r, "acceptance");
 
 export function adjustmentOf(r: Records, type: AdjustmentType): AdjustmentRecord | undefined {
@@ -66,7 +96,7 @@ export function mergedFramesOf(r: Records) {
   if (!registration) return [];
   return activeFramesOf(r).flatMap((frame) => {
     const placement = registration.placements.find((p) => p.frameId === frame.id && p.registered && p.matrix);
-    return placement ? [{ frame, matrix: placement.matrix! }] : [];
+    return placement ? [{ frame, matrix: placement.matrix!, lens: placement.lens }] : [];
   });
 }
 

@@ -1,5 +1,4 @@
 import type { Rectangle } from "../core/geometry/rectangle";
-import type { MotionModel } from "../core/register/refine";
 import type { Effect } from "../document/history";
 import type { FrameRecord, MotionRegion, Records, RegistrationRecord } from "../document/records/types";
 import { setRegistration } from "../document/edits";
@@ -14,7 +13,7 @@ import { prepareJob } from "./operations/compose";
 import { proposeFinish, proposeFrame, type FinishProposals, type FrameProposal } from "./operations/proposals";
 import { runProof, type Finding } from "./operations/proof";
 import { readOut, type Readout } from "./operations/readout";
-import { measureLadder, registerFrames } from "./operations/registerFrames";
+import { measureLadder, registerFrames, type RegisterRequest } from "./operations/registerFrames";
 import { renderView, type RenderedView, type ScreenSpace, type ViewSpec } from "./operations/renderView";
 import { exportPicture, type ExportResult, type ExportSettings } from "./sinks/exportPicture";
 import { portion, type Task } from "./task";
@@ -42,12 +41,10 @@ export class Engine {
   async register(
     records: Records,
     frames: FrameRecord[],
-    referenceId: string,
-    reason: string,
-    model: MotionModel,
+    request: RegisterRequest,
     task: Task,
   ): Promise<{ registration: RegistrationRecord; measuredEv: Record<string, number> }> {
-    const found = await registerFrames(this.ctx, frames, referenceId, reason, model, portion(task, 0, 0.7));
+    const found = await registerFrames(this.ctx, records, frames, request, portion(task, 0, 0.7));
     const placed = setRegistration(found.registration, { ...exposuresOf(records)?.measuredEv, ...found.measuredEv })(records);
     const inputs = await openMergeInputs(this.ctx, placed, portion(task, 0.7, 1));
     return { registration: found.registration, measuredEv: { ...found.measuredEv, ...refineExposures(this.ctx, inputs) } };

@@ -57,7 +57,8 @@ async function prepare(node: NodeEngine): Promise<Records> {
   const ev = Object.fromEntries(ids.map((id, i) => [id, [-2, 0, 2][i]]));
   const registration = {
     kind: "registration" as const,
-    id: "registration" as const,
+    id: "registration-set-1",
+    setId: "set-1",
     operationVersion: 1,
     model: "homography" as const,
     referenceId: ids[1],
@@ -72,6 +73,12 @@ async function prepare(node: NodeEngine): Promise<Records> {
       confidence: 1,
       reason: null,
       shifts: [],
+      lens: null,
+      model: "homography" as const,
+      by: "measured" as const,
+      points: [],
+      models: [],
+      drift: null,
     })),
     proposedCrop: { x: 6, y: 4, width: 400, height: 288 },
   };

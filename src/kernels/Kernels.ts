@@ -3,7 +3,7 @@ import { Arena } from "./Arena";
 /** Kernels that work on rows or samples y0 to y1 and take a scratch address last. */
 export type StripKernel =
   | "warpRows"
-  | "rotateRows"
+  | "warpFloatRows"
   | "lookUpSamples"
   | "lookUpBytes"
   | "keepLargest"

@@ -1,6 +1,7 @@
 /** Every kernel against its plain twin, over odd sizes and borders. Tolerances: float32 sums, and 3e-7 of the curve polynomials. */
 import { loadKernels, randomOf } from "../../tests/support/kernels";
 import { decodeSrgb, encodeSrgb } from "../core/color/srgbCurve";
+import { distort } from "../core/geometry/lens";
 import { invert, project } from "../core/geometry/matrix3";
 import type { Kernels, Scope } from "./Kernels";
 import * as twins from "./twins/twins";
@@ -143,14 +144,16 @@ kernelTest("warpRows", (scope) => {
   const src = scope.bytes(pixels.length * 2 + 64);
   kernels.u16(src, pixels.length).set(pixels);
   const matrix = [1.02, 0.03, -1.4, -0.02, 0.98, 0.7, 1e-4, -2e-4, 1];
+  const lens = { k1: -0.05, k2: 0.01 };
   const out = scope.bytes(w * h * 6 + 64);
-  kernels.run("warpRows", [src, sw, sh, 0, 0, scope.doubles(matrix), out, w * h, 0, w, 0], 0, h, 4);
+  const perHalf = 4 / (sw * sw + sh * sh);
+  kernels.run("warpRows", [src, sw, sh, 0, 0, scope.doubles([...matrix, lens.k1, lens.k2, (sw - 1) / 2, (sh - 1) / 2, perHalf]), out, w * h, 0, w, 0], 0, h, 4);
   for (let c = 0; c < 3; c++) {
     const plane = kernels.u16(out + c * w * h * 2, w * h);
     closeTo(
       plane,
       (i) => {
-        const [u, v] = project(matrix, i % w, Math.floor(i / w));
+        const [u, v] = distort(lens, { width: sw, height: sh }, ...project(matrix, i % w, Math.floor(i / w)));
         return Math.round(
           Math.min(
             65535,
@@ -167,16 +170,18 @@ kernelTest("warpRows", (scope) => {
   }
 });
 
-kernelTest("rotateRows", (scope) => {
+kernelTest("warpFloatRows", (scope) => {
   const [sw, sh, w, h] = [19, 17, 15, 13];
   const src = floats(sw * sh);
-  const matrix = [0.99, 0.1, 0.3, -0.1, 0.99, 1.2, 0, 0, 1];
+  const matrix = [0.99, 0.1, 0.3, -0.1, 0.99, 1.2, 1e-4, -2e-4, 1];
+  const lens = { k1: 0.04, k2: -0.02 };
+  const parameters = [...matrix, lens.k1, lens.k2, (sw - 1) / 2, (sh - 1) / 2, 4 / (sw * sw + sh * sh)];
   const out = scope.floats(w * h);
-  kernels.run("rotateRows", [put(scope, src), sw, sh, 0, 0, scope.doubles(matrix), out, 0, w, 0], 0, h, 4);
+  kernels.run("warpFloatRows", [put(scope, src), sw, sh, 0, 0, scope.doubles(parameters), out, 0, w, 0], 0, h, 4);
   closeTo(
     kernels.f32(out, w * h),
     (i) => {
-      const [u, v] = project(matrix, i % w, Math.floor(i / w));
+      const [u, v] = distort(lens, { width: sw, height: sh }, ...project(matrix, i % w, Math.floor(i / w)));
       return Math.max(
         0,
         twins.sampleCubic((x, y) => src[y * sw + x], sw, sh, u, v),

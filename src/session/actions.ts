@@ -1,4 +1,5 @@
 import { addFrames, setAdjustment, setGeometry, setMerge, setRegistration, removeLayer, resetAdjustment } from "../document/edits";
+import type { ModelChoice } from "../core/register/models";
 import type { Records } from "../document/records/types";
 import { activeFramesOf, mergeOf, registrationOf } from "../document/selectors";
 import type { Finding, Remedy } from "../engine/operations/proof";
@@ -49,8 +50,9 @@ export async function gather(files: { name: string; file: Blob }[]): Promise<voi
 }
 
 /** Registers all frames that take part, to the frame given or the one proposed. */
-export async function register(referenceId?: string): Promise<void> {
+export async function register(referenceId?: string, wanted?: ModelChoice): Promise<void> {
   const { records } = get();
+  const model = wanted ?? registrationOf(records)?.model ?? "auto";
   const frames = activeFramesOf(records);
   if (frames.length < 2) {
     notify("Registering needs at least two frames.");
@@ -60,7 +62,7 @@ export async function register(referenceId?: string): Promise<void> {
   const reference = frames.find((f) => f.id === referenceId) ?? proposed.frame;
   const reason = reference.id === proposed.frame.id ? proposed.reason : "Chosen by hand.";
   const result = await runTask("register", "Registering", (signal, onProgress) =>
-    engine.call("register", { records, frames, referenceId: reference.id, reason, model: "homography" }, { signal, onProgress }),
+    engine.call("register", { records, frames, request: { referenceId: reference.id, referenceReason: reason, model } }, { signal, onProgress }),
   );
   if (!result) return;
   const left = result.registration.placements.filter((p) => !p.registered).length;
@@ -88,7 +90,7 @@ export async function merge(method: "radiance" | "fusion", weights?: { contrast:
   const facts = await runTask("merge", "Merging", (signal, onProgress) => engine.call("merge", { records: draft, method }, { signal, onProgress }));
   if (!facts) return;
   const name = method === "radiance" ? "Radiance merge" : "Exposure fusion";
-  edit((r) => setMerge({ ...(draft.merge as ReturnType<typeof mergeOf> & object), ...facts })(r), { stage: "merge", label: name });
+  edit((r) => setMerge({ ...mergeOf(draft)!, ...facts })(r), { stage: "merge", label: name });
 }
 
 /** Makes both merges so that they can be compared at once. */

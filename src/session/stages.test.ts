@@ -3,7 +3,10 @@ import { describeStage, STAGE_NAMES, STAGES, STATE_WORDS } from "./stages";
 
 const empty = { records: {} as Records, oddities: 0, findings: null, openFindings: 0, working: null, lastExportAt: null };
 const frames = (n: number) =>
-  Object.fromEntries(Array.from({ length: n }, (_, i) => [`f${i}`, { kind: "frame", id: `f${i}`, index: i, excluded: i === 9 }])) as unknown as Records;
+  ({
+    job: { kind: "job", id: "job", workingSetId: "s" },
+    ...Object.fromEntries(Array.from({ length: n }, (_, i) => [`f${i}`, { kind: "frame", id: `f${i}`, index: i, setId: "s", excluded: i === 9 }])),
+  }) as unknown as Records;
 
 it("every stage has a name, and a state with a word and a figure, from the first moment", () => {
   for (const stage of STAGES) {
@@ -24,7 +27,7 @@ it("Gather counts the frames that take part and says what is odd", () => {
 it("Register shows the worst residual, or who was left out", () => {
   const placed = (registered: boolean) => ({ frameId: "f0", registered, residualPx: 0.137 });
   const records = (registered: boolean) =>
-    ({ ...frames(2), registration: { kind: "registration", placements: [placed(true), placed(registered)] } }) as unknown as Records;
+    ({ ...frames(2), "registration-s": { kind: "registration", placements: [placed(true), placed(registered)] } }) as unknown as Records;
   expect(describeStage("register", { ...empty, records: records(true) })).toEqual({ state: "clear", figure: "0.14 px left" });
   expect(describeStage("register", { ...empty, records: records(false) })).toEqual({ state: "finding", figure: "1 left out" });
 });

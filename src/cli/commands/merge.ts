@@ -72,7 +72,12 @@ export async function merge(args: string[], options: Options): Promise<number> {
 
 async function placeFrames(node: NodeEngine, records: Records, frames: FrameRecord[], reference: FrameRecord, options: Options, task: Task): Promise<Records> {
   if (!options["no-register"]) {
-    const { registration, measuredEv } = await node.engine.register(records, frames, reference.id, "proposed", "homography", task);
+    const { registration, measuredEv } = await node.engine.register(
+      records,
+      frames,
+      { referenceId: reference.id, referenceReason: "proposed", model: "auto" },
+      task,
+    );
     return setRegistration(registration, measuredEv)(records);
   }
   const odd = frames.findIndex((f) => f.width !== reference.width || f.height !== reference.height);

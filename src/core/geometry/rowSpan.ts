@@ -1,12 +1,21 @@
-import { project, type Matrix3 } from "./matrix3";
+import { toFrame, type Lens } from "./lens";
+import type { Matrix3 } from "./matrix3";
 
 /**
  * The columns of one reference row that a frame covers, as a half-open interval; empty where none is.
- * @param inverse reference → moving
+ * @param inverse reference → undistorted moving
  */
-export function coveredSpan(inverse: Matrix3, frameWidth: number, frameHeight: number, y: number, width: number): [from: number, to: number] {
+export function coveredSpan(
+  inverse: Matrix3,
+  frameWidth: number,
+  frameHeight: number,
+  y: number,
+  width: number,
+  lens?: Lens | null,
+): [from: number, to: number] {
+  const size = { width: frameWidth, height: frameHeight };
   const inside = (x: number) => {
-    const [u, v] = project(inverse, x, y);
+    const [u, v] = toFrame(inverse, lens, size, x, y);
     return u >= 0 && v >= 0 && u <= frameWidth - 1 && v <= frameHeight - 1;
   };
   let probe = -1;

@@ -1,6 +1,6 @@
 import { invert, multiply, normalize, type Matrix3 } from "../geometry/matrix3";
 import { solveSymmetric } from "../numeric/linearSystem";
-import { normalizer } from "./refine";
+import { changeOf, COLUMNS, normalizer, type MotionModel } from "./models";
 
 /** A measured pair: matrix maps frame `fixed` → frame `moving`; information as in Refinement. */
 export interface PairEdge {
@@ -12,11 +12,18 @@ export interface PairEdge {
 
 /**
  * Refines all frames of a set together: finds the maps frame → reference that agree best with every measured pair, each pair
- * weighted by its own information, by Gauss-Newton over eight parameters per frame.
+ * weighted by its own information, by Gauss-Newton over the model's parameters per frame. Lenses stay as they are.
  * @param placed first guess, frame → reference; the reference has the identity; null where a frame is left out
  * @returns placed, refined
  */
-export function adjustSet(placed: (Matrix3 | null)[], edges: PairEdge[], reference: number, width: number, height: number): (Matrix3 | null)[] {
+export function adjustSet(
+  placed: (Matrix3 | null)[],
+  edges: PairEdge[],
+  reference: number,
+  width: number,
+  height: number,
+  model: MotionModel,
+): (Matrix3 | null)[] {
   const unit = normalizer(width, height);
   const back = invert(unit);
   const free = placed.map((m, i) => (m && i !== reference ? i : -1)).filter((i) => i >= 0);
@@ -31,33 +38,39 @@ export function adjustSet(placed: (Matrix3 | null)[], edges: PairEdge[], referen
     const d = normalize(multiply(invert(measured[k]), predicted));
     return [d[0] - 1, d[1], d[2], d[3], d[4] - 1, d[5], d[6], d[7]];
   };
-  const nudge = (m: Matrix3, k: number, amount: number): Matrix3 => {
-    const d = [1, 0, 0, 0, 1, 0, 0, 0, 1];
-    d[k] += amount;
-    return normalize(multiply(m, d));
+  const columns = COLUMNS[model];
+  const size = columns.length;
+  /** Eight homography parameters from the model's own, of one frame. */
+  const expand = (at: (p: number) => number): number[] => {
+    const out = new Array<number>(8).fill(0);
+    columns.forEach((column, p) => {
+      for (let q = 0; q < column.length; q += 2) out[column[q]] += column[q + 1] * at(p);
+    });
+    return out;
   };
+  const nudge = (m: Matrix3, k: number, amount: number): Matrix3 => normalize(multiply(m, changeOf(expand((p) => (p === k ? amount : 0)))));
 
-  const n = free.length * 8;
+  const n = free.length * size;
   for (let pass = 0; pass < 8 && n > 0; pass++) {
     const normal = new Float64Array(n * n);
     const right = new Float64Array(n);
     edges.forEach((edge, k) => {
       const e = discrepancy(k, current);
-      const columns: { at: number; d: number[] }[] = [];
+      const sides: { at: number; d: number[] }[] = [];
       for (const frame of [edge.fixed, edge.moving]) {
         const s = slot.get(frame);
         if (s === undefined) continue;
-        for (let p = 0; p < 8; p++) {
+        for (let p = 0; p < size; p++) {
           const maps = current.slice();
           maps[frame] = nudge(current[frame]!, p, 1e-7);
-          columns.push({ at: s * 8 + p, d: discrepancy(k, maps).map((v, i) => (v - e[i]) / 1e-7) });
+          sides.push({ at: s * size + p, d: discrepancy(k, maps).map((v, i) => (v - e[i]) / 1e-7) });
         }
       }
       const weigh = (v: number[]) => e.map((_, r) => v.reduce((sum, value, c) => sum + edge.information[r * 8 + c] * value, 0));
-      for (const a of columns) {
+      for (const a of sides) {
         const wa = weigh(a.d);
         right[a.at] -= wa.reduce((sum, v, i) => sum + v * e[i], 0);
-        for (const b of columns) normal[a.at * n + b.at] += wa.reduce((sum, v, i) => sum + v * b.d[i], 0);
+        for (const b of sides) normal[a.at * n + b.at] += wa.reduce((sum, v, i) => sum + v * b.d[i], 0);
       }
     });
     for (let i = 0; i < n; i++) normal[i * n + i] *= 1 + 1e-9;
@@ -66,9 +79,7 @@ export function adjustSet(placed: (Matrix3 | null)[], edges: PairEdge[], referen
     current = current.map((m, frame) => {
       const s = slot.get(frame);
       if (s === undefined || !m) return m;
-      const d = [1, 0, 0, 0, 1, 0, 0, 0, 1];
-      for (let p = 0; p < 8; p++) d[p] += step[s * 8 + p];
-      return normalize(multiply(m, d));
+      return normalize(multiply(m, changeOf(expand((p) => step[s * size + p]))));
     });
     if (step.every((v) => Math.abs(v) < 1e-9)) break;
   }

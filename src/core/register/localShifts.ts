@@ -1,7 +1,8 @@
+import { distort, undistort, type Lens } from "../geometry/lens";
 import { project, type Matrix3 } from "../geometry/matrix3";
 import { solveSymmetric } from "../numeric/linearSystem";
 import { lookUp, USABLE_HIGH, USABLE_LOW, type Photometry } from "./photometry";
-import type { GreyLevel } from "./refine";
+import type { GreyLevel, Selection } from "./refine";
 
 /** What is left to align at one place of the fixed frame. */
 export interface LocalShift {
@@ -15,31 +16,75 @@ export interface LocalShift {
 
 const HALF = 16;
 
+/** How a place of the fixed frame is found in the moving one, and which places are looked at. */
+export interface ShiftOptions {
+  /** lens of the moving and of the fixed frame */
+  lens?: Lens | null;
+  fixedLens?: Lens | null;
+  columns?: number;
+  selection?: Selection;
+}
+
+/** A map from one level to another picture's px. */
+type Finder = (x: number, y: number) => [number, number];
+
 /**
  * Measures the shift that remains after a registration, patch by patch (33×33 px), where the fixed frame has structure
- * in two directions. @param matrix fixed → moving
+ * in two directions. @param matrix fixed → undistorted moving
  */
-export function measureLocalShifts(fixed: GreyLevel, moving: GreyLevel, photometry: Photometry, matrix: Matrix3, columns = 24): LocalShift[] {
-  const rows = Math.max(2, Math.round((columns * fixed.height) / fixed.width));
+export function measureLocalShifts(fixed: GreyLevel, moving: GreyLevel, photometry: Photometry, matrix: Matrix3, options: ShiftOptions = {}): LocalShift[] {
+  const area = options.selection?.bounds ?? { x: 0, y: 0, width: fixed.width, height: fixed.height };
+  // cells at least as large as half a patch, so that neighbours measure different things
+  const columns = Math.max(2, Math.min(options.columns ?? 24, Math.floor(area.width / HALF)));
+  const rows = Math.max(2, Math.min(Math.round((columns * area.height) / area.width), Math.max(2, Math.floor(area.height / HALF))));
+  const { lens, fixedLens } = options;
+  const find: Finder = (x, y) => distort(lens, moving, ...project(matrix, ...undistort(fixedLens, fixed, x, y)));
   const shifts: LocalShift[] = [];
   for (let ty = 0; ty < rows; ty++) {
     for (let tx = 0; tx < columns; tx++) {
-      const place = strongestCorner(fixed, photometry.fixed, tx, ty, columns, rows);
+      const cell = {
+        x0: area.x + Math.floor((tx * area.width) / columns),
+        x1: area.x + Math.floor(((tx + 1) * area.width) / columns),
+        y0: area.y + Math.floor((ty * area.height) / rows),
+        y1: area.y + Math.floor(((ty + 1) * area.height) / rows),
+      };
+      const place = strongestCorner(fixed, photometry.fixed, cell, options.selection);
       if (!place) continue;
-      const shift = measurePatch(fixed, moving, photometry, matrix, place[0], place[1]);
+      const shift = measurePatch(fixed, moving, photometry, find, place[0], place[1]);
       if (shift) shifts.push(shift);
     }
   }
   return shifts;
 }
 
-/** The place in a tile whose patch has the largest smaller eigenvalue of the structure tensor, on a sparse grid. */
-function strongestCorner(fixed: GreyLevel, table: Float32Array, tx: number, ty: number, columns: number, rows: number): [number, number] | null {
+/** The best sub-pixel match of one place; null where nothing can be measured there. */
+export function measureShiftAt(
+  fixed: GreyLevel,
+  moving: GreyLevel,
+  photometry: Photometry,
+  matrix: Matrix3,
+  x: number,
+  y: number,
+  options: Pick<ShiftOptions, "lens" | "fixedLens"> = {},
+): LocalShift | null {
+  const cx = Math.max(HALF + 2, Math.min(fixed.width - HALF - 3, Math.round(x)));
+  const cy = Math.max(HALF + 2, Math.min(fixed.height - HALF - 3, Math.round(y)));
+  const find: Finder = (px, py) => distort(options.lens, moving, ...project(matrix, ...undistort(options.fixedLens, fixed, px, py)));
+  return measurePatch(fixed, moving, photometry, find, cx, cy);
+}
+
+/** The place in a cell whose patch has the largest smaller eigenvalue of the structure tensor, on a sparse grid. */
+function strongestCorner(
+  fixed: GreyLevel,
+  table: Float32Array,
+  cell: { x0: number; x1: number; y0: number; y1: number },
+  selection?: Selection,
+): [number, number] | null {
   const { width: w, height: h, data } = fixed;
-  const x0 = Math.max(HALF + 2, Math.floor((tx * w) / columns));
-  const x1 = Math.min(w - HALF - 3, Math.floor(((tx + 1) * w) / columns));
-  const y0 = Math.max(HALF + 2, Math.floor((ty * h) / rows));
-  const y1 = Math.min(h - HALF - 3, Math.floor(((ty + 1) * h) / rows));
+  const x0 = Math.max(HALF + 2, cell.x0);
+  const x1 = Math.min(w - HALF - 3, cell.x1);
+  const y0 = Math.max(HALF + 2, cell.y0);
+  const y1 = Math.min(h - HALF - 3, cell.y1);
   let best = 0.02;
   let place: [number, number] | null = null;
   const stepX = Math.max(8, (x1 - x0) / 4);
@@ -48,6 +93,7 @@ function strongestCorner(fixed: GreyLevel, table: Float32Array, tx: number, ty: 
     for (let fx = x0 + stepX / 2; fx < x1; fx += stepX) {
       const cx = Math.round(fx);
       const cy = Math.round(fy);
+      if (selection && !selection.counts(cx, cy)) continue;
       let xx = 0;
       let yy = 0;
       let xy = 0;
@@ -74,7 +120,7 @@ function strongestCorner(fixed: GreyLevel, table: Float32Array, tx: number, ty: 
   return place;
 }
 
-function measurePatch(fixed: GreyLevel, moving: GreyLevel, photometry: Photometry, matrix: Matrix3, cx: number, cy: number): LocalShift | null {
+function measurePatch(fixed: GreyLevel, moving: GreyLevel, photometry: Photometry, find: Finder, cx: number, cy: number): LocalShift | null {
   const { width: w, data } = fixed;
   let dx = 0;
   let dy = 0;
@@ -94,7 +140,7 @@ function measurePatch(fixed: GreyLevel, moving: GreyLevel, photometry: Photometr
         const y = cy + v;
         const i = y * w + x;
         if (data[i] < USABLE_LOW || data[i] > USABLE_HIGH) continue;
-        const [p, q] = project(matrix, x + dx, y + dy);
+        const [p, q] = find(x + dx, y + dy);
         const pi = Math.floor(p);
         const qi = Math.floor(q);
         if (pi < 0 || qi < 0 || pi + 1 >= moving.width || qi + 1 >= moving.height) continue;

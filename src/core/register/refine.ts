@@ -1,9 +1,10 @@
+import { distort, undistort, type Lens } from "../geometry/lens";
 import { invert, multiply, normalize, project, type Matrix3 } from "../geometry/matrix3";
+import type { Rectangle } from "../geometry/rectangle";
 import { solveSymmetric } from "../numeric/linearSystem";
 import { quantile } from "../numeric/statistics";
+import { changeOf, COLUMNS, normalizer, type MotionModel } from "./models";
 import { lookUp, USABLE_HIGH, USABLE_LOW, type Photometry } from "./photometry";
-
-export type MotionModel = "translation" | "similarity" | "affine" | "homography";
 
 export interface GreyLevel {
   width: number;
@@ -12,8 +13,10 @@ export interface GreyLevel {
 }
 
 export interface Refinement {
-  /** fixed → moving, at this level */
+  /** fixed → undistorted moving, at this level */
   matrix: Matrix3;
+  /** radial distortion of the moving frame; null where the model has none */
+  lens: Lens | null;
   /** Inverse covariance of the eight homography parameters in the fixed frame's normalised coordinates (see normalizer). */
   information: Float64Array;
   /** robust standard deviation of the residual, encoded units */
@@ -22,40 +25,6 @@ export interface Refinement {
   inliers: number;
   usable: number;
   converged: boolean;
-}
-
-const COLUMNS: Record<MotionModel, number[][]> = {
-  translation: [[2, 1]].concat([[5, 1]]),
-  similarity: [
-    [0, 1, 4, 1],
-    [1, 1, 3, -1],
-    [2, 1],
-    [5, 1],
-  ],
-  affine: [
-    [0, 1],
-    [1, 1],
-    [2, 1],
-    [3, 1],
-    [4, 1],
-    [5, 1],
-  ],
-  homography: [
-    [0, 1],
-    [1, 1],
-    [2, 1],
-    [3, 1],
-    [4, 1],
-    [5, 1],
-    [6, 1],
-    [7, 1],
-  ],
-};
-
-/** Pixels → coordinates about the centre in units of the half-diagonal, for a well-conditioned system. */
-export function normalizer(width: number, height: number): Matrix3 {
-  const s = 2 / Math.hypot(width, height);
-  return [s, 0, (-s * (width - 1)) / 2, 0, s, (-s * (height - 1)) / 2, 0, 0, 1];
 }
 
 const GAIN_SPREAD = 0.5;
@@ -70,23 +39,31 @@ interface Points {
   jacobian: Float32Array;
 }
 
+/** Where points are taken from: what has to line up, and what does not count. Coordinates of the level. */
+export interface Selection {
+  bounds: Rectangle;
+  counts(x: number, y: number): boolean;
+}
+
 /** The strongest gradients, balanced over tiles so that one busy corner does not decide. */
-function selectPoints(fixed: GreyLevel, table: Float32Array, budget: number): Points {
+function selectPoints(fixed: GreyLevel, table: Float32Array, budget: number, selection?: Selection): Points {
   const { width: w, height: h, data } = fixed;
-  const columns = Math.max(2, Math.min(32, Math.round(w / 24)));
-  const rows = Math.max(2, Math.min(24, Math.round(h / 24)));
+  const area = selection?.bounds ?? { x: 0, y: 0, width: w, height: h };
+  const columns = Math.max(2, Math.min(32, Math.round(area.width / 24)));
+  const rows = Math.max(2, Math.min(24, Math.round(area.height / 24)));
   const perTile = Math.ceil(budget / (columns * rows));
   const chosen: number[] = [];
   const histogram = new Int32Array(256);
   for (let ty = 0; ty < rows; ty++) {
     for (let tx = 0; tx < columns; tx++) {
-      const x0 = Math.max(2, Math.floor((tx * w) / columns));
-      const x1 = Math.min(w - 2, Math.floor(((tx + 1) * w) / columns));
-      const y0 = Math.max(2, Math.floor((ty * h) / rows));
-      const y1 = Math.min(h - 2, Math.floor(((ty + 1) * h) / rows));
+      const x0 = Math.max(2, area.x + Math.floor((tx * area.width) / columns));
+      const x1 = Math.min(w - 2, area.x + Math.floor(((tx + 1) * area.width) / columns));
+      const y0 = Math.max(2, area.y + Math.floor((ty * area.height) / rows));
+      const y1 = Math.min(h - 2, area.y + Math.floor(((ty + 1) * area.height) / rows));
       const strength = (i: number) => {
         const v = data[i];
         if (v < USABLE_LOW || v > USABLE_HIGH) return 0;
+        if (selection && !selection.counts(i % w, Math.floor(i / w))) return 0;
         const gx = lookUp(table, data[i + 1]) - lookUp(table, data[i - 1]);
         const gy = lookUp(table, data[i + w]) - lookUp(table, data[i - w]);
         return Math.min(255, Math.floor(Math.sqrt(gx * gx + gy * gy) * 400));
@@ -135,6 +112,15 @@ function selectPoints(fixed: GreyLevel, table: Float32Array, budget: number): Po
   return points;
 }
 
+/** Moves the points to where they would lie without the fixed frame's lens; their values and slopes stay. */
+function straighten(points: Points, lens: Lens, size: { width: number; height: number }): void {
+  for (let k = 0; k < points.count; k++) {
+    const [x, y] = undistort(lens, size, points.x[k], points.y[k]);
+    points.x[k] = x;
+    points.y[k] = y;
+  }
+}
+
 /** Catmull-Rom sample; the caller keeps (x, y) two pixels inside. */
 function sample(data: ArrayLike<number>, w: number, x: number, y: number): number {
   const xi = Math.floor(x);
@@ -156,23 +142,34 @@ function sample(data: ArrayLike<number>, w: number, x: number, y: number): numbe
   return ((-0.5 * s + 1) * s - 0.5) * s * r0 + ((1.5 * s - 2.5) * s * s + 1) * r1 + ((-1.5 * s + 2) * s + 0.5) * s * r2 + (0.5 * s - 0.5) * s * s * r3;
 }
 
+export interface RefineOptions {
+  model: MotionModel;
+  budget: number;
+  iterations: number;
+  /** lens of the moving frame: where "radial" starts, and what other models keep */
+  lens?: Lens | null;
+  /** lens of the fixed frame, known */
+  fixedLens?: Lens | null;
+  selection?: Selection;
+}
+
 /**
  * Inverse compositional Gauss-Newton over the motion parameters plus gain and bias, Huber weights, clipped samples left out.
  * @param start fixed → moving, at this level
  * @see Baker and Matthews 2004, "Lucas-Kanade 20 years on", section 3.2 and part 2 (robust weights)
  */
-export function refine(
-  fixed: GreyLevel,
-  moving: GreyLevel,
-  photometry: Photometry,
-  start: Matrix3,
-  options: { model: MotionModel; budget: number; iterations: number },
-): Refinement {
-  const points = selectPoints(fixed, photometry.fixed, options.budget);
+export function refine(fixed: GreyLevel, moving: GreyLevel, photometry: Photometry, start: Matrix3, options: RefineOptions): Refinement {
+  const points = selectPoints(fixed, photometry.fixed, options.budget, options.selection);
+  if (options.fixedLens) straighten(points, options.fixedLens, fixed);
+  const radial = options.model === "radial";
+  let lens: Lens | null = options.lens ?? (radial ? { k1: 0, k2: 0 } : null);
+  const [mcx, mcy] = [(moving.width - 1) / 2, (moving.height - 1) / 2];
+  const perHalf = 4 / (moving.width * moving.width + moving.height * moving.height);
   const toUnit = normalizer(fixed.width, fixed.height);
   const fromUnit = invert(toUnit);
   const columns = COLUMNS[options.model];
-  const size = columns.length + 2;
+  const free = columns.length + (radial ? 1 : 0);
+  const size = free + 2;
   let matrix = normalize(start);
   let gain = 1;
   let bias = 0;
@@ -198,8 +195,14 @@ export function refine(
       const x = points.x[k];
       const y = points.y[k];
       const q = 1 / (g * x + h * y + i);
-      const u = (a * x + b * y + c) * q;
-      const v = (d * x + e * y + f) * q;
+      let u = (a * x + b * y + c) * q;
+      let v = (d * x + e * y + f) * q;
+      if (lens) {
+        const r2 = ((u - mcx) * (u - mcx) + (v - mcy) * (v - mcy)) * perHalf;
+        const stretch = 1 + r2 * (lens.k1 + r2 * lens.k2);
+        u = mcx + (u - mcx) * stretch;
+        v = mcy + (v - mcy) * stretch;
+      }
       state[k] = 0;
       if (!(u >= 2 && v >= 2 && u < moving.width - 3 && v < moving.height - 3)) continue;
       const raw = sample(moving.data, moving.width, u, v);
@@ -210,6 +213,22 @@ export function refine(
       if ((k & 3) === 0) kept.push(Math.abs(residual[k]));
     }
     if (kept.length > 8) sigma = Math.max(0.0015, 1.4826 * quantile(kept, 0.5));
+  };
+
+  /** Derivative of the fixed picture by k1, on the fixed side: what the lens moves, brought back through the matrix. */
+  const lensColumn = (k: number): number => {
+    const [a, b, c, d, e, f, g, h, i] = matrix;
+    const x = points.x[k];
+    const y = points.y[k];
+    const q = 1 / (g * x + h * y + i);
+    const u = (a * x + b * y + c) * q;
+    const v = (d * x + e * y + f) * q;
+    const r2 = ((u - mcx) * (u - mcx) + (v - mcy) * (v - mcy)) * perHalf;
+    const [mx, my] = [(u - mcx) * r2, (v - mcy) * r2];
+    const [xx, xy, yx, yy] = [(a - g * u) * q, (b - h * u) * q, (d - g * v) * q, (e - h * v) * q];
+    const det = xx * yy - xy * yx;
+    const n = toUnit[0];
+    return (points.jacobian[k * 8 + 2] * n * (yy * mx - xy * my) + points.jacobian[k * 8 + 5] * n * (xx * my - yx * mx)) / det;
   };
 
   const information = new Float64Array(64);
@@ -230,6 +249,7 @@ export function refine(
         row[m] = points.jacobian[j + column[0]] * column[1];
         if (column.length > 2) row[m] += points.jacobian[j + column[2]] * column[3];
       }
+      if (radial) row[free - 1] = lensColumn(k);
       row[size - 2] = -(r + points.value[k]);
       row[size - 1] = -1;
       for (let m = 0; m < size; m++) {
@@ -254,16 +274,16 @@ export function refine(
     columns.forEach((column, m) => {
       for (let q = 0; q < column.length; q += 2) p[column[q]] += column[q + 1] * step[m];
     });
-    const delta = [1 + p[0], p[1], p[2], p[3], 1 + p[4], p[5], p[6], p[7], 1];
-    const before = corners.map(([x, y]) => project(matrix, x, y));
-    matrix = normalize(multiply(matrix, multiply(fromUnit, multiply(invert(delta), toUnit))));
+    const before = corners.map(([x, y]) => distort(lens, moving, ...project(matrix, x, y)));
+    matrix = normalize(multiply(matrix, multiply(fromUnit, multiply(invert(changeOf(p)), toUnit))));
+    if (radial) lens = { k1: Math.max(-0.6, Math.min(0.6, lens!.k1 - step[free - 1])), k2: lens!.k2 };
     gain *= 1 + step[size - 2];
     bias += step[size - 1];
     if (!(gain > 0.3 && gain < 3)) gain = 1;
     evaluate();
     const move = Math.max(
       ...corners.map(([x, y], k) => {
-        const [u, v] = project(matrix, x, y);
+        const [u, v] = distort(lens, moving, ...project(matrix, x, y));
         return Math.hypot(u - before[k][0], v - before[k][1]);
       }),
     );
@@ -280,5 +300,5 @@ export function refine(
     for (let m = 0; m < 8; m++) for (let q = 0; q < 8; q++) information[m * 8 + q] += points.jacobian[j + m] * points.jacobian[j + q];
   }
   const scale = 1 / (sigma * sigma);
-  return { matrix, information: information.map((v) => v * scale), sigma, inliers: points.count ? inliers / Math.max(1, usable) : 0, usable, converged };
+  return { matrix, lens, information: information.map((v) => v * scale), sigma, inliers: points.count ? inliers / Math.max(1, usable) : 0, usable, converged };
 }

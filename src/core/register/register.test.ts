@@ -3,7 +3,7 @@ import { invert, multiply, normalize, project, type Matrix3 } from "../geometry/
 import type { SourceRaster } from "../raster/raster";
 import { adjustSet } from "./adjustSet";
 import { buildGreyPyramid } from "./greyPyramid";
-import { normalizer } from "./refine";
+import { normalizer } from "./models";
 import { describeFrame, registerSet } from "./registerSet";
 import { encodeSrgb } from "../color/srgbCurve";
 
@@ -34,7 +34,7 @@ function shoot(scene: (x: number, y: number) => number, movingToReference: Matri
 
 const run = async (rasters: SourceRaster[], reference: number) => {
   const pyramids = rasters.map(buildGreyPyramid);
-  return registerSet(pyramids.map(describeFrame), { model: "homography", reference, load: async (i) => pyramids[i] });
+  return registerSet(pyramids.map(describeFrame), { model: "homography", reference, order: "ladder", load: async (i) => pyramids[i] });
 };
 
 const meanError = (a: Matrix3, b: Matrix3) => {
@@ -84,7 +84,7 @@ it("the joint adjustment spreads a contradiction by the pairs' weights", () => {
     { fixed: 0, moving: 2, matrix: shift(26), information: information(4) },
   ];
   const placed = [shift(0), invert(shift(10)), invert(shift(20))];
-  const result = adjustSet(placed, edges, 0, 400, 300);
+  const result = adjustSet(placed, edges, 0, 400, 300, "homography");
   const total = -result[2]![2];
   // to the first order, for pure shifts: least squares of (a − 10)² + (b − a − 10)² + 4 (b − 26)²: b = 20 + 6 · 4 / 4.5
   expect(total).toBeCloseTo(20 + (6 * 4) / 4.5, 1);

@@ -1,13 +1,22 @@
+import { distort, type Lens } from "../geometry/lens";
 import { atLevel, project, type Matrix3 } from "../geometry/matrix3";
 import { searchCoarse, localZScore } from "./coarseSearch";
+import { detectFeatures, type Feature } from "./features/detectFeatures";
+import { findHomographies } from "./features/findHomographies";
+import { matchFeatures } from "./features/matchFeatures";
 import { coarsestLevel, levelOf, type GreyPyramid } from "./greyPyramid";
 import { measureLocalShifts, type LocalShift } from "./localShifts";
-import { createPhotometry, type Photometry } from "./photometry";
-import { refine, type MotionModel, type Refinement } from "./refine";
+import { searchRegion } from "./localSearch";
+import { compareModels, fitModel, type Correspondence, type ModelChoice, type MotionModel } from "./models";
+import { createPhotometry, lookUp, USABLE_HIGH, USABLE_LOW, type Photometry } from "./photometry";
+import { refine, type Refinement } from "./refine";
+import type { RegionMask } from "./regions";
 
 export interface PairRegistration {
-  /** fixed → moving, full size */
+  /** fixed → undistorted moving, full size */
   matrix: Matrix3;
+  lens: Lens | null;
+  model: MotionModel;
   information: Float64Array;
   shifts: LocalShift[];
   agreement: Agreement;
@@ -40,56 +49,122 @@ export function agrees(s: LocalShift): boolean {
   return s.correlation >= AGREE_CORRELATION && Math.hypot(s.dx, s.dy) <= AGREE_PX;
 }
 
+export interface PairOptions {
+  model: ModelChoice;
+  /** fixed → moving at full size where a good guess is known (from a chain, or by hand) */
+  start?: Matrix3;
+  /** lens of the moving frame where it is known; every model but "radial" keeps it */
+  lens?: Lens | null;
+  fixedLens?: Lens | null;
+  finest?: number;
+  /** how much may be tried: 1 for a quick look, 3 for all; all by default */
+  effort?: 1 | 2 | 3;
+  regions?: RegionMask | null;
+}
+
 const BUDGET = 24000;
 /** Columns of places looked at to accept a pair; the final figures use more. */
 const CHECK_COLUMNS = 12;
-/** Searches tried in turn until one gives a plausible start: rotations in degrees, scales. */
-const SEARCHES: { rotations: number[]; scales: number[] }[] = [
-  { rotations: [0], scales: [1] },
-  { rotations: range(-10, 10, 2.5), scales: [0.93, 1, 1.07] },
-  { rotations: range(-45, 45, 5), scales: [0.85, 1, 1.18] },
-];
+/** What is accepted as the same scene. Set so that none of 200 unrelated pairs of photographs passes (see the reference checks). */
+const ACCEPT = { agreeing: 0.3, places: 6, middleAgreeing: 0.4, middlePlaces: 8 };
 
 function range(from: number, to: number, step: number): number[] {
   return Array.from({ length: Math.round((to - from) / step) + 1 }, (_, i) => from + i * step);
 }
 
+interface Start {
+  matrix: Matrix3;
+  lens: Lens | null;
+  agreement: Agreement;
+}
+
 /**
- * Registers two frames of one scene without knowing anything but their relative exposure.
+ * Registers two frames of one scene without knowing anything but their relative exposure: shifts first, then features, then turns
+ * and scales; the best start is followed down to full size.
  * @param relativeEv exposure of moving against fixed, EV
- * @param start fixed → moving at full size where a good guess is known (from a chain)
- * @param options.searches how many searches to try, each wider and slower than the one before; all by default
  * @returns null where the frames do not show the same scene
  */
-export function registerPair(
-  fixed: GreyPyramid,
-  moving: GreyPyramid,
-  relativeEv: number,
-  options: { model: MotionModel; start?: Matrix3; finest?: number; searches?: number },
-): PairRegistration | null {
+export function registerPair(fixed: GreyPyramid, moving: GreyPyramid, relativeEv: number, options: PairOptions): PairRegistration | null {
   const photometry = createPhotometry(relativeEv);
   const top = Math.min(coarsestLevel(fixed), coarsestLevel(moving));
   const finest = Math.min(options.finest ?? 0, top);
-  if (options.start) return descend(fixed, moving, photometry, options.start, Math.min(top, finest + 1), finest, options.model);
-  const a = localZScore(levelOf(fixed, top));
-  const b = localZScore(levelOf(moving, top));
-  for (const search of SEARCHES.slice(0, options.searches)) {
-    // a frame of another size was either scaled as a whole or cropped
-    const ratio = Math.max(moving.width, moving.height) / Math.max(fixed.width, fixed.height);
-    const scales = ratio === 1 ? search.scales : [...search.scales, ...search.scales.map((scale) => scale * ratio)];
-    const candidates = searchCoarse(a, b, search.rotations, scales);
-    let best: { matrix: Matrix3; agreement: Agreement } | null = null;
-    for (const candidate of candidates) {
-      const trial = trySearch(fixed, moving, photometry, candidate.matrix, top, options.model);
-      if (trial && (!best || trial.agreement.places * trial.agreement.agreeing > best.agreement.places * best.agreement.agreeing)) best = trial;
+  const pair = { fixed, moving, photometry, top, finest, options };
+  if (options.regions?.pinned) return registerRegion(pair);
+  if (options.start) return descend(pair, options.start, options.lens ?? null, Math.min(top, finest + 1));
+  const effort = options.effort ?? 3;
+  let best: Start | null = null;
+  for (const starts of searches(pair, effort)) {
+    for (const start of starts) {
+      const trial = tryStart(pair, start.matrix, start.lens);
+      if (trial && (!best || worth(trial) > worth(best))) best = trial;
       if (best && best.agreement.agreeing > 0.8 && best.agreement.places > 40) break;
     }
-    if (best && best.agreement.agreeing >= 0.4 && best.agreement.places >= 8) {
-      const found = descend(fixed, moving, photometry, best.matrix, Math.max(finest, middleLevel(fixed, top)), finest, options.model);
+    if (best && best.agreement.agreeing >= ACCEPT.middleAgreeing && best.agreement.places >= ACCEPT.middlePlaces) {
+      const found = descend(pair, best.matrix, best.lens, Math.max(finest, middleLevel(fixed, top)));
       if (found) return found;
     }
   }
   return null;
+}
+
+interface Pair {
+  fixed: GreyPyramid;
+  moving: GreyPyramid;
+  photometry: Photometry;
+  top: number;
+  finest: number;
+  options: PairOptions;
+}
+
+const worth = (s: Start) => s.agreement.places * s.agreement.agreeing;
+
+interface Guess {
+  matrix: Matrix3;
+  lens: Lens | null;
+}
+
+/** Starts (fixed → moving, full size) in groups, each wider and slower than the one before. */
+function* searches({ fixed, moving, photometry, top, options }: Pair, effort: number): Generator<Guess[]> {
+  const a = localZScore(levelOf(fixed, top));
+  const b = localZScore(levelOf(moving, top));
+  // a frame of another size was either scaled as a whole or cropped
+  const ratio = Math.max(moving.width, moving.height) / Math.max(fixed.width, fixed.height);
+  const scales = (list: number[]) => (ratio === 1 ? list : [...list, ...list.map((s) => s * ratio)]);
+  const coarse = (rotations: number[], list: number[]) =>
+    searchCoarse(a, b, rotations, scales(list)).map((c) => ({ matrix: atLevel(c.matrix, -top), lens: null }));
+  yield coarse([0], [1]);
+  if (effort < 2) return;
+  yield fromFeatures(fixed, moving, photometry, mayBend(options));
+  yield coarse(range(-10, 10, 2.5), [0.93, 1, 1.07]);
+  if (effort < 3) return;
+  yield coarse(range(-180, 170, 10), [0.85, 1, 1.18]);
+}
+
+const FEATURE_SIDE = 1100;
+
+function featuresOf(pyramid: GreyPyramid, table: Float32Array): { level: number; features: Feature[]; width: number; height: number } {
+  const level = Math.max(0, Math.min(coarsestLevel(pyramid), Math.ceil(Math.log2(Math.max(pyramid.width, pyramid.height) / FEATURE_SIDE))));
+  const { width, height, data } = levelOf(pyramid, level);
+  // clipped and black areas are held at the ends, so that they have no structure of their own
+  const values = Float32Array.from(data, (v) => lookUp(table, Math.min(USABLE_HIGH, Math.max(USABLE_LOW, v))));
+  return { level, features: detectFeatures({ width, height, data: values }), width, height };
+}
+
+/** Whether the lens is to be found out, not known or left alone. */
+const mayBend = (options: PairOptions) => !options.lens && (options.model === "auto" || options.model === "radial");
+
+function fromFeatures(fixed: GreyPyramid, moving: GreyPyramid, photometry: Photometry, withLens: boolean): Guess[] {
+  const a = featuresOf(fixed, photometry.fixed);
+  const b = featuresOf(moving, photometry.moving);
+  const place = (f: Feature, level: number): Feature => {
+    const s = 2 ** level;
+    return { ...f, x: (f.x + 0.5) * s - 0.5, y: (f.y + 0.5) * s - 0.5, sigma: f.sigma * s };
+  };
+  const matches = matchFeatures(
+    a.features.map((f) => place(f, a.level)),
+    b.features.map((f) => place(f, b.level)),
+  );
+  return findHomographies(matches, fixed, moving, withLens);
 }
 
 /** The level at which a start is judged: about 700 px or more on the longer side. */
@@ -97,47 +172,179 @@ function middleLevel(p: GreyPyramid, top: number): number {
   return Math.max(0, Math.min(top, Math.floor(Math.log2(Math.max(p.width, p.height) / 700))));
 }
 
-const LADDER: MotionModel[] = ["translation", "similarity", "affine", "homography"];
+const GROWING: MotionModel[] = ["translation", "similarity", "affine", "homography"];
+/** The model that is solved while nothing is decided: all a flat scene can do. */
+const WIDEST: MotionModel = "homography";
 
-/** Follows a coarse candidate down to a middle level and looks how much agrees there. */
-function trySearch(fixed: GreyPyramid, moving: GreyPyramid, photometry: Photometry, start: Matrix3, top: number, model: MotionModel) {
-  let matrix = start;
+/** Follows a start from the coarsest to a middle level and looks how much agrees there, without and with a lens. */
+function tryStart(pair: Pair, start: Matrix3, startLens: Lens | null): Start | null {
+  const { fixed, moving, photometry, top, options } = pair;
   const middle = middleLevel(fixed, top);
+  let matrix: Matrix3 = atLevel(start, top);
+  const kept = options.lens ?? startLens;
   for (let level = top; level >= middle; level--) {
-    // few points carry few parameters: from shift at the coarsest level to the model asked for
-    const simple = LADDER[Math.min(LADDER.indexOf(model), top - level)];
-    const result = refine(levelOf(fixed, level), levelOf(moving, level), photometry, matrix, { model: simple, budget: 8000, iterations: 30 });
-    matrix = result.matrix;
+    // few points carry few parameters: from a shift at the coarsest level to perspective; the model asked for comes at full size
+    const model = GROWING[Math.min(GROWING.length - 1, top - level)];
+    const selection = options.regions?.atLevel(level);
+    const { fixedLens } = options;
+    matrix = refine(levelOf(fixed, level), levelOf(moving, level), photometry, matrix, {
+      model,
+      budget: 8000,
+      iterations: 30,
+      selection,
+      lens: kept,
+      fixedLens,
+    }).matrix;
     if (!plausible(matrix, levelOf(fixed, level))) return null;
     if (level > middle) matrix = atLevel(matrix, -1);
   }
-  const shifts = measureLocalShifts(levelOf(fixed, middle), levelOf(moving, middle), photometry, matrix, CHECK_COLUMNS);
-  const full = atLevel(matrix, -middle);
-  return { matrix: full, agreement: summarizeShifts(shifts) };
+  const f = levelOf(fixed, middle);
+  const m = levelOf(moving, middle);
+  const selection = options.regions?.atLevel(middle);
+  const judge = (there: Matrix3, lens: Lens | null) =>
+    summarizeShifts(measureLocalShifts(f, m, photometry, there, { lens, fixedLens: options.fixedLens, columns: CHECK_COLUMNS * 2, selection }));
+  const plain: Start = { matrix: atLevel(matrix, -middle), lens: kept, agreement: judge(matrix, kept) };
+  if (!mayBend(options) || plain.agreement.agreeing < 0.1) return plain;
+  const bent = refine(f, m, photometry, matrix, {
+    model: "radial",
+    budget: 12000,
+    iterations: 40,
+    selection,
+    lens: kept,
+    fixedLens: options.fixedLens,
+  });
+  if (!bent.lens || !plausible(bent.matrix, f)) return plain;
+  const withLens: Start = { matrix: atLevel(bent.matrix, -middle), lens: bent.lens, agreement: judge(bent.matrix, bent.lens) };
+  if (kept || options.model === "radial") return worth(withLens) >= worth(plain) ? withLens : { ...plain, lens: kept ?? { k1: 0, k2: 0 } };
+  return lensMatters(plain, withLens) ? withLens : plain;
 }
 
-function descend(
-  fixed: GreyPyramid,
-  moving: GreyPyramid,
-  photometry: Photometry,
-  start: Matrix3,
-  from: number,
-  to: number,
-  model: MotionModel,
-): PairRegistration | null {
-  let result: Refinement | null = null;
+/** A lens is taken to differ where it is larger than noise makes it and more places agree, or agree clearly better. */
+function lensMatters(plain: Start, bent: Start): boolean {
+  if (Math.abs(bent.lens!.k1) < 0.0015) return false;
+  const [p, b] = [plain.agreement, bent.agreement];
+  return b.places > p.places * 1.1 + 3 || (b.places >= p.places && b.residualPx < p.residualPx * 0.7 - 0.03);
+}
+
+function descend(pair: Pair, start: Matrix3, lens: Lens | null, from: number): PairRegistration | null {
+  const { fixed, moving, finest, options } = pair;
+  const bent = lens !== null && !options.lens;
+  const first: MotionModel = options.model === "auto" ? (bent ? "radial" : WIDEST) : options.model;
+  let found = follow(pair, first, restrict(first, start, fixed, moving), bent ? lens : (options.lens ?? null), from);
+  if (!found) return null;
+  let shifts = measure(pair, found.matrix, found.lens, CHECK_COLUMNS);
+  if (options.model === "auto") {
+    const simpler = compareModels(correspondencesOf(shifts, found.matrix, found.lens, moving), fixed, moving, found.matrix, found.lens);
+    if (simpler && simpler.proposed !== first) {
+      const model = simpler.proposed;
+      const fit = simpler.fits.find((f) => f.model === model)!;
+      const again = follow(pair, model, fit.matrix, options.lens ?? null, finest);
+      if (again) {
+        const before = summarizeShifts(shifts);
+        const shiftsAgain = measure(pair, again.matrix, again.lens, CHECK_COLUMNS);
+        const after = summarizeShifts(shiftsAgain);
+        if (after.places >= before.places * 0.97 && after.residualPx <= before.residualPx * 1.15 + 0.02) {
+          found = { ...again, model };
+          shifts = shiftsAgain;
+        }
+      }
+    }
+  }
+  if (!plausible(found.matrix, fixed)) return null;
+  const agreement = summarizeShifts(shifts);
+  if (agreement.agreeing < ACCEPT.agreeing || agreement.places < ACCEPT.places) return null;
+  return { matrix: found.matrix, lens: found.lens, model: found.model, information: found.information, shifts, agreement };
+}
+
+interface Followed extends Pick<Refinement, "matrix" | "lens" | "information"> {
+  model: MotionModel;
+}
+
+/** Refines one model from a level down to the finest; the matrix is at full size. */
+function follow(pair: Pair, model: MotionModel, start: Matrix3, startLens: Lens | null, from: number): Followed | null {
+  const { fixed, moving, photometry, finest, options } = pair;
   let matrix: Matrix3 = atLevel(start, from);
-  for (let level = from; level >= to; level--) {
-    result = refine(levelOf(fixed, level), levelOf(moving, level), photometry, matrix, { model, budget: BUDGET, iterations: level === to ? 10 : 15 });
-    matrix = level > to ? atLevel(result.matrix, -1) : result.matrix;
+  let lens = model === "radial" ? (startLens ?? { k1: 0, k2: 0 }) : startLens;
+  let result: Refinement | null = null;
+  for (let level = from; level >= finest; level--) {
+    result = refine(levelOf(fixed, level), levelOf(moving, level), photometry, matrix, {
+      model,
+      budget: BUDGET,
+      iterations: model === "radial" ? 40 : level === finest ? 10 : 15,
+      lens,
+      fixedLens: options.fixedLens,
+      selection: options.regions?.atLevel(level),
+    });
+    lens = result.lens;
+    matrix = level > finest ? atLevel(result.matrix, -1) : result.matrix;
   }
   if (!result) return null;
-  const full = atLevel(matrix, -to);
-  if (!plausible(full, fixed)) return null;
-  const shifts = measureLocalShifts(levelOf(fixed, 0), levelOf(moving, 0), photometry, full, CHECK_COLUMNS);
-  const agreement = summarizeShifts(shifts);
-  if (agreement.agreeing < 0.3 || agreement.places < 6) return null;
-  return { matrix: full, information: result.information, shifts, agreement };
+  return { matrix: atLevel(matrix, -finest), lens, information: result.information, model };
+}
+
+/** The nearest map of a simpler model, so that what it cannot express does not stay behind in its matrix. */
+export function restrict(model: MotionModel, start: Matrix3, fixed: GreyPyramid, moving: GreyPyramid): Matrix3 {
+  if (model === "homography" || model === "radial") return start;
+  const points: Correspondence[] = [];
+  for (let j = 0; j <= 6; j++) {
+    for (let i = 0; i <= 6; i++) {
+      const [x, y] = [(i * (fixed.width - 1)) / 6, (j * (fixed.height - 1)) / 6];
+      const [u, v] = project(start, x, y);
+      points.push({ x, y, u, v });
+    }
+  }
+  return fitModel(model, points, fixed, moving, start)?.matrix ?? start;
+}
+
+function measure({ fixed, moving, photometry, options }: Pair, matrix: Matrix3, lens: Lens | null, columns: number): LocalShift[] {
+  return measureLocalShifts(levelOf(fixed, 0), levelOf(moving, 0), photometry, matrix, {
+    lens,
+    fixedLens: options.fixedLens,
+    columns,
+    selection: options.regions?.atLevel(0),
+  });
+}
+
+/** Where each agreeing place of the fixed frame lies in the moving one; a shift is measured on the fixed side. */
+export function correspondencesOf(shifts: LocalShift[], matrix: Matrix3, lens: Lens | null, moving: { width: number; height: number }): Correspondence[] {
+  return shifts
+    .filter((s) => s.correlation >= AGREE_CORRELATION && Math.hypot(s.dx, s.dy) <= 8)
+    .map((s) => {
+      const [u, v] = distort(lens, moving, ...project(matrix, s.x + s.dx, s.y + s.dy));
+      return { x: s.x, y: s.y, u, v };
+    });
+}
+
+/** Models that a marked region can carry, the simplest first. A small region does not tell perspective. */
+const REGION_MODELS: MotionModel[] = ["similarity", "affine", "homography"];
+
+/** Only what is marked has to line up: the region is looked for by itself, then refined by itself. */
+function registerRegion(pair: Pair): PairRegistration | null {
+  const { fixed, moving, photometry, top, options } = pair;
+  const regions = options.regions!;
+  const whole = options.start ? null : registerPair(fixed, moving, 0, { model: "similarity", finest: middleLevel(fixed, top), effort: 2 });
+  const around = options.start ?? whole?.matrix ?? null;
+  const candidates = searchRegion(fixed, moving, photometry, regions, around).map((c) => c.matrix);
+  if (options.start) candidates.unshift(options.start);
+  const from = Math.max(0, Math.min(top, Math.floor(Math.log2(Math.min(regions.bounds.width, regions.bounds.height) / 24))));
+  const models = options.model === "auto" ? REGION_MODELS : [options.model];
+  let best: PairRegistration | null = null;
+  for (const start of candidates) {
+    let matrix = start;
+    for (const model of models) {
+      const found = follow(pair, model, restrict(model, matrix, fixed, moving), options.lens ?? null, from);
+      if (!found || !plausible(found.matrix, fixed)) break;
+      const shifts = measure(pair, found.matrix, found.lens, CHECK_COLUMNS * 2);
+      const agreement = summarizeShifts(shifts);
+      const better =
+        !best ||
+        agreement.places > best.agreement.places * 1.08 + 0.5 ||
+        (agreement.places >= best.agreement.places && agreement.residualPx < best.agreement.residualPx * 0.8 - 0.02);
+      if (agreement.places >= 3 && agreement.agreeing >= ACCEPT.agreeing && better) best = { ...found, shifts, agreement };
+      matrix = found.matrix;
+    }
+  }
+  return best;
 }
 
 /** A registration that folds, mirrors or shrinks the frame beyond a factor of two is no registration. */
@@ -159,7 +366,7 @@ function plausible(m: Matrix3, size: { width: number; height: number }): boolean
     twice += x0 * y1 - x1 * y0;
   }
   const ratio = twice / 2 / (w * h);
-  return ratio > 0.4 && ratio < 2.5;
+  return ratio > 0.2 && ratio < 5;
 }
 
 /** RMS displacement of a registration over the frame, px: how far off the frames were. */

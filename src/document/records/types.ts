@@ -1,6 +1,9 @@
+import type { Lens } from "../../core/geometry/lens";
 import type { Matrix3 } from "../../core/geometry/matrix3";
 import type { Rectangle } from "../../core/geometry/rectangle";
-import type { MotionModel } from "../../core/register/refine";
+import type { SetKind } from "../../core/measure/sets/setKinds";
+import type { ModelChoice, MotionModel } from "../../core/register/models";
+import type { RegionShape } from "../../core/register/regions";
 
 /** The job itself. One a document. */
 export interface JobRecord {
@@ -8,6 +11,32 @@ export interface JobRecord {
   id: "job";
   name: string;
   createdAt: string;
+  /** the set that is registered, merged and worked on */
+  workingSetId: string;
+}
+
+/** Frames that belong together. A frame is in one set. */
+export interface SetRecord {
+  kind: "set";
+  id: string;
+  index: number;
+  setKind: SetKind;
+  /** why these frames are taken for this kind, in sentences */
+  reasons: string[];
+  /** 0..1; 1 where the person decided */
+  confidence: number;
+  by: "proposed" | "hand";
+}
+
+/** How a source is developed before anything else. Given to a frame, or the same to all frames of a set. */
+export interface Development {
+  /** EV added to the frame as shot */
+  exposureEv: number;
+  /** white balance as in adjustments: mired towards warm, Duv towards magenta */
+  mired: number;
+  duv: number;
+  /** distortion of the lens that took it; null where it is not known or already corrected */
+  lens: Lens | null;
 }
 
 /** What Gather measured of one frame. Shares 0..1, noise and edge width as named. */
@@ -30,6 +59,8 @@ export interface FrameRecord {
   kind: "frame";
   id: string;
   index: number;
+  setId: string;
+  development: Development;
   sourceId: string;
   fileName: string;
   format: "JPEG" | "PNG" | "TIFF";
@@ -64,8 +95,19 @@ export interface ExposuresRecord {
 export interface FramePlacement {
   frameId: string;
   registered: boolean;
-  /** moving → reference, or null */
+  /** undistorted moving → reference, or null */
   matrix: Matrix3 | null;
+  /** distortion against the reference where the model has one, or as developed */
+  lens: Lens | null;
+  model: MotionModel;
+  /** measured by Marsh, moved by hand, or from control points */
+  by: "measured" | "hand" | "points";
+  /** control points: x, y in the reference, x, y in the frame as shot */
+  points: number[][];
+  /** RMS that each model leaves, px */
+  models: { model: MotionModel; rmsPx: number }[];
+  /** where something had to line up: what is left elsewhere */
+  drift: { rmsPx: number; agreeing: number } | null;
   residualPx: number;
   residualBeforePx: number;
   agreeing: number;
@@ -77,9 +119,11 @@ export interface FramePlacement {
 
 export interface RegistrationRecord {
   kind: "registration";
-  id: "registration";
+  /** registration-<set id> */
+  id: string;
+  setId: string;
   operationVersion: number;
-  model: MotionModel;
+  model: ModelChoice;
   referenceId: string;
   referenceReason: string;
   placements: FramePlacement[];
@@ -96,7 +140,9 @@ export interface MotionRegion {
 
 export interface MergeRecord {
   kind: "merge";
-  id: "merge";
+  /** merge-<set id> */
+  id: string;
+  setId: string;
   operationVersion: number;
   method: "radiance" | "fusion";
   /** Mertens exponents */
@@ -167,7 +213,9 @@ export interface AdjustmentRecord {
 
 export interface GeometryRecord {
   kind: "geometry";
-  id: "geometry";
+  /** geometry-<set id> */
+  id: string;
+  setId: string;
   /** turn of the picture about the reference centre, degrees, positive clockwise */
   angleDeg: number;
   /** in the turned reference frame, px */
@@ -176,12 +224,36 @@ export interface GeometryRecord {
   ratio: number | null;
 }
 
-export type PinPurpose = "neutral" | "exposure";
+/** Something that has to line up, or that must not count, in the reference of a set. */
+export interface RegionRecord {
+  kind: "region";
+  id: string;
+  index: number;
+  setId: string;
+  purpose: "lineUp" | "ignore";
+  shape: RegionShape;
+}
+
+/** A difference between the frames of a set that the person lets stand. */
+export interface ParityRecord {
+  kind: "parity";
+  id: string;
+  setId: string;
+  /** what differs; see core/measure/sets/parity */
+  aspect: string;
+  reason: string;
+}
+
+/** neutral, exposure: judged in Finish; stay: kept inside the crop; card: a grey card in one frame as shot. */
+export type PinPurpose = "neutral" | "exposure" | "stay" | "card";
 
 export interface PinRecord {
   kind: "pin";
   id: string;
   index: number;
+  setId: string;
+  /** for a card: the frame whose px the place is in; else null and the place is in the reference */
+  frameId: string | null;
   purpose: PinPurpose;
   x: number;
   y: number;
@@ -202,6 +274,9 @@ export interface AcceptanceRecord {
 
 export type AnyRecord =
   | JobRecord
+  | SetRecord
+  | RegionRecord
+  | ParityRecord
   | FrameRecord
   | ExposuresRecord
   | RegistrationRecord

@@ -1,4 +1,6 @@
 import { array, boolean, mixed, number, object, string, type Schema } from "yup";
+import { SET_KINDS } from "../../core/measure/sets/setKinds";
+import { MODELS } from "../../core/register/models";
 import type { RecordKind } from "./types";
 
 const finite = () =>
@@ -20,14 +22,43 @@ const numbers = () =>
       "${path} is not a table of numbers",
       (v) => typeof v === "object" && v !== null && Object.values(v).every((n) => typeof n === "number" && Number.isFinite(n)),
     );
+const lens = () =>
+  object({ k1: finite().min(-1).max(1), k2: finite().min(-1).max(1) })
+    .nullable()
+    .defined();
 const matrix = () => array(finite()).length(9).nullable().defined();
+
+function soundShape(value: unknown): boolean {
+  const shape = value as { kind?: string; rectangle?: unknown; points?: unknown; diameterPx?: unknown } | null;
+  if (shape?.kind === "box") return rectangle().isValidSync(shape.rectangle, { strict: true });
+  if (shape?.kind !== "brush") return false;
+  return array(finite()).max(20_000).isValidSync(shape.points, { strict: true }) && finite().min(1).max(20_000).isValidSync(shape.diameterPx, { strict: true });
+}
 
 /** One validator a record kind. Sizes and counts are bounded so that a hostile file cannot ask for the moon. */
 export const VALIDATORS: Record<RecordKind, Schema> = {
-  job: object({ kind: string().required(), id: string().oneOf(["job"]).required(), name: string().required().max(200), createdAt: string().required() }),
+  job: object({
+    kind: string().required(),
+    id: string().oneOf(["job"]).required(),
+    name: string().required().max(200),
+    createdAt: string().required(),
+    workingSetId: id(),
+  }),
+  set: object({
+    id: id(),
+    index: finite(),
+    setKind: string()
+      .oneOf([...SET_KINDS])
+      .required(),
+    reasons: array(string().required().max(500)).required().max(20),
+    confidence: share(),
+    by: string().oneOf(["proposed", "hand"]).required(),
+  }),
   frame: object({
     id: id(),
     index: finite().integer(),
+    setId: id(),
+    development: object({ exposureEv: finite().min(-12).max(12), mired: finite().min(-1000).max(1000), duv: finite().min(-1).max(1), lens: lens() }).required(),
     sourceId: string()
       .required()
       .matches(/^[0-9a-f]{64}$/),
@@ -59,16 +90,34 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
   }),
   exposures: object({ id: string().oneOf(["exposures"]).required(), measuredEv: numbers() }),
   registration: object({
-    id: string().oneOf(["registration"]).required(),
+    id: id(),
+    setId: id(),
     operationVersion: finite(),
     referenceId: id(),
     referenceReason: string().defined(),
-    model: string().oneOf(["translation", "similarity", "affine", "homography"]).required(),
+    model: string()
+      .oneOf([...MODELS, "auto"])
+      .required(),
     placements: array(
       object({
         frameId: id(),
         registered: boolean().required(),
         matrix: matrix(),
+        lens: lens(),
+        model: string()
+          .oneOf([...MODELS])
+          .required(),
+        by: string().oneOf(["measured", "hand", "points"]).required(),
+        points: array(array(finite()).length(4).required()).required().max(200),
+        models: array(
+          object({
+            model: string()
+              .oneOf([...MODELS])
+              .required(),
+            rmsPx: finite(),
+          }),
+        ).required(),
+        drift: object({ rmsPx: finite(), agreeing: finite() }).nullable().defined(),
         residualPx: finite(),
         residualBeforePx: finite(),
         agreeing: finite(),
@@ -82,7 +131,8 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     proposedCrop: rectangle(),
   }),
   merge: object({
-    id: string().oneOf(["merge"]).required(),
+    id: id(),
+    setId: id(),
     operationVersion: finite(),
     method: string().oneOf(["radiance", "fusion"]).required(),
     contrast: finite().min(0).max(4),
@@ -124,11 +174,21 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     enabled: boolean().required(),
     values: numbers(),
   }),
-  geometry: object({ id: string().oneOf(["geometry"]).required(), angleDeg: finite().min(-45).max(45), crop: rectangle(), ratio: optionalNumber() }),
+  geometry: object({ id: id(), setId: id(), angleDeg: finite().min(-45).max(45), crop: rectangle(), ratio: optionalNumber() }),
+  region: object({
+    id: id(),
+    index: finite(),
+    setId: id(),
+    purpose: string().oneOf(["lineUp", "ignore"]).required(),
+    shape: mixed().required().test("shape", "${path} is not a box or a brush stroke", soundShape),
+  }),
+  parity: object({ id: id(), setId: id(), aspect: string().required().max(100), reason: string().required().max(1000) }),
   pin: object({
     id: id(),
     index: finite(),
-    purpose: string().oneOf(["neutral", "exposure"]).required(),
+    setId: id(),
+    frameId: optionalText(),
+    purpose: string().oneOf(["neutral", "exposure", "stay", "card"]).required(),
     x: finite(),
     y: finite(),
     radius: finite().min(0).max(500),

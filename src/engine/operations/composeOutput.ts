@@ -4,6 +4,7 @@ import { outputGeometry, outputToReference } from "../../document/outputGeometry
 import type { Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import { composeRect, type ComposeUpTo, type PreparedJob } from "./compose";
+import { warpParameters } from "./placeFrame";
 import { allocatePlanes, each, type Planes } from "./frameSamples";
 
 /** Working planes of a rectangle in output coordinates at a display level. */
@@ -32,10 +33,10 @@ export function composeOutput(ctx: EngineContext, job: PreparedJob, level: numbe
   const window = { x: x0, y: y0, width: Math.max(4, x1 - x0), height: Math.max(4, y1 - y0) };
   const source = composeRect(ctx, job, level, window, upTo, scope);
   const out = allocatePlanes(scope, rect.width * rect.height);
-  const at = scope.doubles(matrix);
+  const at = scope.doubles(warpParameters(matrix, null, bounds));
   each(out).forEach((plane, c) => {
     ctx.kernels.run(
-      "rotateRows",
+      "warpFloatRows",
       [each(source)[c], window.width, window.height, x0, y0, at, plane, rect.x, rect.width, rect.y],
       rect.y,
       rect.y + rect.height,

@@ -3,14 +3,13 @@ import { exposureEvOf } from "../../formats/exif/exif";
 import { readPicture } from "../../formats/readPicture";
 import { buildGreyPyramid } from "../../core/register/greyPyramid";
 import { describeFrame } from "../../core/register/registerSet";
-import type { FrameRecord } from "../../document/records/types";
+import type { NewFrame } from "../../document/edits";
 import { makeOnce, type EngineContext } from "../EngineContext";
 import { sha256 } from "../graph/keys";
 import type { Task } from "../task";
 import { sourceKey, storePicture } from "./sources";
 
-/** A frame record without its place in the job. */
-export type ImportedFrame = Omit<FrameRecord, "id" | "index" | "kind" | "excluded">;
+export type ImportedFrame = NewFrame;
 
 /** Decodes, measures and stores one picture file. @throws FormatError with one sentence for people */
 export async function importFrame(ctx: EngineContext, fileName: string, bytes: Uint8Array, task: Task): Promise<ImportedFrame> {

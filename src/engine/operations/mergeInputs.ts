@@ -1,3 +1,4 @@
+import type { Lens } from "../../core/geometry/lens";
 import { invert, type Matrix3 } from "../../core/geometry/matrix3";
 import { coveredSpan } from "../../core/geometry/rowSpan";
 import { mergedFramesOf, mergeOf, registrationOf, relativeEvOf } from "../../document/selectors";
@@ -7,6 +8,7 @@ import type { Kernels } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import { portion, type Task } from "../task";
 import type { RasterFile } from "../tiles/RasterStore";
+import { developedColor } from "./develop";
 import { openPlaced } from "./placeFrame";
 import { colorOf } from "./sources";
 
@@ -14,8 +16,10 @@ export interface MergeFrame {
   frame: FrameRecord;
   file: RasterFile;
   color: InputColor;
-  /** reference → moving */
+  /** reference → undistorted moving */
   inverse: Matrix3;
+  lens: Lens | null;
+  /** exposure against the reference as shot, EV */
   relativeEv: number;
 }
 
@@ -23,6 +27,8 @@ export interface MergeInputs {
   width: number;
   height: number;
   frames: MergeFrame[];
+  /** which of the frames the others are placed on */
+  reference: number;
   /** what identifies the inputs in content keys */
   key: unknown;
   noise: { shot: number; readSquared: number };
@@ -36,13 +42,19 @@ export async function openMergeInputs(ctx: EngineContext, records: Records, task
   if (!reference || chosen.length === 0) throw new RangeError("Nothing is registered yet: register the frames first.");
   const { width, height } = reference;
   const frames: MergeFrame[] = [];
-  for (const [i, { frame, matrix }] of chosen.entries()) {
+  for (const [i, { frame, matrix, lens }] of chosen.entries()) {
     const part = portion(task, i / chosen.length, (i + 1) / chosen.length);
-    const file = await openPlaced(ctx, { sourceId: frame.sourceId, matrix, width, height }, part);
-    frames.push({ frame, file, color: await colorOf(ctx, frame.sourceId), inverse: invert(matrix), relativeEv: relativeEvOf(records, frame.id) });
+    const file = await openPlaced(ctx, { sourceId: frame.sourceId, matrix, lens, width, height }, part);
+    const color = developedColor(await colorOf(ctx, frame.sourceId), frame.development);
+    frames.push({ frame, file, color, inverse: invert(matrix), lens, relativeEv: relativeEvOf(records, frame.id) });
   }
-  const key = [width, height, chosen.map(({ frame, matrix }, i) => [frame.sourceId, matrix, frames[i].relativeEv])];
-  return { width, height, frames, key, noise: noiseModel(chosen.map((c) => c.frame)) };
+  const key = [
+    width,
+    height,
+    reference.sourceId,
+    chosen.map(({ frame, matrix, lens }, i) => [frame.sourceId, matrix, lens, frame.development, frames[i].relativeEv]),
+  ];
+  return { width, height, frames, reference: frames.findIndex((f) => f.frame.id === reference.id), key, noise: noiseModel(chosen.map((c) => c.frame)) };
 }
 
 /**
@@ -69,7 +81,7 @@ export function fillCoverage(kernels: Kernels, input: MergeFrame, width: number,
   const plane = kernels.f32(at, width * (y1 - y0));
   plane.fill(0);
   for (let y = y0; y < y1; y++) {
-    const [from, to] = coveredSpan(input.inverse, input.frame.width, input.frame.height, y, width);
+    const [from, to] = coveredSpan(input.inverse, input.frame.width, input.frame.height, y, width, input.lens);
     plane.fill(1, (y - y0) * width + from, (y - y0) * width + to);
   }
 }

@@ -6,7 +6,7 @@ import { allocatePlanes, each, readLinear } from "./frameSamples";
 import { buildLevels, levelCount } from "./levels";
 import { fillCoverage, type MergeInputs, type MergeResult } from "./mergeInputs";
 
-const RADIANCE_VERSION = 1;
+const RADIANCE_VERSION = 2;
 const ROWS = 96;
 
 /** Noise-weighted radiance of the placed frames; 1.0 is diffuse white at the reference frame's exposure. */
@@ -15,8 +15,11 @@ export async function openRadiance(ctx: EngineContext, inputs: MergeInputs, task
   return openMerge(ctx, key, inputs, async (picture, dominant) => {
     const { kernels } = ctx;
     const { width, height, frames, noise } = inputs;
+    const base = frames[inputs.reference];
     // the channels are merged in the reference's own primaries, where clipping happens
-    const toWorking = frames[0].color.toWorking;
+    const { toWorking } = base.color;
+    // toWorking holds the reference's EV offset already
+    const offset = base.frame.development.exposureEv;
     for (let y0 = 0; y0 < height; y0 += ROWS) {
       await task.step(y0, height, "Merging to radiance");
       const rows = Math.min(ROWS, height - y0);
@@ -25,18 +28,19 @@ export async function openRadiance(ctx: EngineContext, inputs: MergeInputs, task
         const planes = frames.map((input) => {
           const out = allocatePlanes(scope, n);
           readLinear(scope, input.file, input.color, 0, { x: 0, y: y0, width, height: rows }, out);
-          if (input.color.toWorking.some((v, i) => Math.abs(v - toWorking[i]) > 1e-6)) {
-            kernels.run("applyMatrix", [...each(out), scope.matrix(multiply(invert(toWorking), input.color.toWorking))], 0, out.length, 65536);
-          }
+          // clipping is judged on the frame as shot, before its primaries or its development change the values
           const coverage = scope.floats(out.length + 16);
           fillCoverage(kernels, input, width, y0, y0 + rows, coverage);
           kernels.run("judgeSamples", [...each(out), coverage], 0, out.length, 16384);
+          if (input.color.toWorking.some((v, i) => Math.abs(v - toWorking[i]) > 1e-6)) {
+            kernels.run("applyMatrix", [...each(out), scope.matrix(multiply(invert(toWorking), input.color.toWorking))], 0, out.length, 65536);
+          }
           return { out, coverage };
         });
         const values = scope.bytes(frames.length * 4);
         const coverages = scope.bytes(frames.length * 4);
         kernels.u32(coverages, frames.length).set(planes.map((p) => p.coverage));
-        const exposures = scope.matrix(frames.map((f) => 2 ** f.relativeEv));
+        const exposures = scope.matrix(frames.map((f) => 2 ** (f.relativeEv + f.frame.development.exposureEv - offset)));
         const result = allocatePlanes(scope, n);
         const index = scope.bytes(result.length);
         each(result).forEach((plane, c) => {

@@ -1,4 +1,5 @@
-import { invert, project, type Matrix3 } from "../../core/geometry/matrix3";
+import { hasLens, toFrame, type Lens } from "../../core/geometry/lens";
+import { invert, type Matrix3 } from "../../core/geometry/matrix3";
 import { makeOnce, type EngineContext } from "../EngineContext";
 import { contentKey } from "../graph/keys";
 import type { Task } from "../task";
@@ -6,13 +7,14 @@ import type { RasterFile } from "../tiles/RasterStore";
 import { buildLevels, levelCount } from "./levels";
 import { openSource } from "./sources";
 
-const PLACE_VERSION = 1;
+const PLACE_VERSION = 2;
 const ROWS = 192;
 
 export interface Placement {
   sourceId: string;
-  /** moving → reference */
+  /** undistorted moving → reference */
   matrix: Matrix3;
+  lens: Lens | null;
   /** size of the reference frame */
   width: number;
   height: number;
@@ -26,19 +28,26 @@ function isIdentity(m: Matrix3): boolean {
 export async function openPlaced(ctx: EngineContext, placement: Placement, task: Task): Promise<RasterFile> {
   const source = await openSource(ctx, placement.sourceId);
   const { width, height, matrix } = placement;
-  if (isIdentity(matrix) && source.spec.width === width && source.spec.height === height) return source;
-  const key = await contentKey("placed", PLACE_VERSION, [placement.sourceId, matrix, width, height]);
+  const lens = hasLens(placement.lens) ? placement.lens : null;
+  if (isIdentity(matrix) && !lens && source.spec.width === width && source.spec.height === height) return source;
+  const key = await contentKey("placed", PLACE_VERSION, [placement.sourceId, matrix, lens, width, height]);
   return makeOnce(ctx, key, async () => {
     const known = ctx.files.get(key) ?? (await ctx.store.open(key));
     if (known) {
       ctx.files.set(key, known);
       return known;
     }
-    const file = await ctx.store.create(key, { width, height, channels: 3, type: "u16", levels: levelCount(width, height) });
+    const file = await ctx.store.create(key, {
+      width,
+      height,
+      channels: 3,
+      type: source.spec.type === "f32" ? "f32" : "u16",
+      levels: levelCount(width, height),
+    });
     const outputToSource = invert(matrix);
     for (let y0 = 0; y0 < height; y0 += ROWS) {
       await task.step(y0, height, "Placing frames");
-      warpStrip(ctx, source, outputToSource, file, y0, Math.min(height, y0 + ROWS));
+      warpStrip(ctx, source, outputToSource, lens, file, y0, Math.min(height, y0 + ROWS));
     }
     buildLevels(ctx.kernels, file);
     await file.commit();
@@ -47,26 +56,43 @@ export async function openPlaced(ctx: EngineContext, placement: Placement, task:
   });
 }
 
-function warpStrip(ctx: EngineContext, source: RasterFile, outputToSource: Matrix3, file: RasterFile, y0: number, y1: number): void {
+/** Nine numbers of the map and five of the lens, as the warp kernels read them. */
+export function warpParameters(outputToSource: Matrix3, lens: Lens | null, size: { width: number; height: number }): number[] {
+  const { width, height } = size;
+  return [...outputToSource, ...(lens ? [lens.k1, lens.k2, (width - 1) / 2, (height - 1) / 2, 4 / (width * width + height * height)] : [0, 0, 0, 0, 0])];
+}
+
+function warpStrip(ctx: EngineContext, source: RasterFile, outputToSource: Matrix3, lens: Lens | null, file: RasterFile, y0: number, y1: number): void {
   const { kernels } = ctx;
   const { width } = file.spec;
   const sw = source.spec.width;
-  const corners = [
-    [0, y0],
-    [width - 1, y0],
-    [0, y1 - 1],
-    [width - 1, y1 - 1],
-  ].map(([x, y]) => project(outputToSource, x, y)[1]);
-  const top = Math.max(0, Math.min(source.spec.height - 4, Math.floor(Math.min(...corners)) - 3));
-  const bottom = Math.min(source.spec.height, Math.max(top + 4, Math.ceil(Math.max(...corners)) + 4));
+  // a lens bends rows, so the columns between the corners are looked at too
+  const ys: number[] = [];
+  for (let k = 0; k <= 16; k++) {
+    const x = ((width - 1) * k) / 16;
+    ys.push(toFrame(outputToSource, lens, source.spec, x, y0)[1], toFrame(outputToSource, lens, source.spec, x, y1 - 1)[1]);
+  }
+  const slack = lens ? 8 : 0;
+  const top = Math.max(0, Math.min(source.spec.height - 4, Math.floor(Math.min(...ys)) - 3 - slack));
+  const bottom = Math.min(source.spec.height, Math.max(top + 4, Math.ceil(Math.max(...ys)) + 4 + slack));
   const rows = bottom - top;
+  const stripPx = width * (y1 - y0);
   kernels.withScope((scope) => {
+    const parameters = scope.doubles(warpParameters(outputToSource, lens, source.spec));
+    if (source.spec.type === "f32") {
+      const plane = scope.floats(sw * rows + 16);
+      const out = scope.floats(stripPx + 16);
+      for (let c = 0; c < 3; c++) {
+        source.read(0, c, 0, top, sw, rows, kernels.f32(plane, sw * rows));
+        kernels.run("warpFloatRows", [plane, sw, rows, 0, top, parameters, out, 0, width, y0], y0, y1, 16);
+        file.write(0, c, y0, kernels.f32(out, stripPx));
+      }
+      return;
+    }
     const window = scope.bytes(sw * rows * 8 + 64);
     fillWindow(ctx, source, top, rows, window);
-    const stripPx = width * (y1 - y0);
     const out = scope.bytes(stripPx * 6 + 64);
-    const matrix = scope.doubles(outputToSource);
-    kernels.run("warpRows", [window, sw, rows, 0, top, matrix, out, stripPx, 0, width, y0], y0, y1, 16);
+    kernels.run("warpRows", [window, sw, rows, 0, top, parameters, out, stripPx, 0, width, y0], y0, y1, 16);
     for (let c = 0; c < 3; c++) file.write(0, c, y0, kernels.u16(out + c * stripPx * 2, stripPx));
   });
 }

@@ -1,16 +1,18 @@
-import { largestCrop } from "../../core/geometry/validArea";
-import { sizeAtLevel } from "../../core/geometry/rectangle";
+import { largestCrop, type PlacedFrame } from "../../core/geometry/validArea";
+import { sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
 import { thumbprintOfGreen, type Thumbprint } from "../../core/measure/relativeExposure";
-import { describeFrame, ladderExposures, registerSet, type SetFrame } from "../../core/register/registerSet";
-import type { MotionModel } from "../../core/register/refine";
-import type { FrameRecord, RegistrationRecord } from "../../document/records/types";
+import type { SetKind } from "../../core/measure/sets/setKinds";
+import type { ModelChoice } from "../../core/register/models";
+import { describeFrame, ladderExposures, registerSet, type FrameRegistration, type SetFrame } from "../../core/register/registerSet";
+import type { FramePlacement, FrameRecord, Records, RegistrationRecord } from "../../document/records/types";
+import { regionsOf } from "../../document/selectors";
 import type { EngineContext } from "../EngineContext";
 import { portion, type Task } from "../task";
 import { allocateSamples } from "../tiles/RasterStore";
 import { greyOfSource } from "./greyOfSource";
 import { openSource } from "./sources";
 
-export const REGISTRATION_VERSION = 1;
+export const REGISTRATION_VERSION = 2;
 
 const PRINT_SIDE = 700;
 
@@ -35,56 +37,95 @@ async function printOf(ctx: EngineContext, frame: FrameRecord): Promise<Thumbpri
   return thumbprintOfGreen(green, width, height, file.spec.type === "u8" ? 255 : 65535);
 }
 
-/** Registers a job's frames and proposes the crop. */
+/** What a registration is asked to do. */
+export interface RegisterRequest {
+  referenceId: string;
+  referenceReason: string;
+  model: ModelChoice;
+}
+
+/** How the frames of a kind of set follow each other. */
+function orderOf(kind: SetKind | undefined): "ladder" | "sequence" {
+  return kind === "panorama" || kind === "focus" || kind === "sky" ? "sequence" : "ladder";
+}
+
+/** Registers the frames of a set and proposes the crop. */
 export async function registerFrames(
   ctx: EngineContext,
+  records: Records,
   frames: FrameRecord[],
-  referenceId: string,
-  referenceReason: string,
-  model: MotionModel,
+  request: RegisterRequest,
   task: Task,
 ): Promise<{ registration: RegistrationRecord; measuredEv: Record<string, number> }> {
   const described: SetFrame[] = [];
   for (const [i, frame] of frames.entries()) {
     await task.step(i * 0.25, frames.length, "Looking at the frames");
-    described.push(describeFrame(await greyOfSource(ctx, frame.sourceId)));
+    const { edgeWidthPx } = frame.measures;
+    described.push({ ...describeFrame(await greyOfSource(ctx, frame.sourceId)), lens: frame.development.lens, edgeWidthPx });
   }
-  const reference = frames.findIndex((f) => f.id === referenceId);
+  const { setId } = frames[0];
+  const set = records[setId];
   let asked = 0;
   const part = portion(task, 0.25, 1);
   const results = await registerSet(described, {
-    model,
-    reference,
+    model: request.model,
+    reference: frames.findIndex((f) => f.id === request.referenceId),
+    order: orderOf(set?.kind === "set" ? set.setKind : undefined),
+    regions: regionsOf(records, setId),
     load: async (i) => {
       await part.step(Math.min(++asked, frames.length * 4), frames.length * 4, "Registering");
       return greyOfSource(ctx, frames[i].sourceId);
     },
   });
-  const { width, height } = frames[reference];
-  const placed = results.flatMap((r, i) => (r.matrix ? [{ width: frames[i].width, height: frames[i].height, matrix: r.matrix }] : []));
   const order = described.map((_, i) => i).sort((a, b) => described[a].brightness - described[b].brightness);
   const ev = ladderExposures(described, order);
+  const placements = results.map((r, i) => placementOf(frames[i].id, r));
   return {
     measuredEv: Object.fromEntries(frames.map((f, i) => [f.id, ev[i]])),
     registration: {
       kind: "registration",
-      id: "registration",
+      id: `registration-${setId}`,
+      setId,
       operationVersion: REGISTRATION_VERSION,
-      model,
-      referenceId,
-      referenceReason,
-      placements: results.map((r, i) => ({
-        frameId: frames[i].id,
-        registered: r.registered,
-        matrix: r.matrix,
-        residualPx: r.residualPx,
-        residualBeforePx: r.residualBeforePx,
-        agreeing: r.agreeing,
-        confidence: r.confidence,
-        reason: r.reason,
-        shifts: r.shifts.map((s) => [s.x, s.y, s.dx, s.dy, s.correlation].map((v) => Math.round(v * 1000) / 1000)),
-      })),
-      proposedCrop: largestCrop(width, height, placed) ?? { x: 0, y: 0, width, height },
+      ...request,
+      placements,
+      proposedCrop: proposeCrop(frames, placements, request.referenceId),
     },
   };
+}
+
+function placementOf(frameId: string, r: FrameRegistration): FramePlacement {
+  const { registered, matrix, lens, model, residualPx, residualBeforePx, agreeing, confidence, reason, models, drift } = r;
+  const shifts = r.shifts.map((s) => [s.x, s.y, s.dx, s.dy, s.correlation].map((v) => Math.round(v * 1000) / 1000));
+  return {
+    frameId,
+    registered,
+    matrix,
+    lens,
+    model,
+    by: "measured",
+    points: [],
+    models,
+    drift,
+    residualPx,
+    residualBeforePx,
+    agreeing,
+    confidence,
+    reason,
+    shifts,
+  };
+}
+
+/** The registered frames as the crop sees them. */
+export function placedFrames(frames: FrameRecord[], placements: FramePlacement[]): (PlacedFrame & { frameId: string })[] {
+  return frames.flatMap((f) => {
+    const p = placements.find((q) => q.frameId === f.id);
+    return p?.registered && p.matrix ? [{ frameId: f.id, width: f.width, height: f.height, matrix: p.matrix, lens: p.lens }] : [];
+  });
+}
+
+/** The largest crop that every registered frame covers, else the whole reference. */
+export function proposeCrop(frames: FrameRecord[], placements: FramePlacement[], referenceId: string): Rectangle {
+  const { width, height } = frames.find((f) => f.id === referenceId)!;
+  return largestCrop(width, height, placedFrames(frames, placements)) ?? { x: 0, y: 0, width, height };
 }

@@ -1,5 +1,6 @@
 import { FRAME_COLORS } from "../../core/color/frameColors";
 import { DISPLAY_P3, REC2020, REC709, rgbToRgb } from "../../core/color/primaries";
+import { IDENTITY } from "../../core/geometry/matrix3";
 import { intersect, sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
 import type { Records } from "../../document/records/types";
 import { outputGeometry } from "../../document/outputGeometry";
@@ -10,7 +11,9 @@ import type { Task } from "../task";
 import { applyTone, composeRect, prepareJob, type PreparedJob } from "./compose";
 import { allocatePlanes, each, readWorking, type Planes } from "./frameSamples";
 import { composeOutput } from "./composeOutput";
-import { openSource, colorOf } from "./sources";
+import { developedColor } from "./develop";
+import { openPlaced } from "./placeFrame";
+import { colorOf } from "./sources";
 
 /** What the screen can ask to see. Source views have the frame's own pixels, output views the delivered ones, others the reference's. */
 export type ViewSpec =
@@ -64,7 +67,7 @@ export async function renderView(
   const rect = intersect(wanted, { x: 0, y: 0, ...bounds });
   const rgba = new Uint8ClampedArray(rect.width * rect.height * 4);
   const job = view.kind === "source" ? null : await prepareJob(ctx, records, task, view.kind === "merge" ? view.method : undefined);
-  const source = view.kind === "source" ? await openFrame(ctx, records, view.frameId) : null;
+  const source = view.kind === "source" ? await openFrame(ctx, records, view.frameId, task) : null;
   for (let y = rect.y; y < rect.y + rect.height; y += BAND) {
     const band = { ...rect, y, height: Math.min(BAND, rect.y + rect.height - y) };
     const bytes = ctx.kernels.withScope((scope) => {
@@ -78,10 +81,13 @@ export async function renderView(
   return { rect, level, rgba };
 }
 
-async function openFrame(ctx: EngineContext, records: Records, frameId: string) {
+/** A frame by itself, as developed: with its lens undone where that is known. */
+async function openFrame(ctx: EngineContext, records: Records, frameId: string, task: Task) {
   const frame = framesOf(records).find((f) => f.id === frameId);
   if (!frame) throw new RangeError("That frame is no longer part of the job.");
-  return { file: await openSource(ctx, frame.sourceId), color: await colorOf(ctx, frame.sourceId) };
+  const { width, height, sourceId, development } = frame;
+  const file = await openPlaced(ctx, { sourceId, matrix: IDENTITY, lens: development.lens, width, height }, task);
+  return { file, color: developedColor(await colorOf(ctx, sourceId), development) };
 }
 
 function sourcePlanes(scope: Scope, source: Awaited<ReturnType<typeof openFrame>>, level: number, rect: Rectangle): Planes {

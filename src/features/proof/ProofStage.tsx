@@ -2,7 +2,7 @@
 import { useEffect, useState } from "react";
 import { addRecord, newId, removeRecord } from "../../document/edits";
 import { pathTo, recordsAt } from "../../document/history";
-import { acceptancesOf, framesOf, frameNumber, mergedFramesOf, mergeOf } from "../../document/selectors";
+import { acceptancesOf, framesOf, frameNumber, mergedFramesOf, mergeOf, registrationOf } from "../../document/selectors";
 import type { Finding } from "../../engine/operations/proof";
 import { proof, remedy } from "../../session/actions";
 import { edit, openFindingsOf, setStage, useSession } from "../../session/session";
@@ -31,7 +31,7 @@ export function ProofStage() {
     if (merge && !findings && !busy) void proof();
   }, [merge, findings, busy]);
   useFlip(setFlipped);
-  const reference = framesOf(records).find((f) => f.id === (records.registration as { referenceId?: string } | undefined)?.referenceId);
+  const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId);
   if (!merge || !reference) {
     return (
       <StageLayout

@@ -1,4 +1,4 @@
-export { warpRows, rotateRows } from "./warp";
+export { warpRows, warpFloatRows } from "./warp";
 export { lookUpSamples, lookUpBytes, applyMatrix, halveRows } from "./planes";
 export { reduceRows, accumulateBand, collapseRows, accumulateProduct } from "./pyramid";
 export { fusionWeightRows, divideSamples, keepLargest } from "./fusion";

@@ -20,7 +20,8 @@ function pixel(src: usize, sw: i32, sh: i32, x: i32, y: i32): v128 {
 
 /**
  * Warps rows y0..y1 of the output from a window of a source.
- * src: RGBX, 16 bit, window of sw×sh px whose first pixel is (sx0, sy0) of the source; matrix: nine f64, output → source.
+ * src: RGBX, 16 bit, window of sw×sh px whose first pixel is (sx0, sy0) of the source; matrix: nine f64, output → undistorted source,
+ * then the source's lens: k1, k2, centre x, centre y and 1 / half-diagonal², all zero where it has none.
  * dst: three u16 planes of planeStride px each, row length w; row y0 of the output is written at row (y0 - yBase).
  */
 export function warpRows(
@@ -30,6 +31,7 @@ export function warpRows(
   const a = load<f64>(matrix), b = load<f64>(matrix, 8), c = load<f64>(matrix, 16);
   const d = load<f64>(matrix, 24), e = load<f64>(matrix, 32), f = load<f64>(matrix, 40);
   const g = load<f64>(matrix, 48), h = load<f64>(matrix, 56), i = load<f64>(matrix, 64);
+  const k1 = load<f64>(matrix, 72), k2 = load<f64>(matrix, 80), cx = load<f64>(matrix, 88), cy = load<f64>(matrix, 96), perHalf = load<f64>(matrix, 104);
   const plane = (<usize>planeStride) << 1;
   const zero = f32x4.splat(0), top = f32x4.splat(65535);
   for (let y = y0; y < y1; y++) {
@@ -38,8 +40,15 @@ export function warpRows(
     for (let xo = 0; xo < w; xo++, out += 2) {
       const fx = <f64>(x0 + xo);
       const q = 1.0 / (g * fx + h * fy + i);
-      const u = (a * fx + b * fy + c) * q - <f64>sx0;
-      const v = (d * fx + e * fy + f) * q - <f64>sy0;
+      let u = (a * fx + b * fy + c) * q, v = (d * fx + e * fy + f) * q;
+      if (perHalf != 0.0) {
+        const r2 = ((u - cx) * (u - cx) + (v - cy) * (v - cy)) * perHalf;
+        const stretch = 1.0 + r2 * (k1 + r2 * k2);
+        u = cx + (u - cx) * stretch;
+        v = cy + (v - cy) * stretch;
+      }
+      u -= <f64>sx0;
+      v -= <f64>sy0;
       const fu = Math.floor(u), fv = Math.floor(v);
       const ui = <i32>fu, vi = <i32>fv;
       const tu = <f32>(u - fu), tv = <f32>(v - fv);
@@ -75,18 +84,29 @@ export function warpRows(
   }
 }
 
-/** The same for one f32 plane and an affine map: (u, v) = (ax + by + c, dx + ey + f). Used to straighten. */
-export function rotateRows(
+/** The same for one f32 plane; what overshoots below zero becomes zero. */
+export function warpFloatRows(
   src: usize, sw: i32, sh: i32, sx0: i32, sy0: i32, matrix: usize,
   dst: usize, x0: i32, w: i32, yBase: i32, y0: i32, y1: i32, scratch: usize,
 ): void {
   const a = load<f64>(matrix), b = load<f64>(matrix, 8), c = load<f64>(matrix, 16);
   const d = load<f64>(matrix, 24), e = load<f64>(matrix, 32), f = load<f64>(matrix, 40);
+  const g = load<f64>(matrix, 48), h = load<f64>(matrix, 56), i = load<f64>(matrix, 64);
+  const k1 = load<f64>(matrix, 72), k2 = load<f64>(matrix, 80), cx = load<f64>(matrix, 88), cy = load<f64>(matrix, 96), perHalf = load<f64>(matrix, 104);
   for (let y = y0; y < y1; y++) {
     let out = dst + ((<usize>(y - yBase) * w) << 2);
     for (let xo = 0; xo < w; xo++, out += 4) {
       const fx = <f64>(x0 + xo), fy = <f64>y;
-      const u = a * fx + b * fy + c - <f64>sx0, v = d * fx + e * fy + f - <f64>sy0;
+      const q = 1.0 / (g * fx + h * fy + i);
+      let u = (a * fx + b * fy + c) * q, v = (d * fx + e * fy + f) * q;
+      if (perHalf != 0.0) {
+        const r2 = ((u - cx) * (u - cx) + (v - cy) * (v - cy)) * perHalf;
+        const stretch = 1.0 + r2 * (k1 + r2 * k2);
+        u = cx + (u - cx) * stretch;
+        v = cy + (v - cy) * stretch;
+      }
+      u -= <f64>sx0;
+      v -= <f64>sy0;
       const fu = Math.floor(u), fv = Math.floor(v);
       const tu = <f32>(u - fu), tv = <f32>(v - fv);
       let sum: f32 = 0;

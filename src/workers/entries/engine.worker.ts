@@ -66,7 +66,7 @@ function createHandlers(engine: Engine, ctx: EngineContext): Handlers {
       return frame;
     },
     measureExposures: ({ frames }) => engine.measureExposures(frames),
-    register: (p, task) => engine.register(p.records, p.frames, p.referenceId, p.reason, p.model, task),
+    register: (p, task) => engine.register(p.records, p.frames, p.request, task),
     merge: (p, task) => engine.merge(p.records, p.method, task),
     renderView: (p, task) => engine.renderView(p.records, p.view, p.level, p.rect, p.space, task),
     readOut: (p, task) => engine.readOut(p.records, p.x, p.y, p.radius, task),

@@ -1,5 +1,4 @@
 import type { Rectangle } from "../../core/geometry/rectangle";
-import type { MotionModel } from "../../core/register/refine";
 import type { Effect } from "../../document/history";
 import type { StoredJob } from "../../document/parseDocument";
 import type { FrameRecord, Records, RegistrationRecord } from "../../document/records/types";
@@ -7,6 +6,7 @@ import type { MergeFacts } from "../../engine/Engine";
 import type { ImportedFrame } from "../../engine/operations/importFrame";
 import type { FinishProposals, FrameProposal } from "../../engine/operations/proposals";
 import type { Finding } from "../../engine/operations/proof";
+import type { RegisterRequest } from "../../engine/operations/registerFrames";
 import type { Readout } from "../../engine/operations/readout";
 import type { RenderedView, ScreenSpace, ViewSpec } from "../../engine/operations/renderView";
 import type { ExportSettings } from "../../engine/sinks/exportPicture";
@@ -16,7 +16,7 @@ export interface Messages {
   importFrame: [params: { fileName: string; file: Blob }, result: ImportedFrame];
   measureExposures: [params: { frames: FrameRecord[] }, result: Record<string, number>];
   register: [
-    params: { records: Records; frames: FrameRecord[]; referenceId: string; reason: string; model: MotionModel },
+    params: { records: Records; frames: FrameRecord[]; request: RegisterRequest },
     result: { registration: RegistrationRecord; measuredEv: Record<string, number> },
   ];
   merge: [params: { records: Records; method: "radiance" | "fusion" }, result: MergeFacts];

@@ -43,7 +43,7 @@ it("every frame of the ladder is placed to 0.2 px mean", () => {
       }
     }
     expect(sum / n).toBeLessThanOrEqual(0.2);
-    expect(frame).toMatchObject({ registered: true, model: "homography", reason: null });
+    expect(frame).toMatchObject({ registered: true, reason: null });
     expect(frame.residualPx).toBeLessThan(0.25);
     expect(frame.agreeing).toBeGreaterThan(0.9);
   }

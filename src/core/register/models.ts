@@ -1,0 +1,168 @@
+import { invert, multiply, normalize, project, type Matrix3 } from "../geometry/matrix3";
+import { distort, type Lens, type Size } from "../geometry/lens";
+import { solveSymmetric } from "../numeric/linearSystem";
+
+/**
+ * How a frame may differ from the reference: shifted; scaled about its centre (the framing change of focusing); shifted, turned
+ * and scaled; any parallelogram; any flat perspective; that and a lens whose radial distortion differs.
+ */
+export const MODELS = ["translation", "breathing", "similarity", "affine", "homography", "radial"] as const;
+export type MotionModel = (typeof MODELS)[number];
+/** "auto" takes the simplest model that explains as much as the richest. */
+export type ModelChoice = MotionModel | "auto";
+
+export const MODEL_NAMES: Record<MotionModel, string> = {
+  translation: "Shift",
+  breathing: "Focus breathing",
+  similarity: "Shift, turn, scale",
+  affine: "Affine",
+  homography: "Perspective",
+  radial: "Perspective and lens",
+};
+
+/** Number of free parameters. */
+export const FREEDOM: Record<MotionModel, number> = { translation: 2, breathing: 1, similarity: 4, affine: 6, homography: 8, radial: 9 };
+
+const SINGLE = (n: number) => Array.from({ length: n }, (_, i) => [i, 1]);
+/** Each free parameter as pairs (homography parameter, factor); the ninth of "radial" is the lens and not among them. */
+export const COLUMNS: Record<MotionModel, number[][]> = {
+  translation: [
+    [2, 1],
+    [5, 1],
+  ],
+  breathing: [[0, 1, 4, 1]],
+  similarity: [
+    [0, 1, 4, 1],
+    [1, 1, 3, -1],
+    [2, 1],
+    [5, 1],
+  ],
+  affine: SINGLE(6),
+  homography: SINGLE(8),
+  radial: SINGLE(8),
+};
+
+/** Pixels → coordinates about the centre in units of the half-diagonal, for a well-conditioned system. */
+export function normalizer(width: number, height: number): Matrix3 {
+  const s = 2 / Math.hypot(width, height);
+  return [s, 0, (-s * (width - 1)) / 2, 0, s, (-s * (height - 1)) / 2, 0, 0, 1];
+}
+
+/** A matrix from eight parameters of change: identity plus them. */
+export function changeOf(p: ArrayLike<number>): Matrix3 {
+  return [1 + p[0], p[1], p[2], p[3], 1 + p[4], p[5], p[6], p[7], 1];
+}
+
+/** A place of the fixed frame and where the moving frame shows the same thing; px at full size. */
+export interface Correspondence {
+  x: number;
+  y: number;
+  u: number;
+  v: number;
+  weight?: number;
+}
+
+export interface ModelFit {
+  model: MotionModel;
+  /** fixed → undistorted moving */
+  matrix: Matrix3;
+  lens: Lens | null;
+  /** weighted root mean square of the distance, moving px */
+  rmsPx: number;
+}
+
+/**
+ * Least squares fit of a model to correspondences by Gauss-Newton on px distances, from a start.
+ * @returns null where the correspondences do not determine the model
+ */
+export function fitModel(model: MotionModel, points: Correspondence[], fixed: Size, moving: Size, start: Matrix3, lens: Lens | null = null): ModelFit | null {
+  const unit = normalizer(fixed.width, fixed.height);
+  const back = invert(unit);
+  const columns = COLUMNS[model];
+  const size = columns.length + (model === "radial" ? 1 : 0);
+  if (points.length * 2 < size) return null;
+  // the change is composed on the fixed frame's side, so breathing and translation need a start without more than that
+  let matrix = model === "translation" || model === "breathing" ? simplest(moving, fixed) : normalize(start);
+  let k: Lens | null = model === "radial" ? (lens ?? { k1: 0, k2: 0 }) : lens;
+  const distance = (m: Matrix3, l: Lens | null) => {
+    let sum = 0;
+    let weights = 0;
+    for (const p of points) {
+      const [u, v] = distort(l, moving, ...project(m, p.x, p.y));
+      const w = p.weight ?? 1;
+      sum += w * ((u - p.u) ** 2 + (v - p.v) ** 2);
+      weights += w;
+    }
+    return Math.sqrt(sum / weights);
+  };
+  for (let pass = 0; pass < 12; pass++) {
+    const normal = new Float64Array(size * size);
+    const right = new Float64Array(size);
+    const du = new Float64Array(size);
+    const dv = new Float64Array(size);
+    const step = 1e-6;
+    const nudged = columns.map((column) => {
+      const p = new Float64Array(8);
+      for (let q = 0; q < column.length; q += 2) p[column[q]] += column[q + 1] * step;
+      return multiply(matrix, multiply(back, multiply(changeOf(p), unit)));
+    });
+    for (const point of points) {
+      const [u, v] = distort(k, moving, ...project(matrix, point.x, point.y));
+      nudged.forEach((m, i) => {
+        const [un, vn] = distort(k, moving, ...project(m, point.x, point.y));
+        du[i] = (un - u) / step;
+        dv[i] = (vn - v) / step;
+      });
+      if (model === "radial") {
+        const [un, vn] = distort({ k1: k!.k1 + step, k2: k!.k2 }, moving, ...project(matrix, point.x, point.y));
+        du[size - 1] = (un - u) / step;
+        dv[size - 1] = (vn - v) / step;
+      }
+      const w = point.weight ?? 1;
+      for (let i = 0; i < size; i++) {
+        right[i] += w * (du[i] * (point.u - u) + dv[i] * (point.v - v));
+        for (let j = 0; j < size; j++) normal[i * size + j] += w * (du[i] * du[j] + dv[i] * dv[j]);
+      }
+    }
+    for (let i = 0; i < size; i++) normal[i * size + i] = normal[i * size + i] * (1 + 1e-10) + 1e-12;
+    const solved = solveSymmetric(normal, right);
+    if (!solved || !solved.every(Number.isFinite)) return null;
+    const p = new Float64Array(8);
+    columns.forEach((column, i) => {
+      for (let q = 0; q < column.length; q += 2) p[column[q]] += column[q + 1] * solved[i];
+    });
+    matrix = normalize(multiply(matrix, multiply(back, multiply(changeOf(p), unit))));
+    if (model === "radial") k = { k1: k!.k1 + solved[size - 1], k2: k!.k2 };
+    if (solved.every((s) => Math.abs(s) < 1e-10)) break;
+  }
+  if (!matrix.every(Number.isFinite)) return null;
+  return { model, matrix, lens: k, rmsPx: distance(matrix, k) };
+}
+
+/** Centre upon centre, scaled with the frames' sizes. */
+function simplest(moving: Size, fixed: Size): Matrix3 {
+  const s = moving.width === fixed.width ? 1 : moving.width / fixed.width;
+  return [s, 0, (moving.width - 1) / 2 - (s * (fixed.width - 1)) / 2, 0, s, (moving.height - 1) / 2 - (s * (fixed.height - 1)) / 2, 0, 0, 1];
+}
+
+/** What a better fit must gain before a richer model is proposed: 8 % of what is left and 0.02 px. Common practice, no source. */
+const WORTHWHILE = { share: 0.08, px: 0.02 };
+
+/** Fits every model and names the simplest that explains as much as the richest. */
+export function compareModels(
+  points: Correspondence[],
+  fixed: Size,
+  moving: Size,
+  start: Matrix3,
+  lens: Lens | null,
+): { fits: ModelFit[]; proposed: MotionModel } | null {
+  const fits: ModelFit[] = [];
+  for (const model of MODELS) {
+    const fit = fitModel(model, points, fixed, moving, start, model === "radial" ? lens : null);
+    if (fit && points.length >= FREEDOM[model] * 3) fits.push(fit);
+  }
+  if (fits.length === 0) return null;
+  const least = Math.min(...fits.map((f) => f.rmsPx));
+  const good = (f: ModelFit) => f.rmsPx <= least * (1 + WORTHWHILE.share) || f.rmsPx <= least + WORTHWHILE.px;
+  return { fits, proposed: fits.filter(good).sort((a, b) => FREEDOM[a.model] - FREEDOM[b.model])[0].model };
+}
