@@ -1,8 +1,9 @@
 import type { Rectangle } from "../core/geometry/rectangle";
 import type { Effect } from "../document/history";
-import type { FrameRecord, MotionRegion, Records, RegistrationRecord } from "../document/records/types";
+import type { Lens } from "../core/geometry/lens";
+import type { FramePlacement, FrameRecord, MotionRegion, Records, RegistrationRecord } from "../document/records/types";
 import { setRegistration } from "../document/edits";
-import { exposuresOf } from "../document/selectors";
+import { activeFramesOf, exposuresOf, registrationOf } from "../document/selectors";
 import type { EngineContext } from "./EngineContext";
 import { detectMotion } from "./operations/detectMotion";
 import { importFrame, type ImportedFrame } from "./operations/importFrame";
@@ -13,10 +14,27 @@ import { prepareJob } from "./operations/compose";
 import { proposeFinish, proposeFrame, type FinishProposals, type FrameProposal } from "./operations/proposals";
 import { runProof, type Finding } from "./operations/proof";
 import { readOut, type Readout } from "./operations/readout";
-import { measureLadder, registerFrames, type RegisterRequest } from "./operations/registerFrames";
+import {
+  commonArea,
+  describePlacement,
+  judgePlacement,
+  placeByPoints,
+  refinePlacement,
+  snapPoint,
+  type CommonArea,
+  type PlacementFigures,
+  type Placing,
+} from "./operations/placements";
+import { measureLadder, proposeCrop, registerFrames, type RegisterRequest } from "./operations/registerFrames";
 import { renderView, type RenderedView, type ScreenSpace, type ViewSpec } from "./operations/renderView";
 import { exportPicture, type ExportResult, type ExportSettings } from "./sinks/exportPicture";
 import { portion, type Task } from "./task";
+
+/** A placement and the crop it leads to. */
+export interface PlacementWithCrop {
+  placement: FramePlacement;
+  proposedCrop: Rectangle;
+}
 
 export interface MergeFacts {
   /** frame id → share of the picture where it gives most */
@@ -48,6 +66,40 @@ export class Engine {
     const placed = setRegistration(found.registration, { ...exposuresOf(records)?.measuredEv, ...found.measuredEv })(records);
     const inputs = await openMergeInputs(this.ctx, placed, portion(task, 0.7, 1));
     return { registration: found.registration, measuredEv: { ...found.measuredEv, ...refineExposures(this.ctx, inputs) } };
+  }
+
+  /** What a placement by hand leaves, live. */
+  judgePlacement(records: Records, frameId: string, placing: Placing): Promise<PlacementFigures> {
+    return judgePlacement(this.ctx, records, frameId, placing);
+  }
+
+  /** A placement by hand, with its figures, ready for the document. */
+  describePlacement(records: Records, frameId: string, placing: Placing, by: FramePlacement["by"]): Promise<PlacementWithCrop> {
+    return this.withCrop(records, describePlacement(this.ctx, records, frameId, placing, by)) as Promise<PlacementWithCrop>;
+  }
+
+  placeByPoints(records: Records, frameId: string, points: number[][], lens: Lens | null): Promise<PlacementWithCrop | null> {
+    return this.withCrop(records, placeByPoints(this.ctx, records, frameId, points, lens));
+  }
+
+  refinePlacement(records: Records, frameId: string, placing: Placing): Promise<PlacementWithCrop | null> {
+    return this.withCrop(records, refinePlacement(this.ctx, records, frameId, placing));
+  }
+
+  snapPoint(records: Records, frameId: string, placing: Placing, point: { x: number; y: number }, guess: { u: number; v: number }) {
+    return snapPoint(this.ctx, records, frameId, placing, point, guess);
+  }
+
+  commonArea(records: Records, ratio: number | null): CommonArea {
+    return commonArea(records, ratio);
+  }
+
+  private async withCrop(records: Records, making: Promise<FramePlacement | null>): Promise<PlacementWithCrop | null> {
+    const placement = await making;
+    const registration = registrationOf(records);
+    if (!placement || !registration) return null;
+    const placements = registration.placements.map((p) => (p.frameId === placement.frameId ? placement : p));
+    return { placement, proposedCrop: proposeCrop(activeFramesOf(records), placements, registration.referenceId) };
   }
 
   /** EV of frames that are placed already, from their pixels. */

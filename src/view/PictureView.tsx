@@ -21,6 +21,8 @@ export interface PicturePointer {
   x: number;
   y: number;
   pressure: number;
+  /** 0, or 1 for the right one of two pictures side by side */
+  pane: 0 | 1;
 }
 
 /** What a tool may do on the picture; without one a drag moves the picture. */
@@ -28,6 +30,8 @@ export interface PictureTool {
   cursor: string;
   /** diameter of a ring drawn at the pointer, picture px */
   ring?: number;
+  /** works side by side too */
+  beside?: boolean;
   down(p: PicturePointer): void;
   move?(p: PicturePointer[]): void;
   up?(): void;
@@ -40,7 +44,8 @@ interface Props {
   tool?: PictureTool | null;
   /** only this part of the picture changed with the latest records, picture px */
   dirty?: Rectangle | null;
-  overlay?: (toScreenPx: (x: number, y: number) => [number, number], scale: number) => ReactNode;
+  /** drawn over the picture; side by side once for each */
+  overlay?: (toScreenPx: (x: number, y: number) => [number, number], scale: number, pane: 0 | 1) => ReactNode;
   onHover?: (x: number, y: number) => void;
   name: string;
 }
@@ -58,8 +63,8 @@ const Frame = styled.div`
   min-height: 0;
   overflow: hidden;
   touch-action: none;
-  canvas,
-  svg {
+  > canvas,
+  > svg {
     position: absolute;
     inset: 0;
     width: 100%;
@@ -235,7 +240,8 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
   const picturePoint = (event: { clientX: number; clientY: number; pressure?: number; pointerType?: string }): PicturePointer => {
     const [x, y] = toPicture(viewport, ...place(event));
     // pixel centres are integers
-    return { x: x - 0.5, y: y - 0.5, pressure: event.pointerType === "pen" ? Math.max(0.02, event.pressure ?? 1) : 1 };
+    const pane = arrangement === "side" && event.clientX - frame.current!.getBoundingClientRect().left > paneWidth ? 1 : 0;
+    return { x: x - 0.5, y: y - 0.5, pane, pressure: event.pointerType === "pen" ? Math.max(0.02, event.pressure ?? 1) : 1 };
   };
 
   const onDown = (event: PointerEvent) => {
@@ -246,7 +252,7 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
       drag.current = { x: NaN, y: 0, moved: true };
       return;
     }
-    if (tool && event.button === 0 && arrangement === "single") {
+    if (tool && event.button === 0 && (arrangement === "single" || (arrangement === "side" && tool.beside))) {
       tool.down(picturePoint(event));
       return;
     }
@@ -299,7 +305,14 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
     >
       <canvas ref={canvas} />
       <svg aria-hidden="true">
-        {arrangement === "single" && overlay?.((x, y) => toScreen(viewport, x, y), viewport.scale)}
+        {arrangement === "single" && overlay?.((x, y) => toScreen(viewport, x, y), viewport.scale, 0)}
+        {arrangement === "side" &&
+          overlay &&
+          ([0, 1] as const).map((pane) => (
+            <svg key={pane} x={pane * paneWidth} width={paneWidth} height={box.height} style={{ overflow: "hidden" }}>
+              {overlay((x, y) => toScreen(viewport, x, y), viewport.scale, pane)}
+            </svg>
+          ))}
         {ring && (
           <g fill="none">
             <circle cx={pointer![0]} cy={pointer![1]} r={ring} stroke="#000" strokeWidth="1" />

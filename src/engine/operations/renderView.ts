@@ -8,6 +8,8 @@ import { documentSize, framesOf, layersOf, relativeEvOf, strokesOf } from "../..
 import type { Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
+import { compare, warpedPlanes, type CompareMode, type Source } from "./compareViews";
+import type { Placing } from "./placements";
 import { applyTone, composeRect, prepareJob, type PreparedJob } from "./compose";
 import { allocatePlanes, each, readWorking, type Planes } from "./frameSamples";
 import { composeOutput } from "./composeOutput";
@@ -19,7 +21,7 @@ import { colorOf } from "./sources";
 export type ViewSpec =
   | { kind: "source"; frameId: string }
   | { kind: "frame"; frameId: string }
-  | { kind: "difference"; frameId: string; againstId: string }
+  | { kind: "placing"; frameId: string; referenceId: string; placing: Placing; mode: CompareMode }
   | { kind: "merge"; method: "radiance" | "fusion" }
   | { kind: "provenance" }
   | { kind: "compose" }
@@ -66,12 +68,20 @@ export async function renderView(
   const bounds = sizeAtLevel(size.width, size.height, level);
   const rect = intersect(wanted, { x: 0, y: 0, ...bounds });
   const rgba = new Uint8ClampedArray(rect.width * rect.height * 4);
-  const job = view.kind === "source" ? null : await prepareJob(ctx, records, task, view.kind === "merge" ? view.method : undefined);
-  const source = view.kind === "source" ? await openFrame(ctx, records, view.frameId, task) : null;
+  const bare = view.kind === "source" || view.kind === "placing";
+  const job = bare ? null : await prepareJob(ctx, records, task, view.kind === "merge" ? view.method : undefined);
+  const sources: Source[] = [];
+  if (bare) sources.push(await openFrame(ctx, records, view.frameId, view.kind === "source", task));
+  if (view.kind === "placing") sources.push(await openFrame(ctx, records, view.referenceId, true, task));
   for (let y = rect.y; y < rect.y + rect.height; y += BAND) {
     const band = { ...rect, y, height: Math.min(BAND, rect.y + rect.height - y) };
     const bytes = ctx.kernels.withScope((scope) => {
-      const planes = source ? sourcePlanes(scope, source, level, band) : viewPlanes(ctx, job!, view, level, band, scope);
+      const planes =
+        view.kind === "source"
+          ? sourcePlanes(scope, sources[0], level, band)
+          : view.kind === "placing"
+            ? placingPlanes(records, view, sources, level, band, scope)
+            : viewPlanes(ctx, job!, view, level, band, scope);
       return encode(scope, planes, band, space);
     });
     if (job) overlay(ctx, job, view, level, band, bytes);
@@ -81,16 +91,16 @@ export async function renderView(
   return { rect, level, rgba };
 }
 
-/** A frame by itself, as developed: with its lens undone where that is known. */
-async function openFrame(ctx: EngineContext, records: Records, frameId: string, task: Task) {
+/** A frame by itself, as developed; with its lens undone where that is known and asked for. */
+async function openFrame(ctx: EngineContext, records: Records, frameId: string, straighten: boolean, task: Task): Promise<Source> {
   const frame = framesOf(records).find((f) => f.id === frameId);
   if (!frame) throw new RangeError("That frame is no longer part of the job.");
   const { width, height, sourceId, development } = frame;
-  const file = await openPlaced(ctx, { sourceId, matrix: IDENTITY, lens: development.lens, width, height }, task);
+  const file = await openPlaced(ctx, { sourceId, matrix: IDENTITY, lens: straighten ? development.lens : null, width, height }, task);
   return { file, color: developedColor(await colorOf(ctx, sourceId), development) };
 }
 
-function sourcePlanes(scope: Scope, source: Awaited<ReturnType<typeof openFrame>>, level: number, rect: Rectangle): Planes {
+function sourcePlanes(scope: Scope, source: Source, level: number, rect: Rectangle): Planes {
   const planes = allocatePlanes(scope, rect.width * rect.height);
   const top = Math.min(level, source.file.spec.levels - 1);
   if (top !== level) throw new RangeError(`Level ${level} is not kept for this frame.`);
@@ -104,8 +114,6 @@ function viewPlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level:
       return composeOutput(ctx, job, level, rect, "finish", scope);
     case "frame":
       return framePlanes(job, view.frameId, level, rect, scope);
-    case "difference":
-      return differencePlanes(job, view.frameId, view.againstId, level, rect, scope);
     case "merge":
     case "provenance": {
       const planes = composeRect(ctx, job, level, rect, "merge", scope);
@@ -125,24 +133,16 @@ function framePlanes(job: PreparedJob, frameId: string, level: number, rect: Rec
   return planes;
 }
 
-/** Difference in EV after equal exposure: black where equal or where either frame is clipped or dark, white at 1 EV. */
-function differencePlanes(job: PreparedJob, a: string, b: string, level: number, rect: Rectangle, scope: Scope): Planes {
-  const { kernels } = scope;
-  const p = framePlanes(job, a, level, rect, scope);
-  const q = framePlanes(job, b, level, rect, scope);
-  const gain = 2 ** (relativeEvOf(job.records, a) - relativeEvOf(job.records, b));
-  const [pg, qg] = [kernels.f32(p.g, p.length), kernels.f32(q.g, q.length)];
-  const planes = each(p).map((at) => kernels.f32(at, p.length));
-  for (let i = 0; i < p.length; i++) {
-    const usable = pg[i] > 0.004 && qg[i] > 0.004 && pg[i] < 0.9 && qg[i] < 0.9;
-    const ev = usable ? Math.min(1, Math.abs(Math.log2(pg[i] / (qg[i] * gain)))) : 0;
-    // linear light of an encoded grey, so that the scale looks even
-    const v = ev ** 2.2;
-    planes[0][i] = v;
-    planes[1][i] = v;
-    planes[2][i] = v;
-  }
-  return p;
+/** A frame put somewhere, laid over the reference; nothing of it is kept. */
+function placingPlanes(records: Records, view: ViewSpec & { kind: "placing" }, sources: Source[], level: number, rect: Rectangle, scope: Scope): Planes {
+  const [frame, reference] = sources;
+  const planes = warpedPlanes(scope, frame, view.placing.matrix, view.placing.lens, level, rect);
+  if (view.mode === "frame") return planes;
+  const below = allocatePlanes(scope, rect.width * rect.height);
+  readWorking(scope, reference.file, reference.color, level, rect, below);
+  const exposure = (id: string) => relativeEvOf(records, id) + (framesOf(records).find((f) => f.id === id)?.development.exposureEv ?? 0);
+  compare(scope, view.mode, planes, below, exposure(view.frameId) - exposure(view.referenceId), rect);
+  return planes;
 }
 
 /** 8×8 ordered dither (Bayer 1973), as rows of 16 floats so that four can be read at any column. */

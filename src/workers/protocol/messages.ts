@@ -2,7 +2,9 @@ import type { Rectangle } from "../../core/geometry/rectangle";
 import type { Effect } from "../../document/history";
 import type { StoredJob } from "../../document/parseDocument";
 import type { FrameRecord, Records, RegistrationRecord } from "../../document/records/types";
-import type { MergeFacts } from "../../engine/Engine";
+import type { Lens } from "../../core/geometry/lens";
+import type { CommonArea, PlacementFigures, Placing } from "../../engine/operations/placements";
+import type { MergeFacts, PlacementWithCrop } from "../../engine/Engine";
 import type { ImportedFrame } from "../../engine/operations/importFrame";
 import type { FinishProposals, FrameProposal } from "../../engine/operations/proposals";
 import type { Finding } from "../../engine/operations/proof";
@@ -19,6 +21,15 @@ export interface Messages {
     params: { records: Records; frames: FrameRecord[]; request: RegisterRequest },
     result: { registration: RegistrationRecord; measuredEv: Record<string, number> },
   ];
+  judgePlacement: [params: { records: Records; frameId: string; placing: Placing }, result: PlacementFigures];
+  describePlacement: [params: { records: Records; frameId: string; placing: Placing }, result: PlacementWithCrop];
+  placeByPoints: [params: { records: Records; frameId: string; points: number[][]; lens: Lens | null }, result: PlacementWithCrop | null];
+  refinePlacement: [params: { records: Records; frameId: string; placing: Placing }, result: PlacementWithCrop | null];
+  snapPoint: [
+    params: { records: Records; frameId: string; placing: Placing; point: { x: number; y: number }; guess: { u: number; v: number } },
+    result: { u: number; v: number; correlation: number } | null,
+  ];
+  commonArea: [params: { records: Records; ratio: number | null }, result: CommonArea];
   merge: [params: { records: Records; method: "radiance" | "fusion" }, result: MergeFacts];
   renderView: [params: { records: Records; view: ViewSpec; level: number; rect: Rectangle; space: ScreenSpace }, result: RenderedView];
   readOut: [params: { records: Records; x: number; y: number; radius: number }, result: Readout];

@@ -1,0 +1,108 @@
+"use client";
+import { useEffect, useState } from "react";
+import { addPin, removeRecord, setGeometry } from "../../document/edits";
+import type { FrameRecord, Records, RegistrationRecord } from "../../document/records/types";
+import { frameNumber, geometryOf, pinsOf } from "../../document/selectors";
+import type { CommonArea } from "../../engine/operations/placements";
+import { engine } from "../../session/engine";
+import { edit, report } from "../../session/session";
+import { Button, Choice } from "../../ui/components/Button";
+import { Select } from "../../ui/components/Select";
+import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
+import { percent, pixels } from "../../ui/format";
+
+const RATIOS = [
+  { id: "free", label: "free", ratio: null },
+  { id: "3:2", label: "3:2", ratio: 3 / 2 },
+  { id: "4:3", label: "4:3", ratio: 4 / 3 },
+  { id: "1:1", label: "1:1", ratio: 1 },
+  { id: "16:9", label: "16:9", ratio: 16 / 9 },
+  { id: "2:1", label: "2:1", ratio: 2 },
+];
+/** A frame that costs less than this is not worth a line. */
+const WORTH_SAYING = 0.005;
+
+interface Props {
+  records: Records;
+  registration: RegistrationRecord;
+  reference: FrameRecord;
+  readOnly: boolean;
+  keeping: boolean;
+  onKeeping: (on: boolean) => void;
+}
+
+/** The largest crop that every frame covers, what must stay in it, and what each frame costs. */
+export function CommonAreaSection({ records, registration, reference, readOnly, keeping, onKeeping }: Props) {
+  const [ratioId, setRatioId] = useState("free");
+  const ratio = RATIOS.find((r) => r.id === ratioId)!.ratio;
+  const [area, setArea] = useState<CommonArea | null>(null);
+  useEffect(() => {
+    let current = true;
+    engine.call("commonArea", { records, ratio }).then((a) => current && setArea(a), report);
+    return () => {
+      current = false;
+    };
+  }, [records, ratio]);
+  const stays = pinsOf(records).filter((p) => p.purpose === "stay");
+  const crop = area?.crop ?? null;
+  const inForce = geometryOf(records)?.crop ?? registration.proposedCrop;
+  const taken = crop && inForce.x === crop.x && inForce.y === crop.y && inForce.width === crop.width && inForce.height === crop.height;
+  const whole = { x: 0, y: 0, width: reference.width, height: reference.height };
+  const costs = (area?.costs ?? []).filter((c) => c.frameId !== registration.referenceId && c.gain > WORTH_SAYING).sort((a, b) => b.gain - a.gain);
+  return (
+    <Section>
+      <Heading>Common area</Heading>
+      <Select label="Ratio" items={RATIOS} chosen={ratioId} onChoose={setRatioId} />
+      <Soft style={{ marginTop: 6 }}>
+        {!area
+          ? "Measuring."
+          : crop
+            ? `${pixels(crop.width)} × ${pixels(crop.height)} px is covered by every frame, ${percent((crop.width * crop.height) / (reference.width * reference.height))} of the reference. A border that only some frames cover is filled from those in the merge.`
+            : stays.length
+              ? "The places that must stay do not fit into a crop of this ratio that every frame covers."
+              : "No area is covered by every frame."}
+      </Soft>
+      {costs.slice(0, 3).map((c) => (
+        <Soft key={c.frameId}>
+          Without frame {frameNumber(records, c.frameId)} you keep {percent(c.gain)} more.
+        </Soft>
+      ))}
+      <RowOf>
+        <Button
+          isDisabled={readOnly || !crop || !!taken}
+          onPress={() => crop && edit(setGeometry({ angleDeg: 0, crop, ratio }), { stage: "register", label: "Cropped to the common area" })}
+        >
+          {taken ? "In force" : "Take it"}
+        </Button>
+        <Button
+          isDisabled={readOnly || inForce.width === whole.width}
+          onPress={() =>
+            edit(setGeometry({ angleDeg: 0, crop: whole, ratio: null }), { stage: "register", label: "Whole reference frame shown, border included" })
+          }
+        >
+          Whole frame
+        </Button>
+        <Choice isSelected={keeping} isDisabled={readOnly} onChange={onKeeping}>
+          Must stay
+        </Choice>
+        {stays.length > 0 && (
+          <Button
+            isDisabled={readOnly}
+            onPress={() => edit((r) => stays.reduce((all, p) => removeRecord(p.id)(all), r), { stage: "register", label: "Places that must stay removed" })}
+          >
+            Clear {stays.length}
+          </Button>
+        )}
+      </RowOf>
+      {keeping && <Soft style={{ marginTop: 6 }}>Click what must stay inside the crop.</Soft>}
+    </Section>
+  );
+}
+
+/** Marks a place that must stay inside the crop. */
+export function keepPlace(x: number, y: number): void {
+  edit(addPin({ purpose: "stay", x: Math.round(x), y: Math.round(y), radius: 0, target: null }), {
+    stage: "register",
+    label: "Marked what must stay in the crop",
+  });
+}

@@ -1,0 +1,92 @@
+"use client";
+import { hasLens } from "../../core/geometry/lens";
+import { MODEL_NAMES, MODELS, type ModelChoice } from "../../core/register/models";
+import type { FramePlacement, RegistrationRecord } from "../../document/records/types";
+import { frameNumber } from "../../document/selectors";
+import { register } from "../../session/actions";
+import { useSession } from "../../session/session";
+import { Button } from "../../ui/components/Button";
+import { Select } from "../../ui/components/Select";
+import { Card, Facts, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
+import { percent, plain, signed, withUnit } from "../../ui/format";
+
+const CHOICES: { id: ModelChoice; label: string }[] = [
+  { id: "auto", label: "Simplest that explains it" },
+  ...MODELS.map((id) => ({ id, label: MODEL_NAMES[id] })),
+];
+
+/** The chosen frame's figures and how it may differ from the reference. */
+export function PlacementBench({ registration, chosen, onHand }: { registration: RegistrationRecord; chosen: FramePlacement; onHand: () => void }) {
+  const { records, busy, readOnly } = useSession();
+  const number = frameNumber(records, chosen.frameId);
+  const isReference = chosen.frameId === registration.referenceId;
+  const blocked = busy !== null || readOnly;
+  const away = chosen.shifts.filter((s) => s[4] < 0.6 || Math.hypot(s[2], s[3]) > 1.5).length;
+  const best = Math.min(...chosen.models.map((m) => m.rmsPx));
+  return (
+    <>
+      <Section>
+        <Heading>
+          Frame {number}
+          {isReference ? ", the reference" : ""}
+        </Heading>
+        {isReference ? <Soft>{registration.referenceReason}</Soft> : chosen.reason ? <Card $open>{chosen.reason}</Card> : null}
+        {!isReference && chosen.registered && (
+          <Facts style={{ marginTop: 6 }}>
+            {!chosen.drift && (
+              <>
+                <dt>Places that disagree</dt>
+                <dd>
+                  {away} of {chosen.shifts.length}
+                </dd>
+              </>
+            )}
+            <dt>Confidence</dt>
+            <dd>{percent(chosen.confidence)}</dd>
+            {hasLens(chosen.lens) && (
+              <>
+                <dt>Lens against reference</dt>
+                <dd>
+                  k1 {signed(chosen.lens.k1, 4)}, {chosen.lens.k1 < 0 ? "barrel" : "cushion"}
+                </dd>
+              </>
+            )}
+          </Facts>
+        )}
+        {!isReference && (
+          <RowOf>
+            <Button isDisabled={blocked} onPress={onHand}>
+              Place by hand
+            </Button>
+            <Button isDisabled={blocked} onPress={() => void register(chosen.frameId)}>
+              Make it the reference
+            </Button>
+          </RowOf>
+        )}
+      </Section>
+      <Section>
+        <Heading>How frames may differ</Heading>
+        <Select
+          label="Model"
+          items={CHOICES}
+          chosen={registration.model}
+          isDisabled={blocked}
+          onChoose={(model) => void register(registration.referenceId, model)}
+        />
+        {chosen.models.length > 0 && (
+          <Facts style={{ marginTop: 6 }}>
+            {chosen.models.map((m) => (
+              <div key={m.model} style={{ display: "contents" }}>
+                <dt>
+                  {MODEL_NAMES[m.model]}
+                  {m.model === chosen.model ? ", taken" : ""}
+                </dt>
+                <dd style={{ fontWeight: m.model === chosen.model ? 600 : 400 }}>{withUnit(plain(m.rmsPx, m.rmsPx < best + 1 ? 2 : 1), "px")}</dd>
+              </div>
+            ))}
+          </Facts>
+        )}
+      </Section>
+    </>
+  );
+}

@@ -1,0 +1,93 @@
+"use client";
+import { describeMatrix } from "../../core/geometry/describeMatrix";
+import type { FramePlacement, FrameRecord, RegistrationRecord } from "../../document/records/types";
+import { frameNumber } from "../../document/selectors";
+import { useSession } from "../../session/session";
+import { Figure, Heading, Row, Section, Soft, Table } from "../../ui/components/panels";
+import { percent, plain, signed, withUnit } from "../../ui/format";
+import { rowKeys } from "../../view/rowKeys";
+
+interface Props {
+  frames: FrameRecord[];
+  registration: RegistrationRecord;
+  chosen: FramePlacement;
+  onChoose: (id: string) => void;
+}
+
+const HOW: Record<FramePlacement["by"], string> = { measured: "in place", hand: "by hand", points: "by points" };
+
+/** Where each frame was, and what is left of it. */
+export function PlacementLedger({ frames, registration, chosen, onChoose }: Props) {
+  const records = useSession((s) => s.records);
+  const ids = registration.placements.map((p) => p.frameId);
+  const left = registration.placements.filter((p) => !p.registered);
+  const worst = Math.max(0, ...registration.placements.map((p) => p.residualPx));
+  const pinned = registration.placements.some((p) => p.drift);
+  return (
+    <>
+      <Section>
+        <Heading>
+          {left.length
+            ? `${left.length} of ${ids.length} frames left out`
+            : `${ids.length} frames in place, ${worst.toFixed(2)} px left ${pinned ? "in the regions" : "at most"}`}
+        </Heading>
+        <Soft>What is left is the RMS shift over all places that agree, at full size.</Soft>
+      </Section>
+      <Table aria-label="Registration">
+        <thead>
+          <tr>
+            <th>Frame</th>
+            <th>Shift</th>
+            <th>
+              Turn
+              <br />
+              scale
+            </th>
+            <th>
+              Before
+              <br />
+              left
+            </th>
+            <th>Agree</th>
+          </tr>
+        </thead>
+        <tbody>
+          {registration.placements.map((p) => {
+            const frame = frames.find((f) => f.id === p.frameId);
+            if (!frame) return null;
+            const isReference = p.frameId === registration.referenceId;
+            const figures = p.matrix && !isReference ? describeMatrix(p.matrix, frame.width, frame.height) : null;
+            return (
+              <Row
+                key={p.frameId}
+                $chosen={p.frameId === chosen.frameId}
+                tabIndex={p.frameId === chosen.frameId ? 0 : -1}
+                aria-selected={p.frameId === chosen.frameId}
+                onClick={() => onChoose(p.frameId)}
+                onKeyDown={rowKeys(ids, p.frameId, onChoose)}
+              >
+                <td>
+                  <Figure value={String(frameNumber(records, p.frameId))} word={isReference ? "reference" : p.registered ? HOW[p.by] : "left out"} />
+                </td>
+                <td>{figures ? <Figure value={`${signed(figures.dx, 1)} ${signed(figures.dy, 1)}`} word="px" /> : isReference ? "" : "none"}</td>
+                <td>{figures && <Figure value={`${signed(figures.rotationDeg, 2)}°`} word={plain(figures.scale, 4)} />}</td>
+                <td>{figures && <Figure value={withUnit(plain(p.residualBeforePx, 1), "px")} word={withUnit(plain(p.residualPx, 2), "px")} />}</td>
+                <td>{figures && <Figure value={percent(p.agreeing)} word={SHORT[p.model]} />}</td>
+              </Row>
+            );
+          })}
+        </tbody>
+      </Table>
+    </>
+  );
+}
+
+/** One word for the ledger; the bench has the whole name. */
+const SHORT: Record<FramePlacement["model"], string> = {
+  translation: "shifted",
+  breathing: "breathing",
+  similarity: "turned",
+  affine: "affine",
+  homography: "perspective",
+  radial: "lens",
+};

@@ -1,0 +1,88 @@
+"use client";
+import { removeRecord } from "../../document/edits";
+import type { FramePlacement, RegionRecord } from "../../document/records/types";
+import { edit } from "../../session/session";
+import { Button, Choice, TextButton } from "../../ui/components/Button";
+import { Facts, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
+import { percent, plain, withUnit } from "../../ui/format";
+
+export interface Marking {
+  purpose: RegionRecord["purpose"];
+  with: "box" | "brush";
+}
+
+interface Props {
+  regions: RegionRecord[];
+  marking: Marking | null;
+  placement: FramePlacement;
+  isDisabled: boolean;
+  onMark: (marking: Marking | null) => void;
+  onRegister: () => void;
+}
+
+/** What has to line up, and what does not count. */
+export function RegionSection({ regions, marking, placement, isDisabled, onMark, onRegister }: Props) {
+  const pinned = regions.some((r) => r.purpose === "lineUp");
+  const { drift } = placement;
+  return (
+    <Section>
+      <Heading>What has to line up</Heading>
+      <Soft>
+        {regions.length === 0
+          ? "Everything. Mark a region if only one thing matters, or what must not count."
+          : pinned
+            ? "Only the marked regions count; elsewhere is drift."
+            : "Everything but what is ignored."}
+      </Soft>
+      {regions.length > 0 && (
+        <Facts style={{ marginTop: 6 }}>
+          {regions.map((r, i) => (
+            <div key={r.id} style={{ display: "contents" }}>
+              <dt>
+                {i + 1} {r.purpose === "lineUp" ? "lines up" : "ignored"}
+              </dt>
+              <dd>
+                <TextButton
+                  isDisabled={isDisabled}
+                  aria-label={`Remove region ${i + 1}`}
+                  onPress={() => edit(removeRecord(r.id), { stage: "register", label: `Region ${i + 1} removed` })}
+                >
+                  Remove
+                </TextButton>
+              </dd>
+            </div>
+          ))}
+          {drift && (
+            <>
+              <dt>Left in the regions</dt>
+              <dd data-testid="pinned-residual">{withUnit(plain(placement.residualPx, 2), "px")}</dd>
+              <dt>Drift elsewhere</dt>
+              <dd>
+                {withUnit(plain(drift.rmsPx, 1), "px")}, {percent(drift.agreeing)} agree
+              </dd>
+            </>
+          )}
+        </Facts>
+      )}
+      <RowOf role="group" aria-label="Mark">
+        {(["lineUp", "ignore"] as const).map((purpose) =>
+          (["box", "brush"] as const).map((tool) => {
+            const on = marking?.purpose === purpose && marking.with === tool;
+            return (
+              <Choice key={purpose + tool} isSelected={on} isDisabled={isDisabled} onChange={() => onMark(on ? null : { purpose, with: tool })}>
+                {purpose === "lineUp" ? "Line up" : "Ignore"}, {tool}
+              </Choice>
+            );
+          }),
+        )}
+      </RowOf>
+      {regions.length > 0 && (
+        <RowOf>
+          <Button isDisabled={isDisabled} onPress={onRegister}>
+            Register on the regions
+          </Button>
+        </RowOf>
+      )}
+    </Section>
+  );
+}
