@@ -1,5 +1,5 @@
 "use client";
-import { useEffect, useRef, useState, type DragEvent } from "react";
+import { useEffect, useMemo, useRef, useState, type DragEvent } from "react";
 import styled from "styled-components";
 import { renameJob } from "../document/edits";
 import { redoTarget, stepById } from "../document/history";
@@ -13,22 +13,10 @@ import { MergeStage } from "../features/merge/MergeStage";
 import { PlanStage } from "../features/plan/PlanStage";
 import { ProofStage } from "../features/proof/ProofStage";
 import { RegisterStage } from "../features/register/RegisterStage";
+import { summarizeSet } from "../document/sets";
 import { outputGeometry } from "../document/outputGeometry";
 import { gather, listDemoJobs } from "../session/actions";
-import {
-  closeJob,
-  dismiss,
-  edit,
-  openFindingsOf,
-  openJobFromFile,
-  openStoredJob,
-  redo,
-  refreshJobs,
-  setNameOf,
-  setStage,
-  undo,
-  useSession,
-} from "../session/session";
+import { closeJob, dismiss, edit, openFindingsOf, openJobFromFile, openStoredJob, redo, refreshJobs, setStage, undo, useSession } from "../session/session";
 import { describeStage, STAGE_NAMES, STAGES, STATE_WORDS, type Stage } from "../session/stages";
 import { PlainButton, TextButton } from "../ui/components/Button";
 import { StateGlyph } from "../ui/components/StateGlyph";
@@ -333,7 +321,8 @@ function TitleRow({ onFind, onKeys }: { onFind: () => void; onKeys: () => void }
 
 function PathRow() {
   const { records, stage, findings, busy, lastExportAt } = useSession();
-  const oddities = setNameOf(records).oddities.length;
+  const summary = useMemo(() => summarizeSet(records), [records]);
+  const oddities = summary.oddities.length + summary.differences.length;
   const openFindings = openFindingsOf(records, findings).length;
   return (
     <Path aria-label="The path">

@@ -1,5 +1,6 @@
 import { parseArgs } from "node:util";
 import { demo } from "./commands/demo";
+import { group } from "./commands/group";
 import { inspect } from "./commands/inspect";
 import { merge } from "./commands/merge";
 import { register } from "./commands/register";
@@ -10,7 +11,9 @@ import { UsageError } from "./UsageError";
 const HELP = `marsh, the command line of Marsh. See docs/cli.md.
 
   marsh inspect FILES…
-  marsh register --reference REF FILES… [--model translation|similarity|affine|homography]
+  marsh group FILES…
+  marsh register --reference REF FILES… [--model auto|translation|breathing|similarity|affine|homography|radial]
+                 [--region x,y,w,h]… [--ignore x,y,w,h]…
   marsh merge radiance FILES… -o OUT.hdr|OUT.tif [--ev -2,0,2] [--response srgb|linear] [--reference REF] [--no-register] [--no-crop]
   marsh merge fusion FILES… -o OUT.tif|OUT.jpg [--reference REF] [--no-register] [--no-crop]
   marsh render JOB.marsh -o OUT.tif|OUT.jpg [--quality 95] [--space srgb|display-p3|rec2020]
@@ -19,7 +22,7 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
   --json prints the result as JSON on standard output; progress goes to standard error.
 `;
 
-const COMMANDS = { inspect, register, merge, render, demo };
+const COMMANDS = { inspect, group, register, merge, render, demo };
 
 async function main(): Promise<number> {
   const { values, positionals } = parseArgs({

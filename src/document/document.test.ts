@@ -27,7 +27,17 @@ const frame: NewFrame = {
   copyright: null,
   meteredEv: -12,
   notes: [],
-  measures: { clippedHigh: [0, 0, 0], clippedLow: [0, 0, 0], noiseSigma: 1, noiseAt: 0.2, edgeWidthPx: 1.5, brightness: 0.2 },
+  measures: {
+    clippedHigh: [0, 0, 0],
+    clippedLow: [0, 0, 0],
+    noiseSigma: 1,
+    noiseAt: 0.2,
+    edgeWidthPx: 1.5,
+    brightness: 0.2,
+    sharpness: [],
+    stars: 0,
+    plainBorder: 0,
+  },
 };
 const text = { stage: "finish", label: "step" };
 const at = "2026-01-01T00:00:00.000Z";

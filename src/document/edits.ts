@@ -1,10 +1,13 @@
 import { IDENTITY } from "../core/geometry/matrix3";
+import type { Link } from "../core/measure/sets/proposeSets";
+import type { SetKind } from "../core/measure/sets/setKinds";
 import type { Rectangle } from "../core/geometry/rectangle";
 import { append, diffRecords, EMPTY_HISTORY, isEmptyDiff, type History, type Step } from "./history";
 import type {
   AdjustmentRecord,
   AdjustmentType,
   AnyRecord,
+  Development,
   FramePlacement,
   FrameRecord,
   GeometryRecord,
@@ -16,7 +19,7 @@ import type {
   RegistrationRecord,
   SetRecord,
 } from "./records/types";
-import { adjustmentOf, AS_SHOT, exposuresOf, framesOf, layersOf, NEUTRAL, registrationOf, workingSetIdOf } from "./selectors";
+import { adjustmentOf, AS_SHOT, exposuresOf, framesOf, framesOfSet, layersOf, NEUTRAL, registrationOf, setsOf, workingSetIdOf } from "./selectors";
 
 /** Edits make new records from old ones; nothing is changed in place. Each becomes one step of the logbook. */
 export type Edit = (records: Records) => Records;
@@ -35,7 +38,7 @@ const without = (records: Records, ids: string[]): Records => {
 
 /** The set a job begins with. */
 export const FIRST_SET = "set-1";
-const PLAIN_SET: Omit<SetRecord, "id" | "index"> = { kind: "set", setKind: "separate", reasons: [], confidence: 0, by: "proposed" };
+const PLAIN_SET: Omit<SetRecord, "id" | "index"> = { kind: "set", setKind: "separate", reasons: [], confidence: 0, by: "proposed", links: [], parity: null };
 
 export function createJob(name: string, createdAt: string): Edit {
   return (records) => put(records, { kind: "job", id: "job", name, createdAt, workingSetId: FIRST_SET }, { ...PLAIN_SET, id: FIRST_SET, index: 0 });
@@ -58,6 +61,107 @@ export function addFrames(frames: NewFrame[]): Edit {
       ...frames.map((f, i): FrameRecord => ({ ...f, kind: "frame", id: newId("frame"), index: start + i, setId, development: AS_SHOT, excluded: false })),
     );
   };
+}
+
+/** A grouping of frames as proposed. */
+export interface Grouping {
+  kind: SetKind;
+  frameIds: string[];
+  reasons: string[];
+  confidence: number;
+  links: Link[];
+}
+
+/** Takes proposed sets over: their frames leave the sets they were in; the largest becomes the one worked on. */
+export function takeGroupings(groupings: Grouping[]): Edit {
+  return (records) => {
+    const moving = new Set(groupings.flatMap((g) => g.frameIds));
+    const free = setsOf(records).filter((s) => framesOfSet(records, s.id).every((f) => moving.has(f.id)));
+    const ids = groupings.map((_, i) => free[i]?.id ?? newId("set"));
+    const indices = setsOf(records).reduce((top, s) => Math.max(top, s.index + 1), 0);
+    const sets = groupings.map((g, i): SetRecord => {
+      const { kind, reasons, confidence, links } = g;
+      return { kind: "set", id: ids[i], index: free[i]?.index ?? indices + i, setKind: kind, reasons, confidence, by: "proposed", links, parity: null };
+    });
+    const frames = groupings.flatMap((g, i) =>
+      g.frameIds.flatMap((id) => {
+        const frame = records[id];
+        return frame?.kind === "frame" ? [{ ...frame, setId: ids[i] }] : [];
+      }),
+    );
+    const dropped = free.slice(groupings.length).map((s) => s.id);
+    const largest = groupings.reduce((best, g, i) => (g.frameIds.length > groupings[best].frameIds.length ? i : best), 0);
+    const kept = without(dropResults(records, ...free.map((s) => s.id), ...ids), dropped);
+    return workOnSet(ids[largest])(put(kept, ...sets, ...frames));
+  };
+}
+
+export function workOnSet(setId: string): Edit {
+  return (records) => (records.job?.kind === "job" && records[setId]?.kind === "set" ? put(records, { ...records.job, workingSetId: setId }) : records);
+}
+
+/** Moves frames into a set, or into a new one where none is named; what was measured of both sets no longer holds. */
+export function moveFrames(frameIds: string[], toSetId: string | null): Edit {
+  return (records) => {
+    const frames = frameIds.flatMap((id) => (records[id]?.kind === "frame" ? [records[id]] : []));
+    const from = new Set(frames.map((f) => f.setId));
+    if (frames.length === 0 || (toSetId && [...from].every((id) => id === toSetId))) return records;
+    const target = toSetId ?? newId("set");
+    const index = setsOf(records).reduce((top, s) => Math.max(top, s.index + 1), 0);
+    const old = records[toSetId ?? [...from][0]] as SetRecord;
+    const setKind = toSetId ? old.setKind : frames.length === 1 ? "single" : old.setKind;
+    const made: SetRecord = {
+      ...old,
+      id: target,
+      index: toSetId ? old.index : index,
+      setKind,
+      reasons: ["Put together by hand."],
+      confidence: 1,
+      by: "hand",
+      links: [],
+      parity: null,
+    };
+    let next = put(dropResults(records, target, ...from), made, ...frames.map((f) => ({ ...f, setId: target })));
+    for (const id of from) {
+      if (id === target) continue;
+      if (framesOfSet(next, id).length === 0) next = without(next, [id]);
+      else next = put(next, { ...(next[id] as SetRecord), links: [], parity: null });
+    }
+    return next[workingSetIdOf(next)] ? next : workOnSet(target)(next);
+  };
+}
+
+export function setKindOf(setId: string, setKind: SetKind): Edit {
+  return updateRecord<SetRecord>(setId, { setKind, by: "hand", reasons: ["Named by hand."], confidence: 1 });
+}
+
+/** Gives frames a development, whole or in part; what was registered and merged with another one no longer holds. */
+export function developFrames(frameIds: string[], change: Partial<Development>): Edit {
+  return (records) => {
+    const frames = frameIds.flatMap((id) => (records[id]?.kind === "frame" ? [records[id]] : []));
+    const bends = change.lens !== undefined;
+    const sets = [...new Set(frames.map((f) => f.setId))];
+    const kept = without(
+      records,
+      sets.flatMap((id) => [`merge-${id}`, ...(bends ? [`registration-${id}`, `geometry-${id}`] : [])]),
+    );
+    return put(kept, ...frames.map((f) => ({ ...f, development: { ...f.development, ...change } })));
+  };
+}
+
+/** A second development of the same file, as a frame of its own in the same set. */
+export function developAgain(frameId: string): Edit {
+  return (records) => {
+    const frame = records[frameId];
+    if (frame?.kind !== "frame") return records;
+    const index = framesOf(records).reduce((top, f) => Math.max(top, f.index + 1), 0);
+    return put(dropResults(records, frame.setId), { ...frame, id: newId("frame"), index });
+  };
+}
+
+/** Lets a difference between the frames of a set stand, with its reason. */
+export function acceptDifference(setId: string, aspect: string, reason: string): Edit {
+  return (records) => put(records, { kind: "parity", id: `parity-${setId}-${aspect}`, setId, aspect, reason });
 }
 
 export function setMeasuredExposures(measuredEv: Record<string, number>): Edit {

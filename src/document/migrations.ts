@@ -22,7 +22,10 @@ function introduceSets(json: unknown): unknown {
   const change = (r: Loose): Loose => {
     if (!r || typeof r !== "object") return r;
     if (r.kind === "job") return { ...r, workingSetId: FIRST_SET };
-    if (r.kind === "frame") return { ...r, setId: FIRST_SET, development: { exposureEv: 0, mired: 0, duv: 0, lens: null } };
+    if (r.kind === "frame") {
+      const measures = { ...(r.measures as Loose), sharpness: [], stars: 0, plainBorder: 0 };
+      return { ...r, setId: FIRST_SET, measures, development: { exposureEv: 0, mired: 0, duv: 0, lens: null } };
+    }
     if (r.kind === "pin") return { ...r, setId: FIRST_SET, frameId: null };
     if (r.kind === "registration") {
       const placements = Array.isArray(r.placements) ? (r.placements as Loose[]) : [];
@@ -39,7 +42,7 @@ function introduceSets(json: unknown): unknown {
     const added = changeAll(diff.added, change);
     if (i === 0) {
       const reasons = ["From a job that knew one set only."];
-      added[FIRST_SET] = { kind: "set", id: FIRST_SET, index: 0, setKind: "bracket", reasons, confidence: 0, by: "proposed" };
+      added[FIRST_SET] = { kind: "set", id: FIRST_SET, index: 0, setKind: "bracket", reasons, confidence: 0, by: "proposed", links: [], parity: null };
     }
     const updated = changeAll(diff.updated, (pair): [Loose, Loose] => (Array.isArray(pair) ? [change(pair[0]), change(pair[1])] : pair));
     return { ...step, diff: { added, updated, removed: changeAll(diff.removed, change) } };

@@ -1,11 +1,13 @@
 import type { Rectangle } from "../core/geometry/rectangle";
 import type { Effect } from "../document/history";
+import type { FrameParity } from "../core/measure/sets/parity";
 import type { Lens } from "../core/geometry/lens";
 import type { FramePlacement, FrameRecord, MotionRegion, Records, RegistrationRecord } from "../document/records/types";
 import { setRegistration } from "../document/edits";
 import { activeFramesOf, exposuresOf, registrationOf } from "../document/selectors";
 import type { EngineContext } from "./EngineContext";
 import { detectMotion } from "./operations/detectMotion";
+import { compareFrames, gatherSets, type LinkedSet } from "./operations/gatherSets";
 import { importFrame, type ImportedFrame } from "./operations/importFrame";
 import { measureEffect } from "./operations/measureEffect";
 import { countDominant, openMergeInputs } from "./operations/mergeInputs";
@@ -53,6 +55,16 @@ export class Engine {
   /** EV of each frame from the pixels; only differences mean something. */
   measureExposures(frames: FrameRecord[]): Promise<Record<string, number>> {
     return measureLadder(this.ctx, frames);
+  }
+
+  /** Groups frames into sets, each with its reasons. */
+  gatherSets(records: Records, frames: FrameRecord[], task: Task): Promise<LinkedSet[]> {
+    return gatherSets(this.ctx, records, frames, task);
+  }
+
+  /** What differs between the frames of a set. */
+  compareFrames(records: Records, frames: FrameRecord[], task: Task): Promise<FrameParity[]> {
+    return compareFrames(this.ctx, records, frames, task);
   }
 
   /** Registers, places the frames and measures their exposures on registered pixels. */

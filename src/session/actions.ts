@@ -1,12 +1,28 @@
-import { addFrames, setAdjustment, setGeometry, setMerge, setRegistration, removeLayer, resetAdjustment } from "../document/edits";
+import { ASPECT_NAMES, type FrameParity, type ParityDifference } from "../core/measure/sets/parity";
+import { SET_KIND_NAMES } from "../core/measure/sets/setKinds";
+import { proposeWhiteBalance } from "../core/color/whiteBalance";
+import {
+  acceptDifference,
+  addFrames,
+  developFrames,
+  setAdjustment,
+  setGeometry,
+  setMerge,
+  setRegistration,
+  removeLayer,
+  resetAdjustment,
+  takeGroupings,
+  updateRecord,
+} from "../document/edits";
 import type { ModelChoice } from "../core/register/models";
-import type { Records } from "../document/records/types";
-import { activeFramesOf, mergeOf, registrationOf } from "../document/selectors";
+import type { Records, SetRecord } from "../document/records/types";
+import { activeFramesOf, framesOf, mergeOf, registrationOf, setsOf, workingSetOf } from "../document/selectors";
 import type { Finding, Remedy } from "../engine/operations/proof";
 import { proposeReference } from "../document/proposeReference";
 import type { ImportedFrame } from "../engine/operations/importFrame";
+import { blockingAspects } from "../document/sets";
 import { engine } from "./engine";
-import { edit, measureExposuresNow, notify, runTask, useSession } from "./session";
+import { edit, measureExposuresNow, notify, runTask, setStage, useSession } from "./session";
 import { measureRoom } from "../storage/database";
 
 const { getState: get, setState: set } = useSession;
@@ -47,6 +63,60 @@ export async function gather(files: { name: string; file: Blob }[]): Promise<voi
   if (frames.length === 0) return;
   edit(addFrames(frames), { stage: "gather", label: `${frames.length} frame${frames.length === 1 ? "" : "s"} gathered` }, { measure: false });
   await measureExposuresNow();
+  await groupFrames();
+}
+
+/** Groups the frames that nobody has grouped by hand, and compares those of the set worked on. */
+export async function groupFrames(): Promise<void> {
+  const { records } = get();
+  const byHand = new Set(setsOf(records).flatMap((s) => (s.by === "hand" || registrationOf(records, s.id) ? [s.id] : [])));
+  const frames = framesOf(records).filter((f) => !byHand.has(f.setId));
+  if (frames.length === 0) return;
+  const groupings = await runTask("gather", "Grouping the frames", (signal, onProgress) =>
+    engine.call("gatherSets", { records, frames }, { signal, onProgress }),
+  );
+  if (!groupings) return;
+  const label = groupings.length === 1 ? `Taken for: ${SET_KIND_NAMES[groupings[0].kind].toLowerCase()}` : `${groupings.length} sets proposed`;
+  edit(takeGroupings(groupings), { stage: "gather", label }, { measure: false });
+  await compareSet();
+}
+
+/** Measures what differs between the frames of the set worked on. */
+export async function compareSet(): Promise<void> {
+  const { records } = get();
+  const set = workingSetOf(records);
+  const frames = activeFramesOf(records);
+  if (!set || frames.length < 2 || set.setKind === "cutout" || set.setKind === "panorama" || set.setKind === "sky") return;
+  const parity = await runTask("gather", "Comparing the frames", (signal, onProgress) =>
+    engine.call("compareFrames", { records, frames }, { signal, onProgress }),
+  );
+  if (parity) edit(updateRecord<SetRecord>(set.id, { parity }), { stage: "gather", label: "Frames compared" }, { measure: false });
+}
+
+/** The white balance that gives a frame the colours of the one it was compared with. */
+function balanceAgainst({ redEv, blueEv }: FrameParity) {
+  return proposeWhiteBalance([2 ** redEv, 1, 2 ** blueEv]);
+}
+
+/** What makes a difference go away: the development, or the registration that undoes it. */
+export function makeEqual(difference: ParityDifference): void {
+  const { records } = get();
+  const set = workingSetOf(records);
+  if (!set?.parity) return;
+  const figures = (frameId: string) => set.parity!.find((p) => p.frameId === frameId);
+  const name = ASPECT_NAMES[difference.aspect].toLowerCase();
+  const numbers = difference.frames.map((f) => f.number).join(", ");
+  const text = { stage: "gather", label: `Made equal: ${name} of frame ${numbers}` };
+  if (difference.aspect === "lens") {
+    edit((r) => difference.frames.reduce((all, f) => developFrames([f.frameId], { lens: { k1: figures(f.frameId)!.k1, k2: 0 } })(all), r), text);
+  } else if (difference.aspect === "whiteBalance") {
+    const found = difference.frames.map((f) => ({ frameId: f.frameId, balance: balanceAgainst(figures(f.frameId)!) }));
+    if (found.some((f) => !f.balance)) notify("The white balance of these frames is too far apart to be made equal by mired and Duv.");
+    else edit((r) => found.reduce((all, f) => developFrames([f.frameId], f.balance!)(all), r), text);
+  } else if (difference.geometric) {
+    // registration turns, scales and crops; from here on that is what is wanted
+    edit(acceptDifference(set.id, difference.aspect, "Registration makes it equal."), text);
+  } else edit(acceptDifference(set.id, difference.aspect, "Left as it is; exposure and tone are matched in the merge."), text);
 }
 
 /** Registers all frames that take part, to the frame given or the one proposed. */
@@ -56,6 +126,14 @@ export async function register(referenceId?: string, wanted?: ModelChoice): Prom
   const frames = activeFramesOf(records);
   if (frames.length < 2) {
     notify("Registering needs at least two frames.");
+    return;
+  }
+  const blocking = blockingAspects(records);
+  if (blocking.length > 0) {
+    notify(
+      `The frames differ in geometry (${blocking.map((a) => ASPECT_NAMES[a].toLowerCase()).join(", ")}). Make them equal in Gather, or say there that they differ on purpose.`,
+    );
+    setStage("gather");
     return;
   }
   const proposed = proposeReference(frames);

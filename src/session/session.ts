@@ -1,11 +1,9 @@
 import { create } from "zustand";
-import { nameSet, type SetName } from "../core/measure/nameSet";
 import { setMeasuredExposures, startJob, takeStep, type Edit, type StepText } from "../document/edits";
 import { EMPTY_HISTORY, moveHead, recordsAt, redoTarget, stepById, type History } from "../document/history";
 import { DOCUMENT_VERSION } from "../document/migrations";
 import { checkRecord, parseDocument } from "../document/parseDocument";
 import type { Records } from "../document/records/types";
-import { ladderFrames } from "../document/ladder";
 import { acceptancesOf, framesOf, jobOf, mergeOf } from "../document/selectors";
 import type { Finding } from "../engine/operations/proof";
 import { listJobs, loadJob, measureRoom, removeJob, removeUnusedSources, saveJob, type JobEntry, type Room } from "../storage/database";
@@ -311,11 +309,6 @@ export function closeJob(): void {
 export function noteCopy(): void {
   set({ lastCopyAt: new Date().toISOString() });
   void saveNow();
-}
-
-/** Name and oddities of the set as it stands. */
-export function setNameOf(records: Records): SetName {
-  return nameSet(ladderFrames(records));
 }
 
 /** Findings that are neither harmless nor accepted. */

@@ -39,6 +39,9 @@ function job() {
       noiseAt: 0.2,
       edgeWidthPx: 1.5,
       brightness: 0.2,
+      sharpness: [],
+      stars: 0,
+      plainBorder: 0,
     },
   };
   state = takeStep(state.history, state.records, addFrames([frame]), { stage: "gather", label: "frames" }, "t");

@@ -1,6 +1,7 @@
-import { nameSet } from "../../core/measure/nameSet";
-import { ladderFrames } from "../../document/ladder";
-import { exposuresOf } from "../../document/selectors";
+import { updateRecord } from "../../document/edits";
+import type { SetRecord } from "../../document/records/types";
+import { summarizeSet } from "../../document/sets";
+import { exposuresOf, workingSetIdOf } from "../../document/selectors";
 import { createNodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
 import { progressTask, report, ROOT, type Options } from "../options";
@@ -13,7 +14,12 @@ export async function inspect(files: string[], options: Options): Promise<number
   const gathered = await gatherFiles(node, "inspect", files, progressTask(options));
   const measured = exposuresOf(gathered.records)?.measuredEv ?? {};
   const read = gathered.files.flatMap((f) => (f.frame ? [f.frame] : []));
-  const set = nameSet(ladderFrames(gathered.records));
+  const groups = read.length ? await node.engine.gatherSets(gathered.records, read, progressTask(options)) : [];
+  // the files were named together, so they are judged as one set
+  const kind = groups.length === 1 ? groups[0].kind : "separate";
+  const links = groups.length === 1 ? groups[0].links : [];
+  const set = summarizeSet(updateRecord<SetRecord>(workingSetIdOf(gathered.records), { setKind: kind, links })(gathered.records));
+  const oddities = set.oddities.map((o) => o.text);
   const frames = gathered.files.map(({ path, frame, error }) =>
     frame
       ? {
@@ -43,12 +49,12 @@ export async function inspect(files: string[], options: Options): Promise<number
     options,
     {
       version: 1,
-      set: { kind: set.kind, sentence: set.sentence, stepMeteredEv: set.stepMetered, stepMeasuredEv: set.stepMeasured, oddities: set.oddities },
+      set: { kind, sentence: set.sentence, stepMeteredEv: set.stepMetered, stepMeasuredEv: set.stepMeasured, oddities },
       frames,
     },
     [
       set.sentence,
-      ...set.oddities,
+      ...oddities,
       ...gathered.files.map(({ path, frame, error }) =>
         frame
           ? `${path}: ${frame.width}×${frame.height}, ${frame.bits} bit, clipped ${(100 * Math.max(...frame.measures.clippedHigh)).toFixed(2)} % / ${(100 * Math.max(...frame.measures.clippedLow)).toFixed(2)} %, noise ${frame.measures.noiseSigma.toFixed(2)}, edges ${frame.measures.edgeWidthPx.toFixed(1)} px`

@@ -2,7 +2,6 @@
 import { encodeSrgb } from "../color/srgbCurve";
 import { randomOf } from "../../../tests/support/kernels";
 import { measureClipping, measureEdgeWidth, measureNoise } from "./frameMeasures";
-import { nameSet, type LadderFrame } from "./nameSet";
 import { measureRelativeExposure, thumbprintOfGreen } from "./relativeExposure";
 
 const random = randomOf(11);
@@ -61,38 +60,4 @@ it("measures the exposure ratio from pixels although the frames are shifted and 
   // the shift brings 2 % of other scene into the frame; 0.08 EV is what that may change
   for (const ev of [1, 2, 2.3]) expect(Math.abs(measureRelativeExposure(print(0, 0), print(ev, 6))! - ev)).toBeLessThan(0.08);
   expect(measureRelativeExposure(print(-12, 0), print(0, 0))).toBeNull();
-});
-
-const frame = (number: number, ev: number | null, over: Partial<LadderFrame> = {}): LadderFrame => ({
-  number,
-  meteredEv: ev,
-  measuredEv: ev,
-  width: 100,
-  height: 80,
-  edgeWidthPx: 1.5,
-  fingerprint: `f${number}`,
-  ...over,
-});
-
-it("names a bracket with its steps", () => {
-  const set = nameSet([frame(1, -2), frame(2, 0, { measuredEv: 0.02 }), frame(3, 2)]);
-  expect(set.sentence).toBe("Bracket, 3 frames, step 2.0 EV as metered, 2.02 as measured");
-  expect(set.oddities).toEqual([]);
-});
-
-it("says what is odd: size, gap, duplicate, blur, metadata that lies", () => {
-  expect(nameSet([frame(1, -2), frame(2, 0), frame(3, 2, { width: 90 })]).oddities).toEqual(["Frame 3 is 90×80 px, the others are 100×80."]);
-  expect(nameSet([frame(1, -2), frame(2, 0, { width: 90 })]).oddities).toEqual(["The frames have different sizes: 1 is 100×80, 2 is 90×80 px."]);
-  expect(nameSet([frame(1, -2), frame(2, 0), frame(3, 2), frame(4, 6)]).oddities).toEqual(["Gap in the ladder: 4.0 EV between frames 3 and 4."]);
-  expect(nameSet([frame(1, -2), frame(2, 0), frame(3, 0, { fingerprint: "f2" })]).oddities).toContain("Frame 3 is the same file as frame 2.");
-  expect(nameSet([frame(1, -2), frame(2, 0, { edgeWidthPx: 4 }), frame(3, 2)]).oddities).toEqual([
-    "Frame 2 is blurred: its edges are 4.0 px wide, 1.5 px is usual here.",
-  ]);
-  expect(nameSet([frame(1, -2), frame(2, 0), frame(3, 2, { measuredEv: 2.3 })]).oddities).toEqual(["Frame 3 is 0.3 EV brighter than its metadata says."]);
-});
-
-it("frames without metadata are named from the pixels; equal ones are separate shots", () => {
-  expect(nameSet([frame(1, null, { measuredEv: 0 }), frame(2, null, { measuredEv: 2 })]).sentence).toBe("Bracket, 2 frames, step 2.00 EV as measured");
-  expect(nameSet([frame(1, 0), frame(2, 0.05)]).kind).toBe("separate shots");
-  expect(nameSet([]).kind).toBe("nothing yet");
 });

@@ -1,6 +1,8 @@
 import type { Lens } from "../../core/geometry/lens";
 import type { Matrix3 } from "../../core/geometry/matrix3";
 import type { Rectangle } from "../../core/geometry/rectangle";
+import type { FrameParity } from "../../core/measure/sets/parity";
+import type { Link } from "../../core/measure/sets/proposeSets";
 import type { SetKind } from "../../core/measure/sets/setKinds";
 import type { ModelChoice, MotionModel } from "../../core/register/models";
 import type { RegionShape } from "../../core/register/regions";
@@ -26,6 +28,10 @@ export interface SetRecord {
   /** 0..1; 1 where the person decided */
   confidence: number;
   by: "proposed" | "hand";
+  /** how each frame's content follows from the one before it; empty where it was not looked at */
+  links: Link[];
+  /** what the frames were compared by, or null where that was not done for these frames */
+  parity: FrameParity[] | null;
 }
 
 /** How a source is developed before anything else. Given to a frame, or the same to all frames of a set. */
@@ -52,6 +58,12 @@ export interface FrameMeasures {
   edgeWidthPx: number;
   /** mean linear luminance 0..1 */
   brightness: number;
+  /** slope of fine over coarse structure, 12×8 cells by rows; null where a cell has no structure */
+  sharpness: (number | null)[];
+  /** points of light on a dark ground */
+  stars: number;
+  /** share of the border that is one tone */
+  plainBorder: number;
 }
 
 /** One source picture. Its bytes are kept apart, under `sourceId`. */

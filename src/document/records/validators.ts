@@ -53,6 +53,24 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     reasons: array(string().required().max(500)).required().max(20),
     confidence: share(),
     by: string().oneOf(["proposed", "hand"]).required(),
+    links: array(object({ score: finite(), dx: finite(), dy: finite() }))
+      .required()
+      .max(200),
+    parity: array(
+      object({
+        frameId: id(),
+        comparable: boolean().required(),
+        rotationDeg: finite(),
+        scale: finite(),
+        k1: finite(),
+        redEv: finite(),
+        blueEv: finite(),
+        tone: finite(),
+        relativeEv: finite(),
+      }),
+    )
+      .nullable()
+      .defined(),
   }),
   frame: object({
     id: id(),
@@ -84,6 +102,9 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
       noiseAt: finite(),
       edgeWidthPx: finite(),
       brightness: finite(),
+      sharpness: array(number().nullable().defined()).required().max(200),
+      stars: finite(),
+      plainBorder: share(),
     }).required(),
     notes: array(string().defined()).required(),
     excluded: boolean().required(),

@@ -1,4 +1,5 @@
 import { measureClipping, measureEdgeWidth, measureNoise } from "../../core/measure/frameMeasures";
+import { countStars, plainBorder, sharpnessGrid } from "../../core/measure/frameGrid";
 import { exposureEvOf } from "../../formats/exif/exif";
 import { readPicture } from "../../formats/readPicture";
 import { buildGreyPyramid } from "../../core/register/greyPyramid";
@@ -21,11 +22,13 @@ export async function importFrame(ctx: EngineContext, fileName: string, bytes: U
   await task.step(2, 4, `Measuring ${fileName}`);
   const { raster, exif } = picture;
   const grey = buildGreyPyramid(raster);
+  const base = { width: grey.width, height: grey.height, data: grey.base };
   const { brightness } = describeFrame(grey);
   const clipping = measureClipping(raster);
-  const noise = measureNoise({ width: grey.width, height: grey.height, data: grey.base });
+  const noise = measureNoise(base);
   await task.step(3, 4, `Measuring ${fileName}`);
-  const edgeWidthPx = measureEdgeWidth({ width: grey.width, height: grey.height, data: grey.base });
+  const edgeWidthPx = measureEdgeWidth(base);
+  const sharpness = sharpnessGrid(grey, noise.sigma).map((v) => (Number.isFinite(v) ? v : null));
   const { orientation: _applied, ...facts } = exif;
   return {
     ...facts,
@@ -37,7 +40,17 @@ export async function importFrame(ctx: EngineContext, fileName: string, bytes: U
     bits: raster.bits,
     colorName: picture.color.name,
     meteredEv: exposureEvOf(exif),
-    measures: { clippedHigh: clipping.high, clippedLow: clipping.low, noiseSigma: noise.sigma, noiseAt: noise.linearMean, edgeWidthPx, brightness },
+    measures: {
+      clippedHigh: clipping.high,
+      clippedLow: clipping.low,
+      noiseSigma: noise.sigma,
+      noiseAt: noise.linearMean,
+      edgeWidthPx,
+      brightness,
+      sharpness,
+      stars: countStars(grey),
+      plainBorder: plainBorder(base),
+    },
     notes: picture.notes,
   };
 }

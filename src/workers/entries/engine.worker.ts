@@ -66,6 +66,8 @@ function createHandlers(engine: Engine, ctx: EngineContext): Handlers {
       return frame;
     },
     measureExposures: ({ frames }) => engine.measureExposures(frames),
+    gatherSets: (p, task) => engine.gatherSets(p.records, p.frames, task),
+    compareFrames: (p, task) => engine.compareFrames(p.records, p.frames, task),
     register: (p, task) => engine.register(p.records, p.frames, p.request, task),
     judgePlacement: (p) => engine.judgePlacement(p.records, p.frameId, p.placing),
     describePlacement: (p) => engine.describePlacement(p.records, p.frameId, p.placing, "hand"),

@@ -2,6 +2,8 @@ import type { Rectangle } from "../../core/geometry/rectangle";
 import type { Effect } from "../../document/history";
 import type { StoredJob } from "../../document/parseDocument";
 import type { FrameRecord, Records, RegistrationRecord } from "../../document/records/types";
+import type { FrameParity } from "../../core/measure/sets/parity";
+import type { LinkedSet } from "../../engine/operations/gatherSets";
 import type { Lens } from "../../core/geometry/lens";
 import type { CommonArea, PlacementFigures, Placing } from "../../engine/operations/placements";
 import type { MergeFacts, PlacementWithCrop } from "../../engine/Engine";
@@ -17,6 +19,8 @@ import type { ExportSettings } from "../../engine/sinks/exportPicture";
 export interface Messages {
   importFrame: [params: { fileName: string; file: Blob }, result: ImportedFrame];
   measureExposures: [params: { frames: FrameRecord[] }, result: Record<string, number>];
+  gatherSets: [params: { records: Records; frames: FrameRecord[] }, result: LinkedSet[]];
+  compareFrames: [params: { records: Records; frames: FrameRecord[] }, result: FrameParity[]];
   register: [
     params: { records: Records; frames: FrameRecord[]; request: RegisterRequest },
     result: { registration: RegistrationRecord; measuredEv: Record<string, number> },

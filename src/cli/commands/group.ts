@@ -1,0 +1,22 @@
+import { SET_KIND_NAMES } from "../../core/measure/sets/setKinds";
+import { createNodeEngine } from "../createNodeEngine";
+import { gatherFiles } from "../gatherFiles";
+import { progressTask, report, ROOT, type Options } from "../options";
+import { UsageError } from "../UsageError";
+
+/** Groups files into sets, each with its kind, its reasons and a confidence. */
+export async function group(files: string[], options: Options): Promise<number> {
+  if (files.length === 0) throw new UsageError("group needs at least one file.");
+  const node = await createNodeEngine(ROOT);
+  const gathered = await gatherFiles(node, "group", files, progressTask(options));
+  const read = gathered.files.flatMap((f) => (f.frame ? [f.frame] : []));
+  const groups = read.length ? await node.engine.gatherSets(gathered.records, read, progressTask(options)) : [];
+  const pathOf = (id: string) => gathered.files.find((f) => f.frame?.id === id)!.path;
+  const sets = groups.map(({ kind, frameIds, reasons, confidence }) => ({ kind, files: frameIds.map(pathOf), reasons, confidence }));
+  const unread = gathered.files.filter((f) => f.error).map((f) => ({ file: f.path, error: f.error }));
+  report(options, { version: 1, sets, unread }, [
+    ...sets.flatMap((s) => [`${SET_KIND_NAMES[s.kind]}, ${s.files.length} frames: ${s.files.join(" ")}`, ...s.reasons.map((r) => `  ${r}`)]),
+    ...unread.map((u) => `${u.file}: ${u.error}`),
+  ]);
+  return unread.length ? 1 : 0;
+}

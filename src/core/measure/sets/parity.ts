@@ -1,0 +1,144 @@
+/** How a frame differs from the frame its set is compared with. */
+export interface FrameParity {
+  frameId: string;
+  /** whether it could be laid on the other; the figures below mean nothing where it could not */
+  comparable: boolean;
+  rotationDeg: number;
+  /** with which the frame has to be scaled to lie on the other */
+  scale: number;
+  /** radial distortion against the other, r in half-diagonals */
+  k1: number;
+  /** red and blue against green, EV against the other */
+  redEv: number;
+  blueEv: number;
+  /** slope of log light against log light: 1 for the same tone response */
+  tone: number;
+  /** exposure against the other, EV */
+  relativeEv: number;
+}
+
+export interface ParityFrame {
+  id: string;
+  number: number;
+  width: number;
+  height: number;
+  colorName: string;
+  edgeWidthPx: number;
+}
+
+export const PARITY_ASPECTS = ["size", "rotation", "scale", "lens", "whiteBalance", "tone", "colorSpace", "sharpening"] as const;
+export type ParityAspect = (typeof PARITY_ASPECTS)[number];
+
+/** Aspects that keep the frames from lying on each other; only they hold up registration. */
+export const GEOMETRIC: readonly ParityAspect[] = ["size", "rotation", "scale", "lens"];
+
+export const ASPECT_NAMES: Record<ParityAspect, string> = {
+  size: "Size",
+  rotation: "Turned upright",
+  scale: "Scale or crop",
+  lens: "Lens correction",
+  whiteBalance: "White balance",
+  tone: "Tone response",
+  colorSpace: "Colour space",
+  sharpening: "Sharpening or blur",
+};
+
+/** A difference between the frames of a set. */
+export interface ParityDifference {
+  aspect: ParityAspect;
+  geometric: boolean;
+  /** what each frame has, where it is not what most have; figures are against the others */
+  frames: { frameId: string; number: number; what: string }[];
+  /** what most have, or "" where the figures say it already */
+  usual: string;
+}
+
+/** Differences from which a finding is made. Common practice, no source; the lens is what registration tells from none. */
+const LIMITS = { rotationDeg: 20, scale: 0.02, k1: 0.004, balanceEv: 0.12, tone: 0.1, edgeRatio: 1.35 };
+
+/** The differences between the frames of a set, geometry first. */
+export function compareParity(frames: ParityFrame[], measured: FrameParity[]): ParityDifference[] {
+  const found: ParityDifference[] = [];
+  const add = (aspect: ParityAspect, usual: string, odd: { frame: ParityFrame; what: string }[]) => {
+    if (odd.length === 0) return;
+    const named = odd.map(({ frame, what }) => ({ frameId: frame.id, number: frame.number, what }));
+    found.push({ aspect, geometric: GEOMETRIC.includes(aspect), usual, frames: named });
+  };
+  const byName = (aspect: ParityAspect, nameOf: (f: ParityFrame) => string) => {
+    const usual = mostCommon(frames.map(nameOf));
+    add(
+      aspect,
+      usual,
+      frames.filter((f) => nameOf(f) !== usual).map((frame) => ({ frame, what: nameOf(frame) })),
+    );
+  };
+  const byFigure = (aspect: ParityAspect, figureOf: (m: FrameParity) => number, limit: number, text: (against: number, own: number) => string) => {
+    const known = measured.filter((m) => m.comparable);
+    if (known.length < 2) return;
+    const usual = middleOf(known.map(figureOf));
+    const odd = known.filter((m) => Math.abs(figureOf(m) - usual) > limit);
+    add(
+      aspect,
+      "",
+      odd.flatMap((m) => {
+        const frame = frames.find((f) => f.id === m.frameId);
+        return frame ? [{ frame, what: text(figureOf(m) - usual, figureOf(m)) }] : [];
+      }),
+    );
+  };
+  byName("size", (f) => `${f.width}×${f.height} px`);
+  const signed = (v: number, digits: number) => `${v > 0 ? "+" : "−"}${Math.abs(v).toFixed(digits)}`;
+  byFigure(
+    "rotation",
+    (m) => m.rotationDeg,
+    LIMITS.rotationDeg,
+    (v) => `turned by ${v.toFixed(0)}° against the others`,
+  );
+  const oneSize = frames.every((f) => f.width === frames[0].width && f.height === frames[0].height);
+  if (oneSize)
+    byFigure(
+      "scale",
+      (m) => m.scale,
+      LIMITS.scale,
+      (v) => `${signed(v * 100, 1)} % larger than in the others`,
+    );
+  byFigure(
+    "lens",
+    (m) => m.k1,
+    LIMITS.k1,
+    (v) => `k1 ${signed(v, 3)} against the others: a ${v < 0 ? "barrel" : "cushion"} they do not have`,
+  );
+  const balance = (m: FrameParity) => Math.sign(m.blueEv - m.redEv) * Math.hypot(m.redEv, m.blueEv);
+  byFigure("whiteBalance", balance, LIMITS.balanceEv, (v) => `${Math.abs(v).toFixed(1)} EV ${v > 0 ? "cooler" : "warmer"} than most`);
+  byFigure(
+    "tone",
+    (m) => m.tone,
+    LIMITS.tone,
+    (_, own) => `slope ${own.toFixed(2)} against the frame compared with`,
+  );
+  byName("colorSpace", (f) => f.colorName);
+  const edges = frames.filter((f) => f.edgeWidthPx > 0);
+  if (edges.length >= 2) {
+    const usual = middleOf(edges.map((f) => f.edgeWidthPx));
+    const odd = edges.filter((f) => f.edgeWidthPx > usual * LIMITS.edgeRatio || f.edgeWidthPx < usual / LIMITS.edgeRatio);
+    add(
+      "sharpening",
+      `edges ${usual.toFixed(1)} px wide`,
+      odd.map((frame) => ({ frame, what: `${frame.edgeWidthPx.toFixed(1)} px` })),
+    );
+  }
+  return found;
+}
+
+function mostCommon(names: string[]): string {
+  const count = new Map<string, number>();
+  for (const n of names) count.set(n, (count.get(n) ?? 0) + 1);
+  return [...count].sort((a, b) => b[1] - a[1])[0]?.[0] ?? "";
+}
+
+/** The value that is nearest to all others: with two frames the first, else the median. */
+function middleOf(values: number[]): number {
+  if (values.length === 2) return values[0];
+  const sorted = [...values].sort((a, b) => a - b);
+  return sorted[(sorted.length - 1) >> 1];
+}

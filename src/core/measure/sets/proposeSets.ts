@@ -1,0 +1,196 @@
+import { median } from "../../numeric/statistics";
+import type { SetKind } from "./setKinds";
+
+/** What is known of a frame when sets are proposed. */
+export interface GatheredFrame {
+  id: string;
+  number: number;
+  width: number;
+  height: number;
+  /** seconds since any start, or null */
+  takenS: number | null;
+  camera: string | null;
+  exposureTimeS: number | null;
+  aperture: number | null;
+  focalLengthMm: number | null;
+  meteredEv: number | null;
+  /** from the pixels, only differences mean something */
+  measuredEv: number | null;
+  /** mean linear luminance */
+  brightness: number;
+  /** slope of fine structure over slope of coarse structure, per cell; NaN where a cell has no structure */
+  sharpness: number[];
+  stars: number;
+  /** share of the border that is one plain tone */
+  plainBorder: number;
+  fingerprint: string;
+}
+
+/** How a frame's content follows from the one before it. */
+export interface Link {
+  /** correlation of the pictures at their best shift, 0..1; what two scenes reach by chance stays below SAME_SCENE */
+  score: number;
+  /** that shift as a share of the frame */
+  dx: number;
+  dy: number;
+}
+
+export interface ProposedSet {
+  kind: SetKind;
+  frameIds: string[];
+  reasons: string[];
+  confidence: number;
+}
+
+/** Correlation from which two frames are taken for the same place. Common practice, no source; unrelated photographs stay below 0.2. */
+export const SAME_SCENE = 0.28;
+const STEP_EV = 0.5;
+const LONG_PAUSE_S = 1800;
+
+/**
+ * Groups frames into sets and names each with its reasons: first by what they show, then brackets that repeat are parted.
+ * @param links links[i] leads from frame i to frame i + 1, in the order given
+ */
+export function proposeSets(frames: GatheredFrame[], links: Link[]): ProposedSet[] {
+  const groups: { frames: GatheredFrame[]; links: Link[] }[] = [];
+  frames.forEach((frame, i) => {
+    const link = links[i - 1];
+    const last = groups[groups.length - 1];
+    if (last && link && belongs(frames[i - 1], frame, link)) {
+      last.frames.push(frame);
+      last.links.push(link);
+    } else groups.push({ frames: [frame], links: [] });
+  });
+  return joinCutouts(groups.flatMap(partBrackets)).map((g) => name(g.frames, g.links));
+}
+
+function belongs(a: GatheredFrame, b: GatheredFrame, link: Link): boolean {
+  if (a.camera !== null && b.camera !== null && a.camera !== b.camera) return false;
+  if (isNight(a) && isNight(b)) return true;
+  if (link.score < SAME_SCENE) return false;
+  const pause = a.takenS !== null && b.takenS !== null ? Math.abs(b.takenS - a.takenS) : 0;
+  // another view of the same place, much later and shifted, is another set
+  return pause < LONG_PAUSE_S || Math.hypot(link.dx, link.dy) < 0.1;
+}
+
+const isNight = (f: GatheredFrame) => f.stars >= 40 && f.brightness < 0.06;
+
+/** "−2 0 +2 −2 0 +2" are two brackets, not one of six frames. */
+function partBrackets(group: { frames: GatheredFrame[]; links: Link[] }): { frames: GatheredFrame[]; links: Link[] }[] {
+  const { frames, links } = group;
+  const ev = frames.map((f) => f.meteredEv ?? f.measuredEv);
+  if (frames.length < 4 || ev.some((v) => v === null)) return [group];
+  for (let period = 2; period <= frames.length / 2; period++) {
+    if (frames.length % period !== 0) continue;
+    const repeats = ev.every((v, i) => i < period || Math.abs(v! - ev[i - period]!) < 0.2);
+    const range = Math.max(...ev.slice(0, period).map((v) => v!)) - Math.min(...ev.slice(0, period).map((v) => v!));
+    if (!repeats || range < STEP_EV) continue;
+    return Array.from({ length: frames.length / period }, (_, k) => ({
+      frames: frames.slice(k * period, (k + 1) * period),
+      links: links.slice(k * period, (k + 1) * period - 1),
+    }));
+  }
+  return [group];
+}
+
+/** A lone frame with a plain border beside another lone frame: a cut-out and its plate. */
+function joinCutouts(groups: { frames: GatheredFrame[]; links: Link[] }[]): { frames: GatheredFrame[]; links: Link[] }[] {
+  const out: typeof groups = [];
+  for (const g of groups) {
+    const last = out[out.length - 1];
+    const lone = last?.frames.length === 1 && g.frames.length === 1;
+    if (lone && last.frames[0].plainBorder > 0.9 !== g.frames[0].plainBorder > 0.9) {
+      out[out.length - 1] = { frames: [...last.frames, ...g.frames], links: [{ score: 0, dx: 0, dy: 0 }] };
+    } else out.push(g);
+  }
+  return out;
+}
+
+function name(frames: GatheredFrame[], links: Link[]): ProposedSet {
+  const frameIds = frames.map((f) => f.id);
+  const made = (kind: SetKind, confidence: number, ...reasons: string[]): ProposedSet => ({ kind, frameIds, reasons, confidence });
+  if (frames.length === 1) return made("single", 0.9, "It shares its view with no other frame.");
+  if (frames.filter(isNight).length > frames.length / 2) {
+    const least = Math.min(...frames.map((f) => f.stars));
+    return made("sky", 0.9, `The frames are dark and hold ${least} or more points of light.`);
+  }
+  if (links.length === 1 && links[0].score === 0 && frames.some((f) => f.plainBorder > 0.9)) {
+    const thing = frames.find((f) => f.plainBorder > 0.9)!;
+    return made("cutout", 0.7, `Frame ${thing.number} has one plain tone all around, the other shows a scene.`);
+  }
+  const shift = median(links.map((l) => Math.hypot(l.dx, l.dy)));
+  const score = Math.min(...links.map((l) => l.score));
+  const metered = spread(frames.map((f) => f.meteredEv));
+  const measured = spread(frames.map((f) => f.measuredEv));
+  const times = frames.map((f) => f.takenS);
+  const sameMoment = frames.length === 2 && times[0] !== null && times[0] === times[1] && shift < 0.01;
+  if (sameMoment && metered !== null && metered < 0.05) {
+    return made("developed", 0.95, "Both carry the same moment and the same settings, to the fraction of a second.", "They lie exactly on each other.");
+  }
+  if (shift > 0.12) {
+    const overlap = Math.round(100 * (1 - shift));
+    const reasons = [`Neighbours show the same scene shifted by ${Math.round(shift * 100)} % of the frame, so they overlap by about ${overlap} %.`];
+    if (metered !== null && metered < 0.2) reasons.push("The exposure is locked.");
+    return made("panorama", metered === null || metered < 0.7 ? 0.9 : 0.6, ...reasons);
+  }
+  const still = `All frames show the same view, shifted by ${(shift * 100).toFixed(1)} % at most between neighbours.`;
+  const focus = focusMovement(frames);
+  if ((measured ?? metered ?? 0) < STEP_EV && focus && frames.length >= 3) {
+    return made("focus", 0.85, `Sharpness moves through the picture: ${focus.places} frames are each the sharpest somewhere.`, still);
+  }
+  // the settings say how much more light was let in; if the pictures do not show it, the light itself changed
+  if (metered !== null && measured !== null && metered >= 1 && measured < metered * 0.6) {
+    return made(
+      "separate",
+      0.85,
+      `The settings differ by ${metered.toFixed(1)} EV, the pictures by ${measured.toFixed(1)} EV only: the light changed between the frames.`,
+      still,
+    );
+  }
+  if ((measured ?? metered ?? 0) >= STEP_EV) {
+    const source = metered !== null ? `${metered.toFixed(1)} EV as metered` : `${measured!.toFixed(1)} EV as measured`;
+    const pause = longestPause(frames);
+    const reasons = [`Exposures range over ${source}.`, still];
+    if (pause !== null && pause < 30) reasons.push(`They were taken within ${Math.max(1, Math.round(pause * (frames.length - 1)))} s.`);
+    return made("bracket", pause !== null && pause > 300 ? 0.6 : 0.95, ...reasons);
+  }
+  const pause = longestPause(frames);
+  const alike = score > 0.93 && (pause === null || pause < 120) && frames.length >= 3;
+  if (alike) return made("repeats", 0.7, "Same view, same exposure, nearly the same picture each time.");
+  return made("separate", 0.7, "Same view at equal exposure, with something different in each frame.", still);
+}
+
+function spread(values: (number | null)[]): number | null {
+  if (values.some((v) => v === null)) return null;
+  const known = values as number[];
+  return Math.max(...known) - Math.min(...known);
+}
+
+function longestPause(frames: GatheredFrame[]): number | null {
+  const times = frames.map((f) => f.takenS);
+  if (times.some((t) => t === null)) return null;
+  const sorted = (times as number[]).sort((a, b) => a - b);
+  return Math.max(0, ...sorted.slice(1).map((t, i) => t - sorted[i]));
+}
+
+/** Whether sharpness moves: several frames each lead somewhere, and clearly. */
+function focusMovement(frames: GatheredFrame[]): { places: number } | null {
+  const cells = frames[0].sharpness.length;
+  const leads = new Map<number, number>();
+  let clear = 0;
+  let known = 0;
+  for (let c = 0; c < cells; c++) {
+    const values = frames.map((f) => f.sharpness[c]);
+    if (values.some((v) => !Number.isFinite(v))) continue;
+    known++;
+    const top = Math.max(...values);
+    const low = Math.min(...values);
+    if (low > 0 && top / low > 1.5) {
+      clear++;
+      const k = values.indexOf(top);
+      leads.set(k, (leads.get(k) ?? 0) + 1);
+    }
+  }
+  const places = [...leads.values()].filter((n) => n >= Math.max(1, known * 0.05)).length;
+  return known > 6 && clear > known * 0.4 && places >= Math.max(2, frames.length * 0.4) ? { places } : null;
+}

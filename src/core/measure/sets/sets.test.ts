@@ -1,0 +1,139 @@
+import { compareParity, type FrameParity, type ParityFrame } from "./parity";
+import { proposeSets, type Link } from "./proposeSets";
+import { describeSteps, unsharpCells, verifySet, type VerifiedFrame } from "./verifySet";
+
+const frame = (number: number, ev: number | null, over: Partial<VerifiedFrame> = {}): VerifiedFrame => ({
+  id: `f${number}`,
+  number,
+  width: 100,
+  height: 80,
+  takenS: number,
+  camera: "One",
+  exposureTimeS: 0.01,
+  aperture: 8,
+  focalLengthMm: 24,
+  meteredEv: ev,
+  measuredEv: ev,
+  brightness: 0.2,
+  sharpness: Array.from({ length: 24 }, () => 1),
+  stars: 0,
+  plainBorder: 0.1,
+  fingerprint: `p${number}`,
+  edgeWidthPx: 1.5,
+  ...over,
+});
+const still: Link = { score: 0.6, dx: 0.004, dy: 0 };
+const aside: Link = { score: 0.5, dx: 0.65, dy: 0.01 };
+const other: Link = { score: 0.1, dx: 0.2, dy: 0.1 };
+const kinds = (frames: VerifiedFrame[], links: Link[]) => proposeSets(frames, links).map((s) => [s.kind, s.frameIds.join(" ")]);
+
+it("a bracket, another scene, and a panorama in one folder are three sets", () => {
+  const frames = [frame(1, -2), frame(2, 0), frame(3, 2), frame(4, 0), frame(5, 0), frame(6, 0), frame(7, 0)];
+  expect(kinds(frames, [still, still, other, other, aside, aside])).toEqual([
+    ["bracket", "f1 f2 f3"],
+    ["single", "f4"],
+    ["panorama", "f5 f6 f7"],
+  ]);
+});
+
+it("a ladder that repeats is as many brackets", () => {
+  const frames = [-2, 0, 2, -2, 0, 2].map((ev, i) => frame(i + 1, ev));
+  expect(kinds(frames, [still, still, aside, still, still])).toEqual([
+    ["bracket", "f1 f2 f3"],
+    ["bracket", "f4 f5 f6"],
+  ]);
+});
+
+it("settings far apart but pictures equally bright mean that the light changed", () => {
+  const frames = [frame(1, 0, { measuredEv: 0 }), frame(2, 4, { measuredEv: 0.4 }), frame(3, 7, { measuredEv: 1 })];
+  const [set] = proposeSets(frames, [still, still]);
+  expect(set.kind).toBe("separate");
+  expect(set.reasons[0]).toBe("The settings differ by 7.0 EV, the pictures by 1.0 EV only: the light changed between the frames.");
+});
+
+it("sharpness that moves through the picture is a focus stack", () => {
+  const sharpAt = (from: number) => Array.from({ length: 24 }, (_, c) => (c >= from && c < from + 8 ? 1 : 0.3));
+  const frames = [0, 8, 16].map((at, i) => frame(i + 1, 0, { sharpness: sharpAt(at) }));
+  expect(kinds(frames, [still, still])).toEqual([["focus", "f1 f2 f3"]]);
+  expect(verifySet("focus", frames, [])).toEqual([]);
+});
+
+it("one moment developed twice, a cut-out with its plate, stars, and repeats", () => {
+  expect(kinds([frame(1, 0, { takenS: 7 }), frame(2, 0, { takenS: 7 })], [{ score: 0.9, dx: 0, dy: 0 }])).toEqual([["developed", "f1 f2"]]);
+  expect(kinds([frame(1, null, { plainBorder: 0.99 }), frame(2, null)], [other])).toEqual([["cutout", "f1 f2"]]);
+  const dark = { stars: 300, brightness: 0.01 };
+  expect(kinds([frame(1, 0, dark), frame(2, 0, dark)], [other])).toEqual([["sky", "f1 f2"]]);
+  const same: Link = { score: 0.97, dx: 0, dy: 0 };
+  expect(kinds([frame(1, 0), frame(2, 0), frame(3, 0)], [same, same])).toEqual([["repeats", "f1 f2 f3"]]);
+});
+
+it("names the steps of a ladder, as metered and as measured", () => {
+  expect(describeSteps([frame(1, -2), frame(2, 0, { measuredEv: 0.02 }), frame(3, 2)])).toEqual({ metered: 2, measured: 2.02 });
+  expect(describeSteps([frame(1, null, { measuredEv: 0 }), frame(2, null, { measuredEv: 2 })])).toEqual({ metered: null, measured: 2 });
+});
+
+const odd = (kind: Parameters<typeof verifySet>[0], frames: VerifiedFrame[], links: Link[] = []) => verifySet(kind, frames, links).map((o) => o.text);
+
+it("says what is odd about a bracket: size, gap, duplicate, blur, order, metadata that lies", () => {
+  expect(odd("bracket", [frame(1, -2), frame(2, 0), frame(3, 2, { width: 90 })])).toEqual(["Frame 3 is 90×80 px, the others are 100×80."]);
+  expect(odd("bracket", [frame(1, -2), frame(2, 0, { width: 90 })])).toEqual(["The frames have different sizes: 1 is 100×80, 2 is 90×80 px."]);
+  expect(odd("bracket", [frame(1, -2), frame(2, 0), frame(3, 2), frame(4, 6)])).toEqual(["Gap in the ladder: 4.0 EV between frames 3 and 4."]);
+  expect(odd("bracket", [frame(1, -2), frame(2, 0), frame(3, 0, { fingerprint: "p2" })])).toContain("Frame 3 is the same file as frame 2.");
+  expect(odd("bracket", [frame(1, -2), frame(2, 0, { edgeWidthPx: 4 }), frame(3, 2)])).toEqual([
+    "Frame 2 is blurred: its edges are 4.0 px wide, 1.5 px is usual here.",
+  ]);
+  expect(odd("bracket", [frame(1, -2), frame(2, 0), frame(3, 2, { measuredEv: 2.3 })])).toEqual(["Frame 3 is 0.3 EV brighter than its metadata says."]);
+  const mixed = [0, 4, -4, 2, -2].map((ev, i) => frame(i + 1, ev));
+  expect(odd("bracket", mixed)).toEqual(["The frames are not in the order of their exposures; Marsh sorts them itself."]);
+});
+
+it("says what is odd about a panorama: little overlap, nothing locked", () => {
+  const frames = [frame(1, 0), frame(2, 0.7, { focalLengthMm: 28 })];
+  expect(odd("panorama", frames, [{ score: 0.4, dx: 0.9, dy: 0 }])).toEqual([
+    "Frames 1 and 2 overlap by 10 % only; 30 % is safe.",
+    "The exposure was not locked: it differs by 0.7 EV.",
+    "The focal length differs between the frames.",
+  ]);
+});
+
+it("finds what is sharp in no frame of a focus stack, apertures that show dust, and depth that was too small", () => {
+  const hole = Array.from({ length: 24 }, (_, c) => (c < 6 ? 0.2 : 1));
+  expect(unsharpCells([frame(1, 0, { sharpness: hole }), frame(2, 0, { sharpness: hole })])).toEqual([0, 1, 2, 3, 4, 5]);
+  expect(odd("focus", [frame(1, 0, { sharpness: hole }), frame(2, 0, { sharpness: hole })])).toEqual(["25 % of the picture is sharp in no frame."]);
+  expect(odd("bracket", [frame(1, 0, { aperture: 16 }), frame(2, 2, { aperture: 16 })])[0]).toMatch(/f\/16: dust/);
+  const shallow = Array.from({ length: 24 }, (_, c) => (c < 14 ? 0.3 : 1));
+  expect(odd("bracket", [frame(1, 0, { aperture: 2.8, sharpness: shallow }), frame(2, 2, { aperture: 2.8, sharpness: shallow })])[0]).toMatch(/58 % .* soft/);
+});
+
+describe("parity", () => {
+  const frames: ParityFrame[] = [1, 2, 3, 4].map((n) => ({ id: `f${n}`, number: n, width: 100, height: 80, colorName: "sRGB", edgeWidthPx: 1.5 }));
+  const same: Omit<FrameParity, "frameId"> = { comparable: true, rotationDeg: 0, scale: 1, k1: 0, redEv: 0, blueEv: 0, tone: 1, relativeEv: 0 };
+  const measured = (over: Partial<FrameParity>): FrameParity[] => frames.map((f, i) => ({ ...same, frameId: f.id, ...(i === 2 ? over : {}) }));
+
+  it("equal frames have no difference", () => {
+    expect(compareParity(frames, measured({}))).toEqual([]);
+  });
+
+  it("a lens corrected in all frames but one is named with its sign, and is geometry", () => {
+    const [lens, ...rest] = compareParity(frames, measured({ k1: -0.045 }));
+    expect(lens).toEqual({
+      aspect: "lens",
+      geometric: true,
+      usual: "",
+      frames: [{ frameId: "f3", number: 3, what: "k1 −0.045 against the others: a barrel they do not have" }],
+    });
+    expect(rest).toEqual([]);
+  });
+
+  it("white balance, tone, colour space and sharpening are differences, but not geometry", () => {
+    const changed = frames.map((f, i) => (i === 1 ? { ...f, colorName: "Display P3", edgeWidthPx: 3 } : f));
+    const found = compareParity(changed, measured({ redEv: 0.3, blueEv: -0.3, tone: 0.8 }));
+    expect(found.map((d) => d.aspect)).toEqual(["whiteBalance", "tone", "colorSpace", "sharpening"]);
+    expect(found.every((d) => !d.geometric)).toBe(true);
+    expect(found[0].frames[0].what).toBe("0.4 EV warmer than most");
+  });
+
+  it("a frame that could not be laid on the others says nothing about lens or light", () => {
+    expect(compareParity(frames, measured({ comparable: false, k1: 0.3, tone: 3 }))).toEqual([]);
+  });
+});

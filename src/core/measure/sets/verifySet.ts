@@ -1,0 +1,177 @@
+import { median } from "../../numeric/statistics";
+import type { GatheredFrame, Link } from "./proposeSets";
+import type { SetKind } from "./setKinds";
+
+/** Something odd about a set, in one sentence, with the frames concerned. */
+export interface Oddity {
+  text: string;
+  frameIds: string[];
+}
+
+export interface VerifiedFrame extends GatheredFrame {
+  edgeWidthPx: number;
+}
+
+/** Aperture from which sensor dust shows. Common practice, no source. */
+const DUSTY_APERTURE = 13;
+/** Least overlap of neighbours that a panorama can be joined from with confidence. Common practice, no source. */
+const LEAST_OVERLAP = 0.2;
+
+/** What is odd about a set of its kind. @param links from each frame to the next */
+export function verifySet(kind: SetKind, frames: VerifiedFrame[], links: Link[]): Oddity[] {
+  if (frames.length === 0) return [];
+  const odd = [...sizes(frames), ...duplicates(frames), ...dusty(frames)];
+  if (kind !== "focus" && kind !== "panorama") odd.push(...blurred(frames));
+  if (kind === "bracket") odd.push(...ladder(frames), ...disagreements(frames));
+  if (kind === "panorama") odd.push(...overlaps(frames, links), ...locks(frames));
+  if (kind === "focus") odd.push(...focusCoverage(frames));
+  if (kind === "bracket" || kind === "panorama" || kind === "repeats") odd.push(...shallow(frames));
+  return odd;
+}
+
+/** Median step between neighbours of the exposure ladder, EV, as the settings and as the pixels say. */
+export function describeSteps(frames: VerifiedFrame[]): { metered: number | null; measured: number | null } {
+  const step = (ev: (f: VerifiedFrame) => number | null) => {
+    if (frames.length < 2 || frames.some((f) => ev(f) === null)) return null;
+    const order = frames.map((f) => ev(f)!).sort((a, b) => a - b);
+    return median(order.slice(1).map((v, k) => v - order[k]));
+  };
+  return { metered: step((f) => f.meteredEv), measured: step((f) => f.measuredEv) };
+}
+
+const all = (frames: VerifiedFrame[]) => frames.map((f) => f.id);
+
+function sizes(frames: VerifiedFrame[]): Oddity[] {
+  const name = (f: VerifiedFrame) => `${f.width}×${f.height}`;
+  const count = new Map<string, number>();
+  for (const f of frames) count.set(name(f), (count.get(name(f)) ?? 0) + 1);
+  const [usual, most] = [...count].sort((a, b) => b[1] - a[1])[0];
+  if (most === 1 && frames.length > 1) {
+    return [{ text: `The frames have different sizes: ${frames.map((f) => `${f.number} is ${name(f)}`).join(", ")} px.`, frameIds: all(frames) }];
+  }
+  return frames.filter((f) => name(f) !== usual).map((f) => ({ text: `Frame ${f.number} is ${name(f)} px, the others are ${usual}.`, frameIds: [f.id] }));
+}
+
+function duplicates(frames: VerifiedFrame[]): Oddity[] {
+  const first = new Map<string, VerifiedFrame>();
+  return frames.flatMap((f) => {
+    const earlier = first.get(f.fingerprint);
+    if (earlier) return [{ text: `Frame ${f.number} is the same file as frame ${earlier.number}.`, frameIds: [earlier.id, f.id] }];
+    first.set(f.fingerprint, f);
+    return [];
+  });
+}
+
+function dusty(frames: VerifiedFrame[]): Oddity[] {
+  const found = frames.filter((f) => f.aperture !== null && f.aperture >= DUSTY_APERTURE);
+  if (found.length === 0) return [];
+  const smallest = Math.max(...found.map((f) => f.aperture!));
+  return [{ text: `Shot at f/${smallest}: dust on the sensor may show in even areas. Look at the sky before merging.`, frameIds: found.map((f) => f.id) }];
+}
+
+function blurred(frames: VerifiedFrame[]): Oddity[] {
+  const known = frames.filter((f) => f.edgeWidthPx > 0);
+  if (known.length < 2) return [];
+  const typical = median(known.map((f) => f.edgeWidthPx));
+  return known
+    .filter((f) => f.edgeWidthPx > 1.6 * typical)
+    .map((f) => ({
+      text: `Frame ${f.number} is blurred: its edges are ${f.edgeWidthPx.toFixed(1)} px wide, ${typical.toFixed(1)} px is usual here.`,
+      frameIds: [f.id],
+    }));
+}
+
+/** Gaps, doubles and frames out of order in an exposure ladder. */
+function ladder(frames: VerifiedFrame[]): Oddity[] {
+  const ev = frames.every((f) => f.measuredEv !== null) ? (f: VerifiedFrame) => f.measuredEv! : (f: VerifiedFrame) => f.meteredEv;
+  if (frames.length < 2 || frames.some((f) => ev(f) === null)) return [];
+  const order = [...frames].sort((a, b) => ev(a)! - ev(b)!);
+  const steps = order.slice(1).map((f, k) => ev(f)! - ev(order[k])!);
+  const step = median(steps);
+  const odd: Oddity[] = [];
+  steps.forEach((s, k) => {
+    const [a, b] = [order[k], order[k + 1]];
+    const frameIds = [a.id, b.id];
+    if (s > 1.5 * step && s > 0.5) odd.push({ text: `Gap in the ladder: ${s.toFixed(1)} EV between frames ${a.number} and ${b.number}.`, frameIds });
+    else if (s < 0.25 * step && a.fingerprint !== b.fingerprint)
+      odd.push({ text: `Frames ${a.number} and ${b.number} have nearly the same exposure.`, frameIds });
+  });
+  const metered = frames.map((f) => f.meteredEv);
+  if (frames.length >= 3 && metered.every((v) => v !== null)) {
+    const turns = metered.slice(2).filter((v, k) => (v! - metered[k + 1]!) * (metered[k + 1]! - metered[k]!) < 0);
+    // 0 − + is how many cameras shoot; more turns than one mean that the order was mixed up
+    if (turns.length > 1) odd.push({ text: "The frames are not in the order of their exposures; Marsh sorts them itself.", frameIds: all(frames) });
+  }
+  return odd;
+}
+
+/** Metadata against pixels, each frame against the median offset of the set. */
+function disagreements(frames: VerifiedFrame[]): Oddity[] {
+  const both = frames.filter((f) => f.meteredEv !== null && f.measuredEv !== null);
+  if (both.length < 3) return [];
+  const offset = median(both.map((f) => f.measuredEv! - f.meteredEv!));
+  return both.flatMap((f) => {
+    const off = f.measuredEv! - f.meteredEv! - offset;
+    return Math.abs(off) >= 0.07
+      ? [{ text: `Frame ${f.number} is ${Math.abs(off).toFixed(1)} EV ${off > 0 ? "brighter" : "darker"} than its metadata says.`, frameIds: [f.id] }]
+      : [];
+  });
+}
+
+function overlaps(frames: VerifiedFrame[], links: Link[]): Oddity[] {
+  return links.flatMap((l, i) => {
+    const [a, b] = [frames[i], frames[i + 1]];
+    if (!a || !b) return [];
+    const overlap = Math.max(0, (1 - Math.abs(l.dx)) * (1 - Math.abs(l.dy)));
+    return overlap < LEAST_OVERLAP
+      ? [{ text: `Frames ${a.number} and ${b.number} overlap by ${Math.round(overlap * 100)} % only; 30 % is safe.`, frameIds: [a.id, b.id] }]
+      : [];
+  });
+}
+
+function locks(frames: VerifiedFrame[]): Oddity[] {
+  const odd: Oddity[] = [];
+  const range = (values: (number | null)[]) => (values.every((v) => v !== null) ? Math.max(...(values as number[])) - Math.min(...(values as number[])) : 0);
+  const ev = range(frames.map((f) => f.meteredEv));
+  if (ev > 0.15) odd.push({ text: `The exposure was not locked: it differs by ${ev.toFixed(1)} EV.`, frameIds: all(frames) });
+  if (range(frames.map((f) => f.aperture)) > 0.05) odd.push({ text: "The aperture differs between the frames.", frameIds: all(frames) });
+  if (range(frames.map((f) => f.focalLengthMm)) > 0.5) odd.push({ text: "The focal length differs between the frames.", frameIds: all(frames) });
+  return odd;
+}
+
+/** Cells that are sharp in no frame, against what the set's sharp cells reach. */
+export function unsharpCells(frames: VerifiedFrame[]): number[] {
+  const cells = frames[0]?.sharpness.length ?? 0;
+  const best = Array.from({ length: cells }, (_, c) => Math.max(...frames.map((f) => (Number.isFinite(f.sharpness[c]) ? f.sharpness[c] : -1))));
+  const known = best.filter((v) => v > 0);
+  if (known.length < 6) return [];
+  const typical = median(known);
+  return best.flatMap((v, c) => (v > 0 && v < 0.5 * typical ? [c] : []));
+}
+
+function focusCoverage(frames: VerifiedFrame[]): Oddity[] {
+  const unsharp = unsharpCells(frames);
+  const share = unsharp.length / Math.max(1, frames[0].sharpness.length);
+  return share > 0.03 ? [{ text: `${Math.round(share * 100)} % of the picture is sharp in no frame.`, frameIds: all(frames) }] : [];
+}
+
+/** Much of the picture soft in the sharpest frame at a wide aperture: the depth was too small for it. */
+function shallow(frames: VerifiedFrame[]): Oddity[] {
+  const wide = frames.filter((f) => f.aperture !== null && f.aperture <= 4);
+  if (wide.length === 0) return [];
+  const soft = wide.map((f) => {
+    const known = f.sharpness.filter(Number.isFinite);
+    if (known.length < 12) return 0;
+    const top = known.slice().sort((a, b) => b - a)[Math.floor(known.length * 0.1)];
+    return known.filter((v) => v < 0.45 * top).length / known.length;
+  });
+  const least = Math.min(...soft);
+  return least > 0.35
+    ? [
+        {
+          text: `At f/${wide[0].aperture} ${Math.round(least * 100)} % of the structured picture is soft: the depth of field was too small.`,
+          frameIds: all(wide),
+        },
+      ]
+    : [];
+}

@@ -1,0 +1,101 @@
+import { compareParity, GEOMETRIC, type ParityAspect, type ParityDifference } from "../core/measure/sets/parity";
+import { SET_KIND_NAMES } from "../core/measure/sets/setKinds";
+import { describeSteps, verifySet, type Oddity, type VerifiedFrame } from "../core/measure/sets/verifySet";
+import type { FrameRecord, Records, SetRecord } from "./records/types";
+import { exposuresOf, framesOf, framesOfSet, parityOf, registrationOf, workingSetIdOf } from "./selectors";
+
+/** Seconds of a camera's "2026:09:18 19:02:12.17"; null where there is no time. */
+export function secondsOf(takenAt: string | null): number | null {
+  const parts = takenAt?.match(/^(\d{4}):(\d\d):(\d\d) (\d\d):(\d\d):(\d\d(?:\.\d+)?)/);
+  if (!parts) return null;
+  const [, y, mo, d, h, mi, s] = parts.map(Number);
+  return Date.UTC(y, mo - 1, d, h, mi) / 1000 + s;
+}
+
+/** A frame as the naming and the verification of sets want it. */
+export function gatheredFrame(records: Records, frame: FrameRecord): VerifiedFrame {
+  const { measures: m } = frame;
+  return {
+    id: frame.id,
+    number: framesOf(records).findIndex((f) => f.id === frame.id) + 1,
+    width: frame.width,
+    height: frame.height,
+    takenS: secondsOf(frame.takenAt),
+    camera: frame.model,
+    exposureTimeS: frame.exposureTimeS,
+    aperture: frame.aperture,
+    focalLengthMm: frame.focalLengthMm,
+    meteredEv: frame.meteredEv,
+    measuredEv: exposuresOf(records)?.measuredEv[frame.id] ?? null,
+    brightness: m.brightness,
+    sharpness: m.sharpness.map((v) => v ?? NaN),
+    stars: m.stars,
+    plainBorder: m.plainBorder,
+    fingerprint: frame.sourceId + JSON.stringify(frame.development),
+    edgeWidthPx: m.edgeWidthPx,
+  };
+}
+
+export interface SetSummary {
+  /** kind, number of frames and steps, for people */
+  sentence: string;
+  stepMetered: number | null;
+  stepMeasured: number | null;
+  oddities: Oddity[];
+  /** differences nobody has accepted or removed yet */
+  differences: ParityDifference[];
+  /** accepted differences, with the reason */
+  accepted: { aspect: string; reason: string; id: string }[];
+}
+
+/** All that is known and odd about a set. */
+export function summarizeSet(records: Records, setId = workingSetIdOf(records)): SetSummary {
+  const set = records[setId] as SetRecord | undefined;
+  const members = framesOfSet(records, setId).filter((f) => !f.excluded);
+  const frames = members.map((f) => gatheredFrame(records, f));
+  const kind = set?.setKind ?? "separate";
+  const steps = kind === "bracket" ? describeSteps(frames) : { metered: null, measured: null };
+  const parts = [`${SET_KIND_NAMES[kind]}, ${frames.length} frame${frames.length === 1 ? "" : "s"}`];
+  if (steps.metered !== null) parts.push(`step ${steps.metered.toFixed(1)} EV as metered`);
+  if (steps.measured !== null)
+    parts.push(steps.metered !== null ? `${steps.measured.toFixed(2)} as measured` : `step ${steps.measured.toFixed(2)} EV as measured`);
+  const accepted = parityOf(records, setId);
+  return {
+    sentence: frames.length ? parts.join(", ") : "No frames yet",
+    stepMetered: steps.metered,
+    stepMeasured: steps.measured,
+    oddities: verifySet(kind, frames, set?.links ?? []),
+    differences: differencesOf(records, setId, members).filter((d) => !accepted.some((a) => a.aspect === d.aspect)),
+    accepted: accepted.map(({ aspect, reason, id }) => ({ aspect, reason, id })),
+  };
+}
+
+/** Differences as developed: what a development makes equal is gone. */
+function differencesOf(records: Records, setId: string, members: FrameRecord[]): ParityDifference[] {
+  const set = records[setId] as SetRecord | undefined;
+  if (!set?.parity || members.length < 2) return [];
+  const frames = members.map((f) => ({ ...gatheredFrame(records, f), colorName: f.colorName }));
+  const measured = set.parity
+    .filter((p) => members.some((f) => f.id === p.frameId))
+    .map((p) => {
+      const { development } = members.find((f) => f.id === p.frameId)!;
+      const balanced = development.mired !== 0 || development.duv !== 0;
+      return {
+        ...p,
+        k1: development.lens ? p.k1 - development.lens.k1 : p.k1,
+        redEv: balanced ? 0 : p.redEv,
+        blueEv: balanced ? 0 : p.blueEv,
+      };
+    });
+  const found = compareParity(frames, measured);
+  // where exposure or light changes from frame to frame, the slope of light against light says nothing about the development
+  return set.setKind === "bracket" || set.setKind === "separate" ? found.filter((d) => d.aspect !== "tone") : found;
+}
+
+/** Whether a difference in geometry holds up registration: nobody has decided on it, and nothing is registered yet. */
+export function blockingAspects(records: Records, setId = workingSetIdOf(records)): ParityAspect[] {
+  if (registrationOf(records, setId)) return [];
+  return summarizeSet(records, setId)
+    .differences.filter((d) => GEOMETRIC.includes(d.aspect))
+    .map((d) => d.aspect);
+}

@@ -1,0 +1,183 @@
+import { toFrame } from "../../core/geometry/lens";
+import { project } from "../../core/geometry/matrix3";
+import { sizeAtLevel } from "../../core/geometry/rectangle";
+import { describeMatrix } from "../../core/geometry/describeMatrix";
+import { linearOfGrey } from "../../core/measure/relativeExposure";
+import type { FrameParity } from "../../core/measure/sets/parity";
+import { proposeSets, type Link, type ProposedSet } from "../../core/measure/sets/proposeSets";
+import { median } from "../../core/numeric/statistics";
+import type { Plane } from "../../core/raster/raster";
+import { localZScore, searchCoarse } from "../../core/register/coarseSearch";
+import { registerPair } from "../../core/register/registerPair";
+import { proposeReference } from "../../document/proposeReference";
+import { gatheredFrame } from "../../document/sets";
+import type { FrameRecord, Records } from "../../document/records/types";
+import { exposuresOf } from "../../document/selectors";
+import type { EngineContext } from "../EngineContext";
+import { portion, type Task } from "../task";
+import { allocatePlanes, each, readLinear } from "./frameSamples";
+import { greyOfSource } from "./greyOfSource";
+import { colorOf, openSource } from "./sources";
+
+/** Longest side at which neighbours are compared. */
+const LINK_SIDE = 128;
+/** Longest side at which the frames of a set are laid on each other to compare them. */
+const PARITY_SIDE = 1300;
+
+/** A proposed set with how its frames follow each other. */
+export type LinkedSet = ProposedSet & { links: Link[] };
+
+/** Groups frames into sets from their metadata and from what they show. */
+export async function gatherSets(ctx: EngineContext, records: Records, frames: FrameRecord[], task: Task): Promise<LinkedSet[]> {
+  const links: Link[] = [];
+  let before: Plane | null = null;
+  for (const [i, frame] of frames.entries()) {
+    await task.step(i, frames.length, "Grouping the frames");
+    const print = await smallPicture(ctx, frame);
+    if (before) links.push(linkBetween(before, print));
+    before = print;
+  }
+  const all = frames.map((f) => gatheredFrame(records, f));
+  return proposeSets(all, links).map((set) => {
+    const at = frames.findIndex((f) => f.id === set.frameIds[0]);
+    return { ...set, links: links.slice(at, at + set.frameIds.length - 1) };
+  });
+}
+
+/** Local z-score of a frame at a small size. */
+async function smallPicture(ctx: EngineContext, frame: FrameRecord): Promise<Plane> {
+  const file = await openSource(ctx, frame.sourceId);
+  const level = file.spec.levels - 1;
+  const { width, height } = sizeAtLevel(frame.width, frame.height, level);
+  const step = Math.max(1, Math.ceil(Math.max(width, height) / LINK_SIDE));
+  const color = await colorOf(ctx, frame.sourceId);
+  return ctx.kernels.withScope((scope) => {
+    const planes = allocatePlanes(scope, width * height);
+    readLinear(scope, file, color, level, { x: 0, y: 0, width, height }, planes);
+    const green = ctx.kernels.f32(planes.g, width * height);
+    const [w, h] = [Math.max(24, Math.floor(width / step)), Math.max(24, Math.floor(height / step))];
+    const data = new Float32Array(w * h);
+    for (let y = 0; y < h; y++) {
+      for (let x = 0; x < w; x++) {
+        let sum = 0;
+        for (let v = 0; v < step; v++)
+          for (let u = 0; u < step; u++) sum += green[Math.min(height - 1, y * step + v) * width + Math.min(width - 1, x * step + u)];
+        data[y * w + x] = sum / (step * step);
+      }
+    }
+    // the z-score works on encoded greys; find the grey of each linear value
+    return localZScore({ width: w, height: h, data: data.map(greyOfLinear) });
+  });
+}
+
+const greyOfLinear = (v: number): number => {
+  let [low, high] = [0, 65535];
+  for (let k = 0; k < 12; k++) {
+    const middle = (low + high) / 2;
+    if (linearOfGrey(middle) < v) low = middle;
+    else high = middle;
+  }
+  return low;
+};
+
+function linkBetween(a: Plane, b: Plane): Link {
+  const [best] = searchCoarse(a, b, [0], [1], 1);
+  if (!best) return { score: 0, dx: 0, dy: 0 };
+  const [u, v] = project(best.matrix, a.width / 2, a.height / 2);
+  return { score: Math.max(0, best.score), dx: (u - b.width / 2) / b.width, dy: (v - b.height / 2) / b.height };
+}
+
+/** Lens against the base from which the base itself is taken for the odd one. Common practice, no source. */
+const ODD_BASE_K1 = 0.003;
+
+/** Lays every frame of a set on one of them and measures what differs in geometry, colour and tone. */
+export async function compareFrames(ctx: EngineContext, records: Records, frames: FrameRecord[], task: Task): Promise<FrameParity[]> {
+  const base = proposeReference(frames).frame;
+  const found = await compareWith(ctx, records, frames, base, portion(task, 0, 0.6));
+  // where all others differ from the base alike, the base is the odd one; they are compared with one of their own
+  const others = found.filter((p) => p.comparable && p.frameId !== base.id);
+  const usual = others.length >= 2 ? median(others.map((p) => p.k1)) : 0;
+  if (Math.abs(usual) < ODD_BASE_K1) return found;
+  const nearest = others.reduce((best, p) => (Math.abs(p.k1 - usual) < Math.abs(best.k1 - usual) ? p : best));
+  return compareWith(
+    ctx,
+    records,
+    frames,
+    frames.find((f) => f.id === nearest.frameId)!,
+    portion(task, 0.6, 1),
+  );
+}
+
+async function compareWith(ctx: EngineContext, records: Records, frames: FrameRecord[], base: FrameRecord, task: Task): Promise<FrameParity[]> {
+  const fixed = await greyOfSource(ctx, base.sourceId);
+  const finest = Math.max(0, Math.ceil(Math.log2(Math.max(base.width, base.height) / PARITY_SIDE)));
+  const measuredEv = exposuresOf(records)?.measuredEv ?? {};
+  const found: FrameParity[] = [];
+  for (const [i, frame] of frames.entries()) {
+    await task.step(i, frames.length, "Comparing the frames");
+    const same: FrameParity = { frameId: frame.id, comparable: true, rotationDeg: 0, scale: 1, k1: 0, redEv: 0, blueEv: 0, tone: 1, relativeEv: 0 };
+    if (frame.id === base.id) {
+      found.push(same);
+      continue;
+    }
+    const relativeEv = (measuredEv[frame.id] ?? 0) - (measuredEv[base.id] ?? 0);
+    const pair = registerPair(fixed, await greyOfSource(ctx, frame.sourceId), relativeEv, { model: "auto", finest });
+    if (!pair) {
+      found.push({ ...same, comparable: false, relativeEv });
+      continue;
+    }
+    const figures = describeMatrix(pair.matrix, base.width, base.height);
+    const light = await compareLight(ctx, base, frame, (x, y) => toFrame(pair.matrix, pair.lens, frame, x, y));
+    found.push({ ...same, rotationDeg: figures.rotationDeg, scale: figures.scale, k1: pair.lens?.k1 ?? 0, relativeEv, ...light });
+  }
+  return found;
+}
+
+const COLUMNS = 150;
+const USABLE = { darkest: 0.008, brightest: 0.75 };
+
+/** Colour balance and tone slope of a frame against another, over places both show in usable light. */
+async function compareLight(ctx: EngineContext, base: FrameRecord, frame: FrameRecord, find: (x: number, y: number) => [number, number]) {
+  const a = await sampler(ctx, base);
+  const b = await sampler(ctx, frame);
+  const red: number[] = [];
+  const blue: number[] = [];
+  const pairs: [number, number][] = [];
+  const step = base.width / COLUMNS;
+  for (let y = step / 2; y < base.height; y += step) {
+    for (let x = step / 2; x < base.width; x += step) {
+      const p = a(x, y);
+      const q = b(...find(x, y));
+      if (!p || !q) continue;
+      red.push(Math.log2(q[0] / q[1] / (p[0] / p[1])));
+      blue.push(Math.log2(q[2] / q[1] / (p[2] / p[1])));
+      pairs.push([Math.log2(p[1]), Math.log2(q[1])]);
+    }
+  }
+  if (pairs.length < 100) return {};
+  const slopes: number[] = [];
+  for (let k = 0; k < pairs.length; k++) {
+    const [p, q] = [pairs[k], pairs[(k * 7 + 13) % pairs.length]];
+    if (Math.abs(p[0] - q[0]) > 1) slopes.push((q[1] - p[1]) / (q[0] - p[0]));
+  }
+  return { redEv: median(red), blueEv: median(blue), tone: slopes.length > 40 ? median(slopes) : 1 };
+}
+
+async function sampler(ctx: EngineContext, frame: FrameRecord): Promise<(x: number, y: number) => [number, number, number] | null> {
+  const file = await openSource(ctx, frame.sourceId);
+  const color = await colorOf(ctx, frame.sourceId);
+  const level = Math.min(file.spec.levels - 1, Math.max(0, Math.ceil(Math.log2(frame.width / 600))));
+  const { width, height } = sizeAtLevel(frame.width, frame.height, level);
+  const planes = ctx.kernels.withScope((scope) => {
+    const at = allocatePlanes(scope, width * height);
+    readLinear(scope, file, color, level, { x: 0, y: 0, width, height }, at);
+    return each(at).map((p) => ctx.kernels.f32(p, width * height).slice());
+  });
+  const s = 2 ** level;
+  return (x, y) => {
+    const [u, v] = [Math.round((x + 0.5) / s - 0.5), Math.round((y + 0.5) / s - 0.5)];
+    if (u < 0 || v < 0 || u >= width || v >= height) return null;
+    const [r, g, b] = planes.map((p) => p[v * width + u]);
+    return Math.min(r, g, b) > USABLE.darkest && Math.max(r, g, b) < USABLE.brightest ? [r, g, b] : null;
+  };
+}

@@ -1,0 +1,113 @@
+"use client";
+import { hasLens } from "../../core/geometry/lens";
+import { developAgain, developFrames } from "../../document/edits";
+import type { Development, FrameRecord } from "../../document/records/types";
+import { AS_SHOT, framesOf, framesOfSet, setsOf } from "../../document/selectors";
+import { edit, useSession } from "../../session/session";
+import { Button } from "../../ui/components/Button";
+import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { Select } from "../../ui/components/Select";
+import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
+import { moveFrame } from "./SetLedger";
+
+/** How the source is developed before anything else, for this frame or for all of its set. */
+export function DevelopSection({ frame, number }: { frame: FrameRecord; number: number }) {
+  const { records, readOnly } = useSession();
+  const { development } = frame;
+  const others = framesOfSet(records, frame.setId).filter((f) => f.id !== frame.id);
+  const equal = others.every((f) => JSON.stringify(f.development) === JSON.stringify(development));
+  const plain = JSON.stringify(development) === JSON.stringify(AS_SHOT);
+  const change = (what: string, values: Partial<Development>) =>
+    edit(developFrames([frame.id], values), { stage: "gather", label: `Frame ${number} developed: ${what}` });
+  const sets = setsOf(records).filter((s) => framesOfSet(records, s.id).length > 0);
+  return (
+    <>
+      <Section>
+        <Heading>Development of frame {number}</Heading>
+        <MeasuredControl
+          name="Exposure"
+          unit="EV"
+          value={development.exposureEv}
+          neutral={0}
+          min={-4}
+          max={4}
+          step={0.05}
+          digits={2}
+          isDisabled={readOnly}
+          onChange={(exposureEv) => change("exposure", { exposureEv })}
+        />
+        <MeasuredControl
+          name="Warmth"
+          unit="mired"
+          value={development.mired}
+          neutral={0}
+          min={-120}
+          max={120}
+          step={1}
+          digits={0}
+          isDisabled={readOnly}
+          onChange={(mired) => change("white balance", { mired })}
+        />
+        <MeasuredControl
+          name="Green to magenta"
+          unit="Duv"
+          value={development.duv}
+          neutral={0}
+          min={-0.03}
+          max={0.03}
+          step={0.0005}
+          digits={4}
+          isDisabled={readOnly}
+          onChange={(duv) => change("white balance", { duv })}
+        />
+        <MeasuredControl
+          name="Lens distortion k1"
+          unit="r²"
+          value={development.lens?.k1 ?? 0}
+          neutral={0}
+          min={-0.3}
+          max={0.3}
+          step={0.001}
+          digits={3}
+          hint="Barrel below zero, cushion above; r in half-diagonals. It is undone when frames are placed."
+          isDisabled={readOnly}
+          onChange={(k1) => change("lens", { lens: k1 === 0 ? null : { k1, k2: development.lens?.k2 ?? 0 } })}
+        />
+        <RowOf>
+          <Button
+            isDisabled={readOnly || others.length === 0 || equal}
+            onPress={() =>
+              edit(
+                developFrames(
+                  others.map((f) => f.id),
+                  development,
+                ),
+                { stage: "gather", label: `Development of frame ${number} given to its set` },
+              )
+            }
+          >
+            Give to the set
+          </Button>
+          <Button isDisabled={readOnly || plain} onPress={() => change("as shot", AS_SHOT)}>
+            As shot
+          </Button>
+          <Button isDisabled={readOnly} onPress={() => edit(developAgain(frame.id), { stage: "gather", label: `Frame ${number} developed a second time` })}>
+            Develop twice
+          </Button>
+        </RowOf>
+        {hasLens(development.lens) && <Soft style={{ marginTop: 6 }}>The picture is shown with its lens undone.</Soft>}
+      </Section>
+      {(sets.length > 1 || framesOf(records).length > 1) && (
+        <Section>
+          <Select
+            label="Set of this frame"
+            items={[...sets.map((s, i) => ({ id: s.id, label: `Set ${i + 1}` })), { id: "new", label: "A set of its own" }]}
+            chosen={frame.setId}
+            isDisabled={readOnly}
+            onChoose={(id) => moveFrame(frame.id, id === "new" ? null : id)}
+          />
+        </Section>
+      )}
+    </>
+  );
+}

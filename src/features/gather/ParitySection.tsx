@@ -1,0 +1,100 @@
+"use client";
+import { useState } from "react";
+import { ASPECT_NAMES, type ParityDifference } from "../../core/measure/sets/parity";
+import { acceptDifference, removeRecord } from "../../document/edits";
+import { summarizeSet } from "../../document/sets";
+import { workingSetOf } from "../../document/selectors";
+import { compareSet, makeEqual } from "../../session/actions";
+import { edit, useSession } from "../../session/session";
+import { Button, TextButton } from "../../ui/components/Button";
+import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
+import { tokens } from "../../ui/tokens/tokens";
+
+/** What differs between the frames of the set, and what to do about it. Only geometry holds up registration. */
+export function ParitySection({ onChoose }: { onChoose: (id: string) => void }) {
+  const { records, busy, readOnly } = useSession();
+  const set = workingSetOf(records);
+  const { differences, accepted } = summarizeSet(records);
+  if (!set) return null;
+  return (
+    <Section>
+      <Heading>Do the frames match?</Heading>
+      <Soft>
+        {!set.parity
+          ? "Size, turn, lens correction, white balance, tone and sharpening have not been compared yet."
+          : differences.length
+            ? "Geometry has to be settled before registering; colour and tone may differ for good reasons."
+            : "Size, turn, scale, lens, white balance, tone and sharpening match."}
+      </Soft>
+      {differences.map((d) => (
+        <Difference key={d.aspect} difference={d} setId={set.id} isDisabled={readOnly || busy !== null} onChoose={onChoose} />
+      ))}
+      {accepted.map((a) => (
+        <Soft key={a.id} style={{ marginTop: 6 }}>
+          {ASPECT_NAMES[a.aspect as ParityDifference["aspect"]] ?? a.aspect}: {a.reason}{" "}
+          <TextButton isDisabled={readOnly} onPress={() => edit(removeRecord(a.id), { stage: "gather", label: "Difference open again" })}>
+            Open again
+          </TextButton>
+        </Soft>
+      ))}
+      <RowOf>
+        <Button isDisabled={readOnly || busy !== null} onPress={() => void compareSet()}>
+          {set.parity ? "Compare again" : "Compare the frames"}
+        </Button>
+      </RowOf>
+    </Section>
+  );
+}
+
+function Difference(props: { difference: ParityDifference; setId: string; isDisabled: boolean; onChoose: (id: string) => void }) {
+  const { difference: d, setId, isDisabled, onChoose } = props;
+  const [reason, setReason] = useState<string | null>(null);
+  const name = ASPECT_NAMES[d.aspect];
+  return (
+    <Card $open>
+      <strong>{name}</strong>
+      {d.geometric ? ", holds up registering" : ""}
+      {d.frames.map((f) => (
+        <div key={f.frameId}>
+          <TextButton onPress={() => onChoose(f.frameId)}>Frame {f.number}</TextButton> {f.what}
+          {d.usual && `; the others: ${d.usual}`}.
+        </div>
+      ))}
+      {reason === null ? (
+        <RowOf>
+          <Button isDisabled={isDisabled} onPress={() => makeEqual(d)}>
+            Make equal
+          </Button>
+          <Button isDisabled={isDisabled} onPress={() => setReason("")}>
+            On purpose
+          </Button>
+        </RowOf>
+      ) : (
+        <form
+          onSubmit={(e) => {
+            e.preventDefault();
+            if (reason.trim())
+              edit(acceptDifference(setId, d.aspect, reason.trim()), { stage: "gather", label: `${name} differs on purpose`, note: reason.trim() });
+          }}
+        >
+          <label style={{ display: "block", marginTop: 8, fontSize: tokens.size.small }}>
+            Why do they differ?
+            <input
+              autoFocus
+              value={reason}
+              maxLength={300}
+              onChange={(e) => setReason(e.target.value)}
+              style={{ width: "100%", background: tokens.panel, border: `1px solid ${tokens.lineStrong}` }}
+            />
+          </label>
+          <RowOf>
+            <Button type="submit" isDisabled={!reason.trim()}>
+              Keep the reason
+            </Button>
+            <Button onPress={() => setReason(null)}>Back</Button>
+          </RowOf>
+        </form>
+      )}
+    </Card>
+  );
+}

@@ -1,0 +1,234 @@
+"use client";
+import { useState } from "react";
+import styled from "styled-components";
+import { SET_KIND_NAMES, SET_KIND_PURPOSES, SET_KINDS, type SetKind } from "../../core/measure/sets/setKinds";
+import { moveFrames, setKindOf, workOnSet } from "../../document/edits";
+import { summarizeSet } from "../../document/sets";
+import type { FrameRecord, Records, SetRecord } from "../../document/records/types";
+import { exposuresOf, framesOf, framesOfSet, registrationOf, setsOf, workingSetIdOf } from "../../document/selectors";
+import { edit, useSession } from "../../session/session";
+import { Button, TextButton } from "../../ui/components/Button";
+import { Select } from "../../ui/components/Select";
+import { Card, Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
+import { tokens } from "../../ui/tokens/tokens";
+import { percent, plain, shutter, signed, withUnit } from "../../ui/format";
+import { rowKeys } from "../../view/rowKeys";
+
+const KINDS = SET_KINDS.map((id) => ({ id, label: SET_KIND_NAMES[id] }));
+const FRAME_TYPE = "text/marsh-frame";
+
+const Target = styled.div<{ $over: boolean }>`
+  outline: ${({ $over }) => ($over ? `2px dashed ${tokens.text}` : "none")};
+  outline-offset: -3px;
+`;
+
+interface Props {
+  chosen: FrameRecord;
+  onChoose: (id: string) => void;
+}
+
+/** Every set with its frames; the one worked on is open. Frames move between sets by drag, or by the choice on the bench. */
+export function SetLedger({ chosen, onChoose }: Props) {
+  const records = useSession((s) => s.records);
+  const sets = setsOf(records).filter((s) => framesOfSet(records, s.id).length > 0);
+  const several = sets.length > 1;
+  return (
+    <>
+      {several && (
+        <Section>
+          <Heading>{sets.length} sets</Heading>
+          <Soft>The one worked on is registered and merged. Drag a frame onto a set to move it.</Soft>
+        </Section>
+      )}
+      {sets.map((set, i) => (
+        <DropTarget key={set.id} setId={set.id}>
+          <SetBlock set={set} number={i + 1} several={several} chosen={chosen} onChoose={onChoose} />
+        </DropTarget>
+      ))}
+      {several && (
+        <DropTarget setId={null}>
+          <Section>
+            <Soft>Drop a frame here to begin a set of its own.</Soft>
+          </Section>
+        </DropTarget>
+      )}
+    </>
+  );
+}
+
+function DropTarget({ setId, children }: { setId: string | null; children: React.ReactNode }) {
+  const [over, setOver] = useState(false);
+  return (
+    <Target
+      $over={over}
+      onDragOver={(e) => {
+        if (!e.dataTransfer.types.includes(FRAME_TYPE)) return;
+        e.preventDefault();
+        e.stopPropagation();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(e) => {
+        const frameId = e.dataTransfer.getData(FRAME_TYPE);
+        setOver(false);
+        if (!frameId) return;
+        e.preventDefault();
+        e.stopPropagation();
+        moveFrame(frameId, setId);
+      }}
+    >
+      {children}
+    </Target>
+  );
+}
+
+export function moveFrame(frameId: string, setId: string | null): void {
+  const { records } = useSession.getState();
+  const number = framesOf(records).findIndex((f) => f.id === frameId) + 1;
+  edit(moveFrames([frameId], setId), { stage: "gather", label: setId ? `Frame ${number} moved to another set` : `Frame ${number} put into a set of its own` });
+}
+
+function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: SetRecord; number: number; several: boolean }) {
+  const { records, readOnly } = useSession();
+  const frames = framesOfSet(records, set.id);
+  const working = set.id === workingSetIdOf(records);
+  const summary = summarizeSet(records, set.id);
+  return (
+    <>
+      <Section>
+        <Heading>
+          {several ? `${number}. ` : ""}
+          {summary.sentence}
+        </Heading>
+        {working ? (
+          <>
+            {set.reasons.map((r) => (
+              <Soft key={r}>{r}</Soft>
+            ))}
+            {set.by === "proposed" && set.reasons.length > 0 && <Soft>Proposed, {percent(set.confidence)} sure.</Soft>}
+            <Select
+              label={`Taken for: ${SET_KIND_PURPOSES[set.setKind]}`}
+              items={KINDS}
+              chosen={set.setKind}
+              isDisabled={readOnly}
+              onChoose={(kind: SetKind) =>
+                edit(setKindOf(set.id, kind), { stage: "gather", label: `Set named: ${SET_KIND_NAMES[kind].toLowerCase()}` }, { measure: false })
+              }
+            />
+            {summary.oddities.map((o) => (
+              <Card key={o.text} $open>
+                {o.text} {o.frameIds.length === 1 && <TextButton onPress={() => onChoose(o.frameIds[0])}>Look at it</TextButton>}
+              </Card>
+            ))}
+          </>
+        ) : (
+          <RowOf>
+            <Button
+              isDisabled={readOnly}
+              onPress={() => {
+                edit(workOnSet(set.id), { stage: "gather", label: `Working on set ${number}` }, { measure: false });
+                onChoose(frames[0].id);
+              }}
+            >
+              Work on this set
+            </Button>
+            <Button
+              isDisabled={readOnly}
+              onPress={() =>
+                edit(
+                  moveFrames(
+                    frames.map((f) => f.id),
+                    workingSetIdOf(records),
+                  ),
+                  { stage: "gather", label: `Set ${number} joined with the one worked on` },
+                )
+              }
+            >
+              Join with it
+            </Button>
+          </RowOf>
+        )}
+      </Section>
+      <FrameTable records={records} frames={frames} set={set} chosen={chosen} onChoose={onChoose} short={!working} />
+    </>
+  );
+}
+
+function FrameTable({ records, frames, set, chosen, onChoose, short }: Props & { records: Records; frames: FrameRecord[]; set: SetRecord; short: boolean }) {
+  const measured = exposuresOf(records)?.measuredEv;
+  const all = framesOf(records);
+  const middle = registrationOf(records, set.id)?.referenceId ?? frames[Math.floor(frames.length / 2)].id;
+  const base = frames.find((f) => f.id === middle) ?? frames[0];
+  const ids = frames.map((f) => f.id);
+  return (
+    <Table aria-label={short ? `Frames of another set` : "Frames"}>
+      {!short && (
+        <thead>
+          <tr>
+            <th>No.</th>
+            <th>Shot</th>
+            <th>
+              Metered
+              <br />
+              measured
+            </th>
+            <th>
+              Clipped
+              <br />
+              top, bottom
+            </th>
+            <th>Noise σ</th>
+            <th>Edges</th>
+          </tr>
+        </thead>
+      )}
+      <tbody>
+        {frames.map((f) => {
+          const ev = measured && measured[f.id] !== undefined && measured[base.id] !== undefined ? measured[f.id] - measured[base.id] : null;
+          const metered = f.meteredEv !== null && base.meteredEv !== null ? f.meteredEv - base.meteredEv : null;
+          return (
+            <Row
+              key={f.id}
+              draggable
+              onDragStart={(e) => e.dataTransfer.setData(FRAME_TYPE, f.id)}
+              $chosen={f.id === chosen.id}
+              $off={f.excluded}
+              tabIndex={f.id === chosen.id || (short && f === frames[0]) ? 0 : -1}
+              aria-selected={f.id === chosen.id}
+              onClick={() => onChoose(f.id)}
+              onKeyDown={rowKeys(ids, f.id, onChoose)}
+            >
+              <td>
+                <Figure value={String(all.indexOf(f) + 1)} />
+              </td>
+              <td>
+                <Figure
+                  value={f.exposureTimeS ? shutter(f.exposureTimeS) : "no shutter"}
+                  word={f.aperture && f.iso ? `f/${plain(f.aperture, f.aperture % 1 ? 1 : 0)} ISO ${f.iso}` : "no metadata"}
+                />
+              </td>
+              {short ? (
+                <td colSpan={4}>{f.fileName}</td>
+              ) : (
+                <>
+                  <td>
+                    <Figure value={metered === null ? "none" : signed(metered, 1)} word={ev === null ? "not yet" : signed(ev, 2)} />
+                  </td>
+                  <td>
+                    <Figure value={percent(Math.max(...f.measures.clippedHigh))} word={percent(Math.max(...f.measures.clippedLow))} />
+                  </td>
+                  <td>
+                    <Figure value={plain(f.measures.noiseSigma, 2)} word="of 255" />
+                  </td>
+                  <td>
+                    <Figure value={f.measures.edgeWidthPx ? withUnit(plain(f.measures.edgeWidthPx, 1), "px") : "none"} word="wide" />
+                  </td>
+                </>
+              )}
+            </Row>
+          );
+        })}
+      </tbody>
+    </Table>
+  );
+}
