@@ -7,7 +7,7 @@ const config = {
       { jsc: { target: "es2022", parser: { syntax: "typescript", tsx: true }, transform: { react: { runtime: "automatic" } } }, module: { type: "commonjs" } },
     ],
   },
-  transformIgnorePatterns: ["/node_modules/(?!(fast-png|iobuffer|colorjs.io|idb)/)"],
+  transformIgnorePatterns: ["/node_modules/(?!(fast-png|iobuffer|colorjs.io|idb|three)/)"],
   modulePathIgnorePatterns: ["<rootDir>/build", "<rootDir>/.next"],
   testTimeout: 120_000,
   maxWorkers: 2,

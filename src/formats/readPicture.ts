@@ -8,13 +8,16 @@ import { readProfile, SRGB_INPUT, type InputColor } from "./icc/readProfile";
 import type { JpegCodec } from "./jpeg/jpegCodec";
 import { readJpegHeader, readJpegProfile } from "./jpeg/segments";
 import { readPng, readPngProfile } from "./png/readPng";
-import { readTiff, readTiffProfile } from "./tiff/readTiff";
+import { readExr, readHdr } from "./float/readFloatPictures";
+import { isFloatTiff, readTiff, readTiffProfile } from "./tiff/readTiff";
+
+export type PictureFormat = "JPEG" | "PNG" | "TIFF" | "OpenEXR" | "Radiance";
 
 export interface Picture {
   raster: SourceRaster;
   exif: ExifFacts;
   color: InputColor;
-  format: "JPEG" | "PNG" | "TIFF";
+  format: PictureFormat;
   /** sentences for people about what was assumed */
   notes: string[];
 }
@@ -28,7 +31,11 @@ export function readPicture(bytes: Uint8Array, jpeg: JpegCodec): Picture {
   if (bytes.length > LIMITS.fileBytes) throw new FormatError("limit", `The file is over ${LIMITS.fileBytes / 1e9} GB, the largest Marsh reads.`);
   const { format, raster, profile } = decode(bytes, jpeg);
   const exif = readExif(bytes);
-  return { raster: applyOrientation(raster, exif.orientation), exif, format, ...interpretProfile(profile) };
+  if (raster.bits !== 32) return { raster: applyOrientation(raster, exif.orientation), exif, format, ...interpretProfile(profile) };
+  // float samples are kept as linear light, so a profile's curves are undone at once
+  const { color, notes } = interpretFloat(profile);
+  if (profile) raster.data.forEach((v, i) => (raster.data[i] = color.curves[i % 3](v)));
+  return { raster: applyOrientation(raster, exif.orientation), exif, format, color: linearOf(color), notes };
 }
 
 /** The colour a file is encoded in, without decoding its pixels. */
@@ -36,7 +43,21 @@ export function readColor(bytes: Uint8Array): { color: InputColor; notes: string
   const head = (bytes[0] << 8) | bytes[1];
   if (head === 0xffd8) return interpretProfile(readJpegProfile(bytes));
   if (head === 0x8950) return interpretProfile(readPngProfile(bytes));
-  return interpretProfile(readTiffProfile(bytes));
+  if (head === 0x762f || head === 0x233f) return { color: linearOf(interpretFloat(null).color), notes: [] };
+  const profile = readTiffProfile(bytes);
+  return isFloatTiff(bytes) ? { color: linearOf(interpretFloat(profile).color), notes: [] } : interpretProfile(profile);
+}
+
+/** Colour of float samples: linear Rec. 709 where nothing is said. */
+function interpretFloat(profile: Uint8Array | null): { color: InputColor; notes: string[] } {
+  const { color, notes } = interpretProfile(profile);
+  return { color: profile && notes.length === 0 ? color : { ...linearOf(color), name: "linear Rec. 709" }, notes };
+}
+
+/** The same primaries for samples that are linear already. */
+function linearOf(color: InputColor): InputColor {
+  const same = (v: number) => v;
+  return { ...color, curves: [same, same, same] };
 }
 
 function interpretProfile(profile: Uint8Array | null): { color: InputColor; notes: string[] } {
@@ -60,5 +81,7 @@ function decode(bytes: Uint8Array, jpeg: JpegCodec): { format: Picture["format"]
   }
   if (head === 0x8950) return { format: "PNG", ...readPng(bytes) };
   if (head === 0x4949 || head === 0x4d4d) return { format: "TIFF", ...readTiff(bytes) };
-  throw new FormatError("unsupported", "This is not a JPEG, PNG or TIFF picture.");
+  if (head === 0x762f) return { format: "OpenEXR", raster: readExr(bytes), profile: null };
+  if (head === 0x233f) return { format: "Radiance", raster: readHdr(bytes), profile: null };
+  throw new FormatError("unsupported", "This is not a JPEG, PNG, TIFF, OpenEXR or Radiance picture.");
 }

@@ -9,7 +9,7 @@ export interface Clipping {
 
 /** Share of samples at the top (last code) and at the bottom (first code) of the range, per channel. */
 export function measureClipping(source: SourceRaster): Clipping {
-  const top = source.bits === 8 ? 255 : 65535;
+  const top = source.bits === 8 ? 255 : source.bits === 16 ? 65535 : Infinity;
   const high: [number, number, number] = [0, 0, 0];
   const low: [number, number, number] = [0, 0, 0];
   const { data } = source;
@@ -17,7 +17,7 @@ export function measureClipping(source: SourceRaster): Clipping {
     for (let c = 0; c < 3; c++) {
       const v = data[i + c];
       if (v >= top) high[c]++;
-      else if (v === 0) low[c]++;
+      else if (v <= 0) low[c]++;
     }
   }
   const n = data.length / 3;

@@ -9,7 +9,7 @@ export function applyOrientation(source: SourceRaster, orientation: number): Sou
   const swap = orientation >= 5;
   const width = swap ? h : w;
   const height = swap ? w : h;
-  const out = data instanceof Uint8Array ? new Uint8Array(data.length) : new Uint16Array(data.length);
+  const out = data.slice();
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const [u, v] = swap ? [y, x] : [x, y];

@@ -1,9 +1,12 @@
-/** A decoded source: interleaved RGB at its own depth, oriented upright. Length = width × height × 3. */
+/**
+ * A decoded source: interleaved RGB at its own depth, oriented upright. Length = width × height × 3.
+ * 32 bit is linear light as float, 1 for diffuse white, possibly above it.
+ */
 export interface SourceRaster {
   width: number;
   height: number;
-  bits: 8 | 16;
-  data: Uint8Array | Uint16Array;
+  bits: 8 | 16 | 32;
+  data: Uint8Array | Uint16Array | Float32Array;
 }
 
 /** One plane of float samples, row-major. Length = width × height. */

@@ -17,12 +17,16 @@ export function greyOf(r: number, g: number, b: number, top: number): number {
   return Math.max(r, g, b) > 0.98 * top ? CLIPPED_GREY : ((r + 2 * g + b) * (65535 / 4)) / top + 0.5;
 }
 
-/** @param source interleaved RGB; grey is (R + 2 G + B) / 4 of the encoded values */
-export function buildGreyPyramid(source: SourceRaster): GreyPyramid {
+/**
+ * @param source interleaved RGB; grey is (R + 2 G + B) / 4 of the encoded values
+ * @param encode code of the source → encoded 0..1, where the source is not encoded for a screen (linear light)
+ */
+export function buildGreyPyramid(source: SourceRaster, encode?: (code: number) => number): GreyPyramid {
   const { width, height, data, bits } = source;
   const base = new Uint16Array(width * height);
   const top = bits === 8 ? 255 : 65535;
-  for (let i = 0, p = 0; i < base.length; i++, p += 3) base[i] = greyOf(data[p], data[p + 1], data[p + 2], top);
+  if (encode) for (let i = 0, p = 0; i < base.length; i++, p += 3) base[i] = greyOf(encode(data[p]), encode(data[p + 1]), encode(data[p + 2]), 1);
+  else for (let i = 0, p = 0; i < base.length; i++, p += 3) base[i] = greyOf(data[p], data[p + 1], data[p + 2], top);
   return pyramidFromBase(width, height, base);
 }
 

@@ -33,7 +33,7 @@ function shoot(scene: (x: number, y: number) => number, movingToReference: Matri
 }
 
 const run = async (rasters: SourceRaster[], reference: number) => {
-  const pyramids = rasters.map(buildGreyPyramid);
+  const pyramids = rasters.map((r) => buildGreyPyramid(r));
   return registerSet(pyramids.map(describeFrame), { model: "homography", reference, order: "ladder", load: async (i) => pyramids[i] });
 };
 

@@ -75,10 +75,10 @@ export interface FrameRecord {
   development: Development;
   sourceId: string;
   fileName: string;
-  format: "JPEG" | "PNG" | "TIFF";
+  format: "JPEG" | "PNG" | "TIFF" | "OpenEXR" | "Radiance";
   width: number;
   height: number;
-  bits: 8 | 16;
+  bits: 8 | 16 | 32;
   colorName: string;
   exposureTimeS: number | null;
   aperture: number | null;

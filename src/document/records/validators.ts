@@ -81,10 +81,10 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
       .required()
       .matches(/^[0-9a-f]{64}$/),
     fileName: string().required().max(300),
-    format: string().oneOf(["JPEG", "PNG", "TIFF"]).required(),
+    format: string().oneOf(["JPEG", "PNG", "TIFF", "OpenEXR", "Radiance"]).required(),
     width: finite().integer().min(1).max(30000),
     height: finite().integer().min(1).max(30000),
-    bits: number().oneOf([8, 16]).required(),
+    bits: number().oneOf([8, 16, 32]).required(),
     colorName: string().defined().max(200),
     exposureTimeS: optionalNumber(),
     aperture: optionalNumber(),

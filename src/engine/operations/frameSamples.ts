@@ -24,6 +24,11 @@ export const each = (p: Planes): [number, number, number] => [p.r, p.g, p.b];
 export function readThrough(scope: Scope, file: RasterFile, level: number, channel: number, rect: Rectangle, table: Float32Array, out: number): void {
   const { kernels } = scope;
   const n = rect.width * rect.height;
+  if (file.spec.type === "f32") {
+    // float sources hold linear light already
+    file.read(level, channel, rect.x, rect.y, rect.width, rect.height, kernels.f32(out, n));
+    return;
+  }
   const bytes = file.spec.type === "u8";
   const samples = scope.bytes(n * 2 + 64);
   file.read(level, channel, rect.x, rect.y, rect.width, rect.height, bytes ? kernels.u8(samples, n) : kernels.u16(samples, n));

@@ -1,22 +1,45 @@
 import type { GreyPyramid } from "../../core/register/greyPyramid";
 import { greyOf, pyramidFromBase } from "../../core/register/greyPyramid";
+import { encodeSrgb } from "../../core/color/srgbCurve";
+import type { InputColor } from "../../formats/icc/readProfile";
 import type { EngineContext } from "../EngineContext";
-import { allocateSamples } from "../tiles/RasterStore";
-import { openSource } from "./sources";
+import { allocateSamples, type SampleType } from "../tiles/RasterStore";
+import { colorOf, openSource } from "./sources";
+
+const STEPS = 4096;
+
+/**
+ * Code of a source → sRGB-encoded 0..1, for sources that hold light in another way (linear files, floats); null where the codes
+ * are close enough to sRGB to be taken as they are. Light above 1 counts as clipped: it cannot be compared with other frames.
+ */
+export function encoderOf(color: InputColor, type: SampleType): ((code: number) => number) | null {
+  const top = type === "u8" ? 255 : type === "u16" ? 65535 : 1;
+  const curve = color.curves[1];
+  if (type !== "f32" && Math.abs(encodeSrgb(curve(0.5)) - 0.5) < 0.06) return null;
+  // square roots spread the dark end, where linear codes are few
+  const table = Float32Array.from({ length: STEPS + 2 }, (_, i) => encodeSrgb(Math.max(0, curve((i / STEPS) ** 2))));
+  return (code) => {
+    const p = Math.sqrt(Math.min(1, Math.max(0, code / top))) * STEPS;
+    const i = p | 0;
+    return table[i] + (table[i + 1] - table[i]) * (p - i);
+  };
+}
 
 /** The grey pyramid of a stored source, read in strips. */
 export async function greyOfSource(ctx: EngineContext, sourceId: string): Promise<GreyPyramid> {
   const file = await openSource(ctx, sourceId);
   const { width, height, type } = file.spec;
   const base = new Uint16Array(width * height);
-  const top = type === "u8" ? 255 : 65535;
+  const encode = encoderOf(await colorOf(ctx, sourceId), type);
+  const top = encode ? 1 : type === "u8" ? 255 : 65535;
   const rowsAtOnce = 256;
   const planes = [0, 1, 2].map(() => allocateSamples(type, width * rowsAtOnce));
   for (let y = 0; y < height; y += rowsAtOnce) {
     const n = width * Math.min(rowsAtOnce, height - y);
     planes.forEach((plane, c) => file.read(0, c, 0, y, width, n / width, plane));
     const [r, g, b] = planes;
-    for (let i = 0, p = y * width; i < n; i++, p++) base[p] = greyOf(r[i], g[i], b[i], top);
+    if (encode) for (let i = 0, p = y * width; i < n; i++, p++) base[p] = greyOf(encode(r[i]), encode(g[i]), encode(b[i]), top);
+    else for (let i = 0, p = y * width; i < n; i++, p++) base[p] = greyOf(r[i], g[i], b[i], top);
   }
   return pyramidFromBase(width, height, base);
 }

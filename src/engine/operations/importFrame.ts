@@ -8,6 +8,7 @@ import type { NewFrame } from "../../document/edits";
 import { makeOnce, type EngineContext } from "../EngineContext";
 import { sha256 } from "../graph/keys";
 import type { Task } from "../task";
+import { encoderOf } from "./greyOfSource";
 import { sourceKey, storePicture } from "./sources";
 
 export type ImportedFrame = NewFrame;
@@ -21,7 +22,7 @@ export async function importFrame(ctx: EngineContext, fileName: string, bytes: U
   await makeOnce(ctx, sourceKey(sourceId), () => storePicture(ctx, sourceId, picture));
   await task.step(2, 4, `Measuring ${fileName}`);
   const { raster, exif } = picture;
-  const grey = buildGreyPyramid(raster);
+  const grey = buildGreyPyramid(raster, encoderOf(picture.color, raster.bits === 8 ? "u8" : raster.bits === 16 ? "u16" : "f32") ?? undefined);
   const base = { width: grey.width, height: grey.height, data: grey.base };
   const { brightness } = describeFrame(grey);
   const clipping = measureClipping(raster);

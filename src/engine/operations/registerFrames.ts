@@ -9,8 +9,8 @@ import { regionsOf } from "../../document/selectors";
 import type { EngineContext } from "../EngineContext";
 import { portion, type Task } from "../task";
 import { allocateSamples } from "../tiles/RasterStore";
-import { greyOfSource } from "./greyOfSource";
-import { openSource } from "./sources";
+import { encoderOf, greyOfSource } from "./greyOfSource";
+import { colorOf, openSource } from "./sources";
 
 export const REGISTRATION_VERSION = 2;
 
@@ -34,6 +34,8 @@ async function printOf(ctx: EngineContext, frame: FrameRecord): Promise<Thumbpri
   const { width, height } = sizeAtLevel(frame.width, frame.height, Math.max(0, level));
   const green = allocateSamples(file.spec.type, width * height);
   file.read(Math.max(0, level), 1, 0, 0, width, height, green);
+  const encode = encoderOf(await colorOf(ctx, frame.sourceId), file.spec.type);
+  if (encode) return thumbprintOfGreen(Float32Array.from(green, encode), width, height, 1);
   return thumbprintOfGreen(green, width, height, file.spec.type === "u8" ? 255 : 65535);
 }
 

@@ -4,7 +4,7 @@ import { makeOnce, type EngineContext } from "../EngineContext";
 import { allocateSamples, type RasterFile } from "../tiles/RasterStore";
 import { buildLevels, levelCount } from "./levels";
 
-const SOURCE_VERSION = 1;
+const SOURCE_VERSION = 2;
 
 export function sourceKey(sourceId: string): string {
   return `source-${SOURCE_VERSION}-${sourceId}`;
@@ -27,7 +27,13 @@ export async function openSource(ctx: EngineContext, sourceId: string): Promise<
 export async function storePicture(ctx: EngineContext, sourceId: string, picture: Picture): Promise<RasterFile> {
   const key = sourceKey(sourceId);
   const { width, height, bits, data } = picture.raster;
-  const file = await ctx.store.create(key, { width, height, channels: 3, type: bits === 8 ? "u8" : "u16", levels: levelCount(width, height) });
+  const file = await ctx.store.create(key, {
+    width,
+    height,
+    channels: 3,
+    type: bits === 8 ? "u8" : bits === 16 ? "u16" : "f32",
+    levels: levelCount(width, height),
+  });
   const rowsAtOnce = 256;
   for (let channel = 0; channel < 3; channel++) {
     for (let y = 0; y < height; y += rowsAtOnce) {

@@ -17,7 +17,7 @@ import { DevelopSection } from "./DevelopSection";
 import { ParitySection } from "./ParitySection";
 import { SetLedger } from "./SetLedger";
 
-export const PICTURE_TYPES = ["image/jpeg", "image/png", "image/tiff", ".tif", ".tiff"];
+export const PICTURE_TYPES = ["image/jpeg", "image/png", "image/tiff", ".tif", ".tiff", ".exr", ".hdr"];
 const toFiles = (files: File[]) => files.map((file) => ({ name: file.name, file }));
 
 /** Frames with what was measured of them, and the name of the set. */
@@ -141,7 +141,9 @@ function EmptyGather() {
       bench={
         <Section>
           <Heading>What Marsh reads</Heading>
-          <Soft>JPEG, PNG and TIFF with 8 or 16 bits, up to 120 MP a frame. Everything stays in this browser.</Soft>
+          <Soft>
+            JPEG, PNG and TIFF with 8 or 16 bits, TIFF with 32 bit float, OpenEXR and Radiance, up to 120 MP a frame. Everything stays in this browser.
+          </Soft>
         </Section>
       }
     >

@@ -64,6 +64,11 @@ function cutShort(): FormatError {
   return new FormatError("damaged", "The TIFF data is damaged or cut short and cannot be read.");
 }
 
+/** Whether the samples are floating point. */
+export function isFloatTiff(bytes: Uint8Array): boolean {
+  return new Directory(bytes).numbers(339, [1])[0] === 3;
+}
+
 /** The embedded ICC profile, without decoding pixels. */
 export function readTiffProfile(bytes: Uint8Array): Uint8Array | null {
   return new Directory(bytes).raw(34675);
@@ -71,7 +76,8 @@ export function readTiffProfile(bytes: Uint8Array): Uint8Array | null {
 
 /**
  * Reads the first picture of a TIFF 6.0 file: grey or RGB (further samples are dropped), 8 or 16 bit unsigned, strips or tiles,
- * chunky or planar, either byte order; uncompressed, LZW, Deflate or PackBits; predictor 1 or 2.
+ * or 32 bit float,
+ * chunky or planar, either byte order; uncompressed, LZW, Deflate or PackBits; predictor 1, 2 or 3.
  * @throws FormatError with one sentence for anything else
  */
 export function readTiff(bytes: Uint8Array): TiffPicture {
@@ -86,16 +92,19 @@ export function readTiff(bytes: Uint8Array): TiffPicture {
   const [planar] = tags.numbers(284, [1]);
   const [predictor] = tags.numbers(317, [1]);
   const formats = tags.numbers(339, [1]);
-  const bits = depths[0];
+  const bits = depths[0] as 8 | 16 | 32;
   if (photometric === 3) throw new FormatError("unsupported", "The TIFF uses a colour palette. Convert it to RGB first.");
   if (photometric === 5) throw new FormatError("unsupported", "The TIFF is CMYK. Convert it to RGB first.");
   if (photometric > 2) throw new FormatError("unsupported", `The TIFF stores colour in a way Marsh does not read (photometric ${photometric}).`);
-  if (formats.some((f) => f !== 1) || (bits !== 8 && bits !== 16) || depths.some((d) => d !== bits)) {
-    throw new FormatError("unsupported", `The TIFF has ${bits}-bit ${formats[0] === 3 ? "float " : ""}samples; Marsh reads 8 and 16 bit unsigned.`);
+  const float = formats[0] === 3;
+  const known = float ? bits === 32 : bits === 8 || bits === 16;
+  if (formats.some((f) => f !== (float ? 3 : 1)) || !known || depths.some((d) => d !== bits)) {
+    throw new FormatError("unsupported", `The TIFF has ${bits}-bit ${float ? "float " : ""}samples; Marsh reads 8 and 16 bit unsigned and 32 bit float.`);
   }
   const colors = photometric === 2 ? 3 : 1;
   if (samples < colors || samples > 8) throw new FormatError("damaged", `The TIFF states ${samples} samples for a pixel.`);
-  if (predictor > 2) throw new FormatError("unsupported", `The TIFF uses predictor ${predictor}, which Marsh does not read.`);
+  if (predictor > 3 || (predictor === 3) !== (float && predictor !== 1))
+    throw new FormatError("unsupported", `The TIFF uses predictor ${predictor}, which Marsh does not read.`);
 
   const tiled = tags.raw(324) !== null;
   const offsets = tags.numbers(tiled ? 324 : 273);
@@ -109,7 +118,8 @@ export function readTiff(bytes: Uint8Array): TiffPicture {
   const planes = planar === 2 ? samples : 1;
   if (offsets.length < across * down * planes || counts.length < offsets.length) throw cutShort();
 
-  const data = bits === 8 ? new Uint8Array(width * height * 3) : new Uint16Array(width * height * 3);
+  const length = width * height * 3;
+  const data = bits === 8 ? new Uint8Array(length) : bits === 16 ? new Uint16Array(length) : new Float32Array(length);
   const sampleBytes = bits / 8;
   for (let plane = 0; plane < Math.min(planes, colors); plane++) {
     for (let by = 0; by < down; by++) {
@@ -120,7 +130,7 @@ export function readTiff(bytes: Uint8Array): TiffPicture {
         if (offsets[index] + counts[index] > bytes.length) throw cutShort();
         const block = unpack(bytes.subarray(offsets[index], offsets[index] + counts[index]), compression, needed);
         if (block.length < needed) throw cutShort();
-        const values = samplesOf(block, bits, tags.little, needed / sampleBytes);
+        const values = predictor === 3 ? undoFloatPredictor(block, blockWidth, rows, inBlock) : samplesOf(block, bits, tags.little, needed / sampleBytes);
         if (predictor === 2) undoDifference(values, blockWidth, rows, inBlock, bits);
         copyBlock(values, data, {
           x0: bx * blockWidth,
@@ -136,7 +146,8 @@ export function readTiff(bytes: Uint8Array): TiffPicture {
       }
     }
   }
-  if (photometric === 0) for (let i = 0; i < data.length; i++) data[i] = (bits === 8 ? 255 : 65535) - data[i];
+  if (photometric === 0) for (let i = 0; i < data.length; i++) data[i] = (bits === 8 ? 255 : bits === 16 ? 65535 : 1) - data[i];
+  if (data instanceof Float32Array) data.forEach((v, i) => (data[i] = Number.isFinite(v) ? v : v > 0 ? 65504 : 0));
   return { raster: { width, height, bits, data }, profile: tags.raw(34675) };
 }
 
@@ -154,14 +165,39 @@ function unpack(block: Uint8Array, compression: number, needed: number): Uint8Ar
   throw new FormatError("unsupported", `The TIFF uses compression ${compression}, which Marsh does not read.`);
 }
 
-function samplesOf(block: Uint8Array, bits: number, little: boolean, count: number): Uint8Array | Uint16Array {
+type TiffSamples = Uint8Array | Uint16Array | Float32Array;
+
+/**
+ * Floating point predictor: each row holds its samples' bytes sorted by significance, differenced byte by byte.
+ * @see Adobe Photoshop TIFF technical note 3, 2005 (predictor 3)
+ */
+function undoFloatPredictor(block: Uint8Array, width: number, rows: number, samples: number): Float32Array {
+  const n = width * samples;
+  const out = new Float32Array(n * rows);
+  const view = new DataView(new ArrayBuffer(4));
+  for (let y = 0; y < rows; y++) {
+    const row = block.slice(y * n * 4, (y + 1) * n * 4);
+    for (let i = samples; i < row.length; i++) row[i] = (row[i] + row[i - samples]) & 255;
+    for (let x = 0; x < n; x++) {
+      for (let b = 0; b < 4; b++) view.setUint8(b, row[b * n + x]);
+      out[y * n + x] = view.getFloat32(0);
+    }
+  }
+  return out;
+}
+
+function samplesOf(block: Uint8Array, bits: number, little: boolean, count: number): TiffSamples {
   if (bits === 8) return block.slice(0, count);
+  if (bits === 32) {
+    const view = new DataView(block.buffer, block.byteOffset, block.byteLength);
+    return Float32Array.from({ length: count }, (_, i) => view.getFloat32(i * 4, little));
+  }
   const out = new Uint16Array(count);
   for (let i = 0; i < count; i++) out[i] = little ? block[2 * i] | (block[2 * i + 1] << 8) : (block[2 * i] << 8) | block[2 * i + 1];
   return out;
 }
 
-function undoDifference(v: Uint8Array | Uint16Array, width: number, rows: number, samples: number, bits: number): void {
+function undoDifference(v: TiffSamples, width: number, rows: number, samples: number, bits: number): void {
   const mask = bits === 8 ? 255 : 65535;
   for (let y = 0; y < rows; y++) {
     const row = y * width * samples;
@@ -170,8 +206,8 @@ function undoDifference(v: Uint8Array | Uint16Array, width: number, rows: number
 }
 
 function copyBlock(
-  v: Uint8Array | Uint16Array,
-  out: Uint8Array | Uint16Array,
+  v: TiffSamples,
+  out: TiffSamples,
   b: { x0: number; y0: number; blockWidth: number; rows: number; inBlock: number; plane: number; width: number; height: number; colors: number },
 ): void {
   for (let y = 0; y < b.rows && b.y0 + y < b.height; y++) {

@@ -1,0 +1,69 @@
+import { DataUtils, FloatType } from "three";
+import { EXRLoader } from "three/examples/jsm/loaders/EXRLoader.js";
+import { HDRLoader } from "three/examples/jsm/loaders/HDRLoader.js";
+import type { SourceRaster } from "../../core/raster/raster";
+import { checkPictureSize, FormatError } from "../formatError";
+
+/** What both loaders give: RGBA or luminance samples, rows from the bottom up. */
+interface Loaded {
+  data: Float32Array | Uint16Array;
+  width: number;
+  height: number;
+}
+
+/** Reads an OpenEXR picture, half or float, the compressions three.js knows. @throws FormatError with one sentence */
+export function readExr(bytes: Uint8Array): SourceRaster {
+  return upright(load(() => new EXRLoader().setDataType(FloatType).parse(copyOf(bytes)) as unknown as Loaded, "OpenEXR"));
+}
+
+/** Reads a Radiance picture (RGBE). @throws FormatError with one sentence */
+export function readHdr(bytes: Uint8Array): SourceRaster {
+  const header = new TextDecoder("latin1").decode(bytes.subarray(0, 4096));
+  const size = header.match(/\n-Y (\d+) \+X (\d+)\n/);
+  if (!size) throw new FormatError("unsupported", "The Radiance picture is turned or damaged; Marsh reads rows from the top, columns from the left.");
+  checkPictureSize(Number(size[2]), Number(size[1]));
+  return upright(
+    load(() => new HDRLoader().setDataType(FloatType).parse(copyOf(bytes)) as unknown as Loaded, "Radiance"),
+    true,
+  );
+}
+
+const copyOf = (bytes: Uint8Array): ArrayBuffer => bytes.slice().buffer;
+
+function load(parse: () => Loaded, name: string): Loaded {
+  let picture: Loaded;
+  // the loaders say what they skip on the console; that is not for people
+  const { warn, error } = console;
+  console.warn = console.error = () => undefined;
+  try {
+    picture = parse();
+  } catch (reason) {
+    const unsupported = /unsupported|not support|multi|deep/i.test((reason as Error).message ?? "");
+    throw unsupported
+      ? new FormatError("unsupported", `The ${name} picture is stored in a way Marsh does not read.`)
+      : new FormatError("damaged", `The ${name} data is damaged or cut short and cannot be read.`);
+  } finally {
+    Object.assign(console, { warn, error });
+  }
+  if (!picture?.data || !(picture.width > 0)) throw new FormatError("damaged", `The ${name} data is damaged or cut short and cannot be read.`);
+  checkPictureSize(picture.width, picture.height);
+  return picture;
+}
+
+/** RGB from the top down; what is not a number becomes black, infinite light the largest half float. */
+function upright(picture: Loaded, fromTop = false): SourceRaster {
+  const { width, height } = picture;
+  const channels = picture.data.length / (width * height);
+  const data = new Float32Array(width * height * 3);
+  const read = picture.data instanceof Uint16Array ? (i: number) => DataUtils.fromHalfFloat(picture.data[i]) : (i: number) => picture.data[i];
+  for (let y = 0; y < height; y++) {
+    const row = (fromTop ? y : height - 1 - y) * width;
+    for (let x = 0; x < width; x++) {
+      for (let c = 0; c < 3; c++) {
+        const v = read((row + x) * channels + (channels >= 3 ? c : 0));
+        data[(y * width + x) * 3 + c] = Number.isNaN(v) ? 0 : Math.min(65504, Math.max(-65504, v));
+      }
+    }
+  }
+  return { width, height, bits: 32, data };
+}
