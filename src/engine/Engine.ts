@@ -8,6 +8,7 @@ import { activeFramesOf, exposuresOf, registrationOf } from "../document/selecto
 import type { EngineContext } from "./EngineContext";
 import { detectMotion } from "./operations/detectMotion";
 import { compareFrames, gatherSets, type LinkedSet } from "./operations/gatherSets";
+import { readCard, readFrame, type CardReading, type FrameReadouts } from "./operations/frameReadouts";
 import { importFrame, type ImportedFrame } from "./operations/importFrame";
 import { measureEffect } from "./operations/measureEffect";
 import { countDominant, openMergeInputs } from "./operations/mergeInputs";
@@ -55,6 +56,15 @@ export class Engine {
   /** EV of each frame from the pixels; only differences mean something. */
   measureExposures(frames: FrameRecord[]): Promise<Record<string, number>> {
     return measureLadder(this.ctx, frames);
+  }
+
+  /** Histogram in stops and noise by tone of one frame as shot. */
+  readFrame(frame: FrameRecord): Promise<FrameReadouts> {
+    return readFrame(this.ctx, frame);
+  }
+
+  readCard(frame: FrameRecord, x: number, y: number, radius: number): Promise<CardReading> {
+    return readCard(this.ctx, frame, x, y, radius);
   }
 
   /** Groups frames into sets, each with its reasons. */

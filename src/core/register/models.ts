@@ -1,5 +1,5 @@
 import { invert, multiply, normalize, project, type Matrix3 } from "../geometry/matrix3";
-import { distort, type Lens, type Size } from "../geometry/lens";
+import { distort, undistort, type Lens, type Size } from "../geometry/lens";
 import { solveSymmetric } from "../numeric/linearSystem";
 
 /**
@@ -143,6 +143,21 @@ export function fitModel(model: MotionModel, points: Correspondence[], fixed: Si
 function simplest(moving: Size, fixed: Size): Matrix3 {
   const s = moving.width === fixed.width ? 1 : moving.width / fixed.width;
   return [s, 0, (moving.width - 1) / 2 - (s * (fixed.width - 1)) / 2, 0, s, (moving.height - 1) / 2 - (s * (fixed.height - 1)) / 2, 0, 0, 1];
+}
+
+/** The richest model that so many control points determine. */
+const modelOfPoints = (count: number): MotionModel => (count >= 6 ? "homography" : count >= 4 ? "affine" : count >= 2 ? "similarity" : "translation");
+
+/** The map that control points (x, y in the fixed frame, u, v in the moving one as shot) lead to. */
+export function fitPoints(points: number[][], fixed: Size, moving: Size, lens: Lens | null): ModelFit | null {
+  const correspondences = points.map(([x, y, u, v]) => ({ x, y, u, v }));
+  const model = modelOfPoints(points.length);
+  if (points.length === 0) return null;
+  if (model !== "translation") return fitModel(model, correspondences, fixed, moving, [1, 0, 0, 0, 1, 0, 0, 0, 1], lens);
+  // one point says nothing about size: the frame keeps its own
+  const { x, y, u, v } = correspondences[0];
+  const [pu, pv] = undistort(lens, moving, u, v);
+  return { model, matrix: [1, 0, pu - x, 0, 1, pv - y, 0, 0, 1], lens, rmsPx: 0 };
 }
 
 /** What a better fit must gain before a richer model is proposed: 8 % of what is left and 0.02 px. Common practice, no source. */

@@ -4,7 +4,7 @@ import type { Rectangle } from "../../core/geometry/rectangle";
 import { costOfFrames, largestCrop } from "../../core/geometry/validArea";
 import { coarsestLevel, levelOf, type GreyPyramid } from "../../core/register/greyPyramid";
 import { measureLocalShifts, measureShiftAt, type LocalShift } from "../../core/register/localShifts";
-import { compareModels, fitModel, type MotionModel } from "../../core/register/models";
+import { compareModels, fitPoints } from "../../core/register/models";
 import { createPhotometry } from "../../core/register/photometry";
 import { RegionMask } from "../../core/register/regions";
 import { confidenceOf } from "../../core/register/registerSet";
@@ -133,11 +133,6 @@ function linearPart(m: Matrix3, { x, y }: { x: number; y: number }): number[] {
   return [a, b, u - a * x - b * y, d, e, v - d * x - e * y];
 }
 
-/** The richest model that so many points determine with one to spare. */
-function modelOfPoints(count: number): MotionModel {
-  return count >= 6 ? "homography" : count >= 4 ? "affine" : count >= 2 ? "similarity" : "translation";
-}
-
 /** A placement from control points (x, y in the reference, u, v in the frame as shot). @returns null where they do not determine one */
 export async function placeByPoints(
   ctx: EngineContext,
@@ -147,18 +142,9 @@ export async function placeByPoints(
   lens: Lens | null,
 ): Promise<FramePlacement | null> {
   const { reference, frame } = await openPair(ctx, records, frameId);
-  const model = modelOfPoints(points.length);
-  const identity = [1, 0, 0, 0, 1, 0, 0, 0, 1];
-  const fit = fitModel(
-    model,
-    points.map(([x, y, u, v]) => ({ x, y, u, v })),
-    reference,
-    frame,
-    identity,
-    lens,
-  );
+  const fit = fitPoints(points, reference, frame, lens);
   if (!fit) return null;
-  return { ...(await describePlacement(ctx, records, frameId, { matrix: invert(fit.matrix), lens }, "points")), points, model };
+  return { ...(await describePlacement(ctx, records, frameId, { matrix: invert(fit.matrix), lens }, "points")), points, model: fit.model };
 }
 
 /** Refines a placement from where it is. @returns null where nothing agrees there */

@@ -2,10 +2,11 @@
 import { useEffect, useState } from "react";
 import { removeFrame, setExcluded } from "../../document/edits";
 import type { FrameRecord } from "../../document/records/types";
-import { framesOf, framesOfSet, registrationOf, workingSetIdOf } from "../../document/selectors";
+import { addPin } from "../../document/edits";
+import { cardsOf, framesOf, framesOfSet, registrationOf, workingSetIdOf } from "../../document/selectors";
 import { gather, gatherDemo, groupFrames, listDemoJobs, type DemoJob } from "../../session/actions";
 import { edit, setStage, useSession } from "../../session/session";
-import { Button, PrimaryButton } from "../../ui/components/Button";
+import { Button, Choice, PrimaryButton } from "../../ui/components/Button";
 import { FilePicker } from "../../ui/components/FilePicker";
 import { Card, Facts, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { megapixels, percent, plain, withUnit } from "../../ui/format";
@@ -15,7 +16,9 @@ import { ViewChoices } from "../../view/ViewChoices";
 
 import { DevelopSection } from "./DevelopSection";
 import { ParitySection } from "./ParitySection";
+import { ReadoutSection } from "./ReadoutSection";
 import { SetLedger } from "./SetLedger";
+import { Cards, SharpnessMap } from "./overlays";
 
 export const PICTURE_TYPES = ["image/jpeg", "image/png", "image/tiff", ".tif", ".tiff", ".exr", ".hdr"];
 const toFiles = (files: File[]) => files.map((file) => ({ name: file.name, file }));
@@ -25,6 +28,8 @@ export function GatherStage() {
   const { records, busy, readOnly } = useSession();
   const frames = framesOf(records);
   const [chosenId, setChosen] = useState<string | null>(null);
+  const [placing, setPlacing] = useState(false);
+  const [map, setMap] = useState(false);
   const worked = framesOfSet(records, workingSetIdOf(records));
   const chosen = frames.find((f) => f.id === chosenId) ?? worked[Math.floor(worked.length / 2)] ?? frames[0];
   if (frames.length === 0) return <EmptyGather />;
@@ -51,11 +56,16 @@ export function GatherStage() {
         <>
           <ParitySection onChoose={setChosen} />
           <FrameBench frame={chosen} number={frames.indexOf(chosen) + 1} />
+          <ReadoutSection key={chosen.id} frame={chosen} number={frames.indexOf(chosen) + 1} placing={placing} onPlace={setPlacing} />
           <DevelopSection frame={chosen} number={frames.indexOf(chosen) + 1} />
         </>
       }
       bar={
-        <ViewChoices views={worked.slice(0, 7).map((f) => ({ id: f.id, label: `Frame ${frames.indexOf(f) + 1}` }))} chosen={chosen.id} onChoose={setChosen} />
+        <ViewChoices views={worked.slice(0, 7).map((f) => ({ id: f.id, label: `Frame ${frames.indexOf(f) + 1}` }))} chosen={chosen.id} onChoose={setChosen}>
+          <Choice isSelected={map} onChange={setMap}>
+            Sharpness
+          </Choice>
+        </ViewChoices>
       }
     >
       <PictureView
@@ -63,9 +73,25 @@ export function GatherStage() {
         panes={[{ view: { kind: "source", frameId: chosen.id }, records, label: chosen.fileName }]}
         arrangement="single"
         size={chosen}
+        tool={placing ? { cursor: "crosshair", down: (p) => (placeCard(chosen.id, p.x, p.y), setPlacing(false)) } : null}
+        overlay={(at) => (
+          <>
+            {map && <SharpnessMap at={at} frame={chosen} />}
+            <Cards at={at} places={cardsOf(records, chosen.id)} />
+          </>
+        )}
       />
     </StageLayout>
   );
+}
+
+const CARD_RADIUS = 8;
+
+function placeCard(frameId: string, x: number, y: number): void {
+  edit(addPin({ purpose: "card", frameId, x: Math.round(x), y: Math.round(y), radius: CARD_RADIUS, target: null }), {
+    stage: "gather",
+    label: "Grey card marked",
+  });
 }
 
 function FrameBench({ frame, number }: { frame: FrameRecord; number: number }) {

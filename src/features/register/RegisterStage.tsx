@@ -2,6 +2,7 @@
 import { useEffect, useRef, useState } from "react";
 import { toFrame, undistort } from "../../core/geometry/lens";
 import { IDENTITY, invert, project } from "../../core/geometry/matrix3";
+import { fitPoints } from "../../core/register/models";
 import type { RegionShape } from "../../core/register/regions";
 import { addRegion } from "../../document/edits";
 import type { FrameRecord, RegistrationRecord } from "../../document/records/types";
@@ -338,12 +339,20 @@ function useHandTool(work: HandWork | null, frame: FrameRecord, reference: Frame
   }, [work]);
   if (!work) return null;
   if (work.tool === "points") {
+    /** The frame follows its points at once. */
+    const withPoints = (now: HandWork, points: number[][]) => {
+      const fit = fitPoints(points, reference, frame, now.placing.lens);
+      set({ ...now, points, placing: fit ? { ...now.placing, matrix: invert(fit.matrix) } : now.placing });
+    };
     const snap = async (index: number, x: number, y: number, u: number, v: number) => {
       try {
         const found = await engine.call("snapPoint", { records, frameId: frame.id, placing: work.placing, point: { x, y }, guess: { u, v } });
         const now = latest.current;
         if (!now || !found) return;
-        set({ ...now, points: now.points.map((p, i) => (i === index ? [x, y, found.u, found.v] : p)) });
+        withPoints(
+          now,
+          now.points.map((p, i) => (i === index ? [x, y, found.u, found.v] : p)),
+        );
       } catch (error) {
         report(error);
       }
@@ -354,14 +363,18 @@ function useHandTool(work: HandWork | null, frame: FrameRecord, reference: Frame
       down: (p) => {
         const [u, v] = toFrame(invert(work.placing.matrix), work.placing.lens, frame, p.x, p.y);
         if (p.pane === 0) {
-          set({ ...work, points: [...work.points, [p.x, p.y, u, v]] });
+          withPoints(work, [...work.points, [p.x, p.y, u, v]]);
           void snap(work.points.length, p.x, p.y, u, v);
         } else if (work.points.length > 0) {
-          // a click on the right corrects the nearest point there
+          // a click on the right corrects the point it hits, else the newest
           const distances = work.points.map((q) => Math.hypot(q[2] - u, q[3] - v));
-          const index = distances.indexOf(Math.min(...distances));
+          const hit = distances.indexOf(Math.min(...distances));
+          const index = distances[hit] < frame.width / 100 ? hit : work.points.length - 1;
           const [x, y] = work.points[index];
-          set({ ...work, points: work.points.map((q, i) => (i === index ? [x, y, u, v] : q)) });
+          withPoints(
+            work,
+            work.points.map((q, i) => (i === index ? [x, y, u, v] : q)),
+          );
           void snap(index, x, y, u, v);
         }
       },

@@ -32,9 +32,6 @@ const copyOf = (bytes: Uint8Array): ArrayBuffer => bytes.slice().buffer;
 
 function load(parse: () => Loaded, name: string): Loaded {
   let picture: Loaded;
-  // the loaders say what they skip on the console; that is not for people
-  const { warn, error } = console;
-  console.warn = console.error = () => undefined;
   try {
     picture = parse();
   } catch (reason) {
@@ -42,8 +39,6 @@ function load(parse: () => Loaded, name: string): Loaded {
     throw unsupported
       ? new FormatError("unsupported", `The ${name} picture is stored in a way Marsh does not read.`)
       : new FormatError("damaged", `The ${name} data is damaged or cut short and cannot be read.`);
-  } finally {
-    Object.assign(console, { warn, error });
   }
   if (!picture?.data || !(picture.width > 0)) throw new FormatError("damaged", `The ${name} data is damaged or cut short and cannot be read.`);
   checkPictureSize(picture.width, picture.height);

@@ -66,6 +66,8 @@ function createHandlers(engine: Engine, ctx: EngineContext): Handlers {
       return frame;
     },
     measureExposures: ({ frames }) => engine.measureExposures(frames),
+    readFrame: (p) => engine.readFrame(p.frame),
+    readCard: (p) => engine.readCard(p.frame, p.x, p.y, p.radius),
     gatherSets: (p, task) => engine.gatherSets(p.records, p.frames, task),
     compareFrames: (p, task) => engine.compareFrames(p.records, p.frames, task),
     register: (p, task) => engine.register(p.records, p.frames, p.request, task),

@@ -3,6 +3,7 @@ import type { Effect } from "../../document/history";
 import type { StoredJob } from "../../document/parseDocument";
 import type { FrameRecord, Records, RegistrationRecord } from "../../document/records/types";
 import type { FrameParity } from "../../core/measure/sets/parity";
+import type { CardReading, FrameReadouts } from "../../engine/operations/frameReadouts";
 import type { LinkedSet } from "../../engine/operations/gatherSets";
 import type { Lens } from "../../core/geometry/lens";
 import type { CommonArea, PlacementFigures, Placing } from "../../engine/operations/placements";
@@ -19,6 +20,8 @@ import type { ExportSettings } from "../../engine/sinks/exportPicture";
 export interface Messages {
   importFrame: [params: { fileName: string; file: Blob }, result: ImportedFrame];
   measureExposures: [params: { frames: FrameRecord[] }, result: Record<string, number>];
+  readFrame: [params: { frame: FrameRecord }, result: FrameReadouts];
+  readCard: [params: { frame: FrameRecord; x: number; y: number; radius: number }, result: CardReading];
   gatherSets: [params: { records: Records; frames: FrameRecord[] }, result: LinkedSet[]];
   compareFrames: [params: { records: Records; frames: FrameRecord[] }, result: FrameParity[]];
   register: [

@@ -1,0 +1,125 @@
+import { encodeSrgb } from "../../core/color/srgbCurve";
+import { sizeAtLevel } from "../../core/geometry/rectangle";
+import { quantile } from "../../core/numeric/statistics";
+import type { FrameRecord } from "../../document/records/types";
+import type { EngineContext } from "../EngineContext";
+import { allocatePlanes, each, readLinear } from "./frameSamples";
+import { colorOf, openSource } from "./sources";
+
+/** Stops below full scale that the histogram covers, and bins a stop. */
+export const STOPS = 12;
+export const BINS_PER_STOP = 4;
+
+/** What can be read off one frame as shot. */
+export interface FrameReadouts {
+  /** share of the samples per quarter stop below full scale, brightest last; R, G, B */
+  histogram: [number[], number[], number[]];
+  /** share below the last stop shown, and at the top, per channel */
+  below: [number, number, number];
+  clipped: [number, number, number];
+  /** noise sigma (encoded, of 255) against stops below full scale; only where flat areas were found */
+  noise: { stops: number; sigma: number }[];
+}
+
+const LONGEST = 1400;
+const BLOCK = 8;
+
+/** Histogram in stops and noise by tone, from a level of about 1400 px for the one and full size for the other. */
+export async function readFrame(ctx: EngineContext, frame: FrameRecord): Promise<FrameReadouts> {
+  const file = await openSource(ctx, frame.sourceId);
+  const color = await colorOf(ctx, frame.sourceId);
+  const level = Math.min(file.spec.levels - 1, Math.max(0, Math.ceil(Math.log2(Math.max(frame.width, frame.height) / LONGEST))));
+  const { width, height } = sizeAtLevel(frame.width, frame.height, level);
+  const planes = ctx.kernels.withScope((scope) => {
+    const at = allocatePlanes(scope, width * height);
+    readLinear(scope, file, color, level, { x: 0, y: 0, width, height }, at);
+    return each(at).map((p) => ctx.kernels.f32(p, width * height).slice());
+  });
+  const bins = STOPS * BINS_PER_STOP;
+  const histogram = planes.map(() => new Array<number>(bins).fill(0));
+  const below = [0, 0, 0];
+  const clipped = [0, 0, 0];
+  planes.forEach((plane, c) => {
+    for (const v of plane) {
+      if (v >= 0.995) clipped[c]++;
+      else if (v < 2 ** -STOPS) below[c]++;
+      else histogram[c][Math.min(bins - 1, Math.floor((Math.log2(v) + STOPS) * BINS_PER_STOP))]++;
+    }
+  });
+  const share = (v: number) => v / (width * height);
+  return {
+    histogram: histogram.map((h) => h.map(share)) as FrameReadouts["histogram"],
+    below: below.map(share) as FrameReadouts["below"],
+    clipped: clipped.map(share) as FrameReadouts["clipped"],
+    noise: await noiseByTone(ctx, frame),
+  };
+}
+
+/** The flattest blocks of each stop, at full size in the middle rows of the frame: a median of their spread after removing slopes. */
+async function noiseByTone(ctx: EngineContext, frame: FrameRecord): Promise<FrameReadouts["noise"]> {
+  const file = await openSource(ctx, frame.sourceId);
+  const color = await colorOf(ctx, frame.sourceId);
+  const perStop = new Map<number, number[]>();
+  const rows = 8 * BLOCK;
+  const bands = 12;
+  for (let k = 0; k < bands; k++) {
+    const y = Math.floor(((frame.height - rows) * (k + 0.5)) / bands);
+    if (y < 0) continue;
+    const green = ctx.kernels.withScope((scope) => {
+      const at = allocatePlanes(scope, frame.width * rows);
+      readLinear(scope, file, color, 0, { x: 0, y, width: frame.width, height: rows }, at);
+      return ctx.kernels.f32(at.g, frame.width * rows).slice();
+    });
+    for (let by = 0; by + BLOCK <= rows; by += BLOCK) {
+      for (let bx = 0; bx + BLOCK <= frame.width; bx += BLOCK) {
+        let [mean, fine] = [0, 0];
+        for (let v = 0; v < BLOCK; v++) for (let u = 0; u < BLOCK; u++) mean += green[(by + v) * frame.width + bx + u] / (BLOCK * BLOCK);
+        if (mean < 2 ** -STOPS || mean > 0.9) continue;
+        // second differences do not see slopes; their gain on white noise is √6
+        for (let v = 0; v < BLOCK; v++) {
+          const row = (by + v) * frame.width + bx;
+          for (let u = 1; u + 1 < BLOCK; u++) {
+            const [a, b, c] = [green[row + u - 1], green[row + u], green[row + u + 1]].map((x) => encodeSrgb(Math.min(1, Math.max(0, x))));
+            fine += (a - 2 * b + c) ** 2;
+          }
+        }
+        const stop = Math.floor(Math.log2(mean));
+        const list = perStop.get(stop) ?? [];
+        perStop.set(stop, list);
+        list.push(255 * Math.sqrt(fine / (BLOCK * (BLOCK - 2)) / 6));
+      }
+    }
+  }
+  return [...perStop]
+    .filter(([, sigmas]) => sigmas.length >= 40)
+    .map(([stop, sigmas]) => ({ stops: stop + 0.5, sigma: quantile(sigmas, 0.1) }))
+    .sort((a, b) => a.stops - b.stops);
+}
+
+/** Mean and spread of a patch of a frame as shot, encoded 0..255 in the file's own space. */
+export interface CardReading {
+  rgb: [number, number, number];
+  spread: [number, number, number];
+  /** linear mean, for a white balance */
+  linear: [number, number, number];
+}
+
+/** Reads a grey card, or any patch, in a frame. @param radius of the square patch, px */
+export async function readCard(ctx: EngineContext, frame: FrameRecord, x: number, y: number, radius: number): Promise<CardReading> {
+  const file = await openSource(ctx, frame.sourceId);
+  const color = await colorOf(ctx, frame.sourceId);
+  const x0 = Math.max(0, Math.min(frame.width - 1, Math.round(x) - radius));
+  const y0 = Math.max(0, Math.min(frame.height - 1, Math.round(y) - radius));
+  const rect = { x: x0, y: y0, width: Math.min(frame.width - x0, 2 * radius + 1), height: Math.min(frame.height - y0, 2 * radius + 1) };
+  const n = rect.width * rect.height;
+  const planes = ctx.kernels.withScope((scope) => {
+    const at = allocatePlanes(scope, n);
+    readLinear(scope, file, color, 0, rect, at);
+    return each(at).map((p) => ctx.kernels.f32(p, n).slice());
+  });
+  const linear = planes.map((p) => p.reduce((sum, v) => sum + v / n, 0));
+  const encoded = planes.map((p) => Float32Array.from(p, (v) => 255 * encodeSrgb(Math.min(1, Math.max(0, v)))));
+  const rgb = encoded.map((p) => p.reduce((sum, v) => sum + v / n, 0));
+  const spread = encoded.map((p, c) => Math.sqrt(p.reduce((sum, v) => sum + (v - rgb[c]) ** 2, 0) / n));
+  return { rgb, spread, linear } as unknown as CardReading;
+}

@@ -1,0 +1,137 @@
+"use client";
+import { useEffect, useMemo, useState } from "react";
+import { proposeWhiteBalance } from "../../core/color/whiteBalance";
+import { developFrames, removeRecord } from "../../document/edits";
+import type { FrameRecord, PinRecord } from "../../document/records/types";
+import { cardsOf, framesOf } from "../../document/selectors";
+import type { CardReading, FrameReadouts } from "../../engine/operations/frameReadouts";
+import { engine } from "../../session/engine";
+import { edit, notify, report, useSession } from "../../session/session";
+import { Button, Choice } from "../../ui/components/Button";
+import { LineChart, type Series } from "../../ui/components/LineChart";
+import { Facts, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
+import { percent, plain } from "../../ui/format";
+
+/** Stops the histogram covers; the engine's own number, which the screen may not import. */
+const STOPS = 12;
+const CHANNELS = [
+  { label: "R", color: "#8a1212", dash: [] },
+  { label: "G", color: "#0d5a1e", dash: [5, 2] },
+  { label: "B", color: "#123a8a", dash: [2, 2] },
+];
+
+interface Props {
+  frame: FrameRecord;
+  number: number;
+  placing: boolean;
+  onPlace: (on: boolean) => void;
+}
+
+/** Histogram in stops, noise by tone, and what a grey card reads in this frame. */
+export function ReadoutSection({ frame, number, placing, onPlace }: Props) {
+  const [readouts, setReadouts] = useState<{ id: string; value: FrameReadouts } | null>(null);
+  useEffect(() => {
+    let current = true;
+    engine.call("readFrame", { frame }).then((value) => current && setReadouts({ id: frame.id, value }), report);
+    return () => {
+      current = false;
+    };
+  }, [frame]);
+  const shown = readouts?.id === frame.id ? readouts.value : null;
+  const histogram = useMemo<Series[]>(
+    () => (shown ? CHANNELS.map((c, k) => ({ ...c, points: shown.histogram[k].map((v, i) => ({ x: (i + 0.5) / 4 - STOPS, y: Math.sqrt(v) })) })) : []),
+    [shown],
+  );
+  const noise = useMemo<Series[]>(
+    () => (shown ? [{ label: "noise", color: "#141414", points: shown.noise.map((n) => ({ x: n.stops, y: n.sigma })) }] : []),
+    [shown],
+  );
+  return (
+    <Section>
+      <Heading>Light in frame {number}</Heading>
+      {shown ? (
+        <>
+          <LineChart
+            summary={`Histogram in stops below full scale. Clipped: ${shown.clipped.map(percent).join(", ")} of red, green and blue.`}
+            series={histogram}
+            xTitle="EV to full scale; R line, G dashes, B dots"
+            xMin={-STOPS}
+            xMax={0}
+            xStep={2}
+            height={120}
+          />
+          <Facts>
+            <dt>Below {STOPS} EV</dt>
+            <dd>{shown.below.map((v) => percent(v)).join("  ")}</dd>
+          </Facts>
+          {shown.noise.length > 1 && (
+            <LineChart summary="Noise by tone" series={noise} xTitle="EV below full scale" yTitle="noise σ" xMin={-STOPS} xMax={0} xStep={2} height={96} />
+          )}
+        </>
+      ) : (
+        <Soft>Measuring.</Soft>
+      )}
+      <Card frame={frame} number={number} placing={placing} onPlace={onPlace} />
+    </Section>
+  );
+}
+
+function Card({ frame, number, placing, onPlace }: Props) {
+  const { records, readOnly } = useSession();
+  const pins = cardsOf(records, frame.id);
+  const pin = pins[pins.length - 1];
+  const reading = useReading(frame, pin);
+  const neutral = () => {
+    const balance = reading && proposeWhiteBalance(reading.linear);
+    if (!balance) return notify("This patch is too dark or too far from neutral to balance by.");
+    const all = framesOf(records).filter((f) => f.setId === frame.setId);
+    edit(
+      developFrames(
+        all.map((f) => f.id),
+        balance,
+      ),
+      { stage: "gather", label: `White balance of the set from the card in frame ${number}` },
+    );
+  };
+  return (
+    <>
+      {reading && (
+        <Facts style={{ marginTop: 8 }}>
+          <dt>Card reads R G B</dt>
+          <dd>{reading.rgb.map((v) => plain(v, 1)).join("  ")}</dd>
+          <dt>Spread</dt>
+          <dd>{reading.spread.map((v) => plain(v, 1)).join("  ")}</dd>
+        </Facts>
+      )}
+      <RowOf>
+        <Choice isSelected={placing} isDisabled={readOnly} onChange={onPlace}>
+          Grey card
+        </Choice>
+        {pin && (
+          <>
+            <Button isDisabled={readOnly || !reading} onPress={neutral}>
+              Neutral, whole set
+            </Button>
+            <Button isDisabled={readOnly} onPress={() => edit(removeRecord(pin.id), { stage: "gather", label: "Grey card removed" })}>
+              Remove
+            </Button>
+          </>
+        )}
+      </RowOf>
+      {placing && <Soft style={{ marginTop: 6 }}>Click the card, or anything that should be neutral.</Soft>}
+    </>
+  );
+}
+
+function useReading(frame: FrameRecord, pin: PinRecord | undefined): CardReading | null {
+  const [reading, setReading] = useState<{ id: string; value: CardReading } | null>(null);
+  useEffect(() => {
+    if (!pin) return;
+    let current = true;
+    engine.call("readCard", { frame, x: pin.x, y: pin.y, radius: pin.radius }).then((value) => current && setReading({ id: pin.id, value }), report);
+    return () => {
+      current = false;
+    };
+  }, [frame, pin]);
+  return pin && reading?.id === pin.id ? reading.value : null;
+}

@@ -1,0 +1,50 @@
+"use client";
+import type { FrameRecord, PinRecord } from "../../document/records/types";
+
+type ToScreen = (x: number, y: number) => [number, number];
+const COLUMNS = 12;
+
+/** Sharpness per cell against the frame's sharpest, as a figure; cells without structure stay empty. */
+export function SharpnessMap({ at, frame }: { at: ToScreen; frame: FrameRecord }) {
+  const cells = frame.measures.sharpness;
+  const rows = Math.round(cells.length / COLUMNS);
+  const top = Math.max(0.001, ...cells.map((v) => v ?? 0));
+  return (
+    <g>
+      {cells.map((v, i) => {
+        if (v === null) return null;
+        const [cx, cy] = [(i % COLUMNS) + 0.5, Math.floor(i / COLUMNS) + 0.5];
+        const [x, y] = at((cx * frame.width) / COLUMNS, (cy * frame.height) / rows);
+        const share = v / top;
+        return (
+          <g key={i}>
+            <rect x={x - 17} y={y - 11} width="34" height="20" fill="#141414" opacity="0.78" />
+            <rect x={x - 15} y={y + 5} width={30 * share} height="2" fill="#f2f2f2" />
+            <text x={x} y={y + 2} fontSize="12" textAnchor="middle" fill="#f2f2f2">
+              {Math.round(100 * share)}
+            </text>
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+/** Where grey cards were marked. */
+export function Cards({ at, places }: { at: ToScreen; places: PinRecord[] }) {
+  return (
+    <g fill="none">
+      {places.map((p) => {
+        const [x0, y0] = at(p.x - p.radius, p.y - p.radius);
+        const [x1, y1] = at(p.x + p.radius + 1, p.y + p.radius + 1);
+        const side = Math.max(12, x1 - x0);
+        return (
+          <g key={p.id}>
+            <rect x={(x0 + x1) / 2 - side / 2} y={(y0 + y1) / 2 - side / 2} width={side} height={side} stroke="#000" strokeWidth="3" />
+            <rect x={(x0 + x1) / 2 - side / 2} y={(y0 + y1) / 2 - side / 2} width={side} height={side} stroke="#fff" />
+          </g>
+        );
+      })}
+    </g>
+  );
+}
