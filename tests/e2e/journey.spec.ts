@@ -45,6 +45,7 @@ async function download(page: Page, button: string, name: string): Promise<strin
 test("from files to delivery, through a crash", async () => {
   let { context, page } = await open();
   await page.goto("http://localhost:3217/");
+  await page.getByRole("button", { name: "New job" }).waitFor();
   await noViolations(page, "jobs");
   await page.getByRole("button", { name: "New job" }).click();
   await page.waitForSelector("text=Bring the frames of one picture");
@@ -56,14 +57,14 @@ test("from files to delivery, through a crash", async () => {
     .locator('input[type="file"]')
     .first()
     .setInputFiles([...DEMO, join(folder, "cut.jpg")]);
-  await page.waitForSelector("text=Bracket, 5 frames, step 2.0 EV as metered");
+  await page.waitForSelector("text=Exposure bracket, 5 frames, step 2.0 EV as metered");
   await quiet(page);
   await page.evaluate(() => {
     const data = new DataTransfer();
     data.items.add(new File(["only words"], "words.tif"));
     document.querySelector("[data-ready]")!.dispatchEvent(new DragEvent("drop", { dataTransfer: data, bubbles: true, cancelable: true }));
   });
-  await expect(page.getByText("words.tif: This is not a JPEG, PNG or TIFF picture.")).toBeVisible();
+  await expect(page.getByText("words.tif: This is not a JPEG, PNG, TIFF, OpenEXR or Radiance picture.")).toBeVisible();
   await expect(page.getByText("cut.jpg: The JPEG data is damaged or cut short and cannot be read.")).toBeVisible();
   await expect(page.getByText("Frame 4 is 0.1 EV brighter than its metadata says.")).toBeVisible();
   const dismiss = page.getByRole("button", { name: "Dismiss" });
@@ -73,7 +74,7 @@ test("from files to delivery, through a crash", async () => {
   // the table goes by keyboard
   await page.getByRole("row", { name: /^3 / }).focus();
   await page.keyboard.press("ArrowDown");
-  await expect(page.getByRole("heading", { name: "Frame 4" })).toBeVisible();
+  await expect(page.getByRole("heading", { name: "Frame 4", exact: true })).toBeVisible();
 
   await page.keyboard.press("3");
   await page.getByRole("button", { name: "Register 5 frames" }).click();

@@ -1,7 +1,9 @@
+import fc from "fast-check";
 import { describeMatrix } from "./describeMatrix";
-import { atLevel, IDENTITY, invert, multiply, project } from "./matrix3";
+import { distort, foldRadius, undistort } from "./lens";
+import { atLevel, fromLevels, IDENTITY, invert, multiply, project } from "./matrix3";
 import { intersect, rectangleAtLevel, sizeAtLevel } from "./rectangle";
-import { covers, fitRatio, largestCrop } from "./validArea";
+import { costOfFrames, covers, fitRatio, largestCrop } from "./validArea";
 
 const H = [1.01, 0.02, 12, -0.015, 0.99, -7, 1e-5, -2e-5, 1];
 
@@ -72,4 +74,69 @@ it("rectangles at levels hold every pixel", () => {
   expect(rectangleAtLevel({ x: 3, y: 5, width: 6, height: 1 }, 1)).toEqual({ x: 1, y: 2, width: 4, height: 1 });
   expect(sizeAtLevel(2435, 1607, 3)).toEqual({ width: 305, height: 201 });
   expect(intersect({ x: 0, y: 0, width: 4, height: 4 }, { x: 6, y: 1, width: 3, height: 3 }).width).toBe(0);
+});
+
+describe("a radial lens", () => {
+  const size = { width: 601, height: 401 };
+
+  it("moves by the polynomial it is defined by and is undone to 1e-9 px", () => {
+    const lens = { k1: -0.12, k2: 0.02 };
+    const half = Math.hypot(601, 401) / 2;
+    const [x, y] = distort(lens, size, 300 + 0.6 * half, 200);
+    // r = 0.6: 0.6 (1 − 0.12 · 0.36 + 0.02 · 0.1296), by hand
+    expect((x - 300) / half).toBeCloseTo(0.6 * (1 - 0.0432 + 0.002592), 12);
+    expect(y).toBe(200);
+    fc.assert(
+      fc.property(fc.double({ min: 0, max: 600, noNaN: true }), fc.double({ min: 0, max: 400, noNaN: true }), (u, v) => {
+        const [p, q] = undistort(lens, size, ...distort(lens, size, u, v));
+        expect(Math.hypot(p - u, q - v)).toBeLessThan(1e-9);
+      }),
+    );
+  });
+
+  it("folds back where the slope of its polynomial is zero", () => {
+    // 1 − 3 · 0.3 r² = 0 at r = 1.054
+    expect(foldRadius({ k1: -0.3, k2: 0 })).toBeCloseTo(1.054, 1);
+    expect(foldRadius({ k1: 0.1, k2: 0 })).toBe(Infinity);
+  });
+
+  it("pulls the corners of a barrel in, so that its picture covers more", () => {
+    const frame = { width: 600, height: 400, matrix: IDENTITY };
+    const plain = largestCrop(600, 400, [{ ...frame, lens: { k1: 0.1, k2: 0 } }])!;
+    expect(plain.width * plain.height).toBeLessThan(0.95 * 600 * 400);
+    expect(largestCrop(600, 400, [{ ...frame, lens: { k1: -0.1, k2: 0 } }])).toEqual({ x: 0, y: 0, width: 600, height: 400 });
+  });
+});
+
+it("a map between two levels leads to the map at full size", () => {
+  const h = [1.1, 0.02, 12, -0.03, 0.95, -7, 1e-5, 2e-5, 1];
+  fromLevels(atLevel(h, 3), 3, 3).forEach((v, i) => expect(v).toBeCloseTo(h[i], 9));
+  // one picture at level 1, the other at level 2: centre (0, 0) of each is (0.5, 0.5) and (1.5, 1.5) at full size
+  expect(project(fromLevels(IDENTITY, 1, 2), 0.5, 0.5)).toEqual([1.5, 1.5]);
+});
+
+it("a crop keeps what must stay, moves for it, or says that it does not fit", () => {
+  const frames = [
+    { width: 300, height: 200, matrix: IDENTITY },
+    { width: 300, height: 200, matrix: [1, 0, 20, 0, 1, 10, 0, 0, 1] },
+  ];
+  expect(largestCrop(300, 200, frames)).toEqual({ x: 20, y: 10, width: 280, height: 190 });
+  const right = largestCrop(300, 200, frames, 1, [{ x: 295, y: 100 }])!;
+  expect(right).toEqual({ x: 106, y: 10, width: 190, height: 190 });
+  expect(
+    largestCrop(300, 200, frames, 1, [
+      { x: 25, y: 100 },
+      { x: 295, y: 100 },
+    ]),
+  ).toBeNull();
+});
+
+it("what a frame costs is the area that is gained without it", () => {
+  const frames = [
+    { width: 300, height: 200, matrix: IDENTITY },
+    { width: 300, height: 200, matrix: [1, 0, 60, 0, 1, 0, 0, 0, 1] },
+  ];
+  // 240 of 300 columns are common: without the second frame 25 % more
+  const [, second] = costOfFrames(300, 200, frames);
+  expect(second).toBeCloseTo(0.25, 9);
 });

@@ -37,12 +37,19 @@ export function normalize(m: Matrix3): number[] {
   return m.map((v) => v / m[8]);
 }
 
-/**
- * The same map between pictures at display level `level`, X = (x + 0.5)·2^l − 0.5 (see docs/architecture.md, coordinates).
- */
-export function atLevel(m: Matrix3, level: number): number[] {
+/** Px of a display level → px at full size, X = (x + 0.5)·2^l − 0.5 (see docs/architecture.md, coordinates). */
+function upFrom(level: number): Matrix3 {
   const s = 2 ** level;
   const o = (s - 1) / 2;
-  const up: Matrix3 = [s, 0, o, 0, s, o, 0, 0, 1];
-  return normalize(multiply(invert(up), multiply(m, up)));
+  return [s, 0, o, 0, s, o, 0, 0, 1];
+}
+
+/** The same map between pictures at display level `level`. */
+export function atLevel(m: Matrix3, level: number): number[] {
+  return normalize(multiply(invert(upFrom(level)), multiply(m, upFrom(level))));
+}
+
+/** The map at full size of one that leads from a level of one picture to a level of another. */
+export function fromLevels(m: Matrix3, from: number, to: number): number[] {
+  return normalize(multiply(upFrom(to), multiply(m, invert(upFrom(from)))));
 }

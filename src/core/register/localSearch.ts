@@ -1,4 +1,4 @@
-import { atLevel, IDENTITY, invert, multiply, normalize, type Matrix3 } from "../geometry/matrix3";
+import { atLevel, fromLevels, IDENTITY, multiply, normalize, type Matrix3 } from "../geometry/matrix3";
 import { coarsestLevel, levelOf, type GreyPyramid } from "./greyPyramid";
 import { lookUp, USABLE_HIGH, USABLE_LOW, type Photometry } from "./photometry";
 import type { RegionMask } from "./regions";
@@ -59,21 +59,11 @@ export function searchRegion(fixed: GreyPyramid, moving: GreyPyramid, photometry
       found.push({ matrix: normalize(multiply([1, 0, best.dx, 0, 1, best.dy, 0, 0, 1], base)), score: best.score });
     }
   }
-  const up = invertLevel(level);
   return found
     .sort((p, q) => q.score - p.score)
     .slice(0, 3)
-    .map(({ matrix, score }) => ({ matrix: up(matrix), correlation: score }));
+    .map(({ matrix, score }) => ({ matrix: fromLevels(matrix, level, level), correlation: score }));
 }
-
-const invertLevel =
-  (level: number) =>
-  (m: Matrix3): Matrix3 => {
-    const s = 2 ** level;
-    const o = (s - 1) / 2;
-    const up: Matrix3 = [s, 0, o, 0, s, o, 0, 0, 1];
-    return normalize(multiply(up, multiply(m, invert(up))));
-  };
 
 function correlate(
   samples: { x: number; y: number; value: number }[],

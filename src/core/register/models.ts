@@ -81,8 +81,7 @@ export function fitModel(model: MotionModel, points: Correspondence[], fixed: Si
   const columns = COLUMNS[model];
   const size = columns.length + (model === "radial" ? 1 : 0);
   if (points.length * 2 < size) return null;
-  // the change is composed on the fixed frame's side, so breathing and translation need a start without more than that
-  let matrix = model === "translation" || model === "breathing" ? simplest(moving, fixed) : normalize(start);
+  let matrix = startOf(model, points, fixed, moving, start, lens);
   let k: Lens | null = model === "radial" ? (lens ?? { k1: 0, k2: 0 }) : lens;
   const distance = (m: Matrix3, l: Lens | null) => {
     let sum = 0;
@@ -137,6 +136,28 @@ export function fitModel(model: MotionModel, points: Correspondence[], fixed: Si
   }
   if (!matrix.every(Number.isFinite)) return null;
   return { model, matrix, lens: k, rmsPx: distance(matrix, k) };
+}
+
+/** A member of the model to begin with: changes are composed, so what the start has and the model cannot express would stay. */
+function startOf(model: MotionModel, points: Correspondence[], fixed: Size, moving: Size, start: Matrix3, lens: Lens | null): Matrix3 {
+  if (model === "translation" || model === "breathing") return simplest(moving, fixed);
+  if (model === "similarity" || model === "affine") return closestSimilarity(points, moving, lens);
+  return normalize(start);
+}
+
+/** Shift, turn and scale of least squares, in closed form. */
+function closestSimilarity(points: Correspondence[], moving: Size, lens: Lens | null): Matrix3 {
+  const pairs = points.map((p) => [p.x, p.y, ...undistort(lens, moving, p.u, p.v), p.weight ?? 1]);
+  const total = pairs.reduce((sum, p) => sum + p[4], 0);
+  const [mx, my, mu, mv] = [0, 1, 2, 3].map((k) => pairs.reduce((sum, p) => sum + p[4] * p[k], 0) / total);
+  let [cosine, sine, spread] = [0, 0, 0];
+  for (const [x, y, u, v, w] of pairs) {
+    cosine += w * ((x - mx) * (u - mu) + (y - my) * (v - mv));
+    sine += w * ((x - mx) * (v - mv) - (y - my) * (u - mu));
+    spread += w * ((x - mx) ** 2 + (y - my) ** 2);
+  }
+  const [c, s] = spread > 0 ? [cosine / spread, sine / spread] : [1, 0];
+  return [c, -s, mu - c * mx + s * my, s, c, mv - s * mx - c * my, 0, 0, 1];
 }
 
 /** Centre upon centre, scaled with the frames' sizes. */

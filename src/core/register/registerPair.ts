@@ -1,5 +1,5 @@
 import { distort, type Lens } from "../geometry/lens";
-import { atLevel, project, type Matrix3 } from "../geometry/matrix3";
+import { atLevel, fromLevels, project, type Matrix3 } from "../geometry/matrix3";
 import { searchCoarse, localZScore } from "./coarseSearch";
 import { detectFeatures, type Feature } from "./features/detectFeatures";
 import { findHomographies } from "./features/findHomographies";
@@ -124,14 +124,22 @@ interface Guess {
 }
 
 /** Starts (fixed → moving, full size) in groups, each wider and slower than the one before. */
-function* searches({ fixed, moving, photometry, top, options }: Pair, effort: number): Generator<Guess[]> {
-  const a = localZScore(levelOf(fixed, top));
-  const b = localZScore(levelOf(moving, top));
+function* searches({ fixed, moving, photometry, options }: Pair, effort: number): Generator<Guess[]> {
+  // each at its own coarsest level, so that a small frame beside a large one costs no more
+  const [fixedLevel, movingLevel] = [coarsestLevel(fixed), coarsestLevel(moving)];
+  const a = localZScore(levelOf(fixed, fixedLevel));
+  const b = localZScore(levelOf(moving, movingLevel));
+  const between = 2 ** (fixedLevel - movingLevel);
   // a frame of another size was either scaled as a whole or cropped
   const ratio = Math.max(moving.width, moving.height) / Math.max(fixed.width, fixed.height);
   const scales = (list: number[]) => (ratio === 1 ? list : [...list, ...list.map((s) => s * ratio)]);
   const coarse = (rotations: number[], list: number[]) =>
-    searchCoarse(a, b, rotations, scales(list)).map((c) => ({ matrix: atLevel(c.matrix, -top), lens: null }));
+    searchCoarse(
+      a,
+      b,
+      rotations,
+      scales(list).map((s) => s * between),
+    ).map((c) => ({ matrix: fromLevels(c.matrix, fixedLevel, movingLevel), lens: null }));
   yield coarse([0], [1]);
   if (effort < 2) return;
   yield fromFeatures(fixed, moving, photometry, mayBend(options));

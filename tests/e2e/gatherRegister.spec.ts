@@ -1,0 +1,164 @@
+/** Sets that need a person: a parity fault is caught and mended, a swap is registered on one region, a failing frame is placed by points. */
+import { AxeBuilder } from "@axe-core/playwright";
+import { chromium, expect, test, type BrowserContext, type Page } from "@playwright/test";
+import { execFileSync } from "node:child_process";
+import { mkdtempSync, readFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import config from "../../playwright.config";
+
+const folder = mkdtempSync(join(tmpdir(), "marsh-e2e-"));
+let context: BrowserContext;
+
+test.beforeEach(async ({}, info) => {
+  context = await chromium.launchPersistentContext(join(folder, String(info.line)), { ...config.use!.launchOptions, viewport: { width: 1280, height: 800 } });
+});
+test.afterEach(() => context.close());
+
+async function openPage(address: string): Promise<Page> {
+  const page = context.pages()[0] ?? (await context.newPage());
+  page.on("pageerror", (error) => {
+    throw error;
+  });
+  await page.goto(`http://localhost:3217${address}`);
+  return page;
+}
+
+const stage = (page: Page, name: string) => page.getByRole("button", { name: new RegExp(`^${name}:`) }).click();
+const quiet = (page: Page) => expect(page.getByRole("button", { name: "Stop", exact: true })).toHaveCount(0, { timeout: 120_000 });
+const registered = (page: Page) => page.waitForSelector("table[aria-label=Registration]", { timeout: 120_000 });
+const noViolations = async (page: Page, where: string) => {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect.soft(violations.map((v) => `${where}: ${v.id} ${v.nodes[0]?.html.slice(0, 120)}`)).toEqual([]);
+};
+
+/** Screen px of a place of the reference while the whole picture is shown in a pane. */
+async function placeOf(page: Page, size: [number, number], x: number, y: number, pane?: 0 | 1): Promise<[number, number]> {
+  const box = (await page.locator("[data-exact]").boundingBox())!;
+  const width = pane === undefined ? box.width : Math.floor(box.width / 2);
+  const scale = Math.min((width - 28) / size[0], (box.height - 28) / size[1]);
+  return [box.x + (pane ?? 0) * width + width / 2 + (x + 0.5 - size[0] / 2) * scale, box.y + box.height / 2 + (y + 0.5 - size[1] / 2) * scale];
+}
+
+test("a frame without its partners' lens correction is caught, holds up registering, and is mended", async () => {
+  const page = await openPage("/?demo=creek-lens");
+  await expect(page.getByText("Separate shots, 4 frames")).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/k1 −0\.04\d against the others: a barrel they do not have/)).toBeVisible({ timeout: 120_000 });
+  await quiet(page);
+  await noViolations(page, "gather with a finding");
+  await stage(page, "Register");
+  await page.getByRole("button", { name: "Register 4 frames" }).click();
+  await expect(page.getByText(/The frames differ in geometry \(lens correction\)/)).toBeVisible();
+  // the white balance of the later hours is what it should be
+  await page.getByRole("button", { name: "On purpose" }).last().click();
+  await page.getByLabel("Why do they differ?").fill("Dusk is blue");
+  await page.getByRole("button", { name: "Keep the reason" }).click();
+  await page.getByRole("button", { name: "Make equal" }).click();
+  await expect(page.getByText("Size, turn, scale, lens, white balance, tone and sharpening match.")).toBeVisible();
+  await expect(page.getByText("White balance: Dusk is blue")).toBeVisible();
+  await stage(page, "Register");
+  await page.getByRole("button", { name: "Register 4 frames" }).click();
+  await registered(page);
+  await expect(page.getByText(/4 frames in place/)).toBeVisible();
+  // undone, the lens is as it was and the gate is shut again
+  await page.getByRole("button", { name: "Undo" }).click();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await stage(page, "Gather");
+  await expect(page.getByText(/holds up registering/)).toBeVisible();
+});
+
+test("a swap is registered on the shoulder alone, to a pixel, and moved by hand", async () => {
+  const truth = JSON.parse(readFileSync("public/demo/figure/truth.json", "utf8")) as { size: [number, number]; points: { moving: number[][] } };
+  const page = await openPage("/?demo=figure");
+  await expect(page.getByText("Separate shots, 2 frames")).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByRole("button", { name: "Compare again" })).toBeVisible({ timeout: 60_000 });
+  await quiet(page);
+  await stage(page, "Register");
+  await page.getByRole("button", { name: "Register 2 frames" }).click();
+  await registered(page);
+  await page.getByRole("button", { name: "Make it the reference" }).click();
+  await expect(page.getByRole("row", { name: /^1 reference/ })).toBeVisible();
+  await quiet(page);
+  await page.getByRole("button", { name: "Line up, box" }).click();
+  const reference = JSON.parse(readFileSync("public/demo/figure/truth.json", "utf8")) as { shoulder: number[] };
+  const [x, y, w, h] = reference.shoulder;
+  const from = await placeOf(page, truth.size, x - 30, y - 30);
+  const to = await placeOf(page, truth.size, x + w + 30, y + h + 30);
+  await page.mouse.move(...from);
+  await page.mouse.down();
+  await page.mouse.move((from[0] + to[0]) / 2, (from[1] + to[1]) / 2);
+  await page.mouse.move(...to);
+  await page.mouse.up();
+  await page.getByRole("button", { name: "Register on the regions" }).click();
+  const left = page.getByTestId("pinned-residual");
+  await expect(left).toBeVisible({ timeout: 120_000 });
+  expect(parseFloat(await left.innerText())).toBeLessThan(1);
+  await expect(page.getByText("Drift elsewhere")).toBeVisible();
+  await noViolations(page, "register with a region");
+
+  await page.getByRole("button", { name: "Place by hand" }).click();
+  const live = page.getByTestId("live-residual");
+  await expect(live).toContainText("px");
+  const before = await page.getByRole("textbox", { name: "Shift across, px" }).inputValue();
+  await page.locator("[data-exact]").click({ position: { x: 5, y: 5 } });
+  await page.keyboard.press("Shift+ArrowRight");
+  await expect(page.getByRole("textbox", { name: "Shift across, px" })).not.toHaveValue(before);
+  await page.getByRole("button", { name: "Refine from here" }).click();
+  await expect(page.getByRole("button", { name: "Place by hand" })).toBeVisible({ timeout: 60_000 });
+  expect(parseFloat(await left.innerText())).toBeLessThan(1);
+});
+
+test("a frame that fits nowhere is named with its reason and placed by control points", async () => {
+  // a quarter of the size is more than registration looks for by itself
+  execFileSync("/usr/bin/python3", [
+    "-c",
+    "import cv2, sys; a = cv2.imread(sys.argv[1]); cv2.imwrite(sys.argv[2], cv2.resize(a, (432, 288), interpolation=cv2.INTER_AREA))",
+    "public/demo/creek/creek-1.jpg",
+    join(folder, "small.jpg"),
+  ]);
+  const page = await openPage("/");
+  await page.getByRole("button", { name: "New job" }).click();
+  await page
+    .locator('input[type="file"]')
+    .first()
+    .setInputFiles(["public/demo/creek/creek-1.jpg", "public/demo/creek/creek-2.jpg", join(folder, "small.jpg")]);
+  await page.waitForSelector("table[aria-label=Frames]");
+  await expect(page.getByRole("button", { name: /Compare (again|the frames)/ })).toBeVisible({ timeout: 90_000 });
+  await quiet(page);
+  const makeEqual = page.getByRole("button", { name: "Make equal" });
+  while ((await makeEqual.count()) > 0) await makeEqual.first().click();
+  const join1 = page.getByRole("button", { name: "Join with it" });
+  while ((await join1.count()) > 0) await join1.first().click();
+  await stage(page, "Register");
+  await page.getByRole("button", { name: "Register 3 frames" }).click();
+  await registered(page);
+  await expect(page.getByText("1 of 3 frames left out")).toBeVisible();
+  await page.getByRole("row", { name: /left out/ }).click();
+  await expect(page.getByText(/control points, or leave it out/)).toBeVisible();
+  await page.getByRole("button", { name: "Place by hand" }).click();
+  await expect(page.getByText("0 control points")).toBeVisible();
+
+  const size: [number, number] = [1800, 1200];
+  const scale = 432 / 1800;
+  const small = (x: number, y: number): [number, number] => [(x + 0.5) * scale - 0.5, (y + 0.5) * scale - 0.5];
+  // the corner of the roof, then the hub of the wind pump; the frame lies at its own size and moves with the first point
+  const [first, second] = [
+    [347, 390],
+    [1480, 262],
+  ] as const;
+  await page.mouse.click(...(await placeOf(page, size, ...first, 0)));
+  await expect(page.getByText("1 control point", { exact: true })).toBeVisible();
+  await page.mouse.click(...(await placeOf(page, size, ...small(...first), 1)));
+  await page.waitForTimeout(600);
+  await page.mouse.click(...(await placeOf(page, size, ...second, 0)));
+  await expect(page.getByText("2 control points")).toBeVisible();
+  const shift = small(...first).map((v, i) => first[i] - v);
+  await page.mouse.click(...(await placeOf(page, size, small(...second)[0] + shift[0], small(...second)[1] + shift[1], 1)));
+  await page.waitForTimeout(600);
+  await page.getByRole("button", { name: "Keep it" }).click();
+  await expect(page.getByText("by points")).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/3 frames in place/)).toBeVisible();
+  // scaled by 4.17 to lie on the others; two clicks on a small picture are good to a few px
+  const row = await page.getByRole("row", { name: /by points/ }).innerText();
+  expect(parseFloat(row.match(/(\d\.\d{4})/)![1])).toBeCloseTo(1 / scale, 0);
+});
