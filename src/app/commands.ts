@@ -1,4 +1,4 @@
-import { merge, mergeBoth, proof, register } from "../session/actions";
+import { compareSet, groupFrames, merge, mergeBoth, proof, register } from "../session/actions";
 import { closeJob, redo, setStage, undo, useSession } from "../session/session";
 import { STAGE_NAMES, STAGES } from "../session/stages";
 import { showOneToOne, showWhole } from "../view/viewState";
@@ -19,6 +19,8 @@ export const COMMANDS: Command[] = [
   { name: "Fold or unfold ledger and bench", key: "p", run: () => useSession.setState((s) => ({ panelsFolded: !s.panelsFolded })) },
   { name: "Show the whole picture", key: "w", run: showWhole },
   { name: "Show at one to one", key: "o", run: showOneToOne },
+  { name: "Group the frames into sets", key: "", run: () => void groupFrames() },
+  { name: "Compare the frames of the set", key: "", run: () => void compareSet() },
   { name: "Register the frames", key: "", run: () => void register() },
   { name: "Merge both ways", key: "", run: () => void mergeBoth() },
   { name: "Take the radiance merge", key: "", run: () => void merge("radiance") },
@@ -30,7 +32,8 @@ export const COMMANDS: Command[] = [
 
 /** Keys that act within a stage; listed on the sheet, handled there. */
 export const STAGE_KEYS: { key: string; name: string }[] = [
-  { key: "c, held", name: "Proof: show what is compared against" },
+  { key: "c, held", name: "Register: show the reference; Proof: what is compared against" },
+  { key: "← → ↑ ↓", name: "Register by hand: move the frame 0.1 px, with shift 1 px" },
   { key: "r", name: "Compose: brush reveals" },
   { key: "n", name: "Compose: brush conceals" },
   { key: "m", name: "Compose: result, mask hatched, mask alone" },
