@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { addFrames, addLayer, removeFrame, removeLayer, setAdjustment, startJob, takeStep, type Edit, type NewFrame } from "./edits";
+import { addFrames, addLayer, removeFrame, removeLayer, setAdjustment, startJob, takeStep, type Edit } from "./edits";
 import { append, EMPTY_HISTORY, moveHead, pathTo, recordsAt, redoTarget } from "./history";
 import { DOCUMENT_VERSION, MIGRATIONS } from "./migrations";
 import { DocumentError, parseDocument } from "./parseDocument";
@@ -7,38 +7,10 @@ import type { Records } from "./records/types";
 import { VALIDATORS } from "./records/validators";
 import { activeFramesOf, adjustmentValues, framesOf, geometryOf, layersOf, registrationOf } from "./selectors";
 import { outputToReference } from "./outputGeometry";
+import { newFrame } from "../../tests/support/records";
 import { IDENTITY, invert, project } from "../core/geometry/matrix3";
 
-const frame: NewFrame = {
-  sourceId: "a".repeat(64),
-  fileName: "a.jpg",
-  format: "JPEG",
-  width: 300,
-  height: 200,
-  bits: 8,
-  colorName: "sRGB",
-  exposureTimeS: 0.01,
-  aperture: 8,
-  iso: 100,
-  focalLengthMm: 24,
-  takenAt: null,
-  make: null,
-  model: null,
-  copyright: null,
-  meteredEv: -12,
-  notes: [],
-  measures: {
-    clippedHigh: [0, 0, 0],
-    clippedLow: [0, 0, 0],
-    noiseSigma: 1,
-    noiseAt: 0.2,
-    edgeWidthPx: 1.5,
-    brightness: 0.2,
-    sharpness: [],
-    stars: 0,
-    plainBorder: 0,
-  },
-};
+const frame = newFrame();
 const text = { stage: "finish", label: "step" };
 const at = "2026-01-01T00:00:00.000Z";
 

@@ -5,6 +5,7 @@ import type {
   AnyRecord,
   Development,
   ExposuresRecord,
+  FramePlacement,
   FrameRecord,
   GeometryRecord,
   JobRecord,
@@ -84,6 +85,9 @@ export function adjustmentValues(r: Records, type: AdjustmentType): Record<strin
   const record = adjustmentOf(r, type);
   return record && record.enabled ? { ...NEUTRAL[type], ...record.values } : NEUTRAL[type];
 }
+
+/** Whether anything could be measured of a placement: where nothing could, its residual of 0 says nothing. */
+export const isMeasured = (p: FramePlacement) => p.registered && (p.agreeing > 0 || p.residualPx > 0);
 
 /** The picture's one-based frame number, as the ledger shows it. */
 export function frameNumber(r: Records, frameId: string): number {

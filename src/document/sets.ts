@@ -1,3 +1,5 @@
+import { whiteBalanceMatrix } from "../core/color/whiteBalance";
+import { transform } from "../core/geometry/matrix3";
 import { compareParity, GEOMETRIC, type ParityAspect, type ParityDifference } from "../core/measure/sets/parity";
 import { SET_KIND_NAMES } from "../core/measure/sets/setKinds";
 import { describeSteps, verifySet, type Oddity, type VerifiedFrame } from "../core/measure/sets/verifySet";
@@ -22,7 +24,6 @@ export function gatheredFrame(records: Records, frame: FrameRecord): VerifiedFra
     height: frame.height,
     takenS: secondsOf(frame.takenAt),
     camera: frame.model,
-    exposureTimeS: frame.exposureTimeS,
     aperture: frame.aperture,
     focalLengthMm: frame.focalLengthMm,
     meteredEv: frame.meteredEv,
@@ -44,6 +45,8 @@ export interface SetSummary {
   oddities: Oddity[];
   /** differences nobody has accepted or removed yet */
   differences: ParityDifference[];
+  /** numbers of the frames that could not be laid on the others, so that nothing is known of their geometry and light */
+  incomparable: number[];
   /** accepted differences, with the reason */
   accepted: { aspect: string; reason: string; id: string }[];
 }
@@ -66,6 +69,7 @@ export function summarizeSet(records: Records, setId = workingSetIdOf(records)):
     stepMeasured: steps.measured,
     oddities: verifySet(kind, frames, set?.links ?? []),
     differences: differencesOf(records, setId, members).filter((d) => !accepted.some((a) => a.aspect === d.aspect)),
+    incomparable: frames.filter((f) => set?.parity?.some((p) => p.frameId === f.id && !p.comparable)).map((f) => f.number),
     accepted: accepted.map(({ aspect, reason, id }) => ({ aspect, reason, id })),
   };
 }
@@ -79,13 +83,8 @@ function differencesOf(records: Records, setId: string, members: FrameRecord[]):
     .filter((p) => members.some((f) => f.id === p.frameId))
     .map((p) => {
       const { development } = members.find((f) => f.id === p.frameId)!;
-      const balanced = development.mired !== 0 || development.duv !== 0;
-      return {
-        ...p,
-        k1: development.lens ? p.k1 - development.lens.k1 : p.k1,
-        redEv: balanced ? 0 : p.redEv,
-        blueEv: balanced ? 0 : p.blueEv,
-      };
+      const [r, g, b] = transform(whiteBalanceMatrix(development.mired, development.duv), [2 ** p.redEv, 1, 2 ** p.blueEv]);
+      return { ...p, k1: p.k1 - (development.lens?.k1 ?? 0), redEv: Math.log2(r / g), blueEv: Math.log2(b / g) };
     });
   const found = compareParity(frames, measured);
   // where exposure or light changes from frame to frame, the slope of light against light says nothing about the development

@@ -1,6 +1,6 @@
-import { ASPECT_NAMES, type FrameParity, type ParityDifference } from "../core/measure/sets/parity";
+import { ASPECT_NAMES, type ParityDifference } from "../core/measure/sets/parity";
 import { SET_KIND_NAMES } from "../core/measure/sets/setKinds";
-import { proposeWhiteBalance } from "../core/color/whiteBalance";
+import { proposeWhiteBalance, type WhiteBalance } from "../core/color/whiteBalance";
 import {
   acceptDifference,
   addFrames,
@@ -15,7 +15,7 @@ import {
   updateRecord,
 } from "../document/edits";
 import type { ModelChoice } from "../core/register/models";
-import type { Records, SetRecord } from "../document/records/types";
+import type { Development, Records, SetRecord } from "../document/records/types";
 import { activeFramesOf, framesOf, mergeOf, registrationOf, setsOf, workingSetOf } from "../document/selectors";
 import type { Finding, Remedy } from "../engine/operations/proof";
 import { proposeReference } from "../document/proposeReference";
@@ -93,30 +93,20 @@ export async function compareSet(): Promise<void> {
   if (parity) edit(updateRecord<SetRecord>(set.id, { parity }), { stage: "gather", label: "Frames compared" }, { measure: false });
 }
 
-/** The white balance that gives a frame the colours of the one it was compared with. */
-function balanceAgainst({ redEv, blueEv }: FrameParity) {
-  return proposeWhiteBalance([2 ** redEv, 1, 2 ** blueEv]);
-}
-
 /** What makes a difference go away: the development, or the registration that undoes it. */
 export function makeEqual(difference: ParityDifference): void {
-  const { records } = get();
-  const set = workingSetOf(records);
-  if (!set?.parity) return;
-  const figures = (frameId: string) => set.parity!.find((p) => p.frameId === frameId);
-  const name = ASPECT_NAMES[difference.aspect].toLowerCase();
-  const numbers = difference.frames.map((f) => f.number).join(", ");
-  const text = { stage: "gather", label: `Made equal: ${name} of frame ${numbers}` };
-  if (difference.aspect === "lens") {
-    edit((r) => difference.frames.reduce((all, f) => developFrames([f.frameId], { lens: { k1: figures(f.frameId)!.k1, k2: 0 } })(all), r), text);
-  } else if (difference.aspect === "whiteBalance") {
-    const found = difference.frames.map((f) => ({ frameId: f.frameId, balance: balanceAgainst(figures(f.frameId)!) }));
-    if (found.some((f) => !f.balance)) notify("The white balance of these frames is too far apart to be made equal by mired and Duv.");
-    else edit((r) => found.reduce((all, f) => developFrames([f.frameId], f.balance!)(all), r), text);
-  } else if (difference.geometric) {
-    // registration turns, scales and crops; from here on that is what is wanted
-    edit(acceptDifference(set.id, difference.aspect, "Registration makes it equal."), text);
-  } else edit(acceptDifference(set.id, difference.aspect, "Left as it is; exposure and tone are matched in the merge."), text);
+  const set = workingSetOf(get().records);
+  if (!set) return;
+  const { aspect, frames, geometric } = difference;
+  const text = { stage: "gather", label: `Made equal: ${ASPECT_NAMES[aspect].toLowerCase()} of frame ${frames.map((f) => f.number).join(", ")}` };
+  const developEach = (changes: { frameId: string; change: Partial<Development> }[]) =>
+    edit((r) => changes.reduce((all, { frameId, change }) => developFrames([frameId], change)(all), r), text);
+  if (aspect === "lens") developEach(frames.map(({ frameId, k1 = 0 }) => ({ frameId, change: { lens: { k1, k2: 0 } } })));
+  else if (aspect === "whiteBalance") {
+    const balances = frames.map(({ frameId, balance }) => ({ frameId, change: balance && proposeWhiteBalance([2 ** balance.redEv, 1, 2 ** balance.blueEv]) }));
+    if (balances.every((b): b is { frameId: string; change: WhiteBalance } => b.change != null)) developEach(balances);
+    else notify("The white balance of these frames is too far apart to be made equal by mired and Duv.");
+  } else edit(acceptDifference(set.id, aspect, geometric ? "Registration makes it equal." : "Left as it is."), text);
 }
 
 /** Registers all frames that take part, to the frame given or the one proposed. */

@@ -6,6 +6,8 @@ import { ZipWriter } from "../formats/archive/ZipWriter";
 import { asciiBytes } from "../formats/bytes";
 import { listJobs, loadJob, loadSource, removeJob, removeUnusedSources, saveJob, saveSource, StorageError } from "./database";
 import { JOB_ENTRY, openJobFile, sourceEntryName, writeJobFile } from "./jobFile";
+import { DOCUMENT_VERSION } from "../document/migrations";
+import { newFrame } from "../../tests/support/records";
 import { randomOf } from "../../tests/support/kernels";
 
 const random = randomOf(9);
@@ -14,39 +16,9 @@ const ID = "b".repeat(64);
 
 function job() {
   let state = startJob("Stored", "2026-01-01T00:00:00Z");
-  const frame = {
-    sourceId: ID,
-    fileName: "a.jpg",
-    format: "JPEG" as const,
-    width: 30,
-    height: 20,
-    bits: 8 as const,
-    colorName: "sRGB",
-    exposureTimeS: null,
-    aperture: null,
-    iso: null,
-    focalLengthMm: null,
-    takenAt: null,
-    make: null,
-    model: null,
-    copyright: null,
-    meteredEv: null,
-    notes: [],
-    measures: {
-      clippedHigh: [0, 0, 0] as [number, number, number],
-      clippedLow: [0, 0, 0] as [number, number, number],
-      noiseSigma: 1,
-      noiseAt: 0.2,
-      edgeWidthPx: 1.5,
-      brightness: 0.2,
-      sharpness: [],
-      stars: 0,
-      plainBorder: 0,
-    },
-  };
-  state = takeStep(state.history, state.records, addFrames([frame]), { stage: "gather", label: "frames" }, "t");
+  state = takeStep(state.history, state.records, addFrames([newFrame({ sourceId: ID, width: 30, height: 20 })]), { stage: "gather", label: "frames" }, "t");
   state = takeStep(state.history, state.records, setAdjustment("exposure", { ev: 0.5 }), { stage: "finish", label: "exposure" }, "t");
-  return { stored: { version: 1, id: "job-1", history: state.history }, records: state.records };
+  return { stored: { version: DOCUMENT_VERSION, id: "job-1", history: state.history }, records: state.records };
 }
 
 async function fileOf(): Promise<Uint8Array> {

@@ -43,7 +43,7 @@ async function placeOf(page: Page, size: [number, number], x: number, y: number,
 test("a frame without its partners' lens correction is caught, holds up registering, and is mended", async () => {
   const page = await openPage("/?demo=creek-lens");
   await expect(page.getByText("Separate shots, 4 frames")).toBeVisible({ timeout: 60_000 });
-  await expect(page.getByText(/k1 −0\.04\d against the others: a barrel they do not have/)).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByText(/k1 −0\.04\d against the others: a barrel not found there/)).toBeVisible({ timeout: 120_000 });
   await quiet(page);
   await noViolations(page, "gather with a finding");
   await stage(page, "Register");

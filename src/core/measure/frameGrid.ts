@@ -1,5 +1,6 @@
 import type { GreyPyramid } from "../register/greyPyramid";
 import { levelOf } from "../register/greyPyramid";
+import { USABLE_HIGH, USABLE_LOW } from "../register/photometry";
 import { median } from "../numeric/statistics";
 
 /** Cells of the sharpness map. */
@@ -11,41 +12,46 @@ interface Grey {
   data: ArrayLike<number>;
 }
 
-/** Mean slope per cell, grey codes a px; samples that are clipped or black do not count. NaN where a cell holds none. */
+/**
+ * Fourth root of the mean fourth power of the slope per cell, grey codes a px; places beside clipped or black samples do not count.
+ * A high power, because the mean slope over an edge is its contrast however wide it is. NaN where a cell holds too few.
+ */
 function slopes(p: Grey): number[] {
   const sums = new Float64Array(GRID.columns * GRID.rows);
   const counts = new Float64Array(sums.length);
   const stride = Math.max(1, Math.floor(Math.max(p.width, p.height) / 1200));
+  const usable = (v: number) => v >= USABLE_LOW && v <= USABLE_HIGH;
   for (let y = 1; y < p.height - 1; y += stride) {
     const row = Math.min(GRID.rows - 1, Math.floor((y * GRID.rows) / p.height)) * GRID.columns;
     for (let x = 1; x < p.width - 1; x += stride) {
       const i = y * p.width + x;
-      const v = p.data[i];
-      if (v < 900 || v > 63000) continue;
+      const [left, right, up, down] = [p.data[i - 1], p.data[i + 1], p.data[i - p.width], p.data[i + p.width]];
+      if (!usable(left) || !usable(right) || !usable(up) || !usable(down)) continue;
       const c = row + Math.min(GRID.columns - 1, Math.floor((x * GRID.columns) / p.width));
-      sums[c] += Math.abs(p.data[i + 1] - p.data[i - 1]) + Math.abs(p.data[i + p.width] - p.data[i - p.width]);
+      const square = ((right - left) * (right - left) + (down - up) * (down - up)) / 4;
+      sums[c] += square * square;
       counts[c]++;
     }
   }
-  return Array.from(sums, (s, c) => (counts[c] > 20 ? s / counts[c] / 4 : NaN));
+  return Array.from(sums, (s, c) => (counts[c] > 20 ? (s / counts[c]) ** 0.25 : NaN));
 }
 
 /** Slope, in grey codes a px, below which a cell has no structure to judge sharpness by. */
-const STRUCTURE = 350;
+const STRUCTURE = 700;
 
 /**
- * Sharpness per cell: slope of the finest structure over that four times coarser. It falls with blur and hardly depends on
- * contrast. NaN where a cell has no structure. @param noiseSigma of the frame, 0..255
+ * Sharpness per cell: slope of fine structure (level 1) over that of structure four times coarser. It falls with blur and hardly
+ * depends on contrast. NaN where a cell has no structure. @param noiseSigma of the frame, 0..255
  */
 export function sharpnessGrid(pyramid: GreyPyramid, noiseSigma: number): number[] {
   const fine = slopes(levelOf(pyramid, Math.min(1, pyramid.levels.length - 1)));
   const coarse = slopes(levelOf(pyramid, Math.min(3, pyramid.levels.length - 1)));
-  // white noise halves with each level; its own slope is about 0.56 sigma a px
-  const noise = 0.56 * noiseSigma * 257 * 0.5;
+  // the squared slope of white noise is exponentially distributed about its variance, so its square is twice that squared; a level halves sigma
+  const noise = 2 * (noiseSigma * 257 * 0.5) ** 4;
   return fine.map((f, c) => {
     const g = coarse[c];
     if (!(g > STRUCTURE)) return NaN;
-    return Math.round((1000 * Math.sqrt(Math.max(0, f * f - noise * noise))) / g) / 1000;
+    return Math.round((1000 * Math.max(0, f ** 4 - noise) ** 0.25) / g) / 1000;
   });
 }
 

@@ -11,9 +11,12 @@ export interface Candidate {
 
 /** Local z-score of log luminance: the same for any exposure; clipped or empty areas become flat. */
 export function localZScore(level: { width: number; height: number; data: ArrayLike<number> }): Plane {
-  const { width, height } = level;
-  const log = new Float32Array(width * height);
-  for (let i = 0; i < log.length; i++) log[i] = Math.log2(linearOfGrey(level.data[i]) + 0.0008);
+  return zScoreOfLight({ width: level.width, height: level.height, data: Float32Array.from(level.data, linearOfGrey) });
+}
+
+/** The same from linear light. */
+export function zScoreOfLight({ width, height, data: light }: Plane): Plane {
+  const log = light.map((v) => Math.log2(v + 0.0008));
   const radius = Math.max(3, Math.round(Math.max(width, height) / 20));
   const mean = boxMean(log, width, height, radius);
   const square = boxMean(

@@ -1,10 +1,11 @@
-import { distort, type Lens } from "../geometry/lens";
+import { foldRadius, type Lens } from "../geometry/lens";
 import { atLevel, fromLevels, project, type Matrix3 } from "../geometry/matrix3";
 import { searchCoarse, localZScore } from "./coarseSearch";
 import { detectFeatures, type Feature } from "./features/detectFeatures";
 import { findHomographies } from "./features/findHomographies";
 import { matchFeatures } from "./features/matchFeatures";
 import { coarsestLevel, levelOf, type GreyPyramid } from "./greyPyramid";
+import { correspondencesOf, summarizeShifts, type Agreement } from "./judgeFit";
 import { measureLocalShifts, type LocalShift } from "./localShifts";
 import { searchRegion } from "./localSearch";
 import { compareModels, fitModel, type Correspondence, type ModelChoice, type MotionModel } from "./models";
@@ -20,33 +21,6 @@ export interface PairRegistration {
   information: Float64Array;
   shifts: LocalShift[];
   agreement: Agreement;
-}
-
-export interface Agreement {
-  /** share of measured places whose remaining shift is below the limit and whose content correlates */
-  agreeing: number;
-  /** RMS of the remaining shift over the agreeing places, px at full size */
-  residualPx: number;
-  /** number of agreeing places */
-  places: number;
-}
-
-const AGREE_PX = 1.5;
-const AGREE_CORRELATION = 0.6;
-
-export function summarizeShifts(shifts: LocalShift[]): Agreement {
-  let sum = 0;
-  let places = 0;
-  for (const s of shifts) {
-    if (!agrees(s)) continue;
-    places++;
-    sum += s.dx * s.dx + s.dy * s.dy;
-  }
-  return { agreeing: shifts.length ? places / shifts.length : 0, residualPx: places ? Math.sqrt(sum / places) : 0, places };
-}
-
-export function agrees(s: LocalShift): boolean {
-  return s.correlation >= AGREE_CORRELATION && Math.hypot(s.dx, s.dy) <= AGREE_PX;
 }
 
 export interface PairOptions {
@@ -65,7 +39,7 @@ export interface PairOptions {
 const BUDGET = 24000;
 /** Columns of places looked at to accept a pair; the final figures use more. */
 const CHECK_COLUMNS = 12;
-/** What is accepted as the same scene. Set so that none of 200 unrelated pairs of photographs passes (see the reference checks). */
+/** What is accepted as the same scene, so that unrelated photographs do not pass; `scripts/bench unrelated` counts. */
 const ACCEPT = { agreeing: 0.3, places: 6, middleAgreeing: 0.4, middlePlaces: 8 };
 
 function range(from: number, to: number, step: number): number[] {
@@ -88,7 +62,7 @@ export function registerPair(fixed: GreyPyramid, moving: GreyPyramid, relativeEv
   const photometry = createPhotometry(relativeEv);
   const top = Math.min(coarsestLevel(fixed), coarsestLevel(moving));
   const finest = Math.min(options.finest ?? 0, top);
-  const pair = { fixed, moving, photometry, top, finest, options };
+  const pair = { fixed, moving, relativeEv, photometry, top, finest, options };
   if (options.regions?.pinned) return registerRegion(pair);
   if (options.start) return descend(pair, options.start, options.lens ?? null, Math.min(top, finest + 1));
   const effort = options.effort ?? 3;
@@ -110,6 +84,7 @@ export function registerPair(fixed: GreyPyramid, moving: GreyPyramid, relativeEv
 interface Pair {
   fixed: GreyPyramid;
   moving: GreyPyramid;
+  relativeEv: number;
   photometry: Photometry;
   top: number;
   finest: number;
@@ -150,28 +125,21 @@ function* searches({ fixed, moving, photometry, options }: Pair, effort: number)
 
 const FEATURE_SIDE = 1100;
 
-function featuresOf(pyramid: GreyPyramid, table: Float32Array): { level: number; features: Feature[]; width: number; height: number } {
+/** The features of a frame in px at full size. */
+function featuresOf(pyramid: GreyPyramid, table: Float32Array): Feature[] {
   const level = Math.max(0, Math.min(coarsestLevel(pyramid), Math.ceil(Math.log2(Math.max(pyramid.width, pyramid.height) / FEATURE_SIDE))));
   const { width, height, data } = levelOf(pyramid, level);
   // clipped and black areas are held at the ends, so that they have no structure of their own
   const values = Float32Array.from(data, (v) => lookUp(table, Math.min(USABLE_HIGH, Math.max(USABLE_LOW, v))));
-  return { level, features: detectFeatures({ width, height, data: values }), width, height };
+  const s = 2 ** level;
+  return detectFeatures({ width, height, data: values }).map((f) => ({ ...f, x: (f.x + 0.5) * s - 0.5, y: (f.y + 0.5) * s - 0.5, sigma: f.sigma * s }));
 }
 
 /** Whether the lens is to be found out, not known or left alone. */
 const mayBend = (options: PairOptions) => !options.lens && (options.model === "auto" || options.model === "radial");
 
 function fromFeatures(fixed: GreyPyramid, moving: GreyPyramid, photometry: Photometry, withLens: boolean): Guess[] {
-  const a = featuresOf(fixed, photometry.fixed);
-  const b = featuresOf(moving, photometry.moving);
-  const place = (f: Feature, level: number): Feature => {
-    const s = 2 ** level;
-    return { ...f, x: (f.x + 0.5) * s - 0.5, y: (f.y + 0.5) * s - 0.5, sigma: f.sigma * s };
-  };
-  const matches = matchFeatures(
-    a.features.map((f) => place(f, a.level)),
-    b.features.map((f) => place(f, b.level)),
-  );
+  const matches = matchFeatures(featuresOf(fixed, photometry.fixed), featuresOf(moving, photometry.moving));
   return findHomographies(matches, fixed, moving, withLens);
 }
 
@@ -221,11 +189,14 @@ function tryStart(pair: Pair, start: Matrix3, startLens: Lens | null): Start | n
     lens: kept,
     fixedLens: options.fixedLens,
   });
-  if (!bent.lens || !plausible(bent.matrix, f)) return plain;
+  if (!bent.lens || foldRadius(bent.lens) < FOLD || !plausible(bent.matrix, f)) return plain;
   const withLens: Start = { matrix: atLevel(bent.matrix, -middle), lens: bent.lens, agreement: judge(bent.matrix, bent.lens) };
   if (kept || options.model === "radial") return worth(withLens) >= worth(plain) ? withLens : { ...plain, lens: kept ?? { k1: 0, k2: 0 } };
   return lensMatters(plain, withLens) ? withLens : plain;
 }
+
+/** No lens folds back within its own corners (radius 1). */
+const FOLD = 1.05;
 
 /** A lens is taken to differ where it is larger than noise makes it and more places agree, or agree clearly better. */
 function lensMatters(plain: Start, bent: Start): boolean {
@@ -291,7 +262,7 @@ function follow(pair: Pair, model: MotionModel, start: Matrix3, startLens: Lens 
 }
 
 /** The nearest map of a simpler model, so that what it cannot express does not stay behind in its matrix. */
-export function restrict(model: MotionModel, start: Matrix3, fixed: GreyPyramid, moving: GreyPyramid): Matrix3 {
+function restrict(model: MotionModel, start: Matrix3, fixed: GreyPyramid, moving: GreyPyramid): Matrix3 {
   if (model === "homography" || model === "radial") return start;
   const points: Correspondence[] = [];
   for (let j = 0; j <= 6; j++) {
@@ -313,24 +284,14 @@ function measure({ fixed, moving, photometry, options }: Pair, matrix: Matrix3, 
   });
 }
 
-/** Where each agreeing place of the fixed frame lies in the moving one; a shift is measured on the fixed side. */
-export function correspondencesOf(shifts: LocalShift[], matrix: Matrix3, lens: Lens | null, moving: { width: number; height: number }): Correspondence[] {
-  return shifts
-    .filter((s) => s.correlation >= AGREE_CORRELATION && Math.hypot(s.dx, s.dy) <= 8)
-    .map((s) => {
-      const [u, v] = distort(lens, moving, ...project(matrix, s.x + s.dx, s.y + s.dy));
-      return { x: s.x, y: s.y, u, v };
-    });
-}
-
 /** Models that a marked region can carry, the simplest first. A small region does not tell perspective. */
 const REGION_MODELS: MotionModel[] = ["similarity", "affine", "homography"];
 
 /** Only what is marked has to line up: the region is looked for by itself, then refined by itself. */
 function registerRegion(pair: Pair): PairRegistration | null {
-  const { fixed, moving, photometry, top, options } = pair;
+  const { fixed, moving, relativeEv, photometry, top, options } = pair;
   const regions = options.regions!;
-  const whole = options.start ? null : registerPair(fixed, moving, 0, { model: "similarity", finest: middleLevel(fixed, top), effort: 2 });
+  const whole = options.start ? null : registerPair(fixed, moving, relativeEv, { model: "similarity", finest: middleLevel(fixed, top), effort: 2 });
   const around = options.start ?? whole?.matrix ?? null;
   const candidates = searchRegion(fixed, moving, photometry, regions, around).map((c) => c.matrix);
   if (options.start) candidates.unshift(options.start);
@@ -375,20 +336,4 @@ function plausible(m: Matrix3, size: { width: number; height: number }): boolean
   }
   const ratio = twice / 2 / (w * h);
   return ratio > 0.2 && ratio < 5;
-}
-
-/** RMS displacement of a registration over the frame, px: how far off the frames were. */
-export function displacementPx(m: Matrix3, width: number, height: number): number {
-  let sum = 0;
-  let n = 0;
-  for (let j = 0; j <= 8; j++) {
-    for (let i = 0; i <= 8; i++) {
-      const x = (i * (width - 1)) / 8;
-      const y = (j * (height - 1)) / 8;
-      const [u, v] = project(m, x, y);
-      sum += (u - x) ** 2 + (v - y) ** 2;
-      n++;
-    }
-  }
-  return Math.sqrt(sum / n);
 }

@@ -3,11 +3,11 @@ import { IDENTITY, invert, multiply, normalize, type Matrix3 } from "../geometry
 import { measureRelativeExposure, thumbprint, type Thumbprint } from "../measure/relativeExposure";
 import { adjustSet, type PairEdge } from "./adjustSet";
 import { levelOf, type GreyPyramid } from "./greyPyramid";
-import { measureLocalShifts, type LocalShift } from "./localShifts";
-import { compareModels, FREEDOM, type ModelChoice, type MotionModel } from "./models";
+import { displacementPx, judgeFit, type FitFigures } from "./judgeFit";
+import { FREEDOM, type ModelChoice, type MotionModel } from "./models";
 import { createPhotometry } from "./photometry";
 import { RegionMask, type Region } from "./regions";
-import { correspondencesOf, displacementPx, registerPair, summarizeShifts, type PairRegistration } from "./registerPair";
+import { registerPair, type PairRegistration } from "./registerPair";
 
 export interface SetFrame {
   width: number;
@@ -15,27 +15,19 @@ export interface SetFrame {
   /** mean linear luminance, for the order of the ladder */
   brightness: number;
   print: Thumbprint;
-  /** lens of the frame where it is known and not to be measured */
-  lens?: Lens | null;
+  /** the frame's lens is known and undone already, so none is looked for */
+  straight?: boolean;
   /** 10 to 90 % width of its sharpest edges, px; 0 where unknown */
   edgeWidthPx?: number;
 }
 
-export interface FrameRegistration {
+export interface FrameRegistration extends FitFigures {
   registered: boolean;
   /** undistorted moving → reference, full size; null where not registered */
   matrix: Matrix3 | null;
   lens: Lens | null;
   model: MotionModel;
-  residualPx: number;
   residualBeforePx: number;
-  agreeing: number;
-  confidence: number;
-  shifts: LocalShift[];
-  /** where regions are pinned: what is left outside them, px (RMS) and the share that agrees; else null */
-  drift: { rmsPx: number; agreeing: number } | null;
-  /** RMS of what each model leaves, px, for the places that agree */
-  models: { model: MotionModel; rmsPx: number }[];
   reason: string | null;
 }
 
@@ -80,12 +72,11 @@ export async function registerSet(frames: SetFrame[], options: SetOptions): Prom
   const { width, height } = frames[reference];
   const regions = options.regions?.length ? new RegionMask(options.regions, width, height) : null;
   const placed: (Placed | null)[] = frames.map(() => null);
-  placed[reference] = { matrix: IDENTITY, lens: frames[reference].lens ?? null, model: "translation" };
+  placed[reference] = { matrix: IDENTITY, lens: null, model: "translation" };
   if (regions?.pinned) {
     for (const [i, frame] of frames.entries()) {
       if (i === reference) continue;
-      const { model } = options;
-      const found = registerPair(await load(reference), await load(i), relativeEv[i] - relativeEv[reference], { model, regions, lens: frame.lens });
+      const found = registerPair(await load(reference), await load(i), relativeEv[i] - relativeEv[reference], { ...wantedOf(frame, options.model), regions });
       if (found) placed[i] = { matrix: invert(found.matrix), lens: found.lens, model: found.model };
     }
   } else await placeAll(frames, options, relativeEv, placed, regions, load);
@@ -104,54 +95,19 @@ export async function registerSet(frames: SetFrame[], options: SetOptions): Prom
       continue;
     }
     const against = regions?.pinned ? reference : partner(i, placed, relativeEv, reference, options.order);
-    results.push({ registered: true, ...place, ...(await judgePlacement(frames, load, i, against, placed, relativeEv, regions, width, height)), reason: null });
+    const figures = judgeFit({
+      fixed: await load(against),
+      moving: await load(i),
+      photometry: createPhotometry(relativeEv[i] - relativeEv[against]),
+      matrix: multiply(invert(place.matrix), placed[against]!.matrix),
+      lens: place.lens,
+      fixedLens: placed[against]!.lens,
+      // regions are places of the reference
+      regions: against === reference ? regions : null,
+    });
+    results.push({ ...place, ...figures, registered: true, residualBeforePx: displacementPx(place.matrix, width, height), reason: null });
   }
   return results;
-}
-
-/** Measures a placed frame against a partner: inside the pinned regions for the headline, outside for the drift. */
-async function judgePlacement(
-  frames: SetFrame[],
-  load: (frame: number) => Promise<GreyPyramid>,
-  frame: number,
-  against: number,
-  placed: (Placed | null)[],
-  relativeEv: number[],
-  regions: RegionMask | null,
-  width: number,
-  height: number,
-) {
-  const { matrix, lens } = placed[frame]!;
-  const photometry = createPhotometry(relativeEv[frame] - relativeEv[against]);
-  const fixed = await load(against);
-  const moving = await load(frame);
-  const toMoving = multiply(invert(matrix), placed[against]!.matrix);
-  const common = { lens, fixedLens: placed[against]!.lens };
-  const all = measureLocalShifts(levelOf(fixed, 0), levelOf(moving, 0), photometry, toMoving, common);
-  // places are the partner's; regions are the reference's, and only where the partner is the reference do they meet exactly
-  const counts = (s: LocalShift) => !regions || regions.has(s.x, s.y);
-  const inside = regions?.pinned
-    ? measureLocalShifts(levelOf(fixed, 0), levelOf(moving, 0), photometry, toMoving, { ...common, selection: regions.atLevel(0) })
-    : all.filter(counts);
-  const outside = regions?.pinned ? all.filter((s) => !counts(s)) : [];
-  const summary = summarizeShifts(inside);
-  const away = outside.filter((s) => s.correlation >= 0.6);
-  const drift = regions?.pinned
-    ? {
-        rmsPx: away.length ? Math.sqrt(away.reduce((sum, s) => sum + s.dx * s.dx + s.dy * s.dy, 0) / away.length) : 0,
-        agreeing: summarizeShifts(outside).agreeing,
-      }
-    : null;
-  const compared = compareModels(correspondencesOf(inside, toMoving, lens, frames[frame]), frames[against], frames[frame], toMoving, lens);
-  return {
-    residualPx: summary.residualPx,
-    residualBeforePx: displacementPx(matrix, width, height),
-    agreeing: summary.agreeing,
-    confidence: confidenceOf(summary.agreeing, summary.places),
-    shifts: [...inside, ...outside],
-    drift,
-    models: (compared?.fits ?? []).map((f) => ({ model: f.model, rmsPx: f.rmsPx })),
-  };
 }
 
 /** Places frame after frame, each against the nearest that is placed, then refines all together. */
@@ -169,8 +125,8 @@ async function placeAll(
   const apart = (a: number, b: number) => Math.abs(relativeEv[a] - relativeEv[b]) + (options.order === "sequence" ? STEP_COST * Math.abs(a - b) : 0);
   const measure = async (a: number, b: number, extra: { start?: Matrix3; lens?: Lens | null; effort?: 1 | 2 | 3 }): Promise<PairRegistration | null> => {
     const result = registerPair(await load(a), await load(b), relativeEv[b] - relativeEv[a], {
-      model,
-      lens: extra.lens ?? frames[b].lens,
+      ...wantedOf(frames[b], model),
+      ...(extra.lens && { lens: extra.lens }),
       fixedLens: placed[a]?.lens,
       start: extra.start,
       effort: extra.effort,
@@ -222,6 +178,11 @@ async function placeAll(
   });
 }
 
+/** What is solved for a frame: a lens that is known and undone is not looked for again. */
+export function wantedOf(frame: Pick<SetFrame, "straight">, model: ModelChoice): { model: ModelChoice; lens: Lens | null } {
+  return frame.straight ? { model: model === "radial" ? "homography" : model, lens: { k1: 0, k2: 0 } } : { model, lens: null };
+}
+
 /** The partner a frame is judged against: the reference where it shares enough light and lies near, else the nearest placed frame. */
 function partner(frame: number, placed: (Placed | null)[], ev: number[], reference: number, order: SetOptions["order"]): number {
   const near = order === "sequence" ? Math.abs(frame - reference) <= 1 : true;
@@ -233,11 +194,6 @@ function partner(frame: number, placed: (Placed | null)[], ev: number[], referen
       .filter((i) => i >= 0)
       .sort((a, b) => apart(a) - apart(b))[0] ?? reference
   );
-}
-
-/** Agreement, less what a handful of places can prove: 8 agreeing places count for 63 %, 24 for 95 %. */
-export function confidenceOf(agreeing: number, places: number): number {
-  return Math.min(1, agreeing * 1.05) * (1 - Math.exp(-places / 8));
 }
 
 /** Why a frame fits nowhere, as far as its figures tell, and what to do about it. */

@@ -66,7 +66,6 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
         redEv: finite(),
         blueEv: finite(),
         tone: finite(),
-        relativeEv: finite(),
       }),
     )
       .nullable()

@@ -1,14 +1,11 @@
 import { encodeSrgb } from "../../core/color/srgbCurve";
-import { sizeAtLevel } from "../../core/geometry/rectangle";
+import { transform } from "../../core/geometry/matrix3";
+import { BINS_PER_STOP, STOPS } from "../../core/measure/stops";
 import { quantile } from "../../core/numeric/statistics";
 import type { FrameRecord } from "../../document/records/types";
 import type { EngineContext } from "../EngineContext";
-import { allocatePlanes, each, readLinear } from "./frameSamples";
-import { colorOf, openSource } from "./sources";
-
-/** Stops below full scale that the histogram covers, and bins a stop. */
-export const STOPS = 12;
-export const BINS_PER_STOP = 4;
+import { linearFrame, linearRect } from "./linearFrame";
+import { colorOf } from "./sources";
 
 /** What can be read off one frame as shot. */
 export interface FrameReadouts {
@@ -26,15 +23,7 @@ const BLOCK = 8;
 
 /** Histogram in stops and noise by tone, from a level of about 1400 px for the one and full size for the other. */
 export async function readFrame(ctx: EngineContext, frame: FrameRecord): Promise<FrameReadouts> {
-  const file = await openSource(ctx, frame.sourceId);
-  const color = await colorOf(ctx, frame.sourceId);
-  const level = Math.min(file.spec.levels - 1, Math.max(0, Math.ceil(Math.log2(Math.max(frame.width, frame.height) / LONGEST))));
-  const { width, height } = sizeAtLevel(frame.width, frame.height, level);
-  const planes = ctx.kernels.withScope((scope) => {
-    const at = allocatePlanes(scope, width * height);
-    readLinear(scope, file, color, level, { x: 0, y: 0, width, height }, at);
-    return each(at).map((p) => ctx.kernels.f32(p, width * height).slice());
-  });
+  const { planes, width, height } = await linearFrame(ctx, frame, LONGEST);
   const bins = STOPS * BINS_PER_STOP;
   const histogram = planes.map(() => new Array<number>(bins).fill(0));
   const below = [0, 0, 0];
@@ -55,37 +44,30 @@ export async function readFrame(ctx: EngineContext, frame: FrameRecord): Promise
   };
 }
 
-/** The flattest blocks of each stop, at full size in the middle rows of the frame: a median of their spread after removing slopes. */
+/** The flattest blocks of each stop, at full size in twelve bands of the frame, from second differences, which do not see slopes. */
 async function noiseByTone(ctx: EngineContext, frame: FrameRecord): Promise<FrameReadouts["noise"]> {
-  const file = await openSource(ctx, frame.sourceId);
-  const color = await colorOf(ctx, frame.sourceId);
   const perStop = new Map<number, number[]>();
-  const rows = 8 * BLOCK;
+  const height = 8 * BLOCK;
   const bands = 12;
+  const { width } = frame;
   for (let k = 0; k < bands; k++) {
-    const y = Math.floor(((frame.height - rows) * (k + 0.5)) / bands);
+    const y = Math.floor(((frame.height - height) * (k + 0.5)) / bands);
     if (y < 0) continue;
-    const green = ctx.kernels.withScope((scope) => {
-      const at = allocatePlanes(scope, frame.width * rows);
-      readLinear(scope, file, color, 0, { x: 0, y, width: frame.width, height: rows }, at);
-      return ctx.kernels.f32(at.g, frame.width * rows).slice();
-    });
-    for (let by = 0; by + BLOCK <= rows; by += BLOCK) {
-      for (let bx = 0; bx + BLOCK <= frame.width; bx += BLOCK) {
+    const [, green] = await linearRect(ctx, frame, 0, { x: 0, y, width, height });
+    const encoded = green.map((v) => encodeSrgb(Math.min(1, Math.max(0, v))));
+    for (let by = 0; by + BLOCK <= height; by += BLOCK) {
+      for (let bx = 0; bx + BLOCK <= width; bx += BLOCK) {
         let [mean, fine] = [0, 0];
-        for (let v = 0; v < BLOCK; v++) for (let u = 0; u < BLOCK; u++) mean += green[(by + v) * frame.width + bx + u] / (BLOCK * BLOCK);
-        if (mean < 2 ** -STOPS || mean > 0.9) continue;
-        // second differences do not see slopes; their gain on white noise is √6
         for (let v = 0; v < BLOCK; v++) {
-          const row = (by + v) * frame.width + bx;
-          for (let u = 1; u + 1 < BLOCK; u++) {
-            const [a, b, c] = [green[row + u - 1], green[row + u], green[row + u + 1]].map((x) => encodeSrgb(Math.min(1, Math.max(0, x))));
-            fine += (a - 2 * b + c) ** 2;
-          }
+          const row = (by + v) * width + bx;
+          for (let u = 0; u < BLOCK; u++) mean += green[row + u] / (BLOCK * BLOCK);
+          for (let u = 1; u + 1 < BLOCK; u++) fine += (encoded[row + u - 1] - 2 * encoded[row + u] + encoded[row + u + 1]) ** 2;
         }
+        if (mean < 2 ** -STOPS || mean > 0.9) continue;
         const stop = Math.floor(Math.log2(mean));
         const list = perStop.get(stop) ?? [];
         perStop.set(stop, list);
+        // their gain on white noise is √6
         list.push(255 * Math.sqrt(fine / (BLOCK * (BLOCK - 2)) / 6));
       }
     }
@@ -96,30 +78,25 @@ async function noiseByTone(ctx: EngineContext, frame: FrameRecord): Promise<Fram
     .sort((a, b) => a.stops - b.stops);
 }
 
-/** Mean and spread of a patch of a frame as shot, encoded 0..255 in the file's own space. */
+/** Mean and spread of a patch of a frame as shot, encoded by the sRGB curve, 0..255, in the file's own primaries. */
 export interface CardReading {
-  rgb: [number, number, number];
-  spread: [number, number, number];
-  /** linear mean, for a white balance */
-  linear: [number, number, number];
+  rgb: number[];
+  spread: number[];
+  /** mean in working RGB, for a white balance */
+  working: [number, number, number];
 }
 
 /** Reads a grey card, or any patch, in a frame. @param radius of the square patch, px */
 export async function readCard(ctx: EngineContext, frame: FrameRecord, x: number, y: number, radius: number): Promise<CardReading> {
-  const file = await openSource(ctx, frame.sourceId);
-  const color = await colorOf(ctx, frame.sourceId);
   const x0 = Math.max(0, Math.min(frame.width - 1, Math.round(x) - radius));
   const y0 = Math.max(0, Math.min(frame.height - 1, Math.round(y) - radius));
   const rect = { x: x0, y: y0, width: Math.min(frame.width - x0, 2 * radius + 1), height: Math.min(frame.height - y0, 2 * radius + 1) };
   const n = rect.width * rect.height;
-  const planes = ctx.kernels.withScope((scope) => {
-    const at = allocatePlanes(scope, n);
-    readLinear(scope, file, color, 0, rect, at);
-    return each(at).map((p) => ctx.kernels.f32(p, n).slice());
-  });
-  const linear = planes.map((p) => p.reduce((sum, v) => sum + v / n, 0));
+  const planes = await linearRect(ctx, frame, 0, rect);
+  const own = planes.map((p) => p.reduce((sum, v) => sum + v / n, 0));
+  const working = transform((await colorOf(ctx, frame.sourceId)).toWorking, own);
   const encoded = planes.map((p) => Float32Array.from(p, (v) => 255 * encodeSrgb(Math.min(1, Math.max(0, v)))));
   const rgb = encoded.map((p) => p.reduce((sum, v) => sum + v / n, 0));
   const spread = encoded.map((p, c) => Math.sqrt(p.reduce((sum, v) => sum + (v - rgb[c]) ** 2, 0) / n));
-  return { rgb, spread, linear } as unknown as CardReading;
+  return { rgb, spread, working } as CardReading;
 }

@@ -1,13 +1,11 @@
 import { toFrame } from "../../core/geometry/lens";
-import { project } from "../../core/geometry/matrix3";
-import { sizeAtLevel } from "../../core/geometry/rectangle";
+import { project, transform } from "../../core/geometry/matrix3";
 import { describeMatrix } from "../../core/geometry/describeMatrix";
-import { linearOfGrey } from "../../core/measure/relativeExposure";
 import type { FrameParity } from "../../core/measure/sets/parity";
 import { proposeSets, type Link, type ProposedSet } from "../../core/measure/sets/proposeSets";
 import { median } from "../../core/numeric/statistics";
 import type { Plane } from "../../core/raster/raster";
-import { localZScore, searchCoarse } from "../../core/register/coarseSearch";
+import { searchCoarse, zScoreOfLight } from "../../core/register/coarseSearch";
 import { registerPair } from "../../core/register/registerPair";
 import { proposeReference } from "../../document/proposeReference";
 import { gatheredFrame } from "../../document/sets";
@@ -15,9 +13,9 @@ import type { FrameRecord, Records } from "../../document/records/types";
 import { exposuresOf } from "../../document/selectors";
 import type { EngineContext } from "../EngineContext";
 import { portion, type Task } from "../task";
-import { allocatePlanes, each, readLinear } from "./frameSamples";
+import { linearFrame } from "./linearFrame";
 import { greyOfSource } from "./greyOfSource";
-import { colorOf, openSource } from "./sources";
+import { colorOf } from "./sources";
 
 /** Longest side at which neighbours are compared. */
 const LINK_SIDE = 128;
@@ -46,39 +44,21 @@ export async function gatherSets(ctx: EngineContext, records: Records, frames: F
 
 /** Local z-score of a frame at a small size. */
 async function smallPicture(ctx: EngineContext, frame: FrameRecord): Promise<Plane> {
-  const file = await openSource(ctx, frame.sourceId);
-  const level = file.spec.levels - 1;
-  const { width, height } = sizeAtLevel(frame.width, frame.height, level);
+  const { planes, width, height } = await linearFrame(ctx, frame, LINK_SIDE);
   const step = Math.max(1, Math.ceil(Math.max(width, height) / LINK_SIDE));
-  const color = await colorOf(ctx, frame.sourceId);
-  return ctx.kernels.withScope((scope) => {
-    const planes = allocatePlanes(scope, width * height);
-    readLinear(scope, file, color, level, { x: 0, y: 0, width, height }, planes);
-    const green = ctx.kernels.f32(planes.g, width * height);
-    const [w, h] = [Math.max(24, Math.floor(width / step)), Math.max(24, Math.floor(height / step))];
-    const data = new Float32Array(w * h);
-    for (let y = 0; y < h; y++) {
-      for (let x = 0; x < w; x++) {
-        let sum = 0;
-        for (let v = 0; v < step; v++)
-          for (let u = 0; u < step; u++) sum += green[Math.min(height - 1, y * step + v) * width + Math.min(width - 1, x * step + u)];
-        data[y * w + x] = sum / (step * step);
+  const [w, h] = [Math.max(24, Math.floor(width / step)), Math.max(24, Math.floor(height / step))];
+  const light = new Float32Array(w * h);
+  for (let y = 0; y < h; y++) {
+    for (let x = 0; x < w; x++) {
+      let sum = 0;
+      for (let v = 0; v < step; v++) {
+        for (let u = 0; u < step; u++) sum += planes[1][Math.min(height - 1, y * step + v) * width + Math.min(width - 1, x * step + u)];
       }
+      light[y * w + x] = sum / (step * step);
     }
-    // the z-score works on encoded greys; find the grey of each linear value
-    return localZScore({ width: w, height: h, data: data.map(greyOfLinear) });
-  });
-}
-
-const greyOfLinear = (v: number): number => {
-  let [low, high] = [0, 65535];
-  for (let k = 0; k < 12; k++) {
-    const middle = (low + high) / 2;
-    if (linearOfGrey(middle) < v) low = middle;
-    else high = middle;
   }
-  return low;
-};
+  return zScoreOfLight({ width: w, height: h, data: light });
+}
 
 function linkBetween(a: Plane, b: Plane): Link {
   const [best] = searchCoarse(a, b, [0], [1], 1);
@@ -115,7 +95,7 @@ async function compareWith(ctx: EngineContext, records: Records, frames: FrameRe
   const found: FrameParity[] = [];
   for (const [i, frame] of frames.entries()) {
     await task.step(i, frames.length, "Comparing the frames");
-    const same: FrameParity = { frameId: frame.id, comparable: true, rotationDeg: 0, scale: 1, k1: 0, redEv: 0, blueEv: 0, tone: 1, relativeEv: 0 };
+    const same: FrameParity = { frameId: frame.id, comparable: true, rotationDeg: 0, scale: 1, k1: 0, redEv: 0, blueEv: 0, tone: 1 };
     if (frame.id === base.id) {
       found.push(same);
       continue;
@@ -123,12 +103,12 @@ async function compareWith(ctx: EngineContext, records: Records, frames: FrameRe
     const relativeEv = (measuredEv[frame.id] ?? 0) - (measuredEv[base.id] ?? 0);
     const pair = registerPair(fixed, await greyOfSource(ctx, frame.sourceId), relativeEv, { model: "auto", finest });
     if (!pair) {
-      found.push({ ...same, comparable: false, relativeEv });
+      found.push({ ...same, comparable: false });
       continue;
     }
     const figures = describeMatrix(pair.matrix, base.width, base.height);
     const light = await compareLight(ctx, base, frame, (x, y) => toFrame(pair.matrix, pair.lens, frame, x, y));
-    found.push({ ...same, rotationDeg: figures.rotationDeg, scale: figures.scale, k1: pair.lens?.k1 ?? 0, relativeEv, ...light });
+    found.push({ ...same, rotationDeg: figures.rotationDeg, scale: figures.scale, k1: pair.lens?.k1 ?? 0, ...light });
   }
   return found;
 }
@@ -163,21 +143,16 @@ async function compareLight(ctx: EngineContext, base: FrameRecord, frame: FrameR
   return { redEv: median(red), blueEv: median(blue), tone: slopes.length > 40 ? median(slopes) : 1 };
 }
 
+/** Working RGB of a frame at any place, null where it is too dark or too bright to be compared. */
 async function sampler(ctx: EngineContext, frame: FrameRecord): Promise<(x: number, y: number) => [number, number, number] | null> {
-  const file = await openSource(ctx, frame.sourceId);
-  const color = await colorOf(ctx, frame.sourceId);
-  const level = Math.min(file.spec.levels - 1, Math.max(0, Math.ceil(Math.log2(frame.width / 600))));
-  const { width, height } = sizeAtLevel(frame.width, frame.height, level);
-  const planes = ctx.kernels.withScope((scope) => {
-    const at = allocatePlanes(scope, width * height);
-    readLinear(scope, file, color, level, { x: 0, y: 0, width, height }, at);
-    return each(at).map((p) => ctx.kernels.f32(p, width * height).slice());
-  });
+  const { planes, width, height, level } = await linearFrame(ctx, frame, 600);
+  const toWorking = (await colorOf(ctx, frame.sourceId)).toWorking;
   const s = 2 ** level;
   return (x, y) => {
     const [u, v] = [Math.round((x + 0.5) / s - 0.5), Math.round((y + 0.5) / s - 0.5)];
     if (u < 0 || v < 0 || u >= width || v >= height) return null;
-    const [r, g, b] = planes.map((p) => p[v * width + u]);
-    return Math.min(r, g, b) > USABLE.darkest && Math.max(r, g, b) < USABLE.brightest ? [r, g, b] : null;
+    const own = planes.map((p) => p[v * width + u]);
+    // judged where clipping happens, compared in working RGB, in which a development balances
+    return Math.min(...own) > USABLE.darkest && Math.max(...own) < USABLE.brightest ? transform(toWorking, own) : null;
   };
 }

@@ -1,9 +1,13 @@
 import type { GreyPyramid } from "../../core/register/greyPyramid";
 import { greyOf, pyramidFromBase } from "../../core/register/greyPyramid";
+import { IDENTITY } from "../../core/geometry/matrix3";
+import type { FrameRecord } from "../../document/records/types";
 import { encodeSrgb } from "../../core/color/srgbCurve";
 import type { InputColor } from "../../formats/icc/readProfile";
 import type { EngineContext } from "../EngineContext";
-import { allocateSamples, type SampleType } from "../tiles/RasterStore";
+import { SILENT } from "../task";
+import { openPlaced } from "./placeFrame";
+import { allocateSamples, type RasterFile, type SampleType } from "../tiles/RasterStore";
 import { colorOf, openSource } from "./sources";
 
 const STEPS = 4096;
@@ -25,12 +29,23 @@ export function encoderOf(color: InputColor, type: SampleType): ((code: number) 
   };
 }
 
-/** The grey pyramid of a stored source, read in strips. */
+/** The grey pyramid of a frame as shot. */
 export async function greyOfSource(ctx: EngineContext, sourceId: string): Promise<GreyPyramid> {
-  const file = await openSource(ctx, sourceId);
+  return greyOfFile(await openSource(ctx, sourceId), await colorOf(ctx, sourceId));
+}
+
+/** The grey pyramid of a frame with its lens undone, where its development knows it: what registration works on. */
+export async function greyOfFrame(ctx: EngineContext, frame: FrameRecord): Promise<GreyPyramid> {
+  const { sourceId, width, height, development } = frame;
+  const file = await openPlaced(ctx, { sourceId, matrix: IDENTITY, lens: development.lens, width, height }, SILENT);
+  return greyOfFile(file, await colorOf(ctx, sourceId));
+}
+
+/** Read in strips. */
+function greyOfFile(file: RasterFile, color: InputColor): GreyPyramid {
   const { width, height, type } = file.spec;
   const base = new Uint16Array(width * height);
-  const encode = encoderOf(await colorOf(ctx, sourceId), type);
+  const encode = encoderOf(color, type);
   const top = encode ? 1 : type === "u8" ? 255 : 65535;
   const rowsAtOnce = 256;
   const planes = [0, 1, 2].map(() => allocateSamples(type, width * rowsAtOnce));

@@ -1,19 +1,20 @@
-import type { Lens } from "../../core/geometry/lens";
+import { distort, undistort, type Lens } from "../../core/geometry/lens";
 import { atLevel, invert, type Matrix3 } from "../../core/geometry/matrix3";
 import type { Rectangle } from "../../core/geometry/rectangle";
 import { costOfFrames, largestCrop } from "../../core/geometry/validArea";
 import { coarsestLevel, levelOf, type GreyPyramid } from "../../core/register/greyPyramid";
 import { measureLocalShifts, measureShiftAt, type LocalShift } from "../../core/register/localShifts";
-import { compareModels, fitPoints } from "../../core/register/models";
+import { fitPoints } from "../../core/register/models";
 import { createPhotometry } from "../../core/register/photometry";
 import { RegionMask } from "../../core/register/regions";
-import { confidenceOf } from "../../core/register/registerSet";
-import { correspondencesOf, displacementPx, registerPair, summarizeShifts } from "../../core/register/registerPair";
+import { displacementPx, judgeFit, resembles, rmsOf, summarizeShifts } from "../../core/register/judgeFit";
+import { wantedOf } from "../../core/register/registerSet";
+import { registerPair } from "../../core/register/registerPair";
 import type { FramePlacement, FrameRecord, Records } from "../../document/records/types";
 import { activeFramesOf, framesOf, pinsOf, regionsOf, registrationOf, relativeEvOf } from "../../document/selectors";
 import type { EngineContext } from "../EngineContext";
 import { heldGrey } from "./greyCache";
-import { placedFrames } from "./registerFrames";
+import { placedFrames, storedShifts } from "./registerFrames";
 
 /** Where a frame is put, by hand or by points. */
 export interface Placing {
@@ -34,30 +35,33 @@ export interface PlacementFigures {
 interface Pair {
   reference: FrameRecord;
   frame: FrameRecord;
+  /** with their lenses undone where a development knows them */
   fixed: GreyPyramid;
   moving: GreyPyramid;
   relativeEv: number;
+  /** the lens that is still in the frame's pixels */
+  lensOf(placing: Placing): Lens | null;
 }
 
 async function openPair(ctx: EngineContext, records: Records, frameId: string): Promise<Pair> {
   const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId);
   const frame = framesOf(records).find((f) => f.id === frameId);
   if (!reference || !frame) throw new RangeError("That frame is no longer part of the registration.");
-  const fixed = await heldGrey(ctx, reference.sourceId);
-  const moving = await heldGrey(ctx, frame.sourceId);
-  return { reference, frame, fixed, moving, relativeEv: relativeEvOf(records, frameId) };
+  const fixed = await heldGrey(ctx, reference);
+  const moving = await heldGrey(ctx, frame);
+  return { reference, frame, fixed, moving, relativeEv: relativeEvOf(records, frameId), lensOf: (p) => (frame.development.lens ? null : p.lens) };
 }
 
 const COLUMNS = 16;
 
 /** Measures a placement: at full size where it is close, else at a level where large shifts can still be seen. */
 export async function judgePlacement(ctx: EngineContext, records: Records, frameId: string, placing: Placing): Promise<PlacementFigures> {
-  const { reference, fixed, moving, relativeEv } = await openPair(ctx, records, frameId);
+  const { reference, fixed, moving, relativeEv, lensOf } = await openPair(ctx, records, frameId);
   const photometry = createPhotometry(relativeEv);
   const toMoving = invert(placing.matrix);
   const at = (level: number, mask: RegionMask | null, columns: number) =>
     measureLocalShifts(levelOf(fixed, level), levelOf(moving, level), photometry, atLevel(toMoving, level), {
-      lens: placing.lens,
+      lens: lensOf(placing),
       columns,
       selection: mask?.atLevel(level),
     }).map((s) => upward(s, level));
@@ -71,15 +75,13 @@ export async function judgePlacement(ctx: EngineContext, records: Records, frame
     .filter((r) => r.purpose === "lineUp")
     .map((region) => {
       const mask = new RegionMask([{ purpose: "lineUp", shape: region.shape }], reference.width, reference.height);
-      const near = at(0, mask, COLUMNS).filter((s) => s.correlation >= 0.5);
-      return { id: region.id, residualPx: rms(near), places: near.length };
+      const near = at(0, mask, COLUMNS).filter(resembles);
+      return { id: region.id, residualPx: rmsOf(near), places: near.length };
     });
-  const seen = shifts.filter((s) => s.correlation >= 0.6);
-  return { residualPx: rms(seen), agreeing: summarizeShifts(shifts).agreeing, places: shifts.length, shifts, regions };
+  return { residualPx: rmsOf(shifts.filter(resembles)), agreeing: summarizeShifts(shifts).agreeing, places: shifts.length, shifts, regions };
 }
 
-const found = (shifts: LocalShift[]) => shifts.filter((s) => s.correlation >= 0.6).length;
-const rms = (shifts: LocalShift[]) => (shifts.length ? Math.sqrt(shifts.reduce((sum, s) => sum + s.dx * s.dx + s.dy * s.dy, 0) / shifts.length) : 0);
+const found = (shifts: LocalShift[]) => shifts.filter(resembles).length;
 
 function upward(s: LocalShift, level: number): LocalShift {
   const k = 2 ** level;
@@ -98,11 +100,11 @@ export async function snapPoint(
   point: { x: number; y: number },
   guess: { u: number; v: number },
 ): Promise<{ u: number; v: number; correlation: number } | null> {
-  const { fixed, moving, relativeEv } = await openPair(ctx, records, frameId);
+  const { frame, fixed, moving, relativeEv } = await openPair(ctx, records, frameId);
   const photometry = createPhotometry(relativeEv);
   // the placement's turn and scale, moved so that the point falls on the guess; near the point a lens is a shift
   const [a, b, c, d, e, f] = linearPart(invert(placing.matrix), point);
-  let [u, v] = [guess.u, guess.v];
+  let [u, v] = undistort(frame.development.lens, frame, guess.u, guess.v);
   let best: { u: number; v: number; correlation: number } | null = null;
   for (let level = Math.min(2, coarsestLevel(fixed), coarsestLevel(moving)); level >= 0; level--) {
     const matrix = [a, b, c + u - (a * point.x + b * point.y + c), d, e, f + v - (d * point.x + e * point.y + f), 0, 0, 1];
@@ -118,7 +120,8 @@ export async function snapPoint(
     if (!shift || shift.correlation < 0.5) continue;
     u += (a * shift.dx + b * shift.dy) * s;
     v += (d * shift.dx + e * shift.dy) * s;
-    best = { u, v, correlation: shift.correlation };
+    const [asShotU, asShotV] = distort(frame.development.lens, frame, u, v);
+    best = { u: asShotU, v: asShotV, correlation: shift.correlation };
   }
   return best;
 }
@@ -149,16 +152,16 @@ export async function placeByPoints(
 
 /** Refines a placement from where it is. @returns null where nothing agrees there */
 export async function refinePlacement(ctx: EngineContext, records: Records, frameId: string, placing: Placing): Promise<FramePlacement | null> {
-  const { reference, frame, fixed, moving, relativeEv } = await openPair(ctx, records, frameId);
+  const { reference, frame, fixed, moving, relativeEv, lensOf } = await openPair(ctx, records, frameId);
   const marked = regionsOf(records);
   const result = registerPair(fixed, moving, relativeEv, {
-    model: registrationOf(records)?.model ?? "auto",
+    ...wantedOf({ straight: frame.development.lens !== null }, registrationOf(records)?.model ?? "auto"),
+    ...(lensOf(placing) && { lens: lensOf(placing) }),
     start: invert(placing.matrix),
-    lens: placing.lens ?? frame.development.lens,
     regions: marked.length ? new RegionMask(marked, reference.width, reference.height) : null,
   });
   if (!result) return null;
-  const placed = { matrix: invert(result.matrix), lens: result.lens };
+  const placed = { matrix: invert(result.matrix), lens: frame.development.lens ?? result.lens };
   return { ...(await describePlacement(ctx, records, frameId, placed, "measured")), model: result.model };
 }
 
@@ -170,28 +173,31 @@ export async function describePlacement(
   placing: Placing,
   by: FramePlacement["by"],
 ): Promise<FramePlacement> {
-  const { reference, frame } = await openPair(ctx, records, frameId);
-  const figures = await judgePlacement(ctx, records, frameId, placing);
-  const toMoving = invert(placing.matrix);
-  const compared = compareModels(correspondencesOf(figures.shifts, toMoving, placing.lens, frame), reference, frame, toMoving, placing.lens);
-  const pinned = figures.regions.length > 0;
-  const places = pinned ? figures.regions.reduce((sum, r) => sum + r.places, 0) : figures.shifts.filter((s) => s.correlation >= 0.6).length;
-  const headline = pinned ? Math.sqrt(figures.regions.reduce((sum, r) => sum + r.places * r.residualPx ** 2, 0) / Math.max(1, places)) : figures.residualPx;
+  const pair = await openPair(ctx, records, frameId);
+  const { reference } = pair;
+  const marked = regionsOf(records);
+  const judged = judgeFit({
+    ...pair,
+    photometry: createPhotometry(pair.relativeEv),
+    matrix: invert(placing.matrix),
+    lens: pair.lensOf(placing),
+    fixedLens: null,
+    regions: marked.length ? new RegionMask(marked, reference.width, reference.height) : null,
+  });
+  // so far off that nothing agrees at full size: what can be seen at a coarser level is said instead
+  const coarse = judged.agreeing === 0 ? await judgePlacement(ctx, records, frameId, placing) : null;
+  const figures = coarse ? { ...judged, residualPx: coarse.residualPx, shifts: coarse.shifts } : judged;
   return {
     frameId,
     registered: true,
     ...placing,
+    ...figures,
     model: registrationOf(records)?.placements.find((p) => p.frameId === frameId)?.model ?? "homography",
     by,
     points: [],
-    models: (compared?.fits ?? []).map((f) => ({ model: f.model, rmsPx: f.rmsPx })),
-    drift: pinned ? { rmsPx: figures.residualPx, agreeing: figures.agreeing } : null,
-    residualPx: headline,
     residualBeforePx: displacementPx(placing.matrix, reference.width, reference.height),
-    agreeing: figures.agreeing,
-    confidence: confidenceOf(figures.agreeing, places),
     reason: null,
-    shifts: figures.shifts.map((s) => [s.x, s.y, s.dx, s.dy, s.correlation].map((v) => Math.round(v * 1000) / 1000)),
+    shifts: storedShifts(figures.shifts),
   };
 }
 

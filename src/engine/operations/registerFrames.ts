@@ -1,3 +1,5 @@
+import { hasLens } from "../../core/geometry/lens";
+import type { LocalShift } from "../../core/register/localShifts";
 import { largestCrop, type PlacedFrame } from "../../core/geometry/validArea";
 import { sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
 import { thumbprintOfGreen, type Thumbprint } from "../../core/measure/relativeExposure";
@@ -9,7 +11,7 @@ import { regionsOf } from "../../document/selectors";
 import type { EngineContext } from "../EngineContext";
 import { portion, type Task } from "../task";
 import { allocateSamples } from "../tiles/RasterStore";
-import { encoderOf, greyOfSource } from "./greyOfSource";
+import { encoderOf, greyOfFrame } from "./greyOfSource";
 import { colorOf, openSource } from "./sources";
 
 export const REGISTRATION_VERSION = 2;
@@ -63,7 +65,7 @@ export async function registerFrames(
   for (const [i, frame] of frames.entries()) {
     await task.step(i * 0.25, frames.length, "Looking at the frames");
     const { edgeWidthPx } = frame.measures;
-    described.push({ ...describeFrame(await greyOfSource(ctx, frame.sourceId)), lens: frame.development.lens, edgeWidthPx });
+    described.push({ ...describeFrame(await greyOfFrame(ctx, frame)), straight: frame.development.lens !== null, edgeWidthPx });
   }
   const { setId } = frames[0];
   const set = records[setId];
@@ -76,12 +78,12 @@ export async function registerFrames(
     regions: regionsOf(records, setId),
     load: async (i) => {
       await part.step(Math.min(++asked, frames.length * 4), frames.length * 4, "Registering");
-      return greyOfSource(ctx, frames[i].sourceId);
+      return greyOfFrame(ctx, frames[i]);
     },
   });
   const order = described.map((_, i) => i).sort((a, b) => described[a].brightness - described[b].brightness);
   const ev = ladderExposures(described, order);
-  const placements = results.map((r, i) => placementOf(frames[i].id, r));
+  const placements = results.map((r, i) => placementOf(frames[i], r));
   return {
     measuredEv: Object.fromEntries(frames.map((f, i) => [f.id, ev[i]])),
     registration: {
@@ -96,11 +98,12 @@ export async function registerFrames(
   };
 }
 
-function placementOf(frameId: string, r: FrameRegistration): FramePlacement {
-  const { registered, matrix, lens, model, residualPx, residualBeforePx, agreeing, confidence, reason, models, drift } = r;
-  const shifts = r.shifts.map((s) => [s.x, s.y, s.dx, s.dy, s.correlation].map((v) => Math.round(v * 1000) / 1000));
+function placementOf(frame: FrameRecord, r: FrameRegistration): FramePlacement {
+  const { registered, matrix, model, residualPx, residualBeforePx, agreeing, confidence, reason, models, drift } = r;
+  // frames whose lens is known are registered without it; sampled as shot they need it again
+  const lens = frame.development.lens ?? (hasLens(r.lens) ? r.lens : null);
   return {
-    frameId,
+    frameId: frame.id,
     registered,
     matrix,
     lens,
@@ -114,8 +117,13 @@ function placementOf(frameId: string, r: FrameRegistration): FramePlacement {
     agreeing,
     confidence,
     reason,
-    shifts,
+    shifts: storedShifts(r.shifts),
   };
+}
+
+/** Shifts as the document keeps them: x, y, dx, dy, correlation to a thousandth. */
+export function storedShifts(shifts: LocalShift[]): number[][] {
+  return shifts.map((s) => [s.x, s.y, s.dx, s.dy, s.correlation].map((v) => Math.round(v * 1000) / 1000));
 }
 
 /** The registered frames as the crop sees them. */

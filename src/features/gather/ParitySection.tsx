@@ -14,7 +14,7 @@ import { tokens } from "../../ui/tokens/tokens";
 export function ParitySection({ onChoose }: { onChoose: (id: string) => void }) {
   const { records, busy, readOnly } = useSession();
   const set = workingSetOf(records);
-  const { differences, accepted } = summarizeSet(records);
+  const { differences, accepted, incomparable } = summarizeSet(records);
   if (!set) return null;
   return (
     <Section>
@@ -24,8 +24,13 @@ export function ParitySection({ onChoose }: { onChoose: (id: string) => void }) 
           ? "Size, turn, lens correction, white balance, tone and sharpening have not been compared yet."
           : differences.length
             ? "Geometry has to be settled before registering; colour and tone may differ for good reasons."
-            : "Size, turn, scale, lens, white balance, tone and sharpening match."}
+            : incomparable.length
+              ? "What could be compared matches."
+              : "Size, turn, scale, lens, white balance, tone and sharpening match."}
       </Soft>
+      {set.parity && incomparable.length > 0 && (
+        <Card $open>Frame {incomparable.join(", ")} could not be laid on the others, so its turn, scale, lens and light are not known.</Card>
+      )}
       {differences.map((d) => (
         <Difference key={d.aspect} difference={d} setId={set.id} isDisabled={readOnly || busy !== null} onChoose={onChoose} />
       ))}

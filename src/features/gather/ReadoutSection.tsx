@@ -1,5 +1,6 @@
 "use client";
 import { useEffect, useMemo, useState } from "react";
+import { BINS_PER_STOP, STOPS } from "../../core/measure/stops";
 import { proposeWhiteBalance } from "../../core/color/whiteBalance";
 import { developFrames, removeRecord } from "../../document/edits";
 import type { FrameRecord, PinRecord } from "../../document/records/types";
@@ -12,8 +13,6 @@ import { LineChart, type Series } from "../../ui/components/LineChart";
 import { Facts, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { percent, plain } from "../../ui/format";
 
-/** Stops the histogram covers; the engine's own number, which the screen may not import. */
-const STOPS = 12;
 const CHANNELS = [
   { label: "R", color: "#8a1212", dash: [] },
   { label: "G", color: "#0d5a1e", dash: [5, 2] },
@@ -39,7 +38,8 @@ export function ReadoutSection({ frame, number, placing, onPlace }: Props) {
   }, [frame]);
   const shown = readouts?.id === frame.id ? readouts.value : null;
   const histogram = useMemo<Series[]>(
-    () => (shown ? CHANNELS.map((c, k) => ({ ...c, points: shown.histogram[k].map((v, i) => ({ x: (i + 0.5) / 4 - STOPS, y: Math.sqrt(v) })) })) : []),
+    () =>
+      shown ? CHANNELS.map((c, k) => ({ ...c, points: shown.histogram[k].map((v, i) => ({ x: (i + 0.5) / BINS_PER_STOP - STOPS, y: Math.sqrt(v) })) })) : [],
     [shown],
   );
   const noise = useMemo<Series[]>(
@@ -82,7 +82,7 @@ function Card({ frame, number, placing, onPlace }: Props) {
   const pin = pins[pins.length - 1];
   const reading = useReading(frame, pin);
   const neutral = () => {
-    const balance = reading && proposeWhiteBalance(reading.linear);
+    const balance = reading && proposeWhiteBalance(reading.working);
     if (!balance) return notify("This patch is too dark or too far from neutral to balance by.");
     const all = framesOf(records).filter((f) => f.setId === frame.setId);
     edit(

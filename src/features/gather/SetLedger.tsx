@@ -105,7 +105,7 @@ function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: Set
             {set.reasons.map((r) => (
               <Soft key={r}>{r}</Soft>
             ))}
-            {set.by === "proposed" && set.reasons.length > 0 && <Soft>Proposed, {percent(set.confidence)} sure.</Soft>}
+            {set.by === "proposed" && set.reasons.length > 0 && <Soft>Proposed; {doubt(set.confidence)}.</Soft>}
             <Select
               label={`Taken for: ${SET_KIND_PURPOSES[set.setKind]}`}
               items={KINDS}
@@ -153,6 +153,9 @@ function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: Set
     </>
   );
 }
+
+/** The judgement in words: a figure would claim to have been measured. */
+const doubt = (confidence: number) => (confidence >= 0.9 ? "there is little doubt" : confidence >= 0.7 ? "this is likely" : "this is uncertain");
 
 function FrameTable({ records, frames, set, chosen, onChoose, short }: Props & { records: Records; frames: FrameRecord[]; set: SetRecord; short: boolean }) {
   const measured = exposuresOf(records)?.measuredEv;

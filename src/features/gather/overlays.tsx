@@ -1,20 +1,19 @@
 "use client";
+import { GRID } from "../../core/measure/frameGrid";
 import type { FrameRecord, PinRecord } from "../../document/records/types";
 
 type ToScreen = (x: number, y: number) => [number, number];
-const COLUMNS = 12;
 
 /** Sharpness per cell against the frame's sharpest, as a figure; cells without structure stay empty. */
 export function SharpnessMap({ at, frame }: { at: ToScreen; frame: FrameRecord }) {
   const cells = frame.measures.sharpness;
-  const rows = Math.round(cells.length / COLUMNS);
   const top = Math.max(0.001, ...cells.map((v) => v ?? 0));
   return (
     <g>
       {cells.map((v, i) => {
         if (v === null) return null;
-        const [cx, cy] = [(i % COLUMNS) + 0.5, Math.floor(i / COLUMNS) + 0.5];
-        const [x, y] = at((cx * frame.width) / COLUMNS, (cy * frame.height) / rows);
+        const [cx, cy] = [(i % GRID.columns) + 0.5, Math.floor(i / GRID.columns) + 0.5];
+        const [x, y] = at((cx * frame.width) / GRID.columns, (cy * frame.height) / GRID.rows);
         const share = v / top;
         return (
           <g key={i}>

@@ -12,6 +12,7 @@ import { PictureView, type Pane } from "../../view/PictureView";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ReadoutLine } from "../../view/ReadoutLine";
 import { ViewChoices } from "../../view/ViewChoices";
+import { useHeldKey } from "../../view/useHeldKey";
 import { jumpTo } from "../../view/viewState";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
 import { setGeometry } from "../../document/edits";
@@ -30,7 +31,7 @@ export function ProofStage() {
   useEffect(() => {
     if (merge && !findings && !busy) void proof();
   }, [merge, findings, busy]);
-  useFlip(setFlipped);
+  useHeldKey("c", setFlipped);
   const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId);
   if (!merge || !reference) {
     return (
@@ -100,20 +101,6 @@ export function ProofStage() {
       />
     </StageLayout>
   );
-}
-
-/** Holding the key C shows the state compared against. */
-function useFlip(setFlipped: (on: boolean) => void): void {
-  useEffect(() => {
-    const down = (e: KeyboardEvent) => e.key === "c" && !e.ctrlKey && !e.metaKey && !(e.target as HTMLElement).closest("input, textarea") && setFlipped(true);
-    const up = (e: KeyboardEvent) => e.key === "c" && setFlipped(false);
-    window.addEventListener("keydown", down);
-    window.addEventListener("keyup", up);
-    return () => {
-      window.removeEventListener("keydown", down);
-      window.removeEventListener("keyup", up);
-    };
-  }, [setFlipped]);
 }
 
 /** The picture compared against: the merge, a frame or an earlier state, in the crop of now. */

@@ -1,7 +1,7 @@
 "use client";
 import { describeMatrix } from "../../core/geometry/describeMatrix";
 import type { FramePlacement, FrameRecord, RegistrationRecord } from "../../document/records/types";
-import { frameNumber } from "../../document/selectors";
+import { frameNumber, isMeasured } from "../../document/selectors";
 import { useSession } from "../../session/session";
 import { Figure, Heading, Row, Section, Soft, Table } from "../../ui/components/panels";
 import { percent, plain, signed, withUnit } from "../../ui/format";
@@ -21,6 +21,7 @@ export function PlacementLedger({ frames, registration, chosen, onChoose }: Prop
   const records = useSession((s) => s.records);
   const ids = registration.placements.map((p) => p.frameId);
   const left = registration.placements.filter((p) => !p.registered);
+  const unmeasured = registration.placements.filter((p) => p.registered && !isMeasured(p)).length;
   const worst = Math.max(0, ...registration.placements.map((p) => p.residualPx));
   const pinned = registration.placements.some((p) => p.drift);
   return (
@@ -31,6 +32,11 @@ export function PlacementLedger({ frames, registration, chosen, onChoose }: Prop
             ? `${left.length} of ${ids.length} frames left out`
             : `${ids.length} frames in place, ${worst.toFixed(2)} px left ${pinned ? "in the regions" : "at most"}`}
         </Heading>
+        {unmeasured > 0 && (
+          <Soft>
+            Of {unmeasured} of them nothing could be measured: judge {unmeasured === 1 ? "it" : "them"} by eye.
+          </Soft>
+        )}
         <Soft>What is left is the RMS shift over all places that agree, at full size.</Soft>
       </Section>
       <Table aria-label="Registration">
@@ -71,7 +77,11 @@ export function PlacementLedger({ frames, registration, chosen, onChoose }: Prop
                 </td>
                 <td>{figures ? <Figure value={`${signed(figures.dx, 1)} ${signed(figures.dy, 1)}`} word="px" /> : isReference ? "" : "none"}</td>
                 <td>{figures && <Figure value={`${signed(figures.rotationDeg, 2)}°`} word={plain(figures.scale, 4)} />}</td>
-                <td>{figures && <Figure value={withUnit(plain(p.residualBeforePx, 1), "px")} word={withUnit(plain(p.residualPx, 2), "px")} />}</td>
+                <td>
+                  {figures && (
+                    <Figure value={withUnit(plain(p.residualBeforePx, 1), "px")} word={isMeasured(p) ? withUnit(plain(p.residualPx, 2), "px") : "unknown"} />
+                  )}
+                </td>
                 <td>{figures && <Figure value={percent(p.agreeing)} word={SHORT[p.model]} />}</td>
               </Row>
             );

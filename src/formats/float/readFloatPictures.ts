@@ -2,6 +2,7 @@ import { DataUtils, FloatType } from "three";
 import { EXRLoader } from "three/examples/jsm/loaders/EXRLoader.js";
 import { HDRLoader } from "three/examples/jsm/loaders/HDRLoader.js";
 import type { SourceRaster } from "../../core/raster/raster";
+import { viewOf } from "../bytes";
 import { checkPictureSize, FormatError } from "../formatError";
 
 /** What both loaders give: RGBA or luminance samples, rows from the bottom up. */
@@ -13,6 +14,7 @@ interface Loaded {
 
 /** Reads an OpenEXR picture, half or float, the compressions three.js knows. @throws FormatError with one sentence */
 export function readExr(bytes: Uint8Array): SourceRaster {
+  checkExrSize(bytes);
   return upright(load(() => new EXRLoader().setDataType(FloatType).parse(copyOf(bytes)) as unknown as Loaded, "OpenEXR"));
 }
 
@@ -28,6 +30,34 @@ export function readHdr(bytes: Uint8Array): SourceRaster {
   );
 }
 
+/** Looks at the data window before anything is allocated. @see "OpenEXR file layout", openexr.com: attributes are name, type, size, value */
+function checkExrSize(bytes: Uint8Array): void {
+  const view = viewOf(bytes);
+  let p = 8;
+  const text = () => {
+    const end = bytes.indexOf(0, p);
+    if (end < 0 || end - p > 255) throw damaged("OpenEXR");
+    const value = String.fromCharCode(...bytes.subarray(p, end));
+    p = end + 1;
+    return value;
+  };
+  while (p < bytes.length && bytes[p] !== 0) {
+    const name = text();
+    text();
+    if (p + 4 > bytes.length) break;
+    const size = view.getInt32(p, true);
+    if (size < 0 || p + 4 + size > bytes.length) break;
+    if (name === "dataWindow" && size === 16) {
+      const [x0, y0, x1, y1] = [4, 8, 12, 16].map((o) => view.getInt32(p + o, true));
+      return checkPictureSize(x1 - x0 + 1, y1 - y0 + 1);
+    }
+    p += 4 + size;
+  }
+  throw damaged("OpenEXR");
+}
+
+const damaged = (name: string) => new FormatError("damaged", `The ${name} data is damaged or cut short and cannot be read.`);
+
 const copyOf = (bytes: Uint8Array): ArrayBuffer => bytes.slice().buffer;
 
 function load(parse: () => Loaded, name: string): Loaded {
@@ -36,12 +66,9 @@ function load(parse: () => Loaded, name: string): Loaded {
     picture = parse();
   } catch (reason) {
     const unsupported = /unsupported|not support|multi|deep/i.test((reason as Error).message ?? "");
-    throw unsupported
-      ? new FormatError("unsupported", `The ${name} picture is stored in a way Marsh does not read.`)
-      : new FormatError("damaged", `The ${name} data is damaged or cut short and cannot be read.`);
+    throw unsupported ? new FormatError("unsupported", `The ${name} picture is stored in a way Marsh does not read.`) : damaged(name);
   }
-  if (!picture?.data || !(picture.width > 0)) throw new FormatError("damaged", `The ${name} data is damaged or cut short and cannot be read.`);
-  checkPictureSize(picture.width, picture.height);
+  if (!picture?.data || !(picture.width > 0)) throw damaged(name);
   return picture;
 }
 

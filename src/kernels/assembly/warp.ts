@@ -10,6 +10,14 @@ function tapWeight(k: i32, t: f32): f32 {
   return (0.5 * t - 0.5) * t * t;
 }
 
+/** How much further from the centre a lens shows what lies at a squared distance, see core/geometry/lens. */
+// @ts-ignore: decorator
+@inline
+function stretch(distance2: f64, perHalf: f64, k1: f64, k2: f64): f64 {
+  const r2 = distance2 * perHalf;
+  return 1.0 + r2 * (k1 + r2 * k2);
+}
+
 // @ts-ignore: decorator
 @inline
 function pixel(src: usize, sw: i32, sh: i32, x: i32, y: i32): v128 {
@@ -42,10 +50,9 @@ export function warpRows(
       const q = 1.0 / (g * fx + h * fy + i);
       let u = (a * fx + b * fy + c) * q, v = (d * fx + e * fy + f) * q;
       if (perHalf != 0.0) {
-        const r2 = ((u - cx) * (u - cx) + (v - cy) * (v - cy)) * perHalf;
-        const stretch = 1.0 + r2 * (k1 + r2 * k2);
-        u = cx + (u - cx) * stretch;
-        v = cy + (v - cy) * stretch;
+        const s = stretch((u - cx) * (u - cx) + (v - cy) * (v - cy), perHalf, k1, k2);
+        u = cx + (u - cx) * s;
+        v = cy + (v - cy) * s;
       }
       u -= <f64>sx0;
       v -= <f64>sy0;
@@ -100,10 +107,9 @@ export function warpFloatRows(
       const q = 1.0 / (g * fx + h * fy + i);
       let u = (a * fx + b * fy + c) * q, v = (d * fx + e * fy + f) * q;
       if (perHalf != 0.0) {
-        const r2 = ((u - cx) * (u - cx) + (v - cy) * (v - cy)) * perHalf;
-        const stretch = 1.0 + r2 * (k1 + r2 * k2);
-        u = cx + (u - cx) * stretch;
-        v = cy + (v - cy) * stretch;
+        const s = stretch((u - cx) * (u - cx) + (v - cy) * (v - cy), perHalf, k1, k2);
+        u = cx + (u - cx) * s;
+        v = cy + (v - cy) * s;
       }
       u -= <f64>sx0;
       v -= <f64>sy0;

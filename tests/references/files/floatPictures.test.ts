@@ -66,6 +66,16 @@ it("a Radiance picture is read to its own precision", async () => {
   }
 });
 
+it("an OpenEXR picture that states an absurd size is refused before anything is made for it", async () => {
+  const bytes = new Uint8Array(readFileSync(join(folder, "float_zip.exr")));
+  const at = Buffer.from(bytes).indexOf("dataWindow\0box2i\0") + 17 + 4;
+  const view = new DataView(bytes.buffer);
+  view.setInt32(at + 8, 900_000, true);
+  view.setInt32(at + 12, 900_000, true);
+  const jpeg = await jpegReady;
+  expect(() => readPicture(bytes, jpeg)).toThrow(/the limits are 30000 px a side/);
+});
+
 it("a float picture that is cut short gets one sentence", async () => {
   const bytes = new Uint8Array(readFileSync(join(folder, "float_zip.exr")));
   const jpeg = await jpegReady;

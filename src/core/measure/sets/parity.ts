@@ -13,8 +13,6 @@ export interface FrameParity {
   blueEv: number;
   /** slope of log light against log light: 1 for the same tone response */
   tone: number;
-  /** exposure against the other, EV */
-  relativeEv: number;
 }
 
 export interface ParityFrame {
@@ -43,12 +41,23 @@ export const ASPECT_NAMES: Record<ParityAspect, string> = {
   sharpening: "Sharpening or blur",
 };
 
+/** A frame that differs, and by how much, where a development can make that equal. */
+export interface OddFrame {
+  frameId: string;
+  number: number;
+  what: string;
+  /** k1 against what most have */
+  k1?: number;
+  /** red and blue against green, EV against the frame most are like */
+  balance?: { redEv: number; blueEv: number };
+}
+
 /** A difference between the frames of a set. */
 export interface ParityDifference {
   aspect: ParityAspect;
   geometric: boolean;
   /** what each frame has, where it is not what most have; figures are against the others */
-  frames: { frameId: string; number: number; what: string }[];
+  frames: OddFrame[];
   /** what most have, or "" where the figures say it already */
   usual: string;
 }
@@ -59,31 +68,36 @@ const LIMITS = { rotationDeg: 20, scale: 0.02, k1: 0.004, balanceEv: 0.12, tone:
 /** The differences between the frames of a set, geometry first. */
 export function compareParity(frames: ParityFrame[], measured: FrameParity[]): ParityDifference[] {
   const found: ParityDifference[] = [];
-  const add = (aspect: ParityAspect, usual: string, odd: { frame: ParityFrame; what: string }[]) => {
-    if (odd.length === 0) return;
-    const named = odd.map(({ frame, what }) => ({ frameId: frame.id, number: frame.number, what }));
-    found.push({ aspect, geometric: GEOMETRIC.includes(aspect), usual, frames: named });
+  const add = (aspect: ParityAspect, usual: string, odd: (Omit<OddFrame, "frameId" | "number"> & { id: string })[]) => {
+    const named = odd.flatMap(({ id, ...rest }) => {
+      const frame = frames.find((f) => f.id === id);
+      return frame ? [{ frameId: id, number: frame.number, ...rest }] : [];
+    });
+    if (named.length > 0) found.push({ aspect, geometric: GEOMETRIC.includes(aspect), usual, frames: named });
   };
   const byName = (aspect: ParityAspect, nameOf: (f: ParityFrame) => string) => {
     const usual = mostCommon(frames.map(nameOf));
     add(
       aspect,
       usual,
-      frames.filter((f) => nameOf(f) !== usual).map((frame) => ({ frame, what: nameOf(frame) })),
+      frames.filter((f) => nameOf(f) !== usual).map((f) => ({ id: f.id, what: nameOf(f) })),
     );
   };
-  const byFigure = (aspect: ParityAspect, figureOf: (m: FrameParity) => number, limit: number, text: (against: number, own: number) => string) => {
-    const known = measured.filter((m) => m.comparable);
+  const known = measured.filter((m) => m.comparable);
+  const others = frames.length > 2 ? "the others" : "the other";
+  /** Frames whose figure is further than the limit from what most have; `say` gets the figure against that. */
+  const byFigure = (
+    aspect: ParityAspect,
+    figureOf: (m: FrameParity) => number,
+    limit: number,
+    say: (against: number, m: FrameParity) => Omit<OddFrame, "frameId" | "number">,
+  ) => {
     if (known.length < 2) return;
-    const usual = middleOf(known.map(figureOf));
-    const odd = known.filter((m) => Math.abs(figureOf(m) - usual) > limit);
+    const usual = figureOf(middleOf(known, figureOf));
     add(
       aspect,
       "",
-      odd.flatMap((m) => {
-        const frame = frames.find((f) => f.id === m.frameId);
-        return frame ? [{ frame, what: text(figureOf(m) - usual, figureOf(m)) }] : [];
-      }),
+      known.filter((m) => Math.abs(figureOf(m) - usual) > limit).map((m) => ({ id: m.frameId, ...say(figureOf(m) - usual, m) })),
     );
   };
   byName("size", (f) => `${f.width}×${f.height} px`);
@@ -92,7 +106,7 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
     "rotation",
     (m) => m.rotationDeg,
     LIMITS.rotationDeg,
-    (v) => `turned by ${v.toFixed(0)}° against the others`,
+    (v) => ({ what: `turned by ${v.toFixed(0)}° against ${others}` }),
   );
   const oneSize = frames.every((f) => f.width === frames[0].width && f.height === frames[0].height);
   if (oneSize)
@@ -100,31 +114,38 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
       "scale",
       (m) => m.scale,
       LIMITS.scale,
-      (v) => `${signed(v * 100, 1)} % larger than in the others`,
+      (v) => ({ what: `${signed(v * 100, 1)} % larger than in ${others}` }),
     );
   byFigure(
     "lens",
     (m) => m.k1,
     LIMITS.k1,
-    (v) => `k1 ${signed(v, 3)} against the others: a ${v < 0 ? "barrel" : "cushion"} they do not have`,
+    (v) => ({ what: `k1 ${signed(v, 3)} against ${others}: a ${v < 0 ? "barrel" : "cushion"} not found there`, k1: v }),
   );
-  const balance = (m: FrameParity) => Math.sign(m.blueEv - m.redEv) * Math.hypot(m.redEv, m.blueEv);
-  byFigure("whiteBalance", balance, LIMITS.balanceEv, (v) => `${Math.abs(v).toFixed(1)} EV ${v > 0 ? "cooler" : "warmer"} than most`);
+  const warmth = (m: FrameParity) => Math.sign(m.blueEv - m.redEv) * Math.hypot(m.redEv, m.blueEv);
+  byFigure("whiteBalance", warmth, LIMITS.balanceEv, (v, m) => {
+    const usual = middleOf(known, warmth);
+    const number = frames.find((f) => f.id === usual.frameId)?.number;
+    return {
+      what: `${Math.abs(v).toFixed(1)} EV ${v > 0 ? "cooler" : "warmer"} than frame ${number}`,
+      balance: { redEv: m.redEv - usual.redEv, blueEv: m.blueEv - usual.blueEv },
+    };
+  });
   byFigure(
     "tone",
     (m) => m.tone,
     LIMITS.tone,
-    (_, own) => `slope ${own.toFixed(2)} against the frame compared with`,
+    (_, m) => ({ what: `slope ${m.tone.toFixed(2)} against the frame compared with` }),
   );
   byName("colorSpace", (f) => f.colorName);
   const edges = frames.filter((f) => f.edgeWidthPx > 0);
   if (edges.length >= 2) {
-    const usual = middleOf(edges.map((f) => f.edgeWidthPx));
+    const usual = middleOf(edges, (f) => f.edgeWidthPx).edgeWidthPx;
     const odd = edges.filter((f) => f.edgeWidthPx > usual * LIMITS.edgeRatio || f.edgeWidthPx < usual / LIMITS.edgeRatio);
     add(
       "sharpening",
       `edges ${usual.toFixed(1)} px wide`,
-      odd.map((frame) => ({ frame, what: `${frame.edgeWidthPx.toFixed(1)} px` })),
+      odd.map((f) => ({ id: f.id, what: `${f.edgeWidthPx.toFixed(1)} px` })),
     );
   }
   return found;
@@ -136,9 +157,9 @@ function mostCommon(names: string[]): string {
   return [...count].sort((a, b) => b[1] - a[1])[0]?.[0] ?? "";
 }
 
-/** The value that is nearest to all others: with two frames the first, else the median. */
-function middleOf(values: number[]): number {
-  if (values.length === 2) return values[0];
-  const sorted = [...values].sort((a, b) => a - b);
+/** The one in the middle: with two the first, else that of the median. */
+function middleOf<T>(items: T[], figureOf: (item: T) => number): T {
+  if (items.length === 2) return items[0];
+  const sorted = [...items].sort((a, b) => figureOf(a) - figureOf(b));
   return sorted[(sorted.length - 1) >> 1];
 }

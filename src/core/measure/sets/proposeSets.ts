@@ -10,7 +10,6 @@ export interface GatheredFrame {
   /** seconds since any start, or null */
   takenS: number | null;
   camera: string | null;
-  exposureTimeS: number | null;
   aperture: number | null;
   focalLengthMm: number | null;
   meteredEv: number | null;
@@ -39,6 +38,7 @@ export interface ProposedSet {
   kind: SetKind;
   frameIds: string[];
   reasons: string[];
+  /** 0..1, a judgement by kind and evidence, not a measured rate */
   confidence: number;
 }
 
@@ -118,7 +118,9 @@ function name(frames: GatheredFrame[], links: Link[]): ProposedSet {
     const thing = frames.find((f) => f.plainBorder > 0.9)!;
     return made("cutout", 0.7, `Frame ${thing.number} has one plain tone all around, the other shows a scene.`);
   }
-  const shift = median(links.map((l) => Math.hypot(l.dx, l.dy)));
+  const shifts = links.map((l) => Math.hypot(l.dx, l.dy));
+  const shift = median(shifts);
+  const farthest = Math.max(...shifts);
   const score = Math.min(...links.map((l) => l.score));
   const metered = spread(frames.map((f) => f.meteredEv));
   const measured = spread(frames.map((f) => f.measuredEv));
@@ -133,7 +135,7 @@ function name(frames: GatheredFrame[], links: Link[]): ProposedSet {
     if (metered !== null && metered < 0.2) reasons.push("The exposure is locked.");
     return made("panorama", metered === null || metered < 0.7 ? 0.9 : 0.6, ...reasons);
   }
-  const still = `All frames show the same view, shifted by ${(shift * 100).toFixed(1)} % at most between neighbours.`;
+  const still = `All frames show the same view, shifted by ${(farthest * 100).toFixed(1)} % at most between neighbours.`;
   const focus = focusMovement(frames);
   if ((measured ?? metered ?? 0) < STEP_EV && focus && frames.length >= 3) {
     return made("focus", 0.85, `Sharpness moves through the picture: ${focus.places} frames are each the sharpest somewhere.`, still);
@@ -151,7 +153,7 @@ function name(frames: GatheredFrame[], links: Link[]): ProposedSet {
     const source = metered !== null ? `${metered.toFixed(1)} EV as metered` : `${measured!.toFixed(1)} EV as measured`;
     const pause = longestPause(frames);
     const reasons = [`Exposures range over ${source}.`, still];
-    if (pause !== null && pause < 30) reasons.push(`They were taken within ${Math.max(1, Math.round(pause * (frames.length - 1)))} s.`);
+    if (pause !== null && pause < 30) reasons.push(`They were taken within ${Math.max(1, Math.ceil(spread(times)!))} s.`);
     return made("bracket", pause !== null && pause > 300 ? 0.6 : 0.95, ...reasons);
   }
   const pause = longestPause(frames);

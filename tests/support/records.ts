@@ -1,0 +1,36 @@
+import type { NewFrame } from "../../src/document/edits";
+
+/** An imported frame whose values nothing depends on but those given. */
+export function newFrame(over: Partial<NewFrame> = {}): NewFrame {
+  return {
+    sourceId: "a".repeat(64),
+    fileName: "a.jpg",
+    format: "JPEG",
+    width: 300,
+    height: 200,
+    bits: 8,
+    colorName: "sRGB",
+    exposureTimeS: 0.01,
+    aperture: 8,
+    iso: 100,
+    focalLengthMm: 24,
+    takenAt: null,
+    make: null,
+    model: null,
+    copyright: null,
+    meteredEv: -12,
+    notes: [],
+    measures: {
+      clippedHigh: [0, 0, 0],
+      clippedLow: [0, 0, 0],
+      noiseSigma: 1,
+      noiseAt: 0.2,
+      edgeWidthPx: 1.5,
+      brightness: 0.2,
+      sharpness: [],
+      stars: 0,
+      plainBorder: 0,
+    },
+    ...over,
+  };
+}
