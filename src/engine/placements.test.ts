@@ -163,3 +163,21 @@ it("an exposure developed for all frames changes the merge by as much, and clipp
   };
   expect((await at(1)) - (await at(0))).toBeCloseTo(1, 2);
 });
+
+it("views laid over each other do not depend on the bands they are drawn in", async () => {
+  const frames = framesOf(records);
+  const placed = setRegistration(unmovedRegistration(frames, frames[0], 2), {})(records);
+  const draw = async (mode: "difference" | "checker" | "edges", y: number, height: number) => {
+    const view = { kind: "placing" as const, frameId: ids[1], referenceId: ids[0], placing: { matrix: MOVE, lens: LENS }, mode };
+    return (await node.engine.renderView(placed, view, 0, { x: 0, y, width: size.width, height }, "srgb", SILENT)).rgba;
+  };
+  for (const mode of ["difference", "checker"] as const) {
+    const whole = await draw(mode, 0, size.height);
+    expect([...(await draw(mode, 100, 90))]).toEqual([...whole.subarray(100 * size.width * 4, 190 * size.width * 4)]);
+  }
+  // outlines are differences of neighbours: the first row of a band knows one side only, and must not show as a line
+  const edges = await draw("edges", 0, size.height);
+  const rowMean = (y: number) =>
+    edges.subarray(y * size.width * 4, (y + 1) * size.width * 4).reduce((sum, v, i) => sum + (i % 4 === 1 ? v : 0), 0) / size.width;
+  for (const y of [127, 128, 255, 256]) expect(Math.abs(rowMean(y) - (rowMean(y - 3) + rowMean(y + 3)) / 2)).toBeLessThan(6);
+});

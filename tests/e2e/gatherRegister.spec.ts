@@ -54,7 +54,7 @@ test("a frame without its partners' lens correction is caught, holds up register
   await page.getByLabel("Why do they differ?").fill("Dusk is blue");
   await page.getByRole("button", { name: "Keep the reason" }).click();
   await page.getByRole("button", { name: "Make equal" }).click();
-  await expect(page.getByText("Size, turn, scale, lens, white balance, tone and sharpening match.")).toBeVisible();
+  await expect(page.getByText("Size, turn, scale, lens, white balance, colour space and sharpening match.")).toBeVisible();
   await expect(page.getByText("White balance: Dusk is blue")).toBeVisible();
   await stage(page, "Register");
   await page.getByRole("button", { name: "Register 4 frames" }).click();

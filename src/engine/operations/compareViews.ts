@@ -104,15 +104,17 @@ function showChecker(f: Float32Array[], r: Float32Array[], gain: number, rect: R
 /** Outlines of the reference dark, of the frame light, on mid grey; where they meet they cancel. */
 function showEdges(f: Float32Array[], r: Float32Array[], gain: number, { width: w, height: h }: Rectangle): void {
   const encoded = (plane: Float32Array, scale: number) => Float32Array.from(plane, (v) => encodeSrgb(Math.min(1, Math.max(0, v * scale))));
-  const slope = (p: Float32Array, i: number) => Math.abs(p[i + 1] - p[i - 1]) + Math.abs(p[i + w] - p[i - w]);
   const [a, b] = [encoded(f[1], gain), encoded(r[1], 1)];
-  for (const plane of f) plane.fill(0.2);
-  for (let y = 1; y < h - 1; y++) {
-    for (let x = 1; x < w - 1; x++) {
-      const i = y * w + x;
-      const v = Math.min(1, Math.max(0, 0.48 + 1.6 * (slope(a, i) - slope(b, i))));
-      const light = v ** 2.2;
-      f[0][i] = f[1][i] = f[2][i] = light;
+  for (let y = 0; y < h; y++) {
+    const [up, down] = [Math.max(0, y - 1), Math.min(h - 1, y + 1)];
+    for (let x = 0; x < w; x++) {
+      const [left, right] = [Math.max(0, x - 1), Math.min(w - 1, x + 1)];
+      // at the rectangle's own border only one side is known; the slope is the same
+      const across = 2 / Math.max(1, right - left);
+      const along = 2 / Math.max(1, down - up);
+      const slope = (p: Float32Array) => Math.abs(p[y * w + right] - p[y * w + left]) * across + Math.abs(p[down * w + x] - p[up * w + x]) * along;
+      const v = Math.min(1, Math.max(0, 0.48 + 1.6 * (slope(a) - slope(b))));
+      f[0][y * w + x] = f[1][y * w + x] = f[2][y * w + x] = v ** 2.2;
     }
   }
 }

@@ -21,12 +21,12 @@ export function ParitySection({ onChoose }: { onChoose: (id: string) => void }) 
       <Heading>Do the frames match?</Heading>
       <Soft>
         {!set.parity
-          ? "Size, turn, lens correction, white balance, tone and sharpening have not been compared yet."
+          ? "Size, turn, scale, lens, white balance, colour space and sharpening have not been compared yet."
           : differences.length
             ? "Geometry has to be settled before registering; colour and tone may differ for good reasons."
             : incomparable.length
               ? "What could be compared matches."
-              : "Size, turn, scale, lens, white balance, tone and sharpening match."}
+              : "Size, turn, scale, lens, white balance, colour space and sharpening match."}
       </Soft>
       {set.parity && incomparable.length > 0 && (
         <Card $open>Frame {incomparable.join(", ")} could not be laid on the others, so its turn, scale, lens and light are not known.</Card>

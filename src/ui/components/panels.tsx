@@ -35,13 +35,13 @@ export const Table = styled.table`
     font-weight: 400;
     font-size: ${tokens.size.small};
     color: ${tokens.textSoft};
-    padding: 4px 4px 3px;
+    padding: 4px 3px 3px;
     white-space: nowrap;
     border-bottom: 1px solid ${tokens.lineStrong};
     vertical-align: bottom;
   }
   td {
-    padding: 5px 4px 4px;
+    padding: 5px 3px 4px;
     border-bottom: 1px solid ${tokens.line};
     vertical-align: top;
     line-height: 1.25;
@@ -52,7 +52,7 @@ export const Table = styled.table`
   }
   th:last-child,
   td:last-child {
-    padding-right: 12px;
+    padding-right: 6px;
   }
 `;
 
