@@ -57,7 +57,7 @@ test("from files to delivery, through a crash", async () => {
     .locator('input[type="file"]')
     .first()
     .setInputFiles([...DEMO, join(folder, "cut.jpg")]);
-  await page.waitForSelector("text=Exposure bracket, 5 frames, step 2.0 EV as metered");
+  await page.waitForSelector("text=Exposure bracket, 5 frames, step 2.0 EV as metered", { timeout: 120_000 });
   await quiet(page);
   await page.evaluate(() => {
     const data = new DataTransfer();
