@@ -2,12 +2,13 @@ const config = {
   testEnvironment: "node",
   testMatch: ["<rootDir>/src/**/*.test.ts", "<rootDir>/src/**/*.test.tsx", "<rootDir>/tests/references/**/*.test.ts"],
   transform: {
+    "/@jsquash/.+\\.js$": "<rootDir>/tests/support/assignedMeta.cjs",
     "^.+\\.(t|j|mj)sx?$": [
       "@swc/jest",
       { jsc: { target: "es2022", parser: { syntax: "typescript", tsx: true }, transform: { react: { runtime: "automatic" } } }, module: { type: "commonjs" } },
     ],
   },
-  transformIgnorePatterns: ["/node_modules/(?!(fast-png|iobuffer|colorjs.io|idb|three)/)"],
+  transformIgnorePatterns: ["/node_modules/(?!(fast-png|iobuffer|colorjs.io|idb|three|@jsquash|lcms-wasm|libraw-wasm)/)"],
   modulePathIgnorePatterns: ["<rootDir>/build", "<rootDir>/.next"],
   testTimeout: 120_000,
   maxWorkers: 2,

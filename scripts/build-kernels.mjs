@@ -1,6 +1,5 @@
 // Compiles the AssemblyScript kernels and puts the wasm files the application serves into public/wasm.
 import { copyFileSync, existsSync, mkdirSync, readdirSync, statSync } from "node:fs";
-import { createRequire } from "node:module";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import asc from "assemblyscript/asc";
@@ -36,5 +35,11 @@ if (!existsSync(target) || statSync(target).mtimeMs < newest) {
     process.exit(1);
   }
 }
-const codec = createRequire(import.meta.url).resolve("@cornerstonejs/codec-libjpeg-turbo-8bit/wasm");
-copyFileSync(codec, "public/wasm/jpeg.wasm");
+const CODECS = {
+  jpeg: "node_modules/@cornerstonejs/codec-libjpeg-turbo-8bit/dist/libjpegturbowasm.wasm",
+  webp: "node_modules/@jsquash/webp/codec/dec/webp_dec.wasm",
+  avif: "node_modules/@jsquash/avif/codec/dec/avif_dec.wasm",
+  raw: "node_modules/libraw-wasm/dist/libraw.wasm",
+  profiles: "node_modules/lcms-wasm/dist/lcms.wasm",
+};
+for (const [name, file] of Object.entries(CODECS)) copyFileSync(file, `public/wasm/${name}.wasm`);

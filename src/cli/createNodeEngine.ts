@@ -4,7 +4,7 @@ import { Engine } from "../engine/Engine";
 import type { EngineContext } from "../engine/EngineContext";
 import { MaskCache } from "../engine/operations/maskCache";
 import type { RasterStore } from "../engine/tiles/RasterStore";
-import { JpegCodec } from "../formats/jpeg/jpegCodec";
+import { Codecs } from "../formats/codecs";
 import { Kernels } from "../kernels/Kernels";
 import { NodeRasterStore } from "./NodeRasterStore";
 
@@ -15,7 +15,7 @@ export async function createNodeEngine(root: string, store: RasterStore = new No
   const ctx: EngineContext = {
     kernels,
     store,
-    jpeg: await JpegCodec.create(readFileSync(join(root, "public/wasm/jpeg.wasm"))),
+    codecs: await Codecs.create(async (name) => readFileSync(join(root, `public/wasm/${name}.wasm`))),
     colors: new Map(),
     files: new Map(),
     masks: new MaskCache(kernels),

@@ -1,4 +1,4 @@
-import type { JpegCodec } from "../formats/jpeg/jpegCodec";
+import type { Codecs } from "../formats/codecs";
 import type { InputColor } from "../formats/icc/readProfile";
 import type { Kernels } from "../kernels/Kernels";
 import { CancelledError } from "./task";
@@ -9,7 +9,7 @@ import type { MaskCache } from "./operations/maskCache";
 export interface EngineContext {
   kernels: Kernels;
   store: RasterStore;
-  jpeg: JpegCodec;
+  codecs: Codecs;
   loadSource(sourceId: string): Promise<Uint8Array>;
   /** colour of the sources met so far, by source id */
   colors: Map<string, InputColor>;

@@ -1,17 +1,22 @@
 import { REC2020, REC709, rgbToRgb } from "../core/color/primaries";
 import { applyOrientation } from "../core/raster/orientation";
 import type { SourceRaster } from "../core/raster/raster";
+import { colorOfCodes, reachesAboveWhite } from "./avif/codedColor";
+import { isAvif, readAvif, readAvifFacts } from "./avif/readAvif";
+import type { Codecs } from "./codecs";
 import type { ExifFacts } from "./exif/exif";
 import { readExif } from "./exif/readExif";
+import { readExr, readHdr } from "./float/readFloatPictures";
 import { checkPictureSize, FormatError, LIMITS } from "./formatError";
 import { readProfile, SRGB_INPUT, type InputColor } from "./icc/readProfile";
-import type { JpegCodec } from "./jpeg/jpegCodec";
+import { applyTables, colorAfterTables, hasTables } from "./icc/tableProfile";
 import { readJpegHeader, readJpegProfile } from "./jpeg/segments";
 import { readPng, readPngProfile } from "./png/readPng";
-import { readExr, readHdr } from "./float/readFloatPictures";
+import { isTiffRaw, readRaw } from "./raw/readRaw";
 import { isFloatTiff, readTiff, readTiffProfile } from "./tiff/readTiff";
+import { isWebp, readWebp, readWebpProfile } from "./webp/readWebp";
 
-export type PictureFormat = "JPEG" | "PNG" | "TIFF" | "OpenEXR" | "Radiance";
+export type PictureFormat = "JPEG" | "PNG" | "TIFF" | "WebP" | "AVIF" | "OpenEXR" | "Radiance" | "camera raw";
 
 export interface Picture {
   raster: SourceRaster;
@@ -22,36 +27,145 @@ export interface Picture {
   notes: string[];
 }
 
-/**
- * Reads a picture file by its content, not by its name; orientation is applied, an ICC matrix profile honoured.
- * @throws FormatError with one sentence for people
- */
-export function readPicture(bytes: Uint8Array, jpeg: JpegCodec): Picture {
-  if (bytes.length === 0) throw new FormatError("damaged", "The file is empty.");
-  if (bytes.length > LIMITS.fileBytes) throw new FormatError("limit", `The file is over ${LIMITS.fileBytes / 1e9} GB, the largest Marsh reads.`);
-  const { format, raster, profile } = decode(bytes, jpeg);
-  const exif = readExif(bytes);
-  if (raster.bits !== 32) return { raster: applyOrientation(raster, exif.orientation), exif, format, ...interpretProfile(profile) };
-  // float samples are kept as linear light, so a profile's curves are undone at once
-  const { color, notes } = interpretFloat(profile);
-  if (profile) raster.data.forEach((v, i) => (raster.data[i] = color.curves[i % 3](v)));
-  return { raster: applyOrientation(raster, exif.orientation), exif, format, color: linearOf(color), notes };
+/** What a decoder gives: samples as stored, and what it alone knows. */
+interface Decoded {
+  raster: SourceRaster;
+  /** facts for what the metadata leaves open */
+  facts?: ExifFacts;
+  /** orientation where the container, not the EXIF, states it; 1 where the decoder has turned the picture */
+  orientation?: number;
+  notes?: string[];
 }
 
-/** The colour a file is encoded in, without decoding its pixels. */
-export function readColor(bytes: Uint8Array): { color: InputColor; notes: string[] } {
+/** A file's colour, and what its samples have to go through to have it. */
+interface ColorFacts {
+  color: InputColor;
+  notes: string[];
+  /** a profile that goes through tables */
+  tables?: Uint8Array;
+  /** samples become linear floats: floats already, or light above white */
+  float?: boolean;
+}
+
+/**
+ * Reads a picture file by its content, not by its name; orientation is applied, ICC profiles are honoured.
+ * @throws FormatError with one sentence for people
+ */
+export async function readPicture(bytes: Uint8Array, codecs: Codecs): Promise<Picture> {
+  if (bytes.length === 0) throw new FormatError("damaged", "The file is empty.");
+  if (bytes.length > LIMITS.fileBytes) throw new FormatError("limit", `The file is over ${LIMITS.fileBytes / 1e9} GB, the largest Marsh reads.`);
+  const format = formatOf(bytes);
+  const decoded = await decode(bytes, format, codecs);
+  const { color, notes, tables, float } = colorFacts(bytes, format);
+  const exif = completed(readExif(bytes), decoded);
+  let raster = decoded.raster;
+  if (tables) raster = await applyTables(raster, tables, await codecs.module("profiles"));
+  else if (float) raster = linearize(raster, color);
+  return {
+    raster: applyOrientation(raster, exif.orientation),
+    exif,
+    color: float ? linearOf(color) : color,
+    format,
+    notes: [...notes, ...(decoded.notes ?? [])],
+  };
+}
+
+/** The colour a file's decoded samples are in, without decoding them. */
+export function readColor(bytes: Uint8Array): InputColor {
+  const { color, float } = colorFacts(bytes, formatOf(bytes));
+  return float ? linearOf(color) : color;
+}
+
+function formatOf(bytes: Uint8Array): PictureFormat {
   const head = (bytes[0] << 8) | bytes[1];
-  if (head === 0xffd8) return interpretProfile(readJpegProfile(bytes));
-  if (head === 0x8950) return interpretProfile(readPngProfile(bytes));
-  if (head === 0x762f || head === 0x233f) return { color: linearOf(interpretFloat(null).color), notes: [] };
-  const profile = readTiffProfile(bytes);
-  return isFloatTiff(bytes) ? { color: linearOf(interpretFloat(profile).color), notes: [] } : interpretProfile(profile);
+  if (head === 0xffd8) return "JPEG";
+  if (head === 0x8950) return "PNG";
+  if (head === 0x762f) return "OpenEXR";
+  if (head === 0x233f) return "Radiance";
+  if (isWebp(bytes)) return "WebP";
+  if (isAvif(bytes)) return "AVIF";
+  if ((head === 0x4949 || head === 0x4d4d) && isPlainTiff(bytes)) return "TIFF";
+  // sensor data comes in many containers; its decoder says whether it knows this one
+  return "camera raw";
+}
+
+/** A TIFF 6.0 or BigTIFF that holds a finished picture. */
+function isPlainTiff(bytes: Uint8Array): boolean {
+  const version = bytes[0] === 0x49 ? bytes[2] | (bytes[3] << 8) : (bytes[2] << 8) | bytes[3];
+  return version === 43 || (version === 42 && !isTiffRaw(bytes));
+}
+
+async function decode(bytes: Uint8Array, format: PictureFormat, codecs: Codecs): Promise<Decoded> {
+  switch (format) {
+    case "JPEG": {
+      const { width, height, channels } = readJpegHeader(bytes);
+      checkPictureSize(width, height);
+      if (channels === 4) throw new FormatError("unsupported", "The JPEG is not RGB or grey (four channels, probably CMYK). Convert it to RGB first.");
+      return { raster: codecs.jpeg.decode(bytes) };
+    }
+    case "PNG":
+      return readPng(bytes);
+    case "TIFF":
+      return readTiff(bytes);
+    case "WebP":
+      return readWebp(bytes, await codecs.module("webp"));
+    case "AVIF": {
+      const { raster, facts } = await readAvif(bytes, await codecs.module("avif"));
+      return { raster, orientation: facts.orientation };
+    }
+    case "OpenEXR":
+      return { raster: readExr(bytes) };
+    case "Radiance":
+      return { raster: readHdr(bytes) };
+    case "camera raw":
+      return { ...(await readRaw(bytes, await codecs.module("raw"))), orientation: 1 };
+  }
+}
+
+function colorFacts(bytes: Uint8Array, format: PictureFormat): ColorFacts {
+  switch (format) {
+    case "JPEG":
+      return colorOfProfile(readJpegProfile(bytes));
+    case "PNG":
+      return colorOfProfile(readPngProfile(bytes));
+    case "WebP":
+      return colorOfProfile(readWebpProfile(bytes));
+    case "TIFF":
+      return isFloatTiff(bytes) ? colorOfFloats(readTiffProfile(bytes)) : colorOfProfile(readTiffProfile(bytes));
+    case "OpenEXR":
+    case "Radiance":
+      return colorOfFloats(null);
+    case "camera raw":
+      return { color: { ...linearOf(SRGB_INPUT(rgbToRgb(REC2020, REC2020))), name: "linear Rec. 2020" }, notes: [] };
+    case "AVIF": {
+      const { profile, coded } = readAvifFacts(bytes);
+      if (profile || !coded) return colorOfProfile(profile);
+      return orSrgb(() => ({ color: colorOfCodes(coded), float: reachesAboveWhite(coded) }));
+    }
+  }
+}
+
+function colorOfProfile(profile: Uint8Array | null): ColorFacts {
+  if (!profile) return orSrgb(() => ({}));
+  return orSrgb(() => (hasTables(profile) ? { color: colorAfterTables(profile), tables: profile } : { color: readProfile(profile) }));
 }
 
 /** Colour of float samples: linear Rec. 709 where nothing is said. */
-function interpretFloat(profile: Uint8Array | null): { color: InputColor; notes: string[] } {
-  const { color, notes } = interpretProfile(profile);
-  return { color: profile && notes.length === 0 ? color : { ...linearOf(color), name: "linear Rec. 709" }, notes };
+function colorOfFloats(profile: Uint8Array | null): ColorFacts {
+  const facts = colorOfProfile(profile);
+  if (profile && facts.notes.length === 0) return { ...facts, float: true };
+  return { color: { ...linearOf(facts.color), name: "linear Rec. 709" }, notes: facts.notes, float: true };
+}
+
+/** Without a usable profile a picture is taken as sRGB, and said so where there was one. */
+function orSrgb(read: () => Partial<ColorFacts>): ColorFacts {
+  const color = SRGB_INPUT(rgbToRgb(REC709, REC2020));
+  try {
+    return { color, notes: [], ...read() };
+  } catch (error) {
+    if (!(error instanceof FormatError)) throw error;
+    return { color, notes: [`${error.message} The picture is taken as sRGB.`] };
+  }
 }
 
 /** The same primaries for samples that are linear already. */
@@ -60,28 +174,17 @@ function linearOf(color: InputColor): InputColor {
   return { ...color, curves: [same, same, same] };
 }
 
-function interpretProfile(profile: Uint8Array | null): { color: InputColor; notes: string[] } {
-  const assumed = SRGB_INPUT(rgbToRgb(REC709, REC2020));
-  if (!profile) return { color: assumed, notes: [] };
-  try {
-    return { color: readProfile(profile), notes: [] };
-  } catch (error) {
-    if (!(error instanceof FormatError)) throw error;
-    return { color: assumed, notes: [`${error.message} The picture is taken as sRGB.`] };
-  }
+/** Linear floats of coded samples. */
+function linearize({ width, height, bits, data }: SourceRaster, color: InputColor): SourceRaster {
+  const top = bits === 32 ? 1 : 2 ** bits - 1;
+  const tables = bits === 32 ? null : color.curves.map((curve) => Float32Array.from({ length: top + 1 }, (_, code) => curve(code / top)));
+  const out = bits === 32 ? (data as Float32Array) : new Float32Array(data.length);
+  for (let i = 0, c = 0; i < data.length; i++, c = c === 2 ? 0 : c + 1) out[i] = tables ? tables[c][data[i]] : color.curves[c](data[i]);
+  return { width, height, bits: 32, data: out };
 }
 
-function decode(bytes: Uint8Array, jpeg: JpegCodec): { format: Picture["format"]; raster: SourceRaster; profile: Uint8Array | null } {
-  const head = (bytes[0] << 8) | bytes[1];
-  if (head === 0xffd8) {
-    const { width, height, channels } = readJpegHeader(bytes);
-    checkPictureSize(width, height);
-    if (channels === 4) throw new FormatError("unsupported", "The JPEG is not RGB or grey (four channels, probably CMYK). Convert it to RGB first.");
-    return { format: "JPEG", raster: jpeg.decode(bytes), profile: readJpegProfile(bytes) };
-  }
-  if (head === 0x8950) return { format: "PNG", ...readPng(bytes) };
-  if (head === 0x4949 || head === 0x4d4d) return { format: "TIFF", ...readTiff(bytes) };
-  if (head === 0x762f) return { format: "OpenEXR", raster: readExr(bytes), profile: null };
-  if (head === 0x233f) return { format: "Radiance", raster: readHdr(bytes), profile: null };
-  throw new FormatError("unsupported", "This is not a JPEG, PNG, TIFF, OpenEXR or Radiance picture.");
+/** Metadata with what only the decoder knows. */
+function completed(exif: ExifFacts, { facts, orientation }: Decoded): ExifFacts {
+  const known = Object.fromEntries(Object.entries(exif).filter(([, v]) => v !== null));
+  return { ...exif, ...facts, ...known, orientation: orientation ?? exif.orientation };
 }

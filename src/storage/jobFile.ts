@@ -4,7 +4,7 @@ import { FormatError } from "../formats/formatError";
 import { readZip, type RandomBytes, type ZipEntry } from "../formats/archive/readZip";
 import { ZipWriter } from "../formats/archive/ZipWriter";
 
-const EXTENSION = { JPEG: "jpg", PNG: "png", TIFF: "tif", OpenEXR: "exr", Radiance: "hdr" } as const;
+const EXTENSION = { JPEG: "jpg", PNG: "png", TIFF: "tif", WebP: "webp", AVIF: "avif", OpenEXR: "exr", Radiance: "hdr", "camera raw": "raw" } as const;
 export const JOB_ENTRY = "job.json";
 
 /** Where a source lies in a job file. */

@@ -1,10 +1,10 @@
 import { readFileSync } from "node:fs";
 import { Kernels } from "../../src/kernels/Kernels";
-import { JpegCodec } from "../../src/formats/jpeg/jpegCodec";
+import { Codecs } from "../../src/formats/codecs";
 
 /** The kernels as they ship. */
 export const loadKernels = (): Promise<Kernels> => Kernels.create(readFileSync("public/wasm/kernels.wasm"));
-export const loadJpeg = (): Promise<JpegCodec> => JpegCodec.create(readFileSync("public/wasm/jpeg.wasm"));
+export const loadCodecs = (): Promise<Codecs> => Codecs.create(async (name) => readFileSync(`public/wasm/${name}.wasm`));
 
 /** Repeatable pseudo-random numbers 0..1 (mulberry32). */
 export function randomOf(seed: number): () => number {

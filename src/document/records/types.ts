@@ -75,7 +75,7 @@ export interface FrameRecord {
   development: Development;
   sourceId: string;
   fileName: string;
-  format: "JPEG" | "PNG" | "TIFF" | "OpenEXR" | "Radiance";
+  format: "JPEG" | "PNG" | "TIFF" | "WebP" | "AVIF" | "OpenEXR" | "Radiance" | "camera raw";
   width: number;
   height: number;
   bits: 8 | 16 | 32;

@@ -80,7 +80,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
       .required()
       .matches(/^[0-9a-f]{64}$/),
     fileName: string().required().max(300),
-    format: string().oneOf(["JPEG", "PNG", "TIFF", "OpenEXR", "Radiance"]).required(),
+    format: string().oneOf(["JPEG", "PNG", "TIFF", "WebP", "AVIF", "OpenEXR", "Radiance", "camera raw"]).required(),
     width: finite().integer().min(1).max(30000),
     height: finite().integer().min(1).max(30000),
     bits: number().oneOf([8, 16, 32]).required(),

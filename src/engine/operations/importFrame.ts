@@ -17,7 +17,7 @@ export type ImportedFrame = NewFrame;
 export async function importFrame(ctx: EngineContext, fileName: string, bytes: Uint8Array, task: Task): Promise<ImportedFrame> {
   await task.step(0, 4, `Reading ${fileName}`);
   const sourceId = await sha256(bytes);
-  const picture = readPicture(bytes, ctx.jpeg);
+  const picture = await readPicture(bytes, ctx.codecs);
   await task.step(1, 4, `Keeping ${fileName}`);
   await makeOnce(ctx, sourceKey(sourceId), () => storePicture(ctx, sourceId, picture));
   await task.step(2, 4, `Measuring ${fileName}`);

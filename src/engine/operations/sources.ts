@@ -17,7 +17,7 @@ export async function openSource(ctx: EngineContext, sourceId: string): Promise<
   if (open) return open;
   return makeOnce(ctx, key, async () => {
     const known = ctx.files.get(key) ?? (await ctx.store.open(key));
-    if (!known) return storePicture(ctx, sourceId, readPicture(await ctx.loadSource(sourceId), ctx.jpeg));
+    if (!known) return storePicture(ctx, sourceId, await readPicture(await ctx.loadSource(sourceId), ctx.codecs));
     ctx.files.set(key, known);
     return known;
   });
@@ -53,7 +53,7 @@ export async function storePicture(ctx: EngineContext, sourceId: string, picture
 export async function colorOf(ctx: EngineContext, sourceId: string): Promise<InputColor> {
   const known = ctx.colors.get(sourceId);
   if (known) return known;
-  const color = readColor(await ctx.loadSource(sourceId)).color;
+  const color = readColor(await ctx.loadSource(sourceId));
   ctx.colors.set(sourceId, color);
   return color;
 }

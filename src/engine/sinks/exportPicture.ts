@@ -69,7 +69,7 @@ export async function exportPicture(
       sink.write(planes, width * rows);
     });
   }
-  if (settings.format === "jpeg") await ctx.jpeg.prepareEncoder();
+  if (settings.format === "jpeg") await ctx.codecs.jpeg.prepareEncoder();
   const parts = sink.finish();
   return {
     parts,
@@ -164,7 +164,7 @@ function createSink(
       );
       at += n * 3;
     },
-    finish: () => [spliceJpeg(ctx.jpeg.encode(pixels, width, height, settings.quality), exifSegment(metadata), profile)],
+    finish: () => [spliceJpeg(ctx.codecs.jpeg.encode(pixels, width, height, settings.quality), exifSegment(metadata), profile)],
   };
 }
 

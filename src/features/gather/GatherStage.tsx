@@ -20,7 +20,6 @@ import { ReadoutSection } from "./ReadoutSection";
 import { SetLedger } from "./SetLedger";
 import { Cards, SharpnessMap } from "./overlays";
 
-export const PICTURE_TYPES = ["image/jpeg", "image/png", "image/tiff", ".tif", ".tiff", ".exr", ".hdr"];
 const toFiles = (files: File[]) => files.map((file) => ({ name: file.name, file }));
 
 /** Frames with what was measured of them, and the name of the set. */
@@ -41,7 +40,7 @@ export function GatherStage() {
           <Section>
             <Soft>Exposures in EV against the middle frame. Edges: 10 to 90 % width of the sharpest; smaller is sharper.</Soft>
             <RowOf>
-              <FilePicker accept={PICTURE_TYPES} multiple onFiles={(files) => void gather(toFiles(files))}>
+              <FilePicker multiple onFiles={(files) => void gather(toFiles(files))}>
                 Add frames
               </FilePicker>
               <Button isDisabled={busy !== null || readOnly} onPress={() => void groupFrames()}>
@@ -177,7 +176,7 @@ function EmptyGather() {
         title="Bring the frames of one picture"
         action={
           <RowOf>
-            <FilePicker accept={PICTURE_TYPES} multiple primary onFiles={(files) => void gather(toFiles(files))}>
+            <FilePicker multiple primary onFiles={(files) => void gather(toFiles(files))}>
               Choose files
             </FilePicker>
             {demos.map((d) => (

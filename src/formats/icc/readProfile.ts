@@ -2,6 +2,7 @@ import { decodeSrgb } from "../../core/color/srgbCurve";
 import { adaptation, D50_XYZ, D65, WORKING_TO_XYZ, xyzOfChromaticity } from "../../core/color/primaries";
 import { invert, multiply } from "../../core/geometry/matrix3";
 import { pow } from "../../core/numeric/elementary";
+import { viewOf } from "../bytes";
 import { FormatError } from "../formatError";
 
 /** How a source's encoded RGB becomes working RGB. */
@@ -19,18 +20,11 @@ export type Curve = (encoded: number) => number;
  * @throws FormatError for profiles of other kinds (tables, CMYK, grey) or damaged ones
  */
 export function readProfile(bytes: Uint8Array): InputColor {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  const text = (at: number, n: number) => String.fromCharCode(...bytes.subarray(at, at + n));
+  const view = viewOf(bytes);
+  const text = textOf(bytes);
   if (bytes.length < 132 || text(36, 4) !== "acsp") throw new FormatError("damaged", "The embedded colour profile is damaged.");
   if (text(16, 4) !== "RGB ") throw new FormatError("unsupported", `The embedded colour profile is for ${text(16, 4).trim()}, not RGB.`);
-  const tags = new Map<string, { at: number; size: number }>();
-  const count = Math.min(200, view.getUint32(128));
-  for (let i = 0; i < count && 144 + i * 12 <= bytes.length; i++) {
-    const p = 132 + i * 12;
-    const at = view.getUint32(p + 4);
-    const size = view.getUint32(p + 8);
-    if (at + size <= bytes.length && size >= 8) tags.set(text(p, 4), { at, size });
-  }
+  const tags = tagsOf(bytes);
   const column = (name: string): number[] => {
     const tag = tags.get(name);
     if (!tag || text(tag.at, 4) !== "XYZ " || tag.size < 20) throw new FormatError("unsupported", "The embedded colour profile has no simple RGB matrix.");
@@ -45,7 +39,7 @@ export function readProfile(bytes: Uint8Array): InputColor {
     return readCurve(view, text(tag.at, 4), tag.at, tag.size);
   });
   return {
-    name: describe(view, tags.get("desc"), text),
+    name: describeProfile(bytes),
     curves: curves as [Curve, Curve, Curve],
     toWorking: multiply(invert(WORKING_TO_XYZ), multiply(toD65, toPcs)),
   };
@@ -78,7 +72,31 @@ function readCurve(view: DataView, type: string, at: number, size: number): Curv
   };
 }
 
-function describe(view: DataView, tag: { at: number; size: number } | undefined, text: (at: number, n: number) => string): string {
+interface Tag {
+  at: number;
+  size: number;
+}
+
+const textOf = (bytes: Uint8Array) => (at: number, n: number) => String.fromCharCode(...bytes.subarray(at, at + n));
+
+/** The tags that lie inside the profile, by signature. */
+export function tagsOf(bytes: Uint8Array): Map<string, Tag> {
+  const tags = new Map<string, Tag>();
+  if (bytes.length < 132) return tags;
+  const view = viewOf(bytes);
+  const count = Math.min(200, view.getUint32(128));
+  for (let p = 132; p < 132 + count * 12 && p + 12 <= bytes.length; p += 12) {
+    const [at, size] = [view.getUint32(p + 4), view.getUint32(p + 8)];
+    if (at + size <= bytes.length && size >= 8) tags.set(textOf(bytes)(p, 4), { at, size });
+  }
+  return tags;
+}
+
+/** The profile's own name. */
+export function describeProfile(bytes: Uint8Array): string {
+  const view = viewOf(bytes);
+  const text = textOf(bytes);
+  const tag = tagsOf(bytes).get("desc");
   if (!tag) return "unnamed profile";
   if (text(tag.at, 4) === "desc") return text(tag.at + 12, Math.min(60, Math.max(0, view.getUint32(tag.at + 8) - 1)));
   if (text(tag.at, 4) === "mluc" && tag.size >= 28) {

@@ -6,7 +6,8 @@ import { Button, PrimaryButton } from "./Button";
 /** A button that opens the file dialog. */
 export function FilePicker(props: {
   children: ReactNode;
-  accept: string[];
+  /** all files where missing: readers go by content */
+  accept?: string[];
   multiple?: boolean;
   primary?: boolean;
   isDisabled?: boolean;

@@ -4,7 +4,7 @@ import { MaskCache } from "../../engine/operations/maskCache";
 import { sha256 } from "../../engine/graph/keys";
 import { CancelledError, type Task } from "../../engine/task";
 import { MemoryRasterStore } from "../../engine/tiles/MemoryRasterStore";
-import { JpegCodec } from "../../formats/jpeg/jpegCodec";
+import { Codecs } from "../../formats/codecs";
 import { Kernels } from "../../kernels/Kernels";
 import { loadSource, saveSource } from "../../storage/database";
 import { openJobFile, writeJobFile } from "../../storage/jobFile";
@@ -42,13 +42,13 @@ function createTask(id: number): Task {
 }
 
 async function createContext(): Promise<EngineContext> {
-  const fetchBytes = async (path: string) => (await fetch(path)).arrayBuffer();
-  const [kernelBytes, jpegBytes] = await Promise.all([fetchBytes("/wasm/kernels.wasm"), fetchBytes("/wasm/jpeg.wasm")]);
+  const fetchModule = async (name: string) => new Uint8Array(await (await fetch(`/wasm/${name}.wasm`)).arrayBuffer());
+  const [kernelBytes, codecs] = await Promise.all([fetchModule("kernels"), Codecs.create(fetchModule)]);
   const kernels = await Kernels.create(kernelBytes);
   return {
     kernels,
     store: await OpfsRasterStore.create().catch(() => new MemoryRasterStore()),
-    jpeg: await JpegCodec.create(jpegBytes),
+    codecs,
     loadSource,
     colors: new Map(),
     files: new Map(),

@@ -6,7 +6,7 @@ import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { readPicture } from "../../../src/formats/readPicture";
 import { FormatError } from "../../../src/formats/formatError";
-import { loadJpeg } from "../../support/kernels";
+import { loadCodecs } from "../../support/kernels";
 import { runMarsh, runPython, temporaryFolder } from "../../support/python";
 
 const MAKE = `
@@ -36,8 +36,8 @@ print(json.dumps(rgb.ravel().tolist()))
 `;
 const folder = temporaryFolder();
 const truth = runPython<number[]>(MAKE, [folder]);
-const jpegReady = loadJpeg();
-const read = async (name: string) => readPicture(new Uint8Array(readFileSync(join(folder, name))), await jpegReady);
+const codecsReady = loadCodecs();
+const read = async (name: string) => readPicture(new Uint8Array(readFileSync(join(folder, name))), await codecsReady);
 
 it.each([
   // relative steps of the format: half floats 2⁻¹¹, RGBE one part in 256 of the largest channel
@@ -72,15 +72,15 @@ it("an OpenEXR picture that states an absurd size is refused before anything is 
   const view = new DataView(bytes.buffer);
   view.setInt32(at + 8, 900_000, true);
   view.setInt32(at + 12, 900_000, true);
-  const jpeg = await jpegReady;
-  expect(() => readPicture(bytes, jpeg)).toThrow(/the limits are 30000 px a side/);
+  const codecs = await codecsReady;
+  await expect(readPicture(bytes, codecs)).rejects.toThrow(/the limits are 30000 px a side/);
 });
 
 it("a float picture that is cut short gets one sentence", async () => {
   const bytes = new Uint8Array(readFileSync(join(folder, "float_zip.exr")));
-  const jpeg = await jpegReady;
-  expect(() => readPicture(bytes.slice(0, bytes.length >> 1), jpeg)).toThrow(FormatError);
-  expect(() => readPicture(new TextEncoder().encode("#?RADIANCE\nFORMAT=32-bit_rle_rgbe\n\n+X 9 -Y 9\n"), jpeg)).toThrow("turned or damaged");
+  const codecs = await codecsReady;
+  await expect(readPicture(bytes.slice(0, bytes.length >> 1), codecs)).rejects.toThrow(FormatError);
+  await expect(readPicture(new TextEncoder().encode("#?RADIANCE\nFORMAT=32-bit_rle_rgbe\n\n+X 9 -Y 9\n"), codecs)).rejects.toThrow("turned or damaged");
 });
 
 it("float frames are registered and merged as they are", () => {

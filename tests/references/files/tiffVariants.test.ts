@@ -14,14 +14,14 @@ import { writeProfile } from "../../../src/formats/icc/writeProfile";
 import { spliceJpeg } from "../../../src/formats/jpeg/segments";
 import { readPicture } from "../../../src/formats/readPicture";
 import { TiffWriter } from "../../../src/formats/tiff/TiffWriter";
-import type { JpegCodec } from "../../../src/formats/jpeg/jpegCodec";
-import { loadJpeg, randomOf } from "../../support/kernels";
+import type { Codecs } from "../../../src/formats/codecs";
+import { loadCodecs, randomOf } from "../../support/kernels";
 import { runPython, temporaryFolder } from "../../support/python";
 
 const folder = temporaryFolder();
-let jpeg: JpegCodec;
+let codecs: Codecs;
 beforeAll(async () => {
-  jpeg = await loadJpeg();
+  codecs = await loadCodecs();
 });
 
 const WRITE = `
@@ -66,18 +66,18 @@ describe.each([
   beforeAll(() => {
     wanted = runPython<number[]>(WRITE, [String(bits), kind, source]);
   });
-  it.each(LAYOUTS)("%s", (name, options) => {
+  it.each(LAYOUTS)("%s", async (name, options) => {
     const turned = join(folder, `${bits}-${kind}-${name.replace(/\W/g, "")}.tif`);
     // tiffcp does not part the planes of 16-bit files
     if (name === "planes apart") runPython(PART, [source, turned]);
     else execFileSync("tiffcp", [...options, source, turned], { stdio: "ignore" });
-    const { raster } = readPicture(new Uint8Array(readFileSync(turned)), jpeg);
+    const { raster } = await readPicture(new Uint8Array(readFileSync(turned)), codecs);
     expect(raster).toMatchObject({ width: 93, height: 77, bits });
     expect(Buffer.compare(Buffer.from(Uint16Array.from(raster.data).buffer), Buffer.from(Uint16Array.from(wanted).buffer))).toBe(0);
   });
 });
 
-it("PNG, 8 and 16 bit, written by OpenCV", () => {
+it("PNG, 8 and 16 bit, written by OpenCV", async () => {
   const wanted = runPython<{ a: number[]; b: number[] }>(
     `import cv2, json, sys, numpy as np
 r = np.random.default_rng(3)
@@ -90,31 +90,31 @@ print(json.dumps({'a': a.ravel().tolist(), 'b': b.ravel().tolist()}))`,
     ["a", 16],
     ["b", 8],
   ] as const) {
-    const { raster } = readPicture(new Uint8Array(readFileSync(join(folder, `${name}.png`))), jpeg);
+    const { raster } = await readPicture(new Uint8Array(readFileSync(join(folder, `${name}.png`))), codecs);
     expect(raster).toMatchObject({ width: 53, height: 41, bits });
     expect([...raster.data]).toEqual(wanted[name]);
   }
 });
 
-it("CMYK and palette files of PIL are refused with a sentence", () => {
+it("CMYK and palette files of PIL are refused with a sentence", async () => {
   runPython(
     `from PIL import Image; import json, sys
 i = Image.new('RGB', (40, 40), (90, 120, 30)); i.convert('CMYK').save(sys.argv[1] + '/c.jpg'); i.convert('CMYK').save(sys.argv[1] + '/c.tif'); i.convert('P').save(sys.argv[1] + '/p.png')
 print(json.dumps(1))`,
     [folder],
   );
-  const read = (name: string) => () => readPicture(new Uint8Array(readFileSync(join(folder, name))), jpeg);
-  expect(read("c.jpg")).toThrow(/four channels, probably CMYK/);
-  expect(read("c.tif")).toThrow(/CMYK/);
-  expect(read("p.png")).toThrow(/palette/);
+  const read = (name: string) => readPicture(new Uint8Array(readFileSync(join(folder, name))), codecs);
+  await expect(read("c.jpg")).rejects.toThrow(/four channels, probably CMYK/);
+  await expect(read("c.tif")).rejects.toThrow(/CMYK/);
+  await expect(read("p.png")).rejects.toThrow(/palette/);
 });
 
 it("noise at the highest quality, which the coder cannot hold, is refused, and the next picture is written all the same", async () => {
   const random = randomOf(8);
   const noise = Uint8Array.from({ length: 64 * 48 * 3 }, () => Math.floor(random() * 256));
-  expect(() => jpeg.encode(noise, 64, 48, 100)).toThrow(/larger than the picture itself/);
-  await jpeg.prepareEncoder();
-  expect(jpeg.encode(noise, 64, 48, 90).length).toBeGreaterThan(3000);
+  expect(() => codecs.jpeg.encode(noise, 64, 48, 100)).toThrow(/larger than the picture itself/);
+  await codecs.jpeg.prepareEncoder();
+  expect(codecs.jpeg.encode(noise, 64, 48, 90).length).toBeGreaterThan(3000);
 });
 
 it("our files are what other readers say they are", () => {
@@ -145,7 +145,7 @@ it("our files are what other readers say they are", () => {
   hdr.writeRows(floats);
   write("our.hdr", hdr.finish());
   const pixels = Uint8Array.from(samples, (v) => v >> 8);
-  write("our.jpg", [spliceJpeg(jpeg.encode(pixels, width, height, 92), exifSegment(metadata), profile)]);
+  write("our.jpg", [spliceJpeg(codecs.jpeg.encode(pixels, width, height, 92), exifSegment(metadata), profile)]);
   const seen = runPython<{ t16: number[]; t32: number; hdr: number; jpeg: number; exif: Record<string, string>; icc: string }>(
     `import cv2, io, json, subprocess, sys, numpy as np, tifffile
 from PIL import Image, ImageCms
