@@ -35,11 +35,13 @@ if (!existsSync(target) || statSync(target).mtimeMs < newest) {
     process.exit(1);
   }
 }
+// each coder's compiled module and, where it has one, the script that starts it, both as they come
 const CODECS = {
-  jpeg: "node_modules/@cornerstonejs/codec-libjpeg-turbo-8bit/dist/libjpegturbowasm.wasm",
-  webp: "node_modules/@jsquash/webp/codec/dec/webp_dec.wasm",
-  avif: "node_modules/@jsquash/avif/codec/dec/avif_dec.wasm",
-  raw: "node_modules/libraw-wasm/dist/libraw.wasm",
-  profiles: "node_modules/lcms-wasm/dist/lcms.wasm",
+  jpeg: { wasm: "@cornerstonejs/codec-libjpeg-turbo-8bit/dist/libjpegturbowasm.wasm" },
+  webp: { wasm: "@jsquash/webp/codec/dec/webp_dec.wasm", js: "@jsquash/webp/codec/dec/webp_dec.js" },
+  avif: { wasm: "@jsquash/avif/codec/dec/avif_dec.wasm", js: "@jsquash/avif/codec/dec/avif_dec.js" },
+  raw: { wasm: "libraw-wasm/dist/libraw.wasm", js: "libraw-wasm/dist/libraw.js" },
+  profiles: { wasm: "lcms-wasm/dist/lcms.wasm", js: "lcms-wasm/dist/lcms.js" },
 };
-for (const [name, file] of Object.entries(CODECS)) copyFileSync(file, `public/wasm/${name}.wasm`);
+for (const [name, files] of Object.entries(CODECS))
+  for (const [ending, file] of Object.entries(files)) copyFileSync(`node_modules/${file}`, `public/wasm/${name}.${ending}`);

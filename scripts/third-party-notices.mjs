@@ -23,7 +23,7 @@ for (const [path, entry] of Object.entries(lock.packages)) {
   rows.push(`${name} ${entry.version}\n  ${typeof license === "string" ? license : JSON.stringify(license)}${copyright ? `\n  ${copyright}` : ""}`);
 }
 const unique = [...new Set(rows)];
-const text = `Third-party software that ships with Marsh, from the lock file. Each package's own licence text lies in node_modules.\nThe fonts IBM Plex Sans and IBM Plex Sans Condensed are under the SIL Open Font License 1.1.\nThe JPEG coder contains libjpeg-turbo (BSD-style and IJG licences), the WebP decoder libwebp (BSD), the AVIF decoder libavif and libaom (BSD).\nThe camera raw decoder contains LibRaw, taken under the CDDL 1.0 (of LGPL 2.1 or CDDL 1.0) and served unmodified as its own file, raw.wasm; no further demosaic packs.\nThe profile reader contains Little CMS (MIT).\n\n${unique.sort().join("\n")}\n`;
+const text = `Third-party software that ships with Marsh, from the lock file. Each package's own licence text lies in node_modules.\nThe fonts IBM Plex Sans and IBM Plex Sans Condensed are under the SIL Open Font License 1.1.\nThe JPEG coder contains libjpeg-turbo (BSD-style and IJG licences), the WebP decoder libwebp (BSD), the AVIF decoder libavif and libaom (BSD).\nThe camera raw decoder contains LibRaw, taken under the CDDL 1.0 (of LGPL 2.1 or CDDL 1.0) and served unmodified as files of its own, raw.js and raw.wasm; no further demosaic packs.\nThe profile reader contains Little CMS (MIT).\n\n${unique.sort().join("\n")}\n`;
 if (process.argv.includes("--check")) {
   if (!existsSync("THIRD-PARTY-NOTICES") || readFileSync("THIRD-PARTY-NOTICES", "utf8") !== text) {
     console.error("THIRD-PARTY-NOTICES is out of date: run node scripts/third-party-notices.mjs");

@@ -4,8 +4,8 @@ import { Engine } from "../engine/Engine";
 import type { EngineContext } from "../engine/EngineContext";
 import { MaskCache } from "../engine/operations/maskCache";
 import type { RasterStore } from "../engine/tiles/RasterStore";
-import { Codecs } from "../formats/codecs";
 import { Kernels } from "../kernels/Kernels";
+import { createNodeCodecs } from "./nodeCodecs";
 import { NodeRasterStore } from "./NodeRasterStore";
 
 /** The engine in Node: kernels and decoder from public/wasm, rasters in a temporary folder. */
@@ -15,7 +15,7 @@ export async function createNodeEngine(root: string, store: RasterStore = new No
   const ctx: EngineContext = {
     kernels,
     store,
-    codecs: await Codecs.create(async (name) => readFileSync(join(root, `public/wasm/${name}.wasm`))),
+    codecs: await createNodeCodecs(root),
     colors: new Map(),
     files: new Map(),
     masks: new MaskCache(kernels),

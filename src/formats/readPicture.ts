@@ -9,7 +9,7 @@ import { readExif } from "./exif/readExif";
 import { readExr, readHdr } from "./float/readFloatPictures";
 import { checkPictureSize, FormatError, LIMITS } from "./formatError";
 import { readProfile, SRGB_INPUT, type InputColor } from "./icc/readProfile";
-import { applyTables, colorAfterTables, hasTables } from "./icc/tableProfile";
+import { applyTables, colorAfterTables, hasTables, type ColorLibrary } from "./icc/tableProfile";
 import { readJpegHeader, readJpegProfile } from "./jpeg/segments";
 import { readPng, readPngProfile } from "./png/readPng";
 import { isTiffRaw, readRaw } from "./raw/readRaw";
@@ -59,7 +59,7 @@ export async function readPicture(bytes: Uint8Array, codecs: Codecs): Promise<Pi
   const { color, notes, tables, float } = colorFacts(bytes, format);
   const exif = completed(readExif(bytes), decoded);
   let raster = decoded.raster;
-  if (tables) raster = await applyTables(raster, tables, await codecs.module("profiles"));
+  if (tables) raster = applyTables(raster, tables, await codecs.start<ColorLibrary>("profiles"));
   else if (float) raster = linearize(raster, color);
   return {
     raster: applyOrientation(raster, exif.orientation),
@@ -108,9 +108,9 @@ async function decode(bytes: Uint8Array, format: PictureFormat, codecs: Codecs):
     case "TIFF":
       return readTiff(bytes);
     case "WebP":
-      return readWebp(bytes, await codecs.module("webp"));
+      return readWebp(bytes, () => codecs.start("webp"));
     case "AVIF": {
-      const { raster, facts } = await readAvif(bytes, await codecs.module("avif"));
+      const { raster, facts } = await readAvif(bytes, () => codecs.start("avif"));
       return { raster, orientation: facts.orientation };
     }
     case "OpenEXR":
@@ -118,7 +118,7 @@ async function decode(bytes: Uint8Array, format: PictureFormat, codecs: Codecs):
     case "Radiance":
       return { raster: readHdr(bytes) };
     case "camera raw":
-      return { ...(await readRaw(bytes, await codecs.module("raw"))), orientation: 1 };
+      return { ...(await readRaw(bytes, () => codecs.start("raw"))), orientation: 1 };
   }
 }
 

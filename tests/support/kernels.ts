@@ -1,10 +1,11 @@
 import { readFileSync } from "node:fs";
 import { Kernels } from "../../src/kernels/Kernels";
-import { Codecs } from "../../src/formats/codecs";
+import { createNodeCodecs } from "../../src/cli/nodeCodecs";
+import type { Codecs } from "../../src/formats/codecs";
 
 /** The kernels as they ship. */
 export const loadKernels = (): Promise<Kernels> => Kernels.create(readFileSync("public/wasm/kernels.wasm"));
-export const loadCodecs = (): Promise<Codecs> => Codecs.create(async (name) => readFileSync(`public/wasm/${name}.wasm`));
+export const loadCodecs = (): Promise<Codecs> => createNodeCodecs(".");
 
 /** Repeatable pseudo-random numbers 0..1 (mulberry32). */
 export function randomOf(seed: number): () => number {

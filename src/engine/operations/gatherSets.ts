@@ -35,6 +35,7 @@ export async function gatherSets(ctx: EngineContext, records: Records, frames: F
     if (before) links.push(linkBetween(before, print));
     before = print;
   }
+  if (process.env.LINKS) links.forEach((l, i) => console.error(frames[i].fileName, l.score.toFixed(3), l.dx.toFixed(2), l.dy.toFixed(2)));
   const all = frames.map((f) => gatheredFrame(records, f));
   return proposeSets(all, links).map((set) => {
     const at = frames.findIndex((f) => f.id === set.frameIds[0]);

@@ -6,7 +6,7 @@ import { writeProfile } from "./writeProfile";
 import { describeProfile, tagsOf, type InputColor } from "./readProfile";
 
 /** What Marsh uses of Little CMS. */
-interface ColorLibrary {
+export interface ColorLibrary {
   HEAPU8: Uint8Array;
   _malloc(bytes: number): number;
   _free(at: number): void;
@@ -37,12 +37,10 @@ export function colorAfterTables(profile: Uint8Array): InputColor {
 
 /**
  * Takes a picture through its profile's tables, relative colorimetric, by Little CMS.
- * @param wasm the library's compiled module @returns 16 bit Rec. 2020 with the sRGB curve; floats stay floats, linear
+ * @param lcms a fresh library @returns 16 bit Rec. 2020 with the sRGB curve; floats stay floats, linear
  * @throws FormatError where the profile cannot be used
  */
-export async function applyTables(raster: SourceRaster, profile: Uint8Array, wasm: Uint8Array): Promise<SourceRaster> {
-  const { default: start } = (await import("lcms-wasm")) as unknown as { default: (options: object) => Promise<ColorLibrary> };
-  const lcms = await start({ wasmBinary: wasm, print: () => {}, printErr: () => {} });
+export function applyTables(raster: SourceRaster, profile: Uint8Array, lcms: ColorLibrary): SourceRaster {
   const float = raster.bits === 32;
   const outBits = float ? 32 : 16;
   // the library's own wrapper puts profiles on its small stack; tables are larger than that

@@ -8,7 +8,7 @@ const FILTER_ARRAY = 32803;
 const LINEAR_RAW = 34892;
 
 /** What Marsh uses of the decoder's module; its own types describe a wrapper with a worker of its own. */
-interface RawModule {
+export interface RawModule {
   LibRaw: new () => RawDecoder;
 }
 interface RawDecoder {
@@ -39,12 +39,12 @@ export function isTiffRaw(bytes: Uint8Array): boolean {
 /**
  * Develops a camera raw or DNG: black level off, white balance as shot, demosaiced (adaptive homogeneity directed), linear Rec. 2020,
  * clipped at the sensor's white level. Turned upright by the decoder.
- * @param wasm the decoder's compiled module @returns 16 bit linear light; `facts` for what the file's own metadata does not say
+ * @param start starts a fresh decoder @returns 16 bit linear light; `facts` for what the file's own metadata does not say
  * @throws FormatError with one sentence
  */
-export async function readRaw(bytes: Uint8Array, wasm: Uint8Array): Promise<{ raster: SourceRaster; facts: ExifFacts; notes: string[] }> {
+export async function readRaw(bytes: Uint8Array, start: () => Promise<RawModule>): Promise<{ raster: SourceRaster; facts: ExifFacts; notes: string[] }> {
   checkData(bytes);
-  idle ??= startModule(wasm);
+  idle ??= start();
   const decoder = new (await idle).LibRaw();
   const failed = () => new FormatError("damaged", `The camera raw data is damaged, or of a camera that ${DECODER} does not know.`);
   let picture: ReturnType<RawDecoder["imageData"]>;
@@ -102,11 +102,6 @@ export async function readRaw(bytes: Uint8Array, wasm: Uint8Array): Promise<{ ra
 
 /** A started decoder that has not yet held a picture. */
 let idle: Promise<RawModule> | null = null;
-
-async function startModule(wasm: Uint8Array): Promise<RawModule> {
-  const { default: start } = (await import("libraw-wasm/dist/libraw.js")) as { default: (options: object) => Promise<RawModule> };
-  return start({ wasmBinary: wasm, print: () => {}, printErr: () => {} });
-}
 
 /** The decoder's number for Rec. 2020 output. */
 const REC2020_OUTPUT = 8;

@@ -1,7 +1,7 @@
 import type { SourceRaster } from "../../core/raster/raster";
 import { viewOf } from "../bytes";
 import { checkPictureSize, FormatError } from "../formatError";
-import { startCodec } from "../startCodec";
+import { decodeStill, type StillDecoder } from "../stillDecoder";
 import { dropAlpha } from "../dropAlpha";
 
 const damaged = () => new FormatError("damaged", "The WebP data is damaged or cut short and cannot be read.");
@@ -28,12 +28,11 @@ export function readWebpProfile(bytes: Uint8Array): Uint8Array | null {
   return null;
 }
 
-/** @param wasm the decoder's compiled module @returns interleaved RGB, 8 bit; alpha is dropped @throws FormatError with one sentence */
-export async function readWebp(bytes: Uint8Array, wasm: Uint8Array): Promise<{ raster: SourceRaster; profile: Uint8Array | null }> {
+/** @returns interleaved RGB, 8 bit; alpha is dropped @throws FormatError with one sentence */
+export async function readWebp(bytes: Uint8Array, start: () => Promise<StillDecoder>): Promise<{ raster: SourceRaster; profile: Uint8Array | null }> {
   const size = sizeOf(bytes);
   checkPictureSize(size.width, size.height);
-  const codec = await startCodec("webp", wasm);
-  const picture = codec.decode(bytes);
+  const picture = decodeStill(await start(), bytes);
   if (!picture || picture.width !== size.width || picture.height !== size.height) throw damaged();
   return { raster: dropAlpha(picture), profile: readWebpProfile(bytes) };
 }

@@ -42,8 +42,9 @@ function createTask(id: number): Task {
 }
 
 async function createContext(): Promise<EngineContext> {
-  const fetchModule = async (name: string) => new Uint8Array(await (await fetch(`/wasm/${name}.wasm`)).arrayBuffer());
-  const [kernelBytes, codecs] = await Promise.all([fetchModule("kernels"), Codecs.create(fetchModule)]);
+  const wasm = async (name: string) => new Uint8Array(await (await fetch(`/wasm/${name}.wasm`)).arrayBuffer());
+  const script = (name: string): Promise<{ default: unknown }> => import(/* turbopackIgnore: true */ `/wasm/${name}.js`);
+  const [kernelBytes, codecs] = await Promise.all([wasm("kernels"), Codecs.create({ wasm, script })]);
   const kernels = await Kernels.create(kernelBytes);
   return {
     kernels,
