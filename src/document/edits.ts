@@ -164,8 +164,9 @@ export function acceptDifference(setId: string, aspect: string, reason: string):
   return (records) => put(records, { kind: "parity", id: `parity-${setId}-${aspect}`, setId, aspect, reason });
 }
 
+/** EV of some frames, measured against each other; those of other frames stay. */
 export function setMeasuredExposures(measuredEv: Record<string, number>): Edit {
-  return (records) => put(records, { kind: "exposures", id: "exposures", measuredEv });
+  return (records) => put(records, { kind: "exposures", id: "exposures", measuredEv: { ...exposuresOf(records)?.measuredEv, ...measuredEv } });
 }
 
 export function setExcluded(frameId: string, excluded: boolean): Edit {

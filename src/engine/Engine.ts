@@ -7,7 +7,7 @@ import { setRegistration } from "../document/edits";
 import { activeFramesOf, exposuresOf, registrationOf } from "../document/selectors";
 import type { EngineContext } from "./EngineContext";
 import { detectMotion } from "./operations/detectMotion";
-import { compareFrames, gatherSets, type LinkedSet } from "./operations/gatherSets";
+import { compareFrames, gatherSets, type GatheredSets } from "./operations/gatherSets";
 import { readCard, readFrame, type CardReading, type FrameReadouts } from "./operations/frameReadouts";
 import { importFrame, type ImportedFrame } from "./operations/importFrame";
 import { measureEffect } from "./operations/measureEffect";
@@ -68,7 +68,7 @@ export class Engine {
   }
 
   /** Groups frames into sets, each with its reasons. */
-  gatherSets(records: Records, frames: FrameRecord[], task: Task): Promise<LinkedSet[]> {
+  gatherSets(records: Records, frames: FrameRecord[], task: Task): Promise<GatheredSets> {
     return gatherSets(this.ctx, records, frames, task);
   }
 

@@ -7,6 +7,7 @@ import {
   developFrames,
   setAdjustment,
   setGeometry,
+  setMeasuredExposures,
   setMerge,
   setRegistration,
   removeLayer,
@@ -16,13 +17,13 @@ import {
 } from "../document/edits";
 import type { ModelChoice } from "../core/register/models";
 import type { Development, Records, SetRecord } from "../document/records/types";
-import { activeFramesOf, framesOf, mergeOf, registrationOf, setsOf, workingSetOf } from "../document/selectors";
+import { activeFramesOf, exposuresOf, framesOf, mergeOf, registrationOf, setsOf, workingSetOf } from "../document/selectors";
 import type { Finding, Remedy } from "../engine/operations/proof";
 import { proposeReference } from "../document/proposeReference";
 import type { ImportedFrame } from "../engine/operations/importFrame";
 import { blockingAspects } from "../document/sets";
 import { engine } from "./engine";
-import { edit, measureExposuresNow, notify, runTask, setStage, useSession } from "./session";
+import { edit, notify, runTask, setStage, useSession } from "./session";
 import { measureRoom } from "../storage/database";
 
 const { getState: get, setState: set } = useSession;
@@ -62,7 +63,6 @@ export async function gather(files: { name: string; file: Blob }[]): Promise<voi
   });
   if (frames.length === 0) return;
   edit(addFrames(frames), { stage: "gather", label: `${frames.length} frame${frames.length === 1 ? "" : "s"} gathered` }, { measure: false });
-  await measureExposuresNow();
   await groupFrames();
 }
 
@@ -72,25 +72,32 @@ export async function groupFrames(): Promise<void> {
   const byHand = new Set(setsOf(records).flatMap((s) => (s.by === "hand" || registrationOf(records, s.id) ? [s.id] : [])));
   const frames = framesOf(records).filter((f) => !byHand.has(f.setId));
   if (frames.length === 0) return;
-  const groupings = await runTask("gather", "Grouping the frames", (signal, onProgress) =>
-    engine.call("gatherSets", { records, frames }, { signal, onProgress }),
-  );
-  if (!groupings) return;
-  const label = groupings.length === 1 ? `Taken for: ${SET_KIND_NAMES[groupings[0].kind].toLowerCase()}` : `${groupings.length} sets proposed`;
-  edit(takeGroupings(groupings), { stage: "gather", label }, { measure: false });
+  const found = await runTask("gather", "Grouping the frames", (signal, onProgress) => engine.call("gatherSets", { records, frames }, { signal, onProgress }));
+  if (!found) return;
+  const { sets, measuredEv } = found;
+  const label = sets.length === 1 ? `Taken for: ${SET_KIND_NAMES[sets[0].kind].toLowerCase()}` : `${sets.length} sets proposed`;
+  edit((r) => takeGroupings(sets)(setMeasuredExposures(measuredEv)(r)), { stage: "gather", label }, { measure: false });
   await compareSet();
 }
 
 /** Measures what differs between the frames of the set worked on. */
 export async function compareSet(): Promise<void> {
-  const { records } = get();
+  let { records } = get();
   const set = workingSetOf(records);
   const frames = activeFramesOf(records);
   if (!set || frames.length < 2 || set.setKind === "cutout" || set.setKind === "panorama" || set.setKind === "sky") return;
-  const parity = await runTask("gather", "Comparing the frames", (signal, onProgress) =>
-    engine.call("compareFrames", { records, frames }, { signal, onProgress }),
-  );
-  if (parity) edit(updateRecord<SetRecord>(set.id, { parity }), { stage: "gather", label: "Frames compared" }, { measure: false });
+  const parity = await runTask("gather", "Comparing the frames", async (signal, onProgress) => {
+    // frames may have come from another set, where they were measured against others
+    if (!registrationOf(records)) records = setMeasuredExposures(await engine.call("measureExposures", { frames }))(records);
+    return engine.call("compareFrames", { records, frames }, { signal, onProgress });
+  });
+  const measuredEv = exposuresOf(records)?.measuredEv ?? {};
+  if (parity)
+    edit(
+      (r) => setMeasuredExposures(measuredEv)(updateRecord<SetRecord>(set.id, { parity })(r)),
+      { stage: "gather", label: "Frames compared" },
+      { measure: false },
+    );
 }
 
 /** What makes a difference go away: the development, or the registration that undoes it. */

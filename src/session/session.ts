@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import { setMeasuredExposures, startJob, takeStep, type Edit, type StepText } from "../document/edits";
+import { startJob, takeStep, type Edit, type StepText } from "../document/edits";
 import { EMPTY_HISTORY, moveHead, recordsAt, redoTarget, stepById, type History } from "../document/history";
 import { DOCUMENT_VERSION } from "../document/migrations";
 import { checkRecord, parseDocument } from "../document/parseDocument";
@@ -320,11 +320,4 @@ export function openFindingsOf(records: Records, findings: Finding[] | null): Fi
 /** The records at any step, for comparing. */
 export function recordsAtStep(stepId: string): Records {
   return recordsAt(get().history, stepId);
-}
-
-export async function measureExposuresNow(): Promise<void> {
-  const frames = framesOf(get().records);
-  if (frames.length < 2) return;
-  const measuredEv = await engine.call("measureExposures", { frames });
-  edit(setMeasuredExposures(measuredEv), { stage: "gather", label: "Exposures measured from the pixels" }, { measure: false });
 }

@@ -31,8 +31,8 @@ export interface PairOptions {
   lens?: Lens | null;
   fixedLens?: Lens | null;
   finest?: number;
-  /** how much may be tried: 1 for a quick look, 3 for all; all by default */
-  effort?: 1 | 2 | 3;
+  /** how much may be tried: 1 shifts, 2 features too, 3 small turns too, 4 all; all by default */
+  effort?: 1 | 2 | 3 | 4;
   regions?: RegionMask | null;
 }
 
@@ -65,7 +65,7 @@ export function registerPair(fixed: GreyPyramid, moving: GreyPyramid, relativeEv
   const pair = { fixed, moving, relativeEv, photometry, top, finest, options };
   if (options.regions?.pinned) return registerRegion(pair);
   if (options.start) return descend(pair, options.start, options.lens ?? null, Math.min(top, finest + 1));
-  const effort = options.effort ?? 3;
+  const effort = options.effort ?? 4;
   let best: Start | null = null;
   for (const starts of searches(pair, effort)) {
     for (const start of starts) {
@@ -118,8 +118,9 @@ function* searches({ fixed, moving, photometry, options }: Pair, effort: number)
   yield coarse([0], [1]);
   if (effort < 2) return;
   yield fromFeatures(fixed, moving, photometry, mayBend(options));
-  yield coarse(range(-10, 10, 2.5), [0.93, 1, 1.07]);
   if (effort < 3) return;
+  yield coarse(range(-10, 10, 2.5), [0.93, 1, 1.07]);
+  if (effort < 4) return;
   yield coarse(range(-180, 170, 10), [0.85, 1, 1.18]);
 }
 
@@ -291,7 +292,7 @@ const REGION_MODELS: MotionModel[] = ["similarity", "affine", "homography"];
 function registerRegion(pair: Pair): PairRegistration | null {
   const { fixed, moving, relativeEv, photometry, top, options } = pair;
   const regions = options.regions!;
-  const whole = options.start ? null : registerPair(fixed, moving, relativeEv, { model: "similarity", finest: middleLevel(fixed, top), effort: 2 });
+  const whole = options.start ? null : registerPair(fixed, moving, relativeEv, { model: "similarity", finest: middleLevel(fixed, top), effort: 3 });
   const around = options.start ?? whole?.matrix ?? null;
   const candidates = searchRegion(fixed, moving, photometry, regions, around).map((c) => c.matrix);
   if (options.start) candidates.unshift(options.start);

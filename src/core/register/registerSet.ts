@@ -123,7 +123,7 @@ async function placeAll(
   const edges: PairEdge[] = [];
   const models = new Set<MotionModel>();
   const apart = (a: number, b: number) => Math.abs(relativeEv[a] - relativeEv[b]) + (options.order === "sequence" ? STEP_COST * Math.abs(a - b) : 0);
-  const measure = async (a: number, b: number, extra: { start?: Matrix3; lens?: Lens | null; effort?: 1 | 2 | 3 }): Promise<PairRegistration | null> => {
+  const measure = async (a: number, b: number, extra: { start?: Matrix3; lens?: Lens | null; effort?: 1 | 2 | 3 | 4 }): Promise<PairRegistration | null> => {
     const result = registerPair(await load(a), await load(b), relativeEv[b] - relativeEv[a], {
       ...wantedOf(frames[b], model),
       ...(extra.lens && { lens: extra.lens }),
@@ -146,7 +146,7 @@ async function placeAll(
     waiting.delete(next);
     // the wide search is tried against the nearest only; against others the frame is near or it is another scene
     for (const [k, from] of nearest(next).slice(0, 3).entries()) {
-      const result = await measure(from, next, { effort: k === 0 ? 3 : 1 });
+      const result = await measure(from, next, { effort: k === 0 ? 4 : 1 });
       if (!result) continue;
       placed[next] = { matrix: normalize(multiply(placed[from]!.matrix, invert(result.matrix))), lens: result.lens, model: result.model };
       break;

@@ -2,7 +2,7 @@ import { toFrame } from "../../core/geometry/lens";
 import { project, transform } from "../../core/geometry/matrix3";
 import { describeMatrix } from "../../core/geometry/describeMatrix";
 import type { FrameParity } from "../../core/measure/sets/parity";
-import { proposeSets, type Link, type ProposedSet } from "../../core/measure/sets/proposeSets";
+import { isDoubtful, partByContent, proposeSets, type Link, type ProposedSet } from "../../core/measure/sets/proposeSets";
 import { median } from "../../core/numeric/statistics";
 import type { Plane } from "../../core/raster/raster";
 import { searchCoarse, zScoreOfLight } from "../../core/register/coarseSearch";
@@ -13,6 +13,7 @@ import type { FrameRecord, Records } from "../../document/records/types";
 import { exposuresOf } from "../../document/selectors";
 import type { EngineContext } from "../EngineContext";
 import { portion, type Task } from "../task";
+import { measureLadder } from "./registerFrames";
 import { linearFrame } from "./linearFrame";
 import { greyOfSource } from "./greyOfSource";
 import { colorOf } from "./sources";
@@ -22,25 +23,61 @@ const LINK_SIDE = 128;
 /** Longest side at which the frames of a set are laid on each other to compare them. */
 const PARITY_SIDE = 1300;
 
+/** Longest side at which a doubtful neighbour is looked at closely. */
+const CONFIRM_SIDE = 640;
+
 /** A proposed set with how its frames follow each other. */
 export type LinkedSet = ProposedSet & { links: Link[] };
 
+export interface GatheredSets {
+  sets: LinkedSet[];
+  /** EV of each frame from the pixels, measured within what shows the same place; only differences inside a set mean something */
+  measuredEv: Record<string, number>;
+}
+
 /** Groups frames into sets from their metadata and from what they show. */
-export async function gatherSets(ctx: EngineContext, records: Records, frames: FrameRecord[], task: Task): Promise<LinkedSet[]> {
+export async function gatherSets(ctx: EngineContext, records: Records, frames: FrameRecord[], task: Task): Promise<GatheredSets> {
   const links: Link[] = [];
   let before: Plane | null = null;
   for (const [i, frame] of frames.entries()) {
     await task.step(i, frames.length, "Grouping the frames");
     const print = await smallPicture(ctx, frame);
-    if (before) links.push(linkBetween(before, print));
+    if (before) {
+      const link = linkBetween(before, print);
+      links.push(isDoubtful(link) ? await confirmLink(ctx, frames[i - 1], frame) : link);
+    }
     before = print;
   }
-  if (process.env.LINKS) links.forEach((l, i) => console.error(frames[i].fileName, l.score.toFixed(3), l.dx.toFixed(2), l.dy.toFixed(2)));
-  const all = frames.map((f) => gatheredFrame(records, f));
-  return proposeSets(all, links).map((set) => {
+  const measuredEv: Record<string, number> = {};
+  const known = frames.map((f) => gatheredFrame(records, f));
+  for (const part of partByContent(known, links)) {
+    Object.assign(
+      measuredEv,
+      await measureLadder(
+        ctx,
+        part.frames.map(({ id }) => frames.find((f) => f.id === id)!),
+      ),
+    );
+  }
+  const sets = proposeSets(
+    known.map((f) => ({ ...f, measuredEv: measuredEv[f.id] ?? null })),
+    links,
+  ).map((set) => {
     const at = frames.findIndex((f) => f.id === set.frameIds[0]);
     return { ...set, links: links.slice(at, at + set.frameIds.length - 1) };
   });
+  return { sets, measuredEv };
+}
+
+/** Registers two neighbours at a small size; what cannot be registered is another scene. */
+async function confirmLink(ctx: EngineContext, a: FrameRecord, b: FrameRecord): Promise<Link> {
+  const level = Math.max(0, Math.ceil(Math.log2(Math.max(a.width, a.height, b.width, b.height) / CONFIRM_SIDE)));
+  const ev = await measureLadder(ctx, [a, b]);
+  const [fixed, moving] = [await greyOfSource(ctx, a.sourceId, level), await greyOfSource(ctx, b.sourceId, level)];
+  const pair = registerPair(fixed, moving, ev[b.id] - ev[a.id], { model: "homography", effort: 2 });
+  if (!pair) return { score: 0, dx: 0, dy: 0 };
+  const [u, v] = project(pair.matrix, fixed.width / 2, fixed.height / 2);
+  return { score: pair.agreement.agreeing, dx: (u - moving.width / 2) / moving.width, dy: (v - moving.height / 2) / moving.height };
 }
 
 /** Local z-score of a frame at a small size. */
@@ -61,11 +98,14 @@ async function smallPicture(ctx: EngineContext, frame: FrameRecord): Promise<Pla
   return zScoreOfLight({ width: w, height: h, data: light });
 }
 
+/** The search lowers scores by a tenth of the frame, so that small overlaps do not win by chance. */
+const FULL_OVERLAP = 1.1;
+
 function linkBetween(a: Plane, b: Plane): Link {
   const [best] = searchCoarse(a, b, [0], [1], 1);
   if (!best) return { score: 0, dx: 0, dy: 0 };
   const [u, v] = project(best.matrix, a.width / 2, a.height / 2);
-  return { score: Math.max(0, best.score), dx: (u - b.width / 2) / b.width, dy: (v - b.height / 2) / b.height };
+  return { score: Math.max(0, best.score * FULL_OVERLAP), dx: (u - b.width / 2) / b.width, dy: (v - b.height / 2) / b.height };
 }
 
 /** Lens against the base from which the base itself is taken for the odd one. Common practice, no source. */

@@ -1,5 +1,6 @@
 import type { GreyPyramid } from "../../core/register/greyPyramid";
 import { greyOf, pyramidFromBase } from "../../core/register/greyPyramid";
+import { sizeAtLevel } from "../../core/geometry/rectangle";
 import { IDENTITY } from "../../core/geometry/matrix3";
 import type { FrameRecord } from "../../document/records/types";
 import { encodeSrgb } from "../../core/color/srgbCurve";
@@ -29,9 +30,9 @@ export function encoderOf(color: InputColor, type: SampleType): ((code: number) 
   };
 }
 
-/** The grey pyramid of a frame as shot. */
-export async function greyOfSource(ctx: EngineContext, sourceId: string): Promise<GreyPyramid> {
-  return greyOfFile(await openSource(ctx, sourceId), await colorOf(ctx, sourceId));
+/** The grey pyramid of a frame as shot. @param level from which it begins */
+export async function greyOfSource(ctx: EngineContext, sourceId: string, level = 0): Promise<GreyPyramid> {
+  return greyOfFile(await openSource(ctx, sourceId), await colorOf(ctx, sourceId), level);
 }
 
 /** The grey pyramid of a frame with its lens undone, where its development knows it: what registration works on. */
@@ -42,8 +43,9 @@ export async function greyOfFrame(ctx: EngineContext, frame: FrameRecord): Promi
 }
 
 /** Read in strips. */
-function greyOfFile(file: RasterFile, color: InputColor): GreyPyramid {
-  const { width, height, type } = file.spec;
+function greyOfFile(file: RasterFile, color: InputColor, level = 0): GreyPyramid {
+  const { type } = file.spec;
+  const { width, height } = sizeAtLevel(file.spec.width, file.spec.height, level);
   const base = new Uint16Array(width * height);
   const encode = encoderOf(color, type);
   const top = encode ? 1 : type === "u8" ? 255 : 65535;
@@ -51,7 +53,7 @@ function greyOfFile(file: RasterFile, color: InputColor): GreyPyramid {
   const planes = [0, 1, 2].map(() => allocateSamples(type, width * rowsAtOnce));
   for (let y = 0; y < height; y += rowsAtOnce) {
     const n = width * Math.min(rowsAtOnce, height - y);
-    planes.forEach((plane, c) => file.read(0, c, 0, y, width, n / width, plane));
+    planes.forEach((plane, c) => file.read(level, c, 0, y, width, n / width, plane));
     const [r, g, b] = planes;
     if (encode) for (let i = 0, p = y * width; i < n; i++, p++) base[p] = greyOf(encode(r[i]), encode(g[i]), encode(b[i]), top);
     else for (let i = 0, p = y * width; i < n; i++, p++) base[p] = greyOf(r[i], g[i], b[i], top);

@@ -4,7 +4,7 @@ import type { StoredJob } from "../../document/parseDocument";
 import type { FrameRecord, Records, RegistrationRecord } from "../../document/records/types";
 import type { FrameParity } from "../../core/measure/sets/parity";
 import type { CardReading, FrameReadouts } from "../../engine/operations/frameReadouts";
-import type { LinkedSet } from "../../engine/operations/gatherSets";
+import type { GatheredSets } from "../../engine/operations/gatherSets";
 import type { Lens } from "../../core/geometry/lens";
 import type { CommonArea, PlacementFigures, Placing } from "../../engine/operations/placements";
 import type { MergeFacts, PlacementWithCrop } from "../../engine/Engine";
@@ -22,7 +22,7 @@ export interface Messages {
   measureExposures: [params: { frames: FrameRecord[] }, result: Record<string, number>];
   readFrame: [params: { frame: FrameRecord }, result: FrameReadouts];
   readCard: [params: { frame: FrameRecord; x: number; y: number; radius: number }, result: CardReading];
-  gatherSets: [params: { records: Records; frames: FrameRecord[] }, result: LinkedSet[]];
+  gatherSets: [params: { records: Records; frames: FrameRecord[] }, result: GatheredSets];
   compareFrames: [params: { records: Records; frames: FrameRecord[] }, result: FrameParity[]];
   register: [
     params: { records: Records; frames: FrameRecord[]; request: RegisterRequest },

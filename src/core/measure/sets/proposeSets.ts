@@ -42,17 +42,37 @@ export interface ProposedSet {
   confidence: number;
 }
 
-/** Correlation from which two frames are taken for the same place. Common practice, no source; unrelated photographs stay below 0.2. */
-export const SAME_SCENE = 0.28;
+/** Correlation from which two frames are taken for the same place. Common practice, no source. */
+export const SAME_SCENE = 0.3;
+/** Above it and hardly shifted, nothing needs to be confirmed: chance reaches such figures only over small overlaps. */
+const SURE = { score: 0.5, shift: 0.1 };
+/** Correlation of frames that differ by noise only. Common practice, no source. */
+const ALIKE = 0.95;
 const STEP_EV = 0.5;
 const LONG_PAUSE_S = 1800;
+/** A pause that parts two nights. */
+const DAY_S = 4 * 3600;
+
+/** Whether a link found by correlation alone may be chance, or a scene missed, so that a closer look is due. */
+export const isDoubtful = (link: Link): boolean => link.score < SURE.score || Math.hypot(link.dx, link.dy) > SURE.shift;
 
 /**
  * Groups frames into sets and names each with its reasons: first by what they show, then brackets that repeat are parted.
  * @param links links[i] leads from frame i to frame i + 1, in the order given
  */
 export function proposeSets(frames: GatheredFrame[], links: Link[]): ProposedSet[] {
-  const groups: { frames: GatheredFrame[]; links: Link[] }[] = [];
+  return joinCutouts(partByContent(frames, links).flatMap(partBrackets)).map((g) => name(g.frames, g.links));
+}
+
+interface Group {
+  frames: GatheredFrame[];
+  /** from each frame to the next */
+  links: Link[];
+}
+
+/** Neighbours that show the same place, whatever they are to each other. */
+export function partByContent(frames: GatheredFrame[], links: Link[]): Group[] {
+  const groups: Group[] = [];
   frames.forEach((frame, i) => {
     const link = links[i - 1];
     const last = groups[groups.length - 1];
@@ -61,14 +81,14 @@ export function proposeSets(frames: GatheredFrame[], links: Link[]): ProposedSet
       last.links.push(link);
     } else groups.push({ frames: [frame], links: [] });
   });
-  return joinCutouts(groups.flatMap(partBrackets)).map((g) => name(g.frames, g.links));
+  return groups;
 }
 
 function belongs(a: GatheredFrame, b: GatheredFrame, link: Link): boolean {
   if (a.camera !== null && b.camera !== null && a.camera !== b.camera) return false;
-  if (isNight(a) && isNight(b)) return true;
-  if (link.score < SAME_SCENE) return false;
   const pause = a.takenS !== null && b.takenS !== null ? Math.abs(b.takenS - a.takenS) : 0;
+  if (isNight(a) && isNight(b)) return pause < DAY_S;
+  if (link.score < SAME_SCENE) return false;
   // another view of the same place, much later and shifted, is another set
   return pause < LONG_PAUSE_S || Math.hypot(link.dx, link.dy) < 0.1;
 }
@@ -76,7 +96,7 @@ function belongs(a: GatheredFrame, b: GatheredFrame, link: Link): boolean {
 const isNight = (f: GatheredFrame) => f.stars >= 40 && f.brightness < 0.06;
 
 /** "−2 0 +2 −2 0 +2" are two brackets, not one of six frames. */
-function partBrackets(group: { frames: GatheredFrame[]; links: Link[] }): { frames: GatheredFrame[]; links: Link[] }[] {
+function partBrackets(group: Group): Group[] {
   const { frames, links } = group;
   const ev = frames.map((f) => f.meteredEv ?? f.measuredEv);
   if (frames.length < 4 || ev.some((v) => v === null)) return [group];
@@ -94,8 +114,8 @@ function partBrackets(group: { frames: GatheredFrame[]; links: Link[] }): { fram
 }
 
 /** A lone frame with a plain border beside another lone frame: a cut-out and its plate. */
-function joinCutouts(groups: { frames: GatheredFrame[]; links: Link[] }[]): { frames: GatheredFrame[]; links: Link[] }[] {
-  const out: typeof groups = [];
+function joinCutouts(groups: Group[]): Group[] {
+  const out: Group[] = [];
   for (const g of groups) {
     const last = out[out.length - 1];
     const lone = last?.frames.length === 1 && g.frames.length === 1;
@@ -157,7 +177,7 @@ function name(frames: GatheredFrame[], links: Link[]): ProposedSet {
     return made("bracket", pause !== null && pause > 300 ? 0.6 : 0.95, ...reasons);
   }
   const pause = longestPause(frames);
-  const alike = score > 0.93 && (pause === null || pause < 120) && frames.length >= 3;
+  const alike = score > ALIKE && (pause === null || pause < 120) && frames.length >= 3;
   if (alike) return made("repeats", 0.7, "Same view, same exposure, nearly the same picture each time.");
   return made("separate", 0.7, "Same view at equal exposure, with something different in each frame.", still);
 }

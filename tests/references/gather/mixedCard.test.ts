@@ -1,0 +1,24 @@
+/**
+ * A day's card of 87 files with known sets (tests/support/shoot.py): brackets of 3 and 5, panoramas, focus stacks with breathing, repeats,
+ * changing light, a raw developed twice, a cut-out with its plate, single frames, and two nights of stars.
+ */
+import { execFileSync } from "node:child_process";
+import { join } from "node:path";
+import { runMarsh, temporaryFolder } from "../../support/python";
+
+interface KnownSet {
+  kind: string;
+  files: string[];
+}
+
+it("87 files of one card fall into their sets, each named for what it is", () => {
+  const folder = temporaryFolder();
+  const truth = JSON.parse(execFileSync("/usr/bin/python3", ["tests/support/shoot.py", folder], { encoding: "utf8" })) as KnownSet[];
+  const paths = truth.flatMap((s) => s.files.map((f) => join(folder, f)));
+  expect(paths).toHaveLength(87);
+  const { code, out } = runMarsh(["group", ...paths, "--json", "--quiet"]);
+  expect(code).toBe(0);
+  const { sets } = JSON.parse(out) as { sets: (KnownSet & { reasons: string[]; confidence: number })[] };
+  expect(sets.map((s) => ({ kind: s.kind, files: s.files.map((f) => f.split("/").pop()) }))).toEqual(truth);
+  for (const s of sets) expect(s.reasons.length).toBeGreaterThan(0);
+}, 400_000);
