@@ -22,7 +22,7 @@ module.exports = {
     layer("formats", "formats/", ["formats/", "core/"]),
     layer("engine", "engine/", ["engine/", "core/", "kernels/", "document/", "formats/"]),
     layer("storage", "storage/", ["storage/", "document/", "formats/", "engine/tiles/"]),
-    layer("protocol", "workers/protocol/", ["workers/protocol/", "core/", "document/", "engine/"]),
+    layer("protocol", "workers/protocol/", ["workers/protocol/", "core/", "document/", "engine/", "storage/"]),
     {
       name: "protocol-types-only",
       severity: "error",

@@ -1,7 +1,7 @@
 import { FIRST_SET } from "./edits";
 
 /** The version this program writes. A file of a newer version is refused with a sentence. */
-export const DOCUMENT_VERSION = 2;
+export const DOCUMENT_VERSION = 3;
 
 type Loose = Record<string, unknown>;
 interface LooseDiff {
@@ -11,12 +11,39 @@ interface LooseDiff {
 }
 
 /** Steps from version k to k + 1; a completeness test walks the list. A migration rewrites every step, so that going back still works. */
-export const MIGRATIONS: Record<number, (json: unknown) => unknown> = { 1: introduceSets };
+export const MIGRATIONS: Record<number, (json: unknown) => unknown> = { 1: introduceSets, 2: introduceTone };
+
+interface LooseJob {
+  history?: { steps?: { diff?: LooseDiff }[] };
+}
+const stepsOf = (job: LooseJob) => (Array.isArray(job.history?.steps) ? job.history.steps : []);
+
+/** Version 3 has a tone response per development, and knows in which cells a frame is alone. */
+function introduceTone(json: unknown): unknown {
+  const job = json as LooseJob;
+  const change = (r: Loose): Loose => {
+    if (!r || typeof r !== "object") return r;
+    if (r.kind === "frame") return { ...r, development: { ...(r.development as Loose), tone: 1 } };
+    if (r.kind === "set" && Array.isArray(r.parity)) return { ...r, parity: (r.parity as Loose[]).map((p) => ({ ...p, alone: [] })) };
+    return r;
+  };
+  const steps = stepsOf(job).map((step) => changeStep(step, change, (id) => id));
+  return { ...job, version: 3, history: { ...job.history, steps } };
+}
+
+/** A step with every record of its diff changed. */
+function changeStep<T extends { diff?: LooseDiff }>(step: T, change: (r: Loose) => Loose, newId: (id: string) => string): T {
+  const { diff } = step;
+  if (!diff || typeof diff !== "object") return step;
+  const all = <V>(part: Record<string, V>, each: (v: V) => V): Record<string, V> =>
+    Object.fromEntries(Object.entries(part ?? {}).map(([id, v]) => [newId(id), each(v)]));
+  const updated = all(diff.updated, (pair): [Loose, Loose] => (Array.isArray(pair) ? [change(pair[0]), change(pair[1])] : pair));
+  return { ...step, diff: { added: all(diff.added, change), updated, removed: all(diff.removed, change) } };
+}
 
 /** Version 2 has sets: all frames of an older job are one, and what was measured of them is that set's. */
 function introduceSets(json: unknown): unknown {
-  const job = json as { version: number; history?: { steps?: { diff?: LooseDiff }[] } };
-  const steps = Array.isArray(job.history?.steps) ? job.history.steps : [];
+  const job = json as LooseJob;
   const perSet = ["registration", "merge", "geometry"];
   const newId = (id: string) => (perSet.includes(id) ? `${id}-${FIRST_SET}` : id);
   const change = (r: Loose): Loose => {
@@ -34,18 +61,14 @@ function introduceSets(json: unknown): unknown {
     }
     return perSet.includes(String(r.kind)) ? { ...r, id: newId(String(r.kind)), setId: FIRST_SET } : r;
   };
-  const changeAll = <T>(part: Record<string, T>, each: (v: T) => T): Record<string, T> =>
-    Object.fromEntries(Object.entries(part ?? {}).map(([id, v]) => [newId(id), each(v)]));
-  const moved = steps.map((step, i) => {
-    const { diff } = step;
-    if (!diff || typeof diff !== "object") return step;
-    const added = changeAll(diff.added, change);
-    if (i === 0) {
+  const moved = stepsOf(job).map((step, i) => {
+    const changed = changeStep(step, change, newId);
+    if (i === 0 && changed.diff) {
       const reasons = ["From a job that knew one set only."];
+      const { added } = changed.diff;
       added[FIRST_SET] = { kind: "set", id: FIRST_SET, index: 0, setKind: "bracket", reasons, confidence: 0, by: "proposed", links: [], parity: null };
     }
-    const updated = changeAll(diff.updated, (pair): [Loose, Loose] => (Array.isArray(pair) ? [change(pair[0]), change(pair[1])] : pair));
-    return { ...step, diff: { added, updated, removed: changeAll(diff.removed, change) } };
+    return changed;
   });
   return { ...job, version: 2, history: { ...job.history, steps: moved } };
 }

@@ -64,7 +64,7 @@ export const pinsOf = (r: Records) =>
 export const cardsOf = (r: Records, frameId: string) => ofKind<PinRecord>(r, "pin").filter((p) => p.purpose === "card" && p.frameId === frameId);
 
 /** What a frame is developed with when nothing was set. */
-export const AS_SHOT: Development = { exposureEv: 0, mired: 0, duv: 0, lens: null };
+export const AS_SHOT: Development = { exposureEv: 0, mired: 0, duv: 0, tone: 1, lens: null };
 export const acceptancesOf = (r: Records) => ofKind<AcceptanceRecord>(r, "acceptance");
 
 export function adjustmentOf(r: Records, type: AdjustmentType): AdjustmentRecord | undefined {

@@ -108,6 +108,7 @@ describe("parity of a set", () => {
       redEv: 0,
       blueEv: 0,
       tone: 1,
+      alone: [],
       ...(i === 1 && extra),
     }));
   const withParity = (count: number, k1: number, extra?: object) => {

@@ -67,7 +67,7 @@ export function summarizeSet(records: Records, setId = workingSetIdOf(records)):
     sentence: frames.length ? parts.join(", ") : "No frames yet",
     stepMetered: steps.metered,
     stepMeasured: steps.measured,
-    oddities: verifySet(kind, frames, set?.links ?? []),
+    oddities: verifySet(kind, frames, set?.links ?? [], set?.parity ?? []),
     differences: differencesOf(records, setId, members).filter((d) => !accepted.some((a) => a.aspect === d.aspect)),
     incomparable: frames.filter((f) => set?.parity?.some((p) => p.frameId === f.id && !p.comparable)).map((f) => f.number),
     accepted: accepted.map(({ aspect, reason, id }) => ({ aspect, reason, id })),
@@ -78,13 +78,13 @@ export function summarizeSet(records: Records, setId = workingSetIdOf(records)):
 function differencesOf(records: Records, setId: string, members: FrameRecord[]): ParityDifference[] {
   const set = records[setId] as SetRecord | undefined;
   if (!set?.parity || members.length < 2) return [];
-  const frames = members.map((f) => ({ ...gatheredFrame(records, f), colorName: f.colorName }));
+  const frames = members.map((f) => ({ ...gatheredFrame(records, f), colorName: f.colorName, bits: f.bits }));
   const measured = set.parity
     .filter((p) => members.some((f) => f.id === p.frameId))
     .map((p) => {
       const { development } = members.find((f) => f.id === p.frameId)!;
       const [r, g, b] = transform(whiteBalanceMatrix(development.mired, development.duv), [2 ** p.redEv, 1, 2 ** p.blueEv]);
-      return { ...p, k1: p.k1 - (development.lens?.k1 ?? 0), redEv: Math.log2(r / g), blueEv: Math.log2(b / g) };
+      return { ...p, k1: p.k1 - (development.lens?.k1 ?? 0), redEv: Math.log2(r / g), blueEv: Math.log2(b / g), tone: p.tone * development.tone };
     });
   const found = compareParity(frames, measured);
   // where exposure or light changes from frame to frame, the slope of light against light says nothing about the development

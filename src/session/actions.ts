@@ -32,7 +32,7 @@ const { getState: get, setState: set } = useSession;
 const BYTES_PER_FILE_BYTE = 40;
 
 /** Reads picture files into the job. One bad file never stops the rest; each gets its sentence. */
-export async function gather(files: { name: string; file: Blob }[]): Promise<void> {
+export async function gather(files: { name: string; file: Blob; folderId?: string }[]): Promise<void> {
   if (files.length === 0) return;
   const room = await measureRoom();
   const needed = files.reduce((sum, f) => sum + f.file.size, 0) * BYTES_PER_FILE_BYTE;
@@ -45,11 +45,11 @@ export async function gather(files: { name: string; file: Blob }[]): Promise<voi
   const frames: ImportedFrame[] = [];
   const known = new Set(activeFramesOf(get().records).map((f) => f.sourceId));
   await runTask("gather", "Reading", async (signal, onProgress) => {
-    for (const [i, { name, file }] of files.entries()) {
+    for (const [i, { name, file, folderId }] of files.entries()) {
       try {
         const frame = await engine.call(
           "importFrame",
-          { fileName: name, file },
+          { fileName: name, file, folderId },
           { signal, onProgress: (share, what) => onProgress((i + share) / files.length, what) },
         );
         if (known.has(frame.sourceId)) notify(`${name} is the same file as a frame that is here already; it was added all the same.`);
@@ -109,6 +109,7 @@ export function makeEqual(difference: ParityDifference): void {
   const developEach = (changes: { frameId: string; change: Partial<Development> }[]) =>
     edit((r) => changes.reduce((all, { frameId, change }) => developFrames([frameId], change)(all), r), text);
   if (aspect === "lens") developEach(frames.map(({ frameId, k1 = 0 }) => ({ frameId, change: { lens: { k1, k2: 0 } } })));
+  else if (aspect === "tone") developEach(frames.map(({ frameId, tone = 1 }) => ({ frameId, change: { tone: 1 / tone } })));
   else if (aspect === "whiteBalance") {
     const balances = frames.map(({ frameId, balance }) => ({ frameId, change: balance && proposeWhiteBalance([2 ** balance.redEv, 1, 2 ** balance.blueEv]) }));
     if (balances.every((b): b is { frameId: string; change: WhiteBalance } => b.change != null)) developEach(balances);

@@ -7,6 +7,7 @@ import type { Records } from "../document/records/types";
 import { acceptancesOf, framesOf, jobOf, mergeOf } from "../document/selectors";
 import type { Finding } from "../engine/operations/proof";
 import { listJobs, loadJob, measureRoom, removeJob, removeUnusedSources, saveJob, type JobEntry, type Room } from "../storage/database";
+import type { CheckedLink } from "../storage/linkedFiles";
 import { sourcesOf } from "../storage/jobFile";
 import { isCancelled } from "../workers/client/EngineClient";
 import { engine } from "./engine";
@@ -40,6 +41,8 @@ export interface SessionState {
   busy: Busy | null;
   notices: Notice[];
   findings: Finding[] | null;
+  /** sources that were left in folders on disk */
+  links: CheckedLink[];
   lastExportAt: string | null;
   panelsFolded: boolean;
   logbookOpen: boolean;
@@ -59,6 +62,7 @@ export const useSession = create<SessionState>(() => ({
   busy: null,
   notices: [],
   findings: null,
+  links: [],
   lastExportAt: null,
   panelsFolded: false,
   logbookOpen: false,
@@ -232,6 +236,7 @@ async function show(entry: { id: string; history: History; records: Records; las
     stage: entry.stage,
     readOnly: !mayWrite,
     findings: null,
+    links: [],
     lastExportAt: null,
     saved: "saved",
     busy: null,

@@ -2,7 +2,7 @@ import { openDB, type DBSchema, type IDBPDatabase } from "idb";
 import type { StoredJob } from "../document/parseDocument";
 
 /** Names in the browser's database. Renaming one loses what people have stored: add a version and move the data instead. */
-export const DATABASE = { name: "marsh", version: 1, jobs: "jobs", sources: "sources" } as const;
+export const DATABASE = { name: "marsh", version: 2, jobs: "jobs", sources: "sources", folders: "folders", links: "links" } as const;
 
 export interface JobEntry {
   id: string;
@@ -16,9 +16,27 @@ export interface JobEntry {
   job: StoredJob;
 }
 
+/** A folder on disk that the person chose; the browser remembers the permission only for as long as it likes. */
+export interface LinkedFolder {
+  id: string;
+  name: string;
+  handle: FileSystemDirectoryHandle;
+}
+
+/** Where a source lies that was left in its folder. Its checksum is the source's id. */
+export interface SourceLink {
+  folderId: string;
+  fileName: string;
+  size: number;
+  lastModified: number;
+}
+
 interface Schema extends DBSchema {
   jobs: { key: string; value: JobEntry };
   sources: { key: string; value: Blob };
+  folders: { key: string; value: LinkedFolder };
+  /** by source id */
+  links: { key: string; value: SourceLink };
 }
 
 /** Why something could not be stored or found; `message` is one sentence for people. */
@@ -36,15 +54,21 @@ let opened: Promise<IDBPDatabase<Schema>> | null = null;
 
 function database(): Promise<IDBPDatabase<Schema>> {
   opened ??= openDB<Schema>(DATABASE.name, DATABASE.version, {
-    upgrade(db) {
-      db.createObjectStore(DATABASE.jobs, { keyPath: "id" });
-      db.createObjectStore(DATABASE.sources);
+    upgrade(db, from) {
+      if (from < 1) {
+        db.createObjectStore(DATABASE.jobs, { keyPath: "id" });
+        db.createObjectStore(DATABASE.sources);
+      }
+      // version 2: sources may stay in a folder
+      db.createObjectStore(DATABASE.folders, { keyPath: "id" });
+      db.createObjectStore(DATABASE.links);
     },
   });
   return opened;
 }
 
-async function guarded<T>(work: (db: IDBPDatabase<Schema>) => Promise<T>): Promise<T> {
+/** Carries out work on the database; what goes wrong becomes a StorageError. */
+export async function guarded<T>(work: (db: IDBPDatabase<Schema>) => Promise<T>): Promise<T> {
   try {
     return await work(await database());
   } catch (error) {
@@ -64,16 +88,18 @@ export const removeJob = (id: string): Promise<void> => guarded((db) => db.delet
 export const saveSource = (id: string, bytes: Blob): Promise<unknown> =>
   guarded(async (db) => ((await db.getKey(DATABASE.sources, id)) ? null : db.put(DATABASE.sources, bytes, id)));
 
-export async function loadSource(id: string): Promise<Uint8Array> {
+/** Bytes of a source that the browser keeps, or null. */
+export async function loadKept(id: string): Promise<Uint8Array | null> {
   const blob = await guarded((db) => db.get(DATABASE.sources, id));
-  if (!blob) throw new StorageError("missing", "A source picture is missing from the browser's storage. Open the job file again.");
-  return new Uint8Array(await blob.arrayBuffer());
+  return blob ? new Uint8Array(await blob.arrayBuffer()) : null;
 }
 
-/** Removes sources that no stored job refers to. */
+/** Removes sources and links that no stored job refers to. */
 export async function removeUnusedSources(inUse: Set<string>): Promise<void> {
   await guarded(async (db) => {
-    for (const key of await db.getAllKeys(DATABASE.sources)) if (!inUse.has(key)) await db.delete(DATABASE.sources, key);
+    for (const store of [DATABASE.sources, DATABASE.links]) for (const key of await db.getAllKeys(store)) if (!inUse.has(key)) await db.delete(store, key);
+    const linked = new Set((await db.getAll(DATABASE.links)).map((l) => l.folderId));
+    for (const key of await db.getAllKeys(DATABASE.folders)) if (!linked.has(key)) await db.delete(DATABASE.folders, key);
   });
 }
 

@@ -4,7 +4,9 @@ import { concatBytes } from "../formats/bytes";
 import { bytesInMemory } from "../formats/archive/readZip";
 import { ZipWriter } from "../formats/archive/ZipWriter";
 import { asciiBytes } from "../formats/bytes";
-import { listJobs, loadJob, loadSource, removeJob, removeUnusedSources, saveJob, saveSource, StorageError } from "./database";
+import { listJobs, loadJob, loadKept, removeJob, removeUnusedSources, saveJob, saveSource, StorageError } from "./database";
+import { sha256 } from "../engine/graph/keys";
+import { checkLinks, findIn, keepFolder, loadSource, pictureNames, saveLink } from "./linkedFiles";
 import { JOB_ENTRY, openJobFile, sourceEntryName, writeJobFile } from "./jobFile";
 import { DOCUMENT_VERSION } from "../document/migrations";
 import { newFrame } from "../../tests/support/records";
@@ -63,7 +65,80 @@ it("the browser's database keeps jobs and sources, and lets unused sources go", 
   await saveSource(ID, new Blob([SOURCE]));
   await removeUnusedSources(new Set([ID]));
   await removeUnusedSources(new Set());
-  await expect(loadSource(ID)).rejects.toThrow(StorageError);
+  expect(await loadKept(ID)).toBeNull();
+  await expect(loadSource(ID, sha256)).rejects.toThrow(StorageError);
   await removeJob("job-2");
   expect(await listJobs()).toHaveLength(1);
+});
+
+/** A folder as the browser's file system gives it: named files with dates, allowed or not. */
+class Folder {
+  readonly kind = "directory";
+  permission: PermissionState = "granted";
+  files = new Map<string, File>();
+  constructor(readonly name: string) {}
+  put(name: string, bytes: Uint8Array, lastModified = 1) {
+    this.files.set(name, new File([bytes as BlobPart], name, { lastModified }));
+  }
+  async *entries(): AsyncGenerator<[string, { kind: string }]> {
+    for (const name of this.files.keys()) yield [name, { kind: "file" }];
+  }
+  async getFileHandle(name: string) {
+    if (!this.files.has(name)) throw new DOMException("none", "NotFoundError");
+    return { getFile: async () => this.files.get(name)! };
+  }
+  isSameEntry = async (other: Folder) => other.name === this.name;
+  queryPermission = async () => this.permission;
+}
+
+describe("sources left in a folder", () => {
+  const folder = new Folder("Creek");
+  const handle = folder as unknown as FileSystemDirectoryHandle;
+  let id: string;
+  // the stand-in for the database copies what it stores; a browser keeps a handle as it is
+  const kept = { id: "", name: "Creek", handle };
+  const link = () => ({ folderId: kept.id, fileName: "creek-1.jpg", size: SOURCE.length, lastModified: 1 });
+  beforeAll(async () => {
+    jest.spyOn(globalThis, "structuredClone").mockImplementation((v) => v);
+    folder.put("creek-1.jpg", SOURCE);
+    folder.put("notes.txt", asciiBytes("not a picture"));
+    id = await sha256(SOURCE);
+    Object.assign(kept, await keepFolder(handle));
+    await saveLink(id, link());
+  });
+  afterAll(() => jest.restoreAllMocks());
+
+  it("are read where they lie, and a folder is kept once", async () => {
+    expect(await pictureNames(handle)).toEqual(["creek-1.jpg"]);
+    expect([...(await loadSource(id, sha256))]).toEqual([...SOURCE]);
+    expect((await keepFolder(handle)).id).toBe(kept.id);
+    expect(await checkLinks([id], sha256)).toMatchObject([{ state: "found", fileName: "creek-1.jpg", foundAs: null }]);
+  });
+
+  it("are found again under another name by their checksum", async () => {
+    folder.files.clear();
+    folder.put("other.jpg", SOURCE.slice().reverse());
+    folder.put("renamed.jpg", SOURCE, 7);
+    expect(await checkLinks([id], sha256)).toMatchObject([{ state: "found", foundAs: "renamed.jpg" }]);
+    expect([...(await loadSource(id, sha256))]).toEqual([...SOURCE]);
+  });
+
+  it("changed, missing or not allowed are told apart, each with a sentence", async () => {
+    folder.put("renamed.jpg", SOURCE.slice().fill(3, 10, 20), 9);
+    expect((await checkLinks([id], sha256))[0].state).toBe("changed");
+    await expect(loadSource(id, sha256)).rejects.toThrow("has changed since it was gathered");
+    folder.files.clear();
+    expect((await checkLinks([id], sha256))[0].state).toBe("missing");
+    await expect(loadSource(id, sha256)).rejects.toThrow("is not in the folder “Creek” any more");
+    folder.permission = "prompt";
+    expect((await checkLinks([id], sha256))[0].state).toBe("notAllowed");
+    await expect(loadSource(id, sha256)).rejects.toThrow("allow the folder “Creek”");
+  });
+
+  it("are linked anew to another folder that holds them", async () => {
+    const other = new Folder("Backup");
+    other.put("a.jpg", SOURCE, 3);
+    expect(await findIn(await keepFolder(other as unknown as FileSystemDirectoryHandle), [id], sha256)).toEqual([id]);
+    expect([...(await loadSource(id, sha256))]).toEqual([...SOURCE]);
+  });
 });

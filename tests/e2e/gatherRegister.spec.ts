@@ -162,3 +162,50 @@ test("a frame that fits nowhere is named with its reason and placed by control p
   const row = await page.getByRole("row", { name: /by points/ }).innerText();
   expect(parseFloat(row.match(/(\d\.\d{4})/)![1])).toBeCloseTo(1 / scale, 0);
 });
+
+test("pictures stay in a linked folder: renamed ones are found, missing ones named and found elsewhere", async () => {
+  const page = await openPage("/");
+  // the browser's own file system stands in for the disk, as no dialog can be answered here
+  await page.evaluate(async () => {
+    const root = await navigator.storage.getDirectory();
+    const put = async (folder: string, name: string, from: string) => {
+      const handle = await (await root.getDirectoryHandle(folder, { create: true })).getFileHandle(name, { create: true });
+      const writer = await handle.createWritable();
+      await writer.write(await (await fetch(from)).blob());
+      await writer.close();
+    };
+    for (const k of [1, 2]) await put("Creek", `creek-${k}.jpg`, `/demo/creek/creek-${k}.jpg`);
+    await put("Creek", "notes.txt", "/demo/jobs.json");
+    await put("Backup", "kept.jpg", "/demo/creek/creek-1.jpg");
+  });
+  const choose = (name: string) =>
+    page.evaluate((chosen) => {
+      const picker = async () => (await navigator.storage.getDirectory()).getDirectoryHandle(chosen);
+      Object.assign(window, { showDirectoryPicker: picker });
+    }, name);
+  await page.getByRole("button", { name: "New job" }).click();
+  await choose("Creek");
+  await page.getByRole("button", { name: "Link a folder" }).click();
+  await expect(page.getByText("2 frames in “Creek”, linked by checksum; no copy is kept in the browser.")).toBeVisible({ timeout: 60_000 });
+  await quiet(page);
+  await noViolations(page, "gather with a folder");
+  const change = (from: string, to: string | null) =>
+    page.evaluate(
+      async ([name, other]) => {
+        const folder = await (await navigator.storage.getDirectory()).getDirectoryHandle("Creek");
+        if (other) await ((await folder.getFileHandle(name!)) as FileSystemFileHandle & { move(to: string): Promise<void> }).move(other);
+        else await folder.removeEntry(name!);
+      },
+      [from, to] as const,
+    );
+  await change("creek-2.jpg", "harbour.jpg");
+  await page.reload();
+  await expect(page.getByText("creek-2.jpg was found again as harbour.jpg.")).toBeVisible({ timeout: 60_000 });
+  await change("creek-1.jpg", null);
+  await page.reload();
+  await expect(page.getByText("creek-1.jpg is not there any more.")).toBeVisible({ timeout: 60_000 });
+  await choose("Backup");
+  await page.getByRole("button", { name: "Look in a folder" }).click();
+  await expect(page.getByText("What was missing was found in “Backup”.")).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText("1 frame in “Backup”, linked by checksum; no copy is kept in the browser.")).toBeVisible();
+});

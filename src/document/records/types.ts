@@ -41,6 +41,8 @@ export interface Development {
   /** white balance as in adjustments: mired towards warm, Duv towards magenta */
   mired: number;
   duv: number;
+  /** exponent on linear light that makes the tone response equal, 1 as shot; white stays white */
+  tone: number;
   /** distortion of the lens that took it; null where it is not known or already corrected */
   lens: Lens | null;
 }

@@ -66,6 +66,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
         redEv: finite(),
         blueEv: finite(),
         tone: finite(),
+        alone: array(finite().integer().min(0)).required().max(1000),
       }),
     )
       .nullable()
@@ -75,7 +76,13 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     id: id(),
     index: finite().integer(),
     setId: id(),
-    development: object({ exposureEv: finite().min(-12).max(12), mired: finite().min(-1000).max(1000), duv: finite().min(-1).max(1), lens: lens() }).required(),
+    development: object({
+      exposureEv: finite().min(-12).max(12),
+      mired: finite().min(-1000).max(1000),
+      duv: finite().min(-1).max(1),
+      tone: finite().min(0.2).max(5),
+      lens: lens(),
+    }).required(),
     sourceId: string()
       .required()
       .matches(/^[0-9a-f]{64}$/),

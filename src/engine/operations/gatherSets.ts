@@ -1,6 +1,7 @@
 import { toFrame } from "../../core/geometry/lens";
 import { project, transform } from "../../core/geometry/matrix3";
 import { describeMatrix } from "../../core/geometry/describeMatrix";
+import { CELL_SAMPLES, CLEAN_GRID, lonelyCells } from "../../core/measure/sets/cleanPlate";
 import type { FrameParity } from "../../core/measure/sets/parity";
 import { isDoubtful, partByContent, proposeSets, type Link, type ProposedSet } from "../../core/measure/sets/proposeSets";
 import { median } from "../../core/numeric/statistics";
@@ -134,24 +135,53 @@ async function compareWith(ctx: EngineContext, records: Records, frames: FrameRe
   const finest = Math.max(0, Math.ceil(Math.log2(Math.max(base.width, base.height) / PARITY_SIDE)));
   const measuredEv = exposuresOf(records)?.measuredEv ?? {};
   const found: FrameParity[] = [];
+  const cells: (Float32Array | null)[][] = [];
   for (const [i, frame] of frames.entries()) {
     await task.step(i, frames.length, "Comparing the frames");
-    const same: FrameParity = { frameId: frame.id, comparable: true, rotationDeg: 0, scale: 1, k1: 0, redEv: 0, blueEv: 0, tone: 1 };
+    const same: FrameParity = { frameId: frame.id, comparable: true, rotationDeg: 0, scale: 1, k1: 0, redEv: 0, blueEv: 0, tone: 1, alone: [] };
     if (frame.id === base.id) {
       found.push(same);
+      cells.push(await cellsOf(ctx, base, frame, (x, y) => [x, y], 0));
       continue;
     }
     const relativeEv = (measuredEv[frame.id] ?? 0) - (measuredEv[base.id] ?? 0);
     const pair = registerPair(fixed, await greyOfSource(ctx, frame.sourceId), relativeEv, { model: "auto", finest });
     if (!pair) {
       found.push({ ...same, comparable: false });
+      cells.push([]);
       continue;
     }
     const figures = describeMatrix(pair.matrix, base.width, base.height);
-    const light = await compareLight(ctx, base, frame, (x, y) => toFrame(pair.matrix, pair.lens, frame, x, y));
+    const find = (x: number, y: number) => toFrame(pair.matrix, pair.lens, frame, x, y);
+    const light = await compareLight(ctx, base, frame, find);
+    cells.push(await cellsOf(ctx, base, frame, find, relativeEv));
     found.push({ ...same, rotationDeg: figures.rotationDeg, scale: figures.scale, k1: pair.lens?.k1 ?? 0, ...light });
   }
-  return found;
+  const alone = lonelyCells(cells);
+  return found.map((p, i) => ({ ...p, alone: alone[i] }));
+}
+
+/** A frame's light in cells of the base frame, log2 against its exposure; null where part of a cell is not usable. */
+async function cellsOf(
+  ctx: EngineContext,
+  base: FrameRecord,
+  frame: FrameRecord,
+  find: (x: number, y: number) => [number, number],
+  relativeEv: number,
+): Promise<(Float32Array | null)[]> {
+  const sample = await sampler(ctx, frame);
+  const { columns, rows } = CLEAN_GRID;
+  return Array.from({ length: columns * rows }, (_, c) => {
+    const cell = new Float32Array(CELL_SAMPLES * CELL_SAMPLES);
+    for (let k = 0; k < cell.length; k++) {
+      const x = (((c % columns) + ((k % CELL_SAMPLES) + 0.5) / CELL_SAMPLES) * base.width) / columns;
+      const y = ((Math.floor(c / columns) + (Math.floor(k / CELL_SAMPLES) + 0.5) / CELL_SAMPLES) * base.height) / rows;
+      const light = sample(...find(x, y));
+      if (!light) return null;
+      cell[k] = Math.log2(light[1]) - relativeEv;
+    }
+    return cell;
+  });
 }
 
 const COLUMNS = 150;

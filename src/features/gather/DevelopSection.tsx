@@ -60,6 +60,21 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
           isDisabled={readOnly}
           onChange={(duv) => change("white balance", { duv })}
         />
+        {frame.bits !== 32 && (
+          <MeasuredControl
+            name="Tone response"
+            unit="exponent"
+            value={development.tone}
+            neutral={1}
+            min={0.4}
+            max={2.5}
+            step={0.01}
+            digits={2}
+            hint="On linear light; white stays white. Above one the picture gets harder and darker."
+            isDisabled={readOnly}
+            onChange={(tone) => change("tone response", { tone })}
+          />
+        )}
         <MeasuredControl
           name="Lens distortion k1"
           unit="r²"

@@ -1,12 +1,16 @@
 "use client";
 import { useEffect, useState } from "react";
+import { focusLeaders } from "../../core/measure/sets/verifySet";
+import { gatheredFrame } from "../../document/sets";
 import { removeFrame, setExcluded } from "../../document/edits";
 import type { FrameRecord } from "../../document/records/types";
 import { addPin } from "../../document/edits";
 import { cardsOf, framesOf, framesOfSet, registrationOf, workingSetIdOf } from "../../document/selectors";
 import { gather, gatherDemo, groupFrames, listDemoJobs, type DemoJob } from "../../session/actions";
+import { canLinkFolders, gatherFolder } from "../../session/folders";
 import { edit, setStage, useSession } from "../../session/session";
 import { Button, Choice, PrimaryButton } from "../../ui/components/Button";
+import { Select } from "../../ui/components/Select";
 import { FilePicker } from "../../ui/components/FilePicker";
 import { Card, Facts, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { megapixels, percent, plain, withUnit } from "../../ui/format";
@@ -14,11 +18,12 @@ import { PictureView } from "../../view/PictureView";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";
 
+import { FolderSection } from "./FolderSection";
 import { DevelopSection } from "./DevelopSection";
 import { ParitySection } from "./ParitySection";
 import { ReadoutSection } from "./ReadoutSection";
 import { SetLedger } from "./SetLedger";
-import { Cards, SharpnessMap } from "./overlays";
+import { Cards, FocusMap, SharpnessMap } from "./overlays";
 
 const toFiles = (files: File[]) => files.map((file) => ({ name: file.name, file }));
 
@@ -28,21 +33,34 @@ export function GatherStage() {
   const frames = framesOf(records);
   const [chosenId, setChosen] = useState<string | null>(null);
   const [placing, setPlacing] = useState(false);
-  const [map, setMap] = useState(false);
+  const [map, setMap] = useState<"none" | "sharpness" | "focus">("none");
+  const [besideId, setBeside] = useState<string | null>(null);
   const worked = framesOfSet(records, workingSetIdOf(records));
   const chosen = frames.find((f) => f.id === chosenId) ?? worked[Math.floor(worked.length / 2)] ?? frames[0];
+  const beside = frames.find((f) => f.id === besideId && f.id !== chosen?.id) ?? null;
   if (frames.length === 0) return <EmptyGather />;
+  const numberOf = (f: FrameRecord) => frames.indexOf(f) + 1;
+  const members = framesOfSet(records, chosen.setId).filter((f) => !f.excluded);
+  const overlayFor = (frame: FrameRecord, at: (x: number, y: number) => [number, number]) => (
+    <>
+      {map === "sharpness" && <SharpnessMap at={at} frame={frame} />}
+      {map === "focus" && <FocusMap at={at} frame={frame} leaders={focusLeaders(members.map((f) => gatheredFrame(records, f)))} />}
+      <Cards at={at} places={cardsOf(records, frame.id)} />
+    </>
+  );
   return (
     <StageLayout
       ledger={
         <>
           <SetLedger chosen={chosen} onChoose={setChosen} />
+          <FolderSection />
           <Section>
             <Soft>Exposures in EV against the middle frame. Edges: 10 to 90 % width of the sharpest; smaller is sharper.</Soft>
             <RowOf>
               <FilePicker multiple onFiles={(files) => void gather(toFiles(files))}>
                 Add frames
               </FilePicker>
+              <FolderButton />
               <Button isDisabled={busy !== null || readOnly} onPress={() => void groupFrames()}>
                 Group again
               </Button>
@@ -55,32 +73,62 @@ export function GatherStage() {
         <>
           <ParitySection onChoose={setChosen} />
           <FrameBench frame={chosen} number={frames.indexOf(chosen) + 1} />
-          <ReadoutSection key={chosen.id} frame={chosen} number={frames.indexOf(chosen) + 1} placing={placing} onPlace={setPlacing} />
+          <ReadoutSection key={chosen.id} frame={chosen} number={numberOf(chosen)} placing={placing} onPlace={setPlacing} />
+          {beside && <ReadoutSection key={beside.id} frame={beside} number={numberOf(beside)} against={chosen} />}
           <DevelopSection frame={chosen} number={frames.indexOf(chosen) + 1} />
         </>
       }
       bar={
-        <ViewChoices views={worked.slice(0, 7).map((f) => ({ id: f.id, label: `Frame ${frames.indexOf(f) + 1}` }))} chosen={chosen.id} onChoose={setChosen}>
-          <Choice isSelected={map} onChange={setMap}>
+        <ViewChoices
+          views={worked.slice(0, 12).map((f) => ({ id: f.id, label: worked.length > 3 ? String(numberOf(f)) : `Frame ${numberOf(f)}` }))}
+          chosen={chosen.id}
+          onChoose={setChosen}
+        >
+          {frames.length > 1 && (
+            <Beside frames={worked.includes(chosen) ? worked : members} chosen={chosen} beside={beside} numberOf={numberOf} onChoose={setBeside} />
+          )}
+          <Choice isSelected={map === "sharpness"} onChange={(on) => setMap(on ? "sharpness" : "none")}>
             Sharpness
           </Choice>
+          {members.length > 1 && (
+            <Choice isSelected={map === "focus"} onChange={(on) => setMap(on ? "focus" : "none")}>
+              Sharpest
+            </Choice>
+          )}
         </ViewChoices>
       }
     >
       <PictureView
         name={`Frame ${chosen.fileName}`}
-        panes={[{ view: { kind: "source", frameId: chosen.id }, records, label: chosen.fileName }]}
-        arrangement="single"
+        panes={[chosen, ...(beside ? [beside] : [])].map((f) => ({ view: { kind: "source", frameId: f.id }, records, label: f.fileName }))}
+        arrangement={beside ? "side" : "single"}
         size={chosen}
-        tool={placing ? { cursor: "crosshair", down: (p) => (placeCard(chosen.id, p.x, p.y), setPlacing(false)) } : null}
-        overlay={(at) => (
-          <>
-            {map && <SharpnessMap at={at} frame={chosen} />}
-            <Cards at={at} places={cardsOf(records, chosen.id)} />
-          </>
-        )}
+        tool={placing && !beside ? { cursor: "crosshair", down: (p) => (placeCard(chosen.id, p.x, p.y), setPlacing(false)) } : null}
+        overlay={(at, _, pane) => overlayFor(pane === 1 && beside ? beside : chosen, at)}
       />
     </StageLayout>
+  );
+}
+
+interface BesideProps {
+  frames: FrameRecord[];
+  chosen: FrameRecord;
+  beside: FrameRecord | null;
+  numberOf: (f: FrameRecord) => number;
+  onChoose: (id: string | null) => void;
+}
+
+/** The frame shown beside the chosen one, picture and readouts. */
+function Beside({ frames, chosen, beside, numberOf, onChoose }: BesideProps) {
+  const others = frames.filter((f) => f.id !== chosen.id);
+  return (
+    <Select
+      label="Beside"
+      inline
+      items={[{ id: "none", label: "nothing" }, ...others.map((f) => ({ id: f.id, label: `frame ${numberOf(f)}` }))]}
+      chosen={beside?.id ?? "none"}
+      onChoose={(id) => onChoose(id === "none" ? null : id)}
+    />
   );
 }
 
@@ -125,9 +173,7 @@ function FrameBench({ frame, number }: { frame: FrameRecord; number: number }) {
           <dd>{percent(m.brightness)}</dd>
         </Facts>
         {frame.notes.map((n) => (
-          <Card key={n} $open>
-            {n}
-          </Card>
+          <Card key={n}>{n}</Card>
         ))}
         <RowOf>
           <Button
@@ -150,6 +196,18 @@ function FrameBench({ frame, number }: { frame: FrameRecord; number: number }) {
   );
 }
 
+/** Only where the browser can do it; the pictures stay where they are. */
+function FolderButton() {
+  const busy = useSession((s) => s.busy !== null || s.readOnly);
+  const [possible, setPossible] = useState(false);
+  useEffect(() => setPossible(canLinkFolders()), []);
+  return possible ? (
+    <Button isDisabled={busy} onPress={() => void gatherFolder()}>
+      Link a folder
+    </Button>
+  ) : null;
+}
+
 function EmptyGather() {
   const [demos, setDemos] = useState<DemoJob[]>([]);
   useEffect(() => {
@@ -167,7 +225,8 @@ function EmptyGather() {
         <Section>
           <Heading>What Marsh reads</Heading>
           <Soft>
-            JPEG, PNG and TIFF with 8 or 16 bits, TIFF with 32 bit float, OpenEXR and Radiance, up to 120 MP a frame. Everything stays in this browser.
+            JPEG, PNG, WebP, AVIF and TIFF with 8 or 16 bits, camera raw and DNG, and linear light as 32 bit float TIFF, OpenEXR or Radiance; up to 120 MP a
+            frame. Files are copied into this browser, or stay in a folder that you link. Nothing leaves this machine.
           </Soft>
         </Section>
       }
@@ -179,6 +238,7 @@ function EmptyGather() {
             <FilePicker multiple primary onFiles={(files) => void gather(toFiles(files))}>
               Choose files
             </FilePicker>
+            <FolderButton />
             {demos.map((d) => (
               <Button key={d.id} onPress={() => void gatherDemo(d)}>
                 Try “{d.name}”

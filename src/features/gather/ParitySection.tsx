@@ -1,9 +1,9 @@
 "use client";
 import { useState } from "react";
-import { ASPECT_NAMES, type ParityDifference } from "../../core/measure/sets/parity";
+import { ASPECT_NAMES, canBeMadeEqual, type ParityDifference } from "../../core/measure/sets/parity";
 import { acceptDifference, removeRecord } from "../../document/edits";
 import { summarizeSet } from "../../document/sets";
-import { workingSetOf } from "../../document/selectors";
+import { framesOfSet, workingSetOf } from "../../document/selectors";
 import { compareSet, makeEqual } from "../../session/actions";
 import { edit, useSession } from "../../session/session";
 import { Button, TextButton } from "../../ui/components/Button";
@@ -54,6 +54,8 @@ export function ParitySection({ onChoose }: { onChoose: (id: string) => void }) 
 function Difference(props: { difference: ParityDifference; setId: string; isDisabled: boolean; onChoose: (id: string) => void }) {
   const { difference: d, setId, isDisabled, onChoose } = props;
   const [reason, setReason] = useState<string | null>(null);
+  const records = useSession((s) => s.records);
+  const members = framesOfSet(records, setId);
   const name = ASPECT_NAMES[d.aspect];
   return (
     <Card $open>
@@ -65,11 +67,15 @@ function Difference(props: { difference: ParityDifference; setId: string; isDisa
           {d.usual && `; the others: ${d.usual}`}.
         </div>
       ))}
+      {d.aspect === "colorSpace" && <Soft>Each is converted by its own profile, so the pixels agree.</Soft>}
+      {d.aspect === "sharpening" && <Soft>Only the source can change this: develop again without sharpening, or leave the frame out.</Soft>}
       {reason === null ? (
         <RowOf>
-          <Button isDisabled={isDisabled} onPress={() => makeEqual(d)}>
-            Make equal
-          </Button>
+          {canBeMadeEqual(d.aspect, members) && (
+            <Button isDisabled={isDisabled} onPress={() => makeEqual(d)}>
+              Make equal
+            </Button>
+          )}
           <Button isDisabled={isDisabled} onPress={() => setReason("")}>
             On purpose
           </Button>

@@ -4,14 +4,14 @@ import { BINS_PER_STOP, STOPS } from "../../core/measure/stops";
 import { proposeWhiteBalance } from "../../core/color/whiteBalance";
 import { developFrames, removeRecord } from "../../document/edits";
 import type { FrameRecord, PinRecord } from "../../document/records/types";
-import { cardsOf, framesOf } from "../../document/selectors";
+import { cardsOf, exposuresOf, framesOf } from "../../document/selectors";
 import type { CardReading, FrameReadouts } from "../../engine/operations/frameReadouts";
 import { engine } from "../../session/engine";
 import { edit, notify, report, useSession } from "../../session/session";
 import { Button, Choice } from "../../ui/components/Button";
 import { LineChart, type Series } from "../../ui/components/LineChart";
 import { Facts, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
-import { percent, plain } from "../../ui/format";
+import { percent, plain, signed, withUnit } from "../../ui/format";
 
 const CHANNELS = [
   { label: "R", color: "#8a1212", dash: [] },
@@ -22,12 +22,14 @@ const CHANNELS = [
 interface Props {
   frame: FrameRecord;
   number: number;
-  placing: boolean;
-  onPlace: (on: boolean) => void;
+  /** the frame it is shown beside; without one a grey card may be marked */
+  against?: FrameRecord;
+  placing?: boolean;
+  onPlace?: (on: boolean) => void;
 }
 
 /** Histogram in stops, noise by tone, and what a grey card reads in this frame. */
-export function ReadoutSection({ frame, number, placing, onPlace }: Props) {
+export function ReadoutSection({ frame, number, against, placing = false, onPlace }: Props) {
   const [readouts, setReadouts] = useState<{ id: string; value: FrameReadouts } | null>(null);
   useEffect(() => {
     let current = true;
@@ -71,12 +73,44 @@ export function ReadoutSection({ frame, number, placing, onPlace }: Props) {
       ) : (
         <Soft>Measuring.</Soft>
       )}
-      <Card frame={frame} number={number} placing={placing} onPlace={onPlace} />
+      {against && <Differences frame={frame} against={against} />}
+      {onPlace && <Card frame={frame} number={number} placing={placing} onPlace={onPlace} />}
     </Section>
   );
 }
 
-function Card({ frame, number, placing, onPlace }: Props) {
+/** What Gather measured of a frame, against the one it is shown beside. */
+function Differences({ frame, against }: { frame: FrameRecord; against: FrameRecord }) {
+  const measured = useSession((s) => exposuresOf(s.records)?.measuredEv);
+  const [a, b] = [against.measures, frame.measures];
+  const ev = frame.setId === against.setId ? (measured?.[frame.id] ?? NaN) - (measured?.[against.id] ?? NaN) : NaN;
+  return (
+    <Facts style={{ marginTop: 8 }}>
+      {Number.isFinite(ev) && (
+        <>
+          <dt>Light against it</dt>
+          <dd>{withUnit(signed(ev, 2), "EV")}</dd>
+        </>
+      )}
+      <dt>Noise σ of 255</dt>
+      <dd>
+        {plain(b.noiseSigma, 2)} against {plain(a.noiseSigma, 2)}
+      </dd>
+      <dt>Edges</dt>
+      <dd>
+        {plain(b.edgeWidthPx, 1)} against {withUnit(plain(a.edgeWidthPx, 1), "px")}
+      </dd>
+      <dt>Clipped at the top</dt>
+      <dd>
+        {percent(Math.max(...b.clippedHigh))} against {percent(Math.max(...a.clippedHigh))}
+      </dd>
+    </Facts>
+  );
+}
+
+type CardProps = Pick<Props, "frame" | "number"> & { placing: boolean; onPlace: (on: boolean) => void };
+
+function Card({ frame, number, placing, onPlace }: CardProps) {
   const { records, readOnly } = useSession();
   const pins = cardsOf(records, frame.id);
   const pin = pins[pins.length - 1];

@@ -1,8 +1,46 @@
 "use client";
 import { GRID } from "../../core/measure/frameGrid";
+import type { FocusLeader } from "../../core/measure/sets/verifySet";
 import type { FrameRecord, PinRecord } from "../../document/records/types";
 
 type ToScreen = (x: number, y: number) => [number, number];
+
+/** For each cell the frame of the set that is sharpest there; cells that are sharp in no frame are struck through. */
+export function FocusMap({ at, frame, leaders }: { at: ToScreen; frame: FrameRecord; leaders: FocusLeader[] }) {
+  return (
+    <g>
+      {leaders.map((leader, i) => {
+        if (leader.number === null) return null;
+        const [c, r] = [i % GRID.columns, Math.floor(i / GRID.columns)];
+        const [x, y] = at(((c + 0.5) * frame.width) / GRID.columns, ((r + 0.5) * frame.height) / GRID.rows);
+        const mine = leader.frameId === frame.id;
+        return (
+          <g key={i}>
+            {mine && <rect x={x - 8} y={y - 9} width="16" height="17" fill="#f2f2f2" />}
+            <text
+              x={x}
+              y={y + 4}
+              fontSize="12"
+              textAnchor="middle"
+              fill={mine ? "#141414" : "#f2f2f2"}
+              stroke={mine ? "none" : "#141414"}
+              strokeWidth="3"
+              paintOrder="stroke"
+            >
+              {leader.number}
+            </text>
+            {!leader.sharp && (
+              <>
+                <line x1={x - 9} y1={y + 8} x2={x + 9} y2={y - 9} stroke="#000" strokeWidth="3" />
+                <line x1={x - 9} y1={y + 8} x2={x + 9} y2={y - 9} stroke="#fff" />
+              </>
+            )}
+          </g>
+        );
+      })}
+    </g>
+  );
+}
 
 /** Sharpness per cell against the frame's sharpest, as a figure; cells without structure stay empty. */
 export function SharpnessMap({ at, frame }: { at: ToScreen; frame: FrameRecord }) {

@@ -2,11 +2,12 @@
 import styled from "styled-components";
 import { tokens } from "../tokens/tokens";
 
-const Frame = styled.label`
+const Frame = styled.label<{ $inline?: boolean }>`
   display: flex;
-  flex-direction: column;
-  gap: 2px;
-  margin-top: 6px;
+  flex-direction: ${({ $inline }) => ($inline ? "row" : "column")};
+  align-items: ${({ $inline }) => ($inline ? "center" : "stretch")};
+  gap: ${({ $inline }) => ($inline ? 6 : 2)}px;
+  margin-top: ${({ $inline }) => ($inline ? 0 : 6)}px;
   font-size: ${tokens.size.small};
   select {
     min-height: 26px;
@@ -14,16 +15,17 @@ const Frame = styled.label`
   }
 `;
 
-/** One of several, with its name above. */
+/** One of several, with its name above, or before it in a row. */
 export function Select<T extends string>(props: {
   label: string;
   items: { id: T; label: string }[];
   chosen: T;
   isDisabled?: boolean;
+  inline?: boolean;
   onChoose: (id: T) => void;
 }) {
   return (
-    <Frame>
+    <Frame $inline={props.inline}>
       {props.label}
       <select value={props.chosen} disabled={props.isDisabled} onChange={(e) => props.onChoose(e.target.value as T)}>
         {props.items.map((i) => (

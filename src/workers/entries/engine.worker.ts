@@ -6,7 +6,8 @@ import { CancelledError, type Task } from "../../engine/task";
 import { MemoryRasterStore } from "../../engine/tiles/MemoryRasterStore";
 import { Codecs } from "../../formats/codecs";
 import { Kernels } from "../../kernels/Kernels";
-import { loadSource, saveSource } from "../../storage/database";
+import { saveSource } from "../../storage/database";
+import { checkLinks, findIn, loadSource, saveLink } from "../../storage/linkedFiles";
 import { openJobFile, writeJobFile } from "../../storage/jobFile";
 import { OpfsRasterStore } from "../../storage/OpfsRasterStore";
 import type { MessageName, Params, Request, Response, Result } from "../protocol/messages";
@@ -50,7 +51,7 @@ async function createContext(): Promise<EngineContext> {
     kernels,
     store: await OpfsRasterStore.create().catch(() => new MemoryRasterStore()),
     codecs,
-    loadSource,
+    loadSource: (id) => loadSource(id, sha256),
     colors: new Map(),
     files: new Map(),
     masks: new MaskCache(kernels),
@@ -60,12 +61,15 @@ async function createContext(): Promise<EngineContext> {
 
 function createHandlers(engine: Engine, ctx: EngineContext): Handlers {
   return {
-    importFrame: async ({ fileName, file }, task) => {
+    importFrame: async ({ fileName, file, folderId }, task) => {
       const bytes = new Uint8Array(await file.arrayBuffer());
       const frame = await engine.importFrame(fileName, bytes, task);
-      await saveSource(frame.sourceId, file.slice(0, file.size, file.type));
+      if (folderId && file instanceof File) await saveLink(frame.sourceId, { folderId, fileName, size: file.size, lastModified: file.lastModified });
+      else await saveSource(frame.sourceId, file.slice(0, file.size, file.type));
       return frame;
     },
+    checkLinks: ({ sourceIds }) => checkLinks(sourceIds, sha256),
+    findSources: ({ folder, sourceIds }) => findIn(folder, sourceIds, sha256),
     measureExposures: ({ frames }) => engine.measureExposures(frames),
     readFrame: (p) => engine.readFrame(p.frame),
     readCard: (p) => engine.readCard(p.frame, p.x, p.y, p.radius),
@@ -96,7 +100,7 @@ function createHandlers(engine: Engine, ctx: EngineContext): Handlers {
     },
     writeJob: async ({ job }) => {
       const parts: BlobPart[] = [];
-      await writeJobFile(job, loadSource, (bytes) => parts.push(bytes as BlobPart));
+      await writeJobFile(job, ctx.loadSource, (bytes) => parts.push(bytes as BlobPart));
       return new Blob(parts, { type: "application/zip" });
     },
     openJob: async ({ file }, task) => {

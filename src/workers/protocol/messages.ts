@@ -14,11 +14,18 @@ import type { Finding } from "../../engine/operations/proof";
 import type { RegisterRequest } from "../../engine/operations/registerFrames";
 import type { Readout } from "../../engine/operations/readout";
 import type { RenderedView, ScreenSpace, ViewSpec } from "../../engine/operations/renderView";
+import type { LinkedFolder } from "../../storage/database";
+import type { CheckedLink } from "../../storage/linkedFiles";
 import type { ExportSettings } from "../../engine/sinks/exportPicture";
 
 /** Every message the engine's worker knows: what goes in, what comes out. */
 export interface Messages {
-  importFrame: [params: { fileName: string; file: Blob }, result: ImportedFrame];
+  /** @param folderId where the file stays in its folder and no copy is kept */
+  importFrame: [params: { fileName: string; file: Blob; folderId?: string }, result: ImportedFrame];
+  /** How the sources stand that were left in their folders. */
+  checkLinks: [params: { sourceIds: string[] }, result: CheckedLink[]];
+  /** Links sources to where a folder holds them now; gives the ids found. */
+  findSources: [params: { folder: LinkedFolder; sourceIds: string[] }, result: string[]];
   measureExposures: [params: { frames: FrameRecord[] }, result: Record<string, number>];
   readFrame: [params: { frame: FrameRecord }, result: FrameReadouts];
   readCard: [params: { frame: FrameRecord; x: number; y: number; radius: number }, result: CardReading];

@@ -4,7 +4,7 @@ export interface FrameParity {
   /** whether it could be laid on the other; the figures below mean nothing where it could not */
   comparable: boolean;
   rotationDeg: number;
-  /** with which the frame has to be scaled to lie on the other */
+  /** px of this frame for a px of the other */
   scale: number;
   /** radial distortion against the other, r in half-diagonals */
   k1: number;
@@ -13,6 +13,8 @@ export interface FrameParity {
   blueEv: number;
   /** slope of log light against log light: 1 for the same tone response */
   tone: number;
+  /** cells of CLEAN_GRID in which the frame shows what no other frame shows */
+  alone: number[];
 }
 
 export interface ParityFrame {
@@ -22,6 +24,7 @@ export interface ParityFrame {
   height: number;
   colorName: string;
   edgeWidthPx: number;
+  bits: number;
 }
 
 export const PARITY_ASPECTS = ["size", "rotation", "scale", "lens", "whiteBalance", "tone", "colorSpace", "sharpening"] as const;
@@ -50,6 +53,8 @@ export interface OddFrame {
   k1?: number;
   /** red and blue against green, EV against the frame most are like */
   balance?: { redEv: number; blueEv: number };
+  /** exponent of its tone response against what most have */
+  tone?: number;
 }
 
 /** A difference between the frames of a set. */
@@ -75,6 +80,7 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
     });
     if (named.length > 0) found.push({ aspect, geometric: GEOMETRIC.includes(aspect), usual, frames: named });
   };
+  const figureOf = (id: string) => measured.find((m) => m.frameId === id && m.comparable);
   const byName = (aspect: ParityAspect, nameOf: (f: ParityFrame) => string) => {
     const usual = mostCommon(frames.map(nameOf));
     add(
@@ -100,7 +106,18 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
       known.filter((m) => Math.abs(figureOf(m) - usual) > limit).map((m) => ({ id: m.frameId, ...say(figureOf(m) - usual, m) })),
     );
   };
-  byName("size", (f) => `${f.width}×${f.height} px`);
+  const sizeOf = (f: ParityFrame) => `${f.width}×${f.height} px`;
+  const usualSize = mostCommon(frames.map(sizeOf));
+  const usualFrame = frames.find((f) => sizeOf(f) === usualSize)!;
+  // a frame turned on its side has its sides exchanged: that is one difference, not two
+  const upright = (f: ParityFrame) => f.width === usualFrame.height && f.height === usualFrame.width && Math.abs(figureOf(f.id)?.rotationDeg ?? 0) > 45;
+  add(
+    "size",
+    usualSize,
+    frames
+      .filter((f) => sizeOf(f) !== usualSize && !upright(f))
+      .map((f) => ({ id: f.id, what: `${sizeOf(f)}${howSized(f, usualFrame, figureOf(f.id), figureOf(usualFrame.id))}` })),
+  );
   const signed = (v: number, digits: number) => `${v > 0 ? "+" : "−"}${Math.abs(v).toFixed(digits)}`;
   byFigure(
     "rotation",
@@ -114,7 +131,7 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
       "scale",
       (m) => m.scale,
       LIMITS.scale,
-      (v) => ({ what: `${signed(v * 100, 1)} % larger than in ${others}` }),
+      (v) => ({ what: `${signed(v * 100, 1)} % larger than in ${others}: zoomed, or cropped and enlarged` }),
     );
   byFigure(
     "lens",
@@ -135,7 +152,10 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
     "tone",
     (m) => m.tone,
     LIMITS.tone,
-    (_, m) => ({ what: `slope ${m.tone.toFixed(2)} against the frame compared with` }),
+    (v, m) => {
+      const tone = m.tone / (m.tone - v);
+      return { what: `${tone > 1 ? "harder" : "softer"} than ${others}, exponent ${tone.toFixed(2)}`, tone };
+    },
   );
   byName("colorSpace", (f) => f.colorName);
   const edges = frames.filter((f) => f.edgeWidthPx > 0);
@@ -149,6 +169,25 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
     );
   }
   return found;
+}
+
+/** Whether a frame of another size was cropped or made smaller, as far as the pixels say. */
+function howSized(f: ParityFrame, usual: ParityFrame, own?: FrameParity, other?: FrameParity): string {
+  if (!own || !other) return "";
+  // px of this frame for a px of the usual one
+  const scale = own.scale / other.scale;
+  const ratio = Math.max(f.width, f.height) / Math.max(usual.width, usual.height);
+  const shown = Math.round(100 * Math.min(1, (f.width * f.height) / (scale * scale * usual.width * usual.height)));
+  if (Math.abs(scale - 1) < 0.02) return `, cropped: it shows ${shown} % of the view`;
+  if (Math.abs(scale / ratio - 1) < 0.02) return `, the whole view at ${Math.round(scale * 100)} %`;
+  return `, at ${Math.round(scale * 100)} % and cropped to ${shown} % of the view`;
+}
+
+/** Whether a development, the registration or reading itself can make frames equal in something; else it can only be decided on. */
+export function canBeMadeEqual(aspect: ParityAspect, frames: { bits: number }[]): boolean {
+  // floats hold light as it is: there is no tone response to change
+  if (aspect === "tone") return frames.every((f) => f.bits !== 32);
+  return aspect !== "sharpening" && aspect !== "colorSpace";
 }
 
 function mostCommon(names: string[]): string {

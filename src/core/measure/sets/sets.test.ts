@@ -1,6 +1,7 @@
-import { compareParity, type FrameParity, type ParityFrame } from "./parity";
+import { CELL_SAMPLES, lonelyCells, shareWithoutPlate } from "./cleanPlate";
+import { canBeMadeEqual, compareParity, type FrameParity, type ParityFrame } from "./parity";
 import { proposeSets, type Link } from "./proposeSets";
-import { describeSteps, unsharpCells, verifySet, type VerifiedFrame } from "./verifySet";
+import { describeSteps, focusLeaders, unsharpCells, verifySet, type VerifiedFrame } from "./verifySet";
 
 const frame = (number: number, ev: number | null, over: Partial<VerifiedFrame> = {}): VerifiedFrame => ({
   id: `f${number}`,
@@ -99,14 +100,23 @@ it("finds what is sharp in no frame of a focus stack, apertures that show dust, 
   const hole = Array.from({ length: 24 }, (_, c) => (c < 6 ? 0.2 : 1));
   expect(unsharpCells([frame(1, 0, { sharpness: hole }), frame(2, 0, { sharpness: hole })])).toEqual([0, 1, 2, 3, 4, 5]);
   expect(odd("focus", [frame(1, 0, { sharpness: hole }), frame(2, 0, { sharpness: hole })])).toEqual(["25 % of the picture is sharp in no frame."]);
+  const near = Array.from({ length: 24 }, (_, c) => (c < 8 ? 1 : c < 16 ? 0.2 : NaN));
+  const far = Array.from({ length: 24 }, (_, c) => (c < 8 ? 0.3 : c < 12 ? 0.9 : c < 16 ? 0.25 : NaN));
+  const leaders = focusLeaders([frame(1, 0, { sharpness: near }), frame(2, 0, { sharpness: far })]);
+  expect(leaders.map((l) => `${l.number}${l.sharp ? "" : "!"}`)).toEqual([
+    ...Array(8).fill("1"),
+    ...Array(4).fill("2"),
+    ...Array(4).fill("2!"),
+    ...Array(8).fill("null"),
+  ]);
   expect(odd("bracket", [frame(1, 0, { aperture: 16 }), frame(2, 2, { aperture: 16 })])[0]).toMatch(/f\/16: dust/);
   const shallow = Array.from({ length: 24 }, (_, c) => (c < 14 ? 0.3 : 1));
   expect(odd("bracket", [frame(1, 0, { aperture: 2.8, sharpness: shallow }), frame(2, 2, { aperture: 2.8, sharpness: shallow })])[0]).toMatch(/58 % .* soft/);
 });
 
 describe("parity", () => {
-  const frames: ParityFrame[] = [1, 2, 3, 4].map((n) => ({ id: `f${n}`, number: n, width: 100, height: 80, colorName: "sRGB", edgeWidthPx: 1.5 }));
-  const same: Omit<FrameParity, "frameId"> = { comparable: true, rotationDeg: 0, scale: 1, k1: 0, redEv: 0, blueEv: 0, tone: 1 };
+  const frames: ParityFrame[] = [1, 2, 3, 4].map((n) => ({ id: `f${n}`, number: n, width: 100, height: 80, colorName: "sRGB", edgeWidthPx: 1.5, bits: 8 }));
+  const same: Omit<FrameParity, "frameId"> = { comparable: true, rotationDeg: 0, scale: 1, k1: 0, redEv: 0, blueEv: 0, tone: 1, alone: [] };
   const measured = (over: Partial<FrameParity>): FrameParity[] => frames.map((f, i) => ({ ...same, frameId: f.id, ...(i === 2 ? over : {}) }));
 
   it("equal frames have no difference", () => {
@@ -132,7 +142,70 @@ describe("parity", () => {
     expect(found[0].frames[0].what).toMatch(/^0\.4 EV warmer than frame [124]$/);
   });
 
+  it("another size is told apart: cropped, made smaller, or turned on its side", () => {
+    const sized = (width: number, height: number, over: Partial<FrameParity>) =>
+      compareParity(
+        frames.map((f, i) => (i === 2 ? { ...f, width, height } : f)),
+        measured(over),
+      ).map((d) => [d.aspect, d.frames[0].what]);
+    expect(sized(50, 80, {})).toEqual([["size", "50×80 px, cropped: it shows 50 % of the view"]]);
+    expect(sized(50, 40, { scale: 0.5 })).toEqual([["size", "50×40 px, the whole view at 50 %"]]);
+    expect(sized(100, 40, { scale: 2 })[0]).toEqual(["size", "100×40 px, at 200 % and cropped to 13 % of the view"]);
+    expect(sized(80, 100, { rotationDeg: 90 })).toEqual([["rotation", "turned by 90° against the others"]]);
+  });
+
+  it("a tone response is named by its exponent against the others, which its inverse makes equal", () => {
+    const [tone] = compareParity(frames, measured({ tone: 0.8 }));
+    expect(tone.frames[0]).toMatchObject({ what: "softer than the others, exponent 0.80", tone: 0.8 });
+    expect(canBeMadeEqual("tone", [{ bits: 8 }, { bits: 16 }])).toBe(true);
+    expect(canBeMadeEqual("tone", [{ bits: 8 }, { bits: 32 }])).toBe(false);
+    expect(canBeMadeEqual("sharpening", [{ bits: 8 }])).toBe(false);
+  });
+
   it("a frame that could not be laid on the others says nothing about lens or light", () => {
     expect(compareParity(frames, measured({ comparable: false, k1: 0.3, tone: 3 }))).toEqual([]);
+  });
+});
+
+describe("clean plate", () => {
+  const texture = (seed: number) => Float32Array.from({ length: CELL_SAMPLES ** 2 }, (_, k) => Math.sin(seed * 37 + k * (1 + seed)));
+  const plain = (level: number) => new Float32Array(CELL_SAMPLES ** 2).fill(level);
+  const brighter = (v: Float32Array, ev: number) => v.map((x) => x + ev);
+
+  it("a frame is alone where it shows what no other shows, whatever the light", () => {
+    const background = [texture(1), plain(-3), texture(2), null];
+    const passer = [texture(5), plain(-3.1), brighter(texture(2), 1), texture(3)];
+    expect(lonelyCells([background, background, passer])).toEqual([[], [], [0]]);
+    expect(lonelyCells([[plain(0)], [plain(-0.2)], [plain(2)]])).toEqual([[], [], [0]]);
+  });
+
+  it("without two frames that agree there is no plate; where one frame disagrees the others give it", () => {
+    const of = (alone: number[][]) => alone.map((a, i) => ({ ...parityOf(`f${i}`), alone: a }));
+    const parityOf = (frameId: string): FrameParity => ({
+      frameId,
+      comparable: true,
+      rotationDeg: 0,
+      scale: 1,
+      k1: 0,
+      redEv: 0,
+      blueEv: 0,
+      tone: 1,
+      alone: [],
+    });
+    expect(shareWithoutPlate(of([[1], [2], [3]]))).toBe(0);
+    expect(
+      shareWithoutPlate(
+        of([
+          [1, 2, 3, 4],
+          [1, 2, 3],
+          [1, 2, 3],
+        ]),
+      ),
+    ).toBeCloseTo(3 / 384);
+    const frames = [frame(1, 0), frame(2, 0), frame(3, 0)];
+    const cells = Array.from({ length: 20 }, (_, k) => k);
+    expect(verifySet("separate", frames, [], of([cells, cells, cells])).map((o) => o.text)).toEqual([
+      "In 5 % of the picture no two frames agree, so there is no clean plate there: shoot one without anything in the way.",
+    ]);
   });
 });

@@ -1,4 +1,6 @@
 import { median } from "../../numeric/statistics";
+import { shareWithoutPlate } from "./cleanPlate";
+import type { FrameParity } from "./parity";
 import type { GatheredFrame, Link } from "./proposeSets";
 import type { SetKind } from "./setKinds";
 
@@ -18,13 +20,14 @@ const DUSTY_APERTURE = 13;
 const LEAST_OVERLAP = 0.2;
 
 /** What is odd about a set of its kind. @param links from each frame to the next */
-export function verifySet(kind: SetKind, frames: VerifiedFrame[], links: Link[]): Oddity[] {
+export function verifySet(kind: SetKind, frames: VerifiedFrame[], links: Link[], parity: FrameParity[] = []): Oddity[] {
   if (frames.length === 0) return [];
   const odd = [...sizes(frames), ...duplicates(frames), ...dusty(frames)];
   if (kind !== "focus" && kind !== "panorama") odd.push(...blurred(frames));
   if (kind === "bracket") odd.push(...ladder(frames), ...disagreements(frames));
   if (kind === "panorama") odd.push(...overlaps(frames, links), ...locks(frames));
   if (kind === "focus") odd.push(...focusCoverage(frames));
+  if (kind === "separate" || kind === "repeats") odd.push(...plate(frames, parity));
   if (kind === "bracket" || kind === "panorama" || kind === "repeats") odd.push(...shallow(frames));
   return odd;
 }
@@ -137,6 +140,39 @@ function locks(frames: VerifiedFrame[]): Oddity[] {
   if (range(frames.map((f) => f.aperture)) > 0.05) odd.push({ text: "The aperture differs between the frames.", frameIds: all(frames) });
   if (range(frames.map((f) => f.focalLengthMm)) > 0.5) odd.push({ text: "The focal length differs between the frames.", frameIds: all(frames) });
   return odd;
+}
+
+/** Share of the picture without a clean plate from which it is said. Common practice, no source. */
+const BARE_SHARE = 0.01;
+
+function plate(frames: VerifiedFrame[], parity: FrameParity[]): Oddity[] {
+  const share = shareWithoutPlate(parity);
+  if (share < BARE_SHARE) return [];
+  const where = `In ${Math.round(share * 100)} % of the picture`;
+  const text =
+    frames.length === 2
+      ? `${where} the two frames differ; a third one without anything in the way would say what is behind.`
+      : `${where} no two frames agree, so there is no clean plate there: shoot one without anything in the way.`;
+  return [{ text, frameIds: all(frames) }];
+}
+
+/** The frame that is sharpest in a cell. */
+export interface FocusLeader {
+  /** null where no frame has structure */
+  frameId: string | null;
+  number: number | null;
+  /** whether it is sharp there, against what the set's sharp cells reach */
+  sharp: boolean;
+}
+
+/** The sharpest frame of every cell. */
+export function focusLeaders(frames: VerifiedFrame[]): FocusLeader[] {
+  const unsharp = new Set(unsharpCells(frames));
+  return Array.from({ length: frames[0]?.sharpness.length ?? 0 }, (_, c) => {
+    const known = frames.filter((f) => Number.isFinite(f.sharpness[c]));
+    const best = known.length ? known.reduce((a, b) => (b.sharpness[c] > a.sharpness[c] ? b : a)) : null;
+    return { frameId: best?.id ?? null, number: best?.number ?? null, sharp: !unsharp.has(c) };
+  });
 }
 
 /** Cells that are sharp in no frame, against what the set's sharp cells reach. */
