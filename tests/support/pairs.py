@@ -71,6 +71,8 @@ KNOWN = [
     ("6 EV apart", "aitzgorri_by_Aitzol_Berasategi.jpg", (1, 1.003, 14, -9), 3, -3, 2400, {}),
     ("17 % moving, a", "aitzgorri_by_Aitzol_Berasategi.jpg", (3, 1, 217, 30), 0, 0, 2800, {"blur": 1.2, "moved": 25}),
     ("17 % moving, b", "Picture_1A_by_freespace.jpg", (3, 1, 217, 30), 0, 0, 2800, {"blur": 1.2, "moved": 25}),
+    ("defocused by 4 px", "aitzgorri_by_Aitzol_Berasategi.jpg", (0.6, 1.012, 16, -9), 0, 0, 2800, {"blur": 4}),
+    ("breathing", "life_by_Aitzol_Berasategi.jpg", (0, 1.012, 0, 0), 0.2, 0, 2700, {"blur": 2}),
     ("barrel", "friends_by_Aitzol_Berasategi.jpg", (0.6, 1.002, 16, -9, 3e-6, 1e-6), 0.7, 0, 2700, {"k1": -0.06}),
     ("cushion", "picosdeeuropa_by_Aitzol_Berasategi.jpg", (0.6, 1.002, 16, -9, 3e-6, 1e-6), 0, 0, 2700, {"k1": 0.09}),
     ("strong barrel", "Picture_1A_by_freespace.jpg", (0.6, 1.002, 16, -9, 3e-6, 1e-6), 0.7, 0, 2700, {"k1": -0.12}),

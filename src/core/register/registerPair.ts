@@ -4,6 +4,7 @@ import { searchCoarse, localZScore } from "./coarseSearch";
 import { detectFeatures, type Feature } from "./features/detectFeatures";
 import { findHomographies } from "./features/findHomographies";
 import { matchFeatures } from "./features/matchFeatures";
+import { blurPyramid, measureBlur } from "./matchBlur";
 import { coarsestLevel, levelOf, type GreyPyramid } from "./greyPyramid";
 import { correspondencesOf, summarizeShifts, type Agreement } from "./judgeFit";
 import { measureLocalShifts, type LocalShift } from "./localShifts";
@@ -62,7 +63,7 @@ export function registerPair(fixed: GreyPyramid, moving: GreyPyramid, relativeEv
   const photometry = createPhotometry(relativeEv);
   const top = Math.min(coarsestLevel(fixed), coarsestLevel(moving));
   const finest = Math.min(options.finest ?? 0, top);
-  const pair = { fixed, moving, relativeEv, photometry, top, finest, options };
+  const pair = { fixed, moving, relativeEv, photometry, top, finest, level: 0, options };
   if (options.regions?.pinned) return registerRegion(pair);
   if (options.start) return descend(pair, options.start, options.lens ?? null, Math.min(top, finest + 1));
   const effort = options.effort ?? 4;
@@ -73,7 +74,8 @@ export function registerPair(fixed: GreyPyramid, moving: GreyPyramid, relativeEv
       if (trial && (!best || worth(trial) > worth(best))) best = trial;
       if (best && best.agreement.agreeing > 0.8 && best.agreement.places > 40) break;
     }
-    if (best && best.agreement.agreeing >= ACCEPT.middleAgreeing && best.agreement.places >= ACCEPT.middlePlaces) {
+    if (best && !isGood(best) && best.agreement.agreeing > SOME) best = judgeAlike(pair, best);
+    if (best && isGood(best)) {
       const found = descend(pair, best.matrix, best.lens, Math.max(finest, middleLevel(fixed, top)));
       if (found) return found;
     }
@@ -88,7 +90,44 @@ interface Pair {
   photometry: Photometry;
   top: number;
   finest: number;
+  /** at which what is left is measured */
+  level: number;
   options: PairOptions;
+}
+
+/** Agreement below what is accepted, from which unequal sharpness may be what is in the way. */
+const SOME = 0.12;
+
+/** Blur of one frame against the other from which they are made alike, px at full size. */
+const LEAST_BLUR = 1;
+/** Longest side at which it is measured. */
+const BLUR_SIDE = 500;
+
+/** The pair made equally sharp, where one frame is clearly more blurred: slopes that only one has pull the solution about. */
+function alike(pair: Pair, matrix: Matrix3, lens: Lens | null): Pair {
+  const { fixed, moving, photometry, top, finest } = pair;
+  const level = Math.min(top, Math.max(finest, Math.ceil(Math.log2(Math.max(fixed.width, fixed.height) / BLUR_SIDE))));
+  const found = measureBlur(fixed, moving, photometry, atLevel(matrix, level), lens, level);
+  if (!found || found.sigmaPx < LEAST_BLUR) return pair;
+  // what is finer than the blur says nothing
+  const least = Math.min(top, Math.max(finest, Math.floor(Math.log2(found.sigmaPx))));
+  const made = blurPyramid(found.sharper === "fixed" ? fixed : moving, found.sigmaPx, least);
+  return { ...pair, [found.sharper]: made, finest: least, level: least };
+}
+
+const isGood = ({ agreement }: Start) => agreement.agreeing >= ACCEPT.middleAgreeing && agreement.places >= ACCEPT.middlePlaces;
+
+/** A start judged anew with both frames equally sharp. */
+function judgeAlike(pair: Pair, start: Start): Start {
+  const { fixed, moving, photometry, options, top } = alike(pair, start.matrix, start.lens);
+  const middle = middleLevel(fixed, top);
+  const shifts = measureLocalShifts(levelOf(fixed, middle), levelOf(moving, middle), photometry, atLevel(start.matrix, middle), {
+    lens: start.lens,
+    fixedLens: options.fixedLens,
+    columns: CHECK_COLUMNS * 2,
+    selection: options.regions?.atLevel(middle),
+  });
+  return { ...start, agreement: summarizeShifts(shifts) };
 }
 
 const worth = (s: Start) => s.agreement.places * s.agreement.agreeing;
@@ -206,8 +245,10 @@ function lensMatters(plain: Start, bent: Start): boolean {
   return b.places > p.places * 1.1 + 3 || (b.places >= p.places && b.residualPx < p.residualPx * 0.7 - 0.03);
 }
 
-function descend(pair: Pair, start: Matrix3, lens: Lens | null, from: number): PairRegistration | null {
+function descend(sharp: Pair, start: Matrix3, lens: Lens | null, coarsest: number): PairRegistration | null {
+  const pair = alike(sharp, start, lens);
   const { fixed, moving, finest, options } = pair;
+  const from = Math.max(finest, coarsest);
   const bent = lens !== null && !options.lens;
   const first: MotionModel = options.model === "auto" ? (bent ? "radial" : WIDEST) : options.model;
   let found = follow(pair, first, restrict(first, start, fixed, moving), bent ? lens : (options.lens ?? null), from);
@@ -276,13 +317,16 @@ function restrict(model: MotionModel, start: Matrix3, fixed: GreyPyramid, moving
   return fitModel(model, points, fixed, moving, start)?.matrix ?? start;
 }
 
-function measure({ fixed, moving, photometry, options }: Pair, matrix: Matrix3, lens: Lens | null, columns: number): LocalShift[] {
-  return measureLocalShifts(levelOf(fixed, 0), levelOf(moving, 0), photometry, matrix, {
+/** What is left, place by place, in px at full size; where one frame was blurred, at the level that blur leaves. */
+function measure({ fixed, moving, photometry, options, level }: Pair, matrix: Matrix3, lens: Lens | null, columns: number): LocalShift[] {
+  const shifts = measureLocalShifts(levelOf(fixed, level), levelOf(moving, level), photometry, atLevel(matrix, level), {
     lens,
     fixedLens: options.fixedLens,
     columns,
-    selection: options.regions?.atLevel(0),
+    selection: options.regions?.atLevel(level),
   });
+  const s = 2 ** level;
+  return level === 0 ? shifts : shifts.map((p) => ({ ...p, x: (p.x + 0.5) * s - 0.5, y: (p.y + 0.5) * s - 0.5, dx: p.dx * s, dy: p.dy * s }));
 }
 
 /** Models that a marked region can carry, the simplest first. A small region does not tell perspective. */
