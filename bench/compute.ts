@@ -74,7 +74,9 @@ const fusion = await timed(() =>
 const register = await timed(() => node.engine.register(gathered.records, frames, { referenceId: frames[1].id, referenceReason: "", model: "auto" }, SILENT));
 
 // a change of one value on a 1280×800 screen, and a dab of the brush
-let records: Records = setMerge({ operationVersion: 1, method: "fusion", contrast: 1, saturation: 1, exposedness: 1, motion: [], shares: {} })(still);
+let records: Records = setMerge({ operationVersion: 1, method: "fusion", contrast: 1, saturation: 1, exposedness: 1, motion: [], shares: {}, noiseGain: null })(
+  still,
+);
 records = addLayer({
   id: "layer",
   name: "L",

@@ -1,4 +1,5 @@
-import { compareSet, groupFrames, merge, mergeBoth, proof, register } from "../session/actions";
+import { MERGE_METHODS, MERGE_NAMES } from "../core/merge/mergeMethods";
+import { compareSet, groupFrames, merge, mergeAsProposed, proof, register } from "../session/actions";
 import { closeJob, redo, setStage, undo, useSession } from "../session/session";
 import { STAGE_NAMES, STAGES } from "../session/stages";
 import { showOneToOne, showWhole } from "../view/viewState";
@@ -22,9 +23,8 @@ export const COMMANDS: Command[] = [
   { name: "Group the frames into sets", key: "", run: () => void groupFrames() },
   { name: "Compare the frames of the set", key: "", run: () => void compareSet() },
   { name: "Register the frames", key: "", run: () => void register() },
-  { name: "Merge both ways", key: "", run: () => void mergeBoth() },
-  { name: "Take the radiance merge", key: "", run: () => void merge("radiance") },
-  { name: "Take the exposure fusion", key: "", run: () => void merge("fusion") },
+  { name: "Merge as proposed", key: "", run: () => void mergeAsProposed() },
+  ...MERGE_METHODS.map((method) => ({ name: `Take: ${MERGE_NAMES[method].toLowerCase()}`, key: "", run: () => void merge(method) })),
   { name: "Inspect the picture", key: "", run: () => (setStage("proof"), void proof()) },
   { name: "Stop what is running", key: "Escape", run: () => useSession.getState().busy?.stop() },
   { name: "All jobs", key: "j", run: closeJob },

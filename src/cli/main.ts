@@ -36,6 +36,7 @@ async function main(): Promise<number> {
       ignore: { type: "string", multiple: true },
       ev: { type: "string" },
       response: { type: "string" },
+      depth: { type: "string" },
       quality: { type: "string" },
       space: { type: "string" },
       "no-register": { type: "boolean" },

@@ -8,6 +8,7 @@ export interface Options {
   ignore?: string[];
   ev?: string;
   response?: string;
+  depth?: string;
   quality?: string;
   space?: string;
   "no-register"?: boolean;

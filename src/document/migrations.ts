@@ -11,19 +11,20 @@ interface LooseDiff {
 }
 
 /** Steps from version k to k + 1; a completeness test walks the list. A migration rewrites every step, so that going back still works. */
-export const MIGRATIONS: Record<number, (json: unknown) => unknown> = { 1: introduceSets, 2: introduceTone };
+export const MIGRATIONS: Record<number, (json: unknown) => unknown> = { 1: introduceSets, 2: introduceToneAndRepeats };
 
 interface LooseJob {
   history?: { steps?: { diff?: LooseDiff }[] };
 }
 const stepsOf = (job: LooseJob) => (Array.isArray(job.history?.steps) ? job.history.steps : []);
 
-/** Version 3 has a tone response per development, and knows in which cells a frame is alone. */
-function introduceTone(json: unknown): unknown {
+/** Version 3 has a tone response per development, knows in which cells a frame is alone, and averages frames. */
+function introduceToneAndRepeats(json: unknown): unknown {
   const job = json as LooseJob;
   const change = (r: Loose): Loose => {
     if (!r || typeof r !== "object") return r;
     if (r.kind === "frame") return { ...r, development: { ...(r.development as Loose), tone: 1 } };
+    if (r.kind === "merge") return { ...r, noiseGain: null };
     if (r.kind === "set" && Array.isArray(r.parity)) return { ...r, parity: (r.parity as Loose[]).map((p) => ({ ...p, alone: [] })) };
     return r;
   };

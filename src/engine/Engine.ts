@@ -1,8 +1,9 @@
+import { isRepeat, type MergeMethod } from "../core/merge/mergeMethods";
 import type { Rectangle } from "../core/geometry/rectangle";
 import type { Effect } from "../document/history";
 import type { FrameParity } from "../core/measure/sets/parity";
 import type { Lens } from "../core/geometry/lens";
-import type { FramePlacement, FrameRecord, MotionRegion, Records, RegistrationRecord } from "../document/records/types";
+import type { FramePlacement, FrameRecord, MergeRecord, MotionRegion, Records, RegistrationRecord } from "../document/records/types";
 import { setRegistration } from "../document/edits";
 import { activeFramesOf, exposuresOf, registrationOf } from "../document/selectors";
 import type { EngineContext } from "./EngineContext";
@@ -12,6 +13,7 @@ import { readCard, readFrame, type CardReading, type FrameReadouts } from "./ope
 import { importFrame, type ImportedFrame } from "./operations/importFrame";
 import { measureEffect } from "./operations/measureEffect";
 import { countDominant, openMergeInputs } from "./operations/mergeInputs";
+import { measureNoiseGain } from "./operations/noiseGain";
 import { refineExposures } from "./operations/refineExposures";
 import { prepareJob } from "./operations/compose";
 import { proposeFinish, proposeFrame, type FinishProposals, type FrameProposal } from "./operations/proposals";
@@ -30,6 +32,7 @@ import {
 } from "./operations/placements";
 import { measureLadder, proposeCrop, registerFrames, type RegisterRequest } from "./operations/registerFrames";
 import { renderView, type RenderedView, type ScreenSpace, type ViewSpec } from "./operations/renderView";
+import { exportDepth } from "./sinks/exportDepth";
 import { exportPicture, type ExportResult, type ExportSettings } from "./sinks/exportPicture";
 import { portion, type Task } from "./task";
 
@@ -43,6 +46,7 @@ export interface MergeFacts {
   /** frame id → share of the picture where it gives most */
   shares: Record<string, number>;
   motion: MotionRegion[];
+  noiseGain: MergeRecord["noiseGain"];
 }
 
 /** All that the application can ask of the computation. One engine serves the screen, the export and the command line. */
@@ -129,10 +133,15 @@ export class Engine {
     return refineExposures(this.ctx, await openMergeInputs(this.ctx, records, task));
   }
 
-  async merge(records: Records, method: "radiance" | "fusion", task: Task): Promise<MergeFacts> {
+  async merge(records: Records, method: MergeMethod, task: Task): Promise<MergeFacts> {
     const job = await prepareJob(this.ctx, records, task, method);
     const counts = countDominant(job.merge.dominant, job.inputs.frames.length);
-    return { shares: Object.fromEntries(job.inputs.frames.map((f, i) => [f.frame.id, counts[i]])), motion: detectMotion(this.ctx, job) };
+    return {
+      shares: Object.fromEntries(job.inputs.frames.map((f, i) => [f.frame.id, counts[i]])),
+      // frames focused differently disagree everywhere, and averages leave movement out by themselves
+      motion: method === "radiance" || method === "fusion" ? detectMotion(this.ctx, job) : [],
+      noiseGain: isRepeat(method) ? { measured: measureNoiseGain(this.ctx, job), ideal: Math.sqrt(job.inputs.frames.length) } : null,
+    };
   }
 
   renderView(records: Records, view: ViewSpec, level: number, rect: Rectangle, space: ScreenSpace, task: Task): Promise<RenderedView> {
@@ -159,7 +168,12 @@ export class Engine {
     return measureEffect(this.ctx, before, after, task);
   }
 
-  export(records: Records, settings: ExportSettings, task: Task, method?: "radiance" | "fusion"): Promise<ExportResult> {
+  /** The depth of a focus stack as a file. */
+  exportDepth(records: Records, cropped: boolean, task: Task): Promise<Uint8Array[]> {
+    return exportDepth(this.ctx, records, cropped, task);
+  }
+
+  export(records: Records, settings: ExportSettings, task: Task, method?: MergeMethod): Promise<ExportResult> {
     return exportPicture(this.ctx, records, settings, task, method);
   }
 }

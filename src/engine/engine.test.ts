@@ -1,4 +1,5 @@
 /** The engine as a whole on small pictures: what is seen is what is delivered, whatever the order, the store or the cut. */
+import type { MergeMethod } from "../core/merge/mergeMethods";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import {
   addLayer,
@@ -84,7 +85,7 @@ async function prepare(node: NodeEngine): Promise<Records> {
   };
   let records = setMeasuredExposures(ev)(state.records);
   records = setRegistration(registration, ev)(records);
-  return setMerge({ operationVersion: 1, method: "radiance", contrast: 1, saturation: 1, exposedness: 1, motion: [], shares: {} })(records);
+  return setMerge({ operationVersion: 1, method: "radiance", contrast: 1, saturation: 1, exposedness: 1, motion: [], shares: {}, noiseGain: null })(records);
 }
 
 /** A job with a painted layer and every adjustment set. */
@@ -126,7 +127,7 @@ function worked(records: Records): Records {
   return r;
 }
 
-const exported = async (node: NodeEngine, records: Records, method?: "radiance" | "fusion") => {
+const exported = async (node: NodeEngine, records: Records, method?: MergeMethod) => {
   const result = await node.engine.export(records, { format: "tiff16", quality: 95, space: "srgb", content: "finished", crop: true }, SILENT, method);
   return readTiff(concatBytes(result.parts)).raster;
 };

@@ -156,7 +156,7 @@ it("an exposure developed for all frames changes the merge by as much, and clipp
   const at = async (exposureEv: number) => {
     const developed = developFrames(ids, { exposureEv })(developFrames([ids[1]], { lens: LENS })(records));
     const { registration, measuredEv } = await register(developed, 0);
-    const merged = setMerge({ operationVersion: 1, method: "radiance", contrast: 1, saturation: 1, exposedness: 1, motion: [], shares: {} })(
+    const merged = setMerge({ operationVersion: 1, method: "radiance", contrast: 1, saturation: 1, exposedness: 1, motion: [], shares: {}, noiseGain: null })(
       setRegistration(registration, measuredEv)(developed),
     );
     return (await node.engine.readOut(merged, 240, 160, 5, SILENT)).sceneEv!;

@@ -17,6 +17,7 @@ export type StripKernel =
   | "divideSamples"
   | "judgeSamples"
   | "mergeRadiance"
+  | "combineRepeats"
   | "gradeSamples"
   | "toneSamples"
   | "blendSamples"

@@ -258,6 +258,39 @@ kernelTest("mergeRadiance", (scope) => {
   wanted.forEach(({ value, index: k }, i) => !Number.isNaN(value) && expect(kernels.u8(index, n)[i]).toBe(k));
 });
 
+kernelTest("combineRepeats", (scope) => {
+  const n = 64;
+  const count = 9;
+  // a common value with a little noise, and here and there something else or nothing at all
+  const base = floats(n, 0.1, 0.9);
+  const values = Array.from({ length: count }, () => base.map((v) => v + (random() - 0.5) * 0.02 + (random() < 0.1 ? 0.5 : 0)));
+  const covered = Array.from({ length: count }, () => Float32Array.from({ length: n }, (_, i) => Number(i === 7 || random() > 0.15)));
+  covered.forEach((c) => (c[3] = 0));
+  const [table, coverages] = [scope.bytes(count * 4), scope.bytes(count * 4)];
+  kernels.u32(table, count).set(values.map((v) => put(scope, v)));
+  kernels.u32(coverages, count).set(covered.map((v) => put(scope, v)));
+  const [out, index] = [scope.floats(n), scope.bytes(n)];
+  for (const mode of [0, 1, 2] as const) {
+    kernels.run("combineRepeats", [count, table, coverages, mode, 3, 1e-5, 1e-6, out, index], 0, n, 16);
+    const got = kernels.f32(out, n).slice();
+    for (let i = 0; i < n; i++) {
+      const wanted = twins.repeats(
+        values.map((v) => v[i]),
+        covered.map((c) => c[i] > 0),
+        mode,
+        3,
+        1e-5,
+        1e-6,
+      );
+      expect(Math.abs(got[i] - wanted.value)).toBeLessThan(2e-6);
+      // an even median lies as near to one frame as to the other
+      const away = (k: number) => Math.abs(values[k][i] - wanted.value);
+      if (i !== 3) expect(away(kernels.u8(index, n)[i])).toBeLessThanOrEqual(away(wanted.index) + 1e-6);
+    }
+    expect(got[3]).toBe(0);
+  }
+});
+
 kernelTest("gradeSamples", (scope) => {
   const planes = [floats(24, 0, 3), floats(24, 0, 3), floats(24, 0, 3)];
   for (const [contrast, pivot, chroma] of [

@@ -1,3 +1,4 @@
+import { MERGE_NAMES, methodsFor, type MergeMethod } from "../core/merge/mergeMethods";
 import { ASPECT_NAMES, type ParityDifference } from "../core/measure/sets/parity";
 import { SET_KIND_NAMES } from "../core/measure/sets/setKinds";
 import { proposeWhiteBalance, type WhiteBalance } from "../core/color/whiteBalance";
@@ -149,7 +150,7 @@ export async function register(referenceId?: string, wanted?: ModelChoice): Prom
 }
 
 /** Makes a merge (or takes the one at hand) and makes it the job's. */
-export async function merge(method: "radiance" | "fusion", weights?: { contrast: number; saturation: number; exposedness: number }): Promise<void> {
+export async function merge(method: MergeMethod, weights?: { contrast: number; saturation: number; exposedness: number }): Promise<void> {
   const { records } = get();
   const old = mergeOf(records);
   const draft = setMerge({
@@ -160,19 +161,22 @@ export async function merge(method: "radiance" | "fusion", weights?: { contrast:
     exposedness: 1,
     shares: {},
     motion: [],
+    noiseGain: null,
     ...(old && { contrast: old.contrast, saturation: old.saturation, exposedness: old.exposedness }),
     ...weights,
   })(records);
   const facts = await runTask("merge", "Merging", (signal, onProgress) => engine.call("merge", { records: draft, method }, { signal, onProgress }));
   if (!facts) return;
-  const name = method === "radiance" ? "Radiance merge" : "Exposure fusion";
-  edit((r) => setMerge({ ...mergeOf(draft)!, ...facts })(r), { stage: "merge", label: name });
+  edit((r) => setMerge({ ...mergeOf(draft)!, ...facts })(r), { stage: "merge", label: MERGE_NAMES[method] });
 }
 
-/** Makes both merges so that they can be compared at once. */
-export async function mergeBoth(): Promise<void> {
-  await merge("fusion");
-  if (mergeOf(get().records)) await merge("radiance");
+/** Makes the merge that suits the set; for a bracket both ways, so that they can be compared at once. */
+export async function mergeAsProposed(): Promise<void> {
+  const methods = methodsFor(workingSetOf(get().records)?.setKind ?? "separate");
+  if (methods[0] === "radiance") {
+    await merge("fusion");
+    if (mergeOf(get().records)) await merge("radiance");
+  } else await merge(methods[0]);
 }
 
 let proofRun = 0;

@@ -1,6 +1,7 @@
-import { setMerge, setRegistration, unmovedRegistration } from "../../document/edits";
-import type { FrameRecord, Records } from "../../document/records/types";
-import { registrationOf } from "../../document/selectors";
+import type { MergeMethod } from "../../core/merge/mergeMethods";
+import { setMerge, setRegistration, unmovedRegistration, updateRecord } from "../../document/edits";
+import type { FrameRecord, Records, SetRecord } from "../../document/records/types";
+import { registrationOf, workingSetIdOf } from "../../document/selectors";
 import { proposeReference } from "../../document/proposeReference";
 import { REGISTRATION_VERSION } from "../../engine/operations/registerFrames";
 import type { ExportSettings } from "../../engine/sinks/exportPicture";
@@ -11,19 +12,28 @@ import { progressTask, report, ROOT, type Options } from "../options";
 import { UsageError } from "../UsageError";
 import { writeParts } from "../writeParts";
 
-const FORMATS: Record<string, Record<string, ExportSettings["format"]>> = {
+const ENCODED: Record<string, ExportSettings["format"]> = { tif: "tiff16", tiff: "tiff16", jpg: "jpeg", jpeg: "jpeg" };
+const FORMATS: Record<MergeMethod, Record<string, ExportSettings["format"]>> = {
   radiance: { hdr: "hdr", tif: "tiff32", tiff: "tiff32" },
-  fusion: { tif: "tiff16", tiff: "tiff16", jpg: "jpeg", jpeg: "jpeg" },
+  fusion: ENCODED,
+  focus: ENCODED,
+  clippedMean: ENCODED,
+  mean: ENCODED,
+  median: ENCODED,
 };
+/** Methods by the names that the command line gives them. */
+const METHODS: Record<string, MergeMethod> = { radiance: "radiance", fusion: "fusion", focus: "focus", clipped: "clippedMean", mean: "mean", median: "median" };
 
 /** Merges files into one picture without opening the application. */
 export async function merge(args: string[], options: Options): Promise<number> {
-  const [method, ...files] = args;
-  if (method !== "radiance" && method !== "fusion") throw new UsageError('merge is followed by "radiance" or "fusion".');
+  const [named, ...files] = args;
+  const method = METHODS[named];
+  if (!method) throw new UsageError(`merge is followed by one of ${Object.keys(METHODS).join(", ")}.`);
+  if (options.depth && method !== "focus") throw new UsageError("--depth goes with merge focus.");
   if (files.length === 0) throw new UsageError("merge needs at least one file.");
   if (!options.output) throw new UsageError("merge needs -o FILE.");
   const format = FORMATS[method][options.output.split(".").pop()!.toLowerCase()];
-  if (!format) throw new UsageError(`merge ${method} writes ${[...new Set(Object.keys(FORMATS[method]))].map((e) => `.${e}`).join(", ")}.`);
+  if (!format) throw new UsageError(`merge ${named} writes ${[...new Set(Object.keys(FORMATS[method]))].map((e) => `.${e}`).join(", ")}.`);
   const ev = options.ev?.split(",").map(Number);
   if (ev && (ev.length !== files.length || ev.some((v) => !Number.isFinite(v))))
     throw new UsageError(`--ev needs one number a file: ${files.length} files, got "${options.ev}".`);
@@ -34,23 +44,27 @@ export async function merge(args: string[], options: Options): Promise<number> {
   const gathered = await gatherFiles(node, "merge", files, task);
   const bad = gathered.files.find((f) => f.error);
   if (bad) throw new Error(`${bad.path}: ${bad.error}`);
+  if (method !== "radiance" && method !== "fusion" && files.length < 2) throw new UsageError(`merge ${named} needs at least two files.`);
   const frames = gathered.files.map((f) => f.frame!);
   if (options.response === "linear") for (const f of frames) takeAsLinear(node, f.sourceId);
   const reference = options.reference ? frames[files.indexOf(options.reference)] : proposeReference(frames).frame;
   if (!reference) throw new UsageError(`--reference ${options.reference} is not among the files.`);
 
-  let records = await placeFrames(node, gathered.records, frames, reference, options, task);
+  const kind = method === "focus" ? "focus" : "bracket";
+  const read = gathered.records;
+  let records = await placeFrames(node, updateRecord<SetRecord>(workingSetIdOf(read), { setKind: kind })(read), frames, reference, options, task);
   if (ev) records = setRegistration(registrationOf(records)!, Object.fromEntries(frames.map((f, i) => [f.id, ev[i]])))(records);
   const facts = await node.engine.merge(records, method, task);
   records = setMerge({ operationVersion: 1, method, contrast: 1, saturation: 1, exposedness: 1, ...facts })(records);
   const crop = !options["no-crop"];
   const result = await node.engine.export(records, { format, quality: 95, space: "srgb", content: "merge", crop }, task, method);
   writeParts(options.output, result.parts);
+  if (options.depth) writeParts(options.depth, await node.engine.exportDepth(records, crop, task));
 
   const registration = registrationOf(records)!;
   const json = {
     version: 1,
-    method,
+    method: named,
     negatives: result.negatives,
     output: options.output,
     width: result.width,
@@ -61,6 +75,8 @@ export async function merge(args: string[], options: Options): Promise<number> {
       const p = registration.placements.find((q) => q.frameId === f.id)!;
       return { file: files[i], share: facts.shares[f.id] ?? 0, registered: p.registered, residualPx: p.residualPx, reason: p.reason };
     }),
+    noiseGain: facts.noiseGain,
+    depth: options.depth ?? null,
     motion: facts.motion.map((m) => ({ ...m.rectangle, frames: m.frames })),
   };
   report(options, json, [

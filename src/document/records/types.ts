@@ -4,6 +4,7 @@ import type { Rectangle } from "../../core/geometry/rectangle";
 import type { FrameParity } from "../../core/measure/sets/parity";
 import type { Link } from "../../core/measure/sets/proposeSets";
 import type { SetKind } from "../../core/measure/sets/setKinds";
+import type { MergeMethod } from "../../core/merge/mergeMethods";
 import type { ModelChoice, MotionModel } from "../../core/register/models";
 import type { RegionShape } from "../../core/register/regions";
 
@@ -158,7 +159,7 @@ export interface MergeRecord {
   id: string;
   setId: string;
   operationVersion: number;
-  method: "radiance" | "fusion";
+  method: MergeMethod;
   /** Mertens exponents */
   contrast: number;
   saturation: number;
@@ -166,6 +167,8 @@ export interface MergeRecord {
   motion: MotionRegion[];
   /** frame id → share of the picture where it gives most, for the method chosen */
   shares: Record<string, number>;
+  /** noise of the reference over that of the merge, measured in flat areas, and √N; null where frames are not averaged */
+  noiseGain: { measured: number; ideal: number } | null;
 }
 
 export type BlendMode = "normal" | "lighten";

@@ -1,3 +1,4 @@
+import { MERGE_METHODS } from "../../core/merge/mergeMethods";
 import { array, boolean, mixed, number, object, string, type Schema } from "yup";
 import { SET_KINDS } from "../../core/measure/sets/setKinds";
 import { MODELS } from "../../core/register/models";
@@ -161,7 +162,10 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     id: id(),
     setId: id(),
     operationVersion: finite(),
-    method: string().oneOf(["radiance", "fusion"]).required(),
+    method: string()
+      .oneOf([...MERGE_METHODS])
+      .required(),
+    noiseGain: object({ measured: finite(), ideal: finite() }).nullable().defined(),
     contrast: finite().min(0).max(4),
     saturation: finite().min(0).max(4),
     exposedness: finite().min(0).max(4),

@@ -1,3 +1,4 @@
+import { isRepeat, type MergeMethod } from "../../core/merge/mergeMethods";
 import type { Rectangle } from "../../core/geometry/rectangle";
 import { whiteBalanceMatrix } from "../../core/color/whiteBalance";
 import { exp2 } from "../../core/numeric/elementary";
@@ -8,6 +9,8 @@ import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
 import { allocatePlanes, each, readWorking, WORKING_TO_REC709, type Planes } from "./frameSamples";
 import { mergeMethod, openMergeInputs, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
+import { openFocus } from "./mergeFocus";
+import { openRepeats } from "./mergeRepeats";
 import { openFusion } from "./mergeFusion";
 import { openRadiance } from "./mergeRadiance";
 
@@ -16,7 +19,7 @@ export interface PreparedJob {
   records: Records;
   inputs: MergeInputs;
   merge: MergeResult;
-  method: "radiance" | "fusion";
+  method: MergeMethod;
 }
 
 /** How far down the order of operations a picture is taken. */
@@ -25,12 +28,15 @@ export type ComposeUpTo = "merge" | "layers" | "finish";
 /** Opens or makes all that a job's picture derives from. */
 export async function prepareJob(ctx: EngineContext, records: Records, task: Task, method = mergeMethod(records)): Promise<PreparedJob> {
   const inputs = await openMergeInputs(ctx, records, task);
+  return { records, inputs, merge: await openMethod(ctx, records, inputs, method, task), method };
+}
+
+function openMethod(ctx: EngineContext, records: Records, inputs: MergeInputs, method: MergeMethod, task: Task): Promise<MergeResult> {
+  if (method === "radiance") return openRadiance(ctx, inputs, task);
+  if (method === "focus") return openFocus(ctx, inputs, task);
+  if (isRepeat(method)) return openRepeats(ctx, inputs, method, task);
   const m = mergeOf(records);
-  const merge =
-    method === "radiance"
-      ? await openRadiance(ctx, inputs, task)
-      : await openFusion(ctx, inputs, { contrast: m?.contrast ?? 1, saturation: m?.saturation ?? 1, exposedness: m?.exposedness ?? 1 }, task);
-  return { records, inputs, merge, method };
+  return openFusion(ctx, inputs, { contrast: m?.contrast ?? 1, saturation: m?.saturation ?? 1, exposedness: m?.exposedness ?? 1 }, task);
 }
 
 /** Working planes of a rectangle (inside the level) in reference coordinates. */

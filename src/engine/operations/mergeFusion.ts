@@ -33,7 +33,8 @@ export async function openFusion(ctx: EngineContext, inputs: MergeInputs, expone
         await task.step(y0 * 0.35, height, "Weighing the frames");
         weighStrip(ctx, inputs, exponents, weights, dominant, y0, Math.min(height, y0 + ROWS));
       }
-      await blendPyramids(ctx, inputs, weights, picture, task);
+      const weightOf: WeightOf = (k, out) => weights.read(0, k, 0, 0, width, height, out);
+      await blendPyramids(ctx, inputs, weightOf, picture, task);
     } finally {
       await store.remove(weightKey);
     }
@@ -47,7 +48,7 @@ export async function openFusion(ctx: EngineContext, inputs: MergeInputs, expone
 const UNIT = Float32Array.from({ length: 65536 }, (_, v) => (v % 257 === 0 ? Math.fround((v / 257) * Math.fround(1 / 255)) : v / 65535));
 
 /** One channel of a frame in sRGB encoding; sources in another space are converted first. */
-function readChannel(scope: Scope, input: MergeFrame, channel: number, y: number, rows: number, width: number, out: number): void {
+export function readChannel(scope: Scope, input: MergeFrame, channel: number, y: number, rows: number, width: number, out: number): void {
   if (input.color.name === "sRGB") {
     readThrough(scope, input.file, 0, channel, { x: 0, y, width, height: rows }, UNIT, out);
     return;
@@ -164,8 +165,11 @@ function reduce(kernels: Kernels, p: Pyramid): void {
   }
 }
 
+/** Writes the weight of frame k for every sample of the picture; the weights of all frames sum to one. */
+export type WeightOf = (k: number, out: Float32Array) => void;
+
 /** Sums the weighted Laplacian pyramids of all frames and collapses the sum. */
-async function blendPyramids(ctx: EngineContext, inputs: MergeInputs, weights: RasterFile, picture: RasterFile, task: Task): Promise<void> {
+export async function blendPyramids(ctx: EngineContext, inputs: MergeInputs, weightOf: WeightOf, picture: RasterFile, task: Task): Promise<void> {
   const { kernels } = ctx;
   const { width, height, frames } = inputs;
   const depth = Math.floor(Math.log2(Math.min(width, height)));
@@ -176,7 +180,7 @@ async function blendPyramids(ctx: EngineContext, inputs: MergeInputs, weights: R
     const weight = allocatePyramid(scope, width, height, depth);
     const channel = allocatePyramid(scope, width, height, depth);
     for (const [k, input] of frames.entries()) {
-      weights.read(0, k, 0, 0, width, height, kernels.f32(weight.at[0], width * height));
+      weightOf(k, kernels.f32(weight.at[0], width * height));
       reduce(kernels, weight);
       for (let c = 0; c < 3; c++) {
         await task.step(0.35 + (0.6 * (k * 3 + c)) / (frames.length * 3), 1, "Blending the frames");

@@ -1,3 +1,4 @@
+import type { MergeMethod } from "../../core/merge/mergeMethods";
 import type { Lens } from "../../core/geometry/lens";
 import { invert, type Matrix3 } from "../../core/geometry/matrix3";
 import { coveredSpan } from "../../core/geometry/rowSpan";
@@ -92,9 +93,11 @@ export interface MergeResult {
   picture: RasterFile;
   /** u8 index into the merged frames of the one that gives most, with levels */
   dominant: RasterFile;
+  /** of a focus merge: index of the sharpest frame and its confidence, a sample a cell */
+  depth?: RasterFile;
 }
 
-export function mergeMethod(records: Records): "radiance" | "fusion" {
+export function mergeMethod(records: Records): MergeMethod {
   return mergeOf(records)?.method ?? "radiance";
 }
 

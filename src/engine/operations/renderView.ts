@@ -1,3 +1,4 @@
+import type { MergeMethod } from "../../core/merge/mergeMethods";
 import { FRAME_COLORS } from "../../core/color/frameColors";
 import { DISPLAY_P3, REC2020, REC709, rgbToRgb } from "../../core/color/primaries";
 import { IDENTITY } from "../../core/geometry/matrix3";
@@ -12,6 +13,8 @@ import { compare, warpedPlanes, type CompareMode, type Source } from "./compareV
 import type { Placing } from "./placements";
 import { applyTone, composeRect, prepareJob, type PreparedJob } from "./compose";
 import { allocatePlanes, each, readWorking, type Planes } from "./frameSamples";
+import { CELL } from "../../core/focus/DepthFinder";
+import type { RasterFile } from "../tiles/RasterStore";
 import { composeOutput } from "./composeOutput";
 import { developedColor } from "./develop";
 import { openPlaced } from "./placeFrame";
@@ -22,8 +25,9 @@ export type ViewSpec =
   | { kind: "source"; frameId: string }
   | { kind: "frame"; frameId: string }
   | { kind: "placing"; frameId: string; referenceId: string; placing: Placing; mode: CompareMode }
-  | { kind: "merge"; method: "radiance" | "fusion" }
+  | { kind: "merge"; method: MergeMethod }
   | { kind: "provenance" }
+  | { kind: "depth" }
   | { kind: "compose" }
   | { kind: "mask"; layerId: string; alone: boolean }
   | { kind: "output" };
@@ -115,6 +119,7 @@ function viewPlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level:
     case "frame":
       return framePlanes(job, view.frameId, level, rect, scope);
     case "merge":
+    case "depth":
     case "provenance": {
       const planes = composeRect(ctx, job, level, rect, "merge", scope);
       if (job.method === "radiance") applyTone(job.records, planes, scope);
@@ -178,6 +183,7 @@ function overlay(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level: nu
       for (let c = 0; c < 3; c++) bytes[i * 4 + c] = 0.35 * grey + 0.65 * color[c];
     }
   }
+  if (view.kind === "depth" && job.merge.depth) drawDepth(job.merge.depth, job.inputs.frames.length, level, rect, bytes);
   if (view.kind === "mask") {
     const layer = layersOf(job.records).find((l) => l.id === view.layerId);
     if (!layer) return;
@@ -196,5 +202,26 @@ function overlay(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level: nu
       const tone = phase < 2 ? 230 : phase < 4 ? 30 : -1;
       if (tone >= 0) for (let c = 0; c < 3; c++) bytes[i * 4 + c] += (tone - bytes[i * 4 + c]) * 0.45 * (1 - m);
     }
+  }
+}
+
+/** Below this confidence nothing stands out at a place. Common practice, no source. */
+const DOUBTFUL = 0.08;
+
+/** The depth as grey, first frame dark, last light; hatched where no frame stands out. */
+function drawDepth(depth: RasterFile, frames: number, level: number, rect: Rectangle, bytes: Uint8ClampedArray): void {
+  const { width, height } = depth.spec;
+  const [index, confidence] = [0, 1].map((channel) => {
+    const plane = new Float32Array(width * height);
+    depth.read(0, channel, 0, 0, width, height, plane);
+    return plane;
+  });
+  const step = 2 ** level / CELL;
+  for (let i = 0; i < rect.width * rect.height; i++) {
+    const [x, y] = [rect.x + (i % rect.width), rect.y + Math.floor(i / rect.width)];
+    const cell = Math.min(height - 1, Math.floor((y + 0.5) * step)) * width + Math.min(width - 1, Math.floor((x + 0.5) * step));
+    const tone = 30 + (200 * index[cell]) / Math.max(1, frames - 1);
+    const dimmed = confidence[cell] < DOUBTFUL && ((x + y) & 7) < 2 ? tone * 0.6 : tone;
+    for (let c = 0; c < 3; c++) bytes[i * 4 + c] = dimmed;
   }
 }

@@ -1,3 +1,4 @@
+import type { MergeMethod } from "../../core/merge/mergeMethods";
 import { SPACES, type ExportSpace } from "../../core/color/outputSpaces";
 import { REC2020, REC709, rgbToRgb } from "../../core/color/primaries";
 import type { Records } from "../../document/records/types";
@@ -42,13 +43,7 @@ export interface ExportResult {
 const ROWS = 128;
 
 /** Streams the picture strip by strip into a file; the same samples in every host. */
-export async function exportPicture(
-  ctx: EngineContext,
-  records: Records,
-  settings: ExportSettings,
-  task: Task,
-  method?: "radiance" | "fusion",
-): Promise<ExportResult> {
+export async function exportPicture(ctx: EngineContext, records: Records, settings: ExportSettings, task: Task, method?: MergeMethod): Promise<ExportResult> {
   const job = await prepareJob(ctx, records, portion(task, 0, 0.6), method);
   const whole = { x: 0, y: 0, width: job.inputs.width, height: job.inputs.height };
   const { width, height } = settings.crop ? outputGeometry(records).crop : whole;

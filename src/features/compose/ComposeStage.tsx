@@ -1,4 +1,5 @@
 "use client";
+import { MERGE_NAMES } from "../../core/merge/mergeMethods";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { strokeBounds } from "../../core/masks/placeDabs";
 import { addLayer, addRecord, newId, removeLayer, updateRecord } from "../../document/edits";
@@ -301,7 +302,7 @@ function LayerLedger({ layers, chosen, onChoose }: { layers: LayerRecord[]; chos
           ))}
           <tr>
             <td>
-              <Figure value={merge?.method === "radiance" ? "Radiance merge" : "Exposure fusion"} word="the ground" />
+              <Figure value={merge ? MERGE_NAMES[merge.method] : ""} word="the ground" />
             </td>
             <td />
             <td>

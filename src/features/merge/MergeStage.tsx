@@ -1,14 +1,18 @@
 "use client";
 import { useState } from "react";
+import { GRID } from "../../core/measure/frameGrid";
+import { focusLeaders } from "../../core/measure/sets/verifySet";
+import { MERGE_NAMES, MERGE_PURPOSES, methodsFor, type MergeMethod } from "../../core/merge/mergeMethods";
+import { gatheredFrame } from "../../document/sets";
 import type { MergeRecord } from "../../document/records/types";
-import { framesOf, frameNumber, mergedFramesOf, mergeOf, registrationOf } from "../../document/selectors";
+import { workingSetOf, framesOf, frameNumber, mergedFramesOf, mergeOf, registrationOf } from "../../document/selectors";
 import { FRAME_COLORS } from "../../core/color/frameColors";
-import { merge, mergeBoth } from "../../session/actions";
+import { merge, mergeAsProposed } from "../../session/actions";
 import { setStage, useSession } from "../../session/session";
 import { Button, PrimaryButton, TextButton } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
-import { Card, Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
-import { percent, withUnit } from "../../ui/format";
+import { Card, Facts, Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
+import { percent, plain, withUnit } from "../../ui/format";
 import { PictureView, type Pane } from "../../view/PictureView";
 import { ReadoutLine } from "../../view/ReadoutLine";
 import { rowKeys } from "../../view/rowKeys";
@@ -16,7 +20,7 @@ import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";
 import { jumpTo } from "../../view/viewState";
 
-type Shown = "chosen" | "radiance" | "fusion" | "split" | "provenance";
+type Shown = "chosen" | MergeMethod | "split" | "provenance" | "depth";
 
 /** Two results from the same frames; the person compares and picks. */
 export function MergeStage() {
@@ -26,6 +30,7 @@ export function MergeStage() {
   const record = mergeOf(records);
   const registration = registrationOf(records);
   const reference = framesOf(records).find((f) => f.id === registration?.referenceId);
+  const methods = methodsFor(workingSetOf(records)?.setKind ?? "separate");
   if (!record || !reference) {
     return (
       <StageLayout
@@ -37,19 +42,20 @@ export function MergeStage() {
         }
         bench={
           <Section>
-            <Heading>Two ways</Heading>
-            <Soft>
-              Radiance keeps the scene&rsquo;s light as it is, in 32 bits, to be shaped afterwards. Exposure fusion takes the best-exposed part of every frame
-              and is ready to look at.
-            </Soft>
+            <Heading>What suits these frames</Heading>
+            {methods.map((m) => (
+              <Soft key={m}>
+                {MERGE_NAMES[m]}: {MERGE_PURPOSES[m]}.
+              </Soft>
+            ))}
           </Section>
         }
       >
         <EmptyPicture
-          title={registration ? "Merge the frames both ways and compare" : "The frames are not registered yet"}
+          title={registration ? MERGE_CALLS[methods[0]] : "The frames are not registered yet"}
           action={
             registration ? (
-              <PrimaryButton isDisabled={busy !== null || readOnly} onPress={() => void mergeBoth()}>
+              <PrimaryButton isDisabled={busy !== null || readOnly} onPress={() => void mergeAsProposed()}>
                 Merge {mergedFramesOf(records).length} frames
               </PrimaryButton>
             ) : (
@@ -57,21 +63,18 @@ export function MergeStage() {
             )
           }
         >
-          Neither way changes the frames. You can go back and take the other at any time.
+          No way of merging changes the frames. You can go back and take another at any time.
         </EmptyPicture>
       </StageLayout>
     );
   }
-  const pane = (method: "radiance" | "fusion"): Pane => ({
-    view: { kind: "merge", method },
-    records,
-    label: method === "radiance" ? "Radiance merge" : "Exposure fusion",
-  });
+  const pane = (method: MergeMethod): Pane => ({ view: { kind: "merge", method }, records, label: MERGE_NAMES[method] });
+  const other = methods.find((m) => m !== record.method) ?? "fusion";
   const panes: Pane[] =
     shown === "split"
-      ? [pane("radiance"), pane("fusion")]
-      : shown === "provenance"
-        ? [{ view: { kind: "provenance" }, records, label: "" }]
+      ? [pane(record.method), pane(other)]
+      : shown === "provenance" || shown === "depth"
+        ? [{ view: { kind: shown }, records, label: "" }]
         : [pane(shown === "chosen" ? record.method : shown)];
   return (
     <StageLayout
@@ -81,10 +84,10 @@ export function MergeStage() {
         <ViewChoices<Shown>
           views={[
             { id: "chosen", label: "In force" },
-            { id: "radiance", label: "Radiance" },
-            { id: "fusion", label: "Fusion" },
+            ...methods.filter((m) => m !== record.method).map((m) => ({ id: m, label: MERGE_NAMES[m] })),
             { id: "split", label: "Split" },
             { id: "provenance", label: "Provenance" },
+            ...(record.method === "focus" ? [{ id: "depth" as const, label: "Depth" }] : []),
           ]}
           chosen={shown}
           onChoose={setShown}
@@ -98,18 +101,21 @@ export function MergeStage() {
         arrangement={shown === "split" ? "split" : "single"}
         size={reference}
         onHover={(x, y) => setAt([Math.round(x), Math.round(y)])}
-        overlay={(toScreen) =>
-          record.motion.map((m, i) => {
-            const [x0, y0] = toScreen(m.rectangle.x, m.rectangle.y);
-            const [x1, y1] = toScreen(m.rectangle.x + m.rectangle.width, m.rectangle.y + m.rectangle.height);
-            return (
-              <g key={i} fill="none">
-                <rect x={x0} y={y0} width={x1 - x0} height={y1 - y0} stroke="#000" strokeWidth="3" />
-                <rect x={x0} y={y0} width={x1 - x0} height={y1 - y0} stroke="#fff" strokeWidth="1" />
-              </g>
-            );
-          })
-        }
+        overlay={(toScreen) => (
+          <>
+            {record.method === "focus" && <FocusGaps at={toScreen} size={reference} />}
+            {record.motion.map((m, i) => {
+              const [x0, y0] = toScreen(m.rectangle.x, m.rectangle.y);
+              const [x1, y1] = toScreen(m.rectangle.x + m.rectangle.width, m.rectangle.y + m.rectangle.height);
+              return (
+                <g key={i} fill="none">
+                  <rect x={x0} y={y0} width={x1 - x0} height={y1 - y0} stroke="#000" strokeWidth="3" />
+                  <rect x={x0} y={y0} width={x1 - x0} height={y1 - y0} stroke="#fff" strokeWidth="1" />
+                </g>
+              );
+            })}
+          </>
+        )}
       />
     </StageLayout>
   );
@@ -118,16 +124,16 @@ export function MergeStage() {
 function MergeLedger({ record, onShow }: { record: MergeRecord; onShow: (s: Shown) => void }) {
   const { records, busy, readOnly } = useSession();
   const frames = mergedFramesOf(records);
-  const methods = ["radiance", "fusion"] as const;
-  const words = { radiance: ["Radiance merge", "scene light, 32 bit"], fusion: ["Exposure fusion", "ready to look at"] };
-  const choose = (method: (typeof methods)[number]) => {
+  const suiting = methodsFor(workingSetOf(records)?.setKind ?? "separate");
+  const methods = suiting.includes(record.method) ? suiting : [record.method, ...suiting];
+  const choose = (method: MergeMethod) => {
     if (method !== record.method && !busy && !readOnly) void merge(method);
     onShow("chosen");
   };
   return (
     <>
       <Section>
-        <Heading>{record.method === "radiance" ? "Radiance merge in force" : "Exposure fusion in force"}</Heading>
+        <Heading>{MERGE_NAMES[record.method]} in force</Heading>
         <Soft>Choose one; everything after it follows.</Soft>
       </Section>
       <Table aria-label="Merges">
@@ -139,10 +145,10 @@ function MergeLedger({ record, onShow }: { record: MergeRecord; onShow: (s: Show
               tabIndex={m === record.method ? 0 : -1}
               aria-selected={m === record.method}
               onClick={() => choose(m)}
-              onKeyDown={rowKeys([...methods], m, (id) => choose(id as typeof m))}
+              onKeyDown={rowKeys([...methods], m, (id) => choose(id as MergeMethod))}
             >
               <td>
-                <Figure value={words[m][0]} word={words[m][1]} />
+                <Figure value={MERGE_NAMES[m]} word={MERGE_PURPOSES[m]} />
               </td>
             </Row>
           ))}
@@ -211,7 +217,7 @@ function MergeBench({ record }: { record: MergeRecord }) {
               <TextButton onPress={() => jumpTo(m.rectangle)}>Show at 1:1</TextButton>
             </Card>
           ))}
-          <Soft>Ghosts are not handled in this version: in Compose, lay one frame over the place.</Soft>
+          <Soft>Where the merge shows both, lay one frame over the place in Compose.</Soft>
         </Section>
       )}
       {record.method === "fusion" ? (
@@ -222,13 +228,7 @@ function MergeBench({ record }: { record: MergeRecord }) {
           {control("exposedness", "Nearness to mid tone")}
         </Section>
       ) : (
-        <Section>
-          <Heading>Weights</Heading>
-          <Soft>
-            Every frame counts by its own noise; samples within {withUnit("0.15", "EV")} of the top are left out. 1.0 is diffuse white at the reference
-            frame&rsquo;s exposure.
-          </Soft>
-        </Section>
+        <MethodSection record={record} />
       )}
       <Section>
         <Heading>Next</Heading>
@@ -240,3 +240,80 @@ function MergeBench({ record }: { record: MergeRecord }) {
     </>
   );
 }
+
+/** What to know of the method in force, in figures. */
+function MethodSection({ record }: { record: MergeRecord }) {
+  const records = useSession((s) => s.records);
+  if (record.method === "radiance") {
+    return (
+      <Section>
+        <Heading>Weights</Heading>
+        <Soft>
+          Every frame counts by its own noise; samples within {withUnit("0.15", "EV")} of the top are left out. 1.0 is diffuse white at the reference
+          frame&rsquo;s exposure.
+        </Soft>
+      </Section>
+    );
+  }
+  if (record.noiseGain) {
+    const { measured, ideal } = record.noiseGain;
+    return (
+      <Section>
+        <Heading>Noise</Heading>
+        <Facts>
+          <dt>Lower by a factor of</dt>
+          <dd>{plain(measured, 2)}</dd>
+          <dt>√N at best</dt>
+          <dd>{plain(ideal, 2)}</dd>
+        </Facts>
+        <Soft>Measured in the flattest areas, the reference frame against the merge.</Soft>
+      </Section>
+    );
+  }
+  const frames = mergedFramesOf(records).map(({ frame }) => gatheredFrame(records, frame));
+  const leaders = focusLeaders(frames);
+  const gaps = leaders.filter((l) => !l.sharp && l.number !== null);
+  const nearest = [...new Set(gaps.map((l) => l.number))];
+  return (
+    <Section>
+      <Heading>Where it is sharp</Heading>
+      {gaps.length === 0 ? (
+        <Soft>Every part with structure is sharp in one of the frames.</Soft>
+      ) : (
+        <Card $open>
+          In {percent(gaps.length / leaders.length)} of the picture no frame is sharp; nearest {nearest.length === 1 ? "is frame" : "are frames"}{" "}
+          {nearest.join(", ")}. The places are outlined.
+        </Card>
+      )}
+      <Soft>Depth shows how far along the stack each place is sharp: dark the first frame, light the last; hatched where nothing stands out.</Soft>
+      <Soft>Where an edge wants another frame, paint it from that frame in Compose.</Soft>
+    </Section>
+  );
+}
+
+/** Cells that no frame of a focus stack shows sharp. */
+function FocusGaps({ at, size }: { at: (x: number, y: number) => [number, number]; size: { width: number; height: number } }) {
+  const records = useSession((s) => s.records);
+  const leaders = focusLeaders(mergedFramesOf(records).map(({ frame }) => gatheredFrame(records, frame)));
+  return leaders.map((l, i) => {
+    if (l.sharp || l.number === null) return null;
+    const [c, r] = [i % GRID.columns, Math.floor(i / GRID.columns)];
+    const [x0, y0] = at((c * size.width) / GRID.columns, (r * size.height) / GRID.rows);
+    const [x1, y1] = at(((c + 1) * size.width) / GRID.columns, ((r + 1) * size.height) / GRID.rows);
+    return (
+      <g key={i} fill="none">
+        <rect x={x0 + 2} y={y0 + 2} width={x1 - x0 - 4} height={y1 - y0 - 4} stroke="#000" strokeWidth="3" />
+        <rect x={x0 + 2} y={y0 + 2} width={x1 - x0 - 4} height={y1 - y0 - 4} stroke="#fff" strokeWidth="1" />
+      </g>
+    );
+  });
+}
+
+const MERGE_CALLS: Record<MergeMethod, string> = {
+  radiance: "Merge the frames both ways and compare",
+  fusion: "Fuse the frames",
+  focus: "Merge what is sharp in each frame",
+  clippedMean: "Average the frames",
+  mean: "Average the frames",
+  median: "Take the median of the frames",
+};

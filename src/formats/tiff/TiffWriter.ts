@@ -6,6 +6,8 @@ export interface TiffOptions {
   height: number;
   /** 16: unsigned, horizontal predictor; 32: IEEE float */
   bits: 16 | 32;
+  /** 3 for RGB, 1 for a plane of figures; 3 by default */
+  channels?: 1 | 3;
   /** directory entries to keep, from survivingExif */
   metadata: IfdEntry[];
   profile: Uint8Array | null;
@@ -13,7 +15,7 @@ export interface TiffOptions {
 
 const ROWS_PER_STRIP = 64;
 
-/** Writes an RGB TIFF 6.0 strip by strip, Deflate, little-endian. Rows come in order in any portions. */
+/** Writes an RGB or one-channel TIFF 6.0 strip by strip, Deflate, little-endian. Rows come in order in any portions. */
 export class TiffWriter {
   private readonly parts: Uint8Array[] = [];
   private readonly offsets: number[] = [];
@@ -25,14 +27,14 @@ export class TiffWriter {
 
   constructor(private readonly options: TiffOptions) {}
 
-  /** @param samples interleaved RGB, whole rows; Uint16Array for 16 bit, Float32Array for 32 */
+  /** @param samples interleaved, whole rows; Uint16Array for 16 bit, Float32Array for 32 */
   writeRows(samples: Uint16Array | Float32Array): void {
-    const { width, bits } = this.options;
-    const perRow = width * 3;
+    const { width, bits, channels = 3 } = this.options;
+    const perRow = width * channels;
     if (samples.length % perRow !== 0) throw new RangeError(`Expected whole rows of ${perRow} samples, got ${samples.length}.`);
     for (let row = 0; row * perRow < samples.length; row++) {
       const line = samples.slice(row * perRow, (row + 1) * perRow);
-      if (bits === 16) for (let i = perRow - 1; i >= 3; i--) line[i] = (line[i] - line[i - 3]) & 0xffff;
+      if (bits === 16) for (let i = perRow - 1; i >= channels; i--) line[i] = (line[i] - line[i - channels]) & 0xffff;
       this.pending.push(new Uint8Array(line.buffer));
       this.pendingRows++;
       if (this.pendingRows === ROWS_PER_STRIP) this.flush();
@@ -60,7 +62,7 @@ export class TiffWriter {
   /** @returns the file in parts, in order */
   finish(): Uint8Array[] {
     this.flush();
-    const { width, height, bits, metadata, profile } = this.options;
+    const { width, height, bits, channels = 3, metadata, profile } = this.options;
     if (this.rowsWritten !== height) throw new RangeError(`Expected ${height} rows, got ${this.rowsWritten}.`);
     if (this.at % 2) {
       this.parts.push(new Uint8Array(1));
@@ -71,14 +73,14 @@ export class TiffWriter {
     const entries: IfdEntry[] = [
       long(256, width),
       long(257, height),
-      short(258, bits, bits, bits),
+      short(258, ...Array<number>(channels).fill(bits)),
       short(259, 8),
-      short(262, 2),
-      short(277, 3),
+      short(262, channels === 3 ? 2 : 1),
+      short(277, channels),
       long(278, ROWS_PER_STRIP),
       short(284, 1),
       short(317, bits === 16 ? 2 : 1),
-      short(339, ...Array<number>(3).fill(bits === 16 ? 1 : 3)),
+      short(339, ...Array<number>(channels).fill(bits === 16 ? 1 : 3)),
       long(273, ...this.offsets),
       long(279, ...this.counts),
       ...metadata,

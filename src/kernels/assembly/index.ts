@@ -4,3 +4,4 @@ export { reduceRows, accumulateBand, collapseRows, accumulateProduct } from "./p
 export { fusionWeightRows, divideSamples, keepLargest } from "./fusion";
 export { judgeSamples, mergeRadiance } from "./radiance";
 export { gradeSamples, toneSamples, blendSamples, encodeRows8, encodeSamples, decodeSamples, stampDisc } from "./grade";
+export { combineRepeats } from "./repeats";

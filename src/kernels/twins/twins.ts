@@ -108,3 +108,37 @@ export function stamp(acc: number, distance: number, radius: number, hard: numbe
   const t = Math.min(1, (radius - distance) / Math.max(radius - hard, 1e-3));
   return acc + (1 - acc) * flow * t * t * (3 - 2 * t);
 }
+
+/** One sample of repeated frames; `mode` 0 mean, 1 median, 2 mean near the median. See assembly/repeats.ts. */
+export function repeats(
+  values: number[],
+  covered: boolean[],
+  mode: 0 | 1 | 2,
+  kappa: number,
+  shot: number,
+  readSquared: number,
+): { value: number; index: number } {
+  const known = values.filter((_, k) => covered[k]).sort((a, b) => a - b);
+  const mean = (list: number[]) => list.reduce((sum, v) => sum + v, 0) / Math.max(1, list.length);
+  const at = (share: number) => {
+    const place = share * (known.length - 1);
+    const k = Math.floor(place);
+    return known[k] + (place > k ? (known[k + 1] - known[k]) * (place - k) : 0);
+  };
+  let value = mean(known);
+  if (mode !== 0 && known.length > 0) {
+    value = at(0.5);
+    const model = Math.sqrt(shot * Math.max(value, 0) + readSquared);
+    const width = kappa * Math.min(Math.max((at(0.8333) - at(0.1667)) / 2 / 0.967, model), 2 * model);
+    for (let pass = 0; mode === 2 && pass < 2; pass++) {
+      const kept = known.filter((v) => Math.abs(v - value) <= width);
+      if (kept.length > 0) value = mean(kept);
+    }
+  }
+  let index = 0;
+  let least = Infinity;
+  values.forEach((v, k) => {
+    if (covered[k] && Math.abs(v - value) < least) [least, index] = [Math.abs(v - value), k];
+  });
+  return { value, index };
+}

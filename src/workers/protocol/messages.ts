@@ -1,3 +1,4 @@
+import type { MergeMethod } from "../../core/merge/mergeMethods";
 import type { Rectangle } from "../../core/geometry/rectangle";
 import type { Effect } from "../../document/history";
 import type { StoredJob } from "../../document/parseDocument";
@@ -44,7 +45,7 @@ export interface Messages {
     result: { u: number; v: number; correlation: number } | null,
   ];
   commonArea: [params: { records: Records; ratio: number | null }, result: CommonArea];
-  merge: [params: { records: Records; method: "radiance" | "fusion" }, result: MergeFacts];
+  merge: [params: { records: Records; method: MergeMethod }, result: MergeFacts];
   renderView: [params: { records: Records; view: ViewSpec; level: number; rect: Rectangle; space: ScreenSpace }, result: RenderedView];
   readOut: [params: { records: Records; x: number; y: number; radius: number }, result: Readout];
   proposeFrame: [params: { records: Records; region: Rectangle }, result: FrameProposal | null];
@@ -52,7 +53,7 @@ export interface Messages {
   proof: [params: { records: Records }, result: Finding[]];
   measureEffect: [params: { before: Records; after: Records }, result: Effect | null];
   export: [
-    params: { records: Records; settings: ExportSettings; method?: "radiance" | "fusion" },
+    params: { records: Records; settings: ExportSettings; method?: MergeMethod },
     result: { file: Blob; width: number; height: number; clippedShare: number; negatives: number },
   ];
   /** Lets every intermediate picture go; they are made again from the sources when they are needed. */

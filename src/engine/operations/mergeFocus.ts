@@ -1,0 +1,156 @@
+import { CELL, DepthFinder, focusWeight, sharpnessOf } from "../../core/focus/DepthFinder";
+import { coveredSpan } from "../../core/geometry/rowSpan";
+import { makeOnce, type EngineContext } from "../EngineContext";
+import { contentKey } from "../graph/keys";
+import { portion, type Task } from "../task";
+import type { RasterFile } from "../tiles/RasterStore";
+import { fillCoverage, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
+import { blendPyramids, readChannel, type WeightOf } from "./mergeFusion";
+import { openMerge } from "./mergeRadiance";
+
+const FOCUS_VERSION = 1;
+const DEPTH_VERSION = 1;
+/** Rows at once, a multiple of CELL. */
+const ROWS = 128;
+const GREEN = 1;
+/** Difference of exposure from which frames are brought to the reference's, EV. */
+const LEAST_EV = 0.02;
+
+/** Sharp at every distance: the frame that is sharpest at each place, joined band by band. */
+export async function openFocus(ctx: EngineContext, unlevelled: MergeInputs, task: Task): Promise<MergeResult> {
+  const inputs = levelled(unlevelled);
+  const key = await contentKey("focus", FOCUS_VERSION, [inputs.key, DEPTH_VERSION]);
+  const depth = await openDepth(ctx, unlevelled, portion(task, 0, 0.5));
+  const merged = await openMerge(ctx, key, inputs, async (picture, dominant) => {
+    const weightOf = await weightsOf(inputs, depth, dominant, portion(task, 0.5, 0.6));
+    await blendPyramids(ctx, inputs, weightOf, picture, portion(task, 0.6, 1));
+  });
+  return { ...merged, depth };
+}
+
+/** Frames as they would look at the reference's exposure, so that tones run through where one frame gives way to another. */
+function levelled(inputs: MergeInputs): MergeInputs {
+  const frames = inputs.frames.map((f): MergeFrame => {
+    if (Math.abs(f.relativeEv) < LEAST_EV) return f;
+    const gain = 2 ** -f.relativeEv;
+    return { ...f, color: { ...f.color, name: `${f.color.name}, levelled`, toWorking: f.color.toWorking.map((v) => v * gain) } };
+  });
+  return { ...inputs, frames };
+}
+
+/** The depth of a focus stack: channel 0 the index of the sharpest frame, fractional, channel 1 the confidence; a sample for each cell. */
+export async function openDepth(ctx: EngineContext, unlevelled: MergeInputs, task: Task): Promise<RasterFile> {
+  const inputs = levelled(unlevelled);
+  const key = await contentKey("depth", DEPTH_VERSION, [inputs.key]);
+  return makeOnce(ctx, key, async () => {
+    const known = ctx.files.get(key) ?? (await ctx.store.open(key));
+    if (known) {
+      ctx.files.set(key, known);
+      return known;
+    }
+    const { width, height, frames } = inputs;
+    const finder = new DepthFinder({ width, height });
+    for (const [k, input] of frames.entries()) {
+      const noise = input.frame.measures.noiseSigma / 255;
+      const energy = new Float32Array(finder.width * finder.height);
+      const light = new Float32Array(finder.width * finder.height);
+      for (let y0 = 0; y0 < height; y0 += ROWS) {
+        await task.step(k + y0 / height, frames.length, "Looking for what is sharp");
+        const rows = Math.min(ROWS, height - y0);
+        const strip = readStrip(ctx, input, width, height, y0, rows);
+        const found = sharpnessOf(strip.light, strip.covered, width, rows, noise);
+        energy.set(found.energy, (y0 / CELL) * finder.width);
+        light.set(found.mean, (y0 / CELL) * finder.width);
+      }
+      finder.add(energy, light, noise);
+    }
+    const depth = finder.finish();
+    const file = await ctx.store.create(key, { width: depth.width, height: depth.height, channels: 2, type: "f32", levels: 1 });
+    file.write(0, 0, 0, depth.index);
+    file.write(0, 1, 0, depth.confidence);
+    await file.commit();
+    ctx.files.set(key, file);
+    return file;
+  });
+}
+
+/** Encoded green and coverage of some rows, with a row above and one below; the border is repeated. */
+function readStrip(ctx: EngineContext, input: MergeFrame, width: number, height: number, y0: number, rows: number) {
+  const { kernels } = ctx;
+  const top = Math.max(0, y0 - 1);
+  const bottom = Math.min(height, y0 + rows + 1);
+  const n = width * (bottom - top);
+  return kernels.withScope((scope) => {
+    const plane = scope.floats(n + 16);
+    const coverage = scope.floats(n + 16);
+    readChannel(scope, input, GREEN, top, bottom - top, width, plane);
+    fillCoverage(kernels, input, width, top, bottom, coverage);
+    const padded = (at: number): Float32Array => {
+      const from = kernels.f32(at, n);
+      const out = new Float32Array(width * (rows + 2));
+      out.set(from, top === y0 ? width : 0);
+      if (top === y0) out.copyWithin(0, width, 2 * width);
+      if (bottom === y0 + rows) out.copyWithin((rows + 1) * width, rows * width, (rows + 1) * width);
+      return out;
+    };
+    return { light: padded(plane), covered: padded(coverage) };
+  });
+}
+
+/** Weights from the depth; what a frame does not cover the reference gives. Fills the map of who gives most. */
+async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: RasterFile, task: Task): Promise<WeightOf> {
+  const { width, height, frames, reference } = inputs;
+  const cells = new Float32Array(depth.spec.width * depth.spec.height);
+  depth.read(0, 0, 0, 0, depth.spec.width, depth.spec.height, cells);
+  const line = new Float32Array(width);
+  const spanOf = (k: number, y: number) => coveredSpan(frames[k].inverse, frames[k].frame.width, frames[k].frame.height, y, width, frames[k].lens);
+  /** what no frame gives at a sample */
+  const lack = new Float32Array(width * height);
+  const index = new Uint8Array(width);
+  for (let y = 0; y < height; y++) {
+    if (y % ROWS === 0) await task.step(y, height, "Weighing the frames");
+    indexLine(cells, depth.spec.width, depth.spec.height, y, line);
+    const spans = frames.map((_, k) => spanOf(k, y));
+    for (let x = 0; x < width; x++) {
+      const low = Math.floor(line[x]);
+      let given = 0;
+      for (const k of [low, low + 1]) if (k < frames.length && x >= spans[k][0] && x < spans[k][1]) given += focusWeight(line[x], k);
+      lack[y * width + x] = 1 - given;
+      index[x] = given < 0.5 ? reference : Math.round(line[x]);
+    }
+    dominant.write(0, 0, y, index);
+  }
+  return (k, out) => {
+    for (let y = 0; y < height; y++) {
+      indexLine(cells, depth.spec.width, depth.spec.height, y, line);
+      const [from, to] = spanOf(k, y);
+      for (let x = 0, i = y * width; x < width; x++, i++) {
+        out[i] = (x >= from && x < to ? focusWeight(line[x], k) : 0) + (k === reference ? lack[i] : 0);
+      }
+    }
+  };
+}
+
+/** The index of the sharpest frame along one row of the picture, between cells linear. */
+function indexLine(cells: Float32Array, columns: number, rows: number, y: number, out: Float32Array): void {
+  const v = Math.max(0, Math.min(rows - 1, (y + 0.5) / CELL - 0.5));
+  const upper = Math.floor(v) * columns;
+  const lower = Math.min(rows - 1, Math.floor(v) + 1) * columns;
+  const t = v - Math.floor(v);
+  for (let x = 0; x < out.length; x++) {
+    const u = Math.max(0, Math.min(columns - 1, (x + 0.5) / CELL - 0.5));
+    const [a, b, s] = [Math.floor(u), Math.min(columns - 1, Math.floor(u) + 1), u - Math.floor(u)];
+    const above = cells[upper + a] + (cells[upper + b] - cells[upper + a]) * s;
+    const below = cells[lower + a] + (cells[lower + b] - cells[lower + a]) * s;
+    out[x] = above + (below - above) * t;
+  }
+}
+
+/** Rows of the depth at the picture's size, for a file. */
+export function readDepthRows(depth: RasterFile, width: number, y0: number, rows: number): Float32Array {
+  const cells = new Float32Array(depth.spec.width * depth.spec.height);
+  depth.read(0, 0, 0, 0, depth.spec.width, depth.spec.height, cells);
+  const out = new Float32Array(width * rows);
+  for (let y = 0; y < rows; y++) indexLine(cells, depth.spec.width, depth.spec.height, y0 + y, out.subarray(y * width, (y + 1) * width));
+  return out;
+}

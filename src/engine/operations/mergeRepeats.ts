@@ -1,0 +1,59 @@
+import type { RepeatMethod } from "../../core/merge/mergeMethods";
+import type { EngineContext } from "../EngineContext";
+import { contentKey } from "../graph/keys";
+import type { Task } from "../task";
+import { allocatePlanes, each, readWorking } from "./frameSamples";
+import { fillCoverage, type MergeInputs, type MergeResult } from "./mergeInputs";
+import { openMerge } from "./mergeRadiance";
+
+const REPEATS_VERSION = 1;
+const MODES: Record<RepeatMethod, number> = { mean: 0, median: 1, clippedMean: 2 };
+/** Standard deviations from the median beyond which a sample is taken for something that moved. Common practice, no source. */
+const KAPPA = 3.6;
+/** Memory for the rows of all frames. */
+const STRIP_BYTES = 192 * 1024 * 1024;
+
+/** Repeated frames combined sample by sample in linear working light, each at the reference's exposure. */
+export async function openRepeats(ctx: EngineContext, inputs: MergeInputs, method: RepeatMethod, task: Task): Promise<MergeResult> {
+  const key = await contentKey("repeats", REPEATS_VERSION, [inputs.key, inputs.noise, method]);
+  return openMerge(ctx, key, inputs, async (picture, dominant) => {
+    const { kernels } = ctx;
+    const { width, height, frames, noise } = inputs;
+    const count = frames.length;
+    const rowsAtOnce = Math.max(1, Math.min(96, Math.floor(STRIP_BYTES / (width * count * 16))));
+    for (let y0 = 0; y0 < height; y0 += rowsAtOnce) {
+      await task.step(y0, height, "Combining the frames");
+      const rows = Math.min(rowsAtOnce, height - y0);
+      const n = width * rows;
+      kernels.withScope((scope) => {
+        const planes = frames.map((input) => {
+          const out = allocatePlanes(scope, n);
+          const gain = 2 ** -input.relativeEv;
+          readWorking(scope, input.file, input.color, 0, { x: 0, y: y0, width, height: rows }, out);
+          if (gain !== 1) kernels.run("applyMatrix", [...each(out), scope.matrix([gain, 0, 0, 0, gain, 0, 0, 0, gain])], 0, out.length, 65536);
+          const coverage = scope.floats(out.length + 16);
+          fillCoverage(kernels, input, width, y0, y0 + rows, coverage);
+          return { out, coverage };
+        });
+        const values = scope.bytes(count * 4);
+        const coverages = scope.bytes(count * 4);
+        kernels.u32(coverages, count).set(planes.map((p) => p.coverage));
+        const result = allocatePlanes(scope, n);
+        const index = scope.bytes(result.length);
+        each(result).forEach((plane, c) => {
+          kernels.u32(values, count).set(planes.map((p) => each(p.out)[c]));
+          const nearest = c === 1 ? index : 0;
+          kernels.run(
+            "combineRepeats",
+            [count, values, coverages, MODES[method], KAPPA, noise.shot, noise.readSquared, plane, nearest],
+            0,
+            result.length,
+            16384,
+          );
+          picture.write(0, c, y0, kernels.f32(plane, n));
+        });
+        dominant.write(0, 0, y0, kernels.u8(index, n));
+      });
+    }
+  });
+}
