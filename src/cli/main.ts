@@ -16,6 +16,8 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
                  [--region x,y,w,h]… [--ignore x,y,w,h]…
   marsh merge radiance FILES… -o OUT.hdr|OUT.tif [--ev -2,0,2] [--response srgb|linear] [--reference REF] [--no-register] [--no-crop]
   marsh merge fusion FILES… -o OUT.tif|OUT.jpg [--reference REF] [--no-register] [--no-crop]
+  marsh merge focus FILES… -o OUT.tif|OUT.jpg [--depth DEPTH.tif] [--reference REF] [--no-register] [--no-crop]
+  marsh merge clipped|mean|median FILES… -o OUT.tif|OUT.jpg [--reference REF] [--no-register] [--no-crop]
   marsh render JOB.marsh -o OUT.tif|OUT.jpg [--quality 95] [--space srgb|display-p3|rec2020]
   marsh demo --list | marsh demo NAME -o OUT.marsh
 

@@ -1,6 +1,6 @@
 import { MERGE_NAMES, methodsFor, type MergeMethod } from "../core/merge/mergeMethods";
 import { ASPECT_NAMES, type ParityDifference } from "../core/measure/sets/parity";
-import { SET_KIND_NAMES } from "../core/measure/sets/setKinds";
+import { SET_KIND_NAMES, type SetKind } from "../core/measure/sets/setKinds";
 import { proposeWhiteBalance, type WhiteBalance } from "../core/color/whiteBalance";
 import {
   acceptDifference,
@@ -81,12 +81,15 @@ export async function groupFrames(): Promise<void> {
   await compareSet();
 }
 
+/** Sets whose frames differ by their nature: another view, another focus, another thing. */
+const NOT_COMPARED: SetKind[] = ["cutout", "panorama", "sky", "focus"];
+
 /** Measures what differs between the frames of the set worked on. */
 export async function compareSet(): Promise<void> {
   let { records } = get();
   const set = workingSetOf(records);
   const frames = activeFramesOf(records);
-  if (!set || frames.length < 2 || set.setKind === "cutout" || set.setKind === "panorama" || set.setKind === "sky") return;
+  if (!set || frames.length < 2 || NOT_COMPARED.includes(set.setKind)) return;
   const parity = await runTask("gather", "Comparing the frames", async (signal, onProgress) => {
     // frames may have come from another set, where they were measured against others
     if (!registrationOf(records)) records = setMeasuredExposures(await engine.call("measureExposures", { frames }))(records);

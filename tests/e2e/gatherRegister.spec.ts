@@ -209,3 +209,21 @@ test("pictures stay in a linked folder: renamed ones are found, missing ones nam
   await expect(page.getByText("What was missing was found in “Backup”.")).toBeVisible({ timeout: 60_000 });
   await expect(page.getByText("1 frame in “Backup”, linked by checksum; no copy is kept in the browser.")).toBeVisible();
 });
+
+test("a focus stack is recognised, merged, its depth and gaps shown", async () => {
+  const page = await openPage("/?demo=barometer");
+  await expect(page.getByText("Focus stack, 8 frames")).toBeVisible({ timeout: 90_000 });
+  await quiet(page);
+  await stage(page, "Register");
+  await page.getByRole("button", { name: "Register 8 frames" }).click();
+  await expect(page.getByText(/8 frames in place/)).toBeVisible({ timeout: 180_000 });
+  await quiet(page);
+  await stage(page, "Merge");
+  await expect(page.getByText("Merge what is sharp in each frame")).toBeVisible();
+  await page.getByRole("button", { name: "Merge 8 frames" }).click();
+  await expect(page.getByText("Focus merge in force")).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByRole("table", { name: "Shares" }).getByRole("row")).toHaveCount(9);
+  await page.getByRole("button", { name: "Depth" }).click();
+  await expect(page.getByRole("heading", { name: "Where it is sharp" })).toBeVisible();
+  await noViolations(page, "merge of a focus stack");
+});

@@ -80,7 +80,8 @@ export function GatherStage() {
       }
       bar={
         <ViewChoices
-          views={worked.slice(0, 12).map((f) => ({ id: f.id, label: worked.length > 3 ? String(numberOf(f)) : `Frame ${numberOf(f)}` }))}
+          // longer sets are chosen from in the ledger
+          views={worked.length > 6 ? [] : worked.map((f) => ({ id: f.id, label: worked.length > 3 ? String(numberOf(f)) : `Frame ${numberOf(f)}` }))}
           chosen={chosen.id}
           onChoose={setChosen}
         >

@@ -302,8 +302,8 @@ function FocusGaps({ at, size }: { at: (x: number, y: number) => [number, number
     const [x1, y1] = at(((c + 1) * size.width) / GRID.columns, ((r + 1) * size.height) / GRID.rows);
     return (
       <g key={i} fill="none">
-        <rect x={x0 + 2} y={y0 + 2} width={x1 - x0 - 4} height={y1 - y0 - 4} stroke="#000" strokeWidth="3" />
-        <rect x={x0 + 2} y={y0 + 2} width={x1 - x0 - 4} height={y1 - y0 - 4} stroke="#fff" strokeWidth="1" />
+        <rect x={x0 + 2} y={y0 + 2} width={Math.max(0, x1 - x0 - 4)} height={Math.max(0, y1 - y0 - 4)} stroke="#000" strokeWidth="3" />
+        <rect x={x0 + 2} y={y0 + 2} width={Math.max(0, x1 - x0 - 4)} height={Math.max(0, y1 - y0 - 4)} stroke="#fff" strokeWidth="1" />
       </g>
     );
   });
