@@ -1,17 +1,19 @@
 // Peak memory (PSS summed over the browser's processes) and longest main-thread task for five 24 MP frames through register, merge
-// and export in a persistent profile. Needs a built application. Run: scripts/bench memory
+// and export in a persistent profile; with a number, for so many frames through gathering and grouping. Needs a built application.
+// Run: scripts/bench memory [20]
 import { chromium } from "@playwright/test";
 import { execFileSync, spawn } from "node:child_process";
 import { mkdtempSync, readdirSync, readFileSync, readlinkSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 
+const COUNT = Number(process.argv[2] ?? 5);
 const folder = mkdtempSync(join(tmpdir(), "marsh-memory-"));
 execFileSync("/usr/bin/python3", [
   "-c",
   `import cv2, sys
-for i in range(1, 6):
-    cv2.imwrite(sys.argv[2] + '/frame-%d.jpg' % i, cv2.resize(cv2.imread(sys.argv[1] + '/doorway-%d.jpg' % i), (6000, 4000), interpolation=cv2.INTER_CUBIC), [cv2.IMWRITE_JPEG_QUALITY, 93])`,
+for i in range(1, ${COUNT} + 1):
+    cv2.imwrite(sys.argv[2] + '/frame-%d.jpg' % i, cv2.resize(cv2.imread(sys.argv[1] + '/doorway-%d.jpg' % ((i - 1) % 5 + 1)), (6000, 4000), interpolation=cv2.INTER_CUBIC), [cv2.IMWRITE_JPEG_QUALITY, 93 - (i - 1) // 5])`,
   "public/demo/doorway",
   folder,
 ]);
@@ -61,23 +63,27 @@ try {
   await page
     .locator('input[type="file"]')
     .first()
-    .setInputFiles([1, 2, 3, 4, 5].map((i) => join(folder, `frame-${i}.jpg`)));
-  await page.waitForSelector("text=Bracket, 5 frames", { timeout: 300_000 });
-  step = "register";
-  await page.keyboard.press("3");
-  await page.getByRole("button", { name: "Register 5 frames" }).click();
-  await page.getByText(/5 frames in place/).waitFor({ timeout: 300_000 });
-  step = "merge";
-  await page.keyboard.press("4");
-  await page.getByRole("button", { name: "Merge 5 frames" }).click();
-  await page.getByText("Radiance merge in force").waitFor({ timeout: 300_000 });
-  step = "export";
-  await page.keyboard.press("8");
-  const [file] = await Promise.all([
-    page.waitForEvent("download", { timeout: 300_000 }),
-    page.getByRole("button", { name: "Write TIF" }).click({ timeout: 300_000 }),
-  ]);
-  await file.saveAs(join(folder, "out.tif"));
+    .setInputFiles(Array.from({ length: COUNT }, (_, i) => join(folder, `frame-${i + 1}.jpg`)));
+  await page.waitForSelector("table[aria-label=Frames]", { timeout: 600_000 });
+  await page.getByRole("button", { name: /Compare (again|the frames)/ }).waitFor({ timeout: 600_000 });
+  await page.waitForFunction(() => ![...document.querySelectorAll("button")].some((b) => b.textContent === "Stop"), null, { timeout: 900_000 });
+  if (COUNT === 5) {
+    step = "register";
+    await page.keyboard.press("3");
+    await page.getByRole("button", { name: "Register 5 frames" }).click();
+    await page.getByText(/5 frames in place/).waitFor({ timeout: 300_000 });
+    step = "merge";
+    await page.keyboard.press("4");
+    await page.getByRole("button", { name: "Merge 5 frames" }).click();
+    await page.getByText("Radiance merge in force").waitFor({ timeout: 300_000 });
+    step = "export";
+    await page.keyboard.press("8");
+    const [file] = await Promise.all([
+      page.waitForEvent("download", { timeout: 300_000 }),
+      page.getByRole("button", { name: "Write TIF" }).click({ timeout: 300_000 }),
+    ]);
+    await file.saveAs(join(folder, "out.tif"));
+  }
   console.log(
     `peak PSS of the browser: ${peak.toFixed(0)} MiB  (${Object.entries(peaks)
       .map(([k, v]) => `${k} ${v.toFixed(0)}`)

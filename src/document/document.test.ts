@@ -194,6 +194,33 @@ it("a job of version 1 becomes a job of one set, at every step of its history", 
   expect(JSON.stringify(job)).toBe(untouched);
 });
 
+it("version 3 gives developments a tone, merges a noise gain and compared frames their lonely cells, at every step", () => {
+  const frame3 = { kind: "frame", id: "f", development: { exposureEv: 1, mired: 0, duv: 0, lens: null } };
+  const set = { kind: "set", id: "s", parity: [{ frameId: "f", tone: 1 }] };
+  const diff = {
+    added: { f: frame3, s: set },
+    updated: {
+      m: [
+        { kind: "merge", id: "m" },
+        { kind: "merge", id: "m", method: "fusion" },
+      ],
+    },
+    removed: { s: { ...set, parity: null } },
+  };
+  const migrated = MIGRATIONS[2]({ version: 2, history: { steps: [{ id: "a", diff }] } }) as { version: number; history: { steps: { diff: unknown }[] } };
+  expect(migrated.version).toBe(3);
+  expect(migrated.history.steps[0].diff).toEqual({
+    added: { f: { ...frame3, development: { ...frame3.development, tone: 1 } }, s: { ...set, parity: [{ frameId: "f", tone: 1, alone: [] }] } },
+    updated: {
+      m: [
+        { kind: "merge", id: "m", noiseGain: null },
+        { kind: "merge", id: "m", method: "fusion", noiseGain: null },
+      ],
+    },
+    removed: { s: { ...set, parity: null } },
+  });
+});
+
 it("a turned output maps its centre to the crop's centre and turns clockwise", () => {
   const size = { width: 101, height: 81 };
   const m = outputToReference({ angleDeg: 90 / 9, crop: { x: 0, y: 0, ...size } }, size);

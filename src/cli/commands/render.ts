@@ -1,3 +1,5 @@
+import { lightMethod } from "../../core/merge/mergeMethods";
+import { mergeOf } from "../../document/selectors";
 import { closeSync, openSync, readSync, statSync } from "node:fs";
 import type { RandomBytes } from "../../formats/archive/readZip";
 import { openJobFile } from "../../storage/jobFile";
@@ -37,7 +39,7 @@ export async function render(args: string[], options: Options): Promise<number> 
       opened.records,
       { format, quality, space, content: format === "hdr" ? "merge" : "finished", crop: true },
       progressTask(options),
-      format === "hdr" ? "radiance" : undefined,
+      format === "hdr" ? lightMethod(mergeOf(opened.records)?.method ?? "radiance") : undefined,
     );
     writeParts(options.output, result.parts);
     report(

@@ -27,6 +27,9 @@ export const MERGE_PURPOSES: Record<MergeMethod, string> = {
 export type RepeatMethod = "clippedMean" | "mean" | "median";
 export const isRepeat = (method: MergeMethod): method is RepeatMethod => method === "clippedMean" || method === "mean" || method === "median";
 
+/** The method whose linear light is written for a merge: a fusion has none, so the same frames are merged to radiance. */
+export const lightMethod = (method: MergeMethod): MergeMethod => (method === "fusion" ? "radiance" : method);
+
 /** The methods that suit a kind of set; the first is proposed. */
 export function methodsFor(kind: SetKind): MergeMethod[] {
   if (kind === "focus") return ["focus", "fusion"];

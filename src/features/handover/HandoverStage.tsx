@@ -1,4 +1,5 @@
 "use client";
+import { lightMethod } from "../../core/merge/mergeMethods";
 import { useState } from "react";
 import { DOCUMENT_VERSION } from "../../document/migrations";
 import { framesOf, jobOf, mergeOf, registrationOf } from "../../document/selectors";
@@ -31,7 +32,7 @@ const KINDS: Record<"tiff16" | "jpeg" | "hdr", { name: string; word: string; ext
     name: "Radiance HDR",
     word: "the merge, linear",
     extension: "hdr",
-    about: "The radiance merge without layers and finish: linear Rec. 709, 1.0 is diffuse white at the reference frame's exposure.",
+    about: "The merge without layers and finish: linear Rec. 709, 1.0 is diffuse white at the reference frame's exposure.",
   },
 };
 
@@ -65,7 +66,7 @@ export function HandoverStage() {
   const deliver = async () => {
     const settings: ExportSettings = { format: kind as Kind, quality, space, content: kind === "hdr" ? "merge" : "finished", crop: true };
     const result = await runTask("handover", "Writing", (signal, onProgress) =>
-      engine.call("export", { records, settings, method: kind === "hdr" ? "radiance" : undefined }, { signal, onProgress }),
+      engine.call("export", { records, settings, method: kind === "hdr" && merge ? lightMethod(merge.method) : undefined }, { signal, onProgress }),
     );
     if (!result) return;
     const name = `${base}.${KINDS[kind].extension}`;
@@ -188,9 +189,7 @@ export function HandoverStage() {
                 ))}
               </RowOf>
             )}
-            {kind === "hdr" && merge.method !== "radiance" && (
-              <Soft>The fusion is in force; the radiance merge is made from the same frames for this file.</Soft>
-            )}
+            {kind === "hdr" && merge.method === "fusion" && <Soft>The fusion is in force; the radiance merge is made from the same frames for this file.</Soft>}
             <RowOf>
               <PrimaryButton isDisabled={busy !== null} onPress={() => void deliver()}>
                 Write {KINDS[kind].extension.toUpperCase()}
