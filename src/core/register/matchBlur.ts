@@ -16,7 +16,7 @@ export interface BlurMatch {
 }
 
 /** Ratio of slopes from which the frames count as differently sharp. */
-const CLEAR = 0.8;
+const CLEAR = 0.65;
 /** Share of the places taken for edges. */
 const STRONGEST = 0.04;
 /** Sigma of an edge as sharp as pixels allow, and the widest blur looked for; px of the level. */

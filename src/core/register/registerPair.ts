@@ -250,8 +250,19 @@ function lensMatters(plain: Start, bent: Start): boolean {
   return b.places > p.places * 1.1 + 3 || (b.places >= p.places && b.residualPx < p.residualPx * 0.7 - 0.03);
 }
 
-function descend(sharp: Pair, start: Matrix3, lens: Lens | null, coarsest: number): PairRegistration | null {
-  const pair = alike(sharp, start, lens);
+/** By how much more of the places have to agree once the frames are made equally sharp: light that changed looks like blur too. */
+const CLEARLY_MORE = 0.03;
+
+/** Follows a start down; where one frame is more blurred also with both made alike, and keeps what agrees better. */
+function descend(pair: Pair, start: Matrix3, lens: Lens | null, coarsest: number): PairRegistration | null {
+  const plain = descendOn(pair, start, lens, coarsest);
+  const matched = alike(pair, start, lens);
+  if (matched === pair) return plain;
+  const soft = descendOn(matched, start, lens, coarsest);
+  return !plain || (soft && soft.agreement.agreeing > plain.agreement.agreeing + CLEARLY_MORE) ? soft : plain;
+}
+
+function descendOn(pair: Pair, start: Matrix3, lens: Lens | null, coarsest: number): PairRegistration | null {
   const { fixed, moving, finest, options } = pair;
   const from = Math.max(finest, coarsest);
   const bent = lens !== null && !options.lens;
