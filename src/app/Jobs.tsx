@@ -52,15 +52,6 @@ export function Jobs() {
             </FilePicker>
           </RowOf>
         </Section>
-        {demos.map((d) => (
-          <Section key={d.id}>
-            <Heading>{d.name}</Heading>
-            <Soft>{d.about}</Soft>
-            <RowOf>
-              <Button onPress={() => void startDemo(d)}>Open this demo job</Button>
-            </RowOf>
-          </Section>
-        ))}
         <Section>
           <Heading>{jobs.length ? "Jobs in this browser" : "No jobs in this browser yet"}</Heading>
           {room && (
@@ -94,6 +85,15 @@ export function Jobs() {
             </tbody>
           </Table>
         )}
+        {demos.map((d) => (
+          <Section key={d.id}>
+            <Heading>{d.name}</Heading>
+            <Soft>{d.about}</Soft>
+            <RowOf>
+              <Button onPress={() => void startDemo(d)}>Open this demo job</Button>
+            </RowOf>
+          </Section>
+        ))}
       </Column>
     </Page>
   );
