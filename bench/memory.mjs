@@ -65,8 +65,12 @@ try {
     .first()
     .setInputFiles(Array.from({ length: COUNT }, (_, i) => join(folder, `frame-${i + 1}.jpg`)));
   await page.waitForSelector("table[aria-label=Frames]", { timeout: 600_000 });
-  await page.getByRole("button", { name: /Compare (again|the frames)/ }).waitFor({ timeout: 600_000 });
+  await page
+    .getByText(/^Proposed; /)
+    .first()
+    .waitFor({ timeout: 600_000 });
   await page.waitForFunction(() => ![...document.querySelectorAll("button")].some((b) => b.textContent === "Stop"), null, { timeout: 900_000 });
+  console.log(`${await page.locator("table[aria-label^=Frames] tbody tr").count()} frames gathered`);
   if (COUNT === 5) {
     step = "register";
     await page.keyboard.press("3");
