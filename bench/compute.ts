@@ -8,7 +8,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { createNodeEngine } from "../src/cli/createNodeEngine";
 import { gatherFiles } from "../src/cli/gatherFiles";
-import { setAdjustment, setMerge, setRegistration, unmovedRegistration, addLayer } from "../src/document/edits";
+import { FRESH_MERGE, setAdjustment, setMerge, setRegistration, unmovedRegistration, addLayer } from "../src/document/edits";
 import type { Records } from "../src/document/records/types";
 import { SILENT } from "../src/engine/task";
 
@@ -74,7 +74,7 @@ const fusion = await timed(() =>
 const register = await timed(() => node.engine.register(gathered.records, frames, { referenceId: frames[1].id, referenceReason: "", model: "auto" }, SILENT));
 
 // a change of one value on a 1280×800 screen, and a dab of the brush
-let records: Records = setMerge({ operationVersion: 1, method: "fusion", contrast: 1, saturation: 1, exposedness: 1, motion: [], shares: {}, noiseGain: null })(
+let records: Records = setMerge({ ...FRESH_MERGE, method: "fusion" })(
   still,
 );
 records = addLayer({

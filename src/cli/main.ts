@@ -14,10 +14,12 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
   marsh group FILES…
   marsh register --reference REF FILES… [--model auto|translation|breathing|similarity|affine|homography|radial]
                  [--region x,y,w,h]… [--ignore x,y,w,h]…
-  marsh merge radiance FILES… -o OUT.hdr|OUT.tif [--ev -2,0,2] [--response srgb|linear] [--reference REF] [--no-register] [--no-crop]
-  marsh merge fusion FILES… -o OUT.tif|OUT.jpg [--reference REF] [--no-register] [--no-crop]
-  marsh merge focus FILES… -o OUT.tif|OUT.jpg [--depth DEPTH.tif] [--reference REF] [--no-register] [--no-crop]
-  marsh merge clipped|mean|median FILES… -o OUT.tif|OUT.jpg [--reference REF] [--no-register] [--no-crop]
+  marsh merge radiance FILES… -o OUT.hdr|OUT.tif [--ev -2,0,2] [--response auto|assumed|recovered|srgb|linear] [--keep-fringe]
+  marsh merge fusion FILES… -o OUT.tif|OUT.jpg [--weights 1,1,1]
+  marsh merge focus FILES… -o OUT.tif|OUT.jpg [--depth DEPTH.tif]
+  marsh merge clipped|mean|median|ground FILES… -o OUT.tif|OUT.jpg
+    with every merge: [--reference REF] [--no-register] [--no-crop] [--provenance MAP.png]
+    and where things may move: [--ghosts 6|off] [--base FILE] [--ghost-map MAP.png]
   marsh render JOB.marsh -o OUT.tif|OUT.jpg [--quality 95] [--space srgb|display-p3|rec2020]
   marsh demo --list | marsh demo NAME -o OUT.marsh
 
@@ -39,6 +41,12 @@ async function main(): Promise<number> {
       ev: { type: "string" },
       response: { type: "string" },
       depth: { type: "string" },
+      weights: { type: "string" },
+      ghosts: { type: "string" },
+      base: { type: "string" },
+      "ghost-map": { type: "string" },
+      provenance: { type: "string" },
+      "keep-fringe": { type: "boolean" },
       quality: { type: "string" },
       space: { type: "string" },
       "no-register": { type: "boolean" },

@@ -9,6 +9,12 @@ export interface Options {
   ev?: string;
   response?: string;
   depth?: string;
+  weights?: string;
+  ghosts?: string;
+  base?: string;
+  "ghost-map"?: string;
+  provenance?: string;
+  "keep-fringe"?: boolean;
   quality?: string;
   space?: string;
   "no-register"?: boolean;

@@ -1,7 +1,7 @@
 import { FIRST_SET } from "./edits";
 
 /** The version this program writes. A file of a newer version is refused with a sentence. */
-export const DOCUMENT_VERSION = 3;
+export const DOCUMENT_VERSION = 4;
 
 type Loose = Record<string, unknown>;
 interface LooseDiff {
@@ -11,7 +11,7 @@ interface LooseDiff {
 }
 
 /** Steps from version k to k + 1; a completeness test walks the list. A migration rewrites every step, so that going back still works. */
-export const MIGRATIONS: Record<number, (json: unknown) => unknown> = { 1: introduceSets, 2: introduceToneAndRepeats };
+export const MIGRATIONS: Record<number, (json: unknown) => unknown> = { 1: introduceSets, 2: introduceToneAndRepeats, 3: introduceGhosts };
 
 interface LooseJob {
   history?: { steps?: { diff?: LooseDiff }[] };
@@ -30,6 +30,18 @@ function introduceToneAndRepeats(json: unknown): unknown {
   };
   const steps = stepsOf(job).map((step) => changeStep(step, change, (id) => id));
   return { ...job, version: 3, history: { ...job.history, steps } };
+}
+
+/** Version 4 knows responses, coloured lines and ghosts; a merge of before is as it was, and what moved is found anew when asked for. */
+function introduceGhosts(json: unknown): unknown {
+  const job = json as LooseJob;
+  const change = (r: Loose): Loose => {
+    if (r?.kind !== "merge") return r;
+    const { motion: _found, ...rest } = r;
+    const response = { choice: "assumed", found: null };
+    return { ...rest, response, fringe: { removed: false, facts: null }, ghostThreshold: 6, baseId: null };
+  };
+  return { ...job, version: 4, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
 }
 
 /** A step with every record of its diff changed. */

@@ -8,10 +8,12 @@ import type {
   FramePlacement,
   FrameRecord,
   GeometryRecord,
+  GhostRecord,
   JobRecord,
   LayerRecord,
   MergeRecord,
   PinRecord,
+  RecoveredResponse,
   Records,
   RegionRecord,
   RegistrationRecord,
@@ -39,6 +41,11 @@ export const exposuresOf = (r: Records) => r.exposures as ExposuresRecord | unde
 /** Registration, merge and geometry belong to a set; without a name that of the set worked on. */
 export const registrationOf = (r: Records, setId = workingSetIdOf(r)) => r[`registration-${setId}`] as RegistrationRecord | undefined;
 export const mergeOf = (r: Records, setId = workingSetIdOf(r)) => r[`merge-${setId}`] as MergeRecord | undefined;
+/** Places where something moved, in the order of their numbers. */
+export const ghostsOf = (r: Records, setId = workingSetIdOf(r)) =>
+  ofKind<GhostRecord>(r, "ghost")
+    .filter((x) => x.setId === setId)
+    .sort((a, b) => a.number - b.number);
 export const regionsOf = (r: Records, setId = workingSetIdOf(r)) =>
   ofKind<RegionRecord>(r, "region")
     .filter((x) => x.setId === setId)
@@ -115,6 +122,13 @@ export function relativeEvOf(r: Records, frameId: string): number {
   const a = frames.find((f) => f.id === frameId)?.meteredEv;
   const b = frames.find((f) => f.id === reference)?.meteredEv;
   return a != null && b != null ? a - b : 0;
+}
+
+/** The response that a merge uses instead of the assumed curve, or null. */
+export function responseInForce(r: Records): RecoveredResponse | null {
+  const response = mergeOf(r)?.response;
+  if (!response?.found || response.choice === "assumed") return null;
+  return response.choice === "recovered" || response.found.convincing ? response.found : null;
 }
 
 /** Size of the reference, which is the size of the document before the crop; null before registration. */

@@ -1,20 +1,23 @@
-import { isRepeat, type MergeMethod } from "../core/merge/mergeMethods";
+import { isRepeat, seatsByItself, type MergeMethod } from "../core/merge/mergeMethods";
 import type { Rectangle } from "../core/geometry/rectangle";
 import type { Effect } from "../document/history";
 import type { FrameParity } from "../core/measure/sets/parity";
 import type { Lens } from "../core/geometry/lens";
-import type { FramePlacement, FrameRecord, MergeRecord, MotionRegion, Records, RegistrationRecord } from "../document/records/types";
-import { setRegistration } from "../document/edits";
-import { activeFramesOf, exposuresOf, registrationOf } from "../document/selectors";
+import type { FramePlacement, FrameRecord, FringeFacts, MergeRecord, Records, RecoveredResponse, RegistrationRecord } from "../document/records/types";
+import { FRESH_MERGE, setGhosts, setRegistration, updateRecord } from "../document/edits";
+import { activeFramesOf, exposuresOf, mergeOf, registrationOf, responseInForce, workingSetOf } from "../document/selectors";
 import type { EngineContext } from "./EngineContext";
-import { detectMotion } from "./operations/detectMotion";
+import { findGhosts, type FoundGhosts } from "./operations/findGhosts";
+import { fringeFacts } from "./operations/fringe";
 import { compareFrames, gatherSets, type GatheredSets } from "./operations/gatherSets";
 import { readCard, readFrame, type CardReading, type FrameReadouts } from "./operations/frameReadouts";
 import { importFrame, type ImportedFrame } from "./operations/importFrame";
 import { measureEffect } from "./operations/measureEffect";
-import { countDominant, openMergeInputs } from "./operations/mergeInputs";
+import { openMergeInputs, withResponse } from "./operations/mergeInputs";
 import { measureNoiseGain } from "./operations/noiseGain";
 import { refineExposures } from "./operations/refineExposures";
+import { recoverResponse } from "./operations/recoverResponse";
+import { totalShares } from "./operations/shares";
 import { prepareJob } from "./operations/compose";
 import { proposeFinish, proposeFrame, type FinishProposals, type FrameProposal } from "./operations/proposals";
 import { runProof, type Finding } from "./operations/proof";
@@ -33,6 +36,7 @@ import {
 import { measureLadder, proposeCrop, registerFrames, type RegisterRequest } from "./operations/registerFrames";
 import { renderView, type RenderedView, type ScreenSpace, type ViewSpec } from "./operations/renderView";
 import { exportDepth } from "./sinks/exportDepth";
+import { exportMap, type MapKind } from "./sinks/exportMap";
 import { exportPicture, type ExportResult, type ExportSettings } from "./sinks/exportPicture";
 import { portion, type Task } from "./task";
 
@@ -43,10 +47,14 @@ export interface PlacementWithCrop {
 }
 
 export interface MergeFacts {
-  /** frame id → share of the picture where it gives most */
+  /** frame id → share of the picture that it gave */
   shares: Record<string, number>;
-  motion: MotionRegion[];
   noiseGain: MergeRecord["noiseGain"];
+  /** of a radiance merge: the response that the frames show; null where it was not looked for or cannot be told */
+  response: RecoveredResponse | null;
+  fringe: FringeFacts | null;
+  /** null where frames are meant to differ */
+  ghosts: FoundGhosts | null;
 }
 
 /** All that the application can ask of the computation. One engine serves the screen, the export and the command line. */
@@ -133,15 +141,34 @@ export class Engine {
     return refineExposures(this.ctx, await openMergeInputs(this.ctx, records, task));
   }
 
-  async merge(records: Records, method: MergeMethod, task: Task): Promise<MergeFacts> {
-    const job = await prepareJob(this.ctx, records, task, method);
-    const counts = countDominant(job.merge.dominant, job.inputs.frames.length);
+  /** Makes a merge and measures it. What moved is proposed, not seated. */
+  async merge(drafted: Records, method: MergeMethod, task: Task): Promise<MergeFacts> {
+    const opened = await openMergeInputs(this.ctx, drafted, portion(task, 0, 0.3));
+    const draft = mergeOf(drafted);
+    const response = method === "radiance" && draft?.response.choice !== "assumed" ? recoverResponse(opened) : null;
+    const records = draft ? updateRecord<MergeRecord>(draft.id, { response: { ...draft.response, found: response } })(drafted) : drafted;
+    const inputs = method === "radiance" ? withResponse(opened, responseInForce(records)) : opened;
+    const { ghostThreshold, baseId } = draft ?? FRESH_MERGE;
+    // frames focused differently disagree everywhere
+    const ghosts = method === "focus" ? null : await findGhosts(this.ctx, records, inputs, ghostThreshold, baseId, portion(task, 0.3, 0.5));
+    const seat = seatsByItself(method, workingSetOf(records)?.setKind ?? "separate");
+    const job = await prepareJob(this.ctx, setGhosts(ghosts?.regions ?? [], seat)(records), portion(task, 0.5, 0.95), method);
+    const counts = await totalShares(job.merge.shares, portion(task, 0.95, 1));
     return {
       shares: Object.fromEntries(job.inputs.frames.map((f, i) => [f.frame.id, counts[i]])),
-      // frames focused differently disagree everywhere, and averages leave movement out by themselves
-      motion: method === "radiance" || method === "fusion" ? detectMotion(this.ctx, job) : [],
       noiseGain: isRepeat(method) ? { measured: measureNoiseGain(this.ctx, job), ideal: Math.sqrt(job.inputs.frames.length) } : null,
+      response,
+      fringe: job.merge.fringe ? fringeFacts(job.merge.fringe) : null,
+      ghosts,
     };
+  }
+
+  /** What moved between the frames, at a threshold in multiples of the noise. */
+  async findGhosts(records: Records, threshold: number, task: Task): Promise<FoundGhosts> {
+    const opened = await openMergeInputs(this.ctx, records, task);
+    const merge = mergeOf(records);
+    const inputs = merge?.method === "radiance" ? withResponse(opened, responseInForce(records)) : opened;
+    return findGhosts(this.ctx, records, inputs, threshold, merge?.baseId ?? null, task);
   }
 
   renderView(records: Records, view: ViewSpec, level: number, rect: Rectangle, space: ScreenSpace, task: Task): Promise<RenderedView> {
@@ -171,6 +198,11 @@ export class Engine {
   /** The depth of a focus stack as a file. */
   exportDepth(records: Records, cropped: boolean, task: Task): Promise<Uint8Array[]> {
     return exportDepth(this.ctx, records, cropped, task);
+  }
+
+  /** A map of the merge as a PNG file. */
+  exportMap(records: Records, kind: MapKind, cropped: boolean, task: Task, method?: MergeMethod): Promise<Uint8Array> {
+    return exportMap(this.ctx, records, kind, cropped, task, method);
   }
 
   export(records: Records, settings: ExportSettings, task: Task, method?: MergeMethod): Promise<ExportResult> {

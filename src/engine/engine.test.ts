@@ -12,6 +12,7 @@ import {
   takeStep,
   addFrames,
   setMeasuredExposures,
+  FRESH_MERGE,
 } from "../document/edits";
 import type { Records } from "../document/records/types";
 import { framesOf, layersOf } from "../document/selectors";
@@ -85,7 +86,7 @@ async function prepare(node: NodeEngine): Promise<Records> {
   };
   let records = setMeasuredExposures(ev)(state.records);
   records = setRegistration(registration, ev)(records);
-  return setMerge({ operationVersion: 1, method: "radiance", contrast: 1, saturation: 1, exposedness: 1, motion: [], shares: {}, noiseGain: null })(records);
+  return setMerge({ ...FRESH_MERGE, method: "radiance" })(records);
 }
 
 /** A job with a painted layer and every adjustment set. */

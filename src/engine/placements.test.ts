@@ -3,7 +3,7 @@ import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { encodeSrgb } from "../core/color/srgbCurve";
 import { distort, undistort, type Lens } from "../core/geometry/lens";
 import { IDENTITY, project, type Matrix3 } from "../core/geometry/matrix3";
-import { addFrames, addRegion, developFrames, setMerge, setRegistration, startJob, unmovedRegistration } from "../document/edits";
+import { FRESH_MERGE, addFrames, addRegion, developFrames, setMerge, setRegistration, startJob, unmovedRegistration } from "../document/edits";
 import type { Records } from "../document/records/types";
 import { framesOf } from "../document/selectors";
 import { concatBytes } from "../formats/bytes";
@@ -156,7 +156,7 @@ it("an exposure developed for all frames changes the merge by as much, and clipp
   const at = async (exposureEv: number) => {
     const developed = developFrames(ids, { exposureEv })(developFrames([ids[1]], { lens: LENS })(records));
     const { registration, measuredEv } = await register(developed, 0);
-    const merged = setMerge({ operationVersion: 1, method: "radiance", contrast: 1, saturation: 1, exposedness: 1, motion: [], shares: {}, noiseGain: null })(
+    const merged = setMerge({ ...FRESH_MERGE, method: "radiance" })(
       setRegistration(registration, measuredEv)(developed),
     );
     return (await node.engine.readOut(merged, 240, 160, 5, SILENT)).sceneEv!;

@@ -224,12 +224,25 @@ kernelTest("fusionWeightRows", (scope) => {
   }
 });
 
-kernelTest("judgeSamples", (scope) => {
-  const planes = [floats(40), floats(40), floats(40, 0.8, 1)];
-  const coverage = Float32Array.from({ length: 40 }, (_, i) => Number(i % 5 > 0));
-  const at = put(scope, coverage);
-  kernels.run("judgeSamples", [...planes.map((p) => put(scope, p)), at], 0, 40, 8);
-  closeTo(kernels.f32(at, 40), (i) => coverage[i] * (twins.unclipped(Math.max(...planes.map((p) => p[i]))) + 1e-7), 1e-5, 2e-8);
+kernelTest("largestChannel", (scope) => {
+  const planes = [floats(40), floats(40), floats(40)];
+  const top = scope.floats(40);
+  kernels.run("largestChannel", [...planes.map((p) => put(scope, p)), top], 0, 40, 8);
+  closeTo(kernels.f32(top, 40), (i) => Math.max(...planes.map((p) => p[i])), 0);
+});
+
+kernelTest("judgeRows", (scope) => {
+  for (const [w, h] of SIZES) {
+    const top = floats(w * h, 0.7, 1);
+    const coverage = Float32Array.from({ length: w * h }, (_, i) => Number(i % 5 > 0));
+    const at = put(scope, coverage);
+    kernels.run("judgeRows", [put(scope, top), w, h, at], 0, h, 3);
+    const around = (i: number) => {
+      const [x, y] = [i % w, Math.floor(i / w)];
+      return top.filter((_, j) => Math.abs((j % w) - x) < 2 && Math.abs(Math.floor(j / w) - y) < 2);
+    };
+    closeTo(kernels.f32(at, w * h), (i) => coverage[i] * (twins.unclipped(Math.max(...around(i))) + 1e-7), 1e-5, 2e-8);
+  }
 });
 
 kernelTest("mergeRadiance", (scope) => {
@@ -241,7 +254,10 @@ kernelTest("mergeRadiance", (scope) => {
   kernels.u32(table, 3).set(values.map((v) => put(scope, v)));
   kernels.u32(valid, 3).set(validities.map((v) => put(scope, v)));
   const [out, index] = [scope.floats(n), scope.bytes(n)];
-  kernels.run("mergeRadiance", [3, table, valid, scope.matrix(exposures), 1e-4, 1e-6, out, index], 0, n, 16);
+  const shares = exposures.map(() => scope.floats(n));
+  const gives = scope.bytes(12);
+  kernels.u32(gives, 3).set(shares);
+  kernels.run("mergeRadiance", [3, table, valid, scope.matrix(exposures), 1e-4, 1e-6, out, index, gives], 0, n, 16);
   const wanted = Array.from({ length: n }, (_, i) =>
     twins.radiance(
       values.map((v) => v[i]),
@@ -256,6 +272,7 @@ kernelTest("mergeRadiance", (scope) => {
     Number.isNaN(value) ? expect(got[i]).toBeNaN() : expect(Math.abs(got[i] - value)).toBeLessThanOrEqual(1e-5 * Math.abs(value) + 1e-6),
   );
   wanted.forEach(({ value, index: k }, i) => !Number.isNaN(value) && expect(kernels.u8(index, n)[i]).toBe(k));
+  shares.forEach((at, k) => wanted.forEach(({ value, shares: w }, i) => !Number.isNaN(value) && expect(kernels.f32(at, n)[i]).toBeCloseTo(w[k], 5)));
 });
 
 kernelTest("combineRepeats", (scope) => {
@@ -270,8 +287,11 @@ kernelTest("combineRepeats", (scope) => {
   kernels.u32(table, count).set(values.map((v) => put(scope, v)));
   kernels.u32(coverages, count).set(covered.map((v) => put(scope, v)));
   const [out, index] = [scope.floats(n), scope.bytes(n)];
+  const shares = values.map(() => scope.floats(n));
+  const gives = scope.bytes(count * 4);
+  kernels.u32(gives, count).set(shares);
   for (const mode of [0, 1, 2] as const) {
-    kernels.run("combineRepeats", [count, table, coverages, mode, 3, 1e-5, 1e-6, out, index], 0, n, 16);
+    kernels.run("combineRepeats", [count, table, coverages, mode, 3, 1e-5, 1e-6, out, index, gives], 0, n, 16);
     const got = kernels.f32(out, n).slice();
     for (let i = 0; i < n; i++) {
       const wanted = twins.repeats(
@@ -286,6 +306,10 @@ kernelTest("combineRepeats", (scope) => {
       // an even median lies as near to one frame as to the other
       const away = (k: number) => Math.abs(values[k][i] - wanted.value);
       if (i !== 3) expect(away(kernels.u8(index, n)[i])).toBeLessThanOrEqual(away(wanted.index) + 1e-6);
+      // what each gave makes the result; of an even median one of the two in the middle gives all
+      const parts = shares.map((at) => kernels.f32(at, n)[i]);
+      if (i !== 3) expect(parts.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 5);
+      if (mode !== 1) expect(Math.abs(parts.reduce((sum, p, k) => sum + p * values[k][i], 0) - wanted.value)).toBeLessThan(2e-6);
     }
     expect(got[3]).toBe(0);
   }

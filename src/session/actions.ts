@@ -6,6 +6,7 @@ import {
   acceptDifference,
   addFrames,
   developFrames,
+  FRESH_MERGE,
   setAdjustment,
   setGeometry,
   setMeasuredExposures,
@@ -14,10 +15,11 @@ import {
   removeLayer,
   resetAdjustment,
   takeGroupings,
+  takeMerge,
   updateRecord,
 } from "../document/edits";
 import type { ModelChoice } from "../core/register/models";
-import type { Development, Records, SetRecord } from "../document/records/types";
+import type { Development, MergeRecord, Records, SetRecord } from "../document/records/types";
 import { activeFramesOf, exposuresOf, framesOf, mergeOf, registrationOf, setsOf, workingSetOf } from "../document/selectors";
 import type { Finding, Remedy } from "../engine/operations/proof";
 import { proposeReference } from "../document/proposeReference";
@@ -152,25 +154,14 @@ export async function register(referenceId?: string, wanted?: ModelChoice): Prom
   });
 }
 
-/** Makes a merge (or takes the one at hand) and makes it the job's. */
-export async function merge(method: MergeMethod, weights?: { contrast: number; saturation: number; exposedness: number }): Promise<void> {
+/** Makes a merge (or takes the one at hand) and makes it the job's. @param change what is to differ from the merge in force */
+export async function merge(method: MergeMethod, change: Partial<MergeRecord> = {}, label = MERGE_NAMES[method]): Promise<void> {
   const { records } = get();
-  const old = mergeOf(records);
-  const draft = setMerge({
-    operationVersion: 1,
-    method,
-    contrast: 1,
-    saturation: 1,
-    exposedness: 1,
-    shares: {},
-    motion: [],
-    noiseGain: null,
-    ...(old && { contrast: old.contrast, saturation: old.saturation, exposedness: old.exposedness }),
-    ...weights,
-  })(records);
-  const facts = await runTask("merge", "Merging", (signal, onProgress) => engine.call("merge", { records: draft, method }, { signal, onProgress }));
-  if (!facts) return;
-  edit((r) => setMerge({ ...mergeOf(draft)!, ...facts })(r), { stage: "merge", label: MERGE_NAMES[method] });
+  const draft = { ...FRESH_MERGE, ...mergeOf(records), ...change, method };
+  const facts = await runTask("merge", "Merging", (signal, onProgress) =>
+    engine.call("merge", { records: setMerge(draft)(records), method }, { signal, onProgress }),
+  );
+  if (facts) edit(takeMerge(draft, facts), { stage: "merge", label });
 }
 
 /** Makes the merge that suits the set; for a bracket both ways, so that they can be compared at once. */

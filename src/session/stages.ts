@@ -1,6 +1,6 @@
 import { MERGE_NAMES } from "../core/merge/mergeMethods";
 import type { Records } from "../document/records/types";
-import { activeFramesOf, framesOf, geometryOf, layersOf, mergeOf, registrationOf } from "../document/selectors";
+import { activeFramesOf, framesOf, geometryOf, ghostsOf, layersOf, mergeOf, registrationOf } from "../document/selectors";
 import type { Finding } from "../engine/operations/proof";
 
 export const STAGES = ["plan", "gather", "register", "merge", "compose", "finish", "proof", "handover"] as const;
@@ -60,7 +60,7 @@ export function describeStage(stage: Stage, s: StageInputs): { state: StageState
       }
       case "merge":
         if (!merge) return { state: "notBegun", figure: "not begun" };
-        return { state: merge.motion.length ? "finding" : "clear", figure: MERGE_NAMES[merge.method].toLowerCase() };
+        return { state: ghostsOf(records).some((g) => g.donorId === null && g.strength > 0) ? "finding" : "clear", figure: MERGE_NAMES[merge.method].toLowerCase() };
       case "compose": {
         const layers = layersOf(records).length;
         return layers ? { state: "clear", figure: `${layers} layer${layers === 1 ? "" : "s"}` } : { state: "notBegun", figure: "no layers" };

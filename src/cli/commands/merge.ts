@@ -1,7 +1,9 @@
-import type { MergeMethod } from "../../core/merge/mergeMethods";
-import { setMerge, setRegistration, unmovedRegistration, updateRecord } from "../../document/edits";
-import type { FrameRecord, Records, SetRecord } from "../../document/records/types";
-import { registrationOf, workingSetIdOf } from "../../document/selectors";
+import { FRAME_COLORS } from "../../core/color/frameColors";
+import { countCells, runBounds } from "../../core/masks/cellRuns";
+import { UNUSED_SHARE, type MergeMethod } from "../../core/merge/mergeMethods";
+import { FRESH_MERGE, setMerge, setRegistration, takeMerge, unmovedRegistration, updateRecord } from "../../document/edits";
+import type { FrameRecord, MergeRecord, Records, ResponseChoice, SetRecord } from "../../document/records/types";
+import { ghostsOf, mergedFramesOf, registrationOf, relativeEvOf, responseInForce, workingSetIdOf } from "../../document/selectors";
 import { proposeReference } from "../../document/proposeReference";
 import { REGISTRATION_VERSION } from "../../engine/operations/registerFrames";
 import type { ExportSettings } from "../../engine/sinks/exportPicture";
@@ -20,24 +22,19 @@ const FORMATS: Record<MergeMethod, Record<string, ExportSettings["format"]>> = {
   clippedMean: ENCODED,
   mean: ENCODED,
   median: ENCODED,
+  ground: ENCODED,
 };
 /** Methods by the names that the command line gives them. */
-const METHODS: Record<string, MergeMethod> = { radiance: "radiance", fusion: "fusion", focus: "focus", clipped: "clippedMean", mean: "mean", median: "median" };
+const METHODS: Record<string, MergeMethod> = { radiance: "radiance", fusion: "fusion", focus: "focus", clipped: "clippedMean", mean: "mean", median: "median", ground: "ground" };
+
+const RESPONSES = ["auto", "assumed", "recovered", "srgb", "linear"];
 
 /** Merges files into one picture without opening the application. */
 export async function merge(args: string[], options: Options): Promise<number> {
   const [named, ...files] = args;
   const method = METHODS[named];
   if (!method) throw new UsageError(`merge is followed by one of ${Object.keys(METHODS).join(", ")}.`);
-  if (options.depth && method !== "focus") throw new UsageError("--depth goes with merge focus.");
-  if (files.length === 0) throw new UsageError("merge needs at least one file.");
-  if (!options.output) throw new UsageError("merge needs -o FILE.");
-  const format = FORMATS[method][options.output.split(".").pop()!.toLowerCase()];
-  if (!format) throw new UsageError(`merge ${named} writes ${[...new Set(Object.keys(FORMATS[method]))].map((e) => `.${e}`).join(", ")}.`);
-  const ev = options.ev?.split(",").map(Number);
-  if (ev && (ev.length !== files.length || ev.some((v) => !Number.isFinite(v))))
-    throw new UsageError(`--ev needs one number a file: ${files.length} files, got "${options.ev}".`);
-  if (options.response !== undefined && options.response !== "srgb" && options.response !== "linear") throw new UsageError("--response is srgb or linear.");
+  const wanted = readWishes(named, method, files, options);
 
   const node = await createNodeEngine(ROOT);
   const task = progressTask(options);
@@ -51,19 +48,38 @@ export async function merge(args: string[], options: Options): Promise<number> {
   if (!reference) throw new UsageError(`--reference ${options.reference} is not among the files.`);
 
   const kind = method === "focus" ? "focus" : "bracket";
-  const read = gathered.records;
-  let records = await placeFrames(node, updateRecord<SetRecord>(workingSetIdOf(read), { setKind: kind })(read), frames, reference, options, task);
-  if (ev) records = setRegistration(registrationOf(records)!, Object.fromEntries(frames.map((f, i) => [f.id, ev[i]])))(records);
-  const facts = await node.engine.merge(records, method, task);
-  records = setMerge({ operationVersion: 1, method, contrast: 1, saturation: 1, exposedness: 1, ...facts })(records);
+  let read = updateRecord<SetRecord>(workingSetIdOf(gathered.records), { setKind: kind })(gathered.records);
+  // what the person says counts as metadata would
+  if (wanted.ev) read = frames.reduce((r, f, i) => updateRecord<FrameRecord>(f.id, { meteredEv: wanted.ev![i] })(r), read);
+  let records = await placeFrames(node, read, frames, reference, options, task);
+  if (wanted.ev) records = setRegistration(registrationOf(records)!, Object.fromEntries(frames.map((f, i) => [f.id, wanted.ev![i]])))(records);
+  const draft: Omit<MergeRecord, "kind" | "id" | "setId"> = {
+    ...FRESH_MERGE,
+    ...wanted.weights,
+    method,
+    response: { choice: wanted.response, found: null },
+    fringe: { removed: !options["keep-fringe"], facts: null },
+    ghostThreshold: wanted.threshold ?? FRESH_MERGE.ghostThreshold,
+    baseId: options.base ? frames[files.indexOf(options.base)].id : null,
+  };
+  const facts = await node.engine.merge(setMerge(draft)(records), method, task);
+  records = takeMerge(draft, wanted.threshold === null ? { ...facts, ghosts: null } : facts)(records);
   const crop = !options["no-crop"];
-  const result = await node.engine.export(records, { format, quality: 95, space: "srgb", content: "merge", crop }, task, method);
-  writeParts(options.output, result.parts);
+  const result = await node.engine.export(records, { format: wanted.format, quality: 95, space: "srgb", content: "merge", crop }, task, method);
+  writeParts(options.output!, result.parts);
   if (options.depth) writeParts(options.depth, await node.engine.exportDepth(records, crop, task));
+  for (const [path, map] of [
+    [options["ghost-map"], "ghosts"],
+    [options.provenance, "provenance"],
+  ] as const) {
+    if (path) writeParts(path, [await node.engine.exportMap(records, map, crop, task, method)]);
+  }
 
   const registration = registrationOf(records)!;
+  const fileOf = (id: string | null) => (id === null ? null : files[frames.findIndex((f) => f.id === id)]);
+  const used = responseInForce(records);
   const json = {
-    version: 1,
+    version: 2,
     method: named,
     negatives: result.negatives,
     output: options.output,
@@ -73,17 +89,58 @@ export async function merge(args: string[], options: Options): Promise<number> {
     crop: crop ? registration.proposedCrop : { x: 0, y: 0, width: reference.width, height: reference.height },
     frames: frames.map((f, i) => {
       const p = registration.placements.find((q) => q.frameId === f.id)!;
-      return { file: files[i], share: facts.shares[f.id] ?? 0, registered: p.registered, residualPx: p.residualPx, reason: p.reason };
+      const share = facts.shares[f.id] ?? 0;
+      return {
+        file: files[i],
+        share,
+        unused: share < UNUSED_SHARE,
+        color: FRAME_COLORS[mergedFramesOf(records).findIndex((m) => m.frame.id === f.id) % FRAME_COLORS.length] ?? null,
+        meteredEv: f.meteredEv,
+        ev: used?.relativeEv[f.id] ?? relativeEvOf(records, f.id),
+        registered: p.registered,
+        residualPx: p.residualPx,
+        reason: p.reason,
+      };
     }),
+    response: facts.response && { ...facts.response, relativeEv: undefined, used: used !== null },
+    fringe: facts.fringe,
     noiseGain: facts.noiseGain,
     depth: options.depth ?? null,
-    motion: facts.motion.map((m) => ({ ...m.rectangle, frames: m.frames })),
+    ghosts: ghostsOf(records).map((g) => {
+      const bounds = runBounds(g.runs)!;
+      const rectangle = { x: bounds.x * g.cellPx, y: bounds.y * g.cellPx, width: bounds.width * g.cellPx, height: bounds.height * g.cellPx };
+      return { number: g.number, ...rectangle, areaPx: countCells(g.runs) * g.cellPx ** 2, strength: g.strength, donor: fileOf(g.donorId), proposed: fileOf(g.proposedId), reason: g.reason };
+    }),
+    ghostShare: facts.ghosts?.share ?? 0,
   };
   report(options, json, [
     `${options.output}: ${result.width}×${result.height} px, ${(result.bytes / 1e6).toFixed(1)} MB`,
-    ...json.frames.map((f) => (f.registered ? `${f.file}: ${(100 * f.share).toFixed(1)} % of the picture` : `${f.file}: left out. ${f.reason}`)),
+    ...json.frames.map((f) => (f.registered ? `${f.file}: ${f.unused ? "unused" : `${(100 * f.share).toFixed(1)} % of the picture`}` : `${f.file}: left out. ${f.reason}`)),
+    ...json.ghosts.map((g) => `something moved at ${g.x},${g.y} ${g.width}×${g.height} px: ${g.donor ? `taken from ${g.donor}` : "merged as it is"}. ${g.reason}`),
   ]);
   return 0;
+}
+
+/** Reads what was asked for. @throws UsageError with what is wrong */
+function readWishes(named: string, method: MergeMethod, files: string[], options: Options) {
+  if (options.depth && method !== "focus") throw new UsageError("--depth goes with merge focus.");
+  if (files.length === 0) throw new UsageError("merge needs at least one file.");
+  if (!options.output) throw new UsageError("merge needs -o FILE.");
+  const format = FORMATS[method][options.output.split(".").pop()!.toLowerCase()];
+  if (!format) throw new UsageError(`merge ${named} writes ${[...new Set(Object.keys(FORMATS[method]))].map((e) => `.${e}`).join(", ")}.`);
+  const ev = options.ev?.split(",").map(Number);
+  if (ev && (ev.length !== files.length || ev.some((v) => !Number.isFinite(v))))
+    throw new UsageError(`--ev needs one number a file: ${files.length} files, got "${options.ev}".`);
+  if (options.response !== undefined && !RESPONSES.includes(options.response)) throw new UsageError(`--response is one of ${RESPONSES.join(", ")}.`);
+  // a named curve leaves nothing to be recovered
+  const response = options.response === "srgb" || options.response === "linear" ? "assumed" : ((options.response ?? "auto") as ResponseChoice);
+  const weights = options.weights?.split(",").map(Number);
+  if (weights && (weights.length !== 3 || weights.some((v) => !(v >= 0 && v <= 4)))) throw new UsageError("--weights needs three numbers from 0 to 4: contrast,saturation,exposedness.");
+  const threshold = options.ghosts === "off" ? null : options.ghosts === undefined ? undefined : Number(options.ghosts);
+  if (typeof threshold === "number" && !(threshold >= 1 && threshold <= 100)) throw new UsageError('--ghosts is "off" or a number from 1 to 100, multiples of the noise.');
+  if (options.base && !files.includes(options.base)) throw new UsageError(`--base ${options.base} is not among the files.`);
+  const [contrast, saturation, exposedness] = weights ?? [];
+  return { format, ev, response, threshold, weights: weights && { contrast, saturation, exposedness } };
 }
 
 async function placeFrames(node: NodeEngine, records: Records, frames: FrameRecord[], reference: FrameRecord, options: Options, task: Task): Promise<Records> {

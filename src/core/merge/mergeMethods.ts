@@ -1,7 +1,7 @@
 import type { SetKind } from "../measure/sets/setKinds";
 
 /** How frames become one picture. */
-export const MERGE_METHODS = ["radiance", "fusion", "focus", "clippedMean", "mean", "median"] as const;
+export const MERGE_METHODS = ["radiance", "fusion", "focus", "clippedMean", "mean", "median", "ground"] as const;
 export type MergeMethod = (typeof MERGE_METHODS)[number];
 
 export const MERGE_NAMES: Record<MergeMethod, string> = {
@@ -11,6 +11,7 @@ export const MERGE_NAMES: Record<MergeMethod, string> = {
   clippedMean: "Mean without outliers",
   mean: "Mean",
   median: "Median",
+  ground: "One frame as ground",
 };
 
 /** What a method gives, in a few words. */
@@ -21,6 +22,7 @@ export const MERGE_PURPOSES: Record<MergeMethod, string> = {
   clippedMean: "least noise, passers-by gone",
   mean: "least noise, all that moved smeared",
   median: "passers-by gone, more noise",
+  ground: "others come in place by place",
 };
 
 /** The methods that average the frames. */
@@ -30,10 +32,16 @@ export const isRepeat = (method: MergeMethod): method is RepeatMethod => method 
 /** The method whose linear light is written for a merge: a fusion has none, so the same frames are merged to radiance. */
 export const lightMethod = (method: MergeMethod): MergeMethod => (method === "fusion" ? "radiance" : method);
 
+/** Whether the frame proposed for a place that moved is taken at once: where all are merged and the frames are one moment's. */
+export const seatsByItself = (method: MergeMethod, kind: SetKind) => (method === "radiance" || method === "fusion") && kind !== "separate" && kind !== "developed";
+
+/** A frame that gives less than this share of a picture counts as unused. Common practice, no source. */
+export const UNUSED_SHARE = 0.001;
+
 /** The methods that suit a kind of set; the first is proposed. */
 export function methodsFor(kind: SetKind): MergeMethod[] {
   if (kind === "focus") return ["focus", "fusion"];
-  if (kind === "repeats" || kind === "sky") return ["clippedMean", "mean", "median"];
-  if (kind === "separate" || kind === "developed") return ["fusion", "radiance", "median"];
+  if (kind === "repeats" || kind === "sky") return ["clippedMean", "mean", "median", "ground"];
+  if (kind === "separate" || kind === "developed") return ["fusion", "ground", "radiance", "median"];
   return ["radiance", "fusion"];
 }

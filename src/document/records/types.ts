@@ -146,11 +146,32 @@ export interface RegistrationRecord {
   proposedCrop: Rectangle;
 }
 
-export interface MotionRegion {
-  rectangle: Rectangle;
-  /** one-based frame numbers that disagree */
-  frames: [number, number];
-  areaPx: number;
+/** A camera's response as its frames show it; see core/merge/fitResponse. */
+export interface RecoveredResponse {
+  /** EV by which the light of a code differs from the assumed curve, at even codes 0..1; one for all channels or one each */
+  deviationEv: number[][];
+  /** frame id → EV against the reference, with this response */
+  relativeEv: Record<string, number>;
+  /** misfit between the frames with the assumed curve and with this one, EV */
+  beforeEv: number;
+  afterEv: number;
+  /** whether exposures were known from metadata; without them the exponent is a guess */
+  exposuresTold: boolean;
+  /** whether the assumed curve is clearly wrong */
+  convincing: boolean;
+}
+/** auto: recovered where that is convincing. assumed: as the files say. */
+export type ResponseChoice = "auto" | "assumed" | "recovered";
+
+/** A coloured line along edges, found and taken away while merging. */
+export interface FringeFacts {
+  /** share of the picture */
+  share: number;
+  /** mean width across the edge, px, and mean ΔE2000 of what was taken away */
+  widthPx: number;
+  deltaE: number;
+  /** where it was worst, reference px */
+  worst: { x: number; y: number; deltaE: number }[];
 }
 
 export interface MergeRecord {
@@ -164,11 +185,38 @@ export interface MergeRecord {
   contrast: number;
   saturation: number;
   exposedness: number;
-  motion: MotionRegion[];
-  /** frame id → share of the picture where it gives most, for the method chosen */
+  response: { choice: ResponseChoice; found: RecoveredResponse | null };
+  /** whether coloured lines along edges are taken away, and what they were; null where the method has none */
+  fringe: { removed: boolean; facts: FringeFacts | null };
+  /** multiples of the noise from which frames are taken to differ */
+  ghostThreshold: number;
+  /** frame that moving things are taken from where it can be; null: proposed for each */
+  baseId: string | null;
+  /** frame id → share of the picture that it gave, for the method chosen */
   shares: Record<string, number>;
   /** noise of the reference over that of the merge, measured in flat areas, and √N; null where frames are not averaged */
   noiseGain: { measured: number; ideal: number } | null;
+}
+
+/** Where frames differ because something moved, and the one frame that is taken there. */
+export interface GhostRecord {
+  kind: "ghost";
+  id: string;
+  setId: string;
+  /** as it is called on the screen */
+  number: number;
+  /** side of a cell, reference px */
+  cellPx: number;
+  /** cells covered, by rows: row, first column, one past the last column, one after the other */
+  runs: number[];
+  /** most that frames differ, multiples of the noise; 0 where painted */
+  strength: number;
+  /** null: the merge as it is */
+  donorId: string | null;
+  proposedId: string | null;
+  /** why that frame, in a sentence */
+  reason: string;
+  by: "found" | "hand";
 }
 
 export type BlendMode = "normal" | "lighten";
@@ -298,6 +346,7 @@ export type AnyRecord =
   | ExposuresRecord
   | RegistrationRecord
   | MergeRecord
+  | GhostRecord
   | LayerRecord
   | StrokeRecord
   | AdjustmentRecord

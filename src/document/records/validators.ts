@@ -1,3 +1,4 @@
+import { RESPONSE_KNOTS } from "../../core/merge/fitResponse";
 import { MERGE_METHODS } from "../../core/merge/mergeMethods";
 import { array, boolean, mixed, number, object, string, type Schema } from "yup";
 import { SET_KINDS } from "../../core/measure/sets/setKinds";
@@ -169,8 +170,50 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     contrast: finite().min(0).max(4),
     saturation: finite().min(0).max(4),
     exposedness: finite().min(0).max(4),
-    motion: array(object({ rectangle: rectangle(), frames: array(finite()).length(2).required(), areaPx: finite() })).required(),
+    response: object({
+      choice: string().oneOf(["auto", "assumed", "recovered"]).required(),
+      found: object({
+        deviationEv: array(array(finite().min(-20).max(20)).length(RESPONSE_KNOTS).required()).min(1).max(3).required(),
+        relativeEv: numbers(),
+        beforeEv: finite(),
+        afterEv: finite(),
+        exposuresTold: boolean().required(),
+        convincing: boolean().required(),
+      })
+        .nullable()
+        .defined(),
+    }).required(),
+    fringe: object({
+      removed: boolean().required(),
+      facts: object({
+        share: share(),
+        widthPx: finite(),
+        deltaE: finite(),
+        worst: array(object({ x: finite(), y: finite(), deltaE: finite() }))
+          .required()
+          .max(20),
+      })
+        .nullable()
+        .defined(),
+    }).required(),
+    ghostThreshold: finite().min(1).max(100),
+    baseId: string().nullable().defined().max(100),
     shares: numbers(),
+  }),
+  ghost: object({
+    id: id(),
+    setId: id(),
+    number: finite().integer().min(1),
+    cellPx: finite().integer().min(1).max(1024),
+    runs: array(finite().integer().min(0).max(1_000_000))
+      .required()
+      .max(300_000)
+      .test("triples", "${path} is not made of triples", (v) => Array.isArray(v) && v.length % 3 === 0),
+    strength: finite(),
+    donorId: string().nullable().defined().max(100),
+    proposedId: string().nullable().defined().max(100),
+    reason: string().defined().max(500),
+    by: string().oneOf(["found", "hand"]).required(),
   }),
   layer: object({
     id: id(),

@@ -3,16 +3,18 @@ import type { Rectangle } from "../../core/geometry/rectangle";
 import { whiteBalanceMatrix } from "../../core/color/whiteBalance";
 import { exp2 } from "../../core/numeric/elementary";
 import type { Records } from "../../document/records/types";
-import { adjustmentValues, layersOf, mergeOf, strokesOf } from "../../document/selectors";
+import { adjustmentValues, ghostsOf, layersOf, mergeOf, responseInForce, strokesOf } from "../../document/selectors";
 import type { Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
 import { allocatePlanes, each, readWorking, WORKING_TO_REC709, type Planes } from "./frameSamples";
-import { mergeMethod, openMergeInputs, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
+import { mergeMethod, openMergeInputs, withResponse, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
 import { openFocus } from "./mergeFocus";
+import { openGround } from "./mergeGround";
 import { openRepeats } from "./mergeRepeats";
 import { openFusion } from "./mergeFusion";
 import { openRadiance } from "./mergeRadiance";
+import { seatDonors } from "./seatDonors";
 
 /** A job whose merge is at hand, so that any rectangle of it can be computed at once. */
 export interface PreparedJob {
@@ -27,15 +29,26 @@ export type ComposeUpTo = "merge" | "layers" | "finish";
 
 /** Opens or makes all that a job's picture derives from. */
 export async function prepareJob(ctx: EngineContext, records: Records, task: Task, method = mergeMethod(records)): Promise<PreparedJob> {
-  const inputs = await openMergeInputs(ctx, records, task);
-  return { records, inputs, merge: await openMethod(ctx, records, inputs, method, task), method };
+  const opened = await openMergeInputs(ctx, records, task);
+  const inputs = method === "radiance" ? withResponse(opened, responseInForce(records)) : opened;
+  const merged = await openMethod(ctx, records, inputs, method, task);
+  // a ground stays at its own exposure, all else is at the reference's
+  const exposureEv = method === "ground" ? inputs.frames[groundOf(records, inputs)].relativeEv : 0;
+  return { records, inputs, merge: await seatDonors(ctx, inputs, merged, method, ghostsOf(records), task, exposureEv), method };
+}
+
+/** The frame that a ground merge lies on: the base chosen, else the reference. */
+function groundOf(records: Records, inputs: MergeInputs): number {
+  const chosen = inputs.frames.findIndex((f) => f.frame.id === mergeOf(records)?.baseId);
+  return chosen >= 0 ? chosen : inputs.reference;
 }
 
 function openMethod(ctx: EngineContext, records: Records, inputs: MergeInputs, method: MergeMethod, task: Task): Promise<MergeResult> {
-  if (method === "radiance") return openRadiance(ctx, inputs, task);
-  if (method === "focus") return openFocus(ctx, inputs, task);
-  if (isRepeat(method)) return openRepeats(ctx, inputs, method, task);
   const m = mergeOf(records);
+  if (method === "radiance") return openRadiance(ctx, inputs, m?.fringe.removed ?? true, task);
+  if (method === "focus") return openFocus(ctx, inputs, task);
+  if (method === "ground") return openGround(ctx, inputs, groundOf(records, inputs), task);
+  if (isRepeat(method)) return openRepeats(ctx, inputs, method, task);
   return openFusion(ctx, inputs, { contrast: m?.contrast ?? 1, saturation: m?.saturation ?? 1, exposedness: m?.exposedness ?? 1 }, task);
 }
 

@@ -6,7 +6,7 @@ import { portion, type Task } from "../task";
 import type { RasterFile } from "../tiles/RasterStore";
 import { fillCoverage, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
 import { blendPyramids, readChannel, type WeightOf } from "./mergeFusion";
-import { openMerge } from "./mergeRadiance";
+import { openMerge } from "./openMerge";
 
 const FOCUS_VERSION = 1;
 const DEPTH_VERSION = 1;
@@ -21,9 +21,9 @@ export async function openFocus(ctx: EngineContext, unlevelled: MergeInputs, tas
   const inputs = levelled(unlevelled);
   const key = await contentKey("focus", FOCUS_VERSION, [inputs.key, DEPTH_VERSION]);
   const depth = await openDepth(ctx, unlevelled, portion(task, 0, 0.5));
-  const merged = await openMerge(ctx, key, inputs, async (picture, dominant) => {
+  const merged = await openMerge(ctx, key, inputs, async ({ picture, dominant, shares }) => {
     const weightOf = await weightsOf(inputs, depth, dominant, portion(task, 0.5, 0.6));
-    await blendPyramids(ctx, inputs, weightOf, picture, portion(task, 0.6, 1));
+    await blendPyramids(ctx, inputs, weightOf, picture, portion(task, 0.6, 1), shares);
   });
   return { ...merged, depth };
 }

@@ -7,7 +7,9 @@ import { MemoryRasterStore } from "../tiles/MemoryRasterStore";
 import type { RasterFile } from "../tiles/RasterStore";
 import { allocatePlanes, each, readThrough, readWorking, REC709_TO_WORKING, WORKING_TO_REC709 } from "./frameSamples";
 import { fillCoverage, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
-import { openMerge } from "./mergeRadiance";
+import { openMerge } from "./openMerge";
+import { accumulate, allocatePyramid, collapse, reduce } from "./pyramids";
+import { writeShares } from "./shares";
 
 const FUSION_VERSION = 1;
 const ROWS = 128;
@@ -22,7 +24,7 @@ export interface FusionWeights {
 /** Exposure fusion on sRGB-encoded values. @see Mertens, Kautz, Van Reeth 2007 */
 export async function openFusion(ctx: EngineContext, inputs: MergeInputs, exponents: FusionWeights, task: Task): Promise<MergeResult> {
   const key = await contentKey("fusion", FUSION_VERSION, [inputs.key, exponents]);
-  return openMerge(ctx, key, inputs, async (picture, dominant) => {
+  return openMerge(ctx, key, inputs, async ({ picture, dominant, shares }) => {
     const { width, height, frames } = inputs;
     const weightKey = `${key}-weights`;
     // what fits into the memory cache spares the way over the store
@@ -31,7 +33,7 @@ export async function openFusion(ctx: EngineContext, inputs: MergeInputs, expone
     try {
       for (let y0 = 0; y0 < height; y0 += ROWS) {
         await task.step(y0 * 0.35, height, "Weighing the frames");
-        weighStrip(ctx, inputs, exponents, weights, dominant, y0, Math.min(height, y0 + ROWS));
+        weighStrip(ctx, inputs, exponents, weights, dominant, shares, y0, Math.min(height, y0 + ROWS));
       }
       const weightOf: WeightOf = (k, out) => weights.read(0, k, 0, 0, width, height, out);
       await blendPyramids(ctx, inputs, weightOf, picture, task);
@@ -70,6 +72,7 @@ function weighStrip(
   exponents: FusionWeights,
   weights: RasterFile,
   dominant: RasterFile,
+  shares: RasterFile,
   y0: number,
   y1: number,
 ): void {
@@ -103,6 +106,7 @@ function weighStrip(
       kernels.run("divideSamples", [weight, total], 0, n, 65536);
       kernels.run("keepLargest", [weight, best, index, k], 0, n, 65536);
       weights.write(0, k, y0, kernels.f32(weight, n));
+      writeShares(ctx, shares, k, weight, width, y0, rows);
     });
     dominant.write(0, 0, y0, kernels.u8(index, n));
   });
@@ -141,35 +145,11 @@ function padRows(
   return at + (stride + 4) * 4;
 }
 
-interface Pyramid {
-  at: number[];
-  width: number[];
-  height: number[];
-}
-
-function allocatePyramid(scope: Scope, width: number, height: number, depth: number): Pyramid {
-  const p: Pyramid = { at: [], width: [], height: [] };
-  for (let l = 0; l <= depth; l++) {
-    p.width.push(width);
-    p.height.push(height);
-    p.at.push(scope.floats(width * height + 16));
-    width = (width + 1) >> 1;
-    height = (height + 1) >> 1;
-  }
-  return p;
-}
-
-function reduce(kernels: Kernels, p: Pyramid): void {
-  for (let l = 0; l + 1 < p.at.length; l++) {
-    kernels.run("reduceRows", [p.at[l], p.width[l], p.height[l], p.at[l + 1], p.width[l + 1]], 0, p.height[l + 1], 32);
-  }
-}
-
 /** Writes the weight of frame k for every sample of the picture; the weights of all frames sum to one. */
 export type WeightOf = (k: number, out: Float32Array) => void;
 
-/** Sums the weighted Laplacian pyramids of all frames and collapses the sum. */
-export async function blendPyramids(ctx: EngineContext, inputs: MergeInputs, weightOf: WeightOf, picture: RasterFile, task: Task): Promise<void> {
+/** Sums the weighted Laplacian pyramids of all frames and collapses the sum. @param shares filled with the weights where they are not yet */
+export async function blendPyramids(ctx: EngineContext, inputs: MergeInputs, weightOf: WeightOf, picture: RasterFile, task: Task, shares?: RasterFile): Promise<void> {
   const { kernels } = ctx;
   const { width, height, frames } = inputs;
   const depth = Math.floor(Math.log2(Math.min(width, height)));
@@ -181,6 +161,7 @@ export async function blendPyramids(ctx: EngineContext, inputs: MergeInputs, wei
     const channel = allocatePyramid(scope, width, height, depth);
     for (const [k, input] of frames.entries()) {
       weightOf(k, kernels.f32(weight.at[0], width * height));
+      if (shares) writeShares(ctx, shares, k, weight.at[0], width, 0, height);
       reduce(kernels, weight);
       for (let c = 0; c < 3; c++) {
         await task.step(0.35 + (0.6 * (k * 3 + c)) / (frames.length * 3), 1, "Blending the frames");
@@ -193,23 +174,12 @@ export async function blendPyramids(ctx: EngineContext, inputs: MergeInputs, wei
           });
         }
         reduce(kernels, channel);
-        const sum = sums[c];
-        for (let l = 0; l < depth; l++) {
-          kernels.run(
-            "accumulateBand",
-            [channel.at[l], sum.width[l], sum.height[l], channel.at[l + 1], sum.width[l + 1], sum.height[l + 1], weight.at[l], sum.at[l]],
-            0,
-            sum.height[l],
-          );
-        }
-        kernels.run("accumulateProduct", [channel.at[depth], weight.at[depth], sum.at[depth]], 0, sum.width[depth] * sum.height[depth]);
+        accumulate(kernels, channel, weight, sums[c]);
       }
     }
     for (const sum of sums) {
       await task.step(0.97, 1, "Blending the frames");
-      for (let l = depth; l > 0; l--) {
-        kernels.run("collapseRows", [sum.at[l - 1], sum.width[l - 1], sum.height[l - 1], sum.at[l], sum.width[l], sum.height[l]], 0, sum.height[l - 1]);
-      }
+      collapse(kernels, sum);
       kernels.run("decodeSamples", [sum.at[0], sum.at[0]], 0, Math.ceil((width * height) / 4) * 4, 65536);
     }
     const matrix = scope.matrix(REC709_TO_WORKING);

@@ -3,7 +3,7 @@ import type { Lens } from "../../core/geometry/lens";
 import { invert, type Matrix3 } from "../../core/geometry/matrix3";
 import { coveredSpan } from "../../core/geometry/rowSpan";
 import { mergedFramesOf, mergeOf, registrationOf, relativeEvOf } from "../../document/selectors";
-import type { FrameRecord, Records } from "../../document/records/types";
+import type { FrameRecord, RecoveredResponse, Records } from "../../document/records/types";
 import type { InputColor } from "../../formats/icc/readProfile";
 import type { Kernels } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
@@ -11,6 +11,7 @@ import { portion, type Task } from "../task";
 import type { RasterFile } from "../tiles/RasterStore";
 import { developedColor } from "./develop";
 import { openPlaced } from "./placeFrame";
+import { respondingColor } from "./recoverResponse";
 import { colorOf } from "./sources";
 
 export interface MergeFrame {
@@ -89,27 +90,27 @@ export function fillCoverage(kernels: Kernels, input: MergeFrame, width: number,
 
 /** Where the result of a merge is kept. */
 export interface MergeResult {
+  /** what it was made from, as a content key */
+  key: string;
   /** working RGB, f32, with levels */
   picture: RasterFile;
   /** u8 index into the merged frames of the one that gives most, with levels */
   dominant: RasterFile;
+  /** u8, one channel a merged frame: what it gave in each cell of SHARE_CELL px, 255 all */
+  shares: RasterFile;
   /** of a focus merge: index of the sharpest frame and its confidence, a sample a cell */
   depth?: RasterFile;
+  /** of a radiance merge without coloured lines: ΔE taken away and its width, a sample a cell of SHARE_CELL px */
+  fringe?: RasterFile;
 }
 
 export function mergeMethod(records: Records): MergeMethod {
   return mergeOf(records)?.method ?? "radiance";
 }
 
-/** Share of the picture in which each frame gives most. */
-export function countDominant(dominant: RasterFile, frames: number): number[] {
-  const { width, height } = dominant.spec;
-  const counts = new Array<number>(frames).fill(0);
-  const rows = new Uint8Array(width * 256);
-  for (let y = 0; y < height; y += 256) {
-    const n = Math.min(256, height - y);
-    dominant.read(0, 0, 0, y, width, n, rows);
-    for (let i = 0; i < width * n; i++) counts[rows[i]]++;
-  }
-  return counts.map((c) => c / (width * height));
+/** The same inputs read through a recovered response, with the exposures that go with it. */
+export function withResponse(inputs: MergeInputs, response: RecoveredResponse | null): MergeInputs {
+  if (!response) return inputs;
+  const frames = inputs.frames.map((f): MergeFrame => ({ ...f, color: respondingColor(f.color, response), relativeEv: response.relativeEv[f.frame.id] ?? f.relativeEv }));
+  return { ...inputs, frames, key: [inputs.key, response.deviationEv, frames.map((f) => f.relativeEv)] };
 }

@@ -1,100 +1,101 @@
+import { LUMINANCE } from "../../core/color/primaries";
 import { invert, multiply } from "../../core/geometry/matrix3";
-import { makeOnce, type EngineContext } from "../EngineContext";
+import { FRINGE_REACH } from "../../core/merge/removeFringe";
+import type { Scope } from "../../kernels/Kernels";
+import type { EngineContext } from "../EngineContext";
 import { contentKey } from "../graph/keys";
 import type { Task } from "../task";
-import { allocatePlanes, each, readLinear } from "./frameSamples";
-import { buildLevels, levelCount } from "./levels";
+import type { RasterFile } from "../tiles/RasterStore";
+import { allocatePlanes, each, readLinear, type Planes } from "./frameSamples";
+import { cleanStrip } from "./fringe";
 import { fillCoverage, type MergeInputs, type MergeResult } from "./mergeInputs";
+import { openMerge } from "./openMerge";
+import { shareSize, writeShares } from "./shares";
 
-const RADIANCE_VERSION = 2;
+const RADIANCE_VERSION = 3;
 const ROWS = 96;
 
-/** Noise-weighted radiance of the placed frames; 1.0 is diffuse white at the reference frame's exposure. */
-export async function openRadiance(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<MergeResult> {
-  const key = await contentKey("radiance", RADIANCE_VERSION, [inputs.key, inputs.noise]);
-  return openMerge(ctx, key, inputs, async (picture, dominant) => {
+/** Noise-weighted radiance of the placed frames; 1.0 is diffuse white at the reference frame's exposure. @param clean takes coloured lines from along edges */
+export async function openRadiance(ctx: EngineContext, inputs: MergeInputs, clean: boolean, task: Task): Promise<MergeResult> {
+  const key = await contentKey("radiance", RADIANCE_VERSION, [inputs.key, inputs.noise, clean]);
+  const { width, height } = inputs;
+  const fringe = clean ? await openFringe(ctx, `${key}-fringe`, width, height) : undefined;
+  const merge = await openMerge(ctx, key, inputs, async ({ picture, dominant, shares }) => {
     const { kernels } = ctx;
-    const { width, height, frames, noise } = inputs;
-    const base = frames[inputs.reference];
-    // the channels are merged in the reference's own primaries, where clipping happens
-    const { toWorking } = base.color;
-    // toWorking holds the reference's EV offset already
-    const offset = base.frame.development.exposureEv;
+    const { toWorking } = inputs.frames[inputs.reference].color;
+    const luminance = [0, 1, 2].map((c) => LUMINANCE[0] * toWorking[c] + LUMINANCE[1] * toWorking[3 + c] + LUMINANCE[2] * toWorking[6 + c]);
+    // clipping is judged with the neighbours
+    const reach = 1 + (fringe ? FRINGE_REACH : 0);
     for (let y0 = 0; y0 < height; y0 += ROWS) {
       await task.step(y0, height, "Merging to radiance");
       const rows = Math.min(ROWS, height - y0);
-      const n = width * rows;
+      const top = Math.max(0, y0 - reach);
+      const bottom = Math.min(height, y0 + rows + reach);
       kernels.withScope((scope) => {
-        const planes = frames.map((input) => {
-          const out = allocatePlanes(scope, n);
-          readLinear(scope, input.file, input.color, 0, { x: 0, y: y0, width, height: rows }, out);
-          // clipping is judged on the frame as shot, before its primaries or its development change the values
-          const coverage = scope.floats(out.length + 16);
-          fillCoverage(kernels, input, width, y0, y0 + rows, coverage);
-          kernels.run("judgeSamples", [...each(out), coverage], 0, out.length, 16384);
-          if (input.color.toWorking.some((v, i) => Math.abs(v - toWorking[i]) > 1e-6)) {
-            kernels.run("applyMatrix", [...each(out), scope.matrix(multiply(invert(toWorking), input.color.toWorking))], 0, out.length, 65536);
-          }
-          return { out, coverage };
-        });
-        const values = scope.bytes(frames.length * 4);
-        const coverages = scope.bytes(frames.length * 4);
-        kernels.u32(coverages, frames.length).set(planes.map((p) => p.coverage));
-        const exposures = scope.matrix(frames.map((f) => 2 ** (f.relativeEv + f.frame.development.exposureEv - offset)));
-        const result = allocatePlanes(scope, n);
-        const index = scope.bytes(result.length);
-        each(result).forEach((plane, c) => {
-          kernels.u32(values, frames.length).set(planes.map((p) => each(p.out)[c]));
-          kernels.run(
-            "mergeRadiance",
-            [frames.length, values, coverages, exposures, noise.shot, noise.readSquared, plane, c === 1 ? index : 0],
-            0,
-            result.length,
-            16384,
-          );
-        });
-        kernels.run("applyMatrix", [...each(result), scope.matrix(toWorking)], 0, result.length, 65536);
-        each(result).forEach((plane, c) => picture.write(0, c, y0, kernels.f32(plane, n)));
-        dominant.write(0, 0, y0, kernels.u8(index, n));
+        const strip = mergeStrip(ctx, inputs, scope, top, bottom - top);
+        const skip = (y0 - top) * width;
+        if (fringe) {
+          const planes = each(strip.result).map((plane) => kernels.f32(plane, width * (bottom - top)).slice()) as [Float32Array, Float32Array, Float32Array];
+          cleanStrip({ planes, width, rows: bottom - top, from: y0 - top, to: y0 - top + rows }, luminance, toWorking, y0, fringe);
+          each(strip.result).forEach((plane, c) => kernels.f32(plane, planes[c].length).set(planes[c]));
+        }
+        kernels.run("applyMatrix", [...each(strip.result), scope.matrix(toWorking)], 0, strip.result.length, 65536);
+        const inner = width * rows;
+        each(strip.result).forEach((plane, c) => picture.write(0, c, y0, kernels.f32(plane + skip * 4, inner)));
+        dominant.write(0, 0, y0, kernels.u8(strip.index + skip, inner));
+        strip.given.forEach((plane, k) => writeShares(ctx, shares, k, plane + skip * 4, width, y0, rows));
       });
     }
+    await fringe?.commit();
   });
+  return { ...merge, fringe };
 }
 
-/** Opens a finished merge from the store or makes it. */
-export function openMerge(
-  ctx: EngineContext,
-  key: string,
-  inputs: MergeInputs,
-  make: (picture: MergeResult["picture"], dominant: MergeResult["dominant"]) => Promise<void>,
-): Promise<MergeResult> {
-  return makeOnce(ctx, key, () => openOrMake(ctx, key, inputs, make));
+async function openFringe(ctx: EngineContext, key: string, width: number, height: number): Promise<RasterFile> {
+  const known = ctx.files.get(key) ?? (await ctx.store.open(key));
+  const file = known ?? (await ctx.store.create(key, { ...shareSize(width, height), channels: 2, type: "u8", levels: 1 }));
+  ctx.files.set(key, file);
+  return file;
 }
 
-async function openOrMake(
-  ctx: EngineContext,
-  key: string,
-  inputs: MergeInputs,
-  make: (picture: MergeResult["picture"], dominant: MergeResult["dominant"]) => Promise<void>,
-): Promise<MergeResult> {
-  const indexKey = `${key}-index`;
-  const picture = ctx.files.get(key) ?? (await ctx.store.open(key));
-  const dominant = ctx.files.get(indexKey) ?? (await ctx.store.open(indexKey));
-  if (picture && dominant) {
-    ctx.files.set(key, picture).set(indexKey, dominant);
-    return { picture, dominant };
-  }
-  const { width, height } = inputs;
-  const levels = levelCount(width, height);
-  const result: MergeResult = {
-    picture: await ctx.store.create(key, { width, height, channels: 3, type: "f32", levels }),
-    dominant: await ctx.store.create(indexKey, { width, height, channels: 1, type: "u8", levels }),
+/** Rows of the radiance in the reference's own primaries, where clipping happens; the frame that gives most, and what each gives. */
+function mergeStrip(ctx: EngineContext, inputs: MergeInputs, scope: Scope, y: number, rows: number): { result: Planes; index: number; given: number[] } {
+  const { kernels } = ctx;
+  const { width, frames, noise } = inputs;
+  const base = frames[inputs.reference];
+  const { toWorking } = base.color;
+  // toWorking holds the reference's EV offset already
+  const offset = base.frame.development.exposureEv;
+  const n = width * rows;
+  const planes = frames.map((input) => {
+    const out = allocatePlanes(scope, n);
+    readLinear(scope, input.file, input.color, 0, { x: 0, y, width, height: rows }, out);
+    // clipping is judged on the frame as shot, before its primaries or its development change the values
+    const coverage = scope.floats(out.length + 16);
+    fillCoverage(kernels, input, width, y, y + rows, coverage);
+    const top = scope.floats(out.length + 16);
+    kernels.run("largestChannel", [...each(out), top], 0, out.length, 65536);
+    kernels.run("judgeRows", [top, width, rows, coverage], 0, rows, 32);
+    if (input.color.toWorking.some((v, i) => Math.abs(v - toWorking[i]) > 1e-6)) {
+      kernels.run("applyMatrix", [...each(out), scope.matrix(multiply(invert(toWorking), input.color.toWorking))], 0, out.length, 65536);
+    }
+    return { out, coverage };
+  });
+  const table = (addresses: number[]) => {
+    const at = scope.bytes(frames.length * 4);
+    kernels.u32(at, frames.length).set(addresses);
+    return at;
   };
-  await make(result.picture, result.dominant);
-  buildLevels(ctx.kernels, result.picture);
-  buildLevels(ctx.kernels, result.dominant, true);
-  await result.picture.commit();
-  await result.dominant.commit();
-  ctx.files.set(key, result.picture).set(indexKey, result.dominant);
-  return result;
+  const coverages = table(planes.map((p) => p.coverage));
+  const given = frames.map(() => scope.floats(n + 16));
+  const gives = table(given);
+  const exposures = scope.matrix(frames.map((f) => 2 ** (f.relativeEv + f.frame.development.exposureEv - offset)));
+  const result = allocatePlanes(scope, n);
+  const index = scope.bytes(result.length);
+  each(result).forEach((plane, c) => {
+    const values = table(planes.map((p) => each(p.out)[c]));
+    const [most, shares] = c === 1 ? [index, gives] : [0, 0];
+    kernels.run("mergeRadiance", [frames.length, values, coverages, exposures, noise.shot, noise.readSquared, plane, most, shares], 0, result.length, 16384);
+  });
+  return { result, index, given };
 }

@@ -4,7 +4,8 @@ import { contentKey } from "../graph/keys";
 import type { Task } from "../task";
 import { allocatePlanes, each, readWorking } from "./frameSamples";
 import { fillCoverage, type MergeInputs, type MergeResult } from "./mergeInputs";
-import { openMerge } from "./mergeRadiance";
+import { openMerge } from "./openMerge";
+import { SHARE_CELL, writeShares } from "./shares";
 
 const REPEATS_VERSION = 1;
 const MODES: Record<RepeatMethod, number> = { mean: 0, median: 1, clippedMean: 2 };
@@ -16,11 +17,11 @@ const STRIP_BYTES = 192 * 1024 * 1024;
 /** Repeated frames combined sample by sample in linear working light, each at the reference's exposure. */
 export async function openRepeats(ctx: EngineContext, inputs: MergeInputs, method: RepeatMethod, task: Task): Promise<MergeResult> {
   const key = await contentKey("repeats", REPEATS_VERSION, [inputs.key, inputs.noise, method]);
-  return openMerge(ctx, key, inputs, async (picture, dominant) => {
+  return openMerge(ctx, key, inputs, async ({ picture, dominant, shares }) => {
     const { kernels } = ctx;
     const { width, height, frames, noise } = inputs;
     const count = frames.length;
-    const rowsAtOnce = Math.max(1, Math.min(96, Math.floor(STRIP_BYTES / (width * count * 16))));
+    const rowsAtOnce = SHARE_CELL * Math.max(1, Math.min(24, Math.floor(STRIP_BYTES / (SHARE_CELL * width * count * 20))));
     for (let y0 = 0; y0 < height; y0 += rowsAtOnce) {
       await task.step(y0, height, "Combining the frames");
       const rows = Math.min(rowsAtOnce, height - y0);
@@ -38,14 +39,17 @@ export async function openRepeats(ctx: EngineContext, inputs: MergeInputs, metho
         const values = scope.bytes(count * 4);
         const coverages = scope.bytes(count * 4);
         kernels.u32(coverages, count).set(planes.map((p) => p.coverage));
+        const given = frames.map(() => scope.floats(n + 16));
+        const gives = scope.bytes(count * 4);
+        kernels.u32(gives, count).set(given);
         const result = allocatePlanes(scope, n);
         const index = scope.bytes(result.length);
         each(result).forEach((plane, c) => {
           kernels.u32(values, count).set(planes.map((p) => each(p.out)[c]));
-          const nearest = c === 1 ? index : 0;
+          const [nearest, took] = c === 1 ? [index, gives] : [0, 0];
           kernels.run(
             "combineRepeats",
-            [count, values, coverages, MODES[method], KAPPA, noise.shot, noise.readSquared, plane, nearest],
+            [count, values, coverages, MODES[method], KAPPA, noise.shot, noise.readSquared, plane, nearest, took],
             0,
             result.length,
             16384,
@@ -53,6 +57,7 @@ export async function openRepeats(ctx: EngineContext, inputs: MergeInputs, metho
           picture.write(0, c, y0, kernels.f32(plane, n));
         });
         dominant.write(0, 0, y0, kernels.u8(index, n));
+        given.forEach((plane, k) => writeShares(ctx, shares, k, plane, width, y0, rows));
       });
     }
   });

@@ -1,14 +1,15 @@
 import { workingToLab } from "../../core/color/colorDifference";
+import { countCells, runBounds } from "../../core/masks/cellRuns";
+import { components, type Component } from "../../core/masks/components";
 import { covers } from "../../core/geometry/validArea";
 import { invert, project, transform } from "../../core/geometry/matrix3";
 import { sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
-import type { AdjustmentType, MergeRecord, Records } from "../../document/records/types";
+import type { AdjustmentType, Records } from "../../document/records/types";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
-import { ADJUSTMENT_NAMES, adjustmentOf, adjustmentValues, layersOf, mergedFramesOf, mergeOf, NEUTRAL, pinsOf } from "../../document/selectors";
+import { ADJUSTMENT_NAMES, adjustmentOf, adjustmentValues, ghostsOf, layersOf, mergedFramesOf, NEUTRAL, pinsOf } from "../../document/selectors";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
 import { prepareJob, type PreparedJob } from "./compose";
-import { components, type Component } from "./detectMotion";
 import { each, WORKING_TO_REC709 } from "./frameSamples";
 import { measureEffect } from "./measureEffect";
 import { composeOutput } from "./composeOutput";
@@ -256,20 +257,26 @@ function castFindings(ctx: EngineContext, job: PreparedJob): Finding[] {
     });
 }
 
+/** Places where frames differ and nobody has said which one is taken. */
 function motionFindings(job: PreparedJob): Finding[] {
-  const regions = (mergeOf(job.records) as MergeRecord | undefined)?.motion ?? [];
+  // these leave movement out by themselves, or take nothing in that was not asked for
+  if (job.method === "clippedMean" || job.method === "median" || job.method === "ground" || job.method === "focus") return [];
   const matrix = invert(outputToReference(outputGeometry(job.records), job.inputs));
   const { crop } = outputGeometry(job.records);
-  return regions.slice(0, 8).map((region, i) => {
-    const [x, y] = transform(matrix, [region.rectangle.x, region.rectangle.y, 1]);
+  const open = ghostsOf(job.records).filter((g) => g.donorId === null && g.strength > 0);
+  return open.slice(0, 8).map((ghost, i) => {
+    const bounds = runBounds(ghost.runs)!;
+    const area = countCells(ghost.runs) * ghost.cellPx ** 2;
+    const [x, y] = transform(matrix, [bounds.x * ghost.cellPx, bounds.y * ghost.cellPx, 1]);
+    const [width, height] = [bounds.width * ghost.cellPx, bounds.height * ghost.cellPx];
     return {
-      id: `motion-${Math.round(region.rectangle.x / 32)}-${Math.round(region.rectangle.y / 32)}-${region.frames.join("-")}`,
+      id: `motion-${Math.round((bounds.x * ghost.cellPx) / 32)}-${Math.round((bounds.y * ghost.cellPx) / 32)}`,
       kind: "motion" as const,
-      title: `A moving object: frames ${region.frames[0]} and ${region.frames[1]} disagree`,
-      sentence: `${region.rectangle.width}×${region.rectangle.height} px. Ghosts are not handled yet: lay one frame over it with a mask, or accept it.`,
-      place: { x: Math.round(x), y: Math.round(y), width: region.rectangle.width, height: region.rectangle.height },
-      share: region.areaPx / (crop.width * crop.height),
-      weight: 1 + (50 * region.areaPx) / (crop.width * crop.height) - i * 1e-3,
+      title: `Something moved at place ${ghost.number}`,
+      sentence: `${width}×${height} px; the frames differ by ${ghost.strength.toFixed(0)} times the noise, and all of them are merged. Choose one frame for it in Merge, or accept it.`,
+      place: { x: Math.round(x), y: Math.round(y), width, height },
+      share: area / (crop.width * crop.height),
+      weight: 1 + (50 * area) / (crop.width * crop.height) - i * 1e-3,
       cause: "Merge",
       remedy: { kind: "show" as const, label: "Show" },
       harmless: false,

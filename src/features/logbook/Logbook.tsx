@@ -95,7 +95,8 @@ function valuesOf(step: Step): string {
         `${Math.round(r.diameterPx)} px, softness ${Math.round(r.softness * 100)} %, flow ${Math.round(r.flow * 100)} %, at most ${Math.round(r.opacity * 100)} %, ${r.points.length / 3} points`,
       ];
     if (r.kind === "layer") return [`opacity ${Math.round(r.opacity * 100)} %, ${r.mode}, ${plain(r.exposureEv, 2)} EV`];
-    if (r.kind === "merge") return [`${r.method}, ${r.motion.length} moving`];
+    if (r.kind === "merge") return [r.method];
+    if (r.kind === "ghost") return [`place ${r.number}`];
     if (r.kind === "registration")
       return [`${r.placements.filter((p) => p.registered).length} placed, worst ${Math.max(...r.placements.map((p) => p.residualPx)).toFixed(2)} px`];
     if (r.kind === "acceptance" && r.reason) return [r.reason];

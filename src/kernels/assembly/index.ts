@@ -2,6 +2,6 @@ export { warpRows, warpFloatRows } from "./warp";
 export { lookUpSamples, lookUpBytes, applyMatrix, halveRows } from "./planes";
 export { reduceRows, accumulateBand, collapseRows, accumulateProduct } from "./pyramid";
 export { fusionWeightRows, divideSamples, keepLargest } from "./fusion";
-export { judgeSamples, mergeRadiance } from "./radiance";
+export { largestChannel, judgeRows, mergeRadiance } from "./radiance";
 export { gradeSamples, toneSamples, blendSamples, encodeRows8, encodeSamples, decodeSamples, stampDisc } from "./grade";
 export { combineRepeats } from "./repeats";

@@ -10,26 +10,55 @@ function unclipped(x: v128): v128 {
   return f32x4.mul(f32x4.mul(t, t), f32x4.sub(f32x4.splat(3), f32x4.add(t, t)));
 }
 
-/**
- * validity = coverage · (how far the largest channel is from clipping, and a trace so that covered samples can be told).
- * One validity for all channels: were each channel judged alone, a fraction of a pixel of misfit would colour bright edges.
- */
-export function judgeSamples(r: usize, g: usize, b: usize, coverage: usize, y0: i32, y1: i32, scratch: usize): void {
+/** Largest channel of each sample. Samples y0 to y1, multiple of 4. */
+export function largestChannel(r: usize, g: usize, b: usize, top: usize, y0: i32, y1: i32, scratch: usize): void {
   for (let i = y0; i < y1; i += 4) {
     const o = (<usize>i) << 2;
-    const top = f32x4.max(f32x4.max(v128.load(r + o), v128.load(g + o)), v128.load(b + o));
-    v128.store(coverage + o, f32x4.mul(v128.load(coverage + o), f32x4.add(unclipped(top), f32x4.splat(1e-7))));
+    v128.store(top + o, f32x4.max(f32x4.max(v128.load(r + o), v128.load(g + o)), v128.load(b + o)));
   }
 }
 
 /**
- * values, validities: tables of `frames` pointers to f32 samples (linear 0..1; from judgeSamples). exposures: f32 each, 2^EV
- * against the reference. shot, readSquared: variance = shot · x + readSquared. dominant: u8 samples or 0. Samples y0 to y1,
+ * validity = coverage · (how far the largest channel of the sample and its eight neighbours is from clipping, and a trace so that
+ * covered samples can be told). One validity for all channels: were each judged alone, a fraction of a pixel of misfit would colour
+ * bright edges; and the neighbours count because what was resampled next to a clipped sample has lost light in the clipped channel.
+ * top: from largestChannel, rows of w samples. Rows y0 to y1; the border is repeated.
+ */
+export function judgeRows(top: usize, w: i32, h: i32, coverage: usize, y0: i32, y1: i32, scratch: usize): void {
+  for (let y = y0; y < y1; y++) {
+    const here = top + ((<usize>(y * w)) << 2);
+    const above = y > 0 ? here - ((<usize>w) << 2) : here, below = y + 1 < h ? here + ((<usize>w) << 2) : here;
+    // column maxima of the three rows, with one repeated at either end
+    for (let x = 0; x < w; x += 4) {
+      const o = (<usize>x) << 2;
+      v128.store(scratch + 4 + o, f32x4.max(f32x4.max(v128.load(above + o), v128.load(here + o)), v128.load(below + o)));
+    }
+    store<f32>(scratch, load<f32>(scratch + 4));
+    store<f32>(scratch + ((<usize>(w + 1)) << 2), load<f32>(scratch + ((<usize>w) << 2)));
+    const out = coverage + ((<usize>(y * w)) << 2);
+    let x = 0;
+    for (; x + 4 <= w; x += 4) {
+      const o = (<usize>x) << 2;
+      const most = f32x4.max(f32x4.max(v128.load(scratch + o), v128.load(scratch + 4 + o)), v128.load(scratch + 8 + o));
+      v128.store(out + o, f32x4.mul(v128.load(out + o), f32x4.add(unclipped(most), f32x4.splat(1e-7))));
+    }
+    for (; x < w; x++) {
+      const o = (<usize>x) << 2;
+      const most = max(max(load<f32>(scratch + o), load<f32>(scratch + 4 + o)), load<f32>(scratch + 8 + o));
+      store<f32>(out + o, load<f32>(out + o) * (f32x4.extract_lane(unclipped(f32x4.splat(most)), 0) + 1e-7));
+    }
+  }
+}
+
+/**
+ * values, validities: tables of `frames` pointers to f32 samples (linear 0..1; from judgeRows). exposures: f32 each, 2^EV
+ * against the reference. shot, readSquared: variance = shot · x + readSquared. dominant: u8 samples or 0. shares: table of
+ * `frames` pointers to f32 samples, what each gave of the whole, or 0. Samples y0 to y1,
  * multiple of 4. Where nothing covers a sample the result is NaN. Where every frame clips, the shortest covered exposure is used.
  */
 export function mergeRadiance(
   frames: i32, values: usize, validities: usize, exposures: usize, shot: f32, readSquared: f32,
-  dst: usize, dominant: usize, y0: i32, y1: i32, scratch: usize,
+  dst: usize, dominant: usize, shares: usize, y0: i32, y1: i32, scratch: usize,
 ): void {
   const zero = f32x4.splat(0);
   for (let i = y0; i < y1; i += 4) {
@@ -57,12 +86,23 @@ export function mergeRadiance(
       const w = f32x4.div(f32x4.mul(c, f32x4.mul(t, t)), variance);
       top = f32x4.add(top, f32x4.mul(w, f32x4.div(x, t)));
       weights = f32x4.add(weights, w);
+      if (shares) {
+        const alone = v128.and(f32x4.splat(1), v128.and(f32x4.gt(c, zero), f32x4.eq(t, shortest)));
+        v128.store(load<u32>(shares + p) + o, v128.bitselect(w, alone, known));
+      }
       const leads = v128.bitselect(f32x4.gt(w, best), f32x4.eq(t, shortest), known);
       best = f32x4.max(w, best);
       bestIndex = v128.bitselect(f32x4.splat(<f32>k), bestIndex, leads);
     }
     const mean = f32x4.div(top, f32x4.max(weights, f32x4.splat(1e-30)));
     v128.store(dst + o, v128.bitselect(mean, lowest, known));
+    if (shares) {
+      const whole = v128.bitselect(f32x4.max(weights, f32x4.splat(1e-30)), f32x4.splat(1), known);
+      for (let k = 0; k < frames; k++) {
+        const at = load<u32>(shares + ((<usize>k) << 2)) + o;
+        v128.store(at, f32x4.div(v128.load(at), whole));
+      }
+    }
     if (dominant) {
       const index = i32x4.trunc_sat_f32x4_s(bestIndex);
       store<u8>(dominant + i, <u8>i32x4.extract_lane(index, 0));

@@ -28,11 +28,12 @@ function laneAt(at: usize, lane: usize, place: f32): f32 {
 /**
  * values, coverages: tables of `frames` pointers to f32 samples. mode 0: mean, 1: median, 2: mean of the samples within kappa standard
  * deviations of the median, the deviation taken from the middle two thirds of the samples and held between once and twice what the
- * noise model shot · x + readSquared says. nearest: u8 samples or 0, the frame that lies nearest. Samples y0 to y1, a multiple of 4;
+ * noise model shot · x + readSquared says. nearest: u8 samples or 0, the frame that lies nearest. shares: table of `frames` pointers to
+ * f32 samples, what each gave of the whole (of a median the nearest all), or 0. Samples y0 to y1, a multiple of 4;
  * scratch holds frames · 16 bytes. Where nothing covers a sample the result is 0.
  */
 export function combineRepeats(
-  frames: i32, values: usize, coverages: usize, mode: i32, kappa: f32, shot: f32, readSquared: f32, dst: usize, nearest: usize,
+  frames: i32, values: usize, coverages: usize, mode: i32, kappa: f32, shot: f32, readSquared: f32, dst: usize, nearest: usize, shares: usize,
   y0: i32, y1: i32, scratch: usize,
 ): void {
   const zero = f32x4.splat(0), high = f32x4.splat(3.0e38);
@@ -47,9 +48,11 @@ export function combineRepeats(
       v128.store(scratch + ((<usize>k) << 4), v128.bitselect(x, high, on));
     }
     let result = f32x4.div(sum, f32x4.max(count, f32x4.splat(1)));
+    let centre = result, width = high, given = count;
     if (mode != 0) {
       sortLanes(scratch, frames);
-      let middle = zero, width = zero;
+      let middle = zero;
+      width = zero;
       for (let lane: usize = 0; lane < 4; lane++) {
         const n = lane == 0 ? f32x4.extract_lane(count, 0) : lane == 1 ? f32x4.extract_lane(count, 1) : lane == 2 ? f32x4.extract_lane(count, 2) : f32x4.extract_lane(count, 3);
         if (n < 1) continue;
@@ -68,6 +71,7 @@ export function combineRepeats(
       // about the median first, then about the mean so found, which lies nearer
       for (let pass = 0; mode == 2 && pass < 2; pass++) {
         let kept = zero, weight = zero;
+        centre = result;
         for (let k = 0; k < frames; k++) {
           const p = (<usize>k) << 2;
           const x = v128.load(load<u32>(values + p) + o);
@@ -77,6 +81,7 @@ export function combineRepeats(
           weight = f32x4.add(weight, v128.and(f32x4.splat(1), on));
         }
         result = v128.bitselect(f32x4.div(kept, f32x4.max(weight, f32x4.splat(1))), result, f32x4.gt(weight, zero));
+        given = weight;
       }
     }
     v128.store(dst + o, result);
@@ -89,6 +94,16 @@ export function combineRepeats(
         const closer = f32x4.lt(away, least);
         least = v128.bitselect(away, least, closer);
         index = v128.bitselect(f32x4.splat(<f32>k), index, closer);
+      }
+      if (shares) {
+        for (let k = 0; k < frames; k++) {
+          const p = (<usize>k) << 2;
+          const x = v128.load(load<u32>(values + p) + o), on = f32x4.gt(v128.load(load<u32>(coverages + p) + o), zero);
+          const near = f32x4.le(f32x4.abs(f32x4.sub(x, centre)), width);
+          const part = f32x4.div(f32x4.splat(1), f32x4.max(given, f32x4.splat(1)));
+          const took = mode == 1 ? v128.and(f32x4.splat(1), f32x4.eq(index, f32x4.splat(<f32>k))) : v128.and(part, near);
+          v128.store(load<u32>(shares + p) + o, v128.and(took, on));
+        }
       }
       const whole = i32x4.trunc_sat_f32x4_s(index);
       store<u8>(nearest + i, <u8>i32x4.extract_lane(whole, 0));

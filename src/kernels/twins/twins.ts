@@ -72,18 +72,26 @@ export const unclipped = (x: number): number => {
   return t * t * (3 - 2 * t);
 };
 
-/** One sample of one channel over all frames. validities as judgeSamples gives them. */
-export function radiance(values: number[], validities: number[], exposures: number[], shot: number, readSquared: number): { value: number; index: number } {
+/** One sample of one channel over all frames. validities as judgeRows gives them. */
+export function radiance(
+  values: number[],
+  validities: number[],
+  exposures: number[],
+  shot: number,
+  readSquared: number,
+): { value: number; index: number; shares: number[] } {
   const sum = (f: (k: number) => number) => values.reduce((s, _, k) => s + f(k), 0);
   const covered = exposures
     .map((t, k) => ({ t, k }))
     .filter(({ k }) => validities[k] > 0)
     .sort((a, b) => a.t - b.t);
-  if (covered.length === 0) return { value: NaN, index: 0 };
-  if (sum((k) => validities[k]) <= 1e-4) return { value: values[covered[0].k] / covered[0].t, index: covered[0].k };
+  if (covered.length === 0) return { value: NaN, index: 0, shares: [] };
+  const shortest = covered[0].k;
+  if (sum((k) => validities[k]) <= 1e-4) return { value: values[shortest] / covered[0].t, index: shortest, shares: values.map((_, k) => Number(k === shortest)) };
   const first = Math.max(0, sum((k) => validities[k] * values[k]) / sum((k) => validities[k] * exposures[k]));
   const weights = values.map((_, k) => (validities[k] * exposures[k] ** 2) / (shot * first * exposures[k] + readSquared));
-  return { value: sum((k) => (weights[k] * values[k]) / exposures[k]) / weights.reduce((a, b) => a + b, 0), index: weights.indexOf(Math.max(...weights)) };
+  const all = weights.reduce((a, b) => a + b, 0);
+  return { value: sum((k) => (weights[k] * values[k]) / exposures[k]) / all, index: weights.indexOf(Math.max(...weights)), shares: weights.map((w) => w / all) };
 }
 
 export function grade([r, g, b]: number[], contrast: number, pivot: number, chroma: number): number[] {

@@ -1,0 +1,192 @@
+import { runsOf } from "../masks/cellRuns";
+
+/** What one frame shows in each cell. Light is linear, 1 the frame's own white. */
+export interface GhostCells {
+  /** mean light, three channels one after the other */
+  mean: Float32Array;
+  /** largest and smallest sample of any channel */
+  top: Float32Array;
+  bottom: Float32Array;
+  /** largest less smallest luminance in the cell and its neighbours */
+  range: Float32Array;
+  /** 1 where the frame covers the cell */
+  covered: Uint8Array;
+}
+
+export interface GhostNoise {
+  shot: number;
+  readSquared: number;
+}
+
+/** Multiples of the noise from which frames are taken to differ, unless another is chosen. Common practice, no source. */
+export const GHOST_THRESHOLD = 6;
+/** Light above which, and below which, a frame only says "more" or "less than that". Common practice, no source. */
+const BRIGHTEST = 0.8;
+const DARKEST = 0.0012;
+/** What is allowed besides noise: exposure and response not quite known, and a misfit as a share of the range in a cell. Common practice, no source. */
+const GAIN_ERROR = 0.04;
+const MISFIT = 0.3;
+/** Samples of a cell that count as independent, less than there are because neighbours share what a coder and a resampling did to them. */
+const INDEPENDENT = 4;
+/** An area grows from what is over the threshold to what is over this share of it. */
+const GROWTH = 0.5;
+const FEWEST_CELLS = 8;
+const MOST_REGIONS = 40;
+/** Areas nearer than this are one, cells. */
+const REACH = 3;
+
+/** Whether two frames differ in a cell, in multiples of what noise, exposure and misfit explain. */
+export function differenceAt(a: GhostCells, b: GhostCells, gainA: number, gainB: number, noise: GhostNoise, i: number, cells: number): number {
+  if (!a.covered[i] || !b.covered[i]) return 0;
+  let sum = 0;
+  const clippedA = a.top[i] > BRIGHTEST;
+  const clippedB = b.top[i] > BRIGHTEST;
+  if (clippedA && clippedB) return 0;
+  const misfit = (MISFIT * Math.max(a.range[i] / gainA, b.range[i] / gainB)) ** 2;
+  for (let c = 0; c < 3; c++) {
+    const [x, y] = [a.mean[c * cells + i], b.mean[c * cells + i]];
+    const darkA = x < DARKEST;
+    const darkB = y < DARKEST;
+    if (darkA && darkB) continue;
+    // of a clipped frame only "at least this", of a black one only "at most that"
+    const p = clippedA ? Math.max(x, BRIGHTEST) / gainA : darkA ? DARKEST / gainA : x / gainA;
+    const q = clippedB ? Math.max(y, BRIGHTEST) / gainB : darkB ? DARKEST / gainB : y / gainB;
+    if ((clippedA && q > (0.7 * x) / gainA) || (clippedB && p > (0.7 * y) / gainB)) continue;
+    if ((darkA && q < p * 1.5) || (darkB && p < q * 1.5)) continue;
+    const noiseA = (noise.shot * Math.max(x, DARKEST) + noise.readSquared) / gainA ** 2;
+    const noiseB = (noise.shot * Math.max(y, DARKEST) + noise.readSquared) / gainB ** 2;
+    const variance = (noiseA + noiseB) / INDEPENDENT + (GAIN_ERROR * Math.max(p, q)) ** 2 + misfit;
+    sum += (p - q) ** 2 / variance;
+  }
+  return Math.sqrt(sum / 3);
+}
+
+/** An area where frames differ. */
+export interface GhostArea {
+  runs: number[];
+  strength: number;
+  cells: number;
+}
+
+/** Areas over a threshold, joined where they nearly touch, filled, a little wider than what was seen; the largest first. */
+export function areasOver(difference: Float32Array, columns: number, rows: number, threshold: number): GhostArea[] {
+  const n = columns * rows;
+  const on = new Uint8Array(n);
+  const stack: number[] = [];
+  for (let i = 0; i < n; i++) if (difference[i] >= threshold && !isLonely(difference, i, columns, rows, threshold)) on[i] = 1;
+  for (let i = 0; i < n; i++) if (on[i]) stack.push(i);
+  while (stack.length) {
+    const i = stack.pop()!;
+    for (const j of neighbours(i, columns, rows)) {
+      if (on[j] || difference[j] < threshold * GROWTH) continue;
+      on[j] = 1;
+      stack.push(j);
+    }
+  }
+  const wide = widen(on, columns, rows, REACH);
+  const label = labelAreas(wide, columns, rows);
+  const groups = new Map<number, number[]>();
+  label.forEach((l, i) => {
+    if (l < 0) return;
+    const list = groups.get(l);
+    if (list) list.push(i);
+    else groups.set(l, [i]);
+  });
+  const areas: GhostArea[] = [];
+  for (const list of groups.values()) {
+    const seen = list.filter((i) => on[i]);
+    if (seen.length < FEWEST_CELLS) continue;
+    const strength = seen.reduce((top, i) => Math.max(top, difference[i]), 0);
+    areas.push({ ...filled(list, columns, rows), strength });
+  }
+  return areas.sort((p, q) => q.cells - p.cells).slice(0, MOST_REGIONS);
+}
+
+/** A cell over the threshold without two neighbours that differ too is noise. */
+function isLonely(difference: Float32Array, i: number, columns: number, rows: number, threshold: number): boolean {
+  let company = 0;
+  for (const j of neighbours(i, columns, rows)) if (difference[j] >= threshold * GROWTH) company++;
+  return company < 2;
+}
+
+function neighbours(i: number, columns: number, rows: number): number[] {
+  const x = i % columns;
+  const y = (i - x) / columns;
+  const out: number[] = [];
+  for (let v = Math.max(0, y - 1); v <= Math.min(rows - 1, y + 1); v++) {
+    for (let u = Math.max(0, x - 1); u <= Math.min(columns - 1, x + 1); u++) if (u !== x || v !== y) out.push(v * columns + u);
+  }
+  return out;
+}
+
+function widen(on: Uint8Array, columns: number, rows: number, by: number): Uint8Array {
+  const across = new Uint8Array(on.length);
+  const out = new Uint8Array(on.length);
+  for (let i = 0; i < on.length; i++) {
+    if (!on[i]) continue;
+    const x = i % columns;
+    across.fill(1, i - Math.min(x, by), i + Math.min(columns - 1 - x, by) + 1);
+  }
+  for (let i = 0; i < on.length; i++) {
+    if (!across[i]) continue;
+    const y = Math.floor(i / columns);
+    for (let v = Math.max(0, y - by); v <= Math.min(rows - 1, y + by); v++) out[v * columns + (i % columns)] = 1;
+  }
+  return out;
+}
+
+/** Number of the connected area (eight neighbours) of each cell, −1 outside. */
+export function labelAreas(on: Uint8Array, columns: number, rows: number): Int32Array {
+  const label = new Int32Array(on.length).fill(-1);
+  let next = 0;
+  for (let start = 0; start < on.length; start++) {
+    if (!on[start] || label[start] >= 0) continue;
+    const stack = [start];
+    label[start] = next;
+    while (stack.length) {
+      for (const j of neighbours(stack.pop()!, columns, rows)) {
+        if (!on[j] || label[j] >= 0) continue;
+        label[j] = next;
+        stack.push(j);
+      }
+    }
+    next++;
+  }
+  return label;
+}
+
+/** Cells of an area with its holes. */
+function filled(list: number[], columns: number, rows: number): { runs: number[]; cells: number } {
+  let [x0, y0, x1, y1] = [columns, rows, 0, 0];
+  for (const i of list) {
+    const x = i % columns;
+    const y = (i - x) / columns;
+    [x0, y0, x1, y1] = [Math.min(x0, x), Math.min(y0, y), Math.max(x1, x), Math.max(y1, y)];
+  }
+  // one cell of outside all around, from where the outside is flooded
+  const [w, h] = [x1 - x0 + 3, y1 - y0 + 3];
+  const on = new Uint8Array(w * h);
+  for (const i of list) on[(Math.floor(i / columns) - y0 + 1) * w + (i % columns) - x0 + 1] = 1;
+  const outside = new Uint8Array(w * h);
+  const stack = [0];
+  outside[0] = 1;
+  while (stack.length) {
+    const i = stack.pop()!;
+    const x = i % w;
+    for (const j of [x > 0 ? i - 1 : -1, x + 1 < w ? i + 1 : -1, i - w, i + w]) {
+      if (j < 0 || j >= w * h || outside[j] || on[j]) continue;
+      outside[j] = 1;
+      stack.push(j);
+    }
+  }
+  const inner = new Uint8Array((w - 2) * (h - 2));
+  let cells = 0;
+  for (let y = 1; y + 1 < h; y++) {
+    for (let x = 1; x + 1 < w; x++) {
+      if (outside[y * w + x]) continue;
+      inner[(y - 1) * (w - 2) + x - 1] = 1;
+      cells++;
+    }
+  }
+  return { runs: runsOf(inner, w - 2, h - 2, x0, y0), cells };
+}

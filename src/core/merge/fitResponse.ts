@@ -1,0 +1,218 @@
+import { solveSymmetric } from "../numeric/linearSystem";
+
+/** Places on the code axis 0..1 at which a response's deviation is given. */
+export const RESPONSE_KNOTS = 33;
+const ROUNDS = 12;
+/** Codes that are used: below the noise rules, above the clipping. Common practice, no source. */
+export const LOWEST_CODE = 0.05;
+export const HIGHEST_CODE = 0.96;
+/** Weight of smoothness: the second difference over one knot that counts like one sample, EV. */
+const SMOOTH_EV = 0.02;
+/** Least share of the misfit that a deviation must take away to be believed, and least size, EV. Common practice, no source. */
+const LEAST_GAIN = 0.1;
+const LEAST_DEVIATION_EV = 0.06;
+
+/** The same place in all frames, one channel. */
+export interface ResponsePlace {
+  channel: 0 | 1 | 2;
+  /** code 0..1 by frame; below 0 where it is of no use */
+  codes: ArrayLike<number>;
+}
+
+export interface ResponseFit {
+  /** EV by which the light of a code differs from what the assumed curve says, at RESPONSE_KNOTS even codes; one for all channels or one each */
+  deviationEv: number[][];
+  /** EV of each frame, refined, against frame 0 */
+  ev: number[];
+  /** misfit between frames under the assumed curve and under the one found, EV (median of absolute values · 1.48) */
+  beforeEv: number;
+  afterEv: number;
+  /** whether the assumed curve is to be given up */
+  convincing: boolean;
+}
+
+/** Deviation at a code, linear between knots. */
+export function deviationAt(deviation: ArrayLike<number>, code: number): number {
+  const t = Math.min(1, Math.max(0, code)) * (RESPONSE_KNOTS - 1);
+  const k = Math.min(RESPONSE_KNOTS - 2, Math.floor(t));
+  return deviation[k] + (deviation[k + 1] - deviation[k]) * (t - k);
+}
+
+interface Pair {
+  channel: number;
+  a: number;
+  b: number;
+  from: number;
+  to: number;
+}
+
+/**
+ * The response of a camera from one scene at several exposures: log light of a code is the assumed curve's plus a smooth deviation,
+ * found together with the exposures by robust least squares; white stays white. The exposures given hold the exponent, which the
+ * pictures alone cannot tell. @see Debevec, Malik 1997, section 2.1 (form recalled from memory); the deviation instead of a whole curve is ours
+ * @param assumed log2 light of a code, by channel
+ * @param givenEv EV of each frame as known
+ * @param givenSigma how well that is known, EV
+ * @returns null where too few places are shared
+ */
+export function fitResponse(
+  places: ResponsePlace[],
+  assumed: ((code: number) => number)[],
+  givenEv: number[],
+  givenSigma: number,
+): ResponseFit | null {
+  const pairs = pairsOf(places, givenEv);
+  if (pairs.length < 60) return null;
+  const before = residualsOf(pairs, assumed, [Array(RESPONSE_KNOTS).fill(0)], alignedEv(pairs, assumed, givenEv));
+  const common = solve(pairs, assumed, givenEv, givenSigma, null);
+  let deviationEv = [common.deviation];
+  let afterEv = spread(residualsOf(pairs, assumed, deviationEv, common.ev));
+  const split = [0, 1, 2].map((channel) => {
+    const own = pairs.filter((p) => p.channel === channel);
+    return own.length < 60 ? common.deviation : solve(own, assumed, common.ev, 1e-4, common.deviation).deviation;
+  });
+  const splitEv = spread(residualsOf(pairs, assumed, split, common.ev));
+  if (splitEv < 0.8 * afterEv) [deviationEv, afterEv] = [split, splitEv];
+  const beforeEv = spread(before);
+  const used = usedRange(pairs);
+  const largest = Math.max(...deviationEv.flatMap((d) => d.filter((_, k) => k / (RESPONSE_KNOTS - 1) >= used[0] && k / (RESPONSE_KNOTS - 1) <= used[1]).map(Math.abs)));
+  return {
+    deviationEv,
+    ev: common.ev.map((v) => v - common.ev[0]),
+    beforeEv,
+    afterEv,
+    convincing: afterEv < (1 - LEAST_GAIN) * beforeEv && largest >= LEAST_DEVIATION_EV && isRising(assumed, deviationEv),
+  };
+}
+
+/** Pairs of neighbours of the ladder, and of the next but one, at every place. */
+function pairsOf(places: ResponsePlace[], ev: number[]): Pair[] {
+  const order = ev.map((_, k) => k).sort((p, q) => ev[p] - ev[q]);
+  const pairs: Pair[] = [];
+  for (const { channel, codes } of places) {
+    for (let n = 0; n < order.length; n++) {
+      for (const m of [n + 1, n + 2]) {
+        if (m >= order.length) continue;
+        const [a, b] = [order[n], order[m]];
+        // judged by the brighter frame only: choosing by the darker one's code would choose its noise
+        const expected = codes[b] * 2 ** ((ev[a] - ev[b]) / 2.2);
+        if (codes[a] > 0 && codes[b] <= HIGHEST_CODE && expected >= LOWEST_CODE) pairs.push({ channel, a, b, from: codes[a], to: codes[b] });
+      }
+    }
+  }
+  return pairs;
+}
+
+/** Exposures as the assumed curve sees them: medians between neighbours, so that "before" is no worse than it need be. */
+function alignedEv(pairs: Pair[], assumed: ((code: number) => number)[], ev: number[]): number[] {
+  const order = ev.map((_, k) => k).sort((p, q) => ev[p] - ev[q]);
+  const out = [...ev];
+  for (let n = 1; n < order.length; n++) {
+    const [a, b] = [order[n - 1], order[n]];
+    const steps = pairs.filter((p) => p.a === a && p.b === b).map((p) => assumed[p.channel](p.to) - assumed[p.channel](p.from));
+    steps.sort((x, y) => x - y);
+    out[b] = out[a] + (steps.length ? steps[steps.length >> 1] : ev[b] - ev[a]);
+  }
+  return out;
+}
+
+function residualsOf(pairs: Pair[], assumed: ((code: number) => number)[], deviation: number[][], ev: number[]): number[] {
+  return pairs.map((p) => {
+    const d = deviation[deviation.length === 1 ? 0 : p.channel];
+    const light = (code: number) => assumed[p.channel](code) + deviationAt(d, code);
+    return light(p.to) - light(p.from) - (ev[p.b] - ev[p.a]);
+  });
+}
+
+function spread(residuals: number[]): number {
+  const sorted = residuals.map(Math.abs).sort((x, y) => x - y);
+  return 1.48 * sorted[sorted.length >> 1];
+}
+
+function usedRange(pairs: Pair[]): [number, number] {
+  const codes = pairs.flatMap((p) => [p.from, p.to]).sort((x, y) => x - y);
+  return [codes[Math.floor(codes.length * 0.01)], codes[Math.floor(codes.length * 0.99)]];
+}
+
+/** One curve and the exposures. @param around the curve it is held to, or null for none */
+function solve(
+  pairs: Pair[],
+  assumed: ((code: number) => number)[],
+  givenEv: number[],
+  givenSigma: number,
+  around: number[] | null,
+): { deviation: number[]; ev: number[] } {
+  const frames = givenEv.length;
+  const size = RESPONSE_KNOTS + frames;
+  let deviation = around ? [...around] : Array<number>(RESPONSE_KNOTS).fill(0);
+  let ev = [...givenEv];
+  const slope = (channel: number, code: number) => {
+    const h = 0.01;
+    const at = (c: number) => assumed[channel](c) + deviationAt(deviation, c);
+    return Math.max(0.5, (at(code + h) - at(code - h)) / (2 * h));
+  };
+  for (let round = 0; round < ROUNDS; round++) {
+    const residuals = residualsOf(pairs, assumed, [deviation], ev);
+    const sigma = Math.max(0.01, spread(residuals));
+    const a = new Float64Array(size * size);
+    const b = new Float64Array(size);
+    const count = 400 / pairs.length;
+    const add = (at: number[], values: number[], target: number, weight: number) => {
+      for (let i = 0; i < at.length; i++) {
+        b[at[i]] += weight * values[i] * target;
+        for (let j = 0; j < at.length; j++) a[at[i] * size + at[j]] += weight * values[i] * values[j];
+      }
+    };
+    pairs.forEach((p, i) => {
+      // a code is known to about half a step and the picture's own noise; how much light that is depends on the slope
+      const noise = 0.004 * Math.hypot(slope(p.channel, p.from), slope(p.channel, p.to));
+      const outside = Math.abs(residuals[i]) / (2.5 * Math.hypot(sigma, noise));
+      const weight = (count / (noise * noise + 1e-4)) * (outside < 1 ? (1 - outside * outside) ** 2 : 0);
+      if (weight === 0) return;
+      const at: number[] = [];
+      const values: number[] = [];
+      for (const [code, sign] of [
+        [p.to, 1],
+        [p.from, -1],
+      ]) {
+        const t = code * (RESPONSE_KNOTS - 1);
+        const k = Math.min(RESPONSE_KNOTS - 2, Math.floor(t));
+        at.push(k, k + 1);
+        values.push(sign * (1 - (t - k)), sign * (t - k));
+      }
+      at.push(RESPONSE_KNOTS + p.b, RESPONSE_KNOTS + p.a);
+      values.push(-1, 1);
+      add(at, values, assumed[p.channel](p.from) - assumed[p.channel](p.to), weight);
+    });
+    for (let k = 1; k + 1 < RESPONSE_KNOTS; k++) {
+      const second = around ? around[k - 1] - 2 * around[k] + around[k + 1] : 0;
+      add([k - 1, k, k + 1], [1, -2, 1], second, 1 / SMOOTH_EV ** 2);
+    }
+    add([RESPONSE_KNOTS - 1], [1], 0, 1e6);
+    if (around) around.forEach((v, k) => add([k], [1], v, 0.3));
+    for (let k = 0; k < frames; k++) {
+      // one frame's exposure may be told wrongly
+      const off = Math.abs(ev[k] - ev[0] - (givenEv[k] - givenEv[0])) / (2 * givenSigma);
+      add([RESPONSE_KNOTS + k], [1], givenEv[k], (k === 0 ? 1e6 : 1) / givenSigma ** 2 / Math.max(1, off));
+    }
+    const x = solveSymmetric(a, b);
+    if (!x) break;
+    deviation = Array.from(x.subarray(0, RESPONSE_KNOTS));
+    ev = Array.from(x.subarray(RESPONSE_KNOTS));
+  }
+  return { deviation, ev };
+}
+
+/** More light never gives a smaller code. */
+function isRising(assumed: ((code: number) => number)[], deviations: number[][]): boolean {
+  return deviations.every((d, c) => {
+    let last = -Infinity;
+    for (let k = 1; k < RESPONSE_KNOTS; k++) {
+      const code = k / (RESPONSE_KNOTS - 1);
+      const light = assumed[c](code) + d[k];
+      if (light <= last) return false;
+      last = light;
+    }
+    return true;
+  });
+}

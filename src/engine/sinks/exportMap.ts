@@ -1,0 +1,44 @@
+import { encode } from "fast-png";
+import { FRAME_COLORS } from "../../core/color/frameColors";
+import { fillCells } from "../../core/masks/cellRuns";
+import type { MergeMethod } from "../../core/merge/mergeMethods";
+import type { Records } from "../../document/records/types";
+import { outputGeometry } from "../../document/outputGeometry";
+import { ghostsOf } from "../../document/selectors";
+import type { EngineContext } from "../EngineContext";
+import { prepareJob } from "../operations/compose";
+import { portion, type Task } from "../task";
+
+const ROWS = 256;
+
+/** ghosts: white where something moved. provenance: the colour of the frame that gives most. */
+export type MapKind = "ghosts" | "provenance";
+
+/** A map of the merge as 8-bit PNG at the picture's size. */
+export async function exportMap(ctx: EngineContext, records: Records, kind: MapKind, cropped: boolean, task: Task, method?: MergeMethod): Promise<Uint8Array> {
+  const job = await prepareJob(ctx, records, portion(task, 0, 0.6), method);
+  const crop = cropped ? outputGeometry(records).crop : { x: 0, y: 0, width: job.inputs.width, height: job.inputs.height };
+  const channels = kind === "ghosts" ? 1 : 3;
+  const data = new Uint8Array(crop.width * crop.height * channels);
+  if (kind === "ghosts") {
+    for (const ghost of ghostsOf(records)) {
+      const { cellPx } = ghost;
+      const area = { x: 0, y: 0, width: Math.ceil(job.inputs.width / cellPx), height: Math.ceil(job.inputs.height / cellPx) };
+      const on = fillCells(ghost.runs, area);
+      for (let i = 0; i < data.length; i++) {
+        const x = i % crop.width;
+        const y = (i - x) / crop.width;
+        if (on[Math.floor((y + crop.y) / cellPx) * area.width + Math.floor((x + crop.x) / cellPx)]) data[i] = 255;
+      }
+    }
+  } else {
+    for (let y = 0; y < crop.height; y += ROWS) {
+      await task.step(0.6 + (0.4 * y) / crop.height, 1, "Writing the map");
+      const rows = Math.min(ROWS, crop.height - y);
+      const index = new Uint8Array(crop.width * rows);
+      job.merge.dominant.read(0, 0, crop.x, crop.y + y, crop.width, rows, index);
+      index.forEach((k, i) => data.set(FRAME_COLORS[k % FRAME_COLORS.length], (y * crop.width + i) * 3));
+    }
+  }
+  return encode({ width: crop.width, height: crop.height, data, channels, depth: 8 });
+}
