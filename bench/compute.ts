@@ -74,9 +74,7 @@ const fusion = await timed(() =>
 const register = await timed(() => node.engine.register(gathered.records, frames, { referenceId: frames[1].id, referenceReason: "", model: "auto" }, SILENT));
 
 // a change of one value on a 1280×800 screen, and a dab of the brush
-let records: Records = setMerge({ ...FRESH_MERGE, method: "fusion" })(
-  still,
-);
+let records: Records = setMerge({ ...FRESH_MERGE, method: "fusion" })(still);
 records = addLayer({
   id: "layer",
   name: "L",

@@ -14,7 +14,7 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
   marsh group FILES…
   marsh register --reference REF FILES… [--model auto|translation|breathing|similarity|affine|homography|radial]
                  [--region x,y,w,h]… [--ignore x,y,w,h]…
-  marsh merge radiance FILES… -o OUT.hdr|OUT.tif [--ev -2,0,2] [--response auto|assumed|recovered|srgb|linear] [--keep-fringe]
+  marsh merge radiance FILES… -o OUT.hdr|OUT.tif [--ev -2,0,2] [--response auto|assumed|recovered|srgb|linear] [--remove-fringe]
   marsh merge fusion FILES… -o OUT.tif|OUT.jpg [--weights 1,1,1]
   marsh merge focus FILES… -o OUT.tif|OUT.jpg [--depth DEPTH.tif]
   marsh merge clipped|mean|median|ground FILES… -o OUT.tif|OUT.jpg
@@ -46,7 +46,7 @@ async function main(): Promise<number> {
       base: { type: "string" },
       "ghost-map": { type: "string" },
       provenance: { type: "string" },
-      "keep-fringe": { type: "boolean" },
+      "remove-fringe": { type: "boolean" },
       quality: { type: "string" },
       space: { type: "string" },
       "no-register": { type: "boolean" },

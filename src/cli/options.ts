@@ -14,7 +14,7 @@ export interface Options {
   base?: string;
   "ghost-map"?: string;
   provenance?: string;
-  "keep-fringe"?: boolean;
+  "remove-fringe"?: boolean;
   quality?: string;
   space?: string;
   "no-register"?: boolean;

@@ -25,7 +25,20 @@ import type {
   RegistrationRecord,
   SetRecord,
 } from "./records/types";
-import { adjustmentOf, AS_SHOT, exposuresOf, framesOf, framesOfSet, ghostsOf, layersOf, NEUTRAL, registrationOf, setsOf, workingSetIdOf, workingSetOf } from "./selectors";
+import {
+  adjustmentOf,
+  AS_SHOT,
+  exposuresOf,
+  framesOf,
+  framesOfSet,
+  ghostsOf,
+  layersOf,
+  NEUTRAL,
+  registrationOf,
+  setsOf,
+  workingSetIdOf,
+  workingSetOf,
+} from "./selectors";
 
 /** Edits make new records from old ones; nothing is changed in place. Each becomes one step of the logbook. */
 export type Edit = (records: Records) => Records;
@@ -240,7 +253,7 @@ export const FRESH_MERGE: Omit<MergeRecord, "kind" | "id" | "setId" | "method"> 
   saturation: 1,
   exposedness: 1,
   response: { choice: "auto", found: null },
-  fringe: { removed: true, facts: null },
+  fringe: { removed: false, facts: null },
   ghostThreshold: GHOST_THRESHOLD,
   baseId: null,
   shares: {},
@@ -318,7 +331,9 @@ export function paintDonor(runs: number[], cellPx: number, donorId: string | nul
     const setId = workingSetIdOf(records);
     const all = ghostsOf(records);
     if (donorId === null) {
-      const changed = all.flatMap((g) => (g.donorId !== null && g.cellPx === cellPx && sharedCells(g.runs, runs) > 0 ? [{ ...g, runs: subtractRuns(g.runs, runs) }] : []));
+      const changed = all.flatMap((g) =>
+        g.donorId !== null && g.cellPx === cellPx && sharedCells(g.runs, runs) > 0 ? [{ ...g, runs: subtractRuns(g.runs, runs) }] : [],
+      );
       const empty = changed.filter((g) => g.runs.length === 0).map((g) => g.id);
       return put(without(records, empty), ...changed.filter((g) => g.runs.length > 0));
     }
@@ -328,7 +343,19 @@ export function paintDonor(runs: number[], cellPx: number, donorId: string | nul
       return put(records, { ...last, runs: uniteRuns(last.runs, runs) });
     }
     const number = (last?.number ?? 0) + 1;
-    return put(records, { kind: "ghost", id: newId("ghost"), setId, number, cellPx, runs, strength: 0, donorId, proposedId: null, reason: "Painted by hand.", by: "hand" });
+    return put(records, {
+      kind: "ghost",
+      id: newId("ghost"),
+      setId,
+      number,
+      cellPx,
+      runs,
+      strength: 0,
+      donorId,
+      proposedId: null,
+      reason: "Painted by hand.",
+      by: "hand",
+    });
   };
 }
 

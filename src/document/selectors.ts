@@ -84,7 +84,8 @@ export const NEUTRAL: Record<AdjustmentType, Record<string, number>> = {
   whiteBalance: { mired: 0, duv: 0 },
   contrast: { factor: 1, pivot: 0.18 },
   chroma: { factor: 1 },
-  tone: { headroomEv: 4 },
+  tone: { curve: 0, headroomEv: 4, shoulderEv: 2.5, toeEv: 7, toeLiftEv: 0 },
+  local: { strength: 0, scale: 0.06, pivotEv: -2.5, floorEv: -9, ceilingEv: 5 },
 };
 
 /** Values in force: neutral where the record is missing or switched off. */
@@ -143,4 +144,5 @@ export const ADJUSTMENT_NAMES: Record<AdjustmentType, string> = {
   contrast: "Contrast",
   chroma: "Chroma",
   tone: "Tone response",
+  local: "Local tone response",
 };

@@ -156,9 +156,7 @@ it("an exposure developed for all frames changes the merge by as much, and clipp
   const at = async (exposureEv: number) => {
     const developed = developFrames(ids, { exposureEv })(developFrames([ids[1]], { lens: LENS })(records));
     const { registration, measuredEv } = await register(developed, 0);
-    const merged = setMerge({ ...FRESH_MERGE, method: "radiance" })(
-      setRegistration(registration, measuredEv)(developed),
-    );
+    const merged = setMerge({ ...FRESH_MERGE, method: "radiance" })(setRegistration(registration, measuredEv)(developed));
     return (await node.engine.readOut(merged, 240, 160, 5, SILENT)).sceneEv!;
   };
   expect((await at(1)) - (await at(0))).toBeCloseTo(1, 2);

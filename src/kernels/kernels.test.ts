@@ -1,5 +1,6 @@
 /** Every kernel against its plain twin, over odd sizes and borders. Tolerances: float32 sums, and 3e-7 of the curve polynomials. */
 import { loadKernels, randomOf } from "../../tests/support/kernels";
+import { LOWEST_OCTAVE, OCTAVES, toneResponse, toneTable } from "../core/color/toneCurve";
 import { decodeSrgb, encodeSrgb } from "../core/color/srgbCurve";
 import { distort } from "../core/geometry/lens";
 import { invert, project } from "../core/geometry/matrix3";
@@ -343,22 +344,41 @@ kernelTest("gradeSamples", (scope) => {
 
 kernelTest("toneSamples", (scope) => {
   const planes = [floats(24, -0.1, 30), floats(24, 0, 30), floats(24, 0, 30)];
-  const at = planes.map((p) => put(scope, p));
   const narrow = [1.66, -0.59, -0.07, -0.12, 1.13, -0.01, -0.02, -0.1, 1.12];
-  kernels.run("toneSamples", [...at, 16, scope.matrix(narrow)], 0, 24, 8);
-  at.forEach((p, c) =>
-    closeTo(
-      kernels.f32(p, 24),
-      (i) =>
-        twins.tone(
-          planes.map((q) => q[i]),
-          16,
-          narrow,
-        )[c],
-      2e-6,
-      1e-6,
-    ),
-  );
+  for (const values of [
+    { curve: 0, headroomEv: 4, shoulderEv: 2, toeEv: 6, toeLiftEv: 0 },
+    { curve: 1, headroomEv: 5, shoulderEv: 2.5, toeEv: 5, toeLiftEv: 1.5 },
+  ]) {
+    const response = toneResponse(values);
+    const at = planes.map((p) => put(scope, p));
+    kernels.run("toneSamples", [...at, put(scope, toneTable(response)), LOWEST_OCTAVE, OCTAVES, scope.matrix(narrow)], 0, 24, 8);
+    // the table is linear between 256 nodes an octave
+    const wanted = (i: number) =>
+      twins.tone(
+        planes.map((q) => q[i]),
+        response,
+        narrow,
+      );
+    at.forEach((p, c) => closeTo(kernels.f32(p, 24), (i) => wanted(i)[c], 1e-5, 1e-6));
+  }
+});
+
+kernelTest("localToneRows", (scope) => {
+  for (const [w, h] of SIZES) {
+    const planes = [floats(w * h, 0, 4), floats(w * h, 0.001, 4), floats(w * h, 0, 4)];
+    const [cw, ch] = [(w + 1) >> 1, (h + 1) >> 1];
+    const [slope, offset] = [floats(cw * ch), floats(cw * ch, -3, 1)];
+    const at = planes.map((p) => put(scope, p));
+    const parameters = [0.26, 0.68, 0.06, 0.6, -2.5, -6, 1, 1e-5, 0.5];
+    kernels.run("localToneRows", [...at, w, 3, 2, put(scope, slope), put(scope, offset), cw, ch, scope.matrix(parameters)], 0, h, 3);
+    const wanted = (i: number) =>
+      twins.localTone(
+        planes.map((p) => p[i]),
+        (plane) => twins.coarse(plane === 0 ? slope : offset, cw, ch, ((i % w) + 3.5) / 2 - 0.5, (Math.floor(i / w) + 2.5) / 2 - 0.5),
+        parameters,
+      );
+    at.forEach((p, c) => closeTo(kernels.f32(p, w * h), (i) => wanted(i)[c], 2e-5, 1e-6));
+  }
 });
 
 kernelTest("blendSamples", (scope) => {

@@ -60,7 +60,10 @@ export function describeStage(stage: Stage, s: StageInputs): { state: StageState
       }
       case "merge":
         if (!merge) return { state: "notBegun", figure: "not begun" };
-        return { state: ghostsOf(records).some((g) => g.donorId === null && g.strength > 0) ? "finding" : "clear", figure: MERGE_NAMES[merge.method].toLowerCase() };
+        return {
+          state: ghostsOf(records).some((g) => g.donorId === null && g.strength > 0) ? "finding" : "clear",
+          figure: MERGE_NAMES[merge.method].toLowerCase(),
+        };
       case "compose": {
         const layers = layersOf(records).length;
         return layers ? { state: "clear", figure: `${layers} layer${layers === 1 ? "" : "s"}` } : { state: "notBegun", figure: "no layers" };

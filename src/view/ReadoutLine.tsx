@@ -6,7 +6,7 @@ import type { Records } from "../document/records/types";
 import type { Readout } from "../engine/operations/readout";
 import { engine } from "../session/engine";
 import { Choice } from "../ui/components/Button";
-import { pixels, plain, signed, withUnit } from "../ui/format";
+import { percent, pixels, plain, signed, withUnit } from "../ui/format";
 import { tokens } from "../ui/tokens/tokens";
 import { create } from "zustand";
 
@@ -100,7 +100,13 @@ export function ReadoutLine({
                 </span>
               )}
               <span>
-                mostly <b>frame {value.fromFrame}</b>
+                from frame{" "}
+                {value.gives.slice(0, 3).map((g, i) => (
+                  <span key={g.number}>
+                    {i > 0 && ", "}
+                    <b>{g.number}</b> {value.gives.length > 1 && percent(g.share)}
+                  </span>
+                ))}
               </span>
             </>
           )}

@@ -12,6 +12,12 @@ export function runPython<T>(script: string, args: string[] = []): T {
   return JSON.parse(out.trim().split("\n").pop()!) as T;
 }
 
+/** Runs a script of tests/support and reads the JSON it prints last. */
+export function runSupport<T>(script: string, args: string[]): T {
+  const out = execFileSync(PYTHON, [join("tests/support", script), ...args], { encoding: "utf8", maxBuffer: 1 << 28 });
+  return JSON.parse(out.trim().split("\n").pop()!) as T;
+}
+
 export function temporaryFolder(): string {
   return mkdtempSync(join(tmpdir(), "marsh-test-"));
 }

@@ -25,7 +25,15 @@ const FORMATS: Record<MergeMethod, Record<string, ExportSettings["format"]>> = {
   ground: ENCODED,
 };
 /** Methods by the names that the command line gives them. */
-const METHODS: Record<string, MergeMethod> = { radiance: "radiance", fusion: "fusion", focus: "focus", clipped: "clippedMean", mean: "mean", median: "median", ground: "ground" };
+const METHODS: Record<string, MergeMethod> = {
+  radiance: "radiance",
+  fusion: "fusion",
+  focus: "focus",
+  clipped: "clippedMean",
+  mean: "mean",
+  median: "median",
+  ground: "ground",
+};
 
 const RESPONSES = ["auto", "assumed", "recovered", "srgb", "linear"];
 
@@ -58,7 +66,7 @@ export async function merge(args: string[], options: Options): Promise<number> {
     ...wanted.weights,
     method,
     response: { choice: wanted.response, found: null },
-    fringe: { removed: !options["keep-fringe"], facts: null },
+    fringe: { removed: options["remove-fringe"] ?? false, facts: null },
     ghostThreshold: wanted.threshold ?? FRESH_MERGE.ghostThreshold,
     baseId: options.base ? frames[files.indexOf(options.base)].id : null,
   };
@@ -109,14 +117,26 @@ export async function merge(args: string[], options: Options): Promise<number> {
     ghosts: ghostsOf(records).map((g) => {
       const bounds = runBounds(g.runs)!;
       const rectangle = { x: bounds.x * g.cellPx, y: bounds.y * g.cellPx, width: bounds.width * g.cellPx, height: bounds.height * g.cellPx };
-      return { number: g.number, ...rectangle, areaPx: countCells(g.runs) * g.cellPx ** 2, strength: g.strength, donor: fileOf(g.donorId), proposed: fileOf(g.proposedId), reason: g.reason };
+      return {
+        number: g.number,
+        ...rectangle,
+        areaPx: countCells(g.runs) * g.cellPx ** 2,
+        strength: g.strength,
+        donor: fileOf(g.donorId),
+        proposed: fileOf(g.proposedId),
+        reason: g.reason,
+      };
     }),
     ghostShare: facts.ghosts?.share ?? 0,
   };
   report(options, json, [
     `${options.output}: ${result.width}×${result.height} px, ${(result.bytes / 1e6).toFixed(1)} MB`,
-    ...json.frames.map((f) => (f.registered ? `${f.file}: ${f.unused ? "unused" : `${(100 * f.share).toFixed(1)} % of the picture`}` : `${f.file}: left out. ${f.reason}`)),
-    ...json.ghosts.map((g) => `something moved at ${g.x},${g.y} ${g.width}×${g.height} px: ${g.donor ? `taken from ${g.donor}` : "merged as it is"}. ${g.reason}`),
+    ...json.frames.map((f) =>
+      f.registered ? `${f.file}: ${f.unused ? "unused" : `${(100 * f.share).toFixed(1)} % of the picture`}` : `${f.file}: left out. ${f.reason}`,
+    ),
+    ...json.ghosts.map(
+      (g) => `something moved at ${g.x},${g.y} ${g.width}×${g.height} px: ${g.donor ? `taken from ${g.donor}` : "merged as it is"}. ${g.reason}`,
+    ),
   ]);
   return 0;
 }
@@ -135,9 +155,11 @@ function readWishes(named: string, method: MergeMethod, files: string[], options
   // a named curve leaves nothing to be recovered
   const response = options.response === "srgb" || options.response === "linear" ? "assumed" : ((options.response ?? "auto") as ResponseChoice);
   const weights = options.weights?.split(",").map(Number);
-  if (weights && (weights.length !== 3 || weights.some((v) => !(v >= 0 && v <= 4)))) throw new UsageError("--weights needs three numbers from 0 to 4: contrast,saturation,exposedness.");
+  if (weights && (weights.length !== 3 || weights.some((v) => !(v >= 0 && v <= 4))))
+    throw new UsageError("--weights needs three numbers from 0 to 4: contrast,saturation,exposedness.");
   const threshold = options.ghosts === "off" ? null : options.ghosts === undefined ? undefined : Number(options.ghosts);
-  if (typeof threshold === "number" && !(threshold >= 1 && threshold <= 100)) throw new UsageError('--ghosts is "off" or a number from 1 to 100, multiples of the noise.');
+  if (typeof threshold === "number" && !(threshold >= 1 && threshold <= 100))
+    throw new UsageError('--ghosts is "off" or a number from 1 to 100, multiples of the noise.');
   if (options.base && !files.includes(options.base)) throw new UsageError(`--base ${options.base} is not among the files.`);
   const [contrast, saturation, exposedness] = weights ?? [];
   return { format, ev, response, threshold, weights: weights && { contrast, saturation, exposedness } };

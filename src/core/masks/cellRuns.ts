@@ -92,7 +92,11 @@ export function runsOfStroke(points: readonly number[], diameterPx: number, cell
     const length = dx * dx + dy * dy;
     const fromX = Math.max(0, Math.floor((Math.min(ax, bx) - r) / cellPx) - x0);
     const toX = Math.min(width - 1, Math.ceil((Math.max(ax, bx) + r) / cellPx) - x0);
-    for (let v = Math.max(0, Math.floor((Math.min(ay, by) - r) / cellPx) - y0); v <= Math.min(height - 1, Math.ceil((Math.max(ay, by) + r) / cellPx) - y0); v++) {
+    for (
+      let v = Math.max(0, Math.floor((Math.min(ay, by) - r) / cellPx) - y0);
+      v <= Math.min(height - 1, Math.ceil((Math.max(ay, by) + r) / cellPx) - y0);
+      v++
+    ) {
       for (let u = fromX; u <= toX; u++) {
         const [cx, cy] = [(u + x0 + 0.5) * cellPx, (v + y0 + 0.5) * cellPx];
         const t = length > 0 ? Math.min(1, Math.max(0, ((cx - ax) * dx + (cy - ay) * dy) / length)) : 0;

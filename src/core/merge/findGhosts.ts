@@ -25,11 +25,11 @@ const BRIGHTEST = 0.8;
 const DARKEST = 0.0012;
 /** What is allowed besides noise: exposure and response not quite known, and a misfit as a share of the range in a cell. Common practice, no source. */
 const GAIN_ERROR = 0.04;
-const MISFIT = 0.3;
+const MISFIT = 0.12;
 /** Samples of a cell that count as independent, less than there are because neighbours share what a coder and a resampling did to them. */
 const INDEPENDENT = 4;
 /** An area grows from what is over the threshold to what is over this share of it. */
-const GROWTH = 0.5;
+const GROWTH = 0.4;
 const FEWEST_CELLS = 8;
 const MOST_REGIONS = 40;
 /** Areas nearer than this are one, cells. */

@@ -55,12 +55,7 @@ interface Pair {
  * @param givenSigma how well that is known, EV
  * @returns null where too few places are shared
  */
-export function fitResponse(
-  places: ResponsePlace[],
-  assumed: ((code: number) => number)[],
-  givenEv: number[],
-  givenSigma: number,
-): ResponseFit | null {
+export function fitResponse(places: ResponsePlace[], assumed: ((code: number) => number)[], givenEv: number[], givenSigma: number): ResponseFit | null {
   const pairs = pairsOf(places, givenEv);
   if (pairs.length < 60) return null;
   const before = residualsOf(pairs, assumed, [Array(RESPONSE_KNOTS).fill(0)], alignedEv(pairs, assumed, givenEv));
@@ -75,7 +70,9 @@ export function fitResponse(
   if (splitEv < 0.8 * afterEv) [deviationEv, afterEv] = [split, splitEv];
   const beforeEv = spread(before);
   const used = usedRange(pairs);
-  const largest = Math.max(...deviationEv.flatMap((d) => d.filter((_, k) => k / (RESPONSE_KNOTS - 1) >= used[0] && k / (RESPONSE_KNOTS - 1) <= used[1]).map(Math.abs)));
+  const largest = Math.max(
+    ...deviationEv.flatMap((d) => d.filter((_, k) => k / (RESPONSE_KNOTS - 1) >= used[0] && k / (RESPONSE_KNOTS - 1) <= used[1]).map(Math.abs)),
+  );
   return {
     deviationEv,
     ev: common.ev.map((v) => v - common.ev[0]),

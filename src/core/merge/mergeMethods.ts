@@ -33,7 +33,8 @@ export const isRepeat = (method: MergeMethod): method is RepeatMethod => method 
 export const lightMethod = (method: MergeMethod): MergeMethod => (method === "fusion" ? "radiance" : method);
 
 /** Whether the frame proposed for a place that moved is taken at once: where all are merged and the frames are one moment's. */
-export const seatsByItself = (method: MergeMethod, kind: SetKind) => (method === "radiance" || method === "fusion") && kind !== "separate" && kind !== "developed";
+export const seatsByItself = (method: MergeMethod, kind: SetKind) =>
+  (method === "radiance" || method === "fusion") && kind !== "separate" && kind !== "developed";
 
 /** A frame that gives less than this share of a picture counts as unused. Common practice, no source. */
 export const UNUSED_SHARE = 0.001;

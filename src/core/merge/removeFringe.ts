@@ -8,7 +8,7 @@ const EVEN_EV = 0.8;
 /** How far a ratio of channels may go beyond what both sides show, EV. Common practice, no source. */
 const TOLERANCE_EV = 0.22;
 /** Even neighbours that have to be there on the darker and on the brighter side. */
-const FEWEST = 4;
+const FEWEST = 16;
 
 export interface FringeStrip {
   /** linear R, G, B of the frame's primaries, rows of width samples; changed in place */

@@ -163,11 +163,11 @@ export interface RecoveredResponse {
 /** auto: recovered where that is convincing. assumed: as the files say. */
 export type ResponseChoice = "auto" | "assumed" | "recovered";
 
-/** A coloured line along edges, found and taken away while merging. */
+/** Coloured lines along edges, as the merge would have them. */
 export interface FringeFacts {
   /** share of the picture */
   share: number;
-  /** mean width across the edge, px, and mean ΔE2000 of what was taken away */
+  /** mean width across the edge, px, and mean ΔE2000 between them and what both sides show */
   widthPx: number;
   deltaE: number;
   /** where it was worst, reference px */
@@ -265,7 +265,7 @@ export interface StrokeRecord {
   points: number[];
 }
 
-export type AdjustmentType = "exposure" | "whiteBalance" | "contrast" | "chroma" | "tone";
+export type AdjustmentType = "exposure" | "whiteBalance" | "contrast" | "chroma" | "tone" | "local";
 
 /** Values by name; units in docs/formats/marsh.md. */
 export interface AdjustmentRecord {

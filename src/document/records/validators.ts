@@ -173,7 +173,10 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     response: object({
       choice: string().oneOf(["auto", "assumed", "recovered"]).required(),
       found: object({
-        deviationEv: array(array(finite().min(-20).max(20)).length(RESPONSE_KNOTS).required()).min(1).max(3).required(),
+        deviationEv: array(array(finite().min(-20).max(20)).length(RESPONSE_KNOTS).required())
+          .min(1)
+          .max(3)
+          .required(),
         relativeEv: numbers(),
         beforeEv: finite(),
         afterEv: finite(),
@@ -244,7 +247,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
   }),
   adjustment: object({
     id: id(),
-    type: string().oneOf(["exposure", "whiteBalance", "contrast", "chroma", "tone"]).required(),
+    type: string().oneOf(["exposure", "whiteBalance", "contrast", "chroma", "tone", "local"]).required(),
     enabled: boolean().required(),
     values: numbers(),
   }),

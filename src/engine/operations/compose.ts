@@ -1,5 +1,6 @@
 import { isRepeat, type MergeMethod } from "../../core/merge/mergeMethods";
 import type { Rectangle } from "../../core/geometry/rectangle";
+import { LOWEST_OCTAVE, OCTAVES, toneResponse, toneTable, type ToneValues } from "../../core/color/toneCurve";
 import { whiteBalanceMatrix } from "../../core/color/whiteBalance";
 import { exp2 } from "../../core/numeric/elementary";
 import type { Records } from "../../document/records/types";
@@ -14,6 +15,7 @@ import { openGround } from "./mergeGround";
 import { openRepeats } from "./mergeRepeats";
 import { openFusion } from "./mergeFusion";
 import { openRadiance } from "./mergeRadiance";
+import { applyLocalTone, prepareLocalTone, type LocalTone } from "./localTone";
 import { seatDonors } from "./seatDonors";
 
 /** A job whose merge is at hand, so that any rectangle of it can be computed at once. */
@@ -22,6 +24,8 @@ export interface PreparedJob {
   inputs: MergeInputs;
   merge: MergeResult;
   method: MergeMethod;
+  /** what the local tone response needs of the whole picture, or null where it is off */
+  local: LocalTone | null;
 }
 
 /** How far down the order of operations a picture is taken. */
@@ -34,7 +38,8 @@ export async function prepareJob(ctx: EngineContext, records: Records, task: Tas
   const merged = await openMethod(ctx, records, inputs, method, task);
   // a ground stays at its own exposure, all else is at the reference's
   const exposureEv = method === "ground" ? inputs.frames[groundOf(records, inputs)].relativeEv : 0;
-  return { records, inputs, merge: await seatDonors(ctx, inputs, merged, method, ghostsOf(records), task, exposureEv), method };
+  const job: PreparedJob = { records, inputs, merge: await seatDonors(ctx, inputs, merged, method, ghostsOf(records), task, exposureEv), method, local: null };
+  return { ...job, local: await prepareLocalTone(ctx, job, (level, rect, scope) => composeRect(ctx, job, level, rect, "layers", scope)) };
 }
 
 /** The frame that a ground merge lies on: the base chosen, else the reference. */
@@ -45,7 +50,7 @@ function groundOf(records: Records, inputs: MergeInputs): number {
 
 function openMethod(ctx: EngineContext, records: Records, inputs: MergeInputs, method: MergeMethod, task: Task): Promise<MergeResult> {
   const m = mergeOf(records);
-  if (method === "radiance") return openRadiance(ctx, inputs, m?.fringe.removed ?? true, task);
+  if (method === "radiance") return openRadiance(ctx, inputs, m?.fringe.removed ?? false, task);
   if (method === "focus") return openFocus(ctx, inputs, task);
   if (method === "ground") return openGround(ctx, inputs, groundOf(records, inputs), task);
   if (isRepeat(method)) return openRepeats(ctx, inputs, method, task);
@@ -61,6 +66,7 @@ export function composeRect(ctx: EngineContext, job: PreparedJob, level: number,
   if (upTo === "merge") return planes;
   layLayers(ctx, job, level, rect, planes);
   if (upTo === "layers") return planes;
+  if (job.local) applyLocalTone(job.records, job.local, level, rect, planes, scope);
   finish(job, planes, scope);
   return planes;
 }
@@ -111,6 +117,16 @@ function finish(job: PreparedJob, planes: Planes, scope: Scope): void {
 
 /** The tone response that makes a scene-linear picture fit for a screen; judged in Rec. 709, the narrowest space delivered. */
 export function applyTone(records: Records, planes: Planes, scope: Scope): void {
-  const white = exp2(adjustmentValues(records, "tone").headroomEv);
-  scope.kernels.run("toneSamples", [...each(planes), white, scope.matrix(WORKING_TO_REC709)], 0, planes.length, 16384);
+  const table = tableOf(adjustmentValues(records, "tone") as unknown as ToneValues);
+  const at = scope.floats(table.length);
+  scope.kernels.f32(at, table.length).set(table);
+  scope.kernels.run("toneSamples", [...each(planes), at, LOWEST_OCTAVE, OCTAVES, scope.matrix(WORKING_TO_REC709)], 0, planes.length, 16384);
+}
+
+let lastTable: { key: string; table: Float32Array } | null = null;
+
+function tableOf(values: ToneValues): Float32Array {
+  const key = JSON.stringify(values);
+  if (lastTable?.key !== key) lastTable = { key, table: toneTable(toneResponse(values)) };
+  return lastTable.table;
 }

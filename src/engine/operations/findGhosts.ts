@@ -16,7 +16,7 @@ const MOST_AREA = 0.35;
 /** Differences count for a frame's fitness up to this many multiples of the noise. */
 const CAP = 12;
 
-export interface GhostProposal extends Pick<GhostRecord, "cellPx" | "runs" | "strength" | "proposedId" | "reason"> {}
+export type GhostProposal = Pick<GhostRecord, "cellPx" | "runs" | "strength" | "proposedId" | "reason">;
 
 export interface FoundGhosts {
   regions: GhostProposal[];
@@ -37,13 +37,25 @@ interface Scene {
 }
 
 /** Finds what moved between the frames and proposes for each place the frame to take. */
-export async function findGhosts(ctx: EngineContext, records: Records, inputs: MergeInputs, threshold: number, baseId: string | null, task: Task): Promise<FoundGhosts> {
+export async function findGhosts(
+  ctx: EngineContext,
+  records: Records,
+  inputs: MergeInputs,
+  threshold: number,
+  baseId: string | null,
+  task: Task,
+): Promise<FoundGhosts> {
   const scene = await openScene(ctx, inputs, task);
   const { columns, rows, difference, cellPx } = scene;
   const areas = areasOver(difference, columns, rows, threshold);
   const share = areas.reduce((sum, a) => sum + a.cells, 0) / (columns * rows);
   if (share > MOST_AREA) return { regions: [], share, tooMuch: true };
-  const regions = areas.map((area): GhostProposal => ({ cellPx, runs: area.runs, strength: area.strength, ...proposeDonor(records, inputs, scene, area, threshold, baseId) }));
+  const regions = areas.map((area): GhostProposal => ({
+    cellPx,
+    runs: area.runs,
+    strength: area.strength,
+    ...proposeDonor(records, inputs, scene, area, threshold, baseId),
+  }));
   return { regions, share, tooMuch: false };
 }
 
@@ -92,7 +104,15 @@ function pairsOf(gains: number[], reference: number): [number, number][] {
   return pairs;
 }
 
-async function measureCells(ctx: EngineContext, inputs: MergeInputs, k: number, cellPx: number, columns: number, rows: number, task: Task): Promise<GhostCells> {
+async function measureCells(
+  ctx: EngineContext,
+  inputs: MergeInputs,
+  k: number,
+  cellPx: number,
+  columns: number,
+  rows: number,
+  task: Task,
+): Promise<GhostCells> {
   const { kernels } = ctx;
   const { width, height } = inputs;
   const input = inputs.frames[k];
@@ -184,7 +204,10 @@ function proposeDonor(
   const percent = (v: number) => `${(100 * v).toFixed(v < 0.1 ? 1 : 0)} %`;
   if (unclipped.length === 0) {
     const least = whole.reduce((best, f) => (f.clipped < best.clipped ? f : best));
-    return { proposedId: inputs.frames[least.k].frame.id, reason: `Every frame is clipped or moving here; frame ${numberOf(least.k)} is clipped least (${percent(least.clipped)}).` };
+    return {
+      proposedId: inputs.frames[least.k].frame.id,
+      reason: `Every frame is clipped or moving here; frame ${numberOf(least.k)} is clipped least (${percent(least.clipped)}).`,
+    };
   }
   const base = unclipped.find((f) => inputs.frames[f.k].frame.id === baseId);
   if (base) return { proposedId: baseId, reason: `Frame ${numberOf(base.k)} is the base, and unclipped here.` };
@@ -215,7 +238,8 @@ function fitnessOf(inputs: MergeInputs, scene: Scene, area: GhostArea, k: number
   let [clipped, covered, count, relative, border, bordering] = [0, 0, 0, 0, 0, 0];
   const bounds = runBounds(area.runs)!;
   const inside = fillCells(area.runs, bounds);
-  const on = (x: number, y: number) => x >= bounds.x && y >= bounds.y && x < bounds.x + bounds.width && y < bounds.y + bounds.height && inside[(y - bounds.y) * bounds.width + x - bounds.x];
+  const on = (x: number, y: number) =>
+    x >= bounds.x && y >= bounds.y && x < bounds.x + bounds.width && y < bounds.y + bounds.height && inside[(y - bounds.y) * bounds.width + x - bounds.x];
   for (let r = 0; r < area.runs.length; r += 3) {
     const y = area.runs[r];
     for (let x = area.runs[r + 1]; x < area.runs[r + 2]; x++) {

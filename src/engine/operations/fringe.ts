@@ -30,7 +30,14 @@ export function cleanStrip(strip: FringeStrip, luminance: readonly number[], toW
     const cell = Math.floor(y / SHARE_CELL) * columns + Math.floor(x / SHARE_CELL);
     const after = strip.planes.map((p) => p[index]);
     const scale = 0.3 / Math.max(1e-6, Math.max(...before));
-    const [p, q] = [before, after].map((rgb) => workingToLab(transform(toWorking, rgb.map((v) => v * scale)) as [number, number, number]));
+    const [p, q] = [before, after].map((rgb) =>
+      workingToLab(
+        transform(
+          toWorking,
+          rgb.map((v) => v * scale),
+        ) as [number, number, number],
+      ),
+    );
     delta[cell] = Math.max(delta[cell], Math.min(255, Math.round(differenceCiede2000(p, q) / DELTA_STEP)));
     wide[cell] = Math.max(wide[cell], Math.min(255, Math.round(thickness(changed, index, width) / WIDTH_STEP)));
   }

@@ -149,7 +149,14 @@ function padRows(
 export type WeightOf = (k: number, out: Float32Array) => void;
 
 /** Sums the weighted Laplacian pyramids of all frames and collapses the sum. @param shares filled with the weights where they are not yet */
-export async function blendPyramids(ctx: EngineContext, inputs: MergeInputs, weightOf: WeightOf, picture: RasterFile, task: Task, shares?: RasterFile): Promise<void> {
+export async function blendPyramids(
+  ctx: EngineContext,
+  inputs: MergeInputs,
+  weightOf: WeightOf,
+  picture: RasterFile,
+  task: Task,
+  shares?: RasterFile,
+): Promise<void> {
   const { kernels } = ctx;
   const { width, height, frames } = inputs;
   const depth = Math.floor(Math.log2(Math.min(width, height)));

@@ -100,7 +100,7 @@ export interface MergeResult {
   shares: RasterFile;
   /** of a focus merge: index of the sharpest frame and its confidence, a sample a cell */
   depth?: RasterFile;
-  /** of a radiance merge without coloured lines: ΔE taken away and its width, a sample a cell of SHARE_CELL px */
+  /** of a radiance merge: the ΔE of coloured lines along edges and their width, a sample a cell of SHARE_CELL px */
   fringe?: RasterFile;
 }
 
@@ -111,6 +111,10 @@ export function mergeMethod(records: Records): MergeMethod {
 /** The same inputs read through a recovered response, with the exposures that go with it. */
 export function withResponse(inputs: MergeInputs, response: RecoveredResponse | null): MergeInputs {
   if (!response) return inputs;
-  const frames = inputs.frames.map((f): MergeFrame => ({ ...f, color: respondingColor(f.color, response), relativeEv: response.relativeEv[f.frame.id] ?? f.relativeEv }));
+  const frames = inputs.frames.map((f): MergeFrame => ({
+    ...f,
+    color: respondingColor(f.color, response),
+    relativeEv: response.relativeEv[f.frame.id] ?? f.relativeEv,
+  }));
   return { ...inputs, frames, key: [inputs.key, response.deviationEv, frames.map((f) => f.relativeEv)] };
 }

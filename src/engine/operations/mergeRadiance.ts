@@ -15,17 +15,17 @@ import { shareSize, writeShares } from "./shares";
 const RADIANCE_VERSION = 3;
 const ROWS = 96;
 
-/** Noise-weighted radiance of the placed frames; 1.0 is diffuse white at the reference frame's exposure. @param clean takes coloured lines from along edges */
+/** Noise-weighted radiance of the placed frames; 1.0 is diffuse white at the reference frame's exposure. @param clean takes coloured lines from along edges; they are measured in either case */
 export async function openRadiance(ctx: EngineContext, inputs: MergeInputs, clean: boolean, task: Task): Promise<MergeResult> {
   const key = await contentKey("radiance", RADIANCE_VERSION, [inputs.key, inputs.noise, clean]);
   const { width, height } = inputs;
-  const fringe = clean ? await openFringe(ctx, `${key}-fringe`, width, height) : undefined;
+  const fringe = await openFringe(ctx, `${key}-fringe`, width, height);
   const merge = await openMerge(ctx, key, inputs, async ({ picture, dominant, shares }) => {
     const { kernels } = ctx;
     const { toWorking } = inputs.frames[inputs.reference].color;
     const luminance = [0, 1, 2].map((c) => LUMINANCE[0] * toWorking[c] + LUMINANCE[1] * toWorking[3 + c] + LUMINANCE[2] * toWorking[6 + c]);
     // clipping is judged with the neighbours
-    const reach = 1 + (fringe ? FRINGE_REACH : 0);
+    const reach = 1 + FRINGE_REACH;
     for (let y0 = 0; y0 < height; y0 += ROWS) {
       await task.step(y0, height, "Merging to radiance");
       const rows = Math.min(ROWS, height - y0);
@@ -34,11 +34,9 @@ export async function openRadiance(ctx: EngineContext, inputs: MergeInputs, clea
       kernels.withScope((scope) => {
         const strip = mergeStrip(ctx, inputs, scope, top, bottom - top);
         const skip = (y0 - top) * width;
-        if (fringe) {
-          const planes = each(strip.result).map((plane) => kernels.f32(plane, width * (bottom - top)).slice()) as [Float32Array, Float32Array, Float32Array];
-          cleanStrip({ planes, width, rows: bottom - top, from: y0 - top, to: y0 - top + rows }, luminance, toWorking, y0, fringe);
-          each(strip.result).forEach((plane, c) => kernels.f32(plane, planes[c].length).set(planes[c]));
-        }
+        const planes = each(strip.result).map((plane) => kernels.f32(plane, width * (bottom - top)).slice()) as [Float32Array, Float32Array, Float32Array];
+        cleanStrip({ planes, width, rows: bottom - top, from: y0 - top, to: y0 - top + rows }, luminance, toWorking, y0, fringe);
+        if (clean) each(strip.result).forEach((plane, c) => kernels.f32(plane, planes[c].length).set(planes[c]));
         kernels.run("applyMatrix", [...each(strip.result), scope.matrix(toWorking)], 0, strip.result.length, 65536);
         const inner = width * rows;
         each(strip.result).forEach((plane, c) => picture.write(0, c, y0, kernels.f32(plane + skip * 4, inner)));
@@ -46,7 +44,7 @@ export async function openRadiance(ctx: EngineContext, inputs: MergeInputs, clea
         strip.given.forEach((plane, k) => writeShares(ctx, shares, k, plane + skip * 4, width, y0, rows));
       });
     }
-    await fringe?.commit();
+    await fringe.commit();
   });
   return { ...merge, fringe };
 }

@@ -38,7 +38,8 @@ export function recoverResponse(inputs: MergeInputs): RecoveredResponse | null {
   };
 }
 
-const sameCurves = (a: InputColor, b: InputColor) => a.curves.every((curve, c) => [0.1, 0.3, 0.5, 0.7, 0.9].every((v) => Math.abs(curve(v) - b.curves[c](v)) < 1e-6));
+const sameCurves = (a: InputColor, b: InputColor) =>
+  a.curves.every((curve, c) => [0.1, 0.3, 0.5, 0.7, 0.9].every((v) => Math.abs(curve(v) - b.curves[c](v)) < 1e-6));
 
 /** Even places that several frames show unclipped, spread over the codes of the middle frame. */
 function placesOf(inputs: MergeInputs): ResponsePlace[] {

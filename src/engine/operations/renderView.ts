@@ -11,7 +11,8 @@ import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
 import { compare, warpedPlanes, type CompareMode, type Source } from "./compareViews";
 import type { Placing } from "./placements";
-import { applyTone, composeRect, prepareJob, type PreparedJob } from "./compose";
+import { exp2 } from "../../core/numeric/elementary";
+import { applyTone, composeRect, prepareJob, readLayer, type PreparedJob } from "./compose";
 import { allocatePlanes, each, readWorking, type Planes } from "./frameSamples";
 import { CELL } from "../../core/focus/DepthFinder";
 import type { RasterFile } from "../tiles/RasterStore";
@@ -23,9 +24,11 @@ import { colorOf } from "./sources";
 /** What the screen can ask to see. Source views have the frame's own pixels, output views the delivered ones, others the reference's. */
 export type ViewSpec =
   | { kind: "source"; frameId: string }
-  | { kind: "frame"; frameId: string }
+  /** a placed frame; levelled: at the reference's exposure */
+  | { kind: "frame"; frameId: string; levelled?: boolean }
   | { kind: "placing"; frameId: string; referenceId: string; placing: Placing; mode: CompareMode }
-  | { kind: "merge"; method: MergeMethod }
+  /** method null: the one in force. bare: without the places taken from one frame. liftEv: brightened, so that remnants show */
+  | { kind: "merge"; method: MergeMethod | null; bare?: boolean; liftEv?: number }
   | { kind: "provenance" }
   | { kind: "depth" }
   | { kind: "compose" }
@@ -73,7 +76,7 @@ export async function renderView(
   const rect = intersect(wanted, { x: 0, y: 0, ...bounds });
   const rgba = new Uint8ClampedArray(rect.width * rect.height * 4);
   const bare = view.kind === "source" || view.kind === "placing";
-  const job = bare ? null : await prepareJob(ctx, records, task, view.kind === "merge" ? view.method : undefined);
+  const job = bare ? null : await prepareView(ctx, records, view, task);
   const sources: Source[] = [];
   if (bare) sources.push(await openFrame(ctx, records, view.frameId, view.kind === "source", task));
   if (view.kind === "placing") sources.push(await openFrame(ctx, records, view.referenceId, true, task));
@@ -93,6 +96,12 @@ export async function renderView(
     await task.step(y - rect.y, rect.height, "Drawing");
   }
   return { rect, level, rgba };
+}
+
+function prepareView(ctx: EngineContext, records: Records, view: ViewSpec, task: Task): Promise<PreparedJob> {
+  if (view.kind !== "merge") return prepareJob(ctx, records, task);
+  const shown = view.bare ? Object.fromEntries(Object.entries(records).filter(([, r]) => r.kind !== "ghost")) : records;
+  return prepareJob(ctx, shown, task, view.method ?? undefined);
 }
 
 /** A frame by itself, as developed; with its lens undone where that is known and asked for. */
@@ -117,11 +126,16 @@ function viewPlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level:
     case "output":
       return composeOutput(ctx, job, level, rect, "finish", scope);
     case "frame":
-      return framePlanes(job, view.frameId, level, rect, scope);
+      return framePlanes(job, view, level, rect, scope);
     case "merge":
     case "depth":
     case "provenance": {
       const planes = composeRect(ctx, job, level, rect, "merge", scope);
+      if (view.kind === "merge" && view.liftEv) {
+        const gain = exp2(view.liftEv);
+        scope.kernels.run("applyMatrix", [...each(planes), scope.matrix([gain, 0, 0, 0, gain, 0, 0, 0, gain])], 0, planes.length, 65536);
+        return planes;
+      }
       if (job.method === "radiance") applyTone(job.records, planes, scope);
       return planes;
     }
@@ -130,11 +144,11 @@ function viewPlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level:
   }
 }
 
-function framePlanes(job: PreparedJob, frameId: string, level: number, rect: Rectangle, scope: Scope): Planes {
-  const input = job.inputs.frames.find((f) => f.frame.id === frameId);
+function framePlanes(job: PreparedJob, view: ViewSpec & { kind: "frame" }, level: number, rect: Rectangle, scope: Scope): Planes {
+  const input = job.inputs.frames.find((f) => f.frame.id === view.frameId);
   if (!input) throw new RangeError("That frame is not registered, so it cannot be shown in place.");
-  const planes = allocatePlanes(scope, rect.width * rect.height);
-  readWorking(scope, input.file, input.color, level, rect, planes);
+  const planes = readLayer(scope, input, level, rect, view.levelled ? -input.relativeEv : 0);
+  if (view.levelled && job.method === "radiance") applyTone(job.records, planes, scope);
   return planes;
 }
 

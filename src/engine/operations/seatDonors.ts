@@ -17,7 +17,7 @@ import { SHARE_CELL } from "./shares";
 
 const SEAT_VERSION = 1;
 /** Bands of the seam; the coarsest reaches about 2^DEPTH · 3 px to either side. */
-const DEPTH = 4;
+const DEPTH = 3;
 const MARGIN = 64;
 /** Cells around a place in which the donor's light is matched. */
 const RING = 3;
@@ -29,7 +29,15 @@ const ROWS = 128;
  * A merge with one frame in each place that has a donor, joined band by band in the square root of light.
  * @param exposureEv exposure of the merge against the reference
  */
-export async function seatDonors(ctx: EngineContext, inputs: MergeInputs, merge: MergeResult, method: MergeMethod, ghosts: GhostRecord[], task: Task, exposureEv = 0): Promise<MergeResult> {
+export async function seatDonors(
+  ctx: EngineContext,
+  inputs: MergeInputs,
+  merge: MergeResult,
+  method: MergeMethod,
+  ghosts: GhostRecord[],
+  task: Task,
+  exposureEv = 0,
+): Promise<MergeResult> {
   const seated = ghosts.filter((g) => g.donorId !== null && inputs.frames.some((f) => f.frame.id === g.donorId) && g.runs.length > 0);
   if (seated.length === 0) return merge;
   const pictures: RasterPatch[] = [];
@@ -42,7 +50,12 @@ export async function seatDonors(ctx: EngineContext, inputs: MergeInputs, merge:
     // what lies beneath counts: earlier places that this one touches
     const beneath = done.filter((d) => overlaps(d.area, area)).map((d) => d.key);
     const key = await contentKey("seat", SEAT_VERSION, [merge.key, donor, method === "fusion", exposureEv, ghost.cellPx, ghost.runs, beneath]);
-    const base: MergeResult = { ...merge, picture: patched(merge.picture, pictures), dominant: patched(merge.dominant, indices), shares: patched(merge.shares, shares) };
+    const base: MergeResult = {
+      ...merge,
+      picture: patched(merge.picture, pictures),
+      dominant: patched(merge.dominant, indices),
+      shares: patched(merge.shares, shares),
+    };
     const part = portion(task, n / seated.length, (n + 1) / seated.length);
     const made = await makeOnce(ctx, key, () => openSeat(ctx, inputs, base, { method, exposureEv, ghost, donor, area, key }, part));
     pictures.push({ ...area, file: made[0] });
@@ -91,13 +104,7 @@ interface Seat {
   key: string;
 }
 
-async function openSeat(
-  ctx: EngineContext,
-  inputs: MergeInputs,
-  base: MergeResult,
-  seat: Seat,
-  task: Task,
-): Promise<RasterFile[]> {
+async function openSeat(ctx: EngineContext, inputs: MergeInputs, base: MergeResult, seat: Seat, task: Task): Promise<RasterFile[]> {
   const { ghost, donor, area, key } = seat;
   const keys = [key, `${key}-index`, `${key}-shares`];
   const known: (RasterFile | null)[] = [];

@@ -18,7 +18,7 @@ import { ReadoutLine } from "../../view/ReadoutLine";
 import { rowKeys } from "../../view/rowKeys";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";
-import { useBrush } from "./brush";
+import { useBrush } from "../../view/brush";
 
 export type ComposeShown = "result" | "pattern" | "mask" | "frame";
 

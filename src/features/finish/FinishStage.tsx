@@ -29,6 +29,8 @@ import { PictureView, type PictureTool } from "../../view/PictureView";
 import { ReadoutLine } from "../../view/ReadoutLine";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";
+import { AdjustmentControl } from "./AdjustmentControl";
+import { ToneSection } from "./ToneSection";
 
 type PinTool = "none" | "neutral" | "exposure" | "crop";
 const RATIOS: { label: string; ratio: number | null }[] = [
@@ -230,7 +232,9 @@ function describeValues(type: AdjustmentType, v: Record<string, number>): string
     case "chroma":
       return withUnit(plain(v.factor * 100, 0), "%");
     case "tone":
-      return `white at ${withUnit(signed(v.headroomEv, 1), "EV")}`;
+      return `${v.curve === 1 ? "toe and shoulder" : "Reinhard"}, white at ${withUnit(signed(v.headroomEv, 1), "EV")}`;
+    case "local":
+      return `${withUnit(plain(v.strength * 100, 0), "%")} of the base evened out`;
   }
 }
 
@@ -351,25 +355,12 @@ function FinishBench(props: {
   const radiance = mergeOf(records)?.method === "radiance";
   const control = (
     type: AdjustmentType,
-    key: string,
+    of: string,
     name: string,
     unit: string,
     range: { min: number; max: number; step: number; digits: number; scale?: number },
     extra: { proposal?: { value: number; reason: string } | null; hint?: string } = {},
-  ) => (
-    <MeasuredControl
-      key={`${type}-${key}`}
-      name={name}
-      unit={unit}
-      value={adjustmentValues(records, type)[key]}
-      neutral={NEUTRAL[type][key]}
-      {...range}
-      {...extra}
-      isDisabled={readOnly}
-      onPreview={(v) => onPreview(setAdjustment(type, { [key]: v }))}
-      onChange={(v) => edit(setAdjustment(type, { [key]: v }), { stage: "finish", label: `${name} ${plain(v * (range.scale ?? 1), range.digits)} ${unit}` })}
-    />
-  );
+  ) => <AdjustmentControl {...{ type, of, name, unit, onPreview }} {...range} {...extra} />;
   const wb = proposals?.whiteBalance;
   return (
     <>
@@ -383,15 +374,6 @@ function FinishBench(props: {
           { min: -6, max: 6, step: 0.05, digits: 2 },
           { proposal: proposals?.exposure && { value: proposals.exposure.ev, reason: proposals.exposure.reason }, hint: "Pin a lightness for a proposal." },
         )}
-        {radiance &&
-          control(
-            "tone",
-            "headroomEv",
-            "Headroom to white",
-            "EV",
-            { min: 0, max: 16, step: 0.1, digits: 1 },
-            { proposal: proposals?.headroom && { value: proposals.headroom.ev, reason: proposals.headroom.reason } },
-          )}
         {control("contrast", "factor", "Contrast", "times", { min: 0.5, max: 2, step: 0.01, digits: 2 })}
         <MeasuredControl
           name="Contrast pivot"
@@ -407,6 +389,7 @@ function FinishBench(props: {
           onChange={(v) => edit(setAdjustment("contrast", { pivot: 0.18 * 2 ** v }), { stage: "finish", label: `Contrast pivot ${signed(v, 1)} EV` })}
         />
       </Section>
+      {radiance && <ToneSection headroom={proposals?.headroom ?? null} onPreview={onPreview} />}
       <Section>
         <Heading>Colour</Heading>
         {control(

@@ -1,4 +1,4 @@
-import { decodeSrgb4, encodeSrgb4, pow4 } from "./elementary";
+import { decodeSrgb4, encodeSrgb4, exp2x4, log2x4, pow4 } from "./elementary";
 
 // @ts-ignore: decorator
 @inline
@@ -27,12 +27,28 @@ export function gradeSamples(
   }
 }
 
+/** Linear interpolation in a table of `nodes` a octave from 2^lowest, by the bits of a positive float. */
+// @ts-ignore: decorator
+@inline
+function tableAt(table: usize, lowest: i32, octaves: i32, m: f32): f32 {
+  const bits = reinterpret<i32>(m);
+  const octave = (bits >> 23) - 127 - lowest;
+  if (octave < 0) return load<f32>(table);
+  if (octave >= octaves) return load<f32>(table + ((<usize>(octaves << 8)) << 2));
+  const at = table + ((<usize>((octave << 8) | ((bits >> 15) & 255))) << 2);
+  const t = <f32>(bits & 0x7fff) * <f32>(1.0 / 32768.0);
+  const a = load<f32>(at);
+  return a + (load<f32>(at + 4) - a) * t;
+}
+
 /**
- * In place: Reinhard et al. 2002, equation 4, on the largest channel in the working and in the narrow primaries, so that hue stays
- * and no channel of either clips below the white. white: the scene value that becomes 1; narrow: nine f32, working → narrow.
+ * In place: the tone response as a factor on light, found by the largest channel in the working and in the narrow primaries, so that
+ * hue stays and no channel of either clips below the white. table: factors by octaves of light, 256 nodes each and one more, from
+ * 2^lowest; narrow: nine f32, working → narrow. Samples y0 to y1, multiple of 4.
  */
-export function toneSamples(r: usize, g: usize, b: usize, white: f32, narrow: usize, y0: i32, y1: i32, scratch: usize): void {
-  const one = f32x4.splat(1), inverse = f32x4.splat(1 / (white * white));
+export function toneSamples(
+  r: usize, g: usize, b: usize, table: usize, lowest: i32, octaves: i32, narrow: usize, y0: i32, y1: i32, scratch: usize,
+): void {
   const m0 = v128.load32_splat(narrow), m1 = v128.load32_splat(narrow, 4), m2 = v128.load32_splat(narrow, 8);
   const m3 = v128.load32_splat(narrow, 12), m4 = v128.load32_splat(narrow, 16), m5 = v128.load32_splat(narrow, 20);
   const m6 = v128.load32_splat(narrow, 24), m7 = v128.load32_splat(narrow, 28), m8 = v128.load32_splat(narrow, 32);
@@ -44,10 +60,79 @@ export function toneSamples(r: usize, g: usize, b: usize, white: f32, narrow: us
     const t = f32x4.add(f32x4.add(f32x4.mul(m6, x), f32x4.mul(m7, y)), f32x4.mul(m8, z));
     const widest = f32x4.max(f32x4.max(x, y), f32x4.max(z, f32x4.splat(0)));
     const m = f32x4.max(widest, f32x4.max(f32x4.max(p, q), t));
-    const s = f32x4.div(f32x4.add(one, f32x4.mul(m, inverse)), f32x4.add(one, m));
+    let s = f32x4.splat(tableAt(table, lowest, octaves, f32x4.extract_lane(m, 0)));
+    s = f32x4.replace_lane(s, 1, tableAt(table, lowest, octaves, f32x4.extract_lane(m, 1)));
+    s = f32x4.replace_lane(s, 2, tableAt(table, lowest, octaves, f32x4.extract_lane(m, 2)));
+    s = f32x4.replace_lane(s, 3, tableAt(table, lowest, octaves, f32x4.extract_lane(m, 3)));
     v128.store(r + o, f32x4.mul(x, s));
     v128.store(g + o, f32x4.mul(y, s));
     v128.store(b + o, f32x4.mul(z, s));
+  }
+}
+
+/** Four values of a coarse plane at fractional columns of one row, between rows and columns linear. */
+// @ts-ignore: decorator
+@inline
+function coarseAt(plane: usize, w: i32, upper: i32, lower: i32, t: f32, u: f32): f32 {
+  const c = min(max(u, 0), <f32>(w - 1));
+  const k = <i32>c;
+  const l = min(k + 1, w - 1);
+  const s = c - <f32>k;
+  const a = load<f32>(plane + ((<usize>(upper * w + k)) << 2)), b = load<f32>(plane + ((<usize>(upper * w + l)) << 2));
+  const p = load<f32>(plane + ((<usize>(lower * w + k)) << 2)), q = load<f32>(plane + ((<usize>(lower * w + l)) << 2));
+  const above = a + (b - a) * s, below = p + (q - p) * s;
+  return above + (below - above) * t;
+}
+
+/**
+ * In place: log2 light is parted into base = slope · log2 light + offset and detail; the base moves towards a pivot by a share, held
+ * between floor and ceiling. Rows of w samples at x0, top of a level; slope, offset: planes of cw × ch. parameters: three weights of
+ * luminance, strength, pivot, floor, ceiling (EV), darkest light, size of a sample in samples of the coarse planes. Rows y0 to y1.
+ */
+export function localToneRows(
+  r: usize, g: usize, b: usize, w: i32, x0: i32, top: i32, slope: usize, offset: usize, cw: i32, ch: i32, parameters: usize,
+  y0: i32, y1: i32, scratch: usize,
+): void {
+  const wr = v128.load32_splat(parameters), wg = v128.load32_splat(parameters, 4), wb = v128.load32_splat(parameters, 8);
+  const strength = v128.load32_splat(parameters, 12), pivot = v128.load32_splat(parameters, 16);
+  const floor = v128.load32_splat(parameters, 20), ceiling = v128.load32_splat(parameters, 24), darkest = v128.load32_splat(parameters, 28);
+  const step = load<f32>(parameters, 32);
+  for (let y = y0; y < y1; y++) {
+    const v = min(max((<f32>(y + top) + <f32>0.5) * step - <f32>0.5, 0), <f32>(ch - 1));
+    const upper = <i32>v, lower = min(upper + 1, ch - 1);
+    const t = v - <f32>upper;
+    for (let x = 0; x < w; x += 4) {
+      const o = (<usize>(y * w + x)) << 2;
+      const p = v128.load(r + o), q = v128.load(g + o), s = v128.load(b + o);
+      const light = log2x4(f32x4.max(f32x4.add(f32x4.add(f32x4.mul(wr, p), f32x4.mul(wg, q)), f32x4.mul(wb, s)), darkest));
+      let a = f32x4.splat(0), c = f32x4.splat(0);
+      for (let k = 0; k < 4; k++) {
+        const u = (<f32>(x + k + x0) + <f32>0.5) * step - <f32>0.5;
+        store<f32>(scratch + ((<usize>k) << 2), coarseAt(slope, cw, upper, lower, t, u));
+        store<f32>(scratch + 16 + ((<usize>k) << 2), coarseAt(offset, cw, upper, lower, t, u));
+      }
+      a = v128.load(scratch);
+      c = v128.load(scratch, 16);
+      const base = f32x4.min(f32x4.max(f32x4.add(f32x4.mul(a, light), c), floor), ceiling);
+      const gain = exp2x4(f32x4.mul(f32x4.sub(pivot, base), strength));
+      const left = w - x;
+      if (left >= 4) {
+        v128.store(r + o, f32x4.mul(p, gain));
+        v128.store(g + o, f32x4.mul(q, gain));
+        v128.store(b + o, f32x4.mul(s, gain));
+      } else {
+        // the last samples of a row stand before the first of the next, which must not be changed twice
+        v128.store(scratch, f32x4.mul(p, gain));
+        v128.store(scratch, f32x4.mul(q, gain), 16);
+        v128.store(scratch, f32x4.mul(s, gain), 32);
+        for (let k = 0; k < left; k++) {
+          const n = (<usize>k) << 2;
+          store<f32>(r + o + n, load<f32>(scratch + n));
+          store<f32>(g + o + n, load<f32>(scratch + 16 + n));
+          store<f32>(b + o + n, load<f32>(scratch + 32 + n));
+        }
+      }
+    }
   }
 }
 

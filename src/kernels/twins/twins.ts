@@ -87,11 +87,16 @@ export function radiance(
     .sort((a, b) => a.t - b.t);
   if (covered.length === 0) return { value: NaN, index: 0, shares: [] };
   const shortest = covered[0].k;
-  if (sum((k) => validities[k]) <= 1e-4) return { value: values[shortest] / covered[0].t, index: shortest, shares: values.map((_, k) => Number(k === shortest)) };
+  if (sum((k) => validities[k]) <= 1e-4)
+    return { value: values[shortest] / covered[0].t, index: shortest, shares: values.map((_, k) => Number(k === shortest)) };
   const first = Math.max(0, sum((k) => validities[k] * values[k]) / sum((k) => validities[k] * exposures[k]));
   const weights = values.map((_, k) => (validities[k] * exposures[k] ** 2) / (shot * first * exposures[k] + readSquared));
   const all = weights.reduce((a, b) => a + b, 0);
-  return { value: sum((k) => (weights[k] * values[k]) / exposures[k]) / all, index: weights.indexOf(Math.max(...weights)), shares: weights.map((w) => w / all) };
+  return {
+    value: sum((k) => (weights[k] * values[k]) / exposures[k]) / all,
+    index: weights.indexOf(Math.max(...weights)),
+    shares: weights.map((w) => w / all),
+  };
 }
 
 export function grade([r, g, b]: number[], contrast: number, pivot: number, chroma: number): number[] {
@@ -100,10 +105,27 @@ export function grade([r, g, b]: number[], contrast: number, pivot: number, chro
   return [r, g, b].map((v) => Math.max(0, light * f + chroma * (v * f - light * f)));
 }
 
-/** Reinhard et al. 2002, equation 4, on the largest channel of the working or the narrow primaries. */
-export function tone(rgb: number[], white: number, narrow: readonly number[]): number[] {
+/** The tone response on the largest channel of the working or the narrow primaries. */
+export function tone(rgb: number[], response: (light: number) => number, narrow: readonly number[]): number[] {
   const m = Math.max(...rgb, ...transform(narrow, rgb), 0);
-  return rgb.map((v) => (v * (1 + m / white ** 2)) / (1 + m));
+  return rgb.map((v) => (m > 0 ? (v * response(m)) / m : v));
+}
+
+/** A coarse plane at a fractional place, linear between samples. */
+export function coarse(plane: ArrayLike<number>, w: number, h: number, u: number, v: number): number {
+  const [x, y] = [Math.min(w - 1, Math.max(0, u)), Math.min(h - 1, Math.max(0, v))];
+  const at = (i: number, j: number) => plane[Math.min(h - 1, j) * w + Math.min(w - 1, i)];
+  const [i, j] = [Math.floor(x), Math.floor(y)];
+  const row = (k: number) => at(i, k) + (at(i + 1, k) - at(i, k)) * (x - i);
+  return row(j) + (row(j + 1) - row(j)) * (y - j);
+}
+
+/** @param coefficient 0 the slope, 1 the offset @param parameters as the kernel's */
+export function localTone(rgb: number[], coefficient: (k: 0 | 1) => number, parameters: number[]): number[] {
+  const [wr, wg, wb, strength, pivot, floor, ceiling, darkest] = parameters;
+  const light = Math.log2(Math.max(darkest, wr * rgb[0] + wg * rgb[1] + wb * rgb[2]));
+  const base = Math.min(ceiling, Math.max(floor, coefficient(0) * light + coefficient(1)));
+  return rgb.map((v) => v * 2 ** ((pivot - base) * strength));
 }
 
 export function blend(base: number, top: number, alpha: number, mode: "normal" | "lighten"): number {

@@ -24,14 +24,16 @@ interface Props {
   xMax: number;
   xStep: number;
   height: number;
+  /** values below zero are shown too */
+  signed?: boolean;
 }
 
 /** Lines over one axis, in the panel's greys. */
-export function LineChart({ summary, series, xTitle, yTitle, xMin, xMax, xStep, height }: Props) {
+export function LineChart({ summary, series, xTitle, yTitle, xMin, xMax, xStep, height, signed = false }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const font = { family: "IBM Plex Sans Condensed", size: 12 };
-    const callback = (v: number | string) => plain(Number(v), Number(v) % 1 ? 1 : 0);
+    const callback = (v: number | string) => plain(Number(v), Number(v) % 1 ? (Math.abs(Number(v)) < 0.1 ? 2 : 1) : 0);
     const grid = { color: tokens.line, drawTicks: false };
     const chart = new Chart(canvas.current!, {
       type: "line",
@@ -61,16 +63,16 @@ export function LineChart({ summary, series, xTitle, yTitle, xMin, xMax, xStep, 
           },
           y: {
             display: yTitle !== undefined,
-            min: 0,
+            ...(signed ? { suggestedMin: -0.1, suggestedMax: 0.1 } : { min: 0 }),
             grid,
-            ticks: { maxTicksLimit: 4, callback, font, color: tokens.text, padding: 3 },
+            ticks: { maxTicksLimit: signed ? 3 : 4, callback, font, color: tokens.text, padding: 3 },
             title: { display: yTitle !== undefined, text: yTitle, font, color: tokens.text },
           },
         },
       },
     });
     return () => chart.destroy();
-  }, [series, xTitle, yTitle, xMin, xMax, xStep]);
+  }, [series, xTitle, yTitle, xMin, xMax, xStep, signed]);
   return (
     <div style={{ position: "relative", height, marginTop: 6 }}>
       <canvas ref={canvas} role="img" aria-label={summary} />

@@ -8,6 +8,7 @@ import type { CardReading, FrameReadouts } from "../../engine/operations/frameRe
 import type { GatheredSets } from "../../engine/operations/gatherSets";
 import type { Lens } from "../../core/geometry/lens";
 import type { CommonArea, PlacementFigures, Placing } from "../../engine/operations/placements";
+import type { FoundGhosts } from "../../engine/operations/findGhosts";
 import type { MergeFacts, PlacementWithCrop } from "../../engine/Engine";
 import type { ImportedFrame } from "../../engine/operations/importFrame";
 import type { FinishProposals, FrameProposal } from "../../engine/operations/proposals";
@@ -46,6 +47,7 @@ export interface Messages {
   ];
   commonArea: [params: { records: Records; ratio: number | null }, result: CommonArea];
   merge: [params: { records: Records; method: MergeMethod }, result: MergeFacts];
+  findGhosts: [params: { records: Records; threshold: number }, result: FoundGhosts];
   renderView: [params: { records: Records; view: ViewSpec; level: number; rect: Rectangle; space: ScreenSpace }, result: RenderedView];
   readOut: [params: { records: Records; x: number; y: number; radius: number }, result: Readout];
   proposeFrame: [params: { records: Records; region: Rectangle }, result: FrameProposal | null];

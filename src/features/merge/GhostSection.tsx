@@ -1,0 +1,232 @@
+"use client";
+import { useEffect, useState } from "react";
+import { countCells, runBounds } from "../../core/masks/cellRuns";
+import { removeRecord, updateRecord } from "../../document/edits";
+import type { GhostRecord, MergeRecord } from "../../document/records/types";
+import { frameNumber, ghostsOf, mergedFramesOf } from "../../document/selectors";
+import type { FoundGhosts } from "../../engine/operations/findGhosts";
+import { merge } from "../../session/actions";
+import { engine } from "../../session/engine";
+import { edit, report, useSession } from "../../session/session";
+import { Button, Choice, TextButton } from "../../ui/components/Button";
+import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { Card, Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
+import { Select } from "../../ui/components/Select";
+import { percent, plain } from "../../ui/format";
+import { useBrush } from "../../view/brush";
+import { rowKeys } from "../../view/rowKeys";
+import { isCancelled } from "../../workers/client/EngineClient";
+import { jumpTo } from "../../view/viewState";
+import { PatchStrip } from "./PatchStrip";
+
+/** What a stroke on the picture takes: a frame, the merge again, or nothing while nobody paints. */
+export type Painting = { donorId: string | null } | null;
+
+interface Props {
+  record: MergeRecord;
+  chosen: GhostRecord | null;
+  onChoose: (id: string) => void;
+  /** what a threshold that is being moved would find */
+  onPreview: (found: FoundGhosts | null) => void;
+  preview: FoundGhosts | null;
+  painting: Painting;
+  onPaint: (painting: Painting) => void;
+}
+
+/** Where frames differ, which frame is taken there, and painting a frame by hand. */
+export function GhostSection({ record, chosen, onChoose, onPreview, preview, painting, onPaint }: Props) {
+  const { records, busy, readOnly } = useSession();
+  const disabled = busy !== null || readOnly;
+  const ghosts = ghostsOf(records);
+  const focus = record.method === "focus";
+  return (
+    <>
+      <Section>
+        <Heading>
+          {focus ? "Taken by hand" : ghosts.length === 0 ? "Nothing moved" : ghosts.length === 1 ? "One place moved" : `${ghosts.length} places moved`}
+        </Heading>
+        {!focus && <Threshold record={record} preview={preview} onPreview={onPreview} isDisabled={disabled} />}
+        {!focus && <Base record={record} isDisabled={disabled} />}
+      </Section>
+      {ghosts.length > 0 && <Places ghosts={ghosts} chosen={chosen} onChoose={onChoose} />}
+      {chosen && <Place key={chosen.id} ghost={chosen} isDisabled={disabled} />}
+      <Section>
+        <Paint painting={painting} onPaint={onPaint} isDisabled={disabled} />
+      </Section>
+    </>
+  );
+}
+
+function Threshold(props: { record: MergeRecord; preview: FoundGhosts | null; onPreview: Props["onPreview"]; isDisabled: boolean }) {
+  const { record, preview, onPreview, isDisabled } = props;
+  const records = useSession((s) => s.records);
+  const [asked, ask] = useState<number | null>(null);
+  useEffect(() => {
+    if (asked === null) return;
+    const controller = new AbortController();
+    engine.call("findGhosts", { records, threshold: asked }, { signal: controller.signal }).then(
+      (found) => !controller.signal.aborted && onPreview(found),
+      (error) => !isCancelled(error) && report(error),
+    );
+    return () => controller.abort();
+  }, [asked, records, onPreview]);
+  const places = preview && (preview.tooMuch ? "the frames differ nearly everywhere" : `${preview.regions.length} places`);
+  return (
+    <>
+      <MeasuredControl
+        name="Threshold"
+        unit="× noise"
+        value={record.ghostThreshold}
+        neutral={6}
+        min={2}
+        max={30}
+        step={0.5}
+        digits={1}
+        isDisabled={isDisabled}
+        onPreview={ask}
+        onChange={(v) => {
+          ask(null);
+          onPreview(null);
+          void merge(record.method, { ghostThreshold: v }, `What moved: from ${plain(v, 1)} times the noise`);
+        }}
+      />
+      <Soft aria-live="polite">
+        {preview ? `${places}, ${percent(preview.share)} of the picture.` : "Frames are compared at equal exposure, against their noise."}
+      </Soft>
+    </>
+  );
+}
+
+function Base({ record, isDisabled }: { record: MergeRecord; isDisabled: boolean }) {
+  const records = useSession((s) => s.records);
+  const options = mergedFramesOf(records).map(({ frame }) => ({ id: frame.id, label: `frame ${frameNumber(records, frame.id)}` }));
+  const ground = record.method === "ground";
+  return (
+    <Select
+      label={ground ? "Ground" : "Moving things from"}
+      chosen={record.baseId ?? ""}
+      items={[{ id: "", label: ground ? "the reference" : "the best frame of each place" }, ...options]}
+      isDisabled={isDisabled}
+      onChoose={(id) => void merge(record.method, { baseId: id || null }, id ? `Base: frame ${frameNumber(records, id)}` : "No base frame")}
+    />
+  );
+}
+
+function Places({ ghosts, chosen, onChoose }: { ghosts: GhostRecord[]; chosen: GhostRecord | null; onChoose: (id: string) => void }) {
+  const records = useSession((s) => s.records);
+  return (
+    <Table aria-label="Places that moved">
+      <thead>
+        <tr>
+          <th>Place</th>
+          <th>Differs by</th>
+          <th>Taken from</th>
+        </tr>
+      </thead>
+      <tbody>
+        {ghosts.map((g) => {
+          const bounds = runBounds(g.runs)!;
+          return (
+            <Row
+              key={g.id}
+              $chosen={g.id === chosen?.id}
+              tabIndex={g.id === (chosen?.id ?? ghosts[0].id) ? 0 : -1}
+              aria-selected={g.id === chosen?.id}
+              onClick={() => onChoose(g.id)}
+              onKeyDown={rowKeys(
+                ghosts.map((x) => x.id),
+                g.id,
+                onChoose,
+              )}
+            >
+              <td>
+                <Figure value={String(g.number)} word={`${bounds.width * g.cellPx}×${bounds.height * g.cellPx} px`} />
+              </td>
+              <td>
+                <Figure value={g.by === "hand" ? "painted" : `${plain(g.strength, 0)}×`} word={g.by === "hand" ? "" : "noise"} />
+              </td>
+              <td>
+                <Figure value={g.donorId ? `frame ${frameNumber(records, g.donorId)}` : "all"} word={g.donorId === g.proposedId ? "as proposed" : "chosen"} />
+              </td>
+            </Row>
+          );
+        })}
+      </tbody>
+    </Table>
+  );
+}
+
+/** One place: the same patch from every frame, to be compared and taken with a click. */
+function Place({ ghost, isDisabled }: { ghost: GhostRecord; isDisabled: boolean }) {
+  const records = useSession((s) => s.records);
+  const bounds = runBounds(ghost.runs)!;
+  const [x, y] = [bounds.x * ghost.cellPx, bounds.y * ghost.cellPx];
+  const rectangle = { x, y, width: bounds.width * ghost.cellPx, height: bounds.height * ghost.cellPx };
+  const take = (donorId: string | null) =>
+    edit(updateRecord<GhostRecord>(ghost.id, { donorId }), {
+      stage: "merge",
+      label: `Place ${ghost.number} ${donorId ? `from frame ${frameNumber(records, donorId)}` : "merged from all frames"}`,
+    });
+  return (
+    <Section>
+      <Heading>Place {ghost.number}</Heading>
+      <PatchStrip ghost={ghost} rectangle={rectangle} isDisabled={isDisabled} onTake={take} />
+      <Card $open>
+        {ghost.reason} <TextButton onPress={() => jumpTo(rectangle)}>Show at 1:1</TextButton>
+      </Card>
+      <Soft>
+        {countCells(ghost.runs) * ghost.cellPx ** 2} px.{" "}
+        <TextButton isDisabled={isDisabled} onPress={() => edit(removeRecord(ghost.id), { stage: "merge", label: `Place ${ghost.number} let go` })}>
+          Let this place go
+        </TextButton>
+      </Soft>
+    </Section>
+  );
+}
+
+function Paint({ painting, onPaint, isDisabled }: { painting: Painting; onPaint: (p: Painting) => void; isDisabled: boolean }) {
+  const records = useSession((s) => s.records);
+  const { diameterPx } = useBrush();
+  const frames = mergedFramesOf(records);
+  return (
+    <>
+      <Heading>Paint a place from</Heading>
+      <RowOf role="group" aria-label="Paint a place from">
+        {frames.map(({ frame }) => (
+          <Choice
+            key={frame.id}
+            isSelected={painting?.donorId === frame.id}
+            isDisabled={isDisabled}
+            onChange={(on) => onPaint(on ? { donorId: frame.id } : null)}
+            aria-label={`Frame ${frameNumber(records, frame.id)}`}
+          >
+            {frameNumber(records, frame.id)}
+          </Choice>
+        ))}
+        <Choice isSelected={painting !== null && painting.donorId === null} isDisabled={isDisabled} onChange={(on) => onPaint(on ? { donorId: null } : null)}>
+          All frames
+        </Choice>
+      </RowOf>
+      {painting && (
+        <>
+          <MeasuredControl
+            name="Brush size"
+            unit="px"
+            value={diameterPx}
+            neutral={160}
+            min={8}
+            max={1600}
+            step={1}
+            digits={0}
+            onChange={(v) => useBrush.setState({ diameterPx: v })}
+            onPreview={(v) => useBrush.setState({ diameterPx: v })}
+          />
+          <RowOf>
+            <Button onPress={() => onPaint(null)}>Done painting</Button>
+          </RowOf>
+        </>
+      )}
+      <Soft>The border is joined band by band, its light matched; no softness needs to be chosen.</Soft>
+    </>
+  );
+}

@@ -1,0 +1,78 @@
+"use client";
+import { FRAME_COLORS } from "../../core/color/frameColors";
+import { MERGE_NAMES, MERGE_PURPOSES, methodsFor, UNUSED_SHARE, type MergeMethod } from "../../core/merge/mergeMethods";
+import type { MergeRecord } from "../../document/records/types";
+import { frameNumber, mergedFramesOf, workingSetOf } from "../../document/selectors";
+import { merge } from "../../session/actions";
+import { useSession } from "../../session/session";
+import { Figure, Heading, Row, Section, Soft, Table } from "../../ui/components/panels";
+import { percent } from "../../ui/format";
+import { rowKeys } from "../../view/rowKeys";
+
+/** The ways of merging that suit the set, and what each frame gave to the one in force. */
+export function MergeLedger({ record, onShow }: { record: MergeRecord; onShow: () => void }) {
+  const { records, busy, readOnly } = useSession();
+  const frames = mergedFramesOf(records);
+  const suiting = methodsFor(workingSetOf(records)?.setKind ?? "separate");
+  const methods = suiting.includes(record.method) ? suiting : [record.method, ...suiting];
+  const choose = (method: MergeMethod) => {
+    if (method !== record.method && !busy && !readOnly) void merge(method);
+    onShow();
+  };
+  return (
+    <>
+      <Section>
+        <Heading>{MERGE_NAMES[record.method]} in force</Heading>
+        <Soft>Choose one; everything after it follows.</Soft>
+      </Section>
+      <Table aria-label="Merges">
+        <tbody>
+          {methods.map((m) => (
+            <Row
+              key={m}
+              $chosen={m === record.method}
+              tabIndex={m === record.method ? 0 : -1}
+              aria-selected={m === record.method}
+              onClick={() => choose(m)}
+              onKeyDown={rowKeys([...methods], m, (id) => choose(id as MergeMethod))}
+            >
+              <td>
+                <Figure value={MERGE_NAMES[m]} word={MERGE_PURPOSES[m]} />
+              </td>
+            </Row>
+          ))}
+        </tbody>
+      </Table>
+      <Section>
+        <Heading>What each frame gives</Heading>
+      </Section>
+      <Table aria-label="Shares">
+        <thead>
+          <tr>
+            <th>Frame</th>
+            <th>In the map</th>
+            <th>Gives</th>
+          </tr>
+        </thead>
+        <tbody>
+          {frames.map(({ frame }, i) => {
+            const share = record.shares[frame.id] ?? 0;
+            return (
+              <tr key={frame.id}>
+                <td>
+                  <Figure value={String(frameNumber(records, frame.id))} />
+                </td>
+                <td>
+                  <svg width="44" height="14" aria-hidden="true">
+                    <rect width="44" height="14" fill={`rgb(${FRAME_COLORS[i % FRAME_COLORS.length].join(" ")})`} />
+                  </svg>
+                </td>
+                <td>{share < UNUSED_SHARE ? <Figure value="unused" word="could be left out" /> : <Figure value={percent(share)} />}</td>
+              </tr>
+            );
+          })}
+        </tbody>
+      </Table>
+    </>
+  );
+}
