@@ -310,9 +310,9 @@ export function setGhosts(found: FoundGhost[], seat: boolean): Edit {
       while (!before && used.has(next)) next++;
       const number = before?.number ?? next;
       used.add(number);
-      const chosen = before && before.donorId !== before.proposedId;
-      const donorId = chosen ? before.donorId : seat || before?.donorId ? f.proposedId : null;
-      return { ...f, kind: "ghost", id: before?.id ?? newId("ghost"), setId, number, donorId, by: "found" };
+      const chosen = before?.chosen ?? false;
+      const donorId = before && chosen ? before.donorId : seat ? f.proposedId : null;
+      return { ...f, kind: "ghost", id: before?.id ?? newId("ghost"), setId, number, donorId, chosen, by: "found" };
     });
     return put(
       without(
@@ -322,6 +322,11 @@ export function setGhosts(found: FoundGhost[], seat: boolean): Edit {
       ...ghosts,
     );
   };
+}
+
+/** Says which frame a place is taken from, or with null that it is merged as it is. */
+export function chooseDonor(ghostId: string, donorId: string | null): Edit {
+  return updateRecord<GhostRecord>(ghostId, { donorId, chosen: true });
 }
 
 /** Paints a frame over a place, or with null gives the place back to the merge. @param runs cells of the stroke */
@@ -353,6 +358,7 @@ export function paintDonor(runs: number[], cellPx: number, donorId: string | nul
       strength: 0,
       donorId,
       proposedId: null,
+      chosen: true,
       reason: "Painted by hand.",
       by: "hand",
     });

@@ -18,7 +18,7 @@ import { measureNoiseGain } from "./operations/noiseGain";
 import { refineExposures } from "./operations/refineExposures";
 import { recoverResponse } from "./operations/recoverResponse";
 import { totalShares } from "./operations/shares";
-import { prepareJob } from "./operations/compose";
+import { prepareJob, type PreparedJob } from "./operations/compose";
 import { proposeFinish, proposeFrame, type FinishProposals, type FrameProposal } from "./operations/proposals";
 import { runProof, type Finding } from "./operations/proof";
 import { readOut, type Readout } from "./operations/readout";
@@ -153,14 +153,18 @@ export class Engine {
     const ghosts = method === "focus" ? null : await findGhosts(this.ctx, records, inputs, ghostThreshold, baseId, portion(task, 0.3, 0.5));
     const seat = seatsByItself(method, workingSetOf(records)?.setKind ?? "separate");
     const job = await prepareJob(this.ctx, setGhosts(ghosts?.regions ?? [], seat)(records), portion(task, 0.5, 0.95), method);
-    const counts = await totalShares(job.merge.shares, portion(task, 0.95, 1));
     return {
-      shares: Object.fromEntries(job.inputs.frames.map((f, i) => [f.frame.id, counts[i]])),
+      shares: await sharesOf(job, portion(task, 0.95, 1)),
       noiseGain: isRepeat(method) ? { measured: measureNoiseGain(this.ctx, job), ideal: Math.sqrt(job.inputs.frames.length) } : null,
       response,
       fringe: job.merge.fringe ? fringeFacts(job.merge.fringe) : null,
       ghosts,
     };
+  }
+
+  /** frame id → share of the picture that it gives as things are */
+  async shares(records: Records, task: Task): Promise<Record<string, number>> {
+    return sharesOf(await prepareJob(this.ctx, records, task), task);
   }
 
   /** What moved between the frames, at a threshold in multiples of the noise. */
@@ -208,4 +212,9 @@ export class Engine {
   export(records: Records, settings: ExportSettings, task: Task, method?: MergeMethod): Promise<ExportResult> {
     return exportPicture(this.ctx, records, settings, task, method);
   }
+}
+
+async function sharesOf(job: PreparedJob, task: Task): Promise<Record<string, number>> {
+  const totals = await totalShares(job.merge.shares, task);
+  return Object.fromEntries(job.inputs.frames.map((f, i) => [f.frame.id, totals[i]]));
 }

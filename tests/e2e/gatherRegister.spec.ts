@@ -1,44 +1,25 @@
 /** Sets that need a person: a parity fault is caught and mended, a swap is registered on one region, a failing frame is placed by points. */
-import { AxeBuilder } from "@axe-core/playwright";
-import { chromium, expect, test, type BrowserContext, type Page } from "@playwright/test";
+import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import { execFileSync } from "node:child_process";
-import { mkdtempSync, readFileSync } from "node:fs";
-import { tmpdir } from "node:os";
+import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import config from "../../playwright.config";
+import { noViolations, openBrowser, pageOf, placeOf, quiet, stage, temporaryFolder } from "./support";
 
-const folder = mkdtempSync(join(tmpdir(), "marsh-e2e-"));
+const folder = temporaryFolder();
 let context: BrowserContext;
 
 test.beforeEach(async ({}, info) => {
-  context = await chromium.launchPersistentContext(join(folder, String(info.line)), { ...config.use!.launchOptions, viewport: { width: 1280, height: 800 } });
+  context = await openBrowser(join(folder, String(info.line)));
 });
 test.afterEach(() => context.close());
 
 async function openPage(address: string): Promise<Page> {
-  const page = context.pages()[0] ?? (await context.newPage());
-  page.on("pageerror", (error) => {
-    throw error;
-  });
+  const page = await pageOf(context);
   await page.goto(`http://localhost:3217${address}`);
   return page;
 }
 
-const stage = (page: Page, name: string) => page.getByRole("button", { name: new RegExp(`^${name}:`) }).click();
-const quiet = (page: Page) => expect(page.getByRole("button", { name: "Stop", exact: true })).toHaveCount(0, { timeout: 120_000 });
 const registered = (page: Page) => page.waitForSelector("table[aria-label=Registration]", { timeout: 120_000 });
-const noViolations = async (page: Page, where: string) => {
-  const { violations } = await new AxeBuilder({ page }).analyze();
-  expect.soft(violations.map((v) => `${where}: ${v.id} ${v.nodes[0]?.html.slice(0, 120)}`)).toEqual([]);
-};
-
-/** Screen px of a place of the reference while the whole picture is shown in a pane. */
-async function placeOf(page: Page, size: [number, number], x: number, y: number, pane?: 0 | 1): Promise<[number, number]> {
-  const box = (await page.locator("[data-exact]").boundingBox())!;
-  const width = pane === undefined ? box.width : Math.floor(box.width / 2);
-  const scale = Math.min((width - 28) / size[0], (box.height - 28) / size[1]);
-  return [box.x + (pane ?? 0) * width + width / 2 + (x + 0.5 - size[0] / 2) * scale, box.y + box.height / 2 + (y + 0.5 - size[1] / 2) * scale];
-}
 
 test("a frame without its partners' lens correction is caught, holds up registering, and is mended", async () => {
   const page = await openPage("/?demo=creek-lens");

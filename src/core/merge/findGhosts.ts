@@ -25,7 +25,7 @@ const BRIGHTEST = 0.8;
 const DARKEST = 0.0012;
 /** What is allowed besides noise: exposure and response not quite known, and a misfit as a share of the range in a cell. Common practice, no source. */
 const GAIN_ERROR = 0.04;
-const MISFIT = 0.12;
+const MISFIT = 0.2;
 /** Samples of a cell that count as independent, less than there are because neighbours share what a coder and a resampling did to them. */
 const INDEPENDENT = 4;
 /** An area grows from what is over the threshold to what is over this share of it. */
@@ -42,7 +42,8 @@ export function differenceAt(a: GhostCells, b: GhostCells, gainA: number, gainB:
   const clippedA = a.top[i] > BRIGHTEST;
   const clippedB = b.top[i] > BRIGHTEST;
   if (clippedA && clippedB) return 0;
-  const misfit = (MISFIT * Math.max(a.range[i] / gainA, b.range[i] / gainB)) ** 2;
+  // an edge that is out of place is in both frames; one that only one of them has is a change
+  const misfit = (MISFIT * Math.min(a.range[i] / gainA, b.range[i] / gainB)) ** 2;
   for (let c = 0; c < 3; c++) {
     const [x, y] = [a.mean[c * cells + i], b.mean[c * cells + i]];
     const darkA = x < DARKEST;

@@ -44,5 +44,5 @@ export function methodsFor(kind: SetKind): MergeMethod[] {
   if (kind === "focus") return ["focus", "fusion"];
   if (kind === "repeats" || kind === "sky") return ["clippedMean", "mean", "median", "ground"];
   if (kind === "separate" || kind === "developed") return ["fusion", "ground", "radiance", "median"];
-  return ["radiance", "fusion"];
+  return ["radiance", "fusion", "ground"];
 }

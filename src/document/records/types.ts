@@ -214,6 +214,8 @@ export interface GhostRecord {
   /** null: the merge as it is */
   donorId: string | null;
   proposedId: string | null;
+  /** whether the person said which */
+  chosen: boolean;
   /** why that frame, in a sentence */
   reason: string;
   by: "found" | "hand";

@@ -215,6 +215,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     strength: finite(),
     donorId: string().nullable().defined().max(100),
     proposedId: string().nullable().defined().max(100),
+    chosen: boolean().required(),
     reason: string().defined().max(500),
     by: string().oneOf(["found", "hand"]).required(),
   }),

@@ -1,9 +1,9 @@
 "use client";
 import { useEffect, useState } from "react";
 import { countCells, runBounds } from "../../core/masks/cellRuns";
-import { removeRecord, updateRecord } from "../../document/edits";
+import { chooseDonor, removeRecord } from "../../document/edits";
 import type { GhostRecord, MergeRecord } from "../../document/records/types";
-import { frameNumber, ghostsOf, mergedFramesOf } from "../../document/selectors";
+import { frameNumber, ghostsOf, mergedFramesOf, mergeOf } from "../../document/selectors";
 import type { FoundGhosts } from "../../engine/operations/findGhosts";
 import { merge } from "../../session/actions";
 import { engine } from "../../session/engine";
@@ -114,6 +114,7 @@ function Base({ record, isDisabled }: { record: MergeRecord; isDisabled: boolean
 
 function Places({ ghosts, chosen, onChoose }: { ghosts: GhostRecord[]; chosen: GhostRecord | null; onChoose: (id: string) => void }) {
   const records = useSession((s) => s.records);
+  const whole = mergeOf(records)?.method === "ground" ? "ground" : "all";
   return (
     <Table aria-label="Places that moved">
       <thead>
@@ -146,7 +147,10 @@ function Places({ ghosts, chosen, onChoose }: { ghosts: GhostRecord[]; chosen: G
                 <Figure value={g.by === "hand" ? "painted" : `${plain(g.strength, 0)}×`} word={g.by === "hand" ? "" : "noise"} />
               </td>
               <td>
-                <Figure value={g.donorId ? `frame ${frameNumber(records, g.donorId)}` : "all"} word={g.donorId === g.proposedId ? "as proposed" : "chosen"} />
+                <Figure
+                  value={g.donorId ? `frame ${frameNumber(records, g.donorId)}` : whole}
+                  word={g.chosen ? "chosen" : g.donorId ? "as proposed" : "undecided"}
+                />
               </td>
             </Row>
           );
@@ -163,9 +167,9 @@ function Place({ ghost, isDisabled }: { ghost: GhostRecord; isDisabled: boolean 
   const [x, y] = [bounds.x * ghost.cellPx, bounds.y * ghost.cellPx];
   const rectangle = { x, y, width: bounds.width * ghost.cellPx, height: bounds.height * ghost.cellPx };
   const take = (donorId: string | null) =>
-    edit(updateRecord<GhostRecord>(ghost.id, { donorId }), {
+    edit(chooseDonor(ghost.id, donorId), {
       stage: "merge",
-      label: `Place ${ghost.number} ${donorId ? `from frame ${frameNumber(records, donorId)}` : "merged from all frames"}`,
+      label: `Place ${ghost.number} ${donorId ? `from frame ${frameNumber(records, donorId)}` : "merged as it is"}`,
     });
   return (
     <Section>
@@ -204,7 +208,7 @@ function Paint({ painting, onPaint, isDisabled }: { painting: Painting; onPaint:
           </Choice>
         ))}
         <Choice isSelected={painting !== null && painting.donorId === null} isDisabled={isDisabled} onChange={(on) => onPaint(on ? { donorId: null } : null)}>
-          All frames
+          As merged
         </Choice>
       </RowOf>
       {painting && (

@@ -1,18 +1,22 @@
 "use client";
+import { useEffect, useState } from "react";
 import { FRAME_COLORS } from "../../core/color/frameColors";
 import { MERGE_NAMES, MERGE_PURPOSES, methodsFor, UNUSED_SHARE, type MergeMethod } from "../../core/merge/mergeMethods";
 import type { MergeRecord } from "../../document/records/types";
 import { frameNumber, mergedFramesOf, workingSetOf } from "../../document/selectors";
 import { merge } from "../../session/actions";
-import { useSession } from "../../session/session";
+import { engine } from "../../session/engine";
+import { report, useSession } from "../../session/session";
 import { Figure, Heading, Row, Section, Soft, Table } from "../../ui/components/panels";
 import { percent } from "../../ui/format";
 import { rowKeys } from "../../view/rowKeys";
+import { isCancelled } from "../../workers/client/EngineClient";
 
 /** The ways of merging that suit the set, and what each frame gave to the one in force. */
 export function MergeLedger({ record, onShow }: { record: MergeRecord; onShow: () => void }) {
   const { records, busy, readOnly } = useSession();
   const frames = mergedFramesOf(records);
+  const shares = useShares(record);
   const suiting = methodsFor(workingSetOf(records)?.setKind ?? "separate");
   const methods = suiting.includes(record.method) ? suiting : [record.method, ...suiting];
   const choose = (method: MergeMethod) => {
@@ -56,7 +60,7 @@ export function MergeLedger({ record, onShow }: { record: MergeRecord; onShow: (
         </thead>
         <tbody>
           {frames.map(({ frame }, i) => {
-            const share = record.shares[frame.id] ?? 0;
+            const share = shares[frame.id] ?? 0;
             return (
               <tr key={frame.id}>
                 <td>
@@ -75,4 +79,19 @@ export function MergeLedger({ record, onShow }: { record: MergeRecord; onShow: (
       </Table>
     </>
   );
+}
+
+/** What each frame gives as things are, places taken from one frame included. */
+function useShares(record: MergeRecord): Record<string, number> {
+  const records = useSession((s) => s.records);
+  const [found, setFound] = useState<{ record: MergeRecord; shares: Record<string, number> } | null>(null);
+  useEffect(() => {
+    const controller = new AbortController();
+    engine.call("shares", { records }, { signal: controller.signal }).then(
+      (shares) => !controller.signal.aborted && setFound({ record, shares }),
+      (error) => !isCancelled(error) && report(error),
+    );
+    return () => controller.abort();
+  }, [records, record]);
+  return found?.record === record ? found.shares : record.shares;
 }

@@ -1,5 +1,5 @@
 "use client";
-import { useCallback, useEffect, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { hasCell, runsOfStroke } from "../../core/masks/cellRuns";
 import { MERGE_NAMES, MERGE_PURPOSES, methodsFor, type MergeMethod } from "../../core/merge/mergeMethods";
 import { paintDonor } from "../../document/edits";
@@ -8,7 +8,7 @@ import { workingSetOf, framesOf, frameNumber, ghostsOf, mergedFramesOf, mergeOf,
 import type { FoundGhosts } from "../../engine/operations/findGhosts";
 import { mergeAsProposed } from "../../session/actions";
 import { edit, setStage, useSession } from "../../session/session";
-import { Button, PrimaryButton } from "../../ui/components/Button";
+import { Button, Choice, PrimaryButton } from "../../ui/components/Button";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { useBrush } from "../../view/brush";
 import { PictureView, type Pane, type PictureTool } from "../../view/PictureView";
@@ -81,6 +81,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
   const [at, setAt] = useState<[number, number] | null>(null);
   const [chosenId, choose] = useState<string | null>(null);
   const [preview, setPreview] = useState<FoundGhosts | null>(null);
+  const [outlines, setOutlines] = useState(true);
   const [painting, paint] = useState<Painting>(null);
   const brush = useDonorBrush(painting, size, choose);
   const methods = methodsFor(workingSetOf(records)?.setKind ?? "separate");
@@ -121,7 +122,8 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
         <ViewChoices<Shown>
           views={[
             { id: "chosen", label: "In force" },
-            ...methods.filter((m) => m !== record.method).map((m) => ({ id: m, label: MERGE_NAMES[m] })),
+            // the bar has room for one other; all are in the ledger
+            { id: other, label: MERGE_NAMES[other] },
             { id: "split", label: "Split" },
             { id: "provenance", label: "Provenance" },
             { id: "lifted", label: `+${LIFT_EV} EV` },
@@ -129,7 +131,13 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
           ]}
           chosen={shown}
           onChoose={setShown}
-        />
+        >
+          {ghosts.length > 0 && (
+            <Choice isSelected={outlines} onChange={setOutlines}>
+              Outlines
+            </Choice>
+          )}
+        </ViewChoices>
       }
       readout={
         <ReadoutLine
@@ -155,7 +163,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
         overlay={(toScreen) => (
           <>
             {record.method === "focus" && <FocusGaps at={toScreen} size={size} />}
-            <GhostOutlines ghosts={outlined} chosenId={chosen?.id ?? null} at={toScreen} />
+            {(outlines || preview) && <GhostOutlines ghosts={outlined} chosenId={chosen?.id ?? null} at={toScreen} />}
             <StrokeTrace points={brush.points} diameterPx={brush.diameterPx} at={toScreen} />
           </>
         )}
@@ -184,17 +192,24 @@ function useDonorBrush(painting: Painting, size: { width: number; height: number
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
   }, [onKey]);
+  // the last move and the lifting may come before the next drawing
+  const drawn = useRef<number[]>([]);
+  const draw = (next: number[]) => {
+    drawn.current = next;
+    setPoints(next);
+  };
   const tool: PictureTool = {
     cursor: "none",
     ring: diameterPx,
-    down: (p) => setPoints([p.x, p.y, 1]),
-    move: (list) => setPoints((old) => (old.length ? [...old, ...list.flatMap((p) => [p.x, p.y, 1])] : old)),
+    down: (p) => draw([p.x, p.y, 1]),
+    move: (list) => drawn.current.length > 0 && draw([...drawn.current, ...list.flatMap((p) => [p.x, p.y, 1])]),
     up: () => {
-      setPoints([]);
-      if (!painting || points.length === 0) return;
-      const runs = runsOfStroke(points, diameterPx, cellPx, size);
+      const stroke = drawn.current;
+      draw([]);
+      if (!painting || stroke.length === 0) return;
+      const runs = runsOfStroke(stroke, diameterPx, cellPx, size);
       const { records } = useSession.getState();
-      const from = painting.donorId ? `Painted from frame ${frameNumber(records, painting.donorId)}` : "Given back to all frames";
+      const from = painting.donorId ? `Painted from frame ${frameNumber(records, painting.donorId)}` : "Given back to the merge";
       edit(paintDonor(runs, cellPx, painting.donorId), { stage: "merge", label: from });
       const last = ghostsOf(useSession.getState().records).at(-1);
       if (painting.donorId && last) onPainted(last.id);

@@ -53,7 +53,7 @@ export function PatchStrip({ ghost, rectangle, isDisabled, onTake }: Props) {
       ))}
       <Patch isSelected={ghost.donorId === null} isDisabled={isDisabled} onChange={() => onTake(null)}>
         <Picture view={{ kind: "merge", method: null, bare: true }} rectangle={rectangle} />
-        all frames
+        as merged
       </Patch>
     </Strip>
   );

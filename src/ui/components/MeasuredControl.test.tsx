@@ -9,7 +9,7 @@ it("shows its value with its unit, and takes the proposal", () => {
   const onChange = jest.fn();
   render(<MeasuredControl {...base} proposal={{ value: 1.25, reason: "Meets the pin." }} onChange={onChange} />);
   expect((screen.getByRole("textbox", { name: "Exposure, EV" }) as HTMLInputElement).value).toBe("+0.50");
-  expect(screen.getByText("Meets the pin.")).toBeTruthy();
+  expect(screen.getByText("Meets the pin.").tagName).toBe("SPAN");
   fireEvent.click(screen.getByRole("button", { name: "Take the proposal for Exposure" }));
   expect(onChange).toHaveBeenLastCalledWith(1.25);
   fireEvent.click(screen.getByRole("button", { name: "Reset Exposure" }));
@@ -20,6 +20,20 @@ it("offers neither where there is nothing to take or to reset", () => {
   render(<MeasuredControl {...base} value={0} proposal={{ value: 0, reason: "As it is." }} onChange={() => undefined} />);
   expect(screen.queryByRole("button", { name: /Take/ })).toBeNull();
   expect(screen.queryByRole("button", { name: /Reset/ })).toBeNull();
+});
+
+it("shows what was asked for while that is computed, and what came of it after", () => {
+  const onChange = jest.fn();
+  const { rerender } = render(<MeasuredControl {...base} onChange={onChange} />);
+  const field = screen.getByRole("textbox", { name: "Exposure, EV" }) as HTMLInputElement;
+  fireEvent.change(field, { target: { value: "2" } });
+  fireEvent.blur(field);
+  expect(onChange.mock.calls).toEqual([[2]]);
+  rerender(<MeasuredControl {...base} isDisabled onChange={onChange} />);
+  expect(field.value).toBe("+2.00");
+  // it was stopped: the old value holds
+  rerender(<MeasuredControl {...base} onChange={onChange} />);
+  expect(field.value).toBe("+0.50");
 });
 
 it("moves by the keyboard", () => {

@@ -122,10 +122,23 @@ const Acts = styled.span`
 
 /** The one control for every value: name, value with its unit, track, the notch of the proposal, its reason, Take and Reset. */
 export function MeasuredControl(props: Props) {
-  const { name, unit, value, neutral, min, max, step, digits, scale = 1, proposal, hint, isDisabled, onChange, onPreview } = props;
+  const { name, unit, value, neutral, min, max, step, digits, scale = 1, proposal, hint, isDisabled, onPreview } = props;
   const id = useId();
   const [dragged, setDragged] = useState<number | null>(null);
-  const shown = dragged ?? value;
+  // while what was asked for is being computed the control shows it, or leaving the field would ask for the old value again
+  const [asked, setAsked] = useState<number | null>(null);
+  const [wasDisabled, setWasDisabled] = useState(isDisabled);
+  if (wasDisabled !== isDisabled) {
+    setWasDisabled(isDisabled);
+    if (!isDisabled) setAsked(null);
+  }
+  const shown = dragged ?? (isDisabled ? asked : null) ?? value;
+  const onChange = (v: number) => {
+    // a field that is switched off while it hands its value over hands over the old one after it
+    if (v === value) return;
+    setAsked(v);
+    props.onChange(v);
+  };
   const share = (v: number) => (100 * (Math.min(max, Math.max(min, v)) - min)) / (max - min);
   const [from, to] = [share(Math.min(shown, neutral)), share(Math.max(shown, neutral))];
   const near = proposal && Math.abs(proposal.value - shown) < step;

@@ -47,6 +47,7 @@ export interface Messages {
   ];
   commonArea: [params: { records: Records; ratio: number | null }, result: CommonArea];
   merge: [params: { records: Records; method: MergeMethod }, result: MergeFacts];
+  shares: [params: { records: Records }, result: Record<string, number>];
   findGhosts: [params: { records: Records; threshold: number }, result: FoundGhosts];
   renderView: [params: { records: Records; view: ViewSpec; level: number; rect: Rectangle; space: ScreenSpace }, result: RenderedView];
   readOut: [params: { records: Records; x: number; y: number; radius: number }, result: Readout];

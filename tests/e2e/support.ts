@@ -1,0 +1,38 @@
+/** What the journeys share: a browser profile of their own, the way around the screen, and the check for accessibility. */
+import { AxeBuilder } from "@axe-core/playwright";
+import { chromium, expect, type BrowserContext, type Page } from "@playwright/test";
+import { mkdtempSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import config from "../../playwright.config";
+
+export const temporaryFolder = () => mkdtempSync(join(tmpdir(), "marsh-e2e-"));
+
+export const openBrowser = (profile: string): Promise<BrowserContext> =>
+  chromium.launchPersistentContext(profile, { ...config.use!.launchOptions, viewport: { width: 1280, height: 800 }, acceptDownloads: true });
+
+/** The page of a browser; an error that nobody catches fails the test. */
+export async function pageOf(context: BrowserContext): Promise<Page> {
+  const page = context.pages()[0] ?? (await context.newPage());
+  page.on("pageerror", (error) => {
+    throw error;
+  });
+  return page;
+}
+
+export const exact = (page: Page) => page.waitForSelector("[data-exact=true]");
+export const quiet = (page: Page) => expect(page.getByRole("button", { name: "Stop", exact: true })).toHaveCount(0, { timeout: 120_000 });
+export const stage = (page: Page, name: string) => page.getByRole("button", { name: new RegExp(`^${name}:`) }).click();
+
+export async function noViolations(page: Page, where: string): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  expect.soft(violations.map((v) => `${where}: ${v.id} ${v.nodes[0]?.html.slice(0, 120)}`)).toEqual([]);
+}
+
+/** Screen px of a place of the reference while the whole picture is shown in a pane. */
+export async function placeOf(page: Page, size: [number, number], x: number, y: number, pane?: 0 | 1): Promise<[number, number]> {
+  const box = (await page.locator("[data-exact]").boundingBox())!;
+  const width = pane === undefined ? box.width : Math.floor(box.width / 2);
+  const scale = Math.min((width - 28) / size[0], (box.height - 28) / size[1]);
+  return [box.x + (pane ?? 0) * width + width / 2 + (x + 0.5 - size[0] / 2) * scale, box.y + box.height / 2 + (y + 0.5 - size[1] / 2) * scale];
+}
