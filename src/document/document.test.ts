@@ -1,11 +1,27 @@
 import fc from "fast-check";
-import { addFrames, addLayer, removeFrame, removeLayer, setAdjustment, startJob, takeStep, type Edit } from "./edits";
+import {
+  type Edit,
+  FRESH_MERGE,
+  type FoundGhost,
+  addFrames,
+  addLayer,
+  chooseDonor,
+  createJob,
+  paintDonor,
+  removeFrame,
+  removeLayer,
+  setAdjustment,
+  setGhosts,
+  setMerge,
+  startJob,
+  takeStep,
+} from "./edits";
 import { append, EMPTY_HISTORY, moveHead, pathTo, recordsAt, redoTarget } from "./history";
 import { DOCUMENT_VERSION, MIGRATIONS } from "./migrations";
 import { DocumentError, parseDocument } from "./parseDocument";
 import type { Records } from "./records/types";
 import { VALIDATORS } from "./records/validators";
-import { activeFramesOf, adjustmentValues, framesOf, geometryOf, layersOf, registrationOf } from "./selectors";
+import { activeFramesOf, adjustmentValues, framesOf, geometryOf, ghostsOf, layersOf, registrationOf } from "./selectors";
 import { outputToReference } from "./outputGeometry";
 import { newFrame } from "../../tests/support/records";
 import { IDENTITY, invert, project } from "../core/geometry/matrix3";
@@ -108,6 +124,7 @@ it("every kind of record has a validator, and every version a migration", () => 
     "exposures",
     "frame",
     "geometry",
+    "ghost",
     "job",
     "layer",
     "merge",
@@ -218,6 +235,63 @@ it("version 3 gives developments a tone, merges a noise gain and compared frames
       ],
     },
     removed: { s: { ...set, parity: null } },
+  });
+});
+
+it("version 4 gives merges a response and a threshold and lets what moved be found anew, at every step", () => {
+  const merge = { kind: "merge", id: "m", method: "radiance", noiseGain: null };
+  const diff = {
+    added: {},
+    updated: {
+      m: [
+        { ...merge, motion: [{ areaPx: 9 }] },
+        { ...merge, motion: [] },
+      ],
+    },
+    removed: {},
+  };
+  const migrated = MIGRATIONS[3]({ version: 3, history: { steps: [{ id: "a", diff }] } }) as { version: number; history: { steps: { diff: unknown }[] } };
+  expect(migrated.version).toBe(4);
+  const now = { ...merge, response: { choice: "assumed", found: null }, fringe: { removed: false, facts: null }, ghostThreshold: 6, baseId: null };
+  expect(migrated.history.steps[0].diff).toEqual({ added: {}, updated: { m: [now, now] }, removed: {} });
+});
+
+describe("places that moved", () => {
+  const found = (runs: number[], proposedId: string | null): FoundGhost => ({ cellPx: 4, runs, strength: 9, proposedId, reason: "Because." });
+  const start = () => setMerge({ ...FRESH_MERGE, method: "radiance" })(createJob("Test", at)({}));
+  const told = (r: Records) => ghostsOf(r).map((g) => [g.number, g.donorId, g.by]);
+
+  it("found again they keep their number and what the person chose; others come and go", () => {
+    let r = setGhosts([found([0, 0, 10], "a"), found([9, 0, 10], "a")], true)(start());
+    expect(told(r)).toEqual([
+      [1, "a", "found"],
+      [2, "a", "found"],
+    ]);
+    r = chooseDonor(ghostsOf(r)[1].id, "b")(r);
+    r = setGhosts([found([20, 0, 10], "c"), found([9, 1, 11], "c")], false)(r);
+    expect(told(r)).toEqual([
+      [1, null, "found"],
+      [2, "b", "found"],
+    ]);
+    expect(VALIDATORS.ghost.isValidSync(ghostsOf(r)[0], { strict: true })).toBe(true);
+  });
+
+  it("painted they grow while strokes touch, are given back in part, and outlast a new search", () => {
+    let r = paintDonor([5, 0, 10], 4, "a")(start());
+    r = paintDonor([5, 8, 14], 4, "a")(r);
+    expect(ghostsOf(r).map((g) => g.runs)).toEqual([[5, 0, 14]]);
+    r = paintDonor([5, 30, 34], 4, "a")(r);
+    expect(told(r)).toEqual([
+      [1, "a", "hand"],
+      [2, "a", "hand"],
+    ]);
+    r = paintDonor([5, 4, 40], 4, null)(r);
+    expect(ghostsOf(r).map((g) => g.runs)).toEqual([[5, 0, 4]]);
+    r = setGhosts([found([0, 0, 10], "b")], true)(r);
+    expect(told(r)).toEqual([
+      [1, "a", "hand"],
+      [2, "b", "found"],
+    ]);
   });
 });
 

@@ -1,7 +1,7 @@
 import { boxMean, type Field } from "../focus/guidedFilter";
 
 /** Variance of log2 light below which a window counts as detail, EV². Common practice, no source. */
-const DETAIL_VARIANCE = 0.35;
+const DETAIL_VARIANCE = 0.2;
 
 /** Base of log light as slope · own log light + offset, at a coarse size. */
 export interface LocalBase {

@@ -2,7 +2,9 @@ import { solveSymmetric } from "../numeric/linearSystem";
 
 /** Places on the code axis 0..1 at which a response's deviation is given. */
 export const RESPONSE_KNOTS = 33;
-const ROUNDS = 12;
+const ROUNDS = 10;
+/** Half the step by which a slope is taken, of the code axis. */
+const STEP = 0.01;
 /** Codes that are used: below the noise rules, above the clipping. Common practice, no source. */
 export const LOWEST_CODE = 0.05;
 export const HIGHEST_CODE = 0.96;
@@ -38,12 +40,20 @@ export function deviationAt(deviation: ArrayLike<number>, code: number): number 
   return deviation[k] + (deviation[k + 1] - deviation[k]) * (t - k);
 }
 
+type Curves = ((code: number) => number)[];
+
+/** One place in two frames, a the darker. */
 interface Pair {
   channel: number;
   a: number;
   b: number;
+  /** codes, and what the assumed curve says of them: log2 light and its slope */
   from: number;
   to: number;
+  lightFrom: number;
+  lightTo: number;
+  slopeFrom: number;
+  slopeTo: number;
 }
 
 /**
@@ -56,17 +66,17 @@ interface Pair {
  * @returns null where too few places are shared
  */
 export function fitResponse(places: ResponsePlace[], assumed: ((code: number) => number)[], givenEv: number[], givenSigma: number): ResponseFit | null {
-  const pairs = pairsOf(places, givenEv);
+  const pairs = pairsOf(places, assumed, givenEv);
   if (pairs.length < 60) return null;
-  const before = residualsOf(pairs, assumed, [Array(RESPONSE_KNOTS).fill(0)], alignedEv(pairs, assumed, givenEv));
-  const common = solve(pairs, assumed, givenEv, givenSigma, null);
+  const before = residualsOf(pairs, [Array<number>(RESPONSE_KNOTS).fill(0)], alignedEv(pairs, givenEv));
+  const common = solve(pairs, givenEv, givenSigma, null);
   let deviationEv = [common.deviation];
-  let afterEv = spread(residualsOf(pairs, assumed, deviationEv, common.ev));
+  let afterEv = spread(residualsOf(pairs, deviationEv, common.ev));
   const split = [0, 1, 2].map((channel) => {
     const own = pairs.filter((p) => p.channel === channel);
-    return own.length < 60 ? common.deviation : solve(own, assumed, common.ev, 1e-4, common.deviation).deviation;
+    return own.length < 60 ? common.deviation : solve(own, common.ev, 1e-3, common.deviation).deviation;
   });
-  const splitEv = spread(residualsOf(pairs, assumed, split, common.ev));
+  const splitEv = spread(residualsOf(pairs, split, common.ev));
   if (splitEv < 0.8 * afterEv) [deviationEv, afterEv] = [split, splitEv];
   const beforeEv = spread(before);
   const used = usedRange(pairs);
@@ -83,7 +93,7 @@ export function fitResponse(places: ResponsePlace[], assumed: ((code: number) =>
 }
 
 /** Pairs of neighbours of the ladder, and of the next but one, at every place. */
-function pairsOf(places: ResponsePlace[], ev: number[]): Pair[] {
+function pairsOf(places: ResponsePlace[], assumed: Curves, ev: number[]): Pair[] {
   const order = ev.map((_, k) => k).sort((p, q) => ev[p] - ev[q]);
   const pairs: Pair[] = [];
   for (const { channel, codes } of places) {
@@ -93,7 +103,10 @@ function pairsOf(places: ResponsePlace[], ev: number[]): Pair[] {
         const [a, b] = [order[n], order[m]];
         // judged by the brighter frame only: choosing by the darker one's code would choose its noise
         const expected = codes[b] * 2 ** ((ev[a] - ev[b]) / 2.2);
-        if (codes[a] > 0 && codes[b] <= HIGHEST_CODE && expected >= LOWEST_CODE) pairs.push({ channel, a, b, from: codes[a], to: codes[b] });
+        if (!(codes[a] > 0 && codes[b] <= HIGHEST_CODE && expected >= LOWEST_CODE)) continue;
+        const [from, to, curve] = [codes[a], codes[b], assumed[channel]];
+        const slope = (code: number) => (curve(code + STEP) - curve(code - STEP)) / (2 * STEP);
+        pairs.push({ channel, a, b, from, to, lightFrom: curve(from), lightTo: curve(to), slopeFrom: slope(from), slopeTo: slope(to) });
       }
     }
   }
@@ -101,23 +114,22 @@ function pairsOf(places: ResponsePlace[], ev: number[]): Pair[] {
 }
 
 /** Exposures as the assumed curve sees them: medians between neighbours, so that "before" is no worse than it need be. */
-function alignedEv(pairs: Pair[], assumed: ((code: number) => number)[], ev: number[]): number[] {
+function alignedEv(pairs: Pair[], ev: number[]): number[] {
   const order = ev.map((_, k) => k).sort((p, q) => ev[p] - ev[q]);
   const out = [...ev];
   for (let n = 1; n < order.length; n++) {
     const [a, b] = [order[n - 1], order[n]];
-    const steps = pairs.filter((p) => p.a === a && p.b === b).map((p) => assumed[p.channel](p.to) - assumed[p.channel](p.from));
+    const steps = pairs.filter((p) => p.a === a && p.b === b).map((p) => p.lightTo - p.lightFrom);
     steps.sort((x, y) => x - y);
     out[b] = out[a] + (steps.length ? steps[steps.length >> 1] : ev[b] - ev[a]);
   }
   return out;
 }
 
-function residualsOf(pairs: Pair[], assumed: ((code: number) => number)[], deviation: number[][], ev: number[]): number[] {
+function residualsOf(pairs: Pair[], deviation: number[][], ev: number[]): number[] {
   return pairs.map((p) => {
     const d = deviation[deviation.length === 1 ? 0 : p.channel];
-    const light = (code: number) => assumed[p.channel](code) + deviationAt(d, code);
-    return light(p.to) - light(p.from) - (ev[p.b] - ev[p.a]);
+    return p.lightTo + deviationAt(d, p.to) - p.lightFrom - deviationAt(d, p.from) - (ev[p.b] - ev[p.a]);
   });
 }
 
@@ -132,24 +144,15 @@ function usedRange(pairs: Pair[]): [number, number] {
 }
 
 /** One curve and the exposures. @param around the curve it is held to, or null for none */
-function solve(
-  pairs: Pair[],
-  assumed: ((code: number) => number)[],
-  givenEv: number[],
-  givenSigma: number,
-  around: number[] | null,
-): { deviation: number[]; ev: number[] } {
+function solve(pairs: Pair[], givenEv: number[], givenSigma: number, around: number[] | null): { deviation: number[]; ev: number[] } {
   const frames = givenEv.length;
   const size = RESPONSE_KNOTS + frames;
   let deviation = around ? [...around] : Array<number>(RESPONSE_KNOTS).fill(0);
   let ev = [...givenEv];
-  const slope = (channel: number, code: number) => {
-    const h = 0.01;
-    const at = (c: number) => assumed[channel](c) + deviationAt(deviation, c);
-    return Math.max(0.5, (at(code + h) - at(code - h)) / (2 * h));
-  };
+  const slope = (assumed: number, code: number) =>
+    Math.max(0.5, assumed + (deviationAt(deviation, code + STEP) - deviationAt(deviation, code - STEP)) / (2 * STEP));
   for (let round = 0; round < ROUNDS; round++) {
-    const residuals = residualsOf(pairs, assumed, [deviation], ev);
+    const residuals = residualsOf(pairs, [deviation], ev);
     const sigma = Math.max(0.01, spread(residuals));
     const a = new Float64Array(size * size);
     const b = new Float64Array(size);
@@ -162,7 +165,7 @@ function solve(
     };
     pairs.forEach((p, i) => {
       // a code is known to about half a step and the picture's own noise; how much light that is depends on the slope
-      const noise = 0.004 * Math.hypot(slope(p.channel, p.from), slope(p.channel, p.to));
+      const noise = 0.004 * Math.hypot(slope(p.slopeFrom, p.from), slope(p.slopeTo, p.to));
       const outside = Math.abs(residuals[i]) / (2.5 * Math.hypot(sigma, noise));
       const weight = (count / (noise * noise + 1e-4)) * (outside < 1 ? (1 - outside * outside) ** 2 : 0);
       if (weight === 0) return;
@@ -179,19 +182,27 @@ function solve(
       }
       at.push(RESPONSE_KNOTS + p.b, RESPONSE_KNOTS + p.a);
       values.push(-1, 1);
-      add(at, values, assumed[p.channel](p.from) - assumed[p.channel](p.to), weight);
+      add(at, values, p.lightFrom - p.lightTo, weight);
     });
     for (let k = 1; k + 1 < RESPONSE_KNOTS; k++) {
-      const second = around ? around[k - 1] - 2 * around[k] + around[k + 1] : 0;
-      add([k - 1, k, k + 1], [1, -2, 1], second, 1 / SMOOTH_EV ** 2);
+      add([k - 1, k, k + 1], [1, -2, 1], 0, 1 / SMOOTH_EV ** 2);
     }
     add([RESPONSE_KNOTS - 1], [1], 0, 1e6);
     if (around) around.forEach((v, k) => add([k], [1], v, 0.3));
     for (let k = 0; k < frames; k++) {
       // one frame's exposure may be told wrongly
       const off = Math.abs(ev[k] - ev[0] - (givenEv[k] - givenEv[0])) / (2 * givenSigma);
-      add([RESPONSE_KNOTS + k], [1], givenEv[k], (k === 0 ? 1e6 : 1) / givenSigma ** 2 / Math.max(1, off));
+      add([RESPONSE_KNOTS + k], [1], givenEv[k], (k === 0 ? 1e3 : 1) / givenSigma ** 2 / Math.max(1, off));
     }
+    // but not all of them by one factor: with it every curve could be bent to nothing
+    const mean = givenEv.reduce((sum, v) => sum + v, 0) / frames;
+    const lever = givenEv.map((v) => v - mean);
+    add(
+      lever.map((_, k) => RESPONSE_KNOTS + k),
+      lever,
+      lever.reduce((sum, v, k) => sum + v * givenEv[k], 0),
+      1e5,
+    );
     const x = solveSymmetric(a, b);
     if (!x) break;
     deviation = Array.from(x.subarray(0, RESPONSE_KNOTS));
@@ -201,7 +212,7 @@ function solve(
 }
 
 /** More light never gives a smaller code. */
-function isRising(assumed: ((code: number) => number)[], deviations: number[][]): boolean {
+function isRising(assumed: Curves, deviations: number[][]): boolean {
   return deviations.every((d, c) => {
     let last = -Infinity;
     for (let k = 1; k < RESPONSE_KNOTS; k++) {
