@@ -1,6 +1,6 @@
 /**
- * CPU time of fusion and registration of three 12 MP frames against python3-opencv in one run, and of a preview against copying the
- * same bytes. Decoding is left out on both sides. Run: scripts/bench compute
+ * CPU time of fusion and radiance of five, of clipping outliers of eight and of registration of three 12 MP frames against
+ * python3-opencv and numpy in one run, and of a preview against copying the same bytes. Decoding is left out on both sides. Run: scripts/bench compute
  */
 import { execFileSync } from "node:child_process";
 import { mkdtempSync, readFileSync } from "node:fs";
@@ -8,8 +8,10 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { createNodeEngine } from "../src/cli/createNodeEngine";
 import { gatherFiles } from "../src/cli/gatherFiles";
-import { FRESH_MERGE, setAdjustment, setMerge, setRegistration, unmovedRegistration, addLayer } from "../src/document/edits";
-import type { Records } from "../src/document/records/types";
+import { addFrames, FRESH_MERGE, setAdjustment, setMerge, setRegistration, unmovedRegistration, addLayer } from "../src/document/edits";
+import type { FrameRecord, Records } from "../src/document/records/types";
+import { framesOf } from "../src/document/selectors";
+import type { MergeMethod } from "../src/core/merge/mergeMethods";
 import { SILENT } from "../src/engine/task";
 
 const folder = mkdtempSync(join(tmpdir(), "marsh-bench-"));
@@ -29,19 +31,31 @@ const median = (v: number[]) => [...v].sort((a, b) => a - b)[v.length >> 1];
 const [W, H] = [4240, 2832];
 python(
   `import cv2, sys, json
-for i in (2, 3, 4):
+for i in (1, 2, 3, 4, 5):
     cv2.imwrite(sys.argv[2] + '/%d.jpg' % i, cv2.resize(cv2.imread(sys.argv[1] + '/doorway-%d.jpg' % i), (${W}, ${H}), interpolation=cv2.INTER_CUBIC), [cv2.IMWRITE_JPEG_QUALITY, 95])
 print('{}')`,
   "public/demo/doorway",
   folder,
 );
-const files = [2, 3, 4].map((i) => join(folder, `${i}.jpg`));
+const all = [1, 2, 3, 4, 5].map((i) => join(folder, `${i}.jpg`));
 const other = python(
   `import cv2, sys, json, time, numpy as np
 cv2.setNumThreads(1)
 f = [cv2.imread(p) for p in sys.argv[1:]]
 m = cv2.createMergeMertens(1, 1, 1)
 t = time.process_time(); m.process(f); fusion = time.process_time() - t
+times = np.float32([1 / 16, 1 / 4, 1, 4, 16])
+t = time.process_time(); curve = cv2.createCalibrateDebevec().process(f, times); cv2.createMergeDebevec().process(f, times, curve); radiance = time.process_time() - t
+stack = [np.float32(x) / 255 for x in f + f[:3]]
+t = time.process_time()
+a = np.ma.array(np.stack(stack))
+for _ in range(2):
+    middle, spread = np.ma.median(a, axis=0), np.ma.std(a, axis=0)
+    a = np.ma.masked_where(np.abs(a - middle) > 3.6 * spread, a)
+a.mean(axis=0)
+clip = time.process_time() - t
+del stack, a, middle, spread
+f = f[1:4]
 g = [cv2.cvtColor(x, cv2.COLOR_BGR2GRAY) for x in f]
 t = time.process_time()
 s = cv2.SIFT_create(4000); k = [s.detectAndCompute(x, None) for x in g]
@@ -49,28 +63,42 @@ for i in (0, 2):
     p = [a for a, b in cv2.BFMatcher().knnMatch(k[i][1], k[1][1], k=2) if a.distance < .75 * b.distance]
     cv2.findHomography(np.float32([k[i][0][a.queryIdx].pt for a in p]), np.float32([k[1][0][a.trainIdx].pt for a in p]), cv2.USAC_MAGSAC, 1.0)
 reg = time.process_time() - t
-print(json.dumps({'fusion': fusion, 'register': reg}))`,
-  ...files,
+print(json.dumps({'fusion': fusion, 'radiance': radiance, 'clip': clip, 'register': reg}))`,
+  ...all,
 );
 
 const node = await createNodeEngine(process.cwd());
-const gathered = await gatherFiles(node, "bench", files, SILENT);
-const frames = gathered.files.map((f) => f.frame!);
-const still = setRegistration(unmovedRegistration(frames, frames[1], 1), Object.fromEntries(frames.map((f, i) => [f.id, [-2, 0, 2][i]])))(gathered.records);
-const fusion = await timed(() =>
+const gathered = await gatherFiles(node, "bench", all, SILENT);
+const five = gathered.files.map((f) => f.frame!);
+const frames = five.slice(1, 4);
+const place = (of: FrameRecord[], ev: number[]) =>
+  setRegistration(unmovedRegistration(of, of[of.length >> 1], 1), Object.fromEntries(of.map((f, i) => [f.id, ev[i]])))(gathered.records);
+/** Makes a merge and stops before the file is written. */
+const made = (records: Records, method: MergeMethod) =>
   node.engine
     .export(
-      still,
+      records,
       { format: "hdr", quality: 1, space: "srgb", content: "merge", crop: true },
       {
         step: async (_d, _t, what) => {
           if (what === "Writing") throw new Error("enough");
         },
       },
-      "fusion",
+      method,
     )
-    .catch(() => undefined),
-);
+    .catch(() => undefined);
+const ladder = place(five, [-4, -2, 0, 2, 4]);
+// frames are in place on both sides
+await node.engine.measurePlacedExposures(ladder, SILENT);
+const fusion = await timed(() => made(ladder, "fusion"));
+const radiance = await timed(() => made(ladder, "radiance"));
+const again = addFrames(five.slice(0, 3).map(({ ...f }) => f))(gathered.records);
+const eight = framesOf(again);
+const level = setRegistration(unmovedRegistration(eight, eight[0], 1), Object.fromEntries(eight.map((f) => [f.id, 0])))(again);
+await node.engine.measurePlacedExposures(level, SILENT);
+const clip = await timed(() => made(level, "clippedMean"));
+const three = Object.fromEntries(Object.entries(gathered.records).filter(([id]) => id !== five[0].id && id !== five[4].id));
+const still = setRegistration(unmovedRegistration(frames, frames[1], 1), Object.fromEntries(frames.map((f, i) => [f.id, [-2, 0, 2][i]])))(three);
 const register = await timed(() => node.engine.register(gathered.records, frames, { referenceId: frames[1].id, referenceReason: "", model: "auto" }, SILENT));
 
 // a change of one value on a 1280×800 screen, and a dab of the brush
@@ -124,11 +152,11 @@ const dab = await measure(async (i) => {
 });
 
 const line = (name: string, value: string) => console.log(`${name.padEnd(58)} ${value}`);
-line("fusion 3 × 12 MP: Marsh / OpenCV, CPU", `${fusion.toFixed(2)} s / ${other.fusion.toFixed(2)} s = ${(fusion / other.fusion).toFixed(2)}`);
-line(
-  "registration 3 × 12 MP: Marsh / SIFT + MAGSAC, CPU",
-  `${register.toFixed(2)} s / ${other.register.toFixed(2)} s = ${(register / other.register).toFixed(2)}`,
-);
+const ratio = (name: string, ours: number, theirs: number) => line(name, `${ours.toFixed(2)} s / ${theirs.toFixed(2)} s = ${(ours / theirs).toFixed(2)}`);
+ratio("fusion 5 × 12 MP: Marsh / OpenCV, CPU", fusion, other.fusion);
+ratio("radiance 5 × 12 MP: Marsh / OpenCV's Debevec, CPU", radiance, other.radiance);
+ratio("outliers clipped 8 × 12 MP: Marsh / numpy, CPU", clip, other.clip);
+ratio("registration 3 × 12 MP: Marsh / SIFT + MAGSAC, CPU", register, other.register);
 line("one value changed, exact at this level: ratio to a copy", `${(exact.cpuMs / (copy.cpuMs / 50)).toFixed(0)}, ${exact.wallMs.toFixed(1)} ms here`);
 line("one value changed, coarse: ratio to a copy", `${(coarse.cpuMs / (copy.cpuMs / 50)).toFixed(0)}, ${coarse.wallMs.toFixed(1)} ms here`);
 line("a 300 px dab, shown", `${dab.cpuMs.toFixed(1)} ms CPU, ${dab.wallMs.toFixed(1)} ms here`);

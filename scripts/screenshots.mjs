@@ -42,10 +42,13 @@ await press("Merge 5 frames");
 await page.waitForSelector("text=Radiance merge in force");
 await page.waitForFunction(() => ![...document.querySelectorAll("button")].some((b) => b.textContent === "Stop"));
 await page.waitForTimeout(1500);
-await press("Split");
+const places = page.getByRole("table", { name: "Places that moved" }).getByRole("row");
+await places.nth(1).click();
+await page.waitForTimeout(1500);
 await shot("merge");
 await press("Provenance");
 await shot("provenance");
+await press("In force");
 await page.keyboard.press("5");
 await settle();
 await press("Frame 5");
@@ -82,6 +85,12 @@ await lift.fill("1.2");
 await lift.press("Enter");
 await press("This is neutral");
 await page.mouse.click(box.x + 318, box.y + 425);
+await page.waitForTimeout(800);
+await press("Toe and shoulder");
+const even = page.getByRole("textbox", { name: "Evened out, %" });
+await even.fill("30");
+await even.press("Enter");
+await page.keyboard.press("Escape");
 await page.waitForTimeout(800);
 await page.mouse.move(box.x + 300, box.y + 380);
 await shot("finish");
@@ -133,4 +142,31 @@ await press("Merge 8 frames");
 await page.waitForSelector("text=Focus merge in force");
 await page.waitForTimeout(1500);
 await shot("focus");
+// a lamp stand taken out by the frame without it
+const idle = () => page.waitForFunction(() => ![...document.querySelectorAll("button")].some((b) => b.textContent === "Stop"));
+await page.goto(`${address}/?demo=jetty`);
+await page.getByRole("button", { name: "Compare again" }).waitFor({ timeout: 120_000 });
+await idle();
+await page.keyboard.press("3");
+await press("Register 3 frames");
+await page.waitForSelector("table[aria-label=Registration]");
+await idle();
+await page.keyboard.press("4");
+await press("Merge 3 frames");
+await page.waitForSelector("text=Radiance merge in force");
+await idle();
+await page.getByRole("row", { name: /One frame as ground/ }).click();
+await page.waitForSelector("text=One frame as ground in force");
+await idle();
+for (const k of [2, 5, 6]) {
+  await places.nth(k).click();
+  await page
+    .getByRole("group", { name: /in each frame/ })
+    .getByRole("button", { name: "frame 2" })
+    .click();
+  await page.waitForTimeout(600);
+  await idle();
+}
+await page.waitForTimeout(1200);
+await shot("ground");
 await context.close();

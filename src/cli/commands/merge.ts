@@ -4,6 +4,7 @@ import { UNUSED_SHARE, type MergeMethod } from "../../core/merge/mergeMethods";
 import { FRESH_MERGE, setMerge, setRegistration, takeMerge, unmovedRegistration, updateRecord } from "../../document/edits";
 import type { FrameRecord, MergeRecord, Records, ResponseChoice, SetRecord } from "../../document/records/types";
 import { ghostsOf, mergedFramesOf, registrationOf, relativeEvOf, responseInForce, workingSetIdOf } from "../../document/selectors";
+import { mergeRemarks } from "../../document/mergeRemarks";
 import { proposeReference } from "../../document/proposeReference";
 import { REGISTRATION_VERSION } from "../../engine/operations/registerFrames";
 import type { ExportSettings } from "../../engine/sinks/exportPicture";
@@ -127,6 +128,7 @@ export async function merge(args: string[], options: Options): Promise<number> {
         reason: g.reason,
       };
     }),
+    remarks: mergeRemarks(records),
     ghostShare: facts.ghosts?.share ?? 0,
   };
   report(options, json, [

@@ -32,8 +32,7 @@ export function removeFringe(strip: FringeStrip, weights: readonly number[]): { 
   const n = width * rows;
   const light = new Float32Array(n);
   for (let i = 0; i < n; i++) light[i] = Math.max(1e-6, weights[0] * r[i] + weights[1] * g[i] + weights[2] * b[i]);
-  const brightest = extremes(light, width, rows, EDGE_RADIUS, Math.max);
-  const darkest = extremes(light, width, rows, EDGE_RADIUS, Math.min);
+  const { brightest, darkest } = extremes(light, width, rows);
   const [steep, even] = [2 ** EDGE_EV, 2 ** EVEN_EV];
   const tolerance = 2 ** TOLERANCE_EV;
   const found: { index: number; before: [number, number, number] }[] = [];
@@ -77,25 +76,34 @@ export function removeFringe(strip: FringeStrip, weights: readonly number[]): { 
   return found;
 }
 
-/** Largest or smallest value in a square around each sample. */
-function extremes(plane: Float32Array, width: number, rows: number, radius: number, pick: (a: number, b: number) => number): Float32Array {
-  const across = new Float32Array(plane.length);
+/** Largest and smallest value in a square of EDGE_RADIUS around each sample; the border is repeated. */
+function extremes(plane: Float32Array, width: number, rows: number): { brightest: Float32Array; darkest: Float32Array } {
+  const n = plane.length;
+  const [high, low] = [new Float32Array(n), new Float32Array(n)];
   for (let y = 0; y < rows; y++) {
+    const row = y * width;
     for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      let v = plane[i];
-      for (let u = Math.max(-x, -radius); u <= Math.min(width - 1 - x, radius); u++) v = pick(v, plane[i + u]);
-      across[i] = v;
+      const from = row + (x > EDGE_RADIUS ? x - EDGE_RADIUS : 0);
+      const to = row + (x + EDGE_RADIUS < width ? x + EDGE_RADIUS : width - 1);
+      let [most, least] = [plane[from], plane[from]];
+      for (let i = from + 1; i <= to; i++) {
+        const v = plane[i];
+        if (v > most) most = v;
+        if (v < least) least = v;
+      }
+      high[row + x] = most;
+      low[row + x] = least;
     }
   }
-  const out = new Float32Array(plane.length);
-  for (let y = 0; y < rows; y++) {
-    for (let x = 0; x < width; x++) {
-      const i = y * width + x;
-      let v = across[i];
-      for (let u = Math.max(-y, -radius); u <= Math.min(rows - 1 - y, radius); u++) v = pick(v, across[i + u * width]);
-      out[i] = v;
+  const [brightest, darkest] = [high.slice(), low.slice()];
+  for (let d = 1; d <= EDGE_RADIUS; d++) {
+    const by = d * width;
+    for (let i = 0; i < n - by; i++) {
+      if (high[i + by] > brightest[i]) brightest[i] = high[i + by];
+      if (low[i + by] < darkest[i]) darkest[i] = low[i + by];
+      if (high[i] > brightest[i + by]) brightest[i + by] = high[i];
+      if (low[i] < darkest[i + by]) darkest[i + by] = low[i];
     }
   }
-  return out;
+  return { brightest, darkest };
 }

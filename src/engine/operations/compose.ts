@@ -3,6 +3,7 @@ import type { Rectangle } from "../../core/geometry/rectangle";
 import { LOWEST_OCTAVE, OCTAVES, toneResponse, toneTable, type ToneValues } from "../../core/color/toneCurve";
 import { whiteBalanceMatrix } from "../../core/color/whiteBalance";
 import { exp2 } from "../../core/numeric/elementary";
+import { FRESH_MERGE } from "../../document/edits";
 import type { Records } from "../../document/records/types";
 import { adjustmentValues, ghostsOf, layersOf, mergeOf, responseInForce, strokesOf } from "../../document/selectors";
 import type { Scope } from "../../kernels/Kernels";
@@ -54,7 +55,8 @@ function openMethod(ctx: EngineContext, records: Records, inputs: MergeInputs, m
   if (method === "focus") return openFocus(ctx, inputs, task);
   if (method === "ground") return openGround(ctx, inputs, groundOf(records, inputs), task);
   if (isRepeat(method)) return openRepeats(ctx, inputs, method, task);
-  return openFusion(ctx, inputs, { contrast: m?.contrast ?? 1, saturation: m?.saturation ?? 1, exposedness: m?.exposedness ?? 1 }, task);
+  const { contrast, saturation, exposedness } = m ?? FRESH_MERGE;
+  return openFusion(ctx, inputs, { contrast, saturation, exposedness }, task);
 }
 
 /** Working planes of a rectangle (inside the level) in reference coordinates. */

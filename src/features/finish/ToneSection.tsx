@@ -55,7 +55,8 @@ export function ToneSection({ headroom, onPreview }: Props) {
         xMin={LOWEST_EV}
         xMax={HIGHEST_EV}
         xStep={2}
-        height={96}
+        yMax={255}
+        height={104}
       />
       <AdjustmentControl
         type="tone"
@@ -76,7 +77,7 @@ export function ToneSection({ headroom, onPreview }: Props) {
           <AdjustmentControl type="tone" of="toeLiftEv" name="Darkest raised by" unit="EV" min={-4} max={3.5} step={0.1} digits={1} onPreview={onPreview} />
         </>
       )}
-      <Heading>Local</Heading>
+      <Heading style={{ marginTop: 10 }}>Local</Heading>
       <AdjustmentControl type="local" of="strength" name="Evened out" unit="%" min={0} max={1} step={0.01} digits={0} scale={100} onPreview={onPreview} />
       {adjustmentValues(records, "local").strength > 0 ? (
         <>

@@ -3,13 +3,14 @@ import { useCallback, useEffect, useRef, useState } from "react";
 import { hasCell, runsOfStroke } from "../../core/masks/cellRuns";
 import { MERGE_NAMES, MERGE_PURPOSES, methodsFor, type MergeMethod } from "../../core/merge/mergeMethods";
 import { paintDonor } from "../../document/edits";
+import { mergeRemarks } from "../../document/mergeRemarks";
 import type { MergeRecord } from "../../document/records/types";
 import { workingSetOf, framesOf, frameNumber, ghostsOf, mergedFramesOf, mergeOf, registrationOf } from "../../document/selectors";
 import type { FoundGhosts } from "../../engine/operations/findGhosts";
 import { mergeAsProposed } from "../../session/actions";
 import { edit, setStage, useSession } from "../../session/session";
 import { Button, Choice, PrimaryButton } from "../../ui/components/Button";
-import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
+import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { useBrush } from "../../view/brush";
 import { PictureView, type Pane, type PictureTool } from "../../view/PictureView";
 import { ReadoutLine } from "../../view/ReadoutLine";
@@ -86,6 +87,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
   const brush = useDonorBrush(painting, size, choose);
   const methods = methodsFor(workingSetOf(records)?.setKind ?? "separate");
   const ghosts = ghostsOf(records);
+  const remarks = mergeRemarks(records);
   const chosen = ghosts.find((g) => g.id === chosenId) ?? null;
   const pane = (method: MergeMethod): Pane => ({ view: { kind: "merge", method }, records, label: MERGE_NAMES[method] });
   const other = methods.find((m) => m !== record.method) ?? "fusion";
@@ -107,6 +109,15 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
       ledger={<MergeLedger record={record} onShow={() => setShown("chosen")} />}
       bench={
         <>
+          {remarks.length > 0 && (
+            <Section>
+              {remarks.map((r) => (
+                <Card key={r} $open>
+                  {r}
+                </Card>
+              ))}
+            </Section>
+          )}
           <GhostSection {...{ record, chosen, preview, painting }} onChoose={choose} onPreview={setPreview} onPaint={paint} />
           <MethodSection record={record} />
           <Section>

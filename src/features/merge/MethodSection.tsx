@@ -2,6 +2,7 @@
 import { useMemo } from "react";
 import { RESPONSE_KNOTS } from "../../core/merge/fitResponse";
 import { focusLeaders } from "../../core/measure/sets/verifySet";
+import { FRESH_MERGE } from "../../document/edits";
 import type { MergeRecord, ResponseChoice } from "../../document/records/types";
 import { gatheredFrame } from "../../document/sets";
 import { frameNumber, mergedFramesOf, relativeEvOf, registrationOf, responseInForce, framesOf } from "../../document/selectors";
@@ -176,11 +177,11 @@ function FusionSection({ record }: { record: MergeRecord }) {
       name={name}
       unit="power"
       value={record[key]}
-      neutral={1}
+      neutral={FRESH_MERGE[key]}
       min={0}
       max={2}
-      step={0.1}
-      digits={1}
+      step={0.05}
+      digits={2}
       isDisabled={busy !== null || readOnly}
       onChange={(v) => void merge("fusion", { [key]: v })}
     />

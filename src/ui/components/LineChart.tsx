@@ -26,10 +26,12 @@ interface Props {
   height: number;
   /** values below zero are shown too */
   signed?: boolean;
+  /** top of the scale, where it does not follow from the values */
+  yMax?: number;
 }
 
 /** Lines over one axis, in the panel's greys. */
-export function LineChart({ summary, series, xTitle, yTitle, xMin, xMax, xStep, height, signed = false }: Props) {
+export function LineChart({ summary, series, xTitle, yTitle, xMin, xMax, xStep, height, signed = false, yMax }: Props) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const font = { family: "IBM Plex Sans Condensed", size: 12 };
@@ -58,12 +60,13 @@ export function LineChart({ summary, series, xTitle, yTitle, xMin, xMax, xStep, 
             min: xMin,
             max: xMax,
             grid,
-            ticks: { stepSize: xStep, callback, font, color: tokens.text, padding: 3 },
+            ticks: { stepSize: xStep, callback, font, color: tokens.text, padding: 3, maxRotation: 0 },
             title: { display: true, text: xTitle, font, color: tokens.text, padding: 0 },
           },
           y: {
             display: yTitle !== undefined,
             ...(signed ? { suggestedMin: -0.1, suggestedMax: 0.1 } : { min: 0 }),
+            ...(yMax === undefined ? {} : { max: yMax }),
             grid,
             ticks: { maxTicksLimit: signed ? 3 : 4, callback, font, color: tokens.text, padding: 3 },
             title: { display: yTitle !== undefined, text: yTitle, font, color: tokens.text },
@@ -72,7 +75,7 @@ export function LineChart({ summary, series, xTitle, yTitle, xMin, xMax, xStep, 
       },
     });
     return () => chart.destroy();
-  }, [series, xTitle, yTitle, xMin, xMax, xStep, signed]);
+  }, [series, xTitle, yTitle, xMin, xMax, xStep, signed, yMax]);
   return (
     <div style={{ position: "relative", height, marginTop: 6 }}>
       <canvas ref={canvas} role="img" aria-label={summary} />

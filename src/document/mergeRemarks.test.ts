@@ -1,0 +1,27 @@
+import { addFrames, FRESH_MERGE, setMerge, setRegistration, startJob, unmovedRegistration } from "./edits";
+import { newFrame } from "../../tests/support/records";
+import { mergeRemarks } from "./mergeRemarks";
+import type { MergeRecord, Records } from "./records/types";
+import { framesOf } from "./selectors";
+
+/** A job whose frames have the exposures given, the darkest with the share clipped, merged with the shares given. */
+function merged(method: MergeRecord["method"], ev: number[], shares: number[], clipped = 0): Records {
+  const made = ev.map(() => newFrame({ measures: { ...newFrame().measures, clippedHigh: [clipped, 0, 0] } }));
+  const job = addFrames(made)(startJob("Test", "2026-10-02T10:00:00Z").records);
+  const frames = framesOf(job);
+  const placed = setRegistration(unmovedRegistration(frames, frames[0], 1), Object.fromEntries(frames.map((f, k) => [f.id, ev[k]])))(job);
+  return setMerge({ ...FRESH_MERGE, method, shares: Object.fromEntries(frames.map((f, k) => [f.id, shares[k]])) })(placed);
+}
+
+it.each([
+  ["a sound bracket", merged("radiance", [-2, 0, 2], [0.2, 0.4, 0.4]), []],
+  ["one frame only", merged("radiance", [0], [1]), [/Only frame 1 takes part/]],
+  ["clipped in all", merged("radiance", [-2, 0], [0.5, 0.5], 0.3), [/30 % of the picture is clipped even in frame 1, the darkest/]],
+  ["no bracket", merged("fusion", [0, 0.1], [0.5, 0.5]), [/equally exposed/]],
+  ["no focus stack", merged("focus", [0, 0], [0.99, 0.01]), [/Frame 1 is the sharpest in 99 % of the picture/]],
+  ["an unused frame", merged("radiance", [-2, 0, 2], [0, 0.5, 0.5]), [/Frame 1 is unused/]],
+])("%s", (_, records, wanted) => {
+  const said = mergeRemarks(records);
+  expect(said).toHaveLength(wanted.length);
+  wanted.forEach((w, k) => expect(said[k]).toMatch(w));
+});
