@@ -94,7 +94,7 @@ await page.keyboard.press("Escape");
 await page.waitForTimeout(800);
 await page.mouse.move(box.x + 300, box.y + 380);
 await shot("finish");
-await page.keyboard.press("7");
+await page.getByRole("button", { name: /^Proof:/ }).click();
 await page.getByText(/open finding|Nothing open/).waitFor();
 await shot("proof");
 await page.keyboard.press("8");

@@ -4,7 +4,7 @@ import { median } from "../numeric/statistics";
 /** Side of a cell of the depth map, px of the picture. */
 export const CELL = 2;
 /** Radius over which sharpness is gathered, cells. */
-const GATHER = 4;
+const GATHER = 2;
 
 /** What a focus stack says of depth, per cell. */
 export interface DepthMap {
@@ -12,6 +12,8 @@ export interface DepthMap {
   height: number;
   /** index of the sharpest frame in the order given, fractional */
   index: Float32Array;
+  /** the same smoothed less, for joining frames: right at steps, where a smooth depth would take frames that lie between */
+  choice: Float32Array;
   /** 0..1: how much the sharpest frame stands out */
   confidence: Float32Array;
 }
@@ -77,6 +79,7 @@ export class DepthFinder {
   finish(): DepthMap {
     const { width, height, count } = this;
     const index = new Float32Array(this.best.length);
+    const choice = new Float32Array(this.best.length);
     const confidence = new Float32Array(this.best.length);
     const sample: number[] = [];
     for (let i = 0; i < this.best.length; i += 37) if (this.best[i] > 0) sample.push(this.best[i]);
@@ -88,19 +91,23 @@ export class DepthFinder {
       const contrast = this.best[i] > 0 ? 1 - others / this.best[i] : 0;
       confidence[i] = contrast * contrast * (this.best[i] / (this.best[i] + 0.05 * typical));
     }
-    const near = weightedGuidedFilter({ width, height, data: index }, confidence, this.guide, NEAR.radius, NEAR.epsilon);
-    const far = weightedGuidedFilter({ width, height, data: index }, confidence, this.guide, FAR.radius, FAR.epsilon);
+    const smooth = ({ radius, epsilon }: typeof NEAR) => weightedGuidedFilter({ width, height, data: index }, confidence, this.guide, radius, epsilon);
+    const [fine, near] = [smooth(FINE), smooth(NEAR)];
+    const far = smooth(FAR);
     const known = boxMean({ width, height, data: confidence }, NEAR.radius);
     for (let i = 0; i < index.length; i++) {
       const share = known[i] / (known[i] + ENOUGH);
-      index[i] = Math.max(0, Math.min(count - 1, share * near[i] + (1 - share) * far[i]));
+      const within = (v: number) => Math.max(0, Math.min(count - 1, share * v + (1 - share) * far[i]));
+      index[i] = within(near[i]);
+      choice[i] = within(fine[i]);
     }
-    return { width, height, index, confidence };
+    return { width, height, index, choice, confidence };
   }
 }
 
 /** Smoothing where the stack says enough, and how far it looks where it does not. Cells, and variance of light 0..1. */
-const NEAR = { radius: 5, epsilon: 4e-4 };
+const FINE = { radius: 2, epsilon: 4e-4 };
+const NEAR = { radius: 9, epsilon: 4e-4 };
 const FAR = { radius: 48, epsilon: 4e-4 };
 /** Mean confidence at which near and far surroundings count alike. */
 const ENOUGH = 0.03;
@@ -156,7 +163,7 @@ export function sharpnessOf(
 }
 
 /**
- * Weight of frame k where the depth is `index`: one near its own index, falling to the neighbour's over a narrow part of the step, so
+ * Weight of frame k where the depth is `index`: one near its own index, falling to the neighbour's over a half of the step, so
  * that hardly any place mixes a sharp frame with a less sharp one. Weights of all frames sum to one.
  */
 export function focusWeight(index: number, k: number): number {
@@ -164,4 +171,4 @@ export function focusWeight(index: number, k: number): number {
   return Math.max(0, Math.min(1, 0.5 + (0.5 - distance) / TRANSITION));
 }
 /** Part of a step over which one frame gives way to the next. */
-const TRANSITION = 0.3;
+const TRANSITION = 0.8;

@@ -8,8 +8,8 @@ import { fillCoverage, type MergeFrame, type MergeInputs, type MergeResult } fro
 import { blendPyramids, readChannel, type WeightOf } from "./mergeFusion";
 import { openMerge } from "./openMerge";
 
-const FOCUS_VERSION = 1;
-const DEPTH_VERSION = 1;
+const FOCUS_VERSION = 2;
+const DEPTH_VERSION = 2;
 /** Rows at once, a multiple of CELL. */
 const ROWS = 128;
 const GREEN = 1;
@@ -38,7 +38,7 @@ function levelled(inputs: MergeInputs): MergeInputs {
   return { ...inputs, frames };
 }
 
-/** The depth of a focus stack: channel 0 the index of the sharpest frame, fractional, channel 1 the confidence; a sample for each cell. */
+/** The depth of a focus stack: channel 0 the index of the sharpest frame, fractional, channel 1 the confidence, channel 2 the index by which frames are joined; a sample for each cell. */
 export async function openDepth(ctx: EngineContext, unlevelled: MergeInputs, task: Task): Promise<RasterFile> {
   const inputs = levelled(unlevelled);
   const key = await contentKey("depth", DEPTH_VERSION, [inputs.key]);
@@ -65,9 +65,10 @@ export async function openDepth(ctx: EngineContext, unlevelled: MergeInputs, tas
       finder.add(energy, light, noise);
     }
     const depth = finder.finish();
-    const file = await ctx.store.create(key, { width: depth.width, height: depth.height, channels: 2, type: "f32", levels: 1 });
+    const file = await ctx.store.create(key, { width: depth.width, height: depth.height, channels: 3, type: "f32", levels: 1 });
     file.write(0, 0, 0, depth.index);
     file.write(0, 1, 0, depth.confidence);
+    file.write(0, 2, 0, depth.choice);
     await file.commit();
     ctx.files.set(key, file);
     return file;
@@ -101,7 +102,7 @@ function readStrip(ctx: EngineContext, input: MergeFrame, width: number, height:
 async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: RasterFile, task: Task): Promise<WeightOf> {
   const { width, height, frames, reference } = inputs;
   const cells = new Float32Array(depth.spec.width * depth.spec.height);
-  depth.read(0, 0, 0, 0, depth.spec.width, depth.spec.height, cells);
+  depth.read(0, 2, 0, 0, depth.spec.width, depth.spec.height, cells);
   const line = new Float32Array(width);
   const spanOf = (k: number, y: number) => coveredSpan(frames[k].inverse, frames[k].frame.width, frames[k].frame.height, y, width, frames[k].lens);
   /** what no frame gives at a sample */

@@ -46,7 +46,7 @@ it("a smooth depth: at least 43 dB against the sharp truth, depth within a quart
   expect(frames.reduce((sum, f) => sum + f.share, 0)).toBeCloseTo(1, 5);
 });
 
-it("depth steps and 1.2 % framing change: at least 33 dB, and far above the best single frame", () => {
+it("depth steps and 1.2 % framing change: at least 33 dB and 0.97, and far above the best single frame", () => {
   const folder = temporaryFolder();
   stacks("steps", folder);
   const out = join(folder, "out.tif");
@@ -56,6 +56,7 @@ it("depth steps and 1.2 % framing change: at least 33 dB, and far above the best
   report.push(`focus, steps: ${score.psnr.toFixed(1)} dB, SSIM ${score.ssim.toFixed(3)}; best single frame ${single.psnr.toFixed(1)} dB`);
   expect(frames.every((f) => f.registered)).toBe(true);
   expect(score.psnr).toBeGreaterThanOrEqual(33);
+  expect(score.ssim).toBeGreaterThanOrEqual(0.97);
   expect(score.psnr).toBeGreaterThan(single.psnr + 5);
 });
 
