@@ -1,5 +1,5 @@
 // Compiles the AssemblyScript kernels and puts the wasm files the application serves into public/wasm.
-import { copyFileSync, existsSync, mkdirSync, readdirSync, statSync } from "node:fs";
+import { copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, statSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import asc from "assemblyscript/asc";
@@ -43,5 +43,12 @@ const CODECS = {
   raw: { wasm: "libraw-wasm/dist/libraw.wasm", js: "libraw-wasm/dist/libraw.js" },
   profiles: { wasm: "lcms-wasm/dist/lcms.wasm", js: "lcms-wasm/dist/lcms.js" },
 };
-for (const [name, files] of Object.entries(CODECS))
-  for (const [ending, file] of Object.entries(files)) copyFileSync(`node_modules/${file}`, `public/wasm/${name}.${ending}`);
+for (const [name, files] of Object.entries(CODECS)) {
+  for (const [ending, file] of Object.entries(files)) {
+    const [from, to] = [`node_modules/${file}`, `public/wasm/${name}.${ending}`];
+    if (existsSync(to) && readFileSync(to).equals(readFileSync(from))) continue;
+    // by way of another name, so that a process that runs beside this one never reads half a file
+    copyFileSync(from, `${to}.${process.pid}`);
+    renameSync(`${to}.${process.pid}`, to);
+  }
+}
