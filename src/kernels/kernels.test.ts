@@ -236,13 +236,15 @@ kernelTest("judgeRows", (scope) => {
   for (const [w, h] of SIZES) {
     const top = floats(w * h, 0.7, 1);
     const coverage = Float32Array.from({ length: w * h }, (_, i) => Number(i % 5 > 0));
-    const at = put(scope, coverage);
-    kernels.run("judgeRows", [put(scope, top), w, h, at], 0, h, 3);
-    const around = (i: number) => {
-      const [x, y] = [i % w, Math.floor(i / w)];
-      return top.filter((_, j) => Math.abs((j % w) - x) < 2 && Math.abs(Math.floor(j / w) - y) < 2);
-    };
-    closeTo(kernels.f32(at, w * h), (i) => coverage[i] * (twins.unclipped(Math.max(...around(i))) + 1e-7), 1e-5, 2e-8);
+    for (const reach of [0, 1]) {
+      const at = put(scope, coverage);
+      kernels.run("judgeRows", [put(scope, top), w, h, reach, at], 0, h, 3);
+      const near = (i: number) => {
+        const [x, y] = [i % w, Math.floor(i / w)];
+        return top.filter((_, j) => Math.abs((j % w) - x) <= reach && Math.abs(Math.floor(j / w) - y) <= reach);
+      };
+      closeTo(kernels.f32(at, w * h), (i) => coverage[i] * (twins.unclipped(Math.max(...near(i))) + 1e-7), 1e-5, 2e-8);
+    }
   }
 });
 

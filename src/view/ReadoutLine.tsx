@@ -8,6 +8,7 @@ import { engine } from "../session/engine";
 import { Choice } from "../ui/components/Button";
 import { percent, pixels, plain, signed, withUnit } from "../ui/format";
 import { tokens } from "../ui/tokens/tokens";
+import type { Params } from "../workers/protocol/messages";
 import { create } from "zustand";
 
 const Line = styled.div`
@@ -52,18 +53,20 @@ export function ReadoutLine({
   const [value, setValue] = useState<Readout | null>(null);
   const { radius, lab } = useSample();
   const asked = useRef(false);
-  const next = useRef<[number, number] | null>(null);
+  /** what is to be read next, of the picture as it then is */
+  const next = useRef<Params<"readOut"> | null>(null);
   useEffect(() => {
     if (!at || !records) return;
-    next.current = toReference ? project(toReference, at[0], at[1]) : at;
+    const [x, y] = toReference ? project(toReference, at[0], at[1]) : at;
+    next.current = { records, x, y, radius };
     const run = async () => {
       if (asked.current) return;
       asked.current = true;
       while (next.current) {
-        const [x, y] = next.current;
+        const wanted = next.current;
         next.current = null;
         try {
-          setValue(await engine.call("readOut", { records, x, y, radius }));
+          setValue(await engine.call("readOut", wanted));
         } catch {
           setValue(null);
         }

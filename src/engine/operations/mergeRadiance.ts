@@ -1,5 +1,5 @@
 import { LUMINANCE } from "../../core/color/primaries";
-import { invert, multiply } from "../../core/geometry/matrix3";
+import { IDENTITY, invert, multiply } from "../../core/geometry/matrix3";
 import { FRINGE_REACH } from "../../core/merge/removeFringe";
 import type { Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
@@ -12,7 +12,7 @@ import { fillCoverage, type MergeInputs, type MergeResult } from "./mergeInputs"
 import { openMerge } from "./openMerge";
 import { shareSize, writeShares } from "./shares";
 
-const RADIANCE_VERSION = 3;
+const RADIANCE_VERSION = 4;
 const ROWS = 96;
 
 /** Noise-weighted radiance of the placed frames; 1.0 is diffuse white at the reference frame's exposure. @param clean takes coloured lines from along edges; they are measured in either case */
@@ -73,7 +73,8 @@ function mergeStrip(ctx: EngineContext, inputs: MergeInputs, scope: Scope, y: nu
     fillCoverage(kernels, input, width, y, y + rows, coverage);
     const top = scope.floats(out.length + 16);
     kernels.run("largestChannel", [...each(out), top], 0, out.length, 65536);
-    kernels.run("judgeRows", [top, width, rows, coverage], 0, rows, 32);
+    const resampled = input.lens !== null || input.inverse.some((v, i) => v !== IDENTITY[i]);
+    kernels.run("judgeRows", [top, width, rows, resampled ? 1 : 0, coverage], 0, rows, 32);
     if (input.color.toWorking.some((v, i) => Math.abs(v - toWorking[i]) > 1e-6)) {
       kernels.run("applyMatrix", [...each(out), scope.matrix(multiply(invert(toWorking), input.color.toWorking))], 0, out.length, 65536);
     }

@@ -22,12 +22,15 @@ export function largestChannel(r: usize, g: usize, b: usize, top: usize, y0: i32
  * validity = coverage · (how far the largest channel of the sample and its eight neighbours is from clipping, and a trace so that
  * covered samples can be told). One validity for all channels: were each judged alone, a fraction of a pixel of misfit would colour
  * bright edges; and the neighbours count because what was resampled next to a clipped sample has lost light in the clipped channel.
- * top: from largestChannel, rows of w samples. Rows y0 to y1; the border is repeated.
+ * around: 1, or 0 for a frame that was not resampled, whose samples are judged by themselves. top: from largestChannel, rows of w
+ * samples. Rows y0 to y1; the border is repeated.
  */
-export function judgeRows(top: usize, w: i32, h: i32, coverage: usize, y0: i32, y1: i32, scratch: usize): void {
+export function judgeRows(top: usize, w: i32, h: i32, around: i32, coverage: usize, y0: i32, y1: i32, scratch: usize): void {
   for (let y = y0; y < y1; y++) {
     const here = top + ((<usize>(y * w)) << 2);
-    const above = y > 0 ? here - ((<usize>w) << 2) : here, below = y + 1 < h ? here + ((<usize>w) << 2) : here;
+    const row = (<usize>w) << 2;
+    const above = around && y > 0 ? here - row : here, below = around && y + 1 < h ? here + row : here;
+    const side: usize = around ? 4 : 0;
     // column maxima of the three rows, with one repeated at either end
     for (let x = 0; x < w; x += 4) {
       const o = (<usize>x) << 2;
@@ -39,12 +42,14 @@ export function judgeRows(top: usize, w: i32, h: i32, coverage: usize, y0: i32, 
     let x = 0;
     for (; x + 4 <= w; x += 4) {
       const o = (<usize>x) << 2;
-      const most = f32x4.max(f32x4.max(v128.load(scratch + o), v128.load(scratch + 4 + o)), v128.load(scratch + 8 + o));
+      const here4 = scratch + 4 + o;
+      const most = f32x4.max(f32x4.max(v128.load(here4 - side), v128.load(here4)), v128.load(here4 + side));
       v128.store(out + o, f32x4.mul(v128.load(out + o), f32x4.add(unclipped(most), f32x4.splat(1e-7))));
     }
     for (; x < w; x++) {
       const o = (<usize>x) << 2;
-      const most = max(max(load<f32>(scratch + o), load<f32>(scratch + 4 + o)), load<f32>(scratch + 8 + o));
+      const at = scratch + 4 + o;
+      const most = max(max(load<f32>(at - side), load<f32>(at)), load<f32>(at + side));
       store<f32>(out + o, load<f32>(out + o) * (f32x4.extract_lane(unclipped(f32x4.splat(most)), 0) + 1e-7));
     }
   }
