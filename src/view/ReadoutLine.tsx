@@ -8,7 +8,6 @@ import { engine } from "../session/engine";
 import { Choice } from "../ui/components/Button";
 import { percent, pixels, plain, signed, withUnit } from "../ui/format";
 import { tokens } from "../ui/tokens/tokens";
-import type { Params } from "../workers/protocol/messages";
 import { create } from "zustand";
 
 const Line = styled.div`
@@ -54,7 +53,7 @@ export function ReadoutLine({
   const { radius, lab } = useSample();
   const asked = useRef(false);
   /** what is to be read next, of the picture as it then is */
-  const next = useRef<Params<"readOut"> | null>(null);
+  const next = useRef<{ records: Records; x: number; y: number; radius: number } | null>(null);
   useEffect(() => {
     if (!at || !records) return;
     const [x, y] = toReference ? project(toReference, at[0], at[1]) : at;
