@@ -1,4 +1,4 @@
-import { MERGE_NAMES } from "../core/merge/mergeMethods";
+import { MERGE_NAMES, smearsMotion } from "../core/merge/mergeMethods";
 import type { Records } from "../document/records/types";
 import { activeFramesOf, framesOf, geometryOf, ghostsOf, layersOf, mergeOf, registrationOf } from "../document/selectors";
 import type { Finding } from "../engine/operations/proof";
@@ -61,7 +61,7 @@ export function describeStage(stage: Stage, s: StageInputs): { state: StageState
       case "merge":
         if (!merge) return { state: "notBegun", figure: "not begun" };
         return {
-          state: ghostsOf(records).some((g) => g.donorId === null && g.strength > 0) ? "finding" : "clear",
+          state: smearsMotion(merge.method) && ghostsOf(records).some((g) => g.donorId === null && g.strength > 0) ? "finding" : "clear",
           figure: MERGE_NAMES[merge.method].toLowerCase(),
         };
       case "compose": {

@@ -32,6 +32,9 @@ export const isRepeat = (method: MergeMethod): method is RepeatMethod => method 
 /** The method whose linear light is written for a merge: a fusion has none, so the same frames are merged to radiance. */
 export const lightMethod = (method: MergeMethod): MergeMethod => (method === "fusion" ? "radiance" : method);
 
+/** Whether what moved is smeared unless one frame is taken there; the other methods leave it out or take in nothing unasked. */
+export const smearsMotion = (method: MergeMethod) => method === "radiance" || method === "fusion" || method === "mean";
+
 /** Whether the frame proposed for a place that moved is taken at once: where all are merged and the frames are one moment's. */
 export const seatsByItself = (method: MergeMethod, kind: SetKind) =>
   (method === "radiance" || method === "fusion") && kind !== "separate" && kind !== "developed";

@@ -1,5 +1,6 @@
 import { workingToLab } from "../../core/color/colorDifference";
 import { countCells, runBounds } from "../../core/masks/cellRuns";
+import { smearsMotion } from "../../core/merge/mergeMethods";
 import { components, type Component } from "../../core/masks/components";
 import { covers } from "../../core/geometry/validArea";
 import { invert, project, transform } from "../../core/geometry/matrix3";
@@ -259,8 +260,7 @@ function castFindings(ctx: EngineContext, job: PreparedJob): Finding[] {
 
 /** Places where frames differ and nobody has said which one is taken. */
 function motionFindings(job: PreparedJob): Finding[] {
-  // these leave movement out by themselves, or take nothing in that was not asked for
-  if (job.method === "clippedMean" || job.method === "median" || job.method === "ground" || job.method === "focus") return [];
+  if (!smearsMotion(job.method)) return [];
   const matrix = invert(outputToReference(outputGeometry(job.records), job.inputs));
   const { crop } = outputGeometry(job.records);
   const open = ghostsOf(job.records).filter((g) => g.donorId === null && g.strength > 0);
