@@ -1,4 +1,4 @@
-import { boxMean, type Field } from "../focus/guidedFilter";
+import { boxMean, type Field } from "../raster/boxMean";
 
 /** Variance of log2 light below which a window counts as detail, EV². Common practice, no source. */
 const DETAIL_VARIANCE = 0.2;

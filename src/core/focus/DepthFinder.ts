@@ -1,4 +1,5 @@
-import { boxMean, weightedGuidedFilter } from "./guidedFilter";
+import { weightedGuidedFilter } from "./guidedFilter";
+import { boxMean } from "../raster/boxMean";
 import { median } from "../numeric/statistics";
 
 /** Side of a cell of the depth map, px of the picture. */

@@ -1,6 +1,7 @@
 import { randomOf } from "../../../tests/support/kernels";
 import { CELL, DepthFinder, focusWeight, sharpnessOf } from "./DepthFinder";
-import { boxMean, weightedGuidedFilter, type Field } from "./guidedFilter";
+import { weightedGuidedFilter } from "./guidedFilter";
+import { boxMean, type Field } from "../raster/boxMean";
 
 const random = randomOf(31);
 const field = (width: number, height: number, of: (x: number, y: number) => number): Field => ({
