@@ -281,7 +281,9 @@ export interface FoundMerge {
 export function takeMerge(draft: Omit<MergeRecord, "kind" | "id" | "setId">, { ghosts, response, fringe, ...facts }: FoundMerge): Edit {
   return (records) => {
     const seat = seatsByItself(draft.method, workingSetOf(records)?.setKind ?? "separate");
-    const merge = { ...draft, ...facts, response: { ...draft.response, found: response }, fringe: { ...draft.fringe, facts: fringe } };
+    // only a radiance merge looks for these; another keeps what one before it found
+    const looked = draft.method === "radiance" && { response: { ...draft.response, found: response }, fringe: { ...draft.fringe, facts: fringe } };
+    const merge = { ...draft, ...facts, ...looked };
     return setGhosts(ghosts?.regions ?? [], seat)(setMerge(merge)(records));
   };
 }

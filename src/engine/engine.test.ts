@@ -245,6 +245,25 @@ it("a task that is stopped leaves nothing half done", async () => {
   expect(Object.values(facts.shares).reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
 });
 
+it.each(["radiance", "fusion", "clippedMean", "ground"] as MergeMethod[])("a %s stopped anywhere is made whole the next time", async (method) => {
+  const other = await createNodeEngine(process.cwd(), new MemoryRasterStore());
+  for (const f of framesOf(records)) other.sources.set(f.sourceId, () => node.ctx.loadSource(f.sourceId));
+  const whole = { x: 0, y: 0, width: W, height: H };
+  const view = { kind: "merge" as const, method };
+  const draw = (n: NodeEngine) => n.engine.renderView(records, view, 0, whole, "srgb", SILENT);
+  for (let last = 1; last < 40; last += 3) {
+    let steps = 0;
+    const stopping = {
+      step: async () => {
+        if (++steps > last) throw new CancelledError();
+      },
+    };
+    await other.engine.merge(records, method, stopping).catch((error: unknown) => expect(error).toBeInstanceOf(CancelledError));
+  }
+  // said in one word: a difference of half a million numbers would take minutes to be told
+  expect(Buffer.from((await draw(other)).rgba).equals(Buffer.from((await draw(node)).rgba))).toBe(true);
+});
+
 it("two requests for the same raster make it once; one that was stopped is made again", async () => {
   let made = 0;
   const make = async () => {

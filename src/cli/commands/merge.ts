@@ -1,5 +1,5 @@
 import { FRAME_COLORS } from "../../core/color/frameColors";
-import { countCells, runBounds } from "../../core/masks/cellRuns";
+import { countCells, runRectangle } from "../../core/masks/cellRuns";
 import { UNUSED_SHARE, type MergeMethod } from "../../core/merge/mergeMethods";
 import { FRESH_MERGE, setMerge, setRegistration, takeMerge, unmovedRegistration, updateRecord } from "../../document/edits";
 import type { FrameRecord, MergeRecord, Records, ResponseChoice, SetRecord } from "../../document/records/types";
@@ -73,6 +73,7 @@ export async function merge(args: string[], options: Options): Promise<number> {
   };
   const facts = await node.engine.merge(setMerge(draft)(records), method, task);
   records = takeMerge(draft, wanted.threshold === null ? { ...facts, ghosts: null } : facts)(records);
+  const shares = await node.engine.shares(records, task);
   const crop = !options["no-crop"];
   const result = await node.engine.export(records, { format: wanted.format, quality: 95, space: "srgb", content: "merge", crop }, task, method);
   writeParts(options.output!, result.parts);
@@ -98,7 +99,7 @@ export async function merge(args: string[], options: Options): Promise<number> {
     crop: crop ? registration.proposedCrop : { x: 0, y: 0, width: reference.width, height: reference.height },
     frames: frames.map((f, i) => {
       const p = registration.placements.find((q) => q.frameId === f.id)!;
-      const share = facts.shares[f.id] ?? 0;
+      const share = shares[f.id] ?? 0;
       return {
         file: files[i],
         share,
@@ -116,11 +117,9 @@ export async function merge(args: string[], options: Options): Promise<number> {
     noiseGain: facts.noiseGain,
     depth: options.depth ?? null,
     ghosts: ghostsOf(records).map((g) => {
-      const bounds = runBounds(g.runs)!;
-      const rectangle = { x: bounds.x * g.cellPx, y: bounds.y * g.cellPx, width: bounds.width * g.cellPx, height: bounds.height * g.cellPx };
       return {
         number: g.number,
-        ...rectangle,
+        ...runRectangle(g.runs, g.cellPx),
         areaPx: countCells(g.runs) * g.cellPx ** 2,
         strength: g.strength,
         donor: fileOf(g.donorId),

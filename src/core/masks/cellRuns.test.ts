@@ -1,5 +1,18 @@
 import fc from "fast-check";
-import { countCells, fillCells, hasCell, outlineOf, runBounds, runsOf, runsOfStroke, sharedCells, subtractRuns, uniteRuns } from "./cellRuns";
+import {
+  countCells,
+  fillCells,
+  fillPixels,
+  hasCell,
+  outlineOf,
+  runBounds,
+  runRectangle,
+  runsOf,
+  runsOfStroke,
+  sharedCells,
+  subtractRuns,
+  uniteRuns,
+} from "./cellRuns";
 
 const area = { x: 0, y: 0, width: 12, height: 9 };
 const grids = fc.array(fc.boolean(), { minLength: 108, maxLength: 108 });
@@ -40,4 +53,12 @@ it("a stroke covers its round ends and what lies between, and stays in the pictu
 it("an outline goes once around", () => {
   expect(outlineOf([2, 1, 3])).toBe("M1 2H3M1 3H3M1 2V3M3 2V3");
   expect(outlineOf([])).toBe("");
+});
+
+it("px of an area that begins inside a cell, and the bounds in px", () => {
+  const runs = [1, 1, 3, 2, 2, 3];
+  expect(runRectangle(runs, 4)).toEqual({ x: 4, y: 4, width: 8, height: 8 });
+  const part = { x: 6, y: 5, width: 8, height: 6 };
+  const wanted = Array.from({ length: 48 }, (_, i) => Number(hasCell(runs, Math.floor((6 + (i % 8)) / 4), Math.floor((5 + Math.floor(i / 8)) / 4))));
+  expect([...fillPixels(runs, 4, part)]).toEqual(wanted);
 });

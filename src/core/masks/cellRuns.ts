@@ -28,6 +28,12 @@ export function runBounds(runs: CellRuns): Rectangle | null {
   return { x: x0, y: runs[0], width: x1 - x0, height: runs[runs.length - 3] - runs[0] + 1 };
 }
 
+/** Bounds in px of the picture. @throws TypeError of nothing */
+export function runRectangle(runs: CellRuns, cellPx: number): Rectangle {
+  const { x, y, width, height } = runBounds(runs)!;
+  return { x: x * cellPx, y: y * cellPx, width: width * cellPx, height: height * cellPx };
+}
+
 export function countCells(runs: CellRuns): number {
   let count = 0;
   for (let i = 0; i < runs.length; i += 3) count += runs[i + 2] - runs[i + 1];
@@ -45,6 +51,18 @@ export function fillCells(runs: CellRuns, area: Rectangle): Uint8Array {
     if (to > from) on.fill(1, y * area.width + from, y * area.width + to);
   }
   return on;
+}
+
+/** The px of an area as a plane: 1 in a cell of the runs. */
+export function fillPixels(runs: CellRuns, cellPx: number, area: Rectangle): Uint8Array {
+  const out = new Uint8Array(area.width * area.height);
+  for (let i = 0; i < runs.length; i += 3) {
+    const from = Math.max(0, runs[i + 1] * cellPx - area.x);
+    const to = Math.min(area.width, runs[i + 2] * cellPx - area.x);
+    const bottom = Math.min(area.height, (runs[i] + 1) * cellPx - area.y);
+    for (let y = Math.max(0, runs[i] * cellPx - area.y); y < bottom && to > from; y++) out.fill(1, y * area.width + from, y * area.width + to);
+  }
+  return out;
 }
 
 function combine(a: CellRuns, b: CellRuns, keep: (inA: number, inB: number) => boolean): number[] {

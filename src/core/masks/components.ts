@@ -1,3 +1,28 @@
+/** Connected areas (eight neighbours) of a binary grid, each as the indices of its cells. */
+export function connectedCells(on: ArrayLike<number>, columns: number, rows: number): number[][] {
+  const seen = new Uint8Array(on.length);
+  const areas: number[][] = [];
+  for (let start = 0; start < on.length; start++) {
+    if (!on[start] || seen[start]) continue;
+    const area = [start];
+    seen[start] = 1;
+    for (let next = 0; next < area.length; next++) {
+      const x = area[next] % columns;
+      const y = (area[next] - x) / columns;
+      for (let v = Math.max(0, y - 1); v <= Math.min(rows - 1, y + 1); v++) {
+        for (let j = v * columns + Math.max(0, x - 1); j <= v * columns + Math.min(columns - 1, x + 1); j++) {
+          if (!on[j] || seen[j]) continue;
+          seen[j] = 1;
+          area.push(j);
+        }
+      }
+    }
+    areas.push(area);
+  }
+  return areas;
+}
+
+/** Bounds of an area and its size. */
 export interface Component {
   x0: number;
   y0: number;
@@ -6,36 +31,18 @@ export interface Component {
   count: number;
 }
 
-/** Connected areas (eight neighbours) of a binary grid. */
-export function components(on: Uint8Array, columns: number, rows: number): Component[] {
-  const seen = new Uint8Array(on.length);
-  const found: Component[] = [];
-  const stack: number[] = [];
-  for (let start = 0; start < on.length; start++) {
-    if (!on[start] || seen[start]) continue;
-    const c: Component = { x0: columns, y0: rows, x1: 0, y1: 0, count: 0 };
-    stack.push(start);
-    seen[start] = 1;
-    while (stack.length) {
-      const i = stack.pop()!;
-      const x = i % columns;
-      const y = (i - x) / columns;
-      c.count++;
-      c.x0 = Math.min(c.x0, x);
-      c.x1 = Math.max(c.x1, x);
-      c.y0 = Math.min(c.y0, y);
-      c.y1 = Math.max(c.y1, y);
-      for (let dy = -1; dy <= 1; dy++) {
-        for (let dx = -1; dx <= 1; dx++) {
-          const [u, v] = [x + dx, y + dy];
-          const j = v * columns + u;
-          if (u < 0 || v < 0 || u >= columns || v >= rows || !on[j] || seen[j]) continue;
-          seen[j] = 1;
-          stack.push(j);
-        }
-      }
-    }
-    found.push(c);
+export function boundsOfCells(area: readonly number[], columns: number): Component {
+  const bounds: Component = { x0: columns, y0: Infinity, x1: 0, y1: 0, count: area.length };
+  for (const i of area) {
+    const x = i % columns;
+    const y = (i - x) / columns;
+    bounds.x0 = Math.min(bounds.x0, x);
+    bounds.x1 = Math.max(bounds.x1, x);
+    bounds.y0 = Math.min(bounds.y0, y);
+    bounds.y1 = Math.max(bounds.y1, y);
   }
-  return found;
+  return bounds;
 }
+
+export const components = (on: ArrayLike<number>, columns: number, rows: number): Component[] =>
+  connectedCells(on, columns, rows).map((area) => boundsOfCells(area, columns));

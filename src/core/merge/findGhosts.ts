@@ -1,4 +1,5 @@
 import { runsOf } from "../masks/cellRuns";
+import { boundsOfCells, connectedCells } from "../masks/components";
 
 /** What one frame shows in each cell. Light is linear, 1 the frame's own white. */
 export interface GhostCells {
@@ -85,20 +86,12 @@ export function areasOver(difference: Float32Array, columns: number, rows: numbe
     }
   }
   const wide = widen(on, columns, rows, REACH);
-  const label = labelAreas(wide, columns, rows);
-  const groups = new Map<number, number[]>();
-  label.forEach((l, i) => {
-    if (l < 0) return;
-    const list = groups.get(l);
-    if (list) list.push(i);
-    else groups.set(l, [i]);
-  });
   const areas: GhostArea[] = [];
-  for (const list of groups.values()) {
+  for (const list of connectedCells(wide, columns, rows)) {
     const seen = list.filter((i) => on[i]);
     if (seen.length < FEWEST_CELLS) continue;
     const strength = seen.reduce((top, i) => Math.max(top, difference[i]), 0);
-    areas.push({ ...filled(list, columns, rows), strength });
+    areas.push({ ...filled(list, columns), strength });
   }
   return areas.sort((p, q) => q.cells - p.cells).slice(0, MOST_REGIONS);
 }
@@ -136,34 +129,9 @@ function widen(on: Uint8Array, columns: number, rows: number, by: number): Uint8
   return out;
 }
 
-/** Number of the connected area (eight neighbours) of each cell, −1 outside. */
-export function labelAreas(on: Uint8Array, columns: number, rows: number): Int32Array {
-  const label = new Int32Array(on.length).fill(-1);
-  let next = 0;
-  for (let start = 0; start < on.length; start++) {
-    if (!on[start] || label[start] >= 0) continue;
-    const stack = [start];
-    label[start] = next;
-    while (stack.length) {
-      for (const j of neighbours(stack.pop()!, columns, rows)) {
-        if (!on[j] || label[j] >= 0) continue;
-        label[j] = next;
-        stack.push(j);
-      }
-    }
-    next++;
-  }
-  return label;
-}
-
 /** Cells of an area with its holes. */
-function filled(list: number[], columns: number, rows: number): { runs: number[]; cells: number } {
-  let [x0, y0, x1, y1] = [columns, rows, 0, 0];
-  for (const i of list) {
-    const x = i % columns;
-    const y = (i - x) / columns;
-    [x0, y0, x1, y1] = [Math.min(x0, x), Math.min(y0, y), Math.max(x1, x), Math.max(y1, y)];
-  }
+function filled(list: number[], columns: number): { runs: number[]; cells: number } {
+  const { x0, y0, x1, y1 } = boundsOfCells(list, columns);
   // one cell of outside all around, from where the outside is flooded
   const [w, h] = [x1 - x0 + 3, y1 - y0 + 3];
   const on = new Uint8Array(w * h);

@@ -14,6 +14,9 @@ const SMOOTH_EV = 0.02;
 const LEAST_GAIN = 0.1;
 const LEAST_DEVIATION_EV = 0.06;
 
+/** Pairs of samples that the fit looks at, spread over all there are. */
+const MOST_PAIRS = 12_000;
+
 /** The same place in all frames, one channel. */
 export interface ResponsePlace {
   channel: 0 | 1 | 2;
@@ -110,7 +113,8 @@ function pairsOf(places: ResponsePlace[], assumed: Curves, ev: number[]): Pair[]
       }
     }
   }
-  return pairs;
+  const stride = Math.max(1, pairs.length / MOST_PAIRS);
+  return Array.from({ length: Math.floor(pairs.length / stride) }, (_, i) => pairs[Math.floor(i * stride)]);
 }
 
 /** Exposures as the assumed curve sees them: medians between neighbours, so that "before" is no worse than it need be. */

@@ -2,7 +2,7 @@ import { fillCells, runBounds } from "../../core/masks/cellRuns";
 import { areasOver, differenceAt, type GhostArea, type GhostCells } from "../../core/merge/findGhosts";
 import type { GhostRecord, Records } from "../../document/records/types";
 import { frameNumber } from "../../document/selectors";
-import type { EngineContext } from "../EngineContext";
+import { makeOnce, type EngineContext } from "../EngineContext";
 import { contentKey } from "../graph/keys";
 import type { Task } from "../task";
 import { allocatePlanes, each, readLinear } from "./frameSamples";
@@ -60,16 +60,17 @@ export async function findGhosts(
 }
 
 /** Kept for the last frames asked for, so that a threshold can be moved. */
-const scenes = new WeakMap<EngineContext, { key: string; scene: Promise<Scene> }>();
+const scenes = new WeakMap<EngineContext, { key: string; scene: Scene }>();
 
 async function openScene(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<Scene> {
   const key = await contentKey("ghosts", 1, [inputs.key, inputs.noise]);
-  const held = scenes.get(ctx);
-  if (held?.key === key) return held.scene;
-  const scene = measureScene(ctx, inputs, task);
-  scenes.set(ctx, { key, scene });
-  scene.catch(() => scenes.delete(ctx));
-  return scene;
+  return makeOnce(ctx, key, async () => {
+    const held = scenes.get(ctx);
+    if (held?.key === key) return held.scene;
+    const scene = await measureScene(ctx, inputs, task);
+    scenes.set(ctx, { key, scene });
+    return scene;
+  });
 }
 
 async function measureScene(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<Scene> {
@@ -262,6 +263,6 @@ function fitnessOf(inputs: MergeInputs, scene: Scene, area: GhostArea, k: number
       }
     }
   }
-  const agreeing = [...differing.keys()].filter((j) => compared[j] > 0.3 * count * 0.1 && compared[j] >= 4 && differing[j] / compared[j] < 0.35 * threshold);
+  const agreeing = [...differing.keys()].filter((j) => compared[j] >= Math.max(4, 0.03 * count) && differing[j] / compared[j] < 0.35 * threshold);
   return { k, clipped: clipped / count, covered: covered / count, agreeing, noise: relative / count, border: border / Math.max(1, bordering) };
 }

@@ -5,12 +5,11 @@ import type { Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import { contentKey } from "../graph/keys";
 import type { Task } from "../task";
-import type { RasterFile } from "../tiles/RasterStore";
 import { allocatePlanes, each, readLinear, type Planes } from "./frameSamples";
 import { cleanStrip } from "./fringe";
 import { fillCoverage, type MergeInputs, type MergeResult } from "./mergeInputs";
 import { openMerge } from "./openMerge";
-import { shareSize, writeShares } from "./shares";
+import { writeShares } from "./shares";
 
 const RADIANCE_VERSION = 4;
 const ROWS = 96;
@@ -19,8 +18,7 @@ const ROWS = 96;
 export async function openRadiance(ctx: EngineContext, inputs: MergeInputs, clean: boolean, task: Task): Promise<MergeResult> {
   const key = await contentKey("radiance", RADIANCE_VERSION, [inputs.key, inputs.noise, clean]);
   const { width, height } = inputs;
-  const fringe = await openFringe(ctx, `${key}-fringe`, width, height);
-  const merge = await openMerge(ctx, key, inputs, async ({ picture, dominant, shares }) => {
+  const make = async ({ picture, dominant, shares, fringe }: MergeResult) => {
     const { kernels } = ctx;
     const { toWorking } = inputs.frames[inputs.reference].color;
     const luminance = [0, 1, 2].map((c) => LUMINANCE[0] * toWorking[c] + LUMINANCE[1] * toWorking[3 + c] + LUMINANCE[2] * toWorking[6 + c]);
@@ -35,7 +33,7 @@ export async function openRadiance(ctx: EngineContext, inputs: MergeInputs, clea
         const strip = mergeStrip(ctx, inputs, scope, top, bottom - top);
         const skip = (y0 - top) * width;
         const planes = each(strip.result).map((plane) => kernels.f32(plane, width * (bottom - top)).slice()) as [Float32Array, Float32Array, Float32Array];
-        cleanStrip({ planes, width, rows: bottom - top, from: y0 - top, to: y0 - top + rows }, luminance, toWorking, y0, fringe);
+        cleanStrip({ planes, width, rows: bottom - top, from: y0 - top, to: y0 - top + rows }, luminance, toWorking, y0, fringe!);
         if (clean) each(strip.result).forEach((plane, c) => kernels.f32(plane, planes[c].length).set(planes[c]));
         kernels.run("applyMatrix", [...each(strip.result), scope.matrix(toWorking)], 0, strip.result.length, 65536);
         const inner = width * rows;
@@ -44,16 +42,8 @@ export async function openRadiance(ctx: EngineContext, inputs: MergeInputs, clea
         strip.given.forEach((plane, k) => writeShares(ctx, shares, k, plane + skip * 4, width, y0, rows));
       });
     }
-    await fringe.commit();
-  });
-  return { ...merge, fringe };
-}
-
-async function openFringe(ctx: EngineContext, key: string, width: number, height: number): Promise<RasterFile> {
-  const known = ctx.files.get(key) ?? (await ctx.store.open(key));
-  const file = known ?? (await ctx.store.create(key, { ...shareSize(width, height), channels: 2, type: "u8", levels: 1 }));
-  ctx.files.set(key, file);
-  return file;
+  };
+  return openMerge(ctx, key, inputs, make, true);
 }
 
 /** Rows of the radiance in the reference's own primaries, where clipping happens; the frame that gives most, and what each gives. */

@@ -1,36 +1,57 @@
 import { makeOnce, type EngineContext } from "../EngineContext";
-import type { RasterFile } from "../tiles/RasterStore";
+import type { RasterFile, RasterSpec } from "../tiles/RasterStore";
 import { buildLevels, levelCount } from "./levels";
 import type { MergeInputs, MergeResult } from "./mergeInputs";
 import { shareSize } from "./shares";
 
-/** Fills the rasters of a merge. */
-type MakeMerge = (result: MergeResult) => Promise<void>;
-
-/** Opens a finished merge from the store or makes it. */
-export function openMerge(ctx: EngineContext, key: string, inputs: MergeInputs, make: MakeMerge): Promise<MergeResult> {
-  return makeOnce(ctx, key, () => openOrMake(ctx, key, inputs, make));
+/** A raster to be made: its key, its shape, and whether its levels pick samples instead of averaging them. */
+interface Wanted {
+  key: string;
+  spec: RasterSpec;
+  pick?: boolean;
 }
 
-async function openOrMake(ctx: EngineContext, key: string, inputs: MergeInputs, make: MakeMerge): Promise<MergeResult> {
-  const keys = [key, `${key}-index`, `${key}-shares`];
-  const known: (RasterFile | null)[] = [];
-  for (const k of keys) known.push(ctx.files.get(k) ?? (await ctx.store.open(k)));
-  const keep = (files: RasterFile[]): MergeResult => {
-    files.forEach((file, i) => ctx.files.set(keys[i], file));
-    return { key, picture: files[0], dominant: files[1], shares: files[2] };
+/**
+ * Opens rasters that belong together from the store, or makes all of them anew. They are known to others only once all are whole, so
+ * that a maker stopped on the way leaves nothing behind.
+ */
+export async function openTogether(ctx: EngineContext, wanted: Wanted[], make: (files: RasterFile[]) => Promise<void>): Promise<RasterFile[]> {
+  const known: RasterFile[] = [];
+  for (const { key } of wanted) {
+    const file = ctx.files.get(key) ?? (await ctx.store.open(key));
+    if (file) known.push(file);
+  }
+  const keep = (files: RasterFile[]) => {
+    files.forEach((file, i) => ctx.files.set(wanted[i].key, file));
+    return files;
   };
-  if (known.every((file) => file !== null)) return keep(known);
-  const { width, height, frames } = inputs;
-  const levels = levelCount(width, height);
-  const made = [
-    await ctx.store.create(keys[0], { width, height, channels: 3, type: "f32", levels }),
-    await ctx.store.create(keys[1], { width, height, channels: 1, type: "u8", levels }),
-    await ctx.store.create(keys[2], { ...shareSize(width, height), channels: frames.length, type: "u8", levels: 1 }),
-  ];
-  await make(keep(made));
-  buildLevels(ctx.kernels, made[0]);
-  buildLevels(ctx.kernels, made[1], true);
-  for (const file of made) await file.commit();
+  if (known.length === wanted.length) return keep(known);
+  const made: RasterFile[] = [];
+  for (const { key, spec } of wanted) made.push(await ctx.store.create(key, spec));
+  await make(made);
+  for (const [i, file] of made.entries()) {
+    buildLevels(ctx.kernels, file, wanted[i].pick);
+    await file.commit();
+  }
   return keep(made);
+}
+
+/** Opens a finished merge from the store or makes it. @param withFringe whether coloured lines are noted too */
+export function openMerge(
+  ctx: EngineContext,
+  key: string,
+  { width, height, frames }: MergeInputs,
+  make: (result: MergeResult) => Promise<void>,
+  withFringe = false,
+): Promise<MergeResult> {
+  const levels = levelCount(width, height);
+  const cells = shareSize(width, height);
+  const wanted: Wanted[] = [
+    { key, spec: { width, height, channels: 3, type: "f32", levels } },
+    { key: `${key}-index`, spec: { width, height, channels: 1, type: "u8", levels }, pick: true },
+    { key: `${key}-shares`, spec: { ...cells, channels: frames.length, type: "u8", levels: 1 } },
+  ];
+  if (withFringe) wanted.push({ key: `${key}-fringe`, spec: { ...cells, channels: 2, type: "u8", levels: 1 } });
+  const named = ([picture, dominant, shares, fringe]: RasterFile[]): MergeResult => ({ key, picture, dominant, shares, ...(withFringe && { fringe }) });
+  return makeOnce(ctx, key, async () => named(await openTogether(ctx, wanted, (files) => make(named(files)))));
 }

@@ -1,5 +1,5 @@
 import { workingToLab } from "../../core/color/colorDifference";
-import { countCells, runBounds } from "../../core/masks/cellRuns";
+import { countCells, runRectangle } from "../../core/masks/cellRuns";
 import { smearsMotion } from "../../core/merge/mergeMethods";
 import { components, type Component } from "../../core/masks/components";
 import { covers } from "../../core/geometry/validArea";
@@ -265,12 +265,12 @@ function motionFindings(job: PreparedJob): Finding[] {
   const { crop } = outputGeometry(job.records);
   const open = ghostsOf(job.records).filter((g) => g.donorId === null && g.strength > 0);
   return open.slice(0, 8).map((ghost, i) => {
-    const bounds = runBounds(ghost.runs)!;
+    const place = runRectangle(ghost.runs, ghost.cellPx);
+    const { width, height } = place;
     const area = countCells(ghost.runs) * ghost.cellPx ** 2;
-    const [x, y] = transform(matrix, [bounds.x * ghost.cellPx, bounds.y * ghost.cellPx, 1]);
-    const [width, height] = [bounds.width * ghost.cellPx, bounds.height * ghost.cellPx];
+    const [x, y] = transform(matrix, [place.x, place.y, 1]);
     return {
-      id: `motion-${Math.round((bounds.x * ghost.cellPx) / 32)}-${Math.round((bounds.y * ghost.cellPx) / 32)}`,
+      id: `motion-${Math.round(place.x / 32)}-${Math.round(place.y / 32)}`,
       kind: "motion" as const,
       title: `Something moved at place ${ghost.number}`,
       sentence: `${width}×${height} px; the frames differ by ${ghost.strength.toFixed(0)} times the noise, and all of them are merged. Choose one frame for it in Merge, or accept it.`,

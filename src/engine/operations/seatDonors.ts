@@ -1,4 +1,4 @@
-import { fillCells, runBounds, type CellRuns } from "../../core/masks/cellRuns";
+import { fillCells, fillPixels, runRectangle } from "../../core/masks/cellRuns";
 import type { MergeMethod } from "../../core/merge/mergeMethods";
 import { exp2, log2 } from "../../core/numeric/elementary";
 import { median } from "../../core/numeric/statistics";
@@ -10,10 +10,10 @@ import { portion, type Task } from "../task";
 import { PatchedRaster, type RasterPatch } from "../tiles/PatchedRaster";
 import type { RasterFile } from "../tiles/RasterStore";
 import { allocatePlanes, each, readWorking } from "./frameSamples";
-import { buildLevels } from "./levels";
 import type { MergeInputs, MergeResult } from "./mergeInputs";
+import { openTogether } from "./openMerge";
 import { accumulate, allocatePyramid, collapse, reduce } from "./pyramids";
-import { SHARE_CELL } from "./shares";
+import { SHARE_CELL, shareSize } from "./shares";
 
 const SEAT_VERSION = 1;
 /** Bands of the seam; the coarsest reaches about 2^DEPTH · 3 px to either side. */
@@ -72,27 +72,13 @@ const overlaps = (a: Rectangle, b: Rectangle) => a.x < b.x + b.width && b.x < a.
 
 /** The rectangle that changes, on the grid of the coarsest display level. */
 function patchArea(ghost: GhostRecord, inputs: MergeInputs, levels: number): Rectangle {
-  const bounds = runBounds(ghost.runs)!;
+  const place = runRectangle(ghost.runs, ghost.cellPx);
   const grid = Math.max(SHARE_CELL, 2 ** (levels - 1));
-  const x = Math.max(0, Math.floor((bounds.x * ghost.cellPx - MARGIN) / grid) * grid);
-  const y = Math.max(0, Math.floor((bounds.y * ghost.cellPx - MARGIN) / grid) * grid);
-  const right = Math.min(inputs.width, Math.ceil(((bounds.x + bounds.width) * ghost.cellPx + MARGIN) / grid) * grid);
-  const bottom = Math.min(inputs.height, Math.ceil(((bounds.y + bounds.height) * ghost.cellPx + MARGIN) / grid) * grid);
+  const x = Math.max(0, Math.floor((place.x - MARGIN) / grid) * grid);
+  const y = Math.max(0, Math.floor((place.y - MARGIN) / grid) * grid);
+  const right = Math.min(inputs.width, Math.ceil((place.x + place.width + MARGIN) / grid) * grid);
+  const bottom = Math.min(inputs.height, Math.ceil((place.y + place.height + MARGIN) / grid) * grid);
   return { x, y, width: right - x, height: bottom - y };
-}
-
-/** Whether each pixel of an area lies in a cell of the runs. */
-function insideOf(runs: CellRuns, cellPx: number, area: Rectangle): Uint8Array {
-  const cells = { x: Math.floor(area.x / cellPx), y: Math.floor(area.y / cellPx), width: 0, height: 0 };
-  cells.width = Math.ceil((area.x + area.width) / cellPx) - cells.x;
-  cells.height = Math.ceil((area.y + area.height) / cellPx) - cells.y;
-  const on = fillCells(runs, cells);
-  const out = new Uint8Array(area.width * area.height);
-  for (let y = 0; y < area.height; y++) {
-    const row = (Math.floor((y + area.y) / cellPx) - cells.y) * cells.width - cells.x;
-    for (let x = 0; x < area.width; x++) out[y * area.width + x] = on[row + Math.floor((x + area.x) / cellPx)];
-  }
-  return out;
 }
 
 interface Seat {
@@ -106,34 +92,23 @@ interface Seat {
 
 async function openSeat(ctx: EngineContext, inputs: MergeInputs, base: MergeResult, seat: Seat, task: Task): Promise<RasterFile[]> {
   const { ghost, donor, area, key } = seat;
-  const keys = [key, `${key}-index`, `${key}-shares`];
-  const known: (RasterFile | null)[] = [];
-  for (const k of keys) known.push(ctx.files.get(k) ?? (await ctx.store.open(k)));
-  let files = known.filter((f) => f !== null);
-  if (files.length < keys.length) {
-    const { width, height } = area;
-    const { levels } = base.picture.spec;
-    files = [
-      await ctx.store.create(keys[0], { width, height, channels: 3, type: "f32", levels }),
-      await ctx.store.create(keys[1], { width, height, channels: 1, type: "u8", levels }),
-      await ctx.store.create(keys[2], {
-        width: Math.ceil(width / SHARE_CELL),
-        height: Math.ceil(height / SHARE_CELL),
-        channels: inputs.frames.length,
-        type: "u8",
-        levels: 1,
-      }),
-    ];
-    const inside = insideOf(ghost.runs, ghost.cellPx, area);
-    await seatPicture(ctx, inputs, base.picture, seat, inside, files[0], task);
-    seatIndex(base.dominant, donor, area, inside, files[1]);
-    seatShares(base.shares, donor, area, inside, files[2]);
-    buildLevels(ctx.kernels, files[0]);
-    buildLevels(ctx.kernels, files[1], true);
-    for (const file of files) await file.commit();
-  }
-  files.forEach((file, i) => ctx.files.set(keys[i], file));
-  return files;
+  const { width, height } = area;
+  const { levels } = base.picture.spec;
+  const cells = shareSize(width, height);
+  return openTogether(
+    ctx,
+    [
+      { key, spec: { width, height, channels: 3, type: "f32", levels } },
+      { key: `${key}-index`, spec: { width, height, channels: 1, type: "u8", levels }, pick: true },
+      { key: `${key}-shares`, spec: { ...cells, channels: inputs.frames.length, type: "u8", levels: 1 } },
+    ],
+    async ([picture, index, shares]) => {
+      const inside = fillPixels(ghost.runs, ghost.cellPx, area);
+      await seatPicture(ctx, inputs, base.picture, seat, inside, picture, task);
+      seatIndex(base.dominant, donor, area, inside, index);
+      seatShares(base.shares, donor, area, inside, shares);
+    },
+  );
 }
 
 async function seatPicture(

@@ -1,6 +1,6 @@
 import { encode } from "fast-png";
 import { FRAME_COLORS } from "../../core/color/frameColors";
-import { fillCells } from "../../core/masks/cellRuns";
+import { fillPixels } from "../../core/masks/cellRuns";
 import type { MergeMethod } from "../../core/merge/mergeMethods";
 import type { Records } from "../../document/records/types";
 import { outputGeometry } from "../../document/outputGeometry";
@@ -22,14 +22,7 @@ export async function exportMap(ctx: EngineContext, records: Records, kind: MapK
   const data = new Uint8Array(crop.width * crop.height * channels);
   if (kind === "ghosts") {
     for (const ghost of ghostsOf(records)) {
-      const { cellPx } = ghost;
-      const area = { x: 0, y: 0, width: Math.ceil(job.inputs.width / cellPx), height: Math.ceil(job.inputs.height / cellPx) };
-      const on = fillCells(ghost.runs, area);
-      for (let i = 0; i < data.length; i++) {
-        const x = i % crop.width;
-        const y = (i - x) / crop.width;
-        if (on[Math.floor((y + crop.y) / cellPx) * area.width + Math.floor((x + crop.x) / cellPx)]) data[i] = 255;
-      }
+      fillPixels(ghost.runs, ghost.cellPx, crop).forEach((on, i) => on && (data[i] = 255));
     }
   } else {
     for (let y = 0; y < crop.height; y += ROWS) {

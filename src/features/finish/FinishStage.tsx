@@ -277,7 +277,7 @@ function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTool: (t:
                 <TextButton
                   isDisabled={readOnly}
                   aria-label="Reset Crop"
-                  onPress={() => edit(removeRecord("geometry"), { stage: "finish", label: "Crop reset to the proposal" })}
+                  onPress={() => edit(removeRecord(geometry.id), { stage: "finish", label: "Crop reset to the proposal" })}
                 >
                   Reset
                 </TextButton>

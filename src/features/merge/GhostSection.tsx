@@ -1,6 +1,6 @@
 "use client";
 import { useEffect, useState } from "react";
-import { countCells, runBounds } from "../../core/masks/cellRuns";
+import { countCells, runRectangle } from "../../core/masks/cellRuns";
 import { chooseDonor, removeRecord } from "../../document/edits";
 import type { GhostRecord, MergeRecord } from "../../document/records/types";
 import { frameNumber, ghostsOf, mergedFramesOf, mergeOf } from "../../document/selectors";
@@ -126,7 +126,7 @@ function Places({ ghosts, chosen, onChoose }: { ghosts: GhostRecord[]; chosen: G
       </thead>
       <tbody>
         {ghosts.map((g) => {
-          const bounds = runBounds(g.runs)!;
+          const { width, height } = runRectangle(g.runs, g.cellPx);
           return (
             <Row
               key={g.id}
@@ -141,7 +141,7 @@ function Places({ ghosts, chosen, onChoose }: { ghosts: GhostRecord[]; chosen: G
               )}
             >
               <td>
-                <Figure value={String(g.number)} word={`${bounds.width * g.cellPx}×${bounds.height * g.cellPx} px`} />
+                <Figure value={String(g.number)} word={`${width}×${height} px`} />
               </td>
               <td>
                 <Figure value={g.by === "hand" ? "painted" : `${plain(g.strength, 0)}×`} word={g.by === "hand" ? "" : "noise"} />
@@ -163,9 +163,7 @@ function Places({ ghosts, chosen, onChoose }: { ghosts: GhostRecord[]; chosen: G
 /** One place: the same patch from every frame, to be compared and taken with a click. */
 function Place({ ghost, isDisabled }: { ghost: GhostRecord; isDisabled: boolean }) {
   const records = useSession((s) => s.records);
-  const bounds = runBounds(ghost.runs)!;
-  const [x, y] = [bounds.x * ghost.cellPx, bounds.y * ghost.cellPx];
-  const rectangle = { x, y, width: bounds.width * ghost.cellPx, height: bounds.height * ghost.cellPx };
+  const rectangle = runRectangle(ghost.runs, ghost.cellPx);
   const take = (donorId: string | null) =>
     edit(chooseDonor(ghost.id, donorId), {
       stage: "merge",

@@ -133,9 +133,8 @@ export function MeasuredControl(props: Props) {
     if (!isDisabled) setAsked(null);
   }
   const shown = dragged ?? (isDisabled ? asked : null) ?? value;
+  const inField = (v: number) => Math.round(v * scale * 10 ** digits) / 10 ** digits;
   const onChange = (v: number) => {
-    // a field that is switched off while it hands its value over hands over the old one after it
-    if (v === value) return;
     setAsked(v);
     props.onChange(v);
   };
@@ -163,13 +162,14 @@ export function MeasuredControl(props: Props) {
           <Name id={id}>{name}</Name>
           <Value
             aria-label={`${name}, ${unit}`}
-            value={Math.round(shown * scale * 10 ** digits) / 10 ** digits}
+            value={inField(shown)}
             minValue={min * scale}
             maxValue={max * scale}
             step={step * scale}
             formatOptions={{ minimumFractionDigits: digits, maximumFractionDigits: digits, signDisplay: min < 0 ? "exceptZero" : "auto", useGrouping: false }}
             isDisabled={isDisabled}
-            onChange={(v) => Number.isFinite(v) && onChange(v / scale)}
+            // a field that is switched off while it hands its value over hands over the old one after it
+            onChange={(v) => Number.isFinite(v) && v !== inField(value) && onChange(v / scale)}
           >
             <Field />
             <Unit>{unit}</Unit>
