@@ -143,9 +143,9 @@ export class Engine {
 
   /** Makes a merge and measures it. What moved is proposed, not seated. */
   async merge(drafted: Records, method: MergeMethod, task: Task): Promise<MergeFacts> {
-    const opened = await openMergeInputs(this.ctx, drafted, portion(task, 0, 0.3));
+    const opened = await openMergeInputs(this.ctx, drafted, portion(task, 0, 0.25));
     const draft = mergeOf(drafted);
-    const response = method === "radiance" && draft?.response.choice !== "assumed" ? recoverResponse(opened) : null;
+    const response = method === "radiance" && draft?.response.choice !== "assumed" ? await recoverResponse(opened, portion(task, 0.25, 0.3)) : null;
     const records = draft ? updateRecord<MergeRecord>(draft.id, { response: { ...draft.response, found: response } })(drafted) : drafted;
     const inputs = method === "radiance" ? withResponse(opened, responseInForce(records)) : opened;
     const { ghostThreshold, baseId } = draft ?? FRESH_MERGE;

@@ -161,32 +161,31 @@ function solve(pairs: Pair[], givenEv: number[], givenSigma: number, around: num
     const a = new Float64Array(size * size);
     const b = new Float64Array(size);
     const count = 400 / pairs.length;
-    const add = (at: number[], values: number[], target: number, weight: number) => {
+    const add = (at: ArrayLike<number>, values: ArrayLike<number>, target: number, weight: number) => {
       for (let i = 0; i < at.length; i++) {
-        b[at[i]] += weight * values[i] * target;
-        for (let j = 0; j < at.length; j++) a[at[i] * size + at[j]] += weight * values[i] * values[j];
+        const v = weight * values[i];
+        const row = at[i] * size;
+        b[at[i]] += v * target;
+        for (let j = 0; j < at.length; j++) a[row + at[j]] += v * values[j];
       }
+    };
+    const [at, values] = [new Int32Array(6), new Float64Array(6)];
+    /** Puts where a code lies between its knots. */
+    const place = (code: number, sign: number, from: number) => {
+      const t = code * (RESPONSE_KNOTS - 1);
+      const k = Math.min(RESPONSE_KNOTS - 2, Math.floor(t));
+      [at[from], at[from + 1]] = [k, k + 1];
+      [values[from], values[from + 1]] = [sign * (1 - (t - k)), sign * (t - k)];
     };
     pairs.forEach((p, i) => {
       // a code is known to about half a step and the picture's own noise; how much light that is depends on the slope
       const noise = 0.004 * Math.hypot(slope(p.slopeFrom, p.from), slope(p.slopeTo, p.to));
       const outside = Math.abs(residuals[i]) / (2.5 * Math.hypot(sigma, noise));
-      const weight = (count / (noise * noise + 1e-4)) * (outside < 1 ? (1 - outside * outside) ** 2 : 0);
-      if (weight === 0) return;
-      const at: number[] = [];
-      const values: number[] = [];
-      for (const [code, sign] of [
-        [p.to, 1],
-        [p.from, -1],
-      ]) {
-        const t = code * (RESPONSE_KNOTS - 1);
-        const k = Math.min(RESPONSE_KNOTS - 2, Math.floor(t));
-        at.push(k, k + 1);
-        values.push(sign * (1 - (t - k)), sign * (t - k));
-      }
-      at.push(RESPONSE_KNOTS + p.b, RESPONSE_KNOTS + p.a);
-      values.push(-1, 1);
-      add(at, values, p.lightFrom - p.lightTo, weight);
+      if (outside >= 1) return;
+      place(p.to, 1, 0);
+      place(p.from, -1, 2);
+      [at[4], at[5], values[4], values[5]] = [RESPONSE_KNOTS + p.b, RESPONSE_KNOTS + p.a, -1, 1];
+      add(at, values, p.lightFrom - p.lightTo, (count / (noise * noise + 1e-4)) * (1 - outside * outside) ** 2);
     });
     for (let k = 1; k + 1 < RESPONSE_KNOTS; k++) {
       add([k - 1, k, k + 1], [1, -2, 1], 0, 1 / SMOOTH_EV ** 2);

@@ -3,6 +3,7 @@ import { deviationAt, fitResponse, HIGHEST_CODE, LOWEST_CODE, type ResponsePlace
 import { exp2 } from "../../core/numeric/elementary";
 import type { RecoveredResponse } from "../../document/records/types";
 import type { InputColor } from "../../formats/icc/readProfile";
+import type { Task } from "../task";
 import type { MergeInputs } from "./mergeInputs";
 
 /** Places looked at, by channel. */
@@ -17,7 +18,7 @@ const MEASURED_SIGMA = 0.02;
  * The response that the frames themselves show, against the curve their files claim.
  * @returns null where the frames are linear, of different kinds, or share too little light
  */
-export function recoverResponse(inputs: MergeInputs): RecoveredResponse | null {
+export async function recoverResponse(inputs: MergeInputs, task: Task): Promise<RecoveredResponse | null> {
   const { frames } = inputs;
   const { color } = frames[0];
   if (frames.length < 2 || frames.some((f) => f.frame.bits !== 8 || !sameCurves(f.color, color))) return null;
@@ -26,7 +27,9 @@ export function recoverResponse(inputs: MergeInputs): RecoveredResponse | null {
   const reference = inputs.reference;
   const given = told ? metered.map((ev) => ev - metered[reference]) : frames.map((f) => f.relativeEv);
   const assumed = color.curves.map((curve) => (code: number) => Math.log2(Math.max(1e-6, curve(Math.min(1, Math.max(0, code))))));
-  const fit = fitResponse(placesOf(inputs), assumed, given, told ? METERED_SIGMA : MEASURED_SIGMA);
+  const places = await placesOf(inputs, task);
+  await task.step(3, 4, "Measuring the response");
+  const fit = fitResponse(places, assumed, given, told ? METERED_SIGMA : MEASURED_SIGMA);
   if (!fit) return null;
   return {
     deviationEv: fit.deviationEv,
@@ -42,13 +45,14 @@ const sameCurves = (a: InputColor, b: InputColor) =>
   a.curves.every((curve, c) => [0.1, 0.3, 0.5, 0.7, 0.9].every((v) => Math.abs(curve(v) - b.curves[c](v)) < 1e-6));
 
 /** Even places that several frames show unclipped, spread over the codes of the middle frame. */
-function placesOf(inputs: MergeInputs): ResponsePlace[] {
+async function placesOf(inputs: MergeInputs, task: Task): Promise<ResponsePlace[]> {
   const { frames } = inputs;
   const level = Math.max(0, Math.round(Math.log2(Math.max(inputs.width, inputs.height) / 800)));
   const { width, height } = sizeAtLevel(inputs.width, inputs.height, level);
   const n = width * height;
   const places: ResponsePlace[] = [];
   for (const channel of [0, 1, 2] as const) {
+    await task.step(channel, 4, "Measuring the response");
     const planes = frames.map((f) => readCodes(f.file, level, channel, width, height));
     const bins = Array.from({ length: 32 }, (): ResponsePlace[] => []);
     const stride = Math.max(1, Math.floor(n / 400_000));
