@@ -87,12 +87,36 @@ kernelTest("accumulateProduct", (scope) => {
   closeTo(kernels.f32(at, 37), (i) => c[i] + a[i] * b[i], 1e-6);
 });
 
-kernelTest("divideSamples", (scope) => {
-  const [a, b] = [floats(21), floats(21)];
-  b[4] = 0;
-  const at = put(scope, a);
-  kernels.run("divideSamples", [at, put(scope, b)], 0, 21, 8);
-  closeTo(kernels.f32(at, 21), (i) => (b[i] > 0 ? a[i] / b[i] : 0), 1e-6);
+kernelTest("shareWeights", (scope) => {
+  const n = 32;
+  const weights = [floats(n), floats(n), floats(n)];
+  weights.forEach((w) => (w[4] = 0));
+  const at = weights.map((w) => put(scope, w));
+  const [table, index] = [scope.bytes(12), scope.bytes(n)];
+  kernels.u32(table, 3).set(at);
+  kernels.run("shareWeights", [3, table, index], 0, n, 8);
+  const all = (i: number) => weights.map((w) => w[i]);
+  const sum = (i: number) => all(i).reduce((a, b) => a + b, 0);
+  at.forEach((p, k) => closeTo(kernels.f32(p, n), (i) => (sum(i) > 0 ? weights[k][i] / sum(i) : 0), 1e-6));
+  for (let i = 0; i < n; i++) expect(kernels.u8(index, n)[i]).toBe(all(i).indexOf(Math.max(...all(i))));
+});
+
+kernelTest("unitBytes", (scope) => {
+  const [src, out] = [scope.bytes(256), scope.floats(256)];
+  kernels.u8(src, 251).set(Uint8Array.from({ length: 251 }, (_, i) => i + 5));
+  kernels.run("unitBytes", [src, out], 0, 251, 100);
+  for (let i = 0; i < 251; i++) expect(kernels.f32(out, 251)[i]).toBe(Math.fround((i + 5) * Math.fround(1 / 255)));
+});
+
+kernelTest("unitSamples", (scope) => {
+  // every code there is: those of 8-bit sources become what unitBytes makes of them
+  const [src, out] = [scope.bytes(65536 * 2), scope.floats(65536)];
+  kernels.u16(src, 65536).set(Uint16Array.from({ length: 65536 }, (_, i) => i));
+  kernels.run("unitSamples", [src, out], 0, 65535, 1003);
+  const got = kernels.f32(out, 65535);
+  for (let v = 0; v < 65535; v++)
+    if (got[v] !== Math.fround(v % 257 === 0 ? (v / 257) * Math.fround(1 / 255) : v / 65535)) throw new Error(`Code ${v}: ${got[v]}`);
+  expect(got[257]).toBe(Math.fround(1 / 255));
 });
 
 kernelTest("lookUpSamples", (scope) => {
@@ -119,15 +143,45 @@ kernelTest("lookUpBytes", (scope) => {
   closeTo(kernels.f32(out, 20), (i) => Math.cos(i * 13), 1e-6);
 });
 
-kernelTest("keepLargest", (scope) => {
-  const weights = [floats(30), floats(30), floats(30)];
-  const best = put(scope, new Float32Array(30));
-  const index = scope.bytes(64);
-  kernels.u8(index, 30).fill(0);
-  weights.forEach((w, k) => kernels.run("keepLargest", [put(scope, w), best, index, k], 0, 30, 7));
-  for (let i = 0; i < 30; i++) {
-    const values = weights.map((w) => w[i]);
-    expect(kernels.u8(index, 30)[i]).toBe(values.indexOf(Math.max(...values)));
+kernelTest("shareRows", (scope) => {
+  for (const [w, h] of SIZES) {
+    const plane = floats(w * h, -0.01, 1.01);
+    const [columns, rows] = [Math.ceil(w / 4), Math.ceil(h / 4)];
+    const out = scope.bytes(columns * rows + 16);
+    kernels.run("shareRows", [put(scope, plane), w, h, out], 0, rows, 2);
+    const mean = (cx: number, cy: number) => {
+      const inside = [...plane.keys()].filter((i) => Math.floor((i % w) / 4) === cx && Math.floor(i / w / 4) === cy);
+      return inside.reduce((sum, i) => sum + plane[i], 0) / inside.length;
+    };
+    // half a step more where a mean lies between two codes
+    closeTo(kernels.u8(out, columns * rows), (i) => Math.min(255, Math.max(0, 255 * mean(i % columns, Math.floor(i / columns)))), 0, 0.501);
+  }
+});
+
+kernelTest("luminanceSamples", (scope) => {
+  const planes = [floats(24), floats(24), floats(24)];
+  planes.forEach((p) => (p[3] = 0));
+  const out = scope.floats(24);
+  const weights = [0.2627, 0.678, 0.0593];
+  kernels.run("luminanceSamples", [...planes.map((p) => put(scope, p)), scope.matrix(weights), out], 0, 24, 8);
+  closeTo(
+    kernels.f32(out, 24),
+    (i) =>
+      Math.max(
+        1e-6,
+        weights.reduce((sum, w, c) => sum + w * planes[c][i], 0),
+      ),
+    1e-6,
+  );
+});
+
+kernelTest("edgeRows", (scope) => {
+  for (const [w, h] of SIZES) {
+    const light = floats(w * h, 0.2, 1).map((v, i) => (i % 3 ? 0.5 + v / 9 : v));
+    const kinds = scope.bytes(w * h + 16);
+    kernels.run("edgeRows", [put(scope, light), w, h, 2, 1.4, kinds], 0, h, 3);
+    const wanted = Array.from({ length: w * h }, (_, i) => twins.edgeKind(light, w, h, i % w, Math.floor(i / w), 2, 1.4));
+    expect([...kernels.u8(kinds, w * h)]).toEqual(wanted);
   }
 });
 
@@ -194,51 +248,44 @@ kernelTest("warpFloatRows", (scope) => {
 });
 
 kernelTest("fusionWeightRows", (scope) => {
-  const [w, h] = [13, 6];
-  const stride = w + 16;
-  for (const exponents of [
-    [1, 1, 1],
-    [0, 1, 0],
-    [0.5, 2, 1.5],
-  ]) {
-    const padded = [0, 1, 2].map(() => floats(stride * (h + 2) + 32));
-    const at = padded.map((p) => put(scope, p) + (stride + 4) * 4);
-    const coverage = Float32Array.from({ length: w * h + 8 }, () => (random() > 0.1 ? 1 : 0));
-    const [weight, total] = [put(scope, new Float32Array(w * h + 8)), put(scope, new Float32Array(w * h + 8))];
-    kernels.run("fusionWeightRows", [...at, stride, put(scope, coverage), weight, total, w, ...exponents], 0, h, 4);
-    const rgb = (x: number, y: number) => padded.map((p) => p[(y + 1) * stride + 4 + x]);
-    const grey = (x: number, y: number) => {
-      const [r, g, b] = rgb(x, y);
-      return 0.299 * r + 0.587 * g + 0.114 * b;
-    };
-    closeTo(
-      kernels.f32(weight, w * h),
-      (i) => {
-        const [x, y] = [i % w, Math.floor(i / w)];
-        const greys = { centre: grey(x, y), around: [grey(x - 1, y), grey(x + 1, y), grey(x, y - 1), grey(x, y + 1)] };
-        return coverage[i] * twins.fusionWeight(rgb(x, y), greys, exponents);
-      },
-      2e-4,
-      3e-6,
-    );
-    expect([...kernels.f32(total, w * h)]).toEqual([...kernels.f32(weight, w * h)]);
+  for (const [w, h] of SIZES) {
+    for (const exponents of [
+      [1, 1, 1],
+      [0, 1, 0],
+      [0.5, 2, 1.5],
+    ]) {
+      const planes = [0, 1, 2].map(() => floats(w * h));
+      const coverage = Float32Array.from({ length: w * h }, () => (random() > 0.1 ? 1 : 0));
+      const weight = put(scope, new Float32Array(w * h));
+      kernels.run("fusionWeightRows", [...planes.map((p) => put(scope, p)), w, h, put(scope, coverage), weight, ...exponents], 0, h, 4);
+      const mirror = (i: number, n: number) => Math.min(n - 1, Math.max(0, i < 0 ? -i : i >= n ? 2 * n - 2 - i : i));
+      const rgb = (x: number, y: number) => planes.map((p) => p[mirror(y, h) * w + mirror(x, w)]);
+      const grey = (x: number, y: number) => {
+        const [r, g, b] = rgb(x, y);
+        return 0.299 * r + 0.587 * g + 0.114 * b;
+      };
+      closeTo(
+        kernels.f32(weight, w * h),
+        (i) => {
+          const [x, y] = [i % w, Math.floor(i / w)];
+          const greys = { centre: grey(x, y), around: [grey(x - 1, y), grey(x + 1, y), grey(x, y - 1), grey(x, y + 1)] };
+          return coverage[i] * twins.fusionWeight(rgb(x, y), greys, exponents);
+        },
+        2e-4,
+        3e-6,
+      );
+    }
   }
-});
-
-kernelTest("largestChannel", (scope) => {
-  const planes = [floats(40), floats(40), floats(40)];
-  const top = scope.floats(40);
-  kernels.run("largestChannel", [...planes.map((p) => put(scope, p)), top], 0, 40, 8);
-  closeTo(kernels.f32(top, 40), (i) => Math.max(...planes.map((p) => p[i])), 0);
 });
 
 kernelTest("judgeRows", (scope) => {
   for (const [w, h] of SIZES) {
-    const top = floats(w * h, 0.7, 1);
+    const planes = [floats(w * h, 0.7, 1), floats(w * h, 0.7, 1), floats(w * h, 0.7, 1)];
+    const top = planes[0].map((_, i) => Math.max(...planes.map((p) => p[i])));
     const coverage = Float32Array.from({ length: w * h }, (_, i) => Number(i % 5 > 0));
     for (const reach of [0, 1]) {
       const at = put(scope, coverage);
-      kernels.run("judgeRows", [put(scope, top), w, h, reach, at], 0, h, 3);
+      kernels.run("judgeRows", [...planes.map((p) => put(scope, p)), w, h, reach, at], 0, h, 3);
       const near = (i: number) => {
         const [x, y] = [i % w, Math.floor(i / w)];
         return top.filter((_, j) => Math.abs((j % w) - x) <= reach && Math.abs(Math.floor(j / w) - y) <= reach);
@@ -251,31 +298,41 @@ kernelTest("judgeRows", (scope) => {
 kernelTest("mergeRadiance", (scope) => {
   const n = 64;
   const exposures = [0.25, 1, 4];
-  const values = exposures.map(() => floats(n));
+  const values = exposures.map(() => [floats(n), floats(n), floats(n)]);
   const validities = exposures.map(() => Float32Array.from({ length: n }, () => (random() < 0.2 ? 0 : random() < 0.3 ? 1e-7 : random())));
-  const [table, valid] = [scope.bytes(12), scope.bytes(12)];
-  kernels.u32(table, 3).set(values.map((v) => put(scope, v)));
-  kernels.u32(valid, 3).set(validities.map((v) => put(scope, v)));
-  const [out, index] = [scope.floats(n), scope.bytes(n)];
+  // four samples beside each other that all are known, and four that are not
+  validities.forEach((v) => v.fill(0.6, 8, 12).fill(1e-7, 16, 20).fill(0, 20, 24));
+  const table = (addresses: number[]) => {
+    const at = scope.bytes(addresses.length * 4);
+    kernels.u32(at, addresses.length).set(addresses);
+    return at;
+  };
+  const at = table(values.flat().map((v) => put(scope, v)));
+  const valid = table(validities.map((v) => put(scope, v)));
+  const outs = [scope.floats(n), scope.floats(n), scope.floats(n)];
+  const index = scope.bytes(n);
   const shares = exposures.map(() => scope.floats(n));
-  const gives = scope.bytes(12);
-  kernels.u32(gives, 3).set(shares);
-  kernels.run("mergeRadiance", [3, table, valid, scope.matrix(exposures), 1e-4, 1e-6, out, index, gives], 0, n, 16);
-  const wanted = Array.from({ length: n }, (_, i) =>
-    twins.radiance(
-      values.map((v) => v[i]),
-      validities.map((v) => v[i]),
-      exposures,
-      1e-4,
-      1e-6,
-    ),
-  );
-  const got = kernels.f32(out, n);
-  wanted.forEach(({ value }, i) =>
-    Number.isNaN(value) ? expect(got[i]).toBeNaN() : expect(Math.abs(got[i] - value)).toBeLessThanOrEqual(1e-5 * Math.abs(value) + 1e-6),
-  );
-  wanted.forEach(({ value, index: k }, i) => !Number.isNaN(value) && expect(kernels.u8(index, n)[i]).toBe(k));
-  shares.forEach((at, k) => wanted.forEach(({ value, shares: w }, i) => !Number.isNaN(value) && expect(kernels.f32(at, n)[i]).toBeCloseTo(w[k], 5)));
+  kernels.run("mergeRadiance", [3, at, valid, scope.matrix(exposures), 1e-4, 1e-6, ...outs, index, table(shares)], 0, n, 16);
+  outs.forEach((out, c) => {
+    const got = kernels.f32(out, n);
+    for (let i = 0; i < n; i++) {
+      const wanted = twins.radiance(
+        values.map((v) => v[c][i]),
+        validities.map((v) => v[i]),
+        exposures,
+        1e-4,
+        1e-6,
+      );
+      if (Number.isNaN(wanted.value)) {
+        expect(got[i]).toBeNaN();
+        continue;
+      }
+      expect(Math.abs(got[i] - wanted.value)).toBeLessThanOrEqual(1e-5 * Math.abs(wanted.value) + 1e-6);
+      if (c !== 1) continue;
+      expect(kernels.u8(index, n)[i]).toBe(wanted.index);
+      shares.forEach((share, k) => expect(kernels.f32(share, n)[i]).toBeCloseTo(wanted.shares[k], 5));
+    }
+  });
 });
 
 kernelTest("combineRepeats", (scope) => {

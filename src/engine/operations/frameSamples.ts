@@ -78,5 +78,26 @@ export function readWorking(
   scope.kernels.run("applyMatrix", [...each(out), scope.matrix(color.toWorking)], 0, out.length, 65536);
 }
 
+/** Rows of a frame in sRGB encoding, 0..1; sources in another space are converted first. */
+export function readEncoded(scope: Scope, file: RasterFile, color: InputColor, y: number, rows: number, width: number, out: Planes): void {
+  const { kernels } = scope;
+  const rect = { x: 0, y, width, height: rows };
+  const n = width * rows;
+  if (color.name !== "sRGB") {
+    readWorking(scope, file, color, 0, rect, out);
+    kernels.run("applyMatrix", [...each(out), scope.matrix(WORKING_TO_REC709)], 0, out.length, 65536);
+    // codes of 16 bit, so that every frame has the same steps
+    for (const plane of each(out)) kernels.run("encodeSamples", [plane, plane, 65535], 0, out.length, 65536);
+    kernels.run("applyMatrix", [...each(out), scope.matrix([1, 0, 0, 0, 1, 0, 0, 0, 1].map((v) => v / 65535))], 0, out.length, 65536);
+    return;
+  }
+  const bytes = file.spec.type === "u8";
+  const samples = scope.bytes(n * 2 + 64);
+  each(out).forEach((plane, c) => {
+    file.read(0, c, 0, y, width, rows, bytes ? kernels.u8(samples, n) : kernels.u16(samples, n));
+    kernels.run(bytes ? "unitBytes" : "unitSamples", [samples, plane], 0, n, 65536);
+  });
+}
+
 export const WORKING_TO_REC709 = rgbToRgb(REC2020, REC709);
 export const REC709_TO_WORKING = rgbToRgb(REC709, REC2020);

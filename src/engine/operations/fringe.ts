@@ -1,8 +1,10 @@
 import { workingToLab, differenceCiede2000 } from "../../core/color/colorDifference";
 import { transform } from "../../core/geometry/matrix3";
-import { removeFringe, type FringeStrip } from "../../core/merge/removeFringe";
+import { EDGE_RATIO, EVEN_RATIO, findFringe, type FringeSample, type FringeStrip } from "../../core/merge/findFringe";
 import type { FringeFacts } from "../../document/records/types";
+import type { Scope } from "../../kernels/Kernels";
 import type { RasterFile } from "../tiles/RasterStore";
+import { each, type Planes } from "./frameSamples";
 import { SHARE_CELL } from "./shares";
 
 /** How ΔE and px are kept in the raster of coloured lines. */
@@ -12,23 +14,44 @@ const WORST = 6;
 /** Worst places are at least this many cells apart. */
 const APART = 24;
 
+/** Sorts the samples of a strip in kernel memory and finds its coloured lines. */
+export function fringeOf(
+  scope: Scope,
+  planes: Planes,
+  luminance: readonly number[],
+  strip: Pick<FringeStrip, "width" | "rows" | "from" | "to">,
+): FringeSample[] {
+  const { kernels } = scope;
+  const { width, rows } = strip;
+  const n = width * rows;
+  const light = scope.floats(planes.length + 16);
+  const kinds = scope.bytes(n + 16);
+  kernels.run("luminanceSamples", [...each(planes), scope.matrix(luminance), light], 0, Math.ceil(n / 4) * 4, 65536);
+  kernels.run("edgeRows", [light, width, rows, EDGE_RATIO, EVEN_RATIO, kinds], 0, rows);
+  const [r, g, b] = each(planes).map((plane) => kernels.f32(plane, n));
+  return findFringe({ ...strip, planes: [r, g, b], light: kernels.f32(light, n), kinds: kernels.u8(kinds, n) }, luminance);
+}
+
 /**
- * Takes the coloured lines from a strip and notes them in cells: ΔE2000 taken away and width, at the light of a middle tone.
- * @param y0 the strip's first row to be changed, in the picture @param raster two channels, u8, a sample a cell
+ * Notes coloured lines in cells: ΔE2000 from what the samples should be, at the light of a middle tone, and width.
+ * @param from, to rows of the strip that are noted @param y0 the first of them in the picture @param raster two channels, u8, a sample a cell
  */
-export function cleanStrip(strip: FringeStrip, luminance: readonly number[], toWorking: readonly number[], y0: number, raster: RasterFile): void {
-  const { width, from, to } = strip;
-  const found = removeFringe(strip, luminance);
+export function noteFringe(
+  found: FringeSample[],
+  { width, rows, from, to }: Pick<FringeStrip, "width" | "rows" | "from" | "to">,
+  toWorking: readonly number[],
+  y0: number,
+  raster: RasterFile,
+): void {
   const { width: columns } = raster.spec;
   const lines = Math.ceil((to - from) / SHARE_CELL);
   const [delta, wide] = [new Uint8Array(columns * lines), new Uint8Array(columns * lines)];
-  const changed = new Uint8Array(strip.planes[0].length);
+  const changed = new Uint8Array(found.length > 0 ? width * rows : 0);
   for (const { index } of found) changed[index] = 1;
-  for (const { index, before } of found) {
+  for (const { index, before, after } of found) {
     const x = index % width;
     const y = (index - x) / width - from;
     const cell = Math.floor(y / SHARE_CELL) * columns + Math.floor(x / SHARE_CELL);
-    const after = strip.planes.map((p) => p[index]);
     const scale = 0.3 / Math.max(1e-6, Math.max(...before));
     const [p, q] = [before, after].map((rgb) =>
       workingToLab(

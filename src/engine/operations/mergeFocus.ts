@@ -5,14 +5,14 @@ import { contentKey } from "../graph/keys";
 import { portion, type Task } from "../task";
 import type { RasterFile } from "../tiles/RasterStore";
 import { fillCoverage, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
-import { blendPyramids, readChannel, type WeightOf } from "./mergeFusion";
+import { allocatePlanes, readEncoded } from "./frameSamples";
+import { blendPyramids, type WeightOf } from "./blendPyramids";
 import { openMerge } from "./openMerge";
 
 const FOCUS_VERSION = 2;
 const DEPTH_VERSION = 2;
 /** Rows at once, a multiple of CELL. */
 const ROWS = 128;
-const GREEN = 1;
 /** Difference of exposure from which frames are brought to the reference's, EV. */
 const LEAST_EV = 0.02;
 
@@ -82,9 +82,9 @@ function readStrip(ctx: EngineContext, input: MergeFrame, width: number, height:
   const bottom = Math.min(height, y0 + rows + 1);
   const n = width * (bottom - top);
   return kernels.withScope((scope) => {
-    const plane = scope.floats(n + 16);
+    const planes = allocatePlanes(scope, n);
     const coverage = scope.floats(n + 16);
-    readChannel(scope, input, GREEN, top, bottom - top, width, plane);
+    readEncoded(scope, input.file, input.color, top, bottom - top, width, planes);
     fillCoverage(kernels, input, width, top, bottom, coverage);
     const padded = (at: number): Float32Array => {
       const from = kernels.f32(at, n);
@@ -94,7 +94,7 @@ function readStrip(ctx: EngineContext, input: MergeFrame, width: number, height:
       if (bottom === y0 + rows) out.copyWithin((rows + 1) * width, rows * width, (rows + 1) * width);
       return out;
     };
-    return { light: padded(plane), covered: padded(coverage) };
+    return { light: padded(planes.g), covered: padded(coverage) };
   });
 }
 
@@ -121,12 +121,13 @@ async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: Raste
     }
     dominant.write(0, 0, y, index);
   }
-  return (k, out) => {
-    for (let y = 0; y < height; y++) {
+  return (k, y0, rows, out) => {
+    for (let row = 0, i = 0; row < rows; row++) {
+      const y = y0 + row;
       indexLine(cells, depth.spec.width, depth.spec.height, y, line);
       const [from, to] = spanOf(k, y);
-      for (let x = 0, i = y * width; x < width; x++, i++) {
-        out[i] = (x >= from && x < to ? focusWeight(line[x], k) : 0) + (k === reference ? lack[i] : 0);
+      for (let x = 0; x < width; x++, i++) {
+        out[i] = (x >= from && x < to ? focusWeight(line[x], k) : 0) + (k === reference ? lack[y * width + x] : 0);
       }
     }
   };

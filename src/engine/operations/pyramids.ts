@@ -19,6 +19,10 @@ export function allocatePyramid(scope: Scope, width: number, height: number, dep
   return p;
 }
 
+/** A pyramid without its finest plane. */
+export const coarser = ({ at, width, height }: Pyramid): Pyramid => ({ at: at.slice(1), width: width.slice(1), height: height.slice(1) });
+
+/** Fills all planes from the finest. */
 export function reduce(kernels: Kernels, p: Pyramid): void {
   for (let l = 0; l + 1 < p.at.length; l++) {
     kernels.run("reduceRows", [p.at[l], p.width[l], p.height[l], p.at[l + 1], p.width[l + 1]], 0, p.height[l + 1], 32);
@@ -28,6 +32,7 @@ export function reduce(kernels: Kernels, p: Pyramid): void {
 /** Adds the weighted bands of a picture, whose pyramid is reduced, to a sum. */
 export function accumulate(kernels: Kernels, picture: Pyramid, weight: Pyramid, sum: Pyramid): void {
   const depth = sum.at.length - 1;
+  if (depth < 0) return;
   for (let l = 0; l < depth; l++) {
     kernels.run(
       "accumulateBand",

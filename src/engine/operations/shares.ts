@@ -12,19 +12,11 @@ export function shareSize(width: number, height: number): { width: number; heigh
 /** Writes what one frame gave in rows from y0 (a multiple of SHARE_CELL) as means of cells, 0..255. @param plane kernel address of 0..1 */
 export function writeShares(ctx: EngineContext, shares: RasterFile, frame: number, plane: number, width: number, y0: number, rows: number): void {
   const { kernels } = ctx;
+  const cells = shareSize(width, rows);
   kernels.withScope((scope) => {
-    const [w1, h1] = [(width + 1) >> 1, (rows + 1) >> 1];
-    const [w2, h2] = [(w1 + 1) >> 1, (h1 + 1) >> 1];
-    const half = scope.floats(w1 * h1 + 16);
-    const quarter = scope.floats(w2 * h2 + 16);
-    kernels.run("halveRows", [plane, width, rows, half, w1], 0, h1, 64);
-    kernels.run("halveRows", [half, w1, h1, quarter, w2], 0, h2, 64);
-    shares.write(
-      0,
-      frame,
-      y0 / SHARE_CELL,
-      Uint8Array.from(kernels.f32(quarter, w2 * h2), (v) => Math.round(255 * Math.min(1, Math.max(0, v)))),
-    );
+    const out = scope.bytes(cells.width * cells.height);
+    kernels.run("shareRows", [plane, width, rows, out], 0, cells.height);
+    shares.write(0, frame, y0 / SHARE_CELL, kernels.u8(out, cells.width * cells.height));
   });
 }
 

@@ -1,4 +1,4 @@
-import { exp2x4, pow4 } from "./elementary";
+import { exp2x4, pow4, storeIndex } from "./elementary";
 
 // @ts-ignore: decorator
 @inline
@@ -9,83 +9,91 @@ function grey(r: v128, g: v128, b: v128): v128 {
 
 // @ts-ignore: decorator
 @inline
-function greyAt(r: usize, g: usize, b: usize, o: usize): v128 {
-  return grey(v128.load(r + o), v128.load(g + o), v128.load(b + o));
-}
-
-// @ts-ignore: decorator
-@inline
 function power(x: v128, exponent: f32): v128 {
   if (exponent == 1) return x;
   if (exponent == 0) return f32x4.splat(1);
   return v128.bitselect(f32x4.splat(0), pow4(x, exponent), f32x4.le(x, f32x4.splat(0)));
 }
 
+/** Grey of row y of planes of w samples into out, with a mirrored sample at either end; rows beyond the picture are mirrored. */
+function greyRow(r: usize, g: usize, b: usize, w: i32, h: i32, y: i32, out: usize): void {
+  const inside = y < 0 ? min(-y, h - 1) : y >= h ? max(2 * h - 2 - y, 0) : y;
+  const row = (<usize>(inside * w)) << 2;
+  for (let x = 0; x < w; x += 4) {
+    const o = (<usize>x) << 2;
+    v128.store(out + o, grey(v128.load(r + row + o), v128.load(g + row + o), v128.load(b + row + o)));
+  }
+  store<f32>(out - 4, load<f32>(out + ((<usize>min(1, w - 1)) << 2)));
+  store<f32>(out + ((<usize>w) << 2), load<f32>(out + ((<usize>max(0, w - 2)) << 2)));
+}
+
 /**
  * Mertens, Kautz, Van Reeth 2007, section 3: contrast × saturation × well-exposedness, encoded values 0..1.
- * Planes have a row length of `stride` with at least one sample before and four behind each row and one row above and below
- * (mirrored by the caller). Rows y0 to y1; weight rows have length w, are multiplied by coverage and get 1e-12 added.
+ * Planes of h rows of w samples; rows y0 to y1, their neighbours are read too. Weights are multiplied by coverage and get 1e-12 added.
  */
 export function fusionWeightRows(
-  r: usize, g: usize, b: usize, stride: i32, coverage: usize, weight: usize, total: usize, w: i32,
+  r: usize, g: usize, b: usize, w: i32, h: i32, coverage: usize, weight: usize,
   contrastExponent: f32, saturationExponent: f32, exposureExponent: f32, y0: i32, y1: i32, scratch: usize,
 ): void {
-  const s = (<usize>stride) << 2;
-  const third = f32x4.splat(1.0 / 3.0), half = f32x4.splat(0.5);
+  const length = ((<usize>w) << 2) + 32;
+  let above = scratch + 16, here = above + length, below = here + length;
+  const tail = below + length;
+  const third = f32x4.splat(1.0 / 3.0), half = f32x4.splat(0.5), four = f32x4.splat(4), least = f32x4.splat(1e-12);
   // exp(-d²/0.08) = 2^(-d² · log2(e)/0.08)
-  const fall = f32x4.splat(-18.0336880111120);
+  const fall = f32x4.splat(-18.0336880111120 * exposureExponent);
+  greyRow(r, g, b, w, h, y0 - 1, above);
+  greyRow(r, g, b, w, h, y0, here);
   for (let y = y0; y < y1; y++) {
-    const row = <usize>y * s;
+    greyRow(r, g, b, w, h, y + 1, below);
+    const row = (<usize>(y * w)) << 2;
     for (let x = 0; x < w; x += 4) {
-      const o = row + ((<usize>x) << 2);
-      const red = v128.load(r + o), green = v128.load(g + o), blue = v128.load(b + o);
-      let around = f32x4.add(greyAt(r, g, b, o - s), greyAt(r, g, b, o + s));
-      around = f32x4.add(around, f32x4.add(greyAt(r, g, b, o - 4), greyAt(r, g, b, o + 4)));
-      const contrast = f32x4.abs(f32x4.sub(around, f32x4.mul(grey(red, green, blue), f32x4.splat(4))));
+      const o = (<usize>x) << 2, at = row + o;
+      const red = v128.load(r + at), green = v128.load(g + at), blue = v128.load(b + at);
+      const around = f32x4.add(f32x4.add(v128.load(above + o), v128.load(below + o)), f32x4.add(v128.load(here + o - 4), v128.load(here + o + 4)));
+      const contrast = f32x4.abs(f32x4.sub(around, f32x4.mul(v128.load(here + o), four)));
       const mean = f32x4.mul(f32x4.add(f32x4.add(red, green), blue), third);
       const dr = f32x4.sub(red, mean), dg = f32x4.sub(green, mean), db = f32x4.sub(blue, mean);
       const spread = f32x4.add(f32x4.add(f32x4.mul(dr, dr), f32x4.mul(dg, dg)), f32x4.mul(db, db));
-      const er = f32x4.sub(red, half), eg = f32x4.sub(green, half), eb = f32x4.sub(blue, half);
-      const off = f32x4.add(f32x4.add(f32x4.mul(er, er), f32x4.mul(eg, eg)), f32x4.mul(eb, eb));
       let value = f32x4.mul(power(contrast, contrastExponent), power(f32x4.sqrt(spread), saturationExponent));
       if (exposureExponent != 0) {
-        value = f32x4.mul(value, exp2x4(f32x4.mul(f32x4.mul(off, fall), f32x4.splat(exposureExponent))));
+        const er = f32x4.sub(red, half), eg = f32x4.sub(green, half), eb = f32x4.sub(blue, half);
+        const off = f32x4.add(f32x4.add(f32x4.mul(er, er), f32x4.mul(eg, eg)), f32x4.mul(eb, eb));
+        value = f32x4.mul(value, exp2x4(f32x4.mul(off, fall)));
       }
-      const out = ((<usize>y * w) + x) << 2;
-      const covered = v128.load(coverage + out);
-      value = f32x4.mul(f32x4.add(value, f32x4.splat(1e-12)), covered);
-      if (x + 4 <= w) {
-        v128.store(weight + out, value);
-        v128.store(total + out, f32x4.add(v128.load(total + out), value));
-      } else {
-        for (let k = 0; k < w - x; k++) {
-          const lane = out + ((<usize>k) << 2);
-          const one = k == 0 ? f32x4.extract_lane(value, 0) : k == 1 ? f32x4.extract_lane(value, 1) : f32x4.extract_lane(value, 2);
-          store<f32>(weight + lane, one);
-          store<f32>(total + lane, load<f32>(total + lane) + one);
-        }
+      value = f32x4.mul(f32x4.add(value, least), v128.load(coverage + at));
+      if (x + 4 <= w) v128.store(weight + at, value);
+      else {
+        v128.store(tail, value);
+        memory.copy(weight + at, tail, (<usize>(w - x)) << 2);
       }
     }
+    const spare = above;
+    above = here;
+    here = below;
+    below = spare;
   }
 }
 
-/** weight /= total where total > 0, samples y0 to y1. */
-export function divideSamples(weight: usize, total: usize, y0: i32, y1: i32, scratch: usize): void {
-  for (let i = y0; i < y1; i++) {
+/**
+ * Divides the weights of all frames by their sum and notes whose is the largest; where the sum is 0 they stay 0. weights: table of
+ * `frames` pointers to f32 samples. index: u8 samples. Samples y0 to y1, a multiple of 4.
+ */
+export function shareWeights(frames: i32, weights: usize, index: usize, y0: i32, y1: i32, scratch: usize): void {
+  const zero = f32x4.splat(0);
+  for (let i = y0; i < y1; i += 4) {
     const o = (<usize>i) << 2;
-    const t = load<f32>(total + o);
-    store<f32>(weight + o, t > 0 ? load<f32>(weight + o) / t : 0);
-  }
-}
-
-/** Keeps the largest weight so far and whose it is: where weight > best, best = weight and index = k. Samples y0 to y1. */
-export function keepLargest(weight: usize, best: usize, index: usize, k: i32, y0: i32, y1: i32, scratch: usize): void {
-  for (let i = y0; i < y1; i++) {
-    const o = (<usize>i) << 2;
-    const w = load<f32>(weight + o);
-    if (w > load<f32>(best + o)) {
-      store<f32>(best + o, w);
-      store<u8>(index + i, <u8>k);
+    let sum = zero, best = zero, whose = zero;
+    for (let k = 0; k < frames; k++) {
+      const w = v128.load(load<u32>(weights + ((<usize>k) << 2)) + o);
+      sum = f32x4.add(sum, w);
+      whose = v128.bitselect(f32x4.splat(<f32>k), whose, f32x4.gt(w, best));
+      best = f32x4.pmax(w, best);
     }
+    const some = f32x4.gt(sum, zero);
+    for (let k = 0; k < frames; k++) {
+      const at = load<u32>(weights + ((<usize>k) << 2)) + o;
+      v128.store(at, v128.and(f32x4.div(v128.load(at), sum), some));
+    }
+    storeIndex(whose, index + i);
   }
 }

@@ -18,12 +18,12 @@ export function gradeSamples(
     let x = v128.load(r + o), y = v128.load(g + o), z = v128.load(b + o);
     let light = luminance(x, y, z);
     if (contrast != 1) {
-      const f = pow4(f32x4.max(f32x4.mul(light, inverse), f32x4.splat(1e-6)), contrast - 1);
+      const f = pow4(f32x4.pmax(f32x4.mul(light, inverse), f32x4.splat(1e-6)), contrast - 1);
       x = f32x4.mul(x, f); y = f32x4.mul(y, f); z = f32x4.mul(z, f); light = f32x4.mul(light, f);
     }
-    v128.store(r + o, f32x4.max(zero, f32x4.add(light, f32x4.mul(k, f32x4.sub(x, light)))));
-    v128.store(g + o, f32x4.max(zero, f32x4.add(light, f32x4.mul(k, f32x4.sub(y, light)))));
-    v128.store(b + o, f32x4.max(zero, f32x4.add(light, f32x4.mul(k, f32x4.sub(z, light)))));
+    v128.store(r + o, f32x4.pmax(f32x4.add(light, f32x4.mul(k, f32x4.sub(x, light))), zero));
+    v128.store(g + o, f32x4.pmax(f32x4.add(light, f32x4.mul(k, f32x4.sub(y, light))), zero));
+    v128.store(b + o, f32x4.pmax(f32x4.add(light, f32x4.mul(k, f32x4.sub(z, light))), zero));
   }
 }
 
@@ -58,8 +58,8 @@ export function toneSamples(
     const p = f32x4.add(f32x4.add(f32x4.mul(m0, x), f32x4.mul(m1, y)), f32x4.mul(m2, z));
     const q = f32x4.add(f32x4.add(f32x4.mul(m3, x), f32x4.mul(m4, y)), f32x4.mul(m5, z));
     const t = f32x4.add(f32x4.add(f32x4.mul(m6, x), f32x4.mul(m7, y)), f32x4.mul(m8, z));
-    const widest = f32x4.max(f32x4.max(x, y), f32x4.max(z, f32x4.splat(0)));
-    const m = f32x4.max(widest, f32x4.max(f32x4.max(p, q), t));
+    const widest = f32x4.pmax(f32x4.pmax(x, y), f32x4.pmax(z, f32x4.splat(0)));
+    const m = f32x4.pmax(widest, f32x4.pmax(f32x4.pmax(p, q), t));
     let s = f32x4.splat(tableAt(table, lowest, octaves, f32x4.extract_lane(m, 0)));
     s = f32x4.replace_lane(s, 1, tableAt(table, lowest, octaves, f32x4.extract_lane(m, 1)));
     s = f32x4.replace_lane(s, 2, tableAt(table, lowest, octaves, f32x4.extract_lane(m, 2)));
@@ -104,7 +104,7 @@ export function localToneRows(
     for (let x = 0; x < w; x += 4) {
       const o = (<usize>(y * w + x)) << 2;
       const p = v128.load(r + o), q = v128.load(g + o), s = v128.load(b + o);
-      const light = log2x4(f32x4.max(f32x4.add(f32x4.add(f32x4.mul(wr, p), f32x4.mul(wg, q)), f32x4.mul(wb, s)), darkest));
+      const light = log2x4(f32x4.pmax(f32x4.add(f32x4.add(f32x4.mul(wr, p), f32x4.mul(wg, q)), f32x4.mul(wb, s)), darkest));
       let a = f32x4.splat(0), c = f32x4.splat(0);
       for (let k = 0; k < 4; k++) {
         const u = (<f32>(x + k + x0) + <f32>0.5) * step - <f32>0.5;
@@ -113,7 +113,7 @@ export function localToneRows(
       }
       a = v128.load(scratch);
       c = v128.load(scratch, 16);
-      const base = f32x4.min(f32x4.max(f32x4.add(f32x4.mul(a, light), c), floor), ceiling);
+      const base = f32x4.pmin(f32x4.pmax(f32x4.add(f32x4.mul(a, light), c), floor), ceiling);
       const gain = exp2x4(f32x4.mul(f32x4.sub(pivot, base), strength));
       const left = w - x;
       if (left >= 4) {
@@ -148,7 +148,7 @@ export function blendSamples(base: usize, top: usize, alpha: usize, opacity: f32
     if (!v128.any_true(f32x4.gt(a, zero))) continue;
     const below = v128.load(base + o);
     const b = encodeSrgb4(below), t = encodeSrgb4(v128.load(top + o));
-    const s = mode == 1 ? f32x4.max(b, t) : t;
+    const s = mode == 1 ? f32x4.pmax(b, t) : t;
     const mixed = decodeSrgb4(f32x4.add(b, f32x4.mul(a, f32x4.sub(s, b))));
     v128.store(base + o, v128.bitselect(mixed, below, f32x4.gt(a, zero)));
   }
@@ -174,9 +174,9 @@ export function encodeRows8(
       const red = encodeSrgb4(f32x4.add(f32x4.add(f32x4.mul(m0, p), f32x4.mul(m1, q)), f32x4.mul(m2, s)));
       const green = encodeSrgb4(f32x4.add(f32x4.add(f32x4.mul(m3, p), f32x4.mul(m4, q)), f32x4.mul(m5, s)));
       const blue = encodeSrgb4(f32x4.add(f32x4.add(f32x4.mul(m6, p), f32x4.mul(m7, q)), f32x4.mul(m8, s)));
-      const ri = i32x4.trunc_sat_f32x4_s(f32x4.min(f32x4.max(f32x4.add(f32x4.mul(red, scale), noise), zero), top));
-      const gi = i32x4.trunc_sat_f32x4_s(f32x4.min(f32x4.max(f32x4.add(f32x4.mul(green, scale), noise), zero), top));
-      const bi = i32x4.trunc_sat_f32x4_s(f32x4.min(f32x4.max(f32x4.add(f32x4.mul(blue, scale), noise), zero), top));
+      const ri = i32x4.trunc_sat_f32x4_s(f32x4.pmin(f32x4.pmax(f32x4.add(f32x4.mul(red, scale), noise), zero), top));
+      const gi = i32x4.trunc_sat_f32x4_s(f32x4.pmin(f32x4.pmax(f32x4.add(f32x4.mul(green, scale), noise), zero), top));
+      const bi = i32x4.trunc_sat_f32x4_s(f32x4.pmin(f32x4.pmax(f32x4.add(f32x4.mul(blue, scale), noise), zero), top));
       const rgba = v128.or(v128.or(ri, i32x4.shl(gi, 8)), v128.or(i32x4.shl(bi, 16), i32x4.splat(<i32>0xff000000)));
       const count = min(4, w - x);
       if (count == 4) v128.store(dst + o, rgba);
@@ -195,7 +195,7 @@ export function encodeSamples(src: usize, dst: usize, scale: f32, y0: i32, y1: i
   for (let i = y0; i < y1; i += 4) {
     const o = (<usize>i) << 2;
     const v = f32x4.mul(encodeSrgb4(v128.load(src + o)), top);
-    v128.store(dst + o, f32x4.nearest(f32x4.min(f32x4.max(v, zero), top)));
+    v128.store(dst + o, f32x4.nearest(f32x4.pmin(f32x4.pmax(v, zero), top)));
   }
 }
 

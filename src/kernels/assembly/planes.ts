@@ -61,3 +61,116 @@ export function lookUpBytes(src: usize, table: usize, dst: usize, y0: i32, y1: i
     store<f32>(dst + ((<usize>i) << 2), load<f32>(table + ((<usize>load<u8>(src + i)) << 2)));
   }
 }
+
+/** Means of cells of 4×4 samples of a plane of 0..1 as u8 of 0..255; cells at the right and lower border may be smaller. Rows of cells y0 to y1. */
+export function shareRows(plane: usize, w: i32, h: i32, cells: usize, y0: i32, y1: i32, scratch: usize): void {
+  const columns = (w + 3) >> 2;
+  for (let y = y0; y < y1; y++) {
+    const rows = min(4, h - 4 * y);
+    const first = plane + ((<usize>(4 * y) * w) << 2);
+    const scale = f32x4.splat(63.75 / <f32>rows);
+    for (let x = 0; x < columns; x++) {
+      let sum = f32x4.splat(0);
+      const left = min(4, w - 4 * x);
+      let at = first + ((<usize>x) << 4);
+      for (let k = 0; k < rows; k++, at += (<usize>w) << 2) sum = f32x4.add(sum, v128.load(at));
+      let mean: f32;
+      if (left == 4) {
+        const pairs = f32x4.add(sum, v128.shuffle<f32>(sum, sum, 2, 3, 0, 1));
+        mean = f32x4.extract_lane(f32x4.mul(f32x4.add(pairs, v128.shuffle<f32>(pairs, pairs, 1, 0, 3, 2)), scale), 0);
+      } else {
+        mean = f32x4.extract_lane(sum, 0) + (left > 1 ? f32x4.extract_lane(sum, 1) : 0) + (left > 2 ? f32x4.extract_lane(sum, 2) : 0);
+        mean *= 255 / <f32>(rows * left);
+      }
+      store<u8>(cells + y * columns + x, <u8>(min(max(mean, 0), 255) + 0.5));
+    }
+  }
+}
+
+/** Luminance of linear samples, at least 1e-6; weights: three f32. Samples y0 to y1, a multiple of 4. */
+export function luminanceSamples(r: usize, g: usize, b: usize, weights: usize, out: usize, y0: i32, y1: i32, scratch: usize): void {
+  const wr = v128.load32_splat(weights), wg = v128.load32_splat(weights, 4), wb = v128.load32_splat(weights, 8), least = f32x4.splat(1e-6);
+  for (let i = y0; i < y1; i += 4) {
+    const o = (<usize>i) << 2;
+    const light = f32x4.add(f32x4.add(f32x4.mul(wr, v128.load(r + o)), f32x4.mul(wg, v128.load(g + o))), f32x4.mul(wb, v128.load(b + o)));
+    v128.store(out + o, f32x4.pmax(light, least));
+  }
+}
+
+/** Repeats the first and the last sample of a row twice beyond its ends. */
+// @ts-ignore: decorator
+@inline
+function padEnds(row: usize, w: i32): void {
+  const end = row + ((<usize>w) << 2), first = load<f32>(row), last = load<f32>(end - 4);
+  store<f32>(row - 8, first);
+  store<f32>(row - 4, first);
+  store<f32>(end, last);
+  store<f32>(end + 4, last);
+}
+
+/**
+ * Sorts samples by the ratio of the brightest to the darkest in the 5×5 around them: 2 (an edge) where it is above `steep`, 1 (even)
+ * where it is at most `even`, else 0. Rows y0 to y1 of w samples; beyond the border there is nothing.
+ */
+export function edgeRows(light: usize, w: i32, h: i32, steep: f32, even: f32, kinds: usize, y0: i32, y1: i32, scratch: usize): void {
+  const high = scratch + 16, low = high + ((<usize>w) << 2) + 32;
+  const steep4 = f32x4.splat(steep), even4 = f32x4.splat(even), two = i32x4.splat(2), one = i32x4.splat(1);
+  for (let y = y0; y < y1; y++) {
+    const top = max(0, y - 2), bottom = min(h - 1, y + 2);
+    for (let x = 0; x < w; x += 4) {
+      const o = (<usize>x) << 2;
+      let at = light + ((<usize>(top * w)) << 2) + o;
+      let most = v128.load(at), least = most;
+      for (let k = top; k < bottom; k++) {
+        at += (<usize>w) << 2;
+        const v = v128.load(at);
+        most = f32x4.pmax(most, v);
+        least = f32x4.pmin(least, v);
+      }
+      v128.store(high + o, most);
+      v128.store(low + o, least);
+    }
+    padEnds(high, w);
+    padEnds(low, w);
+    const out = kinds + y * w;
+    for (let x = 0; x < w; x += 4) {
+      const o = (<usize>x) << 2;
+      const p = high + o, q = low + o;
+      const most = f32x4.pmax(f32x4.pmax(f32x4.pmax(v128.load(p - 8), v128.load(p - 4)), f32x4.pmax(v128.load(p), v128.load(p + 4))), v128.load(p + 8));
+      const least = f32x4.pmin(f32x4.pmin(f32x4.pmin(v128.load(q - 8), v128.load(q - 4)), f32x4.pmin(v128.load(q), v128.load(q + 4))), v128.load(q + 8));
+      const kind = v128.or(v128.and(f32x4.gt(most, f32x4.mul(least, steep4)), two), v128.and(f32x4.le(most, f32x4.mul(least, even4)), one));
+      const bytes = i8x16.narrow_i16x8_u(i16x8.narrow_i32x4_u(kind, kind), i16x8.narrow_i32x4_u(kind, kind));
+      if (x + 4 <= w) store<u32>(out + x, i32x4.extract_lane(bytes, 0));
+      else for (let k = x; k < w; k++) store<u8>(out + k, <u8>(<u32>i32x4.extract_lane(bytes, 0) >> (<u32>(k - x) << 3)));
+    }
+  }
+}
+
+/** u8 → f32 of 0..1, the code times 1/255 in single precision. Samples y0 to y1. */
+export function unitBytes(src: usize, dst: usize, y0: i32, y1: i32, scratch: usize): void {
+  const scale = f32x4.splat(1.0 / 255.0);
+  let i = y0;
+  for (; i + 8 <= y1; i += 8) {
+    const codes = v128.load8x8_u(src + i), out = dst + ((<usize>i) << 2);
+    v128.store(out, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(codes)), scale));
+    v128.store(out, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(codes)), scale), 16);
+  }
+  for (; i < y1; i++) store<f32>(dst + ((<usize>i) << 2), <f32>load<u8>(src + i) * <f32>(1.0 / 255.0));
+}
+
+/** 0..1 of four 16-bit codes. Codes of 8-bit sources, which are multiples of 257, become what unitBytes makes of them. */
+// @ts-ignore: decorator
+@inline
+function unit(codes: v128): v128 {
+  const value = f32x4.convert_i32x4_s(codes);
+  const byte = f32x4.floor(f32x4.mul(f32x4.add(value, f32x4.splat(0.5)), f32x4.splat(1.0 / 257.0)));
+  const whole = f32x4.eq(f32x4.mul(byte, f32x4.splat(257)), value);
+  return v128.bitselect(f32x4.mul(byte, f32x4.splat(1.0 / 255.0)), f32x4.div(value, f32x4.splat(65535)), whole);
+}
+
+/** u16 → f32 of 0..1. Samples y0 to y1. */
+export function unitSamples(src: usize, dst: usize, y0: i32, y1: i32, scratch: usize): void {
+  let i = y0;
+  for (; i + 4 <= y1; i += 4) v128.store(dst + ((<usize>i) << 2), unit(v128.load16x4_u(src + ((<usize>i) << 1))));
+  for (; i < y1; i++) store<f32>(dst + ((<usize>i) << 2), f32x4.extract_lane(unit(i32x4.splat(load<u16>(src + ((<usize>i) << 1)))), 0));
+}

@@ -83,7 +83,7 @@ export function warpRows(
           sum = f32x4.add(sum, f32x4.mul(row, f32x4.splat(tapWeight(k, tv))));
         }
       }
-      const whole = i32x4.trunc_sat_f32x4_s(f32x4.nearest(f32x4.min(f32x4.max(sum, zero), top)));
+      const whole = i32x4.trunc_sat_f32x4_s(f32x4.nearest(f32x4.pmin(f32x4.pmax(sum, zero), top)));
       store<u16>(out, <u16>i32x4.extract_lane(whole, 0));
       store<u16>(out + plane, <u16>i32x4.extract_lane(whole, 1));
       store<u16>(out + plane + plane, <u16>i32x4.extract_lane(whole, 2));

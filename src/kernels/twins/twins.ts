@@ -172,3 +172,12 @@ export function repeats(
   });
   return { value, index };
 }
+
+/** 2 where the brightest of the 5×5 around a sample is more than `steep` times the darkest, 1 where it is at most `even` times, else 0. */
+export function edgeKind(light: ArrayLike<number>, w: number, h: number, x: number, y: number, steep: number, even: number): number {
+  const near: number[] = [];
+  for (let v = Math.max(0, y - 2); v <= Math.min(h - 1, y + 2); v++)
+    for (let u = Math.max(0, x - 2); u <= Math.min(w - 1, x + 2); u++) near.push(light[v * w + u]);
+  const [most, least] = [Math.max(...near), Math.min(...near)];
+  return most > Math.fround(least * Math.fround(steep)) ? 2 : most <= Math.fround(least * Math.fround(even)) ? 1 : 0;
+}
