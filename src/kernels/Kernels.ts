@@ -13,6 +13,7 @@ export type StripKernel =
   | "shareRows"
   | "luminanceSamples"
   | "edgeRows"
+  | "supportedEdgeRows"
   | "reduceRows"
   | "accumulateBand"
   | "collapseRows"

@@ -185,6 +185,18 @@ kernelTest("edgeRows", (scope) => {
   }
 });
 
+kernelTest("supportedEdgeRows", (scope) => {
+  for (const [w, h] of [...SIZES, [70, 11]]) {
+    const kinds = Uint8Array.from({ length: w * h }, () => Math.floor(random() * 3));
+    const [src, out] = [scope.bytes(w * h + 16), scope.bytes(w * h + 16)];
+    kernels.u8(src, w * h).set(kinds);
+    kernels.run("supportedEdgeRows", [src, w, h, 3, 16, out], 0, h, 4);
+    const evens = (x: number, y: number) => kinds.filter((k, j) => k === 1 && Math.abs((j % w) - x) <= 3 && Math.abs(Math.floor(j / w) - y) <= 3).length;
+    const wanted = Array.from(kinds, (k, i) => (k === 2 && evens(i % w, Math.floor(i / w)) < 16 ? 0 : k));
+    expect([...kernels.u8(out, w * h)]).toEqual(wanted);
+  }
+});
+
 kernelTest("applyMatrix", (scope) => {
   const planes = [floats(16), floats(16), floats(16)];
   const at = planes.map((p) => put(scope, p));
@@ -351,6 +363,17 @@ kernelTest("combineRepeats", (scope) => {
   const gives = scope.bytes(count * 4);
   kernels.u32(gives, count).set(shares);
   for (const mode of [0, 1, 2] as const) {
+    // without a table everything is covered
+    kernels.run("combineRepeats", [count, table, 0, mode, 3, 1e-5, 1e-6, out, index, gives], 0, n, 16);
+    const whole = twins.repeats(
+      values.map((v) => v[9]),
+      values.map(() => true),
+      mode,
+      3,
+      1e-5,
+      1e-6,
+    );
+    expect(Math.abs(kernels.f32(out, n)[9] - whole.value)).toBeLessThan(2e-6);
     kernels.run("combineRepeats", [count, table, coverages, mode, 3, 1e-5, 1e-6, out, index, gives], 0, n, 16);
     const got = kernels.f32(out, n).slice();
     for (let i = 0; i < n; i++) {
@@ -366,10 +389,10 @@ kernelTest("combineRepeats", (scope) => {
       // an even median lies as near to one frame as to the other
       const away = (k: number) => Math.abs(values[k][i] - wanted.value);
       if (i !== 3) expect(away(kernels.u8(index, n)[i])).toBeLessThanOrEqual(away(wanted.index) + 1e-6);
-      // what each gave makes the result; of an even median one of the two in the middle gives all
+      // of an even median one of the two in the middle gives all
       const parts = shares.map((at) => kernels.f32(at, n)[i]);
       if (i !== 3) expect(parts.reduce((a, b) => a + b, 0)).toBeCloseTo(1, 5);
-      if (mode !== 1) expect(Math.abs(parts.reduce((sum, p, k) => sum + p * values[k][i], 0) - wanted.value)).toBeLessThan(2e-6);
+      if (i !== 3 && mode !== 1) parts.forEach((p, k) => expect(p).toBeCloseTo(wanted.shares[k], 5));
     }
     expect(got[3]).toBe(0);
   }

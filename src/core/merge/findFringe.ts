@@ -7,12 +7,14 @@ const EDGE_EV = 2;
 const EVEN_EV = 0.8;
 /** How far a ratio of channels may go beyond what both sides show, as a factor (0.22 EV). Common practice, no source. */
 const TOLERANCE = 2 ** 0.22;
-/** Even neighbours that have to be there on the darker and on the brighter side. */
+/** Even neighbours that have to be there on the darker and on the brighter side, and so on both together. */
 const FEWEST = 16;
+export const FEWEST_EVEN = 2 * FEWEST;
 
 /** The same as ratios of the brightest to the darkest within EDGE_RADIUS, for whoever sorts the samples. */
 export const EDGE_RATIO = 2 ** EDGE_EV;
 export const EVEN_RATIO = 2 ** EVEN_EV;
+/** Bits of the kind of a sample. */
 export const EVEN = 1;
 export const EDGE = 2;
 
@@ -21,7 +23,7 @@ export interface FringeStrip {
   planes: readonly [Float32Array, Float32Array, Float32Array];
   /** luminance, above 0 */
   light: Float32Array;
-  /** EDGE, EVEN or neither, for each sample */
+  /** EDGE, EVEN or neither, for each sample; an edge with fewer than FEWEST_EVEN even samples within FRINGE_REACH may be left out */
   kinds: Uint8Array;
   width: number;
   rows: number;
@@ -45,9 +47,9 @@ export function findFringe(strip: FringeStrip, weights: readonly number[]): Frin
   const { width, from, to, kinds } = strip;
   const found: FringeSample[] = [];
   for (let y = from; y < to; y++) {
-    for (let i = y * width; i < (y + 1) * width; i++) {
-      if (kinds[i] !== EDGE) continue;
-      const sample = judge(strip, weights, i - y * width, y);
+    const row = kinds.subarray(y * width, (y + 1) * width);
+    for (let x = row.indexOf(EDGE); x >= 0; x = row.indexOf(EDGE, x + 1)) {
+      const sample = judge(strip, weights, x, y);
       if (sample) found.push(sample);
     }
   }
@@ -55,7 +57,7 @@ export function findFringe(strip: FringeStrip, weights: readonly number[]): Frin
 }
 
 /** Steps to the samples looked at first: eight directions, far ones before near ones. */
-const COMPASS = [6, 4, 2].flatMap((d) => [-d, 0, d].flatMap((dy) => [-d, 0, d].map((dx) => [dx, dy])).filter(([dx, dy]) => dx !== 0 || dy !== 0));
+const COMPASS = [6, 4, 2].flatMap((d) => [-d, 0, d].flatMap((dy) => [-d, 0, d].map((dx) => ({ dx, dy }))).filter(({ dx, dy }) => dx !== 0 || dy !== 0));
 
 /** What one sample on an edge should be, or null where it may stay. */
 function judge({ planes, light, kinds, width, rows }: FringeStrip, weights: readonly number[], x: number, y: number): FringeSample | null {
@@ -78,8 +80,9 @@ function judge({ planes, light, kinds, width, rows }: FringeStrip, weights: read
   };
   const inside = () => red <= highRed * TOLERANCE && red * TOLERANCE >= lowRed && blue <= highBlue * TOLERANCE && blue * TOLERANCE >= lowBlue;
   // the range only widens, so that a few neighbours are enough to let most samples stay
-  for (const [dx, dy] of COMPASS) {
-    const [u, v] = [x + dx, y + dy];
+  for (const { dx, dy } of COMPASS) {
+    const u = x + dx;
+    const v = y + dy;
     if (u < 0 || u >= width || v < 0 || v >= rows) continue;
     const j = v * width + u;
     if (kinds[j] !== EVEN || !(g[j] > 1e-6)) continue;

@@ -1,6 +1,6 @@
 import { workingToLab, differenceCiede2000 } from "../../core/color/colorDifference";
 import { transform } from "../../core/geometry/matrix3";
-import { EDGE_RATIO, EVEN_RATIO, findFringe, type FringeSample, type FringeStrip } from "../../core/merge/findFringe";
+import { EDGE_RATIO, EVEN_RATIO, FEWEST_EVEN, findFringe, FRINGE_REACH, type FringeSample, type FringeStrip } from "../../core/merge/findFringe";
 import type { FringeFacts } from "../../document/records/types";
 import type { Scope } from "../../kernels/Kernels";
 import type { RasterFile } from "../tiles/RasterStore";
@@ -25,9 +25,10 @@ export function fringeOf(
   const { width, rows } = strip;
   const n = width * rows;
   const light = scope.floats(planes.length + 16);
-  const kinds = scope.bytes(n + 16);
+  const [plain, kinds] = [scope.bytes(n + 16), scope.bytes(n + 16)];
   kernels.run("luminanceSamples", [...each(planes), scope.matrix(luminance), light], 0, Math.ceil(n / 4) * 4, 65536);
-  kernels.run("edgeRows", [light, width, rows, EDGE_RATIO, EVEN_RATIO, kinds], 0, rows);
+  kernels.run("edgeRows", [light, width, rows, EDGE_RATIO, EVEN_RATIO, plain], 0, rows);
+  kernels.run("supportedEdgeRows", [plain, width, rows, FRINGE_REACH, FEWEST_EVEN, kinds], 0, rows);
   const [r, g, b] = each(planes).map((plane) => kernels.f32(plane, n));
   return findFringe({ ...strip, planes: [r, g, b], light: kernels.f32(light, n), kinds: kernels.u8(kinds, n) }, luminance);
 }

@@ -78,6 +78,15 @@ function noiseModel(frames: FrameRecord[]): MergeInputs["noise"] {
   return { shot: Math.min(1e-2, Math.max(2e-5, measured)) + (4.4 * step * step) / 12, readSquared: 1e-7 + (0.006 * step * step) / 12 };
 }
 
+/** Whether a frame covers all of rows y0..y1. */
+export function coversRows({ inverse, frame, lens }: MergeFrame, width: number, y0: number, y1: number): boolean {
+  for (let y = y0; y < y1; y++) {
+    const [from, to] = coveredSpan(inverse, frame.width, frame.height, y, width, lens);
+    if (from > 0 || to < width) return false;
+  }
+  return true;
+}
+
 /** Fills rows y0..y1 of a coverage plane (0 or 1) at full size. */
 export function fillCoverage(kernels: Kernels, input: MergeFrame, width: number, y0: number, y1: number, at: number): void {
   const plane = kernels.f32(at, width * (y1 - y0));

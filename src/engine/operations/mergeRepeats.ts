@@ -1,9 +1,10 @@
 import type { RepeatMethod } from "../../core/merge/mergeMethods";
+import type { Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import { contentKey } from "../graph/keys";
 import type { Task } from "../task";
 import { allocatePlanes, each, readWorking } from "./frameSamples";
-import { fillCoverage, type MergeInputs, type MergeResult } from "./mergeInputs";
+import { coversRows, fillCoverage, type MergeInputs, type MergeResult } from "./mergeInputs";
 import { openMerge } from "./openMerge";
 import { SHARE_CELL, writeShares } from "./shares";
 
@@ -21,7 +22,7 @@ export async function openRepeats(ctx: EngineContext, inputs: MergeInputs, metho
     const { kernels } = ctx;
     const { width, height, frames, noise } = inputs;
     const count = frames.length;
-    const rowsAtOnce = SHARE_CELL * Math.max(1, Math.min(24, Math.floor(STRIP_BYTES / (SHARE_CELL * width * count * 20))));
+    const rowsAtOnce = SHARE_CELL * Math.max(1, Math.min(8, Math.floor(STRIP_BYTES / (SHARE_CELL * width * count * 20))));
     for (let y0 = 0; y0 < height; y0 += rowsAtOnce) {
       await task.step(y0, height, "Combining the frames");
       const rows = Math.min(rowsAtOnce, height - y0);
@@ -32,20 +33,17 @@ export async function openRepeats(ctx: EngineContext, inputs: MergeInputs, metho
           const gain = 2 ** -input.relativeEv;
           readWorking(scope, input.file, input.color, 0, { x: 0, y: y0, width, height: rows }, out);
           if (gain !== 1) kernels.run("applyMatrix", [...each(out), scope.matrix([gain, 0, 0, 0, gain, 0, 0, 0, gain])], 0, out.length, 65536);
-          const coverage = scope.floats(out.length + 16);
-          fillCoverage(kernels, input, width, y0, y0 + rows, coverage);
-          return { out, coverage };
+          return out;
         });
         const values = scope.bytes(count * 4);
-        const coverages = scope.bytes(count * 4);
-        kernels.u32(coverages, count).set(planes.map((p) => p.coverage));
+        const coverages = frames.every((input) => coversRows(input, width, y0, y0 + rows)) ? 0 : coverageTable(scope, inputs, y0, rows);
         const given = frames.map(() => scope.floats(n + 16));
         const gives = scope.bytes(count * 4);
         kernels.u32(gives, count).set(given);
         const result = allocatePlanes(scope, n);
         const index = scope.bytes(result.length);
         each(result).forEach((plane, c) => {
-          kernels.u32(values, count).set(planes.map((p) => each(p.out)[c]));
+          kernels.u32(values, count).set(planes.map((p) => each(p)[c]));
           const [nearest, took] = c === 1 ? [index, gives] : [0, 0];
           kernels.run(
             "combineRepeats",
@@ -61,4 +59,19 @@ export async function openRepeats(ctx: EngineContext, inputs: MergeInputs, metho
       });
     }
   });
+}
+
+/** Table of the coverage planes of all frames. */
+function coverageTable(scope: Scope, inputs: MergeInputs, y0: number, rows: number): number {
+  const { kernels } = scope;
+  const { width, frames } = inputs;
+  const table = scope.bytes(frames.length * 4);
+  kernels.u32(table, frames.length).set(
+    frames.map((input) => {
+      const coverage = scope.floats(width * rows + 16);
+      fillCoverage(kernels, input, width, y0, y0 + rows, coverage);
+      return coverage;
+    }),
+  );
+  return table;
 }

@@ -1,5 +1,5 @@
 export { warpRows, warpFloatRows } from "./warp";
-export { lookUpSamples, lookUpBytes, unitBytes, unitSamples, applyMatrix, halveRows, shareRows, luminanceSamples, edgeRows } from "./planes";
+export { lookUpSamples, lookUpBytes, unitBytes, unitSamples, applyMatrix, halveRows, shareRows, luminanceSamples, edgeRows, supportedEdgeRows } from "./planes";
 export { reduceRows, accumulateBand, collapseRows, accumulateProduct } from "./pyramid";
 export { fusionWeightRows, shareWeights } from "./fusion";
 export { judgeRows, mergeRadiance } from "./radiance";

@@ -174,3 +174,35 @@ export function unitSamples(src: usize, dst: usize, y0: i32, y1: i32, scratch: u
   for (; i + 4 <= y1; i += 4) v128.store(dst + ((<usize>i) << 2), unit(v128.load16x4_u(src + ((<usize>i) << 1))));
   for (; i < y1; i++) store<f32>(dst + ((<usize>i) << 2), f32x4.extract_lane(unit(i32x4.splat(load<u16>(src + ((<usize>i) << 1)))), 0));
 }
+
+/**
+ * Of the kinds from edgeRows keeps an edge only where the square of ±reach around it holds at least `least` even samples (255 at most
+ * are counted). Rows y0 to y1 of w samples; beyond the border there is nothing.
+ */
+export function supportedEdgeRows(kinds: usize, w: i32, h: i32, reach: i32, least: i32, out: usize, y0: i32, y1: i32, scratch: usize): void {
+  const line = scratch + 32;
+  const one = i8x16.splat(1), two = i8x16.splat(2), enough = i8x16.splat(<i8>least);
+  for (let y = y0; y < y1; y++) {
+    const top = max(0, y - reach), bottom = min(h - 1, y + reach);
+    memory.fill(scratch, 0, 32);
+    for (let x = 0; x < w; x += 16) {
+      let sum = i8x16.splat(0);
+      for (let v = top; v <= bottom; v++) sum = i8x16.add(sum, v128.and(v128.load(kinds + v * w + x), one));
+      v128.store(line + x, sum);
+    }
+    memory.fill(line + w, 0, 32);
+    const row = y * w;
+    for (let x = 0; x < w; x += 16) {
+      const kind = v128.load(kinds + row + x);
+      let sum = i8x16.splat(0);
+      // most vectors hold no edge
+      if (v128.any_true(v128.and(kind, two))) for (let d = -reach; d <= reach; d++) sum = i8x16.add_sat_u(sum, v128.load(line + x + d));
+      const kept = v128.or(v128.and(kind, one), v128.and(v128.and(kind, two), i8x16.ge_u(sum, enough)));
+      if (x + 16 <= w) v128.store(out + row + x, kept);
+      else {
+        v128.store(line + w + 64, kept);
+        memory.copy(out + row + x, line + w + 64, w - x);
+      }
+    }
+  }
+}

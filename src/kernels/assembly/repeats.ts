@@ -54,6 +54,12 @@ function allAt(list: usize, place: f32): v128 {
   return t > 0 ? f32x4.add(a, f32x4.mul(f32x4.sub(v128.load(p + 16), a), f32x4.splat(t))) : a;
 }
 
+// @ts-ignore: decorator
+@inline
+function coveredAt(coverages: usize, k: i32, o: usize): v128 {
+  return coverages ? f32x4.gt(v128.load(load<u32>(coverages + ((<usize>k) << 2)) + o), f32x4.splat(0)) : i32x4.splat(-1);
+}
+
 /** Value of one lane at a fractional place of the sorted list. */
 // @ts-ignore: decorator
 @inline
@@ -66,7 +72,7 @@ function laneAt(at: usize, lane: usize, place: f32): f32 {
 }
 
 /**
- * values, coverages: tables of `frames` pointers to f32 samples. mode 0: mean, 1: median, 2: mean of the samples within kappa standard
+ * values, coverages: tables of `frames` pointers to f32 samples; coverages may be 0, every frame then covers every sample. mode 0: mean, 1: median, 2: mean of the samples within kappa standard
  * deviations of the median, the deviation taken from the middle two thirds of the samples and held between once and twice what the
  * noise model shot · x + readSquared says. nearest: u8 samples or 0, the frame that lies nearest. shares: table of `frames` pointers to
  * f32 samples, what each gave of the whole (of a median the nearest all), or 0. Samples y0 to y1, a multiple of 4;
@@ -88,7 +94,7 @@ export function combineRepeats(
     let sum = zero, count = zero;
     for (let k = 0; k < frames; k++) {
       const p = (<usize>k) << 2;
-      const x = v128.load(load<u32>(values + p) + o), on = f32x4.gt(v128.load(load<u32>(coverages + p) + o), zero);
+      const x = v128.load(load<u32>(values + p) + o), on = coveredAt(coverages, k, o);
       sum = f32x4.add(sum, v128.and(x, on));
       count = f32x4.add(count, v128.and(one, on));
       v128.store(scratch + ((<usize>k) << 4), v128.bitselect(x, high, on));
@@ -139,7 +145,7 @@ export function combineRepeats(
       let least = high, index = zero;
       for (let k = 0; k < frames; k++) {
         const p = (<usize>k) << 2;
-        const x = v128.load(load<u32>(values + p) + o), on = f32x4.gt(v128.load(load<u32>(coverages + p) + o), zero);
+        const x = v128.load(load<u32>(values + p) + o), on = coveredAt(coverages, k, o);
         const away = v128.bitselect(f32x4.abs(f32x4.sub(x, result)), high, on);
         const closer = f32x4.lt(away, least);
         least = v128.bitselect(away, least, closer);
@@ -148,10 +154,12 @@ export function combineRepeats(
       if (shares) {
         for (let k = 0; k < frames; k++) {
           const p = (<usize>k) << 2;
-          const x = v128.load(load<u32>(values + p) + o), on = f32x4.gt(v128.load(load<u32>(coverages + p) + o), zero);
+          const x = v128.load(load<u32>(values + p) + o), on = coveredAt(coverages, k, o);
           const near = f32x4.le(f32x4.abs(f32x4.sub(x, centre)), width);
           const part = f32x4.div(one, f32x4.pmax(given, one));
-          const took = mode == 1 ? v128.and(one, f32x4.eq(index, f32x4.splat(<f32>k))) : v128.and(part, near);
+          // of a median, and where all lie too far off, the nearest gives all
+          const whole = v128.and(one, f32x4.eq(index, f32x4.splat(<f32>k)));
+          const took = mode == 1 ? whole : v128.bitselect(v128.and(part, near), whole, f32x4.gt(given, zero));
           v128.store(load<u32>(shares + p) + o, v128.and(took, on));
         }
       }

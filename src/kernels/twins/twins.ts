@@ -147,7 +147,7 @@ export function repeats(
   kappa: number,
   shot: number,
   readSquared: number,
-): { value: number; index: number } {
+): { value: number; index: number; shares: number[] } {
   const known = values.filter((_, k) => covered[k]).sort((a, b) => a - b);
   const mean = (list: number[]) => list.reduce((sum, v) => sum + v, 0) / Math.max(1, list.length);
   const at = (share: number) => {
@@ -156,12 +156,14 @@ export function repeats(
     return known[k] + (place > k ? (known[k + 1] - known[k]) * (place - k) : 0);
   };
   let value = mean(known);
+  let given = values.map((_, k) => covered[k]);
   if (mode !== 0 && known.length > 0) {
     value = at(0.5);
     const model = Math.sqrt(shot * Math.max(value, 0) + readSquared);
     const width = kappa * Math.min(Math.max((at(0.8333) - at(0.1667)) / 2 / 0.967, model), 2 * model);
     for (let pass = 0; mode === 2 && pass < 2; pass++) {
-      const kept = known.filter((v) => Math.abs(v - value) <= width);
+      given = values.map((v, k) => covered[k] && Math.abs(v - value) <= width);
+      const kept = values.filter((_, k) => given[k]);
       if (kept.length > 0) value = mean(kept);
     }
   }
@@ -170,7 +172,8 @@ export function repeats(
   values.forEach((v, k) => {
     if (covered[k] && Math.abs(v - value) < least) [least, index] = [Math.abs(v - value), k];
   });
-  return { value, index };
+  const parts = given.filter(Boolean).length;
+  return { value, index, shares: values.map((_, k) => (mode === 1 || parts === 0 ? Number(k === index) : Number(given[k]) / parts)) };
 }
 
 /** 2 where the brightest of the 5×5 around a sample is more than `steep` times the darkest, 1 where it is at most `even` times, else 0. */
