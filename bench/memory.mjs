@@ -1,20 +1,27 @@
-// Peak memory (PSS summed over the browser's processes) and longest main-thread task for five 24 MP frames through register, merge
-// and export in a persistent profile; with a number, for so many frames through gathering and grouping. Needs a built application.
-// Run: scripts/bench memory [20]
+// Peak memory (PSS summed over the browser's processes) and longest main-thread task for 24 MP frames in a persistent profile. Needs a
+// built application. Run: scripts/bench memory [bracket | focus N | gather N]: five frames of a bracket through register, merge and
+// export; N frames of a focus stack through register and merge; N frames through gathering and grouping.
 import { chromium } from "@playwright/test";
 import { execFileSync, spawn } from "node:child_process";
 import { mkdtempSync, readdirSync, readFileSync, readlinkSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 
-const COUNT = Number(process.argv[2] ?? 5);
+const JOB = process.argv[2] ?? "bracket";
+const COUNT = JOB === "bracket" ? 5 : Number(process.argv[3] ?? 20);
 const folder = mkdtempSync(join(tmpdir(), "marsh-memory-"));
+// a focus stack has its positions between those of the demo job
 execFileSync("/usr/bin/python3", [
   "-c",
   `import cv2, sys
 for i in range(1, ${COUNT} + 1):
-    cv2.imwrite(sys.argv[2] + '/frame-%d.jpg' % i, cv2.resize(cv2.imread(sys.argv[1] + '/doorway-%d.jpg' % ((i - 1) % 5 + 1)), (6000, 4000), interpolation=cv2.INTER_CUBIC), [cv2.IMWRITE_JPEG_QUALITY, 93 - (i - 1) // 5])`,
-  "public/demo/doorway",
+    at = 1 + (i - 1) * 7 / ${Math.max(1, COUNT - 1)}
+    low = min(7, int(at))
+    read = lambda k: cv2.imread(sys.argv[1] + '/barometer-%d.jpg' % k)
+    focus = '${JOB}' == 'focus'
+    frame = cv2.addWeighted(read(low), 1 - (at - low), read(low + 1), at - low, 0) if focus else cv2.imread(sys.argv[1] + '/doorway-%d.jpg' % ((i - 1) % 5 + 1))
+    cv2.imwrite(sys.argv[2] + '/frame-%02d.jpg' % i, cv2.resize(frame, (6000, 4000), interpolation=cv2.INTER_CUBIC), [cv2.IMWRITE_JPEG_QUALITY, 93 - (i - 1) // 5])`,
+  JOB === "focus" ? "public/demo/barometer" : "public/demo/doorway",
   folder,
 ]);
 const server = spawn("npx", ["next", "start", "-p", "3218"], { stdio: "ignore", detached: true });
@@ -63,7 +70,7 @@ try {
   await page
     .locator('input[type="file"]')
     .first()
-    .setInputFiles(Array.from({ length: COUNT }, (_, i) => join(folder, `frame-${i + 1}.jpg`)));
+    .setInputFiles(Array.from({ length: COUNT }, (_, i) => join(folder, `frame-${String(i + 1).padStart(2, "0")}.jpg`)));
   await page.waitForSelector("table[aria-label=Frames]", { timeout: 600_000 });
   await page
     .getByText(/^Proposed; /)
@@ -71,15 +78,19 @@ try {
     .waitFor({ timeout: 600_000 });
   await page.waitForFunction(() => ![...document.querySelectorAll("button")].some((b) => b.textContent === "Stop"), null, { timeout: 900_000 });
   console.log(`${await page.locator("table[aria-label^=Frames] tbody tr").count()} frames gathered`);
-  if (COUNT === 5) {
+  if (JOB === "focus")
+    await page.getByLabel(/^Taken for/).selectOption({ label: "Focus stack" });
+  if (JOB !== "gather") {
     step = "register";
     await page.keyboard.press("3");
-    await page.getByRole("button", { name: "Register 5 frames" }).click();
-    await page.getByText(/5 frames in place/).waitFor({ timeout: 300_000 });
+    await page.getByRole("button", { name: /^Register \d+ frames/ }).click();
+    await page.getByText(/\d+ frames in place/).waitFor({ timeout: 3_600_000 });
     step = "merge";
     await page.keyboard.press("4");
-    await page.getByRole("button", { name: "Merge 5 frames" }).click();
-    await page.getByText("Radiance merge in force").waitFor({ timeout: 300_000 });
+    await page.getByRole("button", { name: /^Merge \d+ frames/ }).click();
+    await page.getByText(JOB === "focus" ? "Focus merge in force" : "Radiance merge in force").waitFor({ timeout: 1_200_000 });
+  }
+  if (JOB === "bracket") {
     step = "export";
     await page.keyboard.press("8");
     const [file] = await Promise.all([

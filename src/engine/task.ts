@@ -19,3 +19,15 @@ export const SILENT: Task = { step: async () => {} };
 export function portion(task: Task, from: number, to: number): Task {
   return { step: (done, total, what) => task.step(from + ((to - from) * done) / Math.max(1, total), 1, what) };
 }
+
+/** The same task, letting others through at most every `ms`: for short work that somebody waits for. */
+export function seldom(task: Task, ms: number): Task {
+  let last = performance.now();
+  return {
+    step: async (...args) => {
+      if (performance.now() - last < ms) return;
+      await task.step(...args);
+      last = performance.now();
+    },
+  };
+}

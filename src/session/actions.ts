@@ -158,9 +158,11 @@ export async function register(referenceId?: string, wanted?: ModelChoice): Prom
 export async function merge(method: MergeMethod, change: Partial<MergeRecord> = {}, label = MERGE_NAMES[method]): Promise<void> {
   const { records } = get();
   const draft = { ...FRESH_MERGE, ...mergeOf(records), ...change, method };
-  const facts = await runTask("merge", "Merging", (signal, onProgress) =>
-    engine.call("merge", { records: setMerge(draft)(records), method }, { signal, onProgress }),
-  );
+  const drafted = setMerge(draft)(records);
+  const facts = await runTask("merge", "Merging", async (signal, onProgress) => {
+    set({ merging: { method, records: drafted } });
+    return engine.call("merge", { records: drafted, method }, { signal, onProgress }).finally(() => set({ merging: null }));
+  });
   if (facts) edit(takeMerge(draft, facts), { stage: "merge", label });
 }
 

@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import type { MergeMethod } from "../core/merge/mergeMethods";
 import { startJob, takeStep, type Edit, type StepText } from "../document/edits";
 import { EMPTY_HISTORY, moveHead, recordsAt, redoTarget, stepById, type History } from "../document/history";
 import { DOCUMENT_VERSION } from "../document/migrations";
@@ -39,6 +40,8 @@ export interface SessionState {
   room: Room | null;
   stage: Stage;
   busy: Busy | null;
+  /** a merge that is being made, and the records it would make */
+  merging: { method: MergeMethod; records: Records } | null;
   notices: Notice[];
   findings: Finding[] | null;
   /** sources that were left in folders on disk */
@@ -60,6 +63,7 @@ export const useSession = create<SessionState>(() => ({
   room: null,
   stage: "gather",
   busy: null,
+  merging: null,
   notices: [],
   findings: null,
   links: [],

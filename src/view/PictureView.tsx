@@ -193,7 +193,7 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
       } else {
         const own = new OffscreenCanvas(rendered.rect.width, rendered.rect.height);
         own.getContext("2d", { colorSpace: screenSpace() })!.putImageData(image, 0, 0);
-        buffers.current.set(key, { canvas: own, rect: rendered.rect, level: at, exact: isExact });
+        buffers.current.set(key, { canvas: own, rect: rendered.rect, level: rendered.level, exact: isExact });
       }
       for (const stale of [...buffers.current.keys()].slice(0, Math.max(0, buffers.current.size - 6))) {
         if (!keys.includes(stale) && !previousKeys.current.includes(stale)) buffers.current.delete(stale);
@@ -222,7 +222,7 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
           previousKeys.current[at] = keyOf(pane);
           draw();
         }
-        if (!controller.signal.aborted) setExact(true);
+        if (!controller.signal.aborted) setExact(panes.every((p) => p.view.kind !== "coarse"));
       } catch (error) {
         if (!isCancelled(error)) report(error);
       }

@@ -6,6 +6,10 @@ import { showOneToOne, showWhole, useView } from "./viewState";
 import { Button } from "../ui/components/Button";
 import styled from "styled-components";
 
+/** A word too long widens its button, it never breaks. */
+const View = styled(Choice)`
+  white-space: nowrap;
+`;
 const Right = styled.span`
   margin-left: auto;
   display: flex;
@@ -31,9 +35,9 @@ export function ViewChoices<T extends string>(props: {
   return (
     <>
       {props.views.map((v) => (
-        <Choice key={v.id} isSelected={props.chosen === v.id} isDisabled={v.isDisabled} onChange={() => props.onChoose(v.id)}>
+        <View key={v.id} isSelected={props.chosen === v.id} isDisabled={v.isDisabled} onChange={() => props.onChoose(v.id)}>
           {v.label}
-        </Choice>
+        </View>
       ))}
       {props.children}
       <Right>

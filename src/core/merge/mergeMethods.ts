@@ -14,6 +14,17 @@ export const MERGE_NAMES: Record<MergeMethod, string> = {
   ground: "One frame as ground",
 };
 
+/** The same where there is room for one word. */
+export const MERGE_WORDS: Record<MergeMethod, string> = {
+  radiance: "Radiance",
+  fusion: "Fusion",
+  focus: "Focus",
+  clippedMean: "No outliers",
+  mean: "Mean",
+  median: "Median",
+  ground: "Ground",
+};
+
 /** What a method gives, in a few words. */
 export const MERGE_PURPOSES: Record<MergeMethod, string> = {
   radiance: "scene light, 32 bit",

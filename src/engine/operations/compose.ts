@@ -8,7 +8,7 @@ import type { Records } from "../../document/records/types";
 import { adjustmentValues, ghostsOf, layersOf, mergeOf, responseInForce, strokesOf } from "../../document/selectors";
 import type { Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
-import type { Task } from "../task";
+import { seldom, type Task } from "../task";
 import { allocatePlanes, each, readWorking, WORKING_TO_REC709, type Planes } from "./frameSamples";
 import { mergeMethod, openMergeInputs, withResponse, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
 import { openFocus } from "./mergeFocus";
@@ -17,6 +17,7 @@ import { openRepeats } from "./mergeRepeats";
 import { openFusion } from "./mergeFusion";
 import { openRadiance } from "./mergeRadiance";
 import { applyLocalTone, prepareLocalTone, type LocalTone } from "./localTone";
+import { atCoarse, coarseLevel, raised } from "./coarseMerge";
 import { seatDonors } from "./seatDonors";
 
 /** A job whose merge is at hand, so that any rectangle of it can be computed at once. */
@@ -27,6 +28,8 @@ export interface PreparedJob {
   method: MergeMethod;
   /** what the local tone response needs of the whole picture, or null where it is off */
   local: LocalTone | null;
+  /** the finest display level at hand */
+  finest: number;
 }
 
 /** How far down the order of operations a picture is taken. */
@@ -39,8 +42,28 @@ export async function prepareJob(ctx: EngineContext, records: Records, task: Tas
   const merged = await openMethod(ctx, records, inputs, method, task);
   // a ground stays at its own exposure, all else is at the reference's
   const exposureEv = method === "ground" ? inputs.frames[groundOf(records, inputs)].relativeEv : 0;
-  const job: PreparedJob = { records, inputs, merge: await seatDonors(ctx, inputs, merged, method, ghostsOf(records), task, exposureEv), method, local: null };
+  const job: PreparedJob = {
+    records,
+    inputs,
+    merge: await seatDonors(ctx, inputs, merged, method, ghostsOf(records), task, exposureEv),
+    method,
+    local: null,
+    finest: 0,
+  };
   return { ...job, local: await prepareLocalTone(ctx, job, (level, rect, scope) => composeRect(ctx, job, level, rect, "layers", scope)) };
+}
+
+/** The exact merge goes on beside a coarse one, and must not slow it to its own pace. */
+const COARSE_PAUSE_MS = 250;
+
+/** The same with a merge made at a coarse display level, without what moved and without the local tone response: for a first look. */
+export async function prepareCoarse(ctx: EngineContext, records: Records, task: Task, method: MergeMethod): Promise<PreparedJob> {
+  const hurried = seldom(task, COARSE_PAUSE_MS);
+  const inputs = await openMergeInputs(ctx, records, hurried);
+  const finest = coarseLevel(inputs);
+  const merged = await openMethod(ctx, records, atCoarse(inputs, finest), method, hurried);
+  const merge = { ...merged, picture: raised(merged.picture, finest, inputs), dominant: raised(merged.dominant, finest, inputs) };
+  return { records, inputs, merge, method, local: null, finest };
 }
 
 /** The frame that a ground merge lies on: the base chosen, else the reference. */

@@ -12,7 +12,7 @@ import type { Task } from "../task";
 import { compare, warpedPlanes, type CompareMode, type Source } from "./compareViews";
 import type { Placing } from "./placements";
 import { exp2 } from "../../core/numeric/elementary";
-import { applyTone, composeRect, prepareJob, readLayer, type PreparedJob } from "./compose";
+import { applyTone, composeRect, prepareCoarse, prepareJob, readLayer, type PreparedJob } from "./compose";
 import { allocatePlanes, each, readWorking, type Planes } from "./frameSamples";
 import { CELL } from "../../core/focus/DepthFinder";
 import type { RasterFile } from "../tiles/RasterStore";
@@ -29,6 +29,8 @@ export type ViewSpec =
   | { kind: "placing"; frameId: string; referenceId: string; placing: Placing; mode: CompareMode }
   /** method null: the one in force. bare: without the places taken from one frame. liftEv: brightened, so that remnants show */
   | { kind: "merge"; method: MergeMethod | null; bare?: boolean; liftEv?: number }
+  /** a first look at a merge that is being made */
+  | { kind: "coarse"; method: MergeMethod }
   | { kind: "provenance" }
   | { kind: "depth" }
   | { kind: "compose" }
@@ -60,23 +62,24 @@ export function viewSize(records: Records, view: ViewSpec): { width: number; hei
 
 const BAND = 128;
 
-/** Renders a rectangle of a view at a display level; exact at that level. */
+/** Renders a rectangle of a view at a display level, exact at that level; where the level is not at hand, at the next coarser one that is. */
 export async function renderView(
   ctx: EngineContext,
   records: Records,
   view: ViewSpec,
-  level: number,
+  asked: number,
   wanted: Rectangle,
   space: ScreenSpace,
   task: Task,
 ): Promise<RenderedView> {
   const size = viewSize(records, view);
   if (!size) throw new RangeError("There is nothing to show yet.");
-  const bounds = sizeAtLevel(size.width, size.height, level);
-  const rect = intersect(wanted, { x: 0, y: 0, ...bounds });
-  const rgba = new Uint8ClampedArray(rect.width * rect.height * 4);
   const bare = view.kind === "source" || view.kind === "placing";
   const job = bare ? null : await prepareView(ctx, records, view, task);
+  const level = Math.max(asked, job?.finest ?? 0);
+  const bounds = sizeAtLevel(size.width, size.height, level);
+  const rect = intersect(coarsened(wanted, level - asked), { x: 0, y: 0, ...bounds });
+  const rgba = new Uint8ClampedArray(rect.width * rect.height * 4);
   const sources: Source[] = [];
   if (bare) sources.push(await openFrame(ctx, records, view.frameId, view.kind === "source", task));
   if (view.kind === "placing") sources.push(await openFrame(ctx, records, view.referenceId, true, task));
@@ -99,9 +102,17 @@ export async function renderView(
 }
 
 function prepareView(ctx: EngineContext, records: Records, view: ViewSpec, task: Task): Promise<PreparedJob> {
+  if (view.kind === "coarse") return prepareCoarse(ctx, records, task, view.method);
   if (view.kind !== "merge") return prepareJob(ctx, records, task);
   const shown = view.bare ? Object.fromEntries(Object.entries(records).filter(([, r]) => r.kind !== "ghost")) : records;
   return prepareJob(ctx, shown, task, view.method ?? undefined);
+}
+
+/** A rectangle at a level coarser by `by`, at least as large. */
+function coarsened({ x, y, width, height }: Rectangle, by: number): Rectangle {
+  const s = 2 ** by;
+  const [left, top] = [Math.floor(x / s), Math.floor(y / s)];
+  return { x: left, y: top, width: Math.ceil((x + width) / s) - left, height: Math.ceil((y + height) / s) - top };
 }
 
 /** A frame by itself, as developed; with its lens undone where that is known and asked for. */
@@ -128,6 +139,7 @@ function viewPlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level:
     case "frame":
       return framePlanes(job, view, level, rect, scope);
     case "merge":
+    case "coarse":
     case "depth":
     case "provenance": {
       const planes = composeRect(ctx, job, level, rect, "merge", scope);

@@ -1,6 +1,7 @@
 "use client";
 import { useEffect, useState } from "react";
 import { countCells, runRectangle } from "../../core/masks/cellRuns";
+import { smearsMotion } from "../../core/merge/mergeMethods";
 import { chooseDonor, removeRecord } from "../../document/edits";
 import type { GhostRecord, MergeRecord } from "../../document/records/types";
 import { frameNumber, ghostsOf, mergedFramesOf, mergeOf } from "../../document/selectors";
@@ -114,7 +115,8 @@ function Base({ record, isDisabled }: { record: MergeRecord; isDisabled: boolean
 
 function Places({ ghosts, chosen, onChoose }: { ghosts: GhostRecord[]; chosen: GhostRecord | null; onChoose: (id: string) => void }) {
   const records = useSession((s) => s.records);
-  const whole = mergeOf(records)?.method === "ground" ? "ground" : "all";
+  const method = mergeOf(records)?.method ?? "radiance";
+  const whole = method === "ground" ? "ground" : "all";
   return (
     <Table aria-label="Places that moved">
       <thead>
@@ -149,7 +151,7 @@ function Places({ ghosts, chosen, onChoose }: { ghosts: GhostRecord[]; chosen: G
               <td>
                 <Figure
                   value={g.donorId ? `frame ${frameNumber(records, g.donorId)}` : whole}
-                  word={g.chosen ? "chosen" : g.donorId ? "as proposed" : "undecided"}
+                  word={g.chosen ? "chosen" : g.donorId ? "as proposed" : smearsMotion(method) ? "undecided" : "as merged"}
                 />
               </td>
             </Row>

@@ -1,10 +1,10 @@
 "use client";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { hasCell, runsOfStroke } from "../../core/masks/cellRuns";
-import { MERGE_NAMES, MERGE_PURPOSES, methodsFor, type MergeMethod } from "../../core/merge/mergeMethods";
+import { MERGE_NAMES, MERGE_PURPOSES, MERGE_WORDS, methodsFor, type MergeMethod } from "../../core/merge/mergeMethods";
 import { paintDonor } from "../../document/edits";
 import { mergeRemarks } from "../../document/mergeRemarks";
-import type { MergeRecord } from "../../document/records/types";
+import type { MergeRecord, Records } from "../../document/records/types";
 import { workingSetOf, framesOf, frameNumber, ghostsOf, mergedFramesOf, mergeOf, registrationOf } from "../../document/selectors";
 import type { FoundGhosts } from "../../engine/operations/findGhosts";
 import { mergeAsProposed } from "../../session/actions";
@@ -35,9 +35,12 @@ export function MergeStage() {
   return record && reference ? <Merged record={record} size={reference} /> : <NotMerged />;
 }
 
+const coarsePane = ({ method, records }: { method: MergeMethod; records: Records }): Pane => ({ view: { kind: "coarse", method }, records, label: "" });
+
 function NotMerged() {
-  const { records, busy, readOnly } = useSession();
+  const { records, busy, merging, readOnly } = useSession();
   const registration = registrationOf(records);
+  const reference = framesOf(records).find((f) => f.id === registration?.referenceId);
   const methods = methodsFor(workingSetOf(records)?.setKind ?? "separate");
   return (
     <StageLayout
@@ -58,26 +61,30 @@ function NotMerged() {
         </Section>
       }
     >
-      <EmptyPicture
-        title={registration ? MERGE_CALLS[methods[0]] : "The frames are not registered yet"}
-        action={
-          registration ? (
-            <PrimaryButton isDisabled={busy !== null || readOnly} onPress={() => void mergeAsProposed()}>
-              Merge {mergedFramesOf(records).length} frames
-            </PrimaryButton>
-          ) : (
-            <PrimaryButton onPress={() => setStage("register")}>Go to Register</PrimaryButton>
-          )
-        }
-      >
-        No way of merging changes the frames. You can go back and take another at any time.
-      </EmptyPicture>
+      {merging && reference ? (
+        <PictureView name="Merge" panes={[coarsePane(merging)]} arrangement="single" size={reference} />
+      ) : (
+        <EmptyPicture
+          title={registration ? MERGE_CALLS[methods[0]] : "The frames are not registered yet"}
+          action={
+            registration ? (
+              <PrimaryButton isDisabled={busy !== null || readOnly} onPress={() => void mergeAsProposed()}>
+                Merge {mergedFramesOf(records).length} frames
+              </PrimaryButton>
+            ) : (
+              <PrimaryButton onPress={() => setStage("register")}>Go to Register</PrimaryButton>
+            )
+          }
+        >
+          No way of merging changes the frames. You can go back and take another at any time.
+        </EmptyPicture>
+      )}
     </StageLayout>
   );
 }
 
 function Merged({ record, size }: { record: MergeRecord; size: { width: number; height: number } }) {
-  const { records, readOnly } = useSession();
+  const { records, merging, readOnly } = useSession();
   const [shown, setShown] = useState<Shown>("chosen");
   const [at, setAt] = useState<[number, number] | null>(null);
   const [chosenId, choose] = useState<string | null>(null);
@@ -98,7 +105,9 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
         ? [{ view: { kind: shown }, records, label: "" }]
         : shown === "lifted"
           ? [{ view: { kind: "merge", method: record.method, liftEv: LIFT_EV }, records, label: "" }]
-          : [pane(shown === "chosen" ? record.method : shown)];
+          : shown === "chosen" && merging && merging.method !== record.method
+            ? [coarsePane(merging)]
+            : [pane(shown === "chosen" ? record.method : shown)];
   const pick: PictureTool = {
     cursor: "crosshair",
     down: (p) => choose(ghosts.find((g) => hasCell(g.runs, Math.floor(p.x / g.cellPx), Math.floor(p.y / g.cellPx)))?.id ?? null),
@@ -134,7 +143,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
           views={[
             { id: "chosen", label: "In force" },
             // the bar has room for one other; all are in the ledger
-            { id: other, label: MERGE_NAMES[other] },
+            { id: other, label: MERGE_WORDS[other] },
             { id: "split", label: "Split" },
             { id: "provenance", label: "Provenance" },
             { id: "lifted", label: `+${LIFT_EV} EV` },
