@@ -78,8 +78,7 @@ try {
     .waitFor({ timeout: 600_000 });
   await page.waitForFunction(() => ![...document.querySelectorAll("button")].some((b) => b.textContent === "Stop"), null, { timeout: 900_000 });
   console.log(`${await page.locator("table[aria-label^=Frames] tbody tr").count()} frames gathered`);
-  if (JOB === "focus")
-    await page.getByLabel(/^Taken for/).selectOption({ label: "Focus stack" });
+  if (JOB === "focus") await page.getByLabel(/^Taken for/).selectOption({ label: "Focus stack" });
   if (JOB !== "gather") {
     step = "register";
     await page.keyboard.press("3");

@@ -1,6 +1,6 @@
 import { distort } from "../geometry/lens";
 import { project, type Matrix3 } from "../geometry/matrix3";
-import { compareModels, fitModel, fitPoints, FREEDOM, MODELS, type Correspondence } from "./models";
+import { compareModels, errorElsewhere, fitModel, fitPoints, FREEDOM, MODELS, type Correspondence } from "./models";
 import { RegionMask } from "./regions";
 import { randomOf } from "../../../tests/support/kernels";
 
@@ -75,5 +75,43 @@ describe("regions", () => {
     const half = mask.atLevel(1);
     expect(half.bounds).toEqual({ x: 50, y: 25, width: 100, height: 50 });
     expect([half.counts(75, 30), half.counts(75, 50)]).toEqual([true, false]);
+  });
+});
+
+describe("the error to be expected where nothing was there to hold on to", () => {
+  const size = { width: 1200, height: 800 };
+  const still = { matrix: [1, 0, 0, 0, 1, 0, 0, 0, 1], lens: null };
+  const spread = (x0: number, y0: number, x1: number, y1: number) =>
+    Array.from({ length: 40 }, (_, i) => ({ x: x0 + ((x1 - x0) * (i % 8)) / 7, y: y0 + ((y1 - y0) * Math.floor(i / 8)) / 4 }));
+
+  it("of a shift is that of a mean in two directions", () => {
+    expect(errorElsewhere({ model: "translation", ...still }, spread(0, 0, 1199, 799), size, size, 0.5)).toBeCloseTo(0.5 * Math.sqrt(2 / 40), 6);
+  });
+
+  it("of a fit agrees with the scatter of fits to noisy places", () => {
+    const places = spread(100, 100, 700, 500);
+    const random = randomOf(3);
+    const gauss = () => Math.sqrt(-2 * Math.log(1 - random())) * Math.cos(2 * Math.PI * random());
+    const [cornerX, cornerY] = [1199, 799];
+    let sum = 0;
+    for (let k = 0; k < 200; k++) {
+      const points = places.map(({ x, y }) => ({ x, y, u: x + 0.3 * gauss(), v: y + 0.3 * gauss() }));
+      const { matrix, lens } = fitModel("radial", points, size, size, still.matrix)!;
+      const [u, v] = distort(lens, size, ...project(matrix, cornerX, cornerY));
+      sum += (u - cornerX) ** 2 + (v - cornerY) ** 2;
+    }
+    const predicted = errorElsewhere({ model: "radial", ...still }, places, size, size, 0.3);
+    // 200 draws tell a standard deviation to 5 %
+    expect(predicted / Math.sqrt(sum / 200)).toBeGreaterThan(0.85);
+    expect(predicted / Math.sqrt(sum / 200)).toBeLessThan(1.15);
+  });
+
+  it("grows where the places lie together, and the more a model can do", () => {
+    const corner = spread(50, 50, 350, 250);
+    const error = (model: (typeof MODELS)[number], places = corner) => errorElsewhere({ model, ...still }, places, size, size, 0.3);
+    expect(error("radial")).toBeGreaterThan(20 * error("radial", spread(50, 50, 1150, 750)));
+    expect(error("radial")).toBeGreaterThan(error("homography"));
+    expect(error("homography")).toBeGreaterThan(error("affine"));
+    expect(error("homography", corner.slice(0, 2))).toBeGreaterThan(100);
   });
 });

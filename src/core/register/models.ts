@@ -94,36 +94,20 @@ export function fitModel(model: MotionModel, points: Correspondence[], fixed: Si
     }
     return Math.sqrt(sum / weights);
   };
+  const right = new Float64Array(size);
   for (let pass = 0; pass < 12; pass++) {
     const normal = new Float64Array(size * size);
-    const right = new Float64Array(size);
-    const du = new Float64Array(size);
-    const dv = new Float64Array(size);
-    const step = 1e-6;
-    const nudged = columns.map((column) => {
-      const p = new Float64Array(8);
-      for (let q = 0; q < column.length; q += 2) p[column[q]] += column[q + 1] * step;
-      return multiply(matrix, multiply(back, multiply(changeOf(p), unit)));
-    });
+    right.fill(0);
+    const derive = derivativesOf(model, matrix, k, fixed, moving);
     for (const point of points) {
-      const [u, v] = distort(k, moving, ...project(matrix, point.x, point.y));
-      nudged.forEach((m, i) => {
-        const [un, vn] = distort(k, moving, ...project(m, point.x, point.y));
-        du[i] = (un - u) / step;
-        dv[i] = (vn - v) / step;
-      });
-      if (model === "radial") {
-        const [un, vn] = distort({ k1: k!.k1 + step, k2: k!.k2 }, moving, ...project(matrix, point.x, point.y));
-        du[size - 1] = (un - u) / step;
-        dv[size - 1] = (vn - v) / step;
-      }
+      const { u, v, du, dv } = derive(point.x, point.y);
       const w = point.weight ?? 1;
       for (let i = 0; i < size; i++) {
         right[i] += w * (du[i] * (point.u - u) + dv[i] * (point.v - v));
         for (let j = 0; j < size; j++) normal[i * size + j] += w * (du[i] * du[j] + dv[i] * dv[j]);
       }
     }
-    for (let i = 0; i < size; i++) normal[i * size + i] = normal[i * size + i] * (1 + 1e-10) + 1e-12;
+    damp(normal, size);
     const solved = solveSymmetric(normal, right);
     if (!solved || !solved.every(Number.isFinite)) return null;
     const p = new Float64Array(8);
@@ -136,6 +120,83 @@ export function fitModel(model: MotionModel, points: Correspondence[], fixed: Si
   }
   if (!matrix.every(Number.isFinite)) return null;
   return { model, matrix, lens: k, rmsPx: distance(matrix, k) };
+}
+
+interface Derivatives {
+  u: number;
+  v: number;
+  /** by each free parameter; the arrays are used again for the next place */
+  du: Float64Array;
+  dv: Float64Array;
+}
+
+/** Where a place of the fixed frame lands, and how that changes with the model's free parameters. */
+function derivativesOf(model: MotionModel, matrix: Matrix3, lens: Lens | null, fixed: Size, moving: Size): (x: number, y: number) => Derivatives {
+  const unit = normalizer(fixed.width, fixed.height);
+  const back = invert(unit);
+  const columns = COLUMNS[model];
+  const size = columns.length + (model === "radial" ? 1 : 0);
+  const [du, dv] = [new Float64Array(size), new Float64Array(size)];
+  const step = 1e-6;
+  const nudged = columns.map((column) => {
+    const p = new Float64Array(8);
+    for (let q = 0; q < column.length; q += 2) p[column[q]] += column[q + 1] * step;
+    return multiply(matrix, multiply(back, multiply(changeOf(p), unit)));
+  });
+  return (x, y) => {
+    const [u, v] = distort(lens, moving, ...project(matrix, x, y));
+    const set = (i: number, [un, vn]: readonly [number, number]) => {
+      du[i] = (un - u) / step;
+      dv[i] = (vn - v) / step;
+    };
+    nudged.forEach((m, i) => set(i, distort(lens, moving, ...project(m, x, y))));
+    if (model === "radial") set(size - 1, distort({ k1: lens!.k1 + step, k2: lens!.k2 }, moving, ...project(matrix, x, y)));
+    return { u, v, du, dv };
+  };
+}
+
+function damp(normal: Float64Array, size: number): void {
+  for (let i = 0; i < size; i++) normal[i * size + i] = normal[i * size + i] * (1 + 1e-10) + 1e-12;
+}
+
+/** Columns and rows of the grid on which the error elsewhere is looked at. */
+const GRID = 6;
+
+/**
+ * How far off a fit is to be expected at the worst part of the frames' common area, px (one standard deviation): places that lie
+ * together in a corner say little about the rest. Propagation of the covariance of the fit.
+ * @param points places that agree @param sigmaPx their error @returns Infinity where they do not determine the model
+ */
+export function errorElsewhere(
+  { model, matrix, lens }: Pick<ModelFit, "model" | "matrix" | "lens">,
+  points: { x: number; y: number }[],
+  fixed: Size,
+  moving: Size,
+  sigmaPx: number,
+): number {
+  const derive = derivativesOf(model, matrix, model === "radial" ? (lens ?? { k1: 0, k2: 0 }) : lens, fixed, moving);
+  const size = COLUMNS[model].length + (model === "radial" ? 1 : 0);
+  const normal = new Float64Array(size * size);
+  for (const { x, y } of points) {
+    const { du, dv } = derive(x, y);
+    for (let i = 0; i < size; i++) for (let j = 0; j < size; j++) normal[i * size + j] += du[i] * du[j] + dv[i] * dv[j];
+  }
+  damp(normal, size);
+  let worst = 0;
+  for (let row = 0; row <= GRID; row++) {
+    for (let column = 0; column <= GRID; column++) {
+      const { u, v, du, dv } = derive((column * (fixed.width - 1)) / GRID, (row * (fixed.height - 1)) / GRID);
+      if (u < 0 || v < 0 || u > moving.width - 1 || v > moving.height - 1) continue;
+      let variance = 0;
+      for (const slope of [du, dv]) {
+        const weights = solveSymmetric(normal, slope);
+        if (!weights) return Infinity;
+        variance += weights.reduce((sum, w, i) => sum + w * slope[i], 0);
+      }
+      worst = Math.max(worst, variance);
+    }
+  }
+  return sigmaPx * Math.sqrt(worst);
 }
 
 /** A member of the model to begin with: changes are composed, so what the start has and the model cannot express would stay. */

@@ -6,10 +6,10 @@ import { findHomographies } from "./features/findHomographies";
 import { matchFeatures } from "./features/matchFeatures";
 import { blurPyramid, measureBlur } from "./matchBlur";
 import { coarsestLevel, levelOf, type GreyPyramid } from "./greyPyramid";
-import { correspondencesOf, summarizeShifts, type Agreement } from "./judgeFit";
+import { agrees, correspondencesOf, summarizeShifts, type Agreement } from "./judgeFit";
 import { measureLocalShifts, type LocalShift } from "./localShifts";
 import { searchRegion } from "./localSearch";
-import { compareModels, fitModel, type Correspondence, type ModelChoice, type MotionModel } from "./models";
+import { compareModels, errorElsewhere, fitModel, type Correspondence, type ModelChoice, type MotionModel } from "./models";
 import { createPhotometry, lookUp, USABLE_HIGH, USABLE_LOW, type Photometry } from "./photometry";
 import { refine, type Refinement } from "./refine";
 import type { RegionMask } from "./regions";
@@ -41,7 +41,7 @@ const BUDGET = 24000;
 /** Columns of places looked at to accept a pair; the final figures use more. */
 const CHECK_COLUMNS = 12;
 /** What is accepted as the same scene, so that unrelated photographs do not pass; `scripts/bench unrelated` counts. */
-const ACCEPT = { agreeing: 0.3, places: 6, middleAgreeing: 0.4, middlePlaces: 8 };
+const ACCEPT = { agreeing: 0.3, places: 6, middleAgreeing: 0.4, middlePlaces: 8, elsewherePx: 1.2 };
 
 function range(from: number, to: number, step: number): number[] {
   return Array.from({ length: Math.round((to - from) / step) + 1 }, (_, i) => from + i * step);
@@ -290,6 +290,8 @@ function descendOn(pair: Pair, start: Matrix3, lens: Lens | null, coarsest: numb
   if (!plausible(found.matrix, fixed)) return null;
   const agreement = summarizeShifts(shifts);
   if (agreement.agreeing < ACCEPT.agreeing || agreement.places < ACCEPT.places) return null;
+  // agreement in one part says little about a lens or a perspective in another
+  if (errorElsewhere(found, shifts.filter(agrees), fixed, moving, agreement.residualPx) > ACCEPT.elsewherePx) return null;
   return { matrix: found.matrix, lens: found.lens, model: found.model, information: found.information, shifts, agreement };
 }
 

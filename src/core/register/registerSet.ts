@@ -211,7 +211,7 @@ function leftOut(frames: SetFrame[], frame: number, reference: number, ev: numbe
   }
   if (flatness(a.print) < 0.1) return `The frame has hardly any structure to hold on to. ${points}`;
   if (a.width !== b.width || a.height !== b.height) return `The frame has another size and no part of it was found in the reference. ${points}`;
-  return `Too little of this frame agrees with any other frame: it seems to show another scene, or overlaps by less than a third. ${points}`;
+  return `Too little of this frame agrees with any other frame, or only one part of it does: it shows another scene, overlaps too little, or is nearly empty. ${points}`;
 }
 
 /** Spread of a frame's light between its 5 and 95 % quantiles, EV. */
