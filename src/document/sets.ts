@@ -1,7 +1,7 @@
 import { whiteBalanceMatrix } from "../core/color/whiteBalance";
 import { transform } from "../core/geometry/matrix3";
 import { compareParity, GEOMETRIC, type ParityAspect, type ParityDifference } from "../core/measure/sets/parity";
-import { SET_KIND_NAMES } from "../core/measure/sets/setKinds";
+import { SET_KIND_NAMES, type SetKind } from "../core/measure/sets/setKinds";
 import { describeSteps, verifySet, type Oddity, type VerifiedFrame } from "../core/measure/sets/verifySet";
 import type { FrameRecord, Records, SetRecord } from "./records/types";
 import { exposuresOf, framesOf, framesOfSet, parityOf, registrationOf, workingSetIdOf } from "./selectors";
@@ -74,6 +74,9 @@ export function summarizeSet(records: Records, setId = workingSetIdOf(records)):
   };
 }
 
+/** Where exposure or light changes from frame to frame, the slope of light against light says nothing about the development. */
+export const comparesTone = (kind: SetKind) => kind !== "bracket" && kind !== "separate";
+
 /** Differences as developed: what a development makes equal is gone. */
 function differencesOf(records: Records, setId: string, members: FrameRecord[]): ParityDifference[] {
   const set = records[setId] as SetRecord | undefined;
@@ -87,8 +90,7 @@ function differencesOf(records: Records, setId: string, members: FrameRecord[]):
       return { ...p, k1: p.k1 - (development.lens?.k1 ?? 0), redEv: Math.log2(r / g), blueEv: Math.log2(b / g), tone: p.tone * development.tone };
     });
   const found = compareParity(frames, measured);
-  // where exposure or light changes from frame to frame, the slope of light against light says nothing about the development
-  return set.setKind === "bracket" || set.setKind === "separate" ? found.filter((d) => d.aspect !== "tone") : found;
+  return comparesTone(set.setKind) ? found : found.filter((d) => d.aspect !== "tone");
 }
 
 /** Whether a difference in geometry holds up registration: nobody has decided on it, and nothing is registered yet. */

@@ -2,7 +2,7 @@
 import { useState } from "react";
 import { ASPECT_NAMES, canBeMadeEqual, type ParityDifference } from "../../core/measure/sets/parity";
 import { acceptDifference, removeRecord } from "../../document/edits";
-import { summarizeSet } from "../../document/sets";
+import { comparesTone, summarizeSet } from "../../document/sets";
 import { framesOfSet, workingSetOf } from "../../document/selectors";
 import { compareSet, makeEqual } from "../../session/actions";
 import { edit, useSession } from "../../session/session";
@@ -16,17 +16,18 @@ export function ParitySection({ onChoose }: { onChoose: (id: string) => void }) 
   const set = workingSetOf(records);
   const { differences, accepted, incomparable } = summarizeSet(records);
   if (!set) return null;
+  const compared = `Size, turn, scale, lens, white balance, ${comparesTone(set.setKind) ? "tone response, " : ""}colour space and sharpening`;
   return (
     <Section>
       <Heading>Do the frames match?</Heading>
       <Soft>
         {!set.parity
-          ? "Size, turn, scale, lens, white balance, colour space and sharpening have not been compared yet."
+          ? `${compared} have not been compared yet.`
           : differences.length
             ? "Geometry has to be settled before registering; colour and tone may differ for good reasons."
             : incomparable.length
               ? "What could be compared matches."
-              : "Size, turn, scale, lens, white balance, colour space and sharpening match."}
+              : `${compared} match.`}
       </Soft>
       {set.parity && incomparable.length > 0 && (
         <Card $open>Frame {incomparable.join(", ")} could not be laid on the others, so its turn, scale, lens and light are not known.</Card>

@@ -110,7 +110,8 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
   const usualSize = mostCommon(frames.map(sizeOf));
   const usualFrame = frames.find((f) => sizeOf(f) === usualSize)!;
   // a frame turned on its side has its sides exchanged: that is one difference, not two
-  const upright = (f: ParityFrame) => f.width === usualFrame.height && f.height === usualFrame.width && Math.abs(figureOf(f.id)?.rotationDeg ?? 0) > 45;
+  const turn = (f: ParityFrame) => (figureOf(f.id)?.rotationDeg ?? 0) - (figureOf(usualFrame.id)?.rotationDeg ?? 0);
+  const upright = (f: ParityFrame) => f.width === usualFrame.height && f.height === usualFrame.width && Math.abs(turn(f)) > 45;
   add(
     "size",
     usualSize,

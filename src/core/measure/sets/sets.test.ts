@@ -152,6 +152,10 @@ describe("parity", () => {
     expect(sized(50, 40, { scale: 0.5 })).toEqual([["size", "50×40 px, the whole view at 50 %"]]);
     expect(sized(100, 40, { scale: 2 })[0]).toEqual(["size", "100×40 px, at 200 % and cropped to 13 % of the view"]);
     expect(sized(80, 100, { rotationDeg: 90 })).toEqual([["rotation", "turned by 90° against the others"]]);
+    // the odd one may be what the others were measured against
+    const turned = frames.map((f, i) => (i === 2 ? { ...f, width: 80, height: 100 } : f));
+    const againstIt = frames.map((f, i) => ({ ...same, frameId: f.id, rotationDeg: i === 2 ? 0 : -90 }));
+    expect(compareParity(turned, againstIt).map((d) => [d.aspect, d.frames[0].what])).toEqual([["rotation", "turned by 90° against the others"]]);
   });
 
   it("a tone response is named by its exponent against the others, which its inverse makes equal", () => {
