@@ -13,6 +13,9 @@ const SMOOTH_EV = 0.02;
 /** Least share of the misfit that a deviation must take away to be believed, and least size, EV. Common practice, no source. */
 const LEAST_GAIN = 0.1;
 const LEAST_DEVIATION_EV = 0.06;
+/** Misfit in multiples of the noise of codes that noise alone explains, and share of the codes between the ends that must be shown: a few tones alone let every curve through. Common practice, no source. */
+const EXPLAINED = 1.4;
+const LEAST_COVERED = 0.75;
 
 /** Pairs of samples that the fit looks at, spread over all there are. */
 const MOST_PAIRS = 12_000;
@@ -83,16 +86,32 @@ export function fitResponse(places: ResponsePlace[], assumed: ((code: number) =>
   if (splitEv < 0.8 * afterEv) [deviationEv, afterEv] = [split, splitEv];
   const beforeEv = spread(before);
   const used = usedRange(pairs);
-  const largest = Math.max(
-    ...deviationEv.flatMap((d) => d.filter((_, k) => k / (RESPONSE_KNOTS - 1) >= used[0] && k / (RESPONSE_KNOTS - 1) <= used[1]).map(Math.abs)),
-  );
+  const inside = Array.from({ length: RESPONSE_KNOTS }, (_, k) => k).filter((k) => k / (RESPONSE_KNOTS - 1) >= used[0] && k / (RESPONSE_KNOTS - 1) <= used[1]);
+  const largest = Math.max(...deviationEv.flatMap((d) => inside.map((k) => Math.abs(d[k]))));
+  const shown = samplesByKnot(pairs);
+  const covered = inside.filter((k) => shown[k] >= pairs.length / 400).length / inside.length;
+  const unexplained = spread(before.map((r, i) => r / Math.hypot(0.01, noiseOf(pairs[i].slopeFrom, pairs[i].slopeTo))));
   return {
     deviationEv,
     ev: common.ev.map((v) => v - common.ev[0]),
     beforeEv,
     afterEv,
-    convincing: afterEv < (1 - LEAST_GAIN) * beforeEv && largest >= LEAST_DEVIATION_EV && isRising(assumed, deviationEv),
+    convincing:
+      unexplained > EXPLAINED &&
+      covered >= LEAST_COVERED &&
+      afterEv < (1 - LEAST_GAIN) * beforeEv &&
+      largest >= LEAST_DEVIATION_EV &&
+      isRising(assumed, deviationEv),
   };
+}
+
+/** What the noise of two codes makes of their light, EV, at given slopes of log light by code. */
+const noiseOf = (from: number, to: number) => 0.004 * Math.hypot(from, to);
+
+function samplesByKnot(pairs: Pair[]): Float64Array {
+  const count = new Float64Array(RESPONSE_KNOTS);
+  for (const { from, to } of pairs) for (const code of [from, to]) count[Math.round(code * (RESPONSE_KNOTS - 1))]++;
+  return count;
 }
 
 /** Pairs of neighbours of the ladder, and of the next but one, at every place. */
@@ -179,7 +198,7 @@ function solve(pairs: Pair[], givenEv: number[], givenSigma: number, around: num
     };
     pairs.forEach((p, i) => {
       // a code is known to about half a step and the picture's own noise; how much light that is depends on the slope
-      const noise = 0.004 * Math.hypot(slope(p.slopeFrom, p.from), slope(p.slopeTo, p.to));
+      const noise = noiseOf(slope(p.slopeFrom, p.from), slope(p.slopeTo, p.to));
       const outside = Math.abs(residuals[i]) / (2.5 * Math.hypot(sigma, noise));
       if (outside >= 1) return;
       place(p.to, 1, 0);

@@ -81,7 +81,7 @@ export function GatherStage() {
       bar={
         <ViewChoices
           // longer sets are chosen from in the ledger
-          views={worked.length > 6 ? [] : worked.map((f) => ({ id: f.id, label: worked.length > 3 ? String(numberOf(f)) : `Frame ${numberOf(f)}` }))}
+          views={worked.length > 6 ? [] : worked.map((f) => ({ id: f.id, label: worked.length > 2 ? String(numberOf(f)) : `Frame ${numberOf(f)}` }))}
           chosen={chosen.id}
           onChoose={setChosen}
         >

@@ -1,0 +1,50 @@
+/** Lateral colour planted in a made-up bracket with known light (numpy and OpenCV): found where it is, taken away, the sky left alone. */
+import { join } from "node:path";
+import { runMarsh, runSupport, temporaryFolder } from "../../support/python";
+
+interface Fringe {
+  share: number;
+  widthPx: number;
+  deltaE: number;
+  worst: { x: number; y: number; deltaE: number }[];
+}
+
+/** Left and right edges of the stakes of the scene, px; the red and the blue picture are largest and smallest at the corners. */
+const EDGES = [40, 54, 150, 164, 300, 314, 480, 494, 660, 674, 820, 834, 915, 929];
+
+function merge(folder: string, made: { ev: number[]; files: string[] }, out: string, more: string[] = []): Fringe {
+  const given = [`--ev=${made.ev.join(",")}`, "--reference", made.files[1], "--no-register", "--no-crop", "--ghosts", "off", "--quiet", "--json"];
+  const result = runMarsh(["merge", "radiance", ...made.files, "-o", join(folder, out), ...given, ...more]);
+  expect(result.err).toBe("");
+  return (JSON.parse(result.out) as { fringe: Fringe }).fringe;
+}
+
+it("red and blue 1.5 px off at the corners show as coloured lines along the outer edges, which can be taken away", () => {
+  const folder = temporaryFolder();
+  const made = runSupport<{ ev: number[]; files: string[] }>("fringe.py", ["make", folder, "1.5"]);
+  const fringe = merge(folder, made, "plain.tif");
+  merge(folder, made, "clean.tif", ["--remove-fringe"]);
+  const score = runSupport<{ edgeBefore: number; edgeAfter: number; skyChanged: number }>("fringe.py", [
+    "score",
+    folder,
+    join(folder, "plain.tif"),
+    join(folder, "clean.tif"),
+  ]);
+  process.stdout.write(`fringe: ${JSON.stringify({ ...score, share: fringe.share, widthPx: fringe.widthPx, deltaE: fringe.deltaE })}\n`);
+  for (const { x, deltaE } of fringe.worst.slice(0, 3)) {
+    expect(Math.min(...EDGES.map((e) => Math.abs(e - x)))).toBeLessThanOrEqual(4);
+    expect(Math.abs(x - 480)).toBeGreaterThan(300);
+    expect(deltaE).toBeGreaterThan(10);
+  }
+  // red leads and blue lags by 1.5 px: together 3 px, less towards the middle, more by the blur of an edge
+  expect(fringe.widthPx).toBeGreaterThan(1);
+  expect(fringe.widthPx).toBeLessThan(5);
+  expect(score.edgeAfter).toBeLessThan(0.4 * score.edgeBefore);
+  expect(score.skyChanged).toBe(0);
+});
+
+it("the same bracket without lateral colour shows next to none", () => {
+  const folder = temporaryFolder();
+  const made = runSupport<{ ev: number[]; files: string[] }>("fringe.py", ["make", folder, "0"]);
+  expect(merge(folder, made, "plain.tif").share).toBeLessThan(0.002);
+});
