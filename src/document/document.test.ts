@@ -1,21 +1,6 @@
 import fc from "fast-check";
-import {
-  type Edit,
-  FRESH_MERGE,
-  type FoundGhost,
-  addFrames,
-  addLayer,
-  chooseDonor,
-  createJob,
-  paintDonor,
-  removeFrame,
-  removeLayer,
-  setAdjustment,
-  setGhosts,
-  setMerge,
-  startJob,
-  takeStep,
-} from "./edits";
+import { type Edit, addFrames, addLayer, createJob, removeFrame, removeLayer, setAdjustment, startJob, takeStep } from "./edits";
+import { FRESH_MERGE, type FoundGhost, chooseDonor, paintDonor, setGhosts, setMerge } from "./mergeEdits";
 import { append, EMPTY_HISTORY, moveHead, pathTo, recordsAt, redoTarget } from "./history";
 import { DOCUMENT_VERSION, MIGRATIONS } from "./migrations";
 import { DocumentError, parseDocument } from "./parseDocument";

@@ -1,4 +1,5 @@
-import { addFrames, FRESH_MERGE, setMerge, setRegistration, startJob, unmovedRegistration } from "./edits";
+import { addFrames, setRegistration, startJob, unmovedRegistration } from "./edits";
+import { FRESH_MERGE, setMerge } from "./mergeEdits";
 import { newFrame } from "../../tests/support/records";
 import { mergeRemarks } from "./mergeRemarks";
 import type { MergeRecord, Records } from "./records/types";

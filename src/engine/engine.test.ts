@@ -1,19 +1,8 @@
 /** The engine as a whole on small pictures: what is seen is what is delivered, whatever the order, the store or the cut. */
 import type { MergeMethod } from "../core/merge/mergeMethods";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
-import {
-  addLayer,
-  addPin,
-  setAdjustment,
-  setGeometry,
-  setMerge,
-  setRegistration,
-  startJob,
-  takeStep,
-  addFrames,
-  setMeasuredExposures,
-  FRESH_MERGE,
-} from "../document/edits";
+import { addLayer, addPin, setAdjustment, setGeometry, setRegistration, startJob, takeStep, addFrames, setMeasuredExposures } from "../document/edits";
+import { setMerge, FRESH_MERGE } from "../document/mergeEdits";
 import type { Records } from "../document/records/types";
 import { framesOf, layersOf } from "../document/selectors";
 import { readTiff } from "../formats/tiff/readTiff";

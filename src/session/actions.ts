@@ -6,18 +6,16 @@ import {
   acceptDifference,
   addFrames,
   developFrames,
-  FRESH_MERGE,
   setAdjustment,
   setGeometry,
   setMeasuredExposures,
-  setMerge,
   setRegistration,
   removeLayer,
   resetAdjustment,
   takeGroupings,
-  takeMerge,
   updateRecord,
 } from "../document/edits";
+import { FRESH_MERGE, setMerge, takeMerge } from "../document/mergeEdits";
 import type { ModelChoice } from "../core/register/models";
 import type { Development, MergeRecord, Records, SetRecord } from "../document/records/types";
 import { activeFramesOf, exposuresOf, framesOf, mergeOf, registrationOf, setsOf, workingSetOf } from "../document/selectors";

@@ -1,7 +1,8 @@
 import { FRAME_COLORS } from "../../core/color/frameColors";
 import { countCells, runRectangle } from "../../core/masks/cellRuns";
 import { UNUSED_SHARE, type MergeMethod } from "../../core/merge/mergeMethods";
-import { FRESH_MERGE, setMerge, setRegistration, takeMerge, unmovedRegistration, updateRecord } from "../../document/edits";
+import { setRegistration, unmovedRegistration, updateRecord } from "../../document/edits";
+import { FRESH_MERGE, setMerge, takeMerge } from "../../document/mergeEdits";
 import type { FrameRecord, MergeRecord, Records, ResponseChoice, SetRecord } from "../../document/records/types";
 import { ghostsOf, mergedFramesOf, registrationOf, relativeEvOf, responseInForce, workingSetIdOf } from "../../document/selectors";
 import { mergeRemarks } from "../../document/mergeRemarks";

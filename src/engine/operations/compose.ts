@@ -3,7 +3,7 @@ import type { Rectangle } from "../../core/geometry/rectangle";
 import { LOWEST_OCTAVE, OCTAVES, toneResponse, toneTable, type ToneValues } from "../../core/color/toneCurve";
 import { whiteBalanceMatrix } from "../../core/color/whiteBalance";
 import { exp2 } from "../../core/numeric/elementary";
-import { FRESH_MERGE } from "../../document/edits";
+import { FRESH_MERGE } from "../../document/mergeEdits";
 import type { Records } from "../../document/records/types";
 import { adjustmentValues, ghostsOf, layersOf, mergeOf, responseInForce, strokesOf } from "../../document/selectors";
 import type { Scope } from "../../kernels/Kernels";

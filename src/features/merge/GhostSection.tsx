@@ -2,7 +2,8 @@
 import { useEffect, useState } from "react";
 import { countCells, runRectangle } from "../../core/masks/cellRuns";
 import { smearsMotion } from "../../core/merge/mergeMethods";
-import { chooseDonor, removeRecord } from "../../document/edits";
+import { removeRecord } from "../../document/edits";
+import { chooseDonor } from "../../document/mergeEdits";
 import type { GhostRecord, MergeRecord } from "../../document/records/types";
 import { frameNumber, ghostsOf, mergedFramesOf, mergeOf } from "../../document/selectors";
 import type { FoundGhosts } from "../../engine/operations/findGhosts";

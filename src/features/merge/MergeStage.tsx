@@ -2,7 +2,7 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { hasCell, runsOfStroke } from "../../core/masks/cellRuns";
 import { MERGE_NAMES, MERGE_PURPOSES, MERGE_WORDS, methodsFor, type MergeMethod } from "../../core/merge/mergeMethods";
-import { paintDonor } from "../../document/edits";
+import { paintDonor } from "../../document/mergeEdits";
 import { mergeRemarks } from "../../document/mergeRemarks";
 import type { MergeRecord, Records } from "../../document/records/types";
 import { workingSetOf, framesOf, frameNumber, ghostsOf, mergedFramesOf, mergeOf, registrationOf } from "../../document/selectors";

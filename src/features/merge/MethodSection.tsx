@@ -2,7 +2,7 @@
 import { useMemo } from "react";
 import { RESPONSE_KNOTS } from "../../core/merge/fitResponse";
 import { focusLeaders } from "../../core/measure/sets/verifySet";
-import { FRESH_MERGE } from "../../document/edits";
+import { FRESH_MERGE } from "../../document/mergeEdits";
 import type { MergeRecord, ResponseChoice } from "../../document/records/types";
 import { gatheredFrame } from "../../document/sets";
 import { frameNumber, mergedFramesOf, relativeEvOf, registrationOf, responseInForce, framesOf } from "../../document/selectors";
