@@ -1,46 +1,27 @@
 "use client";
-import { useEffect, useState, type ReactNode } from "react";
-import { invert, multiply, project } from "../../core/geometry/matrix3";
+import { useEffect, useState } from "react";
+import { invert, project } from "../../core/geometry/matrix3";
 import { intersect } from "../../core/geometry/rectangle";
-import { covers, fitRatio, largestCrop } from "../../core/geometry/validArea";
-import { addPin, removeRecord, resetAdjustment, setAdjustment, setGeometry, updateRecord } from "../../document/edits";
-import type { AdjustmentType, PinRecord, Records } from "../../document/records/types";
-import {
-  ADJUSTMENT_NAMES,
-  adjustmentOf,
-  adjustmentValues,
-  framesOf,
-  geometryOf,
-  mergedFramesOf,
-  mergeOf,
-  NEUTRAL,
-  pinsOf,
-  registrationOf,
-} from "../../document/selectors";
+import { covers } from "../../core/geometry/validArea";
+import { addPin, setAdjustment, setGeometry } from "../../document/edits";
+import type { AdjustmentType, Records } from "../../document/records/types";
+import { adjustmentValues, framesOf, mergeOf, pinsOf, registrationOf } from "../../document/selectors";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
 import type { FinishProposals } from "../../engine/operations/proposals";
 import { engine } from "../../session/engine";
 import { edit, setStage, useSession } from "../../session/session";
 import { Choice, PrimaryButton, TextButton } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
-import { Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
-import { pixels, plain, signed, withUnit } from "../../ui/format";
+import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
+import { signed } from "../../ui/format";
 import { PictureView, type PictureTool } from "../../view/PictureView";
 import { ReadoutLine } from "../../view/ReadoutLine";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";
 import { AdjustmentControl } from "./AdjustmentControl";
+import { CropSection, turnedFrames, validCrop } from "./CropSection";
+import { StepLedger, type PinTool } from "./StepLedger";
 import { ToneSection } from "./ToneSection";
-
-type PinTool = "none" | "neutral" | "exposure" | "crop";
-const RATIOS: { label: string; ratio: number | null }[] = [
-  { label: "Free", ratio: null },
-  { label: "3:2", ratio: 3 / 2 },
-  { label: "4:5", ratio: 4 / 5 },
-  { label: "1:1", ratio: 1 },
-  { label: "16:9", ratio: 16 / 9 },
-  { label: "2:1", ratio: 2 },
-];
 
 /** Adjustments as measured controls, pins, straighten and crop. */
 export function FinishStage() {
@@ -221,129 +202,6 @@ function PinMark({ at: [x, y], number }: { at: [number, number]; number: number 
   );
 }
 
-function describeValues(type: AdjustmentType, v: Record<string, number>): string {
-  switch (type) {
-    case "exposure":
-      return withUnit(signed(v.ev, 2), "EV");
-    case "whiteBalance":
-      return `${withUnit(signed(v.mired, 0), "mired")}, Duv ${signed(v.duv, 4)}`;
-    case "contrast":
-      return `${plain(v.factor, 2)} around ${withUnit(signed(Math.log2(v.pivot / 0.18), 1), "EV")}`;
-    case "chroma":
-      return withUnit(plain(v.factor * 100, 0), "%");
-    case "tone":
-      return `${v.curve === 1 ? "toe and shoulder" : "Reinhard"}, white at ${withUnit(signed(v.headroomEv, 1), "EV")}`;
-    case "local":
-      return `${withUnit(plain(v.strength * 100, 0), "%")} of the base evened out`;
-  }
-}
-
-function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTool: (t: PinTool) => void }) {
-  const { records, readOnly } = useSession();
-  const types = (Object.keys(NEUTRAL) as AdjustmentType[]).filter((t) => adjustmentOf(records, t));
-  const geometry = geometryOf(records);
-  const pins = pinsOf(records);
-  const count = types.length + (geometry ? 1 : 0);
-  return (
-    <>
-      <Section>
-        <Heading>{count === 0 ? "No steps set" : count === 1 ? "1 step set" : `${count} steps set`}</Heading>
-        <Soft>They lie on top of the layers and can be changed at any time.</Soft>
-      </Section>
-      <Table aria-label="Steps">
-        <tbody>
-          {types.map((t) => (
-            <tr key={t}>
-              <td>
-                <Figure value={ADJUSTMENT_NAMES[t]} word={describeValues(t, adjustmentValues(records, t))} />
-              </td>
-              <td style={{ textAlign: "right" }}>
-                <TextButton
-                  isDisabled={readOnly}
-                  aria-label={`Reset ${ADJUSTMENT_NAMES[t]}`}
-                  onPress={() => edit(resetAdjustment(t), { stage: "finish", label: `${ADJUSTMENT_NAMES[t]} reset` })}
-                >
-                  Reset
-                </TextButton>
-              </td>
-            </tr>
-          ))}
-          {geometry && (
-            <tr>
-              <td>
-                <Figure value="Crop" word={`${pixels(geometry.crop.width)} × ${pixels(geometry.crop.height)} px, turned ${signed(geometry.angleDeg, 2)}°`} />
-              </td>
-              <td style={{ textAlign: "right" }}>
-                <TextButton
-                  isDisabled={readOnly}
-                  aria-label="Reset Crop"
-                  onPress={() => edit(removeRecord(geometry.id), { stage: "finish", label: "Crop reset to the proposal" })}
-                >
-                  Reset
-                </TextButton>
-              </td>
-            </tr>
-          )}
-        </tbody>
-      </Table>
-      <Section>
-        <Heading>Pins</Heading>
-        <Soft>Mark what is known; the proposals follow.</Soft>
-        <RowOf>
-          <Choice isSelected={pinTool === "neutral"} isDisabled={readOnly} onChange={(on) => setPinTool(on ? "neutral" : "none")}>
-            This is neutral
-          </Choice>
-          <Choice isSelected={pinTool === "exposure"} isDisabled={readOnly} onChange={(on) => setPinTool(on ? "exposure" : "none")}>
-            This has lightness
-          </Choice>
-        </RowOf>
-      </Section>
-      <Table aria-label="Pins">
-        <tbody>
-          {pins.map((pin, i) => (
-            <PinRow key={pin.id} pin={pin} number={i + 1} readOnly={readOnly} />
-          ))}
-        </tbody>
-      </Table>
-    </>
-  );
-}
-
-function PinRow({ pin, number, readOnly }: { pin: PinRecord; number: number; readOnly: boolean }) {
-  return (
-    <tr>
-      <td>
-        <Figure value={`${number}  ${pin.purpose === "neutral" ? "Neutral" : "Lightness"}`} word={`x ${pixels(pin.x)} y ${pixels(pin.y)}`} />
-      </td>
-      <td>
-        {pin.target !== null && (
-          <MeasuredControl
-            name="L*"
-            unit=""
-            value={pin.target}
-            neutral={60}
-            min={2}
-            max={98}
-            step={1}
-            digits={0}
-            isDisabled={readOnly}
-            onChange={(v) => edit(updateRecord<PinRecord>(pin.id, { target: v }), { stage: "finish", label: `Pin ${number} wants L* ${v}` })}
-          />
-        )}
-      </td>
-      <td style={{ textAlign: "right" }}>
-        <TextButton
-          isDisabled={readOnly}
-          aria-label={`Remove pin ${number}`}
-          onPress={() => edit(removeRecord(pin.id), { stage: "finish", label: `Pin ${number} removed` })}
-        >
-          Remove
-        </TextButton>
-      </td>
-    </tr>
-  );
-}
-
 function FinishBench(props: {
   proposals: FinishProposals | null;
   onPreview: (change: (r: Records) => Records) => void;
@@ -433,120 +291,5 @@ function FinishBench(props: {
         </RowOf>
       </Section>
     </>
-  );
-}
-
-/** The frames as they lie under a picture turned by an angle: reference px → turned px. */
-export function turnedFrames(records: Records, angleDeg: number) {
-  const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId)!;
-  const size = { width: reference.width, height: reference.height };
-  const toTurned = invert(outputToReference({ angleDeg, crop: { x: 0, y: 0, ...size } }, size));
-  const frames = mergedFramesOf(records).map(({ frame, matrix }) => ({ width: frame.width, height: frame.height, matrix: multiply(toTurned, matrix) }));
-  return { size, frames };
-}
-
-/** The largest crop for an angle and a ratio that holds no empty pixel. */
-export function validCrop(records: Records, angleDeg: number, ratio: number | null) {
-  const { size, frames } = turnedFrames(records, angleDeg);
-  const crop = largestCrop(size.width, size.height, frames, ratio ?? undefined);
-  return crop ?? fitRatio({ x: 0, y: 0, ...size }, ratio ?? size.width / size.height);
-}
-
-function CropSection(props: { records: Records; readOnly: boolean; onPreview: (change: (r: Records) => Records) => void; children: ReactNode }) {
-  const { records, readOnly, onPreview } = props;
-  const { angleDeg, crop } = outputGeometry(records);
-  const ratio = geometryOf(records)?.ratio ?? null;
-  // a crop that was drawn keeps its shape
-  const shape = geometryOf(records) && ratio === null ? crop.width / crop.height : ratio;
-  const [most, setMost] = useState(crop);
-  useEffect(() => setMost(validCrop(records, angleDeg, shape)), [records, angleDeg, shape]);
-  const apply = (angle: number, r: number | null, label: string) =>
-    edit(setGeometry({ angleDeg: angle, crop: validCrop(records, angle, r), ratio: r }), { stage: "finish", label });
-  const inset = 1 - crop.width / most.width;
-  /** A smaller crop inside the largest valid one, moved by shares of the room that is left. */
-  const place = (smaller: number, px: number, py: number) => {
-    const width = Math.max(16, Math.round(most.width * (1 - smaller)));
-    const height = Math.max(16, Math.round(most.height * (1 - smaller)));
-    return setGeometry({
-      angleDeg,
-      ratio,
-      crop: { width, height, x: most.x + Math.round((most.width - width) * px), y: most.y + Math.round((most.height - height) * py) },
-    });
-  };
-  const room = { x: most.width - crop.width, y: most.height - crop.height };
-  const px = room.x > 0 ? Math.min(1, Math.max(0, (crop.x - most.x) / room.x)) : 0.5;
-  const py = room.y > 0 ? Math.min(1, Math.max(0, (crop.y - most.y) / room.y)) : 0.5;
-  return (
-    <Section>
-      <Heading>Straighten and crop</Heading>
-      <MeasuredControl
-        name="Turn"
-        unit="°"
-        value={angleDeg}
-        neutral={0}
-        min={-10}
-        max={10}
-        step={0.05}
-        digits={2}
-        isDisabled={readOnly}
-        onPreview={(v) => onPreview(setGeometry({ angleDeg: v, crop, ratio }))}
-        onChange={(v) => apply(v, ratio, `Turned by ${signed(v, 2)}°`)}
-      />
-      <RowOf role="group" aria-label="Ratio">
-        {props.children}
-        {RATIOS.map((r) => (
-          <Choice key={r.label} isDisabled={readOnly} isSelected={r.ratio === ratio} onChange={() => apply(angleDeg, r.ratio, `Crop ${r.label.toLowerCase()}`)}>
-            {r.label}
-          </Choice>
-        ))}
-      </RowOf>
-      <MeasuredControl
-        name="Cut away"
-        unit="%"
-        value={Math.max(0, inset)}
-        neutral={0}
-        min={0}
-        max={0.8}
-        step={0.01}
-        digits={0}
-        scale={100}
-        isDisabled={readOnly}
-        proposal={{ value: 0, reason: `The most that holds no empty pixel: ${pixels(most.width)} × ${pixels(most.height)} px.` }}
-        onPreview={(v) => onPreview(place(v, px, py))}
-        onChange={(v) => edit(place(v, px, py), { stage: "finish", label: `Crop cut away by ${Math.round(v * 100)} %` })}
-      />
-      {inset > 0.004 && (
-        <>
-          <MeasuredControl
-            name="Place across"
-            unit="%"
-            value={px}
-            neutral={0.5}
-            min={0}
-            max={1}
-            step={0.01}
-            digits={0}
-            scale={100}
-            isDisabled={readOnly}
-            onPreview={(v) => onPreview(place(inset, v, py))}
-            onChange={(v) => edit(place(inset, v, py), { stage: "finish", label: "Crop moved" })}
-          />
-          <MeasuredControl
-            name="Place down"
-            unit="%"
-            value={py}
-            neutral={0.5}
-            min={0}
-            max={1}
-            step={0.01}
-            digits={0}
-            scale={100}
-            isDisabled={readOnly}
-            onPreview={(v) => onPreview(place(inset, px, v))}
-            onChange={(v) => edit(place(inset, px, v), { stage: "finish", label: "Crop moved" })}
-          />
-        </>
-      )}
-    </Section>
   );
 }

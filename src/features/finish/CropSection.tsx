@@ -1,0 +1,138 @@
+"use client";
+import { useEffect, useState, type ReactNode } from "react";
+import { invert, multiply } from "../../core/geometry/matrix3";
+import { fitRatio, largestCrop } from "../../core/geometry/validArea";
+import { setGeometry } from "../../document/edits";
+import type { Records } from "../../document/records/types";
+import { framesOf, geometryOf, mergedFramesOf, registrationOf } from "../../document/selectors";
+import { outputGeometry, outputToReference } from "../../document/outputGeometry";
+import { edit } from "../../session/session";
+import { Choice } from "../../ui/components/Button";
+import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { Heading, RowOf, Section } from "../../ui/components/panels";
+import { pixels, signed } from "../../ui/format";
+
+const RATIOS: { label: string; ratio: number | null }[] = [
+  { label: "Free", ratio: null },
+  { label: "3:2", ratio: 3 / 2 },
+  { label: "4:5", ratio: 4 / 5 },
+  { label: "1:1", ratio: 1 },
+  { label: "16:9", ratio: 16 / 9 },
+  { label: "2:1", ratio: 2 },
+];
+
+/** The frames as they lie under a picture turned by an angle: reference px → turned px. */
+export function turnedFrames(records: Records, angleDeg: number) {
+  const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId)!;
+  const size = { width: reference.width, height: reference.height };
+  const toTurned = invert(outputToReference({ angleDeg, crop: { x: 0, y: 0, ...size } }, size));
+  const frames = mergedFramesOf(records).map(({ frame, matrix }) => ({ width: frame.width, height: frame.height, matrix: multiply(toTurned, matrix) }));
+  return { size, frames };
+}
+
+/** The largest crop for an angle and a ratio that holds no empty pixel. */
+export function validCrop(records: Records, angleDeg: number, ratio: number | null) {
+  const { size, frames } = turnedFrames(records, angleDeg);
+  const crop = largestCrop(size.width, size.height, frames, ratio ?? undefined);
+  return crop ?? fitRatio({ x: 0, y: 0, ...size }, ratio ?? size.width / size.height);
+}
+
+/** Turn, ratio and size of what is delivered; never an empty pixel. */
+export function CropSection(props: { records: Records; readOnly: boolean; onPreview: (change: (r: Records) => Records) => void; children: ReactNode }) {
+  const { records, readOnly, onPreview } = props;
+  const { angleDeg, crop } = outputGeometry(records);
+  const ratio = geometryOf(records)?.ratio ?? null;
+  // a crop that was drawn keeps its shape
+  const shape = geometryOf(records) && ratio === null ? crop.width / crop.height : ratio;
+  const [most, setMost] = useState(crop);
+  useEffect(() => setMost(validCrop(records, angleDeg, shape)), [records, angleDeg, shape]);
+  const apply = (angle: number, r: number | null, label: string) =>
+    edit(setGeometry({ angleDeg: angle, crop: validCrop(records, angle, r), ratio: r }), { stage: "finish", label });
+  const inset = 1 - crop.width / most.width;
+  /** A smaller crop inside the largest valid one, moved by shares of the room that is left. */
+  const place = (smaller: number, px: number, py: number) => {
+    const width = Math.max(16, Math.round(most.width * (1 - smaller)));
+    const height = Math.max(16, Math.round(most.height * (1 - smaller)));
+    return setGeometry({
+      angleDeg,
+      ratio,
+      crop: { width, height, x: most.x + Math.round((most.width - width) * px), y: most.y + Math.round((most.height - height) * py) },
+    });
+  };
+  const room = { x: most.width - crop.width, y: most.height - crop.height };
+  const px = room.x > 0 ? Math.min(1, Math.max(0, (crop.x - most.x) / room.x)) : 0.5;
+  const py = room.y > 0 ? Math.min(1, Math.max(0, (crop.y - most.y) / room.y)) : 0.5;
+  return (
+    <Section>
+      <Heading>Straighten and crop</Heading>
+      <MeasuredControl
+        name="Turn"
+        unit="°"
+        value={angleDeg}
+        neutral={0}
+        min={-10}
+        max={10}
+        step={0.05}
+        digits={2}
+        isDisabled={readOnly}
+        onPreview={(v) => onPreview(setGeometry({ angleDeg: v, crop, ratio }))}
+        onChange={(v) => apply(v, ratio, `Turned by ${signed(v, 2)}°`)}
+      />
+      <RowOf role="group" aria-label="Ratio">
+        {props.children}
+        {RATIOS.map((r) => (
+          <Choice key={r.label} isDisabled={readOnly} isSelected={r.ratio === ratio} onChange={() => apply(angleDeg, r.ratio, `Crop ${r.label.toLowerCase()}`)}>
+            {r.label}
+          </Choice>
+        ))}
+      </RowOf>
+      <MeasuredControl
+        name="Cut away"
+        unit="%"
+        value={Math.max(0, inset)}
+        neutral={0}
+        min={0}
+        max={0.8}
+        step={0.01}
+        digits={0}
+        scale={100}
+        isDisabled={readOnly}
+        proposal={{ value: 0, reason: `The most that holds no empty pixel: ${pixels(most.width)} × ${pixels(most.height)} px.` }}
+        onPreview={(v) => onPreview(place(v, px, py))}
+        onChange={(v) => edit(place(v, px, py), { stage: "finish", label: `Crop cut away by ${Math.round(v * 100)} %` })}
+      />
+      {inset > 0.004 && (
+        <>
+          <MeasuredControl
+            name="Place across"
+            unit="%"
+            value={px}
+            neutral={0.5}
+            min={0}
+            max={1}
+            step={0.01}
+            digits={0}
+            scale={100}
+            isDisabled={readOnly}
+            onPreview={(v) => onPreview(place(inset, v, py))}
+            onChange={(v) => edit(place(inset, v, py), { stage: "finish", label: "Crop moved" })}
+          />
+          <MeasuredControl
+            name="Place down"
+            unit="%"
+            value={py}
+            neutral={0.5}
+            min={0}
+            max={1}
+            step={0.01}
+            digits={0}
+            scale={100}
+            isDisabled={readOnly}
+            onPreview={(v) => onPreview(place(inset, px, v))}
+            onChange={(v) => edit(place(inset, px, v), { stage: "finish", label: "Crop moved" })}
+          />
+        </>
+      )}
+    </Section>
+  );
+}
