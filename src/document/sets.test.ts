@@ -52,7 +52,7 @@ it("a frame moves into another set or one of its own; what was measured of both 
   const [first, second] = setsOf(two);
   const frames = framesOfSet(two, first.id);
   const registered = setRegistration(unmovedRegistration(frames, frames[0], 1), {})(two);
-  expect(registrationOf(registered, first.id)).toBeDefined();
+  expect(registrationOf(registered, first.id)?.referenceId).toBe(ids[0]);
   const joined = moveFrames([ids[2]], first.id)(registered);
   expect(members(joined)).toEqual([[1, 2, 3]]);
   expect(registrationOf(joined, first.id)).toBeUndefined();

@@ -14,6 +14,11 @@ import { TiffWriter } from "../formats/tiff/TiffWriter";
 import { CancelledError, SILENT } from "./task";
 import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
 import { makeOnce } from "./EngineContext";
+import { atCoarse, raised } from "./operations/coarseMerge";
+import { prepareJob } from "./operations/compose";
+import { openFusion } from "./operations/mergeFusion";
+import { openRadiance } from "./operations/mergeRadiance";
+import { openRepeats } from "./operations/mergeRepeats";
 
 const [W, H] = [420, 300];
 const MATRIX = [1, 0.004, 2.5, -0.004, 1, -1.25, 0, 0, 1];
@@ -251,6 +256,40 @@ it.each(["radiance", "fusion", "clippedMean", "ground"] as MergeMethod[])("a %s 
   }
   // said in one word: a difference of half a million numbers would take minutes to be told
   expect(Buffer.from((await draw(other)).rgba).equals(Buffer.from((await draw(node)).rgba))).toBe(true);
+});
+
+// the contrast that weighs a fusion depends on the scale
+it.each([
+  ["radiance", 0.02],
+  ["clippedMean", 0.02],
+  ["fusion", 0.1],
+] as const)("a first look at a %s is close to the exact merge, and says which levels it has", async (method, limit) => {
+  const exact = await prepareJob(node.ctx, records, SILENT, method);
+  const coarse = atCoarse(exact.inputs, 1);
+  const merged = await {
+    radiance: () => openRadiance(node.ctx, coarse, false, SILENT),
+    fusion: () => openFusion(node.ctx, coarse, { contrast: 1, saturation: 1, exposedness: 0.25 }, SILENT),
+    clippedMean: () => openRepeats(node.ctx, coarse, "clippedMean", SILENT),
+  }[method]();
+  const picture = raised(merged.picture, 1, exact.inputs);
+  expect(picture.spec).toMatchObject({ width: W, height: H });
+  const [w, h] = [W / 2, H / 2];
+  const [a, b] = [new Float32Array(w * h), new Float32Array(w * h)];
+  exact.merge.picture.read(1, 1, 0, 0, w, h, a);
+  picture.read(1, 1, 0, 0, w, h, b);
+  const off = a.map((v, i) => Math.abs(Math.log2((b[i] + 1e-3) / (v + 1e-3)))).sort();
+  // merging means and taking means of a merge are not the same, but nearly
+  expect(off[off.length >> 1]).toBeLessThan(limit);
+  expect(off[Math.floor(off.length * 0.95)]).toBeLessThan(0.25);
+  expect(() => picture.read(0, 1, 0, 0, W, H, new Float32Array(W * H))).toThrow("finer than this merge");
+  expect(() => picture.write(1, 1, 0, b)).toThrow("cannot be written");
+});
+
+it("a first look can be drawn at any level asked for", async () => {
+  const view = { kind: "coarse" as const, method: "fusion" as const };
+  const seen = await node.engine.renderView(records, view, 1, { x: 10, y: 10, width: 60, height: 40 }, "srgb", SILENT);
+  expect(seen).toMatchObject({ level: 1, rect: { x: 10, y: 10, width: 60, height: 40 } });
+  expect(Math.max(...seen.rgba.filter((_, i) => i % 4 < 3))).toBeGreaterThan(100);
 });
 
 it("two requests for the same raster make it once; one that was stopped is made again", async () => {

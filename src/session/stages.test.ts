@@ -12,8 +12,8 @@ it("every stage has a name, and a state with a word and a figure, from the first
   for (const stage of STAGES) {
     const { state, figure } = describeStage(stage, empty);
     expect(STAGE_NAMES[stage].length).toBeGreaterThan(3);
-    expect(STATE_WORDS[state]).toBeTruthy();
-    expect(figure).toBeTruthy();
+    expect(STATE_WORDS[state]).toMatch(/^[a-z]/i);
+    expect(figure).toMatch(/^[a-z]/);
   }
   expect(describeStage("plan", empty).state).toBe("notUsed");
   expect(describeStage("gather", empty)).toEqual({ state: "notBegun", figure: "no frames" });
@@ -37,4 +37,19 @@ it("a stage at work says so, and Proof is clear only when it was run and nothing
   expect(describeStage("proof", { ...empty, findings: [] })).toEqual({ state: "clear", figure: "clear" });
   expect(describeStage("proof", { ...empty, findings: [], openFindings: 2 })).toEqual({ state: "finding", figure: "2 findings" });
   expect(describeStage("handover", { ...empty, lastExportAt: "2026" }).figure).toBe("delivered");
+});
+
+it("Merge has a finding only where what moved would be smeared and nobody has decided", () => {
+  const merged = (method: string, donorId: string | null) =>
+    describeStage("merge", {
+      ...empty,
+      records: {
+        ...frames(2),
+        "merge-s": { kind: "merge", id: "merge-s", setId: "s", method },
+        g: { kind: "ghost", id: "g", index: 0, setId: "s", donorId, strength: 9 },
+      } as unknown as Records,
+    });
+  expect(merged("fusion", null)).toEqual({ state: "finding", figure: "exposure fusion" });
+  expect(merged("fusion", "f1").state).toBe("clear");
+  expect(merged("median", null)).toEqual({ state: "clear", figure: "median" });
 });
