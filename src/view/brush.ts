@@ -1,3 +1,4 @@
+import { useEffect, useRef } from "react";
 import { create } from "zustand";
 
 /** The brush in hand; it belongs to the person, not to the job. Shares 0..1, diameter in px at full size. */
@@ -10,3 +11,32 @@ export interface Brush {
 }
 
 export const useBrush = create<Brush>(() => ({ reveal: true, diameterPx: 160, softness: 0.8, flow: 0.35, opacity: 1 }));
+
+const SMALLEST_PX = 2;
+const LARGEST_PX = 4000;
+
+/** Arrow up and down change the brush's size, with Shift in larger steps. @returns whether the key was one of them */
+export function sizeByKey({ key, shiftKey }: KeyboardEvent): boolean {
+  const factor = shiftKey ? 1.5 : 1.12;
+  const { diameterPx } = useBrush.getState();
+  if (key === "ArrowUp") useBrush.setState({ diameterPx: Math.min(LARGEST_PX, diameterPx * factor) });
+  else if (key === "ArrowDown") useBrush.setState({ diameterPx: Math.max(SMALLEST_PX, diameterPx / factor) });
+  else return false;
+  return true;
+}
+
+/** Keys that work on the picture, unless a field, a slider, a row or a dialog has them. @param act says whether it took the key */
+export function usePictureKeys(act: (event: KeyboardEvent) => boolean): void {
+  const latest = useRef(act);
+  useEffect(() => {
+    latest.current = act;
+  });
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const elsewhere = (event.target as HTMLElement).closest("input, [role=slider], tr, [role=dialog]");
+      if (!elsewhere && !event.ctrlKey && !event.metaKey && !event.altKey && latest.current(event)) event.preventDefault();
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, []);
+}

@@ -1,6 +1,6 @@
 "use client";
 import { MERGE_NAMES } from "../../core/merge/mergeMethods";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { strokeBounds } from "../../core/masks/placeDabs";
 import { addLayer, addRecord, newId, removeLayer, updateRecord } from "../../document/edits";
 import type { LayerRecord, Records, StrokeRecord } from "../../document/records/types";
@@ -18,7 +18,7 @@ import { ReadoutLine } from "../../view/ReadoutLine";
 import { rowKeys } from "../../view/rowKeys";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";
-import { useBrush } from "../../view/brush";
+import { sizeByKey, useBrush, usePictureKeys } from "../../view/brush";
 
 export type ComposeShown = "result" | "pattern" | "mask" | "frame";
 
@@ -194,28 +194,17 @@ function useStroke(layer: LayerRecord | null, records: Records, onDone: (stroke:
 }
 
 function useComposeKeys(layer: LayerRecord | null, shown: ComposeShown, setShown: (s: ComposeShown) => void) {
-  const act = useCallback(
-    (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      if (target.closest("input, [role=slider], tr, [role=dialog]") || event.ctrlKey || event.metaKey || event.altKey) return;
-      const brush = useBrush.getState();
-      if (event.key === "r") useBrush.setState({ reveal: true });
-      else if (event.key === "n") useBrush.setState({ reveal: false });
-      else if (event.key === "ArrowUp") useBrush.setState({ diameterPx: Math.min(4000, brush.diameterPx * (event.shiftKey ? 1.5 : 1.12)) });
-      else if (event.key === "ArrowDown") useBrush.setState({ diameterPx: Math.max(2, brush.diameterPx / (event.shiftKey ? 1.5 : 1.12)) });
-      else if (event.key === "ArrowRight") useBrush.setState({ softness: Math.min(1, brush.softness + 0.1) });
-      else if (event.key === "ArrowLeft") useBrush.setState({ softness: Math.max(0, brush.softness - 0.1) });
-      else if (event.key === "m") setShown(shown === "result" ? "pattern" : shown === "pattern" ? "mask" : "result");
-      else if (event.key === "t" && layer) invertMask(layer);
-      else return;
-      event.preventDefault();
-    },
-    [layer, shown, setShown],
-  );
-  useEffect(() => {
-    window.addEventListener("keydown", act);
-    return () => window.removeEventListener("keydown", act);
-  }, [act]);
+  usePictureKeys((event) => {
+    const { softness } = useBrush.getState();
+    if (event.key === "r") useBrush.setState({ reveal: true });
+    else if (event.key === "n") useBrush.setState({ reveal: false });
+    else if (event.key === "ArrowRight") useBrush.setState({ softness: Math.min(1, softness + 0.1) });
+    else if (event.key === "ArrowLeft") useBrush.setState({ softness: Math.max(0, softness - 0.1) });
+    else if (event.key === "m") setShown(shown === "result" ? "pattern" : shown === "pattern" ? "mask" : "result");
+    else if (event.key === "t" && layer) invertMask(layer);
+    else return sizeByKey(event);
+    return true;
+  });
 }
 
 function invertMask(layer: LayerRecord): void {

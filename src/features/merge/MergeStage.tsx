@@ -1,5 +1,5 @@
 "use client";
-import { useCallback, useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { hasCell, runsOfStroke } from "../../core/masks/cellRuns";
 import { MERGE_NAMES, MERGE_PURPOSES, MERGE_WORDS, methodsFor, type MergeMethod } from "../../core/merge/mergeMethods";
 import { paintDonor } from "../../document/mergeEdits";
@@ -11,7 +11,7 @@ import { mergeAsProposed } from "../../session/actions";
 import { edit, setStage, useSession } from "../../session/session";
 import { Button, Choice, PrimaryButton } from "../../ui/components/Button";
 import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
-import { useBrush } from "../../view/brush";
+import { sizeByKey, useBrush, usePictureKeys } from "../../view/brush";
 import { PictureView, type Pane, type PictureTool } from "../../view/PictureView";
 import { ReadoutLine } from "../../view/ReadoutLine";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
@@ -197,21 +197,7 @@ function useDonorBrush(painting: Painting, size: { width: number; height: number
   const [points, setPoints] = useState<number[]>([]);
   const { diameterPx } = useBrush();
   const cellPx = useSession((s) => ghostsOf(s.records)[0]?.cellPx) ?? PAINTED_CELL_PX;
-  const onKey = useCallback(
-    (event: KeyboardEvent) => {
-      if (!painting || (event.target as HTMLElement).closest("input, [role=slider], tr, [role=dialog]") || event.ctrlKey || event.metaKey) return;
-      const factor = event.shiftKey ? 1.5 : 1.12;
-      if (event.key === "ArrowUp") useBrush.setState({ diameterPx: Math.min(4000, diameterPx * factor) });
-      else if (event.key === "ArrowDown") useBrush.setState({ diameterPx: Math.max(4, diameterPx / factor) });
-      else return;
-      event.preventDefault();
-    },
-    [painting, diameterPx],
-  );
-  useEffect(() => {
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [onKey]);
+  usePictureKeys((event) => painting !== null && sizeByKey(event));
   // the last move and the lifting may come before the next drawing
   const drawn = useRef<number[]>([]);
   const draw = (next: number[]) => {
