@@ -18,7 +18,7 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
   marsh merge fusion FILES… -o OUT.tif|OUT.jpg [--weights 1,1,1]
   marsh merge focus FILES… -o OUT.tif|OUT.jpg [--depth DEPTH.tif]
   marsh merge clipped|mean|median|ground FILES… -o OUT.tif|OUT.jpg
-    with every merge: [--reference REF] [--no-register] [--no-crop] [--provenance MAP.png]
+    with every merge: [--reference REF] [--no-register] [--no-crop] [--provenance MAP.png] [--confidence MAP.png]
     and where things may move: [--ghosts 6|off] [--base FILE] [--ghost-map MAP.png]
   marsh render JOB.marsh -o OUT.tif|OUT.jpg [--quality 95] [--space srgb|display-p3|rec2020]
   marsh demo --list | marsh demo NAME -o OUT.marsh
@@ -46,6 +46,7 @@ async function main(): Promise<number> {
       base: { type: "string" },
       "ghost-map": { type: "string" },
       provenance: { type: "string" },
+      confidence: { type: "string" },
       "remove-fringe": { type: "boolean" },
       quality: { type: "string" },
       space: { type: "string" },

@@ -14,6 +14,7 @@ export interface Options {
   base?: string;
   "ghost-map"?: string;
   provenance?: string;
+  confidence?: string;
   "remove-fringe"?: boolean;
   quality?: string;
   space?: string;

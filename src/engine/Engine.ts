@@ -8,6 +8,7 @@ import { setRegistration, updateRecord } from "../document/edits";
 import { FRESH_MERGE, setGhosts } from "../document/mergeEdits";
 import { activeFramesOf, exposuresOf, mergeOf, registrationOf, responseInForce, workingSetOf } from "../document/selectors";
 import type { EngineContext } from "./EngineContext";
+import { radianceRange, type RadianceRange } from "./operations/confidence";
 import { findGhosts, type FoundGhosts } from "./operations/findGhosts";
 import { fringeFacts } from "./operations/fringe";
 import { compareFrames, gatherSets, type GatheredSets } from "./operations/gatherSets";
@@ -166,6 +167,11 @@ export class Engine {
   /** frame id → share of the picture that it gives as things are */
   async shares(records: Records, task: Task): Promise<Record<string, number>> {
     return sharesOf(await prepareJob(this.ctx, records, task), task);
+  }
+
+  /** How far the radiance merge in force reaches. */
+  async radianceRange(records: Records, task: Task): Promise<RadianceRange> {
+    return radianceRange(await prepareJob(this.ctx, records, task, "radiance"));
   }
 
   /** What moved between the frames, at a threshold in multiples of the noise. */

@@ -16,6 +16,7 @@ import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
 import { makeOnce } from "./EngineContext";
 import { atCoarse, raised } from "./operations/coarseMerge";
 import { prepareJob } from "./operations/compose";
+import { noiseOfRectangle, radianceRange } from "./operations/confidence";
 import { openFusion } from "./operations/mergeFusion";
 import { openRadiance } from "./operations/mergeRadiance";
 import { openRepeats } from "./operations/mergeRepeats";
@@ -283,6 +284,32 @@ it.each([
   expect(off[Math.floor(off.length * 0.95)]).toBeLessThan(0.25);
   expect(() => picture.read(0, 1, 0, 0, W, H, new Float32Array(W * H))).toThrow("finer than this merge");
   expect(() => picture.write(1, 1, 0, b)).toThrow("cannot be written");
+});
+
+it("the range of a radiance merge and its confidence follow from exposures, noise and light", async () => {
+  const job = await prepareJob(node.ctx, records, SILENT, "radiance");
+  const { headroomEv, floorEv } = radianceRange(job);
+  // the brightest light of the scene is 2.2 + 0.32, seen unclipped two stops down
+  expect(headroomEv).toBeGreaterThan(0.9);
+  expect(headroomEv).toBeLessThan(1.4);
+  expect(floorEv).toBeLessThan(-8);
+  const rect = { x: 20, y: 40, width: 200, height: 100 };
+  const noise = noiseOfRectangle(job, 0, rect);
+  const light = new Float32Array(rect.width * rect.height);
+  job.merge.picture.read(0, 1, rect.x, rect.y, rect.width, rect.height, light);
+  const exposures = [0.25, 1, 4];
+  const { shot, readSquared } = job.inputs.noise;
+  let compared = 0;
+  light.forEach((v, i) => {
+    // the largest channel clips first; near clipping a frame counts in part, which the model here does not know
+    if (exposures.some((t) => v * t > 0.5 && v * t < 1.3)) return;
+    const weight = exposures.reduce((sum, t) => sum + (v * t <= 0.5 ? (t * t) / (shot * v * t + readSquared) : 0), 0);
+    const expected = 1 / (v * Math.sqrt(weight));
+    compared++;
+    expect(noise[i] / expected).toBeGreaterThan(0.85);
+    expect(noise[i] / expected).toBeLessThan(1.15);
+  });
+  expect(compared).toBeGreaterThan(2000);
 });
 
 it("a first look can be drawn at any level asked for", async () => {

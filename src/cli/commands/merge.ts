@@ -82,6 +82,7 @@ export async function merge(args: string[], options: Options): Promise<number> {
   for (const [path, map] of [
     [options["ghost-map"], "ghosts"],
     [options.provenance, "provenance"],
+    [options.confidence, "confidence"],
   ] as const) {
     if (path) writeParts(path, [await node.engine.exportMap(records, map, crop, task, method)]);
   }

@@ -117,6 +117,12 @@ export function mergeMethod(records: Records): MergeMethod {
   return mergeOf(records)?.method ?? "radiance";
 }
 
+/** Exposure of each frame against the reference as developed, 2^EV; the reference's colour holds its own offset already. */
+export function exposuresOf({ frames, reference }: MergeInputs): number[] {
+  const offset = frames[reference].frame.development.exposureEv;
+  return frames.map((f) => 2 ** (f.relativeEv + f.frame.development.exposureEv - offset));
+}
+
 /** The same inputs read through a recovered response, with the exposures that go with it. */
 export function withResponse(inputs: MergeInputs, response: RecoveredResponse | null): MergeInputs {
   if (!response) return inputs;

@@ -7,7 +7,7 @@ import { contentKey } from "../graph/keys";
 import type { Task } from "../task";
 import { allocatePlanes, each, readLinear, type Planes } from "./frameSamples";
 import { fringeOf, noteFringe } from "./fringe";
-import { fillCoverage, type MergeInputs, type MergeResult } from "./mergeInputs";
+import { exposuresOf, fillCoverage, type MergeInputs, type MergeResult } from "./mergeInputs";
 import { openMerge } from "./openMerge";
 import { SHARE_CELL, writeShares } from "./shares";
 
@@ -89,8 +89,6 @@ function mergeStrip(ctx: EngineContext, inputs: MergeInputs, scope: Scope, y0: n
   const { width, height, frames, noise } = inputs;
   const base = frames[inputs.reference];
   const { toWorking } = base.color;
-  // toWorking holds the reference's EV offset already
-  const offset = base.frame.development.exposureEv;
   // clipping is judged with the neighbours
   const top = Math.max(0, y0 - 1);
   const all = Math.min(height, y0 + rows + 1) - top;
@@ -115,7 +113,7 @@ function mergeStrip(ctx: EngineContext, inputs: MergeInputs, scope: Scope, y0: n
     return start;
   };
   const given = frames.map(() => scope.floats(n + 16));
-  const exposures = scope.matrix(frames.map((f) => 2 ** (f.relativeEv + f.frame.development.exposureEv - offset)));
+  const exposures = scope.matrix(exposuresOf(inputs));
   const index = scope.bytes(n + 16);
   kernels.run(
     "mergeRadiance",

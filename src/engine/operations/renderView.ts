@@ -16,6 +16,7 @@ import { applyTone, composeRect, prepareCoarse, prepareJob, readLayer, type Prep
 import { allocatePlanes, each, readWorking, type Planes } from "./frameSamples";
 import { CELL } from "../../core/focus/DepthFinder";
 import type { RasterFile } from "../tiles/RasterStore";
+import { confidenceCode, noiseOfRectangle } from "./confidence";
 import { composeOutput } from "./composeOutput";
 import { developedColor } from "./develop";
 import { openPlaced } from "./placeFrame";
@@ -33,6 +34,8 @@ export type ViewSpec =
   | { kind: "coarse"; method: MergeMethod }
   | { kind: "provenance" }
   | { kind: "depth" }
+  /** of a radiance merge: light against its noise */
+  | { kind: "confidence" }
   | { kind: "compose" }
   | { kind: "mask"; layerId: string; alone: boolean }
   | { kind: "output" };
@@ -140,6 +143,7 @@ function viewPlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level:
       return framePlanes(job, view, level, rect, scope);
     case "merge":
     case "coarse":
+    case "confidence":
     case "depth":
     case "provenance": {
       const planes = composeRect(ctx, job, level, rect, "merge", scope);
@@ -209,6 +213,7 @@ function overlay(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level: nu
       for (let c = 0; c < 3; c++) bytes[i * 4 + c] = 0.35 * grey + 0.65 * color[c];
     }
   }
+  if (view.kind === "confidence") drawConfidence(noiseOfRectangle(job, level, rect), rect, bytes);
   if (view.kind === "depth" && job.merge.depth) drawDepth(job.merge.depth, job.inputs.frames.length, level, rect, bytes);
   if (view.kind === "mask") {
     const layer = layersOf(job.records).find((l) => l.id === view.layerId);
@@ -229,6 +234,14 @@ function overlay(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level: nu
       if (tone >= 0) for (let c = 0; c < 3; c++) bytes[i * 4 + c] += (tone - bytes[i * 4 + c]) * 0.45 * (1 - m);
     }
   }
+}
+
+/** Dark where noise is large against the light, light where it is small; hatched where no frame has light. */
+function drawConfidence(noise: Float32Array, rect: Rectangle, bytes: Uint8ClampedArray): void {
+  noise.forEach((v, i) => {
+    const hatched = v === Infinity && ((rect.x + (i % rect.width) + rect.y + Math.floor(i / rect.width)) & 7) < 3;
+    bytes.fill(hatched ? 255 : confidenceCode(v), i * 4, i * 4 + 3);
+  });
 }
 
 /** Below this confidence nothing stands out at a place. Common practice, no source. */

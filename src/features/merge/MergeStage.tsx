@@ -21,7 +21,7 @@ import { MergeLedger } from "./MergeLedger";
 import { MethodSection } from "./MethodSection";
 import { FocusGaps, GhostOutlines, StrokeTrace } from "./overlays";
 
-type Shown = "chosen" | MergeMethod | "split" | "provenance" | "depth" | "lifted";
+type Shown = "chosen" | MergeMethod | "split" | "provenance" | "depth" | "confidence" | "lifted";
 /** Brightening under which remnants of what was taken out show, EV. Common practice, no source. */
 const LIFT_EV = 4;
 /** Cells of a place painted before anything was found, px. */
@@ -101,7 +101,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
   const panes: Pane[] =
     shown === "split"
       ? [pane(record.method), pane(other)]
-      : shown === "provenance" || shown === "depth"
+      : shown === "provenance" || shown === "depth" || shown === "confidence"
         ? [{ view: { kind: shown }, records, label: "" }]
         : shown === "lifted"
           ? [{ view: { kind: "merge", method: record.method, liftEv: LIFT_EV }, records, label: "" }]
@@ -147,6 +147,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
             { id: "split", label: "Split" },
             { id: "provenance", label: "Provenance" },
             { id: "lifted", label: `+${LIFT_EV} EV` },
+            ...(record.method === "radiance" ? [{ id: "confidence" as const, label: "Confidence" }] : []),
             ...(record.method === "focus" ? [{ id: "depth" as const, label: "Depth" }] : []),
           ]}
           chosen={shown}

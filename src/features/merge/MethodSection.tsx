@@ -1,5 +1,5 @@
 "use client";
-import { useMemo } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { RESPONSE_KNOTS } from "../../core/merge/fitResponse";
 import { focusLeaders } from "../../core/measure/sets/verifySet";
 import { FRESH_MERGE } from "../../document/mergeEdits";
@@ -7,12 +7,14 @@ import type { MergeRecord, ResponseChoice } from "../../document/records/types";
 import { gatheredFrame } from "../../document/sets";
 import { frameNumber, mergedFramesOf, relativeEvOf, registrationOf, responseInForce, framesOf } from "../../document/selectors";
 import { merge } from "../../session/actions";
-import { useSession } from "../../session/session";
+import { engine } from "../../session/engine";
+import { report, useSession } from "../../session/session";
 import { Choice, TextButton } from "../../ui/components/Button";
 import { LineChart, type Series } from "../../ui/components/LineChart";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Card, Facts, Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
 import { percent, plain, signed, withUnit } from "../../ui/format";
+import { isCancelled } from "../../workers/client/EngineClient";
 import { jumpTo } from "../../view/viewState";
 
 /** What to know of the method in force, in figures, and what can be set of it. */
@@ -20,6 +22,7 @@ export function MethodSection({ record }: { record: MergeRecord }) {
   if (record.method === "radiance") {
     return (
       <>
+        <RangeSection record={record} />
         <ResponseSection record={record} />
         <FringeSection record={record} />
       </>
@@ -35,6 +38,33 @@ export function MethodSection({ record }: { record: MergeRecord }) {
     );
   }
   return record.noiseGain && <NoiseSection gain={record.noiseGain} />;
+}
+
+/** From where noise begins to where the light ends. */
+function RangeSection({ record }: { record: MergeRecord }) {
+  const records = useSession((s) => s.records);
+  const [range, setRange] = useState<{ record: MergeRecord; headroomEv: number; floorEv: number } | null>(null);
+  useEffect(() => {
+    const controller = new AbortController();
+    engine.call("radianceRange", { records }, { signal: controller.signal }).then(
+      (found) => !controller.signal.aborted && setRange({ record, ...found }),
+      (error) => !isCancelled(error) && report(error),
+    );
+    return () => controller.abort();
+  }, [records, record]);
+  if (range?.record !== record) return null;
+  const { headroomEv, floorEv } = range;
+  return (
+    <Section>
+      <Heading>Range of light, {withUnit(plain(headroomEv - floorEv, 1), "EV")}</Heading>
+      <Facts>
+        <dt>Headroom above white</dt>
+        <dd>{withUnit(signed(headroomEv, 1), "EV")}</dd>
+        <dt>Floor, where noise equals light</dt>
+        <dd>{withUnit(signed(floorEv, 1), "EV")}</dd>
+      </Facts>
+    </Section>
+  );
 }
 
 /** How codes become light, and the exposures that follow, against what the camera noted. */

@@ -84,6 +84,7 @@ function createHandlers(engine: Engine, ctx: EngineContext): Handlers {
     commonArea: async (p) => engine.commonArea(p.records, p.ratio),
     merge: (p, task) => engine.merge(p.records, p.method, task),
     shares: (p, task) => engine.shares(p.records, task),
+    radianceRange: (p, task) => engine.radianceRange(p.records, task),
     findGhosts: (p, task) => engine.findGhosts(p.records, p.threshold, task),
     renderView: (p, task) => engine.renderView(p.records, p.view, p.level, p.rect, p.space, task),
     readOut: (p, task) => engine.readOut(p.records, p.x, p.y, p.radius, task),

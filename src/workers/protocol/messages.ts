@@ -15,6 +15,7 @@ import type { FinishProposals, FrameProposal } from "../../engine/operations/pro
 import type { Finding } from "../../engine/operations/proof";
 import type { RegisterRequest } from "../../engine/operations/registerFrames";
 import type { Readout } from "../../engine/operations/readout";
+import type { RadianceRange } from "../../engine/operations/confidence";
 import type { RenderedView, ScreenSpace, ViewSpec } from "../../engine/operations/renderView";
 import type { LinkedFolder } from "../../storage/database";
 import type { CheckedLink } from "../../storage/linkedFiles";
@@ -48,6 +49,7 @@ export interface Messages {
   commonArea: [params: { records: Records; ratio: number | null }, result: CommonArea];
   merge: [params: { records: Records; method: MergeMethod }, result: MergeFacts];
   shares: [params: { records: Records }, result: Record<string, number>];
+  radianceRange: [params: { records: Records }, result: RadianceRange];
   findGhosts: [params: { records: Records; threshold: number }, result: FoundGhosts];
   renderView: [params: { records: Records; view: ViewSpec; level: number; rect: Rectangle; space: ScreenSpace }, result: RenderedView];
   readOut: [params: { records: Records; x: number; y: number; radius: number }, result: Readout];
