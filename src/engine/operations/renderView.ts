@@ -16,7 +16,7 @@ import { applyTone, composeRect, prepareCoarse, prepareJob, readLayer, type Prep
 import { allocatePlanes, each, readWorking, type Planes } from "./frameSamples";
 import { CELL } from "../../core/focus/DepthFinder";
 import type { RasterFile } from "../tiles/RasterStore";
-import { confidenceCode, noiseOfRectangle } from "./confidence";
+import { noiseOfRectangle } from "./confidence";
 import { composeOutput } from "./composeOutput";
 import { developedColor } from "./develop";
 import { openPlaced } from "./placeFrame";
@@ -236,11 +236,14 @@ function overlay(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level: nu
   }
 }
 
+/** Doublings of light against its noise at which the map is black and white: noise of 12 % and of 0.4 %. */
+const [NOISY, CLEAN] = [3, 8];
+
 /** Dark where noise is large against the light, light where it is small; hatched where no frame has light. */
 function drawConfidence(noise: Float32Array, rect: Rectangle, bytes: Uint8ClampedArray): void {
   noise.forEach((v, i) => {
     const hatched = v === Infinity && ((rect.x + (i % rect.width) + rect.y + Math.floor(i / rect.width)) & 7) < 3;
-    bytes.fill(hatched ? 255 : confidenceCode(v), i * 4, i * 4 + 3);
+    bytes.fill(hatched ? 255 : (255 * (-Math.log2(v) - NOISY)) / (CLEAN - NOISY), i * 4, i * 4 + 3);
   });
 }
 

@@ -147,7 +147,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
             { id: "split", label: "Split" },
             { id: "provenance", label: "Provenance" },
             { id: "lifted", label: `+${LIFT_EV} EV` },
-            ...(record.method === "radiance" ? [{ id: "confidence" as const, label: "Confidence" }] : []),
+            ...(record.method === "radiance" ? [{ id: "confidence" as const, label: "Noise" }] : []),
             ...(record.method === "focus" ? [{ id: "depth" as const, label: "Depth" }] : []),
           ]}
           chosen={shown}
@@ -165,11 +165,13 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
           records={records}
           at={at}
           extra={
-            painting && (
+            painting ? (
               <span>
                 painting <b>{painting.donorId ? `frame ${frameNumber(records, painting.donorId)}` : "all frames again"}</b>
               </span>
-            )
+            ) : shown === "confidence" ? (
+              <span>white: noise below 0.4 % of the light, black: above 12 %, hatched: clipped in every frame</span>
+            ) : null
           }
         />
       }
