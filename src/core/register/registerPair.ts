@@ -290,8 +290,8 @@ function descendOn(pair: Pair, start: Matrix3, lens: Lens | null, coarsest: numb
   if (!plausible(found.matrix, fixed)) return null;
   const agreement = summarizeShifts(shifts);
   if (agreement.agreeing < ACCEPT.agreeing || agreement.places < ACCEPT.places) return null;
-  // agreement in one part says little about a lens or a perspective in another
-  if (errorElsewhere(found, shifts.filter(agrees), fixed, moving, agreement.residualPx) > ACCEPT.elsewherePx) return null;
+  // agreement in one part says little about a lens elsewhere; other models bend less, and figures tell what they leave
+  if (found.model === "radial" && errorElsewhere(found, shifts.filter(agrees), fixed, moving, agreement.residualPx) > ACCEPT.elsewherePx) return null;
   return { matrix: found.matrix, lens: found.lens, model: found.model, information: found.information, shifts, agreement };
 }
 
