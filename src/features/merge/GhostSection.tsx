@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useState } from "react";
 import { countCells, runRectangle } from "../../core/masks/cellRuns";
-import { smearsMotion } from "../../core/merge/mergeMethods";
+import { isRepeat, smearsMotion } from "../../core/merge/mergeMethods";
 import { removeRecord } from "../../document/edits";
 import { chooseDonor } from "../../document/mergeEdits";
 import type { GhostRecord, MergeRecord } from "../../document/records/types";
@@ -152,7 +152,7 @@ function Places({ ghosts, chosen, onChoose }: { ghosts: GhostRecord[]; chosen: G
               <td>
                 <Figure
                   value={g.donorId ? `frame ${frameNumber(records, g.donorId)}` : whole}
-                  word={g.chosen ? "chosen" : g.donorId ? "as proposed" : smearsMotion(method) ? "undecided" : "as merged"}
+                  word={g.chosen ? "chosen" : g.donorId ? "as proposed" : isRepeat(method) && !smearsMotion(method) ? "as merged" : "undecided"}
                 />
               </td>
             </Row>
