@@ -1,4 +1,5 @@
 /** The engine as a whole on small pictures: what is seen is what is delivered, whatever the order, the store or the cut. */
+import { decode } from "fast-png";
 import type { MergeMethod } from "../core/merge/mergeMethods";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { addLayer, addPin, setAdjustment, setGeometry, setRegistration, startJob, takeStep, addFrames, setMeasuredExposures } from "../document/edits";
@@ -9,6 +10,7 @@ import { readTiff } from "../formats/tiff/readTiff";
 import { concatBytes } from "../formats/bytes";
 import { encodeSrgb } from "../core/color/srgbCurve";
 import { randomOf } from "../../tests/support/kernels";
+import { FRAME_COLORS } from "../core/color/frameColors";
 import { IDENTITY } from "../core/geometry/matrix3";
 import { TiffWriter } from "../formats/tiff/TiffWriter";
 import { CancelledError, SILENT } from "./task";
@@ -310,6 +312,20 @@ it("the range of a radiance merge and its confidence follow from exposures, nois
     expect(noise[i] / expected).toBeLessThan(1.15);
   });
   expect(compared).toBeGreaterThan(2000);
+});
+
+it("maps of a merge are files of its size: the frame that gives most by its colour, light against noise by 32 codes a doubling", async () => {
+  const read = async (kind: "provenance" | "confidence") => decode(await node.engine.exportMap(records, kind, false, SILENT, "radiance"));
+  const [who, how] = [await read("provenance"), await read("confidence")];
+  expect([who.width, who.height, who.channels, how.width, how.height, how.channels]).toEqual([W, H, 3, W, H, 1]);
+  const job = await prepareJob(node.ctx, records, SILENT, "radiance");
+  const index = new Uint8Array(W * H);
+  job.merge.dominant.read(0, 0, 0, 0, W, H, index);
+  const noise = noiseOfRectangle(job, 0, { x: 0, y: 0, width: W, height: H });
+  for (let i = 0; i < W * H; i += 997) {
+    expect([...who.data.subarray(i * 3, i * 3 + 3)]).toEqual([...FRAME_COLORS[index[i]]]);
+    expect(Math.abs(how.data[i] - Math.max(0, Math.min(255, (255 / 8) * Math.log2(1 / noise[i]))))).toBeLessThanOrEqual(0.51);
+  }
 });
 
 it("a first look can be drawn at any level asked for", async () => {

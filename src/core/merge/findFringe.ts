@@ -60,8 +60,14 @@ export function findFringe(strip: FringeStrip, weights: readonly number[]): Frin
 const COMPASS = [6, 4, 2].flatMap((d) => [-d, 0, d].flatMap((dy) => [-d, 0, d].map((dx) => ({ dx, dy }))).filter(({ dx, dy }) => dx !== 0 || dy !== 0));
 
 /** What one sample on an edge should be, or null where it may stay. */
-function judge({ planes, light, kinds, width, rows }: FringeStrip, weights: readonly number[], x: number, y: number): FringeSample | null {
-  const [r, g, b] = planes;
+function judge(strip: FringeStrip, weights: readonly number[], x: number, y: number): FringeSample | null {
+  const {
+    planes: [r, g, b],
+    light,
+    kinds,
+    width,
+    rows,
+  } = strip;
   const index = y * width + x;
   if (!(g[index] > 1e-6)) return null;
   const red = r[index] / g[index];
@@ -89,7 +95,7 @@ function judge({ planes, light, kinds, width, rows }: FringeStrip, weights: read
     widen(j);
     if (inside()) return null;
   }
-  if (!hasTwoSides(light, kinds, width, rows, x, y)) return null;
+  if (!hasTwoSides(strip, x, y)) return null;
   const x0 = Math.max(0, x - FRINGE_REACH);
   const x1 = Math.min(width - 1, x + FRINGE_REACH);
   for (let v = Math.max(0, y - FRINGE_REACH); v <= Math.min(rows - 1, y + FRINGE_REACH); v++) {
@@ -103,14 +109,15 @@ function judge({ planes, light, kinds, width, rows }: FringeStrip, weights: read
 }
 
 /** Whether there are enough even neighbours on the darker and on the brighter side of an edge. */
-function hasTwoSides(light: Float32Array, kinds: Uint8Array, width: number, rows: number, x: number, y: number): boolean {
+function hasTwoSides({ planes: [, g], light, kinds, width, rows }: FringeStrip, x: number, y: number): boolean {
   const middle = middleOf(light, width, rows, x, y);
   const x0 = Math.max(0, x - FRINGE_REACH);
   const x1 = Math.min(width - 1, x + FRINGE_REACH);
   let [above, below] = [0, 0];
   for (let v = Math.max(0, y - FRINGE_REACH); v <= Math.min(rows - 1, y + FRINGE_REACH); v++) {
     for (let j = v * width + x0; j <= v * width + x1; j++) {
-      if (kinds[j] !== EVEN) continue;
+      // nothing is there where no frame covers
+      if (kinds[j] !== EVEN || !(g[j] > 1e-6)) continue;
       if (light[j] > middle) above++;
       else below++;
     }

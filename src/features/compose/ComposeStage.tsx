@@ -19,6 +19,7 @@ import { rowKeys } from "../../view/rowKeys";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";
 import { sizeByKey, useBrush, usePictureKeys } from "../../view/brush";
+import { BrushControls } from "./BrushControls";
 
 export type ComposeShown = "result" | "pattern" | "mask" | "frame";
 
@@ -324,72 +325,13 @@ function NoLayerBench() {
 function LayerBench(props: { layer: LayerRecord; proposal: FrameProposal | null; painting: boolean; setPainting: (on: boolean) => void }) {
   const { layer, proposal, painting, setPainting } = props;
   const { records, readOnly } = useSession();
-  const brush = useBrush();
   const change = (next: Partial<LayerRecord>, label: string) => edit(updateRecord<LayerRecord>(layer.id, next), { stage: "compose", label });
   const meets = -relativeEvOf(records, layer.frameId);
   return (
     <>
       <Section>
         <Heading>Brush</Heading>
-        <RowOf>
-          <Choice isSelected={painting && brush.reveal} onChange={() => (setPainting(true), useBrush.setState({ reveal: true }))}>
-            Reveal
-          </Choice>
-          <Choice isSelected={painting && !brush.reveal} onChange={() => (setPainting(true), useBrush.setState({ reveal: false }))}>
-            Conceal
-          </Choice>
-          <Choice isSelected={!painting} onChange={() => setPainting(false)}>
-            Move
-          </Choice>
-        </RowOf>
-        <MeasuredControl
-          name="Size"
-          unit="px"
-          value={brush.diameterPx}
-          neutral={160}
-          min={2}
-          max={1600}
-          step={1}
-          digits={0}
-          onChange={(v) => useBrush.setState({ diameterPx: v })}
-          onPreview={(v) => useBrush.setState({ diameterPx: v })}
-        />
-        <MeasuredControl
-          name="Softness"
-          unit="%"
-          value={brush.softness}
-          neutral={0.8}
-          min={0}
-          max={1}
-          step={0.01}
-          digits={0}
-          scale={100}
-          onChange={(v) => useBrush.setState({ softness: v })}
-        />
-        <MeasuredControl
-          name="Flow"
-          unit="%"
-          value={brush.flow}
-          neutral={0.35}
-          min={0.01}
-          max={1}
-          step={0.01}
-          digits={0}
-          scale={100}
-          onChange={(v) => useBrush.setState({ flow: v })}
-        />
-        <MeasuredControl
-          name="Most a stroke does"
-          unit="%"
-          value={brush.opacity}
-          neutral={1}
-          min={0.01}
-          max={1}
-          step={0.01}
-          digits={0}
-          scale={100}
-          onChange={(v) => useBrush.setState({ opacity: v })}
-        />
+        <BrushControls painting={painting} setPainting={setPainting} />
         {proposal && proposal.best.frameId !== layer.frameId && (
           <Card>
             Here frame {proposal.best.number} is best: {proposal.reason}{" "}

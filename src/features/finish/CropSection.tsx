@@ -101,38 +101,27 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
         onPreview={(v) => onPreview(place(v, px, py))}
         onChange={(v) => edit(place(v, px, py), { stage: "finish", label: `Crop cut away by ${Math.round(v * 100)} %` })}
       />
-      {inset > 0.004 && (
-        <>
-          <MeasuredControl
-            name="Place across"
-            unit="%"
-            value={px}
-            neutral={0.5}
-            min={0}
-            max={1}
-            step={0.01}
-            digits={0}
-            scale={100}
-            isDisabled={readOnly}
-            onPreview={(v) => onPreview(place(inset, v, py))}
-            onChange={(v) => edit(place(inset, v, py), { stage: "finish", label: "Crop moved" })}
-          />
-          <MeasuredControl
-            name="Place down"
-            unit="%"
-            value={py}
-            neutral={0.5}
-            min={0}
-            max={1}
-            step={0.01}
-            digits={0}
-            scale={100}
-            isDisabled={readOnly}
-            onPreview={(v) => onPreview(place(inset, px, v))}
-            onChange={(v) => edit(place(inset, px, v), { stage: "finish", label: "Crop moved" })}
-          />
-        </>
-      )}
+      {inset > 0.004 &&
+        (["across", "down"] as const).map((way) => {
+          const placed = (v: number) => (way === "across" ? place(inset, v, py) : place(inset, px, v));
+          return (
+            <MeasuredControl
+              key={way}
+              name={`Place ${way}`}
+              unit="%"
+              value={way === "across" ? px : py}
+              neutral={0.5}
+              min={0}
+              max={1}
+              step={0.01}
+              digits={0}
+              scale={100}
+              isDisabled={readOnly}
+              onPreview={(v) => onPreview(placed(v))}
+              onChange={(v) => edit(placed(v), { stage: "finish", label: "Crop moved" })}
+            />
+          );
+        })}
     </Section>
   );
 }

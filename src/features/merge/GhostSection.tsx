@@ -15,7 +15,7 @@ import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Card, Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
 import { percent, plain } from "../../ui/format";
-import { useBrush } from "../../view/brush";
+import { BrushSize } from "../../view/BrushSize";
 import { rowKeys } from "../../view/rowKeys";
 import { isCancelled } from "../../workers/client/EngineClient";
 import { jumpTo } from "../../view/viewState";
@@ -191,7 +191,6 @@ function Place({ ghost, isDisabled }: { ghost: GhostRecord; isDisabled: boolean 
 
 function Paint({ painting, onPaint, isDisabled }: { painting: Painting; onPaint: (p: Painting) => void; isDisabled: boolean }) {
   const records = useSession((s) => s.records);
-  const { diameterPx } = useBrush();
   const frames = mergedFramesOf(records);
   return (
     <>
@@ -214,18 +213,7 @@ function Paint({ painting, onPaint, isDisabled }: { painting: Painting; onPaint:
       </RowOf>
       {painting && (
         <>
-          <MeasuredControl
-            name="Brush size"
-            unit="px"
-            value={diameterPx}
-            neutral={160}
-            min={8}
-            max={1600}
-            step={1}
-            digits={0}
-            onChange={(v) => useBrush.setState({ diameterPx: v })}
-            onPreview={(v) => useBrush.setState({ diameterPx: v })}
-          />
+          <BrushSize name="Brush size" />
           <RowOf>
             <Button onPress={() => onPaint(null)}>Done painting</Button>
           </RowOf>

@@ -85,7 +85,10 @@ function NotMerged() {
 
 function Merged({ record, size }: { record: MergeRecord; size: { width: number; height: number } }) {
   const { records, merging, readOnly } = useSession();
-  const [shown, setShown] = useState<Shown>("chosen");
+  const [wanted, setShown] = useState<Shown>("chosen");
+  // a map that the method in force does not have
+  const lacking = (wanted === "confidence" && record.method !== "radiance") || (wanted === "depth" && record.method !== "focus");
+  const shown = lacking ? "chosen" : wanted;
   const [at, setAt] = useState<[number, number] | null>(null);
   const [chosenId, choose] = useState<string | null>(null);
   const [preview, setPreview] = useState<FoundGhosts | null>(null);

@@ -1,0 +1,52 @@
+"use client";
+import { Choice } from "../../ui/components/Button";
+import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { RowOf } from "../../ui/components/panels";
+import { useBrush, type Brush } from "../../view/brush";
+import { BrushSize } from "../../view/BrushSize";
+
+const SHARES: { name: string; of: keyof Brush & ("softness" | "flow" | "opacity"); neutral: number; min: number }[] = [
+  { name: "Softness", of: "softness", neutral: 0.8, min: 0 },
+  { name: "Flow", of: "flow", neutral: 0.35, min: 0.01 },
+  { name: "Most a stroke does", of: "opacity", neutral: 1, min: 0.01 },
+];
+
+/** What a stroke does, and the brush it is painted with. */
+export function BrushControls({ painting, setPainting }: { painting: boolean; setPainting: (on: boolean) => void }) {
+  const brush = useBrush();
+  const paint = (reveal: boolean) => {
+    setPainting(true);
+    useBrush.setState({ reveal });
+  };
+  return (
+    <>
+      <RowOf>
+        <Choice isSelected={painting && brush.reveal} onChange={() => paint(true)}>
+          Reveal
+        </Choice>
+        <Choice isSelected={painting && !brush.reveal} onChange={() => paint(false)}>
+          Conceal
+        </Choice>
+        <Choice isSelected={!painting} onChange={() => setPainting(false)}>
+          Move
+        </Choice>
+      </RowOf>
+      <BrushSize name="Size" />
+      {SHARES.map(({ name, of, neutral, min }) => (
+        <MeasuredControl
+          key={of}
+          name={name}
+          unit="%"
+          value={brush[of]}
+          neutral={neutral}
+          min={min}
+          max={1}
+          step={0.01}
+          digits={0}
+          scale={100}
+          onChange={(v) => useBrush.setState({ [of]: v })}
+        />
+      ))}
+    </>
+  );
+}
