@@ -13,21 +13,27 @@ import { create } from "zustand";
 const Line = styled.div`
   display: flex;
   align-items: center;
-  gap: 20px;
+  gap: 12px;
   min-height: ${tokens.layout.readout}px;
   padding: 0 12px;
   border-top: 1px solid ${tokens.lineStrong};
   font-family: ${tokens.condensed};
   white-space: nowrap;
-  overflow: hidden;
   b {
     font-weight: 600;
   }
 `;
+/** Gives way where there is no room; the choices beside it stay whole. */
+const Values = styled.span`
+  display: flex;
+  flex: 1;
+  min-width: 0;
+  gap: 14px;
+  overflow: hidden;
+`;
 const Sizes = styled.span`
   display: flex;
   gap: 2px;
-  margin-left: auto;
 `;
 const Size = styled(Choice)`
   min-height: 22px;
@@ -76,47 +82,49 @@ export function ReadoutLine({
   }, [at, records, radius, toReference]);
   return (
     <Line>
-      {at ? (
-        <>
-          <span>
-            x <b>{pixels(at[0])}</b> y <b>{pixels(at[1])}</b>
-          </span>
-          {value && (
-            <>
-              <span>
-                scene <b>{value.sceneEv === null ? "black" : withUnit(signed(value.sceneEv, 2), "EV")}</b>
-              </span>
-              <span>
-                output sRGB <b>{value.output.join(" ")}</b>
-              </span>
-              {lab && (
+      <Values>
+        {at ? (
+          <>
+            <span>
+              x <b>{pixels(at[0])}</b> y <b>{pixels(at[1])}</b>
+            </span>
+            {value && (
+              <>
                 <span>
-                  L* <b>{plain(value.lab[0], 1)}</b> C <b>{Math.hypot(value.lab[1], value.lab[2]).toFixed(1)}</b> h{" "}
-                  <b>
-                    {((Math.atan2(value.lab[2], value.lab[1]) * 180) / Math.PI + 360 > 360
-                      ? (Math.atan2(value.lab[2], value.lab[1]) * 180) / Math.PI
-                      : (Math.atan2(value.lab[2], value.lab[1]) * 180) / Math.PI + 360
-                    ).toFixed(0)}
-                    °
-                  </b>
+                  scene <b>{value.sceneEv === null ? "black" : withUnit(signed(value.sceneEv, 2), "EV")}</b>
                 </span>
-              )}
-              <span>
-                from frame{" "}
-                {value.gives.slice(0, 3).map((g, i) => (
-                  <span key={g.number}>
-                    {i > 0 && ", "}
-                    <b>{g.number}</b> {value.gives.length > 1 && percent(g.share)}
+                <span>
+                  sRGB <b>{value.output.join(" ")}</b>
+                </span>
+                {lab && (
+                  <span>
+                    L* <b>{plain(value.lab[0], 1)}</b> C <b>{Math.hypot(value.lab[1], value.lab[2]).toFixed(1)}</b> h{" "}
+                    <b>
+                      {((Math.atan2(value.lab[2], value.lab[1]) * 180) / Math.PI + 360 > 360
+                        ? (Math.atan2(value.lab[2], value.lab[1]) * 180) / Math.PI
+                        : (Math.atan2(value.lab[2], value.lab[1]) * 180) / Math.PI + 360
+                      ).toFixed(0)}
+                      °
+                    </b>
                   </span>
-                ))}
-              </span>
-            </>
-          )}
-        </>
-      ) : (
-        <span>Point at the picture to read its values.</span>
-      )}
-      {extra}
+                )}
+                <span>
+                  from frame{" "}
+                  {value.gives.slice(0, 3).map((g, i) => (
+                    <span key={g.number}>
+                      {i > 0 && ", "}
+                      <b>{g.number}</b> {value.gives.length > 1 && percent(g.share)}
+                    </span>
+                  ))}
+                </span>
+              </>
+            )}
+          </>
+        ) : (
+          <span>Point at the picture to read its values.</span>
+        )}
+        {extra}
+      </Values>
       <Sizes role="group" aria-label="Sample size">
         <Size isSelected={lab} onChange={(on) => useSample.setState({ lab: on })}>
           L*Ch

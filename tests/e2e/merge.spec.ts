@@ -31,7 +31,7 @@ async function openMerge(demo: string, frames: number): Promise<Page> {
 
 const places = (page: Page) => page.getByRole("table", { name: "Places that moved" }).getByRole("row");
 const inFrames = (page: Page) => page.getByRole("group", { name: /^Place \d+ in each frame/ });
-const readout = (page: Page) => page.locator("span", { hasText: /^output sRGB/ });
+const readout = (page: Page) => page.locator("span", { hasText: /^sRGB/ });
 
 test("the frame taken where something moved is changed with a click, and the threshold says what it would take", async () => {
   const page = await openMerge("doorway", 5);

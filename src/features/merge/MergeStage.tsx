@@ -168,13 +168,11 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
           records={records}
           at={at}
           extra={
-            painting ? (
+            painting && (
               <span>
                 painting <b>{painting.donorId ? `frame ${frameNumber(records, painting.donorId)}` : "all frames again"}</b>
               </span>
-            ) : shown === "confidence" ? (
-              <span>white: noise below 0.4 % of the light, black: above 12 %, hatched: clipped in every frame</span>
-            ) : null
+            )
           }
         />
       }

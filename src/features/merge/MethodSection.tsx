@@ -63,6 +63,9 @@ function RangeSection({ record }: { record: MergeRecord }) {
         <dt>Floor, where noise equals light</dt>
         <dd>{withUnit(signed(floorEv, 1), "EV")}</dd>
       </Facts>
+      <Soft>
+        In the view Noise, white is {withUnit("0.4", "%")} of the light and black {withUnit("12", "%")} or more; hatched: every frame is clipped.
+      </Soft>
     </Section>
   );
 }
