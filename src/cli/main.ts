@@ -3,6 +3,7 @@ import { demo } from "./commands/demo";
 import { group } from "./commands/group";
 import { inspect } from "./commands/inspect";
 import { merge } from "./commands/merge";
+import { panorama } from "./commands/panorama";
 import { register } from "./commands/register";
 import { render } from "./commands/render";
 import { sentenceOf } from "./gatherFiles";
@@ -20,13 +21,15 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
   marsh merge clipped|mean|median|ground FILES… -o OUT.tif|OUT.jpg
     with every merge: [--reference REF] [--no-register] [--no-crop] [--provenance MAP.png] [--confidence MAP.png]
     and where things may move: [--ghosts 6|off] [--base FILE] [--ghost-map MAP.png]
+  marsh panorama FILES… -o OUT.tif|OUT.png|OUT.jpg [--projection rectilinear|adaptive|cylindrical|equirectangular|mercator|stereographic]
+                 [--focal-px N] [--crop inscribed|none|ratio 2:1]
   marsh render JOB.marsh -o OUT.tif|OUT.jpg [--quality 95] [--space srgb|display-p3|rec2020]
   marsh demo --list | marsh demo NAME -o OUT.marsh
 
   --json prints the result as JSON on standard output; progress goes to standard error.
 `;
 
-const COMMANDS = { inspect, group, register, merge, render, demo };
+const COMMANDS = { inspect, group, register, merge, panorama, render, demo };
 
 async function main(): Promise<number> {
   const { values, positionals } = parseArgs({
@@ -48,6 +51,9 @@ async function main(): Promise<number> {
       provenance: { type: "string" },
       confidence: { type: "string" },
       "remove-fringe": { type: "boolean" },
+      projection: { type: "string" },
+      "focal-px": { type: "string" },
+      crop: { type: "string" },
       quality: { type: "string" },
       space: { type: "string" },
       "no-register": { type: "boolean" },

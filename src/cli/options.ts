@@ -16,6 +16,9 @@ export interface Options {
   provenance?: string;
   confidence?: string;
   "remove-fringe"?: boolean;
+  projection?: string;
+  "focal-px"?: string;
+  crop?: string;
   quality?: string;
   space?: string;
   "no-register"?: boolean;

@@ -144,7 +144,7 @@ export function developFrames(frameIds: string[], change: Partial<Development>):
     const sets = [...new Set(frames.map((f) => f.setId))];
     const kept = without(
       records,
-      sets.flatMap((id) => [`merge-${id}`, ...(bends ? [`registration-${id}`, `geometry-${id}`] : [])]),
+      sets.flatMap((id) => [`merge-${id}`, ...(bends ? [`registration-${id}`, `panorama-${id}`, `geometry-${id}`] : [])]),
     );
     return put(kept, ...frames.map((f) => ({ ...f, development: { ...f.development, ...change } })));
   };
@@ -181,7 +181,7 @@ export function setExcluded(frameId: string, excluded: boolean): Edit {
 export function dropResults(records: Records, ...setIds: string[]): Records {
   return without(
     records,
-    setIds.flatMap((id) => [`registration-${id}`, `merge-${id}`, `geometry-${id}`, ...ghostsOf(records, id).map((g) => g.id)]),
+    setIds.flatMap((id) => [`registration-${id}`, `panorama-${id}`, `merge-${id}`, `geometry-${id}`, ...ghostsOf(records, id).map((g) => g.id)]),
   );
 }
 
@@ -204,7 +204,7 @@ export function setRegistration(registration: RegistrationRecord, measuredEv: Re
     // what was painted lies on the reference, and stays while that is the same
     const stays = registrationOf(records, setId)?.referenceId === referenceId;
     const gone = ghostsOf(records, setId).filter((g) => !stays || g.by === "found");
-    const kept = without(records, [`merge-${setId}`, `geometry-${setId}`, ...gone.map((g) => g.id)]);
+    const kept = without(records, [`merge-${setId}`, `geometry-${setId}`, `panorama-${setId}`, ...gone.map((g) => g.id)]);
     return put(kept, registration, { kind: "exposures", id: "exposures", measuredEv: { ...exposuresOf(records)?.measuredEv, ...measuredEv } });
   };
 }

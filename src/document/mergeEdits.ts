@@ -18,6 +18,7 @@ export const FRESH_MERGE: Omit<MergeRecord, "kind" | "id" | "setId" | "method"> 
   baseId: null,
   shares: {},
   noiseGain: null,
+  seams: null,
 };
 
 export function setMerge(merge: Omit<MergeRecord, "kind" | "id" | "setId">): Edit {
@@ -33,6 +34,7 @@ export interface FoundMerge {
   noiseGain: MergeRecord["noiseGain"];
   response: RecoveredResponse | null;
   fringe: FringeFacts | null;
+  seams: MergeRecord["seams"];
   ghosts: { regions: FoundGhost[] } | null;
 }
 

@@ -1,7 +1,7 @@
 import { FIRST_SET } from "./edits";
 
 /** The version this program writes. A file of a newer version is refused with a sentence. */
-export const DOCUMENT_VERSION = 4;
+export const DOCUMENT_VERSION = 5;
 
 type Loose = Record<string, unknown>;
 interface LooseDiff {
@@ -11,7 +11,12 @@ interface LooseDiff {
 }
 
 /** Steps from version k to k + 1; a completeness test walks the list. A migration rewrites every step, so that going back still works. */
-export const MIGRATIONS: Record<number, (json: unknown) => unknown> = { 1: introduceSets, 2: introduceToneAndRepeats, 3: introduceGhosts };
+export const MIGRATIONS: Record<number, (json: unknown) => unknown> = {
+  1: introduceSets,
+  2: introduceToneAndRepeats,
+  3: introduceGhosts,
+  4: introducePanoramas,
+};
 
 interface LooseJob {
   history?: { steps?: { diff?: LooseDiff }[] };
@@ -42,6 +47,13 @@ function introduceGhosts(json: unknown): unknown {
     return { ...rest, response, fringe: { removed: false, facts: null }, ghostThreshold: 6, baseId: null };
   };
   return { ...job, version: 4, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
+}
+
+/** Version 5 knows panoramas; a merge of before has no seams. */
+function introducePanoramas(json: unknown): unknown {
+  const job = json as LooseJob;
+  const change = (r: Loose): Loose => (r?.kind === "merge" ? { ...r, seams: null } : r);
+  return { ...job, version: 5, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
 }
 
 /** A step with every record of its diff changed. */

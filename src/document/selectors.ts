@@ -12,6 +12,7 @@ import type {
   JobRecord,
   LayerRecord,
   MergeRecord,
+  PanoramaRecord,
   PinRecord,
   RecoveredResponse,
   Records,
@@ -41,6 +42,8 @@ export const exposuresOf = (r: Records) => r.exposures as ExposuresRecord | unde
 /** Registration, merge and geometry belong to a set; without a name that of the set worked on. */
 export const registrationOf = (r: Records, setId = workingSetIdOf(r)) => r[`registration-${setId}`] as RegistrationRecord | undefined;
 export const mergeOf = (r: Records, setId = workingSetIdOf(r)) => r[`merge-${setId}`] as MergeRecord | undefined;
+/** Directions of the frames, where the set worked on is a panorama that was registered. */
+export const panoramaOf = (r: Records, setId = workingSetIdOf(r)) => r[`panorama-${setId}`] as PanoramaRecord | undefined;
 /** Places where something moved, in the order of their numbers. */
 export const ghostsOf = (r: Records, setId = workingSetIdOf(r)) =>
   ofKind<GhostRecord>(r, "ghost")
@@ -132,8 +135,10 @@ export function responseInForce(r: Records): RecoveredResponse | null {
   return response.choice === "recovered" || response.found.convincing ? response.found : null;
 }
 
-/** Size of the reference, which is the size of the document before the crop; null before registration. */
+/** Size of the document before the crop: that of a panorama's picture, else of the reference; null before registration. */
 export function documentSize(r: Records): { width: number; height: number } | null {
+  const panorama = panoramaOf(r);
+  if (panorama) return { width: panorama.view.width, height: panorama.view.height };
   const reference = framesOf(r).find((f) => f.id === registrationOf(r)?.referenceId);
   return reference ? { width: reference.width, height: reference.height } : null;
 }

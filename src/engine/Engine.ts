@@ -3,7 +3,16 @@ import type { Rectangle } from "../core/geometry/rectangle";
 import type { Effect } from "../document/history";
 import type { FrameParity } from "../core/measure/sets/parity";
 import type { Lens } from "../core/geometry/lens";
-import type { FramePlacement, FrameRecord, FringeFacts, MergeRecord, Records, RecoveredResponse, RegistrationRecord } from "../document/records/types";
+import type {
+  FramePlacement,
+  FrameRecord,
+  FringeFacts,
+  MergeRecord,
+  Records,
+  RecoveredResponse,
+  RegistrationRecord,
+  SeamFacts,
+} from "../document/records/types";
 import { setRegistration, updateRecord } from "../document/edits";
 import { FRESH_MERGE, setGhosts } from "../document/mergeEdits";
 import { activeFramesOf, exposuresOf, mergeOf, registrationOf, responseInForce, workingSetOf } from "../document/selectors";
@@ -15,7 +24,7 @@ import { compareFrames, gatherSets, type GatheredSets } from "./operations/gathe
 import { readCard, readFrame, type CardReading, type FrameReadouts } from "./operations/frameReadouts";
 import { importFrame, type ImportedFrame } from "./operations/importFrame";
 import { measureEffect } from "./operations/measureEffect";
-import { openMergeInputs, withResponse } from "./operations/mergeInputs";
+import { openMergeInputs, withResponse, type MergeInputs } from "./operations/mergeInputs";
 import { measureNoiseGain } from "./operations/noiseGain";
 import { refineExposures } from "./operations/refineExposures";
 import { recoverResponse } from "./operations/recoverResponse";
@@ -40,7 +49,11 @@ import { renderView, type RenderedView, type ScreenSpace, type ViewSpec } from "
 import { exportDepth } from "./sinks/exportDepth";
 import { exportMap, type MapKind } from "./sinks/exportMap";
 import { exportPicture, type ExportResult, type ExportSettings } from "./sinks/exportPicture";
-import { portion, type Task } from "./task";
+import { openSeams } from "./operations/panorama/openPanorama";
+import { panoramaCrop, preparePanorama, projectionsOf, type PanoramaRequest, type PreparedPanorama } from "./operations/panorama/preparePanorama";
+import type { Attitude } from "../core/panorama/camera";
+import type { ProjectionFigures } from "../core/panorama/layout";
+import { portion, SILENT, type Task } from "./task";
 
 /** A placement and the crop it leads to. */
 export interface PlacementWithCrop {
@@ -57,6 +70,8 @@ export interface MergeFacts {
   fringe: FringeFacts | null;
   /** null where frames are meant to differ */
   ghosts: FoundGhosts | null;
+  /** of a panorama, the most visible first */
+  seams: SeamFacts[] | null;
 }
 
 /** All that the application can ask of the computation. One engine serves the screen, the export and the command line. */
@@ -104,6 +119,21 @@ export class Engine {
     return { registration: found.registration, measuredEv: { ...found.measuredEv, ...refineExposures(this.ctx, inputs) } };
   }
 
+  /** How the camera was turned for each frame of a panorama, with light, projection and crop. */
+  preparePanorama(frames: FrameRecord[], request: PanoramaRequest, task: Task): Promise<PreparedPanorama> {
+    return preparePanorama(this.ctx, frames, request, task);
+  }
+
+  /** Projections of the panorama at hand, with their figures; turned otherwise than it is, where an attitude is given. */
+  compareProjections(records: Records, attitude: Attitude | null): ProjectionFigures[] {
+    return projectionsOf(records, attitude);
+  }
+
+  /** The largest crop of the panorama as it is shown, and the room of each pin that stays; null where they do not fit. */
+  panoramaCrop(records: Records, ratio: number | null) {
+    return panoramaCrop(records, ratio);
+  }
+
   /** What a placement by hand leaves, live. */
   judgePlacement(records: Records, frameId: string, placing: Placing): Promise<PlacementFigures> {
     return judgePlacement(this.ctx, records, frameId, placing);
@@ -146,6 +176,7 @@ export class Engine {
   /** Makes a merge and measures it. What moved is proposed, not seated. */
   async merge(drafted: Records, method: MergeMethod, task: Task): Promise<MergeFacts> {
     const opened = await openMergeInputs(this.ctx, drafted, portion(task, 0, 0.25));
+    if (method === "panorama") return this.mergePanorama(drafted, opened, portion(task, 0.25, 1));
     const draft = mergeOf(drafted);
     const response = method === "radiance" && draft?.response.choice !== "assumed" ? await recoverResponse(opened, portion(task, 0.25, 0.3)) : null;
     const records = draft ? updateRecord<MergeRecord>(draft.id, { response: { ...draft.response, found: response } })(drafted) : drafted;
@@ -161,7 +192,14 @@ export class Engine {
       response,
       fringe: job.merge.fringe ? fringeFacts(job.merge.fringe) : null,
       ghosts,
+      seams: null,
     };
+  }
+
+  private async mergePanorama(records: Records, { panorama }: MergeInputs, task: Task): Promise<MergeFacts> {
+    const job = await prepareJob(this.ctx, records, portion(task, 0, 0.95), "panorama");
+    const seams = panorama ? await openSeams(this.ctx, job.inputs, panorama, records, SILENT) : null;
+    return { shares: await sharesOf(job, portion(task, 0.95, 1)), noiseGain: null, response: null, fringe: null, ghosts: null, seams: seams?.facts ?? null };
   }
 
   /** frame id → share of the picture that it gives as things are */

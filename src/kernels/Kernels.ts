@@ -4,6 +4,10 @@ import { Arena } from "./Arena";
 export type StripKernel =
   | "warpRows"
   | "warpFloatRows"
+  | "warpGridRows"
+  | "warpFloatGridRows"
+  | "gainGridRows"
+  | "productRows"
   | "lookUpSamples"
   | "lookUpBytes"
   | "unitBytes"
@@ -29,7 +33,9 @@ export type StripKernel =
   | "blendSamples"
   | "encodeRows8"
   | "encodeSamples"
-  | "decodeSamples";
+  | "decodeSamples"
+  | "rootSamples"
+  | "squareSamples";
 
 type Exports = Record<StripKernel, (...args: number[]) => void> & { stampDisc: (...args: number[]) => void };
 
@@ -129,7 +135,7 @@ export class Scope {
     return this.bytes(length * 4);
   }
 
-  matrix(values: readonly number[]): number {
+  matrix(values: ArrayLike<number>): number {
     const at = this.bytes(values.length * 4);
     this.kernels.f32(at, values.length).set(values);
     return at;

@@ -17,7 +17,9 @@ import { UsageError } from "../UsageError";
 import { writeParts } from "../writeParts";
 
 const ENCODED: Record<string, ExportSettings["format"]> = { tif: "tiff16", tiff: "tiff16", jpg: "jpeg", jpeg: "jpeg" };
-const FORMATS: Record<MergeMethod, Record<string, ExportSettings["format"]>> = {
+/** A panorama has a command of its own. */
+type Named = Exclude<MergeMethod, "panorama">;
+const FORMATS: Record<Named, Record<string, ExportSettings["format"]>> = {
   radiance: { hdr: "hdr", tif: "tiff32", tiff: "tiff32" },
   fusion: ENCODED,
   focus: ENCODED,
@@ -27,7 +29,7 @@ const FORMATS: Record<MergeMethod, Record<string, ExportSettings["format"]>> = {
   ground: ENCODED,
 };
 /** Methods by the names that the command line gives them. */
-const METHODS: Record<string, MergeMethod> = {
+const METHODS: Record<string, Named> = {
   radiance: "radiance",
   fusion: "fusion",
   focus: "focus",
@@ -145,7 +147,7 @@ export async function merge(args: string[], options: Options): Promise<number> {
 }
 
 /** Reads what was asked for. @throws UsageError with what is wrong */
-function readWishes(named: string, method: MergeMethod, files: string[], options: Options) {
+function readWishes(named: string, method: Named, files: string[], options: Options) {
   if (options.depth && method !== "focus") throw new UsageError("--depth goes with merge focus.");
   if (files.length === 0) throw new UsageError("merge needs at least one file.");
   if (!options.output) throw new UsageError("merge needs -o FILE.");

@@ -1,7 +1,7 @@
 import type { SetKind } from "../measure/sets/setKinds";
 
 /** How frames become one picture. */
-export const MERGE_METHODS = ["radiance", "fusion", "focus", "clippedMean", "mean", "median", "ground"] as const;
+export const MERGE_METHODS = ["radiance", "fusion", "focus", "clippedMean", "mean", "median", "ground", "panorama"] as const;
 export type MergeMethod = (typeof MERGE_METHODS)[number];
 
 export const MERGE_NAMES: Record<MergeMethod, string> = {
@@ -12,6 +12,7 @@ export const MERGE_NAMES: Record<MergeMethod, string> = {
   mean: "Mean",
   median: "Median",
   ground: "One frame as ground",
+  panorama: "Panorama",
 };
 
 /** The same where there is room for one word. */
@@ -23,6 +24,7 @@ export const MERGE_WORDS: Record<MergeMethod, string> = {
   mean: "Mean",
   median: "Median",
   ground: "Ground",
+  panorama: "Panorama",
 };
 
 /** What a method gives, in a few words. */
@@ -34,6 +36,7 @@ export const MERGE_PURPOSES: Record<MergeMethod, string> = {
   mean: "least noise, all that moved smeared",
   median: "passers-by gone, more noise",
   ground: "others come in place by place",
+  panorama: "one wide picture",
 };
 
 /** The methods that average the frames. */
@@ -55,6 +58,7 @@ export const UNUSED_SHARE = 0.001;
 
 /** The methods that suit a kind of set; the first is proposed. */
 export function methodsFor(kind: SetKind): MergeMethod[] {
+  if (kind === "panorama") return ["panorama"];
   if (kind === "focus") return ["focus", "fusion"];
   if (kind === "repeats" || kind === "sky") return ["clippedMean", "mean", "median", "ground"];
   if (kind === "separate" || kind === "developed") return ["fusion", "ground", "radiance", "median"];

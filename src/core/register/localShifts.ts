@@ -26,7 +26,7 @@ export interface ShiftOptions {
 }
 
 /** A map from one level to another picture's px. */
-type Finder = (x: number, y: number) => [number, number];
+export type Finder = (x: number, y: number) => [number, number];
 
 /**
  * Measures the shift that remains after a registration, patch by patch (33×33 px), where the fixed frame has structure
@@ -74,7 +74,7 @@ export function measureShiftAt(
 }
 
 /** The place in a cell whose patch has the largest smaller eigenvalue of the structure tensor, on a sparse grid. */
-function strongestCorner(
+export function strongestCorner(
   fixed: GreyLevel,
   table: Float32Array,
   cell: { x0: number; x1: number; y0: number; y1: number },
@@ -120,7 +120,8 @@ function strongestCorner(
   return place;
 }
 
-function measurePatch(fixed: GreyLevel, moving: GreyLevel, photometry: Photometry, find: Finder, cx: number, cy: number): LocalShift | null {
+/** The best sub-pixel match of the patch about a place, from where `find` says that it is; null where too little can be seen. */
+export function measurePatch(fixed: GreyLevel, moving: GreyLevel, photometry: Photometry, find: Finder, cx: number, cy: number): LocalShift | null {
   const { width: w, data } = fixed;
   let dx = 0;
   let dy = 0;

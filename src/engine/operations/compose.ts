@@ -13,6 +13,7 @@ import { allocatePlanes, each, readWorking, WORKING_TO_REC709, type Planes } fro
 import { mergeMethod, openMergeInputs, withResponse, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
 import { openFocus } from "./mergeFocus";
 import { openGround } from "./mergeGround";
+import { openPanorama } from "./panorama/openPanorama";
 import { openRepeats } from "./mergeRepeats";
 import { openFusion } from "./mergeFusion";
 import { openRadiance } from "./mergeRadiance";
@@ -75,6 +76,7 @@ function groundOf(records: Records, inputs: MergeInputs): number {
 function openMethod(ctx: EngineContext, records: Records, inputs: MergeInputs, method: MergeMethod, task: Task): Promise<MergeResult> {
   const m = mergeOf(records);
   if (method === "radiance") return openRadiance(ctx, inputs, m?.fringe.removed ?? false, task);
+  if (method === "panorama") return openPanorama(ctx, records, inputs, task);
   if (method === "focus") return openFocus(ctx, inputs, task);
   if (method === "ground") return openGround(ctx, inputs, groundOf(records, inputs), task);
   if (isRepeat(method)) return openRepeats(ctx, inputs, method, task);
@@ -123,6 +125,7 @@ export function readLayer(scope: Scope, input: MergeFrame, level: number, rect: 
   const gain = exp2(exposureEv);
   const color = gain === 1 ? input.color : { ...input.color, toWorking: input.color.toWorking.map((v) => v * gain) };
   readWorking(scope, input.file, color, level, rect, planes);
+  input.shade?.(scope, planes, level, rect);
   return planes;
 }
 

@@ -42,7 +42,7 @@ export function readThrough(scope: Scope, file: RasterFile, level: number, chann
 const tables = new WeakMap<InputColor, Float32Array[]>();
 
 /** Linear value for each of the 65536 codes, per channel; shared where the channels' curves are one. */
-function tablesOf(color: InputColor): Float32Array[] {
+export function tablesOf(color: InputColor): Float32Array[] {
   let found = tables.get(color);
   if (!found) {
     const first = Float32Array.from({ length: 65536 }, (_, i) => color.curves[0](i / 65535));

@@ -35,11 +35,11 @@ export async function greyOfSource(ctx: EngineContext, sourceId: string, level =
   return greyOfFile(await openSource(ctx, sourceId), await colorOf(ctx, sourceId), level);
 }
 
-/** The grey pyramid of a frame with its lens undone, where its development knows it: what registration works on. */
-export async function greyOfFrame(ctx: EngineContext, frame: FrameRecord): Promise<GreyPyramid> {
+/** The grey pyramid of a frame with its lens undone, where its development knows it: what registration works on. @param level from which it begins */
+export async function greyOfFrame(ctx: EngineContext, frame: FrameRecord, level = 0): Promise<GreyPyramid> {
   const { sourceId, width, height, development } = frame;
   const file = await openPlaced(ctx, { sourceId, matrix: IDENTITY, lens: development.lens, width, height }, SILENT);
-  return greyOfFile(file, await colorOf(ctx, sourceId));
+  return greyOfFile(file, await colorOf(ctx, sourceId), level);
 }
 
 /** Read in strips. */

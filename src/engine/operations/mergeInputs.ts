@@ -2,14 +2,17 @@ import type { MergeMethod } from "../../core/merge/mergeMethods";
 import type { Lens } from "../../core/geometry/lens";
 import { invert, type Matrix3 } from "../../core/geometry/matrix3";
 import { coveredSpan } from "../../core/geometry/rowSpan";
-import { mergedFramesOf, mergeOf, registrationOf, relativeEvOf } from "../../document/selectors";
+import { mergedFramesOf, mergeOf, panoramaOf, registrationOf, relativeEvOf } from "../../document/selectors";
 import type { FrameRecord, RecoveredResponse, Records } from "../../document/records/types";
 import type { InputColor } from "../../formats/icc/readProfile";
-import type { Kernels } from "../../kernels/Kernels";
+import type { Rectangle } from "../../core/geometry/rectangle";
+import type { Kernels, Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import { portion, type Task } from "../task";
 import type { RasterFile } from "../tiles/RasterStore";
 import { developedColor } from "./develop";
+import type { Planes } from "./frameSamples";
+import { openPanoramaInputs, type PanoramaParts } from "./panorama/panoramaInputs";
 import { openPlaced } from "./placeFrame";
 import { respondingColor } from "./recoverResponse";
 import { colorOf } from "./sources";
@@ -23,6 +26,8 @@ export interface MergeFrame {
   lens: Lens | null;
   /** exposure against the reference as shot, EV */
   relativeEv: number;
+  /** undoes the lens's loss of light in a rectangle of a level, where it is known */
+  shade?: (scope: Scope, planes: Planes, level: number, rect: Rectangle) => void;
 }
 
 export interface MergeInputs {
@@ -34,10 +39,14 @@ export interface MergeInputs {
   /** what identifies the inputs in content keys */
   key: unknown;
   noise: { shot: number; readSquared: number };
+  /** of a panorama, whose frames lie side by side */
+  panorama?: PanoramaParts;
 }
 
 /** Opens (and where needed makes) the placed frames of a job. @throws RangeError where nothing is registered */
 export async function openMergeInputs(ctx: EngineContext, records: Records, task: Task): Promise<MergeInputs> {
+  const panorama = panoramaOf(records);
+  if (panorama) return openPanoramaInputs(ctx, records, panorama);
   const registration = registrationOf(records);
   const chosen = mergedFramesOf(records);
   const reference = chosen.find(({ frame }) => frame.id === registration?.referenceId)?.frame;

@@ -9,6 +9,7 @@ import { NO_EXIF } from "../../formats/exif/exif";
 import { HdrWriter } from "../../formats/hdr/HdrWriter";
 import { writeProfile } from "../../formats/icc/writeProfile";
 import { spliceJpeg } from "../../formats/jpeg/segments";
+import { PngWriter } from "../../formats/png/PngWriter";
 import { TiffWriter } from "../../formats/tiff/TiffWriter";
 import type { EngineContext } from "../EngineContext";
 import { composeRect, prepareJob, type PreparedJob } from "../operations/compose";
@@ -19,7 +20,7 @@ import { portion } from "../task";
 import type { Scope } from "../../kernels/Kernels";
 
 export interface ExportSettings {
-  format: "tiff16" | "jpeg" | "hdr" | "tiff32";
+  format: "tiff16" | "png16" | "jpeg" | "hdr" | "tiff32";
   /** JPEG only, 1 to 100 */
   quality: number;
   space: ExportSpace;
@@ -133,8 +134,9 @@ function createSink(
   const encode = (planes: Planes, top: number) => {
     for (const at of each(planes)) kernels.run("encodeSamples", [at, at, top], 0, planes.length, 16384);
   };
-  if (settings.format === "tiff16") {
-    const writer = new TiffWriter({ width, height, bits: 16, metadata, profile });
+  if (settings.format === "tiff16" || settings.format === "png16") {
+    const writer =
+      settings.format === "tiff16" ? new TiffWriter({ width, height, bits: 16, metadata, profile }) : new PngWriter({ width, height, metadata, profile });
     return {
       write: (planes, n) => {
         encode(planes, 65535);

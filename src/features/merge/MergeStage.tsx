@@ -236,4 +236,5 @@ const MERGE_CALLS: Record<MergeMethod, string> = {
   mean: "Average the frames",
   median: "Take the median of the frames",
   ground: "Take one frame as ground",
+  panorama: "Join the frames into one picture",
 };

@@ -228,3 +228,22 @@ export function decodeSamples(src: usize, dst: usize, y0: i32, y1: i32, scratch:
     v128.store(dst + o, decodeSrgb4(v128.load(src + o)));
   }
 }
+
+/** Square root of light with its sign kept, in place. Samples y0 to y1, a multiple of 4. */
+export function rootSamples(plane: usize, y0: i32, y1: i32, scratch: usize): void {
+  const sign = i32x4.splat(0x80000000);
+  for (let i = y0; i < y1; i += 4) {
+    const at = plane + ((<usize>i) << 2);
+    const v = v128.load(at);
+    v128.store(at, v128.or(f32x4.sqrt(f32x4.abs(v)), v128.and(v, sign)));
+  }
+}
+
+/** Undoes rootSamples, in place. Samples y0 to y1, a multiple of 4. */
+export function squareSamples(plane: usize, y0: i32, y1: i32, scratch: usize): void {
+  for (let i = y0; i < y1; i += 4) {
+    const at = plane + ((<usize>i) << 2);
+    const v = v128.load(at);
+    v128.store(at, f32x4.mul(v, f32x4.abs(v)));
+  }
+}

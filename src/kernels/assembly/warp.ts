@@ -26,6 +26,50 @@ function pixel(src: usize, sw: i32, sh: i32, x: i32, y: i32): v128 {
   return f32x4.convert_i32x4_s(v128.load16x4_u(src + ((<usize>cy * sw + cx) << 3)));
 }
 
+/** The bicubic sample of a window of RGBX px at u, v of the window, which repeats its border. */
+// @ts-ignore: decorator
+@inline
+function cubic(src: usize, sw: i32, sh: i32, u: f64, v: f64): v128 {
+  const fu = Math.floor(u), fv = Math.floor(v);
+  const ui = <i32>fu, vi = <i32>fv;
+  const tu = <f32>(u - fu), tv = <f32>(v - fv);
+  const wx0 = f32x4.splat(tapWeight(0, tu)), wx1 = f32x4.splat(tapWeight(1, tu));
+  const wx2 = f32x4.splat(tapWeight(2, tu)), wx3 = f32x4.splat(tapWeight(3, tu));
+  let sum = f32x4.splat(0);
+  if (ui >= 1 && vi >= 1 && ui + 2 < sw && vi + 2 < sh) {
+    let p = src + ((<usize>(vi - 1) * sw + (ui - 1)) << 3);
+    for (let k = 0; k < 4; k++) {
+      const two = v128.load(p), four = v128.load(p, 16);
+      let row = f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(two)), wx0);
+      row = f32x4.add(row, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(two)), wx1));
+      row = f32x4.add(row, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(four)), wx2));
+      row = f32x4.add(row, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(four)), wx3));
+      sum = f32x4.add(sum, f32x4.mul(row, f32x4.splat(tapWeight(k, tv))));
+      p += (<usize>sw) << 3;
+    }
+  } else {
+    for (let k = 0; k < 4; k++) {
+      const yy = vi - 1 + k;
+      let row = f32x4.mul(pixel(src, sw, sh, ui - 1, yy), wx0);
+      row = f32x4.add(row, f32x4.mul(pixel(src, sw, sh, ui, yy), wx1));
+      row = f32x4.add(row, f32x4.mul(pixel(src, sw, sh, ui + 1, yy), wx2));
+      row = f32x4.add(row, f32x4.mul(pixel(src, sw, sh, ui + 2, yy), wx3));
+      sum = f32x4.add(sum, f32x4.mul(row, f32x4.splat(tapWeight(k, tv))));
+    }
+  }
+  return sum;
+}
+
+/** Writes the first three lanes into three u16 planes. */
+// @ts-ignore: decorator
+@inline
+function storePixel(sum: v128, out: usize, plane: usize): void {
+  const whole = i32x4.trunc_sat_f32x4_s(f32x4.nearest(f32x4.pmin(f32x4.pmax(sum, f32x4.splat(0)), f32x4.splat(65535))));
+  store<u16>(out, <u16>i32x4.extract_lane(whole, 0));
+  store<u16>(out + plane, <u16>i32x4.extract_lane(whole, 1));
+  store<u16>(out + plane + plane, <u16>i32x4.extract_lane(whole, 2));
+}
+
 /**
  * Warps rows y0..y1 of the output from a window of a source.
  * src: RGBX, 16 bit, window of sw×sh px whose first pixel is (sx0, sy0) of the source; matrix: nine f64, output → undistorted source,
@@ -41,7 +85,6 @@ export function warpRows(
   const g = load<f64>(matrix, 48), h = load<f64>(matrix, 56), i = load<f64>(matrix, 64);
   const k1 = load<f64>(matrix, 72), k2 = load<f64>(matrix, 80), cx = load<f64>(matrix, 88), cy = load<f64>(matrix, 96), perHalf = load<f64>(matrix, 104);
   const plane = (<usize>planeStride) << 1;
-  const zero = f32x4.splat(0), top = f32x4.splat(65535);
   for (let y = y0; y < y1; y++) {
     let out = dst + ((<usize>(y - yBase) * w) << 1);
     const fy = <f64>y;
@@ -56,37 +99,103 @@ export function warpRows(
       }
       u -= <f64>sx0;
       v -= <f64>sy0;
-      const fu = Math.floor(u), fv = Math.floor(v);
-      const ui = <i32>fu, vi = <i32>fv;
-      const tu = <f32>(u - fu), tv = <f32>(v - fv);
-      const wx0 = f32x4.splat(tapWeight(0, tu)), wx1 = f32x4.splat(tapWeight(1, tu));
-      const wx2 = f32x4.splat(tapWeight(2, tu)), wx3 = f32x4.splat(tapWeight(3, tu));
-      let sum = zero;
-      if (ui >= 1 && vi >= 1 && ui + 2 < sw && vi + 2 < sh) {
-        let p = src + ((<usize>(vi - 1) * sw + (ui - 1)) << 3);
-        for (let k = 0; k < 4; k++) {
-          const two = v128.load(p), four = v128.load(p, 16);
-          let row = f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(two)), wx0);
-          row = f32x4.add(row, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(two)), wx1));
-          row = f32x4.add(row, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_u(four)), wx2));
-          row = f32x4.add(row, f32x4.mul(f32x4.convert_i32x4_s(i32x4.extend_high_i16x8_u(four)), wx3));
-          sum = f32x4.add(sum, f32x4.mul(row, f32x4.splat(tapWeight(k, tv))));
-          p += (<usize>sw) << 3;
-        }
-      } else {
-        for (let k = 0; k < 4; k++) {
-          const yy = vi - 1 + k;
-          let row = f32x4.mul(pixel(src, sw, sh, ui - 1, yy), wx0);
-          row = f32x4.add(row, f32x4.mul(pixel(src, sw, sh, ui, yy), wx1));
-          row = f32x4.add(row, f32x4.mul(pixel(src, sw, sh, ui + 1, yy), wx2));
-          row = f32x4.add(row, f32x4.mul(pixel(src, sw, sh, ui + 2, yy), wx3));
-          sum = f32x4.add(sum, f32x4.mul(row, f32x4.splat(tapWeight(k, tv))));
-        }
+      const sum = cubic(src, sw, sh, u, v);
+      storePixel(sum, out, plane);
+    }
+  }
+}
+
+/** Samples between the nodes of a grid map. */
+const GRID_STEP = 8;
+
+/**
+ * Warps through any smooth map, given as where nodes of a grid lie in the source; between them it is bilinear.
+ * src as in warpRows. grid: pairs of f32, source x and y of the output px (8·i, yBase + 8·j), gridW nodes a row.
+ * dst: three u16 planes of planeStride px each, row length w; row y of the output is written at row (y - yBase).
+ */
+export function warpGridRows(
+  src: usize, sw: i32, sh: i32, sx0: i32, sy0: i32, grid: usize, gridW: i32,
+  dst: usize, planeStride: i32, w: i32, yBase: i32, y0: i32, y1: i32, scratch: usize,
+): void {
+  const plane = (<usize>planeStride) << 1;
+  for (let y = y0; y < y1; y++) {
+    const line = y - yBase;
+    const j = line / GRID_STEP;
+    const b = <f32>(line - j * GRID_STEP) / <f32>GRID_STEP;
+    const upper = grid + ((<usize>(j * gridW)) << 3), lower = upper + ((<usize>gridW) << 3);
+    let out = dst + ((<usize>line * w) << 1);
+    for (let x0 = 0; x0 < w; x0 += GRID_STEP) {
+      const node = (<usize>(x0 / GRID_STEP)) << 3;
+      const u0 = load<f32>(upper + node) * (1 - b) + load<f32>(lower + node) * b - <f32>sx0;
+      const v0 = load<f32>(upper + node, 4) * (1 - b) + load<f32>(lower + node, 4) * b - <f32>sy0;
+      const u1 = load<f32>(upper + node, 8) * (1 - b) + load<f32>(lower + node, 8) * b - <f32>sx0;
+      const v1 = load<f32>(upper + node, 12) * (1 - b) + load<f32>(lower + node, 12) * b - <f32>sy0;
+      const du = (u1 - u0) / <f32>GRID_STEP, dv = (v1 - v0) / <f32>GRID_STEP;
+      const end = min(GRID_STEP, w - x0);
+      for (let i = 0; i < end; i++, out += 2) {
+        storePixel(cubic(src, sw, sh, <f64>(u0 + du * <f32>i), <f64>(v0 + dv * <f32>i)), out, plane);
       }
-      const whole = i32x4.trunc_sat_f32x4_s(f32x4.nearest(f32x4.pmin(f32x4.pmax(sum, zero), top)));
-      store<u16>(out, <u16>i32x4.extract_lane(whole, 0));
-      store<u16>(out + plane, <u16>i32x4.extract_lane(whole, 1));
-      store<u16>(out + plane + plane, <u16>i32x4.extract_lane(whole, 2));
+    }
+  }
+}
+
+/** The bicubic sample of one f32 plane, which repeats its border; what overshoots below zero becomes zero. */
+// @ts-ignore: decorator
+@inline
+function cubicFloat(src: usize, sw: i32, sh: i32, u: f64, v: f64): f32 {
+  const fu = Math.floor(u), fv = Math.floor(v);
+  const tu = <f32>(u - fu), tv = <f32>(v - fv);
+  let sum: f32 = 0;
+  for (let k = 0; k < 4; k++) {
+    const row = src + ((<usize>min(max(<i32>fv - 1 + k, 0), sh - 1) * sw) << 2);
+    let line: f32 = 0;
+    for (let m = 0; m < 4; m++) {
+      line += load<f32>(row + ((<usize>min(max(<i32>fu - 1 + m, 0), sw - 1)) << 2)) * tapWeight(m, tu);
+    }
+    sum += line * tapWeight(k, tv);
+  }
+  return max<f32>(sum, 0);
+}
+
+/** warpGridRows for one f32 plane. */
+export function warpFloatGridRows(
+  src: usize, sw: i32, sh: i32, sx0: i32, sy0: i32, grid: usize, gridW: i32, dst: usize, w: i32, yBase: i32, y0: i32, y1: i32, scratch: usize,
+): void {
+  for (let y = y0; y < y1; y++) {
+    const line = y - yBase;
+    const j = line / GRID_STEP;
+    const b = <f32>(line - j * GRID_STEP) / <f32>GRID_STEP;
+    const upper = grid + ((<usize>(j * gridW)) << 3), lower = upper + ((<usize>gridW) << 3);
+    const out = dst + ((<usize>line * w) << 2);
+    for (let x = 0; x < w; x++) {
+      const i = x / GRID_STEP;
+      const a = <f32>(x - i * GRID_STEP) / <f32>GRID_STEP;
+      const node = (<usize>i) << 3;
+      const u0 = load<f32>(upper + node) * (1 - b) + load<f32>(lower + node) * b;
+      const v0 = load<f32>(upper + node, 4) * (1 - b) + load<f32>(lower + node, 4) * b;
+      const u1 = load<f32>(upper + node, 8) * (1 - b) + load<f32>(lower + node, 8) * b;
+      const v1 = load<f32>(upper + node, 12) * (1 - b) + load<f32>(lower + node, 12) * b;
+      const u = u0 + (u1 - u0) * a - <f32>sx0, v = v0 + (v1 - v0) * a - <f32>sy0;
+      store<f32>(out + ((<usize>x) << 2), cubicFloat(src, sw, sh, <f64>u, <f64>v));
+    }
+  }
+}
+
+/** Multiplies rows of f32 planes by a factor that is given at the nodes of a grid as in warpGridRows, one f32 a node. */
+export function gainGridRows(plane: usize, w: i32, grid: usize, gridW: i32, yBase: i32, y0: i32, y1: i32, scratch: usize): void {
+  for (let y = y0; y < y1; y++) {
+    const line = y - yBase;
+    const j = line / GRID_STEP;
+    const b = <f32>(line - j * GRID_STEP) / <f32>GRID_STEP;
+    const upper = grid + ((<usize>(j * gridW)) << 2), lower = upper + ((<usize>gridW) << 2);
+    for (let x = 0; x < w; x++) {
+      const i = x / GRID_STEP;
+      const a = <f32>(x - i * GRID_STEP) / <f32>GRID_STEP;
+      const node = (<usize>i) << 2;
+      const left = load<f32>(upper + node) * (1 - b) + load<f32>(lower + node) * b;
+      const right = load<f32>(upper + node, 4) * (1 - b) + load<f32>(lower + node, 4) * b;
+      const at = plane + ((<usize>(line * w + x)) << 2);
+      store<f32>(at, load<f32>(at) * (left + (right - left) * a));
     }
   }
 }
@@ -113,18 +222,7 @@ export function warpFloatRows(
       }
       u -= <f64>sx0;
       v -= <f64>sy0;
-      const fu = Math.floor(u), fv = Math.floor(v);
-      const tu = <f32>(u - fu), tv = <f32>(v - fv);
-      let sum: f32 = 0;
-      for (let k = 0; k < 4; k++) {
-        const row = src + ((<usize>min(max(<i32>fv - 1 + k, 0), sh - 1) * sw) << 2);
-        let line: f32 = 0;
-        for (let m = 0; m < 4; m++) {
-          line += load<f32>(row + ((<usize>min(max(<i32>fu - 1 + m, 0), sw - 1)) << 2)) * tapWeight(m, tu);
-        }
-        sum += line * tapWeight(k, tv);
-      }
-      store<f32>(out, max<f32>(sum, 0));
+      store<f32>(out, cubicFloat(src, sw, sh, u, v));
     }
   }
 }

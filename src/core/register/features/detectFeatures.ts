@@ -57,36 +57,42 @@ export function detectFeatures(plane: Plane, most = 2500, contrast = 0.008): Fea
 
 function blur(p: Plane, sigma: number): Plane {
   const radius = Math.max(1, Math.ceil(sigma * 3.2));
-  const kernel = Float32Array.from({ length: 2 * radius + 1 }, (_, i) => Math.exp(-((i - radius) ** 2) / (2 * sigma * sigma)));
-  const sum = kernel.reduce((a, b) => a + b, 0);
-  kernel.forEach((v, i) => (kernel[i] = v / sum));
+  const kernel = Float64Array.from({ length: 2 * radius + 1 }, (_, i) => Math.exp(-((i - radius) ** 2) / (2 * sigma * sigma)));
+  const total = kernel.reduce((a, b) => a + b, 0);
+  kernel.forEach((v, i) => (kernel[i] = v / total));
   const { width: w, height: h, data } = p;
   const across = new Float32Array(w * h);
-  const line = new Float32Array(Math.max(w, h) + 2 * radius);
+  // doubles: the sums would else be rounded at every step, which costs more than it saves
+  const line = new Float64Array(w + 2 * radius);
   for (let y = 0; y < h; y++) {
     line.fill(data[y * w], 0, radius);
     line.set(data.subarray(y * w, y * w + w), radius);
-    line.fill(data[y * w + w - 1], radius + w, radius * 2 + w);
+    line.fill(data[y * w + w - 1], radius + w);
     for (let x = 0; x < w; x++) {
-      let v = 0;
-      for (let k = 0; k < kernel.length; k++) v += kernel[k] * line[x + k];
+      let v = kernel[radius] * line[x + radius];
+      for (let k = 0, far = x + 2 * radius; k < radius; k++) v += kernel[k] * (line[x + k] + line[far - k]);
       across[y * w + x] = v;
     }
   }
   const out = new Float32Array(w * h);
+  const sum = new Float64Array(w);
+  const row = (y: number) => across.subarray(Math.max(0, Math.min(h - 1, y)) * w, Math.max(0, Math.min(h - 1, y)) * w + w);
   for (let y = 0; y < h; y++) {
-    for (let k = -radius; k <= radius; k++) {
-      const from = Math.max(0, Math.min(h - 1, y + k)) * w;
-      const weight = kernel[k + radius];
-      const to = y * w;
-      for (let x = 0; x < w; x++) out[to + x] += weight * across[from + x];
+    const here = row(y);
+    for (let x = 0; x < w; x++) sum[x] = kernel[radius] * here[x];
+    for (let k = 1; k <= radius; k++) {
+      const [above, below, weight] = [row(y - k), row(y + k), kernel[radius + k]];
+      for (let x = 0; x < w; x++) sum[x] += weight * (above[x] + below[x]);
     }
+    out.set(sum, y * w);
   }
   return { width: w, height: h, data: out };
 }
 
 function subtract(a: Plane, b: Plane): Plane {
-  return { ...a, data: a.data.map((v, i) => v - b.data[i]) };
+  const data = new Float32Array(a.data.length);
+  for (let i = 0; i < data.length; i++) data[i] = a.data[i] - b.data[i];
+  return { ...a, data };
 }
 
 function everySecond(p: Plane): Plane {

@@ -1,0 +1,120 @@
+import { levelOf, type GreyPyramid } from "../register/greyPyramid";
+import { measurePatch, strongestCorner, type Finder } from "../register/localShifts";
+import { createPhotometry, lookUp, USABLE_HIGH, USABLE_LOW, type Photometry } from "../register/photometry";
+import type { GreyLevel } from "../register/refine";
+import { detectFeatures, type Feature } from "../register/features/detectFeatures";
+import type { Size } from "../geometry/lens";
+import type { Tie } from "./adjustCameras";
+import { between, inside, type Camera } from "./camera";
+
+/** A frame as the panorama looks at it. */
+export interface PanoramaFrame extends Size {
+  /** grey of the frame, possibly of a display level of it */
+  grey: GreyPyramid;
+  /** the display level that the grey begins at */
+  level: number;
+}
+
+/** Px of a level → px at full size and back, X = (x + 0.5)·2^l − 0.5. */
+const up = (v: number, level: number) => (v + 0.5) * 2 ** level - 0.5;
+const down = (v: number, level: number) => (v + 0.5) / 2 ** level - 0.5;
+
+const FEATURE_SIDE = 900;
+const MOST_FEATURES = 1300;
+/** Fewer than this, and weaker ones are taken too. */
+const FEW_FEATURES = 500;
+
+/** Distinct places of a frame, px at full size. Clipped and black areas have none. @param mirrored as if the frame were flipped sideways */
+export function featuresOf({ grey, level }: PanoramaFrame, mirrored = false): Feature[] {
+  const most = grey.levels.length - 1;
+  const l = Math.max(0, Math.min(most, Math.ceil(Math.log2(Math.max(grey.width, grey.height) / FEATURE_SIDE) - 0.25)));
+  const { width, height, data } = levelOf(grey, l);
+  const { fixed } = createPhotometry(0);
+  const values = Float32Array.from(data, (v) => lookUp(fixed, Math.min(USABLE_HIGH, Math.max(USABLE_LOW, v))));
+  if (mirrored) for (let y = 0; y < height; y++) values.subarray(y * width, (y + 1) * width).reverse();
+  const plane = { width, height, data: values };
+  let found = detectFeatures(plane, MOST_FEATURES, 0.008);
+  if (found.length < FEW_FEATURES) found = detectFeatures(plane, MOST_FEATURES, 0.0025);
+  const scale = 2 ** (l + level);
+  return found.map((f) => ({ ...f, x: up(f.x, l + level), y: up(f.y, l + level), sigma: f.sigma * scale }));
+}
+
+/** Exposure of b against a, EV, from the light about the same places. @param places x, y in a, u, v in b, px at full size */
+export function exposureBetween(a: PanoramaFrame, b: PanoramaFrame, places: { x: number; y: number; u: number; v: number }[]): number {
+  const table = createPhotometry(0).fixed;
+  const light = (f: PanoramaFrame, x: number, y: number): number => {
+    const l = Math.min(2, f.grey.levels.length - 1);
+    const { width, height, data } = levelOf(f.grey, l);
+    const [px, py] = [Math.round(down(x, f.level + l)), Math.round(down(y, f.level + l))];
+    const value = data[Math.max(0, Math.min(height - 1, py)) * width + Math.max(0, Math.min(width - 1, px))];
+    return value > USABLE_HIGH || value < USABLE_LOW ? NaN : lookUp(table, value) ** 2.2;
+  };
+  const ratios = places.map((p) => Math.log2(light(b, p.u, p.v) / light(a, p.x, p.y))).filter(Number.isFinite);
+  return ratios.length < 5 ? 0 : ratios.sort((p, q) => p - q)[ratios.length >> 1];
+}
+
+/** Correlation below which a patch shows something else. Common practice, no source. */
+const ALIKE = 0.75;
+/** Farther than this from where it should be, in px of the level, it is another thing. */
+const REACH = 8;
+
+/**
+ * Measures, patch by patch, where frame b shows what frame a shows, to a small part of a px.
+ * @param l level of the greys @param columns cells across frame a that a patch is looked for in
+ */
+export function measureTies(frames: PanoramaFrame[], cameras: Camera[], a: number, b: number, relativeEv: number, l: number, columns: number): Tie[] {
+  const [fixed, moving] = [levelOf(frames[a].grey, l), levelOf(frames[b].grey, l)] as [GreyLevel, GreyLevel];
+  const [la, lb] = [frames[a].level + l, frames[b].level + l];
+  const photometry: Photometry = createPhotometry(relativeEv);
+  const rows = Math.max(3, Math.round((columns * fixed.height) / fixed.width));
+  const map: Finder = (x, y) => {
+    const p = between(cameras[a], cameras[b], up(x, la), up(y, la));
+    return p ? [down(p[0], lb), down(p[1], lb)] : [NaN, NaN];
+  };
+  const seen = (x: number, y: number) => {
+    const p = map(x, y);
+    return !Number.isNaN(p[0]) && inside(moving, p, MARGIN);
+  };
+  const ties: Tie[] = [];
+  for (let ty = 0; ty < rows; ty++) {
+    for (let tx = 0; tx < columns; tx++) {
+      const cell = {
+        x0: Math.floor((tx * fixed.width) / columns),
+        x1: Math.floor(((tx + 1) * fixed.width) / columns),
+        y0: Math.floor((ty * fixed.height) / rows),
+        y1: Math.floor(((ty + 1) * fixed.height) / rows),
+      };
+      if (![cell.x0, (cell.x0 + cell.x1) / 2, cell.x1].some((x) => [cell.y0, (cell.y0 + cell.y1) / 2, cell.y1].some((y) => seen(x, y)))) continue;
+      const place = strongestCorner(fixed, photometry.fixed, cell, { bounds: { x: 0, y: 0, width: fixed.width, height: fixed.height }, counts: seen });
+      if (!place) continue;
+      const find = quadratic(map, place[0], place[1]);
+      const shift = find && measurePatch(fixed, moving, photometry, find, place[0], place[1]);
+      if (!shift || shift.correlation < ALIKE || Math.hypot(shift.dx, shift.dy) > REACH) continue;
+      const [u, v] = find(shift.x + shift.dx, shift.y + shift.dy);
+      ties.push({ a, b, x: up(shift.x, la), y: up(shift.y, la), u: up(u, lb), v: up(v, lb), weight: 1 });
+    }
+  }
+  return ties;
+}
+
+/** Half a patch and what its interpolation reaches. */
+const MARGIN = 18;
+const STEP = 16;
+
+/** The map about a place as a polynomial of second degree: exact to hundredths of a px over a patch, and cheap. */
+function quadratic(map: Finder, x0: number, y0: number): Finder | null {
+  const at = (i: number, j: number) => map(x0 + i * STEP, y0 + j * STEP);
+  const [c, e, w, n, s, ne, sw] = [at(0, 0), at(1, 0), at(-1, 0), at(0, -1), at(0, 1), at(1, 1), at(-1, -1)];
+  if ([c, e, w, n, s, ne, sw].some((p) => Number.isNaN(p[0]))) return null;
+  const k = [0, 1].map((i) => {
+    const [x, xx] = [(e[i] - w[i]) / 2, (e[i] + w[i]) / 2 - c[i]];
+    const [y, yy] = [(s[i] - n[i]) / 2, (s[i] + n[i]) / 2 - c[i]];
+    const xy = (ne[i] + sw[i]) / 2 - c[i] - xx - yy;
+    return [c[i], x, y, xx, xy, yy];
+  });
+  return (px, py) => {
+    const [x, y] = [(px - x0) / STEP, (py - y0) / STEP];
+    const value = (q: number[]) => q[0] + x * (q[1] + q[3] * x + q[4] * y) + y * (q[2] + q[5] * y);
+    return [value(k[0]), value(k[1])];
+  };
+}

@@ -1,0 +1,78 @@
+import type { Rectangle } from "../core/geometry/rectangle";
+import { viewMap, type PanoramaView } from "../core/panorama/layout";
+import { put, setRegistration, without, type Edit } from "./edits";
+import type { GeometryRecord, PanoramaRecord, PinRecord, RegistrationRecord, StrokeRecord } from "./records/types";
+import { geometryOf, ghostsOf, layersOf, panoramaOf, pinsOf, registrationOf, strokesOf } from "./selectors";
+
+/** Directions of the frames of a panorama take the place of what was registered before. */
+export function setPanorama(registration: RegistrationRecord, panorama: PanoramaRecord): Edit {
+  return (records) => put(setRegistration(registration, {})(records), panorama);
+}
+
+/**
+ * Shows a panorama in another way. What was painted, pinned and cropped stays on the things it was put on; places given to one frame lie
+ * on the old picture's cells and are given up. @param proposedCrop of the new view
+ */
+export function setPanoramaView(view: PanoramaView, proposedCrop: Rectangle): Edit {
+  return (records) => {
+    const panorama = panoramaOf(records);
+    const registration = registrationOf(records);
+    if (!panorama || !registration) return records;
+    const [from, to] = [viewMap(panorama.view), viewMap(view)];
+    const move = (x: number, y: number): [number, number] | null => {
+      const ray = from.toRay(x, y);
+      return ray && to.toPixel(ray);
+    };
+    const pins = pinsOf(records).flatMap((pin): PinRecord[] => {
+      const p = move(pin.x, pin.y);
+      return p ? [{ ...pin, x: p[0], y: p[1] }] : [];
+    });
+    const strokes = layersOf(records)
+      .flatMap((l) => strokesOf(records, l.id))
+      .map((s) => moveStroke(s, move, view.scalePx / panorama.view.scalePx));
+    const geometry = geometryOf(records);
+    const crop = geometry ? moveCrop(geometry, move, view) : null;
+    const gone = [...ghostsOf(records).map((g) => g.id), ...(geometry && !crop ? [geometry.id] : [])];
+    const kept = without(records, gone);
+    return put(kept, { ...panorama, view }, { ...registration, proposedCrop }, ...pins, ...strokes, ...(crop ? [crop] : []));
+  };
+}
+
+type Move = (x: number, y: number) => [number, number] | null;
+
+/** A stroke through the same directions, as wide as things there have become. */
+function moveStroke(stroke: StrokeRecord, move: Move, scale: number): StrokeRecord {
+  const points: number[] = [];
+  let wider = 0;
+  let n = 0;
+  for (let i = 0; i + 2 < stroke.points.length; i += 3) {
+    const [x, y, pressure] = stroke.points.slice(i, i + 3);
+    const [p, q] = [move(x, y), move(x, y + 8)];
+    if (!p) continue;
+    points.push(p[0], p[1], pressure);
+    if (!q) continue;
+    wider += Math.hypot(q[0] - p[0], q[1] - p[1]) / 8;
+    n++;
+  }
+  const factor = n ? wider / n : scale;
+  return { ...stroke, points, diameterPx: Math.min(20_000, Math.max(1, stroke.diameterPx * factor)) };
+}
+
+/** The crop about the same things, inside the new picture. */
+function moveCrop(geometry: GeometryRecord, move: Move, view: PanoramaView): GeometryRecord | null {
+  const { x, y, width, height } = geometry.crop;
+  const sides = [0.1, 0.5, 0.9].flatMap((t) => [
+    [x, y + t * height],
+    [x + width, y + t * height],
+    [x + t * width, y],
+    [x + t * width, y + height],
+  ]);
+  const moved = sides.map(([px, py]) => move(px, py));
+  if (moved.some((p) => !p)) return null;
+  const at = (k: number, side: number) => moved.filter((_, i) => i % 4 === side).map((p) => p![k]);
+  const left = Math.max(0, Math.round(Math.max(...at(0, 0))));
+  const right = Math.min(view.width, Math.round(Math.min(...at(0, 1))));
+  const top = Math.max(0, Math.round(Math.max(...at(1, 2))));
+  const bottom = Math.min(view.height, Math.round(Math.min(...at(1, 3))));
+  return right - left < 16 || bottom - top < 16 ? null : { ...geometry, crop: { x: left, y: top, width: right - left, height: bottom - top }, ratio: null };
+}

@@ -1,0 +1,151 @@
+import { falloffAt, type EvenLight } from "../../../core/panorama/evenLight";
+import type { Rectangle } from "../../../core/geometry/rectangle";
+import type { Camera } from "../../../core/panorama/camera";
+import type { PanoramaView } from "../../../core/panorama/layout";
+import { IDENTITY } from "../../../core/geometry/matrix3";
+import { exp2 } from "../../../core/numeric/elementary";
+import type { FrameRecord, PanoramaRecord, Records } from "../../../document/records/types";
+import { framesOf, registrationOf } from "../../../document/selectors";
+import type { InputColor } from "../../../formats/icc/readProfile";
+import type { Scope } from "../../../kernels/Kernels";
+import type { EngineContext } from "../../EngineContext";
+import { levelSize, type RasterFile } from "../../tiles/RasterStore";
+import { developedColor } from "../develop";
+import { allocatePlanes, each, tablesOf, type Planes } from "../frameSamples";
+import type { MergeFrame, MergeInputs } from "../mergeInputs";
+import { colorOf, openSource } from "../sources";
+import { gridOf, ProjectedRaster, sourceLevelFor, warpThrough, type NodeGrid, type Projected } from "./projectFrame";
+
+/** What a merge needs of a panorama beside the frames. */
+export interface PanoramaParts {
+  view: PanoramaView;
+  sources: RasterFile[];
+  projected: Projected[];
+  falloff: EvenLight["falloff"];
+}
+
+/** The camera of a frame as its panorama found it. */
+export function cameraOf({ lens }: PanoramaRecord, frame: FrameRecord, rotation: readonly number[]): Camera {
+  const { focalPx, k1, k2, shiftX, shiftY } = lens;
+  return { width: frame.width, height: frame.height, rotation, focalPx, k1, k2, shiftX, shiftY };
+}
+
+/** The frames of a panorama that have a direction, with their cameras. */
+export function turnedFrames(records: Records, panorama: PanoramaRecord): { frame: FrameRecord; camera: Camera; gainEv: number[] }[] {
+  const frames = framesOf(records);
+  return panorama.frames.flatMap((f) => {
+    const frame = frames.find((g) => g.id === f.frameId && !g.excluded);
+    return frame && f.rotation ? [{ frame, camera: cameraOf(panorama, frame, f.rotation), gainEv: f.gainEv }] : [];
+  });
+}
+
+export async function openPanoramaInputs(ctx: EngineContext, records: Records, panorama: PanoramaRecord): Promise<MergeInputs> {
+  const turned = turnedFrames(records, panorama);
+  if (turned.length === 0) throw new RangeError("Nothing is registered yet: register the frames first.");
+  const { view } = panorama;
+  const falloff = panorama.falloff as EvenLight["falloff"];
+  const frames: MergeFrame[] = [];
+  const sources: RasterFile[] = [];
+  const projected: Projected[] = [];
+  for (const { frame, camera, gainEv } of turned) {
+    const source = await openSource(ctx, frame.sourceId);
+    const own = { view, camera, lens: frame.development.lens };
+    const color = evened(developedColor(await colorOf(ctx, frame.sourceId), frame.development), gainEv);
+    sources.push(source);
+    projected.push(own);
+    const shade = (scope: Scope, planes: Planes, level: number, rect: Rectangle) => {
+      const sourceLevel = sourceLevelFor(own, source.spec, level);
+      undoFalloff(scope, planes, gridOf(own, level, rect, sourceLevel), levelSize(source.spec, sourceLevel), falloff);
+    };
+    frames.push({ frame, file: new ProjectedRaster(ctx.kernels, source, own), color, inverse: IDENTITY, lens: null, relativeEv: 0, shade });
+  }
+  const key = [
+    "panorama",
+    view,
+    panorama.lens,
+    falloff,
+    turned.map(({ frame, camera, gainEv }) => [frame.sourceId, frame.development, camera.rotation, gainEv]),
+  ];
+  const reference = Math.max(
+    0,
+    turned.findIndex(({ frame }) => frame.id === registrationOf(records)?.referenceId),
+  );
+  return {
+    width: view.width,
+    height: view.height,
+    frames,
+    reference,
+    key,
+    noise: { shot: 1e-4, readSquared: 1e-7 },
+    panorama: { view, sources, projected, falloff },
+  };
+}
+
+const kept = new WeakMap<InputColor, Map<string, InputColor>>();
+
+/** A frame's colour at the light of the panorama. The same object for the same values. */
+function evened(color: InputColor, gainEv: number[]): InputColor {
+  const of = kept.get(color) ?? new Map<string, InputColor>();
+  kept.set(color, of);
+  const key = gainEv.join();
+  const known = of.get(key);
+  if (known) return known;
+  const gains = gainEv.map((ev) => exp2(-ev));
+  const made = { ...color, name: `${color.name}, evened`, toWorking: color.toWorking.map((v, i) => v * gains[Math.floor(i / 3)]) };
+  of.set(key, made);
+  return made;
+}
+
+/** Planes of linear working light of a frame in a rectangle of the picture, at the light of the panorama; beyond its border it goes on. */
+export function readProjected(
+  scope: Scope,
+  { sources, projected, falloff }: PanoramaParts,
+  color: InputColor,
+  k: number,
+  level: number,
+  rect: Rectangle,
+): { planes: Planes; grid: NodeGrid; size: { width: number; height: number } } {
+  const { kernels } = scope;
+  const [source, own] = [sources[k], projected[k]];
+  const sourceLevel = sourceLevelFor(own, source.spec, level);
+  const grid = gridOf(own, level, rect, sourceLevel);
+  const size = levelSize(source.spec, sourceLevel);
+  const n = rect.width * rect.height;
+  const planes = allocatePlanes(scope, n);
+  kernels.withScope((inner) => {
+    const coded = warpThrough(inner, source, sourceLevel, grid);
+    each(planes).forEach((plane, c) => {
+      if (source.spec.type === "f32") {
+        kernels.f32(plane, n).set(kernels.f32(coded[c], n));
+        return;
+      }
+      const table = inner.matrix(tablesOf(color)[c]);
+      kernels.run("lookUpSamples", [coded[c], table, plane], 0, n, 65536);
+    });
+    kernels.run("applyMatrix", [...each(planes), inner.matrix(color.toWorking)], 0, planes.length, 65536);
+    undoFalloff(inner, planes, grid, size, falloff);
+  });
+  return { planes, grid, size };
+}
+
+/** Brightens towards the corners what the lens darkened there. */
+function undoFalloff(
+  scope: Scope,
+  planes: Planes,
+  { rect, columns, nodes }: NodeGrid,
+  size: { width: number; height: number },
+  falloff: EvenLight["falloff"],
+): void {
+  if (falloff.every((v) => v === 0)) return;
+  const { kernels } = scope;
+  const [cx, cy] = [(size.width - 1) / 2, (size.height - 1) / 2];
+  const per = 1 / (cx * cx + cy * cy);
+  const factors = scope.floats(nodes.length / 2);
+  const out = kernels.f32(factors, nodes.length / 2);
+  for (let i = 0; i < out.length; i++) {
+    // beyond the corners there is nothing to undo
+    const r2 = Math.min(1, ((nodes[2 * i] - cx) ** 2 + (nodes[2 * i + 1] - cy) ** 2) * per);
+    out[i] = Number.isNaN(r2) ? 1 : exp2(-falloffAt(falloff, r2));
+  }
+  for (const plane of each(planes)) kernels.run("gainGridRows", [plane, rect.width, factors, columns, 0], 0, rect.height, 32);
+}

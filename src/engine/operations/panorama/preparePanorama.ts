@@ -1,0 +1,196 @@
+import { angleBetween, rayOf, rotationOf, transpose, type Attitude, type Camera } from "../../../core/panorama/camera";
+import {
+  compareProjections,
+  coverageOf,
+  fieldOf,
+  inscribedCrop,
+  layOut,
+  proposeProjection,
+  straighten,
+  type PanoramaView,
+  type ProjectionFigures,
+  type Stay,
+} from "../../../core/panorama/layout";
+import { PROJECTIONS, type ProjectionName } from "../../../core/panorama/projections";
+import type { PanoramaSolution } from "../../../core/panorama/solvePanorama";
+import { multiply, normalize, type Matrix3 } from "../../../core/geometry/matrix3";
+import type { Rectangle } from "../../../core/geometry/rectangle";
+import type { FramePlacement, FrameRecord, PanoramaPair, PanoramaPoint, PanoramaRecord, Records, RegistrationRecord } from "../../../document/records/types";
+import { panoramaOf, pinsOf } from "../../../document/selectors";
+import type { EngineContext } from "../../EngineContext";
+import { portion, type Task } from "../../task";
+import { measureLight } from "./measureLight";
+import { turnedFrames } from "./panoramaInputs";
+import { solveFrames } from "./solveFrames";
+
+export const PANORAMA_OPERATION_VERSION = 1;
+/** Places kept of a pair, to be drawn. */
+const MOST_PLACES = 400;
+
+export interface PanoramaRequest {
+  /** focal length told from outside, px; null where it is to be found */
+  focalPx: number | null;
+  points: PanoramaPoint[];
+  /** the projection wanted; null: the one proposed */
+  projection: ProjectionName | null;
+}
+
+export interface PreparedPanorama {
+  registration: RegistrationRecord;
+  panorama: PanoramaRecord;
+}
+
+/** Finds directions, lens and light of a set, and lays out the picture that is proposed. @throws RangeError with the reason where nothing fits */
+export async function preparePanorama(ctx: EngineContext, frames: FrameRecord[], request: PanoramaRequest, task: Task): Promise<PreparedPanorama> {
+  if (frames.length < 2) throw new RangeError("A panorama needs at least two frames that overlap.");
+  const index = (id: string) => frames.findIndex((f) => f.id === id);
+  const points = request.points.filter((p) => index(p.aId) >= 0 && index(p.bId) >= 0);
+  const ties = points.map(({ aId, bId, x, y, u, v }) => ({ a: index(aId), b: index(bId), x, y, u, v, weight: BY_HAND }));
+  const solved = await solveFrames(ctx, frames, { focalPx: request.focalPx, points: ties }, portion(task, 0, 0.85));
+  const placed = frames.flatMap((frame, i) => (solved.placed[i] ? [{ frame, camera: solved.cameras[i] }] : []));
+  const cameras = placed.map((p) => p.camera);
+  const light = await measureLight(ctx, placed, portion(task, 0.85, 0.97));
+  await task.step(0.97, 1, "Comparing projections");
+  const attitude = straighten(cameras);
+  const { widthDeg, heightDeg } = fieldOf(cameras, attitude);
+  const figures = compareProjections(cameras, attitude, PROJECTIONS);
+  const proposal = proposeProjection(figures, widthDeg, heightDeg);
+  const chosen = figures.find((f) => f.projection === (request.projection ?? proposal.projection));
+  if (!chosen)
+    throw new RangeError(`The frames show ${widthDeg.toFixed(0)}° by ${heightDeg.toFixed(0)}°, which is more than a ${request.projection} picture can show.`);
+  const lens = solved.cameras[solved.placed.indexOf(true)];
+  const { setId } = frames[0];
+  const panorama: PanoramaRecord = {
+    kind: "panorama",
+    id: `panorama-${setId}`,
+    setId,
+    operationVersion: PANORAMA_OPERATION_VERSION,
+    lens: { focalPx: lens.focalPx, focalSd: solved.focalSd, toldFocalPx: request.focalPx, k1: lens.k1, k2: lens.k2, shiftX: lens.shiftX, shiftY: lens.shiftY },
+    frames: frames.map((frame, i) => {
+      const k = placed.findIndex((p) => p.frame === frame);
+      return {
+        frameId: frame.id,
+        rotation: k >= 0 ? [...solved.cameras[i].rotation] : null,
+        sdDeg: k >= 0 ? solved.directionSdDeg[i] : 0,
+        gainEv: k >= 0 ? light.gainEv[k] : [0, 0, 0],
+      };
+    }),
+    pairs: pairsOf(frames, solved),
+    points,
+    falloff: light.falloff,
+    view: chosen.view,
+    proposal,
+  };
+  return { panorama, registration: registrationOf(frames, solved, attitude, cropOf(chosen.view, cameras, null, [])) };
+}
+
+/** A place set by hand counts as much as so many measured ones. Common practice, no source. */
+const BY_HAND = 8;
+
+/** The largest crop of a view, in whole px of the picture; the whole picture where nothing is covered. */
+export function cropOf(view: PanoramaView, cameras: Camera[], ratio: number | null, stay: Stay[]): Rectangle {
+  const crop = inscribedCrop(coverageOf(view, cameras), view, ratio, stay);
+  return crop ?? { x: 0, y: 0, width: view.width, height: view.height };
+}
+
+/** Projections of a panorama as it is turned now, with their figures. */
+export function projectionsOf(records: Records, attitude: Attitude | null): ProjectionFigures[] {
+  const panorama = panoramaOf(records);
+  if (!panorama) return [];
+  return compareProjections(
+    turnedFrames(records, panorama).map((t) => t.camera),
+    attitude ?? panorama.view,
+    PROJECTIONS,
+  );
+}
+
+/** A panorama shown with another projection or turned, and its crop, which keeps what has to stay. Null where that projection cannot show it. */
+export function viewOf(records: Records, attitude: Attitude, projection: ProjectionName): PanoramaView | null {
+  const panorama = panoramaOf(records);
+  return panorama
+    ? layOut(
+        turnedFrames(records, panorama).map((t) => t.camera),
+        attitude,
+        projection,
+      )
+    : null;
+}
+
+/** The largest crop of the picture as it is shown, free or of a ratio, with the pins that stay and the room each has; null where they do not fit. */
+export function panoramaCrop(records: Records, ratio: number | null): { crop: Rectangle; margins: number[] } | null {
+  const panorama = panoramaOf(records);
+  if (!panorama) return null;
+  const stay = pinsOf(records).filter((p) => p.purpose === "stay");
+  const cameras = turnedFrames(records, panorama).map((t) => t.camera);
+  const crop = inscribedCrop(coverageOf(panorama.view, cameras), panorama.view, ratio, stay);
+  if (!crop) return null;
+  const margins = stay.map((p) => Math.round(Math.min(p.x - crop.x, crop.x + crop.width - p.x, p.y - crop.y, crop.y + crop.height - p.y)));
+  return { crop, margins };
+}
+
+/** The direction of the middle that straightening finds. */
+export function levelOf(records: Records): Attitude | null {
+  const panorama = panoramaOf(records);
+  return panorama ? straighten(turnedFrames(records, panorama).map((t) => t.camera)) : null;
+}
+
+function pairsOf(frames: FrameRecord[], { pairs, ties, residuals, cameras }: PanoramaSolution): PanoramaPair[] {
+  return pairs.map((pair) => {
+    const own = ties.flatMap((t, i) => (t.a === pair.a && t.b === pair.b && Number.isFinite(residuals[i]) ? [{ t, left: residuals[i] }] : []));
+    const step = Math.max(1, Math.ceil(own.length / MOST_PLACES));
+    const places = own.filter((_, i) => i % step === 0).map(({ t, left }) => [...rayOf(cameras[t.a], t.x, t.y), left]);
+    const { agreeing, measured, residualPx, parallaxPx, overlap } = pair;
+    return { aId: frames[pair.a].id, bId: frames[pair.b].id, agreeing, measured, residualPx, parallaxPx, overlap, places };
+  });
+}
+
+/** The same as placements, so that the ledger, the logbook and the gates of later stages know which frames take part. */
+function registrationOf(frames: FrameRecord[], solved: PanoramaSolution, attitude: Attitude, proposedCrop: Rectangle): RegistrationRecord {
+  const { cameras, placed, reasons, pairs } = solved;
+  // the frame that looks most nearly where the picture's middle is
+  const ahead = (c: Camera) => angleBetween(c.rotation, rotationOf(attitude));
+  const reference = cameras.reduce((best, c, i) => (placed[i] && (best < 0 || ahead(c) < ahead(cameras[best])) ? i : best), -1);
+  const placements = frames.map((frame, i): FramePlacement => {
+    const own = pairs.filter((p) => p.a === i || p.b === i);
+    const count = own.reduce((sum, p) => sum + p.agreeing, 0);
+    const measured = own.reduce((sum, p) => sum + p.measured, 0);
+    const square = own.reduce((sum, p) => sum + p.agreeing * p.residualPx ** 2, 0);
+    return {
+      frameId: frame.id,
+      registered: placed[i],
+      matrix: placed[i] ? overReference(cameras[i], cameras[reference]) : null,
+      lens: null,
+      model: "homography",
+      by: "measured",
+      points: [],
+      models: [],
+      drift: null,
+      residualPx: count ? Math.sqrt(square / count) : 0,
+      residualBeforePx: 0,
+      agreeing: measured ? count / measured : 0,
+      confidence: placed[i] ? Math.max(0, 1 - solved.directionSdDeg[i] / 0.08) : 0,
+      reason: reasons[i],
+      shifts: [],
+    };
+  });
+  return {
+    kind: "registration",
+    id: `registration-${frames[0].setId}`,
+    setId: frames[0].setId,
+    operationVersion: PANORAMA_OPERATION_VERSION,
+    model: "homography",
+    referenceId: frames[reference].id,
+    referenceReason: "It looks at the middle of the picture.",
+    placements,
+    proposedCrop,
+  };
+}
+
+/** Undistorted px of a frame → px of the reference, as far as both look the same way. */
+function overReference(camera: Camera, reference: Camera): Matrix3 {
+  const between = multiply(transpose(reference.rotation), camera.rotation);
+  const [cx, cy, rx, ry] = [(camera.width - 1) / 2, (camera.height - 1) / 2, (reference.width - 1) / 2, (reference.height - 1) / 2];
+  const f = camera.focalPx;
+  const map = multiply([f, 0, rx, 0, f, ry, 0, 0, 1], multiply(between, [1 / f, 0, -cx / f, 0, 1 / f, -cy / f, 0, 0, 1]));
+  return Math.abs(map[8]) > 1e-6 ? normalize(map) : map;
+}

@@ -1,0 +1,41 @@
+import { solvePanorama, type PanoramaSolution } from "../../../core/panorama/solvePanorama";
+import type { PanoramaFrame } from "../../../core/panorama/tieFrames";
+import type { Tie } from "../../../core/panorama/adjustCameras";
+import type { Products } from "../../../core/register/features/matchFeatures";
+import type { FrameRecord } from "../../../document/records/types";
+import type { EngineContext } from "../../EngineContext";
+import { portion, type Task } from "../../task";
+import { greyOfFrame } from "../greyOfSource";
+
+/** Grey samples a frame that are looked at: finer ones tell the directions no better. */
+const MOST_SAMPLES = 7_000_000;
+
+export interface SolveRequest {
+  focalPx: number | null;
+  points: Tie[];
+}
+
+/** Directions and lens of frames that turned about one point. A lens that all developments know is undone before they are looked at. */
+export async function solveFrames(ctx: EngineContext, frames: FrameRecord[], request: SolveRequest, task: Task): Promise<PanoramaSolution> {
+  const looked: PanoramaFrame[] = [];
+  for (const [i, frame] of frames.entries()) {
+    await task.step(0.2 * i, frames.length, "Looking at the frames");
+    const { width, height } = frame;
+    const level = Math.max(0, Math.ceil(Math.log2((width * height) / MOST_SAMPLES) / 2));
+    looked.push({ width, height, level, grey: await greyOfFrame(ctx, frame, level) });
+  }
+  const rest = portion(task, 0.2, 1);
+  const straight = frames.every((f) => f.development.lens !== null);
+  const products: Products = (a, b) => multiplyRows(ctx, a, b);
+  return solvePanorama(looked, { ...request, straight, products }, (done, what) => rest.step(done, 1, what));
+}
+
+/** Products of all rows of two tables of 128 columns. */
+function multiplyRows({ kernels }: EngineContext, a: Float32Array, b: Float32Array): Float32Array {
+  const [rows, count] = [a.length / 128, b.length / 128];
+  return kernels.withScope((scope) => {
+    const [left, right, out] = [scope.matrix(a), scope.matrix(b), scope.floats(rows * count)];
+    kernels.run("productRows", [left, right, count, out], 0, rows, 256);
+    return kernels.f32(out, rows * count).slice();
+  });
+}

@@ -1,0 +1,116 @@
+"""Views cut from known pictures with known rotation, and what OpenCV's detail pipeline makes of them.
+
+A photograph stands for a part of the sphere: its columns are longitudes, its rows latitudes. Views are sampled from it through a
+pinhole camera, with falloff, exposure steps, shot noise and JPEG. Rotations are camera -> world, x right, y down, z forward.
+
+  panorama.py make OUT SPEC-JSON      frames and truth.json
+  panorama.py opencv OUT              OpenCV's rotations and focal length
+"""
+import json
+import sys
+import time
+
+import cv2
+import numpy as np
+
+cv2.setNumThreads(1)
+
+
+def about(axis, degrees):
+    v = np.zeros(3)
+    v[axis] = np.radians(degrees)
+    return cv2.Rodrigues(v)[0]
+
+
+def rotation(yaw, pitch, roll):
+    return about(1, yaw) @ about(0, pitch) @ about(2, roll)
+
+
+def undistort(r, k1):
+    x = r.copy()
+    for _ in range(30):
+        x = x - (x * (1 + k1 * x * x) - r) / (1 + 3 * k1 * x * x)
+    return x
+
+
+def view(master, degrees, r, f, size, k1):
+    """Frame of a camera: master spans `degrees` of longitude about 0, square px at the equator."""
+    w, h = size
+    y, x = np.mgrid[0:h, 0:w].astype(np.float64)
+    u, v = (x - (w - 1) / 2) / f, (y - (h - 1) / 2) / f
+    radius = np.hypot(u, v)
+    factor = np.where(radius > 0, undistort(radius, k1) / np.maximum(radius, 1e-12), 1)
+    ray = np.stack([u * factor, v * factor, np.ones_like(u)], -1) @ r.T
+    ray /= np.linalg.norm(ray, axis=-1, keepdims=True)
+    per = master.shape[1] / np.radians(degrees)
+    mx = np.arctan2(ray[..., 0], ray[..., 2]) * per + (master.shape[1] - 1) / 2
+    my = np.arcsin(np.clip(ray[..., 1], -1, 1)) * per + (master.shape[0] - 1) / 2
+    if degrees >= 360:
+        mx = np.mod(mx, master.shape[1])
+        border = cv2.BORDER_WRAP
+    else:
+        border = cv2.BORDER_REFLECT
+    return cv2.remap(master, mx.astype(np.float32), my.astype(np.float32), cv2.INTER_CUBIC, borderMode=border)
+
+
+def make(out, spec):
+    rng = np.random.default_rng(spec.get("seed", 1))
+    photo = cv2.imread(spec["photo"])
+    degrees = spec["degrees"]
+    photo = cv2.resize(photo, (spec["masterWidth"], round(photo.shape[0] * spec["masterWidth"] / photo.shape[1])), interpolation=cv2.INTER_AREA)
+    if degrees >= 360:
+        # the ends meet
+        n = photo.shape[1] // 8
+        ramp = np.linspace(0, 1, n)[None, :, None]
+        photo = np.concatenate([photo[:, :n] * ramp + photo[:, -n:] * (1 - ramp), photo[:, n:-n]], 1).astype(np.uint8)
+    master = (photo.astype(np.float32) / 255) ** 2.2
+    if spec.get("soft"):
+        master = cv2.GaussianBlur(master, (0, 0), spec["soft"])
+    if "contrast" in spec:
+        master = master.mean((0, 1)) * (1 - spec["contrast"]) + master * spec["contrast"]
+    w, h = spec["size"]
+    f = spec["focal"]
+    y, x = np.mgrid[0:h, 0:w]
+    r2 = ((x - (w - 1) / 2) ** 2 + (y - (h - 1) / 2) ** 2) / ((w - 1) ** 2 + (h - 1) ** 2) * 4
+    frames = []
+    for i, (yaw, pitch, roll, ev) in enumerate(spec["views"]):
+        r = rotation(yaw, pitch, roll)
+        light = np.clip(view(master, degrees, r, f, (w, h), spec.get("k1", 0)), 0, 1) * 0.6
+        light *= (1 - spec.get("falloff", 0) * r2)[..., None] * 2**ev
+        e = light * 12000
+        noisy = (rng.poisson(np.maximum(e, 0)) + rng.normal(0, 4, e.shape)) / 12000
+        name = f"view-{i + 1}.jpg"
+        cv2.imwrite(f"{out}/{name}", np.round(np.clip(noisy, 0, 1) ** (1 / 2.2) * 255).astype(np.uint8), [cv2.IMWRITE_JPEG_QUALITY, 95])
+        frames.append({"file": name, "rotation": r.ravel().tolist(), "ev": ev})
+    json.dump({"focal": f, "k1": spec.get("k1", 0), "frames": frames}, open(f"{out}/truth.json", "w"))
+
+
+def opencv(out):
+    """The stages of the stitching sample: features, matches, homography focal, bundle adjustment by rays."""
+    truth = json.load(open(f"{out}/truth.json"))
+    images = [cv2.imread(f"{out}/{x['file']}") for x in truth["frames"]]
+    t = time.process_time()
+    finder = cv2.SIFT_create(2000)
+    features = [cv2.detail.computeImageFeatures2(finder, x) for x in images]
+    matches = cv2.detail_BestOf2NearestMatcher(False, 0.4).apply2(features)
+    ok, cameras = cv2.detail_HomographyBasedEstimator().apply(features, matches, None)
+    if not ok:
+        return {"ok": False, "cpu": time.process_time() - t}
+    for c in cameras:
+        c.R = c.R.astype(np.float32)
+    adjuster = cv2.detail_BundleAdjusterRay()
+    adjuster.setConfThresh(0.8)
+    adjuster.setRefinementMask(np.array([[1, 1, 1], [0, 1, 1], [0, 0, 0]], np.uint8))
+    ok, cameras = adjuster.apply(features, matches, cameras)
+    return {
+        "ok": bool(ok), "cpu": time.process_time() - t, "focal": float(np.median([c.focal for c in cameras])),
+        "rotations": [np.asarray(c.R, float).ravel().tolist() for c in cameras],
+    }
+
+
+if __name__ == "__main__":
+    if sys.argv[1] == "make":
+        make(sys.argv[2], json.loads(sys.argv[3]))
+        print("{}")
+    else:
+        print(json.dumps(opencv(sys.argv[2])))
