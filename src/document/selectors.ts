@@ -1,3 +1,4 @@
+import type { Camera } from "../core/panorama/camera";
 import type {
   AcceptanceRecord,
   AdjustmentRecord,
@@ -44,6 +45,19 @@ export const registrationOf = (r: Records, setId = workingSetIdOf(r)) => r[`regi
 export const mergeOf = (r: Records, setId = workingSetIdOf(r)) => r[`merge-${setId}`] as MergeRecord | undefined;
 /** Directions of the frames, where the set worked on is a panorama that was registered. */
 export const panoramaOf = (r: Records, setId = workingSetIdOf(r)) => r[`panorama-${setId}`] as PanoramaRecord | undefined;
+/** Cameras of the frames of a panorama that have a direction. */
+export const panoramaCamerasOf = (r: Records): Camera[] => panoramaFramesOf(r).map((f) => f.camera);
+/** The same with their frames and their light. */
+export function panoramaFramesOf(r: Records): { frame: FrameRecord; camera: Camera; gainEv: number[] }[] {
+  const panorama = panoramaOf(r);
+  if (!panorama) return [];
+  const { focalPx, k1, k2, shiftX, shiftY } = panorama.lens;
+  return panorama.frames.flatMap(({ frameId, rotation, gainEv }) => {
+    const frame = r[frameId];
+    if (frame?.kind !== "frame" || frame.excluded || !rotation) return [];
+    return [{ frame, gainEv, camera: { width: frame.width, height: frame.height, rotation, focalPx, k1, k2, shiftX, shiftY } }];
+  });
+}
 /** Places where something moved, in the order of their numbers. */
 export const ghostsOf = (r: Records, setId = workingSetIdOf(r)) =>
   ofKind<GhostRecord>(r, "ghost")

@@ -50,7 +50,16 @@ import { exportDepth } from "./sinks/exportDepth";
 import { exportMap, type MapKind } from "./sinks/exportMap";
 import { exportPicture, type ExportResult, type ExportSettings } from "./sinks/exportPicture";
 import { openSeams } from "./operations/panorama/openPanorama";
-import { panoramaCrop, preparePanorama, projectionsOf, type PanoramaRequest, type PreparedPanorama } from "./operations/panorama/preparePanorama";
+import {
+  panoramaCrop,
+  preparePanorama,
+  projectionsOf,
+  snapPanoramaPoint,
+  type PanoramaCrop,
+  type PanoramaRequest,
+  type PreparedPanorama,
+  type SnappedPoint,
+} from "./operations/panorama/preparePanorama";
 import type { Attitude } from "../core/panorama/camera";
 import type { ProjectionFigures } from "../core/panorama/layout";
 import { portion, SILENT, type Task } from "./task";
@@ -130,8 +139,14 @@ export class Engine {
   }
 
   /** The largest crop of the panorama as it is shown, and the room of each pin that stays; null where they do not fit. */
-  panoramaCrop(records: Records, ratio: number | null) {
+  panoramaCrop(records: Records, ratio: number | null): PanoramaCrop | null {
     return panoramaCrop(records, ratio);
+  }
+
+  /** The best match in one frame of a panorama of a place in another. */
+  async snapPanoramaPoint(records: Records, aId: string, bId: string, x: number, y: number, guess: [number, number] | null): Promise<SnappedPoint | null> {
+    const [a, b] = [aId, bId].map((id) => activeFramesOf(records).find((f) => f.id === id));
+    return a && b ? snapPanoramaPoint(this.ctx, records, a, b, x, y, guess) : null;
   }
 
   /** What a placement by hand leaves, live. */
@@ -198,7 +213,7 @@ export class Engine {
 
   private async mergePanorama(records: Records, { panorama }: MergeInputs, task: Task): Promise<MergeFacts> {
     const job = await prepareJob(this.ctx, records, portion(task, 0, 0.95), "panorama");
-    const seams = panorama ? await openSeams(this.ctx, job.inputs, panorama, records, SILENT) : null;
+    const seams = panorama ? await openSeams(this.ctx, job.inputs, panorama, SILENT) : null;
     return { shares: await sharesOf(job, portion(task, 0.95, 1)), noiseGain: null, response: null, fringe: null, ghosts: null, seams: seams?.facts ?? null };
   }
 

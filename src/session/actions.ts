@@ -25,6 +25,7 @@ import type { ImportedFrame } from "../engine/operations/importFrame";
 import { blockingAspects } from "../document/sets";
 import { engine } from "./engine";
 import { edit, notify, runTask, setStage, useSession } from "./session";
+import { registerPanorama } from "./panorama";
 import { measureRoom } from "../storage/database";
 
 const { getState: get, setState: set } = useSession;
@@ -124,6 +125,7 @@ export function makeEqual(difference: ParityDifference): void {
 /** Registers all frames that take part, to the frame given or the one proposed. */
 export async function register(referenceId?: string, wanted?: ModelChoice): Promise<void> {
   const { records } = get();
+  if (workingSetOf(records)?.setKind === "panorama") return registerPanorama();
   const model = wanted ?? registrationOf(records)?.model ?? "auto";
   const frames = activeFramesOf(records);
   if (frames.length < 2) {

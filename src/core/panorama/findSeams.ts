@@ -22,7 +22,7 @@ const SURE = 1e6;
 /**
  * Which frame each px of the grid is taken from. Frames come in one after the other; where a frame overlaps what is there already, the
  * seam runs where both look most alike, round things that moved rather than through them.
- * @param order in which the frames come in, each next to one before @param forced frame that a place is to be taken from, NOBODY where it is free
+ * @param order in which the frames come in, each next to one before
  * @see Kwatra et al. 2003, "Graphcut textures: image and video synthesis using graph cuts"
  */
 export async function findSeams(
@@ -30,7 +30,6 @@ export async function findSeams(
   height: number,
   frames: (SeamFrame | null)[],
   order: number[],
-  forced: Uint8Array | null,
   step: (done: number) => Promise<void>,
 ): Promise<Uint8Array> {
   const label = new Uint8Array(width * height).fill(NOBODY);
@@ -39,12 +38,12 @@ export async function findSeams(
   for (const [k, index] of order.entries()) {
     await step(k / order.length);
     const frame = frames[index];
-    if (frame) bringIn(label, shown, rank, width, frame, index, forced);
+    if (frame) bringIn(label, shown, rank, width, frame, index);
   }
   return label;
 }
 
-function bringIn(label: Uint8Array, shown: Float32Array[], rank: Uint8Array, width: number, frame: SeamFrame, index: number, forced: Uint8Array | null): void {
+function bringIn(label: Uint8Array, shown: Float32Array[], rank: Uint8Array, width: number, frame: SeamFrame, index: number): void {
   const { x, y, width: w, height: h, planes, seen } = frame;
   const n = w * h;
   const at = (i: number) => (y + Math.floor(i / w)) * width + x + (i % w);
@@ -56,7 +55,6 @@ function bringIn(label: Uint8Array, shown: Float32Array[], rank: Uint8Array, wid
     const there = label[g] !== NOBODY;
     if (!seen[i]) who[i] = there ? 1 : 0;
     else if (!there) who[i] = 2;
-    else if (forced && forced[g] !== NOBODY && (forced[g] === index || forced[g] === label[g])) who[i] = forced[g] === index ? 2 : 1;
     // a border that another frame covers well is not needed
     else if (seen[i] === 1 && rank[g] === 2) who[i] = 1;
     else if (seen[i] === 2 && rank[g] === 1) who[i] = 2;

@@ -1,9 +1,8 @@
 import type { Rectangle } from "../geometry/rectangle";
 import { transform } from "../geometry/matrix3";
-import { solveSymmetric } from "../numeric/linearSystem";
 import { quantile } from "../numeric/statistics";
-import { attitudeOf, cross, inside, pixelOf, rayOf, rotationOf, transpose, unit, type Attitude, type Camera, type Vector3 } from "./camera";
-import { adaptionFor, projectionOf, type Projection, type ProjectionName } from "./projections";
+import { inside, pixelOf, rayOf, rotationOf, transpose, type Attitude, type Camera, type Vector3 } from "./camera";
+import { adaptionFor, projectionOf, type ProjectionName } from "./projections";
 
 /** How the sphere of directions is shown: the direction of the middle, the projection, and the px it is drawn on. */
 export interface PanoramaView extends Attitude {
@@ -42,57 +41,6 @@ export function viewMap(view: PanoramaView): ViewMap {
 }
 
 const RAD = Math.PI / 180;
-/** How much the frames' own uprights count beside the plane that their horizontals lie in, which a single column does not have. */
-const UPRIGHTS = 0.02;
-
-/**
- * The direction of the middle of the picture, with the horizon level: down is where the frames' horizontal axes do not point.
- * @see Brown and Lowe 2007, section 5 (straightening)
- */
-export function straighten(cameras: Camera[]): Attitude {
-  const n = cameras.length;
-  const normal = new Float64Array(9);
-  const right = new Float64Array(3);
-  for (const { rotation: m } of cameras) {
-    const [x, y] = [
-      [m[0], m[3], m[6]],
-      [m[1], m[4], m[7]],
-    ];
-    for (let i = 0; i < 3; i++) {
-      right[i] += UPRIGHTS * y[i];
-      for (let j = 0; j < 3; j++) normal[i * 3 + j] += x[i] * x[j];
-    }
-  }
-  for (let i = 0; i < 3; i++) normal[i * 4] += UPRIGHTS * n;
-  const down = unit([...solveSymmetric(normal, right)!] as Vector3);
-  const ahead = meanAhead(cameras, down);
-  const across = cross(down, ahead);
-  const level = [across[0], down[0], ahead[0], across[1], down[1], ahead[1], across[2], down[2], ahead[2]];
-  // then turned so that both sides are as far away
-  const back = transpose(level);
-  const sides = outlines(cameras, 12).map((ray) => {
-    const [x, , z] = transform(back, ray);
-    return Math.atan2(x, z);
-  });
-  const [from, to] = [Math.min(...sides), Math.max(...sides)];
-  const middle = to - from > 330 * RAD ? 0 : (from + to) / 2;
-  const turned: Vector3 = [0, 1, 2].map((i) => across[i] * Math.sin(middle) + ahead[i] * Math.cos(middle)) as Vector3;
-  const side = cross(down, turned);
-  return attitudeOf([side[0], down[0], turned[0], side[1], down[1], turned[1], side[2], down[2], turned[2]]);
-}
-
-/** The mean direction, at right angles to down; that of the first camera where they cancel out. */
-function meanAhead(cameras: Camera[], down: Vector3): Vector3 {
-  const level = (v: Vector3): Vector3 => {
-    const along = v[0] * down[0] + v[1] * down[1] + v[2] * down[2];
-    return [v[0] - along * down[0], v[1] - along * down[1], v[2] - along * down[2]];
-  };
-  const sum = cameras.reduce<Vector3>((at, { rotation: m }) => [at[0] + m[2], at[1] + m[5], at[2] + m[8]], [0, 0, 0]);
-  const flat = level(sum);
-  if (Math.hypot(...flat) > 0.15 * cameras.length) return unit(flat);
-  const { rotation: m } = cameras[0];
-  return unit(level([m[2], m[5], m[8]]));
-}
 
 /** Directions along the borders of all frames. */
 export function outlines(cameras: Camera[], samples: number): Vector3[] {
@@ -382,5 +330,3 @@ export function fieldOf(cameras: Camera[], attitude: Attitude): { widthDeg: numb
   const span = (k: number) => Math.max(...angles.map((a) => a[k])) - Math.min(...angles.map((a) => a[k]));
   return { widthDeg: span(0), heightDeg: span(1) };
 }
-
-export type { Projection };

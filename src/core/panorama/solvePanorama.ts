@@ -265,6 +265,8 @@ function overlapping(cameras: Camera[], placed: boolean[]): [number, number][] {
 }
 
 const FREEDOMS: LensFreedom[] = ["focal", "k1", "k2", "shift"];
+/** What a further value must leave of the cost: a lens that is there takes away most of it, few bad places a twentieth. Common practice, no source. */
+const EXPLAINS = 0.85;
 
 /** The simplest lens that explains as much: each further value must lower the cost by clearly more than noise does. */
 function adjustFreely(cameras: Camera[], ties: Tie[], fixed: number, placed: boolean[], straight: boolean, toldFocal: AdjustOptions["toldFocal"]): Adjusted {
@@ -286,7 +288,7 @@ function adjustFreely(cameras: Camera[], ties: Tie[], fixed: number, placed: boo
   for (const freedom of FREEDOMS.slice(1)) {
     const fit = fits.get(freedom)!;
     const more = freedom === "shift" ? 2 * worth : worth;
-    if (fit.costAt(sigma) < best.costAt(sigma) - more) best = fit;
+    if (fit.costAt(sigma) < EXPLAINS * best.costAt(sigma) - more) best = fit;
   }
   return best;
 }

@@ -76,7 +76,7 @@ function groundOf(records: Records, inputs: MergeInputs): number {
 function openMethod(ctx: EngineContext, records: Records, inputs: MergeInputs, method: MergeMethod, task: Task): Promise<MergeResult> {
   const m = mergeOf(records);
   if (method === "radiance") return openRadiance(ctx, inputs, m?.fringe.removed ?? false, task);
-  if (method === "panorama") return openPanorama(ctx, records, inputs, task);
+  if (method === "panorama") return openPanorama(ctx, inputs, task);
   if (method === "focus") return openFocus(ctx, inputs, task);
   if (method === "ground") return openGround(ctx, inputs, groundOf(records, inputs), task);
   if (isRepeat(method)) return openRepeats(ctx, inputs, method, task);
@@ -110,6 +110,8 @@ function layLayers(ctx: EngineContext, job: PreparedJob, level: number, rect: Re
       mask.fill(0);
       ctx.masks.read(layer, strokesOf(job.records, layer.id), level, rect, mask);
       if (mask.subarray(0, n).every((v) => v === 0)) return;
+      // a frame of a panorama is nothing where it does not look
+      input.projected?.coverage(level, rect).forEach((on, i) => on || (mask[i] = 0));
       const top = readLayer(scope, input, level, rect, layer.exposureEv);
       const mode = layer.mode === "lighten" ? 1 : 0;
       each(planes).forEach((plane, c) => {
@@ -125,7 +127,7 @@ export function readLayer(scope: Scope, input: MergeFrame, level: number, rect: 
   const gain = exp2(exposureEv);
   const color = gain === 1 ? input.color : { ...input.color, toWorking: input.color.toWorking.map((v) => v * gain) };
   readWorking(scope, input.file, color, level, rect, planes);
-  input.shade?.(scope, planes, level, rect);
+  input.projected?.shade(scope, planes, level, rect);
   return planes;
 }
 

@@ -26,8 +26,16 @@ export interface MergeFrame {
   lens: Lens | null;
   /** exposure against the reference as shot, EV */
   relativeEv: number;
-  /** undoes the lens's loss of light in a rectangle of a level, where it is known */
-  shade?: (scope: Scope, planes: Planes, level: number, rect: Rectangle) => void;
+  /** of a frame of a panorama, which covers a part of the picture only */
+  projected?: ProjectedFrame;
+}
+
+/** What is known of a frame of a panorama in a rectangle of a level of the picture. */
+export interface ProjectedFrame {
+  /** undoes the lens's loss of light */
+  shade(scope: Scope, planes: Planes, level: number, rect: Rectangle): void;
+  /** 1 where the frame shows something */
+  coverage(level: number, rect: Rectangle): Uint8Array;
 }
 
 export interface MergeInputs {

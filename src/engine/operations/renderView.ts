@@ -19,6 +19,8 @@ import type { RasterFile } from "../tiles/RasterStore";
 import { noiseOfRectangle } from "./confidence";
 import { composeOutput } from "./composeOutput";
 import { developedColor } from "./develop";
+import type { PanoramaView } from "../../core/panorama/layout";
+import { layoutPlanes, openLayout } from "./panorama/layoutView";
 import { openPlaced } from "./placeFrame";
 import { colorOf } from "./sources";
 
@@ -32,6 +34,8 @@ export type ViewSpec =
   | { kind: "merge"; method: MergeMethod | null; bare?: boolean; liftEv?: number }
   /** a first look at a merge that is being made */
   | { kind: "coarse"; method: MergeMethod }
+  /** a panorama laid out but not joined; view null: as it is shown */
+  | { kind: "panorama"; view: PanoramaView | null }
   | { kind: "provenance" }
   | { kind: "depth" }
   /** of a radiance merge: light against its noise */
@@ -60,6 +64,7 @@ export function viewSize(records: Records, view: ViewSpec): { width: number; hei
     const { crop } = outputGeometry(records);
     return documentSize(records) ? { width: crop.width, height: crop.height } : null;
   }
+  if (view.kind === "panorama" && view.view) return { width: view.view.width, height: view.view.height };
   return documentSize(records);
 }
 
@@ -78,7 +83,8 @@ export async function renderView(
   const size = viewSize(records, view);
   if (!size) throw new RangeError("There is nothing to show yet.");
   const bare = view.kind === "source" || view.kind === "placing";
-  const job = bare ? null : await prepareView(ctx, records, view, task);
+  const layout = view.kind === "panorama" ? await openLayout(ctx, records, view.view) : null;
+  const job = bare || layout ? null : await prepareView(ctx, records, view, task);
   const level = Math.max(asked, job?.finest ?? 0);
   const bounds = sizeAtLevel(size.width, size.height, level);
   const rect = intersect(coarsened(wanted, level - asked), { x: 0, y: 0, ...bounds });
@@ -89,8 +95,9 @@ export async function renderView(
   for (let y = rect.y; y < rect.y + rect.height; y += BAND) {
     const band = { ...rect, y, height: Math.min(BAND, rect.y + rect.height - y) };
     const bytes = ctx.kernels.withScope((scope) => {
-      const planes =
-        view.kind === "source"
+      const planes = layout
+        ? layoutPlanes(layout, level, band, scope)
+        : view.kind === "source"
           ? sourcePlanes(scope, sources[0], level, band)
           : view.kind === "placing"
             ? placingPlanes(records, view, sources, level, band, scope)

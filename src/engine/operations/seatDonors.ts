@@ -170,12 +170,15 @@ function readDonor(ctx: EngineContext, inputs: MergeInputs, { method, exposureEv
   const planes = [0, 1, 2].map(() => new Float32Array(area.width * area.height));
   for (let y = 0; y < area.height; y += ROWS) {
     const rows = Math.min(ROWS, area.height - y);
+    const rect = { x: area.x, y: area.y + y, width: area.width, height: rows };
+    const covered = input.projected?.coverage(0, rect);
     kernels.withScope((scope) => {
       const strip = allocatePlanes(scope, area.width * rows);
-      readWorking(scope, input.file, input.color, 0, { x: area.x, y: area.y + y, width: area.width, height: rows }, strip);
+      readWorking(scope, input.file, input.color, 0, rect, strip);
+      input.projected?.shade(scope, strip, 0, rect);
       each(strip).forEach((at, c) => {
         const from = kernels.f32(at, area.width * rows);
-        for (let i = 0; i < from.length; i++) planes[c][y * area.width + i] = from[i] * gain;
+        for (let i = 0; i < from.length; i++) planes[c][y * area.width + i] = covered && !covered[i] ? NaN : from[i] * gain;
       });
     });
   }

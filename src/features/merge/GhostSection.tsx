@@ -40,15 +40,16 @@ export function GhostSection({ record, chosen, onChoose, onPreview, preview, pai
   const { records, busy, readOnly } = useSession();
   const disabled = busy !== null || readOnly;
   const ghosts = ghostsOf(records);
-  const focus = record.method === "focus";
+  // frames that look elsewhere or are focused elsewhere differ everywhere
+  const byHand = record.method === "focus" || record.method === "panorama";
   return (
     <>
       <Section>
         <Heading>
-          {focus ? "Taken by hand" : ghosts.length === 0 ? "Nothing moved" : ghosts.length === 1 ? "One place moved" : `${ghosts.length} places moved`}
+          {byHand ? "Taken by hand" : ghosts.length === 0 ? "Nothing moved" : ghosts.length === 1 ? "One place moved" : `${ghosts.length} places moved`}
         </Heading>
-        {!focus && <Threshold record={record} preview={preview} onPreview={onPreview} isDisabled={disabled} />}
-        {!focus && <Base record={record} isDisabled={disabled} />}
+        {!byHand && <Threshold record={record} preview={preview} onPreview={onPreview} isDisabled={disabled} />}
+        {!byHand && <Base record={record} isDisabled={disabled} />}
       </Section>
       {ghosts.length > 0 && <Places ghosts={ghosts} chosen={chosen} onChoose={onChoose} />}
       {chosen && <Place key={chosen.id} ghost={chosen} isDisabled={disabled} />}

@@ -5,7 +5,7 @@ import { MERGE_NAMES, MERGE_PURPOSES, MERGE_WORDS, methodsFor, type MergeMethod 
 import { paintDonor } from "../../document/mergeEdits";
 import { mergeRemarks } from "../../document/mergeRemarks";
 import type { MergeRecord, Records } from "../../document/records/types";
-import { workingSetOf, framesOf, frameNumber, ghostsOf, mergedFramesOf, mergeOf, registrationOf } from "../../document/selectors";
+import { documentSize, workingSetOf, frameNumber, ghostsOf, mergedFramesOf, mergeOf, registrationOf } from "../../document/selectors";
 import type { FoundGhosts } from "../../engine/operations/findGhosts";
 import { mergeAsProposed } from "../../session/actions";
 import { edit, setStage, useSession } from "../../session/session";
@@ -31,16 +31,21 @@ const PAINTED_CELL_PX = 4;
 export function MergeStage() {
   const { records } = useSession();
   const record = mergeOf(records);
-  const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId);
-  return record && reference ? <Merged record={record} size={reference} /> : <NotMerged />;
+  const size = documentSize(records);
+  return record && size ? <Merged record={record} size={size} /> : <NotMerged />;
 }
 
-const coarsePane = ({ method, records }: { method: MergeMethod; records: Records }): Pane => ({ view: { kind: "coarse", method }, records, label: "" });
+/** What can be looked at while a merge is being made. */
+const coarsePane = ({ method, records }: { method: MergeMethod; records: Records }): Pane => ({
+  view: method === "panorama" ? { kind: "panorama", view: null } : { kind: "coarse", method },
+  records,
+  label: "",
+});
 
 function NotMerged() {
   const { records, busy, merging, readOnly } = useSession();
   const registration = registrationOf(records);
-  const reference = framesOf(records).find((f) => f.id === registration?.referenceId);
+  const size = documentSize(records);
   const methods = methodsFor(workingSetOf(records)?.setKind ?? "separate");
   return (
     <StageLayout
@@ -61,8 +66,8 @@ function NotMerged() {
         </Section>
       }
     >
-      {merging && reference ? (
-        <PictureView name="Merge" panes={[coarsePane(merging)]} arrangement="single" size={reference} />
+      {merging && size ? (
+        <PictureView name="Merge" panes={[coarsePane(merging)]} arrangement="single" size={size} />
       ) : (
         <EmptyPicture
           title={registration ? MERGE_CALLS[methods[0]] : "The frames are not registered yet"}
@@ -100,9 +105,9 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
   const remarks = mergeRemarks(records);
   const chosen = ghosts.find((g) => g.id === chosenId) ?? null;
   const pane = (method: MergeMethod): Pane => ({ view: { kind: "merge", method }, records, label: MERGE_NAMES[method] });
-  const other = methods.find((m) => m !== record.method) ?? "fusion";
+  const other = methods.find((m) => m !== record.method) ?? null;
   const panes: Pane[] =
-    shown === "split"
+    shown === "split" && other
       ? [pane(record.method), pane(other)]
       : shown === "provenance" || shown === "depth" || shown === "confidence"
         ? [{ view: { kind: shown }, records, label: "" }]
@@ -110,7 +115,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
           ? [{ view: { kind: "merge", method: record.method, liftEv: LIFT_EV }, records, label: "" }]
           : shown === "chosen" && merging && merging.method !== record.method
             ? [coarsePane(merging)]
-            : [pane(shown === "chosen" ? record.method : shown)];
+            : [pane(shown === "chosen" || shown === "split" ? record.method : shown)];
   const pick: PictureTool = {
     cursor: "crosshair",
     down: (p) => choose(ghosts.find((g) => hasCell(g.runs, Math.floor(p.x / g.cellPx), Math.floor(p.y / g.cellPx)))?.id ?? null),
@@ -146,8 +151,12 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
           views={[
             { id: "chosen", label: "In force" },
             // the bar has room for one other; all are in the ledger
-            { id: other, label: MERGE_WORDS[other] },
-            { id: "split", label: "Split" },
+            ...(other
+              ? [
+                  { id: other, label: MERGE_WORDS[other] },
+                  { id: "split" as const, label: "Split" },
+                ]
+              : []),
             { id: "provenance", label: "Provenance" },
             { id: "lifted", label: `+${LIFT_EV} EV` },
             ...(record.method === "radiance" ? [{ id: "confidence" as const, label: "Noise" }] : []),
@@ -180,7 +189,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
       <PictureView
         name="Merge"
         panes={panes}
-        arrangement={shown === "split" ? "split" : "single"}
+        arrangement={panes.length > 1 ? "split" : "single"}
         size={size}
         tool={painting && !readOnly ? brush.tool : ghosts.length > 0 && shown !== "split" ? pick : null}
         onHover={(x, y) => setAt([Math.round(x), Math.round(y)])}

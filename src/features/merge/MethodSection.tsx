@@ -15,6 +15,7 @@ import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Card, Facts, Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
 import { percent, plain, signed, withUnit } from "../../ui/format";
 import { isCancelled } from "../../workers/client/EngineClient";
+import { SeamSection } from "./SeamSection";
 import { jumpTo } from "../../view/viewState";
 
 /** What to know of the method in force, in figures, and what can be set of it. */
@@ -28,6 +29,7 @@ export function MethodSection({ record }: { record: MergeRecord }) {
       </>
     );
   }
+  if (record.method === "panorama") return <SeamSection record={record} />;
   if (record.method === "fusion") return <FusionSection record={record} />;
   if (record.method === "focus") return <FocusSection />;
   if (record.method === "ground") {

@@ -11,7 +11,7 @@ import { Select } from "../../ui/components/Select";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { percent, pixels } from "../../ui/format";
 
-const RATIOS = [
+export const RATIOS = [
   { id: "free", label: "free", ratio: null },
   { id: "3:2", label: "3:2", ratio: 3 / 2 },
   { id: "4:3", label: "4:3", ratio: 4 / 3 },

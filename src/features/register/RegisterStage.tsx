@@ -4,7 +4,7 @@ import { undistort } from "../../core/geometry/lens";
 import { IDENTITY, project } from "../../core/geometry/matrix3";
 import type { RegionShape } from "../../core/register/regions";
 import type { FrameRecord, RegistrationRecord } from "../../document/records/types";
-import { activeFramesOf, frameNumber, geometryOf, pinsOf, regionsOf, registrationOf } from "../../document/selectors";
+import { activeFramesOf, frameNumber, geometryOf, pinsOf, regionsOf, registrationOf, workingSetOf } from "../../document/selectors";
 import type { CompareMode } from "../../engine/operations/compareViews";
 import type { ViewSpec } from "../../engine/operations/renderView";
 import { register } from "../../session/actions";
@@ -18,6 +18,7 @@ import { CommonAreaSection, keepPlace } from "./CommonAreaSection";
 import { cornersOf } from "./handMoves";
 import { HandSection, type HandWork } from "./HandSection";
 import { Corners, CropOutline, Points, Regions, ResidualMap } from "./overlays";
+import { PanoramaStage } from "./panorama/PanoramaStage";
 import { PlacementBench } from "./PlacementBench";
 import { PlacementLedger } from "./PlacementLedger";
 import { RegionSection, type Marking } from "./RegionSection";
@@ -46,6 +47,7 @@ export function RegisterStage() {
   const records = useSession((s) => s.records);
   const registration = registrationOf(records);
   const frames = activeFramesOf(records);
+  if (workingSetOf(records)?.setKind === "panorama") return <PanoramaStage />;
   const reference = frames.find((f) => f.id === registration?.referenceId);
   return registration && reference ? (
     <Registered key={registration.setId} registration={registration} frames={frames} reference={reference} />

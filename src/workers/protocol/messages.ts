@@ -1,3 +1,6 @@
+import type { Attitude } from "../../core/panorama/camera";
+import type { ProjectionFigures } from "../../core/panorama/layout";
+import type { PanoramaCrop, PanoramaRequest, PreparedPanorama, SnappedPoint } from "../../engine/operations/panorama/preparePanorama";
 import type { MergeMethod } from "../../core/merge/mergeMethods";
 import type { Rectangle } from "../../core/geometry/rectangle";
 import type { Effect } from "../../document/history";
@@ -37,6 +40,14 @@ export interface Messages {
   register: [
     params: { records: Records; frames: FrameRecord[]; request: RegisterRequest },
     result: { registration: RegistrationRecord; measuredEv: Record<string, number> },
+  ];
+  preparePanorama: [params: { frames: FrameRecord[]; request: PanoramaRequest }, result: PreparedPanorama];
+  /** @param attitude turned otherwise than it is */
+  compareProjections: [params: { records: Records; attitude: Attitude | null }, result: ProjectionFigures[]];
+  panoramaCrop: [params: { records: Records; ratio: number | null }, result: PanoramaCrop | null];
+  snapPanoramaPoint: [
+    params: { records: Records; aId: string; bId: string; x: number; y: number; guess: [number, number] | null },
+    result: SnappedPoint | null,
   ];
   judgePlacement: [params: { records: Records; frameId: string; placing: Placing }, result: PlacementFigures];
   describePlacement: [params: { records: Records; frameId: string; placing: Placing }, result: PlacementWithCrop];

@@ -1,5 +1,3 @@
-import type { Records } from "../../../document/records/types";
-import { ghostsOf } from "../../../document/selectors";
 import { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import { contentKey } from "../../graph/keys";
@@ -25,12 +23,11 @@ const ROWS = 512;
  * Joins the frames of a panorama along seams, band by band in the square root of light. Strips with what bands reach around them pass
  * by, so that no plane of the whole picture is held. @see Burt, Adelson 1983, "A multiresolution spline with application to image mosaics"
  */
-export async function openPanorama(ctx: EngineContext, records: Records, inputs: MergeInputs, task: Task): Promise<MergeResult> {
+export async function openPanorama(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<MergeResult> {
   const { panorama: parts } = inputs;
   if (!parts) throw new RangeError("These frames were not registered as a panorama.");
-  const ghosts = ghostsOf(records).filter((g) => g.by === "hand" && g.donorId !== null);
-  const seams = await openSeams(ctx, inputs, parts, records, portion(task, 0, 0.15));
-  const key = await contentKey("panorama", PANORAMA_VERSION, [inputs.key, ghosts.map((g) => [g.donorId, g.cellPx, g.runs])]);
+  const seams = await openSeams(ctx, inputs, parts, portion(task, 0, 0.15));
+  const key = await contentKey("panorama", PANORAMA_VERSION, inputs.key);
   const rest = portion(task, 0.15, 1);
   return openMerge(ctx, key, inputs, async (result) => {
     const { height } = inputs;
@@ -44,12 +41,11 @@ export async function openPanorama(ctx: EngineContext, records: Records, inputs:
 const known = new WeakMap<EngineContext, { key: string; seams: Seams }>();
 
 /** The seams of a panorama; the last ones are kept. */
-export async function openSeams(ctx: EngineContext, inputs: MergeInputs, parts: PanoramaParts, records: Records, task: Task): Promise<Seams> {
-  const ghosts = ghostsOf(records);
-  const key = await contentKey("seams", PANORAMA_VERSION, [inputs.key, ghosts.map((g) => [g.donorId, g.cellPx, g.runs, g.by])]);
+export async function openSeams(ctx: EngineContext, inputs: MergeInputs, parts: PanoramaParts, task: Task): Promise<Seams> {
+  const key = await contentKey("seams", PANORAMA_VERSION, inputs.key);
   const last = known.get(ctx);
   if (last?.key === key) return last.seams;
-  const seams = await placeSeams(ctx, inputs, parts, ghosts, task);
+  const seams = await placeSeams(ctx, inputs, parts, task);
   known.set(ctx, { key, seams });
   return seams;
 }

@@ -1,20 +1,19 @@
 import { falloffAt, type EvenLight } from "../../../core/panorama/evenLight";
 import type { Rectangle } from "../../../core/geometry/rectangle";
-import type { Camera } from "../../../core/panorama/camera";
 import type { PanoramaView } from "../../../core/panorama/layout";
 import { IDENTITY } from "../../../core/geometry/matrix3";
 import { exp2 } from "../../../core/numeric/elementary";
-import type { FrameRecord, PanoramaRecord, Records } from "../../../document/records/types";
-import { framesOf, registrationOf } from "../../../document/selectors";
+import type { PanoramaRecord, Records } from "../../../document/records/types";
+import { panoramaFramesOf, registrationOf } from "../../../document/selectors";
 import type { InputColor } from "../../../formats/icc/readProfile";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import { levelSize, type RasterFile } from "../../tiles/RasterStore";
 import { developedColor } from "../develop";
 import { allocatePlanes, each, tablesOf, type Planes } from "../frameSamples";
-import type { MergeFrame, MergeInputs } from "../mergeInputs";
+import type { MergeFrame, MergeInputs, ProjectedFrame } from "../mergeInputs";
 import { colorOf, openSource } from "../sources";
-import { gridOf, ProjectedRaster, sourceLevelFor, warpThrough, type NodeGrid, type Projected } from "./projectFrame";
+import { coverageOfGrid, gridOf, ProjectedRaster, sourceLevelFor, warpThrough, type NodeGrid, type Projected } from "./projectFrame";
 
 /** What a merge needs of a panorama beside the frames. */
 export interface PanoramaParts {
@@ -24,23 +23,8 @@ export interface PanoramaParts {
   falloff: EvenLight["falloff"];
 }
 
-/** The camera of a frame as its panorama found it. */
-export function cameraOf({ lens }: PanoramaRecord, frame: FrameRecord, rotation: readonly number[]): Camera {
-  const { focalPx, k1, k2, shiftX, shiftY } = lens;
-  return { width: frame.width, height: frame.height, rotation, focalPx, k1, k2, shiftX, shiftY };
-}
-
-/** The frames of a panorama that have a direction, with their cameras. */
-export function turnedFrames(records: Records, panorama: PanoramaRecord): { frame: FrameRecord; camera: Camera; gainEv: number[] }[] {
-  const frames = framesOf(records);
-  return panorama.frames.flatMap((f) => {
-    const frame = frames.find((g) => g.id === f.frameId && !g.excluded);
-    return frame && f.rotation ? [{ frame, camera: cameraOf(panorama, frame, f.rotation), gainEv: f.gainEv }] : [];
-  });
-}
-
 export async function openPanoramaInputs(ctx: EngineContext, records: Records, panorama: PanoramaRecord): Promise<MergeInputs> {
-  const turned = turnedFrames(records, panorama);
+  const turned = panoramaFramesOf({ ...records, [panorama.id]: panorama });
   if (turned.length === 0) throw new RangeError("Nothing is registered yet: register the frames first.");
   const { view } = panorama;
   const falloff = panorama.falloff as EvenLight["falloff"];
@@ -53,11 +37,23 @@ export async function openPanoramaInputs(ctx: EngineContext, records: Records, p
     const color = evened(developedColor(await colorOf(ctx, frame.sourceId), frame.development), gainEv);
     sources.push(source);
     projected.push(own);
-    const shade = (scope: Scope, planes: Planes, level: number, rect: Rectangle) => {
+    const gridAt = (level: number, rect: Rectangle) => {
       const sourceLevel = sourceLevelFor(own, source.spec, level);
-      undoFalloff(scope, planes, gridOf(own, level, rect, sourceLevel), levelSize(source.spec, sourceLevel), falloff);
+      return { grid: gridOf(own, level, rect, sourceLevel), size: levelSize(source.spec, sourceLevel) };
     };
-    frames.push({ frame, file: new ProjectedRaster(ctx.kernels, source, own), color, inverse: IDENTITY, lens: null, relativeEv: 0, shade });
+    const parts: ProjectedFrame = {
+      shade: (scope, planes, level, rect) => {
+        const { grid, size } = gridAt(level, rect);
+        undoFalloff(scope, planes, grid, size, falloff);
+      },
+      coverage: (level, rect) => {
+        const { grid, size } = gridAt(level, rect);
+        const on = new Uint8Array(rect.width * rect.height);
+        coverageOfGrid(grid, size, on);
+        return on;
+      },
+    };
+    frames.push({ frame, file: new ProjectedRaster(ctx.kernels, source, own), color, inverse: IDENTITY, lens: null, relativeEv: 0, projected: parts });
   }
   const key = [
     "panorama",

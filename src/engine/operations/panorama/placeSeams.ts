@@ -1,9 +1,8 @@
-import { fillCells } from "../../../core/masks/cellRuns";
 import { differenceCiede2000, workingToLab, type Lab } from "../../../core/color/colorDifference";
 import { findSeams, NOBODY, spreadLabels, type SeamFrame } from "../../../core/panorama/findSeams";
 import { overlapOf, rayOf } from "../../../core/panorama/camera";
 import { viewMap } from "../../../core/panorama/layout";
-import type { GhostRecord, SeamFacts } from "../../../document/records/types";
+import type { SeamFacts } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
 import { levelSize } from "../../tiles/RasterStore";
@@ -27,8 +26,8 @@ export interface Seams {
   facts: SeamFacts[];
 }
 
-/** Finds the seams of a panorama and measures how visible they would be without blending. @param ghosts places that a person gave to one frame */
-export async function placeSeams(ctx: EngineContext, inputs: MergeInputs, parts: PanoramaParts, ghosts: GhostRecord[], task: Task): Promise<Seams> {
+/** Finds the seams of a panorama and measures how visible they would be without blending. */
+export async function placeSeams(ctx: EngineContext, inputs: MergeInputs, parts: PanoramaParts, task: Task): Promise<Seams> {
   const { view } = parts;
   const level = Math.max(0, Math.ceil(Math.log2((view.width * view.height) / MOST_SAMPLES) / 2));
   const { width, height } = levelSize({ ...view, channels: 1, type: "u8", levels: 1 }, level);
@@ -37,9 +36,8 @@ export async function placeSeams(ctx: EngineContext, inputs: MergeInputs, parts:
     await task.step(0.5 * k, parts.projected.length, "Finding seams");
     frames.push(seamFrame(ctx, inputs, parts, k, level, width, height));
   }
-  const forced = forcedLabels(inputs, ghosts, level, width, height);
   const rest = portion(task, 0.5, 1);
-  const found = await findSeams(width, height, frames, orderOf(parts), forced, (done) => rest.step(done, 1, "Finding seams"));
+  const found = await findSeams(width, height, frames, orderOf(parts), (done) => rest.step(done, 1, "Finding seams"));
   return { level, width, height, label: spreadLabels(found, width, height), facts: factsOf(found, frames, inputs, width, level) };
 }
 
@@ -101,24 +99,6 @@ function seamFrame(
     const copies = each(planes).map((plane) => ctx.kernels.f32(plane, n).slice()) as SeamFrame["planes"];
     return { ...rect, planes: copies, seen };
   });
-}
-
-/** The frame that each px was given to by hand, or NOBODY; null where nothing was. */
-function forcedLabels({ frames }: MergeInputs, ghosts: GhostRecord[], level: number, width: number, height: number): Uint8Array | null {
-  const given = ghosts.filter((g) => g.donorId !== null && g.by === "hand");
-  if (given.length === 0) return null;
-  const forced = new Uint8Array(width * height).fill(NOBODY);
-  for (const ghost of given) {
-    const donor = frames.findIndex((f) => f.frame.id === ghost.donorId);
-    if (donor < 0) continue;
-    const cells = { x: 0, y: 0, width: Math.ceil((width * 2 ** level) / ghost.cellPx), height: Math.ceil((height * 2 ** level) / ghost.cellPx) };
-    const on = fillCells(ghost.runs, cells);
-    for (let y = 0; y < height; y++) {
-      const row = Math.floor(((y + 0.5) * 2 ** level) / ghost.cellPx) * cells.width;
-      for (let x = 0; x < width; x++) if (on[row + Math.floor(((x + 0.5) * 2 ** level) / ghost.cellPx)]) forced[y * width + x] = donor;
-    }
-  }
-  return forced;
 }
 
 /** Every pair of frames that meet, with the colour difference between them where they do. */

@@ -1,26 +1,28 @@
-import { angleBetween, rayOf, rotationOf, transpose, type Attitude, type Camera } from "../../../core/panorama/camera";
+import { angleBetween, between, inside, rayOf, rotationOf, transpose, type Attitude, type Camera } from "../../../core/panorama/camera";
 import {
   compareProjections,
   coverageOf,
   fieldOf,
   inscribedCrop,
-  layOut,
   proposeProjection,
-  straighten,
   type PanoramaView,
   type ProjectionFigures,
   type Stay,
 } from "../../../core/panorama/layout";
+import { straighten } from "../../../core/panorama/level";
 import { PROJECTIONS, type ProjectionName } from "../../../core/panorama/projections";
 import type { PanoramaSolution } from "../../../core/panorama/solvePanorama";
 import { multiply, normalize, type Matrix3 } from "../../../core/geometry/matrix3";
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import type { FramePlacement, FrameRecord, PanoramaPair, PanoramaPoint, PanoramaRecord, Records, RegistrationRecord } from "../../../document/records/types";
-import { panoramaOf, pinsOf } from "../../../document/selectors";
+import { panoramaCamerasOf, panoramaFramesOf, panoramaOf, pinsOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
+import { greyOfFrame } from "../greyOfSource";
+import { createPhotometry } from "../../../core/register/photometry";
+import { measurePatch } from "../../../core/register/localShifts";
+import type { GreyPyramid } from "../../../core/register/greyPyramid";
 import { measureLight } from "./measureLight";
-import { turnedFrames } from "./panoramaInputs";
 import { solveFrames } from "./solveFrames";
 
 export const PANORAMA_OPERATION_VERSION = 1;
@@ -97,41 +99,61 @@ export function cropOf(view: PanoramaView, cameras: Camera[], ratio: number | nu
 export function projectionsOf(records: Records, attitude: Attitude | null): ProjectionFigures[] {
   const panorama = panoramaOf(records);
   if (!panorama) return [];
-  return compareProjections(
-    turnedFrames(records, panorama).map((t) => t.camera),
-    attitude ?? panorama.view,
-    PROJECTIONS,
-  );
+  return compareProjections(panoramaCamerasOf(records), attitude ?? panorama.view, PROJECTIONS);
 }
 
-/** A panorama shown with another projection or turned, and its crop, which keeps what has to stay. Null where that projection cannot show it. */
-export function viewOf(records: Records, attitude: Attitude, projection: ProjectionName): PanoramaView | null {
-  const panorama = panoramaOf(records);
-  return panorama
-    ? layOut(
-        turnedFrames(records, panorama).map((t) => t.camera),
-        attitude,
-        projection,
-      )
-    : null;
+/** A crop and the room that each pin that stays has in it, px. */
+export interface PanoramaCrop {
+  crop: Rectangle;
+  margins: number[];
 }
 
 /** The largest crop of the picture as it is shown, free or of a ratio, with the pins that stay and the room each has; null where they do not fit. */
-export function panoramaCrop(records: Records, ratio: number | null): { crop: Rectangle; margins: number[] } | null {
+export function panoramaCrop(records: Records, ratio: number | null): PanoramaCrop | null {
   const panorama = panoramaOf(records);
   if (!panorama) return null;
   const stay = pinsOf(records).filter((p) => p.purpose === "stay");
-  const cameras = turnedFrames(records, panorama).map((t) => t.camera);
+  const cameras = panoramaCamerasOf(records);
   const crop = inscribedCrop(coverageOf(panorama.view, cameras), panorama.view, ratio, stay);
   if (!crop) return null;
   const margins = stay.map((p) => Math.round(Math.min(p.x - crop.x, crop.x + crop.width - p.x, p.y - crop.y, crop.y + crop.height - p.y)));
   return { crop, margins };
 }
 
-/** The direction of the middle that straightening finds. */
-export function levelOf(records: Records): Attitude | null {
-  const panorama = panoramaOf(records);
-  return panorama ? straighten(turnedFrames(records, panorama).map((t) => t.camera)) : null;
+/** Where frame b shows a place of frame a, px as shot, and how alike both look there, −1..1. */
+export interface SnappedPoint {
+  u: number;
+  v: number;
+  correlation: number;
+}
+
+/** The best match in frame b of a place in frame a. @param guess where it was clicked in b; null: where the directions say, if both have one */
+export async function snapPanoramaPoint(
+  ctx: EngineContext,
+  records: Records,
+  a: FrameRecord,
+  b: FrameRecord,
+  x: number,
+  y: number,
+  guess: [number, number] | null,
+): Promise<SnappedPoint | null> {
+  const turned = panoramaFramesOf(records);
+  const [p, q] = [a, b].map((f) => turned.find((t) => t.frame.id === f.id)?.camera);
+  const known = p && q ? between(p, q, x, y) : null;
+  const near = guess ?? known;
+  if (!near || !inside(b, near)) return null;
+  const [fixed, moving] = [await greyOfFrame(ctx, a), await greyOfFrame(ctx, b)];
+  // about the place as the directions say, moved to where it was clicked; without directions unturned
+  const find = (px: number, py: number): [number, number] => {
+    const r = p && q && known ? between(p, q, px, py) : null;
+    return r && known ? [r[0] + near[0] - known[0], r[1] + near[1] - known[1]] : [px + near[0] - x, py + near[1] - y];
+  };
+  const level = (g: GreyPyramid) => ({ width: g.width, height: g.height, data: g.base });
+  const [cx, cy] = [Math.min(a.width - 20, Math.max(19, Math.round(x))), Math.min(a.height - 20, Math.max(19, Math.round(y)))];
+  const shift = measurePatch(level(fixed), level(moving), createPhotometry(0), find, cx, cy);
+  if (!shift) return null;
+  const [u, v] = find(x + shift.dx, y + shift.dy);
+  return { u, v, correlation: shift.correlation };
 }
 
 function pairsOf(frames: FrameRecord[], { pairs, ties, residuals, cameras }: PanoramaSolution): PanoramaPair[] {

@@ -1,0 +1,85 @@
+import { multiply, transform } from "../geometry/matrix3";
+import { solveSymmetric } from "../numeric/linearSystem";
+import { attitudeOf, cross, dot, rotationAbout, rotationOf, transpose, unit, type Attitude, type Camera, type Vector3 } from "./camera";
+import { outlines } from "./layout";
+
+const RAD = Math.PI / 180;
+/** How much the frames' own uprights count beside the plane that their horizontals lie in, which a single column does not have. */
+const UPRIGHTS = 0.02;
+
+/**
+ * The direction of the middle of the picture, with the horizon level: down is where the frames' horizontal axes do not point.
+ * @see Brown and Lowe 2007, section 5 (straightening)
+ */
+export function straighten(cameras: Camera[]): Attitude {
+  const n = cameras.length;
+  const normal = new Float64Array(9);
+  const right = new Float64Array(3);
+  for (const { rotation: m } of cameras) {
+    const [x, y] = [
+      [m[0], m[3], m[6]],
+      [m[1], m[4], m[7]],
+    ];
+    for (let i = 0; i < 3; i++) {
+      right[i] += UPRIGHTS * y[i];
+      for (let j = 0; j < 3; j++) normal[i * 3 + j] += x[i] * x[j];
+    }
+  }
+  for (let i = 0; i < 3; i++) normal[i * 4] += UPRIGHTS * n;
+  const down = unit([...solveSymmetric(normal, right)!] as Vector3);
+  const ahead = meanAhead(cameras, down);
+  const across = cross(down, ahead);
+  const level = [across[0], down[0], ahead[0], across[1], down[1], ahead[1], across[2], down[2], ahead[2]];
+  // then turned so that both sides are as far away
+  const back = transpose(level);
+  const sides = outlines(cameras, 12).map((ray) => {
+    const [x, , z] = transform(back, ray);
+    return Math.atan2(x, z);
+  });
+  const [from, to] = [Math.min(...sides), Math.max(...sides)];
+  const middle = to - from > 330 * RAD ? 0 : (from + to) / 2;
+  const turned: Vector3 = [0, 1, 2].map((i) => across[i] * Math.sin(middle) + ahead[i] * Math.cos(middle)) as Vector3;
+  const side = cross(down, turned);
+  return attitudeOf([side[0], down[0], turned[0], side[1], down[1], turned[1], side[2], down[2], turned[2]]);
+}
+
+/** The mean direction, at right angles to down; that of the first camera where they cancel out. */
+function meanAhead(cameras: Camera[], down: Vector3): Vector3 {
+  const level = (v: Vector3): Vector3 => {
+    const along = v[0] * down[0] + v[1] * down[1] + v[2] * down[2];
+    return [v[0] - along * down[0], v[1] - along * down[1], v[2] - along * down[2]];
+  };
+  const sum = cameras.reduce<Vector3>((at, { rotation: m }) => [at[0] + m[2], at[1] + m[5], at[2] + m[8]], [0, 0, 0]);
+  const flat = level(sum);
+  if (Math.hypot(...flat) > 0.15 * cameras.length) return unit(flat);
+  const { rotation: m } = cameras[0];
+  return unit(level([m[2], m[5], m[8]]));
+}
+
+/** Two places nearer than this do not tell what is level, degrees. Common practice, no source. */
+const NEAREST_DEG = 1;
+
+/**
+ * The direction of the middle after two places were said to lie on the horizon, or on one upright line: the smallest turn that makes it so.
+ * @returns null where the places are too near to each other
+ */
+export function levelByPair(attitude: Attitude, kind: "level" | "upright", a: Vector3, b: Vector3): Attitude | null {
+  const across = cross(unit(a), unit(b));
+  if (Math.hypot(...across) < Math.sin(NEAREST_DEG * RAD)) return null;
+  const normal = unit(across);
+  const turn = rotationOf(attitude);
+  const down: Vector3 = [turn[1], turn[4], turn[7]];
+  const side = dot(normal, down);
+  // the horizon lies in a plane that down is at right angles to; an upright line in one that down lies in
+  const wanted: Vector3 =
+    kind === "level"
+      ? side < 0
+        ? [-normal[0], -normal[1], -normal[2]]
+        : normal
+      : unit([down[0] - side * normal[0], down[1] - side * normal[1], down[2] - side * normal[2]]);
+  const axis = cross(down, wanted);
+  const sine = Math.hypot(...axis);
+  if (sine < 1e-12) return attitude;
+  const angle = Math.atan2(sine, dot(down, wanted)) / sine;
+  return attitudeOf(multiply(rotationAbout(axis[0] * angle, axis[1] * angle, axis[2] * angle), turn));
+}

@@ -1,0 +1,62 @@
+"use client";
+import type { MergeRecord } from "../../document/records/types";
+import { frameNumber } from "../../document/selectors";
+import { useSession } from "../../session/session";
+import { TextButton } from "../../ui/components/Button";
+import { Heading, Section, Soft, Table } from "../../ui/components/panels";
+import { pixels, plain } from "../../ui/format";
+import { jumpTo } from "../../view/viewState";
+
+/** Difference that an eye finds along a line, ΔE2000. Common practice, no source. */
+const VISIBLE = 2;
+const AROUND = 300;
+
+/** Where frames meet, and how far apart they are there before they are blended; the most visible first. */
+export function SeamSection({ record }: { record: MergeRecord }) {
+  const records = useSession((s) => s.records);
+  const seams = record.seams ?? [];
+  const worst = seams[0];
+  return (
+    <>
+      <Section>
+        <Heading>Seams</Heading>
+        <Soft>
+          {!worst
+            ? "No two frames meet in this picture."
+            : `Mean difference of both frames along their seam, ΔE, before they are blended. ${worst.deltaE < VISIBLE ? "None would be seen." : "The first could be seen: paint one of its frames over the place."}`}
+        </Soft>
+      </Section>
+      {seams.length > 0 && (
+        <Table aria-label="Seams">
+          <thead>
+            <tr>
+              <th>Frames</th>
+              <th>Length</th>
+              <th>Mean</th>
+              <th>Worst place</th>
+            </tr>
+          </thead>
+          <tbody>
+            {seams.map((s) => (
+              <tr key={`${s.aId}-${s.bId}`}>
+                <td>
+                  {frameNumber(records, s.aId)} and {frameNumber(records, s.bId)}
+                </td>
+                <td>{pixels(s.lengthPx)}</td>
+                <td>{plain(s.deltaE, 2)}</td>
+                <td>
+                  <TextButton
+                    aria-label={`Show the worst place between frames ${frameNumber(records, s.aId)} and ${frameNumber(records, s.bId)}`}
+                    onPress={() => jumpTo({ x: s.worst.x - AROUND / 2, y: s.worst.y - AROUND / 2, width: AROUND, height: AROUND })}
+                  >
+                    {plain(s.worst.deltaE, 1)}
+                  </TextButton>
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,93 @@
+"use client";
+import { useEffect, useState } from "react";
+import { removeRecord, setGeometry } from "../../../document/edits";
+import type { PanoramaRecord, RegistrationRecord } from "../../../document/records/types";
+import { geometryOf, pinsOf } from "../../../document/selectors";
+import type { PanoramaCrop } from "../../../engine/operations/panorama/preparePanorama";
+import { engine } from "../../../session/engine";
+import { edit, report, useSession } from "../../../session/session";
+import { Button, Choice } from "../../../ui/components/Button";
+import { Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
+import { Select } from "../../../ui/components/Select";
+import { pixels, withUnit } from "../../../ui/format";
+import { RATIOS } from "../CommonAreaSection";
+
+interface Props {
+  panorama: PanoramaRecord;
+  registration: RegistrationRecord;
+  readOnly: boolean;
+  keeping: boolean;
+  onKeeping: (on: boolean) => void;
+}
+
+/** The largest crop inside the frames, at a ratio, with what must stay in it and the room that has. */
+export function AreaSection({ panorama, registration, readOnly, keeping, onKeeping }: Props) {
+  const records = useSession((s) => s.records);
+  const [ratioId, setRatioId] = useState("free");
+  const ratio = RATIOS.find((r) => r.id === ratioId)!.ratio;
+  const [area, setArea] = useState<{ found: PanoramaCrop | null } | null>(null);
+  useEffect(() => {
+    let current = true;
+    engine.call("panoramaCrop", { records, ratio }).then((found) => current && setArea({ found }), report);
+    return () => {
+      current = false;
+    };
+  }, [records, ratio]);
+  const stays = pinsOf(records).filter((p) => p.purpose === "stay");
+  const found = area?.found ?? null;
+  const inForce = geometryOf(records)?.crop ?? registration.proposedCrop;
+  const taken = found && JSON.stringify(found.crop) === JSON.stringify(inForce);
+  const { width, height } = panorama.view;
+  return (
+    <Section>
+      <Heading>Crop</Heading>
+      <Select label="Ratio" items={RATIOS} chosen={ratioId} onChoose={setRatioId} />
+      <Soft style={{ marginTop: 6 }}>
+        {!area
+          ? "Measuring."
+          : found
+            ? `${pixels(found.crop.width)} × ${pixels(found.crop.height)} px lie wholly inside the frames.`
+            : stays.length
+              ? "What must stay does not fit into a crop of this ratio."
+              : "No rectangle lies wholly inside the frames."}
+      </Soft>
+      {found && stays.length > 0 && <Soft>Room to the border: {found.margins.map((m, i) => `${i + 1}: ${withUnit(pixels(m), "px")}`).join(", ")}.</Soft>}
+      <RowOf>
+        <Button
+          isDisabled={readOnly || !found || !!taken}
+          onPress={() =>
+            found &&
+            edit(setGeometry({ angleDeg: 0, crop: found.crop, ratio }), {
+              stage: "register",
+              label: `Cropped to ${ratioId === "free" ? "all that is covered" : ratioId}`,
+            })
+          }
+        >
+          {taken ? "In force" : "Take it"}
+        </Button>
+        <Button
+          isDisabled={readOnly || (inForce.width === width && inForce.height === height)}
+          onPress={() =>
+            edit(setGeometry({ angleDeg: 0, crop: { x: 0, y: 0, width, height }, ratio: null }), {
+              stage: "register",
+              label: "Whole panorama shown, border included",
+            })
+          }
+        >
+          Whole
+        </Button>
+        <Choice isSelected={keeping} isDisabled={readOnly} onChange={onKeeping}>
+          Must stay
+        </Choice>
+        {stays.length > 0 && (
+          <Button
+            isDisabled={readOnly}
+            onPress={() => edit((r) => stays.reduce((all, p) => removeRecord(p.id)(all), r), { stage: "register", label: "Places that must stay removed" })}
+          >
+            Clear {stays.length}
+          </Button>
+        )}
+      </RowOf>
+    </Section>
+  );
+}

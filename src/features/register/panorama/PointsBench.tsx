@@ -1,0 +1,122 @@
+"use client";
+import { useState } from "react";
+import type { FrameRecord, PanoramaPoint, PanoramaRecord } from "../../../document/records/types";
+import { activeFramesOf, frameNumber } from "../../../document/selectors";
+import { engine } from "../../../session/engine";
+import { registerPanorama } from "../../../session/panorama";
+import { notify, report, useSession } from "../../../session/session";
+import { Button, PrimaryButton } from "../../../ui/components/Button";
+import { Heading, Row, RowOf, Section, Soft, Table } from "../../../ui/components/panels";
+import { Select } from "../../../ui/components/Select";
+import { PictureView, type PictureTool } from "../../../view/PictureView";
+import { StageLayout } from "../../../view/StageLayout";
+import { Points } from "../overlays";
+
+/** Places set by hand in two frames side by side, where measuring found too few. */
+export function PointsBench({ panorama, onClose }: { panorama: PanoramaRecord; onClose: () => void }) {
+  const { records, busy, readOnly } = useSession();
+  const frames = activeFramesOf(records);
+  const lost = panorama.frames.find((f) => !f.rotation)?.frameId;
+  const [bId, setB] = useState(lost ?? frames[1].id);
+  const [aId, setA] = useState(frames.find((f) => f.id !== bId)!.id);
+  const [points, setPoints] = useState<PanoramaPoint[]>(panorama.points);
+  const [open, setOpen] = useState<{ x: number; y: number } | null>(null);
+  const [a, b] = [aId, bId].map((id) => frames.find((f) => f.id === id) ?? frames[0]) as [FrameRecord, FrameRecord];
+  const own = points.filter((p) => p.aId === aId && p.bId === bId);
+  const add = (x: number, y: number, u: number, v: number) => {
+    setPoints((all) => [...all, { aId, bId, x, y, u, v }]);
+    setOpen(null);
+  };
+  const tool: PictureTool = {
+    cursor: "crosshair",
+    beside: true,
+    down: (p) => {
+      if (p.pane === 0) setOpen({ x: p.x, y: p.y });
+      else if (open) {
+        const { x, y } = open;
+        engine.call("snapPanoramaPoint", { records, aId, bId, x, y, guess: [p.x, p.y] }).then((snapped) => {
+          const good = snapped && snapped.correlation > 0.6 && Math.hypot(snapped.u - p.x, snapped.v - p.y) < 12;
+          if (good) add(x, y, snapped.u, snapped.v);
+          else add(x, y, p.x, p.y);
+        }, report);
+      } else notify("Click the place in the left frame first.");
+    },
+  };
+  const items = frames.map((f) => ({ id: f.id, label: `frame ${frameNumber(records, f.id)}` }));
+  const choose = (side: "a" | "b", id: string) => {
+    setOpen(null);
+    if (side === "a") {
+      setA(id);
+      if (id === bId) setB(aId);
+    } else {
+      setB(id);
+      if (id === aId) setA(bId);
+    }
+  };
+  const places = (pane: 0 | 1) => [
+    ...own.map((p, i) => ({ x: pane ? p.u : p.x, y: pane ? p.v : p.y, label: String(i + 1) })),
+    ...(open && pane === 0 ? [{ ...open, label: String(own.length + 1) }] : []),
+  ];
+  return (
+    <StageLayout
+      ledger={
+        <>
+          <Section>
+            <Heading>{own.length} places in this pair</Heading>
+            <Soft>A place counts as much as eight measured ones. Four or more, far apart, are enough.</Soft>
+          </Section>
+          <Table aria-label="Places">
+            <tbody>
+              {own.map((p, i) => (
+                <Row key={`${p.x}-${p.y}-${i}`}>
+                  <td>{i + 1}</td>
+                  <td>
+                    {p.x.toFixed(1)}, {p.y.toFixed(1)}
+                  </td>
+                  <td>
+                    {p.u.toFixed(1)}, {p.v.toFixed(1)}
+                  </td>
+                  <td>
+                    <Button aria-label={`Remove place ${i + 1}`} isDisabled={readOnly} onPress={() => setPoints((all) => all.filter((q) => q !== p))}>
+                      Remove
+                    </Button>
+                  </td>
+                </Row>
+              ))}
+            </tbody>
+          </Table>
+        </>
+      }
+      bench={
+        <Section>
+          <Heading>Places by hand</Heading>
+          <Select label="Left" items={items} chosen={aId} onChoose={(id) => choose("a", id)} />
+          <Select label="Right" items={items} chosen={bId} onChoose={(id) => choose("b", id)} />
+          <RowOf>
+            <PrimaryButton isDisabled={busy !== null || readOnly || points === panorama.points} onPress={() => void registerPanorama({ points }).then(onClose)}>
+              Lay out with these
+            </PrimaryButton>
+            <Button onPress={onClose}>Back</Button>
+          </RowOf>
+        </Section>
+      }
+      readout={
+        <Soft style={{ padding: "6px 12px", minHeight: 30 }}>
+          {open ? "Now the same place in the right frame; it is brought to the best match near the click." : "Click a place in the left frame."}
+        </Soft>
+      }
+    >
+      <PictureView
+        name="Two frames"
+        panes={[
+          { view: { kind: "source", frameId: a.id }, records, label: `Frame ${frameNumber(records, a.id)}` },
+          { view: { kind: "source", frameId: b.id }, records, label: `Frame ${frameNumber(records, b.id)}` },
+        ]}
+        arrangement="side"
+        size={a}
+        tool={readOnly ? null : tool}
+        overlay={(at, _scale, pane) => <Points at={at} places={places(pane)} />}
+      />
+    </StageLayout>
+  );
+}

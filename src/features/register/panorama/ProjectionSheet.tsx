@@ -1,0 +1,136 @@
+"use client";
+import { useEffect, useRef, useState } from "react";
+import styled from "styled-components";
+import type { ProjectionFigures } from "../../../core/panorama/layout";
+import { PROJECTION_NAMES } from "../../../core/panorama/projections";
+import type { PanoramaRecord, Records } from "../../../document/records/types";
+import { engine } from "../../../session/engine";
+import { showPanorama } from "../../../session/panorama";
+import { report, useSession } from "../../../session/session";
+import { Button } from "../../../ui/components/Button";
+import { tokens } from "../../../ui/tokens/tokens";
+import { percent, plain } from "../../../ui/format";
+import { isCancelled } from "../../../workers/client/EngineClient";
+
+const Grid = styled.div`
+  flex: 1;
+  min-height: 0;
+  overflow-y: auto;
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  grid-auto-rows: min-content;
+  gap: 10px;
+  padding: 10px;
+  background: #777777;
+`;
+const Tile = styled.section<{ $on: boolean }>`
+  background: ${tokens.panel};
+  border: ${({ $on }) => ($on ? `2px solid ${tokens.chosen}` : `1px solid ${tokens.lineStrong}`)};
+  padding: ${({ $on }) => ($on ? "7px" : "8px")};
+  canvas {
+    display: block;
+    width: 100%;
+    height: 132px;
+    object-fit: contain;
+    background: #777777;
+  }
+  header {
+    display: flex;
+    align-items: baseline;
+    justify-content: space-between;
+    gap: 8px;
+    margin: 6px 0 2px;
+  }
+  h3 {
+    font-size: ${tokens.size.text};
+    font-weight: 600;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: repeat(4, auto);
+    justify-content: space-between;
+    font-family: ${tokens.condensed};
+    font-size: ${tokens.size.small};
+  }
+  dt {
+    grid-row: 2;
+  }
+  dd {
+    font-weight: 600;
+    font-size: ${tokens.size.text};
+  }
+`;
+
+/** Every projection that can show the frames, with what it does to them. */
+export function ProjectionSheet({ panorama, isDisabled, onTaken }: { panorama: PanoramaRecord; isDisabled: boolean; onTaken: () => void }) {
+  const records = useSession((s) => s.records);
+  const [figures, setFigures] = useState<ProjectionFigures[] | null>(null);
+  useEffect(() => {
+    const controller = new AbortController();
+    engine.call("compareProjections", { records, attitude: null }, { signal: controller.signal }).then(
+      (found) => !controller.signal.aborted && setFigures(found),
+      (error) => !isCancelled(error) && report(error),
+    );
+    return () => controller.abort();
+  }, [records]);
+  return (
+    <Grid aria-label="Projections">
+      {!figures && <p>Measuring.</p>}
+      {figures?.map((f) => {
+        const name = PROJECTION_NAMES[f.projection];
+        const inForce = f.projection === panorama.view.projection;
+        return (
+          <Tile key={f.projection} $on={inForce} aria-label={name}>
+            <Preview records={records} figures={f} />
+            <header>
+              <h3>
+                {name}
+                {f.projection === panorama.proposal.projection && ", proposed"}
+              </h3>
+              <Button
+                isDisabled={isDisabled || inForce}
+                onPress={() => void showPanorama({ projection: f.projection }, `Projection ${name.toLowerCase()}`).then(onTaken)}
+              >
+                {inForce ? "In force" : "Take it"}
+              </Button>
+            </header>
+            <dl>
+              <dt>stretch</dt>
+              <dd>{plain(f.stretch, 2)}</dd>
+              <dt>enlarged</dt>
+              <dd>{plain(f.enlargement, 2)}</dd>
+              <dt>straight lines bow</dt>
+              <dd>{percent(f.bend)}</dd>
+              <dt>kept by the crop</dt>
+              <dd>{percent(f.kept)}</dd>
+            </dl>
+          </Tile>
+        );
+      })}
+    </Grid>
+  );
+}
+
+/** Width that a preview is drawn at, px. */
+const PREVIEW = 700;
+
+function Preview({ records, figures }: { records: Records; figures: ProjectionFigures }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { view } = figures;
+  useEffect(() => {
+    const controller = new AbortController();
+    const level = Math.max(0, Math.ceil(Math.log2(Math.max(view.width, view.height) / PREVIEW)));
+    const rect = { x: 0, y: 0, width: Math.ceil(view.width / 2 ** level), height: Math.ceil(view.height / 2 ** level) };
+    engine.call("renderView", { records, view: { kind: "panorama", view }, level, rect, space: "srgb" }, { signal: controller.signal }).then(
+      ({ rgba, rect: drawn }) => {
+        const target = canvas.current;
+        if (!target || controller.signal.aborted) return;
+        Object.assign(target, { width: drawn.width, height: drawn.height });
+        target.getContext("2d")!.putImageData(new ImageData(rgba, drawn.width, drawn.height), 0, 0);
+      },
+      (error) => !isCancelled(error) && report(error),
+    );
+    return () => controller.abort();
+  }, [records, view]);
+  return <canvas ref={canvas} aria-label={`Preview ${PROJECTION_NAMES[figures.projection]}`} />;
+}
