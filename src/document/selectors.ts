@@ -149,12 +149,12 @@ export function responseInForce(r: Records): RecoveredResponse | null {
   return response.choice === "recovered" || response.found.convincing ? response.found : null;
 }
 
-/** Size of the document before the crop: that of a panorama's picture, else of the reference; null before registration. */
+/** Size of the document before the crop: that of a panorama's picture, else of the reference; null before registration. The same object while it is the same. */
 export function documentSize(r: Records): { width: number; height: number } | null {
   const panorama = panoramaOf(r);
-  if (panorama) return { width: panorama.view.width, height: panorama.view.height };
+  if (panorama) return panorama.view;
   const reference = framesOf(r).find((f) => f.id === registrationOf(r)?.referenceId);
-  return reference ? { width: reference.width, height: reference.height } : null;
+  return reference ?? null;
 }
 
 export const ADJUSTMENT_NAMES: Record<AdjustmentType, string> = {

@@ -99,15 +99,16 @@ export interface Coverage {
   covered: Uint8Array;
 }
 
-/** @param most cells across the longer side */
-export function coverageOf(view: PanoramaView, cameras: Camera[], most = 700): Coverage {
+/** @param most cells across the longer side @param toView px of a turned picture → px of the view */
+export function coverageOf(view: PanoramaView, cameras: Camera[], most = 700, toView?: (x: number, y: number) => [number, number]): Coverage {
   const cell = Math.max(1, Math.ceil(Math.max(view.width, view.height) / most));
   const [columns, rows] = [Math.ceil(view.width / cell), Math.ceil(view.height / cell)];
   const { toRay } = viewMap(view);
   const corners = new Uint8Array((columns + 1) * (rows + 1));
   for (let j = 0; j <= rows; j++) {
     for (let i = 0; i <= columns; i++) {
-      const ray = toRay(Math.min(view.width - 1, i * cell), Math.min(view.height - 1, j * cell));
+      const [x, y] = [Math.min(view.width - 1, i * cell), Math.min(view.height - 1, j * cell)];
+      const ray = toView ? toRay(...toView(x, y)) : toRay(x, y);
       if (!ray) continue;
       const seen = cameras.some((c) => {
         const p = pixelOf(c, ray);
@@ -132,6 +133,44 @@ export interface Stay {
   y: number;
 }
 
+/** A crop nearly as large is taken where it lies better: what must stay has more room, or the middle is nearer. Common practice, no source. */
+const NEARLY = 0.97;
+
+interface Cells {
+  i: number;
+  j: number;
+  w: number;
+  h: number;
+}
+interface Needed {
+  left: number;
+  right: number;
+  top: number;
+  bottom: number;
+}
+
+/** The largest part of some cells at a ratio: about what must stay, else in their middle. */
+function shaped({ i, j, w, h }: Cells, ratio: number, need: Needed | null): Cells | null {
+  const [fw, fh] = w > h * ratio ? [Math.floor(h * ratio), h] : [w, Math.floor(w / ratio)];
+  if (fw < 1 || fh < 1) return null;
+  const place = (from: number, long: number, short: number, low: number, high: number) =>
+    Math.min(Math.max(Math.round((low + high + 1 - short) / 2), from), from + long - short);
+  return {
+    i: place(i, w, fw, need?.left ?? i, need?.right ?? i + w - 1),
+    j: place(j, h, fh, need?.top ?? j, need?.bottom ?? j + h - 1),
+    w: fw,
+    h: fh,
+  };
+}
+
+function bestPlaced(candidates: Cells[], need: Needed | null, columns: number, rows: number): Cells | null {
+  const room = (c: Cells) =>
+    need
+      ? Math.min(need.left - c.i, c.i + c.w - 1 - need.right, need.top - c.j, c.j + c.h - 1 - need.bottom)
+      : -Math.hypot(c.i + c.w / 2 - columns / 2, c.j + c.h / 2 - rows / 2);
+  return candidates.reduce<Cells | null>((best, c) => (!best || room(c) > room(best) ? c : best), null);
+}
+
 /**
  * The largest rectangle of covered cells, free or of a ratio (width / height), that holds the places to be kept; null where there is none.
  * Any shape of the covered area.
@@ -153,27 +192,17 @@ export function inscribedCrop(
     : null;
   // per cell, how many covered cells lie above it and with it
   const tall = new Int32Array(columns);
-  let best: { i: number; j: number; w: number; h: number; area: number } | null = null;
+  const candidates: { i: number; j: number; w: number; h: number }[] = [];
+  let largest = 0;
   const consider = (i0: number, i1: number, bottom: number, h: number) => {
     // columns i0..i1 are covered for h rows up to `bottom`
-    let [i, w, j, tallness] = [i0, i1 - i0 + 1, bottom - h + 1, h];
-    if (need && (need.left < i || need.right >= i + w || need.top < j || need.bottom > bottom)) return;
-    if (ratio !== null) {
-      const [fw, fh] = w > h * ratio ? [h * ratio, h] : [w, w / ratio];
-      const [ww, hh] = [Math.floor(fw), Math.floor(fh)];
-      if (ww < 1 || hh < 1) return;
-      const place = (from: number, long: number, short: number, low?: number, high?: number) => {
-        let at = from + (long - short) / 2;
-        if (low !== undefined && high !== undefined) at = Math.min(Math.max(at, high - short + 1), low);
-        return Math.round(Math.min(Math.max(at, from), from + long - short));
-      };
-      i = place(i, w, ww, need?.left, need?.right);
-      j = place(j, tallness, hh, need?.top, need?.bottom);
-      [w, tallness] = [ww, hh];
-      if (need && (need.left < i || need.right >= i + w || need.top < j || need.bottom >= j + tallness)) return;
-    }
-    const area = w * tallness;
-    if (!best || area > best.area) best = { i, j, w, h: tallness, area };
+    const open = { i: i0, j: bottom - h + 1, w: i1 - i0 + 1, h };
+    if (ratio === null && open.w * open.h < NEARLY * largest) return;
+    const fitted = ratio === null ? open : shaped(open, ratio, need);
+    if (!fitted || (need && (need.left < fitted.i || need.right >= fitted.i + fitted.w || need.top < fitted.j || need.bottom >= fitted.j + fitted.h))) return;
+    if (fitted.w * fitted.h < NEARLY * largest) return;
+    largest = Math.max(largest, fitted.w * fitted.h);
+    candidates.push(fitted);
   };
   for (let j = 0; j < rows; j++) {
     for (let i = 0; i < columns; i++) tall[i] = covered[j * columns + i] ? tall[i] + 1 : 0;
@@ -190,7 +219,12 @@ export function inscribedCrop(
       if (h > 0 && (!stack.length || stack[stack.length - 1].h < h)) stack.push({ from, h });
     }
   }
-  const found = best as { i: number; j: number; w: number; h: number } | null;
+  const found = bestPlaced(
+    candidates.filter((c) => c.w * c.h >= (ratio === null && !need ? largest : NEARLY * largest)),
+    need,
+    columns,
+    rows,
+  );
   if (!found) return null;
   const x = found.i * cell;
   const y = found.j * cell;

@@ -49,6 +49,9 @@ export interface PanoramaOptions {
   products?: Products;
 }
 
+/** Places a pair below which a coarser level is looked at too. */
+const FEW_TIES = 12;
+
 /** Reports progress from 0 to 1 and lets others through. */
 export type Step = (done: number, what: string) => Promise<void>;
 
@@ -108,15 +111,22 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
       ),
     ]),
   );
+  const coarsest = Math.min(...frames.map((f) => f.grey.levels.length - 1));
+  const measure = async (level: number, columns: number, from: number): Promise<Tie[]> => {
+    const together = overlapping(cameras, placed);
+    const found: Tie[] = [];
+    for (const [k, [a, b]] of together.entries()) {
+      await step(from + (0.2 * k) / together.length, "Measuring overlaps");
+      found.push(...measureTies(frames, cameras, a, b, ev.get(`${a}-${b}`) ?? 0, level, columns));
+    }
+    // soft frames show more where they are smaller
+    if (found.length >= FEW_TIES * together.length || level >= Math.min(3, coarsest)) return found;
+    const smaller = await measure(level + 1, columns, from);
+    return smaller.length > found.length ? smaller : found;
+  };
   let ties: Tie[] = rough;
   for (const [round, columns] of [14, 24].entries()) {
-    const level = round === 0 ? coarseLevelOf(frames) : 0;
-    const together = overlapping(cameras, placed);
-    ties = [];
-    for (const [k, [a, b]] of together.entries()) {
-      await step(0.5 + 0.2 * round + (0.2 * k) / together.length, "Measuring overlaps");
-      ties.push(...measureTies(frames, cameras, a, b, ev.get(`${a}-${b}`) ?? 0, level, columns));
-    }
+    ties = await measure(round === 0 ? coarseLevelOf(frames) : 0, columns, 0.5 + 0.2 * round);
     fit = adjustFreely(cameras, [...ties, ...points], fixed, placed, options.straight, told);
     cameras = fit.cameras;
   }

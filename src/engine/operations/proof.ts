@@ -2,12 +2,12 @@ import { workingToLab } from "../../core/color/colorDifference";
 import { countCells, runRectangle } from "../../core/masks/cellRuns";
 import { smearsMotion } from "../../core/merge/mergeMethods";
 import { components, type Component } from "../../core/masks/components";
-import { covers } from "../../core/geometry/validArea";
 import { invert, project, transform } from "../../core/geometry/matrix3";
 import { sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
 import type { AdjustmentType, Records } from "../../document/records/types";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
-import { ADJUSTMENT_NAMES, adjustmentOf, adjustmentValues, ghostsOf, layersOf, mergedFramesOf, NEUTRAL, pinsOf } from "../../document/selectors";
+import { ADJUSTMENT_NAMES, adjustmentOf, adjustmentValues, ghostsOf, layersOf, NEUTRAL, panoramaOf, pinsOf } from "../../document/selectors";
+import { coverTest } from "../../document/validCrop";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
 import { prepareJob, type PreparedJob } from "./compose";
@@ -192,7 +192,7 @@ function borderFindings(job: PreparedJob): Finding[] {
   const { records } = job;
   const geometry = outputGeometry(records);
   const toReference = outputToReference(geometry, job.inputs);
-  const placed = mergedFramesOf(records).map(({ frame, matrix }) => ({ width: frame.width, height: frame.height, matrix }));
+  const covered = coverTest(records);
   const { width, height } = geometry.crop;
   let empty = 0;
   let worst: Rectangle | null = null;
@@ -203,7 +203,7 @@ function borderFindings(job: PreparedJob): Finding[] {
       const y = side < 2 ? (side === 0 ? 0 : height - 1) : Math.round((k * (height - 1)) / steps);
       const [u, v] = project(toReference, x, y);
       const inside = u >= 0 && v >= 0 && u <= job.inputs.width - 1 && v <= job.inputs.height - 1;
-      if (inside && placed.every((f) => covers(f, u, v))) continue;
+      if (inside && covered(u, v)) continue;
       empty++;
       worst ??= { x: Math.max(0, x - 40), y: Math.max(0, y - 40), width: 80, height: 80 };
     }
@@ -213,8 +213,8 @@ function borderFindings(job: PreparedJob): Finding[] {
     {
       id: "emptyBorder",
       kind: "emptyBorder",
-      title: "Border that not every frame covers",
-      sentence: `${((100 * empty) / (4 * (steps + 1))).toFixed(0)} % of the picture's edge lies where at least one frame has no picture.`,
+      title: panoramaOf(records) ? "Border that no frame covers" : "Border that not every frame covers",
+      sentence: `${((100 * empty) / (4 * (steps + 1))).toFixed(0)} % of the picture's edge lies where ${panoramaOf(records) ? "no frame has" : "at least one frame has no"} picture.`,
       place: worst,
       share: empty / (4 * (steps + 1)),
       weight: 3,

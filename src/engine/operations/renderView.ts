@@ -19,6 +19,7 @@ import type { RasterFile } from "../tiles/RasterStore";
 import { noiseOfRectangle } from "./confidence";
 import { composeOutput } from "./composeOutput";
 import { developedColor } from "./develop";
+import type { MergeFrame } from "./mergeInputs";
 import type { PanoramaView } from "../../core/panorama/layout";
 import { layoutPlanes, openLayout } from "./panorama/layoutView";
 import { openPlaced } from "./placeFrame";
@@ -105,10 +106,19 @@ export async function renderView(
       return encode(scope, planes, band, space);
     });
     if (job) overlay(ctx, job, view, level, band, bytes);
+    const frames = view.kind === "output" ? undefined : (layout ?? job?.inputs)?.frames;
+    if (frames?.[0]?.projected) clearUncovered(frames, level, band, bytes);
     rgba.set(bytes, (y - rect.y) * rect.width * 4);
     await task.step(y - rect.y, rect.height, "Drawing");
   }
   return { rect, level, rgba };
+}
+
+/** What no frame of a panorama shows is see-through. */
+function clearUncovered(frames: MergeFrame[], level: number, band: Rectangle, bytes: Uint8ClampedArray): void {
+  const covered = new Uint8Array(band.width * band.height);
+  for (const { projected } of frames) projected?.coverage(level, band).forEach((on, i) => on && (covered[i] = 1));
+  covered.forEach((on, i) => on || (bytes[i * 4 + 3] = 0));
 }
 
 function prepareView(ctx: EngineContext, records: Records, view: ViewSpec, task: Task): Promise<PreparedJob> {

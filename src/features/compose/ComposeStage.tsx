@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { strokeBounds } from "../../core/masks/placeDabs";
 import { addLayer, addRecord, newId, removeLayer, updateRecord } from "../../document/edits";
 import type { LayerRecord, Records, StrokeRecord } from "../../document/records/types";
-import { frameNumber, framesOf, layersOf, mergedFramesOf, mergeOf, registrationOf, relativeEvOf, strokesOf } from "../../document/selectors";
+import { documentSize, frameNumber, layersOf, mergedFramesOf, mergeOf, relativeEvOf, strokesOf } from "../../document/selectors";
 import type { FrameProposal } from "../../engine/operations/proposals";
 import type { ViewSpec } from "../../engine/operations/renderView";
 import { engine } from "../../session/engine";
@@ -34,8 +34,7 @@ export function ComposeStage() {
   const [proposal, setProposal] = useState<FrameProposal | null>(null);
   const brush = useBrush();
   const layer = layers.find((l) => l.id === chosenId) ?? layers[layers.length - 1] ?? null;
-  const registration = registrationOf(records);
-  const reference = framesOf(records).find((f) => f.id === registration?.referenceId);
+  const size = documentSize(records);
   const stroke = useStroke(layer, records, (done) => {
     if (strokesOf(records, done.layerId).length === 0) void propose(done);
   });
@@ -51,7 +50,7 @@ export function ComposeStage() {
   };
 
   useComposeKeys(layer, shown, setShown);
-  if (!mergeOf(records) || !reference) {
+  if (!mergeOf(records) || !size) {
     return (
       <StageLayout
         ledger={
@@ -114,7 +113,7 @@ export function ComposeStage() {
         name="Composition"
         panes={[{ view, records: stroke.records, label: "" }]}
         arrangement="single"
-        size={reference}
+        size={size}
         tool={tool}
         dirty={stroke.dirty}
         onHover={(x, y) => setAt([Math.round(x), Math.round(y)])}

@@ -1,11 +1,10 @@
 "use client";
 import { useEffect, useState, type ReactNode } from "react";
-import { invert, multiply } from "../../core/geometry/matrix3";
-import { fitRatio, largestCrop } from "../../core/geometry/validArea";
 import { setGeometry } from "../../document/edits";
 import type { Records } from "../../document/records/types";
-import { framesOf, geometryOf, mergedFramesOf, registrationOf } from "../../document/selectors";
-import { outputGeometry, outputToReference } from "../../document/outputGeometry";
+import { geometryOf } from "../../document/selectors";
+import { outputGeometry } from "../../document/outputGeometry";
+import { validCrop } from "../../document/validCrop";
 import { edit } from "../../session/session";
 import { Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
@@ -20,22 +19,6 @@ const RATIOS: { label: string; ratio: number | null }[] = [
   { label: "16:9", ratio: 16 / 9 },
   { label: "2:1", ratio: 2 },
 ];
-
-/** The frames as they lie under a picture turned by an angle: reference px → turned px. */
-export function turnedFrames(records: Records, angleDeg: number) {
-  const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId)!;
-  const size = { width: reference.width, height: reference.height };
-  const toTurned = invert(outputToReference({ angleDeg, crop: { x: 0, y: 0, ...size } }, size));
-  const frames = mergedFramesOf(records).map(({ frame, matrix }) => ({ width: frame.width, height: frame.height, matrix: multiply(toTurned, matrix) }));
-  return { size, frames };
-}
-
-/** The largest crop for an angle and a ratio that holds no empty pixel. */
-export function validCrop(records: Records, angleDeg: number, ratio: number | null) {
-  const { size, frames } = turnedFrames(records, angleDeg);
-  const crop = largestCrop(size.width, size.height, frames, ratio ?? undefined);
-  return crop ?? fitRatio({ x: 0, y: 0, ...size }, ratio ?? size.width / size.height);
-}
 
 /** Turn, ratio and size of what is delivered; never an empty pixel. */
 export function CropSection(props: { records: Records; readOnly: boolean; onPreview: (change: (r: Records) => Records) => void; children: ReactNode }) {

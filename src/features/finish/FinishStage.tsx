@@ -2,10 +2,10 @@
 import { useEffect, useState } from "react";
 import { invert, project } from "../../core/geometry/matrix3";
 import { intersect } from "../../core/geometry/rectangle";
-import { covers } from "../../core/geometry/validArea";
 import { addPin, setAdjustment, setGeometry } from "../../document/edits";
 import type { AdjustmentType, Records } from "../../document/records/types";
-import { adjustmentValues, framesOf, mergeOf, pinsOf, registrationOf } from "../../document/selectors";
+import { adjustmentValues, documentSize, mergeOf, pinsOf } from "../../document/selectors";
+import { turnedCoverTest, validCrop } from "../../document/validCrop";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
 import type { FinishProposals } from "../../engine/operations/proposals";
 import { engine } from "../../session/engine";
@@ -19,7 +19,7 @@ import { ReadoutLine } from "../../view/ReadoutLine";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";
 import { AdjustmentControl } from "./AdjustmentControl";
-import { CropSection, turnedFrames, validCrop } from "./CropSection";
+import { CropSection } from "./CropSection";
 import { StepLedger, type PinTool } from "./StepLedger";
 import { ToneSection } from "./ToneSection";
 
@@ -27,7 +27,7 @@ import { ToneSection } from "./ToneSection";
 export function FinishStage() {
   const { records, readOnly } = useSession();
   const merge = mergeOf(records);
-  const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId);
+  const size = documentSize(records);
   const [preview, setPreview] = useState<Records | null>(null);
   const [pinTool, setPinTool] = useState<PinTool>("none");
   const [at, setAt] = useState<[number, number] | null>(null);
@@ -45,7 +45,7 @@ export function FinishStage() {
       current = false;
     };
   }, [records, merge]);
-  if (!merge || !reference) {
+  if (!merge || !size) {
     return (
       <StageLayout
         ledger={
@@ -67,10 +67,10 @@ export function FinishStage() {
   }
   const inForce = outputGeometry(records);
   const cropping = pinTool === "crop" && !readOnly;
-  const whole = { x: 0, y: 0, width: reference.width, height: reference.height };
+  const whole = { x: 0, y: 0, width: size.width, height: size.height };
   const shown = cropping ? wholeFrame(records, inForce.angleDeg, whole) : (preview ?? records);
   const geometry = outputGeometry(shown);
-  const toReference = outputToReference(geometry, reference);
+  const toReference = outputToReference(geometry, size);
   const back = invert(toReference);
   const cropTool: PictureTool = {
     cursor: "crosshair",
@@ -166,14 +166,14 @@ function takeDrawnCrop(records: Records, d: Drawn): void {
   const y = Math.round(Math.min(d.y0, d.y1));
   const wanted = { x, y, width: Math.round(Math.max(d.x0, d.x1)) - x + 1, height: Math.round(Math.max(d.y0, d.y1)) - y + 1 };
   if (wanted.width < 16 || wanted.height < 16) return;
-  const { frames } = turnedFrames(records, angleDeg);
-  const corners = [
-    [x, y],
-    [x + wanted.width - 1, y],
-    [x, y + wanted.height - 1],
-    [x + wanted.width - 1, y + wanted.height - 1],
-  ];
-  const valid = corners.every(([u, v]) => frames.every((f) => covers(f, u, v)));
+  const covered = turnedCoverTest(records, angleDeg);
+  const border = Array.from({ length: 33 }, (_, i) => i / 32).flatMap((t) => [
+    [x + t * (wanted.width - 1), y],
+    [x + t * (wanted.width - 1), y + wanted.height - 1],
+    [x, y + t * (wanted.height - 1)],
+    [x + wanted.width - 1, y + t * (wanted.height - 1)],
+  ]);
+  const valid = border.every(([u, v]) => covered(u, v));
   const crop = valid ? wanted : intersect(wanted, validCrop(records, angleDeg, null));
   if (crop.width >= 16 && crop.height >= 16)
     edit(setGeometry({ angleDeg, crop, ratio: null }), { stage: "finish", label: `Crop drawn, ${crop.width} × ${crop.height} px` });

@@ -2,7 +2,7 @@
 import { lightMethod } from "../../core/merge/mergeMethods";
 import { useState } from "react";
 import { DOCUMENT_VERSION } from "../../document/migrations";
-import { framesOf, jobOf, mergeOf, registrationOf } from "../../document/selectors";
+import { documentSize, jobOf, mergeOf } from "../../document/selectors";
 import { outputGeometry } from "../../document/outputGeometry";
 import { SPACES, type ExportSpace } from "../../core/color/outputSpaces";
 import type { ExportSettings } from "../../engine/sinks/exportPicture";
@@ -20,12 +20,18 @@ import { ViewChoices } from "../../view/ViewChoices";
 import { download } from "./download";
 
 type Kind = ExportSettings["format"];
-const KINDS: Record<"tiff16" | "jpeg" | "hdr", { name: string; word: string; extension: string; about: string }> = {
+const KINDS: Record<"tiff16" | "png16" | "jpeg" | "hdr", { name: string; word: string; extension: string; about: string }> = {
   tiff16: {
     name: "TIFF, 16 bit",
     word: "for print and further work",
     extension: "tif",
     about: "Every value as computed, Deflate, with ICC profile and the metadata that remains true.",
+  },
+  png16: {
+    name: "PNG, 16 bit",
+    word: "lossless, read everywhere",
+    extension: "png",
+    about: "Every value as computed, with ICC profile and the metadata that remains true.",
   },
   jpeg: { name: "JPEG", word: "to show", extension: "jpg", about: "Full chroma, with ICC profile and the metadata that remains true." },
   hdr: {
@@ -55,7 +61,7 @@ export function HandoverStage() {
   const [space, setSpace] = useState<ExportSpace>("srgb");
   const [delivered, setDelivered] = useState<Delivery[]>([]);
   const merge = mergeOf(records);
-  const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId);
+  const size = documentSize(records);
   const { crop } = outputGeometry(records);
   const base =
     (jobOf(records)?.name ?? "picture")
@@ -108,7 +114,7 @@ export function HandoverStage() {
       </RowOf>
     </Section>
   );
-  if (!merge || !reference) {
+  if (!merge || !size) {
     return (
       <StageLayout
         ledger={

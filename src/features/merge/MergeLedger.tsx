@@ -27,7 +27,7 @@ export function MergeLedger({ record, onShow }: { record: MergeRecord; onShow: (
     <>
       <Section>
         <Heading>{MERGE_NAMES[record.method]} in force</Heading>
-        <Soft>Choose one; everything after it follows.</Soft>
+        <Soft>{methods.length > 1 ? "Choose one; everything after it follows." : "Everything after it follows."}</Soft>
       </Section>
       <Table aria-label="Merges">
         <tbody>

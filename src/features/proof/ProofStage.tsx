@@ -2,7 +2,7 @@
 import { useEffect, useState } from "react";
 import { addRecord, newId, removeRecord } from "../../document/edits";
 import { pathTo, recordsAt } from "../../document/history";
-import { acceptancesOf, framesOf, frameNumber, mergedFramesOf, mergeOf, registrationOf } from "../../document/selectors";
+import { acceptancesOf, documentSize, frameNumber, mergedFramesOf, mergeOf } from "../../document/selectors";
 import type { Finding } from "../../engine/operations/proof";
 import { proof, remedy } from "../../session/actions";
 import { edit, openFindingsOf, setStage, useSession } from "../../session/session";
@@ -32,8 +32,8 @@ export function ProofStage() {
     if (merge && !findings && !busy) void proof();
   }, [merge, findings, busy]);
   useHeldKey("c", setFlipped);
-  const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId);
-  if (!merge || !reference) {
+  const size = documentSize(records);
+  if (!merge || !size) {
     return (
       <StageLayout
         ledger={
@@ -74,7 +74,7 @@ export function ProofStage() {
           {flipped && <Soft>Showing: {other.label}</Soft>}
         </ViewChoices>
       }
-      readout={<ReadoutLine records={records} at={at} toReference={outputToReference(geometry, reference)} />}
+      readout={<ReadoutLine records={records} at={at} toReference={outputToReference(geometry, size)} />}
     >
       <PictureView
         name="Picture under inspection"

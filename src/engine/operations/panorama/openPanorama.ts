@@ -1,15 +1,17 @@
+import type { Rectangle } from "../../../core/geometry/rectangle";
 import { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import { contentKey } from "../../graph/keys";
 import { portion, type Task } from "../../task";
+import { levelSize } from "../../tiles/RasterStore";
 import { each } from "../frameSamples";
 import type { MergeInputs, MergeResult } from "../mergeInputs";
 import { openMerge } from "../openMerge";
 import { accumulate, allocatePyramid, collapse, reduce, type Pyramid } from "../pyramids";
 import { writeShares } from "../shares";
-import { readProjected, type PanoramaParts } from "./panoramaInputs";
+import { readThroughGrid, type PanoramaParts } from "./panoramaInputs";
 import { placeSeams, type Seams } from "./placeSeams";
-import { coverageOfGrid } from "./projectFrame";
+import { coverageOfGrid, gridOf, sourceLevelFor, type NodeGrid } from "./projectFrame";
 
 const PANORAMA_VERSION = 1;
 /** Bands that are blended: the coarsest is about 32 px wide. */
@@ -72,10 +74,11 @@ async function joinStrip(
     const sums = [0, 1, 2].map(() => scope.floats(n + 16));
     for (const at of sums) kernels.f32(at, n).fill(0);
     const covered = new Uint8Array(n);
-    for (const k of frames.keys()) {
-      await task.step(k, frames.length, "Joining the frames");
-      const part = columnsOf(label, k, width, all);
-      if (part) joinFrame(ctx, inputs, parts, k, { x: part[0], y: top, width: part[1] - part[0], height: all }, y0, rows, label, sums, covered);
+    const given = frames.flatMap((_, k) => shareOf(parts, k, label, top, all, width));
+    settleBorders(given, label, width);
+    for (const [i, part] of given.entries()) {
+      await task.step(i, given.length, "Joining the frames");
+      joinFrame(ctx, inputs, parts, part, y0, rows, label, sums, covered);
     }
     const inside = label.subarray((y0 - top) * width, (y0 - top) * width + n);
     dominant.write(0, 0, y0, inside.slice());
@@ -96,13 +99,47 @@ async function joinStrip(
   }
 }
 
+/** A frame in the part of a strip that its bands reach. */
+interface Given {
+  k: number;
+  rect: Rectangle;
+  grid: NodeGrid;
+  size: { width: number; height: number };
+  /** 1 where the frame covers a px of the rectangle */
+  own: Uint8Array;
+}
+
+function shareOf({ sources, projected }: PanoramaParts, k: number, label: Uint8Array, top: number, rows: number, width: number): Given[] {
+  const columns = columnsOf(label, k, width, rows);
+  if (!columns) return [];
+  const rect = { x: columns[0], y: top, width: columns[1] - columns[0], height: rows };
+  const sourceLevel = sourceLevelFor(projected[k], sources[k].spec, 0);
+  const grid = gridOf(projected[k], 0, rect, sourceLevel);
+  const size = levelSize(sources[k].spec, sourceLevel);
+  const own = new Uint8Array(rect.width * rect.height);
+  coverageOfGrid(grid, size, own);
+  return [{ k, rect, grid, size, own }];
+}
+
+/** Labels come from a coarse grid: at the very border of a frame they may name it a few px beyond, where another frame has the picture. */
+function settleBorders(given: Given[], label: Uint8Array, width: number): void {
+  for (const { k, rect, own } of given) {
+    for (let y = 0, p = 0; y < rect.height; y++) {
+      for (let x = rect.x; x < rect.x + rect.width; x++, p++) {
+        if (own[p] || label[y * width + x] !== k) continue;
+        const other = given.find((g) => x >= g.rect.x && x < g.rect.x + g.rect.width && g.own[y * g.rect.width + x - g.rect.x]);
+        if (other) label[y * width + x] = other.k;
+      }
+    }
+  }
+}
+
 /** Adds what one frame gives to a strip. */
 function joinFrame(
   ctx: EngineContext,
   inputs: MergeInputs,
   parts: PanoramaParts,
-  k: number,
-  rect: { x: number; y: number; width: number; height: number },
+  { k, rect, grid, size, own }: Given,
   y0: number,
   rows: number,
   label: Uint8Array,
@@ -117,9 +154,7 @@ function joinFrame(
     const mask = kernels.f32(weight.at[0], rect.width * rect.height);
     for (let y = 0, p = 0; y < rect.height; y++) for (let x = 0; x < rect.width; x++, p++) mask[p] = label[y * width + rect.x + x] === k ? 1 : 0;
     reduce(kernels, weight);
-    const { planes, grid, size } = readProjected(scope, parts, inputs.frames[k].color, k, 0, rect);
-    const own = new Uint8Array(rect.width * rect.height);
-    coverageOfGrid(grid, size, own);
+    const planes = readThroughGrid(scope, parts, inputs.frames[k].color, k, grid, size);
     const from = y0 - rect.y;
     for (let y = 0; y < rows; y++) {
       const line = (from + y) * rect.width;

@@ -95,21 +95,33 @@ function evened(color: InputColor, gainEv: number[]): InputColor {
 /** Planes of linear working light of a frame in a rectangle of the picture, at the light of the panorama; beyond its border it goes on. */
 export function readProjected(
   scope: Scope,
-  { sources, projected, falloff }: PanoramaParts,
+  parts: PanoramaParts,
   color: InputColor,
   k: number,
   level: number,
   rect: Rectangle,
 ): { planes: Planes; grid: NodeGrid; size: { width: number; height: number } } {
+  const sourceLevel = sourceLevelFor(parts.projected[k], parts.sources[k].spec, level);
+  const grid = gridOf(parts.projected[k], level, rect, sourceLevel);
+  const size = levelSize(parts.sources[k].spec, sourceLevel);
+  return { planes: readThroughGrid(scope, parts, color, k, grid, size), grid, size };
+}
+
+/** The same where the grid is known. */
+export function readThroughGrid(
+  scope: Scope,
+  { sources, falloff }: PanoramaParts,
+  color: InputColor,
+  k: number,
+  grid: NodeGrid,
+  size: { width: number; height: number },
+): Planes {
   const { kernels } = scope;
-  const [source, own] = [sources[k], projected[k]];
-  const sourceLevel = sourceLevelFor(own, source.spec, level);
-  const grid = gridOf(own, level, rect, sourceLevel);
-  const size = levelSize(source.spec, sourceLevel);
-  const n = rect.width * rect.height;
+  const source = sources[k];
+  const n = grid.rect.width * grid.rect.height;
   const planes = allocatePlanes(scope, n);
   kernels.withScope((inner) => {
-    const coded = warpThrough(inner, source, sourceLevel, grid);
+    const coded = warpThrough(inner, source, grid);
     each(planes).forEach((plane, c) => {
       if (source.spec.type === "f32") {
         kernels.f32(plane, n).set(kernels.f32(coded[c], n));
@@ -121,7 +133,7 @@ export function readProjected(
     kernels.run("applyMatrix", [...each(planes), inner.matrix(color.toWorking)], 0, planes.length, 65536);
     undoFalloff(inner, planes, grid, size, falloff);
   });
-  return { planes, grid, size };
+  return planes;
 }
 
 /** Brightens towards the corners what the lens darkened there. */

@@ -20,8 +20,9 @@ export interface Projected {
 /** Where the nodes of a grid over a rectangle lie in a frame: x, y one after the other, NaN where it cannot be seen. */
 export interface NodeGrid {
   rect: Rectangle;
+  /** display level of the frame that the nodes lie in */
+  sourceLevel: number;
   columns: number;
-  rows: number;
   nodes: Float32Array;
 }
 
@@ -46,7 +47,7 @@ export function gridOf({ view, camera, lens }: Projected, level: number, rect: R
       nodes[p + 1] = (v + 0.5) * down - 0.5;
     }
   }
-  return { rect, columns, rows, nodes };
+  return { rect, sourceLevel, columns, nodes };
 }
 
 /** 1 where a px lies on the frame, which has a size at the grid's source level; rows of the grid's rectangle. @param margin px inside its border */
@@ -87,9 +88,9 @@ const FAR = -1e5;
  * Three planes of a frame in a rectangle of the picture, encoded as the source is: u16 codes, or f32 light of a float source.
  * @returns addresses of the planes
  */
-export function warpThrough(scope: Scope, source: RasterFile, sourceLevel: number, grid: NodeGrid): [number, number, number] {
+export function warpThrough(scope: Scope, source: RasterFile, grid: NodeGrid): [number, number, number] {
   const { kernels } = scope;
-  const { rect, columns, nodes } = grid;
+  const { rect, sourceLevel, columns, nodes } = grid;
   const size = levelSize(source.spec, sourceLevel);
   const window = windowOf(nodes, size);
   const at = scope.floats(nodes.length);
@@ -178,7 +179,7 @@ export class ProjectedRaster implements RasterFile {
     const covered = new Uint8Array(n);
     coverageOfGrid(grid, levelSize(this.source.spec, sourceLevel), covered);
     return this.kernels.withScope((scope) =>
-      warpThrough(scope, this.source, sourceLevel, grid).map((at) => {
+      warpThrough(scope, this.source, grid).map((at) => {
         const plane = this.spec.type === "f32" ? this.kernels.f32(at, n).slice() : this.kernels.u16(at, n).slice();
         for (let i = 0; i < n; i++) if (!covered[i]) plane[i] = 0;
         return plane;

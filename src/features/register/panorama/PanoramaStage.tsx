@@ -71,7 +71,7 @@ type Shown = "picture" | "frames" | "misfit" | "projections" | "points";
 const HINTS: Record<Shown, string> = {
   picture: "Laid out with even light, not joined yet: frames give way to each other over their overlaps.",
   frames: "Each frame where it lies. Click a row of the ledger to see one alone.",
-  misfit: "One dot a place that two frames share: the larger, the more px are left. A cross: it moved, or it is too near.",
+  misfit: "A ring a place that two frames share: the larger, the more px are left. A cross: it moved, or it is too near.",
   projections: "The same frames in every projection that can show them.",
   points: "",
 };
@@ -159,7 +159,7 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
           tool={level ?? keep}
           overlay={(at) => (
             <>
-              <CropOutline at={at} crop={geometryOf(records)?.crop ?? registration.proposedCrop} />
+              {shown !== "frames" && <CropOutline at={at} crop={geometryOf(records)?.crop ?? registration.proposedCrop} />}
               {(shown === "frames" || chosenId) && (
                 <FrameOutlines
                   at={at}

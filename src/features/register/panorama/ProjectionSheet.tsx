@@ -30,7 +30,7 @@ const Tile = styled.section<{ $on: boolean }>`
   canvas {
     display: block;
     width: 100%;
-    height: 132px;
+    height: 110px;
     object-fit: contain;
     background: #777777;
   }

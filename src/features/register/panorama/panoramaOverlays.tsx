@@ -74,7 +74,10 @@ export function MisfitPlaces({ at, map, pairs }: { at: ToScreen; map: ViewMap; p
               <path d={`M${sx - 4} ${sy - 4} l8 8 m0 -8 l-8 8`} stroke="#fff" strokeWidth="1.2" />
             </g>
           ) : (
-            <circle key={`${pair.aId}-${pair.bId}-${i}`} cx={sx} cy={sy} r={1.6 + left * RADIUS_PX} fill="#fff" stroke="#000" strokeWidth="1" />
+            <g key={`${pair.aId}-${pair.bId}-${i}`} fill="none">
+              <circle cx={sx} cy={sy} r={1.6 + left * RADIUS_PX} stroke="#000" strokeWidth="3" />
+              <circle cx={sx} cy={sy} r={1.6 + left * RADIUS_PX} stroke="#fff" strokeWidth="1.2" />
+            </g>
           );
         }),
       )}
