@@ -58,6 +58,9 @@ def make(out, spec):
     photo = cv2.imread(spec["photo"])
     degrees = spec["degrees"]
     photo = cv2.resize(photo, (spec["masterWidth"], round(photo.shape[0] * spec["masterWidth"] / photo.shape[1])), interpolation=cv2.INTER_AREA)
+    if "grain" in spec:
+        noise = rng.normal(0, spec["grain"], (photo.shape[0] // 2, photo.shape[1] // 2)).astype(np.float32)
+        photo = np.clip(photo + cv2.resize(noise, photo.shape[1::-1], interpolation=cv2.INTER_CUBIC)[..., None], 0, 255).astype(np.uint8)
     if degrees >= 360:
         # the ends meet
         n = photo.shape[1] // 8

@@ -62,6 +62,9 @@ export function outlines(cameras: Camera[], samples: number): Vector3[] {
 export const MOST_SIDE = 60_000;
 export const MOST_PIXELS = 250_000_000;
 
+/** Projections that show a full circle from end to end. */
+const ROUND: ProjectionName[] = ["cylindrical", "equirectangular", "mercator"];
+
 /** Lays out the picture that shows all frames; null where the projection cannot show them. */
 export function layOut(cameras: Camera[], attitude: Attitude, projection: ProjectionName): PanoramaView | null {
   const back = transpose(rotationOf(attitude));
@@ -76,7 +79,9 @@ export function layOut(cameras: Camera[], attitude: Attitude, projection: Projec
   // what little a projection cannot show is left out; a picture of what is left would be another picture
   if (shown.length < 0.97 * rays.length) return null;
   const scale = cameras.reduce((sum, c) => sum + c.focalPx, 0) / cameras.length;
-  const [x0, x1] = [Math.min(...shown.map((p) => p[0])), Math.max(...shown.map((p) => p[0]))];
+  let [x0, x1] = [Math.min(...shown.map((p) => p[0])), Math.max(...shown.map((p) => p[0]))];
+  // a full circle is seen in steps; its ends meet
+  if (ROUND.includes(projection) && halfWidth > 175 * RAD) [x0, x1] = [-Math.PI, Math.PI - 1e-9];
   const [y0, y1] = [Math.min(...shown.map((p) => p[1])), Math.max(...shown.map((p) => p[1]))];
   const fits = Math.min(1, MOST_SIDE / (scale * Math.max(x1 - x0, y1 - y0)), Math.sqrt(MOST_PIXELS / (scale * scale * (x1 - x0) * (y1 - y0))));
   const scalePx = scale * fits;

@@ -15,13 +15,15 @@ export function straighten(cameras: Camera[]): Attitude {
   const n = cameras.length;
   const normal = new Float64Array(9);
   const right = new Float64Array(3);
-  for (const { rotation: m } of cameras) {
-    const [x, y] = [
-      [m[0], m[3], m[6]],
-      [m[1], m[4], m[7]],
-    ];
+  // a frame on its side has its horizontal where others have their upright
+  const about = commonUpright(cameras);
+  for (const camera of cameras) {
+    const axes = [columnOf(camera, 0), columnOf(camera, 1)];
+    const onSide = Math.abs(dot(axes[0], about)) > Math.abs(dot(axes[1], about));
+    const [x, upright] = onSide ? [axes[1], axes[0]] : axes;
+    const sign = dot(upright, about) < 0 ? -1 : 1;
     for (let i = 0; i < 3; i++) {
-      right[i] += UPRIGHTS * y[i];
+      right[i] += UPRIGHTS * sign * upright[i];
       for (let j = 0; j < 3; j++) normal[i * 3 + j] += x[i] * x[j];
     }
   }
@@ -42,6 +44,15 @@ export function straighten(cameras: Camera[]): Attitude {
   const side = cross(down, turned);
   return attitudeOf([side[0], down[0], turned[0], side[1], down[1], turned[1], side[2], down[2], turned[2]]);
 }
+
+/** The upright of the frame that most others agree with, up to quarter turns of theirs. */
+function commonUpright(cameras: Camera[]): Vector3 {
+  const agreement = (up: Vector3) =>
+    cameras.reduce((sum, c) => sum + Math.max(...[0, 1].map((k) => Math.abs(dot(columnOf(c, k), up)) - (k === 0 ? 0.1 : 0))), 0);
+  return cameras.map((c) => columnOf(c, 1)).reduce((best, up) => (agreement(up) > agreement(best) ? up : best));
+}
+
+const columnOf = ({ rotation: m }: Camera, k: number): Vector3 => [m[k], m[3 + k], m[6 + k]];
 
 /** The mean direction, at right angles to down; that of the first camera where they cancel out. */
 function meanAhead(cameras: Camera[], down: Vector3): Vector3 {

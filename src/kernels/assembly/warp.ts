@@ -108,9 +108,36 @@ export function warpRows(
 /** Samples between the nodes of a grid map. */
 const GRID_STEP = 8;
 
+/** Catmull-Rom weights are whole numbers of this, so that two products are made and summed at once. */
+const UNIT: i32 = 8192;
+
+/** Two weights side by side for i32x4.dot_i16x8_s. */
+// @ts-ignore: decorator
+@inline
+function pair(low: i32, high: i32): v128 {
+  return i32x4.splat((low & 0xffff) | (high << 16));
+}
+
+/** Two RGBX px, channel by channel beside each other, times two weights. */
+// @ts-ignore: decorator
+@inline
+function twoTaps(p: usize, weights: v128): v128 {
+  const two = v128.load(p);
+  return i32x4.dot_i16x8_s(v128.shuffle<i16>(two, two, 0, 4, 1, 5, 2, 6, 3, 7), weights);
+}
+
+/** A px of a window of signed codes, its border repeated, as one of two that are summed with the weights of the other at 0. */
+// @ts-ignore: decorator
+@inline
+function oneTap(src: usize, sw: i32, sh: i32, x: i32, y: i32, weight: i32): v128 {
+  const at = src + ((<usize>(min(max(y, 0), sh - 1) * sw + min(max(x, 0), sw - 1))) << 3);
+  const one = v128.load64_zero(at);
+  return i32x4.dot_i16x8_s(v128.shuffle<i16>(one, one, 0, 4, 1, 5, 2, 6, 3, 7), pair(weight, 0));
+}
+
 /**
  * Warps through any smooth map, given as where nodes of a grid lie in the source; between them it is bilinear.
- * src as in warpRows. grid: pairs of f32, source x and y of the output px (8·i, yBase + 8·j), gridW nodes a row.
+ * src: as in warpRows, but codes less 32768. grid: pairs of f32, source x and y of the output px (8·i, yBase + 8·j), gridW nodes a row.
  * dst: three u16 planes of planeStride px each, row length w; row y of the output is written at row (y - yBase).
  */
 export function warpGridRows(
@@ -118,6 +145,8 @@ export function warpGridRows(
   dst: usize, planeStride: i32, w: i32, yBase: i32, y0: i32, y1: i32, scratch: usize,
 ): void {
   const plane = (<usize>planeStride) << 1;
+  const line8 = (<usize>sw) << 3;
+  const back = f32x4.splat(1.0 / <f32>UNIT), middle = f32x4.splat(32768);
   for (let y = y0; y < y1; y++) {
     const line = y - yBase;
     const j = line / GRID_STEP;
@@ -133,10 +162,69 @@ export function warpGridRows(
       const du = (u1 - u0) / <f32>GRID_STEP, dv = (v1 - v0) / <f32>GRID_STEP;
       const end = min(GRID_STEP, w - x0);
       for (let i = 0; i < end; i++, out += 2) {
-        storePixel(cubic(src, sw, sh, <f64>(u0 + du * <f32>i), <f64>(v0 + dv * <f32>i)), out, plane);
+        const u = u0 + du * <f32>i, v = v0 + dv * <f32>i;
+        const fu = Mathf.floor(u), fv = Mathf.floor(v);
+        const ui = <i32>fu, vi = <i32>fv;
+        const tu = u - fu, tv = v - fv;
+        // the second weight is what the others leave, so that they sum to one unit exactly
+        const w0 = <i32>nearest<f32>(tapWeight(0, tu) * <f32>UNIT), w2 = <i32>nearest<f32>(tapWeight(2, tu) * <f32>UNIT);
+        const w3 = <i32>nearest<f32>(tapWeight(3, tu) * <f32>UNIT), w1 = UNIT - w0 - w2 - w3;
+        let sum = f32x4.splat(0);
+        if (ui >= 1 && vi >= 1 && ui + 2 < sw && vi + 2 < sh) {
+          const left = pair(w0, w1), right = pair(w2, w3);
+          let p = src + ((<usize>((vi - 1) * sw + ui - 1)) << 3);
+          for (let k = 0; k < 4; k++, p += line8) {
+            const row = i32x4.add(twoTaps(p, left), twoTaps(p + 16, right));
+            sum = f32x4.add(sum, f32x4.mul(f32x4.convert_i32x4_s(row), f32x4.splat(tapWeight(k, tv))));
+          }
+        } else {
+          for (let k = 0; k < 4; k++) {
+            const yy = vi - 1 + k;
+            const near = i32x4.add(oneTap(src, sw, sh, ui - 1, yy, w0), oneTap(src, sw, sh, ui, yy, w1));
+            const far = i32x4.add(oneTap(src, sw, sh, ui + 1, yy, w2), oneTap(src, sw, sh, ui + 2, yy, w3));
+            sum = f32x4.add(sum, f32x4.mul(f32x4.convert_i32x4_s(i32x4.add(near, far)), f32x4.splat(tapWeight(k, tv))));
+          }
+        }
+        storePixel(f32x4.add(f32x4.mul(sum, back), middle), out, plane);
       }
     }
   }
+}
+
+/** Three planes of u8 samples beside each other as RGBX codes of 16 bit less 32768, samples y0 to y1, a multiple of 16; blocks of 16 are read whole. */
+export function interleaveBytes(r: usize, g: usize, b: usize, out: usize, y0: i32, y1: i32, scratch: usize): void {
+  const sign = i16x8.splat(-32768);
+  for (let i = y0; i < y1; i += 16) {
+    const x = v128.load(r + <usize>i), y = v128.load(g + <usize>i), z = v128.load(b + <usize>i);
+    for (let half = 0; half < 2; half++) {
+      // a byte beside itself is 257 times the byte
+      const rr = v128.xor(half ? v128.shuffle<u8>(x, x, 8, 8, 9, 9, 10, 10, 11, 11, 12, 12, 13, 13, 14, 14, 15, 15) : v128.shuffle<u8>(x, x, 0, 0, 1, 1, 2, 2, 3, 3, 4, 4, 5, 5, 6, 6, 7, 7), sign);
+      const gg = v128.xor(half ? v128.shuffle<u8>(y, y, 8, 8, 9, 9, 10, 10, 11, 11, 12, 12, 13, 13, 14, 14, 15, 15) : v128.shuffle<u8>(y, y, 0, 0, 1, 1, 2, 2, 3, 3, 4, 4, 5, 5, 6, 6, 7, 7), sign);
+      const bb = v128.xor(half ? v128.shuffle<u8>(z, z, 8, 8, 9, 9, 10, 10, 11, 11, 12, 12, 13, 13, 14, 14, 15, 15) : v128.shuffle<u8>(z, z, 0, 0, 1, 1, 2, 2, 3, 3, 4, 4, 5, 5, 6, 6, 7, 7), sign);
+      storeRgbx(rr, gg, bb, out + ((<usize>(i + half * 8)) << 3));
+    }
+  }
+}
+
+/** The same of u16 samples, y0 to y1 a multiple of 8. */
+export function interleaveSamples(r: usize, g: usize, b: usize, out: usize, y0: i32, y1: i32, scratch: usize): void {
+  const sign = i16x8.splat(-32768);
+  for (let i = y0; i < y1; i += 8) {
+    const o = (<usize>i) << 1;
+    storeRgbx(v128.xor(v128.load(r + o), sign), v128.xor(v128.load(g + o), sign), v128.xor(v128.load(b + o), sign), out + (o << 2));
+  }
+}
+
+// @ts-ignore: decorator
+@inline
+function storeRgbx(r: v128, g: v128, b: v128, out: usize): void {
+  const low = v128.shuffle<i16>(r, g, 0, 8, 1, 9, 2, 10, 3, 11), high = v128.shuffle<i16>(r, g, 4, 12, 5, 13, 6, 14, 7, 15);
+  const zero = i16x8.splat(0);
+  const lowB = v128.shuffle<i16>(b, zero, 0, 8, 1, 9, 2, 10, 3, 11), highB = v128.shuffle<i16>(b, zero, 4, 12, 5, 13, 6, 14, 7, 15);
+  v128.store(out, v128.shuffle<i32>(low, lowB, 0, 4, 1, 5));
+  v128.store(out, v128.shuffle<i32>(low, lowB, 2, 6, 3, 7), 16);
+  v128.store(out, v128.shuffle<i32>(high, highB, 0, 4, 1, 5), 32);
+  v128.store(out, v128.shuffle<i32>(high, highB, 2, 6, 3, 7), 48);
 }
 
 /** The bicubic sample of one f32 plane, which repeats its border; what overshoots below zero becomes zero. */
@@ -181,23 +269,43 @@ export function warpFloatGridRows(
   }
 }
 
-/** Multiplies rows of f32 planes by a factor that is given at the nodes of a grid as in warpGridRows, one f32 a node. */
-export function gainGridRows(plane: usize, w: i32, grid: usize, gridW: i32, yBase: i32, y0: i32, y1: i32, scratch: usize): void {
+/** Multiplies rows of three f32 planes by a factor that is given at the nodes of a grid as in warpGridRows, one f32 a node. */
+export function gainGridRows(r: usize, g: usize, b: usize, w: i32, grid: usize, gridW: i32, yBase: i32, y0: i32, y1: i32, scratch: usize): void {
+  const first = f32x4(0, 0.125, 0.25, 0.375), second = f32x4(0.5, 0.625, 0.75, 0.875);
   for (let y = y0; y < y1; y++) {
     const line = y - yBase;
     const j = line / GRID_STEP;
-    const b = <f32>(line - j * GRID_STEP) / <f32>GRID_STEP;
+    const t = <f32>(line - j * GRID_STEP) / <f32>GRID_STEP;
     const upper = grid + ((<usize>(j * gridW)) << 2), lower = upper + ((<usize>gridW) << 2);
-    for (let x = 0; x < w; x++) {
-      const i = x / GRID_STEP;
-      const a = <f32>(x - i * GRID_STEP) / <f32>GRID_STEP;
-      const node = (<usize>i) << 2;
-      const left = load<f32>(upper + node) * (1 - b) + load<f32>(lower + node) * b;
-      const right = load<f32>(upper + node, 4) * (1 - b) + load<f32>(lower + node, 4) * b;
-      const at = plane + ((<usize>(line * w + x)) << 2);
-      store<f32>(at, load<f32>(at) * (left + (right - left) * a));
+    let at = (<usize>(line * w)) << 2;
+    for (let x = 0; x < w; x += GRID_STEP) {
+      const node = (<usize>(x / GRID_STEP)) << 2;
+      const left = load<f32>(upper + node) * (1 - t) + load<f32>(lower + node) * t;
+      const slope = load<f32>(upper + node, 4) * (1 - t) + load<f32>(lower + node, 4) * t - left;
+      if (x + GRID_STEP <= w) {
+        const p = f32x4.add(f32x4.splat(left), f32x4.mul(f32x4.splat(slope), first));
+        const q = f32x4.add(f32x4.splat(left), f32x4.mul(f32x4.splat(slope), second));
+        scaleEight(r + at, p, q);
+        scaleEight(g + at, p, q);
+        scaleEight(b + at, p, q);
+        at += 32;
+      } else {
+        for (let i = 0; i < w - x; i++, at += 4) {
+          const factor = left + slope * (<f32>i / <f32>GRID_STEP);
+          store<f32>(r + at, load<f32>(r + at) * factor);
+          store<f32>(g + at, load<f32>(g + at) * factor);
+          store<f32>(b + at, load<f32>(b + at) * factor);
+        }
+      }
     }
   }
+}
+
+// @ts-ignore: decorator
+@inline
+function scaleEight(at: usize, p: v128, q: v128): void {
+  v128.store(at, f32x4.mul(v128.load(at), p));
+  v128.store(at, f32x4.mul(v128.load(at, 16), q), 16);
 }
 
 /** The same for one f32 plane; what overshoots below zero becomes zero. */

@@ -3,12 +3,12 @@ import { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import { contentKey } from "../../graph/keys";
 import { portion, type Task } from "../../task";
-import { levelSize } from "../../tiles/RasterStore";
+import { levelSize, type RasterFile } from "../../tiles/RasterStore";
 import { each } from "../frameSamples";
 import type { MergeInputs, MergeResult } from "../mergeInputs";
 import { openMerge } from "../openMerge";
 import { accumulate, allocatePyramid, collapse, reduce, type Pyramid } from "../pyramids";
-import { writeShares } from "../shares";
+import { SHARE_CELL, shareSize } from "../shares";
 import { readThroughGrid, type PanoramaParts } from "./panoramaInputs";
 import { placeSeams, type Seams } from "./placeSeams";
 import { coverageOfGrid, gridOf, sourceLevelFor, type NodeGrid } from "./projectFrame";
@@ -19,7 +19,7 @@ const DEPTH = 5;
 /** What a band reaches beyond its own px, of the finest: a strip with so much around it has the same bands as the whole. */
 const REACH = 4 * 2 ** DEPTH;
 /** Rows at once, a multiple of the coarsest band's px. */
-const ROWS = 512;
+const ROWS = 1024;
 
 /**
  * Joins the frames of a panorama along seams, band by band in the square root of light. Strips with what bands reach around them pass
@@ -67,36 +67,54 @@ async function joinStrip(
   const { width, height, frames } = inputs;
   const top = Math.max(0, y0 - REACH);
   const all = Math.min(height, y0 + rows + REACH) - top;
-  const label = labelsOf(seams, top, all, width);
   const scope = new Scope(kernels);
   try {
     const n = width * rows;
+    const labelAt = scope.bytes(width * all + 16);
+    const label = kernels.u8(labelAt, width * all);
+    fillLabels(seams, top, all, width, label);
+    const given = frames.flatMap((_, k) => shareOf(parts, k, label, top, all, width));
+    const empty = settleBorders(given, label, width);
     const sums = [0, 1, 2].map(() => scope.floats(n + 16));
     for (const at of sums) kernels.f32(at, n).fill(0);
-    const covered = new Uint8Array(n);
-    const given = frames.flatMap((_, k) => shareOf(parts, k, label, top, all, width));
-    settleBorders(given, label, width);
     for (const [i, part] of given.entries()) {
       await task.step(i, given.length, "Joining the frames");
-      joinFrame(ctx, inputs, parts, part, y0, rows, label, sums, covered);
+      joinFrame(ctx, inputs, parts, part, y0, rows, labelAt, sums);
     }
-    const inside = label.subarray((y0 - top) * width, (y0 - top) * width + n);
+    // what other tasks did in between may have moved the kernels' memory
+    const from = (y0 - top) * width;
+    const inside = kernels.u8(labelAt + from, n);
+    const none = empty.filter((p) => p >= from && p < from + n).map((p) => p - from);
     dominant.write(0, 0, y0, inside.slice());
     for (const [c, at] of sums.entries()) {
       kernels.run("squareSamples", [at], 0, Math.ceil(n / 4) * 4, 65536);
       const plane = kernels.f32(at, n);
-      for (let i = 0; i < n; i++) if (!covered[i]) plane[i] = 0;
+      for (const p of none) plane[p] = 0;
       picture.write(0, c, y0, plane);
     }
-    const gives = scope.floats(n + 16);
-    for (const k of frames.keys()) {
-      const plane = kernels.f32(gives, n);
-      for (let i = 0; i < n; i++) plane[i] = covered[i] && inside[i] === k ? 1 : 0;
-      writeShares(ctx, shares, k, gives, width, y0, rows);
-    }
+    writeLabelShares(shares, inside, none, width, y0, rows);
   } finally {
     scope.release();
   }
+}
+
+/** What each frame gave in cells of the shares. */
+function writeLabelShares(shares: RasterFile, label: Uint8Array, none: number[], width: number, y0: number, rows: number): void {
+  const cells = shareSize(width, rows);
+  const counts = Array.from({ length: shares.spec.channels }, () => new Uint8Array(cells.width * cells.height));
+  const gone = new Set(none);
+  for (let j = 0; j < cells.height; j++) {
+    const h = Math.min(SHARE_CELL, rows - j * SHARE_CELL);
+    for (let i = 0; i < cells.width; i++) {
+      const w = Math.min(SHARE_CELL, width - i * SHARE_CELL);
+      for (let v = 0; v < h; v++) {
+        const line = (j * SHARE_CELL + v) * width + i * SHARE_CELL;
+        for (let u = 0; u < w; u++) if (gone.size === 0 || !gone.has(line + u)) counts[label[line + u]][j * cells.width + i]++;
+      }
+      for (const plane of counts) plane[j * cells.width + i] = Math.round((255 * plane[j * cells.width + i]) / (w * h));
+    }
+  }
+  counts.forEach((plane, k) => shares.write(0, k, y0 / SHARE_CELL, plane));
 }
 
 /** A frame in the part of a strip that its bands reach. */
@@ -121,17 +139,31 @@ function shareOf({ sources, projected }: PanoramaParts, k: number, label: Uint8A
   return [{ k, rect, grid, size, own }];
 }
 
-/** Labels come from a coarse grid: at the very border of a frame they may name it a few px beyond, where another frame has the picture. */
-function settleBorders(given: Given[], label: Uint8Array, width: number): void {
+/**
+ * Labels come from a coarse grid: at the very border of a frame they may name it a few px beyond, where another frame has the picture.
+ * @returns px that no frame covers
+ */
+function settleBorders(given: Given[], label: Uint8Array, width: number): number[] {
+  const empty: number[] = [];
   for (const { k, rect, own } of given) {
-    for (let y = 0, p = 0; y < rect.height; y++) {
-      for (let x = rect.x; x < rect.x + rect.width; x++, p++) {
-        if (own[p] || label[y * width + x] !== k) continue;
-        const other = given.find((g) => x >= g.rect.x && x < g.rect.x + g.rect.width && g.own[y * g.rect.width + x - g.rect.x]);
-        if (other) label[y * width + x] = other.k;
+    for (let y = 0; y < rect.height; y++) {
+      const line = own.subarray(y * rect.width, (y + 1) * rect.width);
+      const out = y * width + rect.x;
+      for (let x = line.indexOf(0); x >= 0 && x < rect.width; x++) {
+        if (line[x]) {
+          // to the next px that is not covered
+          x = line.indexOf(0, x);
+          if (x < 0) break;
+        }
+        if (label[out + x] !== k) continue;
+        const at = rect.x + x;
+        const other = given.find((g) => at >= g.rect.x && at < g.rect.x + g.rect.width && g.own[y * g.rect.width + at - g.rect.x]);
+        if (other) label[out + x] = other.k;
+        else empty.push(out + x);
       }
     }
   }
+  return empty;
 }
 
 /** Adds what one frame gives to a strip. */
@@ -139,28 +171,20 @@ function joinFrame(
   ctx: EngineContext,
   inputs: MergeInputs,
   parts: PanoramaParts,
-  { k, rect, grid, size, own }: Given,
+  { k, rect, grid, size }: Given,
   y0: number,
   rows: number,
-  label: Uint8Array,
+  label: number,
   sums: number[],
-  covered: Uint8Array,
 ): void {
   const { kernels } = ctx;
   const { width } = inputs;
   kernels.withScope((scope) => {
     const weight = allocatePyramid(scope, rect.width, rect.height, DEPTH);
     const band = allocatePyramid(scope, rect.width, rect.height, DEPTH);
-    const mask = kernels.f32(weight.at[0], rect.width * rect.height);
-    for (let y = 0, p = 0; y < rect.height; y++) for (let x = 0; x < rect.width; x++, p++) mask[p] = label[y * width + rect.x + x] === k ? 1 : 0;
+    kernels.run("maskRows", [label, width, rect.x, k, weight.at[0], rect.width], 0, rect.height);
     reduce(kernels, weight);
     const planes = readThroughGrid(scope, parts, inputs.frames[k].color, k, grid, size);
-    const from = y0 - rect.y;
-    for (let y = 0; y < rows; y++) {
-      const line = (from + y) * rect.width;
-      const out = y * width + rect.x;
-      for (let x = 0; x < rect.width; x++) if (own[line + x] && mask[line + x]) covered[out + x] = 1;
-    }
     for (const [c, plane] of each(planes).entries()) {
       kernels.run("rootSamples", [plane], 0, planes.length, 65536);
       const channel: Pyramid = {
@@ -172,13 +196,7 @@ function joinFrame(
       reduce(kernels, channel);
       accumulate(kernels, channel, weight, band);
       collapse(kernels, band);
-      const joined = kernels.f32(band.at[0], rect.width * rect.height);
-      const sum = kernels.f32(sums[c], width * rows);
-      for (let y = 0; y < rows; y++) {
-        const line = (from + y) * rect.width;
-        const out = y * width + rect.x;
-        for (let x = 0; x < rect.width; x++) sum[out + x] += joined[line + x];
-      }
+      kernels.run("addRows", [band.at[0], rect.width, y0 - rect.y, sums[c], width, rect.x], 0, rows);
     }
   });
 }
@@ -199,41 +217,38 @@ function columnsOf(label: Uint8Array, k: number, width: number, rows: number): [
 }
 
 /** Labels of rows of the picture from the grid that seams were found on, their borders made smooth. */
-function labelsOf({ level, width: gw, height: gh, label }: Seams, y0: number, rows: number, width: number): Uint8Array {
-  const out = new Uint8Array(width * rows);
+function fillLabels({ level, width: gw, height: gh, label }: Seams, y0: number, rows: number, width: number, out: Uint8Array): void {
   const s = 2 ** -level;
-  const column = new Int32Array(width);
-  const share = new Float32Array(width);
-  for (let x = 0; x < width; x++) {
-    const g = Math.min(gw - 1, Math.max(0, (x + 0.5) * s - 0.5));
-    column[x] = Math.min(gw - 2 < 0 ? 0 : gw - 2, Math.floor(g));
-    share[x] = g - column[x];
-  }
   const right = gw > 1 ? 1 : 0;
+  // columns of the picture between two columns of the grid
+  const first = Array.from({ length: gw + 1 }, (_, i) =>
+    i === 0 ? 0 : i >= gw - right ? width : Math.min(width, Math.max(0, Math.ceil((i + 0.5) / s - 0.5))),
+  );
   for (let y = 0; y < rows; y++) {
     const g = Math.min(gh - 1, Math.max(0, (y0 + y + 0.5) * s - 0.5));
     const j = Math.min(Math.max(0, gh - 2), Math.floor(g));
     const b = g - j;
     const upper = j * gw;
     const lower = gh > 1 ? upper + gw : upper;
-    for (let x = 0; x < width; x++) {
-      const i = column[x];
-      const [p, q, r, t] = [label[upper + i], label[upper + i + right], label[lower + i], label[lower + i + right]];
+    for (let i = 0; i < Math.max(1, gw - 1); i++) {
+      const [from, to] = [first[i], first[i + 1]];
+      const four = [label[upper + i], label[upper + i + right], label[lower + i], label[lower + i + right]];
+      const [p, q, r, t] = four;
       if (p === q && p === r && p === t) {
-        out[y * width + x] = p;
+        out.fill(p, y * width + from, y * width + to);
         continue;
       }
-      const a = share[x];
-      const votes = [(1 - a) * (1 - b), a * (1 - b), (1 - a) * b, a * b];
-      const four = [p, q, r, t];
-      let [best, most] = [p, -1];
-      for (const who of four) {
-        let sum = 0;
-        for (let m = 0; m < 4; m++) if (four[m] === who) sum += votes[m];
-        if (sum > most) [best, most] = [who, sum];
+      for (let x = from; x < to; x++) {
+        const a = Math.min(1, Math.max(0, (x + 0.5) * s - 0.5 - i));
+        const votes = [(1 - a) * (1 - b), a * (1 - b), (1 - a) * b, a * b];
+        let [best, most] = [p, -1];
+        for (const who of four) {
+          let sum = 0;
+          for (let m = 0; m < 4; m++) if (four[m] === who) sum += votes[m];
+          if (sum > most) [best, most] = [who, sum];
+        }
+        out[y * width + x] = best;
       }
-      out[y * width + x] = best;
     }
   }
-  return out;
 }

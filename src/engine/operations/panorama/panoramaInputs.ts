@@ -155,5 +155,5 @@ function undoFalloff(
     const r2 = Math.min(1, ((nodes[2 * i] - cx) ** 2 + (nodes[2 * i + 1] - cy) ** 2) * per);
     out[i] = Number.isNaN(r2) ? 1 : exp2(-falloffAt(falloff, r2));
   }
-  for (const plane of each(planes)) kernels.run("gainGridRows", [plane, rect.width, factors, columns, 0], 0, rect.height, 32);
+  kernels.run("gainGridRows", [...each(planes), rect.width, factors, columns, 0], 0, rect.height, 32);
 }

@@ -107,8 +107,8 @@ export function warpThrough(scope: Scope, source: RasterFile, grid: NodeGrid): [
       return out;
     }) as [number, number, number];
   }
-  const src = scope.bytes(sw * sh * 8 + 64);
-  fillRgbx(kernels, source, sourceLevel, window, src);
+  const src = scope.bytes(sw * sh * 8 + 256);
+  fillRgbx(scope, source, sourceLevel, window, src);
   const out = scope.bytes(n * 6 + 64);
   kernels.run("warpGridRows", [src, sw, sh, window.x, window.y, at, columns, out, n, rect.width, 0], 0, rect.height, 16);
   return [out, out + n * 2, out + n * 4];
@@ -131,15 +131,20 @@ function windowOf(nodes: Float32Array, { width, height }: { width: number; heigh
   return { x: left, y: upper, width: Math.max(Math.min(8, width - left), right - left), height: Math.max(Math.min(8, height - upper), lower - upper) };
 }
 
-function fillRgbx(kernels: Kernels, source: RasterFile, level: number, { x, y, width, height }: Rectangle, at: number): void {
+/** Px of a window beside each other as the warp reads them. */
+function fillRgbx(scope: Scope, source: RasterFile, level: number, { x, y, width, height }: Rectangle, at: number): void {
+  const { kernels } = scope;
   const n = width * height;
-  const target = kernels.u16(at, n * 4);
-  const plane = source.spec.type === "u8" ? new Uint8Array(n) : new Uint16Array(n);
-  const scale = source.spec.type === "u8" ? 257 : 1;
-  for (let c = 0; c < 3; c++) {
-    source.read(level, c, x, y, width, height, plane);
-    for (let i = 0, p = c; i < n; i++, p += 4) target[p] = plane[i] * scale;
-  }
+  const bytes = source.spec.type === "u8";
+  const whole = Math.ceil(n / 16) * 16;
+  kernels.withScope((inner) => {
+    const planes = [0, 1, 2].map((c) => {
+      const plane = inner.bytes(whole * 2);
+      source.read(level, c, x, y, width, height, bytes ? kernels.u8(plane, n) : kernels.u16(plane, n));
+      return plane;
+    });
+    kernels.run(bytes ? "interleaveBytes" : "interleaveSamples", [...planes, at], 0, whole, 65536);
+  });
 }
 
 /** The display level of a source that has about as many px as a level of the picture. */

@@ -8,7 +8,7 @@ import { portion, type Task } from "../../task";
 import { greyOfFrame } from "../greyOfSource";
 
 /** Grey samples a frame that are looked at: finer ones tell the directions no better. */
-const MOST_SAMPLES = 7_000_000;
+const MOST_SAMPLES = 3_000_000;
 
 export interface SolveRequest {
   focalPx: number | null;
