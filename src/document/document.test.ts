@@ -113,6 +113,7 @@ it("every kind of record has a validator, and every version a migration", () => 
     "job",
     "layer",
     "merge",
+    "panorama",
     "parity",
     "pin",
     "region",

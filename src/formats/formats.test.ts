@@ -18,6 +18,7 @@ import { writeProfile } from "./icc/writeProfile";
 import { readJpegProfile, spliceJpeg } from "./jpeg/segments";
 import type { Codecs } from "./codecs";
 import { readPicture } from "./readPicture";
+import { PngWriter } from "./png/PngWriter";
 import { TiffWriter } from "./tiff/TiffWriter";
 import { decodePackBits } from "./tiff/packBits";
 
@@ -59,6 +60,26 @@ it("a 16-bit TIFF comes back sample by sample, with profile and metadata", async
   expect([...picture.raster.data]).toEqual([...samples]);
   expect(picture.color.name).toBe("sRGB");
   expect(picture.exif).toMatchObject({ make: "Sedge", aperture: 8, orientation: 1 });
+});
+
+it("a 16-bit PNG comes back sample by sample, with profile and metadata, and wants all its rows", async () => {
+  const [width, height] = [37, 131];
+  const { samples } = tiffOf(width, height);
+  const options = {
+    width,
+    height,
+    metadata: survivingExif({ ...NO_EXIF, make: "Sedge", aperture: 8 }),
+    profile: writeProfile("Display P3", DISPLAY_P3, "srgb"),
+  };
+  const writer = new PngWriter(options);
+  for (let y = 0; y < height; y += 50) writer.writeRows(samples.subarray(y * width * 3, Math.min(height, y + 50) * width * 3));
+  const picture = await readPicture(concatBytes(writer.finish()), codecs);
+  expect(picture.raster).toMatchObject({ width, height, bits: 16 });
+  expect([...picture.raster.data]).toEqual([...samples]);
+  expect(picture.color.name).toBe("Display P3");
+  expect(picture.exif).toMatchObject({ make: "Sedge", aperture: 8 });
+  expect(() => new PngWriter(options).finish()).toThrow(RangeError);
+  expect(() => new PngWriter(options).writeRows(samples.subarray(0, 5))).toThrow(RangeError);
 });
 
 it("a JPEG carries its metadata and its profile through", async () => {

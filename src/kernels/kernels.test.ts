@@ -510,6 +510,148 @@ kernelTest("stampDisc", (scope) => {
   closeTo(kernels.f32(at, w * h), (i) => twins.stamp(acc[i], Math.hypot((i % w) - 7.3, Math.floor(i / w) - 9.1), 6.5, 2, 0.4), 3e-6);
 });
 
+/** Nodes every 8 px over w×h px, of a smooth map, and the map between them as the kernels take it. */
+function gridOver(w: number, h: number, map: (x: number, y: number) => number[]) {
+  const [columns, rows] = [Math.ceil(w / 8) + 1, Math.ceil(h / 8) + 1];
+  const nodes = Array.from({ length: columns * rows }, (_, i) => map((i % columns) * 8, Math.floor(i / columns) * 8));
+  const between = (x: number, y: number, k: number) => {
+    const [i, j] = [Math.floor(x / 8), Math.floor(y / 8)];
+    const [a, b] = [x / 8 - i, y / 8 - j];
+    const at = (u: number, v: number) => nodes[v * columns + u][k];
+    return (at(i, j) * (1 - a) + at(i + 1, j) * a) * (1 - b) + (at(i, j + 1) * (1 - a) + at(i + 1, j + 1) * a) * b;
+  };
+  return { columns, values: Float32Array.from(nodes.flat()), between };
+}
+const BENT = (x: number, y: number) => [x * 1.07 - 3 + 0.002 * y * y, y * 0.9 + 1.3 + 0.05 * x];
+
+kernelTest("warpGridRows", (scope) => {
+  const [sw, sh, w, h] = [31, 23, 30, 21];
+  const pixels = Uint16Array.from({ length: sw * sh * 4 }, () => Math.floor(random() * 65536));
+  const src = scope.bytes(pixels.length * 2 + 64);
+  kernels.u16(src, pixels.length).set(pixels.map((v) => v ^ 0x8000));
+  const grid = gridOver(w, h, (x, y) => BENT(x, y).map((v, k) => v + (k ? 2 : 5)));
+  const out = scope.bytes(w * h * 6 + 64);
+  // the window begins at (5, 2) of the source
+  kernels.run("warpGridRows", [src, sw, sh, 5, 2, put(scope, grid.values), grid.columns, out, w * h, w, 0], 0, h, 4);
+  for (let c = 0; c < 3; c++) {
+    closeTo(
+      kernels.u16(out + c * w * h * 2, w * h),
+      (i) => {
+        const [x, y] = [i % w, Math.floor(i / w)];
+        const value = twins.sampleCubic((u, v) => pixels[(v * sw + u) * 4 + c], sw, sh, grid.between(x, y, 0) - 5, grid.between(x, y, 1) - 2);
+        return Math.min(65535, Math.max(0, value));
+      },
+      0,
+      // four weights rounded to 1/8192, at most half of that each, on differences of up to the whole range; then rounding
+      18,
+    );
+  }
+});
+
+kernelTest("warpFloatGridRows", (scope) => {
+  const [sw, sh, w, h] = [19, 17, 15, 13];
+  const src = floats(sw * sh);
+  const grid = gridOver(w, h, BENT);
+  const out = scope.floats(w * h);
+  kernels.run("warpFloatGridRows", [put(scope, src), sw, sh, 0, 0, put(scope, grid.values), grid.columns, out, w, 0], 0, h, 4);
+  closeTo(
+    kernels.f32(out, w * h),
+    (i) => {
+      const [x, y] = [i % w, Math.floor(i / w)];
+      const value = twins.sampleCubic((u, v) => src[v * sw + u], sw, sh, grid.between(x, y, 0), grid.between(x, y, 1));
+      return Math.max(0, value);
+    },
+    2e-5,
+    2e-5,
+  );
+});
+
+kernelTest("gainGridRows", (scope) => {
+  const [w, h] = [21, 19];
+  const planes = [0, 1, 2].map(() => floats(w * h));
+  const at = planes.map((p) => put(scope, p));
+  const grid = gridOver(w, h, (x, y) => [1 + 0.01 * x + 0.02 * y]);
+  kernels.run("gainGridRows", [...at, w, put(scope, grid.values), grid.columns, 0], 0, h, 5);
+  at.forEach((p, c) => closeTo(kernels.f32(p, w * h), (i) => planes[c][i] * grid.between(i % w, Math.floor(i / w), 0), 2e-6));
+});
+
+for (const [name, type] of [
+  ["interleaveBytes", Uint8Array],
+  ["interleaveSamples", Uint16Array],
+] as const) {
+  kernelTest(name, (scope) => {
+    const n = 48;
+    const top = type === Uint8Array ? 256 : 65536;
+    const planes = [0, 1, 2].map(() => new type(Array.from({ length: n }, () => Math.floor(random() * top))));
+    const at = planes.map((p) => {
+      const to = scope.bytes(p.byteLength);
+      kernels.u8(to, p.byteLength).set(new Uint8Array(p.buffer));
+      return to;
+    });
+    const out = scope.bytes(n * 8);
+    kernels.run(name, [...at, out], 0, n, 16);
+    const got = kernels.u16(out, n * 4);
+    const scale = type === Uint8Array ? 257 : 1;
+    for (let i = 0; i < n; i++) for (let c = 0; c < 3; c++) expect(got[i * 4 + c] ^ 0x8000).toBe(planes[c][i] * scale);
+  });
+}
+
+kernelTest("productRows", (scope) => {
+  const [n, m] = [5, 7];
+  const [a, b] = [floats(n * 128, -1), floats(m * 128, -1)];
+  const out = scope.floats(n * m);
+  kernels.run("productRows", [put(scope, a), put(scope, b), m, out], 0, n, 2);
+  closeTo(
+    kernels.f32(out, n * m),
+    (i) => {
+      let sum = 0;
+      for (let k = 0; k < 128; k++) sum += a[Math.floor(i / m) * 128 + k] * b[(i % m) * 128 + k];
+      return sum;
+    },
+    1e-5,
+    1e-5,
+  );
+});
+
+kernelTest("maskRows", (scope) => {
+  const [lw, h, x, w] = [50, 6, 7, 37];
+  const labels = Uint8Array.from({ length: lw * h }, () => Math.floor(random() * 3) * 100);
+  const at = scope.bytes(labels.length + 16);
+  kernels.u8(at, labels.length).set(labels);
+  const out = scope.floats(w * h);
+  kernels.run("maskRows", [at, lw, x, 200, out, w], 0, h, 2);
+  closeTo(kernels.f32(out, w * h), (i) => (labels[Math.floor(i / w) * lw + x + (i % w)] === 200 ? 1 : 0), 0, 0);
+});
+
+kernelTest("addRows", (scope) => {
+  const [w, dw, x, from, rows] = [13, 20, 5, 3, 4];
+  const [src, dst] = [floats(w * (rows + from)), floats(dw * rows)];
+  const at = put(scope, dst);
+  kernels.run("addRows", [put(scope, src), w, from, at, dw, x], 0, rows, 2);
+  closeTo(
+    kernels.f32(at, dw * rows),
+    (i) => {
+      const [u, y] = [(i % dw) - x, Math.floor(i / dw)];
+      return dst[i] + (u >= 0 && u < w ? src[(y + from) * w + u] : 0);
+    },
+    1e-6,
+  );
+});
+
+kernelTest("rootSamples", (scope) => {
+  const values = floats(16, -2, 3);
+  const at = put(scope, values);
+  kernels.run("rootSamples", [at], 0, 16, 4);
+  closeTo(kernels.f32(at, 16), (i) => Math.sign(values[i]) * Math.sqrt(Math.abs(values[i])), 1e-6);
+});
+
+kernelTest("squareSamples", (scope) => {
+  const values = floats(16, -2, 3);
+  const at = put(scope, values);
+  kernels.run("squareSamples", [at], 0, 16, 4);
+  closeTo(kernels.f32(at, 16), (i) => values[i] * Math.abs(values[i]), 1e-6);
+});
+
 it("tests every kernel that ships", async () => {
   const module = await WebAssembly.compile(readFileSync("public/wasm/kernels.wasm"));
   const names = WebAssembly.Module.exports(module)

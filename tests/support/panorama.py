@@ -5,6 +5,7 @@ pinhole camera, with falloff, exposure steps, shot noise and JPEG. Rotations are
 
   panorama.py make OUT SPEC-JSON      frames and truth.json
   panorama.py opencv OUT              OpenCV's rotations and focal length
+  panorama.py compare OUT FILE JSON   a rectilinear result against the photograph, seen through the same directions
 """
 import json
 import sys
@@ -111,8 +112,40 @@ def opencv(out):
     }
 
 
+def compare(path, spec):
+    """PSNR of encoded values after one gain a channel, for the result has the mean light of the frames and the photograph has not."""
+    got = cv2.imread(path, -1).astype(np.float64) / 65535
+    linear = np.where(got <= 0.04045, got / 12.92, ((got + 0.055) / 1.055) ** 2.4)
+    photo = cv2.imread(spec["photo"])
+    photo = cv2.resize(photo, (spec["masterWidth"], round(photo.shape[0] * spec["masterWidth"] / photo.shape[1])), interpolation=cv2.INTER_AREA)
+    master = (photo.astype(np.float32) / 255) ** 2.2
+    found = spec["found"]
+    # the level picture's directions -> those of the photograph, through the middle frame
+    turn = np.array(spec["truth"]).reshape(3, 3) @ np.array(spec["middle"]).T
+    f = found["focalPx"]
+    h, w = got.shape[:2]
+    cx, cy = spec["found"]["picture"]["originX"], spec["found"]["picture"]["originY"]
+    y, x = np.mgrid[0:h, 0:w].astype(np.float64)
+    ray = np.stack([(x + cx) / f, (y + cy) / f, np.ones_like(x)], -1) @ turn.T
+    ray /= np.linalg.norm(ray, axis=-1, keepdims=True)
+    per = master.shape[1] / np.radians(spec["degrees"])
+    mx = np.arctan2(ray[..., 0], ray[..., 2]) * per + (master.shape[1] - 1) / 2
+    my = np.arcsin(np.clip(ray[..., 1], -1, 1)) * per + (master.shape[0] - 1) / 2
+    want = np.clip(cv2.remap(master, mx.astype(np.float32), my.astype(np.float32), cv2.INTER_CUBIC), 0, 1)
+    # near the middle, where the result is not enlarged, and where no frame is clipped
+    near = (np.abs(x + cx) < 0.7 * f) & (np.abs(y + cy) < 0.25 * f) & (linear.max(2) > 0)
+    # the frames were encoded by a plain power and read as sRGB
+    encoded = lambda v: np.clip(v, 0, 1) ** (1 / 2.2)
+    a, b = got[near][:, ::1], encoded(want[near])
+    scale = (a * b).sum(0) / (b * b).sum(0)
+    error = a - b * scale
+    print(json.dumps({"psnr": float(-10 * np.log10((error**2).mean())), "covered": float(near.mean())}))
+
+
 if __name__ == "__main__":
-    if sys.argv[1] == "make":
+    if sys.argv[1] == "compare":
+        compare(sys.argv[3], json.loads(sys.argv[4]))
+    elif sys.argv[1] == "make":
         make(sys.argv[2], json.loads(sys.argv[3]))
         print("{}")
     else:

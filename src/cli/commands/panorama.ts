@@ -69,7 +69,7 @@ export async function panorama(args: string[], options: Options): Promise<number
     })),
     pairs: found.panorama.pairs.map(({ aId, bId, places: _places, ...p }) => ({ files: [fileOf(aId), fileOf(bId)], ...p })),
     seams: (facts.seams ?? []).map(({ aId, bId, ...s }) => ({ files: [fileOf(aId), fileOf(bId)], ...s })),
-    picture: { width: found.panorama.view.width, height: found.panorama.view.height },
+    picture: pictureOf(found),
     crop: crop ? outputGeometry(records).crop : { x: 0, y: 0, width: found.panorama.view.width, height: found.panorama.view.height },
   };
   report(options, json, [
@@ -118,6 +118,12 @@ function frameJson(found: PreparedPanorama, frameId: string | undefined) {
     residualPx: placementOf(found, frameId)?.residualPx ?? null,
     sdDeg: frame.sdDeg,
   };
+}
+
+/** The whole picture: its size, px a radian in the middle, and where its first px lies from there, px. */
+function pictureOf({ panorama: { view } }: PreparedPanorama) {
+  const { width, height, scalePx, originX, originY } = view;
+  return { width, height, scalePx, originX, originY };
 }
 
 const placementOf = ({ registration }: PreparedPanorama, frameId: string | undefined) => registration.placements.find((p) => p.frameId === frameId);

@@ -111,11 +111,25 @@ const GRID_STEP = 8;
 /** Catmull-Rom weights are whole numbers of this, so that two products are made and summed at once. */
 const UNIT: i32 = 8192;
 
-/** Two weights side by side for i32x4.dot_i16x8_s. */
+/** The four Catmull-Rom weights at once, in float. */
 // @ts-ignore: decorator
 @inline
-function pair(low: i32, high: i32): v128 {
-  return i32x4.splat((low & 0xffff) | (high << 16));
+function tapWeights(t: v128): v128 {
+  const cubed = f32x4.add(f32x4.mul(f32x4(-0.5, 1.5, -1.5, 0.5), t), f32x4(1, -2.5, 2, -0.5));
+  const squared = f32x4.add(f32x4.mul(cubed, t), f32x4(-0.5, 0, 0.5, 0));
+  return f32x4.add(f32x4.mul(squared, t), f32x4(0, 1, 0, 0));
+}
+
+/** The same in whole numbers of a unit, w0 w1 w2 w3 twice in 16 bit; the second takes what the others leave of the unit. */
+// @ts-ignore: decorator
+@inline
+function wholeWeights(t: v128): v128 {
+  const w = i32x4.trunc_sat_f32x4_s(f32x4.nearest(f32x4.mul(tapWeights(t), f32x4.splat(<f32>UNIT))));
+  const two = i32x4.add(w, v128.shuffle<i32>(w, w, 2, 3, 0, 1));
+  const sum = i32x4.add(two, v128.shuffle<i32>(two, two, 1, 0, 3, 2));
+  const left = v128.and(i32x4.sub(i32x4.splat(UNIT), sum), i32x4(0, -1, 0, 0));
+  const whole = i32x4.add(w, left);
+  return i16x8.narrow_i32x4_s(whole, whole);
 }
 
 /** Two RGBX px, channel by channel beside each other, times two weights. */
@@ -126,13 +140,18 @@ function twoTaps(p: usize, weights: v128): v128 {
   return i32x4.dot_i16x8_s(v128.shuffle<i16>(two, two, 0, 4, 1, 5, 2, 6, 3, 7), weights);
 }
 
-/** A px of a window of signed codes, its border repeated, as one of two that are summed with the weights of the other at 0. */
+/** Four px of a row of a window of signed codes, its border repeated, beside each other at `to`. */
 // @ts-ignore: decorator
 @inline
-function oneTap(src: usize, sw: i32, sh: i32, x: i32, y: i32, weight: i32): v128 {
-  const at = src + ((<usize>(min(max(y, 0), sh - 1) * sw + min(max(x, 0), sw - 1))) << 3);
-  const one = v128.load64_zero(at);
-  return i32x4.dot_i16x8_s(v128.shuffle<i16>(one, one, 0, 4, 1, 5, 2, 6, 3, 7), pair(weight, 0));
+function copyRow(src: usize, sw: i32, sh: i32, x: i32, y: i32, to: usize): void {
+  const row = src + ((<usize>(min(max(y, 0), sh - 1) * sw)) << 3);
+  for (let m = 0; m < 4; m++) store<u64>(to + (<usize>m << 3), load<u64>(row + ((<usize>min(max(x + m, 0), sw - 1)) << 3)));
+}
+
+// @ts-ignore: decorator
+@inline
+function rowSum(p: usize, left: v128, right: v128): v128 {
+  return f32x4.convert_i32x4_s(i32x4.add(twoTaps(p, left), twoTaps(p + 16, right)));
 }
 
 /**
@@ -165,26 +184,18 @@ export function warpGridRows(
         const u = u0 + du * <f32>i, v = v0 + dv * <f32>i;
         const fu = Mathf.floor(u), fv = Mathf.floor(v);
         const ui = <i32>fu, vi = <i32>fv;
-        const tu = u - fu, tv = v - fv;
-        // the second weight is what the others leave, so that they sum to one unit exactly
-        const w0 = <i32>nearest<f32>(tapWeight(0, tu) * <f32>UNIT), w2 = <i32>nearest<f32>(tapWeight(2, tu) * <f32>UNIT);
-        const w3 = <i32>nearest<f32>(tapWeight(3, tu) * <f32>UNIT), w1 = UNIT - w0 - w2 - w3;
-        let sum = f32x4.splat(0);
-        if (ui >= 1 && vi >= 1 && ui + 2 < sw && vi + 2 < sh) {
-          const left = pair(w0, w1), right = pair(w2, w3);
-          let p = src + ((<usize>((vi - 1) * sw + ui - 1)) << 3);
-          for (let k = 0; k < 4; k++, p += line8) {
-            const row = i32x4.add(twoTaps(p, left), twoTaps(p + 16, right));
-            sum = f32x4.add(sum, f32x4.mul(f32x4.convert_i32x4_s(row), f32x4.splat(tapWeight(k, tv))));
-          }
-        } else {
-          for (let k = 0; k < 4; k++) {
-            const yy = vi - 1 + k;
-            const near = i32x4.add(oneTap(src, sw, sh, ui - 1, yy, w0), oneTap(src, sw, sh, ui, yy, w1));
-            const far = i32x4.add(oneTap(src, sw, sh, ui + 1, yy, w2), oneTap(src, sw, sh, ui + 2, yy, w3));
-            sum = f32x4.add(sum, f32x4.mul(f32x4.convert_i32x4_s(i32x4.add(near, far)), f32x4.splat(tapWeight(k, tv))));
-          }
+        const across = wholeWeights(f32x4.splat(u - fu)), down = tapWeights(f32x4.splat(v - fv));
+        const left = v128.shuffle<i32>(across, across, 0, 0, 0, 0), right = v128.shuffle<i32>(across, across, 1, 1, 1, 1);
+        let p = src + ((<usize>((vi - 1) * sw + ui - 1)) << 3), next = line8;
+        if (ui < 1 || vi < 1 || ui + 2 >= sw || vi + 2 >= sh) {
+          for (let k = 0; k < 4; k++) copyRow(src, sw, sh, ui - 1, vi - 1 + k, scratch + (<usize>k << 5));
+          p = scratch;
+          next = 32;
         }
+        let sum = f32x4.mul(rowSum(p, left, right), v128.shuffle<f32>(down, down, 0, 0, 0, 0));
+        sum = f32x4.add(sum, f32x4.mul(rowSum(p + next, left, right), v128.shuffle<f32>(down, down, 1, 1, 1, 1)));
+        sum = f32x4.add(sum, f32x4.mul(rowSum(p + next * 2, left, right), v128.shuffle<f32>(down, down, 2, 2, 2, 2)));
+        sum = f32x4.add(sum, f32x4.mul(rowSum(p + next * 3, left, right), v128.shuffle<f32>(down, down, 3, 3, 3, 3)));
         storePixel(f32x4.add(f32x4.mul(sum, back), middle), out, plane);
       }
     }

@@ -3,12 +3,12 @@ import { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import { contentKey } from "../../graph/keys";
 import { portion, type Task } from "../../task";
-import { levelSize, type RasterFile } from "../../tiles/RasterStore";
+import { levelSize } from "../../tiles/RasterStore";
 import { each } from "../frameSamples";
 import type { MergeInputs, MergeResult } from "../mergeInputs";
 import { openMerge } from "../openMerge";
 import { accumulate, allocatePyramid, collapse, reduce, type Pyramid } from "../pyramids";
-import { SHARE_CELL, shareSize } from "../shares";
+import { writeShares } from "../shares";
 import { readThroughGrid, type PanoramaParts } from "./panoramaInputs";
 import { placeSeams, type Seams } from "./placeSeams";
 import { coverageOfGrid, gridOf, sourceLevelFor, type NodeGrid } from "./projectFrame";
@@ -92,29 +92,16 @@ async function joinStrip(
       for (const p of none) plane[p] = 0;
       picture.write(0, c, y0, plane);
     }
-    writeLabelShares(shares, inside, none, width, y0, rows);
+    const gives = scope.floats(n + 16);
+    for (const k of frames.keys()) {
+      kernels.run("maskRows", [labelAt + from, width, 0, k, gives, width], 0, rows);
+      const plane = kernels.f32(gives, n);
+      for (const p of none) plane[p] = 0;
+      writeShares(ctx, shares, k, gives, width, y0, rows);
+    }
   } finally {
     scope.release();
   }
-}
-
-/** What each frame gave in cells of the shares. */
-function writeLabelShares(shares: RasterFile, label: Uint8Array, none: number[], width: number, y0: number, rows: number): void {
-  const cells = shareSize(width, rows);
-  const counts = Array.from({ length: shares.spec.channels }, () => new Uint8Array(cells.width * cells.height));
-  const gone = new Set(none);
-  for (let j = 0; j < cells.height; j++) {
-    const h = Math.min(SHARE_CELL, rows - j * SHARE_CELL);
-    for (let i = 0; i < cells.width; i++) {
-      const w = Math.min(SHARE_CELL, width - i * SHARE_CELL);
-      for (let v = 0; v < h; v++) {
-        const line = (j * SHARE_CELL + v) * width + i * SHARE_CELL;
-        for (let u = 0; u < w; u++) if (gone.size === 0 || !gone.has(line + u)) counts[label[line + u]][j * cells.width + i]++;
-      }
-      for (const plane of counts) plane[j * cells.width + i] = Math.round((255 * plane[j * cells.width + i]) / (w * h));
-    }
-  }
-  counts.forEach((plane, k) => shares.write(0, k, y0 / SHARE_CELL, plane));
 }
 
 /** A frame in the part of a strip that its bands reach. */

@@ -1,0 +1,144 @@
+/** Frames in any order become a wide picture: laid out, levelled, cropped to 2:1 about three things that must stay, joined and delivered. */
+import { expect, test, type BrowserContext, type Page } from "@playwright/test";
+import { execFileSync } from "node:child_process";
+import { copyFileSync } from "node:fs";
+import { join } from "node:path";
+import { exact, noViolations, openBrowser, pageOf, placeOf, quiet, stage, temporaryFolder } from "./support";
+
+const folder = temporaryFolder();
+let context: BrowserContext;
+
+test.beforeEach(async ({}, info) => {
+  context = await openBrowser(join(folder, String(info.line)));
+});
+test.afterEach(() => context.close());
+
+/** Size of the picture as the bench says it. */
+async function sizeOf(page: Page): Promise<[number, number]> {
+  const text = await page.getByText(/^[\d\u202f]+ × [\d\u202f]+ px, [\d.]+\u202fMP\.$/).innerText();
+  const [w, h] = text
+    .split("px")[0]
+    .split("×")
+    .map((v) => Number(v.replace(/\D/g, "")));
+  return [w, h];
+}
+
+test("unordered frames become a picture at 2:1 that keeps three things, is joined without a visible seam and delivered", async () => {
+  test.setTimeout(420_000);
+  const page = await pageOf(context);
+  await page.goto("http://localhost:3217/");
+  // names that say nothing of the order
+  const shuffled = [3, 1, 5, 2, 4].map((n, i) => {
+    const to = join(folder, `walk-${"abcde"[i]}.jpg`);
+    copyFileSync(`public/demo/boardwalk/boardwalk-${n}.jpg`, to);
+    execFileSync("exiftool", ["-q", "-overwrite_original", "-AllDates=2026:09:21 07:41:10", to]);
+    return to;
+  });
+  await page.getByRole("button", { name: "New job" }).click();
+  await page.locator("input[type=file]").first().setInputFiles(shuffled);
+  await expect(page.getByText(/, 5 frames/).first()).toBeVisible({ timeout: 120_000 });
+  await quiet(page);
+  await page.getByLabel(/^Taken for/).selectOption("panorama");
+  await stage(page, "Register");
+  await page.getByRole("button", { name: "Lay out 5 frames" }).click();
+  await expect(page.getByRole("heading", { name: /^5 frames meet/ })).toBeVisible({ timeout: 240_000 });
+  await quiet(page);
+  // frame 2 of these is the first of the row, frame 3 the last; the demo's truth says −44.6° and 44.2°
+  const yaw = async (row: number) =>
+    Number((await page.getByRole("table", { name: "Frames" }).getByRole("row").nth(row).getByRole("cell").nth(1).innerText()).split("°")[0].replace("−", "-"));
+  expect(Math.abs((await yaw(3)) - (await yaw(2)) - 88.8)).toBeLessThan(0.3);
+  await noViolations(page, "panorama laid out");
+
+  await page.getByRole("button", { name: "Projections", exact: true }).click();
+  await expect(page.getByRole("region", { name: "Cylindrical" })).toBeVisible();
+  await expect(page.getByRole("region", { name: /^Adaptive/ })).toContainText("proposed");
+  await noViolations(page, "projections");
+  await page.getByRole("region", { name: "Cylindrical" }).getByRole("button", { name: "Take it" }).click();
+  await exact(page);
+  await quiet(page);
+  const size = await sizeOf(page);
+
+  // the pump house, the wheel of the wind pump, the walk
+  await page.getByRole("button", { name: "Must stay" }).click();
+  for (const [x, y] of [
+    [0.44, 0.45],
+    [0.6, 0.36],
+    [0.49, 0.85],
+  ])
+    await page.mouse.click(...(await placeOf(page, size, x * size[0], y * size[1])));
+  await page.getByLabel("Ratio").first().selectOption("2:1");
+  await expect(page.getByText(/^Room to the border: 1: \d+/)).toBeVisible();
+  await page.getByRole("complementary", { name: "Bench" }).getByRole("button", { name: "Take it" }).click();
+
+  await stage(page, "Merge");
+  await page.getByRole("button", { name: "Merge 5 frames" }).click();
+  await expect(page.getByText("Panorama in force")).toBeVisible({ timeout: 240_000 });
+  await quiet(page);
+  const seams = page.getByRole("table", { name: "Seams" }).getByRole("row");
+  expect(Number(await seams.nth(1).getByRole("cell").nth(2).innerText())).toBeLessThan(1);
+  await seams.nth(1).getByRole("button").click();
+  await exact(page);
+  await noViolations(page, "panorama joined");
+
+  await stage(page, "Hand over");
+  await page.getByRole("row", { name: /PNG, 16 bit/ }).click();
+  const waiting = page.waitForEvent("download");
+  await page.getByRole("button", { name: /^Write/ }).click();
+  const file = join(folder, "walk.png");
+  await (await waiting).saveAs(file);
+  const read = JSON.parse(
+    execFileSync("/usr/bin/python3", [
+      "-c",
+      "import cv2, sys, json, numpy as np\na = cv2.imread(sys.argv[1], -1)\nprint(json.dumps({'size': a.shape[1::-1], 'type': str(a.dtype), 'black': float((a.max(2) == 0).mean())}))",
+      file,
+    ]).toString(),
+  ) as { size: number[]; type: string; black: number };
+  expect(read.type).toBe("uint16");
+  expect(read.size[0] / read.size[1]).toBeCloseTo(2, 2);
+  expect(read.size[1]).toBeGreaterThan(700);
+  expect(read.black).toBeLessThan(0.001);
+});
+
+test("a place painted from another frame takes that frame there, and two clicks level the horizon", async () => {
+  const page = await pageOf(context);
+  await page.goto("http://localhost:3217/?demo=boardwalk");
+  await expect(page.getByText(/, 5 frames/).first()).toBeVisible({ timeout: 120_000 });
+  await quiet(page);
+  await stage(page, "Register");
+  await page.getByRole("button", { name: "Lay out 5 frames" }).click();
+  await expect(page.getByRole("heading", { name: /^5 frames meet/ })).toBeVisible({ timeout: 240_000 });
+  await quiet(page);
+  await exact(page);
+  const roll = page.getByRole("textbox", { name: /^Roll/ });
+  const before = await roll.inputValue();
+  const size = await sizeOf(page);
+  await page.getByRole("button", { name: "Horizon", exact: true }).click();
+  await page.mouse.click(...(await placeOf(page, size, size[0] * 0.2, size[1] * 0.5)));
+  await page.mouse.click(...(await placeOf(page, size, size[0] * 0.8, size[1] * 0.56)));
+  await expect(roll).not.toHaveValue(before);
+  await page.keyboard.press("Control+z");
+  await expect(roll).toHaveValue(before);
+
+  await stage(page, "Merge");
+  await page.getByRole("button", { name: "Merge 5 frames" }).click();
+  await expect(page.getByText("Panorama in force")).toBeVisible({ timeout: 240_000 });
+  await quiet(page);
+  await exact(page);
+  const from = page.locator("span", { hasText: /^from frame/ }).first();
+  const spot = await placeOf(page, size, size[0] * 0.6, size[1] * 0.37);
+  await page.mouse.move(...spot);
+  await expect(from).toBeVisible();
+  const giving = Number((await from.innerText()).match(/frame (\d)/)![1]);
+  const other = giving === 3 ? 4 : 3;
+  await page
+    .getByRole("group", { name: "Paint a place from" })
+    .getByRole("button", { name: String(other), exact: true })
+    .click();
+  await page.mouse.move(...spot);
+  await page.mouse.down();
+  await page.mouse.move(spot[0] + 6, spot[1] + 4, { steps: 4 });
+  await page.mouse.up();
+  await expect(page.getByText(/places moved|One place moved|Taken by hand/).first()).toBeVisible();
+  await page.mouse.move(spot[0] + 2, spot[1] + 1);
+  await expect(from).toContainText(`frame ${other}`, { timeout: 30_000 });
+});
