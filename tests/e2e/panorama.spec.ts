@@ -38,7 +38,6 @@ test("unordered frames become a picture at 2:1 that keeps three things, is joine
   await page.locator("input[type=file]").first().setInputFiles(shuffled);
   await expect(page.getByText(/, 5 frames/).first()).toBeVisible({ timeout: 120_000 });
   await quiet(page);
-  await page.getByLabel(/^Taken for/).selectOption("panorama");
   await stage(page, "Register");
   await page.getByRole("button", { name: "Lay out 5 frames" }).click();
   await expect(page.getByRole("heading", { name: /^5 frames meet/ })).toBeVisible({ timeout: 240_000 });
@@ -132,7 +131,7 @@ test("a place painted from another frame takes that frame there, and two clicks 
   const other = giving === 3 ? 4 : 3;
   await page
     .getByRole("group", { name: "Paint a place from" })
-    .getByRole("button", { name: String(other), exact: true })
+    .getByRole("button", { name: `Frame ${other}`, exact: true })
     .click();
   await page.mouse.move(...spot);
   await page.mouse.down();

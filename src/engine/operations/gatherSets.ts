@@ -3,7 +3,16 @@ import { project, transform } from "../../core/geometry/matrix3";
 import { describeMatrix } from "../../core/geometry/describeMatrix";
 import { CELL_SAMPLES, CLEAN_GRID, lonelyCells } from "../../core/measure/sets/cleanPlate";
 import type { FrameParity } from "../../core/measure/sets/parity";
-import { isDoubtful, partByContent, proposeSets, type Link, type ProposedSet } from "../../core/measure/sets/proposeSets";
+import {
+  isDoubtful,
+  joinScattered,
+  mayBeScattered,
+  partByContent,
+  proposeSets,
+  type GatheredFrame,
+  type Link,
+  type ProposedSet,
+} from "../../core/measure/sets/proposeSets";
 import { median } from "../../core/numeric/statistics";
 import type { Plane } from "../../core/raster/raster";
 import { searchCoarse, zScoreOfLight } from "../../core/register/coarseSearch";
@@ -39,15 +48,14 @@ export interface GatheredSets {
 /** Groups frames into sets from their metadata and from what they show. */
 export async function gatherSets(ctx: EngineContext, records: Records, frames: FrameRecord[], task: Task): Promise<GatheredSets> {
   const links: Link[] = [];
-  let before: Plane | null = null;
+  const prints: Plane[] = [];
   for (const [i, frame] of frames.entries()) {
     await task.step(i, frames.length, "Grouping the frames");
-    const print = await smallPicture(ctx, frame);
-    if (before) {
-      const link = linkBetween(before, print);
+    prints.push(await smallPicture(ctx, frame));
+    if (i > 0) {
+      const link = linkBetween(prints[i - 1], prints[i]);
       links.push(isDoubtful(link) ? await confirmLink(ctx, frames[i - 1], frame) : link);
     }
-    before = print;
   }
   const measuredEv: Record<string, number> = {};
   const known = frames.map((f) => gatheredFrame(records, f));
@@ -67,7 +75,41 @@ export async function gatherSets(ctx: EngineContext, records: Records, frames: F
     const at = frames.findIndex((f) => f.id === set.frameIds[0]);
     return { ...set, links: links.slice(at, at + set.frameIds.length - 1) };
   });
-  return { sets, measuredEv };
+  return { sets: joinScattered(sets, await scatteredLinks(ctx, frames, known, sets, prints, task)), measuredEv };
+}
+
+/** Frames that are looked at beyond their neighbours, and links among them that are looked at closely. */
+const MOST_SCATTERED = 24;
+const MOST_CONFIRMED = 60;
+/** Correlation at a small size below which a closer look is not worth its time. Common practice, no source. */
+const WORTH_LOOKING = 0.22;
+
+/** Links between lone frames and panoramas that do not follow each other. */
+async function scatteredLinks(
+  ctx: EngineContext,
+  frames: FrameRecord[],
+  known: GatheredFrame[],
+  sets: ProposedSet[],
+  prints: Plane[],
+  task: Task,
+): Promise<{ a: string; b: string; link: Link }[]> {
+  const loose = sets.filter((s) => s.kind === "single" || s.kind === "panorama");
+  const ids = loose.flatMap((s) => s.frameIds);
+  if (loose.length < 2 || ids.length < 3 || ids.length > MOST_SCATTERED) return [];
+  const found: { a: string; b: string; link: Link }[] = [];
+  const pairs = loose.flatMap((s, i) => loose.slice(i + 1).flatMap((t) => s.frameIds.flatMap((a) => t.frameIds.map((b) => [a, b]))));
+  const at = (id: string) => frames.findIndex((f) => f.id === id);
+  let confirmed = 0;
+  for (const [k, [a, b]] of pairs.entries()) {
+    await task.step(k, pairs.length, "Grouping the frames");
+    const [i, j] = [at(a), at(b)];
+    if (Math.abs(i - j) < 2 || !mayBeScattered(known[i], known[j])) continue;
+    const link = linkBetween(prints[i], prints[j]);
+    if (link.score < WORTH_LOOKING || confirmed >= MOST_CONFIRMED) continue;
+    confirmed++;
+    found.push({ a, b, link: await confirmLink(ctx, frames[i], frames[j]) });
+  }
+  return found;
 }
 
 /** Registers two neighbours at a small size; what cannot be registered is another scene. */

@@ -182,6 +182,39 @@ function name(frames: GatheredFrame[], links: Link[]): ProposedSet {
   return made("separate", 0.7, "Same view at equal exposure, with something different in each frame.", still);
 }
 
+/** Whether frames of two sets may be parts of one panorama that was not gathered in order: same camera and size, no long pause. */
+export function mayBeScattered(a: GatheredFrame, b: GatheredFrame): boolean {
+  if (a.camera !== b.camera || Math.max(a.width, a.height) !== Math.max(b.width, b.height)) return false;
+  return a.takenS === null || b.takenS === null || Math.abs(a.takenS - b.takenS) < LONG_PAUSE_S;
+}
+
+/** Whether two frames overlap as neighbours of a panorama do. */
+const overlaps = (l: Link) => l.score >= SAME_SCENE && Math.hypot(l.dx, l.dy) > 0.12;
+
+/**
+ * Lone frames and panoramas that overlap across the order they were gathered in become one panorama each.
+ * @param links between frames of different sets, by their ids
+ */
+export function joinScattered<T extends ProposedSet & { links: Link[] }>(sets: T[], links: { a: string; b: string; link: Link }[]): T[] {
+  let joined = sets;
+  for (const { a, b, link } of links) {
+    if (!overlaps(link)) continue;
+    const [p, q] = [a, b].map((id) => joined.find((s) => s.frameIds.includes(id))!);
+    if (p === q) continue;
+    const made = {
+      ...p,
+      kind: "panorama" as const,
+      frameIds: [...p.frameIds, ...q.frameIds],
+      reasons: ["These frames overlap each other, though not in the order in which they were gathered."],
+      confidence: 0.7,
+      links: [...p.links, link, ...q.links],
+    };
+    joined = joined.flatMap((s) => (s === p ? [made] : s === q ? [] : [s]));
+  }
+  // two lone frames are no panorama yet
+  return joined.every((s) => sets.includes(s) || s.frameIds.length >= 3) ? joined : sets;
+}
+
 function spread(values: (number | null)[]): number | null {
   if (values.some((v) => v === null)) return null;
   const known = values as number[];

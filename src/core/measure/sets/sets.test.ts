@@ -1,6 +1,6 @@
 import { CELL_SAMPLES, lonelyCells, shareWithoutPlate } from "./cleanPlate";
 import { canBeMadeEqual, compareParity, type FrameParity, type ParityFrame } from "./parity";
-import { proposeSets, type Link } from "./proposeSets";
+import { joinScattered, mayBeScattered, proposeSets, type Link } from "./proposeSets";
 import { describeSteps, focusLeaders, unsharpCells, verifySet, type VerifiedFrame } from "./verifySet";
 
 const frame = (number: number, ev: number | null, over: Partial<VerifiedFrame> = {}): VerifiedFrame => ({
@@ -85,6 +85,25 @@ it("says what is odd about a bracket: size, gap, duplicate, blur, order, metadat
   expect(odd("bracket", [frame(1, -2), frame(2, 0), frame(3, 2, { measuredEv: 2.3 })])).toEqual(["Frame 3 is 0.3 EV brighter than its metadata says."]);
   const mixed = [0, 4, -4, 2, -2].map((ev, i) => frame(i + 1, ev));
   expect(odd("bracket", mixed)).toEqual(["The frames are not in the order of their exposures; Marsh sorts them itself."]);
+});
+
+it("frames of one panorama gathered in any order become one set, two lone frames or another camera's do not", () => {
+  const single = (id: string) => ({ kind: "single" as const, frameIds: [id], reasons: [], confidence: 0.9, links: [] });
+  const near = { score: 0.6, dx: 0.4, dy: 0 };
+  const far = { score: 0.1, dx: 0, dy: 0 };
+  const sets = ["a", "b", "c", "d"].map(single);
+  const joined = joinScattered(sets, [
+    { a: "a", b: "c", link: near },
+    { a: "b", b: "d", link: far },
+    { a: "c", b: "d", link: near },
+  ]);
+  expect(joined.map((s) => [s.kind, s.frameIds.join("")])).toEqual([
+    ["panorama", "acd"],
+    ["single", "b"],
+  ]);
+  expect(joined[0].links).toHaveLength(2);
+  expect(joinScattered(sets, [{ a: "a", b: "c", link: near }])).toBe(sets);
+  expect(mayBeScattered(frame(1, 0), frame(2, 0, { width: 300 }))).toBe(false);
 });
 
 it("says what is odd about a panorama: little overlap, nothing locked", () => {
