@@ -169,4 +169,38 @@ for (const k of [2, 5, 6]) {
 }
 await page.waitForTimeout(1200);
 await shot("ground");
+// overlapping frames laid out, compared and joined
+await page.goto(`${address}/?demo=boardwalk`);
+await page.waitForSelector("text=Panorama, 5 frames", { timeout: 120_000 });
+await idle();
+await page.keyboard.press("3");
+await press("Lay out 5 frames");
+await page.getByRole("heading", { name: /^5 frames meet/ }).waitFor({ timeout: 200_000 });
+await idle();
+await settle();
+const walk = await page.locator("[data-exact]").boundingBox();
+await press("Must stay");
+for (const [x, y] of [
+  [312, 310],
+  [422, 300],
+  [345, 388],
+]) {
+  await page.mouse.click(walk.x + x, walk.y + y);
+  await page.waitForTimeout(400);
+}
+await press("Must stay");
+await page.getByLabel("Ratio").first().selectOption("2:1");
+await page.getByText(/^Room to the border/).waitFor();
+await page.getByLabel("Bench").getByRole("button", { name: "Take it" }).click();
+await press("Frames");
+await shot("panorama");
+await press("Projections");
+await page.waitForTimeout(8000);
+await page.screenshot({ path: "docs/screenshots/projections.png" });
+await page.keyboard.press("4");
+await press("Merge 5 frames");
+await page.waitForSelector("text=Panorama in force");
+await idle();
+await press("Provenance");
+await shot("seams");
 await context.close();

@@ -101,6 +101,7 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
   const canvas = useRef<HTMLCanvasElement>(null);
   const buffers = useRef(new Map<string, Buffer>());
   const previousKeys = useRef<string[]>([]);
+  const undrawn = useRef<Rectangle | null>(null);
   const drag = useRef<{ x: number; y: number; moved: boolean } | null>(null);
   const [box, setBox] = useState({ width: 0, height: 0 });
   const [exact, setExact] = useState(false);
@@ -176,7 +177,7 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
     const controller = new AbortController();
     const level = levelFor(viewport, size, ratio);
     const keys = panes.map(keyOf);
-    const ask = async (pane: Pane, at: number, rect: Rectangle, isExact: boolean) => {
+    const ask = async (pane: Pane, at: number, rect: Rectangle, isExact: boolean, old?: Buffer) => {
       const rendered = await engine.call(
         "renderView",
         { records: pane.records, view: pane.view, level: at, rect, space: screenSpace() },
@@ -185,9 +186,7 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
       if (controller.signal.aborted || rendered.rect.width === 0) return;
       const key = keyOf(pane);
       const image = new ImageData(rendered.rgba, rendered.rect.width, rendered.rect.height, { colorSpace: screenSpace() });
-      const old = buffers.current.get(previousKeys.current[keys.indexOf(key)] ?? "");
-      const patch = isExact && dirty && old?.exact && old.level === at && contains(old.rect, rendered.rect) && rendered.rect.width < old.rect.width;
-      if (patch) {
+      if (old) {
         old.canvas.getContext("2d", { colorSpace: screenSpace() })!.putImageData(image, rendered.rect.x - old.rect.x, rendered.rect.y - old.rect.y);
         buffers.current.set(key, old);
       } else {
@@ -210,15 +209,21 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
           const at = panes.indexOf(pane);
           const before = buffers.current.get(previousKeys.current[at] ?? "");
           if (dirty && sameView(previousKeys.current[at] ?? "", keyOf(pane)) && before?.exact && before.level === level && contains(before.rect, visible)) {
-            await ask(pane, level, clip(scaled(dirty, level), before.rect), true);
+            // what a redraw before this one was to change, and was stopped
+            const changed = undrawn.current ? around(undrawn.current, dirty) : dirty;
+            undrawn.current = changed;
+            await ask(pane, level, clip(scaled(changed, level), before.rect), true, before);
           } else {
             if (!held && level < 4 && visible.width * visible.height > 120_000) {
               await ask(pane, level + 2, visibleRect(viewport, size, level + 2), false);
+              if (controller.signal.aborted) return;
               previousKeys.current[at] = keyOf(pane);
               draw();
             }
             await ask(pane, level, visible, true);
           }
+          if (controller.signal.aborted) return;
+          undrawn.current = null;
           previousKeys.current[at] = keyOf(pane);
           draw();
         }
@@ -348,6 +353,12 @@ function scaled(r: Rectangle, level: number): Rectangle {
   const x = Math.floor(r.x / s) - 1;
   const y = Math.floor(r.y / s) - 1;
   return { x, y, width: Math.ceil((r.x + r.width) / s) + 2 - x, height: Math.ceil((r.y + r.height) / s) + 2 - y };
+}
+
+function around(a: Rectangle, b: Rectangle): Rectangle {
+  const x = Math.min(a.x, b.x);
+  const y = Math.min(a.y, b.y);
+  return { x, y, width: Math.max(a.x + a.width, b.x + b.width) - x, height: Math.max(a.y + a.height, b.y + b.height) - y };
 }
 
 function clip(r: Rectangle, to: Rectangle): Rectangle {

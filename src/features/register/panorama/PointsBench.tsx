@@ -62,7 +62,7 @@ export function PointsBench({ panorama, onClose }: { panorama: PanoramaRecord; o
       ledger={
         <>
           <Section>
-            <Heading>{own.length} places in this pair</Heading>
+            <Heading>{own.length === 1 ? "One place in this pair" : `${own.length} places in this pair`}</Heading>
             <Soft>A place counts as much as eight measured ones. Four or more, far apart, are enough.</Soft>
           </Section>
           <Table aria-label="Places">
