@@ -1,6 +1,6 @@
 // Peak memory (PSS summed over the browser's processes) and longest main-thread task for 24 MP frames in a persistent profile. Needs a
-// built application. Run: scripts/bench memory [bracket | focus N | gather N]: five frames of a bracket through register, merge and
-// export; N frames of a focus stack through register and merge; N frames through gathering and grouping.
+// built application. Run: scripts/bench memory [bracket | panorama | focus N | gather N]: five frames of a bracket, or seven of a
+// panorama, through register, merge and export; N frames of a focus stack through register and merge; N frames through gathering and grouping.
 import { chromium } from "@playwright/test";
 import { execFileSync, spawn } from "node:child_process";
 import { mkdtempSync, readdirSync, readFileSync, readlinkSync } from "node:fs";
@@ -8,19 +8,33 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 
 const JOB = process.argv[2] ?? "bracket";
-const COUNT = JOB === "bracket" ? 5 : Number(process.argv[3] ?? 20);
+const COUNT = JOB === "bracket" ? 5 : JOB === "panorama" ? 7 : Number(process.argv[3] ?? 20);
 const folder = mkdtempSync(join(tmpdir(), "marsh-memory-"));
+const VIEWS = [0, 0.2, -0.1, 0.15, -0.2, 0.1, 0].map((ev, i) => [-45 + 15 * i, [0.5, -0.7, 0.3, 0.9, -0.4, 0.2, -0.6][i], 0.3, ev]);
+const WIDE = {
+  photo: "/usr/share/backgrounds/life_by_Aitzol_Berasategi.jpg",
+  degrees: 150,
+  masterWidth: 13600,
+  grain: 14,
+  size: [4000, 6000],
+  focal: 5200,
+  falloff: 0.25,
+  views: VIEWS,
+};
+const frameName = (i) => join(folder, JOB === "panorama" ? `view-${i + 1}.jpg` : `frame-${String(i + 1).padStart(2, "0")}.jpg`);
 // a focus stack has each position of the demo job several times, as different files
-execFileSync("/usr/bin/python3", [
-  "-c",
-  `import cv2, sys
+if (JOB === "panorama") execFileSync("/usr/bin/python3", ["tests/support/panorama.py", "make", folder, JSON.stringify(WIDE)]);
+else
+  execFileSync("/usr/bin/python3", [
+    "-c",
+    `import cv2, sys
 for i in range(1, ${COUNT} + 1):
     name = 'barometer-%d' % (1 + round((i - 1) * 7 / ${Math.max(1, COUNT - 1)})) if '${JOB}' == 'focus' else 'doorway-%d' % ((i - 1) % 5 + 1)
     frame = cv2.imread(sys.argv[1] + '/' + name + '.jpg')
     cv2.imwrite(sys.argv[2] + '/frame-%02d.jpg' % i, cv2.resize(frame, (6000, 4000), interpolation=cv2.INTER_CUBIC), [cv2.IMWRITE_JPEG_QUALITY, 93 - (i - 1) // 5])`,
-  JOB === "focus" ? "public/demo/barometer" : "public/demo/doorway",
-  folder,
-]);
+    JOB === "focus" ? "public/demo/barometer" : "public/demo/doorway",
+    folder,
+  ]);
 const server = spawn("npx", ["next", "start", "-p", "3218"], { stdio: "ignore", detached: true });
 await new Promise((r) => setTimeout(r, 4000));
 const profile = join(folder, "profile");
@@ -67,7 +81,7 @@ try {
   await page
     .locator('input[type="file"]')
     .first()
-    .setInputFiles(Array.from({ length: COUNT }, (_, i) => join(folder, `frame-${String(i + 1).padStart(2, "0")}.jpg`)));
+    .setInputFiles(Array.from({ length: COUNT }, (_, i) => frameName(i)));
   await page.waitForSelector("table[aria-label=Frames]", { timeout: 600_000 });
   await page
     .getByText(/^Proposed; /)
@@ -79,18 +93,18 @@ try {
   if (JOB !== "gather") {
     step = "register";
     await page.keyboard.press("3");
-    await page.getByRole("button", { name: /^Register \d+ frames/ }).click();
-    await page.getByText(/\d+ frames (in place|left out)/).waitFor({ timeout: 3_600_000 });
+    await page.getByRole("button", { name: /^(Register|Lay out) \d+ frames/ }).click();
+    await page.getByText(/\d+ frames (in place|meet|left out)/).waitFor({ timeout: 3_600_000 });
     step = "merge";
     await page.keyboard.press("4");
     await page.getByRole("button", { name: /^Merge \d+ frames/ }).click();
-    await page.getByText(JOB === "focus" ? "Focus merge in force" : "Radiance merge in force").waitFor({ timeout: 1_200_000 });
+    await page.getByText({ focus: "Focus merge in force", panorama: "Panorama in force" }[JOB] ?? "Radiance merge in force").waitFor({ timeout: 1_200_000 });
   }
-  if (JOB === "bracket") {
+  if (JOB === "bracket" || JOB === "panorama") {
     step = "export";
     await page.keyboard.press("8");
     const [file] = await Promise.all([
-      page.waitForEvent("download", { timeout: 300_000 }),
+      page.waitForEvent("download", { timeout: 600_000 }),
       page.getByRole("button", { name: "Write TIF" }).click({ timeout: 300_000 }),
     ]);
     await file.saveAs(join(folder, "out.tif"));
