@@ -103,6 +103,31 @@ export function findTurn(matches: Match[], a: Camera, b: Camera, limitPx: number
   return { rotation, agreeing };
 }
 
+/** The turn that places seen in both frames say, axes of b → axes of a; null where two of them lie in one direction. */
+export function turnOfTies(ties: { x: number; y: number; u: number; v: number }[], a: Camera, b: Camera): Matrix3 | null {
+  const rays = ties.map((t) => ({ a: localRay(a, t.x, t.y), b: localRay(b, t.u, t.v) }));
+  // axes from the two places that are farthest apart
+  let [p, q, most] = [0, 0, 0];
+  rays.forEach((r, i) =>
+    rays.slice(0, i).forEach((s, j) => {
+      const apart = Math.hypot(...cross(r.a, s.a));
+      if (apart > most) [p, q, most] = [i, j, apart];
+    }),
+  );
+  if (most < 0.01) return null;
+  const axes = (first: Vector3, second: Vector3): Matrix3 => {
+    const n = unit(cross(first, second));
+    const m = cross(n, first);
+    return [first[0], n[0], m[0], first[1], n[1], m[1], first[2], n[2], m[2]];
+  };
+  const start = multiply(axes(rays[p].a, rays[q].a), transpose(axes(rays[p].b, rays[q].b)));
+  return alignVectors(
+    rays,
+    rays.map((_, i) => i),
+    start,
+  );
+}
+
 interface Rays {
   a: Vector3;
   b: Vector3;

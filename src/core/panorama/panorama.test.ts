@@ -4,6 +4,7 @@ import { randomOf } from "../../../tests/support/kernels";
 import { adjustCameras, type Tie } from "./adjustCameras";
 import { angleBetween, attitudeOf, between, localRay, pixelOf, rayOf, rotationOf, type Camera, type Vector3 } from "./camera";
 import { evenLight, falloffAt, type LightTie } from "./evenLight";
+import { turnOfTies } from "./findRotation";
 import { findSeams, NOBODY, spreadLabels, type SeamFrame } from "./findSeams";
 import { compareProjections, coverageOf, inscribedCrop, layOut, proposeProjection, viewMap } from "./layout";
 import { levelByPair, straighten } from "./level";
@@ -121,6 +122,22 @@ it("finds turned cameras and their lens from places seen by two, a tenth of whic
   expect(Math.abs(found.cameras[0].k1 + 0.08)).toBeLessThan(0.01);
   expect(found.directionSdDeg[1]).toBe(0);
   expect(found.directionSdDeg[0]).toBeGreaterThan(0);
+});
+
+it("places set by hand say how the camera was turned, two in one direction do not", () => {
+  const [a, b] = [camera(3, 1, 4), camera(24, -5, -20)];
+  const ties = [
+    [560, 100],
+    [700, 420],
+    [850, 60],
+  ].map(([x, y]) => {
+    const [u, v] = between(a, b, x, y)!;
+    return { x, y, u, v };
+  });
+  const turn = turnOfTies(ties, a, b)!;
+  const truth = [0, 1, 2].flatMap((r) => [0, 1, 2].map((c) => [0, 1, 2].reduce((s, k) => s + a.rotation[3 * k + r] * b.rotation[3 * k + c], 0)));
+  expect(angleBetween(turn, truth)).toBeLessThan(1e-6);
+  expect(turnOfTies([ties[0], ties[0]], a, b)).toBeNull();
 });
 
 describe("level", () => {

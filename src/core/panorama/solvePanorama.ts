@@ -4,7 +4,7 @@ import { matchFeatures, type Match, type Products } from "../register/features/m
 import type { Feature } from "../register/features/detectFeatures";
 import { adjustCameras, type Adjusted, type AdjustOptions, type LensFreedom, type Tie } from "./adjustCameras";
 import { between, overlapOf, type Camera } from "./camera";
-import { findTurn, plainCamera, type Turn } from "./findRotation";
+import { findTurn, plainCamera, turnOfTies, type Turn } from "./findRotation";
 import { exposureBetween, featuresOf, measureTies, type PanoramaFrame } from "./tieFrames";
 
 /** Two frames that show the same, and how well they meet. */
@@ -58,8 +58,11 @@ export type Step = (done: number, what: string) => Promise<void>;
 /** Half the width of a frame is seen under these angles while the focal length is unknown, degrees. */
 const HALF_ANGLES = [9, 12, 15, 18, 21, 24, 27, 30, 34, 38, 43, 48, 54];
 const BENDS = [-0.16, -0.06, 0, 0.06];
+/** How far a focal length that is told may be off, share; what overlaps show clearly outweighs it. Common practice, no source. */
+const TOLD_SHARE = 0.003;
 /** A direction known less well than this is not known. Common practice, no source. */
 const MOST_SD_DEG = 0.08;
+const MOST_SD_BY_HAND_DEG = 0.5;
 /** A focal length known less well than this, and nothing told, makes the frames' angles a guess. */
 const MOST_FOCAL_SD = 0.01;
 
@@ -79,7 +82,8 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
     }
   }
   const start = chooseLens(frames, candidates, options.focalPx);
-  const graph = start.pairs.filter((p) => p.convincing);
+  const byHand = pairsByHand(frames, options.points, start);
+  const graph = [...start.pairs.filter((p) => p.convincing && !byHand.some((q) => q.a === p.a && q.b === p.b)), ...byHand];
   const groups = groupsOf(frames.length, graph);
   const main = groups[0];
   const reasons = reasonsOf(frames, features, candidates, start, groups, options.products);
@@ -94,10 +98,11 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
   const inside = graph.filter((p) => placed[p.a] && placed[p.b]);
   const fixed = middleOf(main, inside);
   let cameras = chain(frames, start.focalPx, start.k1, fixed, inside);
-  const told = options.focalPx === null ? null : { px: options.focalPx, share: 0.01 };
+  const told = options.focalPx === null ? null : { px: options.focalPx, share: TOLD_SHARE };
   const rough = inside.flatMap((p) => p.turn.agreeing.map((i) => tieOf(p, p.matches[i])));
   const points = options.points.filter((t) => placed[t.a] && placed[t.b]);
-  let fit = adjustCameras(cameras, [...rough, ...points], fixed, placed, { freedom: options.straight ? "focal" : "k1", toldFocal: told });
+  const few = options.straight || rough.length < LEAST_TIES.k1;
+  let fit = adjustCameras(cameras, [...rough, ...points], fixed, placed, { freedom: few ? "focal" : "k1", toldFocal: told });
   cameras = fit.cameras;
 
   // then patch by patch, coarse and fine, over all frames that overlap
@@ -111,13 +116,20 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
       ),
     ]),
   );
+  // where a person had to set places, patches may match by chance: only what agrees with the places counts
+  const said = fit.cameras;
+  const believable = (t: Tie) => {
+    if (!byHand.some((p) => p.a === t.a && p.b === t.b)) return true;
+    const p = between(said[t.a], said[t.b], t.x, t.y);
+    return p !== null && Math.hypot(p[0] - t.u, p[1] - t.v) < HAND_PX;
+  };
   const coarsest = Math.min(...frames.map((f) => f.grey.levels.length - 1));
   const measure = async (level: number, columns: number, from: number): Promise<Tie[]> => {
     const together = overlapping(cameras, placed);
     const found: Tie[] = [];
     for (const [k, [a, b]] of together.entries()) {
       await step(from + (0.2 * k) / together.length, "Measuring overlaps");
-      found.push(...measureTies(frames, cameras, a, b, ev.get(`${a}-${b}`) ?? 0, level, columns));
+      found.push(...measureTies(frames, cameras, a, b, ev.get(`${a}-${b}`) ?? 0, level, columns).filter(believable));
     }
     // soft frames show more where they are smaller
     if (found.length >= FEW_TIES * together.length || level >= Math.min(3, coarsest)) return found;
@@ -131,7 +143,26 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
     cameras = fit.cameras;
   }
   await step(0.95, "Measuring overlaps");
-  return judge({ cameras, placed, reasons, ties: [...ties, ...points], fit, ev, told: options.focalPx !== null, fixed });
+  return judge({ cameras, placed, reasons, ties: [...ties, ...points], fit, ev, told: options.focalPx !== null, fixed, byHand });
+}
+
+/** How far a measured place may lie from where those set by hand say, px. Common practice, no source. */
+const HAND_PX = 4;
+/** Places set by hand that make a pair of frames one, however little else they show. */
+const LEAST_BY_HAND = 3;
+
+/** Pairs of frames in which a person set enough places, with the turn that these say. */
+function pairsByHand(frames: PanoramaFrame[], points: Tie[], { focalPx, k1 }: Start): TurnedPair[] {
+  const pairs = new Map<string, Tie[]>();
+  for (const p of points) pairs.set(`${p.a}-${p.b}`, [...(pairs.get(`${p.a}-${p.b}`) ?? []), p]);
+  return [...pairs.values()].flatMap((ties): TurnedPair[] => {
+    const { a, b } = ties[0];
+    const turn = turnOfTies(ties, plainCamera(frames[a], focalPx, k1), plainCamera(frames[b], focalPx, k1));
+    if (ties.length < LEAST_BY_HAND || !turn) return [];
+    const place = (x: number, y: number): Feature => ({ x, y, sigma: 1, angle: 0, strength: 1, descriptor: new Float32Array(128) });
+    const matches = ties.map((t): Match => ({ a: place(t.x, t.y), b: place(t.u, t.v), ratio: 0 }));
+    return [{ a, b, matches, turn: { rotation: turn, agreeing: matches.map((_, i) => i) }, convincing: true }];
+  });
 }
 
 interface Candidate {
@@ -275,6 +306,8 @@ function overlapping(cameras: Camera[], placed: boolean[]): [number, number][] {
 }
 
 const FREEDOMS: LensFreedom[] = ["focal", "k1", "k2", "shift"];
+/** Places from which a lens value is looked for: a few places are explained by any lens. Common practice, no source. */
+const LEAST_TIES: Record<LensFreedom, number> = { none: 0, focal: 0, k1: 24, k2: 48, shift: 72 };
 /** What a further value must leave of the cost: a lens that is there takes away most of it, few bad places a twentieth. Common practice, no source. */
 const EXPLAINS = 0.85;
 
@@ -285,7 +318,8 @@ function adjustFreely(cameras: Camera[], ties: Tie[], fixed: number, placed: boo
   if (straight) return solve("focal", plain);
   const fits = new Map<LensFreedom, Adjusted>();
   let from = cameras;
-  for (const freedom of FREEDOMS) {
+  const allowed = FREEDOMS.filter((f) => ties.length >= LEAST_TIES[f]);
+  for (const freedom of allowed) {
     const start = freedom === "focal" ? from.map((c) => ({ ...c, k1: 0, k2: 0, shiftX: 0, shiftY: 0 })) : from;
     const fit = solve(freedom, start);
     fits.set(freedom, fit);
@@ -295,7 +329,7 @@ function adjustFreely(cameras: Camera[], ties: Tie[], fixed: number, placed: boo
   const sigma = Math.min(...[...fits.values()].map((f) => f.sigmaPx));
   const worth = 2 * Math.log(Math.max(10, ties.length)) * 2;
   let best = fits.get("focal")!;
-  for (const freedom of FREEDOMS.slice(1)) {
+  for (const freedom of allowed.slice(1)) {
     const fit = fits.get(freedom)!;
     const more = freedom === "shift" ? 2 * worth : worth;
     if (fit.costAt(sigma) < EXPLAINS * best.costAt(sigma) - more) best = fit;
@@ -312,6 +346,8 @@ interface Measured {
   ev: Map<string, number>;
   told: boolean;
   fixed: number;
+  /** pairs that a person set places in */
+  byHand: { a: number; b: number }[];
 }
 
 /** Patches farther off than so many px and standard deviations do not agree. Common practice, no source. */
@@ -320,7 +356,7 @@ const AGREES_SIGMA = 4;
 const LEAST_PATCHES = 6;
 
 /** What every pair says after the fit; frames whose direction is not known well enough are left out. */
-function judge({ cameras, placed, reasons, ties, fit, ev, told, fixed }: Measured): PanoramaSolution {
+function judge({ cameras, placed, reasons, ties, fit, ev, told, fixed, byHand }: Measured): PanoramaSolution {
   const limit = Math.max(AGREES_PX, AGREES_SIGMA * fit.sigmaPx);
   const pairs: PairFit[] = [];
   for (const [a, b] of overlapping(cameras, placed)) {
@@ -338,7 +374,10 @@ function judge({ cameras, placed, reasons, ties, fit, ev, told, fixed }: Measure
       overlap: overlapOf(cameras[a], cameras[b]),
     });
   }
-  const solid = pairs.filter((p) => p.agreeing >= LEAST_PATCHES && p.agreeing >= 0.3 * p.measured);
+  const set = (p: { a: number; b: number }) => byHand.some((q) => q.a === p.a && q.b === p.b);
+  const solid = pairs.filter((p) => set(p) || (p.agreeing >= LEAST_PATCHES && p.agreeing >= 0.3 * p.measured));
+  // what a person says is taken with the certainty it has
+  const mostSd = placed.map((_, i) => (byHand.some((q) => q.a === i || q.b === i) ? MOST_SD_BY_HAND_DEG : MOST_SD_DEG));
   const reached = new Set([fixed]);
   for (const at of reached)
     for (const { a, b } of solid)
@@ -347,11 +386,11 @@ function judge({ cameras, placed, reasons, ties, fit, ev, told, fixed }: Measure
         [b, a],
       ])
         if (p === at) reached.add(q);
-  const certain = placed.map((p, i) => p && reached.has(i) && fit.directionSdDeg[i] <= MOST_SD_DEG);
+  const certain = placed.map((p, i) => p && reached.has(i) && fit.directionSdDeg[i] <= mostSd[i]);
   const why = reasons.map((reason, i) =>
     !placed[i] || certain[i]
       ? reason
-      : fit.directionSdDeg[i] > MOST_SD_DEG && reached.has(i)
+      : fit.directionSdDeg[i] > mostSd[i] && reached.has(i)
         ? `Its direction could only be told to ${fit.directionSdDeg[i].toFixed(2)}°: too little structure where it overlaps the others.`
         : "It seemed to overlap the others, but patch by patch too few places agree.",
   );
