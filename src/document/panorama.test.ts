@@ -1,4 +1,5 @@
 import { newFrame } from "../../tests/support/records";
+import { multiply } from "../core/geometry/matrix3";
 import { rayOf, rotationOf, type Camera } from "../core/panorama/camera";
 import { layOut, viewMap } from "../core/panorama/layout";
 import { straighten } from "../core/panorama/level";
@@ -89,6 +90,19 @@ it("what is painted, pinned and cropped stays on its things when the projection 
   expect(crop.x + crop.width).toBeLessThanOrEqual(view.width);
   expect(crop.width / crop.height).toBeGreaterThan(2);
   expect(ghostsOf(after)).toEqual([]);
+});
+
+it("a layout made anew, in a world of its own, keeps what was painted and pinned on its things", () => {
+  let records = laidOut();
+  records = addPin({ purpose: "stay", x: 420, y: 130, radius: 0, target: null })(records);
+  const old = panoramaOf(records)!;
+  // the same cameras, but the first one fixed: all directions are turned by 40°
+  const world = rotationOf({ yawDeg: 40, pitchDeg: 0, rollDeg: 0 });
+  const frames = old.frames.map((f) => ({ ...f, rotation: multiply(world, f.rotation!) }));
+  const view = { ...old.view, yawDeg: 40 };
+  const again = setPanorama(registrationOf(records)!, { ...old, frames, view })(records);
+  expect(pinsOf(again)[0].x).toBeCloseTo(420, 6);
+  expect(pinsOf(again)[0].y).toBeCloseTo(130, 6);
 });
 
 it("the largest crop lies inside the frames, also when the picture is turned", () => {

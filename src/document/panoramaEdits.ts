@@ -1,17 +1,55 @@
+import { multiply, transform, type Matrix3 } from "../core/geometry/matrix3";
 import type { Rectangle } from "../core/geometry/rectangle";
+import { transpose } from "../core/panorama/camera";
 import { viewMap, type PanoramaView } from "../core/panorama/layout";
 import { put, setRegistration, without, type Edit } from "./edits";
-import type { GeometryRecord, PanoramaRecord, PinRecord, RegistrationRecord, StrokeRecord } from "./records/types";
+import type { GeometryRecord, PanoramaRecord, PinRecord, Records, RegistrationRecord, StrokeRecord } from "./records/types";
 import { geometryOf, ghostsOf, layersOf, panoramaOf, pinsOf, registrationOf, strokesOf } from "./selectors";
 
-/** Directions of the frames of a panorama take the place of what was registered before. */
+/**
+ * Directions of the frames of a panorama take the place of what was registered before. What was painted and pinned on a layout before
+ * this one stays on its things: both know the direction of some frame.
+ */
 export function setPanorama(registration: RegistrationRecord, panorama: PanoramaRecord): Edit {
-  return (records) => put(setRegistration(registration, {})(records), panorama);
+  return (records) => {
+    const before = panoramaOf(records, panorama.setId);
+    const next = put(setRegistration(registration, {})(without(records, placesOf(records))), panorama);
+    const turn = before && turnBetween(before, panorama);
+    if (!turn) return next;
+    const [from, to] = [viewMap(before.view), viewMap(panorama.view)];
+    const move: Move = (x, y) => {
+      const ray = from.toRay(x, y);
+      return ray && to.toPixel(transform(turn, ray));
+    };
+    return put(next, ...movedMarks(records, move, panorama.view.scalePx / before.view.scalePx));
+  };
+}
+
+/** Places given to one frame lie on the cells of a picture that is no more. */
+const placesOf = (records: Records) => ghostsOf(records).map((g) => g.id);
+
+/** World of one layout → world of another, through a frame that both have placed. */
+function turnBetween(a: PanoramaRecord, b: PanoramaRecord): Matrix3 | null {
+  for (const { frameId, rotation } of a.frames) {
+    const other = b.frames.find((f) => f.frameId === frameId)?.rotation;
+    if (rotation && other) return multiply(other, transpose(rotation));
+  }
+  return null;
+}
+
+/** Pins and strokes of the set worked on, moved with what they lie on. */
+function movedMarks(records: Records, move: Move, scale: number): (PinRecord | StrokeRecord)[] {
+  const pins = pinsOf(records).flatMap((pin): PinRecord[] => {
+    const p = move(pin.x, pin.y);
+    return p ? [{ ...pin, x: p[0], y: p[1] }] : [];
+  });
+  const strokes = layersOf(records).flatMap((l) => strokesOf(records, l.id));
+  return [...pins, ...strokes.map((s) => moveStroke(s, move, scale))];
 }
 
 /**
- * Shows a panorama in another way. What was painted, pinned and cropped stays on the things it was put on; places given to one frame lie
- * on the old picture's cells and are given up. @param proposedCrop of the new view
+ * Shows a panorama in another way. What was painted, pinned and cropped stays on the things it was put on; places given to one frame are
+ * given up. @param proposedCrop of the new view
  */
 export function setPanoramaView(view: PanoramaView, proposedCrop: Rectangle): Edit {
   return (records) => {
@@ -19,22 +57,15 @@ export function setPanoramaView(view: PanoramaView, proposedCrop: Rectangle): Ed
     const registration = registrationOf(records);
     if (!panorama || !registration) return records;
     const [from, to] = [viewMap(panorama.view), viewMap(view)];
-    const move = (x: number, y: number): [number, number] | null => {
+    const move: Move = (x, y) => {
       const ray = from.toRay(x, y);
       return ray && to.toPixel(ray);
     };
-    const pins = pinsOf(records).flatMap((pin): PinRecord[] => {
-      const p = move(pin.x, pin.y);
-      return p ? [{ ...pin, x: p[0], y: p[1] }] : [];
-    });
-    const strokes = layersOf(records)
-      .flatMap((l) => strokesOf(records, l.id))
-      .map((s) => moveStroke(s, move, view.scalePx / panorama.view.scalePx));
     const geometry = geometryOf(records);
     const crop = geometry ? moveCrop(geometry, move, view) : null;
-    const gone = [...ghostsOf(records).map((g) => g.id), ...(geometry && !crop ? [geometry.id] : [])];
-    const kept = without(records, gone);
-    return put(kept, { ...panorama, view }, { ...registration, proposedCrop }, ...pins, ...strokes, ...(crop ? [crop] : []));
+    const kept = without(records, [...placesOf(records), ...(geometry && !crop ? [geometry.id] : [])]);
+    const marks = movedMarks(records, move, view.scalePx / panorama.view.scalePx);
+    return put(kept, { ...panorama, view }, { ...registration, proposedCrop }, ...marks, ...(crop ? [crop] : []));
   };
 }
 

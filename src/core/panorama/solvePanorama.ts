@@ -1,11 +1,13 @@
 import { multiply, type Matrix3 } from "../geometry/matrix3";
-import { median, quantile } from "../numeric/statistics";
+import { quantile } from "../numeric/statistics";
 import { matchFeatures, type Match, type Products } from "../register/features/matchFeatures";
 import type { Feature } from "../register/features/detectFeatures";
 import { adjustCameras, type Adjusted, type AdjustOptions, type LensFreedom, type Tie } from "./adjustCameras";
 import { between, overlapOf, type Camera } from "./camera";
-import { findTurn, plainCamera, turnOfTies, type Turn } from "./findRotation";
+import { chooseLens, LEAST_MATCHES, type Candidate, type Start, type TurnedPair } from "./chooseLens";
+import { plainCamera, turnOfTies } from "./findRotation";
 import { exposureBetween, featuresOf, measureTies, type PanoramaFrame } from "./tieFrames";
+import { whyLeftOut } from "./whyLeftOut";
 
 /** Two frames that show the same, and how well they meet. */
 export interface PairFit {
@@ -55,9 +57,6 @@ const FEW_TIES = 12;
 /** Reports progress from 0 to 1 and lets others through. */
 export type Step = (done: number, what: string) => Promise<void>;
 
-/** Half the width of a frame is seen under these angles while the focal length is unknown, degrees. */
-const HALF_ANGLES = [9, 12, 15, 18, 21, 24, 27, 30, 34, 38, 43, 48, 54];
-const BENDS = [-0.16, -0.06, 0, 0.06];
 /** How far a focal length that is told may be off, share; what overlaps show clearly outweighs it. Common practice, no source. */
 const TOLD_SHARE = 0.003;
 /** A direction known less well than this is not known. Common practice, no source. */
@@ -86,7 +85,7 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
   const graph = [...start.pairs.filter((p) => p.convincing && !byHand.some((q) => q.a === p.a && q.b === p.b)), ...byHand];
   const groups = groupsOf(frames.length, graph);
   const main = groups[0];
-  const reasons = reasonsOf(frames, features, candidates, start, groups, options.products);
+  const reasons = whyLeftOut(frames, features, candidates, start, groups, options.products);
   if (main.length < 2) {
     throw new RangeError(
       frames.length < 2
@@ -163,82 +162,6 @@ function pairsByHand(frames: PanoramaFrame[], points: Tie[], { focalPx, k1 }: St
     const matches = ties.map((t): Match => ({ a: place(t.x, t.y), b: place(t.u, t.v), ratio: 0 }));
     return [{ a, b, matches, turn: { rotation: turn, agreeing: matches.map((_, i) => i) }, convincing: true }];
   });
-}
-
-interface Candidate {
-  a: number;
-  b: number;
-  matches: Match[];
-}
-
-interface TurnedPair extends Candidate {
-  turn: Turn;
-  convincing: boolean;
-}
-
-interface Start {
-  focalPx: number;
-  k1: number;
-  pairs: TurnedPair[];
-}
-
-const LEAST_MATCHES = 8;
-
-/** px of a frame within which a match agrees while the lens is a guess: a share of its size. */
-const limitOf = (frames: PanoramaFrame[]) => 0.006 * Math.max(...frames.map((f) => Math.max(f.width, f.height)));
-
-/** The focal length and the bend under which most matches of all pairs agree on turns. */
-function chooseLens(frames: PanoramaFrame[], candidates: Candidate[], told: number | null): Start {
-  const width = Math.max(...frames.map((f) => Math.max(f.width, f.height)));
-  const limit = limitOf(frames);
-  // few pairs, those with most matches, tell the lens
-  const telling = [...candidates].sort((p, q) => q.matches.length - p.matches.length).slice(0, Math.max(4, frames.length));
-  const attempt = (focalPx: number, k1: number, of: Candidate[]) =>
-    of.flatMap((c): TurnedPair[] => {
-      const [a, b] = [c.a, c.b].map((i) => plainCamera(frames[i], focalPx, k1));
-      const turn = findTurn(c.matches, a, b, limit);
-      return turn ? [{ ...c, turn, convincing: false }] : [];
-    });
-  let best = { focalPx: told ?? width, k1: 0, score: -1 };
-  const focals = told === null ? HALF_ANGLES.map((half) => width / 2 / Math.tan((half * Math.PI) / 180)) : [told];
-  const consider = (focalPx: number, k1: number) => {
-    const pairs = attempt(focalPx, k1, telling);
-    const score = pairs.reduce((sum, p) => sum + scoreOf(p, focalPx, limit, frames, k1), 0);
-    if (score > best.score) best = { focalPx, k1, score };
-  };
-  for (const focal of focals) consider(focal, 0);
-  for (const k1 of BENDS)
-    if (k1 !== 0) for (const focal of told === null ? [0.85, 0.93, 1, 1.08, 1.18].map((s) => s * best.focalPx) : [told]) consider(focal, k1);
-  const pairs = attempt(best.focalPx, best.k1, candidates);
-  for (const p of pairs) p.convincing = convinces(p, frames, best.focalPx, best.k1);
-  return { ...best, pairs };
-}
-
-/** Matches that agree, each the more the closer. */
-function scoreOf(p: TurnedPair, focalPx: number, limit: number, frames: PanoramaFrame[], k1: number): number {
-  const [a, b] = [plainCamera(frames[p.a], focalPx, k1), { ...plainCamera(frames[p.b], focalPx, k1), rotation: p.turn.rotation }];
-  return p.turn.agreeing.reduce((sum, i) => {
-    const m = p.matches[i];
-    const q = between(a, b, m.a.x, m.a.y);
-    return q ? sum + 1 - (Math.hypot(q[0] - m.b.x, q[1] - m.b.y) / limit) ** 2 : sum;
-  }, 0);
-}
-
-/**
- * Whether so many matches cannot agree by chance: more than 8 and three tenths of those that lie in the overlap, spread over it.
- * @see Brown and Lowe 2007, "Automatic panoramic image stitching using invariant features", section 3.2
- */
-function convinces(p: TurnedPair, frames: PanoramaFrame[], focalPx: number, k1: number): boolean {
-  const [a, b] = [plainCamera(frames[p.a], focalPx, k1), { ...plainCamera(frames[p.b], focalPx, k1), rotation: p.turn.rotation }];
-  const inOverlap = p.matches.filter((m) => {
-    const q = between(a, b, m.a.x, m.a.y);
-    return q && q[0] > 0 && q[1] > 0 && q[0] < b.width && q[1] < b.height;
-  }).length;
-  if (p.turn.agreeing.length <= 8 + 0.3 * inOverlap) return false;
-  const spread = (values: number[]) => quantile(values, 0.9) - quantile(values, 0.1);
-  const xs = p.turn.agreeing.map((i) => p.matches[i].a.x);
-  const ys = p.turn.agreeing.map((i) => p.matches[i].a.y);
-  return Math.hypot(spread(xs), spread(ys)) > 0.06 * Math.hypot(a.width, a.height);
 }
 
 /** Frames that hang together, the largest group first. */
@@ -401,49 +324,4 @@ function judge({ cameras, placed, reasons, ties, fit, ev, told, fixed, byHand }:
     );
   }
   return { cameras, placed: certain, reasons: why, pairs, ties, residuals: fit.residuals, directionSdDeg: fit.directionSdDeg, focalSd: fit.focalSd };
-}
-
-/** Why each frame outside the largest group is left out. */
-function reasonsOf(
-  frames: PanoramaFrame[],
-  features: Feature[][],
-  candidates: Candidate[],
-  start: Start,
-  groups: number[][],
-  products?: Products,
-): (string | null)[] {
-  const [main, ...others] = groups;
-  return frames.map((frame, i) => {
-    if (main.includes(i)) return null;
-    const own = others.find((g) => g.includes(i))!;
-    const scaled = candidates.filter((c) => c.a === i || c.b === i).map((c) => scaleOf(c, i, limitOf(frames)));
-    const odd = scaled.find((s) => s !== null && Math.abs(Math.log2(s)) > 0.15);
-    if (odd) return `It shows the same things ${odd.toFixed(2)} times as large: it was taken at another focal length.`;
-    const flipped = featuresOf(frame, true);
-    const mirrored = main.some((m) => {
-      const matches = matchFeatures(features[m], flipped, products);
-      const [a, b] = [m, i].map((k) => plainCamera(frames[k], start.focalPx, start.k1));
-      const turn = findTurn(matches, a, b, limitOf(frames));
-      return turn !== null && turn.agreeing.length > 8 + 0.3 * matches.length;
-    });
-    if (mirrored) return "It is mirrored: it overlaps the others only when flipped sideways.";
-    if (own.length > 1) return `It belongs to another panorama, together with ${own.length - 1} other frame${own.length > 2 ? "s" : ""}.`;
-    if (features[i].length < 40) return "It has too little structure to tell where it belongs.";
-    return "It overlaps no other frame so that it can be told for certain.";
-  });
-}
-
-/** How much larger frame i shows what the other of a pair shows, where most matches say the same; else null. */
-function scaleOf({ a, matches }: Candidate, i: number, limit: number): number | null {
-  const scales = matches.map((m) => Math.log2(m.b.sigma / m.a.sigma));
-  const middle = median(scales);
-  const same = matches.filter((_, k) => Math.abs(scales[k] - middle) < 0.12);
-  if (same.length < 12 || same.length < 0.5 * matches.length) return null;
-  // they must agree on one shift at that scale too
-  const s = 2 ** middle;
-  const dx = median(same.map((m) => m.b.x - s * m.a.x));
-  const dy = median(same.map((m) => m.b.y - s * m.a.y));
-  const agree = same.filter((m) => Math.hypot(m.b.x - s * m.a.x - dx, m.b.y - s * m.a.y - dy) < 4 * limit).length;
-  if (agree < 0.5 * same.length) return null;
-  return a === i ? 1 / s : s;
 }

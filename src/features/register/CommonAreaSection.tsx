@@ -5,7 +5,7 @@ import type { FrameRecord, Records, RegistrationRecord } from "../../document/re
 import { frameNumber, geometryOf, pinsOf } from "../../document/selectors";
 import type { CommonArea } from "../../engine/operations/placements";
 import { engine } from "../../session/engine";
-import { edit, report } from "../../session/session";
+import { edit, report, useSession } from "../../session/session";
 import { Button, Choice } from "../../ui/components/Button";
 import { Select } from "../../ui/components/Select";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
@@ -82,20 +82,31 @@ export function CommonAreaSection({ records, registration, reference, readOnly, 
         >
           Whole frame
         </Button>
-        <Choice isSelected={keeping} isDisabled={readOnly} onChange={onKeeping}>
-          Must stay
-        </Choice>
-        {stays.length > 0 && (
-          <Button
-            isDisabled={readOnly}
-            onPress={() => edit((r) => stays.reduce((all, p) => removeRecord(p.id)(all), r), { stage: "register", label: "Places that must stay removed" })}
-          >
-            Clear {stays.length}
-          </Button>
-        )}
+        <StayControls readOnly={readOnly} keeping={keeping} onKeeping={onKeeping} />
       </RowOf>
       {keeping && <Soft style={{ marginTop: 6 }}>Click what must stay inside the crop.</Soft>}
     </Section>
+  );
+}
+
+/** Marking what must stay inside the crop, and letting go of all of it. */
+export function StayControls({ readOnly, keeping, onKeeping }: Pick<Props, "readOnly" | "keeping" | "onKeeping">) {
+  const records = useSession((s) => s.records);
+  const stays = pinsOf(records).filter((p) => p.purpose === "stay");
+  return (
+    <>
+      <Choice isSelected={keeping} isDisabled={readOnly} onChange={onKeeping}>
+        Must stay
+      </Choice>
+      {stays.length > 0 && (
+        <Button
+          isDisabled={readOnly}
+          onPress={() => edit((r) => stays.reduce((all, p) => removeRecord(p.id)(all), r), { stage: "register", label: "Places that must stay removed" })}
+        >
+          Clear {stays.length}
+        </Button>
+      )}
+    </>
   );
 }
 

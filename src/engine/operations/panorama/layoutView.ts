@@ -7,7 +7,7 @@ import type { EngineContext } from "../../EngineContext";
 import { allocatePlanes, each, type Planes } from "../frameSamples";
 import type { MergeInputs } from "../mergeInputs";
 import { openPanoramaInputs, readProjected } from "./panoramaInputs";
-import type { NodeGrid } from "./projectFrame";
+import { GRID_STEP, type NodeGrid } from "./projectFrame";
 
 /** A panorama laid out but not joined: frames give way to each other evenly. @param view how it would be shown; null: as it is */
 export async function openLayout(ctx: EngineContext, records: Records, view: PanoramaView | null): Promise<MergeInputs> {
@@ -40,18 +40,16 @@ export function layoutPlanes({ frames, panorama }: MergeInputs, level: number, r
   return out;
 }
 
-const STEP = 8;
-
 /** How far inside a frame's border each px lies, cubed, 0 outside. @returns whether any lies inside */
 function weigh({ rect, columns, nodes }: NodeGrid, size: { width: number; height: number }, out: Float32Array): boolean {
   let some = false;
   const [w, h] = [size.width - 1, size.height - 1];
   for (let y = 0, p = 0; y < rect.height; y++) {
-    const j = Math.floor(y / STEP);
-    const b = (y - j * STEP) / STEP;
+    const j = Math.floor(y / GRID_STEP);
+    const b = (y - j * GRID_STEP) / GRID_STEP;
     for (let x = 0; x < rect.width; x++, p++) {
-      const i = Math.floor(x / STEP);
-      const t = (x - i * STEP) / STEP;
+      const i = Math.floor(x / GRID_STEP);
+      const t = (x - i * GRID_STEP) / GRID_STEP;
       const a = (j * columns + i) * 2;
       const c = a + columns * 2;
       const u = (nodes[a] * (1 - t) + nodes[a + 2] * t) * (1 - b) + (nodes[c] * (1 - t) + nodes[c + 2] * t) * b;

@@ -7,7 +7,7 @@ import { levelSize, type RasterFile, type RasterSpec, type Samples } from "../..
 import { levelCount } from "../levels";
 
 /** Samples between the nodes at which a projection is computed; as in the kernel. */
-const STEP = 8;
+export const GRID_STEP = 8;
 
 /** A frame as it appears in the picture of a panorama. */
 export interface Projected {
@@ -28,15 +28,15 @@ export interface NodeGrid {
 
 /** @param level display level of the picture that the rectangle is in @param sourceLevel of the frame that nodes are wanted in */
 export function gridOf({ view, camera, lens }: Projected, level: number, rect: Rectangle, sourceLevel: number): NodeGrid {
-  const columns = Math.ceil(rect.width / STEP) + 1;
-  const rows = Math.ceil(rect.height / STEP) + 1;
+  const columns = Math.ceil(rect.width / GRID_STEP) + 1;
+  const rows = Math.ceil(rect.height / GRID_STEP) + 1;
   const nodes = new Float32Array(columns * rows * 2);
   const { toRay } = viewMap(view);
   const [up, down] = [2 ** level, 2 ** -sourceLevel];
   for (let j = 0, p = 0; j < rows; j++) {
-    const y = (rect.y + j * STEP + 0.5) * up - 0.5;
+    const y = (rect.y + j * GRID_STEP + 0.5) * up - 0.5;
     for (let i = 0; i < columns; i++, p += 2) {
-      const ray = toRay((rect.x + i * STEP + 0.5) * up - 0.5, y);
+      const ray = toRay((rect.x + i * GRID_STEP + 0.5) * up - 0.5, y);
       const seen = ray && pixelOf(camera, ray);
       if (!seen) {
         nodes[p] = nodes[p + 1] = NaN;
@@ -54,24 +54,24 @@ export function gridOf({ view, camera, lens }: Projected, level: number, rect: R
 export function coverageOfGrid({ rect, columns, nodes }: NodeGrid, size: { width: number; height: number }, out: Uint8Array | Float32Array, margin = 0): void {
   const [left, top, right, bottom] = [margin, margin, size.width - 1 - margin, size.height - 1 - margin];
   const on = (u: number, v: number) => u >= left && v >= top && u <= right && v <= bottom;
-  for (let j = 0; j * STEP < rect.height; j++) {
-    for (let i = 0; i * STEP < rect.width; i++) {
+  for (let j = 0; j * GRID_STEP < rect.height; j++) {
+    for (let i = 0; i * GRID_STEP < rect.width; i++) {
       const a = (j * columns + i) * 2;
       const c = a + columns * 2;
       const corners = [a, a + 2, c, c + 2];
-      const [x1, y1] = [Math.min(STEP, rect.width - i * STEP), Math.min(STEP, rect.height - j * STEP)];
+      const [x1, y1] = [Math.min(GRID_STEP, rect.width - i * GRID_STEP), Math.min(GRID_STEP, rect.height - j * GRID_STEP)];
       const count = corners.reduce((sum, k) => sum + (on(nodes[k], nodes[k + 1]) ? 1 : 0), 0);
       // a cell is small beside a frame: where no corner is on it, no more than a tip is
       const mixed = count > 0 && count < 4;
       for (let y = 0; y < y1; y++) {
-        const row = (j * STEP + y) * rect.width + i * STEP;
+        const row = (j * GRID_STEP + y) * rect.width + i * GRID_STEP;
         if (!mixed) {
           out.fill(count ? 1 : 0, row, row + x1);
           continue;
         }
-        const b = y / STEP;
+        const b = y / GRID_STEP;
         for (let x = 0; x < x1; x++) {
-          const t = x / STEP;
+          const t = x / GRID_STEP;
           const u = (nodes[a] * (1 - t) + nodes[a + 2] * t) * (1 - b) + (nodes[c] * (1 - t) + nodes[c + 2] * t) * b;
           const v = (nodes[a + 1] * (1 - t) + nodes[a + 3] * t) * (1 - b) + (nodes[c + 1] * (1 - t) + nodes[c + 3] * t) * b;
           out[row + x] = on(u, v) ? 1 : 0;

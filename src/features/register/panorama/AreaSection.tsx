@@ -1,16 +1,16 @@
 "use client";
 import { useEffect, useState } from "react";
-import { removeRecord, setGeometry } from "../../../document/edits";
+import { setGeometry } from "../../../document/edits";
 import type { PanoramaRecord, RegistrationRecord } from "../../../document/records/types";
 import { geometryOf, pinsOf } from "../../../document/selectors";
 import type { PanoramaCrop } from "../../../engine/operations/panorama/preparePanorama";
 import { engine } from "../../../session/engine";
 import { edit, report, useSession } from "../../../session/session";
-import { Button, Choice } from "../../../ui/components/Button";
+import { Button } from "../../../ui/components/Button";
 import { Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { Select } from "../../../ui/components/Select";
 import { pixels, withUnit } from "../../../ui/format";
-import { RATIOS } from "../CommonAreaSection";
+import { RATIOS, StayControls } from "../CommonAreaSection";
 
 interface Props {
   panorama: PanoramaRecord;
@@ -76,17 +76,7 @@ export function AreaSection({ panorama, registration, readOnly, keeping, onKeepi
         >
           Whole
         </Button>
-        <Choice isSelected={keeping} isDisabled={readOnly} onChange={onKeeping}>
-          Must stay
-        </Choice>
-        {stays.length > 0 && (
-          <Button
-            isDisabled={readOnly}
-            onPress={() => edit((r) => stays.reduce((all, p) => removeRecord(p.id)(all), r), { stage: "register", label: "Places that must stay removed" })}
-          >
-            Clear {stays.length}
-          </Button>
-        )}
+        <StayControls readOnly={readOnly} keeping={keeping} onKeeping={onKeeping} />
       </RowOf>
     </Section>
   );

@@ -1,0 +1,51 @@
+import { median } from "../numeric/statistics";
+import type { Feature } from "../register/features/detectFeatures";
+import { matchFeatures, type Products } from "../register/features/matchFeatures";
+import { limitOf, type Candidate, type Start } from "./chooseLens";
+import { findTurn, plainCamera } from "./findRotation";
+import { featuresOf, type PanoramaFrame } from "./tieFrames";
+
+/** Why each frame outside the largest group is left out. */
+export function whyLeftOut(
+  frames: PanoramaFrame[],
+  features: Feature[][],
+  candidates: Candidate[],
+  start: Start,
+  groups: number[][],
+  products?: Products,
+): (string | null)[] {
+  const [main, ...others] = groups;
+  return frames.map((frame, i) => {
+    if (main.includes(i)) return null;
+    const own = others.find((g) => g.includes(i))!;
+    const scaled = candidates.filter((c) => c.a === i || c.b === i).map((c) => scaleOf(c, i, limitOf(frames)));
+    const odd = scaled.find((s) => s !== null && Math.abs(Math.log2(s)) > 0.15);
+    if (odd) return `It shows the same things ${odd.toFixed(2)} times as large: it was taken at another focal length.`;
+    const flipped = featuresOf(frame, true);
+    const mirrored = main.some((m) => {
+      const matches = matchFeatures(features[m], flipped, products);
+      const [a, b] = [m, i].map((k) => plainCamera(frames[k], start.focalPx, start.k1));
+      const turn = findTurn(matches, a, b, limitOf(frames));
+      return turn !== null && turn.agreeing.length > 8 + 0.3 * matches.length;
+    });
+    if (mirrored) return "It is mirrored: it overlaps the others only when flipped sideways.";
+    if (own.length > 1) return `It belongs to another panorama, together with ${own.length - 1} other frame${own.length > 2 ? "s" : ""}.`;
+    if (features[i].length < 40) return "It has too little structure to tell where it belongs.";
+    return "It overlaps no other frame so that it can be told for certain.";
+  });
+}
+
+/** How much larger frame i shows what the other of a pair shows, where most matches say the same; else null. */
+function scaleOf({ a, matches }: Candidate, i: number, limit: number): number | null {
+  const scales = matches.map((m) => Math.log2(m.b.sigma / m.a.sigma));
+  const middle = median(scales);
+  const same = matches.filter((_, k) => Math.abs(scales[k] - middle) < 0.12);
+  if (same.length < 12 || same.length < 0.5 * matches.length) return null;
+  // they must agree on one shift at that scale too
+  const s = 2 ** middle;
+  const dx = median(same.map((m) => m.b.x - s * m.a.x));
+  const dy = median(same.map((m) => m.b.y - s * m.a.y));
+  const agree = same.filter((m) => Math.hypot(m.b.x - s * m.a.x - dx, m.b.y - s * m.a.y - dy) < 4 * limit).length;
+  if (agree < 0.5 * same.length) return null;
+  return a === i ? 1 / s : s;
+}
