@@ -68,11 +68,21 @@ export function encodeSrgb4(x: v128): v128 {
   return v128.bitselect(low, high, f32x4.le(v, f32x4.splat(0.0031308)));
 }
 
+/**
+ * IEC 61966-2-1, extended above 1 by the same power law; negative input becomes 0. Below 1.45 the power 2.4 is t² times a polynomial
+ * of the fourth root (least greatest relative error, 3.5e-7, fitted by reweighted least squares); brighter lanes take the logarithm.
+ */
 // @ts-ignore: decorator
 @inline
 export function decodeSrgb4(x: v128): v128 {
   const v = f32x4.pmax(x, f32x4.splat(0));
   const low = f32x4.mul(v, f32x4.splat(0.0773993808));
-  const high = pow4(f32x4.mul(f32x4.add(v, f32x4.splat(0.055)), f32x4.splat(0.947867299)), 2.4);
+  const t = f32x4.mul(f32x4.add(v, f32x4.splat(0.055)), f32x4.splat(0.947867299));
+  const t2 = f32x4.mul(t, t);
+  const s = f32x4.sqrt(f32x4.sqrt(t)), s2 = f32x4.mul(s, s);
+  const p01 = pair(-0.0149211856, 0.260611352, s), p23 = pair(1.01166011, -0.36944028, s), p45 = pair(0.136051832, -0.0239618337, s);
+  let high = f32x4.mul(t2, f32x4.add(p01, f32x4.mul(s2, f32x4.add(p23, f32x4.mul(s2, p45)))));
+  const bright = f32x4.gt(v, f32x4.splat(1.45));
+  if (v128.any_true(bright)) high = v128.bitselect(pow4(t, 2.4), high, bright);
   return v128.bitselect(low, high, f32x4.le(v, f32x4.splat(0.04045)));
 }

@@ -29,7 +29,8 @@ function greyRow(r: usize, g: usize, b: usize, w: i32, h: i32, y: i32, out: usiz
 
 /**
  * Mertens, Kautz, Van Reeth 2007, section 3: contrast × saturation × well-exposedness, encoded values 0..1.
- * Planes of h rows of w samples; rows y0 to y1, their neighbours are read too. Weights are multiplied by coverage and get 1e-12 added.
+ * Planes of h rows of w samples; rows y0 to y1, their neighbours are read too. Weights get 1e-12 added and are multiplied by coverage,
+ * a plane, or 0 for a frame that covers all.
  */
 export function fusionWeightRows(
   r: usize, g: usize, b: usize, w: i32, h: i32, coverage: usize, weight: usize,
@@ -51,16 +52,17 @@ export function fusionWeightRows(
       const red = v128.load(r + at), green = v128.load(g + at), blue = v128.load(b + at);
       const around = f32x4.add(f32x4.add(v128.load(above + o), v128.load(below + o)), f32x4.add(v128.load(here + o - 4), v128.load(here + o + 4)));
       const contrast = f32x4.abs(f32x4.sub(around, f32x4.mul(v128.load(here + o), four)));
-      const mean = f32x4.mul(f32x4.add(f32x4.add(red, green), blue), third);
-      const dr = f32x4.sub(red, mean), dg = f32x4.sub(green, mean), db = f32x4.sub(blue, mean);
-      const spread = f32x4.add(f32x4.add(f32x4.mul(dr, dr), f32x4.mul(dg, dg)), f32x4.mul(db, db));
+      // the sum of squared deviations from the mean, by the differences between each two: exactly 0 where they are equal
+      const rg = f32x4.sub(red, green), gb = f32x4.sub(green, blue), br = f32x4.sub(blue, red);
+      const spread = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(rg, rg), f32x4.mul(gb, gb)), f32x4.mul(br, br)), third);
       let value = f32x4.mul(power(contrast, contrastExponent), power(f32x4.sqrt(spread), saturationExponent));
       if (exposureExponent != 0) {
         const er = f32x4.sub(red, half), eg = f32x4.sub(green, half), eb = f32x4.sub(blue, half);
         const off = f32x4.add(f32x4.add(f32x4.mul(er, er), f32x4.mul(eg, eg)), f32x4.mul(eb, eb));
         value = f32x4.mul(value, exp2x4(f32x4.mul(off, fall)));
       }
-      value = f32x4.mul(f32x4.add(value, least), v128.load(coverage + at));
+      value = f32x4.add(value, least);
+      if (coverage) value = f32x4.mul(value, v128.load(coverage + at));
       if (x + 4 <= w) v128.store(weight + at, value);
       else {
         v128.store(tail, value);

@@ -1,0 +1,35 @@
+import type { Scope } from "../../kernels/Kernels";
+
+/** Some rows of a tall plane of floats in kernel memory, moving down it: rows that come below push out the oldest. */
+export class RollingRows {
+  private readonly base: number;
+  private first = 0;
+  private end = 0;
+
+  /** @param rows most rows that come at once @param kept rows above them that stay */
+  constructor(
+    private readonly scope: Scope,
+    private readonly width: number,
+    rows: number,
+    private readonly kept: number,
+  ) {
+    this.base = scope.floats(width * (rows + kept) + 16);
+  }
+
+  /** Makes room for the rows above `end`. */
+  moveTo(end: number): void {
+    const first = Math.max(0, this.end - this.kept);
+    const [from, to] = [(first - this.first) * this.width, (this.end - this.first) * this.width];
+    this.scope.kernels.f32(this.base, to).copyWithin(0, from, to);
+    [this.first, this.end] = [first, end];
+  }
+
+  /** Address of row y of the plane; it may lie outside of the memory where the row is not here. */
+  at(y: number): number {
+    return this.base + (y - this.first) * this.width * 4;
+  }
+
+  samples(y0: number, y1: number): Float32Array {
+    return this.scope.kernels.f32(this.at(y0), (y1 - y0) * this.width);
+  }
+}
