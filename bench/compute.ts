@@ -8,7 +8,8 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { createNodeEngine } from "../src/cli/createNodeEngine";
 import { gatherFiles } from "../src/cli/gatherFiles";
-import { addFrames, setAdjustment, setRegistration, unmovedRegistration, addLayer } from "../src/document/edits";
+import { addFrames, setAdjustment, setRegistration, unmovedRegistration } from "../src/document/edits";
+import { addLayer, paintedMask } from "../src/document/layerEdits";
 import { FRESH_MERGE, setMerge } from "../src/document/mergeEdits";
 import type { FrameRecord, Records } from "../src/document/records/types";
 import { framesOf } from "../src/document/selectors";
@@ -107,12 +108,8 @@ let records: Records = setMerge({ ...FRESH_MERGE, method: "fusion" })(still);
 records = addLayer({
   id: "layer",
   name: "L",
-  frameId: frames[0].id,
-  exposureEv: 0,
-  opacity: 1,
-  mode: "normal",
-  visible: true,
-  mask: { ground: 0, inverted: false, parts: [{ kind: "painted", id: "p" }] },
+  content: { type: "frame", frameId: frames[0].id, exposureEv: 0 },
+  mask: paintedMask(0, "p"),
 })(records);
 const view = async (r: Records, level: number, width: number, height: number) =>
   node.engine.renderView(r, { kind: "output" }, level, { x: 0, y: 0, width, height }, "srgb", SILENT);

@@ -1,5 +1,6 @@
 import fc from "fast-check";
-import { type Edit, addFrames, addLayer, createJob, removeFrame, removeLayer, setAdjustment, startJob, takeStep } from "./edits";
+import { type Edit, addFrames, createJob, removeFrame, removeLayer, setAdjustment, startJob, takeStep } from "./edits";
+import { addLayer, paintedMask } from "./layerEdits";
 import { FRESH_MERGE, type FoundGhost, chooseDonor, paintDonor, setGhosts, setMerge } from "./mergeEdits";
 import { append, EMPTY_HISTORY, moveHead, pathTo, recordsAt, redoTarget } from "./history";
 import { DOCUMENT_VERSION, MIGRATIONS } from "./migrations";
@@ -23,12 +24,8 @@ const someEdit = fc.oneof(
     framesOf(r)[0]
       ? addLayer({
           name: "L",
-          frameId: framesOf(r)[0].id,
-          exposureEv: 0,
-          opacity: 1,
-          mode: "normal",
-          visible: true,
-          mask: { ground: 0, inverted: false, parts: [{ kind: "painted", id: "p" }] },
+          content: { type: "frame", frameId: framesOf(r)[0].id, exposureEv: 0 },
+          mask: paintedMask(0, "p"),
         })(r)
       : r,
   ),
@@ -72,8 +69,7 @@ it("an abandoned branch stays reachable", () => {
 it("a frame goes with its layers and their strokes", () => {
   const withFrame = addFrames([frame])(startJob("Test", at).records);
   const { id } = framesOf(withFrame)[0];
-  const mask = { ground: 0 as const, inverted: false, parts: [{ kind: "painted" as const, id: "p" }] };
-  const layered = addLayer({ id: "l", name: "L", frameId: id, exposureEv: 0, opacity: 1, mode: "normal", visible: true, mask })(withFrame);
+  const layered = addLayer({ id: "l", name: "L", content: { type: "frame", frameId: id, exposureEv: 0 }, mask: paintedMask(0, "p") })(withFrame);
   const stroke = {
     kind: "stroke" as const,
     id: "s",

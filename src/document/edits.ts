@@ -11,14 +11,13 @@ import type {
   FramePlacement,
   FrameRecord,
   GeometryRecord,
-  LayerRecord,
   PinRecord,
   Records,
   RegionRecord,
   RegistrationRecord,
   SetRecord,
 } from "./records/types";
-import { adjustmentOf, AS_SHOT, exposuresOf, framesOf, framesOfSet, ghostsOf, layersOf, NEUTRAL, registrationOf, setsOf, workingSetIdOf } from "./selectors";
+import { adjustmentOf, AS_SHOT, childrenOf, exposuresOf, framesOf, framesOfSet, ghostsOf, NEUTRAL, registrationOf, setsOf, workingSetIdOf } from "./selectors";
 
 /** Edits make new records from old ones; nothing is changed in place. Each becomes one step of the logbook. */
 export type Edit = (records: Records) => Records;
@@ -190,7 +189,7 @@ export function removeFrame(frameId: string): Edit {
   return (records) => {
     const frame = records[frameId];
     if (frame?.kind !== "frame") return records;
-    const layers = Object.values(records).filter((l) => l.kind === "layer" && l.frameId === frameId);
+    const layers = Object.values(records).filter((l) => l.kind === "layer" && l.content.type === "frame" && l.content.frameId === frameId);
     return without(
       layers.reduce((r, l) => removeLayer(l.id)(r), dropResults(records, frame.setId)),
       [frameId],
@@ -228,25 +227,17 @@ export function unmovedRegistration(frames: FrameRecord[], reference: FrameRecor
   };
 }
 
-export function addLayer(layer: Omit<LayerRecord, "kind" | "id" | "index"> & { id?: string }): Edit {
-  return (records) => {
-    const index = layersOf(records).reduce((top, l) => Math.max(top, l.index + 1), 0);
-    return put(records, { ...layer, kind: "layer", id: layer.id ?? newId("layer"), index });
-  };
-}
-
 export function updateRecord<T extends AnyRecord>(id: string, change: Partial<T>): Edit {
   return (records) => (records[id] ? put(records, { ...records[id], ...change } as AnyRecord) : records);
 }
 
+/** A layer goes with its strokes and, where it is a group, with what it holds. */
 export function removeLayer(layerId: string): Edit {
-  return (records) =>
-    without(records, [
-      layerId,
-      ...Object.values(records)
-        .filter((r) => r.kind === "stroke" && r.layerId === layerId)
-        .map((r) => r.id),
-    ]);
+  return (records) => {
+    const strokes = Object.values(records).filter((r) => r.kind === "stroke" && r.layerId === layerId);
+    const left = childrenOf(records, layerId).reduce((r, child) => removeLayer(child.id)(r), records);
+    return without(left, [layerId, ...strokes.map((r) => r.id)]);
+  };
 }
 
 export function addRecord(record: AnyRecord): Edit {

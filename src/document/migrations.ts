@@ -1,7 +1,7 @@
 import { FIRST_SET } from "./edits";
 
 /** The version this program writes. A file of a newer version is refused with a sentence. */
-export const DOCUMENT_VERSION = 5;
+export const DOCUMENT_VERSION = 6;
 
 type Loose = Record<string, unknown>;
 interface LooseDiff {
@@ -16,6 +16,7 @@ export const MIGRATIONS: Record<number, (json: unknown) => unknown> = {
   2: introduceToneAndRepeats,
   3: introduceGhosts,
   4: introducePanoramas,
+  5: introduceLayerKinds,
 };
 
 interface LooseJob {
@@ -54,6 +55,32 @@ function introducePanoramas(json: unknown): unknown {
   const job = json as LooseJob;
   const change = (r: Loose): Loose => (r?.kind === "merge" ? { ...r, seams: null } : r);
   return { ...job, version: 5, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
+}
+
+/** Version 6 has layers of several kinds, in groups, with masks of several parts. A layer belongs to a set of its own knowledge. */
+function introduceLayerKinds(json: unknown): unknown {
+  const job = json as LooseJob;
+  const setOf = new Map<unknown, unknown>();
+  for (const { diff } of stepsOf(job)) {
+    const [added, updated] = [Object.values(diff?.added ?? {}), Object.values(diff?.updated ?? {}).flat()];
+    for (const r of [...added, ...updated]) if (r?.kind === "frame" && !setOf.has(r.id)) setOf.set(r.id, r.setId);
+  }
+  const mask = (m: Loose) => ({
+    ...m,
+    parts: ((m.parts ?? []) as Loose[]).map((p) => ({ ...p, combine: "add", inverted: false, featherPx: 0 })),
+    refinePx: 0,
+    featherPx: 0,
+    low: 0,
+    high: 1,
+    density: 1,
+  });
+  const change = (r: Loose): Loose => {
+    if (r?.kind !== "layer") return r;
+    const { frameId, exposureEv, ...rest } = r;
+    const common = { setId: setOf.get(frameId) ?? FIRST_SET, parentId: null, note: "", locked: false, clipped: false };
+    return { ...rest, ...common, content: { type: "frame", frameId, exposureEv }, mask: mask(r.mask as Loose) };
+  };
+  return { ...job, version: 6, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
 }
 
 /** A step with every record of its diff changed. */

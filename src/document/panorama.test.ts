@@ -3,8 +3,9 @@ import { multiply } from "../core/geometry/matrix3";
 import { rayOf, rotationOf, type Camera } from "../core/panorama/camera";
 import { layOut, viewMap } from "../core/panorama/layout";
 import { straighten } from "../core/panorama/level";
-import { addFrames, addLayer, addPin, addRecord, developFrames, setGeometry, startJob, takeStep, unmovedRegistration } from "./edits";
-import { MIGRATIONS } from "./migrations";
+import { addFrames, addPin, addRecord, developFrames, setGeometry, startJob, takeStep, unmovedRegistration } from "./edits";
+import { addLayer, paintedMask } from "./layerEdits";
+import { DOCUMENT_VERSION, MIGRATIONS } from "./migrations";
 import { paintDonor } from "./mergeEdits";
 import { setPanorama, setPanoramaView } from "./panoramaEdits";
 import { checkRecord, parseDocument } from "./parseDocument";
@@ -45,7 +46,7 @@ it("a panorama is the size of its picture, and its records are sound", () => {
   expect(panoramaCamerasOf(records)).toHaveLength(3);
   checkRecord(panoramaOf(records)!);
   const { history } = takeStep(startJob("Wide", at).history, startJob("Wide", at).records, () => records, text, at);
-  const parsed = parseDocument(JSON.parse(JSON.stringify({ version: 5, id: "x", history })));
+  const parsed = parseDocument(JSON.parse(JSON.stringify({ version: DOCUMENT_VERSION, id: "x", history })));
   expect(panoramaOf(parsed.records)).toEqual(JSON.parse(JSON.stringify(panoramaOf(records))));
   expect(() => checkRecord({ ...panoramaOf(records)!, view: { ...panoramaOf(records)!.view, width: 1e9 } })).toThrow();
 });
@@ -54,8 +55,7 @@ it("what is painted, pinned and cropped stays on its things when the projection 
   let records = laidOut();
   const [first] = framesOf(records);
   const from = viewMap(panoramaOf(records)!.view);
-  const mask = { ground: 0 as const, inverted: false, parts: [{ kind: "painted" as const, id: "p" }] };
-  records = addLayer({ id: "l", name: "L", frameId: first.id, exposureEv: 0, opacity: 1, mode: "normal", visible: true, mask })(records);
+  records = addLayer({ id: "l", name: "L", content: { type: "frame", frameId: first.id, exposureEv: 0 }, mask: paintedMask(0, "p") })(records);
   records = addRecord({
     kind: "stroke",
     id: "s",

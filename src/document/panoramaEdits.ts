@@ -4,6 +4,7 @@ import { transpose } from "../core/panorama/camera";
 import { viewMap, type PanoramaView } from "../core/panorama/layout";
 import { put, setRegistration, without, type Edit } from "./edits";
 import type { GeometryRecord, PanoramaRecord, PinRecord, Records, RegistrationRecord, StrokeRecord } from "./records/types";
+import type { LayerRecord, MaskPart } from "./records/layerTypes";
 import { geometryOf, ghostsOf, layersOf, panoramaOf, pinsOf, registrationOf, strokesOf } from "./selectors";
 
 /**
@@ -37,14 +38,35 @@ function turnBetween(a: PanoramaRecord, b: PanoramaRecord): Matrix3 | null {
   return null;
 }
 
-/** Pins and strokes of the set worked on, moved with what they lie on. */
-function movedMarks(records: Records, move: Move, scale: number): (PinRecord | StrokeRecord)[] {
+/** Pins, strokes and shapes of masks of the set worked on, moved with what they lie on. */
+function movedMarks(records: Records, move: Move, scale: number): (PinRecord | StrokeRecord | LayerRecord)[] {
   const pins = pinsOf(records).flatMap((pin): PinRecord[] => {
     const p = move(pin.x, pin.y);
     return p ? [{ ...pin, x: p[0], y: p[1] }] : [];
   });
   const strokes = layersOf(records).flatMap((l) => strokesOf(records, l.id));
-  return [...pins, ...strokes.map((s) => moveStroke(s, move, scale))];
+  const layers = layersOf(records).map((l): LayerRecord => ({ ...l, mask: { ...l.mask, parts: l.mask.parts.map((part) => movePart(part, move, scale)) } }));
+  return [...pins, ...layers, ...strokes.map((s) => moveStroke(s, move, scale))];
+}
+
+/** A shape through the same directions; what cannot be seen any more stays where it was. */
+function movePart(part: MaskPart, move: Move, scale: number): MaskPart {
+  if (part.kind === "ramp") {
+    const [from, to] = [move(part.x0, part.y0), move(part.x1, part.y1)];
+    return from && to ? { ...part, x0: from[0], y0: from[1], x1: to[0], y1: to[1] } : part;
+  }
+  if (part.kind === "ellipse") {
+    const centre = move(part.cx, part.cy);
+    const aside = move(part.cx + 8, part.cy);
+    if (!centre || !aside) return part;
+    const grown = Math.hypot(aside[0] - centre[0], aside[1] - centre[1]) / 8 || scale;
+    return { ...part, cx: centre[0], cy: centre[1], rx: part.rx * grown, ry: part.ry * grown };
+  }
+  if (part.kind === "polygon") {
+    const corners = Array.from({ length: part.points.length / 2 }, (_, i) => move(part.points[2 * i], part.points[2 * i + 1])).filter((p) => p !== null);
+    return corners.length >= 3 ? { ...part, points: corners.flat() } : part;
+  }
+  return part;
 }
 
 /**

@@ -11,7 +11,6 @@ import type {
   GeometryRecord,
   GhostRecord,
   JobRecord,
-  LayerRecord,
   MergeRecord,
   PanoramaRecord,
   PinRecord,
@@ -23,6 +22,7 @@ import type {
   SetRecord,
   StrokeRecord,
 } from "./records/types";
+import type { LayerRecord } from "./records/layerTypes";
 
 function ofKind<T extends AnyRecord>(records: Records, kind: T["kind"]): T[] {
   return Object.values(records).filter((r): r is T => r.kind === kind);
@@ -68,13 +68,16 @@ export const regionsOf = (r: Records, setId = workingSetIdOf(r)) =>
     .filter((x) => x.setId === setId)
     .sort(byIndex);
 export const parityOf = (r: Records, setId = workingSetIdOf(r)) => ofKind<ParityRecord>(r, "parity").filter((x) => x.setId === setId);
-/** Layers of the set worked on: those whose frame is in it. */
-export const layersOf = (r: Records) => {
-  const setId = workingSetIdOf(r);
-  return ofKind<LayerRecord>(r, "layer")
-    .filter((l) => (r[l.frameId] as FrameRecord | undefined)?.setId === setId)
+/** Layers of the set worked on, in groups and out, bottom first. */
+export const layersOf = (r: Records) =>
+  ofKind<LayerRecord>(r, "layer")
+    .filter((l) => l.setId === workingSetIdOf(r))
     .sort(byIndex);
-};
+export const layerOf = (r: Records, id: string) => (r[id]?.kind === "layer" ? (r[id] as LayerRecord) : undefined);
+/** Layers of a group, or those in none, bottom first. */
+export const childrenOf = (r: Records, parentId: string | null) => layersOf(r).filter((l) => l.parentId === parentId);
+/** The frame that a layer shows, or null. */
+export const frameOfLayer = (l: LayerRecord) => (l.content.type === "frame" ? l.content.frameId : null);
 export const strokesOf = (r: Records, layerId: string) =>
   ofKind<StrokeRecord>(r, "stroke")
     .filter((s) => s.layerId === layerId)

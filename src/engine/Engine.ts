@@ -23,6 +23,7 @@ import { fringeFacts } from "./operations/fringe";
 import { compareFrames, gatherSets, type GatheredSets } from "./operations/gatherSets";
 import { readCard, readFrame, type CardReading, type FrameReadouts } from "./operations/frameReadouts";
 import { importFrame, type ImportedFrame } from "./operations/importFrame";
+import { measureTones, type Tones } from "./operations/measureTones";
 import { measureEffect } from "./operations/measureEffect";
 import { openMergeInputs, withResponse, type MergeInputs } from "./operations/mergeInputs";
 import { measureNoiseGain } from "./operations/noiseGain";
@@ -253,6 +254,10 @@ export class Engine {
 
   proof(records: Records, task: Task): Promise<Finding[]> {
     return runProof(this.ctx, records, task);
+  }
+
+  async measureTones(records: Records, task: Task): Promise<Tones> {
+    return measureTones(this.ctx, await prepareJob(this.ctx, records, task), task);
   }
 
   measureEffect(before: Records, after: Records, task: Task): Promise<Effect | null> {

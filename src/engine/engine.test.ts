@@ -2,7 +2,8 @@
 import { decode } from "fast-png";
 import type { MergeMethod } from "../core/merge/mergeMethods";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
-import { addLayer, addPin, setAdjustment, setGeometry, setRegistration, startJob, takeStep, addFrames, setMeasuredExposures } from "../document/edits";
+import { addPin, setAdjustment, setGeometry, setRegistration, startJob, takeStep, addFrames, setMeasuredExposures } from "../document/edits";
+import { addLayer, paintedMask } from "../document/layerEdits";
 import { setMerge, FRESH_MERGE } from "../document/mergeEdits";
 import type { Records } from "../document/records/types";
 import { framesOf, layersOf } from "../document/selectors";
@@ -91,12 +92,9 @@ function worked(records: Records): Records {
   const frame = framesOf(records)[2];
   let r = addLayer({
     name: "L",
-    frameId: frame.id,
-    exposureEv: -1,
+    content: { type: "frame", frameId: frame.id, exposureEv: -1 },
     opacity: 0.8,
-    mode: "normal",
-    visible: true,
-    mask: { ground: 0, inverted: false, parts: [{ kind: "painted", id: "p" }] },
+    mask: paintedMask(0, "p"),
   })(records);
   const layer = layersOf(r)[0];
   const stroke = {

@@ -1,6 +1,8 @@
 /** Every kernel against its plain twin, over odd sizes and borders. Tolerances: float32 sums, and 3e-7 of the curve polynomials. */
 import { loadKernels, randomOf } from "../../tests/support/kernels";
 import { LOWEST_OCTAVE, OCTAVES, toneResponse, toneTable } from "../core/color/toneCurve";
+import { BLEND_MODES } from "../core/blend/blendModes";
+import { LUMINANCE } from "../core/color/primaries";
 import { decodeSrgb, encodeSrgb } from "../core/color/srgbCurve";
 import { distort } from "../core/geometry/lens";
 import { invert, project } from "../core/geometry/matrix3";
@@ -463,15 +465,40 @@ kernelTest("localToneRows", (scope) => {
   }
 });
 
-kernelTest("blendSamples", (scope) => {
-  const [base, top, alpha] = [floats(32, 0, 2), floats(32, 0, 2), floats(32)];
-  alpha.fill(0, 0, 8);
-  for (const mode of ["normal", "lighten"] as const) {
-    const at = put(scope, base);
-    kernels.run("blendSamples", [at, put(scope, top), put(scope, alpha), 0.8, mode === "lighten" ? 1 : 0], 0, 32, 8);
-    closeTo(kernels.f32(at, 32), (i) => twins.blend(base[i], top[i], alpha[i] * Math.fround(0.8), mode), 3e-6, 1e-6);
-    expect([...kernels.f32(at, 8)]).toEqual([...base.subarray(0, 8)]);
+kernelTest("layOver", (scope) => {
+  for (const [number, mode] of BLEND_MODES.entries()) {
+    for (const isolated of [false, true]) {
+      const base = [floats(32, 0, 1.3), floats(32, 0, 1.3), floats(32, 0, 1.3)];
+      const top = [floats(32, 0, 1.3), floats(32, 0, 1.3), floats(32, 0, 1.3)];
+      const [alpha, below] = [floats(32), floats(32)];
+      alpha.fill(0, 0, 8);
+      const at = base.map((p) => put(scope, p));
+      const under = isolated ? put(scope, below) : 0;
+      kernels.run("layOver", [...at, under, ...top.map((p) => put(scope, p)), put(scope, alpha), 0.8, number], 0, 32, 8);
+      const pick = (planes: Float32Array[], i: number) => planes.map((p) => p[i]);
+      const wanted = (i: number) => twins.layOver(mode, pick(base, i), isolated ? below[i] : 1, pick(top, i), alpha[i] * Math.fround(0.8));
+      at.forEach((p, c) => closeTo(kernels.f32(p, 32), (i) => wanted(i).light[c], 2e-5, 2e-6));
+      if (isolated) closeTo(kernels.f32(under, 32), (i) => wanted(i).alpha, 1e-6);
+      expect([...kernels.f32(at[0], 8)]).toEqual([...base[0].subarray(0, 8)]);
+    }
   }
+});
+
+kernelTest("multiplySamples", (scope) => {
+  const [plane, factor] = [floats(32, -1, 1), floats(32, 0, 2)];
+  const at = put(scope, plane);
+  kernels.run("multiplySamples", [at, put(scope, factor)], 0, 32, 8);
+  closeTo(kernels.f32(at, 32), (i) => plane[i] * factor[i], 1e-7, 1e-9);
+});
+
+kernelTest("lightSamples", (scope) => {
+  const planes = [floats(24, 0, 4), floats(24, 0.001, 4), floats(24, 0, 4)];
+  const response = (light: number) => light ** 1.2;
+  const at = planes.map((p) => put(scope, p));
+  kernels.run("lightSamples", [...at, put(scope, toneTable(response)), LOWEST_OCTAVE, OCTAVES], 0, 24, 8);
+  const light = (i: number) => LUMINANCE.reduce((sum, w, c) => sum + w * planes[c][i], 0);
+  // the table is linear between 256 nodes an octave
+  at.forEach((p, c) => closeTo(kernels.f32(p, 24), (i) => (planes[c][i] * response(light(i))) / light(i), 1e-5, 1e-6));
 });
 
 kernelTest("encodeSamples", (scope) => {

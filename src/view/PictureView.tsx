@@ -21,6 +21,8 @@ export interface PicturePointer {
   x: number;
   y: number;
   pressure: number;
+  /** whether Shift is held */
+  shift: boolean;
   /** 0, or 1 for the right one of two pictures side by side */
   pane: 0 | 1;
 }
@@ -242,11 +244,11 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
     const x = event.clientX - bounds.left;
     return [arrangement === "side" && x > paneWidth ? x - paneWidth : x, event.clientY - bounds.top];
   };
-  const picturePoint = (event: { clientX: number; clientY: number; pressure?: number; pointerType?: string }): PicturePointer => {
+  const picturePoint = (event: { clientX: number; clientY: number; shiftKey: boolean; pressure?: number; pointerType?: string }): PicturePointer => {
     const [x, y] = toPicture(viewport, ...place(event));
     // pixel centres are integers
     const pane = arrangement === "side" && event.clientX - frame.current!.getBoundingClientRect().left > paneWidth ? 1 : 0;
-    return { x: x - 0.5, y: y - 0.5, pane, pressure: event.pointerType === "pen" ? Math.max(0.02, event.pressure ?? 1) : 1 };
+    return { x: x - 0.5, y: y - 0.5, pane, shift: event.shiftKey, pressure: event.pointerType === "pen" ? Math.max(0.02, event.pressure ?? 1) : 1 };
   };
 
   const onDown = (event: PointerEvent) => {

@@ -9,6 +9,7 @@ import type { ProjectionName } from "../../core/panorama/projections";
 import type { MergeMethod } from "../../core/merge/mergeMethods";
 import type { ModelChoice, MotionModel } from "../../core/register/models";
 import type { RegionShape } from "../../core/register/regions";
+import type { LayerRecord } from "./layerTypes";
 
 /** The job itself. One a document. */
 export interface JobRecord {
@@ -289,35 +290,6 @@ export interface GhostRecord {
   /** why that frame, in a sentence */
   reason: string;
   by: "found" | "hand";
-}
-
-export type BlendMode = "normal" | "lighten";
-
-export interface LayerRecord {
-  kind: "layer";
-  id: string;
-  index: number;
-  name: string;
-  frameId: string;
-  /** EV added to the frame as shot */
-  exposureEv: number;
-  opacity: number;
-  mode: BlendMode;
-  visible: boolean;
-  mask: MaskGroup;
-}
-
-/** A mask is a tree of parts from the first day, even with one painted part. White reveals, black conceals. */
-export interface MaskGroup {
-  /** what the mask is before any part: 0 conceals all, 1 reveals all */
-  ground: 0 | 1;
-  inverted: boolean;
-  parts: MaskPart[];
-}
-
-export interface MaskPart {
-  kind: "painted";
-  id: string;
 }
 
 /** One stroke of a painted part, in reference px. */

@@ -5,27 +5,15 @@ import { SET_KINDS } from "../../core/measure/sets/setKinds";
 import { MOST_SIDE } from "../../core/panorama/layout";
 import { PROJECTIONS } from "../../core/panorama/projections";
 import { MODELS } from "../../core/register/models";
+import { finite, id, numbers, share } from "./fields";
+import { LAYER } from "./layerValidator";
 import type { RecordKind } from "./types";
 
-const finite = () =>
-  number()
-    .required()
-    .test("finite", "${path} is not a finite number", (v) => Number.isFinite(v));
-const share = () => finite().min(0).max(1);
-const id = () => string().required().min(1).max(100);
 const rectangle = () =>
   object({ x: finite().integer(), y: finite().integer(), width: finite().integer().min(1), height: finite().integer().min(1) }).required();
 const triple = () => array(finite()).length(3).required();
 const optionalNumber = () => number().nullable().defined();
 const optionalText = () => string().nullable().defined().max(300);
-const numbers = () =>
-  mixed<Record<string, number>>()
-    .required()
-    .test(
-      "numbers",
-      "${path} is not a table of numbers",
-      (v) => typeof v === "object" && v !== null && Object.values(v).every((n) => typeof n === "number" && Number.isFinite(n)),
-    );
 const lens = () =>
   object({ k1: finite().min(-1).max(1), k2: finite().min(-1).max(1) })
     .nullable()
@@ -288,21 +276,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     reason: string().defined().max(500),
     by: string().oneOf(["found", "hand"]).required(),
   }),
-  layer: object({
-    id: id(),
-    index: finite(),
-    name: string().required().max(200),
-    frameId: id(),
-    exposureEv: finite().min(-12).max(12),
-    opacity: share(),
-    mode: string().oneOf(["normal", "lighten"]).required(),
-    visible: boolean().required(),
-    mask: object({
-      ground: number().oneOf([0, 1]).required(),
-      inverted: boolean().required(),
-      parts: array(object({ kind: string().oneOf(["painted"]).required(), id: id() })).required(),
-    }).required(),
-  }),
+  layer: LAYER,
   stroke: object({
     id: id(),
     index: finite(),

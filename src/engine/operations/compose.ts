@@ -1,16 +1,17 @@
 import { isRepeat, type MergeMethod } from "../../core/merge/mergeMethods";
-import type { Rectangle } from "../../core/geometry/rectangle";
+import { sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
 import { LOWEST_OCTAVE, OCTAVES, toneResponse, toneTable, type ToneValues } from "../../core/color/toneCurve";
 import { whiteBalanceMatrix } from "../../core/color/whiteBalance";
 import { exp2 } from "../../core/numeric/elementary";
+import { stackReach } from "../../document/layerReach";
 import { FRESH_MERGE } from "../../document/mergeEdits";
 import type { Records } from "../../document/records/types";
-import { adjustmentValues, ghostsOf, layersOf, mergeOf, responseInForce, strokesOf } from "../../document/selectors";
+import { adjustmentValues, ghostsOf, mergeOf, responseInForce } from "../../document/selectors";
 import type { Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import { seldom, type Task } from "../task";
-import { allocatePlanes, each, readWorking, WORKING_TO_REC709, type Planes } from "./frameSamples";
-import { mergeMethod, openMergeInputs, withResponse, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
+import { allocatePlanes, each, WORKING_TO_REC709, type Planes } from "./frameSamples";
+import { mergeMethod, openMergeInputs, withResponse, type MergeInputs, type MergeResult } from "./mergeInputs";
 import { openFocus } from "./mergeFocus";
 import { openGround } from "./mergeGround";
 import { openPanorama } from "./panorama/openPanorama";
@@ -19,6 +20,8 @@ import { openFusion } from "./mergeFusion";
 import { openRadiance } from "./mergeRadiance";
 import { applyLocalTone, prepareLocalTone, type LocalTone } from "./localTone";
 import { atCoarse, coarseLevel, raised } from "./coarseMerge";
+import { layStack } from "./layers/layStack";
+import { cutInto, widen } from "./layers/maskPlane";
 import { seatDonors } from "./seatDonors";
 
 /** A job whose merge is at hand, so that any rectangle of it can be computed at once. */
@@ -86,49 +89,33 @@ function openMethod(ctx: EngineContext, records: Records, inputs: MergeInputs, m
 
 /** Working planes of a rectangle (inside the level) in reference coordinates. */
 export function composeRect(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, upTo: ComposeUpTo, scope: Scope): Planes {
-  const { kernels } = ctx;
-  const n = rect.width * rect.height;
-  const planes = allocatePlanes(scope, n);
-  each(planes).forEach((plane, c) => job.merge.picture.read(level, c, rect.x, rect.y, rect.width, rect.height, kernels.f32(plane, n)));
-  if (upTo === "merge") return planes;
-  layLayers(ctx, job, level, rect, planes);
-  if (upTo === "layers") return planes;
+  const planes = upTo === "merge" ? mergeRect(ctx, job, level, rect, scope) : layersRect(ctx, job, level, rect, scope);
+  if (upTo !== "finish") return planes;
   if (job.local) applyLocalTone(job.records, job.local, level, rect, planes, scope);
   finish(job, planes, scope);
   return planes;
 }
 
-function layLayers(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, planes: Planes): void {
-  const { kernels } = ctx;
-  for (const layer of layersOf(job.records)) {
-    const input = job.inputs.frames.find((f) => f.frame.id === layer.frameId);
-    if (!layer.visible || layer.opacity === 0 || !input) continue;
-    kernels.withScope((scope) => {
-      const n = rect.width * rect.height;
-      const alpha = scope.floats(planes.length + 16);
-      const mask = kernels.f32(alpha, planes.length);
-      mask.fill(0);
-      ctx.masks.read(layer, strokesOf(job.records, layer.id), level, rect, mask);
-      if (mask.subarray(0, n).every((v) => v === 0)) return;
-      // a frame of a panorama is nothing where it does not look
-      input.projected?.coverage(level, rect).forEach((on, i) => on || (mask[i] = 0));
-      const top = readLayer(scope, input, level, rect, layer.exposureEv);
-      const mode = layer.mode === "lighten" ? 1 : 0;
-      each(planes).forEach((plane, c) => {
-        kernels.run("blendSamples", [plane, each(top)[c], alpha, layer.opacity, mode], 0, planes.length, 65536);
-      });
-    });
-  }
+function mergeRect({ kernels }: EngineContext, job: PreparedJob, level: number, rect: Rectangle, scope: Scope): Planes {
+  const n = rect.width * rect.height;
+  const planes = allocatePlanes(scope, n);
+  each(planes).forEach((plane, c) => job.merge.picture.read(level, c, rect.x, rect.y, rect.width, rect.height, kernels.f32(plane, n)));
+  return planes;
 }
 
-/** A placed frame in working RGB, brightened by an offset in EV. */
-export function readLayer(scope: Scope, input: MergeFrame, level: number, rect: Rectangle, exposureEv: number): Planes {
-  const planes = allocatePlanes(scope, rect.width * rect.height);
-  const gain = exp2(exposureEv);
-  const color = gain === 1 ? input.color : { ...input.color, toWorking: input.color.toWorking.map((v) => v * gain) };
-  readWorking(scope, input.file, color, level, rect, planes);
-  input.projected?.shade(scope, planes, level, rect);
-  return planes;
+/** The merge with its layers. Where some layer looks around itself, a larger rectangle is laid and the one asked for cut out. */
+function layersRect(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, scope: Scope): Planes {
+  const { width, height } = job.inputs;
+  const wide = widen(rect, stackReach(job.records, level), sizeAtLevel(width, height, level));
+  const planes = mergeRect(ctx, job, level, wide, scope);
+  layStack(ctx, job, { level, rect: wide, width, height }, planes);
+  if (wide.width === rect.width && wide.height === rect.height) return planes;
+  const out = allocatePlanes(scope, rect.width * rect.height);
+  each(out).forEach((at, c) => {
+    const [from, to] = [ctx.kernels.f32(each(planes)[c], wide.width * wide.height), ctx.kernels.f32(at, rect.width * rect.height)];
+    cutInto(to, from, wide, rect);
+  });
+  return out;
 }
 
 /** Finish: exposure and white balance as one matrix, contrast and chroma, then the tone response of a scene-linear picture. */

@@ -1,6 +1,6 @@
 import { applyStroke, placeDabs, strokeBounds } from "../../core/masks/placeDabs";
 import type { Rectangle } from "../../core/geometry/rectangle";
-import type { LayerRecord, StrokeRecord } from "../../document/records/types";
+import type { StrokeRecord } from "../../document/records/types";
 import type { Kernels } from "../../kernels/Kernels";
 
 export const MASK_TILE = 256;
@@ -12,43 +12,37 @@ interface Entry {
   base: Float32Array;
   /** the newest stroke may still grow; its coverage is kept apart */
   last: { id: string; dabs: number; coverage: Float32Array } | null;
-  ground: number;
 }
 
-/** Tiles of painted masks at any display level, replayed from strokes and kept while the strokes only grow. */
+/** Tiles of the painted parts of masks at any display level, replayed from strokes and kept while the strokes only grow. */
 export class MaskCache {
   private readonly tiles = new Map<string, Entry>();
 
   constructor(private readonly kernels: Kernels) {}
 
-  /** Mask values 0..1 of a rectangle at a display level (row length = rect.width). */
-  read(layer: LayerRecord, strokes: StrokeRecord[], level: number, rect: Rectangle, out: Float32Array): void {
-    const { ground, inverted } = layer.mask;
-    if (strokes.length === 0) {
-      out.fill(inverted ? 1 - ground : ground, 0, rect.width * rect.height);
-      return;
-    }
+  /** What strokes make of a ground, 0..1, in a rectangle at a display level (row length = rect.width). */
+  read(partId: string, ground: 0 | 1, strokes: StrokeRecord[], level: number, rect: Rectangle, out: Float32Array): void {
     for (let ty = Math.floor(rect.y / MASK_TILE); ty * MASK_TILE < rect.y + rect.height; ty++) {
       for (let tx = Math.floor(rect.x / MASK_TILE); tx * MASK_TILE < rect.x + rect.width; tx++) {
-        const tile = this.tile(layer, strokes, level, tx, ty);
+        const tile = this.tile(partId, ground, strokes, level, tx, ty);
         const x0 = Math.max(rect.x, tx * MASK_TILE);
         const x1 = Math.min(rect.x + rect.width, (tx + 1) * MASK_TILE);
         for (let y = Math.max(rect.y, ty * MASK_TILE); y < Math.min(rect.y + rect.height, (ty + 1) * MASK_TILE); y++) {
           const from = (y - ty * MASK_TILE) * MASK_TILE + x0 - tx * MASK_TILE;
           const to = (y - rect.y) * rect.width + x0 - rect.x;
-          for (let k = 0; k < x1 - x0; k++) out[to + k] = inverted ? 1 - tile[from + k] : tile[from + k];
+          for (let k = 0; k < x1 - x0; k++) out[to + k] = tile[from + k];
         }
       }
     }
   }
 
-  private tile(layer: LayerRecord, strokes: StrokeRecord[], level: number, tx: number, ty: number): Float32Array {
-    const key = `${layer.id}/${level}/${tx}/${ty}`;
+  private tile(partId: string, ground: 0 | 1, strokes: StrokeRecord[], level: number, tx: number, ty: number): Float32Array {
+    const key = `${partId}/${ground}/${level}/${tx}/${ty}`;
     let entry = this.tiles.get(key);
     const earlier = strokes.slice(0, -1);
     const last = strokes[strokes.length - 1];
-    if (entry && !continues(entry, earlier, last, layer.mask.ground)) entry = undefined;
-    if (!entry) entry = { laid: [], base: new Float32Array(MASK_TILE * MASK_TILE).fill(layer.mask.ground), last: null, ground: layer.mask.ground };
+    if (entry && !continues(entry, earlier, last)) entry = undefined;
+    if (!entry) entry = { laid: [], base: new Float32Array(MASK_TILE * MASK_TILE).fill(ground), last: null };
     this.tiles.delete(key);
     this.tiles.set(key, entry);
     if (this.tiles.size > MAX_TILES) this.tiles.delete(this.tiles.keys().next().value!);
@@ -95,8 +89,8 @@ export class MaskCache {
 }
 
 /** Whether a cached tile is a beginning of what is asked for. */
-function continues(entry: Entry, earlier: StrokeRecord[], last: StrokeRecord, ground: number): boolean {
-  if (entry.ground !== ground || entry.laid.length > earlier.length) return false;
+function continues(entry: Entry, earlier: StrokeRecord[], last: StrokeRecord): boolean {
+  if (entry.laid.length > earlier.length) return false;
   if (entry.laid.some((id, i) => id !== earlier[i].id)) return false;
   const next = earlier[entry.laid.length] ?? last;
   return entry.last === null || entry.last.id === next.id;

@@ -5,14 +5,14 @@ import { IDENTITY } from "../../core/geometry/matrix3";
 import { intersect, sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
 import type { Records } from "../../document/records/types";
 import { outputGeometry } from "../../document/outputGeometry";
-import { documentSize, framesOf, layersOf, relativeEvOf, strokesOf } from "../../document/selectors";
+import { documentSize, framesOf, layerOf, relativeEvOf } from "../../document/selectors";
 import type { Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
 import { compare, warpedPlanes, type CompareMode, type Source } from "./compareViews";
 import type { Placing } from "./placements";
 import { exp2 } from "../../core/numeric/elementary";
-import { applyTone, composeRect, prepareCoarse, prepareJob, readLayer, type PreparedJob } from "./compose";
+import { applyTone, composeRect, prepareCoarse, prepareJob, type PreparedJob } from "./compose";
 import { allocatePlanes, each, readWorking, type Planes } from "./frameSamples";
 import { CELL } from "../../core/focus/DepthFinder";
 import type { RasterFile } from "../tiles/RasterStore";
@@ -22,6 +22,8 @@ import { developedColor } from "./develop";
 import type { MergeFrame } from "./mergeInputs";
 import type { PanoramaView } from "../../core/panorama/layout";
 import { layoutPlanes, openLayout } from "./panorama/layoutView";
+import { maskPlane } from "./layers/maskPlane";
+import { readLayer } from "./readLayer";
 import { openPlaced } from "./placeFrame";
 import { colorOf } from "./sources";
 
@@ -233,10 +235,9 @@ function overlay(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level: nu
   if (view.kind === "confidence") drawConfidence(noiseOfRectangle(job, level, rect), rect, bytes);
   if (view.kind === "depth" && job.merge.depth) drawDepth(job.merge.depth, job.inputs.frames.length, level, rect, bytes);
   if (view.kind === "mask") {
-    const layer = layersOf(job.records).find((l) => l.id === view.layerId);
+    const layer = layerOf(job.records, view.layerId);
     if (!layer) return;
-    const mask = new Float32Array(rect.width * rect.height);
-    ctx.masks.read(layer, strokesOf(job.records, layer.id), level, rect, mask);
+    const mask = maskPlane(ctx, job, layer, level, rect);
     for (let i = 0; i < mask.length; i++) {
       const m = mask[i];
       if (view.alone) {

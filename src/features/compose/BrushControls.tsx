@@ -4,6 +4,7 @@ import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { RowOf } from "../../ui/components/panels";
 import { useBrush, type Brush } from "../../view/brush";
 import { BrushSize } from "../../view/BrushSize";
+import { useCompose } from "./composeState";
 
 const SHARES: { name: string; of: keyof Brush & ("softness" | "flow" | "opacity"); neutral: number; min: number }[] = [
   { name: "Softness", of: "softness", neutral: 0.8, min: 0 },
@@ -12,22 +13,23 @@ const SHARES: { name: string; of: keyof Brush & ("softness" | "flow" | "opacity"
 ];
 
 /** What a stroke does, and the brush it is painted with. */
-export function BrushControls({ painting, setPainting }: { painting: boolean; setPainting: (on: boolean) => void }) {
+export function BrushControls() {
   const brush = useBrush();
+  const working = useCompose((s) => s.working);
   const paint = (reveal: boolean) => {
-    setPainting(true);
+    useCompose.setState({ working: true });
     useBrush.setState({ reveal });
   };
   return (
     <>
       <RowOf>
-        <Choice isSelected={painting && brush.reveal} onChange={() => paint(true)}>
+        <Choice isSelected={working && brush.reveal} onChange={() => paint(true)}>
           Reveal
         </Choice>
-        <Choice isSelected={painting && !brush.reveal} onChange={() => paint(false)}>
+        <Choice isSelected={working && !brush.reveal} onChange={() => paint(false)}>
           Conceal
         </Choice>
-        <Choice isSelected={!painting} onChange={() => setPainting(false)}>
+        <Choice isSelected={!working} onChange={() => useCompose.setState({ working: false })}>
           Move
         </Choice>
       </RowOf>

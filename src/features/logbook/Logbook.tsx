@@ -1,6 +1,8 @@
 "use client";
 import styled from "styled-components";
+import { ADJUSTMENT_KINDS } from "../../core/adjust/adjustments";
 import { pathTo, type Step } from "../../document/history";
+import type { LayerRecord } from "../../document/records/layerTypes";
 import { goTo, setNote, useSession } from "../../session/session";
 import { Dialog } from "../../ui/components/Dialog";
 import { Figure, Row, Section, Soft, Table } from "../../ui/components/panels";
@@ -84,6 +86,12 @@ export function Logbook() {
   );
 }
 
+function valuesOfLayer({ content }: LayerRecord): string[] {
+  if (content.type === "frame") return [`${plain(content.exposureEv, 2)} EV`];
+  if (content.type !== "adjustment") return [];
+  return Object.entries(content.values).map(([name, v]) => `${ADJUSTMENT_KINDS[content.adjustment].values[name]?.name.toLowerCase() ?? name} ${plain(v, 3)}`);
+}
+
 /** The exact values a step set, in one line. */
 function valuesOf(step: Step): string {
   const changed = [...Object.values(step.diff.added), ...Object.values(step.diff.updated).map(([, to]) => to)];
@@ -94,7 +102,7 @@ function valuesOf(step: Step): string {
       return [
         `${Math.round(r.diameterPx)} px, softness ${Math.round(r.softness * 100)} %, flow ${Math.round(r.flow * 100)} %, at most ${Math.round(r.opacity * 100)} %, ${r.points.length / 3} points`,
       ];
-    if (r.kind === "layer") return [`opacity ${Math.round(r.opacity * 100)} %, ${r.mode}, ${plain(r.exposureEv, 2)} EV`];
+    if (r.kind === "layer") return [`opacity ${Math.round(r.opacity * 100)} %, ${r.mode}`, ...valuesOfLayer(r)];
     if (r.kind === "merge") return [r.method];
     if (r.kind === "ghost") return [`place ${r.number}`];
     if (r.kind === "registration")

@@ -15,6 +15,7 @@ import { ViewChoices } from "../../view/ViewChoices";
 import { useHeldKey } from "../../view/useHeldKey";
 import { jumpTo } from "../../view/viewState";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
+import { addLayer } from "../../document/layerEdits";
 import { setGeometry } from "../../document/edits";
 
 type Shown = "finished" | "split" | "side";
@@ -123,21 +124,7 @@ function otherPane(
     );
     if (!against.startsWith("frame-")) return kept;
     // a frame alone: one layer that reveals everything
-    return {
-      ...kept,
-      "compare-layer": {
-        kind: "layer",
-        id: "compare-layer",
-        index: 0,
-        name: "Frame",
-        frameId: against,
-        exposureEv: 0,
-        opacity: 1,
-        mode: "normal",
-        visible: true,
-        mask: { ground: 1, inverted: false, parts: [] },
-      },
-    } as typeof records;
+    return addLayer({ name: "Frame", content: { type: "frame", frameId: against, exposureEv: 0 } })(kept);
   });
   return { view: { kind: "output" }, records: bare, label: against === "merge" ? "The merge" : `Frame ${frameNumber(records, against)}` };
 }

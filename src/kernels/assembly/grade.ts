@@ -137,20 +137,21 @@ export function localToneRows(
 }
 
 /**
- * base = mix(base, blend(base, top), alpha) in the sRGB-encoded blend space, one channel; mode 0 normal, 1 lighten
- * (W3C Compositing and Blending Level 1). Above 1 both work on the extended curve. Samples y0 to y1, multiple of 4.
+ * In place: light times a factor by its luminance. table: factors as of toneSamples, 256 nodes an octave from 2^lowest. Samples y0 to y1,
+ * multiple of 4.
  */
-export function blendSamples(base: usize, top: usize, alpha: usize, opacity: f32, mode: i32, y0: i32, y1: i32, scratch: usize): void {
-  const strength = f32x4.splat(opacity), zero = f32x4.splat(0);
+export function lightSamples(r: usize, g: usize, b: usize, table: usize, lowest: i32, octaves: i32, y0: i32, y1: i32, scratch: usize): void {
   for (let i = y0; i < y1; i += 4) {
     const o = (<usize>i) << 2;
-    const a = f32x4.mul(v128.load(alpha + o), strength);
-    if (!v128.any_true(f32x4.gt(a, zero))) continue;
-    const below = v128.load(base + o);
-    const b = encodeSrgb4(below), t = encodeSrgb4(v128.load(top + o));
-    const s = mode == 1 ? f32x4.pmax(b, t) : t;
-    const mixed = decodeSrgb4(f32x4.add(b, f32x4.mul(a, f32x4.sub(s, b))));
-    v128.store(base + o, v128.bitselect(mixed, below, f32x4.gt(a, zero)));
+    const x = v128.load(r + o), y = v128.load(g + o), z = v128.load(b + o);
+    const m = f32x4.pmax(luminance(x, y, z), f32x4.splat(0));
+    let s = f32x4.splat(tableAt(table, lowest, octaves, f32x4.extract_lane(m, 0)));
+    s = f32x4.replace_lane(s, 1, tableAt(table, lowest, octaves, f32x4.extract_lane(m, 1)));
+    s = f32x4.replace_lane(s, 2, tableAt(table, lowest, octaves, f32x4.extract_lane(m, 2)));
+    s = f32x4.replace_lane(s, 3, tableAt(table, lowest, octaves, f32x4.extract_lane(m, 3)));
+    v128.store(r + o, f32x4.mul(x, s));
+    v128.store(g + o, f32x4.mul(y, s));
+    v128.store(b + o, f32x4.mul(z, s));
   }
 }
 

@@ -95,6 +95,7 @@ function createHandlers(engine: Engine, ctx: EngineContext): Handlers {
     proposeFrame: (p, task) => engine.proposeFrame(p.records, p.region, task),
     proposeFinish: (p, task) => engine.proposeFinish(p.records, task),
     proof: (p, task) => engine.proof(p.records, task),
+    measureTones: (p, task) => engine.measureTones(p.records, task),
     measureEffect: (p, task) => engine.measureEffect(p.before, p.after, task),
     export: async (p, task) => {
       const { parts, width, height, clippedShare, negatives } = await engine.export(p.records, p.settings, task, p.method);

@@ -14,6 +14,7 @@ import type { CommonArea, PlacementFigures, Placing } from "../../engine/operati
 import type { FoundGhosts } from "../../engine/operations/findGhosts";
 import type { MergeFacts, PlacementWithCrop } from "../../engine/Engine";
 import type { ImportedFrame } from "../../engine/operations/importFrame";
+import type { Tones } from "../../engine/operations/measureTones";
 import type { FinishProposals, FrameProposal } from "../../engine/operations/proposals";
 import type { Finding } from "../../engine/operations/proof";
 import type { RegisterRequest } from "../../engine/operations/registerFrames";
@@ -67,6 +68,8 @@ export interface Messages {
   proposeFrame: [params: { records: Records; region: Rectangle }, result: FrameProposal | null];
   proposeFinish: [params: { records: Records }, result: FinishProposals];
   proof: [params: { records: Records }, result: Finding[]];
+  /** Range of light and hues of the merge with its layers. */
+  measureTones: [params: { records: Records }, result: Tones];
   measureEffect: [params: { before: Records; after: Records }, result: Effect | null];
   export: [
     params: { records: Records; settings: ExportSettings; method?: MergeMethod },

@@ -1,0 +1,213 @@
+/** A value of an adjustment: what it is called, its unit, the value that does nothing, and its limits. */
+export interface AdjustmentValue {
+  name: string;
+  unit: string;
+  neutral: number;
+  min: number;
+  max: number;
+  step: number;
+  digits: number;
+  /** shown value = value × scale */
+  scale?: number;
+  hint?: string;
+}
+
+export interface AdjustmentKind {
+  name: string;
+  /** what it does, in a sentence */
+  does: string;
+  values: Record<string, AdjustmentValue>;
+}
+
+const ev = (name: string, most: number, hint?: string): AdjustmentValue => ({
+  name,
+  unit: "EV",
+  neutral: 0,
+  min: -most,
+  max: most,
+  step: 0.05,
+  digits: 2,
+  hint,
+});
+const share = (name: string, neutral: number, min = 0, max = 1, hint?: string): AdjustmentValue => ({
+  name,
+  unit: "%",
+  neutral,
+  min,
+  max,
+  step: 0.01,
+  digits: 0,
+  scale: 100,
+  hint,
+});
+const degrees = (name: string, neutral: number, min: number, max: number, hint?: string): AdjustmentValue => ({
+  name,
+  unit: "°",
+  neutral,
+  min,
+  max,
+  step: 1,
+  digits: 0,
+  hint,
+});
+const px = (name: string, neutral: number, max: number): AdjustmentValue => ({ name, unit: "px", neutral, min: 0.3, max, step: 0.1, digits: 1 });
+const encoded = (name: string, neutral: number): AdjustmentValue => ({ name, unit: "", neutral, min: 0, max: 1, step: 0.005, digits: 3 });
+
+/** Centres of the tonal zones as shares of the range between the darkest and the brightest. */
+export const ZONES = [0, 0.25, 0.5, 0.75, 1];
+const ZONE_NAMES = ["Deepest zone", "Dark zone", "Middle zone", "Light zone", "Brightest zone"];
+
+/** Encoded values between which a curve has its nodes; black and white are nodes too. */
+export const CURVE_NODES = [0, 0.125, 0.25, 0.5, 0.75, 1];
+
+/** All adjustments that a layer can be, in the order they are offered. */
+export const LAYER_ADJUSTMENTS = {
+  exposure: { name: "Exposure", does: "Multiplies light.", values: { ev: ev("Exposure", 8) } },
+  zones: {
+    name: "Tonal zones",
+    does: "Five zones between the darkest and the brightest light, each brightened by itself; hue and chroma stay.",
+    values: {
+      darkestEv: {
+        name: "Darkest light",
+        unit: "EV",
+        neutral: -10,
+        min: -16,
+        max: -2,
+        step: 0.1,
+        digits: 1,
+        hint: "Centre of the deepest zone, against white.",
+      },
+      brightestEv: { name: "Brightest light", unit: "EV", neutral: 0, min: -6, max: 10, step: 0.1, digits: 1, hint: "Centre of the brightest zone." },
+      ...Object.fromEntries(ZONE_NAMES.map((name, i) => [`zone${i}`, ev(name, 4)])),
+    },
+  },
+  contrast: {
+    name: "Contrast about a pivot",
+    does: "Raises luminance to a power about a pivot.",
+    values: {
+      factor: { name: "Contrast", unit: "×", neutral: 1, min: 0.3, max: 3, step: 0.01, digits: 2 },
+      pivot: { name: "Pivot", unit: "", neutral: 0.18, min: 0.01, max: 1, step: 0.01, digits: 2, hint: "Linear light that stays as it is." },
+    },
+  },
+  curve: {
+    name: "Curve",
+    does: "Encoded values through five nodes, by a curve that never turns back between them.",
+    values: {
+      channel: { name: "Channel", unit: "", neutral: 0, min: 0, max: 3, step: 1, digits: 0, hint: "0 all, 1 red, 2 green, 3 blue." },
+      ...Object.fromEntries(CURVE_NODES.map((at, i) => [`node${i}`, encoded(`At ${at}`, at)])),
+    },
+  },
+  levels: {
+    name: "Levels",
+    does: "Moves the ends of the encoded range, in and out.",
+    values: {
+      channel: { name: "Channel", unit: "", neutral: 0, min: 0, max: 3, step: 1, digits: 0, hint: "0 all, 1 red, 2 green, 3 blue." },
+      inLow: encoded("Black in", 0),
+      inHigh: encoded("White in", 1),
+      gamma: { name: "Exponent", unit: "", neutral: 1, min: 0.2, max: 5, step: 0.01, digits: 2 },
+      outLow: encoded("Black out", 0),
+      outHigh: encoded("White out", 1),
+    },
+  },
+  whiteBalance: {
+    name: "White balance",
+    does: "Adapts to another light.",
+    values: {
+      mired: { name: "Warmth", unit: "mired", neutral: 0, min: -120, max: 120, step: 1, digits: 0 },
+      duv: { name: "Magenta", unit: "Duv", neutral: 0, min: -0.03, max: 0.03, step: 0.0005, digits: 4 },
+    },
+  },
+  chroma: {
+    name: "Chroma",
+    does: "Multiplies chroma (Oklch), less where it is strong already.",
+    values: {
+      factor: { name: "Chroma", unit: "%", neutral: 1, min: 0, max: 2, step: 0.01, digits: 0, scale: 100 },
+      protect: share("Strong colours kept", 0.5),
+    },
+  },
+  hueBand: {
+    name: "Hue band",
+    does: "One band of hues (Oklch): turned, more or less colourful, lighter or darker.",
+    values: {
+      hueDeg: degrees("Centre", 60, 0, 360),
+      widthDeg: degrees("Width", 60, 10, 180, "Full strength in the inner half."),
+      shiftDeg: degrees("Turned by", 0, -90, 90),
+      factor: { name: "Chroma", unit: "%", neutral: 1, min: 0, max: 2, step: 0.01, digits: 0, scale: 100 },
+      lightEv: ev("Light", 2),
+    },
+  },
+  tint: {
+    name: "Tint by tone",
+    does: "Colour added at three places of the tone scale, luminance kept.",
+    values: {
+      darkEv: { name: "Dark at", unit: "EV", neutral: -7, min: -14, max: 0, step: 0.1, digits: 1 },
+      darkHue: degrees("Hue there", 250, 0, 360),
+      darkStrength: share("Strength", 0),
+      midHue: degrees("Hue half way", 40, 0, 360),
+      midStrength: share("Strength", 0),
+      lightEv: { name: "Light at", unit: "EV", neutral: 0, min: -6, max: 6, step: 0.1, digits: 1 },
+      lightHue: degrees("Hue there", 70, 0, 360),
+      lightStrength: share("Strength", 0),
+    },
+  },
+  falloff: {
+    name: "Light falloff",
+    does: "Less or more light away from a centre.",
+    values: {
+      ev: ev("At the corners", 4),
+      centreX: share("Centre across", 0.5),
+      centreY: share("Centre down", 0.5),
+      start: share("Begins at", 0.3, 0, 0.95, "Share of the way to the furthest corner that stays as it is."),
+    },
+  },
+  detail: {
+    name: "Contrast by detail size",
+    does: "Detail of three sizes stronger or weaker, judged on log light.",
+    values: {
+      fine: share("Up to the first size", 0, -1, 2),
+      finePx: px("First size", 2, 20),
+      middle: share("Up to the second", 0, -1, 2),
+      middlePx: px("Second size", 10, 100),
+      coarse: share("Up to the third", 0, -1, 2),
+      coarsePx: px("Third size", 50, 400),
+    },
+  },
+  sharpen: {
+    name: "Sharpening",
+    does: "Adds what a blur takes away, on log light.",
+    values: {
+      amount: share("Amount", 0, 0, 3),
+      radiusPx: px("Radius", 1, 20),
+      thresholdEv: { name: "From", unit: "EV", neutral: 0, min: 0, max: 0.5, step: 0.005, digits: 3, hint: "Weaker differences are taken for noise." },
+    },
+  },
+  glow: {
+    name: "Glow",
+    does: "Light above a limit spreads around it.",
+    values: {
+      amount: share("Amount", 0, 0, 2),
+      radiusPx: px("Radius", 40, 400),
+      fromEv: { name: "From", unit: "EV", neutral: -1, min: -8, max: 4, step: 0.1, digits: 1 },
+    },
+  },
+  mono: {
+    name: "Mono mix",
+    does: "One grey from the three channels.",
+    values: {
+      amount: share("Amount", 0),
+      red: share("Red", 0.2627, -1, 2),
+      green: share("Green", 0.678, -1, 2),
+      blue: share("Blue", 0.0593, -1, 2),
+    },
+  },
+  invert: { name: "Inversion", does: "Encoded values from the other end.", values: { amount: share("Amount", 0) } },
+} as const satisfies Record<string, AdjustmentKind>;
+
+export type LayerAdjustment = keyof typeof LAYER_ADJUSTMENTS;
+export const ADJUSTMENT_KINDS = LAYER_ADJUSTMENTS as Record<LayerAdjustment, AdjustmentKind>;
+
+/** Values in force: neutral where none is given. */
+export function valuesOf(adjustment: LayerAdjustment, given: Record<string, number>): Record<string, number> {
+  const kinds = ADJUSTMENT_KINDS[adjustment].values;
+  return Object.fromEntries(Object.entries(kinds).map(([name, { neutral }]) => [name, given[name] ?? neutral]));
+}

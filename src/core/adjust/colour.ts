@@ -1,0 +1,111 @@
+import { fromOklab, toOklab } from "../color/oklab";
+import { LUMINANCE } from "../color/primaries";
+import { cosine, exp2, log2, sine } from "../numeric/elementary";
+
+type Planes = readonly [Float32Array, Float32Array, Float32Array];
+
+const radians = (deg: number) => (deg * Math.PI) / 180;
+const lab = new Float64Array(3);
+const rgb = new Float64Array(3);
+
+/** Chroma (Oklch) from which a colour counts as strong. Common practice, no source. */
+const STRONG_CHROMA = 0.25;
+
+/** Chroma times a factor, in place; where it is strong already the factor nears 1 by `protect`. */
+export function scaleChroma([r, g, b]: Planes, { factor, protect }: Record<string, number>): void {
+  for (let i = 0; i < r.length; i++) {
+    toOklab(r[i], g[i], b[i], lab);
+    const chroma = Math.sqrt(lab[1] * lab[1] + lab[2] * lab[2]);
+    const t = Math.min(1, chroma / STRONG_CHROMA);
+    const k = factor > 1 ? 1 + (factor - 1) * (1 - protect * t * t * (3 - 2 * t)) : factor;
+    put(lab[0], lab[1] * k, lab[2] * k, r, g, b, i);
+  }
+}
+
+function put(L: number, a: number, bb: number, r: Float32Array, g: Float32Array, b: Float32Array, i: number): void {
+  fromOklab(L, a, bb, rgb);
+  r[i] = Math.max(0, rgb[0]);
+  g[i] = Math.max(0, rgb[1]);
+  b[i] = Math.max(0, rgb[2]);
+}
+
+/** Chroma (Oklch) below which a colour has no hue to speak of. Common practice, no source. */
+const COLOURLESS = 0.02;
+
+/**
+ * How far a colour lies in a band of hues, 0..1: full in its inner half, none at its ends, less where there is hardly any chroma.
+ * @param a @param b of Oklab
+ */
+export function hueShare(a: number, b: number, hueDeg: number, widthDeg: number, leastChroma = COLOURLESS): number {
+  const chroma = Math.sqrt(a * a + b * b);
+  if (chroma < 1e-6) return 0;
+  const cos = (a * cosine(radians(hueDeg)) + b * sine(radians(hueDeg))) / chroma;
+  const [full, none] = [cosine(radians(widthDeg / 4)), cosine(radians(widthDeg / 2))];
+  const t = Math.min(1, Math.max(0, (cos - none) / Math.max(1e-6, full - none)));
+  const c = Math.min(1, Math.max(0, chroma / Math.max(1e-6, leastChroma) - 0.5));
+  return t * t * (3 - 2 * t) * c * c * (3 - 2 * c);
+}
+
+/** Turns, strengthens and brightens one band of hues in place. */
+export function adjustHueBand([r, g, b]: Planes, { hueDeg, widthDeg, shiftDeg, factor, lightEv }: Record<string, number>): void {
+  // turns by a share of the angle, at 256 steps of it
+  const turns = Array.from({ length: 257 }, (_, k) => [cosine(radians((shiftDeg * k) / 256)), sine(radians((shiftDeg * k) / 256))]);
+  // L of Oklab is a cube root of light
+  const lights = Array.from({ length: 257 }, (_, k) => exp2((lightEv * k) / 256 / 3));
+  for (let i = 0; i < r.length; i++) {
+    toOklab(r[i], g[i], b[i], lab);
+    const share = hueShare(lab[1], lab[2], hueDeg, widthDeg);
+    if (share === 0) continue;
+    const step = Math.round(share * 256);
+    const [c, s] = turns[step];
+    const k = (1 + (factor - 1) * share) * lights[step];
+    put(lab[0] * lights[step], (lab[1] * c - lab[2] * s) * k, (lab[1] * s + lab[2] * c) * k, r, g, b, i);
+  }
+}
+
+/** Chroma (Oklab) that full strength adds to mid grey. Common practice, no source. */
+const TINT_CHROMA = 0.12;
+const TINT_STEPS = 512;
+
+/** Adds colour along the tone scale in place: at a dark place, half way and at a light place; luminance stays. */
+export function tintByTone([r, g, b]: Planes, v: Record<string, number>): void {
+  const nodes = [
+    [v.darkHue, v.darkStrength],
+    [v.midHue, v.midStrength],
+    [v.lightHue, v.lightStrength],
+  ].map(([hue, strength]) => [strength * TINT_CHROMA * cosine(radians(hue)), strength * TINT_CHROMA * sine(radians(hue))]);
+  const span = Math.max(0.1, v.lightEv - v.darkEv);
+  const shift = Array.from({ length: TINT_STEPS + 1 }, (_, k) => {
+    const at = (k / TINT_STEPS) * 2;
+    const j = Math.min(1, Math.floor(at));
+    const t = at - j;
+    const s = t * t * (3 - 2 * t);
+    return [0, 1].map((c) => nodes[j][c] + (nodes[j + 1][c] - nodes[j][c]) * s);
+  });
+  for (let i = 0; i < r.length; i++) {
+    const light = LUMINANCE[0] * r[i] + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i];
+    if (!(light > 1e-7)) continue;
+    const at = Math.min(1, Math.max(0, (log2(light) - v.darkEv) / span));
+    const [da, db] = shift[Math.round(at * TINT_STEPS)];
+    if (da === 0 && db === 0) continue;
+    toOklab(r[i], g[i], b[i], lab);
+    // as much of a dark colour's own lightness as of mid grey's
+    const k = lab[0] / 0.57;
+    put(lab[0], lab[1] + da * k, lab[2] + db * k, r, g, b, i);
+    const now = LUMINANCE[0] * r[i] + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i];
+    const gain = now > 0 ? light / now : 1;
+    r[i] *= gain;
+    g[i] *= gain;
+    b[i] *= gain;
+  }
+}
+
+/** One grey from three channels, mixed in by an amount, in place. */
+export function monoMix([r, g, b]: Planes, { amount, red, green, blue }: Record<string, number>): void {
+  for (let i = 0; i < r.length; i++) {
+    const grey = Math.max(0, red * r[i] + green * g[i] + blue * b[i]);
+    r[i] += amount * (grey - r[i]);
+    g[i] += amount * (grey - g[i]);
+    b[i] += amount * (grey - b[i]);
+  }
+}

@@ -1,0 +1,107 @@
+import { LUMINANCE } from "../color/primaries";
+import type { Rectangle } from "../geometry/rectangle";
+import { exp2, log2 } from "../numeric/elementary";
+import type { Field } from "../raster/boxMean";
+import { blurReach, gaussianBlur } from "../raster/blur";
+
+type Planes = readonly [Float32Array, Float32Array, Float32Array];
+
+/** Where a rectangle of a level lies in the picture. */
+export interface Where {
+  level: number;
+  rect: Rectangle;
+  /** full size of the picture */
+  width: number;
+  height: number;
+}
+
+/** Light below this has no detail worth keeping apart. */
+const DARKEST = 1e-5;
+
+/** Light changed by EV away from a centre, in place: nothing up to `start` of the way to the furthest corner, all at that corner. */
+export function lightFalloff([r, g, b]: Planes, { ev, centreX, centreY, start }: Record<string, number>, { level, rect, width, height }: Where): void {
+  const [cx, cy] = [centreX * width, centreY * height];
+  const furthest = Math.sqrt(Math.max(cx, width - cx) ** 2 + Math.max(cy, height - cy) ** 2);
+  const step = 2 ** level;
+  const gains = Float32Array.from({ length: 1025 }, (_, k) => {
+    const t = Math.max(0, (k / 1024 - start) / (1 - start));
+    return exp2(ev * t * t);
+  });
+  for (let j = 0, i = 0; j < rect.height; j++) {
+    const dy = (rect.y + j + 0.5) * step - cy;
+    for (let k = 0; k < rect.width; k++, i++) {
+      const dx = (rect.x + k + 0.5) * step - cx;
+      const gain = gains[Math.min(1024, Math.round((1024 * Math.sqrt(dx * dx + dy * dy)) / furthest))];
+      r[i] *= gain;
+      g[i] *= gain;
+      b[i] *= gain;
+    }
+  }
+}
+
+function logLight([r, g, b]: Planes): Float32Array {
+  return r.map((_, i) => log2(Math.max(DARKEST, LUMINANCE[0] * r[i] + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i])));
+}
+
+function brighten([r, g, b]: Planes, ev: Float32Array): void {
+  ev.forEach((v, i) => {
+    if (v === 0) return;
+    const gain = exp2(v);
+    r[i] *= gain;
+    g[i] *= gain;
+    b[i] *= gain;
+  });
+}
+
+const SIZES = ["fine", "middle", "coarse"] as const;
+
+/** Sizes of detail as standard deviations in samples of a level, growing. */
+const detailSigmas = (values: Record<string, number>, level: number) => SIZES.map((s) => values[`${s}Px`] / 2 ** level).sort((a, b) => a - b);
+
+/** Log light is parted by blurs of three sizes; what lies between two is made stronger or weaker, in place. */
+export function detailContrast(planes: Planes, values: Record<string, number>, { level, rect }: Where): void {
+  const light = logLight(planes);
+  const size = { width: rect.width, height: rect.height };
+  const ev = new Float32Array(light.length);
+  let finer = light;
+  detailSigmas(values, level).forEach((sigma, k) => {
+    const coarser = gaussianBlur({ ...size, data: light }, sigma);
+    const strength = values[SIZES[k]];
+    if (strength !== 0) finer.forEach((v, i) => (ev[i] += strength * (v - coarser[i])));
+    finer = coarser;
+  });
+  brighten(planes, ev);
+}
+
+/** Adds to log light what a blur takes away, in place; differences below the threshold stay as they are. */
+export function sharpen(planes: Planes, { amount, radiusPx, thresholdEv }: Record<string, number>, { level, rect }: Where): void {
+  const light = logLight(planes);
+  const blurred = gaussianBlur({ width: rect.width, height: rect.height, data: light }, radiusPx / 2 ** level);
+  const ev = light.map((v, i) => {
+    const d = v - blurred[i];
+    const beyond = Math.max(0, Math.abs(d) - thresholdEv);
+    return amount * (d < 0 ? -beyond : beyond);
+  });
+  brighten(planes, ev);
+}
+
+/** Light above a limit, blurred and added, in place. */
+export function glow(planes: Planes, { amount, radiusPx, fromEv }: Record<string, number>, { level, rect }: Where): void {
+  const from = exp2(fromEv);
+  const [r, g, b] = planes;
+  const over = r.map((_, i) => {
+    const light = LUMINANCE[0] * r[i] + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i];
+    return light > from ? (light - from) / light : 0;
+  });
+  for (const plane of planes) {
+    const field: Field = { width: rect.width, height: rect.height, data: plane.map((v, i) => v * over[i]) };
+    gaussianBlur(field, radiusPx / 2 ** level).forEach((v, i) => (plane[i] += amount * v));
+  }
+}
+
+/** Samples around a place that an adjustment looks at, at a level. */
+export function adjustmentReach(adjustment: string, values: Record<string, number>, level: number): number {
+  if (adjustment === "detail") return blurReach(detailSigmas(values, level)[2]);
+  if (adjustment === "sharpen" || adjustment === "glow") return blurReach(values.radiusPx / 2 ** level);
+  return 0;
+}

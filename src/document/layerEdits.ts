@@ -1,0 +1,210 @@
+import { newId, put, updateRecord, without, type Edit } from "./edits";
+import { freshMask, type LayerContent, type LayerRecord, type MaskGroup, type MaskPart, type PartShape } from "./records/layerTypes";
+import type { Records, StrokeRecord } from "./records/types";
+import { childrenOf, layersOf, layerOf, strokesOf, workingSetIdOf } from "./selectors";
+
+export type NewLayer = Partial<Omit<LayerRecord, "kind" | "index" | "setId">> & { name: string; content: LayerContent };
+
+/** Lays something on top of the others of its group. Nothing said: normal, shown, all revealed. */
+export function addLayer(layer: NewLayer): Edit {
+  return (records) => put(records, { ...freshLayer(records), ...layer });
+}
+
+/** A mask of one painted part on a ground. */
+export function paintedMask(ground: 0 | 1, partId = newId("part")): MaskGroup {
+  return freshMask(ground, [{ id: partId, combine: "add", inverted: false, featherPx: 0, kind: "painted" }]);
+}
+
+function freshLayer(records: Records): Omit<LayerRecord, "name" | "content"> {
+  return {
+    kind: "layer",
+    id: newId("layer"),
+    index: topIndex(records) + 1,
+    setId: workingSetIdOf(records),
+    parentId: null,
+    note: "",
+    opacity: 1,
+    mode: "normal",
+    visible: true,
+    locked: false,
+    clipped: false,
+    mask: freshMask(1),
+  };
+}
+
+const topIndex = (records: Records) => layersOf(records).reduce((top, l) => Math.max(top, l.index), 0);
+
+export const updateLayer = (id: string, change: Partial<LayerRecord>): Edit => updateRecord<LayerRecord>(id, change);
+
+export function updateMask(id: string, change: Partial<MaskGroup>): Edit {
+  return (records) => {
+    const layer = layerOf(records, id);
+    return layer ? updateLayer(id, { mask: { ...layer.mask, ...change } })(records) : records;
+  };
+}
+
+/** Puts a layer one place up or down among those of its group. */
+export function moveLayer(id: string, by: 1 | -1): Edit {
+  return (records) => {
+    const layer = layerOf(records, id);
+    if (!layer) return records;
+    const siblings = childrenOf(records, layer.parentId);
+    const other = siblings[siblings.findIndex((l) => l.id === id) + by];
+    return other ? put(records, { ...layer, index: other.index }, { ...other, index: layer.index }) : records;
+  };
+}
+
+/** Puts a layer right above another, into the group of that; null: to the bottom of a group. */
+export function placeLayer(id: string, aboveId: string | null, parentId: string | null): Edit {
+  return (records) => {
+    const layer = layerOf(records, id);
+    if (!layer || id === aboveId || isWithin(records, parentId, id)) return records;
+    const order = childrenOf(records, parentId).filter((l) => l.id !== id);
+    const at = order.findIndex((l) => l.id === aboveId) + 1;
+    order.splice(at, 0, { ...layer, parentId });
+    const base = topIndex(records) + 1;
+    // indices are taken anew, above all others, so that they stay different within the set
+    return put(records, ...order.map((l, i) => ({ ...l, index: base + i })));
+  };
+}
+
+/** Whether a group lies in another, or is it. */
+function isWithin(records: Records, groupId: string | null, outerId: string): boolean {
+  for (let at = groupId; at; at = layerOf(records, at)?.parentId ?? null) if (at === outerId) return true;
+  return false;
+}
+
+/** Puts a layer into a new group at its place. */
+export function groupLayer(id: string, name: string): Edit {
+  return (records) => {
+    const layer = layerOf(records, id);
+    if (!layer) return records;
+    const group: LayerRecord = { ...freshLayer(records), name, content: { type: "group" }, index: layer.index, parentId: layer.parentId };
+    return put(records, group, { ...layer, parentId: group.id, clipped: false });
+  };
+}
+
+/** Takes a group away and leaves its layers where it was. */
+export function ungroup(id: string): Edit {
+  return (records) => {
+    const group = layerOf(records, id);
+    if (group?.content.type !== "group") return records;
+    const inside = childrenOf(records, id);
+    const freed = [...inside].reverse().reduce((r, l) => placeLayer(l.id, id, group.parentId)(r), records);
+    return without(freed, [id]);
+  };
+}
+
+/** A second layer like the first, with its strokes and all that it holds, right above it. */
+export function duplicateLayer(id: string): Edit {
+  return (records) => {
+    const layer = layerOf(records, id);
+    if (!layer) return records;
+    const { records: next, copyId } = copyInto(records, layer, layer.parentId, `${layer.name}, copy`);
+    return placeLayer(copyId, id, layer.parentId)(next);
+  };
+}
+
+function copyInto(records: Records, layer: LayerRecord, parentId: string | null, name: string): { records: Records; copyId: string } {
+  const copyId = newId("layer");
+  const { mask, strokes } = copyOfMask(records, layer, copyId);
+  let next = put(records, { ...layer, id: copyId, name, parentId, index: topIndex(records) + 1, mask }, ...strokes);
+  for (const child of childrenOf(records, layer.id)) next = copyInto(next, child, copyId, child.name).records;
+  return { records: next, copyId };
+}
+
+/** The mask of a layer with new parts and strokes for another layer. */
+function copyOfMask(records: Records, layer: LayerRecord, forId: string): { mask: MaskGroup; strokes: StrokeRecord[] } {
+  const ids = new Map(layer.mask.parts.map((p) => [p.id, newId("part")]));
+  const parts = layer.mask.parts.map((p) => ({ ...p, id: ids.get(p.id)! }));
+  const strokes = strokesOf(records, layer.id).flatMap((s): StrokeRecord[] => {
+    const partId = ids.get(s.partId);
+    return partId ? [{ ...s, id: newId("stroke"), layerId: forId, partId }] : [];
+  });
+  return { mask: { ...layer.mask, parts }, strokes };
+}
+
+/** Gives a layer the mask of another: as a copy, or as a link that follows it. */
+export function takeMask(id: string, fromId: string, live: boolean): Edit {
+  return (records) => {
+    const [layer, from] = [layerOf(records, id), layerOf(records, fromId)];
+    if (!layer || !from || id === fromId) return records;
+    const old = strokesOf(records, id).map((s) => s.id);
+    if (live) {
+      const link: MaskPart = { id: newId("part"), combine: "add", inverted: false, featherPx: 0, kind: "link", layerId: fromId };
+      return updateLayer(id, { mask: freshMask(0, [link]) })(without(records, old));
+    }
+    const { mask, strokes } = copyOfMask(records, from, id);
+    return put(without(records, old), { ...layer, mask }, ...strokes);
+  };
+}
+
+/** Adds a part to a mask that has none as the first thing that reveals; else as said. @returns an edit and the id of the part */
+export function addPart(layerId: string, shape: PartShape, combine: MaskPart["combine"] = "add"): { edit: Edit; partId: string } {
+  const partId = newId("part");
+  const edit: Edit = (records) => {
+    const layer = layerOf(records, layerId);
+    if (!layer) return records;
+    const part: MaskPart = { id: partId, combine, inverted: false, featherPx: 0, ...shape };
+    const { mask } = layer;
+    // a part that adds to all would show nothing: the first one begins from black
+    const ground = mask.parts.length === 0 && combine === "add" && shape.kind !== "painted" ? 0 : mask.ground;
+    return updateLayer(layerId, { mask: { ...mask, ground, parts: [...mask.parts, part] } })(records);
+  };
+  return { edit, partId };
+}
+
+export function updatePart(layerId: string, partId: string, change: Partial<MaskPart>): Edit {
+  return (records) => {
+    const layer = layerOf(records, layerId);
+    if (!layer) return records;
+    const parts = layer.mask.parts.map((p) => (p.id === partId ? ({ ...p, ...change } as MaskPart) : p));
+    return updateMask(layerId, { parts })(records);
+  };
+}
+
+/** A part goes with its strokes. */
+export function removePart(layerId: string, partId: string): Edit {
+  return (records) => {
+    const layer = layerOf(records, layerId);
+    if (!layer) return records;
+    const strokes = strokesOf(records, layerId).filter((s) => s.partId === partId);
+    const left = without(
+      records,
+      strokes.map((s) => s.id),
+    );
+    return updateMask(layerId, { parts: layer.mask.parts.filter((p) => p.id !== partId) })(left);
+  };
+}
+
+export function movePart(layerId: string, partId: string, by: 1 | -1): Edit {
+  return (records) => {
+    const parts = [...(layerOf(records, layerId)?.mask.parts ?? [])];
+    const at = parts.findIndex((p) => p.id === partId);
+    if (at < 0 || !parts[at + by]) return records;
+    [parts[at], parts[at + by]] = [parts[at + by], parts[at]];
+    return updateMask(layerId, { parts })(records);
+  };
+}
+
+/** Takes a frame from a layer and gives it another. */
+export function takeFrame(layerId: string, frameId: string, name: string): Edit {
+  return (records) => {
+    const content = layerOf(records, layerId)?.content;
+    return content?.type === "frame" ? updateLayer(layerId, { content: { ...content, frameId }, name })(records) : records;
+  };
+}
+
+/**
+ * The start of blending by hand: every frame a layer over the merge, back to front in the order given, each but the first under a mask
+ * by luminance that shows it where it is well exposed, to be painted on.
+ */
+export function layFramesByHand(frames: { frameId: string; name: string; fromEv: number; toEv: number }[]): Edit {
+  return (records) =>
+    frames.reduce((r, { frameId, name, fromEv, toEv }, i) => {
+      const painted: MaskPart = { id: newId("part"), combine: "add", inverted: false, featherPx: 0, kind: "painted" };
+      const light: MaskPart = { ...painted, id: newId("part"), featherPx: 8, kind: "light", of: frameId, fromEv, toEv, softEv: 1 };
+      const mask = i === 0 ? freshMask(1, [painted]) : freshMask(0, [light, painted]);
+      return addLayer({ name, content: { type: "frame", frameId, exposureEv: 0 }, mask })(r);
+    }, records);
+}

@@ -1,0 +1,16 @@
+import { mixed, number, string } from "yup";
+
+export const finite = () =>
+  number()
+    .required()
+    .test("finite", "${path} is not a finite number", (v) => Number.isFinite(v));
+export const share = () => finite().min(0).max(1);
+export const id = () => string().required().min(1).max(100);
+export const numbers = () =>
+  mixed<Record<string, number>>()
+    .required()
+    .test(
+      "numbers",
+      "${path} is not a table of numbers",
+      (v) => typeof v === "object" && v !== null && Object.values(v).every((n) => typeof n === "number" && Number.isFinite(n)),
+    );

@@ -1,0 +1,96 @@
+import type { LayerAdjustment } from "../../core/adjust/adjustments";
+import type { BlendMode } from "../../core/blend/blendModes";
+
+/** What a layer shows, or does to what lies below it. */
+export type LayerContent =
+  /** a placed frame; EV added to the frame as shot */
+  | { type: "frame"; frameId: string; exposureEv: number }
+  /** the merge */
+  | { type: "merge" }
+  /** all that lies below it, as it is now: flattened, and never stale */
+  | { type: "below" }
+  /** values by name; see core/adjust/adjustments */
+  | { type: "adjustment"; adjustment: LayerAdjustment; values: Record<string, number> }
+  /** one colour, sRGB-encoded 0..1, with grain of a standard deviation (encoded) and a size in px */
+  | { type: "fill"; red: number; green: number; blue: number; grain: number; grainPx: number }
+  | { type: "group" };
+
+export interface LayerRecord {
+  kind: "layer";
+  id: string;
+  /** order within its group, bottom first */
+  index: number;
+  setId: string;
+  /** the group it is in, or null */
+  parentId: string | null;
+  name: string;
+  note: string;
+  content: LayerContent;
+  opacity: number;
+  mode: BlendMode;
+  visible: boolean;
+  /** neither painted on nor changed */
+  locked: boolean;
+  /** shown only where the next layer below that is not clipped shows, and changing nothing but that */
+  clipped: boolean;
+  mask: MaskGroup;
+}
+
+/** A mask: its parts one after the other, then its whole. White reveals, black conceals. */
+export interface MaskGroup {
+  /** what the mask is before any part: 0 conceals all, 1 reveals all */
+  ground: 0 | 1;
+  inverted: boolean;
+  parts: MaskPart[];
+  /** radius over which the mask follows the edges of the merge, px; 0 off */
+  refinePx: number;
+  /** standard deviation of the blur of the whole, px */
+  featherPx: number;
+  /** mask values that become black and white */
+  low: number;
+  high: number;
+  /** the most that it reveals, 0..1 */
+  density: number;
+}
+
+export type Combine = "add" | "subtract" | "intersect";
+
+interface PartBase {
+  id: string;
+  /** how it goes with the parts before it; what is painted always lies on top of them */
+  combine: Combine;
+  inverted: boolean;
+  featherPx: number;
+}
+
+/** Where a picture is measured for a mask: a placed frame, or null for the merge. */
+type Measured = { of: string | null };
+
+/** Places in reference px. */
+export type PartShape =
+  | { kind: "painted" }
+  /** black up to the first place, white from the second */
+  | { kind: "ramp"; x0: number; y0: number; x1: number; y1: number }
+  /** white inside; radii before it is turned, degrees clockwise */
+  | { kind: "ellipse"; cx: number; cy: number; rx: number; ry: number; angleDeg: number }
+  /** corners x, y one after the other */
+  | { kind: "polygon"; points: number[] }
+  /** luminance, EV against white */
+  | ({ kind: "light"; fromEv: number; toEv: number; softEv: number } & Measured)
+  /** hue in Oklch degrees; less colourful things than leastChroma are left out */
+  | ({ kind: "hue"; hueDeg: number; widthDeg: number; leastChroma: number } & Measured)
+  /** one encoded channel, pushed apart between two values */
+  | ({ kind: "channel"; channel: 0 | 1 | 2; low: number; high: number } & Measured)
+  /** the sharpest frame of a focus merge, counted from 1 */
+  | { kind: "depth"; from: number; to: number; soft: number }
+  /** where two frames differ at the same exposure, EV */
+  | { kind: "difference"; aId: string; bId: string; fromEv: number; softEv: number }
+  /** the mask of another layer, as it is now */
+  | { kind: "link"; layerId: string };
+
+export type MaskPart = PartBase & PartShape;
+
+/** A mask that does nothing to a ground. */
+export function freshMask(ground: 0 | 1, parts: MaskPart[] = []): MaskGroup {
+  return { ground, inverted: false, parts, refinePx: 0, featherPx: 0, low: 0, high: 1, density: 1 };
+}

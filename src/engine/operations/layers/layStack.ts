@@ -1,0 +1,151 @@
+import type { Where } from "../../../core/adjust/spatial";
+import { grain } from "../../../core/adjust/grain";
+import { BLEND_MODES } from "../../../core/blend/blendModes";
+import { REC2020, REC709, rgbToRgb } from "../../../core/color/primaries";
+import { decodeSrgb } from "../../../core/color/srgbCurve";
+import { transform } from "../../../core/geometry/matrix3";
+import type { LayerRecord } from "../../../document/records/layerTypes";
+import { layersOf } from "../../../document/selectors";
+import type { Scope } from "../../../kernels/Kernels";
+import type { EngineContext } from "../../EngineContext";
+import type { PreparedJob } from "../compose";
+import { allocatePlanes, each, type Planes } from "../frameSamples";
+import { readLayer } from "../readLayer";
+import { applyAdjustment } from "./adjust";
+import { maskPlane } from "./maskPlane";
+
+/** Lays the layers of a job over the planes of a rectangle, bottom first, in place. */
+export function layStack(ctx: EngineContext, job: PreparedJob, where: Where, planes: Planes): void {
+  const byParent = new Map<string | null, LayerRecord[]>();
+  for (const layer of layersOf(job.records)) byParent.set(layer.parentId, [...(byParent.get(layer.parentId) ?? []), layer]);
+  new Stack(ctx, job, where, byParent).lay(null, { planes, alpha: 0 });
+}
+
+/** Planes and where they are something: an alpha plane, or 0 where they are everywhere. */
+interface Ground {
+  planes: Planes;
+  alpha: number;
+}
+
+/** What a layer shows, and how much of it there is: an alpha plane. */
+interface Top {
+  planes: Planes;
+  alpha: number;
+  /** changes what is there and adds nothing where there is nothing */
+  changes: boolean;
+}
+
+class Stack {
+  private readonly n: number;
+
+  constructor(
+    private readonly ctx: EngineContext,
+    private readonly job: PreparedJob,
+    private readonly where: Where,
+    private readonly byParent: Map<string | null, LayerRecord[]>,
+  ) {
+    this.n = where.rect.width * where.rect.height;
+  }
+
+  lay(parentId: string | null, ground: Ground): void {
+    const layers = this.byParent.get(parentId) ?? [];
+    for (let i = 0; i < layers.length; i++) {
+      const clipped: LayerRecord[] = [];
+      while (layers[i + 1]?.clipped) clipped.push(layers[++i]);
+      const base = layers[i - clipped.length];
+      // a clipped layer at the very bottom has nothing to be clipped to, and lies as any other
+      this.layOne(base, clipped, ground);
+    }
+  }
+
+  private layOne(layer: LayerRecord, clipped: LayerRecord[], ground: Ground): void {
+    if (!layer.visible || layer.opacity === 0) return;
+    const { kernels } = this.ctx;
+    kernels.withScope((scope) => {
+      const mask = maskPlane(this.ctx, this.job, layer, this.where.level, this.where.rect);
+      if (mask.every((v) => v === 0)) return;
+      const top = this.top(layer, ground, scope);
+      if (!top) return;
+      // all that is clipped to it lies on it alone, as if it were everywhere
+      for (const other of clipped) this.layOne({ ...other, clipped: false }, [], { planes: top.planes, alpha: 0 });
+      const own = scope.floats(top.planes.length + 16);
+      kernels.f32(own, top.planes.length).fill(0);
+      kernels.f32(own, this.n).set(mask);
+      kernels.run("multiplySamples", [own, top.alpha], 0, top.planes.length, 65536);
+      this.blend(layer, top.planes, own, top.changes ? { ...ground, alpha: 0 } : ground);
+    });
+  }
+
+  private blend(layer: LayerRecord, top: Planes, alpha: number, { planes, alpha: below }: Ground): void {
+    const mode = BLEND_MODES.indexOf(layer.mode);
+    this.ctx.kernels.run("layOver", [...each(planes), below, ...each(top), alpha, layer.opacity, mode], 0, planes.length, 65536);
+  }
+
+  /** What a layer shows here; null where there is nothing to show. */
+  private top(layer: LayerRecord, ground: Ground, scope: Scope): Top | null {
+    const { content } = layer;
+    const { level, rect } = this.where;
+    switch (content.type) {
+      case "frame": {
+        const input = this.job.inputs.frames.find((f) => f.frame.id === content.frameId);
+        if (!input) return null;
+        const alpha = this.everywhere(scope);
+        // a frame of a panorama is nothing where it does not look
+        if (input.projected) this.ctx.kernels.f32(alpha, this.n).set(input.projected.coverage(level, rect));
+        return { planes: readLayer(scope, input, level, rect, content.exposureEv), alpha, changes: false };
+      }
+      case "merge": {
+        const planes = allocatePlanes(scope, this.n);
+        each(planes).forEach((at, c) => this.job.merge.picture.read(level, c, rect.x, rect.y, rect.width, rect.height, this.ctx.kernels.f32(at, this.n)));
+        return { planes, alpha: this.everywhere(scope), changes: false };
+      }
+      case "below":
+        return { planes: this.copy(ground.planes, scope), alpha: this.everywhere(scope), changes: true };
+      case "adjustment": {
+        const planes = this.copy(ground.planes, scope);
+        applyAdjustment(scope, planes, content.adjustment, content.values, this.where);
+        return { planes, alpha: this.everywhere(scope), changes: true };
+      }
+      case "fill":
+        return { planes: this.fill(content, scope), alpha: this.everywhere(scope), changes: false };
+      case "group": {
+        const planes = allocatePlanes(scope, this.n);
+        const alpha = scope.floats(planes.length + 16);
+        for (const at of [...each(planes), alpha]) this.ctx.kernels.f32(at, planes.length).fill(0);
+        this.lay(layer.id, { planes, alpha });
+        return { planes, alpha, changes: false };
+      }
+    }
+  }
+
+  private everywhere(scope: Scope): number {
+    const length = Math.ceil(this.n / 8) * 8;
+    const alpha = scope.floats(length + 16);
+    this.ctx.kernels.f32(alpha, length).fill(1);
+    return alpha;
+  }
+
+  private copy(planes: Planes, scope: Scope): Planes {
+    const copy = allocatePlanes(scope, this.n);
+    each(copy).forEach((at, c) => this.ctx.kernels.f32(at, planes.length).set(this.ctx.kernels.f32(each(planes)[c], planes.length)));
+    return copy;
+  }
+
+  private fill({ red, green, blue, grain: spread, grainPx }: LayerRecord["content"] & { type: "fill" }, scope: Scope): Planes {
+    const planes = allocatePlanes(scope, this.n);
+    const views = each(planes).map((at) => this.ctx.kernels.f32(at, this.n));
+    const even = transform(FROM_SRGB, [red, green, blue].map(decodeSrgb));
+    if (spread === 0) views.forEach((view, c) => view.fill(Math.max(0, even[c])));
+    else
+      grain(grainPx, this.where.level, this.where.rect).forEach((v, i) => {
+        const rough = transform(
+          FROM_SRGB,
+          [red, green, blue].map((c) => decodeSrgb(Math.min(1, Math.max(0, c + spread * v)))),
+        );
+        views.forEach((view, c) => (view[i] = Math.max(0, rough[c])));
+      });
+    return planes;
+  }
+}
+
+const FROM_SRGB = rgbToRgb(REC709, REC2020);

@@ -1,0 +1,215 @@
+import { hueShare } from "../../../core/adjust/colour";
+import { encodeSrgb } from "../../../core/color/srgbCurve";
+import { toOklab } from "../../../core/color/oklab";
+import { LUMINANCE } from "../../../core/color/primaries";
+import { CELL } from "../../../core/focus/DepthFinder";
+import { intersect, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
+import { band, combine, ellipseMask, polygonMask, rampMask, smooth } from "../../../core/masks/shapes";
+import { log2 } from "../../../core/numeric/elementary";
+import { blurReach, gaussianBlur, guidedFilter } from "../../../core/raster/blur";
+import type { LayerRecord, MaskGroup, MaskPart } from "../../../document/records/layerTypes";
+import { layerOf, strokesOf } from "../../../document/selectors";
+import type { EngineContext } from "../../EngineContext";
+import type { PreparedJob } from "../compose";
+import { allocatePlanes, each } from "../frameSamples";
+import { readLayer } from "../readLayer";
+
+/** Variance of log2 light that counts as even where a mask follows edges, EV². Common practice, no source. */
+const EVEN_VARIANCE = 0.02;
+const DARKEST = 1e-6;
+
+/** The mask of a layer in a rectangle (inside the level), 0..1, row length rect.width. */
+export function maskPlane(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, level: number, rect: Rectangle): Float32Array {
+  return new MaskReader(ctx, job, level).layer(layer, rect);
+}
+
+/** Reads masks of one level; links are followed, and a link that leads back to where it came from adds nothing. */
+class MaskReader {
+  private readonly open = new Set<string>();
+
+  constructor(
+    private readonly ctx: EngineContext,
+    private readonly job: PreparedJob,
+    private readonly level: number,
+  ) {}
+
+  layer(layer: LayerRecord, rect: Rectangle): Float32Array {
+    if (this.open.has(layer.id)) return new Float32Array(rect.width * rect.height);
+    this.open.add(layer.id);
+    try {
+      return this.whole(layer, rect);
+    } finally {
+      this.open.delete(layer.id);
+    }
+  }
+
+  private whole(layer: LayerRecord, rect: Rectangle): Float32Array {
+    const { mask } = layer;
+    const scale = 2 ** this.level;
+    const sigma = mask.featherPx / scale;
+    const radius = Math.round(mask.refinePx / scale);
+    const result = this.widened(rect, blurReach(sigma) + 2 * radius, (wide) => {
+      let values = this.parts(layer, wide);
+      if (radius > 0) values = guidedFilter({ width: wide.width, height: wide.height, data: this.logLight(null, wide) }, values, radius, EVEN_VARIANCE);
+      return gaussianBlur({ width: wide.width, height: wide.height, data: values }, sigma);
+    });
+    finishMask(result, mask);
+    return result;
+  }
+
+  private parts(layer: LayerRecord, rect: Rectangle): Float32Array {
+    const { mask } = layer;
+    const values = new Float32Array(rect.width * rect.height).fill(mask.ground);
+    for (const part of mask.parts) {
+      if (part.kind === "painted") this.paint(layer, part, rect, values);
+      else combine(values, this.part(part, rect), part.combine);
+    }
+    return values;
+  }
+
+  /** Strokes carry m to k·m + c, which two grounds tell. */
+  private paint(layer: LayerRecord, part: MaskPart, rect: Rectangle, values: Float32Array): void {
+    const strokes = strokesOf(this.job.records, layer.id).filter((s) => s.partId === part.id);
+    if (strokes.length === 0) return;
+    const read = (ground: 0 | 1) => {
+      const plane = new Float32Array(values.length);
+      this.ctx.masks.read(part.id, ground, strokes, this.level, rect, plane);
+      return plane;
+    };
+    const even = values.every((v) => v === values[0]) && (values[0] === 0 || values[0] === 1) ? (values[0] as 0 | 1) : null;
+    if (even !== null) {
+      values.set(read(even));
+      return;
+    }
+    const [black, white] = [read(0), read(1)];
+    for (let i = 0; i < values.length; i++) values[i] = black[i] + values[i] * (white[i] - black[i]);
+  }
+
+  private part(part: MaskPart, rect: Rectangle): Float32Array {
+    const sigma = part.featherPx / 2 ** this.level;
+    const values = this.widened(rect, blurReach(sigma), (wide) =>
+      gaussianBlur({ width: wide.width, height: wide.height, data: this.shape(part, wide) }, sigma),
+    );
+    if (part.inverted) for (let i = 0; i < values.length; i++) values[i] = 1 - values[i];
+    return values;
+  }
+
+  private shape(part: MaskPart, rect: Rectangle): Float32Array {
+    const { level } = this;
+    const out = new Float32Array(rect.width * rect.height);
+    switch (part.kind) {
+      case "ramp":
+        rampMask([part.x0, part.y0], [part.x1, part.y1], level, rect, out);
+        return out;
+      case "ellipse":
+        ellipseMask(part, level, rect, out);
+        return out;
+      case "polygon":
+        polygonMask(part.points, level, rect, out);
+        return out;
+      case "light":
+        return this.logLight(part.of, rect).map((v) => band(v, part.fromEv, part.toEv, part.softEv));
+      case "hue": {
+        const [r, g, b] = this.light(part.of, rect);
+        const lab = new Float64Array(3);
+        return out.map((_, i) => {
+          toOklab(r[i], g[i], b[i], lab);
+          return hueShare(lab[1], lab[2], part.hueDeg, part.widthDeg, part.leastChroma);
+        });
+      }
+      case "channel": {
+        const plane = this.light(part.of, rect)[part.channel];
+        const span = part.high - part.low || 1e-6;
+        return plane.map((v) => smooth((encodeSrgb(Math.min(1, Math.max(0, v))) - part.low) / span));
+      }
+      case "difference": {
+        const [a, b] = [part.aId, part.bId].map((id) => this.logLight(id, rect, true));
+        return a.map((v, i) => smooth((Math.abs(v - b[i]) - part.fromEv) / Math.max(1e-6, part.softEv) + 1));
+      }
+      case "depth":
+        return this.depth(part, rect);
+      case "link": {
+        const other = layerOf(this.job.records, part.layerId);
+        return other ? this.layer(other, rect) : out;
+      }
+      case "painted":
+        return out;
+    }
+  }
+
+  /** Light of the merge or of a placed frame; nothing where that frame is no longer placed. @param levelled at the reference's exposure */
+  private light(of: string | null, rect: Rectangle, levelled = false): Float32Array[] {
+    const { kernels } = this.ctx;
+    const n = rect.width * rect.height;
+    const input = of === null ? null : this.job.inputs.frames.find((f) => f.frame.id === of);
+    if (input === undefined) return [0, 1, 2].map(() => new Float32Array(n));
+    return kernels.withScope((scope) => {
+      const planes = input ? readLayer(scope, input, this.level, rect, levelled ? -input.relativeEv : 0) : allocatePlanes(scope, n);
+      if (!input) {
+        each(planes).forEach((at, c) => this.job.merge.picture.read(this.level, c, rect.x, rect.y, rect.width, rect.height, kernels.f32(at, n)));
+      }
+      return each(planes).map((at) => kernels.f32(at, n).slice());
+    });
+  }
+
+  private logLight(of: string | null, rect: Rectangle, levelled = false): Float32Array {
+    const [r, g, b] = this.light(of, rect, levelled);
+    return r.map((_, i) => log2(Math.max(DARKEST, LUMINANCE[0] * r[i] + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i])));
+  }
+
+  /** Which frame of a focus merge is sharpest, between its cells linear; nothing where the merge has no depth. */
+  private depth(part: MaskPart & { kind: "depth" }, rect: Rectangle): Float32Array {
+    const { depth } = this.job.merge;
+    const out = new Float32Array(rect.width * rect.height);
+    if (!depth) return out;
+    const { width, height } = depth.spec;
+    const index = new Float32Array(width * height);
+    depth.read(0, 0, 0, 0, width, height, index);
+    const step = 2 ** this.level / CELL;
+    return out.map((_, i) => {
+      const u = Math.min(width - 1, Math.max(0, (rect.x + (i % rect.width) + 0.5) * step - 0.5));
+      const v = Math.min(height - 1, Math.max(0, (rect.y + Math.floor(i / rect.width) + 0.5) * step - 0.5));
+      const [x, y] = [Math.floor(u), Math.floor(v)];
+      const [x1, y1] = [Math.min(width - 1, x + 1), Math.min(height - 1, y + 1)];
+      const row = (k: number) => index[k * width + x] + (index[k * width + x1] - index[k * width + x]) * (u - x);
+      return band(row(y) + (row(y1) - row(y)) * (v - y) + 1, part.from, part.to, part.soft);
+    });
+  }
+
+  /** Computes on a rectangle made larger, as far as the picture goes, and cuts the rectangle out. */
+  private widened(rect: Rectangle, by: number, compute: (wide: Rectangle) => Float32Array): Float32Array {
+    const wide = widen(rect, by, sizeAtLevel(this.job.inputs.width, this.job.inputs.height, this.level));
+    const values = compute(wide);
+    return cutOut(values, wide, rect);
+  }
+}
+
+export function widen(rect: Rectangle, by: number, bounds: { width: number; height: number }): Rectangle {
+  return intersect({ x: rect.x - by, y: rect.y - by, width: rect.width + 2 * by, height: rect.height + 2 * by }, { x: 0, y: 0, ...bounds });
+}
+
+/** Part of a plane; the same array where the rectangles are the same. */
+function cutOut(values: Float32Array, from: Rectangle, rect: Rectangle): Float32Array {
+  if (from.width === rect.width && from.height === rect.height) return values;
+  const out = new Float32Array(rect.width * rect.height);
+  cutInto(out, values, from, rect);
+  return out;
+}
+
+/** Copies a rectangle out of a plane that holds a larger one. */
+export function cutInto(out: Float32Array, values: Float32Array, from: Rectangle, rect: Rectangle): void {
+  for (let y = 0; y < rect.height; y++) {
+    const start = (rect.y - from.y + y) * from.width + rect.x - from.x;
+    out.set(values.subarray(start, start + rect.width), y * rect.width);
+  }
+}
+
+/** Levels, turning over and density of the whole, in place. */
+function finishMask(values: Float32Array, { low, high, inverted, density }: MaskGroup): void {
+  if (low === 0 && high === 1 && !inverted && density === 1) return;
+  const span = high - low || 1e-6;
+  for (let i = 0; i < values.length; i++) {
+    const v = Math.min(1, Math.max(0, (values[i] - low) / span));
+    values[i] = density * (inverted ? 1 - v : v);
+  }
+}

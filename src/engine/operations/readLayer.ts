@@ -1,0 +1,15 @@
+import type { Rectangle } from "../../core/geometry/rectangle";
+import { exp2 } from "../../core/numeric/elementary";
+import type { Scope } from "../../kernels/Kernels";
+import { allocatePlanes, readWorking, type Planes } from "./frameSamples";
+import type { MergeFrame } from "./mergeInputs";
+
+/** A placed frame in working RGB, brightened by an offset in EV. */
+export function readLayer(scope: Scope, input: MergeFrame, level: number, rect: Rectangle, exposureEv: number): Planes {
+  const planes = allocatePlanes(scope, rect.width * rect.height);
+  const gain = exp2(exposureEv);
+  const color = gain === 1 ? input.color : { ...input.color, toWorking: input.color.toWorking.map((v) => v * gain) };
+  readWorking(scope, input.file, color, level, rect, planes);
+  input.projected?.shade(scope, planes, level, rect);
+  return planes;
+}

@@ -1,0 +1,117 @@
+"use client";
+import { ADJUSTMENT_KINDS, type LayerAdjustment } from "../../core/adjust/adjustments";
+import { newId } from "../../document/edits";
+import { addLayer, layFramesByHand, paintedMask, placeLayer, type NewLayer } from "../../document/layerEdits";
+import { freshMask } from "../../document/records/layerTypes";
+import type { Records } from "../../document/records/types";
+import { frameNumber, layersOf, mergedFramesOf, relativeEvOf } from "../../document/selectors";
+import { edit, useSession } from "../../session/session";
+import { Button } from "../../ui/components/Button";
+import { MenuButton } from "../../ui/components/MenuButton";
+import { RowOf, Soft } from "../../ui/components/panels";
+import { chooseLayer, useChosenLayer, useCompose, type ComposeTab } from "./composeState";
+
+/** Lays something above the layer chosen, in its group, and chooses it. */
+function lay(records: Records, chosenId: string | null, layer: NewLayer, label: string, tab: ComposeTab): void {
+  const id = newId("layer");
+  const above = layersOf(records).find((l) => l.id === chosenId);
+  const parentId = above?.content.type === "group" ? above.id : (above?.parentId ?? null);
+  edit(
+    (r) => {
+      const added = addLayer({ ...layer, id, parentId })(r);
+      return above && above.content.type !== "group" ? placeLayer(id, above.id, parentId)(added) : added;
+    },
+    { stage: "compose", label },
+  );
+  chooseLayer(id, tab);
+  useCompose.setState({ working: true });
+}
+
+/** Mid values of the frames' own well exposed light: what each is best at, in EV of the merge. */
+const WELL_EXPOSED_EV = -2.5;
+
+/** Frames from dark to bright with the band of light that each is to show. */
+function handBlend(records: Records): { frameId: string; name: string; fromEv: number; toEv: number }[] {
+  const frames = mergedFramesOf(records)
+    .map(({ frame }) => ({ id: frame.id, ev: relativeEvOf(records, frame.id) }))
+    .sort((a, b) => a.ev - b.ev);
+  const centres = frames.map((f) => WELL_EXPOSED_EV - f.ev);
+  const between = (i: number) => (centres[i] + centres[i + 1]) / 2;
+  return frames.map((f, i) => ({
+    frameId: f.id,
+    name: `Frame ${frameNumber(records, f.id)}`,
+    fromEv: i === frames.length - 1 ? -40 : between(i),
+    toEv: i === 0 ? 40 : between(i - 1),
+  }));
+}
+
+type Plain = "merge" | "below" | "fill" | "group" | "hand";
+
+const PLAIN: Record<Exclude<Plain, "hand">, NewLayer> = {
+  merge: { name: "Merge", content: { type: "merge" } },
+  below: { name: "All below", content: { type: "below" } },
+  fill: { name: "Colour", content: { type: "fill", red: 0.5, green: 0.5, blue: 0.5, grain: 0, grainPx: 2 }, opacity: 0.5 },
+  group: { name: "Group", content: { type: "group" } },
+};
+
+/** What can be laid over the merge. */
+export function AddLayer() {
+  const { records, readOnly } = useSession();
+  const chosenId = useChosenLayer(records)?.id ?? null;
+  const frames = mergedFramesOf(records);
+  const addAdjustment = (adjustment: LayerAdjustment) => {
+    const { name } = ADJUSTMENT_KINDS[adjustment];
+    lay(records, chosenId, { name, content: { type: "adjustment", adjustment, values: {} }, mask: freshMask(1) }, `${name} laid over, revealed`, "content");
+  };
+  const addPlain = (what: Plain) => {
+    if (what === "hand") {
+      edit(layFramesByHand(handBlend(records)), { stage: "compose", label: `${frames.length} frames laid over, each where its light is good` });
+      chooseLayer(null, "mask");
+    } else lay(records, chosenId, PLAIN[what], `${PLAIN[what].name} laid over`, what === "fill" ? "content" : "layer");
+  };
+  return (
+    <>
+      <Soft>Lay a frame over it and paint where it should show:</Soft>
+      <RowOf role="group" aria-label="Lay a frame over the merge">
+        {frames.map(({ frame }) => {
+          const name = `Frame ${frameNumber(records, frame.id)}`;
+          const content = { type: "frame" as const, frameId: frame.id, exposureEv: 0 };
+          return (
+            <Button
+              key={frame.id}
+              isDisabled={readOnly}
+              onPress={() => lay(records, chosenId, { name, content, mask: paintedMask(0) }, `${name} laid over the merge, concealed`, "mask")}
+            >
+              {name}
+            </Button>
+          );
+        })}
+      </RowOf>
+      <RowOf>
+        <MenuButton<LayerAdjustment>
+          label="Adjustment"
+          isDisabled={readOnly}
+          items={(Object.keys(ADJUSTMENT_KINDS) as LayerAdjustment[]).map((id) => ({ id, ...ADJUSTMENT_KINDS[id] }))}
+          onChoose={addAdjustment}
+        />
+        <MenuButton<Plain>
+          label="Other"
+          isDisabled={readOnly}
+          items={[
+            {
+              id: "hand",
+              name: "All frames, to blend by hand",
+              does: "Dark to bright, each under a mask by light that can be painted on.",
+              isDisabled: frames.length < 2,
+            },
+            { id: "group", name: "Group", does: "Holds layers that are blended among themselves first." },
+            { id: "fill", name: "Colour", does: "One colour, with grain on request." },
+            { id: "below", name: "All below", does: "What lies below, flattened and always as it is now." },
+            { id: "merge", name: "Merge", does: "The merge once more, over what lies below." },
+          ]}
+          onChoose={addPlain}
+        />
+      </RowOf>
+    </>
+  );
+}

@@ -1,0 +1,276 @@
+"use client";
+import { useEffect, useState } from "react";
+import { ADJUSTMENT_KINDS, valuesOf, type AdjustmentValue, type LayerAdjustment } from "../../core/adjust/adjustments";
+import { ungroup, updateLayer } from "../../document/layerEdits";
+import type { LayerContent, LayerRecord } from "../../document/records/layerTypes";
+import type { Records } from "../../document/records/types";
+import { childrenOf, mergeOf, relativeEvOf } from "../../document/selectors";
+import type { Tones } from "../../engine/operations/measureTones";
+import { engine } from "../../session/engine";
+import { edit, report, useSession } from "../../session/session";
+import { Button, TextButton } from "../../ui/components/Button";
+import { MeasuredControl, type Proposal } from "../../ui/components/MeasuredControl";
+import { Figure, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
+import { counted, percent, plain, signed, withUnit } from "../../ui/format";
+import { isCancelled } from "../../workers/client/EngineClient";
+
+type Of<T extends LayerContent["type"]> = LayerContent & { type: T };
+interface Props<T extends LayerContent["type"]> {
+  layer: LayerRecord;
+  content: Of<T>;
+  isDisabled: boolean;
+}
+
+const change = (layer: LayerRecord, content: LayerContent, label: string) => edit(updateLayer(layer.id, { content }), { stage: "compose", label });
+
+/** What the layer shows or does, with its values. */
+export function ContentTab({ layer }: { layer: LayerRecord }) {
+  const { readOnly, records } = useSession();
+  const isDisabled = readOnly || layer.locked;
+  const { content } = layer;
+  switch (content.type) {
+    case "frame":
+      return <FrameContent layer={layer} content={content} isDisabled={isDisabled} />;
+    case "adjustment":
+      return <AdjustmentContent layer={layer} content={content} isDisabled={isDisabled} />;
+    case "fill":
+      return <FillContent layer={layer} content={content} isDisabled={isDisabled} />;
+    case "group":
+      return (
+        <Section>
+          <Soft>
+            {counted(childrenOf(records, layer.id).length, "layer")}, blended among themselves first and then laid over what is below. Drag a row onto the group
+            to put it in.
+          </Soft>
+          <RowOf>
+            <Button
+              isDisabled={isDisabled}
+              onPress={() => edit(ungroup(layer.id), { stage: "compose", label: `Group "${layer.name}" taken away, its layers kept` })}
+            >
+              Take the group away
+            </Button>
+          </RowOf>
+        </Section>
+      );
+    case "below":
+      return (
+        <Section>
+          <Soft>What lies below, flattened. It follows every change there: choose a blend mode under Layer to use it.</Soft>
+        </Section>
+      );
+    case "merge":
+      return (
+        <Section>
+          <Soft>The merge, as it is now.</Soft>
+        </Section>
+      );
+  }
+}
+
+function FrameContent({ layer, content, isDisabled }: Props<"frame">) {
+  const { records } = useSession();
+  const meets = -relativeEvOf(records, content.frameId);
+  return (
+    <Section>
+      <MeasuredControl
+        name="Exposure"
+        unit="EV"
+        value={content.exposureEv}
+        neutral={0}
+        min={-8}
+        max={8}
+        step={0.05}
+        digits={2}
+        isDisabled={isDisabled}
+        proposal={
+          mergeOf(records)?.method === "radiance" && Math.abs(meets) > 0.02
+            ? { value: Math.round(meets * 100) / 100, reason: `Meets the merge at ${withUnit(signed(meets, 2), "EV")}.` }
+            : null
+        }
+        hint="As shot at 0."
+        onChange={(v) => change(layer, { ...content, exposureEv: v }, `Layer exposure ${signed(v, 2)} EV`)}
+      />
+    </Section>
+  );
+}
+
+/** What the picture holds, measured while a layer of some kind is chosen. */
+function useTones(records: Records, wanted: boolean): Tones | null {
+  const [tones, setTones] = useState<Tones | null>(null);
+  useEffect(() => {
+    if (!wanted) return;
+    const controller = new AbortController();
+    const timer = setTimeout(() => {
+      engine
+        .call("measureTones", { records }, { signal: controller.signal })
+        .then(setTones)
+        .catch((error: unknown) => isCancelled(error) || report(error));
+    }, 500);
+    return () => {
+      clearTimeout(timer);
+      controller.abort();
+    };
+  }, [records, wanted]);
+  return tones;
+}
+
+function AdjustmentContent({ layer, content, isDisabled }: Props<"adjustment">) {
+  const { records } = useSession();
+  const { adjustment } = content;
+  const kind = ADJUSTMENT_KINDS[adjustment];
+  const values = valuesOf(adjustment, content.values);
+  const tones = useTones(records, adjustment === "zones" || adjustment === "tint" || adjustment === "hueBand");
+  const set = (given: Record<string, number>, label: string) => change(layer, { ...content, values: { ...content.values, ...given } }, label);
+  return (
+    <Section>
+      <Soft>{kind.does}</Soft>
+      {adjustment === "hueBand" && tones && (
+        <HuesFound
+          tones={tones}
+          chosen={values.hueDeg}
+          onChoose={(hueDeg, widthDeg) => set({ hueDeg, widthDeg }, `Hue band about ${hueDeg}°, ${widthDeg}° wide`)}
+          isDisabled={isDisabled}
+        />
+      )}
+      {Object.entries(kind.values).map(([name, value]) => (
+        <AdjustmentControl
+          key={name}
+          value={value}
+          now={values[name]}
+          isDisabled={isDisabled}
+          proposal={tones && proposalOf(adjustment, name, tones)}
+          onChange={(v) =>
+            set({ [name]: v }, `${kind.name}: ${value.name.toLowerCase()} ${plain(v * (value.scale ?? 1), value.digits)} ${value.unit}`.trimEnd())
+          }
+        />
+      ))}
+    </Section>
+  );
+}
+
+function AdjustmentControl(props: { value: AdjustmentValue; now: number; isDisabled: boolean; proposal: Proposal | null; onChange: (v: number) => void }) {
+  const { value, now, ...rest } = props;
+  return <MeasuredControl {...value} value={now} {...rest} />;
+}
+
+/** Where the zones and the tint find the ends of this picture's light. */
+function proposalOf(adjustment: LayerAdjustment, name: string, { darkestEv, brightestEv }: Tones): Proposal | null {
+  if (adjustment !== "zones" && adjustment !== "tint") return null;
+  const dark = name === "darkestEv" || name === "darkEv";
+  if (!dark && name !== "brightestEv" && name !== "lightEv") return null;
+  const { min, max } = ADJUSTMENT_KINDS[adjustment].values[name];
+  const ev = Math.round(10 * Math.min(max, Math.max(min, dark ? darkestEv : brightestEv))) / 10;
+  return { value: ev, reason: `0.5 % of this picture is ${dark ? "darker" : "brighter"} than ${withUnit(signed(ev, 1), "EV")}.` };
+}
+
+/** The bands of hues in the picture; choosing one centres the layer's band on it. */
+function HuesFound(props: { tones: Tones; chosen: number; isDisabled: boolean; onChoose: (hueDeg: number, widthDeg: number) => void }) {
+  const { tones, chosen, isDisabled, onChoose } = props;
+  if (tones.hues.length === 0) return <Soft>This picture holds no colours to speak of.</Soft>;
+  return (
+    <Table aria-label="Hues in the picture" style={{ margin: "6px 0" }}>
+      <thead>
+        <tr>
+          <th>Hue here</th>
+          <th>Of the picture</th>
+          <th>Chroma</th>
+        </tr>
+      </thead>
+      <tbody>
+        {tones.hues.slice(0, 6).map((h) => (
+          <Row key={h.hueDeg} $chosen={Math.abs(h.hueDeg - chosen) < 2}>
+            <td>
+              <TextButton
+                isDisabled={isDisabled}
+                onPress={() => onChoose(h.hueDeg, h.widthDeg)}
+                style={{ color: "inherit" }}
+                aria-label={`Take the hues about ${h.hueDeg}°`}
+              >
+                {h.hueDeg}° ± {Math.round(h.widthDeg / 2)}
+              </TextButton>
+            </td>
+            <td>
+              <Figure value={percent(h.share)} />
+            </td>
+            <td>
+              <Figure value={h.chroma.toFixed(3)} />
+            </td>
+          </Row>
+        ))}
+      </tbody>
+    </Table>
+  );
+}
+
+const hex = ({ red, green, blue }: Of<"fill">) =>
+  `#${[red, green, blue]
+    .map((v) =>
+      Math.round(v * 255)
+        .toString(16)
+        .padStart(2, "0"),
+    )
+    .join("")}`;
+
+function FillContent({ layer, content, isDisabled }: Props<"fill">) {
+  const set = (given: Partial<Of<"fill">>, label: string) => change(layer, { ...content, ...given }, label);
+  return (
+    <Section>
+      <RowOf style={{ marginTop: 0 }}>
+        <label>
+          Colour{" "}
+          <input
+            type="color"
+            value={hex(content)}
+            disabled={isDisabled}
+            onChange={(e) => {
+              const [red, green, blue] = [1, 3, 5].map((i) => parseInt(e.target.value.slice(i, i + 2), 16) / 255);
+              set({ red, green, blue }, `Colour ${e.target.value}`);
+            }}
+          />
+        </label>
+      </RowOf>
+      {(["red", "green", "blue"] as const).map((c) => (
+        <MeasuredControl
+          key={c}
+          name={c[0].toUpperCase() + c.slice(1)}
+          unit="sRGB"
+          value={content[c]}
+          neutral={0.5}
+          min={0}
+          max={1}
+          step={1 / 255}
+          digits={0}
+          scale={255}
+          isDisabled={isDisabled}
+          onChange={(v) => set({ [c]: v }, `Colour: ${c} ${Math.round(v * 255)}`)}
+        />
+      ))}
+      <MeasuredControl
+        name="Grain"
+        unit="%"
+        value={content.grain}
+        neutral={0}
+        min={0}
+        max={0.3}
+        step={0.002}
+        digits={1}
+        scale={100}
+        hint="Standard deviation, encoded."
+        isDisabled={isDisabled}
+        onChange={(v) => set({ grain: v }, `Grain ${plain(100 * v, 1)} %`)}
+      />
+      <MeasuredControl
+        name="Grain size"
+        unit="px"
+        value={content.grainPx}
+        neutral={2}
+        min={1}
+        max={20}
+        step={0.1}
+        digits={1}
+        isDisabled={isDisabled}
+        onChange={(v) => set({ grainPx: v }, `Grain size ${plain(v, 1)} px`)}
+      />
+    </Section>
+  );
+}

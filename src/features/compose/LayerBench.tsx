@@ -1,0 +1,119 @@
+"use client";
+import { useEffect, useState } from "react";
+import type { Effect } from "../../document/history";
+import { takeFrame, updateLayer } from "../../document/layerEdits";
+import type { LayerRecord } from "../../document/records/layerTypes";
+import type { Records } from "../../document/records/types";
+import { frameOfLayer } from "../../document/selectors";
+import type { FrameProposal } from "../../engine/operations/proposals";
+import { engine } from "../../session/engine";
+import { edit, report, setStage, useSession } from "../../session/session";
+import { Choice, PrimaryButton, TextButton } from "../../ui/components/Button";
+import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
+import { percent } from "../../ui/format";
+import { isCancelled } from "../../workers/client/EngineClient";
+import { ContentTab } from "./ContentTab";
+import { useCompose, type ComposeTab } from "./composeState";
+import { LayerTab } from "./LayerTab";
+import { MaskTab } from "./MaskTab";
+
+const TABS: { id: ComposeTab; name: string }[] = [
+  { id: "content", name: "Values" },
+  { id: "mask", name: "Mask" },
+  { id: "layer", name: "Layer" },
+];
+
+/** The controls of the layer chosen. */
+export function LayerBench({ layer, frameProposal }: { layer: LayerRecord; frameProposal: FrameProposal | null }) {
+  const { records } = useSession();
+  const tab = useCompose((s) => s.tab);
+  const effect = useEffectOf(layer, records);
+  return (
+    <>
+      <Section>
+        <Heading>{layer.name}</Heading>
+        <Soft>{effectSentence(layer, effect)}</Soft>
+        <FrameAdvice layer={layer} proposal={frameProposal} />
+        <RowOf role="group" aria-label="What of the layer">
+          {TABS.map(({ id, name }) => (
+            <Choice key={id} isSelected={tab === id} onChange={() => useCompose.setState({ tab: id })}>
+              {name}
+            </Choice>
+          ))}
+        </RowOf>
+      </Section>
+      {tab === "content" && <ContentTab layer={layer} />}
+      {tab === "mask" && <MaskTab layer={layer} />}
+      {tab === "layer" && <LayerTab layer={layer} />}
+      <Next />
+    </>
+  );
+}
+
+export function NoLayerBench() {
+  return (
+    <>
+      <Section>
+        <Heading>No layer chosen</Heading>
+        <Soft>A frame laid over begins concealed: paint with a revealing brush where it should show; stay inside the object, so that no halo appears.</Soft>
+      </Section>
+      <Next />
+    </>
+  );
+}
+
+function Next() {
+  return (
+    <Section>
+      <RowOf style={{ marginTop: 0 }}>
+        <PrimaryButton onPress={() => setStage("finish")}>Go to Finish</PrimaryButton>
+      </RowOf>
+    </Section>
+  );
+}
+
+/** Which frame is best where something was painted first. */
+function FrameAdvice({ layer, proposal }: { layer: LayerRecord; proposal: FrameProposal | null }) {
+  const { readOnly } = useSession();
+  const frameId = frameOfLayer(layer);
+  if (!proposal || !frameId) return null;
+  const { best, reason } = proposal;
+  if (best.frameId === frameId) return <Card>This frame is the best here: {reason}</Card>;
+  const take = () => edit(takeFrame(layer.id, best.frameId, `Frame ${best.number}`), { stage: "compose", label: `Layer takes frame ${best.number}` });
+  return (
+    <Card>
+      Here frame {best.number} is best: {reason}{" "}
+      <TextButton isDisabled={readOnly || layer.locked} onPress={take}>
+        Take frame {best.number}
+      </TextButton>
+    </Card>
+  );
+}
+
+/** What the picture would be without the layer, measured a moment after the last change. */
+function useEffectOf(layer: LayerRecord, records: Records): Effect | null | "measuring" {
+  const [found, setFound] = useState<{ records: Records; id: string; effect: Effect | null } | null>(null);
+  useEffect(() => {
+    const controller = new AbortController();
+    const timer = setTimeout(() => {
+      engine
+        .call("measureEffect", { before: updateLayer(layer.id, { visible: false })(records), after: records }, { signal: controller.signal })
+        .then((effect) => setFound({ records, id: layer.id, effect }))
+        .catch((error: unknown) => isCancelled(error) || report(error));
+    }, 700);
+    return () => {
+      clearTimeout(timer);
+      controller.abort();
+    };
+  }, [layer.id, records]);
+  return found?.records === records && found.id === layer.id ? found.effect : "measuring";
+}
+
+function effectSentence(layer: LayerRecord, effect: Effect | null | "measuring"): string {
+  if (!layer.visible) return "Hidden.";
+  if (effect === "measuring") return "Measuring what it changes …";
+  if (!effect) return "";
+  return effect.share === 0
+    ? "Changes nothing that can be seen."
+    : `Changes ${percent(effect.share)} of the picture by a mean ΔE of ${effect.meanDeltaE.toFixed(1)}.`;
+}

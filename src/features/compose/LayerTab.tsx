@@ -1,0 +1,132 @@
+"use client";
+import { useState } from "react";
+import { BLEND_MODES, BLEND_NAMES, blendNote, type BlendMode } from "../../core/blend/blendModes";
+import { removeLayer } from "../../document/edits";
+import { duplicateLayer, groupLayer, moveLayer, updateLayer } from "../../document/layerEdits";
+import type { LayerRecord } from "../../document/records/layerTypes";
+import { edit, useSession } from "../../session/session";
+import { Button, Choice } from "../../ui/components/Button";
+import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { RowOf, Section, Soft } from "../../ui/components/panels";
+import { Select } from "../../ui/components/Select";
+import { chooseLayer, useCompose } from "./composeState";
+
+const step = (label: string) => ({ stage: "compose", label });
+
+/** How a layer goes with the others: opacity, blend mode, order, name. */
+export function LayerTab({ layer }: { layer: LayerRecord }) {
+  const { readOnly } = useSession();
+  const soloId = useCompose((s) => s.soloId);
+  const change = (next: Partial<LayerRecord>, label: string) => edit(updateLayer(layer.id, next), step(label));
+  const isDisabled = readOnly || layer.locked;
+  return (
+    <>
+      <Section>
+        <MeasuredControl
+          name="Opacity"
+          unit="%"
+          value={layer.opacity}
+          neutral={1}
+          min={0}
+          max={1}
+          step={0.01}
+          digits={0}
+          scale={100}
+          isDisabled={isDisabled}
+          onChange={(v) => change({ opacity: v }, `Layer opacity ${Math.round(v * 100)} %`)}
+        />
+        <Select<BlendMode>
+          label="Blends"
+          items={BLEND_MODES.map((id) => ({ id, label: BLEND_NAMES[id] }))}
+          chosen={layer.mode}
+          isDisabled={isDisabled}
+          onChoose={(mode) => change({ mode }, `Layer blends: ${BLEND_NAMES[mode].toLowerCase()}`)}
+        />
+        <Soft>{blendNote(layer.mode)}</Soft>
+        <RowOf role="group" aria-label="How it is shown">
+          <Choice
+            isSelected={layer.clipped}
+            isDisabled={isDisabled}
+            onChange={(clipped) => change({ clipped }, clipped ? `"${layer.name}" only on the layer below` : `"${layer.name}" on all below`)}
+          >
+            Only on the layer below
+          </Choice>
+          <Choice isSelected={soloId === layer.id} onChange={(on) => useCompose.setState({ soloId: on ? layer.id : null })}>
+            Alone
+          </Choice>
+          <Choice
+            isSelected={layer.locked}
+            isDisabled={readOnly}
+            onChange={(locked) => change({ locked }, `"${layer.name}" ${locked ? "locked" : "unlocked"}`)}
+          >
+            Locked
+          </Choice>
+        </RowOf>
+      </Section>
+      <Section>
+        <Words key={layer.id} layer={layer} isDisabled={isDisabled} change={change} />
+        <RowOf>
+          <Button isDisabled={readOnly} onPress={() => edit(moveLayer(layer.id, 1), step(`"${layer.name}" moved up`))}>
+            Up
+          </Button>
+          <Button isDisabled={readOnly} onPress={() => edit(moveLayer(layer.id, -1), step(`"${layer.name}" moved down`))}>
+            Down
+          </Button>
+          <Button isDisabled={readOnly} onPress={() => edit(groupLayer(layer.id, "Group"), step(`"${layer.name}" put into a group`))}>
+            Into a group
+          </Button>
+          <Button isDisabled={readOnly} onPress={() => edit(duplicateLayer(layer.id), step(`"${layer.name}" doubled`))}>
+            Double
+          </Button>
+          <Button
+            isDisabled={isDisabled}
+            onPress={() => {
+              edit(removeLayer(layer.id), step(`Layer "${layer.name}" removed`));
+              chooseLayer(null);
+            }}
+          >
+            Remove
+          </Button>
+        </RowOf>
+      </Section>
+    </>
+  );
+}
+
+/** Name and note, kept when the field is left. */
+function Words({ layer, isDisabled, change }: { layer: LayerRecord; isDisabled: boolean; change: (next: Partial<LayerRecord>, label: string) => void }) {
+  const [name, setName] = useState(layer.name);
+  const [note, setNote] = useState(layer.note);
+  const keepName = () => {
+    const next = name.trim().slice(0, 200);
+    if (!next) setName(layer.name);
+    else if (next !== layer.name) change({ name: next }, `"${layer.name}" is now called "${next}"`);
+  };
+  return (
+    <>
+      <label style={{ display: "block" }}>
+        <Soft as="span">Name</Soft>
+        <input
+          style={{ width: "100%" }}
+          value={name}
+          disabled={isDisabled}
+          onChange={(e) => setName(e.target.value)}
+          onBlur={keepName}
+          onKeyDown={(e) => e.key === "Enter" && keepName()}
+        />
+      </label>
+      <label style={{ display: "block", marginTop: 6 }}>
+        <Soft as="span">Note</Soft>
+        <textarea
+          style={{ width: "100%", resize: "vertical" }}
+          rows={2}
+          value={note}
+          maxLength={2000}
+          disabled={isDisabled}
+          onChange={(e) => setNote(e.target.value)}
+          onBlur={() => note !== layer.note && change({ note }, `Note on "${layer.name}"`)}
+        />
+      </label>
+    </>
+  );
+}

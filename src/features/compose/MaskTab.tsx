@@ -1,0 +1,233 @@
+"use client";
+import { addPart, movePart, removePart, takeMask, updateMask } from "../../document/layerEdits";
+import type { Combine, LayerRecord, MaskGroup, MaskPart, PartShape } from "../../document/records/layerTypes";
+import type { Records } from "../../document/records/types";
+import { documentSize, layersOf, mergedFramesOf, mergeOf, strokesOf } from "../../document/selectors";
+import { edit, useSession } from "../../session/session";
+import { Button, Choice } from "../../ui/components/Button";
+import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { MenuButton, type MenuChoice } from "../../ui/components/MenuButton";
+import { Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
+import { Select } from "../../ui/components/Select";
+import { counted } from "../../ui/format";
+import { rowKeys } from "../../view/rowKeys";
+import { BrushControls } from "./BrushControls";
+import { chosenPart, useCompose } from "./composeState";
+import { PART_NAMES, partWord } from "./layerWords";
+import { PartControls } from "./PartControls";
+
+const step = (label: string) => ({ stage: "compose", label });
+
+/** A new part of a kind, where it can be seen: in the middle of the picture. */
+function newShape(records: Records, kind: PartShape["kind"], layer: LayerRecord): PartShape | null {
+  const { width, height } = documentSize(records) ?? { width: 0, height: 0 };
+  const of = layer.content.type === "frame" ? layer.content.frameId : null;
+  const frames = mergedFramesOf(records);
+  switch (kind) {
+    case "painted":
+      return { kind };
+    case "ramp":
+      return { kind, x0: width / 2, y0: height * 0.6, x1: width / 2, y1: height * 0.3 };
+    case "ellipse":
+      return { kind, cx: width / 2, cy: height / 2, rx: width / 5, ry: height / 5, angleDeg: 0 };
+    case "polygon":
+      return { kind, points: [0.4, 0.4, 0.6, 0.4, 0.6, 0.6, 0.4, 0.6].map((v, i) => v * (i % 2 ? height : width)) };
+    case "light":
+      return { kind, of: null, fromEv: -3, toEv: 8, softEv: 1 };
+    case "hue":
+      return { kind, of: null, hueDeg: 60, widthDeg: 60, leastChroma: 0.03 };
+    case "channel":
+      return { kind, of, channel: 2, low: 0.4, high: 0.6 };
+    case "depth":
+      return { kind, from: 1, to: Math.max(1, Math.ceil(frames.length / 2)), soft: 0.5 };
+    case "difference":
+      return frames.length > 1 ? { kind, aId: frames[0].frame.id, bId: frames[1].frame.id, fromEv: 0.5, softEv: 0.25 } : null;
+    case "link":
+      return null;
+  }
+}
+
+const DOES: Record<Exclude<PartShape["kind"], "link">, string> = {
+  painted: "Strokes of the brush, on top of the parts before.",
+  ramp: "From nothing to all between two places, drawn on the picture.",
+  ellipse: "Inside an ellipse, drawn from its centre.",
+  polygon: "Inside an outline, drawn on the picture.",
+  light: "Where the picture or a frame is as bright as said.",
+  hue: "Where the picture or a frame has such a hue.",
+  channel: "One channel, pushed apart between two values.",
+  depth: "Where certain frames of the focus stack are the sharpest.",
+  difference: "Where two frames are not alike.",
+};
+
+/** The mask of a layer: its parts in order, the one worked on, and the whole. */
+export function MaskTab({ layer }: { layer: LayerRecord }) {
+  const { records, readOnly } = useSession();
+  const partId = useCompose((s) => s.partId);
+  const part = chosenPart(layer, partId);
+  const isDisabled = readOnly || layer.locked;
+  const { mask } = layer;
+  const choose = (id: string) => useCompose.setState({ partId: id, working: true });
+  const add = (kind: PartShape["kind"]) => {
+    const shape = newShape(records, kind, layer);
+    if (!shape) return;
+    const combine: Combine = mask.parts.length === 0 || kind === "painted" ? "add" : "intersect";
+    const added = addPart(layer.id, shape, combine);
+    edit(added.edit, step(`${PART_NAMES[kind]} added to the mask of "${layer.name}"`));
+    choose(added.partId);
+  };
+  const kinds = (Object.keys(DOES) as (keyof typeof DOES)[]).map((id): MenuChoice<keyof typeof DOES> => ({
+    id,
+    name: PART_NAMES[id],
+    does: DOES[id],
+    isDisabled: (id === "depth" && mergeOf(records)?.method !== "focus") || (id === "difference" && mergedFramesOf(records).length < 2),
+  }));
+  const ids = mask.parts.map((p) => p.id);
+  return (
+    <>
+      {part?.kind === "painted" && (
+        <Section>
+          <Heading>Brush</Heading>
+          <BrushControls />
+        </Section>
+      )}
+      <Section>
+        <Heading>{mask.parts.length ? counted(mask.parts.length, "part") : mask.ground !== Number(mask.inverted) ? "All revealed" : "All concealed"}</Heading>
+        {mask.parts.length > 0 && (
+          <Table aria-label="Parts of the mask" style={{ marginTop: 4 }}>
+            <tbody>
+              {mask.parts.map((p, i) => (
+                <Row
+                  key={p.id}
+                  $chosen={p.id === part?.id}
+                  tabIndex={p.id === part?.id ? 0 : -1}
+                  aria-selected={p.id === part?.id}
+                  onClick={() => choose(p.id)}
+                  onKeyDown={rowKeys(ids, p.id, choose)}
+                >
+                  <td>
+                    <Figure
+                      value={
+                        p.kind === "painted"
+                          ? `Painted, ${counted(strokesOf(records, layer.id).filter((s) => s.partId === p.id).length, "stroke")}`
+                          : PART_NAMES[p.kind]
+                      }
+                      word={partWord(records, p, i === 0)}
+                    />
+                  </td>
+                </Row>
+              ))}
+            </tbody>
+          </Table>
+        )}
+        <RowOf>
+          <MenuButton label="Add a part" items={kinds} isDisabled={isDisabled} onChoose={add} />
+          {mask.parts.length === 0 && (
+            <Choice
+              isSelected={mask.ground === 0}
+              isDisabled={isDisabled}
+              onChange={(on) => edit(updateMask(layer.id, { ground: on ? 0 : 1 }), step(on ? "Mask begins concealed" : "Mask begins revealed"))}
+            >
+              Begins concealed
+            </Choice>
+          )}
+        </RowOf>
+      </Section>
+      {part && (
+        <Section>
+          <Heading>{PART_NAMES[part.kind]}</Heading>
+          <PartControls layer={layer} part={part} isDisabled={isDisabled} />
+          <PartOrder layer={layer} part={part} isDisabled={isDisabled} />
+        </Section>
+      )}
+      <WholeMask layer={layer} isDisabled={isDisabled} />
+    </>
+  );
+}
+
+function PartOrder({ layer, part, isDisabled }: { layer: LayerRecord; part: MaskPart; isDisabled: boolean }) {
+  const at = layer.mask.parts.findIndex((p) => p.id === part.id);
+  return (
+    <RowOf>
+      <Button isDisabled={isDisabled || at === 0} onPress={() => edit(movePart(layer.id, part.id, -1), step(`${PART_NAMES[part.kind]} put earlier`))}>
+        Earlier
+      </Button>
+      <Button
+        isDisabled={isDisabled || at === layer.mask.parts.length - 1}
+        onPress={() => edit(movePart(layer.id, part.id, 1), step(`${PART_NAMES[part.kind]} put later`))}
+      >
+        Later
+      </Button>
+      <Button isDisabled={isDisabled} onPress={() => edit(removePart(layer.id, part.id), step(`${PART_NAMES[part.kind]} removed from the mask`))}>
+        Remove part
+      </Button>
+    </RowOf>
+  );
+}
+
+const WHOLE: {
+  of: "refinePx" | "featherPx" | "low" | "high" | "density";
+  name: string;
+  unit: string;
+  neutral: number;
+  max: number;
+  step: number;
+  digits: number;
+  scale?: number;
+  hint?: string;
+}[] = [
+  { of: "refinePx", name: "Follows edges within", unit: "px", neutral: 0, max: 100, step: 1, digits: 0, hint: "Of the merge; 0 is off." },
+  { of: "featherPx", name: "Feather", unit: "px", neutral: 0, max: 400, step: 1, digits: 0 },
+  { of: "low", name: "Black from", unit: "%", neutral: 0, max: 1, step: 0.01, digits: 0, scale: 100 },
+  { of: "high", name: "White from", unit: "%", neutral: 1, max: 1, step: 0.01, digits: 0, scale: 100 },
+  { of: "density", name: "Reveals at most", unit: "%", neutral: 1, max: 1, step: 0.01, digits: 0, scale: 100 },
+];
+
+/** What is done to the mask as a whole, after its parts. */
+function WholeMask({ layer, isDisabled }: { layer: LayerRecord; isDisabled: boolean }) {
+  const { records } = useSession();
+  const change = (next: Partial<MaskGroup>, label: string) => edit(updateMask(layer.id, next), step(label));
+  const others = layersOf(records).filter((l) => l.id !== layer.id);
+  return (
+    <Section>
+      <Heading>Whole mask</Heading>
+      <RowOf>
+        <Choice isSelected={layer.mask.inverted} isDisabled={isDisabled} onChange={(inverted) => change({ inverted }, `Mask of "${layer.name}" turned over`)}>
+          Turned over
+        </Choice>
+      </RowOf>
+      {WHOLE.map(({ of, name, ...range }) => (
+        <MeasuredControl
+          key={of}
+          name={name}
+          min={0}
+          {...range}
+          value={layer.mask[of]}
+          isDisabled={isDisabled}
+          onChange={(v) => change({ [of]: v }, `Mask: ${name.toLowerCase()} ${Math.round(v * (range.scale ?? 1))} ${range.unit}`)}
+        />
+      ))}
+      {others.length > 0 && (
+        <Select<string>
+          label="Take the mask of"
+          chosen=""
+          isDisabled={isDisabled}
+          items={[
+            { id: "", label: "another layer…" },
+            ...others.flatMap((l) => [
+              { id: `copy ${l.id}`, label: `${l.name}: a copy` },
+              { id: `link ${l.id}`, label: `${l.name}: following it` },
+            ]),
+          ]}
+          onChoose={(choice) => {
+            const [how, from] = choice.split(" ");
+            const name = others.find((l) => l.id === from)?.name;
+            if (from)
+              edit(takeMask(layer.id, from, how === "link"), step(`"${layer.name}" takes the mask of "${name}"${how === "link" ? " and follows it" : ""}`));
+          }}
+        />
+      )}
+      {layer.mask.parts.length === 0 && <Soft>A mask without parts is even: paint, draw or choose what it is to reveal.</Soft>}
+      <Soft>{layersOf(records).some((l) => l.mask.parts.some((p) => p.kind === "link" && p.layerId === layer.id)) ? "Other masks follow this one." : ""}</Soft>
+    </Section>
+  );
+}

@@ -1,0 +1,141 @@
+"use client";
+import { updatePart } from "../../document/layerEdits";
+import type { Combine, LayerRecord, MaskPart } from "../../document/records/layerTypes";
+import { frameNumber, mergedFramesOf } from "../../document/selectors";
+import { edit, useSession } from "../../session/session";
+import { Choice } from "../../ui/components/Button";
+import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { RowOf, Soft } from "../../ui/components/panels";
+import { Select } from "../../ui/components/Select";
+import { plain } from "../../ui/format";
+import { PART_NAMES } from "./layerWords";
+
+interface Range {
+  of: string;
+  name: string;
+  unit: string;
+  neutral: number;
+  min: number;
+  max: number;
+  step: number;
+  digits: number;
+}
+
+const evOf = (of: string, name: string, neutral: number, min = -16, max = 10): Range => ({ of, name, unit: "EV", neutral, min, max, step: 0.05, digits: 2 });
+const encoded = (of: string, name: string, neutral: number): Range => ({ of, name, unit: "", neutral, min: 0, max: 1, step: 0.005, digits: 3 });
+
+/** The values of the parts that have some. */
+const RANGES: Partial<Record<MaskPart["kind"], Range[]>> = {
+  ellipse: [{ of: "angleDeg", name: "Turned", unit: "°", neutral: 0, min: -180, max: 180, step: 1, digits: 0 }],
+  light: [evOf("fromEv", "From", -3), evOf("toEv", "To", 8), evOf("softEv", "Softness", 1, 0, 6)],
+  hue: [
+    { of: "hueDeg", name: "Centre", unit: "°", neutral: 60, min: 0, max: 360, step: 1, digits: 0 },
+    { of: "widthDeg", name: "Width", unit: "°", neutral: 60, min: 5, max: 180, step: 1, digits: 0 },
+    { of: "leastChroma", name: "Least chroma", unit: "", neutral: 0.03, min: 0, max: 0.3, step: 0.005, digits: 3 },
+  ],
+  channel: [encoded("low", "Black at", 0.4), encoded("high", "White at", 0.6)],
+  depth: [
+    { of: "from", name: "From frame", unit: "", neutral: 1, min: 0, max: 100, step: 0.1, digits: 1 },
+    { of: "to", name: "To frame", unit: "", neutral: 1, min: 0, max: 100, step: 0.1, digits: 1 },
+    { of: "soft", name: "Softness", unit: "", neutral: 0.5, min: 0, max: 10, step: 0.1, digits: 1 },
+  ],
+  difference: [evOf("fromEv", "From", 0.5, 0, 6), evOf("softEv", "Softness", 0.25, 0, 4)],
+};
+
+const CHANNELS = ["Red", "Green", "Blue"];
+const DRAWN = "Drag on the picture to draw it anew.";
+const HINTS: Partial<Record<MaskPart["kind"], string>> = {
+  ramp: DRAWN,
+  ellipse: "Drag on the picture from its centre; Shift makes a circle.",
+  polygon: DRAWN,
+};
+
+/** The values of one part of a mask and how it goes with those before it. */
+export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; part: MaskPart; isDisabled: boolean }) {
+  const { records } = useSession();
+  const name = PART_NAMES[part.kind];
+  const change = (next: Partial<MaskPart>, label: string) => edit(updatePart(layer.id, part.id, next), { stage: "compose", label });
+  const frames = mergedFramesOf(records).map(({ frame }) => ({ id: frame.id, label: `Frame ${frameNumber(records, frame.id)}` }));
+  const pick = (label: string, of: "aId" | "bId", chosen: string) => (
+    <Select
+      label={label}
+      items={frames}
+      chosen={chosen}
+      isDisabled={isDisabled}
+      onChoose={(id) => change({ [of]: id } as Partial<MaskPart>, `${name}: another frame`)}
+    />
+  );
+  return (
+    <>
+      {part.kind !== "painted" && (
+        <RowOf style={{ marginTop: 2 }}>
+          <Select<Combine>
+            label=""
+            inline
+            items={[
+              { id: "add", label: "Adds" },
+              { id: "subtract", label: "Takes away" },
+              { id: "intersect", label: "Keeps what both have" },
+            ]}
+            chosen={part.combine}
+            isDisabled={isDisabled}
+            onChoose={(combine) =>
+              change({ combine }, `${name} ${combine === "add" ? "adds" : combine === "subtract" ? "takes away" : "keeps what both have"}`)
+            }
+          />
+          <Choice isSelected={part.inverted} isDisabled={isDisabled} onChange={(inverted) => change({ inverted }, `${name} turned over`)}>
+            Turned over
+          </Choice>
+        </RowOf>
+      )}
+      {HINTS[part.kind] && <Soft>{HINTS[part.kind]}</Soft>}
+      {(part.kind === "light" || part.kind === "hue" || part.kind === "channel") && (
+        <Select
+          label="Measured in"
+          items={[{ id: "", label: "The merge" }, ...frames]}
+          chosen={part.of ?? ""}
+          isDisabled={isDisabled}
+          onChoose={(id) => change({ of: id || null }, `${name} measured in ${id ? "a frame" : "the merge"}`)}
+        />
+      )}
+      {part.kind === "channel" && (
+        <Select
+          label="Channel"
+          items={CHANNELS.map((label, i) => ({ id: String(i), label }))}
+          chosen={String(part.channel)}
+          isDisabled={isDisabled}
+          onChoose={(c) => change({ channel: Number(c) as 0 | 1 | 2 }, `${name}: ${CHANNELS[Number(c)].toLowerCase()}`)}
+        />
+      )}
+      {part.kind === "difference" && (
+        <>
+          {pick("Between", "aId", part.aId)}
+          {pick("and", "bId", part.bId)}
+        </>
+      )}
+      {(RANGES[part.kind] ?? []).map(({ of, ...range }) => (
+        <MeasuredControl
+          key={of}
+          {...range}
+          value={(part as unknown as Record<string, number>)[of]}
+          isDisabled={isDisabled}
+          onChange={(v) => change({ [of]: v } as Partial<MaskPart>, `${name}: ${range.name.toLowerCase()} ${plain(v, range.digits)} ${range.unit}`.trimEnd())}
+        />
+      ))}
+      {part.kind !== "painted" && (
+        <MeasuredControl
+          name="Feather"
+          unit="px"
+          value={part.featherPx}
+          neutral={0}
+          min={0}
+          max={400}
+          step={1}
+          digits={0}
+          isDisabled={isDisabled}
+          onChange={(v) => change({ featherPx: v }, `${name}: feather ${Math.round(v)} px`)}
+        />
+      )}
+    </>
+  );
+}

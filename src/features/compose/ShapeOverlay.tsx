@@ -1,0 +1,43 @@
+import type { MaskPart } from "../../document/records/layerTypes";
+
+type ToScreen = (x: number, y: number) => [number, number];
+
+/** The shape of a part on the picture: a double hairline, light and dark, so that it shows on any ground. */
+export function ShapeOverlay({ part, toScreen, scale }: { part: MaskPart; toScreen: ToScreen; scale: number }) {
+  const outline = outlineOf(part, toScreen, scale);
+  if (!outline) return null;
+  return (
+    <g fill="none">
+      <g stroke="#000" strokeWidth={3} opacity={0.6}>
+        {outline}
+      </g>
+      <g stroke="#fff" strokeWidth={1}>
+        {outline}
+      </g>
+    </g>
+  );
+}
+
+function outlineOf(part: MaskPart, toScreen: ToScreen, scale: number) {
+  const at = (x: number, y: number) => toScreen(x + 0.5, y + 0.5);
+  if (part.kind === "ellipse") {
+    const [x, y] = at(part.cx, part.cy);
+    return <ellipse cx={x} cy={y} rx={part.rx * scale} ry={part.ry * scale} transform={`rotate(${part.angleDeg} ${x} ${y})`} />;
+  }
+  if (part.kind === "polygon") {
+    const corners = Array.from({ length: part.points.length / 2 }, (_, i) => at(part.points[2 * i], part.points[2 * i + 1]).join(","));
+    return <polygon points={corners.join(" ")} />;
+  }
+  if (part.kind !== "ramp") return null;
+  const [[x0, y0], [x1, y1]] = [at(part.x0, part.y0), at(part.x1, part.y1)];
+  const length = Math.hypot(x1 - x0, y1 - y0) || 1;
+  const [nx, ny] = [(-(y1 - y0) / length) * 60, ((x1 - x0) / length) * 60];
+  return (
+    <>
+      <line x1={x0} y1={y0} x2={x1} y2={y1} />
+      <line x1={x0 - nx} y1={y0 - ny} x2={x0 + nx} y2={y0 + ny} />
+      <line x1={x1 - nx} y1={y1 - ny} x2={x1 + nx} y2={y1 + ny} />
+      <circle cx={x1} cy={y1} r={5} />
+    </>
+  );
+}

@@ -1,0 +1,56 @@
+import { create } from "zustand";
+import type { LayerRecord } from "../../document/records/layerTypes";
+import type { Records } from "../../document/records/types";
+import { childrenOf, layerOf, layersOf } from "../../document/selectors";
+
+export type ComposeShown = "result" | "pattern" | "mask" | "frame";
+/** What of a layer the bench shows. */
+export type ComposeTab = "content" | "mask" | "layer";
+
+interface ComposeState {
+  layerId: string | null;
+  partId: string | null;
+  shown: ComposeShown;
+  tab: ComposeTab;
+  /** whether the pointer works on the mask; else it moves the picture */
+  working: boolean;
+  /** the only layer that is shown; a view, and no change of the job */
+  soloId: string | null;
+}
+
+/** What is being looked at in Compose; it belongs to the person, not to the job. */
+export const useCompose = create<ComposeState>(() => ({ layerId: null, partId: null, shown: "result", tab: "mask", working: true, soloId: null }));
+
+export const chooseLayer = (layerId: string | null, tab?: ComposeTab) => useCompose.setState((s) => ({ layerId, partId: null, tab: tab ?? s.tab }));
+
+/** The layer worked on: the one chosen, else the topmost. */
+export function useChosenLayer(records: Records): LayerRecord | null {
+  const layerId = useCompose((s) => s.layerId);
+  const layers = layersOf(records);
+  return layers.find((l) => l.id === layerId) ?? layers[layers.length - 1] ?? null;
+}
+
+/** The part of a mask worked on: the one chosen, else the last. */
+export function chosenPart(layer: LayerRecord | null, partId: string | null) {
+  const parts = layer?.mask.parts ?? [];
+  return parts.find((p) => p.id === partId) ?? parts[parts.length - 1] ?? null;
+}
+
+/** A layer as it stands in the ledger, topmost first. */
+export interface LedgerRow {
+  layer: LayerRecord;
+  depth: number;
+}
+
+export function ledgerRows(records: Records, parentId: string | null = null, depth = 0): LedgerRow[] {
+  return [...childrenOf(records, parentId)].reverse().flatMap((layer) => [{ layer, depth }, ...ledgerRows(records, layer.id, depth + 1)]);
+}
+
+/** The job as if only one layer, with the groups it is in and what is in it, lay on the merge. */
+export function alone(records: Records, layerId: string): Records {
+  const shown = new Set<string>();
+  for (let id: string | null = layerId; id; id = layerOf(records, id)?.parentId ?? null) shown.add(id);
+  const inside = (id: string): void => childrenOf(records, id).forEach((l) => (shown.add(l.id), inside(l.id)));
+  inside(layerId);
+  return { ...records, ...Object.fromEntries(layersOf(records).flatMap((l) => (shown.has(l.id) ? [] : [[l.id, { ...l, visible: false }]]))) };
+}

@@ -1,0 +1,59 @@
+import { ADJUSTMENT_KINDS } from "../../core/adjust/adjustments";
+import { BLEND_NAMES } from "../../core/blend/blendModes";
+import type { LayerRecord, MaskPart, PartShape } from "../../document/records/layerTypes";
+import type { Records } from "../../document/records/types";
+import { childrenOf, frameNumber, layerOf, strokesOf } from "../../document/selectors";
+import { counted, percent, signed } from "../../ui/format";
+
+export const PART_NAMES: Record<PartShape["kind"], string> = {
+  painted: "Painted",
+  ramp: "Ramp",
+  ellipse: "Ellipse",
+  polygon: "Outline",
+  light: "Range of light",
+  hue: "Range of hue",
+  channel: "Channel pushed apart",
+  depth: "Depth",
+  difference: "Difference of frames",
+  link: "Mask of a layer",
+};
+
+/** What a layer is, in a few words under its name. */
+export function layerWord(records: Records, { content, mode, id, name }: LayerRecord): string {
+  const blends = mode === "normal" ? "" : `, ${BLEND_NAMES[mode].toLowerCase()}`;
+  switch (content.type) {
+    case "frame":
+      return `frame ${frameNumber(records, content.frameId)}, ${content.exposureEv ? `${signed(content.exposureEv, 1)} EV` : "as shot"}${blends}`;
+    case "adjustment":
+      return name === ADJUSTMENT_KINDS[content.adjustment].name ? `adjustment${blends}` : `${ADJUSTMENT_KINDS[content.adjustment].name.toLowerCase()}${blends}`;
+    case "fill":
+      return `one colour${blends}`;
+    case "merge":
+      return `the merge${blends}`;
+    case "below":
+      return `all below, live${blends}`;
+    case "group":
+      return `group of ${childrenOf(records, id).length}${blends}`;
+  }
+}
+
+/** What its mask is: a figure and a word. */
+export function maskFigure(records: Records, layer: LayerRecord): { value: string; word: string } {
+  const { parts, ground, inverted, density } = layer.mask;
+  const strokes = strokesOf(records, layer.id).length;
+  const word = inverted ? "turned over" : density < 1 ? `at most ${percent(density)}` : "";
+  if (parts.length === 0) return { value: ground !== Number(inverted) ? "all" : "none", word: word || (ground ? "revealed" : "concealed") };
+  if (parts.length === 1 && parts[0].kind === "painted") return { value: String(strokes), word: word || (strokes === 1 ? "stroke" : "strokes") };
+  if (parts.length === 1) return { value: PART_NAMES[parts[0].kind], word: word || "mask" };
+  return { value: `${parts.length} parts`, word: word || counted(strokes, "stroke") };
+}
+
+const COMBINE_WORDS = { add: "adds", subtract: "takes away", intersect: "keeps what both have" };
+
+/** How a part goes with those before it. */
+export function partWord(records: Records, part: MaskPart, first: boolean): string {
+  if (part.kind === "painted") return first ? "reveals and conceals" : "on top of the parts before";
+  const what = part.kind === "link" ? (layerOf(records, part.layerId)?.name ?? "the layer is gone") : null;
+  const how = first && part.combine === "add" ? "reveals" : COMBINE_WORDS[part.combine];
+  return [what, part.inverted ? `${how}, turned over` : how].filter(Boolean).join(": ");
+}

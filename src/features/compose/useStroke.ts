@@ -1,0 +1,76 @@
+import { useEffect, useMemo, useRef, useState } from "react";
+import { strokeBounds } from "../../core/masks/placeDabs";
+import type { Rectangle } from "../../core/geometry/rectangle";
+import { addRecord, newId } from "../../document/edits";
+import { strokeReach } from "../../document/layerReach";
+import type { LayerRecord } from "../../document/records/layerTypes";
+import type { Records, StrokeRecord } from "../../document/records/types";
+import { strokesOf } from "../../document/selectors";
+import { edit } from "../../session/session";
+import { useBrush } from "../../view/brush";
+import type { PicturePointer } from "../../view/PictureView";
+
+/** A stroke while it is painted: it is shown at once, and becomes one step when the pen is lifted. */
+export function useStroke(layer: LayerRecord | null, partId: string | null, records: Records, onDone: (stroke: StrokeRecord) => void) {
+  const [live, setLive] = useState<StrokeRecord | null>(null);
+  const current = useRef<StrokeRecord | null>(null);
+  /** where the last stroke ended, for straight ones between two clicks */
+  const end = useRef<number[] | null>(null);
+  const [dirty, setDirty] = useState<Rectangle | null>(null);
+  const brush = useBrush();
+  const reach = useMemo(() => strokeReach(records), [records]);
+
+  const touch = (points: number[]) => {
+    const b = strokeBounds(points, brush.diameterPx + 2 * reach);
+    setDirty((old) => {
+      const going = old && current.current;
+      const x = Math.floor(going ? Math.min(old.x, b.x0) : b.x0);
+      const y = Math.floor(going ? Math.min(old.y, b.y0) : b.y0);
+      const right = Math.ceil(going ? Math.max(old.x + old.width, b.x1) : b.x1);
+      const bottom = Math.ceil(going ? Math.max(old.y + old.height, b.y1) : b.y1);
+      return { x, y, width: right - x, height: bottom - y };
+    });
+  };
+  const down = (p: PicturePointer) => {
+    if (!layer || !partId) return;
+    const index = strokesOf(records, layer.id).reduce((top, s) => Math.max(top, s.index + 1), 0);
+    const { reveal, diameterPx, softness, flow, opacity } = brush;
+    const points = [...(p.shift && end.current ? end.current : []), p.x, p.y, p.pressure];
+    const common = { kind: "stroke" as const, id: newId("stroke"), index, layerId: layer.id, partId };
+    const stroke: StrokeRecord = { ...common, reveal, diameterPx, softness, flow, opacity, points };
+    current.current = null;
+    touch(points);
+    current.current = stroke;
+    setLive(stroke);
+  };
+  const move = (list: PicturePointer[]) => {
+    const stroke = current.current;
+    if (!stroke) return;
+    const added = list.flatMap((p) => [p.x, p.y, p.pressure].map((v) => Math.round(v * 100) / 100));
+    const next = { ...stroke, points: [...stroke.points, ...added] };
+    current.current = next;
+    touch([...stroke.points.slice(-3), ...added]);
+    setLive(next);
+  };
+  const up = () => {
+    const stroke = current.current;
+    current.current = null;
+    if (!stroke) return;
+    end.current = stroke.points.slice(-3);
+    setLive(null);
+    edit(addRecord(stroke), { stage: "compose", label: `${stroke.reveal ? "Revealed" : "Concealed"} with a ${Math.round(stroke.diameterPx)} px stroke` });
+    onDone(stroke);
+  };
+  const shown = useMemo(() => (live ? { ...records, [live.id]: live } : records), [live, records]);
+  // after any other edit the whole picture counts as changed
+  const stamp = useRef<Records>(records);
+  useEffect(() => {
+    if (stamp.current !== records && !current.current) {
+      const added = Object.keys(records).filter((id) => !stamp.current[id]);
+      const removed = Object.keys(stamp.current).some((id) => !records[id]);
+      if (removed || added.length !== 1 || records[added[0]].kind !== "stroke") setDirty(null);
+    }
+    stamp.current = records;
+  }, [records]);
+  return { records: shown, dirty, handlers: { down, move, up } };
+}

@@ -1,0 +1,61 @@
+"use client";
+import { Menu, MenuItem, MenuTrigger, Popover, Text } from "react-aria-components";
+import styled from "styled-components";
+import { tokens } from "../tokens/tokens";
+import { Button } from "./Button";
+
+const List = styled(Menu)`
+  max-height: 460px;
+  overflow-y: auto;
+  width: 290px;
+  padding: 3px 0;
+  background: ${tokens.field};
+  border: 1px solid ${tokens.lineStrong};
+  outline: none;
+`;
+const Item = styled(MenuItem)`
+  display: flex;
+  flex-direction: column;
+  padding: 4px 12px;
+  font-size: ${tokens.size.text};
+  cursor: default;
+  outline: none;
+  &[data-focused] {
+    background: ${tokens.chosen};
+    color: ${tokens.onChosen};
+  }
+  &[data-disabled] {
+    color: ${tokens.disabled};
+  }
+  [slot="description"] {
+    font-size: ${tokens.size.small};
+    line-height: 1.25;
+  }
+`;
+
+export interface MenuChoice<T extends string> {
+  id: T;
+  name: string;
+  /** what it does, in a sentence */
+  does?: string;
+  isDisabled?: boolean;
+}
+
+/** A button that opens a list of things to do, each with what it does. */
+export function MenuButton<T extends string>(props: { label: string; items: MenuChoice<T>[]; isDisabled?: boolean; onChoose: (id: T) => void }) {
+  return (
+    <MenuTrigger>
+      <Button isDisabled={props.isDisabled}>{props.label} ▾</Button>
+      <Popover>
+        <List aria-label={props.label} onAction={(key) => props.onChoose(key as T)} disabledKeys={props.items.filter((i) => i.isDisabled).map((i) => i.id)}>
+          {props.items.map(({ id, name, does }) => (
+            <Item key={id} id={id} textValue={name}>
+              <Text slot="label">{name}</Text>
+              {does && <Text slot="description">{does}</Text>}
+            </Item>
+          ))}
+        </List>
+      </Popover>
+    </MenuTrigger>
+  );
+}
