@@ -5,7 +5,8 @@ import { addLayer, layFramesByHand, paintedMask, placeLayer, type NewLayer } fro
 import { freshMask } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import { frameNumber, layersOf, mergedFramesOf, relativeEvOf } from "../../document/selectors";
-import { edit, useSession } from "../../session/session";
+import { engine } from "../../session/engine";
+import { edit, report, useSession } from "../../session/session";
 import { Button } from "../../ui/components/Button";
 import { MenuButton } from "../../ui/components/MenuButton";
 import { RowOf, Soft } from "../../ui/components/panels";
@@ -25,6 +26,22 @@ function lay(records: Records, chosenId: string | null, layer: NewLayer, label: 
   );
   chooseLayer(id, tab);
   useCompose.setState({ working: true });
+}
+
+/** Values that an adjustment begins with: where this picture has its ends of light, or its most frequent hue. */
+async function startOf(adjustment: LayerAdjustment, records: Records): Promise<Record<string, number>> {
+  if (adjustment !== "zones" && adjustment !== "tint" && adjustment !== "hueBand") return {};
+  try {
+    const { darkestEv, brightestEv, hues } = await engine.call("measureTones", { records });
+    if (adjustment === "hueBand") return hues.length ? { hueDeg: hues[0].hueDeg, widthDeg: hues[0].widthDeg } : {};
+    const [dark, light] = adjustment === "zones" ? ["darkestEv", "brightestEv"] : ["darkEv", "lightEv"];
+    const limits = ADJUSTMENT_KINDS[adjustment].values;
+    const held = (name: string, ev: number) => Math.round(10 * Math.min(limits[name].max, Math.max(limits[name].min, ev))) / 10;
+    return { [dark]: held(dark, darkestEv), [light]: held(light, brightestEv) };
+  } catch (error) {
+    report(error);
+    return {};
+  }
 }
 
 /** Mid values of the frames' own well exposed light: what each is best at, in EV of the merge. */
@@ -59,9 +76,10 @@ export function AddLayer() {
   const { records, readOnly } = useSession();
   const chosenId = useChosenLayer(records)?.id ?? null;
   const frames = mergedFramesOf(records);
-  const addAdjustment = (adjustment: LayerAdjustment) => {
+  const addAdjustment = async (adjustment: LayerAdjustment) => {
     const { name } = ADJUSTMENT_KINDS[adjustment];
-    lay(records, chosenId, { name, content: { type: "adjustment", adjustment, values: {} }, mask: freshMask(1) }, `${name} laid over, revealed`, "content");
+    const values = await startOf(adjustment, records);
+    lay(records, chosenId, { name, content: { type: "adjustment", adjustment, values }, mask: freshMask(1) }, `${name} laid over, revealed`, "content");
   };
   const addPlain = (what: Plain) => {
     if (what === "hand") {
@@ -92,7 +110,7 @@ export function AddLayer() {
           label="Adjustment"
           isDisabled={readOnly}
           items={(Object.keys(ADJUSTMENT_KINDS) as LayerAdjustment[]).map((id) => ({ id, ...ADJUSTMENT_KINDS[id] }))}
-          onChoose={addAdjustment}
+          onChoose={(id) => void addAdjustment(id)}
         />
         <MenuButton<Plain>
           label="Other"

@@ -129,8 +129,8 @@ function WorkSentence({ layer, kind, tool, reveal }: { layer: LayerRecord | null
   if (!layer) return null;
   if (!layer.visible) return <span>layer is hidden</span>;
   if (layer.locked) return <span>layer locked</span>;
-  if (!tool) return <span>drag moves the view</span>;
-  if (kind !== "painted") return <span>drag draws the shape</span>;
+  if (!tool) return <span>drag moves view</span>;
+  if (kind !== "painted") return <span>drag draws</span>;
   const most = layer.mask.density < 1 ? `, at most ${Math.round(layer.mask.density * 100)} %` : "";
   return (
     <span>

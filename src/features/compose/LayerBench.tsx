@@ -113,6 +113,7 @@ function effectSentence(layer: LayerRecord, effect: Effect | null | "measuring")
   if (!layer.visible) return "Hidden.";
   if (effect === "measuring") return "Measuring what it changes …";
   if (!effect) return "";
+  if (effect.share === 0 && layer.content.type === "adjustment" && layer.parentId) return "Changes nothing: it reaches only what its group holds below it.";
   return effect.share === 0
     ? "Changes nothing that can be seen."
     : `Changes ${percent(effect.share)} of the picture by a mean ΔE of ${effect.meanDeltaE.toFixed(1)}.`;

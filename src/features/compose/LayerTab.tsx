@@ -1,5 +1,6 @@
 "use client";
 import { useState } from "react";
+import styled from "styled-components";
 import { BLEND_MODES, BLEND_NAMES, blendNote, type BlendMode } from "../../core/blend/blendModes";
 import { removeLayer } from "../../document/edits";
 import { duplicateLayer, groupLayer, moveLayer, updateLayer } from "../../document/layerEdits";
@@ -9,7 +10,18 @@ import { Button, Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { RowOf, Section, Soft } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
+import { tokens } from "../../ui/tokens/tokens";
 import { chooseLayer, useCompose } from "./composeState";
+
+const Field = styled.input`
+  width: 100%;
+  padding: 2px 5px;
+  border: 1px solid ${tokens.lineStrong};
+  background: ${tokens.field};
+  color: ${tokens.text};
+  font: inherit;
+  resize: vertical;
+`;
 
 const step = (label: string) => ({ stage: "compose", label });
 
@@ -106,8 +118,7 @@ function Words({ layer, isDisabled, change }: { layer: LayerRecord; isDisabled: 
     <>
       <label style={{ display: "block" }}>
         <Soft as="span">Name</Soft>
-        <input
-          style={{ width: "100%" }}
+        <Field
           value={name}
           disabled={isDisabled}
           onChange={(e) => setName(e.target.value)}
@@ -117,8 +128,8 @@ function Words({ layer, isDisabled, change }: { layer: LayerRecord; isDisabled: 
       </label>
       <label style={{ display: "block", marginTop: 6 }}>
         <Soft as="span">Note</Soft>
-        <textarea
-          style={{ width: "100%", resize: "vertical" }}
+        <Field
+          as="textarea"
           rows={2}
           value={note}
           maxLength={2000}

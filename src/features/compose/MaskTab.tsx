@@ -176,7 +176,7 @@ const WHOLE: {
   hint?: string;
 }[] = [
   { of: "refinePx", name: "Follows edges within", unit: "px", neutral: 0, max: 100, step: 1, digits: 0, hint: "Of the merge; 0 is off." },
-  { of: "featherPx", name: "Feather", unit: "px", neutral: 0, max: 400, step: 1, digits: 0 },
+  { of: "featherPx", name: "Feather of the whole", unit: "px", neutral: 0, max: 400, step: 1, digits: 0 },
   { of: "low", name: "Black from", unit: "%", neutral: 0, max: 1, step: 0.01, digits: 0, scale: 100 },
   { of: "high", name: "White from", unit: "%", neutral: 1, max: 1, step: 0.01, digits: 0, scale: 100 },
   { of: "density", name: "Reveals at most", unit: "%", neutral: 1, max: 1, step: 0.01, digits: 0, scale: 100 },
@@ -192,7 +192,7 @@ function WholeMask({ layer, isDisabled }: { layer: LayerRecord; isDisabled: bool
       <Heading>Whole mask</Heading>
       <RowOf>
         <Choice isSelected={layer.mask.inverted} isDisabled={isDisabled} onChange={(inverted) => change({ inverted }, `Mask of "${layer.name}" turned over`)}>
-          Turned over
+          Whole turned over
         </Choice>
       </RowOf>
       {WHOLE.map(({ of, name, ...range }) => (

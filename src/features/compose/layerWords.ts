@@ -45,7 +45,7 @@ export function maskFigure(records: Records, layer: LayerRecord): { value: strin
   if (parts.length === 0) return { value: ground !== Number(inverted) ? "all" : "none", word: word || (ground ? "revealed" : "concealed") };
   if (parts.length === 1 && parts[0].kind === "painted") return { value: String(strokes), word: word || (strokes === 1 ? "stroke" : "strokes") };
   if (parts.length === 1) return { value: PART_NAMES[parts[0].kind], word: word || "mask" };
-  return { value: `${parts.length} parts`, word: word || counted(strokes, "stroke") };
+  return { value: `${parts.length} parts`, word: word || (strokes ? counted(strokes, "stroke") : "mask") };
 }
 
 const COMBINE_WORDS = { add: "adds", subtract: "takes away", intersect: "keeps what both have" };

@@ -1,0 +1,295 @@
+/** Layers, groups, clipping and masks against a plain oracle that computes one pixel at a time in double precision. */
+import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
+import { prepareSmallJob, SMALL_JOB } from "../../tests/support/smallJob";
+import { composite, LINEAR_MODES, type BlendMode, type Rgb } from "../core/blend/blendModes";
+import { decodeSrgb, encodeSrgb } from "../core/color/srgbCurve";
+import { LUMINANCE, REC2020, REC709, rgbToRgb } from "../core/color/primaries";
+import { transform } from "../core/geometry/matrix3";
+import { addRecord } from "../document/edits";
+import {
+  addLayer,
+  addPart,
+  duplicateLayer,
+  groupLayer,
+  layFramesByHand,
+  moveLayer,
+  paintedMask,
+  placeLayer,
+  takeMask,
+  ungroup,
+  updateLayer,
+} from "../document/layerEdits";
+import { freshMask, type LayerRecord, type MaskGroup, type MaskPart, type PartShape } from "../document/records/layerTypes";
+import type { Records, StrokeRecord } from "../document/records/types";
+import { childrenOf, framesOf, layerOf, layersOf, strokesOf } from "../document/selectors";
+import { composeRect, prepareJob, type PreparedJob } from "./operations/compose";
+import { each } from "./operations/frameSamples";
+import { maskPlane } from "./operations/layers/maskPlane";
+import { measureTones } from "./operations/measureTones";
+import { readLayer } from "./operations/readLayer";
+import { SILENT } from "./task";
+import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
+
+const [W, H] = SMALL_JOB;
+const RECT = { x: 40, y: 60, width: 120, height: 80 };
+const N = RECT.width * RECT.height;
+
+let node: NodeEngine;
+let plain: Records;
+beforeAll(async () => {
+  node = await createNodeEngine(process.cwd(), new MemoryRasterStore());
+  plain = await prepareSmallJob(node);
+});
+
+const part = (shape: PartShape, over: Partial<MaskPart> = {}): MaskPart =>
+  ({ id: `p${Math.random()}`, combine: "add", inverted: false, featherPx: 0, ...shape, ...over }) as MaskPart;
+const prepared = (records: Records): Promise<PreparedJob> => prepareJob(node.ctx, records, SILENT);
+const planesOf = (job: PreparedJob, upTo: "merge" | "layers", rect = RECT): Float32Array[] =>
+  node.ctx.kernels.withScope((scope) =>
+    each(composeRect(node.ctx, job, 0, rect, upTo, scope)).map((at) => node.ctx.kernels.f32(at, rect.width * rect.height).slice()),
+  );
+const framePlanes = (job: PreparedJob, k: number): Float32Array[] =>
+  node.ctx.kernels.withScope((scope) => each(readLayer(scope, job.inputs.frames[k], 0, RECT, 0)).map((at) => node.ctx.kernels.f32(at, N).slice()));
+const pixel = (planes: Float32Array[], i: number) => planes.map((p) => p[i]) as unknown as Rgb;
+
+/** Light over light by the plain formula. */
+function over(mode: BlendMode, below: Rgb, belowAlpha: number, top: Rgb, alpha: number): { color: Rgb; alpha: number } {
+  if (alpha === 0) return { color: below, alpha: belowAlpha };
+  const linear = LINEAR_MODES.includes(mode);
+  const into = (c: Rgb) => (linear ? c : (c.map((v) => encodeSrgb(Math.max(0, v))) as unknown as Rgb));
+  const mixed = composite(mode, into(below), belowAlpha, into(top), alpha);
+  return { color: linear ? mixed.color : (mixed.color.map((v) => decodeSrgb(Math.max(0, v))) as unknown as Rgb), alpha: mixed.alpha };
+}
+
+const smoothstep = (t: number) => (t <= 0 ? 0 : t >= 1 ? 1 : t * t * (3 - 2 * t));
+const near = (got: Float32Array[], wanted: (i: number) => readonly number[], tolerance = 3e-6) => {
+  let worst = 0;
+  for (let i = 0; i < got[0].length; i++) wanted(i).forEach((w, c) => (worst = Math.max(worst, Math.abs(got[c][i] - w) / (1 + Math.abs(w)))));
+  expect(worst).toBeLessThan(tolerance);
+};
+
+it("a stack with masks, a clipped adjustment and a group is what the formulas say, pixel by pixel", async () => {
+  const [f0, , f2] = framesOf(plain);
+  const ramp: PartShape = { kind: "ramp", x0: 60, y0: 0, x1: 140, y1: 0 };
+  const box: PartShape = { kind: "polygon", points: [59.5, 79.5, 119.5, 79.5, 119.5, 119.5, 59.5, 119.5] };
+  const mask: MaskGroup = { ...freshMask(0, [part(ramp), part(box, { combine: "subtract" })]), inverted: true, density: 0.7 };
+  let r = addLayer({ id: "a", name: "A", content: { type: "frame", frameId: f0.id, exposureEv: 0 }, opacity: 0.8, mode: "multiply", mask })(plain);
+  r = addLayer({ id: "b", name: "B", content: { type: "adjustment", adjustment: "exposure", values: { ev: 1 } }, clipped: true, opacity: 0.5 })(r);
+  r = addLayer({ id: "g", name: "G", content: { type: "group" }, opacity: 0.6, mode: "softLight", mask: { ...freshMask(1), density: 0.9 } })(r);
+  const color = { red: 0.8, green: 0.3, blue: 0.2 };
+  r = addLayer({ id: "c", name: "C", parentId: "g", content: { type: "fill", ...color, grain: 0, grainPx: 2 }, mask: freshMask(0, [part(ramp)]) })(r);
+  r = addLayer({ id: "d", name: "D", parentId: "g", content: { type: "frame", frameId: f2.id, exposureEv: 0 }, opacity: 0.4, mode: "screen" })(r);
+  r = addLayer({ id: "e", name: "E", content: { type: "below" }, mode: "add", opacity: 0.25 })(r);
+  const job = await prepared(r);
+  const [merge, frame0, frame2] = [planesOf(job, "merge"), framePlanes(job, 0), framePlanes(job, 2)];
+  const fill = transform(rgbToRgb(REC709, REC2020), [color.red, color.green, color.blue].map(decodeSrgb)) as unknown as Rgb;
+  near(
+    planesOf(job, "layers"),
+    (i) => {
+      const [x, y] = [RECT.x + (i % RECT.width), RECT.y + Math.floor(i / RECT.width)];
+      const slope = smoothstep((x - 60) / 80);
+      const inBox = x >= 60 && x < 120 && y >= 80 && y < 120 ? 1 : 0;
+      const own = pixel(frame0, i);
+      const raised = over("normal", own, 1, own.map((v) => v * 2) as unknown as Rgb, 0.5).color;
+      const first = over("multiply", pixel(merge, i), 1, raised, 0.8 * 0.7 * (1 - slope * (1 - inBox)));
+      const filled = over("normal", [0, 0, 0], 0, fill, slope);
+      const group = over("screen", filled.color, filled.alpha, pixel(frame2, i), 0.4);
+      const second = over("softLight", first.color, 1, group.color, 0.6 * 0.9 * group.alpha);
+      return over("add", second.color, 1, second.color, 0.25).color;
+    },
+    1e-5,
+  );
+});
+
+it("an adjustment in a group reaches only what the group holds; one that is clipped only the layer below", async () => {
+  const [f0] = framesOf(plain);
+  const half = freshMask(0, [part({ kind: "polygon", points: [-1, -1, 99.5, -1, 99.5, 999, -1, 999] })]);
+  const strong = { type: "adjustment" as const, adjustment: "exposure" as const, values: { ev: -3 } };
+  let grouped = addLayer({ id: "g", name: "G", content: { type: "group" } })(plain);
+  grouped = addLayer({ id: "f", name: "F", parentId: "g", content: { type: "frame", frameId: f0.id, exposureEv: 0 }, mask: half })(grouped);
+  grouped = addLayer({ id: "x", name: "X", parentId: "g", content: strong })(grouped);
+  let clipped = addLayer({ id: "f", name: "F", content: { type: "frame", frameId: f0.id, exposureEv: 0 }, mask: half })(plain);
+  clipped = addLayer({ id: "x", name: "X", content: strong, clipped: true })(clipped);
+  for (const records of [grouped, clipped]) {
+    const job = await prepared(records);
+    const [merge, frame, got] = [planesOf(job, "merge"), framePlanes(job, 0), planesOf(job, "layers")];
+    near(got, (i) => (RECT.x + (i % RECT.width) < 100 ? pixel(frame, i).map((v) => v / 8) : pixel(merge, i)));
+  }
+});
+
+it("masks by light, channel and difference of frames follow their formulas; a link follows another mask and a ring of links ends", async () => {
+  const [f0, f1] = framesOf(plain);
+  const shapes: PartShape[] = [
+    { kind: "light", of: null, fromEv: -3, toEv: -1, softEv: 0.5 },
+    { kind: "channel", of: f1.id, channel: 1, low: 0.3, high: 0.6 },
+    { kind: "difference", aId: f0.id, bId: f1.id, fromEv: 0.02, softEv: 0.01 },
+  ];
+  const content = { type: "frame" as const, frameId: f1.id, exposureEv: 0 };
+  let r = shapes.reduce((records, shape, k) => addLayer({ id: `m${k}`, name: "M", content, mask: freshMask(0, [part(shape)]) })(records), plain);
+  r = addLayer({ id: "linked", name: "L", content, mask: freshMask(0, [part({ kind: "link", layerId: "m0" }, { inverted: true })]) })(r);
+  const ring = (id: string, to: string) => addLayer({ id, name: id, content, mask: freshMask(0, [part({ kind: "link", layerId: to })]) });
+  r = ring("ring2", "ring1")(ring("ring1", "ring2")(r));
+  const job = await prepared(r);
+  const mask = (id: string) => maskPlane(node.ctx, job, layerOf(job.records, id)!, 0, RECT);
+  const [merge, frame0, frame1] = [planesOf(job, "merge"), framePlanes(job, 0), framePlanes(job, 1)];
+  const ev = (p: Rgb) =>
+    Math.log2(
+      Math.max(
+        1e-6,
+        LUMINANCE.reduce((s, w, c) => s + w * p[c], 0),
+      ),
+    );
+  near([mask("m0")], (i) => [smoothstep((ev(pixel(merge, i)) + 3) / 0.5 + 1) * smoothstep((-1 - ev(pixel(merge, i))) / 0.5 + 1)]);
+  near([mask("m1")], (i) => [smoothstep((encodeSrgb(Math.min(1, Math.max(0, frame1[1][i]))) - 0.3) / 0.3)]);
+  // frame 0 is two stops darker than the reference, frame 1
+  near([mask("m2")], (i) => [smoothstep((Math.abs(ev(pixel(frame0, i)) + 2 - ev(pixel(frame1, i))) - 0.02) / 0.01 + 1)], 2e-3);
+  const light = mask("m0");
+  near([mask("linked")], (i) => [1 - light[i]], 1e-6);
+  expect(mask("ring1").every((v) => v === 0)).toBe(true);
+});
+
+it("what is painted lies on top of the parts before, and a feathered mask is the same in pieces", async () => {
+  const [f0] = framesOf(plain);
+  const strokes: StrokeRecord[] = [true, false].map((reveal, index) => ({
+    kind: "stroke",
+    id: `s${index}`,
+    index,
+    layerId: "a",
+    partId: "paint",
+    reveal,
+    diameterPx: 60,
+    softness: 0.5,
+    flow: 0.6,
+    opacity: 0.8,
+    points: [60 + 30 * index, 90, 1, 130, 110, 1],
+  }));
+  const light = part({ kind: "light", of: null, fromEv: -3, toEv: -1, softEv: 1 });
+  const painted: MaskPart = { ...paintedMask(0, "paint").parts[0] };
+  const content = { type: "frame" as const, frameId: f0.id, exposureEv: 0 };
+  const withMask = (mask: MaskGroup): Records => strokes.reduce((records, s) => addRecord(s)(records), addLayer({ id: "a", name: "A", content, mask })(plain));
+  const read = async (mask: MaskGroup, rect = RECT) => {
+    const job = await prepared(withMask(mask));
+    return maskPlane(node.ctx, job, layerOf(job.records, "a")!, 0, rect);
+  };
+  const before = await read(freshMask(0, [light]));
+  const [black, white] = [await read(freshMask(0, [painted])), await read(freshMask(1, [painted]))];
+  near([await read(freshMask(0, [light, painted]))], (i) => [black[i] + before[i] * (white[i] - black[i])]);
+  expect(white.some((v, i) => v < 0.9 && black[i] < v)).toBe(true);
+
+  const soft: MaskGroup = { ...freshMask(0, [light, painted]), featherPx: 7, refinePx: 6 };
+  const whole = await read(soft);
+  const inner = { x: RECT.x + 40, y: RECT.y + 20, width: 30, height: 25 };
+  const piece = await read(soft, inner);
+  near([piece], (i) => [whole[(Math.floor(i / inner.width) + 20) * RECT.width + (i % inner.width) + 40]], 2e-5);
+});
+
+const SPATIAL = [
+  ["detail", { fine: 0.6, middle: -0.3, coarse: 0.4, coarsePx: 12 }],
+  ["sharpen", { amount: 1, radiusPx: 2 }],
+  ["glow", { amount: 0.5, radiusPx: 8, fromEv: -2 }],
+  ["falloff", { ev: -1.5, centreX: 0.9, start: 0 }],
+] as const;
+it.each(SPATIAL)("%s is the same in one piece and in parts", async (adjustment, values) => {
+  const job = await prepared(addLayer({ name: "A", content: { type: "adjustment", adjustment, values } })(plain));
+  const whole = planesOf(job, "layers", { x: 0, y: 0, width: W, height: H });
+  const got = planesOf(job, "layers");
+  const merge = planesOf(job, "merge");
+  const inWhole = (i: number) => (RECT.y + Math.floor(i / RECT.width)) * W + RECT.x + (i % RECT.width);
+  near(got, (i) => pixel(whole, inWhole(i)), 2e-5);
+  let changed = 0;
+  for (let i = 0; i < N; i++) {
+    if (Math.abs(got[0][i] / merge[0][i] - 1) > 0.005) changed++;
+  }
+  expect(changed).toBeGreaterThan(0.1 * N);
+});
+
+it("neutral values change nothing", async () => {
+  const { ADJUSTMENT_KINDS } = await import("../core/adjust/adjustments");
+  for (const adjustment of Object.keys(ADJUSTMENT_KINDS) as (keyof typeof ADJUSTMENT_KINDS)[]) {
+    const job = await prepared(addLayer({ name: adjustment, content: { type: "adjustment", adjustment, values: {} } })(plain));
+    const merge = planesOf(job, "merge");
+    // through tables of the encoded curve and Oklab and back
+    near(planesOf(job, "layers"), (i) => pixel(merge, i), adjustment === "curve" || adjustment === "levels" || adjustment === "invert" ? 2e-4 : 2e-5);
+  }
+});
+
+it("tones and hues of the picture are measured", async () => {
+  const tones = await measureTones(node.ctx, await prepared(plain), SILENT);
+  const merge = planesOf(await prepared(plain), "merge", { x: 0, y: 0, width: W, height: H });
+  const light = Array.from(merge[0], (_, i) => Math.log2(LUMINANCE.reduce((s, w, c) => s + w * merge[c][i], 0))).sort((a, b) => a - b);
+  expect(tones.darkestEv).toBeCloseTo(light[Math.round(0.005 * (light.length - 1))], 3);
+  expect(tones.brightestEv).toBeCloseTo(light[Math.round(0.995 * (light.length - 1))], 3);
+  // red stronger than green, green than blue: one warm hue, wherever there is chroma enough
+  expect(tones.hues[0].share).toBeGreaterThan(0.95 * tones.hues.reduce((sum, h) => sum + h.share, 0));
+  expect(tones.hues[0].hueDeg).toBeGreaterThan(30);
+  expect(tones.hues[0].hueDeg).toBeLessThan(90);
+});
+
+describe("order and copies of layers", () => {
+  const order = (r: Records, parentId: string | null = null): string[] => childrenOf(r, parentId).map((l) => l.id);
+  const three = () => ["a", "b", "c"].reduce((r, id) => addLayer({ id, name: id, content: { type: "merge" } })(r), plain);
+
+  it("moves, groups and takes groups away", () => {
+    const r = three();
+    expect(order(moveLayer("a", 1)(r))).toEqual(["b", "a", "c"]);
+    expect(order(moveLayer("c", 1)(r))).toEqual(["a", "b", "c"]);
+    expect(order(placeLayer("c", "a", null)(r))).toEqual(["a", "c", "b"]);
+    const grouped = groupLayer("b", "G")(r);
+    const group = layersOf(grouped).find((l) => l.content.type === "group")!;
+    expect(order(grouped)).toEqual(["a", group.id, "c"]);
+    expect(order(grouped, group.id)).toEqual(["b"]);
+    const two = placeLayer("c", "b", group.id)(grouped);
+    expect(order(two, group.id)).toEqual(["b", "c"]);
+    expect(placeLayer(group.id, null, group.id)(two)).toBe(two);
+    expect(order(ungroup(group.id)(two))).toEqual(["a", "b", "c"]);
+  });
+
+  it("a copy has parts and strokes of its own; a mask can be taken as a copy or followed", () => {
+    let r = addLayer({ id: "a", name: "a", content: { type: "merge" }, mask: paintedMask(0, "p") })(plain);
+    const stroke: StrokeRecord = {
+      kind: "stroke",
+      id: "s",
+      index: 0,
+      layerId: "a",
+      partId: "p",
+      reveal: true,
+      diameterPx: 9,
+      softness: 1,
+      flow: 1,
+      opacity: 1,
+      points: [1, 2, 1],
+    };
+    r = addRecord(stroke)(r);
+    const doubled = duplicateLayer("a")(r);
+    const copy = layersOf(doubled).find((l) => l.id !== "a") as LayerRecord;
+    expect(order(doubled)).toEqual(["a", copy.id]);
+    expect(copy.mask.parts[0].id).not.toBe("p");
+    expect(strokesOf(doubled, copy.id).map((s) => [s.partId, s.points])).toEqual([[copy.mask.parts[0].id, stroke.points]]);
+    const other = addLayer({ id: "b", name: "b", content: { type: "merge" } })(r);
+    expect(strokesOf(takeMask("b", "a", false)(other), "b")).toHaveLength(1);
+    expect(layerOf(takeMask("b", "a", true)(other), "b")!.mask.parts).toMatchObject([{ kind: "link", layerId: "a" }]);
+    expect(updateLayer("nowhere", { name: "x" })(r)).toBe(r);
+    expect(layerOf(addPart("b", { kind: "ramp", x0: 0, y0: 0, x1: 1, y1: 1 }).edit(other), "b")!.mask.ground).toBe(0);
+  });
+
+  it("all frames are laid to blend by hand, the first whole", () => {
+    const frames = framesOf(plain).map((f, i) => ({ frameId: f.id, name: f.fileName, fromEv: -4 + i, toEv: -1 + i }));
+    const r = layFramesByHand(frames)(plain);
+    expect(layersOf(r).map((l) => [l.mask.ground, l.mask.parts.map((p) => p.kind).join()])).toEqual([
+      [1, "painted"],
+      [0, "light,painted"],
+      [0, "light,painted"],
+    ]);
+  });
+});
+
+it("grain lies on the picture: the same at a place whatever rectangle it is asked for in, of the spread that was asked for", async () => {
+  const { grain } = await import("../core/adjust/grain");
+  const whole = grain(2.5, 0, { x: 0, y: 0, width: 300, height: 200 });
+  const piece = grain(2.5, 0, { x: 50, y: 40, width: 20, height: 10 });
+  for (let y = 0; y < 10; y++) expect([...piece.subarray(y * 20, y * 20 + 20)]).toEqual([...whole.subarray((y + 40) * 300 + 50, (y + 40) * 300 + 70)]);
+  const mean = whole.reduce((a, b) => a + b, 0) / whole.length;
+  const spread = Math.sqrt(whole.reduce((s, v) => s + (v - mean) ** 2, 0) / whole.length);
+  expect(Math.abs(mean)).toBeLessThan(0.03);
+  expect(Math.abs(spread - 1)).toBeLessThan(0.05);
+});
