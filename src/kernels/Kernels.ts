@@ -37,6 +37,7 @@ export type StripKernel =
   | "layOver"
   | "multiplySamples"
   | "lightSamples"
+  | "tableSamples"
   | "encodeRows8"
   | "encodeSamples"
   | "decodeSamples"

@@ -1,6 +1,6 @@
 /** Every kernel against its plain twin, over odd sizes and borders. Tolerances: float32 sums, and 3e-7 of the curve polynomials. */
 import { loadKernels, randomOf } from "../../tests/support/kernels";
-import { LOWEST_OCTAVE, OCTAVES, toneResponse, toneTable } from "../core/color/toneCurve";
+import { lightTable, LOWEST_OCTAVE, OCTAVES, toneResponse, toneTable } from "../core/color/toneCurve";
 import { BLEND_MODES } from "../core/blend/blendModes";
 import { LUMINANCE } from "../core/color/primaries";
 import { decodeSrgb, encodeSrgb } from "../core/color/srgbCurve";
@@ -499,6 +499,15 @@ kernelTest("lightSamples", (scope) => {
   const light = (i: number) => LUMINANCE.reduce((sum, w, c) => sum + w * planes[c][i], 0);
   // the table is linear between 256 nodes an octave
   at.forEach((p, c) => closeTo(kernels.f32(p, 24), (i) => (planes[c][i] * response(light(i))) / light(i), 1e-5, 1e-6));
+});
+
+kernelTest("tableSamples", (scope) => {
+  const plane = floats(40, -0.1, 3);
+  const at = put(scope, plane);
+  const response = (light: number) => 0.2 + light ** 0.7;
+  kernels.run("tableSamples", [at, put(scope, lightTable(response)), LOWEST_OCTAVE, OCTAVES], 0, 40, 16);
+  // the table is linear between 256 nodes an octave
+  closeTo(kernels.f32(at, 40), (i) => response(Math.max(0, plane[i])), 1e-5, 1e-5);
 });
 
 kernelTest("encodeSamples", (scope) => {

@@ -190,6 +190,38 @@ export const LAYER_ADJUSTMENTS = {
       fromEv: { name: "From", unit: "EV", neutral: -1, min: -8, max: 4, step: 0.1, digits: 1 },
     },
   },
+  haze: {
+    name: "Haze",
+    does: "An even veil of light taken away or laid on; give it a ramp or a depth as its mask.",
+    values: {
+      amount: share("Taken away", 0, -0.9, 0.9, "Below 0 it is laid on."),
+      veilEv: { name: "Light of the veil", unit: "EV", neutral: -1.5, min: -8, max: 3, step: 0.1, digits: 1 },
+      mired: { name: "Warmth of the veil", unit: "mired", neutral: 0, min: -120, max: 120, step: 1, digits: 0 },
+    },
+  },
+  balance: {
+    name: "Colour balance by tone",
+    does: "Another light for the dark, the middle and the light tones.",
+    values: Object.fromEntries(
+      [
+        ["dark", "Dark"],
+        ["middle", "Middle"],
+        ["light", "Light"],
+      ].flatMap(([of, name]) => [
+        [`${of}Mired`, { name: `${name}: warmth`, unit: "mired", neutral: 0, min: -120, max: 120, step: 1, digits: 0 }],
+        [`${of}Duv`, { name: `${name}: magenta`, unit: "Duv", neutral: 0, min: -0.03, max: 0.03, step: 0.0005, digits: 4 }],
+      ]),
+    ) as Record<string, AdjustmentValue>,
+  },
+  noise: {
+    name: "Noise reduction",
+    does: "Differences that the noise explains are evened out, edges kept; brightness and colour apart.",
+    values: {
+      sigma: { name: "Noise", unit: "% σ", neutral: 0.01, min: 0.001, max: 0.1, step: 0.0005, digits: 2, scale: 100, hint: "Encoded, in even areas at 1:1." },
+      light: { name: "Brightness", unit: "σ", neutral: 0, min: 0, max: 5, step: 0.1, digits: 1 },
+      color: { name: "Colour", unit: "σ", neutral: 0, min: 0, max: 10, step: 0.1, digits: 1 },
+    },
+  },
   mono: {
     name: "Mono mix",
     does: "One grey from the three channels.",

@@ -1,5 +1,7 @@
 import { fromOklab, toOklab } from "../color/oklab";
 import { LUMINANCE } from "../color/primaries";
+import { whiteBalanceMatrix } from "../color/whiteBalance";
+import { transform } from "../geometry/matrix3";
 import { cosine, exp2, log2, sine } from "../numeric/elementary";
 
 type Planes = readonly [Float32Array, Float32Array, Float32Array];
@@ -98,6 +100,42 @@ export function tintByTone([r, g, b]: Planes, v: Record<string, number>): void {
     g[i] *= gain;
     b[i] *= gain;
   }
+}
+
+/** Light against white that counts as dark, middle and light for the balance, EV. Common practice, no source. */
+const BALANCE_EV = [-7, -3, 0];
+const BALANCE_STEPS = 256;
+
+/** Another light for three ranges of tone in place, mixed between their centres. */
+export function balanceByTone([r, g, b]: Planes, v: Record<string, number>): void {
+  const lights = (["dark", "middle", "light"] as const).map((of) => whiteBalanceMatrix(v[`${of}Mired`], v[`${of}Duv`]));
+  const span = BALANCE_EV[2] - BALANCE_EV[0];
+  const table = Array.from({ length: BALANCE_STEPS + 1 }, (_, k) => {
+    const ev = BALANCE_EV[0] + (span * k) / BALANCE_STEPS;
+    const j = ev < BALANCE_EV[1] ? 0 : 1;
+    const t = (ev - BALANCE_EV[j]) / (BALANCE_EV[j + 1] - BALANCE_EV[j]);
+    const s = t * t * (3 - 2 * t);
+    return lights[j].map((m, i) => m + (lights[j + 1][i] - m) * s);
+  });
+  for (let i = 0; i < r.length; i++) {
+    const light = LUMINANCE[0] * r[i] + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i];
+    const at = light > 1e-7 ? Math.min(1, Math.max(0, (log2(light) - BALANCE_EV[0]) / span)) : 0;
+    const m = table[Math.round(at * BALANCE_STEPS)];
+    const [x, y, z] = [r[i], g[i], b[i]];
+    r[i] = Math.max(0, m[0] * x + m[1] * y + m[2] * z);
+    g[i] = Math.max(0, m[3] * x + m[4] * y + m[5] * z);
+    b[i] = Math.max(0, m[6] * x + m[7] * y + m[8] * z);
+  }
+}
+
+/** An even veil of light taken away (a share of it that is positive) or laid on, in place. @see Koschmieder 1924 */
+export function veil(planes: Planes, { amount, veilEv, mired }: Record<string, number>): void {
+  const color = transform(whiteBalanceMatrix(mired, 0), [1, 1, 1]).map((c) => c * exp2(veilEv));
+  planes.forEach((plane, c) => {
+    const a = Math.abs(amount);
+    if (amount >= 0) plane.forEach((v, i) => (plane[i] = Math.max(0, v - a * color[c]) / (1 - a)));
+    else plane.forEach((v, i) => (plane[i] = v + a * (color[c] - v)));
+  });
 }
 
 /** One grey from three channels, mixed in by an amount, in place. */

@@ -2,7 +2,7 @@ import { LUMINANCE } from "../color/primaries";
 import type { Rectangle } from "../geometry/rectangle";
 import { exp2, log2 } from "../numeric/elementary";
 import type { Field } from "../raster/boxMean";
-import { blurReach, gaussianBlur } from "../raster/blur";
+import { blurReach, gaussianBlur, guidedFilter } from "../raster/blur";
 
 type Planes = readonly [Float32Array, Float32Array, Float32Array];
 
@@ -99,8 +99,36 @@ export function glow(planes: Planes, { amount, radiusPx, fromEv }: Record<string
   }
 }
 
+/** Radii of the windows in which brightness and colour are evened out, px. Common practice, no source. */
+const NOISE_RADII = { light: 2, color: 6 };
+const noiseRadii = (level: number) => [NOISE_RADII.light, NOISE_RADII.color].map((r) => Math.round(r / 2 ** level));
+
+/**
+ * Evens out what the noise explains, in place: the square root of light, which is near to the encoded value, by a guided filter on itself, the differences of red and blue
+ * from it by one that follows the brightness. A display level averages, so noise falls with it.
+ */
+export function reduceNoise(planes: Planes, { sigma, light, color }: Record<string, number>, { level, rect }: Where): void {
+  const size = { width: rect.width, height: rect.height };
+  const [r, g, b] = planes.map((plane) => plane.map((v) => Math.sqrt(Math.max(0, v))));
+  const brightness = r.map((v, i) => LUMINANCE[0] * v + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i]);
+  const guide: Field = { ...size, data: brightness };
+  const [small, large] = noiseRadii(level);
+  const variance = (times: number) => ((times * sigma) / 2 ** level) ** 2;
+  const even = (plane: Float32Array, radius: number, times: number) => (times > 0 && radius > 0 ? guidedFilter(guide, plane, radius, variance(times)) : plane);
+  const y = even(brightness, small, light);
+  const differences = [r, g, b].map((channel) =>
+    even(
+      channel.map((v, i) => v - brightness[i]),
+      large,
+      color,
+    ),
+  );
+  planes.forEach((plane, c) => differences[c].forEach((d, i) => (plane[i] = Math.max(0, y[i] + d) ** 2)));
+}
+
 /** Samples around a place that an adjustment looks at, at a level. */
 export function adjustmentReach(adjustment: string, values: Record<string, number>, level: number): number {
+  if (adjustment === "noise") return 2 * Math.max(...noiseRadii(level));
   if (adjustment === "detail") return blurReach(detailSigmas(values, level)[2]);
   if (adjustment === "sharpen" || adjustment === "glow") return blurReach(values.radiusPx / 2 ** level);
   return 0;

@@ -1,6 +1,6 @@
 import { decodeSrgb, encodeSrgb } from "../color/srgbCurve";
 import { exp2, log2, pow } from "../numeric/elementary";
-import { toneTable } from "../color/toneCurve";
+import { lightTable, toneTable } from "../color/toneCurve";
 import { CURVE_NODES, ZONES } from "./adjustments";
 
 /**
@@ -19,23 +19,12 @@ export function zoneTable(values: Record<string, number>): Float32Array {
   });
 }
 
-/** Nodes of a table over encoded values 0..1. */
-const ENCODED_NODES = 4096;
-
-/** What an encoded value becomes, at even steps of 0..1. */
+/** What light becomes by a response of encoded values 0..1, by octaves of light as in toneTable; above white it moves on with white. */
 export function encodedTable(response: (value: number) => number): Float32Array {
-  return Float32Array.from({ length: ENCODED_NODES + 1 }, (_, i) => response(i / ENCODED_NODES));
-}
-
-/** Puts linear light through a table of encoded values in place; above white it moves on with white. */
-export function throughEncoded(plane: Float32Array, table: Float32Array): void {
-  for (let i = 0; i < plane.length; i++) {
-    const v = encodeSrgb(Math.max(0, plane[i])) * ENCODED_NODES;
-    const k = Math.min(ENCODED_NODES - 1, Math.floor(v));
-    const held = Math.min(v, ENCODED_NODES);
-    const out = table[k] + (table[k + 1] - table[k]) * (held - k) + (v - held) / ENCODED_NODES;
-    plane[i] = decodeSrgb(Math.max(0, out));
-  }
+  return lightTable((light) => {
+    const v = encodeSrgb(light);
+    return decodeSrgb(Math.max(0, response(Math.min(1, v)) + Math.max(0, v - 1)));
+  });
 }
 
 /** Black and white points moved in and out, with an exponent between. */

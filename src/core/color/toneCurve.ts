@@ -54,10 +54,12 @@ function bend(x: number, x0: number, y0: number, d0: number, x1: number, y1: num
   return y0 + ((y1 - y0) * (secant * t * t + d0 * u)) / (secant + (d0 + d1 - 2 * secant) * u);
 }
 
-/** Factor on light by octaves of light, NODES each, and one node more at the end. */
+/** What light becomes, by octaves of light, NODES each, and one node more at the end. */
+export function lightTable(response: (light: number) => number): Float32Array {
+  return Float32Array.from({ length: OCTAVES * NODES + 1 }, (_, i) => response(exp2(LOWEST_OCTAVE + Math.floor(i / NODES)) * (1 + (i % NODES) / NODES)));
+}
+
+/** The same as a factor on light. */
 export function toneTable(response: (light: number) => number): Float32Array {
-  return Float32Array.from({ length: OCTAVES * NODES + 1 }, (_, i) => {
-    const light = exp2(LOWEST_OCTAVE + Math.floor(i / NODES)) * (1 + (i % NODES) / NODES);
-    return response(light) / light;
-  });
+  return lightTable((light) => response(light) / light);
 }

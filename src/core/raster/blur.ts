@@ -53,17 +53,17 @@ function pass(data: Float32Array, count: number, lines: number, step: number, ne
 }
 
 /**
- * Guided filter: a mask follows the edges of a guide. @see He, Sun, Tang 2010, equations 5 to 8
- * @param guide @param mask same size @param radius of a window, samples @param epsilon variance of the guide that counts as even
+ * Guided filter: a plane follows the edges of a guide. @see He, Sun, Tang 2010, equations 5 to 8
+ * @param guide @param plane same size @param radius of a window, samples @param epsilon variance of the guide that counts as even
  */
-export function guidedFilter(guide: Field, mask: Float32Array, radius: number, epsilon: number): Float32Array {
+export function guidedFilter(guide: Field, plane: Float32Array, radius: number, epsilon: number): Float32Array {
   const mean = (data: Float32Array) => boxMean({ ...guide, data }, radius);
   const g = guide.data;
-  const [meanG, meanM] = [mean(g), mean(mask)];
-  const meanGM = mean(g.map((v, i) => v * mask[i]));
+  const [meanG, meanM] = [mean(g), mean(plane)];
+  const meanGM = mean(g.map((v, i) => v * plane[i]));
   const meanGG = mean(g.map((v) => v * v));
   const slope = meanGM.map((v, i) => (v - meanG[i] * meanM[i]) / (meanGG[i] - meanG[i] * meanG[i] + epsilon));
   const offset = meanM.map((v, i) => v - slope[i] * meanG[i]);
   const [meanSlope, meanOffset] = [mean(slope), mean(offset)];
-  return meanSlope.map((v, i) => Math.min(1, Math.max(0, v * g[i] + meanOffset[i])));
+  return meanSlope.map((v, i) => v * g[i] + meanOffset[i]);
 }

@@ -4,7 +4,7 @@ import { newId } from "../../document/edits";
 import { addLayer, layFramesByHand, paintedMask, placeLayer, type NewLayer } from "../../document/layerEdits";
 import { freshMask } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
-import { frameNumber, layersOf, mergedFramesOf, relativeEvOf } from "../../document/selectors";
+import { frameNumber, layersOf, mergedFramesOf, registrationOf, relativeEvOf } from "../../document/selectors";
 import { engine } from "../../session/engine";
 import { edit, report, useSession } from "../../session/session";
 import { Button } from "../../ui/components/Button";
@@ -30,6 +30,7 @@ function lay(records: Records, chosenId: string | null, layer: NewLayer, label: 
 
 /** Values that an adjustment begins with: where this picture has its ends of light, or its most frequent hue. */
 async function startOf(adjustment: LayerAdjustment, records: Records): Promise<Record<string, number>> {
+  if (adjustment === "noise") return { sigma: noiseOf(records) };
   if (adjustment !== "zones" && adjustment !== "tint" && adjustment !== "hueBand") return {};
   try {
     const { darkestEv, brightestEv, hues } = await engine.call("measureTones", { records });
@@ -42,6 +43,13 @@ async function startOf(adjustment: LayerAdjustment, records: Records): Promise<R
     report(error);
     return {};
   }
+}
+
+/** Noise of the reference in its evenest area, encoded, as Gather measured it. */
+function noiseOf(records: Records): number {
+  const { min, max } = ADJUSTMENT_KINDS.noise.values.sigma;
+  const measured = mergedFramesOf(records).find(({ frame }) => frame.id === registrationOf(records)?.referenceId)?.frame.measures.noiseSigma ?? 0;
+  return Math.min(max, Math.max(min, measured / 255));
 }
 
 /** Mid values of the frames' own well exposed light: what each is best at, in EV of the merge. */

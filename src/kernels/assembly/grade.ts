@@ -155,6 +155,14 @@ export function lightSamples(r: usize, g: usize, b: usize, table: usize, lowest:
   }
 }
 
+/** In place: one channel through a table of what light becomes, 256 nodes an octave from 2^lowest. Samples y0 to y1. */
+export function tableSamples(plane: usize, table: usize, lowest: i32, octaves: i32, y0: i32, y1: i32, scratch: usize): void {
+  for (let i = y0; i < y1; i++) {
+    const at = plane + ((<usize>i) << 2);
+    store<f32>(at, tableAt(table, lowest, octaves, max<f32>(load<f32>(at), 0)));
+  }
+}
+
 /**
  * Working planes → 8-bit RGBA with an ordered 8×8 dither that depends on the position only.
  * matrix: nine f32 (working → output primaries). Rows of length w; rows y0 to y1; (x0, yOrigin) place the pattern.

@@ -1,7 +1,7 @@
 import { valuesOf, type LayerAdjustment } from "../../../core/adjust/adjustments";
-import { adjustHueBand, monoMix, scaleChroma, tintByTone } from "../../../core/adjust/colour";
-import { detailContrast, glow, lightFalloff, sharpen, type Where } from "../../../core/adjust/spatial";
-import { curveResponse, encodedTable, levelsResponse, throughEncoded, zoneTable } from "../../../core/adjust/tone";
+import { adjustHueBand, balanceByTone, monoMix, scaleChroma, tintByTone, veil } from "../../../core/adjust/colour";
+import { detailContrast, glow, lightFalloff, reduceNoise, sharpen, type Where } from "../../../core/adjust/spatial";
+import { curveResponse, encodedTable, levelsResponse, zoneTable } from "../../../core/adjust/tone";
 import { LOWEST_OCTAVE, OCTAVES } from "../../../core/color/toneCurve";
 import { whiteBalanceMatrix } from "../../../core/color/whiteBalance";
 import { exp2 } from "../../../core/numeric/elementary";
@@ -23,10 +23,10 @@ const arrays = (scope: Scope, planes: Planes, { rect }: Where) =>
 /** A response of encoded values on all channels or on one. */
 const byChannel =
   (response: (values: Record<string, number>) => (value: number) => number): Apply =>
-  (scope, planes, values, where) => {
-    const table = encodedTable(response(values));
-    arrays(scope, planes, where).forEach((plane, c) => {
-      if (values.channel === 0 || values.channel === c + 1) throughEncoded(plane, table);
+  (scope, planes, values) => {
+    const table = scope.matrix(encodedTable(response(values)));
+    each(planes).forEach((plane, c) => {
+      if (!values.channel || values.channel === c + 1) scope.kernels.run("tableSamples", [plane, table, LOWEST_OCTAVE, OCTAVES], 0, planes.length, 16384);
     });
   };
 
@@ -48,11 +48,15 @@ const APPLY: Record<LayerAdjustment, Apply> = {
   detail: (scope, planes, values, where) => detailContrast(arrays(scope, planes, where), values, where),
   sharpen: (scope, planes, values, where) => sharpen(arrays(scope, planes, where), values, where),
   glow: (scope, planes, values, where) => glow(arrays(scope, planes, where), values, where),
+  haze: (scope, planes, values, where) => veil(arrays(scope, planes, where), values),
+  balance: (scope, planes, values, where) => balanceByTone(arrays(scope, planes, where), values),
+  noise: (scope, planes, values, where) => reduceNoise(arrays(scope, planes, where), values, where),
   mono: (scope, planes, values, where) => monoMix(arrays(scope, planes, where), values),
-  invert: (scope, planes, { amount }, where) => {
-    const table = encodedTable((v) => v + amount * (1 - 2 * v));
-    arrays(scope, planes, where).forEach((plane) => throughEncoded(plane, table));
-  },
+  invert: byChannel(
+    ({ amount }) =>
+      (v) =>
+        v + amount * (1 - 2 * v),
+  ),
 };
 
 /** Carries an adjustment out on a rectangle, in place; values that are not given are neutral. */

@@ -6,6 +6,7 @@ import { CELL } from "../../../core/focus/DepthFinder";
 import { intersect, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { band, combine, ellipseMask, polygonMask, rampMask, smooth } from "../../../core/masks/shapes";
 import { log2 } from "../../../core/numeric/elementary";
+import type { Field } from "../../../core/raster/boxMean";
 import { blurReach, gaussianBlur, guidedFilter } from "../../../core/raster/blur";
 import type { LayerRecord, MaskGroup, MaskPart } from "../../../document/records/layerTypes";
 import { layerOf, strokesOf } from "../../../document/selectors";
@@ -22,6 +23,9 @@ const DARKEST = 1e-6;
 export function maskPlane(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, level: number, rect: Rectangle): Float32Array {
   return new MaskReader(ctx, job, level).layer(layer, rect);
 }
+
+const followEdges = (guide: Field, mask: Float32Array, radius: number) =>
+  guidedFilter(guide, mask, radius, EVEN_VARIANCE).map((v) => Math.min(1, Math.max(0, v)));
 
 /** Reads masks of one level; links are followed, and a link that leads back to where it came from adds nothing. */
 class MaskReader {
@@ -50,7 +54,7 @@ class MaskReader {
     const radius = Math.round(mask.refinePx / scale);
     const result = this.widened(rect, blurReach(sigma) + 2 * radius, (wide) => {
       let values = this.parts(layer, wide);
-      if (radius > 0) values = guidedFilter({ width: wide.width, height: wide.height, data: this.logLight(null, wide) }, values, radius, EVEN_VARIANCE);
+      if (radius > 0) values = followEdges({ width: wide.width, height: wide.height, data: this.logLight(null, wide) }, values, radius);
       return gaussianBlur({ width: wide.width, height: wide.height, data: values }, sigma);
     });
     finishMask(result, mask);
