@@ -108,7 +108,7 @@ let records: Records = setMerge({ ...FRESH_MERGE, method: "fusion" })(still);
 records = addLayer({
   id: "layer",
   name: "L",
-  content: { type: "frame", frameId: frames[0].id, exposureEv: 0 },
+  content: { type: "frame", frameId: frames[0].id, exposureEv: 0, moved: null },
   mask: paintedMask(0, "p"),
 })(records);
 const view = async (r: Records, level: number, width: number, height: number) =>
@@ -144,6 +144,7 @@ const dab = await measure(async (i) => {
     softness: 0.8,
     flow: 0.4,
     opacity: 1,
+    edgeTolerance: 0,
     points: [...points],
   };
   await node.engine.renderView({ ...records, live: stroke }, { kind: "compose" }, 2, { x: 150 + i * 5, y: 180, width: 90, height: 90 }, "srgb", SILENT);

@@ -24,7 +24,7 @@ const someEdit = fc.oneof(
     framesOf(r)[0]
       ? addLayer({
           name: "L",
-          content: { type: "frame", frameId: framesOf(r)[0].id, exposureEv: 0 },
+          content: { type: "frame", frameId: framesOf(r)[0].id, exposureEv: 0, moved: null },
           mask: paintedMask(0, "p"),
         })(r)
       : r,
@@ -69,7 +69,7 @@ it("an abandoned branch stays reachable", () => {
 it("a frame goes with its layers and their strokes", () => {
   const withFrame = addFrames([frame])(startJob("Test", at).records);
   const { id } = framesOf(withFrame)[0];
-  const layered = addLayer({ id: "l", name: "L", content: { type: "frame", frameId: id, exposureEv: 0 }, mask: paintedMask(0, "p") })(withFrame);
+  const layered = addLayer({ id: "l", name: "L", content: { type: "frame", frameId: id, exposureEv: 0, moved: null }, mask: paintedMask(0, "p") })(withFrame);
   const stroke = {
     kind: "stroke" as const,
     id: "s",
@@ -81,6 +81,7 @@ it("a frame goes with its layers and their strokes", () => {
     softness: 1,
     flow: 1,
     opacity: 1,
+    edgeTolerance: 0,
     points: [1, 1, 1],
   };
   expect(Object.keys(removeFrame(id)({ ...layered, s: stroke }))).toEqual(["job", "set-1"]);

@@ -205,6 +205,6 @@ export function layFramesByHand(frames: { frameId: string; name: string; fromEv:
       const painted: MaskPart = { id: newId("part"), combine: "add", inverted: false, featherPx: 0, kind: "painted" };
       const light: MaskPart = { ...painted, id: newId("part"), featherPx: 8, kind: "light", of: frameId, fromEv, toEv, softEv: 1 };
       const mask = i === 0 ? freshMask(1, [painted]) : freshMask(0, [light, painted]);
-      return addLayer({ name, content: { type: "frame", frameId, exposureEv: 0 }, mask })(r);
+      return addLayer({ name, content: { type: "frame", frameId, exposureEv: 0, moved: null }, mask })(r);
     }, records);
 }

@@ -75,10 +75,11 @@ function introduceLayerKinds(json: unknown): unknown {
     density: 1,
   });
   const change = (r: Loose): Loose => {
+    if (r?.kind === "stroke") return { ...r, edgeTolerance: 0 };
     if (r?.kind !== "layer") return r;
     const { frameId, exposureEv, ...rest } = r;
     const common = { setId: setOf.get(frameId) ?? FIRST_SET, parentId: null, note: "", locked: false, clipped: false };
-    return { ...rest, ...common, content: { type: "frame", frameId, exposureEv }, mask: mask(r.mask as Loose) };
+    return { ...rest, ...common, content: { type: "frame", frameId, exposureEv, moved: null }, mask: mask(r.mask as Loose) };
   };
   return { ...job, version: 6, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
 }

@@ -55,7 +55,7 @@ it("what is painted, pinned and cropped stays on its things when the projection 
   let records = laidOut();
   const [first] = framesOf(records);
   const from = viewMap(panoramaOf(records)!.view);
-  records = addLayer({ id: "l", name: "L", content: { type: "frame", frameId: first.id, exposureEv: 0 }, mask: paintedMask(0, "p") })(records);
+  records = addLayer({ id: "l", name: "L", content: { type: "frame", frameId: first.id, exposureEv: 0, moved: null }, mask: paintedMask(0, "p") })(records);
   records = addRecord({
     kind: "stroke",
     id: "s",
@@ -67,6 +67,7 @@ it("what is painted, pinned and cropped stays on its things when the projection 
     softness: 1,
     flow: 1,
     opacity: 1,
+    edgeTolerance: 0,
     points: [60, 90, 1, 80, 95, 0.5],
   })(records);
   records = addPin({ purpose: "stay", x: 420, y: 130, radius: 0, target: null })(records);

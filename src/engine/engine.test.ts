@@ -25,7 +25,7 @@ function worked(records: Records): Records {
   const frame = framesOf(records)[2];
   let r = addLayer({
     name: "L",
-    content: { type: "frame", frameId: frame.id, exposureEv: -1 },
+    content: { type: "frame", frameId: frame.id, exposureEv: -1, moved: null },
     opacity: 0.8,
     mask: paintedMask(0, "p"),
   })(records);
@@ -41,6 +41,7 @@ function worked(records: Records): Records {
     softness: 0.6,
     flow: 0.5,
     opacity: 0.9,
+    edgeTolerance: 0,
     points: [100, 100, 1, 260, 180, 0.7],
   };
   r = { ...r, s1: stroke, s2: { ...stroke, id: "s2", index: 1, reveal: false, points: [200, 150, 1, 220, 250, 1] } };

@@ -1,10 +1,12 @@
 /** Layers, groups, clipping and masks against a plain oracle that computes one pixel at a time in double precision. */
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { prepareSmallJob, SMALL_JOB } from "../../tests/support/smallJob";
+import Color from "colorjs.io";
 import { composite, LINEAR_MODES, type BlendMode, type Rgb } from "../core/blend/blendModes";
 import { decodeSrgb, encodeSrgb } from "../core/color/srgbCurve";
 import { LUMINANCE, REC2020, REC709, rgbToRgb } from "../core/color/primaries";
 import { transform } from "../core/geometry/matrix3";
+import type { Rectangle } from "../core/geometry/rectangle";
 import { addRecord } from "../document/edits";
 import {
   addLayer,
@@ -19,7 +21,7 @@ import {
   ungroup,
   updateLayer,
 } from "../document/layerEdits";
-import { freshMask, type LayerRecord, type MaskGroup, type MaskPart, type PartShape } from "../document/records/layerTypes";
+import { freshMask, type LayerRecord, type MaskGroup, type MaskPart, type Moved, type PartShape } from "../document/records/layerTypes";
 import type { Records, StrokeRecord } from "../document/records/types";
 import { childrenOf, framesOf, layerOf, layersOf, strokesOf } from "../document/selectors";
 import { composeRect, prepareJob, type PreparedJob } from "./operations/compose";
@@ -73,12 +75,12 @@ it("a stack with masks, a clipped adjustment and a group is what the formulas sa
   const ramp: PartShape = { kind: "ramp", x0: 60, y0: 0, x1: 140, y1: 0 };
   const box: PartShape = { kind: "polygon", points: [59.5, 79.5, 119.5, 79.5, 119.5, 119.5, 59.5, 119.5] };
   const mask: MaskGroup = { ...freshMask(0, [part(ramp), part(box, { combine: "subtract" })]), inverted: true, density: 0.7 };
-  let r = addLayer({ id: "a", name: "A", content: { type: "frame", frameId: f0.id, exposureEv: 0 }, opacity: 0.8, mode: "multiply", mask })(plain);
+  let r = addLayer({ id: "a", name: "A", content: { type: "frame", frameId: f0.id, exposureEv: 0, moved: null }, opacity: 0.8, mode: "multiply", mask })(plain);
   r = addLayer({ id: "b", name: "B", content: { type: "adjustment", adjustment: "exposure", values: { ev: 1 } }, clipped: true, opacity: 0.5 })(r);
   r = addLayer({ id: "g", name: "G", content: { type: "group" }, opacity: 0.6, mode: "softLight", mask: { ...freshMask(1), density: 0.9 } })(r);
   const color = { red: 0.8, green: 0.3, blue: 0.2 };
   r = addLayer({ id: "c", name: "C", parentId: "g", content: { type: "fill", ...color, grain: 0, grainPx: 2 }, mask: freshMask(0, [part(ramp)]) })(r);
-  r = addLayer({ id: "d", name: "D", parentId: "g", content: { type: "frame", frameId: f2.id, exposureEv: 0 }, opacity: 0.4, mode: "screen" })(r);
+  r = addLayer({ id: "d", name: "D", parentId: "g", content: { type: "frame", frameId: f2.id, exposureEv: 0, moved: null }, opacity: 0.4, mode: "screen" })(r);
   r = addLayer({ id: "e", name: "E", content: { type: "below" }, mode: "add", opacity: 0.25 })(r);
   const job = await prepared(r);
   const [merge, frame0, frame2] = [planesOf(job, "merge"), framePlanes(job, 0), framePlanes(job, 2)];
@@ -106,9 +108,9 @@ it("an adjustment in a group reaches only what the group holds; one that is clip
   const half = freshMask(0, [part({ kind: "polygon", points: [-1, -1, 99.5, -1, 99.5, 999, -1, 999] })]);
   const strong = { type: "adjustment" as const, adjustment: "exposure" as const, values: { ev: -3 } };
   let grouped = addLayer({ id: "g", name: "G", content: { type: "group" } })(plain);
-  grouped = addLayer({ id: "f", name: "F", parentId: "g", content: { type: "frame", frameId: f0.id, exposureEv: 0 }, mask: half })(grouped);
+  grouped = addLayer({ id: "f", name: "F", parentId: "g", content: { type: "frame", frameId: f0.id, exposureEv: 0, moved: null }, mask: half })(grouped);
   grouped = addLayer({ id: "x", name: "X", parentId: "g", content: strong })(grouped);
-  let clipped = addLayer({ id: "f", name: "F", content: { type: "frame", frameId: f0.id, exposureEv: 0 }, mask: half })(plain);
+  let clipped = addLayer({ id: "f", name: "F", content: { type: "frame", frameId: f0.id, exposureEv: 0, moved: null }, mask: half })(plain);
   clipped = addLayer({ id: "x", name: "X", content: strong, clipped: true })(clipped);
   for (const records of [grouped, clipped]) {
     const job = await prepared(records);
@@ -124,7 +126,7 @@ it("masks by light, channel and difference of frames follow their formulas; a li
     { kind: "channel", of: f1.id, channel: 1, low: 0.3, high: 0.6 },
     { kind: "difference", aId: f0.id, bId: f1.id, fromEv: 0.02, softEv: 0.01 },
   ];
-  const content = { type: "frame" as const, frameId: f1.id, exposureEv: 0 };
+  const content = { type: "frame" as const, frameId: f1.id, exposureEv: 0, moved: null };
   let r = shapes.reduce((records, shape, k) => addLayer({ id: `m${k}`, name: "M", content, mask: freshMask(0, [part(shape)]) })(records), plain);
   r = addLayer({ id: "linked", name: "L", content, mask: freshMask(0, [part({ kind: "link", layerId: "m0" }, { inverted: true })]) })(r);
   const ring = (id: string, to: string) => addLayer({ id, name: id, content, mask: freshMask(0, [part({ kind: "link", layerId: to })]) });
@@ -161,11 +163,12 @@ it("what is painted lies on top of the parts before, and a feathered mask is the
     softness: 0.5,
     flow: 0.6,
     opacity: 0.8,
+    edgeTolerance: 0,
     points: [60 + 30 * index, 90, 1, 130, 110, 1],
   }));
   const light = part({ kind: "light", of: null, fromEv: -3, toEv: -1, softEv: 1 });
   const painted: MaskPart = { ...paintedMask(0, "paint").parts[0] };
-  const content = { type: "frame" as const, frameId: f0.id, exposureEv: 0 };
+  const content = { type: "frame" as const, frameId: f0.id, exposureEv: 0, moved: null };
   const withMask = (mask: MaskGroup): Records => strokes.reduce((records, s) => addRecord(s)(records), addLayer({ id: "a", name: "A", content, mask })(plain));
   const read = async (mask: MaskGroup, rect = RECT) => {
     const job = await prepared(withMask(mask));
@@ -181,6 +184,69 @@ it("what is painted lies on top of the parts before, and a feathered mask is the
   const inner = { x: RECT.x + 40, y: RECT.y + 20, width: 30, height: 25 };
   const piece = await read(soft, inner);
   near([piece], (i) => [whole[(Math.floor(i / inner.width) + 20) * RECT.width + (i % inner.width) + 40]], 2e-5);
+});
+
+it("a stroke that keeps to its side covers only what has the colour it began on", async () => {
+  const [f0] = framesOf(plain);
+  const content = { type: "frame" as const, frameId: f0.id, exposureEv: 0, moved: null };
+  const stroke = (edgeTolerance: number): StrokeRecord => ({
+    kind: "stroke",
+    id: `s${edgeTolerance}`,
+    index: 0,
+    layerId: "a",
+    partId: "paint",
+    reveal: true,
+    diameterPx: 300,
+    softness: 0,
+    flow: 1,
+    opacity: 1,
+    edgeTolerance,
+    points: [100, 100, 1],
+  });
+  const read = async (tolerance: number) => {
+    const job = await prepared(addRecord(stroke(tolerance))(addLayer({ id: "a", name: "A", content, mask: paintedMask(0, "paint") })(plain)));
+    return { job, mask: maskPlane(node.ctx, job, layerOf(job.records, "a")!, 0, RECT) };
+  };
+  const free = await read(0);
+  const kept = await read(4);
+  const merge = planesOf(kept.job, "merge");
+  const lab = (rgb: number[]) => new Color("rec2020-linear", rgb as [number, number, number]).to("oklab").coords as number[];
+  const patch = [0, 1, 2].map((c) => {
+    let sum = 0;
+    for (let y = -2; y <= 2; y++) for (let x = -2; x <= 2; x++) sum += merge[c][(100 + y - RECT.y) * RECT.width + 100 + x - RECT.x];
+    return sum / 25;
+  });
+  const seed = lab(patch);
+  near(
+    [kept.mask],
+    (i) => {
+      const apart = 100 * Math.hypot(...lab([...pixel(merge, i)]).map((v, c) => v - seed[c]));
+      return [free.mask[i] * smoothstep(3 - apart / 2)];
+    },
+    0.02,
+  );
+  expect(kept.mask.some((v, i) => v === 0 && free.mask[i] === 1)).toBe(true);
+  expect(kept.mask[(100 - RECT.y) * RECT.width + 100 - RECT.x]).toBeGreaterThan(0.99);
+});
+
+it("a frame put elsewhere is turned, scaled and shifted about the middle, and is nothing where it no longer lies", async () => {
+  const [, f1] = framesOf(plain);
+  const at = (moved: Moved) => prepared(addLayer({ name: "A", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved } })(plain));
+  const still = { dx: 0, dy: 0, angleDeg: 0, scale: 1 };
+  // whole pixels and quarter turns need no interpolation
+  const shifted = await at({ ...still, dx: 30, dy: -20 });
+  const whole: Rectangle = { x: 0, y: 0, width: W, height: H };
+  const frame = node.ctx.kernels.withScope((scope) =>
+    each(readLayer(scope, shifted.inputs.frames[1], 0, whole, 0)).map((p) => node.ctx.kernels.f32(p, W * H).slice()),
+  );
+  near(planesOf(shifted, "layers"), (i) => pixel(frame, (RECT.y + Math.floor(i / RECT.width) + 20) * W + RECT.x + (i % RECT.width) - 30), 1e-5);
+  const half = await at({ ...still, angleDeg: 180 });
+  near(planesOf(half, "layers"), (i) => pixel(frame, (H - 1 - RECT.y - Math.floor(i / RECT.width)) * W + W - 1 - RECT.x - (i % RECT.width)), 1e-5);
+  const small = await at({ ...still, scale: 0.5 });
+  const [got, merge] = [planesOf(small, "layers", whole), planesOf(small, "merge", whole)];
+  expect([0, 1, 2].map((c) => got[c][0])).toEqual([0, 1, 2].map((c) => merge[c][0]));
+  const middle = (H / 2) * W + W / 2;
+  expect(Math.abs(got[0][middle] / frame[0][middle] - 1)).toBeLessThan(0.05);
 });
 
 const SPATIAL = [
@@ -258,6 +324,7 @@ describe("order and copies of layers", () => {
       softness: 1,
       flow: 1,
       opacity: 1,
+      edgeTolerance: 0,
       points: [1, 2, 1],
     };
     r = addRecord(stroke)(r);

@@ -8,9 +8,13 @@ export interface Brush {
   softness: number;
   flow: number;
   opacity: number;
+  /** ΔE (Oklab, in hundredths) that it stays within of where a stroke began; 0 without limit */
+  edgeTolerance: number;
+  /** how far the brush lags behind the pointer, 0..1 */
+  steadiness: number;
 }
 
-export const useBrush = create<Brush>(() => ({ reveal: true, diameterPx: 160, softness: 0.8, flow: 0.35, opacity: 1 }));
+export const useBrush = create<Brush>(() => ({ reveal: true, diameterPx: 160, softness: 0.8, flow: 0.35, opacity: 1, edgeTolerance: 0, steadiness: 0 }));
 
 const SMALLEST_PX = 2;
 const LARGEST_PX = 4000;

@@ -39,11 +39,11 @@ export function strokeBounds(points: readonly number[], diameterPx: number): { x
 
 /**
  * Lays a stroke's coverage onto a mask in place: white reveals, black conceals.
- * @param coverage 0..1 from the stroke's dabs @param opacity the most the stroke may do, 0..1
+ * @param coverage 0..1 from the stroke's dabs @param opacity the most the stroke may do, 0..1 @param limit how much of it a place takes, 0..1
  */
-export function applyStroke(mask: Float32Array, coverage: Float32Array, opacity: number, reveal: boolean): void {
+export function applyStroke(mask: Float32Array, coverage: Float32Array, opacity: number, reveal: boolean, limit: Float32Array | null = null): void {
   for (let i = 0; i < mask.length; i++) {
-    const s = coverage[i] * opacity;
+    const s = limit ? coverage[i] * opacity * limit[i] : coverage[i] * opacity;
     if (s > 0) mask[i] = reveal ? mask[i] + (1 - mask[i]) * s : mask[i] * (1 - s);
   }
 }

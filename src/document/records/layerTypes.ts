@@ -3,8 +3,8 @@ import type { BlendMode } from "../../core/blend/blendModes";
 
 /** What a layer shows, or does to what lies below it. */
 export type LayerContent =
-  /** a placed frame; EV added to the frame as shot */
-  | { type: "frame"; frameId: string; exposureEv: number }
+  /** a placed frame; EV added to the frame as shot; moved from where it was registered */
+  | { type: "frame"; frameId: string; exposureEv: number; moved: Moved | null }
   /** the merge */
   | { type: "merge" }
   /** all that lies below it, as it is now: flattened, and never stale */
@@ -14,6 +14,14 @@ export type LayerContent =
   /** one colour, sRGB-encoded 0..1, with grain of a standard deviation (encoded) and a size in px */
   | { type: "fill"; red: number; green: number; blue: number; grain: number; grainPx: number }
   | { type: "group" };
+
+/** A layer put elsewhere: turned clockwise and scaled about the centre of the picture, then shifted, px. */
+export interface Moved {
+  dx: number;
+  dy: number;
+  angleDeg: number;
+  scale: number;
+}
 
 export interface LayerRecord {
   kind: "layer";

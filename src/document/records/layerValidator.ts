@@ -47,7 +47,14 @@ const PARTS = {
 };
 
 const CONTENTS = {
-  frame: object({ type: string().required(), frameId: id(), exposureEv: finite().min(-12).max(12) }),
+  frame: object({
+    type: string().required(),
+    frameId: id(),
+    exposureEv: finite().min(-12).max(12),
+    moved: object({ dx: place(), dy: place(), angleDeg: finite().min(-180).max(180), scale: finite().min(0.1).max(10) })
+      .nullable()
+      .defined(),
+  }),
   merge: object({ type: string().required() }),
   below: object({ type: string().required() }),
   adjustment: object({

@@ -305,6 +305,8 @@ export interface StrokeRecord {
   softness: number;
   flow: number;
   opacity: number;
+  /** most that what it covers may differ in colour from where it began, ΔE (Oklab, in hundredths); 0 without limit */
+  edgeTolerance: number;
   /** x, y, pressure (0..1) one after the other */
   points: number[];
 }

@@ -287,6 +287,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     softness: share(),
     flow: share(),
     opacity: share(),
+    edgeTolerance: finite().min(0).max(100),
     points: array(finite()).required().max(300000),
   }),
   adjustment: object({

@@ -6,12 +6,15 @@ import type { Kernels } from "../../kernels/Kernels";
 export const MASK_TILE = 256;
 const MAX_TILES = 600;
 
+/** How much of a stroke that keeps to its side of an edge each place of a tile takes, 0..1. */
+export type LimitOf = (stroke: StrokeRecord, tile: Rectangle) => Float32Array;
+
 interface Entry {
   /** ids of the strokes laid into `base` */
   laid: string[];
   base: Float32Array;
   /** the newest stroke may still grow; its coverage is kept apart */
-  last: { id: string; dabs: number; coverage: Float32Array } | null;
+  last: { id: string; dabs: number; coverage: Float32Array; limit: Float32Array | null } | null;
 }
 
 /** Tiles of the painted parts of masks at any display level, replayed from strokes and kept while the strokes only grow. */
@@ -21,10 +24,10 @@ export class MaskCache {
   constructor(private readonly kernels: Kernels) {}
 
   /** What strokes make of a ground, 0..1, in a rectangle at a display level (row length = rect.width). */
-  read(partId: string, ground: 0 | 1, strokes: StrokeRecord[], level: number, rect: Rectangle, out: Float32Array): void {
+  read(partId: string, ground: 0 | 1, strokes: StrokeRecord[], level: number, rect: Rectangle, out: Float32Array, limitOf: LimitOf): void {
     for (let ty = Math.floor(rect.y / MASK_TILE); ty * MASK_TILE < rect.y + rect.height; ty++) {
       for (let tx = Math.floor(rect.x / MASK_TILE); tx * MASK_TILE < rect.x + rect.width; tx++) {
-        const tile = this.tile(partId, ground, strokes, level, tx, ty);
+        const tile = this.tile(partId, ground, strokes, level, tx, ty, limitOf);
         const x0 = Math.max(rect.x, tx * MASK_TILE);
         const x1 = Math.min(rect.x + rect.width, (tx + 1) * MASK_TILE);
         for (let y = Math.max(rect.y, ty * MASK_TILE); y < Math.min(rect.y + rect.height, (ty + 1) * MASK_TILE); y++) {
@@ -36,7 +39,7 @@ export class MaskCache {
     }
   }
 
-  private tile(partId: string, ground: 0 | 1, strokes: StrokeRecord[], level: number, tx: number, ty: number): Float32Array {
+  private tile(partId: string, ground: 0 | 1, strokes: StrokeRecord[], level: number, tx: number, ty: number, limitOf: LimitOf): Float32Array {
     const key = `${partId}/${ground}/${level}/${tx}/${ty}`;
     let entry = this.tiles.get(key);
     const earlier = strokes.slice(0, -1);
@@ -49,15 +52,16 @@ export class MaskCache {
 
     for (const stroke of strokes.slice(entry.laid.length)) {
       if (entry.last && entry.last.id !== stroke.id) throw new Error("A mask tile lost its order of strokes.");
-      entry.last ??= { id: stroke.id, dabs: 0, coverage: new Float32Array(MASK_TILE * MASK_TILE) };
+      const limit = () => (stroke.edgeTolerance > 0 ? limitOf(stroke, { x: tx * MASK_TILE, y: ty * MASK_TILE, width: MASK_TILE, height: MASK_TILE }) : null);
+      entry.last ??= { id: stroke.id, dabs: 0, coverage: new Float32Array(MASK_TILE * MASK_TILE), limit: limit() };
       this.stamp(entry.last, stroke, level, tx, ty);
       if (stroke === last) break;
-      applyStroke(entry.base, entry.last.coverage, stroke.opacity, stroke.reveal);
+      applyStroke(entry.base, entry.last.coverage, stroke.opacity, stroke.reveal, entry.last.limit);
       entry.laid.push(stroke.id);
       entry.last = null;
     }
     const result = entry.base.slice();
-    applyStroke(result, entry.last!.coverage, last.opacity, last.reveal);
+    applyStroke(result, entry.last!.coverage, last.opacity, last.reveal, entry.last!.limit);
     return result;
   }
 

@@ -101,7 +101,7 @@ export function AddLayer() {
       <RowOf role="group" aria-label="Lay a frame over the merge">
         {frames.map(({ frame }) => {
           const name = `Frame ${frameNumber(records, frame.id)}`;
-          const content = { type: "frame" as const, frameId: frame.id, exposureEv: 0 };
+          const content = { type: "frame" as const, frameId: frame.id, exposureEv: 0, moved: null };
           return (
             <Button
               key={frame.id}

@@ -6,10 +6,11 @@ import { useBrush, type Brush } from "../../view/brush";
 import { BrushSize } from "../../view/BrushSize";
 import { useCompose } from "./composeState";
 
-const SHARES: { name: string; of: keyof Brush & ("softness" | "flow" | "opacity"); neutral: number; min: number }[] = [
+const SHARES: { name: string; of: keyof Brush & ("softness" | "flow" | "opacity" | "steadiness"); neutral: number; min: number }[] = [
   { name: "Softness", of: "softness", neutral: 0.8, min: 0 },
   { name: "Flow", of: "flow", neutral: 0.35, min: 0.01 },
   { name: "Most a stroke does", of: "opacity", neutral: 1, min: 0.01 },
+  { name: "Steadied", of: "steadiness", neutral: 0, min: 0 },
 ];
 
 /** What a stroke does, and the brush it is painted with. */
@@ -34,6 +35,18 @@ export function BrushControls() {
         </Choice>
       </RowOf>
       <BrushSize name="Size" />
+      <MeasuredControl
+        name="Keeps to its side"
+        unit="ΔE"
+        value={brush.edgeTolerance}
+        neutral={0}
+        min={0}
+        max={40}
+        step={0.5}
+        digits={1}
+        hint={brush.edgeTolerance ? "Within so much of the colour it began on." : "Of an edge; 0 is off."}
+        onChange={(v) => useBrush.setState({ edgeTolerance: v })}
+      />
       {SHARES.map(({ name, of, neutral, min }) => (
         <MeasuredControl
           key={of}

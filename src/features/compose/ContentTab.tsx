@@ -2,7 +2,7 @@
 import { useEffect, useState } from "react";
 import { ADJUSTMENT_KINDS, valuesOf, type AdjustmentValue, type LayerAdjustment } from "../../core/adjust/adjustments";
 import { ungroup, updateLayer } from "../../document/layerEdits";
-import type { LayerContent, LayerRecord } from "../../document/records/layerTypes";
+import type { LayerContent, LayerRecord, Moved } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import { childrenOf, mergeOf, relativeEvOf } from "../../document/selectors";
 import type { Tones } from "../../engine/operations/measureTones";
@@ -10,7 +10,7 @@ import { engine } from "../../session/engine";
 import { edit, report, useSession } from "../../session/session";
 import { Button, TextButton } from "../../ui/components/Button";
 import { MeasuredControl, type Proposal } from "../../ui/components/MeasuredControl";
-import { Figure, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
+import { Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
 import { counted, percent, plain, signed, withUnit } from "../../ui/format";
 import { isCancelled } from "../../workers/client/EngineClient";
 
@@ -71,25 +71,62 @@ function FrameContent({ layer, content, isDisabled }: Props<"frame">) {
   const { records } = useSession();
   const meets = -relativeEvOf(records, content.frameId);
   return (
+    <>
+      <Section>
+        <MeasuredControl
+          name="Exposure"
+          unit="EV"
+          value={content.exposureEv}
+          neutral={0}
+          min={-8}
+          max={8}
+          step={0.05}
+          digits={2}
+          isDisabled={isDisabled}
+          proposal={
+            mergeOf(records)?.method === "radiance" && Math.abs(meets) > 0.02
+              ? { value: Math.round(meets * 100) / 100, reason: `Meets the merge at ${withUnit(signed(meets, 2), "EV")}.` }
+              : null
+          }
+          hint="As shot at 0."
+          onChange={(v) => change(layer, { ...content, exposureEv: v }, `Layer exposure ${signed(v, 2)} EV`)}
+        />
+      </Section>
+      <Moves layer={layer} content={content} isDisabled={isDisabled} />
+    </>
+  );
+}
+
+const STILL: Moved = { dx: 0, dy: 0, angleDeg: 0, scale: 1 };
+const MOVES: { of: keyof Moved; name: string; unit: string; min: number; max: number; step: number; digits: number; scale?: number }[] = [
+  { of: "dx", name: "To the right", unit: "px", min: -3000, max: 3000, step: 0.1, digits: 1 },
+  { of: "dy", name: "Down", unit: "px", min: -3000, max: 3000, step: 0.1, digits: 1 },
+  { of: "angleDeg", name: "Turned", unit: "°", min: -180, max: 180, step: 0.05, digits: 2 },
+  { of: "scale", name: "Size", unit: "%", min: 0.1, max: 4, step: 0.001, digits: 1, scale: 100 },
+];
+
+/** Puts the frame elsewhere, never baked in. */
+function Moves({ layer, content, isDisabled }: Props<"frame">) {
+  const now = content.moved ?? STILL;
+  const set = (of: keyof Moved, v: number, label: string) => {
+    const moved = { ...now, [of]: v };
+    const still = MOVES.every((m) => moved[m.of] === STILL[m.of]);
+    change(layer, { ...content, moved: still ? null : moved }, label);
+  };
+  return (
     <Section>
-      <MeasuredControl
-        name="Exposure"
-        unit="EV"
-        value={content.exposureEv}
-        neutral={0}
-        min={-8}
-        max={8}
-        step={0.05}
-        digits={2}
-        isDisabled={isDisabled}
-        proposal={
-          mergeOf(records)?.method === "radiance" && Math.abs(meets) > 0.02
-            ? { value: Math.round(meets * 100) / 100, reason: `Meets the merge at ${withUnit(signed(meets, 2), "EV")}.` }
-            : null
-        }
-        hint="As shot at 0."
-        onChange={(v) => change(layer, { ...content, exposureEv: v }, `Layer exposure ${signed(v, 2)} EV`)}
-      />
+      <Heading>Put elsewhere</Heading>
+      <Soft>From where it was registered, by Catmull-Rom interpolation.</Soft>
+      {MOVES.map(({ of, ...range }) => (
+        <MeasuredControl
+          key={of}
+          {...range}
+          value={now[of]}
+          neutral={STILL[of]}
+          isDisabled={isDisabled}
+          onChange={(v) => set(of, v, `Layer ${range.name.toLowerCase()} ${plain(v * (range.scale ?? 1), range.digits)} ${range.unit}`)}
+        />
+      ))}
     </Section>
   );
 }

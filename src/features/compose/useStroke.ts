@@ -34,10 +34,10 @@ export function useStroke(layer: LayerRecord | null, partId: string | null, reco
   const down = (p: PicturePointer) => {
     if (!layer || !partId) return;
     const index = strokesOf(records, layer.id).reduce((top, s) => Math.max(top, s.index + 1), 0);
-    const { reveal, diameterPx, softness, flow, opacity } = brush;
+    const { reveal, diameterPx, softness, flow, opacity, edgeTolerance } = brush;
     const points = [...(p.shift && end.current ? end.current : []), p.x, p.y, p.pressure];
     const common = { kind: "stroke" as const, id: newId("stroke"), index, layerId: layer.id, partId };
-    const stroke: StrokeRecord = { ...common, reveal, diameterPx, softness, flow, opacity, points };
+    const stroke: StrokeRecord = { ...common, reveal, diameterPx, softness, flow, opacity, edgeTolerance, points };
     current.current = null;
     touch(points);
     current.current = stroke;
@@ -46,7 +46,7 @@ export function useStroke(layer: LayerRecord | null, partId: string | null, reco
   const move = (list: PicturePointer[]) => {
     const stroke = current.current;
     if (!stroke) return;
-    const added = list.flatMap((p) => [p.x, p.y, p.pressure].map((v) => Math.round(v * 100) / 100));
+    const added = steadied(list, stroke.points.slice(-3), brush.steadiness).map((v) => Math.round(v * 100) / 100);
     const next = { ...stroke, points: [...stroke.points, ...added] };
     current.current = next;
     touch([...stroke.points.slice(-3), ...added]);
@@ -73,4 +73,15 @@ export function useStroke(layer: LayerRecord | null, partId: string | null, reco
     stamp.current = records;
   }, [records]);
   return { records: shown, dirty, handlers: { down, move, up } };
+}
+
+/** Places that follow the pointer by a share of the way, so that a trembling hand draws an even line. */
+function steadied(list: PicturePointer[], last: number[], steadiness: number): number[] {
+  let [x, y] = last;
+  const share = 1 - 0.95 * steadiness;
+  return list.flatMap((p) => {
+    x += (p.x - x) * share;
+    y += (p.y - y) * share;
+    return [x, y, p.pressure];
+  });
 }

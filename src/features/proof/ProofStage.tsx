@@ -124,7 +124,7 @@ function otherPane(
     );
     if (!against.startsWith("frame-")) return kept;
     // a frame alone: one layer that reveals everything
-    return addLayer({ name: "Frame", content: { type: "frame", frameId: against, exposureEv: 0 } })(kept);
+    return addLayer({ name: "Frame", content: { type: "frame", frameId: against, exposureEv: 0, moved: null } })(kept);
   });
   return { view: { kind: "output" }, records: bare, label: against === "merge" ? "The merge" : `Frame ${frameNumber(records, against)}` };
 }

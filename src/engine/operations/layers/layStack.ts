@@ -3,14 +3,18 @@ import { grain } from "../../../core/adjust/grain";
 import { BLEND_MODES } from "../../../core/blend/blendModes";
 import { REC2020, REC709, rgbToRgb } from "../../../core/color/primaries";
 import { decodeSrgb } from "../../../core/color/srgbCurve";
-import { transform } from "../../../core/geometry/matrix3";
-import type { LayerRecord } from "../../../document/records/layerTypes";
+import { atLevel, invert, project, transform } from "../../../core/geometry/matrix3";
+import { sizeAtLevel } from "../../../core/geometry/rectangle";
+import { movedMatrix } from "../../../document/outputGeometry";
+import type { LayerRecord, Moved } from "../../../document/records/layerTypes";
 import { layersOf } from "../../../document/selectors";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import type { PreparedJob } from "../compose";
 import { allocatePlanes, each, type Planes } from "../frameSamples";
+import type { MergeFrame } from "../mergeInputs";
 import { readLayer } from "../readLayer";
+import { resample } from "../resample";
 import { applyAdjustment } from "./adjust";
 import { maskPlane } from "./maskPlane";
 
@@ -92,7 +96,8 @@ class Stack {
         const alpha = this.everywhere(scope);
         // a frame of a panorama is nothing where it does not look
         if (input.projected) this.ctx.kernels.f32(alpha, this.n).set(input.projected.coverage(level, rect));
-        return { planes: readLayer(scope, input, level, rect, content.exposureEv), alpha, changes: false };
+        if (!content.moved) return { planes: readLayer(scope, input, level, rect, content.exposureEv), alpha, changes: false };
+        return { planes: this.movedFrame(input, content.exposureEv, content.moved, alpha, scope), alpha, changes: false };
       }
       case "merge": {
         const planes = allocatePlanes(scope, this.n);
@@ -116,6 +121,19 @@ class Stack {
         return { planes, alpha, changes: false };
       }
     }
+  }
+
+  /** A frame put elsewhere; where it no longer lies there is nothing. */
+  private movedFrame(input: MergeFrame, exposureEv: number, moved: Moved, alpha: number, scope: Scope): Planes {
+    const { level, rect, width, height } = this.where;
+    const matrix = atLevel(invert(movedMatrix(moved, { width, height })), level);
+    const bounds = sizeAtLevel(width, height, level);
+    const covers = this.ctx.kernels.f32(alpha, this.n);
+    covers.forEach((_, i) => {
+      const [x, y] = project(matrix, rect.x + (i % rect.width), rect.y + Math.floor(i / rect.width));
+      if (x < -0.5 || y < -0.5 || x > bounds.width - 0.5 || y > bounds.height - 0.5) covers[i] = 0;
+    });
+    return resample(scope, matrix, rect, bounds, (window) => readLayer(scope, input, level, window, exposureEv));
   }
 
   private everywhere(scope: Scope): number {

@@ -9,6 +9,7 @@ import { log2 } from "../../../core/numeric/elementary";
 import type { Field } from "../../../core/raster/boxMean";
 import { blurReach, gaussianBlur, guidedFilter } from "../../../core/raster/blur";
 import type { LayerRecord, MaskGroup, MaskPart } from "../../../document/records/layerTypes";
+import type { StrokeRecord } from "../../../document/records/types";
 import { layerOf, strokesOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import type { PreparedJob } from "../compose";
@@ -18,6 +19,8 @@ import { readLayer } from "../readLayer";
 /** Variance of log2 light that counts as even where a mask follows edges, EV². Common practice, no source. */
 const EVEN_VARIANCE = 0.02;
 const DARKEST = 1e-6;
+/** Radius of the patch whose colour a stroke begins on, px. */
+const SEED = 2;
 
 /** The mask of a layer in a rectangle (inside the level), 0..1, row length rect.width. */
 export function maskPlane(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, level: number, rect: Rectangle): Float32Array {
@@ -77,7 +80,7 @@ class MaskReader {
     if (strokes.length === 0) return;
     const read = (ground: 0 | 1) => {
       const plane = new Float32Array(values.length);
-      this.ctx.masks.read(part.id, ground, strokes, this.level, rect, plane);
+      this.ctx.masks.read(part.id, ground, strokes, this.level, rect, plane, (stroke, tile) => this.edgeLimit(stroke, tile));
       return plane;
     };
     const even = values.every((v) => v === values[0]) && (values[0] === 0 || values[0] === 1) ? (values[0] as 0 | 1) : null;
@@ -87,6 +90,30 @@ class MaskReader {
     }
     const [black, white] = [read(0), read(1)];
     for (let i = 0; i < values.length; i++) values[i] = black[i] + values[i] * (white[i] - black[i]);
+  }
+
+  /** All where the merge has the colour that the stroke began on, falling to nothing over half the tolerance beyond it. */
+  private edgeLimit({ points, edgeTolerance }: StrokeRecord, tile: Rectangle): Float32Array {
+    const { width, height } = this.job.inputs;
+    const [sx, sy] = [Math.round(points[0]), Math.round(points[1])];
+    const seed = new Float64Array(3);
+    const around = intersect({ x: sx - SEED, y: sy - SEED, width: 2 * SEED + 1, height: 2 * SEED + 1 }, { x: 0, y: 0, width, height });
+    const out = new Float32Array(tile.width * tile.height);
+    if (around.width <= 0 || around.height <= 0) return out;
+    // the seed is read at full size, so that it is the same at every level
+    const [r, g, b] = this.light(null, around, false, 0).map((p) => p.reduce((sum, v) => sum + v, 0) / p.length);
+    toOklab(r, g, b, seed);
+    const inside = intersect(tile, { x: 0, y: 0, ...sizeAtLevel(width, height, this.level) });
+    const planes = this.light(null, inside);
+    const lab = new Float64Array(3);
+    for (let y = 0, i = 0; y < inside.height; y++) {
+      for (let x = 0; x < inside.width; x++, i++) {
+        toOklab(planes[0][i], planes[1][i], planes[2][i], lab);
+        const apart = 100 * Math.sqrt((lab[0] - seed[0]) ** 2 + (lab[1] - seed[1]) ** 2 + (lab[2] - seed[2]) ** 2);
+        out[(inside.y - tile.y + y) * tile.width + inside.x - tile.x + x] = smooth(3 - (2 * apart) / edgeTolerance);
+      }
+    }
+    return out;
   }
 
   private part(part: MaskPart, rect: Rectangle): Float32Array {
@@ -142,15 +169,15 @@ class MaskReader {
   }
 
   /** Light of the merge or of a placed frame; nothing where that frame is no longer placed. @param levelled at the reference's exposure */
-  private light(of: string | null, rect: Rectangle, levelled = false): Float32Array[] {
+  private light(of: string | null, rect: Rectangle, levelled = false, level = this.level): Float32Array[] {
     const { kernels } = this.ctx;
     const n = rect.width * rect.height;
     const input = of === null ? null : this.job.inputs.frames.find((f) => f.frame.id === of);
     if (input === undefined) return [0, 1, 2].map(() => new Float32Array(n));
     return kernels.withScope((scope) => {
-      const planes = input ? readLayer(scope, input, this.level, rect, levelled ? -input.relativeEv : 0) : allocatePlanes(scope, n);
+      const planes = input ? readLayer(scope, input, level, rect, levelled ? -input.relativeEv : 0) : allocatePlanes(scope, n);
       if (!input) {
-        each(planes).forEach((at, c) => this.job.merge.picture.read(this.level, c, rect.x, rect.y, rect.width, rect.height, kernels.f32(at, n)));
+        each(planes).forEach((at, c) => this.job.merge.picture.read(level, c, rect.x, rect.y, rect.width, rect.height, kernels.f32(at, n)));
       }
       return each(planes).map((at) => kernels.f32(at, n).slice());
     });
