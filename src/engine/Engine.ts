@@ -32,7 +32,8 @@ import { recoverResponse } from "./operations/recoverResponse";
 import { totalShares } from "./operations/shares";
 import { prepareJob, type PreparedJob } from "./operations/compose";
 import { proposeFinish, proposeFrame, type FinishProposals, type FrameProposal } from "./operations/proposals";
-import { runProof, type Finding } from "./operations/proof";
+import type { Finding } from "./operations/finding";
+import { runProof } from "./operations/proof";
 import { readOut, type Readout } from "./operations/readout";
 import {
   commonArea,

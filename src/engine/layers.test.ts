@@ -26,6 +26,7 @@ import type { Records, StrokeRecord } from "../document/records/types";
 import { childrenOf, framesOf, layerOf, layersOf, strokesOf } from "../document/selectors";
 import { composeRect, prepareJob, type PreparedJob } from "./operations/compose";
 import { each } from "./operations/frameSamples";
+import { layerFindings } from "./operations/layerFindings";
 import { maskPlane } from "./operations/layers/maskPlane";
 import { measureTones } from "./operations/measureTones";
 import { readLayer } from "./operations/readLayer";
@@ -290,6 +291,55 @@ it("tones and hues of the picture are measured", async () => {
   expect(tones.hues[0].share).toBeGreaterThan(0.95 * tones.hues.reduce((sum, h) => sum + h.share, 0));
   expect(tones.hues[0].hueDeg).toBeGreaterThan(30);
   expect(tones.hues[0].hueDeg).toBeLessThan(90);
+});
+
+describe("findings of layers", () => {
+  const findings = async (records: Records) => layerFindings(node.ctx, await prepared(records), SILENT);
+  const whole = { type: "adjustment" as const, adjustment: "sharpen" as const, values: { amount: 1 } };
+  const stroke = (reveal: boolean): StrokeRecord => ({
+    kind: "stroke",
+    id: "s",
+    index: 0,
+    layerId: "a",
+    partId: "p",
+    reveal,
+    diameterPx: 60,
+    softness: 1,
+    flow: 1,
+    opacity: 1,
+    edgeTolerance: 0,
+    points: [100, 100, 1],
+  });
+
+  it("sharpening twice at the same places, and not where masks keep apart", async () => {
+    const two = addLayer({ name: "B", content: whole })(addLayer({ name: "A", content: whole })(plain));
+    expect((await findings(two)).map((f) => f.kind)).toEqual(["sharpenedTwice"]);
+    const half = (x0: number, x1: number) => freshMask(0, [part({ kind: "polygon", points: [x0, -1, x1, -1, x1, H, x0, H] })]);
+    const apart = addLayer({ name: "B", content: whole, mask: half(210, W) })(addLayer({ name: "A", content: whole, mask: half(-1, 210) })(plain));
+    expect(await findings(apart)).toEqual([]);
+  });
+
+  it("a mask whose strokes do nothing, or that is turned over; its remedy mends it", async () => {
+    const content = { type: "frame" as const, frameId: framesOf(plain)[1].id, exposureEv: 0, moved: null };
+    const idle = addRecord(stroke(true))(addLayer({ id: "a", name: "A", content, mask: paintedMask(1, "p") })(plain));
+    const [found] = (await findings(idle)).filter((f) => f.kind === "turnedMask");
+    expect(found.remedy).toMatchObject({ kind: "changeMask", change: { ground: 0 } });
+    const turned = addRecord(stroke(true))(addLayer({ id: "a", name: "A", content, mask: { ...paintedMask(0, "p"), inverted: true } })(plain));
+    expect((await findings(turned)).find((f) => f.kind === "turnedMask")?.remedy).toMatchObject({ change: { inverted: false } });
+    const right = addRecord(stroke(true))(addLayer({ id: "a", name: "A", content, mask: paintedMask(0, "p") })(plain));
+    expect((await findings(right)).filter((f) => f.kind === "turnedMask")).toEqual([]);
+  });
+
+  it("an adjustment that reaches beyond the layer it lies on", async () => {
+    const content = { type: "frame" as const, frameId: framesOf(plain)[1].id, exposureEv: 0, moved: null };
+    const spot = freshMask(0, [part({ kind: "ellipse", cx: 100, cy: 100, rx: 40, ry: 40, angleDeg: 0 })]);
+    const strong = { type: "adjustment" as const, adjustment: "exposure" as const, values: { ev: 1 } };
+    const leaking = addLayer({ id: "x", name: "X", content: strong })(addLayer({ name: "A", content, mask: spot })(plain));
+    const [leak] = (await findings(leaking)).filter((f) => f.kind === "leak");
+    // an ellipse of 40 px in 420 × 300: 4 % inside
+    expect(leak.sentence).toMatch(/^9[3-7] % of what it changes/);
+    expect((await findings(updateLayer("x", { clipped: true })(leaking))).filter((f) => f.kind === "leak")).toEqual([]);
+  });
 });
 
 describe("order and copies of layers", () => {

@@ -15,11 +15,12 @@ import {
   takeGroupings,
   updateRecord,
 } from "../document/edits";
+import { updateLayer, updateMask } from "../document/layerEdits";
 import { FRESH_MERGE, setMerge, takeMerge } from "../document/mergeEdits";
 import type { ModelChoice } from "../core/register/models";
 import type { Development, MergeRecord, Records, SetRecord } from "../document/records/types";
 import { activeFramesOf, exposuresOf, framesOf, mergeOf, registrationOf, setsOf, workingSetOf } from "../document/selectors";
-import type { Finding, Remedy } from "../engine/operations/proof";
+import type { Finding, Remedy } from "../engine/operations/finding";
 import { proposeReference } from "../document/proposeReference";
 import type { ImportedFrame } from "../engine/operations/importFrame";
 import { blockingAspects } from "../document/sets";
@@ -194,6 +195,8 @@ export function remedy(finding: Finding, what: Remedy): void {
   if (what.kind === "setAdjustment") edit(setAdjustment(what.type, what.values), text);
   else if (what.kind === "resetAdjustment") edit(resetAdjustment(what.type), text);
   else if (what.kind === "removeLayer") edit(removeLayer(what.layerId), text);
+  else if (what.kind === "changeLayer") edit(updateLayer(what.layerId, what.change), text);
+  else if (what.kind === "changeMask") edit(updateMask(what.layerId, what.change), text);
   else if (what.kind === "crop") edit(cropToProposed, text);
 }
 

@@ -1,4 +1,5 @@
 import fc from "fast-check";
+import { findHalos } from "./findHalos";
 import { applyStroke, placeDabs, strokeBounds } from "./placeDabs";
 
 const points = fc
@@ -28,4 +29,33 @@ it("white reveals, black conceals, and opacity is the most a stroke does", () =>
   expect([...mask]).toEqual([0.5, 0.75, 1]);
   applyStroke(mask, Float32Array.from([1, 0, 1]), 1, false);
   expect([...mask]).toEqual([0, 0.75, 0]);
+});
+
+describe("halos along the border of a mask", () => {
+  const [W, H] = [96, 96];
+  const plane = (value: (x: number, y: number) => number) => Float32Array.from({ length: W * H }, (_, i) => value(i % W, Math.floor(i / W)));
+  /** dark land below y = 49.5, bright sky above, the edge over three samples as a lens draws it; the layer is a frame two EV darker, and its border of `softness` samples runs `off` samples below the edge */
+  const scene = (off: number, softness: number) => {
+    const rise = (y: number, at: number, over: number) => Math.min(1, Math.max(0, 0.5 - (y - at) / over));
+    const below = plane((_, y) => 4 * rise(y, 49.5, 3) - 4);
+    const above = below.map((v) => v - 2);
+    const mask = plane((_, y) => rise(y, 49.5 + off, softness));
+    const joined = below.map((v, i) => v + (above[i] - v) * mask[i]);
+    return { width: W, height: H, mask, joined, below, above };
+  };
+
+  it("are none where the mask keeps to the edge", () => {
+    expect(findHalos(scene(0, 3))).toEqual([]);
+  });
+
+  it("are found where it ends beside it, with their strength", () => {
+    const [worst] = findHalos(scene(6, 6));
+    // land darkened by up to two EV lies between sky and land
+    expect(worst.excessEv).toBeLessThan(-0.5);
+    expect(worst.excessEv).toBeGreaterThan(-2);
+    expect(Math.abs(worst.y - 53)).toBeLessThanOrEqual(4);
+    const [bright] = findHalos(scene(-6, 6));
+    expect(bright.excessEv).toBeGreaterThan(0.3);
+    expect(Math.abs(bright.y - 47)).toBeLessThanOrEqual(4);
+  });
 });

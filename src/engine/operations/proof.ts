@@ -23,39 +23,12 @@ import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
 import { prepareJob, type PreparedJob } from "./compose";
 import { each, WORKING_TO_REC709 } from "./frameSamples";
+import type { Finding, Remedy } from "./finding";
+import { layerFindings } from "./layerFindings";
 import { measureEffect } from "./measureEffect";
 import { composeOutput } from "./composeOutput";
 import { patchMean } from "./patch";
 import { proposeWhiteBalance } from "../../core/color/whiteBalance";
-
-export type FindingKind = "clipped" | "blocked" | "lightSource" | "emptyBorder" | "cast" | "noEffect" | "motion" | "seam" | "softFrame";
-
-/** What can be done about a finding with one action. */
-export type Remedy =
-  | { kind: "setAdjustment"; type: AdjustmentType; values: Record<string, number>; label: string }
-  | { kind: "crop"; label: string }
-  | { kind: "removeLayer"; layerId: string; label: string }
-  | { kind: "resetAdjustment"; type: AdjustmentType; label: string }
-  | { kind: "show"; label: string };
-
-export interface Finding {
-  /** the same finding keeps its id between runs */
-  id: string;
-  kind: FindingKind;
-  title: string;
-  sentence: string;
-  /** in output px, or null where it concerns the whole picture */
-  place: Rectangle | null;
-  /** share of the picture concerned, 0..1 */
-  share: number;
-  /** larger is more visible */
-  weight: number;
-  /** the step that brings it, in words */
-  cause: string;
-  remedy: Remedy | null;
-  /** told apart and let through: lamps, the sun, glints */
-  harmless: boolean;
-}
 
 const SIDE = 2600;
 /** Encoded sRGB, 8-bit codes. At and above: clipped; at and below: blocked. Common practice, no source. */
@@ -72,6 +45,7 @@ export async function runProof(ctx: EngineContext, records: Records, task: Task)
     ...motionFindings(job),
     ...panoramaFindings(job),
   ];
+  findings.push(...(await layerFindings(ctx, job, task)));
   findings.push(...(await effectFindings(ctx, records, task)));
   return findings.sort((a, b) => Number(a.harmless) - Number(b.harmless) || b.weight - a.weight);
 }

@@ -16,7 +16,7 @@ import type { MergeFacts, PlacementWithCrop } from "../../engine/Engine";
 import type { ImportedFrame } from "../../engine/operations/importFrame";
 import type { Tones } from "../../engine/operations/measureTones";
 import type { FinishProposals, FrameProposal } from "../../engine/operations/proposals";
-import type { Finding } from "../../engine/operations/proof";
+import type { Finding } from "../../engine/operations/finding";
 import type { RegisterRequest } from "../../engine/operations/registerFrames";
 import type { Readout } from "../../engine/operations/readout";
 import type { RadianceRange } from "../../engine/operations/confidence";

@@ -1,0 +1,169 @@
+import { ADJUSTMENT_KINDS } from "../../core/adjust/adjustments";
+import { LUMINANCE } from "../../core/color/primaries";
+import { atLevel, invert, project } from "../../core/geometry/matrix3";
+import { sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
+import { findHalos } from "../../core/masks/findHalos";
+import { log2 } from "../../core/numeric/elementary";
+import { updateLayer } from "../../document/layerEdits";
+import { freshMask, type LayerRecord } from "../../document/records/layerTypes";
+import type { Records } from "../../document/records/types";
+import { outputGeometry, outputToReference } from "../../document/outputGeometry";
+import { childrenOf, layersOf, strokesOf } from "../../document/selectors";
+import type { EngineContext } from "../EngineContext";
+import type { Task } from "../task";
+import { composeRect, prepareJob, type PreparedJob } from "./compose";
+import { each } from "./frameSamples";
+import type { Finding } from "./finding";
+import { maskPlane } from "./layers/maskPlane";
+import { measureEffect } from "./measureEffect";
+
+const SIDE = 1200;
+const DARKEST = 1e-5;
+
+/** What is wrong with layers and their masks: halos along borders, masks the wrong way round, double sharpening, leaks. */
+export async function layerFindings(ctx: EngineContext, job: PreparedJob, task: Task): Promise<Finding[]> {
+  const shown = layersOf(job.records).filter((l) => l.visible && l.opacity > 0);
+  const found: Finding[] = [];
+  for (const [i, layer] of shown.entries()) {
+    await task.step(i, shown.length, "Looking along the borders of masks");
+    found.push(...(await haloFindings(ctx, job, layer, task)), ...turnedFindings(job.records, layer), ...(await leakFindings(ctx, job.records, layer, task)));
+  }
+  return [...found, ...sharpenedTwice(ctx, job, shown)];
+}
+
+/** Level and rectangle of the whole picture at about SIDE px. */
+function overview({ inputs, merge }: PreparedJob): { level: number; rect: Rectangle } {
+  const level = Math.max(0, Math.min(merge.picture.spec.levels - 1, Math.ceil(Math.log2(Math.max(inputs.width, inputs.height) / SIDE))));
+  return { level, rect: { x: 0, y: 0, ...sizeAtLevel(inputs.width, inputs.height, level) } };
+}
+
+async function logLight(ctx: EngineContext, records: Records, level: number, rect: Rectangle, task: Task): Promise<Float32Array> {
+  const job = await prepareJob(ctx, records, task);
+  return ctx.kernels.withScope((scope) => {
+    const [r, g, b] = each(composeRect(ctx, job, level, rect, "layers", scope)).map((at) => ctx.kernels.f32(at, rect.width * rect.height));
+    return r.map((_, i) => log2(Math.max(DARKEST, LUMINANCE[0] * r[i] + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i])));
+  });
+}
+
+async function haloFindings(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, task: Task): Promise<Finding[]> {
+  if (layer.mask.parts.length === 0 || layer.mode !== "normal") return [];
+  const { level, rect } = overview(job);
+  const mask = maskPlane(ctx, job, layer, level, rect);
+  if (!mask.some((v) => v > 0.1 && v < 0.9)) return [];
+  const { records } = job;
+  const [joined, below, above] = [
+    await logLight(ctx, records, level, rect, task),
+    await logLight(ctx, updateLayer(layer.id, { visible: false })(records), level, rect, task),
+    await logLight(ctx, updateLayer(layer.id, { mask: freshMask(1) })(records), level, rect, task),
+  ];
+  const [worst, ...others] = findHalos({ width: rect.width, height: rect.height, mask, joined, below, above });
+  if (!worst) return [];
+  const { crop } = outputGeometry(records);
+  const scale = 2 ** level;
+  const toOutput = atLevel(invert(outputToReference(outputGeometry(records), job.inputs)), 0);
+  const [x, y] = project(toOutput, worst.x * scale, worst.y * scale);
+  const side = 24 * scale;
+  const px = worst.count * scale;
+  return [
+    {
+      id: `halo-${layer.id}`,
+      kind: "halo",
+      title: `${worst.excessEv > 0 ? "Bright" : "Dark"} line along the mask of "${layer.name}"`,
+      sentence: `${Math.abs(worst.excessEv).toFixed(1)} EV ${worst.excessEv > 0 ? "brighter" : "darker"} than both of its sides${others.length ? `, and at ${others.length} more place${others.length > 1 ? "s" : ""}` : ""}. Paint nearer to the edge, or let the mask follow it.`,
+      place: { x: Math.round(x - side), y: Math.round(y - side), width: 2 * side, height: 2 * side },
+      share: px / (crop.width * crop.height),
+      weight: 0.8 + Math.min(1, Math.abs(worst.excessEv) / 3),
+      cause: "Compose",
+      remedy:
+        layer.mask.refinePx === 0
+          ? { kind: "changeMask", layerId: layer.id, change: { refinePx: 12 }, label: "Let the mask follow edges within 12 px" }
+          : { kind: "show", label: "Show" },
+      harmless: false,
+    },
+  ];
+}
+
+const everywhere = { place: null, share: 0, harmless: false, cause: "Compose" } as const;
+
+/** Strokes that cannot do what they were painted for: all reveal, and what they cover is concealed or was revealed before. */
+function turnedFindings(records: Records, { id, name, mask }: LayerRecord): Finding[] {
+  const strokes = strokesOf(records, id);
+  if (mask.parts.length !== 1 || mask.parts[0].kind !== "painted" || strokes.length === 0) return [];
+  const sign = strokes.every((s) => s.reveal) ? 1 : strokes.every((s) => !s.reveal) ? 0 : null;
+  if (sign === null) return [];
+  const idle = sign === mask.ground;
+  if (!idle && !(mask.inverted && sign === 1)) return [];
+  const sentence = idle
+    ? `All ${strokes.length} strokes ${sign ? "reveal" : "conceal"}, on a mask that is ${sign ? "revealed" : "concealed"} already: they do nothing.`
+    : `All ${strokes.length} strokes reveal, and the mask is turned over: the layer shows everywhere but there.`;
+  const change = idle ? { ground: sign ? (0 as const) : (1 as const) } : { inverted: false };
+  const label = idle ? `Begin the mask ${sign ? "concealed" : "revealed"}` : "Turn the mask over";
+  return [
+    {
+      ...everywhere,
+      id: `turned-${id}`,
+      kind: "turnedMask",
+      title: `The mask of "${name}" looks the wrong way round`,
+      sentence,
+      weight: 0.7,
+      remedy: { kind: "changeMask", layerId: id, change, label },
+    },
+  ];
+}
+
+/** Mean ΔE beyond which a leak can be seen. Common practice, no source. */
+const LEAK_DELTA_E = 2;
+const LEAK_SHARE = 0.3;
+
+/** An adjustment without a mask, right above a layer that shows in places only: how much of what it changes lies outside of that. */
+async function leakFindings(ctx: EngineContext, records: Records, layer: LayerRecord, task: Task): Promise<Finding[]> {
+  if (layer.content.type !== "adjustment" || layer.clipped || layer.mask.parts.length > 0) return [];
+  const siblings = childrenOf(records, layer.parentId);
+  const below = siblings[siblings.findIndex((l) => l.id === layer.id) - 1];
+  if (!below || below.content.type === "adjustment" || below.mask.parts.length === 0) return [];
+  const free = await measureEffect(ctx, updateLayer(layer.id, { visible: false })(records), records, task);
+  const clipped = await measureEffect(ctx, updateLayer(layer.id, { visible: false })(records), updateLayer(layer.id, { clipped: true })(records), task);
+  if (!free || !clipped || free.share === 0 || clipped.share === 0) return [];
+  const outside = 1 - clipped.share / free.share;
+  if (outside < LEAK_SHARE || free.meanDeltaE < LEAK_DELTA_E) return [];
+  return [
+    {
+      ...everywhere,
+      id: `leak-${layer.id}`,
+      kind: "leak",
+      title: `"${layer.name}" reaches beyond "${below.name}"`,
+      sentence: `${Math.round(100 * outside)} % of what it changes lies outside the layer below it, by a mean ΔE of ${free.meanDeltaE.toFixed(1)}. Keep it to that layer, or accept it where the whole picture was meant.`,
+      weight: 0.3,
+      remedy: { kind: "changeLayer", layerId: layer.id, change: { clipped: true }, label: "Only on the layer below" },
+    },
+  ];
+}
+
+/** Share of the picture in which two layers sharpen. */
+const TWICE_SHARE = 0.02;
+
+/** Fine detail raised by more than one layer at the same places. */
+function sharpenedTwice(ctx: EngineContext, job: PreparedJob, layers: LayerRecord[]): Finding[] {
+  const sharpening = layers.filter(({ content }) => {
+    if (content.type !== "adjustment") return false;
+    const { adjustment, values } = content;
+    return (adjustment === "sharpen" && (values.amount ?? 0) > 0.1) || (adjustment === "detail" && (values.fine ?? 0) > 0.1);
+  });
+  if (sharpening.length < 2) return [];
+  const { level, rect } = overview(job);
+  const masks = sharpening.map((l) => maskPlane(ctx, job, l, level, rect).map((v) => v * l.opacity));
+  const share = masks[0].reduce((n, _, i) => (masks.filter((m) => m[i] > 0.3).length > 1 ? n + 1 : n), 0) / masks[0].length;
+  if (share < TWICE_SHARE) return [];
+  const [first, second] = sharpening.map((l) => `"${l.name}"`);
+  return [
+    {
+      ...everywhere,
+      id: `twice-${sharpening.map((l) => l.id).join("-")}`,
+      kind: "sharpenedTwice",
+      title: "Sharpened twice",
+      sentence: `${first} and ${second} both raise fine detail in ${Math.round(100 * share)} % of the picture (${ADJUSTMENT_KINDS.sharpen.name.toLowerCase()} at export comes on top).`,
+      weight: 0.4,
+      remedy: { kind: "changeLayer", layerId: sharpening[1].id, change: { visible: false }, label: `Hide ${second}` },
+    },
+  ];
+}
