@@ -64,9 +64,6 @@ const size = page.getByRole("textbox", { name: "Size, px" });
 await size.fill("110");
 await size.press("Enter");
 await page.keyboard.press("Escape");
-const exposure = page.getByRole("textbox", { name: "Exposure, EV" });
-await exposure.fill("-3.2");
-await exposure.press("Enter");
 await stroke([
   [192, 305],
   [204, 310],
@@ -75,8 +72,37 @@ await stroke([
   [192, 342],
   [206, 350],
 ]);
+const value = async (name, v) => {
+  const field = page.getByRole("textbox", { name, exact: true });
+  await field.fill(v);
+  await field.press("Enter");
+  await page.waitForTimeout(300);
+};
+const add = async (menu, item) => {
+  await press(`${menu} ▾`);
+  await page.getByRole("menuitem", { name: item }).first().click();
+  await settle();
+};
+await press("Values");
+await value("Exposure, EV", "-3.2");
+await add("Adjustment", "Hue band");
+await value("Chroma, %", "125");
+await press("Mask");
+await add("Add a part", "Range of light");
+await add("Add a part", "Ramp");
+await value("Follows edges within, px", "12");
 await press("Mask hatched");
+await page.waitForTimeout(2500);
+await shot("masks");
+await press("Result");
+await add("Adjustment", "Light falloff");
+await value("At the corners, EV", "-0.8");
+await add("Adjustment", "Tonal zones");
+await value("Dark zone, EV", "0.6");
+await value("Light zone, EV", "-0.3");
+await page.keyboard.press("Escape");
 await page.mouse.move(box.x + 204, box.y + 330);
+await page.waitForTimeout(3000);
 await shot("compose");
 await page.keyboard.press("6");
 await settle();

@@ -1,8 +1,9 @@
 import { openDB, type DBSchema, type IDBPDatabase } from "idb";
+import type { Look } from "../document/looks";
 import type { StoredJob } from "../document/parseDocument";
 
 /** Names in the browser's database. Renaming one loses what people have stored: add a version and move the data instead. */
-export const DATABASE = { name: "marsh", version: 2, jobs: "jobs", sources: "sources", folders: "folders", links: "links" } as const;
+export const DATABASE = { name: "marsh", version: 3, jobs: "jobs", sources: "sources", folders: "folders", links: "links", looks: "looks" } as const;
 
 export interface JobEntry {
   id: string;
@@ -37,6 +38,7 @@ interface Schema extends DBSchema {
   folders: { key: string; value: LinkedFolder };
   /** by source id */
   links: { key: string; value: SourceLink };
+  looks: { key: string; value: Look };
 }
 
 /** Why something could not be stored or found; `message` is one sentence for people. */
@@ -59,9 +61,12 @@ function database(): Promise<IDBPDatabase<Schema>> {
         db.createObjectStore(DATABASE.jobs, { keyPath: "id" });
         db.createObjectStore(DATABASE.sources);
       }
-      // version 2: sources may stay in a folder
-      db.createObjectStore(DATABASE.folders, { keyPath: "id" });
-      db.createObjectStore(DATABASE.links);
+      if (from < 2) {
+        // sources may stay in a folder
+        db.createObjectStore(DATABASE.folders, { keyPath: "id" });
+        db.createObjectStore(DATABASE.links);
+      }
+      db.createObjectStore(DATABASE.looks, { keyPath: "id" });
     },
   });
   return opened;
@@ -85,6 +90,10 @@ export const listJobs = (): Promise<JobEntry[]> =>
 export const loadJob = (id: string): Promise<JobEntry | undefined> => guarded((db) => db.get(DATABASE.jobs, id));
 export const saveJob = (entry: JobEntry): Promise<unknown> => guarded((db) => db.put(DATABASE.jobs, entry));
 export const removeJob = (id: string): Promise<void> => guarded((db) => db.delete(DATABASE.jobs, id));
+/** Looks, newest first. */
+export const listLooks = (): Promise<Look[]> => guarded(async (db) => (await db.getAll(DATABASE.looks)).sort((a, b) => b.createdAt.localeCompare(a.createdAt)));
+export const saveLook = (look: Look): Promise<unknown> => guarded((db) => db.put(DATABASE.looks, look));
+export const removeLook = (id: string): Promise<void> => guarded((db) => db.delete(DATABASE.looks, id));
 export const saveSource = (id: string, bytes: Blob): Promise<unknown> =>
   guarded(async (db) => ((await db.getKey(DATABASE.sources, id)) ? null : db.put(DATABASE.sources, bytes, id)));
 

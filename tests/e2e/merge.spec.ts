@@ -2,7 +2,7 @@
 import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import { execFileSync } from "node:child_process";
 import { join } from "node:path";
-import { exact, noViolations, openBrowser, pageOf, placeOf, quiet, stage, temporaryFolder } from "./support";
+import { exact, noViolations, openBrowser, openMerge, placeOf, quiet, stage, temporaryFolder } from "./support";
 
 const folder = temporaryFolder();
 let context: BrowserContext;
@@ -12,29 +12,12 @@ test.beforeEach(async ({}, info) => {
 });
 test.afterEach(() => context.close());
 
-/** A demo job with its frames registered, at Merge. */
-async function openMerge(demo: string, frames: number): Promise<Page> {
-  const page = await pageOf(context);
-  await page.goto(`http://localhost:3217/?demo=${demo}`);
-  await expect(page.getByText(new RegExp(`, ${frames} frames`)).first()).toBeVisible({ timeout: 120_000 });
-  await quiet(page);
-  await stage(page, "Register");
-  await page.getByRole("button", { name: `Register ${frames} frames` }).click();
-  await page.waitForSelector("table[aria-label=Registration]", { timeout: 240_000 });
-  await quiet(page);
-  await stage(page, "Merge");
-  await page.getByRole("button", { name: `Merge ${frames} frames` }).click();
-  await expect(page.getByRole("heading", { name: "What each frame gives" })).toBeVisible({ timeout: 240_000 });
-  await quiet(page);
-  return page;
-}
-
 const places = (page: Page) => page.getByRole("table", { name: "Places that moved" }).getByRole("row");
 const inFrames = (page: Page) => page.getByRole("group", { name: /^Place \d+ in each frame/ });
 const readout = (page: Page) => page.locator("span", { hasText: /^sRGB/ });
 
 test("the frame taken where something moved is changed with a click, and the threshold says what it would take", async () => {
-  const page = await openMerge("doorway", 5);
+  const page = await openMerge(context, "doorway", 5);
   await expect(page.getByText("Radiance merge in force")).toBeVisible({ timeout: 120_000 });
   await quiet(page);
   await places(page).nth(1).click();
@@ -66,7 +49,7 @@ test("the frame taken where something moved is changed with a click, and the thr
 });
 
 test("a lamp stand is taken out by the frame without it, its light stays, and what is left shows under a lift", async () => {
-  const page = await openMerge("jetty", 3);
+  const page = await openMerge(context, "jetty", 3);
   await page.getByRole("row", { name: /One frame as ground/ }).click();
   await expect(page.getByText("One frame as ground in force")).toBeVisible({ timeout: 120_000 });
   await quiet(page);
@@ -132,7 +115,7 @@ print(json.dumps({'stand': psnr(got, clean, stand), 'before': psnr(lamp, clean, 
 });
 
 test("a focus merge is retouched by painting from another frame", async () => {
-  const page = await openMerge("barometer", 8);
+  const page = await openMerge(context, "barometer", 8);
   await expect(page.getByText("Focus merge in force")).toBeVisible({ timeout: 120_000 });
   await quiet(page);
   await exact(page);

@@ -36,3 +36,20 @@ export async function placeOf(page: Page, size: [number, number], x: number, y: 
   const scale = Math.min((width - 28) / size[0], (box.height - 28) / size[1]);
   return [box.x + (pane ?? 0) * width + width / 2 + (x + 0.5 - size[0] / 2) * scale, box.y + box.height / 2 + (y + 0.5 - size[1] / 2) * scale];
 }
+
+/** A demo job with its frames registered and merged. */
+export async function openMerge(context: BrowserContext, demo: string, frames: number): Promise<Page> {
+  const page = await pageOf(context);
+  await page.goto(`http://localhost:3217/?demo=${demo}`);
+  await expect(page.getByText(new RegExp(`, ${frames} frames`)).first()).toBeVisible({ timeout: 120_000 });
+  await quiet(page);
+  await stage(page, "Register");
+  await page.getByRole("button", { name: `Register ${frames} frames` }).click();
+  await page.waitForSelector("table[aria-label=Registration]", { timeout: 240_000 });
+  await quiet(page);
+  await stage(page, "Merge");
+  await page.getByRole("button", { name: `Merge ${frames} frames` }).click();
+  await expect(page.getByRole("heading", { name: "What each frame gives" })).toBeVisible({ timeout: 240_000 });
+  await quiet(page);
+  return page;
+}

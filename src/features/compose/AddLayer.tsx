@@ -1,4 +1,5 @@
 "use client";
+import { useState } from "react";
 import { ADJUSTMENT_KINDS, type LayerAdjustment } from "../../core/adjust/adjustments";
 import { newId } from "../../document/edits";
 import { addLayer, layFramesByHand, paintedMask, placeLayer, type NewLayer } from "../../document/layerEdits";
@@ -10,6 +11,7 @@ import { edit, report, useSession } from "../../session/session";
 import { Button } from "../../ui/components/Button";
 import { MenuButton } from "../../ui/components/MenuButton";
 import { RowOf, Soft } from "../../ui/components/panels";
+import { LooksDialog } from "./LooksDialog";
 import { chooseLayer, useChosenLayer, useCompose, type ComposeTab } from "./composeState";
 
 /** Lays something above the layer chosen, in its group, and chooses it. */
@@ -70,9 +72,9 @@ function handBlend(records: Records): { frameId: string; name: string; fromEv: n
   }));
 }
 
-type Plain = "merge" | "below" | "fill" | "group" | "hand";
+type Plain = "merge" | "below" | "fill" | "group" | "hand" | "look";
 
-const PLAIN: Record<Exclude<Plain, "hand">, NewLayer> = {
+const PLAIN: Record<Exclude<Plain, "hand" | "look">, NewLayer> = {
   merge: { name: "Merge", content: { type: "merge" } },
   below: { name: "All below", content: { type: "below" } },
   fill: { name: "Colour", content: { type: "fill", red: 0.5, green: 0.5, blue: 0.5, grain: 0, grainPx: 2 }, opacity: 0.5 },
@@ -84,6 +86,7 @@ export function AddLayer() {
   const { records, readOnly } = useSession();
   const chosenId = useChosenLayer(records)?.id ?? null;
   const frames = mergedFramesOf(records);
+  const [looking, setLooking] = useState(false);
   const addAdjustment = async (adjustment: LayerAdjustment) => {
     const { name } = ADJUSTMENT_KINDS[adjustment];
     const values = await startOf(adjustment, records);
@@ -93,7 +96,8 @@ export function AddLayer() {
     if (what === "hand") {
       edit(layFramesByHand(handBlend(records)), { stage: "compose", label: `${frames.length} frames laid over, each where its light is good` });
       chooseLayer(null, "mask");
-    } else lay(records, chosenId, PLAIN[what], `${PLAIN[what].name} laid over`, what === "fill" ? "content" : "layer");
+    } else if (what === "look") setLooking(true);
+    else lay(records, chosenId, PLAIN[what], `${PLAIN[what].name} laid over`, what === "fill" ? "content" : "layer");
   };
   return (
     <>
@@ -133,11 +137,13 @@ export function AddLayer() {
             { id: "group", name: "Group", does: "Holds layers that are blended among themselves first." },
             { id: "fill", name: "Colour", does: "One colour, with grain on request." },
             { id: "below", name: "All below", does: "What lies below, flattened and always as it is now." },
+            { id: "look", name: "Look", does: "Adjustments with their values, kept from this or another job; compared two by two." },
             { id: "merge", name: "Merge", does: "The merge once more, over what lies below." },
           ]}
           onChoose={addPlain}
         />
       </RowOf>
+      {looking && <LooksDialog onClose={() => setLooking(false)} />}
     </>
   );
 }

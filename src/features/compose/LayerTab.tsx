@@ -2,10 +2,12 @@
 import { useState } from "react";
 import styled from "styled-components";
 import { BLEND_MODES, BLEND_NAMES, blendNote, type BlendMode } from "../../core/blend/blendModes";
-import { removeLayer } from "../../document/edits";
+import { newId, removeLayer } from "../../document/edits";
 import { duplicateLayer, groupLayer, moveLayer, updateLayer } from "../../document/layerEdits";
 import type { LayerRecord } from "../../document/records/layerTypes";
-import { edit, useSession } from "../../session/session";
+import { stepsOfLayer } from "../../document/looks";
+import { edit, notify, report, useSession } from "../../session/session";
+import { saveLook } from "../../storage/database";
 import { Button, Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { RowOf, Section, Soft } from "../../ui/components/panels";
@@ -27,10 +29,19 @@ const step = (label: string) => ({ stage: "compose", label });
 
 /** How a layer goes with the others: opacity, blend mode, order, name. */
 export function LayerTab({ layer }: { layer: LayerRecord }) {
-  const { readOnly } = useSession();
+  const { readOnly, records } = useSession();
   const soloId = useCompose((s) => s.soloId);
   const change = (next: Partial<LayerRecord>, label: string) => edit(updateLayer(layer.id, next), step(label));
   const isDisabled = readOnly || layer.locked;
+  const look = stepsOfLayer(records, layer.id);
+  const keep = async () => {
+    try {
+      await saveLook({ id: newId("look"), name: layer.name, createdAt: new Date().toISOString(), steps: look });
+      notify(`"${layer.name}" is kept as a look. It can be laid over any job: Other, Look.`);
+    } catch (error) {
+      report(error);
+    }
+  };
   return (
     <>
       <Section>
@@ -87,6 +98,7 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
           <Button isDisabled={readOnly} onPress={() => edit(groupLayer(layer.id, "Group"), step(`"${layer.name}" put into a group`))}>
             Into a group
           </Button>
+          {look.length > 0 && <Button onPress={() => void keep()}>Keep as a look</Button>}
           <Button isDisabled={readOnly} onPress={() => edit(duplicateLayer(layer.id), step(`"${layer.name}" doubled`))}>
             Double
           </Button>

@@ -70,8 +70,7 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
       {part.kind !== "painted" && (
         <RowOf style={{ marginTop: 2 }}>
           <Select<Combine>
-            label=""
-            inline
+            label="With the parts before"
             items={[
               { id: "add", label: "Adds" },
               { id: "subtract", label: "Takes away" },

@@ -1,0 +1,109 @@
+/**
+ * Twelve layers (seven adjustments, five pictures with masks) on 24 MP: a change of one value on a 1280×800 screen as a ratio to copying
+ * the visible planes once a layer, and the dabs of a soft 1,500 px brush. Run: scripts/bench layers
+ */
+import { execFileSync } from "node:child_process";
+import { mkdtempSync } from "node:fs";
+import { tmpdir } from "node:os";
+import { join } from "node:path";
+import { createNodeEngine } from "../src/cli/createNodeEngine";
+import { gatherFiles } from "../src/cli/gatherFiles";
+import type { LayerAdjustment } from "../src/core/adjust/adjustments";
+import { setRegistration, unmovedRegistration } from "../src/document/edits";
+import { addLayer, paintedMask, updateLayer, updateMask } from "../src/document/layerEdits";
+import { FRESH_MERGE, setMerge } from "../src/document/mergeEdits";
+import { freshMask, type MaskPart } from "../src/document/records/layerTypes";
+import type { Records, StrokeRecord } from "../src/document/records/types";
+import { SILENT } from "../src/engine/task";
+
+const [W, H] = [6000, 4000];
+const folder = mkdtempSync(join(tmpdir(), "marsh-layers-"));
+execFileSync("/usr/bin/python3", [
+  "-c",
+  `import cv2, sys
+for i in (2, 3, 4):
+    cv2.imwrite(sys.argv[2] + '/%d.jpg' % i, cv2.resize(cv2.imread(sys.argv[1] + '/doorway-%d.jpg' % i), (${W}, ${H}), interpolation=cv2.INTER_CUBIC), [cv2.IMWRITE_JPEG_QUALITY, 92])`,
+  "public/demo/doorway",
+  folder,
+]);
+const node = await createNodeEngine(process.cwd());
+const gathered = await gatherFiles(
+  node,
+  "bench",
+  [2, 3, 4].map((i) => join(folder, `${i}.jpg`)),
+  SILENT,
+);
+const frames = gathered.files.map((f) => f.frame!);
+let records: Records = setRegistration(
+  unmovedRegistration(frames, frames[1], 1),
+  Object.fromEntries(frames.map((f, i) => [f.id, 2 * i - 2])),
+)(gathered.records);
+records = setMerge({ ...FRESH_MERGE, method: "fusion" })(records);
+
+const part = (shape: object): MaskPart => ({ id: `part-${JSON.stringify(shape)}`, combine: "add", inverted: false, featherPx: 0, ...shape }) as MaskPart;
+const masks = [
+  paintedMask(0, "painted"),
+  freshMask(0, [part({ kind: "light", of: null, fromEv: -4, toEv: 2, softEv: 1 })]),
+  freshMask(0, [part({ kind: "ramp", x0: 0, y0: 3000, x1: 0, y1: 1000 })]),
+  freshMask(0, [part({ kind: "ellipse", cx: 2000, cy: 2000, rx: 900, ry: 600, angleDeg: 20 })]),
+  freshMask(0, [part({ kind: "hue", of: null, hueDeg: 70, widthDeg: 60, leastChroma: 0.03 })]),
+];
+masks.forEach((mask, i) => {
+  records = addLayer({ id: `picture-${i}`, name: `P${i}`, content: { type: "frame", frameId: frames[i % 3].id, exposureEv: 0, moved: null }, mask })(records);
+});
+const adjustments: [LayerAdjustment, Record<string, number>][] = [
+  ["exposure", { ev: 0.2 }],
+  ["zones", { zone1: 0.5 }],
+  ["curve", { node2: 0.27 }],
+  ["whiteBalance", { mired: 8 }],
+  ["hueBand", { factor: 1.2 }],
+  ["falloff", { ev: -0.5 }],
+  ["sharpen", { amount: 0.4, radiusPx: 4 }],
+];
+for (const [adjustment, values] of adjustments)
+  records = addLayer({ id: adjustment, name: adjustment, content: { type: "adjustment", adjustment, values } })(records);
+
+const cpu = () => {
+  const { user, system } = process.cpuUsage();
+  return (user + system) / 1000;
+};
+async function measure(rounds: number, work: (i: number) => Promise<unknown> | unknown) {
+  const cpus: number[] = [];
+  const walls: number[] = [];
+  for (let i = 0; i < rounds; i++) {
+    const [c, w] = [cpu(), performance.now()];
+    await work(i);
+    cpus.push(cpu() - c);
+    walls.push(performance.now() - w);
+  }
+  const at = (v: number[], share: number) => [...v].sort((a, b) => a - b)[Math.floor(share * (v.length - 1))];
+  return { cpu: at(cpus, 0.5), wall: at(walls, 0.5), wall95: at(walls, 0.95) };
+}
+const rect = { x: 100, y: 100, width: 1280, height: 800 };
+const view = (r: Records, level: number, where = rect) => node.engine.renderView(r, { kind: "compose" }, level, where, "srgb", SILENT);
+await view(records, 2);
+
+const changed = (i: number) => updateLayer("zones", { content: { type: "adjustment", adjustment: "zones", values: { zone1: 0.5 + 0.01 * i } } })(records);
+const exact = await measure(9, (i) => view(changed(i), 2));
+const coarse = await measure(9, (i) => view(changed(i + 20), 4, { x: 25, y: 25, width: 320, height: 200 }));
+const masked = await measure(9, (i) => view(updateMask("picture-2", { density: 0.9 - 0.01 * i })(records), 2));
+const planes = new Float32Array(1280 * 800 * 3);
+const copy = await measure(9, () => {
+  for (let k = 0; k < 20; k++) planes.slice();
+});
+const points: number[] = [];
+const dab = await measure(60, (i) => {
+  points.push(1800 + i * 25, 2000 + i * 6, 1);
+  const common = { kind: "stroke" as const, id: "live", index: 0, layerId: "picture-0", partId: "painted", reveal: true };
+  const stroke: StrokeRecord = { ...common, diameterPx: 1500, softness: 1, flow: 0.3, opacity: 1, edgeTolerance: 0, points: [...points] };
+  const [x, y] = points.slice(-3);
+  const side = 1500 / 4 + 12;
+  return view({ ...records, live: stroke }, 2, { x: Math.round(x / 4 - side / 2), y: Math.round(y / 4 - side / 2), width: side, height: side });
+});
+
+const line = (name: string, value: string) => console.log(`${name.padEnd(62)} ${value}`);
+const copies = (ms: number) => (ms / ((copy.cpu / 20) * 12)).toFixed(1);
+line("one value changed, exact: CPU in copies of the planes a layer", `${copies(exact.cpu)}, ${exact.wall.toFixed(0)} ms here`);
+line("one value changed, coarse", `${coarse.wall.toFixed(0)} ms here`);
+line("a mask's density changed, exact", `${copies(masked.cpu)}, ${masked.wall.toFixed(0)} ms here`);
+line("a 1500 px soft dab shown through twelve layers", `${dab.cpu.toFixed(0)} ms CPU, median ${dab.wall.toFixed(0)} ms, p95 ${dab.wall95.toFixed(0)} ms here`);

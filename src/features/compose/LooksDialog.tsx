@@ -1,0 +1,104 @@
+"use client";
+import { useEffect, useState } from "react";
+import { ADJUSTMENT_KINDS } from "../../core/adjust/adjustments";
+import { compareLooks, layLook, type Look } from "../../document/looks";
+import { edit, report, useSession } from "../../session/session";
+import { listLooks, removeLook } from "../../storage/database";
+import { TextButton } from "../../ui/components/Button";
+import { Dialog } from "../../ui/components/Dialog";
+import { Figure, Row, Section, Soft, Table } from "../../ui/components/panels";
+import { Select } from "../../ui/components/Select";
+
+/** The looks that the person keeps: lay one, compare two value by value, remove one. */
+export function LooksDialog({ onClose }: { onClose: () => void }) {
+  const { readOnly } = useSession();
+  const [looks, setLooks] = useState<Look[] | null>(null);
+  const [pair, setPair] = useState<[string, string]>(["", ""]);
+  const load = () => void listLooks().then(setLooks).catch(report);
+  useEffect(load, []);
+  const lay = (look: Look) => {
+    edit(layLook(look), { stage: "compose", label: `Look "${look.name}" laid over` });
+    onClose();
+  };
+  const remove = async (id: string) => {
+    try {
+      await removeLook(id);
+      load();
+    } catch (error) {
+      report(error);
+    }
+  };
+  return (
+    <Dialog title="Looks" isOpen onClose={onClose}>
+      {looks?.length === 0 && <Soft>No look is kept yet. Choose an adjustment or a group of them, and keep it as a look under Layer.</Soft>}
+      {looks && looks.length > 0 && (
+        <Table aria-label="Looks">
+          <thead>
+            <tr>
+              <th>Look</th>
+              <th>Adjustments, bottom first</th>
+              <th />
+            </tr>
+          </thead>
+          <tbody>
+            {looks.map((look) => (
+              <Row key={look.id}>
+                <td>
+                  <Figure value={look.name} word={look.createdAt.slice(0, 10)} />
+                </td>
+                <td>{look.steps.map((s) => ADJUSTMENT_KINDS[s.adjustment].name).join(", ")}</td>
+                <td>
+                  <TextButton isDisabled={readOnly} onPress={() => lay(look)} aria-label={`Lay the look "${look.name}" over`}>
+                    Lay over
+                  </TextButton>{" "}
+                  <TextButton onPress={() => void remove(look.id)} aria-label={`Remove the look "${look.name}"`}>
+                    Remove
+                  </TextButton>
+                </td>
+              </Row>
+            ))}
+          </tbody>
+        </Table>
+      )}
+      {looks && looks.length > 1 && <Compared looks={looks} pair={pair} onChoose={setPair} />}
+    </Dialog>
+  );
+}
+
+function Compared({ looks, pair, onChoose }: { looks: Look[]; pair: [string, string]; onChoose: (pair: [string, string]) => void }) {
+  const [a, b] = pair.map((id, i) => looks.find((l) => l.id === id) ?? looks[i]);
+  const items = looks.map(({ id, name }) => ({ id, label: name }));
+  const differences = compareLooks(a, b);
+  return (
+    <Section>
+      <div style={{ display: "flex", gap: 12 }}>
+        <Select label="Compare" items={items} chosen={a.id} onChoose={(id) => onChoose([id, b.id])} />
+        <Select label="with" items={items} chosen={b.id} onChoose={(id) => onChoose([a.id, id])} />
+      </div>
+      {differences.length === 0 ? (
+        <Soft>Every value is the same.</Soft>
+      ) : (
+        <Table aria-label="Differences of two looks" style={{ marginTop: 8 }}>
+          <thead>
+            <tr>
+              <th>Value</th>
+              <th>{a.name}</th>
+              <th>{b.name}</th>
+            </tr>
+          </thead>
+          <tbody>
+            {differences.map((d) => (
+              <tr key={`${d.step}/${d.value}`}>
+                <td>
+                  <Figure value={d.value || d.step} word={d.value ? d.step : undefined} />
+                </td>
+                <td>{d.a}</td>
+                <td>{d.b}</td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      )}
+    </Section>
+  );
+}

@@ -1,0 +1,204 @@
+/** Composing through the real interface: a doorway lifted, a beam of light and a falloff; four lights of a creek masked into one picture. */
+import { expect, test, type BrowserContext, type Page } from "@playwright/test";
+import { join } from "node:path";
+import { exact, noViolations, openBrowser, openMerge, placeOf, quiet, stage, temporaryFolder } from "./support";
+
+const folder = temporaryFolder();
+const SIZE: [number, number] = [2496, 1664];
+let context: BrowserContext;
+
+test.beforeEach(async ({}, info) => {
+  context = await openBrowser(join(folder, String(info.line)));
+});
+test.afterEach(() => context.close());
+
+const button = (page: Page, name: string) => page.getByRole("button", { name, exact: true });
+
+async function setValue(page: Page, name: string, value: string): Promise<void> {
+  const field = page.getByRole("textbox", { name, exact: true });
+  await field.fill(value);
+  await field.press("Enter");
+  await expect.poll(async () => Number((await field.inputValue()).replace("\u2212", "-"))).toBe(Number(value));
+  await exact(page);
+}
+
+/** Output values, sRGB, at a place of the picture. */
+async function valuesAt(page: Page, x: number, y: number): Promise<number[]> {
+  const [sx, sy] = await placeOf(page, SIZE, x, y);
+  const line = page.locator("span", { hasText: /^sRGB/ });
+  const read = async () => {
+    await page.mouse.move(sx + 2, sy);
+    await page.mouse.move(sx, sy);
+    await page.waitForTimeout(700);
+    return (await line.innerText()).split(/\s+/).slice(1, 4).map(Number);
+  };
+  await page.waitForTimeout(500);
+  await exact(page);
+  return read();
+}
+const sum = (v: number[]) => v.reduce((a, b) => a + b, 0);
+
+async function drag(page: Page, places: [number, number][]): Promise<void> {
+  const at = await Promise.all(places.map(([x, y]) => placeOf(page, SIZE, x, y)));
+  await page.mouse.move(...at[0]);
+  await page.mouse.down();
+  for (const p of at.slice(1)) await page.mouse.move(...p, { steps: 5 });
+  await page.mouse.up();
+}
+
+async function addFrom(page: Page, menu: string, item: string): Promise<void> {
+  await button(page, menu).click();
+  await page.getByRole("menuitem", { name: item }).first().click();
+}
+const layers = (page: Page) => page.getByRole("table", { name: "Layers" }).getByRole("row");
+
+test("the doorway is lifted, a beam of light is laid in and the corners fall off, each only where it was meant", async () => {
+  const page = await openMerge(context, "doorway", 5);
+  await stage(page, "Compose");
+  await exact(page);
+  const [door, reeds, sky, corner, middle] = [
+    [700, 880],
+    [1500, 1100],
+    [1300, 300],
+    [60, 1600],
+    [1250, 900],
+  ] as [number, number][];
+  const before = {
+    door: await valuesAt(page, ...door),
+    reeds: await valuesAt(page, ...reeds),
+    sky: await valuesAt(page, ...sky),
+    corner: await valuesAt(page, ...corner),
+  };
+
+  // lift the doorway inside an ellipse
+  await addFrom(page, "Adjustment ▾", "Exposure");
+  await setValue(page, "Exposure, EV", "2.00");
+  await button(page, "Mask").click();
+  await addFrom(page, "Add a part ▾", "Ellipse");
+  await drag(page, [door, [820, 1060]]);
+  await expect(page.getByText(/^Changes \d/)).toBeVisible({ timeout: 30_000 });
+  expect(sum(await valuesAt(page, ...door))).toBeGreaterThan(sum(before.door) + 20);
+  expect(await valuesAt(page, ...reeds)).toEqual(before.reeds);
+  await page.keyboard.press("m");
+  await exact(page);
+  await noViolations(page, "compose, a mask drawn");
+  await page.keyboard.press("m");
+  await page.keyboard.press("m");
+
+  // a beam of light: an outline, feathered, screened over
+  await addFrom(page, "Other ▾", "Colour");
+  await setValue(page, "Red, sRGB", "255");
+  await setValue(page, "Green, sRGB", "220");
+  await setValue(page, "Blue, sRGB", "150");
+  await button(page, "Mask").click();
+  await addFrom(page, "Add a part ▾", "Outline");
+  await drag(page, [
+    [1000, 60],
+    [1600, 60],
+    [1800, 560],
+    [900, 560],
+    [1000, 60],
+  ]);
+  await setValue(page, "Feather of the whole, px", "40");
+  await button(page, "Layer").click();
+  await page.getByLabel("Blends").selectOption({ label: "Screen" });
+  await setValue(page, "Opacity, %", "30");
+  const lit = await valuesAt(page, ...sky);
+  expect(sum(lit)).toBeGreaterThan(sum(before.sky) + 15);
+  expect(await valuesAt(page, ...reeds)).toEqual(before.reeds);
+
+  // less light towards the corners
+  await addFrom(page, "Adjustment ▾", "Light falloff");
+  await setValue(page, "At the corners, EV", "-2.00");
+  expect(sum(await valuesAt(page, ...corner))).toBeLessThan(0.75 * sum(before.corner));
+  expect(sum(await valuesAt(page, ...sky))).toBeGreaterThan(sum(before.sky));
+  await valuesAt(page, ...middle);
+
+  // by keyboard: the row moves down and up again; one key shows the picture without the layer
+  const row = layers(page).nth(1);
+  await expect(row).toContainText("Light falloff");
+  await row.focus();
+  await page.keyboard.press("Alt+ArrowDown");
+  await expect(layers(page).nth(2)).toContainText("Light falloff");
+  await page.keyboard.press("Control+z");
+  await expect(layers(page).nth(1)).toContainText("Light falloff");
+  await page.locator("body").click({ position: { x: 640, y: 20 } });
+  await page.keyboard.down("b");
+  await expect(page.getByText("Without the layer")).toBeVisible();
+  await page.keyboard.up("b");
+  await expect(page.getByText("Without the layer")).toHaveCount(0);
+  await noViolations(page, "compose, three layers");
+
+  // a hidden layer does nothing, and it is there again after a reload
+  await page.getByRole("button", { name: 'Hide "Light falloff"' }).click();
+  expect(sum(await valuesAt(page, ...corner))).toBeGreaterThan(0.95 * sum(before.corner));
+  await expect(page.getByTestId("saved")).toContainText("Saved");
+  await page.reload();
+  await expect(layers(page).nth(1)).toContainText("hidden");
+  await expect(layers(page).nth(2)).toContainText("screen");
+});
+
+test("four lights of a creek: the reeds painted from the sunny frame, the water by a mask, all of it live", async () => {
+  const page = await openMerge(context, "creek", 4);
+  await stage(page, "Compose");
+  await exact(page);
+  const reeds: [number, number] = [1350, 1150];
+
+  await button(page, "Frame 2").click();
+  await setValue(page, "Flow, %", "100");
+  await setValue(page, "Softness, %", "20");
+  await drag(page, [[1200, 1150], reeds, [1500, 1150]]);
+  await expect(page.getByText(/frame \d is best|This frame is the best here/)).toBeVisible({ timeout: 30_000 });
+  const painted = await valuesAt(page, ...reeds);
+  await page.getByRole("button", { name: "Layer's frame" }).click();
+  const alone = await valuesAt(page, ...reeds);
+  await page.getByRole("button", { name: "Result" }).click();
+  // where it is painted in full, the result is the frame
+  painted.forEach((v, c) => expect(Math.abs(v - alone[c])).toBeLessThanOrEqual(2));
+
+  // brightened only there: clipped to the layer below
+  await addFrom(page, "Adjustment ▾", "Exposure");
+  await setValue(page, "Exposure, EV", "1.00");
+  await button(page, "Layer").click();
+  await button(page, "Only on the layer below").click();
+  const far: [number, number] = [400, 300];
+  const raised = await valuesAt(page, ...reeds);
+  expect(sum(raised)).toBeGreaterThan(sum(painted) + 20);
+  const sky = await valuesAt(page, ...far);
+  await page.getByRole("button", { name: 'Hide "Exposure"' }).click();
+  expect(await valuesAt(page, ...far)).toEqual(sky);
+  await page.getByRole("button", { name: 'Show "Exposure"' }).click();
+
+  // both in a group, turned over as a whole
+  await button(page, "Into a group").click();
+  await expect(page.getByText("group of 1")).toBeVisible();
+  await page.keyboard.press("Control+z");
+
+  // the calm water of frame 3 below a ramp, where it is dark enough
+  await button(page, "Frame 3").click();
+  await button(page, "Mask").click();
+  await button(page, "Remove part").click();
+  await addFrom(page, "Add a part ▾", "Ramp");
+  await drag(page, [
+    [1250, 900],
+    [1250, 1200],
+  ]);
+  await addFrom(page, "Add a part ▾", "Range of light");
+  await setValue(page, "From, EV", "-12.00");
+  await setValue(page, "To, EV", "2.00");
+  await page.getByRole("button", { name: "Mask alone" }).click();
+  await exact(page);
+  await noViolations(page, "compose, parts of a mask");
+  await page.getByRole("button", { name: "Result" }).click();
+
+  // a second layer follows the mask of the first
+  await addFrom(page, "Adjustment ▾", "Chroma");
+  await setValue(page, "Chroma, %", "0");
+  await button(page, "Mask").click();
+  await page.getByLabel("Take the mask of").selectOption({ label: "Frame 3: following it" });
+  await exact(page);
+  const spread = (v: number[]) => Math.max(...v) - Math.min(...v);
+  expect(spread(await valuesAt(page, 1900, 1500))).toBeLessThanOrEqual(4);
+  expect(spread(await valuesAt(page, ...far))).toBeGreaterThan(8);
+  await quiet(page);
+});
