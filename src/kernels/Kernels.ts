@@ -38,6 +38,8 @@ export type StripKernel =
   | "multiplySamples"
   | "lightSamples"
   | "tableSamples"
+  | "logLightSamples"
+  | "brightenSamples"
   | "encodeRows8"
   | "encodeSamples"
   | "decodeSamples"

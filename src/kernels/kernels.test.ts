@@ -501,6 +501,22 @@ kernelTest("lightSamples", (scope) => {
   at.forEach((p, c) => closeTo(kernels.f32(p, 24), (i) => (planes[c][i] * response(light(i))) / light(i), 1e-5, 1e-6));
 });
 
+kernelTest("logLightSamples", (scope) => {
+  const planes = [floats(24, -0.1, 4), floats(24, 0, 4), floats(24, 0, 4)];
+  const out = scope.floats(40);
+  kernels.run("logLightSamples", [...planes.map((p) => put(scope, p)), out, 1e-5], 0, 24, 8);
+  const light = (i: number) => LUMINANCE.reduce((sum, w, c) => sum + w * planes[c][i], 0);
+  closeTo(kernels.f32(out, 24), (i) => Math.log2(Math.max(1e-5, light(i))), 1e-6, 3e-6);
+});
+
+kernelTest("brightenSamples", (scope) => {
+  const planes = [floats(24, 0, 4), floats(24, 0, 4), floats(24, 0, 4)];
+  const ev = floats(24, -5, 5);
+  const at = planes.map((p) => put(scope, p));
+  kernels.run("brightenSamples", [...at, put(scope, ev)], 0, 24, 8);
+  at.forEach((p, c) => closeTo(kernels.f32(p, 24), (i) => planes[c][i] * 2 ** ev[i], 1e-6));
+});
+
 kernelTest("tableSamples", (scope) => {
   const plane = floats(40, -0.1, 3);
   const at = put(scope, plane);

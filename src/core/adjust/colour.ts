@@ -35,17 +35,21 @@ function put(L: number, a: number, bb: number, r: Float32Array, g: Float32Array,
 const COLOURLESS = 0.02;
 
 /**
- * How far a colour lies in a band of hues, 0..1: full in its inner half, none at its ends, less where there is hardly any chroma.
- * @param a @param b of Oklab
+ * How far a colour, a and b of Oklab, lies in a band of hues, 0..1: full in its inner half, none at its ends, less where there is
+ * hardly any chroma.
  */
-export function hueShare(a: number, b: number, hueDeg: number, widthDeg: number, leastChroma = COLOURLESS): number {
-  const chroma = Math.sqrt(a * a + b * b);
-  if (chroma < 1e-6) return 0;
-  const cos = (a * cosine(radians(hueDeg)) + b * sine(radians(hueDeg))) / chroma;
-  const [full, none] = [cosine(radians(widthDeg / 4)), cosine(radians(widthDeg / 2))];
-  const t = Math.min(1, Math.max(0, (cos - none) / Math.max(1e-6, full - none)));
-  const c = Math.min(1, Math.max(0, chroma / Math.max(1e-6, leastChroma) - 0.5));
-  return t * t * (3 - 2 * t) * c * c * (3 - 2 * c);
+export function hueBand(hueDeg: number, widthDeg: number, leastChroma = COLOURLESS): (a: number, b: number) => number {
+  const [ca, cb] = [cosine(radians(hueDeg)), sine(radians(hueDeg))];
+  const none = cosine(radians(widthDeg / 2));
+  const span = Math.max(1e-6, cosine(radians(widthDeg / 4)) - none);
+  const least = Math.max(1e-6, leastChroma);
+  return (a, b) => {
+    const chroma = Math.sqrt(a * a + b * b);
+    if (chroma < 1e-6) return 0;
+    const t = Math.min(1, Math.max(0, ((a * ca + b * cb) / chroma - none) / span));
+    const c = Math.min(1, Math.max(0, chroma / least - 0.5));
+    return t * t * (3 - 2 * t) * c * c * (3 - 2 * c);
+  };
 }
 
 /** Turns, strengthens and brightens one band of hues in place. */
@@ -54,9 +58,10 @@ export function adjustHueBand([r, g, b]: Planes, { hueDeg, widthDeg, shiftDeg, f
   const turns = Array.from({ length: 257 }, (_, k) => [cosine(radians((shiftDeg * k) / 256)), sine(radians((shiftDeg * k) / 256))]);
   // L of Oklab is a cube root of light
   const lights = Array.from({ length: 257 }, (_, k) => exp2((lightEv * k) / 256 / 3));
+  const shareOf = hueBand(hueDeg, widthDeg);
   for (let i = 0; i < r.length; i++) {
     toOklab(r[i], g[i], b[i], lab);
-    const share = hueShare(lab[1], lab[2], hueDeg, widthDeg);
+    const share = shareOf(lab[1], lab[2]);
     if (share === 0) continue;
     const step = Math.round(share * 256);
     const [c, s] = turns[step];

@@ -1,6 +1,6 @@
 import { LUMINANCE } from "../color/primaries";
 import type { Rectangle } from "../geometry/rectangle";
-import { exp2, log2 } from "../numeric/elementary";
+import { exp2 } from "../numeric/elementary";
 import type { Field } from "../raster/boxMean";
 import { blurReach, gaussianBlur, guidedFilter } from "../raster/blur";
 
@@ -14,9 +14,6 @@ export interface Where {
   width: number;
   height: number;
 }
-
-/** Light below this has no detail worth keeping apart. */
-const DARKEST = 1e-5;
 
 /** Light changed by EV away from a centre, in place: nothing up to `start` of the way to the furthest corner, all at that corner. */
 export function lightFalloff([r, g, b]: Planes, { ev, centreX, centreY, start }: Record<string, number>, { level, rect, width, height }: Where): void {
@@ -39,28 +36,13 @@ export function lightFalloff([r, g, b]: Planes, { ev, centreX, centreY, start }:
   }
 }
 
-function logLight([r, g, b]: Planes): Float32Array {
-  return r.map((_, i) => log2(Math.max(DARKEST, LUMINANCE[0] * r[i] + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i])));
-}
-
-function brighten([r, g, b]: Planes, ev: Float32Array): void {
-  ev.forEach((v, i) => {
-    if (v === 0) return;
-    const gain = exp2(v);
-    r[i] *= gain;
-    g[i] *= gain;
-    b[i] *= gain;
-  });
-}
-
 const SIZES = ["fine", "middle", "coarse"] as const;
 
 /** Sizes of detail as standard deviations in samples of a level, growing. */
 const detailSigmas = (values: Record<string, number>, level: number) => SIZES.map((s) => values[`${s}Px`] / 2 ** level).sort((a, b) => a - b);
 
-/** Log light is parted by blurs of three sizes; what lies between two is made stronger or weaker, in place. */
-export function detailContrast(planes: Planes, values: Record<string, number>, { level, rect }: Where): void {
-  const light = logLight(planes);
+/** EV that contrast by detail size adds: log2 light is parted by blurs of three sizes, what lies between two is made stronger or weaker. */
+export function detailContrast(light: Float32Array, values: Record<string, number>, { level, rect }: Where): Float32Array {
   const size = { width: rect.width, height: rect.height };
   const ev = new Float32Array(light.length);
   let finer = light;
@@ -70,19 +52,17 @@ export function detailContrast(planes: Planes, values: Record<string, number>, {
     if (strength !== 0) finer.forEach((v, i) => (ev[i] += strength * (v - coarser[i])));
     finer = coarser;
   });
-  brighten(planes, ev);
+  return ev;
 }
 
-/** Adds to log light what a blur takes away, in place; differences below the threshold stay as they are. */
-export function sharpen(planes: Planes, { amount, radiusPx, thresholdEv }: Record<string, number>, { level, rect }: Where): void {
-  const light = logLight(planes);
+/** EV that sharpening adds: what a blur takes away from log2 light; differences below the threshold stay as they are. */
+export function sharpen(light: Float32Array, { amount, radiusPx, thresholdEv }: Record<string, number>, { level, rect }: Where): Float32Array {
   const blurred = gaussianBlur({ width: rect.width, height: rect.height, data: light }, radiusPx / 2 ** level);
-  const ev = light.map((v, i) => {
+  return light.map((v, i) => {
     const d = v - blurred[i];
     const beyond = Math.max(0, Math.abs(d) - thresholdEv);
     return amount * (d < 0 ? -beyond : beyond);
   });
-  brighten(planes, ev);
 }
 
 /** Light above a limit, blurred and added, in place. */

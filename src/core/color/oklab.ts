@@ -21,7 +21,7 @@ export function cubeRoot(x: number): number {
   let y = float[0];
   const a = Math.abs(x);
   // Halley's iteration triples the digits
-  for (let k = 0; k < 3; k++) {
+  for (let k = 0; k < 2; k++) {
     const y3 = y * y * y;
     y *= (y3 + 2 * a) / (2 * y3 + a);
   }

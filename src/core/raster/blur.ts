@@ -37,16 +37,20 @@ export function gaussianBlur(field: Field, sigma: number): Float32Array {
 function pass(data: Float32Array, count: number, lines: number, step: number, next: number, weights: Float64Array): Float32Array {
   const out = new Float32Array(data.length);
   const reach = (weights.length - 1) / 2;
+  const all = weights.reduce((a, b) => a + b, 0);
   for (let line = 0; line < lines; line++) {
+    const start = line * next;
     for (let k = 0; k < count; k++) {
+      const inside = k >= reach && k + reach < count;
+      const [from, to] = inside ? [0, weights.length - 1] : [Math.max(0, reach - k), Math.min(2 * reach, count - 1 - k + reach)];
       let sum = 0;
-      let total = 0;
-      for (let j = Math.max(0, k - reach); j <= Math.min(count - 1, k + reach); j++) {
-        const w = weights[j - k + reach];
-        sum += w * data[line * next + j * step];
-        total += w;
+      let total = inside ? all : 0;
+      let at = start + (k - reach + from) * step;
+      for (let j = from; j <= to; j++, at += step) {
+        sum += weights[j] * data[at];
+        if (!inside) total += weights[j];
       }
-      out[line * next + k * step] = sum / total;
+      out[start + k * step] = sum / total;
     }
   }
   return out;

@@ -144,6 +144,14 @@ export function layOver(
     const a = f32x4.mul(v128.load(alpha + o), strength);
     const some = f32x4.gt(a, zero);
     if (!v128.any_true(some)) continue;
+    if (mode == NORMAL && i32x4.all_true(f32x4.ge(a, one()))) {
+      // all of the source: nothing is mixed
+      v128.store(baseR + o, v128.load(r + o));
+      v128.store(baseG + o, v128.load(g + o));
+      v128.store(baseB + o, v128.load(b + o));
+      if (below) v128.store(below + o, one());
+      continue;
+    }
     const under = below ? v128.load(below + o) : one();
     const both = f32x4.mul(a, under);
     const onlySource = f32x4.sub(a, both), onlyBackdrop = f32x4.sub(under, both);

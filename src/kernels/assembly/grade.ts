@@ -155,6 +155,26 @@ export function lightSamples(r: usize, g: usize, b: usize, table: usize, lowest:
   }
 }
 
+/** log2 of BT.2020 luminance, not below log2 of `darkest`. Samples y0 to y1, multiple of 4. */
+export function logLightSamples(r: usize, g: usize, b: usize, out: usize, darkest: f32, y0: i32, y1: i32, scratch: usize): void {
+  const least = f32x4.splat(darkest);
+  for (let i = y0; i < y1; i += 4) {
+    const o = (<usize>i) << 2;
+    v128.store(out + o, log2x4(f32x4.pmax(luminance(v128.load(r + o), v128.load(g + o), v128.load(b + o)), least)));
+  }
+}
+
+/** In place: light times 2 to the power of a plane of EV. Samples y0 to y1, multiple of 4. */
+export function brightenSamples(r: usize, g: usize, b: usize, ev: usize, y0: i32, y1: i32, scratch: usize): void {
+  for (let i = y0; i < y1; i += 4) {
+    const o = (<usize>i) << 2;
+    const gain = exp2x4(v128.load(ev + o));
+    v128.store(r + o, f32x4.mul(v128.load(r + o), gain));
+    v128.store(g + o, f32x4.mul(v128.load(g + o), gain));
+    v128.store(b + o, f32x4.mul(v128.load(b + o), gain));
+  }
+}
+
 /** In place: one channel through a table of what light becomes, 256 nodes an octave from 2^lowest. Samples y0 to y1. */
 export function tableSamples(plane: usize, table: usize, lowest: i32, octaves: i32, y0: i32, y1: i32, scratch: usize): void {
   for (let i = y0; i < y1; i++) {

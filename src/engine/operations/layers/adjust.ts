@@ -30,6 +30,21 @@ const byChannel =
     });
   };
 
+/** Light below this has no detail worth keeping apart. */
+const DARKEST = 1e-5;
+
+/** Brightens by EV that are found from log2 luminance. */
+const byLogLight =
+  (evOf: (light: Float32Array, values: Record<string, number>, where: Where) => Float32Array): Apply =>
+  (scope, planes, values, where) => {
+    const { kernels } = scope;
+    const light = scope.floats(planes.length + 16);
+    kernels.run("logLightSamples", [...each(planes), light, DARKEST], 0, planes.length, 16384);
+    const view = kernels.f32(light, where.rect.width * where.rect.height);
+    view.set(evOf(view.slice(), values, where));
+    kernels.run("brightenSamples", [...each(planes), light], 0, planes.length, 16384);
+  };
+
 const APPLY: Record<LayerAdjustment, Apply> = {
   exposure: (scope, planes, { ev }) => {
     const gain = exp2(ev);
@@ -45,8 +60,8 @@ const APPLY: Record<LayerAdjustment, Apply> = {
   hueBand: (scope, planes, values, where) => adjustHueBand(arrays(scope, planes, where), values),
   tint: (scope, planes, values, where) => tintByTone(arrays(scope, planes, where), values),
   falloff: (scope, planes, values, where) => lightFalloff(arrays(scope, planes, where), values, where),
-  detail: (scope, planes, values, where) => detailContrast(arrays(scope, planes, where), values, where),
-  sharpen: (scope, planes, values, where) => sharpen(arrays(scope, planes, where), values, where),
+  detail: byLogLight(detailContrast),
+  sharpen: byLogLight(sharpen),
   glow: (scope, planes, values, where) => glow(arrays(scope, planes, where), values, where),
   haze: (scope, planes, values, where) => veil(arrays(scope, planes, where), values),
   balance: (scope, planes, values, where) => balanceByTone(arrays(scope, planes, where), values),

@@ -1,11 +1,9 @@
-import { hueShare } from "../../../core/adjust/colour";
+import { hueBand } from "../../../core/adjust/colour";
 import { encodeSrgb } from "../../../core/color/srgbCurve";
 import { toOklab } from "../../../core/color/oklab";
-import { LUMINANCE } from "../../../core/color/primaries";
 import { CELL } from "../../../core/focus/DepthFinder";
 import { intersect, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { band, combine, ellipseMask, polygonMask, rampMask, smooth } from "../../../core/masks/shapes";
-import { log2 } from "../../../core/numeric/elementary";
 import type { Field } from "../../../core/raster/boxMean";
 import { blurReach, gaussianBlur, guidedFilter } from "../../../core/raster/blur";
 import type { LayerRecord, MaskGroup, MaskPart } from "../../../document/records/layerTypes";
@@ -13,7 +11,8 @@ import type { StrokeRecord } from "../../../document/records/types";
 import { layerOf, strokesOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import type { PreparedJob } from "../compose";
-import { allocatePlanes, each } from "../frameSamples";
+import type { Scope } from "../../../kernels/Kernels";
+import { allocatePlanes, each, type Planes } from "../frameSamples";
 import { readLayer } from "../readLayer";
 
 /** Variance of log2 light that counts as even where a mask follows edges, EV². Common practice, no source. */
@@ -143,10 +142,12 @@ class MaskReader {
       case "hue": {
         const [r, g, b] = this.light(part.of, rect);
         const lab = new Float64Array(3);
-        return out.map((_, i) => {
+        const shareOf = hueBand(part.hueDeg, part.widthDeg, part.leastChroma);
+        for (let i = 0; i < out.length; i++) {
           toOklab(r[i], g[i], b[i], lab);
-          return hueShare(lab[1], lab[2], part.hueDeg, part.widthDeg, part.leastChroma);
-        });
+          out[i] = shareOf(lab[1], lab[2]);
+        }
+        return out;
       }
       case "channel": {
         const plane = this.light(part.of, rect)[part.channel];
@@ -170,22 +171,37 @@ class MaskReader {
 
   /** Light of the merge or of a placed frame; nothing where that frame is no longer placed. @param levelled at the reference's exposure */
   private light(of: string | null, rect: Rectangle, levelled = false, level = this.level): Float32Array[] {
+    const n = rect.width * rect.height;
+    const copies = (_scope: Scope, planes: Planes) => each(planes).map((at) => this.ctx.kernels.f32(at, n).slice());
+    return this.planes(of, rect, levelled, level, copies, () => [0, 1, 2].map(() => new Float32Array(n)));
+  }
+
+  private planes<T>(of: string | null, rect: Rectangle, levelled: boolean, level: number, use: (scope: Scope, planes: Planes) => T, missing: () => T): T {
     const { kernels } = this.ctx;
     const n = rect.width * rect.height;
     const input = of === null ? null : this.job.inputs.frames.find((f) => f.frame.id === of);
-    if (input === undefined) return [0, 1, 2].map(() => new Float32Array(n));
+    if (input === undefined) return missing();
     return kernels.withScope((scope) => {
       const planes = input ? readLayer(scope, input, level, rect, levelled ? -input.relativeEv : 0) : allocatePlanes(scope, n);
-      if (!input) {
-        each(planes).forEach((at, c) => this.job.merge.picture.read(level, c, rect.x, rect.y, rect.width, rect.height, kernels.f32(at, n)));
-      }
-      return each(planes).map((at) => kernels.f32(at, n).slice());
+      if (!input) each(planes).forEach((at, c) => this.job.merge.picture.read(level, c, rect.x, rect.y, rect.width, rect.height, kernels.f32(at, n)));
+      return use(scope, planes);
     });
   }
 
   private logLight(of: string | null, rect: Rectangle, levelled = false): Float32Array {
-    const [r, g, b] = this.light(of, rect, levelled);
-    return r.map((_, i) => log2(Math.max(DARKEST, LUMINANCE[0] * r[i] + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i])));
+    const n = rect.width * rect.height;
+    return this.planes(
+      of,
+      rect,
+      levelled,
+      this.level,
+      (scope, planes) => {
+        const out = scope.floats(planes.length + 16);
+        this.ctx.kernels.run("logLightSamples", [...each(planes), out, DARKEST], 0, planes.length, 16384);
+        return this.ctx.kernels.f32(out, n).slice();
+      },
+      () => new Float32Array(n).fill(Math.log2(DARKEST)),
+    );
   }
 
   /** Which frame of a focus merge is sharpest, between its cells linear; nothing where the merge has no depth. */
