@@ -40,6 +40,8 @@ export type StripKernel =
   | "tableSamples"
   | "logLightSamples"
   | "brightenSamples"
+  | "oklabSamples"
+  | "lightOfOklab"
   | "encodeRows8"
   | "encodeSamples"
   | "decodeSamples"

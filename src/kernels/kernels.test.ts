@@ -2,6 +2,7 @@
 import { loadKernels, randomOf } from "../../tests/support/kernels";
 import { lightTable, LOWEST_OCTAVE, OCTAVES, toneResponse, toneTable } from "../core/color/toneCurve";
 import { BLEND_MODES } from "../core/blend/blendModes";
+import { fromOklab, OKLAB, toOklab } from "../core/color/oklab";
 import { LUMINANCE } from "../core/color/primaries";
 import { decodeSrgb, encodeSrgb } from "../core/color/srgbCurve";
 import { distort } from "../core/geometry/lens";
@@ -515,6 +516,25 @@ kernelTest("brightenSamples", (scope) => {
   const at = planes.map((p) => put(scope, p));
   kernels.run("brightenSamples", [...at, put(scope, ev)], 0, 24, 8);
   at.forEach((p, c) => closeTo(kernels.f32(p, 24), (i) => planes[c][i] * 2 ** ev[i], 1e-6));
+});
+
+kernelTest("oklabSamples", (scope) => {
+  const planes = [floats(24, -0.1, 3), floats(24, 0, 3), floats(24, 0, 3)];
+  planes.forEach((p) => (p[5] = 0));
+  const at = planes.map((p) => put(scope, p));
+  kernels.run("oklabSamples", [...at, scope.matrix(OKLAB.in.into), scope.matrix(OKLAB.in.out)], 0, 24, 8);
+  const lab = new Float64Array(3);
+  const wanted = (i: number) => (toOklab(planes[0][i], planes[1][i], planes[2][i], lab), lab);
+  at.forEach((p, c) => closeTo(kernels.f32(p, 24), (i) => wanted(i)[c], 1e-6, 3e-6));
+});
+
+kernelTest("lightOfOklab", (scope) => {
+  const planes = [floats(24, 0, 1), floats(24, -0.3, 0.3), floats(24, -0.3, 0.3)];
+  const at = planes.map((p) => put(scope, p));
+  kernels.run("lightOfOklab", [...at, scope.matrix(OKLAB.back.into), scope.matrix(OKLAB.back.out)], 0, 24, 8);
+  const rgb = new Float64Array(3);
+  const wanted = (i: number) => (fromOklab(planes[0][i], planes[1][i], planes[2][i], rgb), rgb);
+  at.forEach((p, c) => closeTo(kernels.f32(p, 24), (i) => Math.max(0, wanted(i)[c]), 1e-5, 1e-5));
 });
 
 kernelTest("tableSamples", (scope) => {

@@ -1,6 +1,6 @@
 /** Adjustments against their own statements: what stays, what moves, and by how much. */
 import { randomOf } from "../../../tests/support/kernels";
-import { toOklab } from "../color/oklab";
+import { fromOklab, toOklab } from "../color/oklab";
 import { LUMINANCE } from "../color/primaries";
 import { LOWEST_OCTAVE, NODES } from "../color/toneCurve";
 import { ADJUSTMENT_KINDS, valuesOf, ZONES, type LayerAdjustment } from "./adjustments";
@@ -21,6 +21,22 @@ const oklch = (p: Float32Array[], i: number) => {
   toOklab(p[0][i], p[1][i], p[2][i], lab);
   return { L: lab[0], C: Math.hypot(lab[1], lab[2]), h: ((Math.atan2(lab[2], lab[1]) * 180) / Math.PI + 360) % 360 };
 };
+/** Carries out a change of Oklab planes on light. */
+function onLight(planes: Float32Array[], change: (lab: [Float32Array, Float32Array, Float32Array]) => void): void {
+  const lab: [Float32Array, Float32Array, Float32Array] = [planes[0].slice(), planes[0].slice(), planes[0].slice()];
+  const three = new Float64Array(3);
+  for (let i = 0; i < planes[0].length; i++) {
+    toOklab(planes[0][i], planes[1][i], planes[2][i], three);
+    lab.forEach((p, c) => (p[i] = three[c]));
+  }
+  const before = lab.map((p) => p.slice());
+  change(lab);
+  for (let i = 0; i < planes[0].length; i++) {
+    if (lab.every((p, c) => p[i] === before[c][i])) continue;
+    fromOklab(lab[0][i], lab[1][i], lab[2][i], three);
+    planes.forEach((p, c) => (p[i] = Math.max(0, three[c])));
+  }
+}
 const given = (adjustment: LayerAdjustment, values: Record<string, number>) => valuesOf(adjustment, values);
 const turned = (from: number, to: number) => ((to - from + 540) % 360) - 180;
 
@@ -51,7 +67,7 @@ it("levels move the ends, and an exponent between them", () => {
 it("a hue band is turned by its angle, other hues are left; colourless things have no hue", () => {
   const before = colours();
   const after = copy(before);
-  adjustHueBand(after, given("hueBand", { hueDeg: 40, widthDeg: 80, shiftDeg: 25, factor: 0.9 }));
+  onLight(after, (lab) => adjustHueBand(lab, given("hueBand", { hueDeg: 40, widthDeg: 80, shiftDeg: 25, factor: 0.9 })));
   let inside = 0;
   for (let i = 0; i < N; i++) {
     const [p, q] = [oklch(before, i), oklch(after, i)];
@@ -71,8 +87,8 @@ it("a hue band is turned by its angle, other hues are left; colourless things ha
 it("chroma grows by its factor where it is weak and less where it is strong; 0 is grey", () => {
   const before = colours();
   const [after, grey] = [copy(before), copy(before)];
-  scaleChroma(after, { factor: 1.5, protect: 1 });
-  scaleChroma(grey, { factor: 0, protect: 0.5 });
+  onLight(after, (lab) => scaleChroma(lab, { factor: 1.5, protect: 1 }));
+  onLight(grey, (lab) => scaleChroma(lab, { factor: 0, protect: 0.5 }));
   for (let i = 0; i < N; i++) {
     const [p, q] = [oklch(before, i), oklch(after, i)];
     expect(oklch(grey, i).C).toBeLessThan(1e-4);

@@ -13,14 +13,14 @@ const rgb = new Float64Array(3);
 /** Chroma (Oklch) from which a colour counts as strong. Common practice, no source. */
 const STRONG_CHROMA = 0.25;
 
-/** Chroma times a factor, in place; where it is strong already the factor nears 1 by `protect`. */
-export function scaleChroma([r, g, b]: Planes, { factor, protect }: Record<string, number>): void {
-  for (let i = 0; i < r.length; i++) {
-    toOklab(r[i], g[i], b[i], lab);
-    const chroma = Math.sqrt(lab[1] * lab[1] + lab[2] * lab[2]);
+/** Chroma of Oklab planes times a factor, in place; where it is strong already the factor nears 1 by `protect`. */
+export function scaleChroma([, a, b]: Planes, { factor, protect }: Record<string, number>): void {
+  for (let i = 0; i < a.length; i++) {
+    const chroma = Math.sqrt(a[i] * a[i] + b[i] * b[i]);
     const t = Math.min(1, chroma / STRONG_CHROMA);
     const k = factor > 1 ? 1 + (factor - 1) * (1 - protect * t * t * (3 - 2 * t)) : factor;
-    put(lab[0], lab[1] * k, lab[2] * k, r, g, b, i);
+    a[i] *= k;
+    b[i] *= k;
   }
 }
 
@@ -52,21 +52,23 @@ export function hueBand(hueDeg: number, widthDeg: number, leastChroma = COLOURLE
   };
 }
 
-/** Turns, strengthens and brightens one band of hues in place. */
-export function adjustHueBand([r, g, b]: Planes, { hueDeg, widthDeg, shiftDeg, factor, lightEv }: Record<string, number>): void {
+/** Turns, strengthens and brightens one band of hues of Oklab planes, in place. */
+export function adjustHueBand([L, a, b]: Planes, { hueDeg, widthDeg, shiftDeg, factor, lightEv }: Record<string, number>): void {
   // turns by a share of the angle, at 256 steps of it
   const turns = Array.from({ length: 257 }, (_, k) => [cosine(radians((shiftDeg * k) / 256)), sine(radians((shiftDeg * k) / 256))]);
   // L of Oklab is a cube root of light
   const lights = Array.from({ length: 257 }, (_, k) => exp2((lightEv * k) / 256 / 3));
   const shareOf = hueBand(hueDeg, widthDeg);
-  for (let i = 0; i < r.length; i++) {
-    toOklab(r[i], g[i], b[i], lab);
-    const share = shareOf(lab[1], lab[2]);
+  for (let i = 0; i < L.length; i++) {
+    const [p, q] = [a[i], b[i]];
+    const share = shareOf(p, q);
     if (share === 0) continue;
     const step = Math.round(share * 256);
     const [c, s] = turns[step];
     const k = (1 + (factor - 1) * share) * lights[step];
-    put(lab[0] * lights[step], (lab[1] * c - lab[2] * s) * k, (lab[1] * s + lab[2] * c) * k, r, g, b, i);
+    L[i] *= lights[step];
+    a[i] = (p * c - q * s) * k;
+    b[i] = (p * s + q * c) * k;
   }
 }
 

@@ -9,6 +9,9 @@ const IN = multiply(XYZ_TO_LMS, WORKING_TO_XYZ);
 const OUT = invert(IN);
 const LAB_TO_LMS = invert(LMS_TO_LAB);
 
+/** The matrices of both ways, as the kernels take them. */
+export const OKLAB = { in: { into: IN, out: LMS_TO_LAB }, back: { into: LAB_TO_LMS, out: OUT } };
+
 const float = new Float32Array(1);
 const int = new Int32Array(float.buffer);
 

@@ -29,31 +29,51 @@ export function gaussianBlur(field: Field, sigma: number): Float32Array {
   const reach = Math.ceil(3 * sigma);
   const weights = Float64Array.from({ length: 2 * reach + 1 }, (_, i) => exp2((-((i - reach) ** 2) * Math.LOG2E) / (2 * sigma * sigma)));
   const { width, height } = field;
-  const across = pass(field.data, width, height, 1, width, weights);
-  return pass(across, height, width, width, 1, weights);
+  return blurDown(blurAcross(field.data, width, height, weights), width, height, weights);
 }
 
-/** One direction: `count` samples `step` apart along a line, lines `next` apart. */
-function pass(data: Float32Array, count: number, lines: number, step: number, next: number, weights: Float64Array): Float32Array {
+/** Along the rows; at the border the weights that are left are made to sum to one. */
+function blurAcross(data: Float32Array, width: number, height: number, weights: Float64Array): Float32Array {
   const out = new Float32Array(data.length);
   const reach = (weights.length - 1) / 2;
-  const all = weights.reduce((a, b) => a + b, 0);
-  for (let line = 0; line < lines; line++) {
-    const start = line * next;
-    for (let k = 0; k < count; k++) {
-      const inside = k >= reach && k + reach < count;
-      const [from, to] = inside ? [0, weights.length - 1] : [Math.max(0, reach - k), Math.min(2 * reach, count - 1 - k + reach)];
+  const totals = edgeTotals(width, weights);
+  for (let y = 0; y < height; y++) {
+    const row = y * width;
+    for (let x = 0; x < width; x++) {
+      const [from, to] = [Math.max(0, reach - x), Math.min(2 * reach, width - 1 - x + reach)];
       let sum = 0;
-      let total = inside ? all : 0;
-      let at = start + (k - reach + from) * step;
-      for (let j = from; j <= to; j++, at += step) {
-        sum += weights[j] * data[at];
-        if (!inside) total += weights[j];
-      }
-      out[start + k * step] = sum / total;
+      for (let j = from, at = row + x - reach + from; j <= to; j++, at++) sum += weights[j] * data[at];
+      out[row + x] = sum / totals[x];
     }
   }
   return out;
+}
+
+/** Down the columns, row by row as they lie in memory. */
+function blurDown(data: Float32Array, width: number, height: number, weights: Float64Array): Float32Array {
+  const out = new Float32Array(data.length);
+  const reach = (weights.length - 1) / 2;
+  const totals = edgeTotals(height, weights);
+  const sums = new Float64Array(width);
+  for (let y = 0; y < height; y++) {
+    sums.fill(0);
+    for (let j = Math.max(0, reach - y); j <= Math.min(2 * reach, height - 1 - y + reach); j++) {
+      const [w, row] = [weights[j], (y - reach + j) * width];
+      for (let x = 0; x < width; x++) sums[x] += w * data[row + x];
+    }
+    for (let x = 0; x < width; x++) out[y * width + x] = sums[x] / totals[y];
+  }
+  return out;
+}
+
+/** Sum of the weights that lie inside, for each place of a line. */
+function edgeTotals(count: number, weights: Float64Array): Float64Array {
+  const reach = (weights.length - 1) / 2;
+  return Float64Array.from({ length: count }, (_, k) => {
+    let sum = 0;
+    for (let j = Math.max(0, reach - k); j <= Math.min(2 * reach, count - 1 - k + reach); j++) sum += weights[j];
+    return sum;
+  });
 }
 
 /**

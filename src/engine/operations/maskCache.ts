@@ -17,11 +17,28 @@ interface Entry {
   last: { id: string; dabs: number; coverage: Float32Array; limit: Float32Array | null } | null;
 }
 
+/** Samples of whole masks that are kept. */
+const MOST_SAMPLES = 16 << 20;
+
 /** Tiles of the painted parts of masks at any display level, replayed from strokes and kept while the strokes only grow. */
 export class MaskCache {
   private readonly tiles = new Map<string, Entry>();
+  private readonly wholes = new Map<string, Float32Array>();
 
   constructor(private readonly kernels: Kernels) {}
+
+  /** A whole mask that nothing painted is part of, made once for a key. */
+  whole(key: string, make: () => Float32Array): Float32Array {
+    const mask = this.wholes.get(key) ?? make();
+    this.wholes.delete(key);
+    this.wholes.set(key, mask);
+    for (let sum = [...this.wholes.values()].reduce((n, m) => n + m.length, 0); sum > MOST_SAMPLES && this.wholes.size > 1;) {
+      const [oldest, gone] = this.wholes.entries().next().value!;
+      sum -= gone.length;
+      this.wholes.delete(oldest);
+    }
+    return mask;
+  }
 
   /** What strokes make of a ground, 0..1, in a rectangle at a display level (row length = rect.width). */
   read(partId: string, ground: 0 | 1, strokes: StrokeRecord[], level: number, rect: Rectangle, out: Float32Array, limitOf: LimitOf): void {

@@ -175,6 +175,52 @@ export function brightenSamples(r: usize, g: usize, b: usize, ev: usize, y0: i32
   }
 }
 
+// @ts-ignore: decorator
+@inline
+function row(m: usize, at: usize, x: v128, y: v128, z: v128): v128 {
+  const sum = f32x4.add(f32x4.mul(v128.load32_splat(m + at), x), f32x4.mul(v128.load32_splat(m + at, 4), y));
+  return f32x4.add(sum, f32x4.mul(v128.load32_splat(m + at, 8), z));
+}
+
+// @ts-ignore: decorator
+@inline
+function cubeRoot(v: v128): v128 {
+  const size = f32x4.abs(v);
+  const root = v128.bitselect(pow4(size, 0.333333333), f32x4.splat(0), f32x4.gt(size, f32x4.splat(1e-30)));
+  return v128.or(root, v128.and(v, i32x4.splat(0x80000000)));
+}
+
+/** In place: working light → Oklab. into: nine f32 to cone responses, out: nine from their cube roots. Samples y0 to y1, multiple of 4. */
+export function oklabSamples(r: usize, g: usize, b: usize, into: usize, out: usize, y0: i32, y1: i32, scratch: usize): void {
+  for (let i = y0; i < y1; i += 4) {
+    const o = (<usize>i) << 2;
+    const x = v128.load(r + o), y = v128.load(g + o), z = v128.load(b + o);
+    const l = cubeRoot(row(into, 0, x, y, z)), m = cubeRoot(row(into, 12, x, y, z)), s = cubeRoot(row(into, 24, x, y, z));
+    v128.store(r + o, row(out, 0, l, m, s));
+    v128.store(g + o, row(out, 12, l, m, s));
+    v128.store(b + o, row(out, 24, l, m, s));
+  }
+}
+
+// @ts-ignore: decorator
+@inline
+function cube(v: v128): v128 {
+  return f32x4.mul(v, f32x4.mul(v, v));
+}
+
+/** Undoes oklabSamples; negative light becomes 0. into: nine f32 to cube roots of cone responses, out: nine to working light. */
+export function lightOfOklab(L: usize, a: usize, b: usize, into: usize, out: usize, y0: i32, y1: i32, scratch: usize): void {
+  const zero = f32x4.splat(0);
+  for (let i = y0; i < y1; i += 4) {
+    const o = (<usize>i) << 2;
+    const x = v128.load(L + o), y = v128.load(a + o), z = v128.load(b + o);
+    const l = cube(row(into, 0, x, y, z)), m = cube(row(into, 12, x, y, z)), s = cube(row(into, 24, x, y, z));
+    v128.store(L + o, f32x4.pmax(row(out, 0, l, m, s), zero));
+    v128.store(a + o, f32x4.pmax(row(out, 12, l, m, s), zero));
+    v128.store(b + o, f32x4.pmax(row(out, 24, l, m, s), zero));
+  }
+}
+
 /** In place: one channel through a table of what light becomes, 256 nodes an octave from 2^lowest. Samples y0 to y1. */
 export function tableSamples(plane: usize, table: usize, lowest: i32, octaves: i32, y0: i32, y1: i32, scratch: usize): void {
   for (let i = y0; i < y1; i++) {

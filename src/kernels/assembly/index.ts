@@ -6,5 +6,5 @@ export { reduceRows, accumulateBand, collapseRows, accumulateProduct } from "./p
 export { fusionWeightRows, shareWeights } from "./fusion";
 export { layOver, multiplySamples } from "./blend";
 export { judgeRows, mergeRadiance } from "./radiance";
-export { gradeSamples, toneSamples, localToneRows, lightSamples, tableSamples, logLightSamples, brightenSamples, encodeRows8, encodeSamples, decodeSamples, rootSamples, squareSamples, stampDisc } from "./grade";
+export { gradeSamples, toneSamples, localToneRows, lightSamples, tableSamples, logLightSamples, brightenSamples, oklabSamples, lightOfOklab, encodeRows8, encodeSamples, decodeSamples, rootSamples, squareSamples, stampDisc } from "./grade";
 export { combineRepeats } from "./repeats";

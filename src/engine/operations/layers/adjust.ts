@@ -2,6 +2,7 @@ import { valuesOf, type LayerAdjustment } from "../../../core/adjust/adjustments
 import { adjustHueBand, balanceByTone, monoMix, scaleChroma, tintByTone, veil } from "../../../core/adjust/colour";
 import { detailContrast, glow, lightFalloff, reduceNoise, sharpen, type Where } from "../../../core/adjust/spatial";
 import { curveResponse, encodedTable, levelsResponse, zoneTable } from "../../../core/adjust/tone";
+import { OKLAB } from "../../../core/color/oklab";
 import { LOWEST_OCTAVE, OCTAVES } from "../../../core/color/toneCurve";
 import { whiteBalanceMatrix } from "../../../core/color/whiteBalance";
 import { exp2 } from "../../../core/numeric/elementary";
@@ -20,11 +21,24 @@ const grade = (scope: Scope, planes: Planes, contrast: number, pivot: number) =>
 const arrays = (scope: Scope, planes: Planes, { rect }: Where) =>
   each(planes).map((at) => scope.kernels.f32(at, rect.width * rect.height)) as [Float32Array, Float32Array, Float32Array];
 
+const MOST_TABLES = 16;
+const tables = new Map<string, Float32Array>();
+
+/** Tables take longer to make than to use on a small rectangle, so the latest are kept. */
+function remembered(of: unknown, make: () => Float32Array): Float32Array {
+  const key = JSON.stringify(of);
+  const table = tables.get(key) ?? make();
+  tables.delete(key);
+  tables.set(key, table);
+  if (tables.size > MOST_TABLES) tables.delete(tables.keys().next().value!);
+  return table;
+}
+
 /** A response of encoded values on all channels or on one. */
 const byChannel =
-  (response: (values: Record<string, number>) => (value: number) => number): Apply =>
+  (name: string, response: (values: Record<string, number>) => (value: number) => number): Apply =>
   (scope, planes, values) => {
-    const table = scope.matrix(encodedTable(response(values)));
+    const table = scope.matrix(remembered([name, values], () => encodedTable(response(values))));
     each(planes).forEach((plane, c) => {
       if (!values.channel || values.channel === c + 1) scope.kernels.run("tableSamples", [plane, table, LOWEST_OCTAVE, OCTAVES], 0, planes.length, 16384);
     });
@@ -45,6 +59,22 @@ const byLogLight =
     kernels.run("brightenSamples", [...each(planes), light], 0, planes.length, 16384);
   };
 
+/** Works on Oklab. */
+const byOklab =
+  (change: (lab: [Float32Array, Float32Array, Float32Array], values: Record<string, number>) => void): Apply =>
+  (scope, planes, values, where) => {
+    const run = (kernel: "oklabSamples" | "lightOfOklab", { into, out }: { into: readonly number[]; out: readonly number[] }) =>
+      scope.kernels.run(kernel, [...each(planes), scope.matrix(into), scope.matrix(out)], 0, planes.length, 16384);
+    run("oklabSamples", OKLAB.in);
+    change(arrays(scope, planes, where), values);
+    run("lightOfOklab", OKLAB.back);
+  };
+
+const inverted =
+  ({ amount }: Record<string, number>) =>
+  (v: number) =>
+    v + amount * (1 - 2 * v);
+
 const APPLY: Record<LayerAdjustment, Apply> = {
   exposure: (scope, planes, { ev }) => {
     const gain = exp2(ev);
@@ -53,11 +83,17 @@ const APPLY: Record<LayerAdjustment, Apply> = {
   whiteBalance: (scope, planes, { mired, duv }) => matrix(scope, planes, whiteBalanceMatrix(mired, duv)),
   contrast: (scope, planes, { factor, pivot }) => grade(scope, planes, factor, pivot),
   zones: (scope, planes, values) =>
-    scope.kernels.run("lightSamples", [...each(planes), scope.matrix(zoneTable(values)), LOWEST_OCTAVE, OCTAVES], 0, planes.length, 16384),
-  curve: byChannel(curveResponse),
-  levels: byChannel(levelsResponse),
-  chroma: (scope, planes, values, where) => scaleChroma(arrays(scope, planes, where), values),
-  hueBand: (scope, planes, values, where) => adjustHueBand(arrays(scope, planes, where), values),
+    scope.kernels.run(
+      "lightSamples",
+      [...each(planes), scope.matrix(remembered(["zones", values], () => zoneTable(values))), LOWEST_OCTAVE, OCTAVES],
+      0,
+      planes.length,
+      16384,
+    ),
+  curve: byChannel("curve", curveResponse),
+  levels: byChannel("levels", levelsResponse),
+  chroma: byOklab(scaleChroma),
+  hueBand: byOklab(adjustHueBand),
   tint: (scope, planes, values, where) => tintByTone(arrays(scope, planes, where), values),
   falloff: (scope, planes, values, where) => lightFalloff(arrays(scope, planes, where), values, where),
   detail: byLogLight(detailContrast),
@@ -67,11 +103,7 @@ const APPLY: Record<LayerAdjustment, Apply> = {
   balance: (scope, planes, values, where) => balanceByTone(arrays(scope, planes, where), values),
   noise: (scope, planes, values, where) => reduceNoise(arrays(scope, planes, where), values, where),
   mono: (scope, planes, values, where) => monoMix(arrays(scope, planes, where), values),
-  invert: byChannel(
-    ({ amount }) =>
-      (v) =>
-        v + amount * (1 - 2 * v),
-  ),
+  invert: byChannel("invert", inverted),
 };
 
 /** Carries an adjustment out on a rectangle, in place; values that are not given are neutral. */

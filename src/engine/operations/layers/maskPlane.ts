@@ -1,6 +1,6 @@
 import { hueBand } from "../../../core/adjust/colour";
 import { encodeSrgb } from "../../../core/color/srgbCurve";
-import { toOklab } from "../../../core/color/oklab";
+import { OKLAB, toOklab } from "../../../core/color/oklab";
 import { CELL } from "../../../core/focus/DepthFinder";
 import { intersect, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { band, combine, ellipseMask, polygonMask, rampMask, smooth } from "../../../core/masks/shapes";
@@ -43,7 +43,10 @@ class MaskReader {
     if (this.open.has(layer.id)) return new Float32Array(rect.width * rect.height);
     this.open.add(layer.id);
     try {
-      return this.whole(layer, rect);
+      const { mask } = layer;
+      if (mask.parts.length === 0 || mask.parts.some((p) => p.kind === "painted" || p.kind === "link")) return this.whole(layer, rect);
+      const key = JSON.stringify([this.job.merge.key, mask, this.level, rect]);
+      return this.ctx.masks.whole(key, () => this.whole(layer, rect)).slice();
     } finally {
       this.open.delete(layer.id);
     }
@@ -103,12 +106,10 @@ class MaskReader {
     const [r, g, b] = this.light(null, around, false, 0).map((p) => p.reduce((sum, v) => sum + v, 0) / p.length);
     toOklab(r, g, b, seed);
     const inside = intersect(tile, { x: 0, y: 0, ...sizeAtLevel(width, height, this.level) });
-    const planes = this.light(null, inside);
-    const lab = new Float64Array(3);
+    const [L, A, B] = this.oklab(null, inside);
     for (let y = 0, i = 0; y < inside.height; y++) {
       for (let x = 0; x < inside.width; x++, i++) {
-        toOklab(planes[0][i], planes[1][i], planes[2][i], lab);
-        const apart = 100 * Math.sqrt((lab[0] - seed[0]) ** 2 + (lab[1] - seed[1]) ** 2 + (lab[2] - seed[2]) ** 2);
+        const apart = 100 * Math.sqrt((L[i] - seed[0]) ** 2 + (A[i] - seed[1]) ** 2 + (B[i] - seed[2]) ** 2);
         out[(inside.y - tile.y + y) * tile.width + inside.x - tile.x + x] = smooth(3 - (2 * apart) / edgeTolerance);
       }
     }
@@ -140,14 +141,9 @@ class MaskReader {
       case "light":
         return this.logLight(part.of, rect).map((v) => band(v, part.fromEv, part.toEv, part.softEv));
       case "hue": {
-        const [r, g, b] = this.light(part.of, rect);
-        const lab = new Float64Array(3);
         const shareOf = hueBand(part.hueDeg, part.widthDeg, part.leastChroma);
-        for (let i = 0; i < out.length; i++) {
-          toOklab(r[i], g[i], b[i], lab);
-          out[i] = shareOf(lab[1], lab[2]);
-        }
-        return out;
+        const [, a, b] = this.oklab(part.of, rect);
+        return a.map((v, i) => shareOf(v, b[i]));
       }
       case "channel": {
         const plane = this.light(part.of, rect)[part.channel];
@@ -186,6 +182,16 @@ class MaskReader {
       if (!input) each(planes).forEach((at, c) => this.job.merge.picture.read(level, c, rect.x, rect.y, rect.width, rect.height, kernels.f32(at, n)));
       return use(scope, planes);
     });
+  }
+
+  private oklab(of: string | null, rect: Rectangle): Float32Array[] {
+    const n = rect.width * rect.height;
+    const convert = (scope: Scope, planes: Planes) => {
+      const { into, out } = OKLAB.in;
+      this.ctx.kernels.run("oklabSamples", [...each(planes), scope.matrix(into), scope.matrix(out)], 0, planes.length, 16384);
+      return each(planes).map((at) => this.ctx.kernels.f32(at, n).slice());
+    };
+    return this.planes(of, rect, false, this.level, convert, () => [0, 1, 2].map(() => new Float32Array(n)));
   }
 
   private logLight(of: string | null, rect: Rectangle, levelled = false): Float32Array {
