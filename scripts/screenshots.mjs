@@ -100,7 +100,7 @@ await value("At the corners, EV", "-0.8");
 await add("Adjustment", "Tonal zones");
 await value("Dark zone, EV", "0.6");
 await value("Light zone, EV", "-0.3");
-await page.keyboard.press("Escape");
+await page.evaluate(() => document.activeElement?.blur());
 await page.mouse.move(box.x + 204, box.y + 330);
 await page.waitForTimeout(3000);
 await shot("compose");

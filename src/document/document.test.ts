@@ -292,3 +292,74 @@ it("appending keeps what was there", () => {
   const { history } = startJob("Test", at);
   expect(append(EMPTY_HISTORY, history.steps[0]).steps).toHaveLength(1);
 });
+
+it("a job of version 5 keeps its layers and strokes: each becomes a layer of its frame's set with a mask of one painted part", () => {
+  const mask = { ground: 0, inverted: true, parts: [{ kind: "painted", id: "p" }] };
+  const layer5 = { kind: "layer", id: "l", index: 3, name: "L", frameId: "f2", exposureEv: -1.5, opacity: 0.8, mode: "lighten", visible: true, mask };
+  const stroke5 = {
+    kind: "stroke",
+    id: "s",
+    index: 0,
+    layerId: "l",
+    partId: "p",
+    reveal: true,
+    diameterPx: 9,
+    softness: 1,
+    flow: 1,
+    opacity: 1,
+    points: [1, 2, 1],
+  };
+  const steps = [
+    { id: "a", diff: { added: { f2: { kind: "frame", id: "f2", setId: "set-2" } }, updated: {}, removed: {} } },
+    { id: "b", diff: { added: { l: layer5, s: stroke5 }, updated: {}, removed: {} } },
+    { id: "c", diff: { added: {}, updated: { l: [layer5, { ...layer5, opacity: 1 }] }, removed: { s: stroke5 } } },
+  ];
+  const migrated = MIGRATIONS[5]({ version: 5, history: { steps } }) as {
+    version: number;
+    history: { steps: { diff: Record<string, Record<string, unknown>> }[] };
+  };
+  expect(migrated.version).toBe(6);
+  const [, laid, changed] = migrated.history.steps.map((s) => s.diff);
+  const layer6 = {
+    kind: "layer",
+    id: "l",
+    index: 3,
+    setId: "set-2",
+    parentId: null,
+    name: "L",
+    note: "",
+    content: { type: "frame", frameId: "f2", exposureEv: -1.5, moved: null },
+    opacity: 0.8,
+    mode: "lighten",
+    visible: true,
+    locked: false,
+    clipped: false,
+    mask: { ...paintedMask(0, "p"), inverted: true },
+  };
+  expect(laid.added).toEqual({ l: layer6, s: { ...stroke5, edgeTolerance: 0 } });
+  expect(VALIDATORS.layer.isValidSync(laid.added.l, { strict: true })).toBe(true);
+  expect(changed.updated.l).toEqual([layer6, { ...layer6, opacity: 1 }]);
+  expect(changed.removed.s).toEqual({ ...stroke5, edgeTolerance: 0 });
+});
+
+describe("layers that no one could have made are refused", () => {
+  const good = () =>
+    JSON.parse(JSON.stringify(layersOf(addLayer({ name: "L", content: { type: "merge" } })(startJob("Test", at).records))[0])) as Record<string, unknown>;
+  const withPart = (part: object) => ({
+    ...good(),
+    mask: { ...(good().mask as object), parts: [{ id: "p", combine: "add", inverted: false, featherPx: 0, ...part }] },
+  });
+  it.each([
+    ["content of no known kind", () => ({ ...good(), content: { type: "script" } })],
+    ["an adjustment that is not known", () => ({ ...good(), content: { type: "adjustment", adjustment: "melt", values: {} } })],
+    ["a value beyond its limit", () => ({ ...good(), content: { type: "adjustment", adjustment: "exposure", values: { ev: 1e9 } } })],
+    ["a value that its adjustment does not have", () => ({ ...good(), content: { type: "adjustment", adjustment: "exposure", values: { heat: 1 } } })],
+    ["a part of no known kind", () => withPart({ kind: "constructor" })],
+    ["an outline of two corners", () => withPart({ kind: "polygon", points: [0, 0, 1, 1] })],
+    ["an outline with half a corner", () => withPart({ kind: "polygon", points: [0, 0, 1, 1, 2, 2, 3] })],
+    ["a range that is not a number", () => withPart({ kind: "light", of: null, fromEv: "low", toEv: 1, softEv: 1 })],
+  ])("%s", (_, make) => {
+    expect(VALIDATORS.layer.isValidSync(good(), { strict: true })).toBe(true);
+    expect(VALIDATORS.layer.isValidSync(make(), { strict: true })).toBe(false);
+  });
+});

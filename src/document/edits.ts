@@ -92,12 +92,22 @@ export function takeGroupings(groupings: Grouping[]): Edit {
     const dropped = free.slice(groupings.length).map((s) => s.id);
     const largest = groupings.reduce((best, g, i) => (g.frameIds.length > groupings[best].frameIds.length ? i : best), 0);
     const kept = without(dropResults(records, ...free.map((s) => s.id), ...ids), dropped);
-    return workOnSet(ids[largest])(put(kept, ...sets, ...frames));
+    const went = new Map(frames.map((f) => [f.id, f.setId]));
+    return workOnSet(ids[largest])(followFrames(put(kept, ...sets, ...frames), (id) => went.get(id) ?? null));
   };
 }
 
 export function workOnSet(setId: string): Edit {
   return (records) => (records.job?.kind === "job" && records[setId]?.kind === "set" ? put(records, { ...records.job, workingSetId: setId }) : records);
+}
+
+/** Layers that show a frame go with it into another set, out of any group. @param setOf where a frame went, or null */
+function followFrames(records: Records, setOf: (frameId: string) => string | null): Records {
+  const layers = Object.values(records).flatMap((r) => {
+    const setId = r.kind === "layer" && r.content.type === "frame" ? setOf(r.content.frameId) : null;
+    return r.kind === "layer" && setId && r.setId !== setId ? [{ ...r, setId, parentId: null }] : [];
+  });
+  return layers.length ? put(records, ...layers) : records;
 }
 
 /** Moves frames into a set, or into a new one where none is named; what was measured of both sets no longer holds. */
@@ -121,7 +131,9 @@ export function moveFrames(frameIds: string[], toSetId: string | null): Edit {
       links: [],
       parity: null,
     };
+    const moved = new Set(frames.map((f) => f.id));
     let next = put(dropResults(records, target, ...from), made, ...frames.map((f) => ({ ...f, setId: target })));
+    next = followFrames(next, (frameId) => (moved.has(frameId) ? target : null));
     for (const id of from) {
       if (id === target) continue;
       if (framesOfSet(next, id).length === 0) next = without(next, [id]);

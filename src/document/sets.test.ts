@@ -14,8 +14,9 @@ import {
   workOnSet,
   type Grouping,
 } from "./edits";
+import { addLayer } from "./layerEdits";
 import type { Records, SetRecord } from "./records/types";
-import { activeFramesOf, framesOf, framesOfSet, layersOf, registrationOf, setsOf, workingSetIdOf } from "./selectors";
+import { activeFramesOf, framesOf, framesOfSet, layerOf, layersOf, registrationOf, setsOf, workingSetIdOf } from "./selectors";
 import { blockingAspects, secondsOf, summarizeSet } from "./sets";
 
 const still = { score: 0.6, dx: 0, dy: 0 };
@@ -150,4 +151,16 @@ describe("parity of a set", () => {
 it("reads a camera's clock with its fraction", () => {
   expect(secondsOf("2026:09:18 19:02:12.25")! - secondsOf("2026:09:18 19:02:10")!).toBeCloseTo(2.25, 9);
   expect([secondsOf(null), secondsOf("yesterday")]).toEqual([null, null]);
+});
+
+it("a layer goes with its frame into another set", () => {
+  const one = addFrames([newFrame({ fileName: "a.jpg" }), newFrame({ fileName: "b.jpg" })])(startJob("Test", "2026-01-01T00:00:00Z").records);
+  const [a, b] = framesOf(one);
+  let r = addLayer({ id: "g", name: "G", content: { type: "group" } })(one);
+  for (const f of [a, b])
+    r = addLayer({ id: `on-${f.id}`, name: "L", parentId: "g", content: { type: "frame", frameId: f.id, exposureEv: 0, moved: null } })(r);
+  const moved = moveFrames([b.id], null)(r);
+  const [first, second] = [`on-${a.id}`, `on-${b.id}`].map((id) => layerOf(moved, id)!);
+  expect([first.setId, first.parentId]).toEqual([a.setId, "g"]);
+  expect([second.setId, second.parentId]).toEqual([framesOf(moved).find((f) => f.id === b.id)!.setId, null]);
 });
