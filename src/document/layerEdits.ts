@@ -195,16 +195,24 @@ export function takeFrame(layerId: string, frameId: string, name: string): Edit 
   };
 }
 
+/** A frame to be blended by hand, and where it is to show before anything is painted. */
+export interface HandFrame {
+  frameId: string;
+  name: string;
+  shape: PartShape;
+  featherPx: number;
+}
+
 /**
- * The start of blending by hand: every frame a layer over the merge, back to front in the order given, each but the first under a mask
- * by luminance that shows it where it is well exposed, to be painted on.
+ * The start of blending by hand: every frame a layer over the merge, back to front in the order given, the first whole, each other under
+ * a mask of its shape that can be painted on.
  */
-export function layFramesByHand(frames: { frameId: string; name: string; fromEv: number; toEv: number }[]): Edit {
+export function layFramesByHand(frames: HandFrame[]): Edit {
   return (records) =>
-    frames.reduce((r, { frameId, name, fromEv, toEv }, i) => {
-      const painted: MaskPart = { id: newId("part"), combine: "add", inverted: false, featherPx: 0, kind: "painted" };
-      const light: MaskPart = { ...painted, id: newId("part"), featherPx: 8, kind: "light", of: frameId, fromEv, toEv, softEv: 1 };
-      const mask = i === 0 ? freshMask(1, [painted]) : freshMask(0, [light, painted]);
+    frames.reduce((r, { frameId, name, shape, featherPx }, i) => {
+      const painted = paintedMask(0).parts;
+      const shown: MaskPart = { id: newId("part"), combine: "add", inverted: false, featherPx, ...shape };
+      const mask = i === 0 ? freshMask(1, painted) : freshMask(0, [shown, ...painted]);
       return addLayer({ name, content: { type: "frame", frameId, exposureEv: 0, moved: null }, mask })(r);
     }, records);
 }

@@ -391,7 +391,12 @@ describe("order and copies of layers", () => {
   });
 
   it("all frames are laid to blend by hand, the first whole", () => {
-    const frames = framesOf(plain).map((f, i) => ({ frameId: f.id, name: f.fileName, fromEv: -4 + i, toEv: -1 + i }));
+    const frames = framesOf(plain).map((f, i) => ({
+      frameId: f.id,
+      name: f.fileName,
+      featherPx: 8,
+      shape: { kind: "light" as const, of: null, fromEv: -4 + i, toEv: -1 + i, softEv: 1 },
+    }));
     const r = layFramesByHand(frames)(plain);
     expect(layersOf(r).map((l) => [l.mask.ground, l.mask.parts.map((p) => p.kind).join()])).toEqual([
       [1, "painted"],

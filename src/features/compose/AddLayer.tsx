@@ -2,10 +2,10 @@
 import { useState } from "react";
 import { ADJUSTMENT_KINDS, type LayerAdjustment } from "../../core/adjust/adjustments";
 import { newId } from "../../document/edits";
-import { addLayer, layFramesByHand, paintedMask, placeLayer, type NewLayer } from "../../document/layerEdits";
+import { addLayer, layFramesByHand, paintedMask, placeLayer, type HandFrame, type NewLayer } from "../../document/layerEdits";
 import { freshMask } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
-import { frameNumber, layersOf, mergedFramesOf, registrationOf, relativeEvOf } from "../../document/selectors";
+import { frameNumber, layersOf, mergedFramesOf, mergeOf, registrationOf, relativeEvOf } from "../../document/selectors";
 import { engine } from "../../session/engine";
 import { edit, report, useSession } from "../../session/session";
 import { Button } from "../../ui/components/Button";
@@ -57,19 +57,20 @@ function noiseOf(records: Records): number {
 /** Mid values of the frames' own well exposed light: what each is best at, in EV of the merge. */
 const WELL_EXPOSED_EV = -2.5;
 
-/** Frames from dark to bright with the band of light that each is to show. */
-function handBlend(records: Records): { frameId: string; name: string; fromEv: number; toEv: number }[] {
-  const frames = mergedFramesOf(records)
-    .map(({ frame }) => ({ id: frame.id, ev: relativeEvOf(records, frame.id) }))
-    .sort((a, b) => a.ev - b.ev);
+/** Frames with what each is to show: of a focus stack where it is sharpest, else its band of light, from dark to bright. */
+function handBlend(records: Records): HandFrame[] {
+  const named = mergedFramesOf(records).map(({ frame }) => ({ frameId: frame.id, name: `Frame ${frameNumber(records, frame.id)}` }));
+  if (mergeOf(records)?.method === "focus") {
+    return named.map((f, i) => ({ ...f, shape: { kind: "depth", from: i + 0.5, to: i + 1.5, soft: 0.5 }, featherPx: 2 }));
+  }
+  const frames = named.map((f) => ({ ...f, ev: relativeEvOf(records, f.frameId) })).sort((a, b) => a.ev - b.ev);
   const centres = frames.map((f) => WELL_EXPOSED_EV - f.ev);
   const between = (i: number) => (centres[i] + centres[i + 1]) / 2;
-  return frames.map((f, i) => ({
-    frameId: f.id,
-    name: `Frame ${frameNumber(records, f.id)}`,
-    fromEv: i === frames.length - 1 ? -40 : between(i),
-    toEv: i === 0 ? 40 : between(i - 1),
-  }));
+  return frames.map(({ frameId, name }, i) => {
+    const fromEv = i === frames.length - 1 ? -40 : between(i);
+    const toEv = i === 0 ? 40 : between(i - 1);
+    return { frameId, name, shape: { kind: "light", of: null, fromEv, toEv, softEv: 1 }, featherPx: 8 };
+  });
 }
 
 type Plain = "merge" | "below" | "fill" | "group" | "hand" | "look";
@@ -94,7 +95,7 @@ export function AddLayer() {
   };
   const addPlain = (what: Plain) => {
     if (what === "hand") {
-      edit(layFramesByHand(handBlend(records)), { stage: "compose", label: `${frames.length} frames laid over, each where its light is good` });
+      edit(layFramesByHand(handBlend(records)), { stage: "compose", label: `${frames.length} frames laid over, each where it is good` });
       chooseLayer(null, "mask");
     } else if (what === "look") setLooking(true);
     else lay(records, chosenId, PLAIN[what], `${PLAIN[what].name} laid over`, what === "fill" ? "content" : "layer");
@@ -131,8 +132,8 @@ export function AddLayer() {
             {
               id: "hand",
               name: "All frames, to blend by hand",
-              does: "Dark to bright, each under a mask by light that can be painted on.",
-              isDisabled: frames.length < 2,
+              does: "Each under a mask by light, or of a focus stack by depth, that can be painted on.",
+              isDisabled: frames.length < 2 || mergeOf(records)?.method === "panorama",
             },
             { id: "group", name: "Group", does: "Holds layers that are blended among themselves first." },
             { id: "fill", name: "Colour", does: "One colour, with grain on request." },

@@ -116,6 +116,7 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
         <MeasuredControl
           key={of}
           {...range}
+          max={part.kind === "depth" && of !== "soft" ? frames.length : range.max}
           value={(part as unknown as Record<string, number>)[of]}
           isDisabled={isDisabled}
           onChange={(v) => change({ [of]: v } as Partial<MaskPart>, `${name}: ${range.name.toLowerCase()} ${plain(v, range.digits)} ${range.unit}`.trimEnd())}
