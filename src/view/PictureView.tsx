@@ -23,6 +23,8 @@ export interface PicturePointer {
   pressure: number;
   /** whether Shift is held */
   shift: boolean;
+  /** whether it is the other end of a pen */
+  eraser: boolean;
   /** 0, or 1 for the right one of two pictures side by side */
   pane: 0 | 1;
 }
@@ -90,6 +92,10 @@ const PaneTag = styled(Tag)`
   bottom: auto;
   top: 8px;
 `;
+
+/** The other end of a pen, as a button and among the buttons held. @see W3C Pointer Events Level 3, section 4.1.1 */
+const ERASER = 5;
+const ERASER_HELD = 32;
 
 let identities = 0;
 const identity = new WeakMap<object, number>();
@@ -244,22 +250,37 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
     const x = event.clientX - bounds.left;
     return [arrangement === "side" && x > paneWidth ? x - paneWidth : x, event.clientY - bounds.top];
   };
-  const picturePoint = (event: { clientX: number; clientY: number; shiftKey: boolean; pressure?: number; pointerType?: string }): PicturePointer => {
+  const picturePoint = (event: {
+    clientX: number;
+    clientY: number;
+    shiftKey: boolean;
+    buttons?: number;
+    pressure?: number;
+    pointerType?: string;
+  }): PicturePointer => {
     const [x, y] = toPicture(viewport, ...place(event));
     // pixel centres are integers
     const pane = arrangement === "side" && event.clientX - frame.current!.getBoundingClientRect().left > paneWidth ? 1 : 0;
-    return { x: x - 0.5, y: y - 0.5, pane, shift: event.shiftKey, pressure: event.pointerType === "pen" ? Math.max(0.02, event.pressure ?? 1) : 1 };
+    return {
+      x: x - 0.5,
+      y: y - 0.5,
+      pane,
+      shift: event.shiftKey,
+      eraser: ((event.buttons ?? 0) & ERASER_HELD) > 0,
+      pressure: event.pointerType === "pen" ? Math.max(0.02, event.pressure ?? 1) : 1,
+    };
   };
 
   const onDown = (event: PointerEvent) => {
-    if (event.button > 1) return;
+    const pointing = event.button === 0 || event.button === ERASER;
+    if (event.button > 1 && !pointing) return;
     frame.current!.setPointerCapture(event.pointerId);
     const [x, y] = place(event);
     if (arrangement === "split" && Math.abs(x - split * box.width) < 8) {
       drag.current = { x: NaN, y: 0, moved: true };
       return;
     }
-    if (tool && event.button === 0 && (arrangement === "single" || (arrangement === "side" && tool.beside))) {
+    if (tool && pointing && (arrangement === "single" || (arrangement === "side" && tool.beside))) {
       tool.down(picturePoint(event));
       return;
     }
@@ -275,7 +296,7 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
       const { x: fromX, y: fromY } = drag.current;
       drag.current = { x, y, moved: true };
       useView.setState({ zoom: viewport.scale, cx: viewport.cx - (x - fromX) / viewport.scale, cy: viewport.cy - (y - fromY) / viewport.scale });
-    } else if (tool?.move && event.buttons & 1) {
+    } else if (tool?.move && event.buttons & (1 | ERASER_HELD)) {
       const events = event.nativeEvent.getCoalescedEvents?.() ?? [];
       tool.move((events.length ? events : [event.nativeEvent]).map(picturePoint));
     }

@@ -19,6 +19,11 @@ export const useBrush = create<Brush>(() => ({ reveal: true, diameterPx: 160, so
 const SMALLEST_PX = 2;
 const LARGEST_PX = 4000;
 
+/** Sets size and softness, within what a brush can be. */
+export function setBrush(diameterPx: number, softness: number): void {
+  useBrush.setState({ diameterPx: Math.min(LARGEST_PX, Math.max(SMALLEST_PX, diameterPx)), softness: Math.min(1, Math.max(0, softness)) });
+}
+
 /** Arrow up and down change the brush's size, with Shift in larger steps. @returns whether the key was one of them */
 export function sizeByKey({ key, shiftKey }: KeyboardEvent): boolean {
   const factor = shiftKey ? 1.5 : 1.12;

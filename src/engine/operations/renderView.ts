@@ -22,7 +22,8 @@ import { developedColor } from "./develop";
 import type { MergeFrame } from "./mergeInputs";
 import type { PanoramaView } from "../../core/panorama/layout";
 import { layoutPlanes, openLayout } from "./panorama/layoutView";
-import { maskPlane } from "./layers/maskPlane";
+import type { LayerRecord } from "../../document/records/layerTypes";
+import { maskPlane, widen } from "./layers/maskPlane";
 import { readLayer } from "./readLayer";
 import { openPlaced } from "./placeFrame";
 import { colorOf } from "./sources";
@@ -44,7 +45,8 @@ export type ViewSpec =
   /** of a radiance merge: light against its noise */
   | { kind: "confidence" }
   | { kind: "compose" }
-  | { kind: "mask"; layerId: string; alone: boolean }
+  /** a mask: hatched over what it conceals, alone, or its border on the picture */
+  | { kind: "mask"; layerId: string; as: "pattern" | "alone" | "edge" }
   | { kind: "output" };
 
 export type ScreenSpace = "srgb" | "display-p3";
@@ -237,10 +239,14 @@ function overlay(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level: nu
   if (view.kind === "mask") {
     const layer = layerOf(job.records, view.layerId);
     if (!layer) return;
+    if (view.as === "edge") {
+      drawEdge(ctx, job, layer, level, rect, bytes);
+      return;
+    }
     const mask = maskPlane(ctx, job, layer, level, rect);
     for (let i = 0; i < mask.length; i++) {
       const m = mask[i];
-      if (view.alone) {
+      if (view.as === "alone") {
         for (let c = 0; c < 3; c++) bytes[i * 4 + c] = m * 255;
         continue;
       }
@@ -251,6 +257,23 @@ function overlay(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level: nu
       const tone = phase < 2 ? 230 : phase < 4 ? 30 : -1;
       if (tone >= 0) for (let c = 0; c < 3; c++) bytes[i * 4 + c] += (tone - bytes[i * 4 + c]) * 0.45 * (1 - m);
     }
+  }
+}
+
+/** A double line, light and dark, where a mask goes through one half. */
+function drawEdge(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, level: number, rect: Rectangle, bytes: Uint8ClampedArray): void {
+  const wide = widen(rect, 1, sizeAtLevel(job.inputs.width, job.inputs.height, level));
+  const mask = maskPlane(ctx, job, layer, level, wide);
+  for (let i = 0; i < rect.width * rect.height; i++) {
+    const [x, y] = [rect.x - wide.x + (i % rect.width), rect.y - wide.y + Math.floor(i / rect.width)];
+    const at = y * wide.width + x;
+    const inside = mask[at] >= 0.5;
+    const crosses =
+      (x > 0 && mask[at - 1] >= 0.5 !== inside) ||
+      (x + 1 < wide.width && mask[at + 1] >= 0.5 !== inside) ||
+      (y > 0 && mask[at - wide.width] >= 0.5 !== inside) ||
+      (y + 1 < wide.height && mask[at + wide.width] >= 0.5 !== inside);
+    if (crosses) bytes.fill(inside ? 255 : 0, i * 4, i * 4 + 3);
   }
 }
 

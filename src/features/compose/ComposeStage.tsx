@@ -1,5 +1,5 @@
 "use client";
-import { useMemo, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { strokeBounds } from "../../core/masks/placeDabs";
 import { updateLayer, updateMask } from "../../document/layerEdits";
 import { freshMask, type LayerRecord } from "../../document/records/layerTypes";
@@ -11,8 +11,8 @@ import { engine } from "../../session/engine";
 import { edit, report, setStage, useSession } from "../../session/session";
 import { PrimaryButton, TextButton } from "../../ui/components/Button";
 import { Heading, Section, Soft } from "../../ui/components/panels";
-import { sizeByKey, useBrush, usePictureKeys } from "../../view/brush";
-import { PictureView, type PictureTool } from "../../view/PictureView";
+import { setBrush, sizeByKey, useBrush, usePictureKeys } from "../../view/brush";
+import { PictureView, type PicturePointer, type PictureTool } from "../../view/PictureView";
 import { ReadoutLine } from "../../view/ReadoutLine";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { useHeldKey } from "../../view/useHeldKey";
@@ -32,6 +32,7 @@ export function ComposeStage() {
   const [proposal, setProposal] = useState<FrameProposal | null>(null);
   const [unmasked, setUnmasked] = useState(false);
   const [without, setWithout] = useState(false);
+  const [sizing, setSizing] = useState(false);
   const layer = useChosenLayer(records);
   const part = chosenPart(layer, partId);
   const brush = useBrush();
@@ -53,6 +54,8 @@ export function ComposeStage() {
   useComposeKeys(layer, shown);
   useHeldKey("e", setUnmasked);
   useHeldKey("b", setWithout);
+  useHeldKey("s", setSizing);
+  const sizer = useBrushSizer(size?.height ?? 1);
 
   const viewed = useMemo(() => viewedRecords(stroke.records, layer, { soloId, unmasked, without }), [stroke.records, layer, soloId, unmasked, without]);
   if (!mergeOf(records) || !size) return <NoMerge />;
@@ -62,7 +65,7 @@ export function ComposeStage() {
   const tool: PictureTool | null = !canWork
     ? null
     : part?.kind === "painted"
-      ? { cursor: "none", ring: brush.diameterPx, ...stroke.handlers }
+      ? { cursor: "none", ring: brush.diameterPx, ...(sizing ? sizer : stroke.handlers) }
       : isDrawn(part) && tab === "mask"
         ? { cursor: "crosshair", ...shape.handlers }
         : null;
@@ -76,6 +79,7 @@ export function ComposeStage() {
             { id: "result", label: "Result" },
             { id: "pattern", label: "Mask hatched", isDisabled: !layer },
             { id: "mask", label: "Mask alone", isDisabled: !layer },
+            { id: "edge", label: "Its edge", isDisabled: !layer },
             { id: "frame", label: "Layer's frame", isDisabled: !layer || !frameOfLayer(layer) },
           ]}
           chosen={shown}
@@ -111,8 +115,9 @@ export function ComposeStage() {
 
 function viewOf(shown: ComposeShown, layer: LayerRecord | null): ViewSpec {
   const frameId = layer && frameOfLayer(layer);
-  if (layer && shown === "pattern") return { kind: "mask", layerId: layer.id, alone: false };
-  if (layer && shown === "mask") return { kind: "mask", layerId: layer.id, alone: true };
+  if (layer && shown === "pattern") return { kind: "mask", layerId: layer.id, as: "pattern" };
+  if (layer && shown === "mask") return { kind: "mask", layerId: layer.id, as: "alone" };
+  if (layer && shown === "edge") return { kind: "mask", layerId: layer.id, as: "edge" };
   return frameId && shown === "frame" ? { kind: "frame", frameId } : { kind: "compose" };
 }
 
@@ -164,6 +169,24 @@ function NoMerge() {
   );
 }
 
+/** Sets the brush on the picture: across its size, down its softness. */
+function useBrushSizer(height: number) {
+  const from = useRef<{ at: PicturePointer; diameterPx: number; softness: number } | null>(null);
+  return {
+    down: (at: PicturePointer) => {
+      const { diameterPx, softness } = useBrush.getState();
+      from.current = { at, diameterPx, softness };
+    },
+    move: (list: PicturePointer[]) => {
+      const [start, to] = [from.current, list.at(-1)];
+      if (start && to) setBrush(start.diameterPx + 2 * (to.x - start.at.x), start.softness + (2 * (to.y - start.at.y)) / height);
+    },
+    up: () => {
+      from.current = null;
+    },
+  };
+}
+
 function useComposeKeys(layer: LayerRecord | null, shown: ComposeShown) {
   usePictureKeys((event) => {
     const { softness } = useBrush.getState();
@@ -171,7 +194,8 @@ function useComposeKeys(layer: LayerRecord | null, shown: ComposeShown) {
     else if (event.key === "n") useBrush.setState({ reveal: false });
     else if (event.key === "ArrowRight") useBrush.setState({ softness: Math.min(1, softness + 0.1) });
     else if (event.key === "ArrowLeft") useBrush.setState({ softness: Math.max(0, softness - 0.1) });
-    else if (event.key === "m") useCompose.setState({ shown: shown === "result" ? "pattern" : shown === "pattern" ? "mask" : "result" });
+    else if (event.key === "m")
+      useCompose.setState({ shown: shown === "result" ? "pattern" : shown === "pattern" ? "mask" : shown === "mask" ? "edge" : "result" });
     else if (event.key === "t" && layer)
       edit(updateMask(layer.id, { inverted: !layer.mask.inverted }), { stage: "compose", label: `Mask of "${layer.name}" turned over` });
     else return sizeByKey(event);

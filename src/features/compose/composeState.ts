@@ -3,7 +3,7 @@ import type { LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import { childrenOf, layerOf, layersOf } from "../../document/selectors";
 
-export type ComposeShown = "result" | "pattern" | "mask" | "frame";
+export type ComposeShown = "result" | "pattern" | "mask" | "edge" | "frame";
 /** What of a layer the bench shows. */
 export type ComposeTab = "content" | "mask" | "layer";
 

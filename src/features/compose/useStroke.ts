@@ -34,8 +34,10 @@ export function useStroke(layer: LayerRecord | null, partId: string | null, reco
   const down = (p: PicturePointer) => {
     if (!layer || !partId) return;
     const index = strokesOf(records, layer.id).reduce((top, s) => Math.max(top, s.index + 1), 0);
-    const { reveal, diameterPx, softness, flow, opacity, edgeTolerance } = brush;
+    const { diameterPx, softness, flow, opacity, edgeTolerance } = brush;
     const points = [...(p.shift && end.current ? end.current : []), p.x, p.y, p.pressure];
+    // the other end of a pen does the opposite
+    const reveal = brush.reveal !== p.eraser;
     const common = { kind: "stroke" as const, id: newId("stroke"), index, layerId: layer.id, partId };
     const stroke: StrokeRecord = { ...common, reveal, diameterPx, softness, flow, opacity, edgeTolerance, points };
     current.current = null;

@@ -1,11 +1,14 @@
 "use client";
+import { useMemo, useState } from "react";
 import styled from "styled-components";
 import { ADJUSTMENT_KINDS } from "../../core/adjust/adjustments";
-import { pathTo, type Step } from "../../document/history";
+import { compareStates } from "../../document/compareStates";
+import { pathTo, recordsAt, type Step } from "../../document/history";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import { goTo, setNote, useSession } from "../../session/session";
 import { Dialog } from "../../ui/components/Dialog";
 import { Figure, Row, Section, Soft, Table } from "../../ui/components/panels";
+import { Select } from "../../ui/components/Select";
 import { clock, percent, plain } from "../../ui/format";
 import { tokens } from "../../ui/tokens/tokens";
 import { rowKeys } from "../../view/rowKeys";
@@ -36,6 +39,7 @@ export function Logbook() {
     <Dialog title={`Logbook, ${history.steps.length} steps`} wide isOpen={logbookOpen} onClose={() => useSession.setState({ logbookOpen: false })}>
       <Section>
         <Soft>Choose a step to go to its state. Steps off the path in use stay here and can be gone back to.</Soft>
+        <Compared />
       </Section>
       <Table aria-label="Steps">
         <thead>
@@ -85,6 +89,50 @@ export function Logbook() {
     </Dialog>
   );
 }
+
+/** The state in use against that of some step, value by value. */
+function Compared() {
+  const { history, records } = useSession();
+  const [stepId, setStepId] = useState("");
+  const other = history.steps.some((s) => s.id === stepId) ? stepId : "";
+  const differences = useMemo(() => (other ? compareStates(recordsAt(history, other), records) : null), [history, other, records]);
+  return (
+    <>
+      <Select
+        label="Compare the state in use with"
+        chosen={other}
+        items={[{ id: "", label: "nothing" }, ...[...history.steps].reverse().map((s) => ({ id: s.id, label: `${clock(s.at)} ${s.label}` }))]}
+        onChoose={setStepId}
+      />
+      {differences?.length === 0 && <Soft>Every value is the same.</Soft>}
+      {differences && differences.length > 0 && (
+        <Table aria-label="Differences of two states" style={{ marginTop: 6 }}>
+          <thead>
+            <tr>
+              <th>Value</th>
+              <th>Then</th>
+              <th>Now</th>
+            </tr>
+          </thead>
+          <tbody>
+            {differences.slice(0, MOST_DIFFERENCES).map((d, i) => (
+              <tr key={i}>
+                <td>
+                  <Figure value={d.value || d.thing} word={d.value ? d.thing : undefined} />
+                </td>
+                <td>{d.before}</td>
+                <td>{d.after}</td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      )}
+      {differences && differences.length > MOST_DIFFERENCES && <Soft>And {differences.length - MOST_DIFFERENCES} more.</Soft>}
+    </>
+  );
+}
+
+const MOST_DIFFERENCES = 40;
 
 function valuesOfLayer({ content }: LayerRecord): string[] {
   if (content.type === "frame") return [`${plain(content.exposureEv, 2)} EV`];

@@ -1,0 +1,36 @@
+import { compareStates } from "./compareStates";
+import { addRecord, setAdjustment, startJob } from "./edits";
+import { addLayer, paintedMask, updateLayer } from "./layerEdits";
+
+const start = startJob("Test", "2026-01-01T00:00:00Z").records;
+
+it("two states are compared value by value, strokes with their layer", () => {
+  const hue = (hueDeg: number) => ({ type: "adjustment" as const, adjustment: "hueBand" as const, values: { hueDeg, factor: 1.2 } });
+  const before = setAdjustment("exposure", { ev: 0.5 })(addLayer({ id: "l", name: "Reeds", content: hue(54), mask: paintedMask(0, "p") })(start));
+  const stroke = {
+    kind: "stroke" as const,
+    id: "s",
+    index: 0,
+    layerId: "l",
+    partId: "p",
+    reveal: true,
+    diameterPx: 9,
+    softness: 1,
+    flow: 1,
+    opacity: 1,
+    edgeTolerance: 0,
+  };
+  let after = addRecord({ ...stroke, points: [1, 2, 1] })(before);
+  expect(compareStates(before, after)).toEqual([{ thing: 'Layer "Reeds"', value: "strokes", before: "0", after: "1" }]);
+  after = updateLayer("l", { content: hue(50), opacity: 0.48 })(after);
+  after = setAdjustment("exposure", { ev: -0.25 })(after);
+  after = addLayer({ name: "Sky", content: { type: "group" } })(after);
+  expect(compareStates(before, after)).toEqual([
+    { thing: 'Layer "Sky"', value: "", before: "none", after: "there" },
+    { thing: 'Layer "Reeds"', value: "opacity", before: "100 %", after: "48 %" },
+    { thing: 'Layer "Reeds"', value: "strokes", before: "0", after: "1" },
+    { thing: 'Layer "Reeds"', value: "centre", before: "54 °", after: "50 °" },
+    { thing: "Exposure", value: "ev", before: "0.5", after: "\u22120.25" },
+  ]);
+  expect(compareStates(after, after)).toEqual([]);
+});

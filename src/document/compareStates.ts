@@ -1,0 +1,92 @@
+import { ADJUSTMENT_KINDS } from "../core/adjust/adjustments";
+import { BLEND_NAMES } from "../core/blend/blendModes";
+import { diffRecords } from "./history";
+import type { LayerRecord } from "./records/layerTypes";
+import type { AnyRecord, Records } from "./records/types";
+import { ADJUSTMENT_NAMES, strokesOf } from "./selectors";
+
+/** One value in which two states of a job differ. */
+export interface StateDifference {
+  /** what it belongs to */
+  thing: string;
+  value: string;
+  before: string;
+  after: string;
+}
+
+const NONE = "none";
+const number = (v: number, digits = 3) => String(Math.round(v * 10 ** digits) / 10 ** digits).replace("-", "\u2212");
+
+/** Compares two states value by value; strokes count with the layer they are painted on. */
+export function compareStates(before: Records, after: Records): StateDifference[] {
+  const { added, updated, removed } = diffRecords(before, after);
+  const touched = new Set([...Object.values(added), ...Object.values(removed)].flatMap((r) => (r.kind === "stroke" ? [r.layerId] : [])));
+  const pairs: [AnyRecord | undefined, AnyRecord | undefined][] = [
+    ...Object.values(added).map((r): [undefined, AnyRecord] => [undefined, r]),
+    ...Object.values(removed).map((r): [AnyRecord, undefined] => [r, undefined]),
+    ...Object.values(updated),
+    ...[...touched].filter((id) => !updated[id] && before[id] && after[id]).map((id): [AnyRecord, AnyRecord] => [before[id], after[id]]),
+  ];
+  return pairs.flatMap(([a, b]) => {
+    const record = (b ?? a)!;
+    if (record.kind === "stroke") return [];
+    const thing = nameOf(record);
+    if (!a || !b) return [{ thing, value: "", before: a ? "there" : NONE, after: b ? "there" : NONE }];
+    const [p, q] = [valuesOf(before, a), valuesOf(after, b)];
+    const names = [...new Set([...Object.keys(p), ...Object.keys(q)])].filter((name) => p[name] !== q[name]);
+    if (names.length === 0) return [{ thing, value: "", before: "as it was", after: "changed" }];
+    return names.map((value) => ({ thing, value, before: p[value] ?? NONE, after: q[value] ?? NONE }));
+  });
+}
+
+function nameOf(record: AnyRecord): string {
+  if (record.kind === "layer") return `Layer "${record.name}"`;
+  if (record.kind === "adjustment") return ADJUSTMENT_NAMES[record.type];
+  if (record.kind === "frame") return record.fileName;
+  const names: Partial<Record<AnyRecord["kind"], string>> = {
+    geometry: "Turn and crop",
+    merge: "Merge",
+    registration: "Registration",
+    pin: "Pin",
+    ghost: "Place that moved",
+  };
+  return names[record.kind] ?? record.kind[0].toUpperCase() + record.kind.slice(1);
+}
+
+/** The values of a record as text, by the names they have on the screen. */
+function valuesOf(records: Records, record: AnyRecord): Record<string, string> {
+  if (record.kind === "layer") return layerValues(records, record);
+  if (record.kind === "adjustment") {
+    return { ...Object.fromEntries(Object.entries(record.values).map(([name, v]) => [name, number(v)])), "in force": record.enabled ? "yes" : "no" };
+  }
+  if (record.kind === "geometry") {
+    const { crop, angleDeg } = record;
+    return { turn: `${number(angleDeg, 2)}°`, crop: `${crop.width} × ${crop.height} at ${crop.x}, ${crop.y}` };
+  }
+  if (record.kind === "merge") return { method: record.method, threshold: number(record.ghostThreshold) };
+  if (record.kind === "pin") return { place: `${number(record.x, 1)}, ${number(record.y, 1)}` };
+  return {};
+}
+
+function layerValues(records: Records, { id, name, opacity, mode, visible, clipped, content, mask }: LayerRecord): Record<string, string> {
+  const common = {
+    name,
+    opacity: `${Math.round(100 * opacity)} %`,
+    blends: BLEND_NAMES[mode],
+    shown: visible ? "yes" : "no",
+    "only on the layer below": clipped ? "yes" : "no",
+    "parts of the mask": String(mask.parts.length),
+    strokes: String(strokesOf(records, id).length),
+    "mask turned over": mask.inverted ? "yes" : "no",
+    "mask feather": `${number(mask.featherPx, 1)} px`,
+    "mask density": `${Math.round(100 * mask.density)} %`,
+  };
+  if (content.type === "frame") return { ...common, exposure: `${number(content.exposureEv, 2)} EV` };
+  if (content.type !== "adjustment") return common;
+  const kinds = ADJUSTMENT_KINDS[content.adjustment].values;
+  const values = Object.entries(content.values).map(([key, v]) => {
+    const kind = kinds[key];
+    return [kind?.name.toLowerCase() ?? key, kind ? `${number(v * (kind.scale ?? 1), kind.digits)} ${kind.unit}`.trimEnd() : number(v)];
+  });
+  return { ...common, ...Object.fromEntries(values) };
+}
