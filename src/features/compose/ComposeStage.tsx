@@ -139,7 +139,7 @@ function WorkSentence({ layer, kind, tool, reveal }: { layer: LayerRecord | null
   const most = layer.mask.density < 1 ? `, at most ${Math.round(layer.mask.density * 100)} %` : "";
   return (
     <span>
-      painting{" "}
+      brush{" "}
       <b>
         {reveal !== layer.mask.inverted ? "reveals" : "conceals"}
         {most}
