@@ -1,3 +1,4 @@
+import { newStroke } from "../../tests/support/records";
 import { compareStates } from "./compareStates";
 import { addRecord, setAdjustment, startJob } from "./edits";
 import { addLayer, paintedMask, updateLayer } from "./layerEdits";
@@ -7,20 +8,7 @@ const start = startJob("Test", "2026-01-01T00:00:00Z").records;
 it("two states are compared value by value, strokes with their layer", () => {
   const hue = (hueDeg: number) => ({ type: "adjustment" as const, adjustment: "hueBand" as const, values: { hueDeg, factor: 1.2 } });
   const before = setAdjustment("exposure", { ev: 0.5 })(addLayer({ id: "l", name: "Reeds", content: hue(54), mask: paintedMask(0, "p") })(start));
-  const stroke = {
-    kind: "stroke" as const,
-    id: "s",
-    index: 0,
-    layerId: "l",
-    partId: "p",
-    reveal: true,
-    diameterPx: 9,
-    softness: 1,
-    flow: 1,
-    opacity: 1,
-    edgeTolerance: 0,
-  };
-  let after = addRecord({ ...stroke, points: [1, 2, 1] })(before);
+  let after = addRecord(newStroke())(before);
   expect(compareStates(before, after)).toEqual([{ thing: 'Layer "Reeds"', value: "strokes", before: "0", after: "1" }]);
   after = updateLayer("l", { content: hue(50), opacity: 0.48 })(after);
   after = setAdjustment("exposure", { ev: -0.25 })(after);

@@ -9,7 +9,7 @@ import type { Records } from "./records/types";
 import { VALIDATORS } from "./records/validators";
 import { activeFramesOf, adjustmentValues, framesOf, geometryOf, ghostsOf, layersOf, registrationOf } from "./selectors";
 import { outputToReference } from "./outputGeometry";
-import { newFrame } from "../../tests/support/records";
+import { newFrame, newStroke } from "../../tests/support/records";
 import { IDENTITY, invert, project } from "../core/geometry/matrix3";
 
 const frame = newFrame();
@@ -70,20 +70,7 @@ it("a frame goes with its layers and their strokes", () => {
   const withFrame = addFrames([frame])(startJob("Test", at).records);
   const { id } = framesOf(withFrame)[0];
   const layered = addLayer({ id: "l", name: "L", content: { type: "frame", frameId: id, exposureEv: 0, moved: null }, mask: paintedMask(0, "p") })(withFrame);
-  const stroke = {
-    kind: "stroke" as const,
-    id: "s",
-    index: 0,
-    layerId: "l",
-    partId: "p",
-    reveal: true,
-    diameterPx: 9,
-    softness: 1,
-    flow: 1,
-    opacity: 1,
-    edgeTolerance: 0,
-    points: [1, 1, 1],
-  };
+  const stroke = newStroke({ points: [1, 1, 1] });
   expect(Object.keys(removeFrame(id)({ ...layered, s: stroke }))).toEqual(["job", "set-1"]);
 });
 

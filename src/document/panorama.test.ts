@@ -1,4 +1,4 @@
-import { newFrame } from "../../tests/support/records";
+import { newFrame, newStroke } from "../../tests/support/records";
 import { multiply } from "../core/geometry/matrix3";
 import { rayOf, rotationOf, type Camera } from "../core/panorama/camera";
 import { layOut, viewMap } from "../core/panorama/layout";
@@ -56,20 +56,7 @@ it("what is painted, pinned and cropped stays on its things when the projection 
   const [first] = framesOf(records);
   const from = viewMap(panoramaOf(records)!.view);
   records = addLayer({ id: "l", name: "L", content: { type: "frame", frameId: first.id, exposureEv: 0, moved: null }, mask: paintedMask(0, "p") })(records);
-  records = addRecord({
-    kind: "stroke",
-    id: "s",
-    index: 0,
-    layerId: "l",
-    partId: "p",
-    reveal: true,
-    diameterPx: 20,
-    softness: 1,
-    flow: 1,
-    opacity: 1,
-    edgeTolerance: 0,
-    points: [60, 90, 1, 80, 95, 0.5],
-  })(records);
+  records = addRecord(newStroke({ diameterPx: 20, points: [60, 90, 1, 80, 95, 0.5] }))(records);
   records = addPin({ purpose: "stay", x: 420, y: 130, radius: 0, target: null })(records);
   records = setGeometry({ angleDeg: 0, crop: { x: 100, y: 40, width: 300, height: 120 }, ratio: 2.5 })(records);
   records = paintDonor([3, 4, 9], 4, first.id)(records);

@@ -1,4 +1,5 @@
 /** The engine as a whole on small pictures: what is seen is what is delivered, whatever the order, the store or the cut. */
+import { newStroke } from "../../tests/support/records";
 import { decode } from "fast-png";
 import type { MergeMethod } from "../core/merge/mergeMethods";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
@@ -30,20 +31,7 @@ function worked(records: Records): Records {
     mask: paintedMask(0, "p"),
   })(records);
   const layer = layersOf(r)[0];
-  const stroke = {
-    kind: "stroke" as const,
-    id: "s1",
-    index: 0,
-    layerId: layer.id,
-    partId: "p",
-    reveal: true,
-    diameterPx: 90,
-    softness: 0.6,
-    flow: 0.5,
-    opacity: 0.9,
-    edgeTolerance: 0,
-    points: [100, 100, 1, 260, 180, 0.7],
-  };
+  const stroke = newStroke({ id: "s1", layerId: layer.id, diameterPx: 90, softness: 0.6, flow: 0.5, opacity: 0.9, points: [100, 100, 1, 260, 180, 0.7] });
   r = { ...r, s1: stroke, s2: { ...stroke, id: "s2", index: 1, reveal: false, points: [200, 150, 1, 220, 250, 1] } };
   for (const [type, values] of [
     ["exposure", { ev: 0.4 }],

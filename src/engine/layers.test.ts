@@ -1,4 +1,5 @@
 /** Layers, groups, clipping and masks against a plain oracle that computes one pixel at a time in double precision. */
+import { newStroke } from "../../tests/support/records";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { prepareSmallJob, SMALL_JOB } from "../../tests/support/smallJob";
 import Color from "colorjs.io";
@@ -153,20 +154,20 @@ it("masks by light, channel and difference of frames follow their formulas; a li
 
 it("what is painted lies on top of the parts before, and a feathered mask is the same in pieces", async () => {
   const [f0] = framesOf(plain);
-  const strokes: StrokeRecord[] = [true, false].map((reveal, index) => ({
-    kind: "stroke",
-    id: `s${index}`,
-    index,
-    layerId: "a",
-    partId: "paint",
-    reveal,
-    diameterPx: 60,
-    softness: 0.5,
-    flow: 0.6,
-    opacity: 0.8,
-    edgeTolerance: 0,
-    points: [60 + 30 * index, 90, 1, 130, 110, 1],
-  }));
+  const strokes: StrokeRecord[] = [true, false].map((reveal, index) =>
+    newStroke({
+      id: `s${index}`,
+      index,
+      layerId: "a",
+      partId: "paint",
+      reveal,
+      diameterPx: 60,
+      softness: 0.5,
+      flow: 0.6,
+      opacity: 0.8,
+      points: [60 + 30 * index, 90, 1, 130, 110, 1],
+    }),
+  );
   const light = part({ kind: "light", of: null, fromEv: -3, toEv: -1, softEv: 1 });
   const painted: MaskPart = { ...paintedMask(0, "paint").parts[0] };
   const content = { type: "frame" as const, frameId: f0.id, exposureEv: 0, moved: null };
@@ -190,20 +191,8 @@ it("what is painted lies on top of the parts before, and a feathered mask is the
 it("a stroke that keeps to its side covers only what has the colour it began on", async () => {
   const [f0] = framesOf(plain);
   const content = { type: "frame" as const, frameId: f0.id, exposureEv: 0, moved: null };
-  const stroke = (edgeTolerance: number): StrokeRecord => ({
-    kind: "stroke",
-    id: `s${edgeTolerance}`,
-    index: 0,
-    layerId: "a",
-    partId: "paint",
-    reveal: true,
-    diameterPx: 300,
-    softness: 0,
-    flow: 1,
-    opacity: 1,
-    edgeTolerance,
-    points: [100, 100, 1],
-  });
+  const stroke = (edgeTolerance: number): StrokeRecord =>
+    newStroke({ id: `s${edgeTolerance}`, layerId: "a", partId: "paint", diameterPx: 300, softness: 0, edgeTolerance, points: [100, 100, 1] });
   const read = async (tolerance: number) => {
     const job = await prepared(addRecord(stroke(tolerance))(addLayer({ id: "a", name: "A", content, mask: paintedMask(0, "paint") })(plain)));
     return { job, mask: maskPlane(node.ctx, job, layerOf(job.records, "a")!, 0, RECT) };
@@ -296,20 +285,7 @@ it("tones and hues of the picture are measured", async () => {
 describe("findings of layers", () => {
   const findings = async (records: Records) => layerFindings(node.ctx, await prepared(records), SILENT);
   const whole = { type: "adjustment" as const, adjustment: "sharpen" as const, values: { amount: 1 } };
-  const stroke = (reveal: boolean): StrokeRecord => ({
-    kind: "stroke",
-    id: "s",
-    index: 0,
-    layerId: "a",
-    partId: "p",
-    reveal,
-    diameterPx: 60,
-    softness: 1,
-    flow: 1,
-    opacity: 1,
-    edgeTolerance: 0,
-    points: [100, 100, 1],
-  });
+  const stroke = (reveal: boolean): StrokeRecord => newStroke({ layerId: "a", reveal, diameterPx: 60, points: [100, 100, 1] });
 
   it("sharpening twice at the same places, and not where masks keep apart", async () => {
     const two = addLayer({ name: "B", content: whole })(addLayer({ name: "A", content: whole })(plain));
@@ -363,20 +339,7 @@ describe("order and copies of layers", () => {
 
   it("a copy has parts and strokes of its own; a mask can be taken as a copy or followed", () => {
     let r = addLayer({ id: "a", name: "a", content: { type: "merge" }, mask: paintedMask(0, "p") })(plain);
-    const stroke: StrokeRecord = {
-      kind: "stroke",
-      id: "s",
-      index: 0,
-      layerId: "a",
-      partId: "p",
-      reveal: true,
-      diameterPx: 9,
-      softness: 1,
-      flow: 1,
-      opacity: 1,
-      edgeTolerance: 0,
-      points: [1, 2, 1],
-    };
+    const stroke: StrokeRecord = newStroke({ layerId: "a", points: [1, 2, 1] });
     r = addRecord(stroke)(r);
     const doubled = duplicateLayer("a")(r);
     const copy = layersOf(doubled).find((l) => l.id !== "a") as LayerRecord;

@@ -1,4 +1,5 @@
 import type { NewFrame } from "../../src/document/edits";
+import type { StrokeRecord } from "../../src/document/records/types";
 
 /** An imported frame whose values nothing depends on but those given. */
 export function newFrame(over: Partial<NewFrame> = {}): NewFrame {
@@ -33,4 +34,10 @@ export function newFrame(over: Partial<NewFrame> = {}): NewFrame {
     },
     ...over,
   };
+}
+
+/** A full stroke on part "p" of layer "l", of which only what is given matters. */
+export function newStroke(over: Partial<StrokeRecord> = {}): StrokeRecord {
+  const placed = { kind: "stroke" as const, id: "s", index: 0, layerId: "l", partId: "p" };
+  return { ...placed, reveal: true, diameterPx: 9, softness: 1, flow: 1, opacity: 1, edgeTolerance: 0, points: [1, 2, 1], ...over };
 }
