@@ -3,7 +3,7 @@
  * the visible planes once a layer, and the dabs of a soft 1,500 px brush. Run: scripts/bench layers
  */
 import { execFileSync } from "node:child_process";
-import { mkdtempSync } from "node:fs";
+import { mkdtempSync, readFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { createNodeEngine } from "../src/cli/createNodeEngine";
@@ -101,9 +101,15 @@ const dab = await measure(60, (i) => {
   return view({ ...records, live: stroke }, 2, { x: Math.round(x / 4 - side / 2), y: Math.round(y / 4 - side / 2), width: side, height: side });
 });
 
+const exporting = await measure(1, () =>
+  node.engine.export(records, { format: "tiff16", quality: 95, space: "srgb", content: "finished", crop: true }, SILENT),
+);
+const peak = Number(/VmHWM:\s+(\d+)/.exec(readFileSync("/proc/self/status", "utf8"))![1]) / 1024;
+
 const line = (name: string, value: string) => console.log(`${name.padEnd(62)} ${value}`);
 const copies = (ms: number) => (ms / ((copy.cpu / 20) * 12)).toFixed(1);
 line("one value changed, exact: CPU in copies of the planes a layer", `${copies(exact.cpu)}, ${exact.wall.toFixed(0)} ms here`);
 line("one value changed, coarse", `${coarse.wall.toFixed(0)} ms here`);
 line("a mask's density changed, exact", `${copies(masked.cpu)}, ${masked.wall.toFixed(0)} ms here`);
 line("a 1500 px soft dab shown through twelve layers", `${dab.cpu.toFixed(0)} ms CPU, median ${dab.wall.toFixed(0)} ms, p95 ${dab.wall95.toFixed(0)} ms here`);
+line("export of 24 MP through twelve layers to TIFF", `${(exporting.cpu / 1000).toFixed(0)} s CPU, peak resident memory of all this ${peak.toFixed(0)} MiB`);

@@ -1,9 +1,18 @@
 import { multiply, invert } from "../geometry/matrix3";
 import { WORKING_TO_XYZ } from "./primaries";
 
-/** XYZ (D65) → cone-like responses, and those after the cube root → Oklab. @see Ottosson 2020 (constants recalled from memory) */
-const XYZ_TO_LMS = [0.8189330101, 0.3618667424, -0.1288597137, 0.0329845436, 0.9293118715, 0.0361456387, 0.0482003018, 0.2643662691, 0.633851707];
-const LMS_TO_LAB = [0.2104542553, 0.793617785, -0.0040720468, 1.9779984951, -2.428592205, 0.4505937099, 0.0259040371, 0.7827717662, -0.808675766];
+/**
+ * XYZ (D65) → cone-like responses, and those after the cube root → Oklab. @see Ottosson 2020; the matrices for the white of D65 as in
+ * W3C CSS Color Module Level 4, section 9.2 (sample code)
+ */
+const XYZ_TO_LMS = [
+  0.819022437996703, 0.3619062600528904, -0.1288737815209879, 0.0329836539323885, 0.9292868615863434, 0.0361446663506424, 0.0481771893596242,
+  0.2642395317527308, 0.6335478284694309,
+];
+const LMS_TO_LAB = [
+  0.210454268309314, 0.7936177747023054, -0.0040720430116193, 1.9779985324311684, -2.42859224204858, 0.450593709617411, 0.0259040424655478, 0.7827717124575296,
+  -0.8086757549230774,
+];
 
 const IN = multiply(XYZ_TO_LMS, WORKING_TO_XYZ);
 const OUT = invert(IN);

@@ -68,7 +68,7 @@ it("Oklab is colorjs.io's, and back", () => {
     const given = [random(), random(), random()] as [number, number, number];
     toOklab(...given, lab);
     const wanted = new Color("rec2020-linear", given).to("oklab").coords as number[];
-    wanted.forEach((w, c) => expect(Math.abs(lab[c] - w)).toBeLessThan(2e-4));
+    wanted.forEach((w, c) => expect(Math.abs(lab[c] - w)).toBeLessThan(1e-6));
     fromOklab(lab[0], lab[1], lab[2], rgb);
     given.forEach((g, c) => expect(Math.abs(rgb[c] - g)).toBeLessThan(1e-6));
   }
