@@ -21,8 +21,6 @@ export interface PicturePointer {
   x: number;
   y: number;
   pressure: number;
-  /** whether Shift is held */
-  shift: boolean;
   /** whether it is the other end of a pen */
   eraser: boolean;
   /** 0, or 1 for the right one of two pictures side by side */
@@ -250,14 +248,7 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
     const x = event.clientX - bounds.left;
     return [arrangement === "side" && x > paneWidth ? x - paneWidth : x, event.clientY - bounds.top];
   };
-  const picturePoint = (event: {
-    clientX: number;
-    clientY: number;
-    shiftKey: boolean;
-    buttons?: number;
-    pressure?: number;
-    pointerType?: string;
-  }): PicturePointer => {
+  const picturePoint = (event: { clientX: number; clientY: number; buttons?: number; pressure?: number; pointerType?: string }): PicturePointer => {
     const [x, y] = toPicture(viewport, ...place(event));
     // pixel centres are integers
     const pane = arrangement === "side" && event.clientX - frame.current!.getBoundingClientRect().left > paneWidth ? 1 : 0;
@@ -265,7 +256,6 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
       x: x - 0.5,
       y: y - 0.5,
       pane,
-      shift: event.shiftKey,
       eraser: ((event.buttons ?? 0) & ERASER_HELD) > 0,
       pressure: event.pointerType === "pen" ? Math.max(0.02, event.pressure ?? 1) : 1,
     };

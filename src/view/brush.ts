@@ -19,17 +19,17 @@ export const useBrush = create<Brush>(() => ({ reveal: true, diameterPx: 160, so
 const SMALLEST_PX = 2;
 const LARGEST_PX = 4000;
 
-/** Sets size and softness, within what a brush can be. */
-export function setBrush(diameterPx: number, softness: number): void {
-  useBrush.setState({ diameterPx: Math.min(LARGEST_PX, Math.max(SMALLEST_PX, diameterPx)), softness: Math.min(1, Math.max(0, softness)) });
+/** Sets the size, within what a brush can be. */
+export function setDiameter(diameterPx: number): void {
+  useBrush.setState({ diameterPx: Math.min(LARGEST_PX, Math.max(SMALLEST_PX, diameterPx)) });
 }
 
 /** Arrow up and down change the brush's size, with Shift in larger steps. @returns whether the key was one of them */
 export function sizeByKey({ key, shiftKey }: KeyboardEvent): boolean {
   const factor = shiftKey ? 1.5 : 1.12;
   const { diameterPx } = useBrush.getState();
-  if (key === "ArrowUp") useBrush.setState({ diameterPx: Math.min(LARGEST_PX, diameterPx * factor) });
-  else if (key === "ArrowDown") useBrush.setState({ diameterPx: Math.max(SMALLEST_PX, diameterPx / factor) });
+  if (key === "ArrowUp") setDiameter(diameterPx * factor);
+  else if (key === "ArrowDown") setDiameter(diameterPx / factor);
   else return false;
   return true;
 }

@@ -22,6 +22,7 @@ import { applyLocalTone, prepareLocalTone, type LocalTone } from "./localTone";
 import { atCoarse, coarseLevel, raised } from "./coarseMerge";
 import { layStack } from "./layers/layStack";
 import { cutInto, widen } from "./layers/maskPlane";
+import { readMerge } from "./readLayer";
 import { seatDonors } from "./seatDonors";
 
 /** A job whose merge is at hand, so that any rectangle of it can be computed at once. */
@@ -89,17 +90,10 @@ function openMethod(ctx: EngineContext, records: Records, inputs: MergeInputs, m
 
 /** Working planes of a rectangle (inside the level) in reference coordinates. */
 export function composeRect(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, upTo: ComposeUpTo, scope: Scope): Planes {
-  const planes = upTo === "merge" ? mergeRect(ctx, job, level, rect, scope) : layersRect(ctx, job, level, rect, scope);
+  const planes = upTo === "merge" ? readMerge(scope, job.merge, level, rect) : layersRect(ctx, job, level, rect, scope);
   if (upTo !== "finish") return planes;
   if (job.local) applyLocalTone(job.records, job.local, level, rect, planes, scope);
   finish(job, planes, scope);
-  return planes;
-}
-
-function mergeRect({ kernels }: EngineContext, job: PreparedJob, level: number, rect: Rectangle, scope: Scope): Planes {
-  const n = rect.width * rect.height;
-  const planes = allocatePlanes(scope, n);
-  each(planes).forEach((plane, c) => job.merge.picture.read(level, c, rect.x, rect.y, rect.width, rect.height, kernels.f32(plane, n)));
   return planes;
 }
 
@@ -107,7 +101,7 @@ function mergeRect({ kernels }: EngineContext, job: PreparedJob, level: number, 
 function layersRect(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, scope: Scope): Planes {
   const { width, height } = job.inputs;
   const wide = widen(rect, stackReach(job.records, level), sizeAtLevel(width, height, level));
-  const planes = mergeRect(ctx, job, level, wide, scope);
+  const planes = readMerge(scope, job.merge, level, wide);
   layStack(ctx, job, { level, rect: wide, width, height }, planes);
   if (wide.width === rect.width && wide.height === rect.height) return planes;
   const out = allocatePlanes(scope, rect.width * rect.height);

@@ -4,7 +4,7 @@ import { sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
 import { log2 } from "../../core/numeric/elementary";
 import type { MergeMethod } from "../../core/merge/mergeMethods";
 import type { Records } from "../../document/records/types";
-import { adjustmentValues, ghostsOf, layersOf, strokesOf } from "../../document/selectors";
+import { adjustmentValues, layersOf, strokesOf } from "../../document/selectors";
 import type { Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import { contentKey } from "../graph/keys";
@@ -32,7 +32,7 @@ export async function prepareLocalTone(
   const { strength, scale } = adjustmentValues(records, "local");
   if (method !== "radiance" || strength === 0) return null;
   const layers = layersOf(records);
-  const key = await contentKey("local", 1, [merge.key, scale, ghostsOf(records), layers, layers.map((l) => strokesOf(records, l.id))]);
+  const key = await contentKey("local", 1, [merge.key, scale, layers, layers.map((l) => strokesOf(records, l.id))]);
   const held = kept.get(ctx);
   if (held?.key === key) return held.local;
   const level = Math.max(0, Math.min(merge.picture.spec.levels - 1, Math.ceil(Math.log2(Math.max(inputs.width, inputs.height) / SIDE))));

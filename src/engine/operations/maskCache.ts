@@ -40,11 +40,11 @@ export class MaskCache {
     return mask;
   }
 
-  /** What strokes make of a ground, 0..1, in a rectangle at a display level (row length = rect.width). */
-  read(partId: string, ground: 0 | 1, strokes: StrokeRecord[], level: number, rect: Rectangle, out: Float32Array, limitOf: LimitOf): void {
+  /** What strokes, known by a name of their own, make of a ground, 0..1, in a rectangle at a display level (row length = rect.width). */
+  read(name: string, ground: 0 | 1, strokes: StrokeRecord[], level: number, rect: Rectangle, out: Float32Array, limitOf: LimitOf): void {
     for (let ty = Math.floor(rect.y / MASK_TILE); ty * MASK_TILE < rect.y + rect.height; ty++) {
       for (let tx = Math.floor(rect.x / MASK_TILE); tx * MASK_TILE < rect.x + rect.width; tx++) {
-        const tile = this.tile(partId, ground, strokes, level, tx, ty, limitOf);
+        const tile = this.tile(name, ground, strokes, level, tx, ty, limitOf);
         const x0 = Math.max(rect.x, tx * MASK_TILE);
         const x1 = Math.min(rect.x + rect.width, (tx + 1) * MASK_TILE);
         for (let y = Math.max(rect.y, ty * MASK_TILE); y < Math.min(rect.y + rect.height, (ty + 1) * MASK_TILE); y++) {
@@ -56,8 +56,8 @@ export class MaskCache {
     }
   }
 
-  private tile(partId: string, ground: 0 | 1, strokes: StrokeRecord[], level: number, tx: number, ty: number, limitOf: LimitOf): Float32Array {
-    const key = `${partId}/${ground}/${level}/${tx}/${ty}`;
+  private tile(name: string, ground: 0 | 1, strokes: StrokeRecord[], level: number, tx: number, ty: number, limitOf: LimitOf): Float32Array {
+    const key = `${name}/${ground}/${level}/${tx}/${ty}`;
     let entry = this.tiles.get(key);
     const earlier = strokes.slice(0, -1);
     const last = strokes[strokes.length - 1];

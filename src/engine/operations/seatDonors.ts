@@ -63,7 +63,13 @@ export async function seatDonors(
     shares.push({ x: area.x / SHARE_CELL, y: area.y / SHARE_CELL, file: made[2] });
     done.push({ area, key });
   }
-  return { ...merge, picture: patched(merge.picture, pictures), dominant: patched(merge.dominant, indices), shares: patched(merge.shares, shares) };
+  return {
+    ...merge,
+    key: await contentKey("seated", SEAT_VERSION, [merge.key, done.map((d) => d.key)]),
+    picture: patched(merge.picture, pictures),
+    dominant: patched(merge.dominant, indices),
+    shares: patched(merge.shares, shares),
+  };
 }
 
 const patched = (file: RasterFile, patches: RasterPatch[]) => (patches.length ? new PatchedRaster(file, [...patches]) : file);

@@ -11,7 +11,7 @@ import { engine } from "../../session/engine";
 import { edit, report, setStage, useSession } from "../../session/session";
 import { PrimaryButton, TextButton } from "../../ui/components/Button";
 import { Heading, Section, Soft } from "../../ui/components/panels";
-import { setBrush, sizeByKey, useBrush, usePictureKeys } from "../../view/brush";
+import { setDiameter, sizeByKey, useBrush, usePictureKeys } from "../../view/brush";
 import { PictureView, type PicturePointer, type PictureTool } from "../../view/PictureView";
 import { ReadoutLine } from "../../view/ReadoutLine";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
@@ -33,6 +33,7 @@ export function ComposeStage() {
   const [unmasked, setUnmasked] = useState(false);
   const [without, setWithout] = useState(false);
   const [sizing, setSizing] = useState(false);
+  const [direct, setDirect] = useState(false);
   const layer = useChosenLayer(records);
   const part = chosenPart(layer, partId);
   const brush = useBrush();
@@ -47,15 +48,16 @@ export function ComposeStage() {
       report(error);
     }
   };
-  const stroke = useStroke(layer, part?.kind === "painted" ? part.id : null, records, (done) => {
+  const stroke = useStroke(layer, part?.kind === "painted" ? part.id : null, records, direct, (done) => {
     if (layer?.content.type === "frame" && strokesOf(records, done.layerId).length === 0) void propose(done);
   });
-  const shape = useShape(layer, part);
+  const shape = useShape(layer, part, direct);
   useComposeKeys(layer, shown);
   useHeldKey("e", setUnmasked);
   useHeldKey("b", setWithout);
   useHeldKey("s", setSizing);
-  const sizer = useBrushSizer(size?.height ?? 1);
+  useHeldKey("d", setDirect);
+  const sizer = useBrushSizer();
 
   const viewed = useMemo(() => viewedRecords(stroke.records, layer, { soloId, unmasked, without }), [stroke.records, layer, soloId, unmasked, without]);
   if (!mergeOf(records) || !size) return <NoMerge />;
@@ -169,20 +171,19 @@ function NoMerge() {
   );
 }
 
-/** Sets the brush on the picture: across its size, down its softness. */
-function useBrushSizer(height: number) {
-  const from = useRef<{ at: PicturePointer; diameterPx: number; softness: number } | null>(null);
+/** Draws the brush on the picture: as wide as the pointer is away from where it was put down. */
+function useBrushSizer() {
+  const middle = useRef<PicturePointer | null>(null);
   return {
-    down: (at: PicturePointer) => {
-      const { diameterPx, softness } = useBrush.getState();
-      from.current = { at, diameterPx, softness };
+    down: (p: PicturePointer) => {
+      middle.current = p;
     },
     move: (list: PicturePointer[]) => {
-      const [start, to] = [from.current, list.at(-1)];
-      if (start && to) setBrush(start.diameterPx + 2 * (to.x - start.at.x), start.softness + (2 * (to.y - start.at.y)) / height);
+      const [from, to] = [middle.current, list.at(-1)];
+      if (from && to) setDiameter(2 * Math.hypot(to.x - from.x, to.y - from.y));
     },
     up: () => {
-      from.current = null;
+      middle.current = null;
     },
   };
 }

@@ -92,7 +92,7 @@ export function LayerLedger() {
               >
                 <td>
                   <Named $depth={depth} title={layer.note || layer.name}>
-                    <Figure value={`${layer.clipped ? "↳ " : ""}${layer.name}`} word={layerWord(records, layer)} />
+                    <Figure value={layer.name} word={layerWord(records, layer)} />
                   </Named>
                 </td>
                 <td>

@@ -1,4 +1,5 @@
 "use client";
+import type { AdjustmentValue } from "../../core/adjust/adjustments";
 import { updatePart } from "../../document/layerEdits";
 import type { Combine, LayerRecord, MaskPart } from "../../document/records/layerTypes";
 import { frameNumber, mergedFramesOf } from "../../document/selectors";
@@ -10,16 +11,8 @@ import { Select } from "../../ui/components/Select";
 import { plain } from "../../ui/format";
 import { PART_NAMES } from "./layerWords";
 
-interface Range {
-  of: string;
-  name: string;
-  unit: string;
-  neutral: number;
-  min: number;
-  max: number;
-  step: number;
-  digits: number;
-}
+/** A value of a part, and the field that holds it. */
+type Range = AdjustmentValue & { of: string };
 
 const evOf = (of: string, name: string, neutral: number, min = -16, max = 10): Range => ({ of, name, unit: "EV", neutral, min, max, step: 0.05, digits: 2 });
 const encoded = (of: string, name: string, neutral: number): Range => ({ of, name, unit: "", neutral, min: 0, max: 1, step: 0.005, digits: 3 });
@@ -46,7 +39,7 @@ const CHANNELS = ["Red", "Green", "Blue"];
 const DRAWN = "Drag on the picture to draw it anew.";
 const HINTS: Partial<Record<MaskPart["kind"], string>> = {
   ramp: DRAWN,
-  ellipse: "Drag on the picture from its centre; Shift makes a circle.",
+  ellipse: "Drag on the picture from its centre; with d held, a circle.",
   polygon: DRAWN,
 };
 

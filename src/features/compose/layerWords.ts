@@ -19,7 +19,11 @@ export const PART_NAMES: Record<PartShape["kind"], string> = {
 };
 
 /** What a layer is, in a few words under its name. */
-export function layerWord(records: Records, { content, mode, id, name }: LayerRecord): string {
+export function layerWord(records: Records, layer: LayerRecord): string {
+  return layer.clipped ? `${contentWord(records, layer)}, on the next` : contentWord(records, layer);
+}
+
+function contentWord(records: Records, { content, mode, id, name }: LayerRecord): string {
   const blends = mode === "normal" ? "" : `, ${BLEND_NAMES[mode].toLowerCase()}`;
   switch (content.type) {
     case "frame":

@@ -13,19 +13,19 @@ const MOST_CORNERS = 4000;
 export const isDrawn = (part: MaskPart | null): part is MaskPart & { kind: "ramp" | "ellipse" | "polygon" } =>
   part !== null && (part.kind === "ramp" || part.kind === "ellipse" || part.kind === "polygon");
 
-/** A shape while it is drawn; it becomes one step when the pen is lifted. */
-export function useShape(layer: LayerRecord | null, part: MaskPart | null) {
+/** A shape while it is drawn; it becomes one step when the pen is lifted. @param even an ellipse is a circle */
+export function useShape(layer: LayerRecord | null, part: MaskPart | null, even: boolean) {
   const [live, setLive] = useState<MaskPart | null>(null);
   const start = useRef<[number, number] | null>(null);
   const outline = useRef<number[]>([]);
 
-  const draw = ({ x, y, shift }: PicturePointer): MaskPart | null => {
+  const draw = ({ x, y }: PicturePointer): MaskPart | null => {
     if (!isDrawn(part) || !start.current) return null;
     const [x0, y0] = start.current;
     if (part.kind === "ramp") return { ...part, x0, y0, x1: x, y1: y };
     if (part.kind === "ellipse") {
       const [rx, ry] = [Math.max(1, Math.abs(x - x0)), Math.max(1, Math.abs(y - y0))];
-      return { ...part, cx: x0, cy: y0, rx: shift ? Math.max(rx, ry) : rx, ry: shift ? Math.max(rx, ry) : ry };
+      return { ...part, cx: x0, cy: y0, rx: even ? Math.max(rx, ry) : rx, ry: even ? Math.max(rx, ry) : ry };
     }
     const points = outline.current;
     const n = points.length;

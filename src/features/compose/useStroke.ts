@@ -10,8 +10,8 @@ import { edit } from "../../session/session";
 import { useBrush } from "../../view/brush";
 import type { PicturePointer } from "../../view/PictureView";
 
-/** A stroke while it is painted: it is shown at once, and becomes one step when the pen is lifted. */
-export function useStroke(layer: LayerRecord | null, partId: string | null, records: Records, onDone: (stroke: StrokeRecord) => void) {
+/** A stroke while it is painted: it is shown at once, and becomes one step when the pen is lifted. @param direct straight from where the last one ended */
+export function useStroke(layer: LayerRecord | null, partId: string | null, records: Records, direct: boolean, onDone: (stroke: StrokeRecord) => void) {
   const [live, setLive] = useState<StrokeRecord | null>(null);
   const current = useRef<StrokeRecord | null>(null);
   /** where the last stroke ended, for straight ones between two clicks */
@@ -35,7 +35,7 @@ export function useStroke(layer: LayerRecord | null, partId: string | null, reco
     if (!layer || !partId) return;
     const index = strokesOf(records, layer.id).reduce((top, s) => Math.max(top, s.index + 1), 0);
     const { diameterPx, softness, flow, opacity, edgeTolerance } = brush;
-    const points = [...(p.shift && end.current ? end.current : []), p.x, p.y, p.pressure];
+    const points = [...(direct && end.current ? end.current : []), p.x, p.y, p.pressure];
     // the other end of a pen does the opposite
     const reveal = brush.reveal !== p.eraser;
     const common = { kind: "stroke" as const, id: newId("stroke"), index, layerId: layer.id, partId };

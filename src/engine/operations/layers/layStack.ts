@@ -13,7 +13,7 @@ import type { EngineContext } from "../../EngineContext";
 import type { PreparedJob } from "../compose";
 import { allocatePlanes, each, type Planes } from "../frameSamples";
 import type { MergeFrame } from "../mergeInputs";
-import { readLayer } from "../readLayer";
+import { readLayer, readMerge } from "../readLayer";
 import { resample } from "../resample";
 import { applyAdjustment } from "./adjust";
 import { maskPlane } from "./maskPlane";
@@ -99,11 +99,8 @@ class Stack {
         if (!content.moved) return { planes: readLayer(scope, input, level, rect, content.exposureEv), alpha, changes: false };
         return { planes: this.movedFrame(input, content.exposureEv, content.moved, alpha, scope), alpha, changes: false };
       }
-      case "merge": {
-        const planes = allocatePlanes(scope, this.n);
-        each(planes).forEach((at, c) => this.job.merge.picture.read(level, c, rect.x, rect.y, rect.width, rect.height, this.ctx.kernels.f32(at, this.n)));
-        return { planes, alpha: this.everywhere(scope), changes: false };
-      }
+      case "merge":
+        return { planes: readMerge(scope, this.job.merge, level, rect), alpha: this.everywhere(scope), changes: false };
       case "below":
         return { planes: this.copy(ground.planes, scope), alpha: this.everywhere(scope), changes: true };
       case "adjustment": {

@@ -12,8 +12,8 @@ import { layerOf, strokesOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import type { PreparedJob } from "../compose";
 import type { Scope } from "../../../kernels/Kernels";
-import { allocatePlanes, each, type Planes } from "../frameSamples";
-import { readLayer } from "../readLayer";
+import { each, type Planes } from "../frameSamples";
+import { readLayer, readMerge } from "../readLayer";
 
 /** Variance of log2 light that counts as even where a mask follows edges, EV². Common practice, no source. */
 const EVEN_VARIANCE = 0.02;
@@ -80,9 +80,11 @@ class MaskReader {
   private paint(layer: LayerRecord, part: MaskPart, rect: Rectangle, values: Float32Array): void {
     const strokes = strokesOf(this.job.records, layer.id).filter((s) => s.partId === part.id);
     if (strokes.length === 0) return;
+    // what keeps to its side of an edge holds for this merge only
+    const key = strokes.some((s) => s.edgeTolerance > 0) ? `${part.id}/${this.job.merge.key}` : part.id;
     const read = (ground: 0 | 1) => {
       const plane = new Float32Array(values.length);
-      this.ctx.masks.read(part.id, ground, strokes, this.level, rect, plane, (stroke, tile) => this.edgeLimit(stroke, tile));
+      this.ctx.masks.read(key, ground, strokes, this.level, rect, plane, (stroke, tile) => this.edgeLimit(stroke, tile));
       return plane;
     };
     const even = values.every((v) => v === values[0]) && (values[0] === 0 || values[0] === 1) ? (values[0] as 0 | 1) : null;
@@ -173,15 +175,12 @@ class MaskReader {
   }
 
   private planes<T>(of: string | null, rect: Rectangle, levelled: boolean, level: number, use: (scope: Scope, planes: Planes) => T, missing: () => T): T {
-    const { kernels } = this.ctx;
-    const n = rect.width * rect.height;
-    const input = of === null ? null : this.job.inputs.frames.find((f) => f.frame.id === of);
+    const { inputs, merge } = this.job;
+    const input = of === null ? null : inputs.frames.find((f) => f.frame.id === of);
     if (input === undefined) return missing();
-    return kernels.withScope((scope) => {
-      const planes = input ? readLayer(scope, input, level, rect, levelled ? -input.relativeEv : 0) : allocatePlanes(scope, n);
-      if (!input) each(planes).forEach((at, c) => this.job.merge.picture.read(level, c, rect.x, rect.y, rect.width, rect.height, kernels.f32(at, n)));
-      return use(scope, planes);
-    });
+    return this.ctx.kernels.withScope((scope) =>
+      use(scope, input ? readLayer(scope, input, level, rect, levelled ? -input.relativeEv : 0) : readMerge(scope, merge, level, rect)),
+    );
   }
 
   private oklab(of: string | null, rect: Rectangle): Float32Array[] {
