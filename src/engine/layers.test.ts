@@ -22,6 +22,7 @@ import {
   ungroup,
   updateLayer,
 } from "../document/layerEdits";
+import { FRESH_MERGE, setMerge } from "../document/mergeEdits";
 import { freshMask, type LayerRecord, type MaskGroup, type MaskPart, type Moved, type PartShape } from "../document/records/layerTypes";
 import type { Records, StrokeRecord } from "../document/records/types";
 import { childrenOf, framesOf, layerOf, layersOf, strokesOf } from "../document/selectors";
@@ -150,6 +151,39 @@ it("masks by light, channel and difference of frames follow their formulas; a li
   const light = mask("m0");
   near([mask("linked")], (i) => [1 - light[i]], 1e-6);
   expect(mask("ring1").every((v) => v === 0)).toBe(true);
+});
+
+it("a mask measured in the merge follows when a place is taken from another frame", async () => {
+  const [f0, f1] = framesOf(plain);
+  const dark = freshMask(0, [part({ kind: "light", of: null, fromEv: -3, toEv: -1, softEv: 0.5 })]);
+  const base = addLayer({ id: "a", name: "A", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null }, mask: dark })(plain);
+  const ghost = {
+    kind: "ghost" as const,
+    id: "g",
+    setId: "set-1",
+    number: 1,
+    cellPx: 8,
+    strength: 0,
+    proposedId: null,
+    chosen: true,
+    reason: "",
+    by: "hand" as const,
+  };
+  const seated = setMerge({ ...FRESH_MERGE, method: "ground", baseId: f1.id })(
+    addRecord({ ...ghost, runs: [9, 7, 14, 10, 7, 14, 11, 7, 14], donorId: f0.id })(base),
+  );
+  for (const records of [setMerge({ ...FRESH_MERGE, method: "ground", baseId: f1.id })(base), seated]) {
+    const job = await prepared(records);
+    const merge = planesOf(job, "merge");
+    const ev = (i: number) =>
+      Math.log2(
+        Math.max(
+          1e-6,
+          LUMINANCE.reduce((s, w, c) => s + w * merge[c][i], 0),
+        ),
+      );
+    near([maskPlane(node.ctx, job, layerOf(records, "a")!, 0, RECT)], (i) => [smoothstep((ev(i) + 3) / 0.5 + 1) * smoothstep((-1 - ev(i)) / 0.5 + 1)]);
+  }
 });
 
 it("what is painted lies on top of the parts before, and a feathered mask is the same in pieces", async () => {

@@ -20,7 +20,7 @@ export const PART_NAMES: Record<PartShape["kind"], string> = {
 
 /** What a layer is, in a few words under its name. */
 export function layerWord(records: Records, layer: LayerRecord): string {
-  return layer.clipped ? `${contentWord(records, layer)}, on the next` : contentWord(records, layer);
+  return layer.clipped ? `${contentWord(records, layer)}, on that below` : contentWord(records, layer);
 }
 
 function contentWord(records: Records, { content, mode, id, name }: LayerRecord): string {
