@@ -145,6 +145,7 @@ const dab = await measure(async (i) => {
     flow: 0.4,
     opacity: 1,
     edgeTolerance: 0,
+    spacing: 0.08,
     points: [...points],
   };
   await node.engine.renderView({ ...records, live: stroke }, { kind: "compose" }, 2, { x: 150 + i * 5, y: 180, width: 90, height: 90 }, "srgb", SILENT);

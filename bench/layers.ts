@@ -54,7 +54,7 @@ masks.forEach((mask, i) => {
 const adjustments: [LayerAdjustment, Record<string, number>][] = [
   ["exposure", { ev: 0.2 }],
   ["zones", { zone1: 0.5 }],
-  ["curve", { node2: 0.27 }],
+  ["curve", { nodes: 3, x1: 0.25, y1: 0.27, x2: 1, y2: 1 }],
   ["whiteBalance", { mired: 8 }],
   ["hueBand", { factor: 1.2 }],
   ["falloff", { ev: -0.5 }],
@@ -95,7 +95,7 @@ const points: number[] = [];
 const dab = await measure(60, (i) => {
   points.push(1800 + i * 25, 2000 + i * 6, 1);
   const common = { kind: "stroke" as const, id: "live", index: 0, layerId: "picture-0", partId: "painted", reveal: true };
-  const stroke: StrokeRecord = { ...common, diameterPx: 1500, softness: 1, flow: 0.3, opacity: 1, edgeTolerance: 0, points: [...points] };
+  const stroke: StrokeRecord = { ...common, diameterPx: 1500, softness: 1, flow: 0.3, opacity: 1, edgeTolerance: 0, spacing: 0.08, points: [...points] };
   const [x, y] = points.slice(-3);
   const side = 1500 / 4 + 12;
   return view({ ...records, live: stroke }, 2, { x: Math.round(x / 4 - side / 2), y: Math.round(y / 4 - side / 2), width: side, height: side });

@@ -34,8 +34,8 @@ export const COMMANDS: Command[] = [
 export const STAGE_KEYS: { key: string; name: string }[] = [
   { key: "c, held", name: "Register: show the reference; Proof: what is compared against" },
   { key: "← → ↑ ↓", name: "Register by hand: move the frame 0.1 px, with shift 1 px" },
-  { key: "r", name: "Compose: brush reveals" },
-  { key: "n", name: "Compose: brush conceals" },
+  { key: "r", name: "Compose: brush reveals, or softens" },
+  { key: "n", name: "Compose: brush conceals, or takes softening back" },
   { key: "m", name: "Compose: result, mask hatched, mask alone, its edge" },
   { key: "t", name: "Compose: turn the mask over" },
   { key: "e, held", name: "Compose: the layer without its mask" },
@@ -43,6 +43,7 @@ export const STAGE_KEYS: { key: string; name: string }[] = [
   { key: "d, held", name: "Compose: a stroke straight from where the last one ended; an ellipse with even radii" },
   { key: "Alt ↑ ↓", name: "Compose: put the layer up or down" },
   { key: "s, held", name: "Compose: drag on the picture draws the brush from its middle" },
+  { key: ", .", name: "Compose: turn the picture on the screen by 15°" },
   { key: "↑ ↓", name: "Compose: brush size, with shift in larger steps" },
   { key: "← →", name: "Compose: brush softness" },
   { key: "↑ ↓", name: "Tables: choose a row" },

@@ -329,6 +329,34 @@ it("a job of version 5 keeps its layers and strokes: each becomes a layer of its
   expect(changed.removed.s).toEqual({ ...stroke5, edgeTolerance: 0 });
 });
 
+it("a job of version 6 keeps its curves, tints, strokes and moved frames: what had a fixed number of places has as many of its own", () => {
+  const layer = (content: object) => ({ ...layersOf(addLayer({ id: "l", name: "L", content: { type: "merge" } })(startJob("Test", at).records))[0], content });
+  const adjusted = (adjustment: string, values: object) => layer({ type: "adjustment", adjustment, values });
+  const stroke6 = { kind: "stroke", id: "s", layerId: "l" };
+  const moved = { dx: 1, dy: 2, angleDeg: 3, scale: 1 };
+  const added = {
+    curve: adjusted("curve", { channel: 2, node2: 0.3 }),
+    tint: adjusted("tint", { darkEv: -8, midStrength: 0.5, lightHue: 90 }),
+    kept: adjusted("exposure", { ev: 1 }),
+    moved: layer({ type: "frame", frameId: "f", exposureEv: 0, moved }),
+    s: stroke6,
+  };
+  const migrated = MIGRATIONS[6]({ version: 6, history: { steps: [{ id: "a", diff: { added, updated: {}, removed: {} } }] } }) as {
+    version: number;
+    history: { steps: { diff: { added: Record<string, { content: { values: Record<string, number>; moved: object } }> } }[] };
+  };
+  expect(migrated.version).toBe(7);
+  const now = migrated.history.steps[0].diff.added;
+  const { nodes, channel, x2, y2, y3 } = now.curve.content.values;
+  expect({ nodes, channel, x2, y2, y3 }).toEqual({ nodes: 6, channel: 2, x2: 0.25, y2: 0.3, y3: 0.5 });
+  const { points, ev0, ev1, ev2, strength1, hue2 } = now.tint.content.values;
+  expect({ points, ev0, ev1, ev2, strength1, hue2 }).toEqual({ points: 3, ev0: -8, ev1: -4, ev2: 0, strength1: 0.5, hue2: 90 });
+  expect(now.kept.content.values).toEqual({ ev: 1 });
+  expect(now.moved.content.moved).toEqual({ ...moved, corners: [0, 0, 0, 0, 0, 0, 0, 0] });
+  expect(now.s).toEqual({ ...stroke6, spacing: 0.08 });
+  for (const id of ["curve", "tint", "kept", "moved"]) expect(VALIDATORS.layer.isValidSync(now[id], { strict: true })).toBe(true);
+});
+
 describe("layers that no one could have made are refused", () => {
   const good = () =>
     JSON.parse(JSON.stringify(layersOf(addLayer({ name: "L", content: { type: "merge" } })(startJob("Test", at).records))[0])) as Record<string, unknown>;
@@ -344,6 +372,15 @@ describe("layers that no one could have made are refused", () => {
     ["a part of no known kind", () => withPart({ kind: "constructor" })],
     ["an outline of two corners", () => withPart({ kind: "polygon", points: [0, 0, 1, 1] })],
     ["an outline with half a corner", () => withPart({ kind: "polygon", points: [0, 0, 1, 1, 2, 2, 3] })],
+    [
+      "a group of parts in itself without end",
+      () =>
+        withPart(Array.from({ length: 9 }).reduce((p: object) => ({ kind: "group", id: "g", combine: "add", inverted: false, featherPx: 0, parts: [p] }), {})),
+    ],
+    [
+      "corners that are not four",
+      () => ({ ...good(), content: { type: "frame", frameId: "f", exposureEv: 0, moved: { dx: 0, dy: 0, angleDeg: 0, scale: 1, corners: [0] } } }),
+    ],
     ["a range that is not a number", () => withPart({ kind: "light", of: null, fromEv: "low", toEv: 1, softEv: 1 })],
   ])("%s", (_, make) => {
     expect(VALIDATORS.layer.isValidSync(good(), { strict: true })).toBe(true);

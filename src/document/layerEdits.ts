@@ -1,5 +1,5 @@
 import { newId, put, updateRecord, without, type Edit } from "./edits";
-import { freshMask, type LayerContent, type LayerRecord, type MaskGroup, type MaskPart, type PartShape } from "./records/layerTypes";
+import { allParts, freshMask, isPainted, type LayerContent, type LayerRecord, type MaskGroup, type MaskPart, type PartShape } from "./records/layerTypes";
 import type { Records, StrokeRecord } from "./records/types";
 import { childrenOf, layersOf, layerOf, strokesOf, workingSetIdOf } from "./selectors";
 
@@ -115,8 +115,9 @@ function copyInto(records: Records, layer: LayerRecord, parentId: string | null,
 
 /** The mask of a layer with new parts and strokes for another layer. */
 function copyOfMask(records: Records, layer: LayerRecord, forId: string): { mask: MaskGroup; strokes: StrokeRecord[] } {
-  const ids = new Map(layer.mask.parts.map((p) => [p.id, newId("part")]));
-  const parts = layer.mask.parts.map((p) => ({ ...p, id: ids.get(p.id)! }));
+  const ids = new Map(allParts(layer.mask.parts).map(({ part }) => [part.id, newId("part")]));
+  const renamed = (parts: MaskPart[]): MaskPart[] => parts.map((p) => ({ ...p, id: ids.get(p.id)!, ...(p.kind === "group" && { parts: renamed(p.parts) }) }));
+  const parts = renamed(layer.mask.parts);
   const strokes = strokesOf(records, layer.id).flatMap((s): StrokeRecord[] => {
     const partId = ids.get(s.partId);
     return partId ? [{ ...s, id: newId("stroke"), layerId: forId, partId }] : [];
@@ -139,51 +140,91 @@ export function takeMask(id: string, fromId: string, live: boolean): Edit {
   };
 }
 
-/** Adds a part to a mask that has none as the first thing that reveals; else as said. @returns an edit and the id of the part */
-export function addPart(layerId: string, shape: PartShape, combine: MaskPart["combine"] = "add"): { edit: Edit; partId: string } {
+/** Adds a part to a mask that has none as the first thing that reveals; else as said. @param groupId a group of parts, or null @returns an edit and the id of the part */
+export function addPart(
+  layerId: string,
+  shape: PartShape,
+  combine: MaskPart["combine"] = "add",
+  groupId: string | null = null,
+): { edit: Edit; partId: string } {
   const partId = newId("part");
   const edit: Edit = (records) => {
     const layer = layerOf(records, layerId);
     if (!layer) return records;
     const part: MaskPart = { id: partId, combine, inverted: false, featherPx: 0, ...shape };
     const { mask } = layer;
+    if (groupId) return changeParts(layerId, groupId, (p) => (p.kind === "group" ? [{ ...p, parts: [...p.parts, part] }] : [p]))(records);
     // a part that adds to all would show nothing: the first one begins from black
-    const ground = mask.parts.length === 0 && combine === "add" && shape.kind !== "painted" ? 0 : mask.ground;
+    const ground = mask.parts.length === 0 && combine === "add" && !isPainted(shape) ? 0 : mask.ground;
     return updateLayer(layerId, { mask: { ...mask, ground, parts: [...mask.parts, part] } })(records);
   };
   return { edit, partId };
 }
 
-export function updatePart(layerId: string, partId: string, change: Partial<MaskPart>): Edit {
+/** Puts other parts in the place of one, wherever in a mask it lies. */
+function changeParts(layerId: string, partId: string, into: (part: MaskPart) => MaskPart[]): Edit {
+  const within = (parts: MaskPart[]): MaskPart[] =>
+    parts.flatMap((p) => (p.id === partId ? into(p) : p.kind === "group" ? [{ ...p, parts: within(p.parts) }] : [p]));
   return (records) => {
     const layer = layerOf(records, layerId);
-    if (!layer) return records;
-    const parts = layer.mask.parts.map((p) => (p.id === partId ? ({ ...p, ...change } as MaskPart) : p));
-    return updateMask(layerId, { parts })(records);
+    return layer ? updateMask(layerId, { parts: within(layer.mask.parts) })(records) : records;
   };
 }
 
-/** A part goes with its strokes. */
+export const updatePart = (layerId: string, partId: string, change: Partial<MaskPart>): Edit =>
+  changeParts(layerId, partId, (p) => [{ ...p, ...change } as MaskPart]);
+
+/** A part goes with what it holds and with its strokes. */
 export function removePart(layerId: string, partId: string): Edit {
   return (records) => {
-    const layer = layerOf(records, layerId);
-    if (!layer) return records;
-    const strokes = strokesOf(records, layerId).filter((s) => s.partId === partId);
+    const part = allParts(layerOf(records, layerId)?.mask.parts ?? []).find((p) => p.part.id === partId)?.part;
+    if (!part) return records;
+    const gone = new Set(allParts([part]).map((p) => p.part.id));
+    const strokes = strokesOf(records, layerId).filter((s) => gone.has(s.partId));
     const left = without(
       records,
       strokes.map((s) => s.id),
     );
-    return updateMask(layerId, { parts: layer.mask.parts.filter((p) => p.id !== partId) })(left);
+    return changeParts(layerId, partId, () => [])(left);
   };
 }
 
+/** Puts a part earlier or later among those it lies with. */
 export function movePart(layerId: string, partId: string, by: 1 | -1): Edit {
-  return (records) => {
-    const parts = [...(layerOf(records, layerId)?.mask.parts ?? [])];
+  const within = (parts: MaskPart[]): MaskPart[] => {
     const at = parts.findIndex((p) => p.id === partId);
-    if (at < 0 || !parts[at + by]) return records;
-    [parts[at], parts[at + by]] = [parts[at + by], parts[at]];
-    return updateMask(layerId, { parts })(records);
+    if (at < 0) return parts.map((p) => (p.kind === "group" ? { ...p, parts: within(p.parts) } : p));
+    const moved = [...parts];
+    if (moved[at + by]) [moved[at], moved[at + by]] = [moved[at + by], moved[at]];
+    return moved;
+  };
+  return (records) => {
+    const layer = layerOf(records, layerId);
+    return layer ? updateMask(layerId, { parts: within(layer.mask.parts) })(records) : records;
+  };
+}
+
+/** Puts a part into a new group at its place. @returns an edit and the id of the group */
+export function groupPart(layerId: string, partId: string): { edit: Edit; groupId: string } {
+  const groupId = newId("part");
+  const edit = changeParts(layerId, partId, (p) => [
+    { id: groupId, kind: "group", combine: p.combine, inverted: false, featherPx: 0, parts: [{ ...p, combine: "add" }] },
+  ]);
+  return { edit, groupId };
+}
+
+/** Takes a group of parts away and leaves what it holds at its place; the first of them goes with the parts before as the group did. */
+export const ungroupParts = (layerId: string, partId: string): Edit =>
+  changeParts(layerId, partId, (p) => (p.kind === "group" ? p.parts.map((q, i) => (i === 0 ? { ...q, combine: p.combine } : q)) : [p]));
+
+/** Puts a part at the end of a group of the mask it is in. */
+export function putIntoGroup(layerId: string, partId: string, groupId: string): Edit {
+  return (records) => {
+    const parts = allParts(layerOf(records, layerId)?.mask.parts ?? []);
+    const part = parts.find((p) => p.part.id === partId)?.part;
+    if (!part || !parts.some((p) => p.part.id === groupId) || allParts([part]).some((p) => p.part.id === groupId)) return records;
+    const taken = changeParts(layerId, partId, () => [])(records);
+    return changeParts(layerId, groupId, (p) => (p.kind === "group" ? [{ ...p, parts: [...p.parts, part] }] : [p]))(taken);
   };
 }
 

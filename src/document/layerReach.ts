@@ -1,6 +1,7 @@
 import { valuesOf } from "../core/adjust/adjustments";
 import { adjustmentReach } from "../core/adjust/spatial";
 import { blurReach } from "../core/raster/blur";
+import { allParts } from "./records/layerTypes";
 import type { Records } from "./records/types";
 import { layersOf } from "./selectors";
 
@@ -14,6 +15,11 @@ export function stackReach(records: Records, level: number): number {
 
 /** Px around a stroke that change with it: what masks blur and follow, and what layers above look at. */
 export function strokeReach(records: Records): number {
-  const masks = layersOf(records).map(({ mask }) => blurReach(mask.featherPx) + 2 * Math.round(mask.refinePx));
+  const masks = layersOf(records).map(({ mask }) => {
+    const within = allParts(mask.parts).map(({ part }) =>
+      part.kind === "soften" ? blurReach(part.sigmaPx) : part.kind === "group" ? blurReach(part.featherPx) : 0,
+    );
+    return within.reduce((sum, px) => sum + px, blurReach(mask.featherPx) + 2 * Math.round(mask.refinePx));
+  });
   return Math.max(0, ...masks) + stackReach(records, 0);
 }

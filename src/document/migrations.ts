@@ -1,7 +1,7 @@
 import { FIRST_SET } from "./edits";
 
 /** The version this program writes. A file of a newer version is refused with a sentence. */
-export const DOCUMENT_VERSION = 6;
+export const DOCUMENT_VERSION = 7;
 
 type Loose = Record<string, unknown>;
 interface LooseDiff {
@@ -17,6 +17,7 @@ export const MIGRATIONS: Record<number, (json: unknown) => unknown> = {
   3: introduceGhosts,
   4: introducePanoramas,
   5: introduceLayerKinds,
+  6: introduceSpacing,
 };
 
 interface LooseJob {
@@ -82,6 +83,39 @@ function introduceLayerKinds(json: unknown): unknown {
     return { ...rest, ...common, content: { type: "frame", frameId, exposureEv, moved: null }, mask: mask(r.mask as Loose) };
   };
   return { ...job, version: 6, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
+}
+
+/** Encoded values between which a curve of version 6 had its nodes. */
+const NODES_OF_6 = [0, 0.125, 0.25, 0.5, 0.75, 1];
+
+/** Values of an adjustment of version 6, whose curves and tints had a fixed number of places. */
+function adjustmentOf6(adjustment: unknown, values: Record<string, number>): Record<string, number> {
+  if (adjustment === "curve") {
+    const nodes = NODES_OF_6.flatMap((x, i) => [
+      [`x${i}`, x],
+      [`y${i}`, values[`node${i}`] ?? x],
+    ]);
+    return { channel: values.channel ?? 0, nodes: NODES_OF_6.length, ...Object.fromEntries(nodes) };
+  }
+  if (adjustment !== "tint") return values;
+  const { darkEv = -7, lightEv = 0 } = values;
+  const [hue0, hue1, hue2] = [values.darkHue ?? 250, values.midHue ?? 40, values.lightHue ?? 70];
+  const [strength0, strength1, strength2] = [values.darkStrength ?? 0, values.midStrength ?? 0, values.lightStrength ?? 0];
+  return { points: 3, ev0: darkEv, ev1: (darkEv + lightEv) / 2, ev2: lightEv, hue0, hue1, hue2, strength0, strength1, strength2 };
+}
+
+/** Version 7 has strokes with a spacing of their own, layers whose corners are pulled, and curves and tints of any number of places. */
+function introduceSpacing(json: unknown): unknown {
+  const job = json as LooseJob;
+  const change = (r: Loose): Loose => {
+    if (r?.kind === "stroke") return { ...r, spacing: 0.08 };
+    const content = r?.kind === "layer" ? (r.content as Loose) : null;
+    if (content?.type === "adjustment") {
+      return { ...r, content: { ...content, values: adjustmentOf6(content.adjustment, content.values as Record<string, number>) } };
+    }
+    return content?.moved ? { ...r, content: { ...content, moved: { ...(content.moved as Loose), corners: [0, 0, 0, 0, 0, 0, 0, 0] } } } : r;
+  };
+  return { ...job, version: 7, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
 }
 
 /** A step with every record of its diff changed. */

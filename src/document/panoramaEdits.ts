@@ -62,6 +62,7 @@ function movePart(part: MaskPart, move: Move, scale: number): MaskPart {
     const grown = Math.hypot(aside[0] - centre[0], aside[1] - centre[1]) / 8 || scale;
     return { ...part, cx: centre[0], cy: centre[1], rx: part.rx * grown, ry: part.ry * grown };
   }
+  if (part.kind === "group") return { ...part, parts: part.parts.map((p) => movePart(p, move, scale)) };
   if (part.kind === "polygon") {
     const corners = Array.from({ length: part.points.length / 2 }, (_, i) => move(part.points[2 * i], part.points[2 * i + 1])).filter((p) => p !== null);
     return corners.length >= 3 ? { ...part, points: corners.flat() } : part;

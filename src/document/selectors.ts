@@ -76,6 +76,13 @@ export const layersOf = (r: Records) =>
 export const layerOf = (r: Records, id: string) => (r[id]?.kind === "layer" ? (r[id] as LayerRecord) : undefined);
 /** Layers of a group, or those in none, bottom first. */
 export const childrenOf = (r: Records, parentId: string | null) => layersOf(r).filter((l) => l.parentId === parentId);
+/** The layer below, if it shows in places only and an adjustment without a mask lies right on it, which then may reach beyond it; else null. */
+export function leaksBeyond(r: Records, layer: LayerRecord): LayerRecord | null {
+  if (layer.content.type !== "adjustment" || layer.clipped || layer.mask.parts.length > 0) return null;
+  const siblings = childrenOf(r, layer.parentId);
+  const below = siblings[siblings.findIndex((l) => l.id === layer.id) - 1];
+  return below && below.content.type !== "adjustment" && below.mask.parts.length > 0 ? below : null;
+}
 /** The frame that a layer shows, or null. */
 export const frameOfLayer = (l: LayerRecord) => (l.content.type === "frame" ? l.content.frameId : null);
 export const strokesOf = (r: Records, layerId: string) =>

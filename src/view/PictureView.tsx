@@ -8,7 +8,7 @@ import { engine } from "../session/engine";
 import { report } from "../session/session";
 import { SURROUNDS, tokens } from "../ui/tokens/tokens";
 import { isCancelled } from "../workers/client/EngineClient";
-import { fitScale, levelFor, toPicture, toScreen, visibleRect, zoomAt, type Viewport } from "./viewport";
+import { fitScale, levelFor, toPicture, toScreen, turned, visibleRect, zoomAt, type Viewport } from "./viewport";
 import { useView } from "./viewState";
 
 export interface Pane {
@@ -44,6 +44,8 @@ interface Props {
   arrangement: "single" | "split" | "side";
   size: { width: number; height: number };
   tool?: PictureTool | null;
+  /** may be turned on the screen */
+  turnable?: boolean;
   /** only this part of the picture changed with the latest records, picture px */
   dirty?: Rectangle | null;
   /** drawn over the picture; side by side once for each */
@@ -102,7 +104,7 @@ const keyOf = (pane: Pane) => `${JSON.stringify(pane.view)}#${identityOf(pane.re
 const screenSpace = (): ScreenSpace => (globalThis.matchMedia?.("(color-gamut: p3)").matches ? "display-p3" : "srgb");
 
 /** The picture: coarse first, then exact at the level shown; wheel zooms, drag moves, a tool may take the pointer. */
-export function PictureView({ panes, arrangement, size, tool, dirty, overlay, onHover, name }: Props) {
+export function PictureView({ panes, arrangement, size, tool, dirty, overlay, onHover, turnable, name }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const buffers = useRef(new Map<string, Buffer>());
@@ -113,7 +115,8 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
   const [exact, setExact] = useState(false);
   const [split, setSplit] = useState(0.5);
   const [pointer, setPointer] = useState<[number, number] | null>(null);
-  const { zoom, cx, cy, surround, jump } = useView();
+  const { zoom, cx, cy, turnDeg, surround, jump } = useView();
+  const angle = turnable ? (turnDeg * Math.PI) / 180 : 0;
   const ratio = globalThis.devicePixelRatio || 1;
 
   const paneWidth = arrangement === "side" ? Math.floor(box.width / 2) : box.width;
@@ -125,8 +128,9 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
       scale: fit ? fitScale(size, paneWidth, box.height) : zoom,
       cx: fit ? size.width / 2 : cx,
       cy: fit ? size.height / 2 : cy,
+      angle,
     };
-  }, [zoom, cx, cy, size, paneWidth, box.height]);
+  }, [zoom, cx, cy, angle, size, paneWidth, box.height]);
 
   useLayoutEffect(() => {
     const element = frame.current!;
@@ -163,8 +167,10 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
       const drawn = viewport.scale * ratio * s;
       g.imageSmoothingEnabled = drawn < 3 && Math.abs(drawn - 1) > 1e-6;
       g.imageSmoothingQuality = "high";
-      const round = Math.abs(drawn - 1) < 1e-6 ? Math.round : (v: number) => v;
-      g.drawImage(buffer.canvas, left + round(x * ratio), round(y * ratio), buffer.rect.width * drawn, buffer.rect.height * drawn);
+      const round = Math.abs(drawn - 1) < 1e-6 && viewport.angle === 0 ? Math.round : (v: number) => v;
+      g.translate(left + round(x * ratio), round(y * ratio));
+      g.rotate(viewport.angle);
+      g.drawImage(buffer.canvas, 0, 0, buffer.rect.width * drawn, buffer.rect.height * drawn);
       g.restore();
     });
     if (arrangement === "split") {
@@ -285,7 +291,8 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
     else if (drag.current) {
       const { x: fromX, y: fromY } = drag.current;
       drag.current = { x, y, moved: true };
-      useView.setState({ zoom: viewport.scale, cx: viewport.cx - (x - fromX) / viewport.scale, cy: viewport.cy - (y - fromY) / viewport.scale });
+      const [dx, dy] = turned(x - fromX, y - fromY, -viewport.angle);
+      useView.setState({ zoom: viewport.scale, cx: viewport.cx - dx / viewport.scale, cy: viewport.cy - dy / viewport.scale });
     } else if (tool?.move && event.buttons & (1 | ERASER_HELD)) {
       const events = event.nativeEvent.getCoalescedEvents?.() ?? [];
       tool.move((events.length ? events : [event.nativeEvent]).map(picturePoint));

@@ -6,11 +6,13 @@ import { Button } from "../ui/components/Button";
 import { tokens } from "../ui/tokens/tokens";
 
 const Body = styled.div`
+  position: relative;
   flex: 1;
   min-height: 0;
   display: flex;
 `;
-const Side = styled.aside<{ $width: number; $left?: boolean }>`
+const Side = styled.aside<{ $width: number; $left?: boolean; $over?: boolean }>`
+  ${({ $over, $left }) => $over && `position: absolute; top: 0; bottom: 0; ${$left ? "left" : "right"}: 0; z-index: 2;`}
   width: ${({ $width }) => $width}px;
   flex: none;
   display: flex;
@@ -25,6 +27,18 @@ const Middle = styled.main`
   display: flex;
   flex-direction: column;
   background: ${tokens.panel};
+`;
+/** Along an edge of the picture: brings the panels back that were folded away. */
+const Edge = styled.div<{ $left?: boolean }>`
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  ${({ $left }) => ($left ? "left" : "right")}: 0;
+  z-index: 2;
+  width: 10px;
+  background: ${tokens.panel};
+  border: 0 solid ${tokens.lineStrong};
+  ${({ $left }) => ($left ? "border-right-width" : "border-left-width")}: 1px;
 `;
 const Bar = styled.div`
   display: flex;
@@ -52,13 +66,30 @@ const ProgressTrack = styled.div`
   }
 `;
 
+interface LayoutProps {
+  ledger: ReactNode;
+  bench: ReactNode;
+  bar?: ReactNode;
+  readout?: ReactNode;
+  children: ReactNode;
+  /** panels lie over the picture and are away while it is worked on; their edges bring them back */
+  over?: { away: boolean; back: () => void } | null;
+}
+
 /** Ledger, picture, bench: the frame of every stage. */
-export function StageLayout(props: { ledger: ReactNode; bench: ReactNode; bar?: ReactNode; readout?: ReactNode; children: ReactNode; narrowLedger?: boolean }) {
-  const folded = useSession((s) => s.panelsFolded);
+export function StageLayout(props: LayoutProps) {
+  const folded = useSession((s) => s.panelsFolded) || props.over?.away === true;
+  const over = Boolean(props.over);
   return (
     <Body>
+      {props.over?.away && (
+        <>
+          <Edge $left onPointerEnter={(e) => e.buttons === 0 && props.over?.back()} />
+          <Edge onPointerEnter={(e) => e.buttons === 0 && props.over?.back()} />
+        </>
+      )}
       {!folded && (
-        <Side $width={tokens.layout.ledger} $left aria-label="Ledger">
+        <Side $width={tokens.layout.ledger} $left $over={over} aria-label="Ledger">
           {props.ledger}
         </Side>
       )}
@@ -73,7 +104,7 @@ export function StageLayout(props: { ledger: ReactNode; bench: ReactNode; bar?: 
         {props.readout}
       </Middle>
       {!folded && (
-        <Side $width={tokens.layout.bench} aria-label="Bench">
+        <Side $width={tokens.layout.bench} $over={over} aria-label="Bench">
           {props.bench}
         </Side>
       )}

@@ -10,11 +10,25 @@ export interface Brush {
   opacity: number;
   /** ΔE (Oklab, in hundredths) that it stays within of where a stroke began; 0 without limit */
   edgeTolerance: number;
+  /** distance between dabs as a share of the diameter */
+  spacing: number;
+  /** exponent that a pen's pressure 0..1 is raised to: above 1 it takes a firmer hand */
+  pressureCurve: number;
   /** how far the brush lags behind the pointer, 0..1 */
   steadiness: number;
 }
 
-export const useBrush = create<Brush>(() => ({ reveal: true, diameterPx: 160, softness: 0.8, flow: 0.35, opacity: 1, edgeTolerance: 0, steadiness: 0 }));
+export const useBrush = create<Brush>(() => ({
+  reveal: true,
+  diameterPx: 160,
+  softness: 0.8,
+  flow: 0.35,
+  opacity: 1,
+  edgeTolerance: 0,
+  spacing: 0.08,
+  pressureCurve: 1,
+  steadiness: 0,
+}));
 
 const SMALLEST_PX = 2;
 const LARGEST_PX = 4000;

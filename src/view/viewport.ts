@@ -7,6 +7,8 @@ export interface Viewport {
   scale: number;
   cx: number;
   cy: number;
+  /** how far the picture is turned clockwise on the screen, radians */
+  angle: number;
 }
 
 export function fitScale(size: { width: number; height: number }, width: number, height: number, margin = 14): number {
@@ -14,11 +16,20 @@ export function fitScale(size: { width: number; height: number }, width: number,
 }
 
 export function toScreen(v: Viewport, x: number, y: number): [number, number] {
-  return [(x - v.cx) * v.scale + v.width / 2, (y - v.cy) * v.scale + v.height / 2];
+  const [dx, dy] = turned(x - v.cx, y - v.cy, v.angle);
+  return [dx * v.scale + v.width / 2, dy * v.scale + v.height / 2];
 }
 
 export function toPicture(v: Viewport, x: number, y: number): [number, number] {
-  return [(x - v.width / 2) / v.scale + v.cx, (y - v.height / 2) / v.scale + v.cy];
+  const [dx, dy] = turned(x - v.width / 2, y - v.height / 2, -v.angle);
+  return [dx / v.scale + v.cx, dy / v.scale + v.cy];
+}
+
+/** A step on the picture as a step on the screen, and with the angle turned over the other way. */
+export function turned(dx: number, dy: number, angle: number): [number, number] {
+  if (angle === 0) return [dx, dy];
+  const [c, s] = [Math.cos(angle), Math.sin(angle)];
+  return [c * dx - s * dy, s * dx + c * dy];
 }
 
 /** Display level whose pixels are at least as fine as the screen's. */
@@ -30,8 +41,9 @@ export function levelFor(v: Viewport, size: { width: number; height: number }, r
 /** The part of a picture that can be seen, in px of a level. */
 export function visibleRect(v: Viewport, size: { width: number; height: number }, level: number): Rectangle {
   const s = 2 ** level;
-  const [x0, y0] = toPicture(v, 0, 0);
-  const [x1, y1] = toPicture(v, v.width, v.height);
+  const corners = [toPicture(v, 0, 0), toPicture(v, v.width, 0), toPicture(v, 0, v.height), toPicture(v, v.width, v.height)];
+  const [xs, ys] = [corners.map((c) => c[0]), corners.map((c) => c[1])];
+  const [x0, y0, x1, y1] = [Math.min(...xs), Math.min(...ys), Math.max(...xs), Math.max(...ys)];
   const w = Math.ceil(size.width / s);
   const h = Math.ceil(size.height / s);
   const left = Math.max(0, Math.floor(x0 / s));
@@ -42,5 +54,6 @@ export function visibleRect(v: Viewport, size: { width: number; height: number }
 export function zoomAt(v: Viewport, x: number, y: number, factor: number): Viewport {
   const [px, py] = toPicture(v, x, y);
   const scale = Math.min(16, Math.max(0.01, v.scale * factor));
-  return { ...v, scale, cx: px - (x - v.width / 2) / scale, cy: py - (y - v.height / 2) / scale };
+  const [dx, dy] = turned(x - v.width / 2, y - v.height / 2, -v.angle);
+  return { ...v, scale, cx: px - dx / scale, cy: py - dy / scale };
 }

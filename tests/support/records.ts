@@ -39,5 +39,5 @@ export function newFrame(over: Partial<NewFrame> = {}): NewFrame {
 /** A full stroke on part "p" of layer "l", of which only what is given matters. */
 export function newStroke(over: Partial<StrokeRecord> = {}): StrokeRecord {
   const placed = { kind: "stroke" as const, id: "s", index: 0, layerId: "l", partId: "p" };
-  return { ...placed, reveal: true, diameterPx: 9, softness: 1, flow: 1, opacity: 1, edgeTolerance: 0, points: [1, 2, 1], ...over };
+  return { ...placed, reveal: true, diameterPx: 9, softness: 1, flow: 1, opacity: 1, edgeTolerance: 0, spacing: 0.08, points: [1, 2, 1], ...over };
 }

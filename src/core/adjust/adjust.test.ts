@@ -3,10 +3,10 @@ import { randomOf } from "../../../tests/support/kernels";
 import { fromOklab, toOklab } from "../color/oklab";
 import { LUMINANCE } from "../color/primaries";
 import { LOWEST_OCTAVE, NODES } from "../color/toneCurve";
-import { ADJUSTMENT_KINDS, valuesOf, ZONES, type LayerAdjustment } from "./adjustments";
+import { ADJUSTMENT_KINDS, valuesOf, type LayerAdjustment } from "./adjustments";
 import { adjustHueBand, balanceByTone, hueBand, scaleChroma, tintByTone, veil } from "./colour";
-import { adjustmentReach, detailContrast, glow, lightFalloff, reduceNoise, sharpen } from "./spatial";
-import { levelsResponse, zoneTable } from "./tone";
+import { adjustmentReach, detailContrast, glow, highPass, lightFalloff, reduceNoise, sharpen } from "./spatial";
+import { curveTable, levelsResponse, zonesFor, zoneTable } from "./tone";
 
 const random = randomOf(21);
 const N = 4000;
@@ -49,13 +49,44 @@ it("every value lies between its limits when it does nothing", () => {
 });
 
 it("a tonal zone is brightened by its EV at its centre and leaves the other centres alone", () => {
-  for (const zone of ZONES.keys()) {
-    const table = zoneTable(given("zones", { darkestEv: -8, brightestEv: 0, [`zone${zone}`]: 1.5 }));
-    ZONES.forEach((share, other) => {
-      const octave = -8 + 8 * share;
+  const cases = [5, 9].flatMap((zones) => Array.from({ length: zones }, (_, zone) => ({ zones, zone })));
+  for (const { zones, zone } of cases) {
+    const table = zoneTable(given("zones", { darkestEv: -8, brightestEv: 0, zones, [`zone${zone}`]: 1.5 }));
+    Array.from({ length: zones }).forEach((_, other) => {
+      const octave = -8 + (8 * other) / (zones - 1);
       expect(Math.log2(table[(octave - LOWEST_OCTAVE) * NODES])).toBeCloseTo(other === zone ? 1.5 : 0, 5);
     });
   }
+});
+
+it("the range of light says how many zones", () => {
+  expect([0, 8, 9.4, 14, 40].map(zonesFor)).toEqual([3, 5, 6, 8, 10]);
+});
+
+it("a curve on log light moves light by EV: a node half way up raised by a sixteenth is one EV", () => {
+  const table = curveTable(given("curve", { log: 1, nodes: 3, x1: 0.5, y1: 0.5625, x2: 1, y2: 1 }));
+  const at = (octave: number) => Math.log2(table[(octave - LOWEST_OCTAVE) * NODES]);
+  expect([at(-12), at(-4), at(4)].map((v) => Math.round(1e4 * v) / 1e4)).toEqual([-12, -3, 4]);
+  // nodes in any order, and one upon another, are the same curve
+  const shuffled = curveTable(given("curve", { log: 1, nodes: 4, x0: 1, y0: 1, x1: 0.5, y1: 0.5625, x2: 0, y2: 0, x3: 0.5, y3: 0.9 }));
+  expect(shuffled).toEqual(table);
+});
+
+it("high-pass leaves even light as mid grey and keeps the contrast of fine detail", () => {
+  const size = 64;
+  const light = Float32Array.from({ length: size * size }, (_, i) => ((i % size) % 2 ? 0.2 : -0.2) - 3);
+  const planes = [0.1, 0.2, 0.3].map((v) => new Float32Array(size * size).fill(v)) as [Float32Array, Float32Array, Float32Array];
+  highPass(planes, light, given("highPass", { amount: 1, radiusPx: 8, gain: 1 }), {
+    level: 0,
+    rect: { x: 0, y: 0, width: size, height: size },
+    width: size,
+    height: size,
+  });
+  const middle = 32 * size + 32;
+  expect(planes[0][middle]).toBeCloseTo(planes[2][middle], 6);
+  expect(Math.log2(planes[0][middle + 1] / planes[0][middle])).toBeCloseTo(0.4, 2);
+  // an encoded half is 0.2140 of linear light (IEC 61966-2-1)
+  expect(Math.sqrt(planes[0][middle + 1] * planes[0][middle])).toBeCloseTo(0.214, 2);
 });
 
 it("levels move the ends, and an exponent between them", () => {
@@ -101,7 +132,7 @@ it("chroma grows by its factor where it is weak and less where it is strong; 0 i
 it("a tint by tone keeps luminance and colours where it was told to", () => {
   const greys = () => Float32Array.from({ length: 3 }, (_, i) => 2 ** [-7, -3.5, 0][i]);
   const planes: [Float32Array, Float32Array, Float32Array] = [greys(), greys(), greys()];
-  tintByTone(planes, given("tint", { darkEv: -7, lightEv: 0, darkHue: 250, darkStrength: 0.5, lightHue: 70, lightStrength: 0.3 }));
+  tintByTone(planes, given("tint", { ev0: -7, ev2: 0, hue0: 250, strength0: 0.5, hue2: 70, strength2: 0.3 }));
   [0, 1, 2].forEach((i) => expect(light(planes, i)).toBeCloseTo(greys()[i], 5));
   expect(Math.abs(turned(250, oklch(planes, 0).h))).toBeLessThan(2);
   expect(Math.abs(turned(70, oklch(planes, 2).h))).toBeLessThan(2);

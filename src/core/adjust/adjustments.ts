@@ -10,6 +10,8 @@ export interface AdjustmentValue {
   /** shown value = value × scale */
   scale?: number;
   hint?: string;
+  /** shown and in force only while the value named here is larger than the place in its row */
+  counted?: { by: string; place: number };
 }
 
 export interface AdjustmentKind {
@@ -53,19 +55,33 @@ const degrees = (name: string, neutral: number, min: number, max: number, hint?:
 const px = (name: string, neutral: number, max: number): AdjustmentValue => ({ name, unit: "px", neutral, min: 0.3, max, step: 0.1, digits: 1 });
 const encoded = (name: string, neutral: number): AdjustmentValue => ({ name, unit: "", neutral, min: 0, max: 1, step: 0.005, digits: 3 });
 
-/** Centres of the tonal zones as shares of the range between the darkest and the brightest. */
-export const ZONES = [0, 0.25, 0.5, 0.75, 1];
-const ZONE_NAMES = ["Deepest zone", "Dark zone", "Middle zone", "Light zone", "Brightest zone"];
+/** Most zones, points of a tint and nodes of a curve. */
+export const MOST_ZONES = 10;
+export const MOST_TINTS = 8;
+export const MOST_NODES = 16;
+const count = (name: string, neutral: number, max: number): AdjustmentValue => ({ name, unit: "", neutral, min: 2, max, step: 1, digits: 0 });
 
-/** Encoded values between which a curve has its nodes; black and white are nodes too. */
-export const CURVE_NODES = [0, 0.125, 0.25, 0.5, 0.75, 1];
+/** Values for each of a row of things, of which as many are in force as a value says. */
+function row(by: string, length: number, values: (place: number) => Record<string, AdjustmentValue>): Record<string, AdjustmentValue> {
+  const places = Array.from({ length }, (_, place) =>
+    Object.entries(values(place)).map(([name, value]) => [`${name}${place}`, { ...value, counted: { by, place } }] as const),
+  );
+  return Object.fromEntries(places.flat());
+}
+const CHANNEL: AdjustmentValue = { name: "Channel", unit: "", neutral: 0, min: 0, max: 3, step: 1, digits: 0, hint: "0 all, 1 red, 2 green, 3 blue." };
+
+/** Ends of the logarithmic scale of a curve, EV against white. */
+export const LOG_CURVE_EV = [-12, 4];
+/** Where the points of a tint lie before they are moved, EV. */
+const TINT_EV = [-7, -3.5, 0];
+const TINT_HUES = [250, 40, 70];
 
 /** All adjustments that a layer can be, in the order they are offered. */
 export const LAYER_ADJUSTMENTS = {
   exposure: { name: "Exposure", does: "Multiplies light.", values: { ev: ev("Exposure", 8) } },
   zones: {
     name: "Tonal zones",
-    does: "Five zones between the darkest and the brightest light, each brightened by itself; hue and chroma stay.",
+    does: "Zones between the darkest and the brightest light, each brightened by itself; hue and chroma stay.",
     values: {
       darkestEv: {
         name: "Darkest light",
@@ -78,7 +94,8 @@ export const LAYER_ADJUSTMENTS = {
         hint: "Centre of the deepest zone, against white.",
       },
       brightestEv: { name: "Brightest light", unit: "EV", neutral: 0, min: -6, max: 10, step: 0.1, digits: 1, hint: "Centre of the brightest zone." },
-      ...Object.fromEntries(ZONE_NAMES.map((name, i) => [`zone${i}`, ev(name, 4)])),
+      zones: count("Number of zones", 5, MOST_ZONES),
+      ...row("zones", MOST_ZONES, (place) => ({ zone: ev(`Zone ${place + 1}`, 4) })),
     },
   },
   contrast: {
@@ -91,17 +108,22 @@ export const LAYER_ADJUSTMENTS = {
   },
   curve: {
     name: "Curve",
-    does: "Encoded values through five nodes, by a curve that never turns back between them.",
+    does: "Values through nodes of your own, by a curve that never turns back between them.",
     values: {
-      channel: { name: "Channel", unit: "", neutral: 0, min: 0, max: 3, step: 1, digits: 0, hint: "0 all, 1 red, 2 green, 3 blue." },
-      ...Object.fromEntries(CURVE_NODES.map((at, i) => [`node${i}`, encoded(`At ${at}`, at)])),
+      channel: CHANNEL,
+      log: { name: "Scale", unit: "", neutral: 0, min: 0, max: 1, step: 1, digits: 0, hint: "0 encoded, 1 log light." },
+      nodes: count("Number of nodes", 2, MOST_NODES),
+      ...row("nodes", MOST_NODES, (place) => ({
+        x: encoded(`Node ${place + 1} from`, place === 0 ? 0 : 1),
+        y: encoded(`Node ${place + 1} to`, place === 0 ? 0 : 1),
+      })),
     },
   },
   levels: {
     name: "Levels",
     does: "Moves the ends of the encoded range, in and out.",
     values: {
-      channel: { name: "Channel", unit: "", neutral: 0, min: 0, max: 3, step: 1, digits: 0, hint: "0 all, 1 red, 2 green, 3 blue." },
+      channel: CHANNEL,
       inLow: encoded("Black in", 0),
       inHigh: encoded("White in", 1),
       gamma: { name: "Exponent", unit: "", neutral: 1, min: 0.2, max: 5, step: 0.01, digits: 2 },
@@ -138,16 +160,14 @@ export const LAYER_ADJUSTMENTS = {
   },
   tint: {
     name: "Tint by tone",
-    does: "Colour added at three places of the tone scale, luminance kept.",
+    does: "Colour added at places of the tone scale, luminance kept.",
     values: {
-      darkEv: { name: "Dark at", unit: "EV", neutral: -7, min: -14, max: 0, step: 0.1, digits: 1 },
-      darkHue: degrees("Hue there", 250, 0, 360),
-      darkStrength: share("Strength", 0),
-      midHue: degrees("Hue half way", 40, 0, 360),
-      midStrength: share("Strength", 0),
-      lightEv: { name: "Light at", unit: "EV", neutral: 0, min: -6, max: 6, step: 0.1, digits: 1 },
-      lightHue: degrees("Hue there", 70, 0, 360),
-      lightStrength: share("Strength", 0),
+      points: count("Number of places", 3, MOST_TINTS),
+      ...row("points", MOST_TINTS, (place) => ({
+        ev: { name: `Place ${place + 1}`, unit: "EV", neutral: TINT_EV[Math.min(place, 2)], min: -14, max: 6, step: 0.1, digits: 1 },
+        hue: degrees("Hue there", TINT_HUES[Math.min(place, 2)], 0, 360),
+        strength: share("Strength", 0),
+      })),
     },
   },
   falloff: {
@@ -179,6 +199,15 @@ export const LAYER_ADJUSTMENTS = {
       amount: share("Amount", 0, 0, 3),
       radiusPx: px("Radius", 1, 20),
       thresholdEv: { name: "From", unit: "EV", neutral: 0, min: 0, max: 0.5, step: 0.005, digits: 3, hint: "Weaker differences are taken for noise." },
+    },
+  },
+  highPass: {
+    name: "High-pass",
+    does: "Only detail up to a size, about mid grey and without colour; meant for a blend mode of contrast.",
+    values: {
+      amount: share("Amount", 0),
+      radiusPx: px("Up to", 3, 100),
+      gain: { name: "Contrast", unit: "×", neutral: 1, min: 0.1, max: 4, step: 0.05, digits: 2 },
     },
   },
   glow: {

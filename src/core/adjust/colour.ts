@@ -76,25 +76,27 @@ export function adjustHueBand([L, a, b]: Planes, { hueDeg, widthDeg, shiftDeg, f
 const TINT_CHROMA = 0.12;
 const TINT_STEPS = 512;
 
-/** Adds colour along the tone scale in place: at a dark place, half way and at a light place; luminance stays. */
+/** Adds colour at places along the tone scale, in place; luminance stays. */
 export function tintByTone([r, g, b]: Planes, v: Record<string, number>): void {
-  const nodes = [
-    [v.darkHue, v.darkStrength],
-    [v.midHue, v.midStrength],
-    [v.lightHue, v.lightStrength],
-  ].map(([hue, strength]) => [strength * TINT_CHROMA * cosine(radians(hue)), strength * TINT_CHROMA * sine(radians(hue))]);
-  const span = Math.max(0.1, v.lightEv - v.darkEv);
+  const places = Array.from({ length: v.points }, (_, i) => {
+    const [hue, chroma] = [radians(v[`hue${i}`]), v[`strength${i}`] * TINT_CHROMA];
+    return { ev: v[`ev${i}`], a: chroma * cosine(hue), b: chroma * sine(hue) };
+  }).sort((p, q) => p.ev - q.ev);
+  const darkEv = places[0].ev;
+  const span = Math.max(0.1, places[places.length - 1].ev - darkEv);
   const shift = Array.from({ length: TINT_STEPS + 1 }, (_, k) => {
-    const at = (k / TINT_STEPS) * 2;
-    const j = Math.min(1, Math.floor(at));
-    const t = at - j;
+    const ev = darkEv + (k / TINT_STEPS) * span;
+    let j = 0;
+    while (j < places.length - 2 && ev > places[j + 1].ev) j++;
+    const [p, q] = [places[j], places[j + 1]];
+    const t = Math.min(1, Math.max(0, (ev - p.ev) / Math.max(1e-3, q.ev - p.ev)));
     const s = t * t * (3 - 2 * t);
-    return [0, 1].map((c) => nodes[j][c] + (nodes[j + 1][c] - nodes[j][c]) * s);
+    return [p.a + (q.a - p.a) * s, p.b + (q.b - p.b) * s];
   });
   for (let i = 0; i < r.length; i++) {
     const light = LUMINANCE[0] * r[i] + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i];
     if (!(light > 1e-7)) continue;
-    const at = Math.min(1, Math.max(0, (log2(light) - v.darkEv) / span));
+    const at = Math.min(1, Math.max(0, (log2(light) - darkEv) / span));
     const [da, db] = shift[Math.round(at * TINT_STEPS)];
     if (da === 0 && db === 0) continue;
     toOklab(r[i], g[i], b[i], lab);

@@ -1,19 +1,25 @@
 import { decodeSrgb, encodeSrgb } from "../color/srgbCurve";
 import { exp2, log2, pow } from "../numeric/elementary";
 import { lightTable, toneTable } from "../color/toneCurve";
-import { CURVE_NODES, ZONES } from "./adjustments";
+import { LOG_CURVE_EV, MOST_ZONES } from "./adjustments";
+
+/** EV that one tonal zone stands for. Common practice, no source. */
+const ZONE_EV = 2;
+
+/** How many tonal zones a range of light asks for, EV. */
+export const zonesFor = (rangeEv: number): number => Math.min(MOST_ZONES, Math.max(3, Math.round(rangeEv / ZONE_EV) + 1));
 
 /**
- * Factor on light by luminance, of five zones brightened by EV: at the centre of a zone its own EV, between two a smooth blend, beyond
+ * Factor on light by luminance, of zones brightened by EV: at the centre of a zone its own EV, between two a smooth blend, beyond
  * the ends that of the outermost. The table is in octaves, as toneTable gives it.
  */
 export function zoneTable(values: Record<string, number>): Float32Array {
   const { darkestEv } = values;
   const range = Math.max(0.1, values.brightestEv - darkestEv);
-  const gains = ZONES.map((_, i) => values[`zone${i}`]);
+  const gains = Array.from({ length: values.zones }, (_, i) => values[`zone${i}`]);
   return toneTable((light) => {
-    const at = Math.min(1, Math.max(0, (log2(light) - darkestEv) / range)) * (ZONES.length - 1);
-    const k = Math.min(ZONES.length - 2, Math.floor(at));
+    const at = Math.min(1, Math.max(0, (log2(light) - darkestEv) / range)) * (gains.length - 1);
+    const k = Math.min(gains.length - 2, Math.floor(at));
     const t = at - k;
     return light * exp2(gains[k] + (gains[k + 1] - gains[k]) * t * t * (3 - 2 * t));
   });
@@ -56,9 +62,29 @@ export function monotoneCurve(x: readonly number[], y: readonly number[]): (at: 
   };
 }
 
+/** Nodes nearer to the one before them than this are left out. */
+const LEAST_APART = 1e-3;
+
+/** The response of a curve through its nodes, level beyond the outermost. */
 export function curveResponse(values: Record<string, number>): (value: number) => number {
+  const nodes = Array.from({ length: values.nodes }, (_, i) => [values[`x${i}`], values[`y${i}`]])
+    .sort((a, b) => a[0] - b[0])
+    .filter(([x], i, all) => i === 0 || x - all[i - 1][0] >= LEAST_APART);
+  if (nodes.length < 2) return () => nodes[0][1];
   return monotoneCurve(
-    CURVE_NODES,
-    CURVE_NODES.map((_, i) => values[`node${i}`]),
+    nodes.map((n) => n[0]),
+    nodes.map((n) => n[1]),
   );
+}
+
+/** What light becomes by a curve, on its own scale: encoded values, or log light between LOG_CURVE_EV, beyond whose ends it moves on with them. */
+export function curveTable(values: Record<string, number>): Float32Array {
+  const response = curveResponse(values);
+  if (!values.log) return encodedTable(response);
+  const [from, to] = LOG_CURVE_EV;
+  return lightTable((light) => {
+    const at = (log2(light) - from) / (to - from);
+    const held = Math.min(1, Math.max(0, at));
+    return exp2(from + (to - from) * (response(held) + at - held));
+  });
 }

@@ -45,11 +45,30 @@ function upFrom(level: number): Matrix3 {
 }
 
 /** The same map between pictures at display level `level`. */
-export function atLevel(m: Matrix3, level: number): number[] {
-  return normalize(multiply(invert(upFrom(level)), multiply(m, upFrom(level))));
+export function atLevel(m: Matrix3, level: number, into = level): number[] {
+  return normalize(multiply(invert(upFrom(into)), multiply(m, upFrom(level))));
 }
 
 /** The map at full size of one that leads from a level of one picture to a level of another. */
 export function fromLevels(m: Matrix3, from: number, to: number): number[] {
   return normalize(multiply(upFrom(to), multiply(m, invert(upFrom(from)))));
+}
+
+export type Place = readonly [number, number];
+
+/** Whether four corners, in the order of the clock where y points down, make a convex outline. */
+export function isConvex(corners: readonly Place[]): boolean {
+  return corners.every(([x, y], i) => {
+    const [a, b] = [corners[(i + 1) % 4], corners[(i + 2) % 4]];
+    return (a[0] - x) * (b[1] - a[1]) - (a[1] - y) * (b[0] - a[0]) > 1e-6;
+  });
+}
+
+/** The homography that carries (0, 0), (1, 0), (1, 1), (0, 1) to four corners. @see Heckbert 1989, Fundamentals of Texture Mapping, 2.2.3 */
+export function unitSquareTo([p0, p1, p2, p3]: readonly Place[]): Matrix3 {
+  const [dx1, dx2, dx3] = [p1[0] - p2[0], p3[0] - p2[0], p0[0] - p1[0] + p2[0] - p3[0]];
+  const [dy1, dy2, dy3] = [p1[1] - p2[1], p3[1] - p2[1], p0[1] - p1[1] + p2[1] - p3[1]];
+  const area = dx1 * dy2 - dx2 * dy1;
+  const [g, h] = [(dx3 * dy2 - dx2 * dy3) / area, (dx1 * dy3 - dx3 * dy1) / area];
+  return [p1[0] - p0[0] + g * p1[0], p3[0] - p0[0] + h * p3[0], p0[0], p1[1] - p0[1] + g * p1[1], p3[1] - p0[1] + h * p3[1], p0[1], g, h, 1];
 }

@@ -1,5 +1,7 @@
 import fc from "fast-check";
 import { findHalos } from "./findHalos";
+import { findSpill } from "./findSpill";
+import { randomOf } from "../../../tests/support/kernels";
 import { applyStroke, placeDabs, strokeBounds } from "./placeDabs";
 
 const points = fc
@@ -9,8 +11,8 @@ const points = fc
 it("dabs are evenly spaced and never move when a stroke grows", () => {
   fc.assert(
     fc.property(points, fc.integer({ min: 4, max: 300 }), (path, diameter) => {
-      const whole = placeDabs(path, diameter);
-      const part = placeDabs(path.slice(0, Math.max(3, path.length - 6)), diameter);
+      const whole = placeDabs(path, diameter, 0.08);
+      const part = placeDabs(path.slice(0, Math.max(3, path.length - 6)), diameter, 0.08);
       expect(whole.slice(0, part.length)).toEqual(part);
       const bounds = strokeBounds(path, diameter);
       for (let i = 0; i < whole.length; i += 3) {
@@ -19,7 +21,7 @@ it("dabs are evenly spaced and never move when a stroke grows", () => {
       }
     }),
   );
-  const line = placeDabs([0, 0, 1, 100, 0, 1], 100);
+  const line = placeDabs([0, 0, 1, 100, 0, 1], 100, 0.08);
   expect(line.filter((_, i) => i % 3 === 0).map((v) => Math.round(v * 1e9) / 1e9)).toEqual([0, 8, 16, 24, 32, 40, 48, 56, 64, 72, 80, 88, 96]);
 });
 
@@ -57,5 +59,34 @@ describe("halos along the border of a mask", () => {
     const [bright] = findHalos(scene(-6, 6));
     expect(bright.excessEv).toBeGreaterThan(0.3);
     expect(Math.abs(bright.y - 47)).toBeLessThanOrEqual(4);
+  });
+});
+
+describe("a mask that runs over an edge", () => {
+  const [width, height] = [300, 200];
+  const random = randomOf(3);
+  // a bright field below a dark sky, with a level horizon at row 100
+  const light = Float32Array.from({ length: width * height }, (_, i) => (Math.floor(i / width) < 100 ? -5 : -1) + 0.05 * random());
+  const maskTo = (border: (x: number) => number) =>
+    Float32Array.from({ length: width * height }, (_, i) => (Math.floor(i / width) >= border(i % width) ? 1 : 0));
+  const change = new Float32Array(width * height).fill(1);
+  const spilled = (x: number) => (x > 120 && x < 180 ? 92 : 100);
+
+  it("is found at its place with its depth", () => {
+    const found = findSpill({ width, height, mask: maskTo(spilled), light, change });
+    expect(found.length).toBeGreaterThan(0);
+    for (const s of found) {
+      expect(s.x).toBeGreaterThan(110);
+      expect(s.x).toBeLessThan(190);
+      expect(Math.abs(s.depth - 8)).toBeLessThan(2);
+    }
+  });
+  it.each([
+    ["keeps to the edge", maskTo(() => 100), change],
+    ["follows no edge anywhere", maskTo((x) => 92 - x / 10), change],
+    ["stays short of the edge", maskTo((x) => (x > 120 && x < 180 ? 108 : 100)), change],
+    ["changes nothing there", maskTo(spilled), new Float32Array(width * height)],
+  ])("is not found in one that %s", (_, mask, does) => {
+    expect(findSpill({ width, height, mask, light, change: does })).toEqual([]);
   });
 });

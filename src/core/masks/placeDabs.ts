@@ -1,14 +1,11 @@
-/** Distance between the dabs of a stroke as a share of its diameter. */
-const SPACING = 0.08;
-
 /**
  * Places dabs evenly along a polyline. Adding points never moves earlier dabs, so a stroke can be drawn while it grows.
- * @param points x, y, pressure, one after the other, px at full size
+ * @param points x, y, pressure, one after the other, px at full size @param share distance between dabs as a share of the diameter
  * @returns x, y, pressure of each dab
  */
-export function placeDabs(points: readonly number[], diameterPx: number): number[] {
+export function placeDabs(points: readonly number[], diameterPx: number, share: number): number[] {
   if (points.length < 3) return [];
-  const spacing = Math.max(1, diameterPx * SPACING);
+  const spacing = Math.max(1, diameterPx * share);
   const dabs = [points[0], points[1], points[2]];
   let carried = 0;
   for (let i = 3; i + 2 < points.length; i += 3) {

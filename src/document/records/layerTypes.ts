@@ -15,13 +15,17 @@ export type LayerContent =
   | { type: "fill"; red: number; green: number; blue: number; grain: number; grainPx: number }
   | { type: "group" };
 
-/** A layer put elsewhere: turned clockwise and scaled about the centre of the picture, then shifted, px. */
+/** A layer put elsewhere: its corners pulled, then turned clockwise and scaled about the centre of the picture, then shifted, px. */
 export interface Moved {
   dx: number;
   dy: number;
   angleDeg: number;
   scale: number;
+  /** x, y of how far each corner is pulled, px: top left, top right, bottom right, bottom left */
+  corners: number[];
 }
+
+export const UNMOVED: Moved = { dx: 0, dy: 0, angleDeg: 0, scale: 1, corners: [0, 0, 0, 0, 0, 0, 0, 0] };
 
 export interface LayerRecord {
   kind: "layer";
@@ -89,14 +93,28 @@ export type PartShape =
   | ({ kind: "hue"; hueDeg: number; widthDeg: number; leastChroma: number } & Measured)
   /** one encoded channel, pushed apart between two values */
   | ({ kind: "channel"; channel: 0 | 1 | 2; low: number; high: number } & Measured)
+  /** how strong detail of a size (standard deviation, px) is around a place, EV */
+  | ({ kind: "sharpness"; sizePx: number; fromEv: number; softEv: number } & Measured)
   /** the sharpest frame of a focus merge, counted from 1 */
   | { kind: "depth"; from: number; to: number; soft: number }
   /** where two frames differ at the same exposure, EV */
   | { kind: "difference"; aId: string; bId: string; fromEv: number; softEv: number }
   /** the mask of another layer, as it is now */
-  | { kind: "link"; layerId: string };
+  | { kind: "link"; layerId: string }
+  /** where strokes were painted, what the parts before it made is blurred by a standard deviation, px */
+  | { kind: "soften"; sigmaPx: number }
+  /** parts combined among themselves first */
+  | { kind: "group"; parts: MaskPart[] };
 
 export type MaskPart = PartBase & PartShape;
+
+/** Parts and, after each group, what it holds, with how deep they lie. */
+export function allParts(parts: MaskPart[], depth = 0): { part: MaskPart; depth: number }[] {
+  return parts.flatMap((part) => [{ part, depth }, ...(part.kind === "group" ? allParts(part.parts, depth + 1) : [])]);
+}
+
+/** Whether strokes are painted on a part. */
+export const isPainted = (part: PartShape): boolean => part.kind === "painted" || part.kind === "soften";
 
 /** A mask that does nothing to a ground. */
 export function freshMask(ground: 0 | 1, parts: MaskPart[] = []): MaskGroup {

@@ -17,6 +17,15 @@ const MOST_POINTS = 20_000;
 const place = () => finite().min(-1e6).max(1e6);
 const measured = { of: string().nullable().defined().max(100) };
 
+const MOST_DEPTH = 4;
+
+/** Parts of a mask; groups of them lie in one another so deep at most. */
+const partsOf = (depth: number): Schema =>
+  lazy((value: unknown): Schema => {
+    const group = part({ parts: depth < MOST_DEPTH ? (partsOf(depth + 1) as Schema) : mixed().test("depth", "${path} lies too deep", () => false) });
+    return value === undefined ? array().required() : array(oneOf("kind", { ...PARTS, group })).max(MOST_PARTS);
+  }) as unknown as Schema;
+
 const part = (fields: Record<string, Schema>) =>
   object({
     id: id(),
@@ -41,9 +50,11 @@ const PARTS = {
   light: part({ ...measured, fromEv: finite().min(-40).max(40), toEv: finite().min(-40).max(40), softEv: finite().min(0).max(20) }),
   hue: part({ ...measured, hueDeg: finite().min(0).max(360), widthDeg: finite().min(1).max(360), leastChroma: finite().min(0).max(0.5) }),
   channel: part({ ...measured, channel: number().oneOf([0, 1, 2]).required(), low: encoded(), high: encoded() }),
+  sharpness: part({ ...measured, sizePx: finite().min(0.3).max(200), fromEv: finite().min(0).max(20), softEv: finite().min(0).max(20) }),
   depth: part({ from: finite().min(0).max(1000), to: finite().min(0).max(1000), soft: finite().min(0).max(100) }),
   difference: part({ aId: id(), bId: id(), fromEv: finite().min(0).max(20), softEv: finite().min(0).max(20) }),
   link: part({ layerId: id() }),
+  soften: part({ sigmaPx: finite().min(0.3).max(400) }),
 };
 
 const CONTENTS = {
@@ -51,7 +62,13 @@ const CONTENTS = {
     type: string().required(),
     frameId: id(),
     exposureEv: finite().min(-12).max(12),
-    moved: object({ dx: place(), dy: place(), angleDeg: finite().min(-180).max(180), scale: finite().min(0.1).max(10) })
+    moved: object({
+      dx: place(),
+      dy: place(),
+      angleDeg: finite().min(-180).max(180),
+      scale: finite().min(0.02).max(10),
+      corners: array(place()).required().length(8),
+    })
       .nullable()
       .defined(),
   }),
@@ -96,7 +113,7 @@ export const LAYER = object({
   mask: object({
     ground: number().oneOf([0, 1]).required(),
     inverted: boolean().required(),
-    parts: array(oneOf("kind", PARTS)).required().max(MOST_PARTS),
+    parts: partsOf(0),
     refinePx: finite().min(0).max(400),
     featherPx: finite().min(0).max(2000),
     low: encoded(),

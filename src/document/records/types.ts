@@ -307,6 +307,8 @@ export interface StrokeRecord {
   opacity: number;
   /** most that what it covers may differ in colour from where it began, ΔE (Oklab, in hundredths); 0 without limit */
   edgeTolerance: number;
+  /** distance between dabs as a share of the diameter */
+  spacing: number;
   /** x, y, pressure (0..1) one after the other */
   points: number[];
 }

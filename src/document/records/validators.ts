@@ -288,6 +288,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     flow: share(),
     opacity: share(),
     edgeTolerance: finite().min(0).max(100),
+    spacing: finite().min(0.02).max(1),
     points: array(finite()).required().max(300000),
   }),
   adjustment: object({

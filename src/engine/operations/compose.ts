@@ -6,7 +6,7 @@ import { exp2 } from "../../core/numeric/elementary";
 import { stackReach } from "../../document/layerReach";
 import { FRESH_MERGE } from "../../document/mergeEdits";
 import type { Records } from "../../document/records/types";
-import { adjustmentValues, ghostsOf, mergeOf, responseInForce } from "../../document/selectors";
+import { adjustmentValues, frameOfLayer, ghostsOf, layersOf, mergeOf, responseInForce } from "../../document/selectors";
 import type { Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import { seldom, type Task } from "../task";
@@ -22,8 +22,10 @@ import { applyLocalTone, prepareLocalTone, type LocalTone } from "./localTone";
 import { atCoarse, coarseLevel, raised } from "./coarseMerge";
 import { layStack } from "./layers/layStack";
 import { cutInto, widen } from "./layers/maskPlane";
-import { readMerge } from "./readLayer";
+import { readMerge, type ShownFrame } from "./readLayer";
 import { seatDonors } from "./seatDonors";
+import { colorOf, openSource } from "./sources";
+import { developedColor } from "./develop";
 
 /** A job whose merge is at hand, so that any rectangle of it can be computed at once. */
 export interface PreparedJob {
@@ -31,6 +33,8 @@ export interface PreparedJob {
   inputs: MergeInputs;
   merge: MergeResult;
   method: MergeMethod;
+  /** frames that layers show and that are not among those merged, by id */
+  pictures: ReadonlyMap<string, ShownFrame>;
   /** what the local tone response needs of the whole picture, or null where it is off */
   local: LocalTone | null;
   /** the finest display level at hand */
@@ -52,10 +56,23 @@ export async function prepareJob(ctx: EngineContext, records: Records, task: Tas
     inputs,
     merge: await seatDonors(ctx, inputs, merged, method, ghostsOf(records), task, exposureEv),
     method,
+    pictures: await openPictures(ctx, records, inputs),
     local: null,
     finest: 0,
   };
   return { ...job, local: await prepareLocalTone(ctx, job, (level, rect, scope) => composeRect(ctx, job, level, rect, "layers", scope)) };
+}
+
+/** Opens what layers show besides the frames merged, at its own size and as it was developed. */
+async function openPictures(ctx: EngineContext, records: Records, inputs: MergeInputs): Promise<Map<string, ShownFrame>> {
+  const pictures = new Map<string, ShownFrame>();
+  for (const id of layersOf(records).map(frameOfLayer)) {
+    const frame = id && !pictures.has(id) && !inputs.frames.some((f) => f.frame.id === id) ? records[id] : undefined;
+    if (frame?.kind !== "frame") continue;
+    const file = await openSource(ctx, frame.sourceId);
+    pictures.set(frame.id, { file, color: developedColor(await colorOf(ctx, frame.sourceId), frame.development) });
+  }
+  return pictures;
 }
 
 /** The exact merge goes on beside a coarse one, and must not slow it to its own pace. */
@@ -68,7 +85,7 @@ export async function prepareCoarse(ctx: EngineContext, records: Records, task: 
   const finest = coarseLevel(inputs);
   const merged = await openMethod(ctx, records, atCoarse(inputs, finest), method, hurried);
   const merge = { ...merged, picture: raised(merged.picture, finest, inputs), dominant: raised(merged.dominant, finest, inputs) };
-  return { records, inputs, merge, method, local: null, finest };
+  return { records, inputs, merge, method, pictures: await openPictures(ctx, records, inputs), local: null, finest };
 }
 
 /** The frame that a ground merge lies on: the base chosen, else the reference. */

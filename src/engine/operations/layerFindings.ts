@@ -1,14 +1,15 @@
 import { ADJUSTMENT_KINDS } from "../../core/adjust/adjustments";
 import { LUMINANCE } from "../../core/color/primaries";
-import { atLevel, invert, project } from "../../core/geometry/matrix3";
+import { invert, project } from "../../core/geometry/matrix3";
 import { sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
-import { findHalos } from "../../core/masks/findHalos";
+import { findHalos, type Halo } from "../../core/masks/findHalos";
+import { findSpill, type Spill } from "../../core/masks/findSpill";
 import { log2 } from "../../core/numeric/elementary";
 import { updateLayer } from "../../document/layerEdits";
 import { freshMask, type LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
-import { childrenOf, layersOf, strokesOf } from "../../document/selectors";
+import { layersOf, leaksBeyond, strokesOf } from "../../document/selectors";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
 import { composeRect, prepareJob, type PreparedJob } from "./compose";
@@ -26,7 +27,7 @@ export async function layerFindings(ctx: EngineContext, job: PreparedJob, task: 
   const found: Finding[] = [];
   for (const [i, layer] of shown.entries()) {
     await task.step(i, shown.length, "Looking along the borders of masks");
-    found.push(...(await haloFindings(ctx, job, layer, task)), ...turnedFindings(job.records, layer), ...(await leakFindings(ctx, job.records, layer, task)));
+    found.push(...(await borderFindings(ctx, job, layer, task)), ...turnedFindings(job.records, layer), ...(await leakFindings(ctx, job.records, layer, task)));
   }
   return [...found, ...sharpenedTwice(ctx, job, shown)];
 }
@@ -45,7 +46,8 @@ async function logLight(ctx: EngineContext, records: Records, level: number, rec
   });
 }
 
-async function haloFindings(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, task: Task): Promise<Finding[]> {
+/** Halos and spills along the border of a layer's mask. */
+async function borderFindings(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, task: Task): Promise<Finding[]> {
   if (layer.mask.parts.length === 0 || layer.mode !== "normal") return [];
   const { level, rect } = overview(job);
   const mask = maskPlane(ctx, job, layer, level, rect);
@@ -56,28 +58,63 @@ async function haloFindings(ctx: EngineContext, job: PreparedJob, layer: LayerRe
     await logLight(ctx, updateLayer(layer.id, { visible: false })(records), level, rect, task),
     await logLight(ctx, updateLayer(layer.id, { mask: freshMask(1) })(records), level, rect, task),
   ];
-  const [worst, ...others] = findHalos({ width: rect.width, height: rect.height, mask, joined, below, above });
-  if (!worst) return [];
+  const field = { width: rect.width, height: rect.height, mask };
+  const change = above.map((v, i) => v - below[i]);
+  return [
+    ...haloFinding(job, layer, level, findHalos({ ...field, joined, below, above })),
+    ...spillFinding(job, layer, level, findSpill({ ...field, light: below, change })),
+  ];
+}
+
+/** Where something along a border lies in the output, with the share of it that a line of samples is. */
+function placeOf({ records, inputs }: PreparedJob, level: number, at: { x: number; y: number; count: number }): Pick<Finding, "place" | "share"> {
   const { crop } = outputGeometry(records);
   const scale = 2 ** level;
-  const toOutput = atLevel(invert(outputToReference(outputGeometry(records), job.inputs)), 0);
-  const [x, y] = project(toOutput, worst.x * scale, worst.y * scale);
+  const [x, y] = project(invert(outputToReference(outputGeometry(records), inputs)), at.x * scale, at.y * scale);
   const side = 24 * scale;
-  const px = worst.count * scale;
+  return {
+    place: { x: Math.round(x - side), y: Math.round(y - side), width: 2 * side, height: 2 * side },
+    share: (at.count * scale) / (crop.width * crop.height),
+  };
+}
+
+const elsewhere = (others: number) => (others ? `, and at ${others} more place${others > 1 ? "s" : ""}` : "");
+
+function followEdges(layer: LayerRecord): Finding["remedy"] {
+  return layer.mask.refinePx === 0
+    ? { kind: "changeMask", layerId: layer.id, change: { refinePx: 12 }, label: "Let the mask follow edges within 12 px" }
+    : { kind: "show", label: "Show" };
+}
+
+function spillFinding(job: PreparedJob, layer: LayerRecord, level: number, [worst, ...others]: Spill[]): Finding[] {
+  if (!worst) return [];
+  return [
+    {
+      ...placeOf(job, level, worst),
+      id: `spill-${layer.id}`,
+      kind: "spill",
+      title: `The mask of "${layer.name}" runs over an edge`,
+      sentence: `By ${Math.round(worst.depth * 2 ** level)} px${elsewhere(others.length)}, where elsewhere it keeps to the edges. Conceal what ran over, with a brush that keeps to its side.`,
+      weight: 0.6,
+      cause: "Compose",
+      remedy: followEdges(layer),
+      harmless: false,
+    },
+  ];
+}
+
+function haloFinding(job: PreparedJob, layer: LayerRecord, level: number, [worst, ...others]: Halo[]): Finding[] {
+  if (!worst) return [];
   return [
     {
       id: `halo-${layer.id}`,
       kind: "halo",
       title: `${worst.excessEv > 0 ? "Bright" : "Dark"} line along the mask of "${layer.name}"`,
-      sentence: `${Math.abs(worst.excessEv).toFixed(1)} EV ${worst.excessEv > 0 ? "brighter" : "darker"} than both of its sides${others.length ? `, and at ${others.length} more place${others.length > 1 ? "s" : ""}` : ""}. Paint nearer to the edge, or let the mask follow it.`,
-      place: { x: Math.round(x - side), y: Math.round(y - side), width: 2 * side, height: 2 * side },
-      share: px / (crop.width * crop.height),
+      sentence: `${Math.abs(worst.excessEv).toFixed(1)} EV ${worst.excessEv > 0 ? "brighter" : "darker"} than both of its sides${elsewhere(others.length)}. Paint nearer to the edge, or let the mask follow it.`,
+      ...placeOf(job, level, worst),
       weight: 0.8 + Math.min(1, Math.abs(worst.excessEv) / 3),
       cause: "Compose",
-      remedy:
-        layer.mask.refinePx === 0
-          ? { kind: "changeMask", layerId: layer.id, change: { refinePx: 12 }, label: "Let the mask follow edges within 12 px" }
-          : { kind: "show", label: "Show" },
+      remedy: followEdges(layer),
       harmless: false,
     },
   ];
@@ -117,10 +154,8 @@ const LEAK_SHARE = 0.3;
 
 /** An adjustment without a mask, right above a layer that shows in places only: how much of what it changes lies outside of that. */
 async function leakFindings(ctx: EngineContext, records: Records, layer: LayerRecord, task: Task): Promise<Finding[]> {
-  if (layer.content.type !== "adjustment" || layer.clipped || layer.mask.parts.length > 0) return [];
-  const siblings = childrenOf(records, layer.parentId);
-  const below = siblings[siblings.findIndex((l) => l.id === layer.id) - 1];
-  if (!below || below.content.type === "adjustment" || below.mask.parts.length === 0) return [];
+  const below = leaksBeyond(records, layer);
+  if (!below) return [];
   const free = await measureEffect(ctx, updateLayer(layer.id, { visible: false })(records), records, task);
   const clipped = await measureEffect(ctx, updateLayer(layer.id, { visible: false })(records), updateLayer(layer.id, { clipped: true })(records), task);
   if (!free || !clipped || free.share === 0 || clipped.share === 0) return [];

@@ -89,7 +89,7 @@ export class MaskCache {
     const y0 = ty * MASK_TILE;
     const bounds = strokeBounds(stroke.points, stroke.diameterPx);
     if (bounds.x1 < x0 * s || bounds.y1 < y0 * s || bounds.x0 > (x0 + MASK_TILE) * s || bounds.y0 > (y0 + MASK_TILE) * s) return;
-    const dabs = placeDabs(stroke.points, stroke.diameterPx);
+    const dabs = placeDabs(stroke.points, stroke.diameterPx, stroke.spacing);
     if (state.dabs * 3 >= dabs.length) return;
     const radius = stroke.diameterPx / 2 / s + 0.5;
     const hard = Math.max(0, Math.min(radius - 1, (stroke.diameterPx / 2 / s) * (1 - stroke.softness) - 0.5));

@@ -4,8 +4,11 @@ import type { Scope } from "../../kernels/Kernels";
 import { allocatePlanes, each, readWorking, type Planes } from "./frameSamples";
 import type { MergeFrame, MergeResult } from "./mergeInputs";
 
-/** A placed frame in working RGB, brightened by an offset in EV. */
-export function readLayer(scope: Scope, input: MergeFrame, level: number, rect: Rectangle, exposureEv: number): Planes {
+/** What a layer can show: a frame placed on the reference, or any picture of the job as it is. */
+export type ShownFrame = Pick<MergeFrame, "file" | "color" | "projected">;
+
+/** A frame in working RGB, brightened by an offset in EV. */
+export function readLayer(scope: Scope, input: ShownFrame, level: number, rect: Rectangle, exposureEv: number): Planes {
   const planes = allocatePlanes(scope, rect.width * rect.height);
   const gain = exp2(exposureEv);
   const color = gain === 1 ? input.color : { ...input.color, toWorking: input.color.toWorking.map((v) => v * gain) };

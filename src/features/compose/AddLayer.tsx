@@ -1,11 +1,12 @@
 "use client";
 import { useState } from "react";
 import { ADJUSTMENT_KINDS, type LayerAdjustment } from "../../core/adjust/adjustments";
+import { zonesFor } from "../../core/adjust/tone";
 import { newId } from "../../document/edits";
 import { addLayer, layFramesByHand, paintedMask, placeLayer, type HandFrame, type NewLayer } from "../../document/layerEdits";
-import { freshMask } from "../../document/records/layerTypes";
+import { freshMask, UNMOVED } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
-import { frameNumber, layersOf, mergedFramesOf, mergeOf, registrationOf, relativeEvOf } from "../../document/selectors";
+import { documentSize, frameNumber, frameOfLayer, framesOf, layersOf, mergedFramesOf, mergeOf, registrationOf, relativeEvOf } from "../../document/selectors";
 import { engine } from "../../session/engine";
 import { edit, report, useSession } from "../../session/session";
 import { Button } from "../../ui/components/Button";
@@ -32,15 +33,17 @@ function lay(records: Records, chosenId: string | null, layer: NewLayer, label: 
 
 /** Values that an adjustment begins with: where this picture has its ends of light, or its most frequent hue. */
 async function startOf(adjustment: LayerAdjustment, records: Records): Promise<Record<string, number>> {
+  if (adjustment === "highPass") return { amount: 1 };
   if (adjustment === "noise") return { sigma: noiseOf(records) };
   if (adjustment !== "zones" && adjustment !== "tint" && adjustment !== "hueBand") return {};
   try {
     const { darkestEv, brightestEv, hues } = await engine.call("measureTones", { records });
     if (adjustment === "hueBand") return hues.length ? { hueDeg: hues[0].hueDeg, widthDeg: hues[0].widthDeg } : {};
-    const [dark, light] = adjustment === "zones" ? ["darkestEv", "brightestEv"] : ["darkEv", "lightEv"];
+    const [dark, light] = adjustment === "zones" ? ["darkestEv", "brightestEv"] : ["ev0", "ev2"];
     const limits = ADJUSTMENT_KINDS[adjustment].values;
     const held = (name: string, ev: number) => Math.round(10 * Math.min(limits[name].max, Math.max(limits[name].min, ev))) / 10;
-    return { [dark]: held(dark, darkestEv), [light]: held(light, brightestEv) };
+    const ends = { [dark]: held(dark, darkestEv), [light]: held(light, brightestEv) };
+    return adjustment === "zones" ? { ...ends, zones: zonesFor(brightestEv - darkestEv) } : { ...ends, ev1: Math.round(5 * (ends[dark] + ends[light])) / 10 };
   } catch (error) {
     report(error);
     return {};
@@ -57,8 +60,16 @@ function noiseOf(records: Records): number {
 /** Mid values of the frames' own well exposed light: what each is best at, in EV of the merge. */
 const WELL_EXPOSED_EV = -2.5;
 
-/** Frames with what each is to show: of a focus stack where it is sharpest, else its band of light, from dark to bright. */
-function handBlend(records: Records): HandFrame[] {
+/**
+ * Frames with what each is to show: of a focus stack where it is sharpest, else its band of light, from dark to bright.
+ * @param hero the frame that the picture is to be built on: it lies whole beneath the others
+ */
+function handBlend(records: Records, hero: string | null): HandFrame[] {
+  const frames = handFrames(records);
+  return hero ? [...frames.filter((f) => f.frameId === hero), ...frames.filter((f) => f.frameId !== hero)] : frames;
+}
+
+function handFrames(records: Records): HandFrame[] {
   const named = mergedFramesOf(records).map(({ frame }) => ({ frameId: frame.id, name: `Frame ${frameNumber(records, frame.id)}` }));
   if (mergeOf(records)?.method === "focus") {
     return named.map((f, i) => ({ ...f, shape: { kind: "depth", from: i + 0.5, to: i + 1.5, soft: 0.5 }, featherPx: 2 }));
@@ -73,9 +84,9 @@ function handBlend(records: Records): HandFrame[] {
   });
 }
 
-type Plain = "merge" | "below" | "fill" | "group" | "hand" | "look";
+type Plain = "merge" | "below" | "fill" | "group" | "hand" | "hero" | "look";
 
-const PLAIN: Record<Exclude<Plain, "hand" | "look">, NewLayer> = {
+const PLAIN: Record<Exclude<Plain, "hand" | "hero" | "look">, NewLayer> = {
   merge: { name: "Merge", content: { type: "merge" } },
   below: { name: "All below", content: { type: "below" } },
   fill: { name: "Colour", content: { type: "fill", red: 0.5, green: 0.5, blue: 0.5, grain: 0, grainPx: 2 }, opacity: 0.5 },
@@ -85,17 +96,34 @@ const PLAIN: Record<Exclude<Plain, "hand" | "look">, NewLayer> = {
 /** What can be laid over the merge. */
 export function AddLayer() {
   const { records, readOnly } = useSession();
-  const chosenId = useChosenLayer(records)?.id ?? null;
+  const chosen = useChosenLayer(records);
+  const chosenId = chosen?.id ?? null;
   const frames = mergedFramesOf(records);
   const [looking, setLooking] = useState(false);
+  const hero = (chosen && frameOfLayer(chosen)) ?? registrationOf(records)?.referenceId ?? null;
+  const others = framesOf(records).filter((f) => !frames.some(({ frame }) => frame.id === f.id));
+  const addPicture = (frameId: string) => {
+    const frame = others.find((f) => f.id === frameId);
+    const size = documentSize(records);
+    if (!frame || !size) return;
+    // no larger than the picture it is laid on
+    const scale = Math.min(1, size.width / frame.width, size.height / frame.height);
+    const content = { type: "frame" as const, frameId, exposureEv: 0, moved: { ...UNMOVED, scale: Math.round(scale * 1000) / 1000 } };
+    lay(records, chosenId, { name: frame.fileName, content, mask: freshMask(1) }, `${frame.fileName} laid over`, "content");
+    useCompose.setState({ pulling: true });
+  };
   const addAdjustment = async (adjustment: LayerAdjustment) => {
     const { name } = ADJUSTMENT_KINDS[adjustment];
     const values = await startOf(adjustment, records);
-    lay(records, chosenId, { name, content: { type: "adjustment", adjustment, values }, mask: freshMask(1) }, `${name} laid over, revealed`, "content");
+    const mode = adjustment === "highPass" ? "softLight" : "normal";
+    lay(records, chosenId, { name, content: { type: "adjustment", adjustment, values }, mode, mask: freshMask(1) }, `${name} laid over, revealed`, "content");
   };
   const addPlain = (what: Plain) => {
-    if (what === "hand") {
-      edit(layFramesByHand(handBlend(records)), { stage: "compose", label: `${frames.length} frames laid over, each where it is good` });
+    if (what === "hand" || what === "hero") {
+      edit(layFramesByHand(handBlend(records, what === "hero" ? hero : null)), {
+        stage: "compose",
+        label: `${frames.length} frames laid over, each where it is good`,
+      });
       chooseLayer(null, "mask");
     } else if (what === "look") setLooking(true);
     else lay(records, chosenId, PLAIN[what], `${PLAIN[what].name} laid over`, what === "fill" ? "content" : "layer");
@@ -135,6 +163,12 @@ export function AddLayer() {
               does: "Each under a mask by light, or of a focus stack by depth, that can be painted on.",
               isDisabled: frames.length < 2 || mergeOf(records)?.method === "panorama",
             },
+            {
+              id: "hero",
+              name: `All frames, frame ${hero ? frameNumber(records, hero) : ""} whole beneath`,
+              does: "The same, built on the frame of the chosen layer, else on the reference.",
+              isDisabled: frames.length < 2 || mergeOf(records)?.method === "panorama",
+            },
             { id: "group", name: "Group", does: "Holds layers that are blended among themselves first." },
             { id: "fill", name: "Colour", does: "One colour, with grain on request." },
             { id: "below", name: "All below", does: "What lies below, flattened and always as it is now." },
@@ -144,6 +178,16 @@ export function AddLayer() {
           onChoose={addPlain}
         />
       </RowOf>
+      {others.length > 0 && (
+        <RowOf>
+          <MenuButton
+            label="Another picture"
+            isDisabled={readOnly}
+            items={others.map((f) => ({ id: f.id, name: f.fileName, does: `${f.width} × ${f.height} px, not part of this merge: laid in the middle.` }))}
+            onChoose={addPicture}
+          />
+        </RowOf>
+      )}
       {looking && <LooksDialog onClose={() => setLooking(false)} />}
     </>
   );

@@ -6,17 +6,18 @@ import { useBrush, type Brush } from "../../view/brush";
 import { BrushSize } from "../../view/BrushSize";
 import { useCompose } from "./composeState";
 
-const SHARES: { name: string; of: keyof Brush & ("softness" | "flow" | "opacity" | "steadiness"); neutral: number; min: number }[] = [
+const SHARES: { name: string; of: keyof Brush & ("softness" | "flow" | "opacity" | "steadiness" | "spacing"); neutral: number; min: number }[] = [
   { name: "Softness", of: "softness", neutral: 0.8, min: 0 },
   { name: "Flow", of: "flow", neutral: 0.35, min: 0.01 },
   { name: "Most a stroke does", of: "opacity", neutral: 1, min: 0.01 },
+  { name: "Dabs apart", of: "spacing", neutral: 0.08, min: 0.02 },
   { name: "Steadied", of: "steadiness", neutral: 0, min: 0 },
 ];
 
 /** What a stroke does, and the brush it is painted with. */
-export function BrushControls() {
+export function BrushControls({ softens }: { softens: boolean }) {
   const brush = useBrush();
-  const working = useCompose((s) => s.working);
+  const { working, over } = useCompose();
   const paint = (reveal: boolean) => {
     useCompose.setState({ working: true });
     useBrush.setState({ reveal });
@@ -25,13 +26,18 @@ export function BrushControls() {
     <>
       <RowOf>
         <Choice isSelected={working && brush.reveal} onChange={() => paint(true)}>
-          Reveal
+          {softens ? "Soften" : "Reveal"}
         </Choice>
         <Choice isSelected={working && !brush.reveal} onChange={() => paint(false)}>
-          Conceal
+          {softens ? "Take back" : "Conceal"}
         </Choice>
         <Choice isSelected={!working} onChange={() => useCompose.setState({ working: false })}>
           Move
+        </Choice>
+      </RowOf>
+      <RowOf>
+        <Choice isSelected={over} onChange={(on) => useCompose.setState({ over: on, away: false })}>
+          Panels give way while painting
         </Choice>
       </RowOf>
       <BrushSize name="Size" />
@@ -62,6 +68,18 @@ export function BrushControls() {
           onChange={(v) => useBrush.setState({ [of]: v })}
         />
       ))}
+      <MeasuredControl
+        name="Pen takes a firm hand"
+        unit="exponent"
+        value={brush.pressureCurve}
+        neutral={1}
+        min={0.25}
+        max={4}
+        step={0.05}
+        digits={2}
+        hint="Flow = pressure raised to it."
+        onChange={(v) => useBrush.setState({ pressureCurve: v })}
+      />
     </>
   );
 }

@@ -2,7 +2,7 @@
 import { useMemo, useRef, useState } from "react";
 import { strokeBounds } from "../../core/masks/placeDabs";
 import { updateLayer, updateMask } from "../../document/layerEdits";
-import { freshMask, type LayerRecord } from "../../document/records/layerTypes";
+import { freshMask, isPainted, type LayerRecord } from "../../document/records/layerTypes";
 import type { Records, StrokeRecord } from "../../document/records/types";
 import { documentSize, frameOfLayer, mergeOf, strokesOf } from "../../document/selectors";
 import type { FrameProposal } from "../../engine/operations/proposals";
@@ -15,19 +15,22 @@ import { setDiameter, sizeByKey, useBrush, usePictureKeys } from "../../view/bru
 import { PictureView, type PicturePointer, type PictureTool } from "../../view/PictureView";
 import { ReadoutLine } from "../../view/ReadoutLine";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
+import { turnView, useView } from "../../view/viewState";
 import { useHeldKey } from "../../view/useHeldKey";
 import { ViewChoices } from "../../view/ViewChoices";
 import { alone, chosenPart, useChosenLayer, useCompose, type ComposeShown } from "./composeState";
 import { LayerBench, NoLayerBench } from "./LayerBench";
 import { LayerLedger } from "./LayerLedger";
-import { ShapeOverlay } from "./ShapeOverlay";
+import { CornerOverlay, ShapeOverlay } from "./ShapeOverlay";
 import { isDrawn, useShape } from "./useShape";
+import { usePull } from "./usePull";
 import { useStroke } from "./useStroke";
 
 /** Layers over the merge, each with a mask. White reveals, black conceals. */
 export function ComposeStage() {
   const { records, readOnly } = useSession();
-  const { shown, partId, working, soloId, tab } = useCompose();
+  const { shown, partId, working, soloId, tab, pulling, over, away } = useCompose();
+  const turnDeg = useView((s) => s.turnDeg);
   const [at, setAt] = useState<[number, number] | null>(null);
   const [proposal, setProposal] = useState<FrameProposal | null>(null);
   const [unmasked, setUnmasked] = useState(false);
@@ -48,10 +51,11 @@ export function ComposeStage() {
       report(error);
     }
   };
-  const stroke = useStroke(layer, part?.kind === "painted" ? part.id : null, records, direct, (done) => {
+  const stroke = useStroke(layer, part, records, direct, (done) => {
     if (layer?.content.type === "frame" && strokesOf(records, done.layerId).length === 0) void propose(done);
   });
   const shape = useShape(layer, part, direct);
+  const pull = usePull(layer, records);
   useComposeKeys(layer, shown);
   useHeldKey("e", setUnmasked);
   useHeldKey("b", setWithout);
@@ -59,20 +63,32 @@ export function ComposeStage() {
   useHeldKey("d", setDirect);
   const sizer = useBrushSizer();
 
-  const viewed = useMemo(() => viewedRecords(stroke.records, layer, { soloId, unmasked, without }), [stroke.records, layer, soloId, unmasked, without]);
+  const content = pull?.content ?? null;
+  const viewed = useMemo(
+    () =>
+      viewedRecords(content && layer && content !== layer.content ? updateLayer(layer.id, { content })(records) : stroke.records, layer, {
+        soloId,
+        unmasked,
+        without,
+      }),
+    [records, content, stroke.records, layer, soloId, unmasked, without],
+  );
   if (!mergeOf(records) || !size) return <NoMerge />;
 
   const view: ViewSpec = viewOf(shown, layer);
   const canWork = layer !== null && working && !readOnly && layer.visible && !layer.locked;
   const tool: PictureTool | null = !canWork
     ? null
-    : part?.kind === "painted"
-      ? { cursor: "none", ring: brush.diameterPx, ...(sizing ? sizer : stroke.handlers) }
-      : isDrawn(part) && tab === "mask"
-        ? { cursor: "crosshair", ...shape.handlers }
-        : null;
+    : pulling && pull && tab === "content"
+      ? { cursor: "move", ...pull.handlers }
+      : part && isPainted(part)
+        ? { cursor: "none", ring: brush.diameterPx, ...(sizing ? sizer : foldingAway(stroke.handlers)) }
+        : isDrawn(part) && tab === "mask"
+          ? { cursor: "crosshair", ...shape.handlers }
+          : null;
   return (
     <StageLayout
+      over={over ? { away, back: () => useCompose.setState({ away: false }) } : null}
       ledger={<LayerLedger />}
       bench={layer ? <LayerBench layer={layer} frameProposal={proposal} /> : <NoLayerBench />}
       bar={
@@ -81,8 +97,8 @@ export function ComposeStage() {
             { id: "result", label: "Result" },
             { id: "pattern", label: "Mask hatched", isDisabled: !layer },
             { id: "mask", label: "Mask alone", isDisabled: !layer },
-            { id: "edge", label: "Its edge", isDisabled: !layer },
-            { id: "frame", label: "Layer's frame", isDisabled: !layer || !frameOfLayer(layer) },
+            { id: "edge", label: "Edge", isDisabled: !layer },
+            { id: "frame", label: "Frame", isDisabled: !layer || !frameOfLayer(layer) },
           ]}
           chosen={shown}
           onChoose={(s) => useCompose.setState({ shown: s })}
@@ -92,22 +108,32 @@ export function ComposeStage() {
               One layer alone. <TextButton onPress={() => useCompose.setState({ soloId: null })}>Show all</TextButton>
             </span>
           )}
+          {turnDeg !== 0 && <TextButton onPress={() => useView.setState({ turnDeg: 0 })}>Straighten {turnDeg}°</TextButton>}
           {(unmasked || without) && <span role="status">{unmasked ? "Without its mask" : "Without the layer"}</span>}
         </ViewChoices>
       }
       readout={
-        <ReadoutLine records={records} at={at} extra={<WorkSentence layer={layer} kind={part?.kind ?? null} tool={tool !== null} reveal={brush.reveal} />} />
+        <ReadoutLine
+          records={records}
+          at={at}
+          extra={<WorkSentence layer={layer} kind={part?.kind ?? null} tool={tool !== null} reveal={brush.reveal} pulling={pulling && tab === "content"} />}
+        />
       }
     >
       <PictureView
         name="Composition"
         panes={[{ view, records: viewed, label: "" }]}
         arrangement="single"
+        turnable
         size={size}
         tool={tool}
         dirty={viewed === stroke.records ? stroke.dirty : null}
         overlay={(toScreen, scale) =>
-          tab === "mask" && shape.shape && isDrawn(shape.shape) && <ShapeOverlay part={shape.shape} toScreen={toScreen} scale={scale} />
+          pulling && pull && tab === "content" ? (
+            <CornerOverlay corners={pull.corners} toScreen={toScreen} />
+          ) : (
+            tab === "mask" && shape.shape && isDrawn(shape.shape) && <ShapeOverlay part={shape.shape} toScreen={toScreen} scale={scale} turnDeg={turnDeg} />
+          )
         }
         onHover={(x, y) => setAt([Math.round(x), Math.round(y)])}
       />
@@ -132,11 +158,14 @@ function viewedRecords(records: Records, layer: LayerRecord | null, how: { soloI
 }
 
 /** What the pointer would do now, and what keeps it from doing so. */
-function WorkSentence({ layer, kind, tool, reveal }: { layer: LayerRecord | null; kind: string | null; tool: boolean; reveal: boolean }) {
+function WorkSentence(props: { layer: LayerRecord | null; kind: string | null; tool: boolean; reveal: boolean; pulling: boolean }) {
+  const { layer, kind, tool, reveal, pulling } = props;
   if (!layer) return null;
   if (!layer.visible) return <span>layer is hidden</span>;
   if (layer.locked) return <span>layer locked</span>;
   if (!tool) return <span>drag moves view</span>;
+  if (pulling) return <span>drag moves the frame, its corners pull</span>;
+  if (kind === "soften") return <span>brush {reveal ? "softens the mask" : "takes softening back"}</span>;
   if (kind !== "painted") return <span>drag draws</span>;
   const most = layer.mask.density < 1 ? `, at most ${Math.round(layer.mask.density * 100)} %` : "";
   return (
@@ -171,6 +200,17 @@ function NoMerge() {
   );
 }
 
+const TURN_DEG = 15;
+
+/** The same handlers; panels that give way are away from the first touch on. */
+function foldingAway<T extends { down: (p: PicturePointer) => void }>(handlers: T): T {
+  const down = (p: PicturePointer) => {
+    if (useCompose.getState().over) useCompose.setState({ away: true });
+    handlers.down(p);
+  };
+  return { ...handlers, down };
+}
+
 /** Draws the brush on the picture: as wide as the pointer is away from where it was put down. */
 function useBrushSizer() {
   const middle = useRef<PicturePointer | null>(null);
@@ -199,6 +239,7 @@ function useComposeKeys(layer: LayerRecord | null, shown: ComposeShown) {
       useCompose.setState({ shown: shown === "result" ? "pattern" : shown === "pattern" ? "mask" : shown === "mask" ? "edge" : "result" });
     else if (event.key === "t" && layer)
       edit(updateMask(layer.id, { inverted: !layer.mask.inverted }), { stage: "compose", label: `Mask of "${layer.name}" turned over` });
+    else if (event.key === "," || event.key === ".") turnView(event.key === "," ? -TURN_DEG : TURN_DEG);
     else return sizeByKey(event);
     return true;
   });

@@ -2,16 +2,19 @@
 import { useEffect, useState } from "react";
 import { ADJUSTMENT_KINDS, valuesOf, type AdjustmentValue, type LayerAdjustment } from "../../core/adjust/adjustments";
 import { ungroup, updateLayer } from "../../document/layerEdits";
-import type { LayerContent, LayerRecord, Moved } from "../../document/records/layerTypes";
+import type { LayerContent, LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import { childrenOf, mergeOf, relativeEvOf } from "../../document/selectors";
 import type { Tones } from "../../engine/operations/measureTones";
+import { zonesFor } from "../../core/adjust/tone";
 import { engine } from "../../session/engine";
 import { edit, report, useSession } from "../../session/session";
 import { Button, TextButton } from "../../ui/components/Button";
 import { MeasuredControl, type Proposal } from "../../ui/components/MeasuredControl";
-import { Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
+import { Figure, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
 import { counted, percent, plain, signed, withUnit } from "../../ui/format";
+import { CurveEditor } from "./CurveEditor";
+import { MoveControls } from "./MoveControls";
 import { isCancelled } from "../../workers/client/EngineClient";
 
 type Of<T extends LayerContent["type"]> = LayerContent & { type: T };
@@ -92,42 +95,8 @@ function FrameContent({ layer, content, isDisabled }: Props<"frame">) {
           onChange={(v) => change(layer, { ...content, exposureEv: v }, `Layer exposure ${signed(v, 2)} EV`)}
         />
       </Section>
-      <Moves layer={layer} content={content} isDisabled={isDisabled} />
+      <MoveControls layer={layer} content={content} isDisabled={isDisabled} />
     </>
-  );
-}
-
-const STILL: Moved = { dx: 0, dy: 0, angleDeg: 0, scale: 1 };
-const MOVES: { of: keyof Moved; name: string; unit: string; min: number; max: number; step: number; digits: number; scale?: number }[] = [
-  { of: "dx", name: "To the right", unit: "px", min: -3000, max: 3000, step: 0.1, digits: 1 },
-  { of: "dy", name: "Down", unit: "px", min: -3000, max: 3000, step: 0.1, digits: 1 },
-  { of: "angleDeg", name: "Turned", unit: "°", min: -180, max: 180, step: 0.05, digits: 2 },
-  { of: "scale", name: "Size", unit: "%", min: 0.1, max: 4, step: 0.001, digits: 1, scale: 100 },
-];
-
-/** Puts the frame elsewhere, never baked in. */
-function Moves({ layer, content, isDisabled }: Props<"frame">) {
-  const now = content.moved ?? STILL;
-  const set = (of: keyof Moved, v: number, label: string) => {
-    const moved = { ...now, [of]: v };
-    const still = MOVES.every((m) => moved[m.of] === STILL[m.of]);
-    change(layer, { ...content, moved: still ? null : moved }, label);
-  };
-  return (
-    <Section>
-      <Heading>Put elsewhere</Heading>
-      <Soft>From where it was registered, by Catmull-Rom interpolation.</Soft>
-      {MOVES.map(({ of, ...range }) => (
-        <MeasuredControl
-          key={of}
-          {...range}
-          value={now[of]}
-          neutral={STILL[of]}
-          isDisabled={isDisabled}
-          onChange={(v) => set(of, v, `Layer ${range.name.toLowerCase()} ${plain(v * (range.scale ?? 1), range.digits)} ${range.unit}`)}
-        />
-      ))}
-    </Section>
   );
 }
 
@@ -169,13 +138,14 @@ function AdjustmentContent({ layer, content, isDisabled }: Props<"adjustment">) 
           isDisabled={isDisabled}
         />
       )}
-      {Object.entries(kind.values).map(([name, value]) => (
+      {adjustment === "curve" && <CurveEditor values={values} isDisabled={isDisabled} onChange={set} />}
+      {shownValues(adjustment, values).map(([name, value]) => (
         <AdjustmentControl
           key={name}
           value={value}
           now={values[name]}
           isDisabled={isDisabled}
-          proposal={tones && proposalOf(adjustment, name, tones)}
+          proposal={tones && proposalOf(adjustment, name, values, tones)}
           onChange={(v) =>
             set({ [name]: v }, `${kind.name}: ${value.name.toLowerCase()} ${plain(v * (value.scale ?? 1), value.digits)} ${value.unit}`.trimEnd())
           }
@@ -190,11 +160,26 @@ function AdjustmentControl(props: { value: AdjustmentValue; now: number; isDisab
   return <MeasuredControl {...value} value={now} {...rest} />;
 }
 
-/** Where the zones and the tint find the ends of this picture's light. */
-function proposalOf(adjustment: LayerAdjustment, name: string, { darkestEv, brightestEv }: Tones): Proposal | null {
+/** The values with a control of their own kind: as many of a row as are in force, zones with the light they lie at. */
+function shownValues(adjustment: LayerAdjustment, values: Record<string, number>): [string, AdjustmentValue][] {
+  if (adjustment === "curve") return [];
+  const shown = Object.entries(ADJUSTMENT_KINDS[adjustment].values).filter(([, { counted: row }]) => !row || row.place < values[row.by]);
+  if (adjustment !== "zones") return shown;
+  const { darkestEv, brightestEv, zones } = values;
+  const at = (place: number) => withUnit(signed(darkestEv + ((brightestEv - darkestEv) * place) / (zones - 1), 1), "EV");
+  return shown.map(([name, value]) => [name, value.counted ? { ...value, name: `At ${at(value.counted.place)}` } : value]);
+}
+
+/** Where the zones and the tint find the ends of this picture's light, and how many zones it wants. */
+function proposalOf(adjustment: LayerAdjustment, name: string, values: Record<string, number>, tones: Tones): Proposal | null {
+  const { darkestEv, brightestEv } = tones;
+  if (adjustment === "zones" && name === "zones") {
+    const range = brightestEv - darkestEv;
+    return { value: zonesFor(range), reason: `This picture spans ${withUnit(plain(range, 1), "EV")}: one zone for about two.` };
+  }
   if (adjustment !== "zones" && adjustment !== "tint") return null;
-  const dark = name === "darkestEv" || name === "darkEv";
-  if (!dark && name !== "brightestEv" && name !== "lightEv") return null;
+  const dark = name === "darkestEv" || name === "ev0";
+  if (!dark && name !== "brightestEv" && name !== `ev${values.points - 1}`) return null;
   const { min, max } = ADJUSTMENT_KINDS[adjustment].values[name];
   const ev = Math.round(10 * Math.min(max, Math.max(min, dark ? darkestEv : brightestEv))) / 10;
   return { value: ev, reason: `0.5 % of this picture is ${dark ? "darker" : "brighter"} than ${withUnit(signed(ev, 1), "EV")}.` };

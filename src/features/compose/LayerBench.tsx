@@ -1,10 +1,10 @@
 "use client";
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import type { Effect } from "../../document/history";
 import { takeFrame, updateLayer } from "../../document/layerEdits";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
-import { frameOfLayer } from "../../document/selectors";
+import { frameOfLayer, leaksBeyond } from "../../document/selectors";
 import type { FrameProposal } from "../../engine/operations/proposals";
 import { engine } from "../../session/engine";
 import { edit, report, setStage, useSession } from "../../session/session";
@@ -27,12 +27,13 @@ const TABS: { id: ComposeTab; name: string }[] = [
 export function LayerBench({ layer, frameProposal }: { layer: LayerRecord; frameProposal: FrameProposal | null }) {
   const { records } = useSession();
   const tab = useCompose((s) => s.tab);
-  const effect = useEffectOf(layer, records);
+  const effect = useEffectOf(layer, records, records);
   return (
     <>
       <Section>
         <Heading>{layer.name}</Heading>
         <Soft>{effectSentence(layer, effect)}</Soft>
+        <Leak layer={layer} />
         <FrameAdvice layer={layer} proposal={frameProposal} />
         <RowOf role="group" aria-label="What of the layer">
           {TABS.map(({ id, name }) => (
@@ -90,23 +91,52 @@ function FrameAdvice({ layer, proposal }: { layer: LayerRecord; proposal: FrameP
   );
 }
 
+/** How much of what an adjustment changes lies outside of the layer it lies on. */
+function Leak({ layer }: { layer: LayerRecord }) {
+  const { records, readOnly } = useSession();
+  const below = leaksBeyond(records, layer);
+  const free = useEffectOf(layer, records, records);
+  const kept = useMemo(() => updateLayer(layer.id, { clipped: true })(records), [layer.id, records]);
+  const clipped = useEffectOf(below && layer, records, kept);
+  if (!below || !measured(free) || !measured(clipped) || free.share === 0) return null;
+  const outside = 1 - Math.min(1, clipped.share / free.share);
+  if (outside < LEAST_LEAK) return null;
+  return (
+    <Card>
+      {percent(outside)} of that lies outside of "{below.name}".{" "}
+      <TextButton
+        isDisabled={readOnly || layer.locked}
+        onPress={() => edit(updateLayer(layer.id, { clipped: true }), { stage: "compose", label: `"${layer.name}" only on the layer below` })}
+      >
+        Only on that layer
+      </TextButton>
+    </Card>
+  );
+}
+
+/** A leak below this is not worth a word. */
+const LEAST_LEAK = 0.02;
+const measured = (effect: Effect | null | "measuring"): effect is Effect => effect !== null && effect !== "measuring";
+
 /** What the picture would be without the layer, measured a moment after the last change. */
-function useEffectOf(layer: LayerRecord, records: Records): Effect | null | "measuring" {
+function useEffectOf(layer: LayerRecord | null, records: Records, after: Records): Effect | null | "measuring" {
+  const id = layer?.id ?? null;
   const [found, setFound] = useState<{ records: Records; id: string; effect: Effect | null } | null>(null);
   useEffect(() => {
+    if (!id) return;
     const controller = new AbortController();
     const timer = setTimeout(() => {
       engine
-        .call("measureEffect", { before: updateLayer(layer.id, { visible: false })(records), after: records }, { signal: controller.signal })
-        .then((effect) => setFound({ records, id: layer.id, effect }))
+        .call("measureEffect", { before: updateLayer(id, { visible: false })(records), after }, { signal: controller.signal })
+        .then((effect) => setFound({ records: after, id, effect }))
         .catch((error: unknown) => isCancelled(error) || report(error));
     }, 700);
     return () => {
       clearTimeout(timer);
       controller.abort();
     };
-  }, [layer.id, records]);
-  return found?.records === records && found.id === layer.id ? found.effect : "measuring";
+  }, [id, records, after]);
+  return found?.records === after && found.id === id ? found.effect : "measuring";
 }
 
 function effectSentence(layer: LayerRecord, effect: Effect | null | "measuring"): string {

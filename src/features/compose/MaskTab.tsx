@@ -1,6 +1,6 @@
 "use client";
-import { addPart, movePart, removePart, takeMask, updateMask } from "../../document/layerEdits";
-import type { Combine, LayerRecord, MaskGroup, MaskPart, PartShape } from "../../document/records/layerTypes";
+import { addPart, groupPart, movePart, putIntoGroup, removePart, takeMask, ungroupParts, updateMask } from "../../document/layerEdits";
+import { allParts, isPainted, type Combine, type LayerRecord, type MaskGroup, type MaskPart, type PartShape } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import { documentSize, layersOf, mergedFramesOf, mergeOf, strokesOf } from "../../document/selectors";
 import { edit, useSession } from "../../session/session";
@@ -40,6 +40,12 @@ function newShape(records: Records, kind: PartShape["kind"], layer: LayerRecord)
       return { kind, of, channel: 2, low: 0.4, high: 0.6 };
     case "depth":
       return { kind, from: 1, to: Math.max(1, Math.ceil(frames.length / 2)), soft: 0.5 };
+    case "sharpness":
+      return { kind, of, sizePx: 4, fromEv: 0.1, softEv: 0.05 };
+    case "soften":
+      return { kind, sigmaPx: 12 };
+    case "group":
+      return { kind, parts: [] };
     case "difference":
       return frames.length > 1 ? { kind, aId: frames[0].frame.id, bId: frames[1].frame.id, fromEv: 0.5, softEv: 0.25 } : null;
     case "link":
@@ -57,6 +63,9 @@ const DOES: Record<Exclude<PartShape["kind"], "link">, string> = {
   channel: "One channel, pushed apart between two values.",
   depth: "Where certain frames of the focus stack are the sharpest.",
   difference: "Where two frames are not alike.",
+  sharpness: "Where detail of a size is as strong as said, in the picture or a frame.",
+  soften: "Strokes blur what the parts before it made.",
+  group: "Holds parts that are combined among themselves first.",
 };
 
 /** The mask of a layer: its parts in order, the one worked on, and the whole. */
@@ -70,8 +79,10 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
   const add = (kind: PartShape["kind"]) => {
     const shape = newShape(records, kind, layer);
     if (!shape) return;
-    const combine: Combine = mask.parts.length === 0 || kind === "painted" ? "add" : "intersect";
-    const added = addPart(layer.id, shape, combine);
+    const group = part?.kind === "group" ? part : null;
+    const first = (group?.parts ?? mask.parts).length === 0;
+    const combine: Combine = first || isPainted(shape) ? "add" : "intersect";
+    const added = addPart(layer.id, shape, combine, group?.id ?? null);
     edit(added.edit, step(`${PART_NAMES[kind]} added to the mask of "${layer.name}"`));
     choose(added.partId);
   };
@@ -81,13 +92,14 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
     does: DOES[id],
     isDisabled: (id === "depth" && mergeOf(records)?.method !== "focus") || (id === "difference" && mergedFramesOf(records).length < 2),
   }));
-  const ids = mask.parts.map((p) => p.id);
+  const rows = allParts(mask.parts);
+  const ids = rows.map((r) => r.part.id);
   return (
     <>
-      {part?.kind === "painted" && (
+      {part && isPainted(part) && (
         <Section>
           <Heading>Brush</Heading>
-          <BrushControls />
+          <BrushControls softens={part.kind === "soften"} />
         </Section>
       )}
       <Section>
@@ -95,7 +107,7 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
         {mask.parts.length > 0 && (
           <Table aria-label="Parts of the mask" style={{ marginTop: 4 }}>
             <tbody>
-              {mask.parts.map((p, i) => (
+              {rows.map(({ part: p, depth }, i) => (
                 <Row
                   key={p.id}
                   $chosen={p.id === part?.id}
@@ -104,14 +116,14 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
                   onClick={() => choose(p.id)}
                   onKeyDown={rowKeys(ids, p.id, choose)}
                 >
-                  <td>
+                  <td style={{ paddingLeft: 14 + 14 * depth }}>
                     <Figure
                       value={
-                        p.kind === "painted"
-                          ? `Painted, ${counted(strokesOf(records, layer.id).filter((s) => s.partId === p.id).length, "stroke")}`
+                        isPainted(p)
+                          ? `${PART_NAMES[p.kind]}, ${counted(strokesOf(records, layer.id).filter((s) => s.partId === p.id).length, "stroke")}`
                           : PART_NAMES[p.kind]
                       }
-                      word={partWord(records, p, i === 0)}
+                      word={partWord(records, p, i === 0 || rows[i - 1].depth < depth)}
                     />
                   </td>
                 </Row>
@@ -120,7 +132,7 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
           </Table>
         )}
         <RowOf>
-          <MenuButton label="Add a part" items={kinds} isDisabled={isDisabled} onChoose={add} />
+          <MenuButton label={part?.kind === "group" ? "Add a part to the group" : "Add a part"} items={kinds} isDisabled={isDisabled} onChoose={add} />
           {mask.parts.length === 0 && (
             <Choice
               isSelected={mask.ground === 0}
@@ -144,15 +156,31 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
   );
 }
 
+/** The parts among which one lies. */
+function siblingsOf(parts: MaskPart[], id: string): MaskPart[] {
+  if (parts.some((p) => p.id === id)) return parts;
+  return parts.flatMap((p) => (p.kind === "group" ? siblingsOf(p.parts, id) : []));
+}
+
 function PartOrder({ layer, part, isDisabled }: { layer: LayerRecord; part: MaskPart; isDisabled: boolean }) {
-  const at = layer.mask.parts.findIndex((p) => p.id === part.id);
+  const beside = siblingsOf(layer.mask.parts, part.id);
+  const at = beside.findIndex((p) => p.id === part.id);
+  const inside = new Set(allParts([part]).map((p) => p.part.id));
+  const groups = allParts(layer.mask.parts).flatMap(({ part: p }, i) =>
+    p.kind === "group" && !inside.has(p.id) ? [{ id: p.id, label: `the group at row ${i + 1}` }] : [],
+  );
+  const group = () => {
+    const grouped = groupPart(layer.id, part.id);
+    edit(grouped.edit, step(`${PART_NAMES[part.kind]} put into a group`));
+    useCompose.setState({ partId: grouped.groupId });
+  };
   return (
     <RowOf>
       <Button isDisabled={isDisabled || at === 0} onPress={() => edit(movePart(layer.id, part.id, -1), step(`${PART_NAMES[part.kind]} put earlier`))}>
         Earlier
       </Button>
       <Button
-        isDisabled={isDisabled || at === layer.mask.parts.length - 1}
+        isDisabled={isDisabled || at === beside.length - 1}
         onPress={() => edit(movePart(layer.id, part.id, 1), step(`${PART_NAMES[part.kind]} put later`))}
       >
         Later
@@ -160,6 +188,24 @@ function PartOrder({ layer, part, isDisabled }: { layer: LayerRecord; part: Mask
       <Button isDisabled={isDisabled} onPress={() => edit(removePart(layer.id, part.id), step(`${PART_NAMES[part.kind]} removed from the mask`))}>
         Remove part
       </Button>
+      {part.kind === "group" ? (
+        <Button isDisabled={isDisabled} onPress={() => edit(ungroupParts(layer.id, part.id), step("Group of parts taken away, its parts kept"))}>
+          Take the group away
+        </Button>
+      ) : (
+        <Button isDisabled={isDisabled} onPress={group}>
+          Into a group
+        </Button>
+      )}
+      {groups.length > 0 && (
+        <Select<string>
+          label="Put into"
+          chosen=""
+          isDisabled={isDisabled}
+          items={[{ id: "", label: "a group…" }, ...groups]}
+          onChoose={(id) => id && edit(putIntoGroup(layer.id, part.id, id), step(`${PART_NAMES[part.kind]} put into a group`))}
+        />
+      )}
     </RowOf>
   );
 }
@@ -227,7 +273,11 @@ function WholeMask({ layer, isDisabled }: { layer: LayerRecord; isDisabled: bool
         />
       )}
       {layer.mask.parts.length === 0 && <Soft>A mask without parts is even: paint, draw or choose what it is to reveal.</Soft>}
-      <Soft>{layersOf(records).some((l) => l.mask.parts.some((p) => p.kind === "link" && p.layerId === layer.id)) ? "Other masks follow this one." : ""}</Soft>
+      <Soft>
+        {layersOf(records).some((l) => allParts(l.mask.parts).some(({ part: p }) => p.kind === "link" && p.layerId === layer.id))
+          ? "Other masks follow this one."
+          : ""}
+      </Soft>
     </Section>
   );
 }

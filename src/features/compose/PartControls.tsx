@@ -1,7 +1,7 @@
 "use client";
 import type { AdjustmentValue } from "../../core/adjust/adjustments";
 import { updatePart } from "../../document/layerEdits";
-import type { Combine, LayerRecord, MaskPart } from "../../document/records/layerTypes";
+import { isPainted, type Combine, type LayerRecord, type MaskPart } from "../../document/records/layerTypes";
 import { frameNumber, mergedFramesOf } from "../../document/selectors";
 import { edit, useSession } from "../../session/session";
 import { Choice } from "../../ui/components/Button";
@@ -27,6 +27,12 @@ const RANGES: Partial<Record<MaskPart["kind"], Range[]>> = {
     { of: "leastChroma", name: "Least chroma", unit: "", neutral: 0.03, min: 0, max: 0.3, step: 0.005, digits: 3 },
   ],
   channel: [encoded("low", "Black at", 0.4), encoded("high", "White at", 0.6)],
+  sharpness: [
+    { of: "sizePx", name: "Detail up to", unit: "px", neutral: 4, min: 0.3, max: 100, step: 0.1, digits: 1 },
+    { ...evOf("fromEv", "From", 0.1, 0, 3), step: 0.01 },
+    { ...evOf("softEv", "Softness", 0.05, 0, 2), step: 0.01 },
+  ],
+  soften: [{ of: "sigmaPx", name: "Blurred by", unit: "px", neutral: 12, min: 0.3, max: 200, step: 0.5, digits: 1 }],
   depth: [
     { of: "from", name: "From frame", unit: "", neutral: 1, min: 0, max: 100, step: 0.1, digits: 1 },
     { of: "to", name: "To frame", unit: "", neutral: 1, min: 0, max: 100, step: 0.1, digits: 1 },
@@ -60,7 +66,7 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
   );
   return (
     <>
-      {part.kind !== "painted" && (
+      {!isPainted(part) && (
         <RowOf style={{ marginTop: 2 }}>
           <Select<Combine>
             label="With the parts before"
@@ -81,7 +87,7 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
         </RowOf>
       )}
       {HINTS[part.kind] && <Soft>{HINTS[part.kind]}</Soft>}
-      {(part.kind === "light" || part.kind === "hue" || part.kind === "channel") && (
+      {(part.kind === "light" || part.kind === "hue" || part.kind === "channel" || part.kind === "sharpness") && (
         <Select
           label="Measured in"
           items={[{ id: "", label: "The merge" }, ...frames]}
@@ -115,7 +121,7 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
           onChange={(v) => change({ [of]: v } as Partial<MaskPart>, `${name}: ${range.name.toLowerCase()} ${plain(v, range.digits)} ${range.unit}`.trimEnd())}
         />
       ))}
-      {part.kind !== "painted" && (
+      {!isPainted(part) && (
         <MeasuredControl
           name="Feather"
           unit="px"

@@ -3,8 +3,8 @@ import type { MaskPart } from "../../document/records/layerTypes";
 type ToScreen = (x: number, y: number) => [number, number];
 
 /** The shape of a part on the picture: a double hairline, light and dark, so that it shows on any ground. */
-export function ShapeOverlay({ part, toScreen, scale }: { part: MaskPart; toScreen: ToScreen; scale: number }) {
-  const outline = outlineOf(part, toScreen, scale);
+export function ShapeOverlay({ part, toScreen, scale, turnDeg }: { part: MaskPart; toScreen: ToScreen; scale: number; turnDeg: number }) {
+  const outline = outlineOf(part, toScreen, scale, turnDeg);
   if (!outline) return null;
   return (
     <g fill="none">
@@ -18,11 +18,26 @@ export function ShapeOverlay({ part, toScreen, scale }: { part: MaskPart; toScre
   );
 }
 
-function outlineOf(part: MaskPart, toScreen: ToScreen, scale: number) {
+/** The outline of a frame that is moved about, with its corners to pull. */
+export function CornerOverlay({ corners, toScreen }: { corners: [number, number][]; toScreen: ToScreen }) {
+  const at = corners.map(([x, y]) => toScreen(x + 0.5, y + 0.5));
+  const points = at.map((p) => p.join(",")).join(" ");
+  return (
+    <g fill="none">
+      <polygon points={points} stroke="#000" strokeWidth={3} opacity={0.6} />
+      <polygon points={points} stroke="#fff" strokeWidth={1} />
+      {at.map(([x, y], i) => (
+        <rect key={i} x={x - 5} y={y - 5} width={10} height={10} fill="#fff" stroke="#000" />
+      ))}
+    </g>
+  );
+}
+
+function outlineOf(part: MaskPart, toScreen: ToScreen, scale: number, turnDeg: number) {
   const at = (x: number, y: number) => toScreen(x + 0.5, y + 0.5);
   if (part.kind === "ellipse") {
     const [x, y] = at(part.cx, part.cy);
-    return <ellipse cx={x} cy={y} rx={part.rx * scale} ry={part.ry * scale} transform={`rotate(${part.angleDeg} ${x} ${y})`} />;
+    return <ellipse cx={x} cy={y} rx={part.rx * scale} ry={part.ry * scale} transform={`rotate(${part.angleDeg + turnDeg} ${x} ${y})`} />;
   }
   if (part.kind === "polygon") {
     const corners = Array.from({ length: part.points.length / 2 }, (_, i) => at(part.points[2 * i], part.points[2 * i + 1]).join(","));

@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import type { LayerRecord } from "../../document/records/layerTypes";
+import { allParts, type LayerRecord, type MaskPart } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import { childrenOf, layerOf, layersOf } from "../../document/selectors";
 
@@ -16,12 +16,28 @@ interface ComposeState {
   working: boolean;
   /** the only layer that is shown; a view, and no change of the job */
   soloId: string | null;
+  /** whether the pointer pulls a frame's corners and moves it about */
+  pulling: boolean;
+  /** panels lie over the picture and go away while it is painted on */
+  over: boolean;
+  away: boolean;
 }
 
 /** What is being looked at in Compose; it belongs to the person, not to the job. */
-export const useCompose = create<ComposeState>(() => ({ layerId: null, partId: null, shown: "result", tab: "mask", working: true, soloId: null }));
+export const useCompose = create<ComposeState>(() => ({
+  layerId: null,
+  partId: null,
+  shown: "result",
+  tab: "mask",
+  working: true,
+  soloId: null,
+  pulling: false,
+  over: false,
+  away: false,
+}));
 
-export const chooseLayer = (layerId: string | null, tab?: ComposeTab) => useCompose.setState((s) => ({ layerId, partId: null, tab: tab ?? s.tab }));
+export const chooseLayer = (layerId: string | null, tab?: ComposeTab) =>
+  useCompose.setState((s) => ({ layerId, partId: null, tab: tab ?? s.tab, pulling: false }));
 
 /** The layer worked on: the one chosen, else the topmost. */
 export function useChosenLayer(records: Records): LayerRecord | null {
@@ -31,8 +47,8 @@ export function useChosenLayer(records: Records): LayerRecord | null {
 }
 
 /** The part of a mask worked on: the one chosen, else the last. */
-export function chosenPart(layer: LayerRecord | null, partId: string | null) {
-  const parts = layer?.mask.parts ?? [];
+export function chosenPart(layer: LayerRecord | null, partId: string | null): MaskPart | null {
+  const parts = allParts(layer?.mask.parts ?? []).map((p) => p.part);
   return parts.find((p) => p.id === partId) ?? parts[parts.length - 1] ?? null;
 }
 

@@ -16,6 +16,9 @@ export const PART_NAMES: Record<PartShape["kind"], string> = {
   depth: "Depth",
   difference: "Difference of frames",
   link: "Mask of a layer",
+  sharpness: "Range of detail",
+  soften: "Softened",
+  group: "Group of parts",
 };
 
 /** What a layer is, in a few words under its name. */
@@ -56,6 +59,7 @@ const COMBINE_WORDS = { add: "adds", subtract: "takes away", intersect: "keeps w
 
 /** How a part goes with those before it. */
 export function partWord(records: Records, part: MaskPart, first: boolean): string {
+  if (part.kind === "soften") return "blurs the parts before where painted";
   if (part.kind === "painted") return first ? "reveals and conceals" : "on top of the parts before";
   const what = part.kind === "link" ? (layerOf(records, part.layerId)?.name ?? "the layer is gone") : null;
   const how = first && part.combine === "add" ? "reveals" : COMBINE_WORDS[part.combine];

@@ -3,16 +3,18 @@ import { strokeBounds } from "../../core/masks/placeDabs";
 import type { Rectangle } from "../../core/geometry/rectangle";
 import { addRecord, newId } from "../../document/edits";
 import { strokeReach } from "../../document/layerReach";
-import type { LayerRecord } from "../../document/records/layerTypes";
+import { isPainted, type LayerRecord, type MaskPart } from "../../document/records/layerTypes";
 import type { Records, StrokeRecord } from "../../document/records/types";
 import { strokesOf } from "../../document/selectors";
 import { edit } from "../../session/session";
-import { useBrush } from "../../view/brush";
+import { useBrush, type Brush } from "../../view/brush";
 import type { PicturePointer } from "../../view/PictureView";
 
 /** A stroke while it is painted: it is shown at once, and becomes one step when the pen is lifted. @param direct straight from where the last one ended */
-export function useStroke(layer: LayerRecord | null, partId: string | null, records: Records, direct: boolean, onDone: (stroke: StrokeRecord) => void) {
+export function useStroke(layer: LayerRecord | null, part: MaskPart | null, records: Records, direct: boolean, onDone: (stroke: StrokeRecord) => void) {
   const [live, setLive] = useState<StrokeRecord | null>(null);
+  const partId = part && isPainted(part) ? part.id : null;
+  const softens = part?.kind === "soften";
   const current = useRef<StrokeRecord | null>(null);
   /** where the last stroke ended, for straight ones between two clicks */
   const end = useRef<number[] | null>(null);
@@ -34,12 +36,12 @@ export function useStroke(layer: LayerRecord | null, partId: string | null, reco
   const down = (p: PicturePointer) => {
     if (!layer || !partId) return;
     const index = strokesOf(records, layer.id).reduce((top, s) => Math.max(top, s.index + 1), 0);
-    const { diameterPx, softness, flow, opacity, edgeTolerance } = brush;
-    const points = [...(direct && end.current ? end.current : []), p.x, p.y, p.pressure];
+    const { diameterPx, softness, flow, opacity, edgeTolerance, spacing } = brush;
+    const points = [...(direct && end.current ? end.current : []), p.x, p.y, felt(p, brush)];
     // the other end of a pen does the opposite
     const reveal = brush.reveal !== p.eraser;
     const common = { kind: "stroke" as const, id: newId("stroke"), index, layerId: layer.id, partId };
-    const stroke: StrokeRecord = { ...common, reveal, diameterPx, softness, flow, opacity, edgeTolerance, points };
+    const stroke: StrokeRecord = { ...common, reveal, diameterPx, softness, flow, opacity, edgeTolerance, spacing, points };
     current.current = null;
     touch(points);
     current.current = stroke;
@@ -48,7 +50,7 @@ export function useStroke(layer: LayerRecord | null, partId: string | null, reco
   const move = (list: PicturePointer[]) => {
     const stroke = current.current;
     if (!stroke) return;
-    const added = steadied(list, stroke.points.slice(-3), brush.steadiness).map((v) => Math.round(v * 100) / 100);
+    const added = steadied(list, stroke.points.slice(-3), brush).map((v) => Math.round(v * 100) / 100);
     const next = { ...stroke, points: [...stroke.points, ...added] };
     current.current = next;
     touch([...stroke.points.slice(-3), ...added]);
@@ -60,7 +62,8 @@ export function useStroke(layer: LayerRecord | null, partId: string | null, reco
     if (!stroke) return;
     end.current = stroke.points.slice(-3);
     setLive(null);
-    edit(addRecord(stroke), { stage: "compose", label: `${stroke.reveal ? "Revealed" : "Concealed"} with a ${Math.round(stroke.diameterPx)} px stroke` });
+    const does = softens ? (stroke.reveal ? "Softened" : "Softening taken back") : stroke.reveal ? "Revealed" : "Concealed";
+    edit(addRecord(stroke), { stage: "compose", label: `${does} with a ${Math.round(stroke.diameterPx)} px stroke` });
     onDone(stroke);
   };
   const shown = useMemo(() => (live ? { ...records, [live.id]: live } : records), [live, records]);
@@ -77,13 +80,16 @@ export function useStroke(layer: LayerRecord | null, partId: string | null, reco
   return { records: shown, dirty, handlers: { down, move, up } };
 }
 
+/** Pressure as the brush takes it. */
+const felt = ({ pressure }: PicturePointer, { pressureCurve }: Brush): number => pressure ** pressureCurve;
+
 /** Places that follow the pointer by a share of the way, so that a trembling hand draws an even line. */
-function steadied(list: PicturePointer[], last: number[], steadiness: number): number[] {
+function steadied(list: PicturePointer[], last: number[], brush: Brush): number[] {
   let [x, y] = last;
-  const share = 1 - 0.95 * steadiness;
+  const share = 1 - 0.95 * brush.steadiness;
   return list.flatMap((p) => {
     x += (p.x - x) * share;
     y += (p.y - y) * share;
-    return [x, y, p.pressure];
+    return [x, y, felt(p, brush)];
   });
 }

@@ -1,7 +1,7 @@
 import { valuesOf, type LayerAdjustment } from "../../../core/adjust/adjustments";
 import { adjustHueBand, balanceByTone, monoMix, scaleChroma, tintByTone, veil } from "../../../core/adjust/colour";
-import { detailContrast, glow, lightFalloff, reduceNoise, sharpen, type Where } from "../../../core/adjust/spatial";
-import { curveResponse, encodedTable, levelsResponse, zoneTable } from "../../../core/adjust/tone";
+import { detailContrast, glow, highPass, lightFalloff, reduceNoise, sharpen, type Where } from "../../../core/adjust/spatial";
+import { curveTable, encodedTable, levelsResponse, zoneTable } from "../../../core/adjust/tone";
 import { OKLAB } from "../../../core/color/oklab";
 import { LOWEST_OCTAVE, OCTAVES } from "../../../core/color/toneCurve";
 import { whiteBalanceMatrix } from "../../../core/color/whiteBalance";
@@ -34,11 +34,11 @@ function remembered(of: unknown, make: () => Float32Array): Float32Array {
   return table;
 }
 
-/** A response of encoded values on all channels or on one. */
+/** A table of light on all channels or on one. */
 const byChannel =
-  (name: string, response: (values: Record<string, number>) => (value: number) => number): Apply =>
+  (name: string, tableOf: (values: Record<string, number>) => Float32Array): Apply =>
   (scope, planes, values) => {
-    const table = scope.matrix(remembered([name, values], () => encodedTable(response(values))));
+    const table = scope.matrix(remembered([name, values], () => tableOf(values)));
     each(planes).forEach((plane, c) => {
       if (!values.channel || values.channel === c + 1) scope.kernels.run("tableSamples", [plane, table, LOWEST_OCTAVE, OCTAVES], 0, planes.length, 16384);
     });
@@ -47,16 +47,20 @@ const byChannel =
 /** Light below this has no detail worth keeping apart. */
 const DARKEST = 1e-5;
 
+/** log2 luminance of the planes. */
+function logLight(scope: Scope, planes: Planes, { rect }: Where): Float32Array {
+  const light = scope.floats(planes.length + 16);
+  scope.kernels.run("logLightSamples", [...each(planes), light, DARKEST], 0, planes.length, 16384);
+  return scope.kernels.f32(light, rect.width * rect.height);
+}
+
 /** Brightens by EV that are found from log2 luminance. */
 const byLogLight =
   (evOf: (light: Float32Array, values: Record<string, number>, where: Where) => Float32Array): Apply =>
   (scope, planes, values, where) => {
-    const { kernels } = scope;
-    const light = scope.floats(planes.length + 16);
-    kernels.run("logLightSamples", [...each(planes), light, DARKEST], 0, planes.length, 16384);
-    const view = kernels.f32(light, where.rect.width * where.rect.height);
-    view.set(evOf(view.slice(), values, where));
-    kernels.run("brightenSamples", [...each(planes), light], 0, planes.length, 16384);
+    const light = logLight(scope, planes, where);
+    light.set(evOf(light.slice(), values, where));
+    scope.kernels.run("brightenSamples", [...each(planes), light.byteOffset], 0, planes.length, 16384);
   };
 
 /** Works on Oklab. */
@@ -70,10 +74,7 @@ const byOklab =
     run("lightOfOklab", OKLAB.back);
   };
 
-const inverted =
-  ({ amount }: Record<string, number>) =>
-  (v: number) =>
-    v + amount * (1 - 2 * v);
+const inverted = ({ amount }: Record<string, number>) => encodedTable((v) => v + amount * (1 - 2 * v));
 
 const APPLY: Record<LayerAdjustment, Apply> = {
   exposure: (scope, planes, { ev }) => {
@@ -90,14 +91,15 @@ const APPLY: Record<LayerAdjustment, Apply> = {
       planes.length,
       16384,
     ),
-  curve: byChannel("curve", curveResponse),
-  levels: byChannel("levels", levelsResponse),
+  curve: byChannel("curve", curveTable),
+  levels: byChannel("levels", (values) => encodedTable(levelsResponse(values))),
   chroma: byOklab(scaleChroma),
   hueBand: byOklab(adjustHueBand),
   tint: (scope, planes, values, where) => tintByTone(arrays(scope, planes, where), values),
   falloff: (scope, planes, values, where) => lightFalloff(arrays(scope, planes, where), values, where),
   detail: byLogLight(detailContrast),
   sharpen: byLogLight(sharpen),
+  highPass: (scope, planes, values, where) => highPass(arrays(scope, planes, where), logLight(scope, planes, where), values, where),
   glow: (scope, planes, values, where) => glow(arrays(scope, planes, where), values, where),
   haze: (scope, planes, values, where) => veil(arrays(scope, planes, where), values),
   balance: (scope, planes, values, where) => balanceByTone(arrays(scope, planes, where), values),

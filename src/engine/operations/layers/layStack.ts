@@ -6,14 +6,13 @@ import { decodeSrgb } from "../../../core/color/srgbCurve";
 import { atLevel, invert, project, transform } from "../../../core/geometry/matrix3";
 import { sizeAtLevel } from "../../../core/geometry/rectangle";
 import { movedMatrix } from "../../../document/outputGeometry";
-import type { LayerRecord, Moved } from "../../../document/records/layerTypes";
+import { UNMOVED, type LayerRecord, type Moved } from "../../../document/records/layerTypes";
 import { layersOf } from "../../../document/selectors";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import type { PreparedJob } from "../compose";
 import { allocatePlanes, each, type Planes } from "../frameSamples";
-import type { MergeFrame } from "../mergeInputs";
-import { readLayer, readMerge } from "../readLayer";
+import { readLayer, readMerge, type ShownFrame } from "../readLayer";
 import { resample } from "../resample";
 import { applyAdjustment } from "./adjust";
 import { maskPlane } from "./maskPlane";
@@ -92,12 +91,14 @@ class Stack {
     switch (content.type) {
       case "frame": {
         const input = this.job.inputs.frames.find((f) => f.frame.id === content.frameId);
-        if (!input) return null;
+        const shown = input ?? this.job.pictures.get(content.frameId);
+        if (!shown) return null;
         const alpha = this.everywhere(scope);
         // a frame of a panorama is nothing where it does not look
-        if (input.projected) this.ctx.kernels.f32(alpha, this.n).set(input.projected.coverage(level, rect));
-        if (!content.moved) return { planes: readLayer(scope, input, level, rect, content.exposureEv), alpha, changes: false };
-        return { planes: this.movedFrame(input, content.exposureEv, content.moved, alpha, scope), alpha, changes: false };
+        if (input?.projected) this.ctx.kernels.f32(alpha, this.n).set(input.projected.coverage(level, rect));
+        if (!input || content.moved)
+          return { planes: this.movedFrame(shown, content.exposureEv, content.moved ?? UNMOVED, alpha, scope), alpha, changes: false };
+        return { planes: readLayer(scope, input, level, rect, content.exposureEv), alpha, changes: false };
       }
       case "merge":
         return { planes: readMerge(scope, this.job.merge, level, rect), alpha: this.everywhere(scope), changes: false };
@@ -120,17 +121,22 @@ class Stack {
     }
   }
 
-  /** A frame put elsewhere; where it no longer lies there is nothing. */
-  private movedFrame(input: MergeFrame, exposureEv: number, moved: Moved, alpha: number, scope: Scope): Planes {
+  /** A frame put elsewhere; where it does not lie there is nothing. It is read at the level that comes nearest to the scale it is shown at. */
+  private movedFrame(shown: ShownFrame, exposureEv: number, moved: Moved, alpha: number, scope: Scope): Planes {
     const { level, rect, width, height } = this.where;
-    const matrix = atLevel(invert(movedMatrix(moved, { width, height })), level);
-    const bounds = sizeAtLevel(width, height, level);
+    const { spec } = shown.file;
+    const toOwn = invert(movedMatrix(moved, { width, height }, spec));
+    const middle = [rect.x + rect.width / 2, rect.y + rect.height / 2].map((v) => v * 2 ** level);
+    const across = project(toOwn, middle[0] + 1, middle[1]).map((v, i) => v - project(toOwn, middle[0], middle[1])[i]);
+    const own = Math.max(0, Math.min(spec.levels - 1, Math.round(level + Math.log2(Math.hypot(across[0], across[1])))));
+    const matrix = atLevel(toOwn, level, own);
+    const bounds = sizeAtLevel(spec.width, spec.height, own);
     const covers = this.ctx.kernels.f32(alpha, this.n);
     covers.forEach((_, i) => {
       const [x, y] = project(matrix, rect.x + (i % rect.width), rect.y + Math.floor(i / rect.width));
-      if (x < -0.5 || y < -0.5 || x > bounds.width - 0.5 || y > bounds.height - 0.5) covers[i] = 0;
+      if (!(x >= -0.5 && y >= -0.5 && x <= bounds.width - 0.5 && y <= bounds.height - 0.5)) covers[i] = 0;
     });
-    return resample(scope, matrix, rect, bounds, (window) => readLayer(scope, input, level, window, exposureEv));
+    return resample(scope, matrix, rect, bounds, (window) => readLayer(scope, shown, own, window, exposureEv));
   }
 
   private everywhere(scope: Scope): number {

@@ -6,7 +6,7 @@ import { intersect, sizeAtLevel, type Rectangle } from "../../../core/geometry/r
 import { band, combine, ellipseMask, polygonMask, rampMask, smooth } from "../../../core/masks/shapes";
 import type { Field } from "../../../core/raster/boxMean";
 import { blurReach, gaussianBlur, guidedFilter } from "../../../core/raster/blur";
-import type { LayerRecord, MaskGroup, MaskPart } from "../../../document/records/layerTypes";
+import { allParts, isPainted, type LayerRecord, type MaskGroup, type MaskPart } from "../../../document/records/layerTypes";
 import type { StrokeRecord } from "../../../document/records/types";
 import { layerOf, strokesOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
@@ -18,6 +18,8 @@ import { readLayer, readMerge } from "../readLayer";
 /** Variance of log2 light that counts as even where a mask follows edges, EV². Common practice, no source. */
 const EVEN_VARIANCE = 0.02;
 const DARKEST = 1e-6;
+/** Sharpness is judged over so many times the size of the detail. Common practice, no source. */
+const SHARPNESS_AROUND = 3;
 /** Radius of the patch whose colour a stroke begins on, px. */
 const SEED = 2;
 
@@ -44,7 +46,7 @@ class MaskReader {
     this.open.add(layer.id);
     try {
       const { mask } = layer;
-      if (mask.parts.length === 0 || mask.parts.some((p) => p.kind === "painted" || p.kind === "link")) return this.whole(layer, rect);
+      if (mask.parts.length === 0 || allParts(mask.parts).some(({ part }) => isPainted(part) || part.kind === "link")) return this.whole(layer, rect);
       const key = JSON.stringify([this.job.merge.key, mask, this.level, rect]);
       return this.ctx.masks.whole(key, () => this.whole(layer, rect)).slice();
     } finally {
@@ -58,7 +60,7 @@ class MaskReader {
     const sigma = mask.featherPx / scale;
     const radius = Math.round(mask.refinePx / scale);
     const result = this.widened(rect, blurReach(sigma) + 2 * radius, (wide) => {
-      let values = this.parts(layer, wide);
+      let values = this.parts(layer, mask.parts, mask.ground, wide);
       if (radius > 0) values = followEdges({ width: wide.width, height: wide.height, data: this.logLight(null, wide) }, values, radius);
       return gaussianBlur({ width: wide.width, height: wide.height, data: values }, sigma);
     });
@@ -66,27 +68,52 @@ class MaskReader {
     return result;
   }
 
-  private parts(layer: LayerRecord, rect: Rectangle): Float32Array {
-    const { mask } = layer;
-    const values = new Float32Array(rect.width * rect.height).fill(mask.ground);
-    for (const part of mask.parts) {
+  /** Parts one after the other on a ground. */
+  private parts(layer: LayerRecord, parts: MaskPart[], ground: 0 | 1, rect: Rectangle): Float32Array {
+    const values = new Float32Array(rect.width * rect.height).fill(ground);
+    for (const [i, part] of parts.entries()) {
       if (part.kind === "painted") this.paint(layer, part, rect, values);
-      else combine(values, this.part(part, rect), part.combine);
+      else if (part.kind === "soften") this.soften(layer, part, rect, values, (wide) => this.parts(layer, parts.slice(0, i), ground, wide));
+      else combine(values, this.part(layer, part, rect), part.combine);
     }
     return values;
   }
 
-  /** Strokes carry m to k·m + c, which two grounds tell. */
-  private paint(layer: LayerRecord, part: MaskPart, rect: Rectangle, values: Float32Array): void {
-    const strokes = strokesOf(this.job.records, layer.id).filter((s) => s.partId === part.id);
+  /** Blurs a mask where strokes were painted. @param before gives the mask in a larger rectangle */
+  private soften(
+    layer: LayerRecord,
+    part: MaskPart & { kind: "soften" },
+    rect: Rectangle,
+    values: Float32Array,
+    before: (wide: Rectangle) => Float32Array,
+  ): void {
+    const strokes = this.strokesOn(layer, part);
     if (strokes.length === 0) return;
+    const covered = this.painted(part, strokes, 0, rect);
+    if (!covered.some((v) => v > 0)) return;
+    const sigma = part.sigmaPx / 2 ** this.level;
+    const blurred = this.widened(rect, blurReach(sigma), (wide) => gaussianBlur({ width: wide.width, height: wide.height, data: before(wide) }, sigma));
+    for (let i = 0; i < values.length; i++) values[i] += covered[i] * (blurred[i] - values[i]);
+  }
+
+  private strokesOn(layer: LayerRecord, part: MaskPart): StrokeRecord[] {
+    return strokesOf(this.job.records, layer.id).filter((s) => s.partId === part.id);
+  }
+
+  /** What the strokes of a part make of a ground. */
+  private painted(part: MaskPart, strokes: StrokeRecord[], ground: 0 | 1, rect: Rectangle): Float32Array {
     // what keeps to its side of an edge holds for this merge only
     const key = strokes.some((s) => s.edgeTolerance > 0) ? `${part.id}/${this.job.merge.key}` : part.id;
-    const read = (ground: 0 | 1) => {
-      const plane = new Float32Array(values.length);
-      this.ctx.masks.read(key, ground, strokes, this.level, rect, plane, (stroke, tile) => this.edgeLimit(stroke, tile));
-      return plane;
-    };
+    const plane = new Float32Array(rect.width * rect.height);
+    this.ctx.masks.read(key, ground, strokes, this.level, rect, plane, (stroke, tile) => this.edgeLimit(stroke, tile));
+    return plane;
+  }
+
+  /** Strokes carry m to k·m + c, which two grounds tell. */
+  private paint(layer: LayerRecord, part: MaskPart, rect: Rectangle, values: Float32Array): void {
+    const strokes = this.strokesOn(layer, part);
+    if (strokes.length === 0) return;
+    const read = (ground: 0 | 1) => this.painted(part, strokes, ground, rect);
     const even = values.every((v) => v === values[0]) && (values[0] === 0 || values[0] === 1) ? (values[0] as 0 | 1) : null;
     if (even !== null) {
       values.set(read(even));
@@ -118,16 +145,16 @@ class MaskReader {
     return out;
   }
 
-  private part(part: MaskPart, rect: Rectangle): Float32Array {
+  private part(layer: LayerRecord, part: MaskPart, rect: Rectangle): Float32Array {
     const sigma = part.featherPx / 2 ** this.level;
     const values = this.widened(rect, blurReach(sigma), (wide) =>
-      gaussianBlur({ width: wide.width, height: wide.height, data: this.shape(part, wide) }, sigma),
+      gaussianBlur({ width: wide.width, height: wide.height, data: this.shape(layer, part, wide) }, sigma),
     );
     if (part.inverted) for (let i = 0; i < values.length; i++) values[i] = 1 - values[i];
     return values;
   }
 
-  private shape(part: MaskPart, rect: Rectangle): Float32Array {
+  private shape(layer: LayerRecord, part: MaskPart, rect: Rectangle): Float32Array {
     const { level } = this;
     const out = new Float32Array(rect.width * rect.height);
     switch (part.kind) {
@@ -156,13 +183,18 @@ class MaskReader {
         const [a, b] = [part.aId, part.bId].map((id) => this.logLight(id, rect, true));
         return a.map((v, i) => smooth((Math.abs(v - b[i]) - part.fromEv) / Math.max(1e-6, part.softEv) + 1));
       }
+      case "sharpness":
+        return this.sharpness(part, rect);
       case "depth":
         return this.depth(part, rect);
+      case "group":
+        return this.parts(layer, part.parts, 0, rect);
       case "link": {
         const other = layerOf(this.job.records, part.layerId);
         return other ? this.layer(other, rect) : out;
       }
       case "painted":
+      case "soften":
         return out;
     }
   }
@@ -207,6 +239,19 @@ class MaskReader {
       },
       () => new Float32Array(n).fill(Math.log2(DARKEST)),
     );
+  }
+
+  /** Root mean square, around a place, of log light less its blur: detail up to a size. Judged at the level shown, but no finer than the size. */
+  private sharpness(part: MaskPart & { kind: "sharpness" }, rect: Rectangle): Float32Array {
+    const sigma = Math.max(0.5, part.sizePx / 2 ** this.level);
+    const around = SHARPNESS_AROUND * sigma;
+    return this.widened(rect, blurReach(sigma) + blurReach(around), (wide) => {
+      const size = { width: wide.width, height: wide.height };
+      const light = this.logLight(part.of, wide);
+      const even = gaussianBlur({ ...size, data: light.slice() }, sigma);
+      const energy = gaussianBlur({ ...size, data: light.map((v, i) => (v - even[i]) ** 2) }, around);
+      return energy.map((v) => smooth((Math.sqrt(Math.max(0, v)) - part.fromEv) / Math.max(1e-6, part.softEv) + 1));
+    });
   }
 
   /** Which frame of a focus merge is sharpest, between its cells linear; nothing where the merge has no depth. */

@@ -1,0 +1,168 @@
+"use client";
+import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import styled from "styled-components";
+import { LOG_CURVE_EV, MOST_NODES } from "../../core/adjust/adjustments";
+import { curveResponse } from "../../core/adjust/tone";
+import { Button } from "../../ui/components/Button";
+import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { RowOf, Soft } from "../../ui/components/panels";
+import { Select } from "../../ui/components/Select";
+import { tokens } from "../../ui/tokens/tokens";
+
+const SIDE = 240;
+/** Room around the curve, so that nodes at the ends are whole. */
+const EDGE = 6;
+const STEPS = 120;
+/** A pointer this near to a node takes hold of it, px. */
+const HOLD = 14;
+const NUDGE = 0.005;
+
+const Field = styled.svg`
+  display: block;
+  width: 100%;
+  aspect-ratio: 1;
+  margin: 6px 0;
+  background: ${tokens.field};
+  border: 1px solid ${tokens.lineStrong};
+  touch-action: none;
+`;
+
+type Node = readonly [number, number];
+const held = (v: number) => Math.min(1, Math.max(0, Math.round(v * 1000) / 1000));
+const nodesOf = (values: Record<string, number>): Node[] => Array.from({ length: values.nodes }, (_, i) => [values[`x${i}`], values[`y${i}`]] as const);
+const valuesOfNodes = (nodes: Node[]): Record<string, number> =>
+  Object.fromEntries([["nodes", nodes.length], ...nodes.flatMap(([x, y], i) => [[`x${i}`, x] as const, [`y${i}`, y] as const])]);
+
+interface Props {
+  /** of an adjustment of kind curve, in force */
+  values: Record<string, number>;
+  isDisabled: boolean;
+  onChange: (values: Record<string, number>, label: string) => void;
+}
+
+/** A curve with nodes of one's own: a press on the field sets one, dragging and the arrow keys move it. */
+export function CurveEditor({ values, isDisabled, onChange }: Props) {
+  const field = useRef<SVGSVGElement>(null);
+  const [chosen, setChosen] = useState(0);
+  const [dragged, setDragged] = useState<Node[] | null>(null);
+  const nodes = dragged ?? nodesOf(values);
+  const node = nodes[Math.min(chosen, nodes.length - 1)];
+  const keep = (next: Node[], label: string) => onChange(valuesOfNodes(next), label);
+  const moved = (to: Node) => nodes.map((n, i) => (i === chosen ? to : n));
+
+  const at = (e: PointerEvent): Node => {
+    const box = field.current!.getBoundingClientRect();
+    const along = (share: number) => held((share * (SIDE + 2 * EDGE) - EDGE) / SIDE);
+    return [along((e.clientX - box.left) / box.width), along((box.bottom - e.clientY) / box.height)];
+  };
+  const down = (e: PointerEvent) => {
+    if (isDisabled) return;
+    field.current!.setPointerCapture(e.pointerId);
+    const p = at(e);
+    const near = nodes.findIndex(([x, y]) => SIDE * Math.hypot(x - p[0], y - p[1]) < HOLD);
+    if (near >= 0) {
+      setChosen(near);
+      setDragged(nodes);
+    } else if (nodes.length < MOST_NODES) {
+      setChosen(nodes.length);
+      setDragged([...nodes, p]);
+    }
+  };
+  const move = (e: PointerEvent) => dragged && setDragged(moved(at(e)));
+  const up = () => {
+    if (!dragged) return;
+    keep(dragged, dragged.length > values.nodes ? "Curve: node set" : "Curve: node moved");
+    setDragged(null);
+  };
+  const remove = () => {
+    if (nodes.length <= 2) return;
+    keep(
+      nodes.filter((_, i) => i !== chosen),
+      "Curve: node removed",
+    );
+    setChosen(0);
+  };
+  const key = (e: KeyboardEvent) => {
+    const by = NUDGE * (e.shiftKey ? 5 : 1);
+    const [dx, dy] = { ArrowLeft: [-by, 0], ArrowRight: [by, 0], ArrowUp: [0, by], ArrowDown: [0, -by] }[e.key] ?? [0, 0];
+    if (isDisabled || (dx === 0 && dy === 0 && e.key !== "Delete")) return;
+    e.preventDefault();
+    e.stopPropagation();
+    if (e.key === "Delete") remove();
+    else keep(moved([held(node[0] + dx), held(node[1] + dy)]), "Curve: node moved");
+  };
+
+  const response = curveResponse({ ...values, ...valuesOfNodes(nodes) });
+  const line = Array.from({ length: STEPS + 1 }, (_, i) => `${(SIDE * i) / STEPS},${SIDE * (1 - held(response(i / STEPS)))}`).join(" ");
+  const word = (v: number) => (values.log ? `${(LOG_CURVE_EV[0] + v * (LOG_CURVE_EV[1] - LOG_CURVE_EV[0])).toFixed(2)} EV` : v.toFixed(3));
+  return (
+    <>
+      <RowOf style={{ marginTop: 4 }}>
+        <Select
+          label="Channel"
+          items={["All", "Red", "Green", "Blue"].map((label, i) => ({ id: String(i), label }))}
+          chosen={String(values.channel)}
+          isDisabled={isDisabled}
+          onChoose={(c) => onChange({ channel: Number(c) }, "Curve: another channel")}
+        />
+        <Select
+          label="Scale"
+          items={[
+            { id: "0", label: "Encoded" },
+            { id: "1", label: "Log light" },
+          ]}
+          chosen={String(values.log)}
+          isDisabled={isDisabled}
+          onChoose={(c) => onChange({ log: Number(c) }, c === "1" ? "Curve on log light" : "Curve on encoded values")}
+        />
+      </RowOf>
+      <Field
+        ref={field}
+        viewBox={`${-EDGE} ${-EDGE} ${SIDE + 2 * EDGE} ${SIDE + 2 * EDGE}`}
+        role="application"
+        tabIndex={0}
+        aria-label={`Curve, ${nodes.length} nodes; node ${chosen + 1} leads from ${word(node[0])} to ${word(node[1])}. Arrow keys move it, Delete removes it.`}
+        onPointerDown={down}
+        onPointerMove={move}
+        onPointerUp={up}
+        onPointerCancel={() => setDragged(null)}
+        onKeyDown={key}
+      >
+        {[0.25, 0.5, 0.75].map((v) => (
+          <path key={v} d={`M${SIDE * v},0V${SIDE}M0,${SIDE * v}H${SIDE}`} stroke={tokens.line} />
+        ))}
+        <path d={`M0,${SIDE}L${SIDE},0`} stroke={tokens.line} />
+        <polyline points={line} fill="none" stroke={tokens.text} strokeWidth={1.5} />
+        {nodes.map(([x, y], i) => (
+          <rect key={i} x={SIDE * x - 4} y={SIDE * (1 - y) - 4} width={8} height={8} fill={i === chosen ? tokens.chosen : tokens.field} stroke={tokens.text} />
+        ))}
+      </Field>
+      <RowOf style={{ marginTop: 0 }}>
+        <Button isDisabled={isDisabled} onPress={() => setChosen((chosen + 1) % nodes.length)}>
+          Next node
+        </Button>
+        <Button isDisabled={isDisabled || nodes.length <= 2} onPress={remove}>
+          Remove node
+        </Button>
+      </RowOf>
+      {(["from", "to"] as const).map((end, c) => (
+        <MeasuredControl
+          key={end}
+          name={`Node ${chosen + 1} ${end}`}
+          unit=""
+          value={node[c]}
+          neutral={node[0]}
+          min={0}
+          max={1}
+          step={0.005}
+          digits={3}
+          isDisabled={isDisabled}
+          onChange={(v) => keep(moved(c === 0 ? [held(v), node[1]] : [node[0], held(v)]), `Curve: node ${chosen + 1} ${end} ${v.toFixed(3)}`)}
+        />
+      ))}
+      <Soft>
+        {values.log ? `From ${LOG_CURVE_EV[0]} to +${LOG_CURVE_EV[1]} EV against white.` : "Encoded values, black to white."} Press on the field to set a node.
+      </Soft>
+    </>
+  );
+}

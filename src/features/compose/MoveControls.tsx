@@ -1,0 +1,85 @@
+"use client";
+import { updateLayer } from "../../document/layerEdits";
+import { UNMOVED, type LayerContent, type LayerRecord, type Moved } from "../../document/records/layerTypes";
+import { mergedFramesOf } from "../../document/selectors";
+import { edit, useSession } from "../../session/session";
+import { Button, Choice } from "../../ui/components/Button";
+import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
+import { plain } from "../../ui/format";
+import { useCompose } from "./composeState";
+
+type FrameContent = LayerContent & { type: "frame" };
+
+const MOVES: { of: "dx" | "dy" | "angleDeg" | "scale"; name: string; unit: string; min: number; max: number; step: number; digits: number; scale?: number }[] =
+  [
+    { of: "dx", name: "To the right", unit: "px", min: -3000, max: 3000, step: 0.1, digits: 1 },
+    { of: "dy", name: "Down", unit: "px", min: -3000, max: 3000, step: 0.1, digits: 1 },
+    { of: "angleDeg", name: "Turned", unit: "°", min: -180, max: 180, step: 0.05, digits: 2 },
+    { of: "scale", name: "Size", unit: "%", min: 0.02, max: 4, step: 0.001, digits: 1, scale: 100 },
+  ];
+const CORNERS = ["Top left", "Top right", "Bottom right", "Bottom left"];
+
+/** Puts a layer's frame elsewhere, or leaves it where it was registered where nothing is said any more. */
+export function moveFrame(layer: LayerRecord, content: FrameContent, moved: Moved | null, label: string): void {
+  const still = moved && JSON.stringify(moved) === JSON.stringify(UNMOVED);
+  edit(updateLayer(layer.id, { content: { ...content, moved: still ? null : moved } }), { stage: "compose", label });
+}
+
+/** Where the frame of a layer lies: shifted, turned, scaled, its corners pulled; never baked in. */
+export function MoveControls({ layer, content, isDisabled }: { layer: LayerRecord; content: FrameContent; isDisabled: boolean }) {
+  const { records } = useSession();
+  const pulling = useCompose((s) => s.pulling);
+  const now = content.moved ?? UNMOVED;
+  const isMerged = mergedFramesOf(records).some(({ frame }) => frame.id === content.frameId);
+  return (
+    <Section>
+      <Heading>{isMerged ? "Put elsewhere" : "Where it lies"}</Heading>
+      <Soft>
+        {isMerged ? "From where it was registered" : "From the middle of the picture, px by px at 100 %"}, by Catmull-Rom interpolation from the level that fits
+        its size.
+      </Soft>
+      <RowOf>
+        <Choice isSelected={pulling} isDisabled={isDisabled} onChange={(on) => useCompose.setState({ pulling: on, working: true })}>
+          Move and pull corners on the picture
+        </Choice>
+        <Button isDisabled={isDisabled || !content.moved} onPress={() => moveFrame(layer, content, null, "Layer put back")}>
+          Put back
+        </Button>
+      </RowOf>
+      {MOVES.map(({ of, ...range }) => (
+        <MeasuredControl
+          key={of}
+          {...range}
+          value={now[of]}
+          neutral={UNMOVED[of]}
+          isDisabled={isDisabled}
+          onChange={(v) => {
+            const label = `Layer ${range.name.toLowerCase()} ${plain(v * (range.scale ?? 1), range.digits)} ${range.unit}`;
+            moveFrame(layer, content, { ...now, [of]: v }, label);
+          }}
+        />
+      ))}
+      {now.corners.map((pulled, i) => {
+        const name = `${CORNERS[i >> 1]} ${i % 2 ? "corner down" : "corner across"}`;
+        return (
+          <MeasuredControl
+            key={i}
+            name={name}
+            unit="px"
+            value={pulled}
+            neutral={0}
+            min={-3000}
+            max={3000}
+            step={0.1}
+            digits={1}
+            isDisabled={isDisabled}
+            onChange={(v) =>
+              moveFrame(layer, content, { ...now, corners: now.corners.map((c, k) => (k === i ? v : c)) }, `Layer: ${name.toLowerCase()} ${plain(v, 1)} px`)
+            }
+          />
+        );
+      })}
+    </Section>
+  );
+}
