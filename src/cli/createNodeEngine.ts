@@ -2,6 +2,7 @@ import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { Engine } from "../engine/Engine";
 import type { EngineContext } from "../engine/EngineContext";
+import { LowerLayers } from "../engine/operations/layers/LowerLayers";
 import { MaskCache } from "../engine/operations/maskCache";
 import type { RasterStore } from "../engine/tiles/RasterStore";
 import { Kernels } from "../kernels/Kernels";
@@ -19,6 +20,7 @@ export async function createNodeEngine(root: string, store: RasterStore = new No
     colors: new Map(),
     files: new Map(),
     masks: new MaskCache(kernels),
+    lower: new LowerLayers(),
     pending: new Map(),
     loadSource: async (id) => {
       const load = sources.get(id);

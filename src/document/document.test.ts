@@ -337,6 +337,7 @@ it("a job of version 6 keeps its curves, tints, strokes and moved frames: what h
   const added = {
     curve: adjusted("curve", { channel: 2, node2: 0.3 }),
     tint: adjusted("tint", { darkEv: -8, midStrength: 0.5, lightHue: 90 }),
+    fill: layer({ type: "fill", red: 1, green: 0, blue: 0, grain: 0, grainPx: 2 }),
     kept: adjusted("exposure", { ev: 1 }),
     moved: layer({ type: "frame", frameId: "f", exposureEv: 0, moved }),
     s: stroke6,
@@ -354,7 +355,7 @@ it("a job of version 6 keeps its curves, tints, strokes and moved frames: what h
   expect(now.kept.content.values).toEqual({ ev: 1 });
   expect(now.moved.content.moved).toEqual({ ...moved, corners: [0, 0, 0, 0, 0, 0, 0, 0] });
   expect(now.s).toEqual({ ...stroke6, spacing: 0.08 });
-  for (const id of ["curve", "tint", "kept", "moved"]) expect(VALIDATORS.layer.isValidSync(now[id], { strict: true })).toBe(true);
+  for (const id of ["curve", "tint", "kept", "moved", "fill"]) expect(VALIDATORS.layer.isValidSync(now[id], { strict: true })).toBe(true);
 });
 
 describe("layers that no one could have made are refused", () => {

@@ -1,17 +1,20 @@
 import { valuesOf } from "../core/adjust/adjustments";
 import { adjustmentReach } from "../core/adjust/spatial";
 import { blurReach } from "../core/raster/blur";
-import { allParts } from "./records/layerTypes";
+import { allParts, type LayerRecord } from "./records/layerTypes";
 import type { Records } from "./records/types";
-import { layersOf } from "./selectors";
+import { childrenOf, layersOf } from "./selectors";
 
-/** Samples around a rectangle that the layers of a job look at, at a display level. */
-export function stackReach(records: Records, level: number): number {
-  return layersOf(records).reduce((sum, { visible, content }) => {
+/** Samples around a rectangle that layers of a job look at, at a display level. @param only some of those in no group, with what they hold */
+export function stackReach(records: Records, level: number, only: LayerRecord[] | null = null): number {
+  const layers = only ? only.flatMap((l) => [l, ...within(records, l.id)]) : layersOf(records);
+  return layers.reduce((sum, { visible, content }) => {
     if (!visible || content.type !== "adjustment") return sum;
     return sum + adjustmentReach(content.adjustment, valuesOf(content.adjustment, content.values), level);
   }, 0);
 }
+
+const within = (records: Records, id: string): LayerRecord[] => childrenOf(records, id).flatMap((l) => [l, ...within(records, l.id)]);
 
 /** Px around a stroke that change with it: what masks blur and follow, and what layers above look at. */
 export function strokeReach(records: Records): number {

@@ -10,7 +10,7 @@ const look = (name: string, steps: Look["steps"]): Look => ({ id: name, name, cr
 it("a group's adjustments are a look, which is laid over another job as layers with the same values", () => {
   let r = addLayer({ id: "g", name: "Evening", content: { type: "group" } })(records);
   r = addLayer({ id: "a", name: "Reeds", parentId: "g", content: hue(54), opacity: 0.8 })(r);
-  r = addLayer({ id: "b", name: "Colour", parentId: "g", content: { type: "fill", red: 1, green: 0, blue: 0, grain: 0, grainPx: 2 } })(r);
+  r = addLayer({ id: "b", name: "Colour", parentId: "g", content: { type: "fill", red: 1, green: 0, blue: 0, grain: 0, grainPx: 2, ramp: null } })(r);
   r = addLayer({ id: "c", name: "Edge", parentId: "g", content: { type: "adjustment", adjustment: "falloff", values: { ev: -1 } }, mode: "luminosity" })(r);
   const steps = stepsOfLayer(r, "g");
   expect(steps.map((s) => [s.name, s.adjustment, s.opacity, s.mode])).toEqual([

@@ -104,7 +104,7 @@ function adjustmentOf6(adjustment: unknown, values: Record<string, number>): Rec
   return { points: 3, ev0: darkEv, ev1: (darkEv + lightEv) / 2, ev2: lightEv, hue0, hue1, hue2, strength0, strength1, strength2 };
 }
 
-/** Version 7 has strokes with a spacing of their own, layers whose corners are pulled, and curves and tints of any number of places. */
+/** Version 7 has strokes with a spacing of their own, layers whose corners are pulled, curves and tints of any number of places, and ramps of colour. */
 function introduceSpacing(json: unknown): unknown {
   const job = json as LooseJob;
   const change = (r: Loose): Loose => {
@@ -113,6 +113,7 @@ function introduceSpacing(json: unknown): unknown {
     if (content?.type === "adjustment") {
       return { ...r, content: { ...content, values: adjustmentOf6(content.adjustment, content.values as Record<string, number>) } };
     }
+    if (content?.type === "fill") return { ...r, content: { ...content, ramp: null } };
     return content?.moved ? { ...r, content: { ...content, moved: { ...(content.moved as Loose), corners: [0, 0, 0, 0, 0, 0, 0, 0] } } } : r;
   };
   return { ...job, version: 7, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };

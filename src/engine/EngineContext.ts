@@ -3,6 +3,7 @@ import type { InputColor } from "../formats/icc/readProfile";
 import type { Kernels } from "../kernels/Kernels";
 import { CancelledError } from "./task";
 import type { RasterFile, RasterStore } from "./tiles/RasterStore";
+import type { LowerLayers } from "./operations/layers/LowerLayers";
 import type { MaskCache } from "./operations/maskCache";
 
 /** What the engine's host gives it: kernels, a place for rasters, a decoder and a way to the sources' bytes. */
@@ -16,6 +17,7 @@ export interface EngineContext {
   /** rasters opened so far, by key */
   files: Map<string, RasterFile>;
   masks: MaskCache;
+  lower: LowerLayers;
   /** rasters being made, by key, so that two requests never make the same one */
   pending: Map<string, Promise<unknown>>;
 }

@@ -89,7 +89,9 @@ it("a stack with masks, a clipped adjustment and a group is what the formulas sa
   r = addLayer({ id: "b", name: "B", content: { type: "adjustment", adjustment: "exposure", values: { ev: 1 } }, clipped: true, opacity: 0.5 })(r);
   r = addLayer({ id: "g", name: "G", content: { type: "group" }, opacity: 0.6, mode: "softLight", mask: { ...freshMask(1), density: 0.9 } })(r);
   const color = { red: 0.8, green: 0.3, blue: 0.2 };
-  r = addLayer({ id: "c", name: "C", parentId: "g", content: { type: "fill", ...color, grain: 0, grainPx: 2 }, mask: freshMask(0, [part(ramp)]) })(r);
+  r = addLayer({ id: "c", name: "C", parentId: "g", content: { type: "fill", ...color, grain: 0, grainPx: 2, ramp: null }, mask: freshMask(0, [part(ramp)]) })(
+    r,
+  );
   r = addLayer({ id: "d", name: "D", parentId: "g", content: { type: "frame", frameId: f2.id, exposureEv: 0, moved: null }, opacity: 0.4, mode: "screen" })(r);
   r = addLayer({ id: "e", name: "E", content: { type: "below" }, mode: "add", opacity: 0.25 })(r);
   const job = await prepared(r);
@@ -518,6 +520,45 @@ describe("order and copies of layers", () => {
       [0, "light,painted"],
       [0, "light,painted"],
     ]);
+  });
+});
+
+it("layers that stay as they are while others change are taken from where they are kept, and the picture is the same", async () => {
+  const [f0, f1] = framesOf(plain);
+  const frame = (frameId: string) => ({ type: "frame" as const, frameId, exposureEv: 0, moved: null });
+  let r = addLayer({ id: "a", name: "A", content: frame(f0.id), mask: paintedMask(0, "paint") })(plain);
+  r = addLayer({ id: "b", name: "B", content: { type: "adjustment", adjustment: "sharpen", values: { amount: 1, radiusPx: 5 } }, clipped: true })(r);
+  r = addLayer({ id: "c", name: "C", content: { type: "adjustment", adjustment: "exposure", values: { ev: 0.5 } }, clipped: true })(r);
+  r = addLayer({ id: "d", name: "D", content: frame(f1.id), opacity: 0.5, mask: freshMask(0, [part({ kind: "link", layerId: "e" })]) })(r);
+  r = addLayer({ id: "e", name: "E", content: frame(f1.id), mask: paintedMask(0, "on e") })(r);
+  const stroke = (id: string, layerId: string, partId: string, points: number[]) => newStroke({ id, layerId, partId, diameterPx: 50, points });
+  const states: [string, Records, number][] = [];
+  const then = (what: string, records: Records, settled: number) => states.push([what, (r = records), settled]);
+  then("first seen", r, 0);
+  then("painted on the top layer, whose mask the one below follows", addRecord(stroke("s1", "e", "on e", [100, 100, 1]))(r), 3);
+  then("the stroke grows", addRecord(stroke("s1", "e", "on e", [100, 100, 1, 120, 100, 1]))(r), 3);
+  then("a value of a layer that is clipped", updateLayer("c", { content: { type: "adjustment", adjustment: "exposure", values: { ev: 1 } } })(r), 0);
+  then("the top layer's opacity, whose mask the one below follows", updateLayer("e", { opacity: 0.7 })(r), 3);
+  then("the lowest mask", addRecord(stroke("s2", "a", "paint", [90, 90, 1]))(r), 0);
+  then("the top layer's opacity again", updateLayer("e", { opacity: 0.4 })(r), 3);
+  then("a layer taken away", updateLayer("d", { visible: false })(r), 3);
+  for (const [what, records, count] of states) {
+    const job = await prepared(records);
+    const settled = node.ctx.lower.settled(job);
+    expect([what, settled.count]).toEqual([what, count]);
+    const [kept, fresh] = [planesOf({ ...job, settled }, "layers"), planesOf(job, "layers")];
+    near(kept, (i) => pixel(fresh, i), 1e-5);
+  }
+});
+
+it("a fill turns from one colour into another between two places", async () => {
+  const ramp = { red: 0.1, green: 0.9, blue: 0.4, x0: 60, y0: 0, x1: 140, y1: 0 };
+  const colour = { red: 0.8, green: 0.3, blue: 0.2 };
+  const job = await prepared(addLayer({ id: "f", name: "F", content: { type: "fill", ...colour, grain: 0, grainPx: 2, ramp } })(plain));
+  near(planesOf(job, "layers"), (i) => {
+    const t = smoothstep((RECT.x + (i % RECT.width) - 60) / 80);
+    const mixed = (["red", "green", "blue"] as const).map((c) => decodeSrgb(colour[c] + (ramp[c] - colour[c]) * t));
+    return transform(rgbToRgb(REC709, REC2020), mixed);
   });
 });
 

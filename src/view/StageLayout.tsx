@@ -11,8 +11,10 @@ const Body = styled.div`
   min-height: 0;
   display: flex;
 `;
+/** Height of the bar above the picture; what lies over the picture leaves it and the readout free. */
+const BAR = 36;
 const Side = styled.aside<{ $width: number; $left?: boolean; $over?: boolean }>`
-  ${({ $over, $left }) => $over && `position: absolute; top: 0; bottom: 0; ${$left ? "left" : "right"}: 0; z-index: 2;`}
+  ${({ $over, $left }) => $over && `position: absolute; top: ${BAR}px; bottom: ${BAR}px; ${$left ? "left" : "right"}: 0; z-index: 2;`}
   width: ${({ $width }) => $width}px;
   flex: none;
   display: flex;
@@ -31,8 +33,8 @@ const Middle = styled.main`
 /** Along an edge of the picture: brings the panels back that were folded away. */
 const Edge = styled.div<{ $left?: boolean }>`
   position: absolute;
-  top: 0;
-  bottom: 0;
+  top: ${BAR}px;
+  bottom: ${BAR}px;
   ${({ $left }) => ($left ? "left" : "right")}: 0;
   z-index: 2;
   width: 10px;
@@ -44,7 +46,7 @@ const Bar = styled.div`
   display: flex;
   align-items: center;
   gap: 6px;
-  min-height: 36px;
+  min-height: ${BAR}px;
   padding: 4px 10px;
   border-bottom: 1px solid ${tokens.line};
 `;

@@ -11,9 +11,24 @@ export type LayerContent =
   | { type: "below" }
   /** values by name; see core/adjust/adjustments */
   | { type: "adjustment"; adjustment: LayerAdjustment; values: Record<string, number> }
-  /** one colour, sRGB-encoded 0..1, with grain of a standard deviation (encoded) and a size in px */
-  | { type: "fill"; red: number; green: number; blue: number; grain: number; grainPx: number }
+  /** one colour, sRGB-encoded 0..1, or two along a ramp, with grain of a standard deviation (encoded) and a size in px */
+  | ({ type: "fill"; grain: number; grainPx: number; ramp: ColourRamp | null } & Colour)
   | { type: "group" };
+
+/** sRGB-encoded, 0..1 */
+export interface Colour {
+  red: number;
+  green: number;
+  blue: number;
+}
+
+/** The colour that another turns into between two places, reference px. */
+export interface ColourRamp extends Colour {
+  x0: number;
+  y0: number;
+  x1: number;
+  y1: number;
+}
 
 /** A layer put elsewhere: its corners pulled, then turned clockwise and scaled about the centre of the picture, then shifted, px. */
 export interface Moved {

@@ -89,6 +89,7 @@ const CONTENTS = {
     red: encoded(),
     green: encoded(),
     blue: encoded(),
+    ramp: object({ red: encoded(), green: encoded(), blue: encoded(), x0: place(), y0: place(), x1: place(), y1: place() }).nullable().defined(),
     grain: encoded(),
     grainPx: finite().min(0.5).max(200),
   }),

@@ -6,7 +6,7 @@ import { exp2 } from "../../core/numeric/elementary";
 import { stackReach } from "../../document/layerReach";
 import { FRESH_MERGE } from "../../document/mergeEdits";
 import type { Records } from "../../document/records/types";
-import { adjustmentValues, frameOfLayer, ghostsOf, layersOf, mergeOf, responseInForce } from "../../document/selectors";
+import { adjustmentValues, childrenOf, frameOfLayer, ghostsOf, layersOf, mergeOf, responseInForce } from "../../document/selectors";
 import type { Scope } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import { seldom, type Task } from "../task";
@@ -20,6 +20,7 @@ import { openFusion } from "./mergeFusion";
 import { openRadiance } from "./mergeRadiance";
 import { applyLocalTone, prepareLocalTone, type LocalTone } from "./localTone";
 import { atCoarse, coarseLevel, raised } from "./coarseMerge";
+import type { SettledLayers } from "./layers/LowerLayers";
 import { layStack } from "./layers/layStack";
 import { cutInto, widen } from "./layers/maskPlane";
 import { readMerge, type ShownFrame } from "./readLayer";
@@ -35,6 +36,8 @@ export interface PreparedJob {
   method: MergeMethod;
   /** frames that layers show and that are not among those merged, by id */
   pictures: ReadonlyMap<string, ShownFrame>;
+  /** the lowest layers that are kept as they are, while the job is worked on */
+  settled?: SettledLayers;
   /** what the local tone response needs of the whole picture, or null where it is off */
   local: LocalTone | null;
   /** the finest display level at hand */
@@ -116,15 +119,39 @@ export function composeRect(ctx: EngineContext, job: PreparedJob, level: number,
 
 /** The merge with its layers. Where some layer looks around itself, a larger rectangle is laid and the one asked for cut out. */
 function layersRect(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, scope: Scope): Planes {
-  const { width, height } = job.inputs;
-  const wide = widen(rect, stackReach(job.records, level), sizeAtLevel(width, height, level));
-  const planes = readMerge(scope, job.merge, level, wide);
-  layStack(ctx, job, { level, rect: wide, width, height }, planes);
+  const lower = job.settled?.count ?? 0;
+  const layers = childrenOf(job.records, null);
+  const lay = (where: Rectangle, from: number, to: number, inner: Scope): Planes => {
+    const { width, height } = job.inputs;
+    const wide = widen(where, stackReach(job.records, level, layers.slice(from, to)), sizeAtLevel(width, height, level));
+    const planes = from > 0 ? settledRect(ctx, job, level, wide, inner, (tile, s) => lay(tile, 0, from, s)) : readMerge(inner, job.merge, level, wide);
+    layStack(ctx, job, { level, rect: wide, width, height }, planes, from, to);
+    return cutPlanes(planes, wide, where, inner);
+  };
+  return lay(rect, lower, layers.length, scope);
+}
+
+/** What the settled lowest layers make of the merge, from tiles. */
+function settledRect(
+  ctx: EngineContext,
+  job: PreparedJob,
+  level: number,
+  rect: Rectangle,
+  scope: Scope,
+  lay: (tile: Rectangle, scope: Scope) => Planes,
+): Planes {
+  const views = (planes: Planes, { width, height }: Rectangle) => each(planes).map((at) => ctx.kernels.f32(at, width * height));
+  const out = allocatePlanes(scope, rect.width * rect.height);
+  job.settled!.read(job, level, rect, views(out, rect), (tile) => ctx.kernels.withScope((inner) => views(lay(tile, inner), tile).map((v) => v.slice())));
+  return out;
+}
+
+/** The part of planes that lies in a rectangle; the same planes where that is all. */
+function cutPlanes(planes: Planes, wide: Rectangle, rect: Rectangle, scope: Scope): Planes {
   if (wide.width === rect.width && wide.height === rect.height) return planes;
   const out = allocatePlanes(scope, rect.width * rect.height);
   each(out).forEach((at, c) => {
-    const [from, to] = [ctx.kernels.f32(each(planes)[c], wide.width * wide.height), ctx.kernels.f32(at, rect.width * rect.height)];
-    cutInto(to, from, wide, rect);
+    cutInto(scope.kernels.f32(at, rect.width * rect.height), scope.kernels.f32(each(planes)[c], wide.width * wide.height), wide, rect);
   });
   return out;
 }

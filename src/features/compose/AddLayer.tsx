@@ -89,7 +89,7 @@ type Plain = "merge" | "below" | "fill" | "group" | "hand" | "hero" | "look";
 const PLAIN: Record<Exclude<Plain, "hand" | "hero" | "look">, NewLayer> = {
   merge: { name: "Merge", content: { type: "merge" } },
   below: { name: "All below", content: { type: "below" } },
-  fill: { name: "Colour", content: { type: "fill", red: 0.5, green: 0.5, blue: 0.5, grain: 0, grainPx: 2 }, opacity: 0.5 },
+  fill: { name: "Colour", content: { type: "fill", red: 0.5, green: 0.5, blue: 0.5, grain: 0, grainPx: 2, ramp: null }, opacity: 0.5 },
   group: { name: "Group", content: { type: "group" } },
 };
 

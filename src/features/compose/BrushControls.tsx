@@ -69,8 +69,8 @@ export function BrushControls({ softens }: { softens: boolean }) {
         />
       ))}
       <MeasuredControl
-        name="Pen takes a firm hand"
-        unit="exponent"
+        name="Firmness of the pen"
+        unit=""
         value={brush.pressureCurve}
         neutral={1}
         min={0.25}

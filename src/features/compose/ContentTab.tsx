@@ -13,6 +13,7 @@ import { Button, TextButton } from "../../ui/components/Button";
 import { MeasuredControl, type Proposal } from "../../ui/components/MeasuredControl";
 import { Figure, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
 import { counted, percent, plain, signed, withUnit } from "../../ui/format";
+import { FillContent } from "./FillContent";
 import { CurveEditor } from "./CurveEditor";
 import { MoveControls } from "./MoveControls";
 import { isCancelled } from "../../workers/client/EngineClient";
@@ -221,78 +222,5 @@ function HuesFound(props: { tones: Tones; chosen: number; isDisabled: boolean; o
         ))}
       </tbody>
     </Table>
-  );
-}
-
-const hex = ({ red, green, blue }: Of<"fill">) =>
-  `#${[red, green, blue]
-    .map((v) =>
-      Math.round(v * 255)
-        .toString(16)
-        .padStart(2, "0"),
-    )
-    .join("")}`;
-
-function FillContent({ layer, content, isDisabled }: Props<"fill">) {
-  const set = (given: Partial<Of<"fill">>, label: string) => change(layer, { ...content, ...given }, label);
-  return (
-    <Section>
-      <RowOf style={{ marginTop: 0 }}>
-        <label>
-          Colour{" "}
-          <input
-            type="color"
-            value={hex(content)}
-            disabled={isDisabled}
-            onChange={(e) => {
-              const [red, green, blue] = [1, 3, 5].map((i) => parseInt(e.target.value.slice(i, i + 2), 16) / 255);
-              set({ red, green, blue }, `Colour ${e.target.value}`);
-            }}
-          />
-        </label>
-      </RowOf>
-      {(["red", "green", "blue"] as const).map((c) => (
-        <MeasuredControl
-          key={c}
-          name={c[0].toUpperCase() + c.slice(1)}
-          unit="sRGB"
-          value={content[c]}
-          neutral={0.5}
-          min={0}
-          max={1}
-          step={1 / 255}
-          digits={0}
-          scale={255}
-          isDisabled={isDisabled}
-          onChange={(v) => set({ [c]: v }, `Colour: ${c} ${Math.round(v * 255)}`)}
-        />
-      ))}
-      <MeasuredControl
-        name="Grain"
-        unit="%"
-        value={content.grain}
-        neutral={0}
-        min={0}
-        max={0.3}
-        step={0.002}
-        digits={1}
-        scale={100}
-        hint="Standard deviation, encoded."
-        isDisabled={isDisabled}
-        onChange={(v) => set({ grain: v }, `Grain ${plain(100 * v, 1)} %`)}
-      />
-      <MeasuredControl
-        name="Grain size"
-        unit="px"
-        value={content.grainPx}
-        neutral={2}
-        min={1}
-        max={20}
-        step={0.1}
-        digits={1}
-        isDisabled={isDisabled}
-        onChange={(v) => set({ grainPx: v }, `Grain size ${plain(v, 1)} px`)}
-      />
-    </Section>
   );
 }

@@ -34,7 +34,7 @@ function contentWord(records: Records, { content, mode, id, name }: LayerRecord)
     case "adjustment":
       return name === ADJUSTMENT_KINDS[content.adjustment].name ? `adjustment${blends}` : `${ADJUSTMENT_KINDS[content.adjustment].name.toLowerCase()}${blends}`;
     case "fill":
-      return `one colour${blends}`;
+      return `${content.ramp ? "two colours" : "one colour"}${blends}`;
     case "merge":
       return `the merge${blends}`;
     case "below":

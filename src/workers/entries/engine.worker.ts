@@ -1,5 +1,6 @@
 import { Engine } from "../../engine/Engine";
 import type { EngineContext } from "../../engine/EngineContext";
+import { LowerLayers } from "../../engine/operations/layers/LowerLayers";
 import { MaskCache } from "../../engine/operations/maskCache";
 import { sha256 } from "../../engine/graph/keys";
 import { CancelledError, type Task } from "../../engine/task";
@@ -55,6 +56,7 @@ async function createContext(): Promise<EngineContext> {
     colors: new Map(),
     files: new Map(),
     masks: new MaskCache(kernels),
+    lower: new LowerLayers(),
     pending: new Map(),
   };
 }

@@ -4,6 +4,7 @@ import { BLEND_MODES } from "../../../core/blend/blendModes";
 import { REC2020, REC709, rgbToRgb } from "../../../core/color/primaries";
 import { decodeSrgb } from "../../../core/color/srgbCurve";
 import { atLevel, invert, project, transform } from "../../../core/geometry/matrix3";
+import { rampMask } from "../../../core/masks/shapes";
 import { sizeAtLevel } from "../../../core/geometry/rectangle";
 import { movedMatrix } from "../../../document/outputGeometry";
 import { UNMOVED, type LayerRecord, type Moved } from "../../../document/records/layerTypes";
@@ -17,10 +18,11 @@ import { resample } from "../resample";
 import { applyAdjustment } from "./adjust";
 import { maskPlane } from "./maskPlane";
 
-/** Lays the layers of a job over the planes of a rectangle, bottom first, in place. */
-export function layStack(ctx: EngineContext, job: PreparedJob, where: Where, planes: Planes): void {
+/** Lays the layers of a job over the planes of a rectangle, bottom first, in place. @param from @param to among those in no group */
+export function layStack(ctx: EngineContext, job: PreparedJob, where: Where, planes: Planes, from = 0, to = Infinity): void {
   const byParent = new Map<string | null, LayerRecord[]>();
   for (const layer of layersOf(job.records)) byParent.set(layer.parentId, [...(byParent.get(layer.parentId) ?? []), layer]);
+  byParent.set(null, (byParent.get(null) ?? []).slice(from, to));
   new Stack(ctx, job, where, byParent).lay(null, { planes, alpha: 0 });
 }
 
@@ -152,19 +154,31 @@ class Stack {
     return copy;
   }
 
-  private fill({ red, green, blue, grain: spread, grainPx }: LayerRecord["content"] & { type: "fill" }, scope: Scope): Planes {
+  /** One colour or a ramp of two, mixed as they are encoded, with grain. */
+  private fill(content: LayerRecord["content"] & { type: "fill" }, scope: Scope): Planes {
+    const { level, rect } = this.where;
     const planes = allocatePlanes(scope, this.n);
     const views = each(planes).map((at) => this.ctx.kernels.f32(at, this.n));
-    const even = transform(FROM_SRGB, [red, green, blue].map(decodeSrgb));
-    if (spread === 0) views.forEach((view, c) => view.fill(Math.max(0, even[c])));
-    else
-      grain(grainPx, this.where.level, this.where.rect).forEach((v, i) => {
-        const rough = transform(
-          FROM_SRGB,
-          [red, green, blue].map((c) => decodeSrgb(Math.min(1, Math.max(0, c + spread * v)))),
-        );
-        views.forEach((view, c) => (view[i] = Math.max(0, rough[c])));
-      });
+    const [from, to] = [content, content.ramp ?? content].map((c) => [c.red, c.green, c.blue]);
+    const put = (i: number, encoded: number[]) => {
+      const light = transform(FROM_SRGB, encoded.map(decodeSrgb));
+      views.forEach((view, c) => (view[i] = Math.max(0, light[c])));
+    };
+    if (!content.ramp && content.grain === 0) {
+      put(0, from);
+      views.forEach((view) => view.fill(view[0]));
+      return planes;
+    }
+    const along = new Float32Array(this.n);
+    if (content.ramp) rampMask([content.ramp.x0, content.ramp.y0], [content.ramp.x1, content.ramp.y1], level, rect, along);
+    const rough = content.grain > 0 ? grain(content.grainPx, level, rect) : null;
+    for (let i = 0; i < this.n; i++) {
+      const off = rough ? content.grain * rough[i] : 0;
+      put(
+        i,
+        from.map((v, c) => Math.min(1, Math.max(0, v + (to[c] - v) * along[i] + off))),
+      );
+    }
     return planes;
   }
 }

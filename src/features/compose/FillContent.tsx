@@ -1,0 +1,134 @@
+"use client";
+import { updateLayer } from "../../document/layerEdits";
+import type { Colour, ColourRamp, LayerContent, LayerRecord } from "../../document/records/layerTypes";
+import { documentSize } from "../../document/selectors";
+import { edit, useSession } from "../../session/session";
+import { Choice } from "../../ui/components/Button";
+import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { Heading, RowOf, Section } from "../../ui/components/panels";
+import { plain } from "../../ui/format";
+
+type Fill = LayerContent & { type: "fill" };
+
+const CHANNELS = ["red", "green", "blue"] as const;
+const hex = (colour: Colour) =>
+  `#${CHANNELS.map((c) =>
+    Math.round(colour[c] * 255)
+      .toString(16)
+      .padStart(2, "0"),
+  ).join("")}`;
+const ENDS = [
+  { of: "x0", name: "Begins, across" },
+  { of: "y0", name: "Begins, down" },
+  { of: "x1", name: "Ends, across" },
+  { of: "y1", name: "Ends, down" },
+] as const;
+
+/** One colour or two along a ramp, with grain. */
+export function FillContent({ layer, content, isDisabled }: { layer: LayerRecord; content: Fill; isDisabled: boolean }) {
+  const { records } = useSession();
+  const { width, height } = documentSize(records) ?? { width: 1, height: 1 };
+  const { ramp } = content;
+  const set = (given: Partial<Fill>, label: string) => edit(updateLayer(layer.id, { content: { ...content, ...given } }), { stage: "compose", label });
+  const setRamp = (given: Partial<ColourRamp>, label: string) => ramp && set({ ramp: { ...ramp, ...given } }, label);
+  const black: ColourRamp = { red: 0, green: 0, blue: 0, x0: width / 2, y0: 0, x1: width / 2, y1: height };
+  return (
+    <Section>
+      <ColourControls name="Colour" colour={content} isDisabled={isDisabled} onChange={set} />
+      <RowOf>
+        <Choice
+          isSelected={ramp !== null}
+          isDisabled={isDisabled}
+          onChange={(on) => set({ ramp: on ? black : null }, on ? "A second colour along a ramp" : "One colour again")}
+        >
+          Turns into a second colour
+        </Choice>
+      </RowOf>
+      {ramp && (
+        <>
+          <Heading>Second colour</Heading>
+          <ColourControls name="Second colour" colour={ramp} isDisabled={isDisabled} onChange={setRamp} />
+          {ENDS.map(({ of, name }) => (
+            <MeasuredControl
+              key={of}
+              name={name}
+              unit="px"
+              value={ramp[of]}
+              neutral={black[of]}
+              min={0}
+              max={of[0] === "x" ? width : height}
+              step={1}
+              digits={0}
+              isDisabled={isDisabled}
+              onChange={(v) => setRamp({ [of]: v }, `Ramp ${name.toLowerCase()} ${Math.round(v)} px`)}
+            />
+          ))}
+        </>
+      )}
+      <MeasuredControl
+        name="Grain"
+        unit="%"
+        value={content.grain}
+        neutral={0}
+        min={0}
+        max={0.3}
+        step={0.002}
+        digits={1}
+        scale={100}
+        hint="Standard deviation, encoded."
+        isDisabled={isDisabled}
+        onChange={(v) => set({ grain: v }, `Grain ${plain(100 * v, 1)} %`)}
+      />
+      <MeasuredControl
+        name="Grain size"
+        unit="px"
+        value={content.grainPx}
+        neutral={2}
+        min={1}
+        max={20}
+        step={0.1}
+        digits={1}
+        isDisabled={isDisabled}
+        onChange={(v) => set({ grainPx: v }, `Grain size ${plain(v, 1)} px`)}
+      />
+    </Section>
+  );
+}
+
+function ColourControls(props: { name: string; colour: Colour; isDisabled: boolean; onChange: (given: Partial<Colour>, label: string) => void }) {
+  const { name, colour, isDisabled, onChange } = props;
+  return (
+    <>
+      <RowOf style={{ marginTop: 0 }}>
+        <label>
+          {name}{" "}
+          <input
+            type="color"
+            value={hex(colour)}
+            disabled={isDisabled}
+            onChange={(e) => {
+              const [red, green, blue] = [1, 3, 5].map((i) => parseInt(e.target.value.slice(i, i + 2), 16) / 255);
+              onChange({ red, green, blue }, `${name} ${e.target.value}`);
+            }}
+          />
+        </label>
+      </RowOf>
+      {CHANNELS.map((c) => (
+        <MeasuredControl
+          key={c}
+          name={c[0].toUpperCase() + c.slice(1)}
+          unit="sRGB"
+          value={colour[c]}
+          neutral={0.5}
+          min={0}
+          max={1}
+          step={1 / 255}
+          digits={0}
+          scale={255}
+          isDisabled={isDisabled}
+          onChange={(v) => onChange({ [c]: v }, `${name}: ${c} ${Math.round(v * 255)}`)}
+        />
+      ))}
+    </>
+  );
+}
