@@ -104,6 +104,7 @@ it("every kind of record has a validator, and every version a migration", () => 
     "registration",
     "set",
     "stroke",
+    "weave",
   ]);
   expect(Object.keys(MIGRATIONS).map(Number)).toEqual(Array.from({ length: DOCUMENT_VERSION - 1 }, (_, i) => i + 1));
 });

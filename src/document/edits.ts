@@ -192,7 +192,7 @@ export function setExcluded(frameId: string, excluded: boolean): Edit {
 export function dropResults(records: Records, ...setIds: string[]): Records {
   return without(
     records,
-    setIds.flatMap((id) => [`registration-${id}`, `panorama-${id}`, `merge-${id}`, `geometry-${id}`, ...ghostsOf(records, id).map((g) => g.id)]),
+    setIds.flatMap((id) => [`registration-${id}`, `panorama-${id}`, `merge-${id}`, `geometry-${id}`, `weave-${id}`, ...ghostsOf(records, id).map((g) => g.id)]),
   );
 }
 
@@ -215,7 +215,7 @@ export function setRegistration(registration: RegistrationRecord, measuredEv: Re
     // what was painted lies on the reference, and stays while that is the same
     const stays = registrationOf(records, setId)?.referenceId === referenceId;
     const gone = ghostsOf(records, setId).filter((g) => !stays || g.by === "found");
-    const kept = without(records, [`merge-${setId}`, `geometry-${setId}`, `panorama-${setId}`, ...gone.map((g) => g.id)]);
+    const kept = without(records, [`merge-${setId}`, `geometry-${setId}`, `panorama-${setId}`, `weave-${setId}`, ...gone.map((g) => g.id)]);
     return put(kept, registration, { kind: "exposures", id: "exposures", measuredEv: { ...exposuresOf(records)?.measuredEv, ...measuredEv } });
   };
 }

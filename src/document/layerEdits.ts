@@ -28,6 +28,7 @@ function freshLayer(records: Records): Omit<LayerRecord, "name" | "content"> {
     visible: true,
     locked: false,
     clipped: false,
+    seamPx: 0,
     mask: freshMask(1),
   };
 }

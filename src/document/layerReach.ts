@@ -8,8 +8,9 @@ import { childrenOf, layersOf } from "./selectors";
 /** Samples around a rectangle that layers of a job look at, at a display level. @param only some of those in no group, with what they hold */
 export function stackReach(records: Records, level: number, only: LayerRecord[] | null = null): number {
   const layers = only ? only.flatMap((l) => [l, ...within(records, l.id)]) : layersOf(records);
-  return layers.reduce((sum, { visible, content }) => {
-    if (!visible || content.type !== "adjustment") return sum;
+  return layers.reduce((sum, { visible, content, seamPx }) => {
+    if (!visible) return sum;
+    if (content.type !== "adjustment") return sum + blurReach(seamPx / 2 ** level);
     return sum + adjustmentReach(content.adjustment, valuesOf(content.adjustment, content.values), level);
   }, 0);
 }

@@ -109,14 +109,18 @@ function introduceSpacing(json: unknown): unknown {
   const job = json as LooseJob;
   const change = (r: Loose): Loose => {
     if (r?.kind === "stroke") return { ...r, spacing: 0.08 };
-    const content = r?.kind === "layer" ? (r.content as Loose) : null;
-    if (content?.type === "adjustment") {
-      return { ...r, content: { ...content, values: adjustmentOf6(content.adjustment, content.values as Record<string, number>) } };
-    }
-    if (content?.type === "fill") return { ...r, content: { ...content, ramp: null } };
-    return content?.moved ? { ...r, content: { ...content, moved: { ...(content.moved as Loose), corners: [0, 0, 0, 0, 0, 0, 0, 0] } } } : r;
+    return r?.kind === "layer" ? { ...layerOf6(r), seamPx: 0 } : r;
   };
   return { ...job, version: 7, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
+}
+
+function layerOf6(r: Loose): Loose {
+  const content = r.content as Loose;
+  if (content?.type === "adjustment") {
+    return { ...r, content: { ...content, values: adjustmentOf6(content.adjustment, content.values as Record<string, number>) } };
+  }
+  if (content?.type === "fill") return { ...r, content: { ...content, ramp: null } };
+  return content?.moved ? { ...r, content: { ...content, moved: { ...(content.moved as Loose), corners: [0, 0, 0, 0, 0, 0, 0, 0] } } } : r;
 }
 
 /** A step with every record of its diff changed. */

@@ -23,6 +23,7 @@ import type {
   StrokeRecord,
 } from "./records/types";
 import type { LayerRecord } from "./records/layerTypes";
+import type { WeaveRecord } from "./records/weaveTypes";
 
 function ofKind<T extends AnyRecord>(records: Records, kind: T["kind"]): T[] {
   return Object.values(records).filter((r): r is T => r.kind === kind);
@@ -58,6 +59,8 @@ export function panoramaFramesOf(r: Records): { frame: FrameRecord; camera: Came
     return [{ frame, gainEv, camera: { width: frame.width, height: frame.height, rotation, focalPx, k1, k2, shiftX, shiftY } }];
   });
 }
+/** Regions × frames of a set, where they were found. */
+export const weaveOf = (r: Records, setId = workingSetIdOf(r)) => r[`weave-${setId}`] as WeaveRecord | undefined;
 /** Places where something moved, in the order of their numbers. */
 export const ghostsOf = (r: Records, setId = workingSetIdOf(r)) =>
   ofKind<GhostRecord>(r, "ghost")

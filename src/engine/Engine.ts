@@ -23,6 +23,10 @@ import { fringeFacts } from "./operations/fringe";
 import { compareFrames, gatherSets, type GatheredSets } from "./operations/gatherSets";
 import { readCard, readFrame, type CardReading, type FrameReadouts } from "./operations/frameReadouts";
 import { importFrame, type ImportedFrame } from "./operations/importFrame";
+import type { CellMeasures } from "../core/weave/judgeRegions";
+import type { WeaveRecord, WeaveRegion } from "../document/records/weaveTypes";
+import { findInMerge, type FoundPart } from "./operations/layers/foundMask";
+import { measureArea, proposeWeave, splitWeaveRegion, weaveBorders } from "./operations/weave";
 import { measureTones, type Tones } from "./operations/measureTones";
 import { measureEffect } from "./operations/measureEffect";
 import { openMergeInputs, withResponse, type MergeInputs } from "./operations/mergeInputs";
@@ -255,6 +259,29 @@ export class Engine {
 
   proof(records: Records, task: Task): Promise<Finding[]> {
     return runProof(this.ctx, records, task);
+  }
+
+  /** Regions of the scene, each with what every frame is worth there, and the frame proposed. */
+  async proposeWeave(records: Records, regions: number, task: Task): Promise<WeaveRecord> {
+    return proposeWeave(this.ctx, records, await openMergeInputs(this.ctx, records, task), regions, task);
+  }
+
+  async splitWeaveRegion(records: Records, weave: WeaveRecord, regionId: string, task: Task): Promise<WeaveRegion[] | null> {
+    return splitWeaveRegion(this.ctx, records, await openMergeInputs(this.ctx, records, task), weave, regionId, task);
+  }
+
+  async measureArea(records: Records, runs: number[], task: Task): Promise<CellMeasures[]> {
+    return measureArea(this.ctx, await openMergeInputs(this.ctx, records, task), runs, task);
+  }
+
+  async weaveBorders(records: Records, weave: WeaveRecord, task: Task): Promise<{ frameId: string; runs: number[] }[]> {
+    return weaveBorders(this.ctx, await openMergeInputs(this.ctx, records, task), weave, task);
+  }
+
+  /** How much of the picture something is that is looked for, and how sure that is, 0..1. */
+  async judgeFound(records: Records, part: FoundPart, task: Task): Promise<{ share: number; confidence: number }> {
+    const { share, confidence } = findInMerge(this.ctx, await prepareJob(this.ctx, records, task), part);
+    return { share, confidence };
   }
 
   async measureTones(records: Records, task: Task): Promise<Tones> {

@@ -81,6 +81,12 @@ function edgeTotals(count: number, weights: Float64Array): Float64Array {
  * @param guide @param plane same size @param radius of a window, samples @param epsilon variance of the guide that counts as even
  */
 export function guidedFilter(guide: Field, plane: Float32Array, radius: number, epsilon: number): Float32Array {
+  const { slope, offset } = guidedCoefficients(guide, plane, radius, epsilon);
+  return slope.map((v, i) => v * guide.data[i] + offset[i]);
+}
+
+/** The linear map from guide to plane at each sample, by which a plane is also carried to finer levels. @see He, Sun 2015, "Fast guided filter" */
+export function guidedCoefficients(guide: Field, plane: Float32Array, radius: number, epsilon: number): { slope: Float32Array; offset: Float32Array } {
   const mean = (data: Float32Array) => boxMean({ ...guide, data }, radius);
   const g = guide.data;
   const [meanG, meanM] = [mean(g), mean(plane)];
@@ -88,6 +94,5 @@ export function guidedFilter(guide: Field, plane: Float32Array, radius: number, 
   const meanGG = mean(g.map((v) => v * v));
   const slope = meanGM.map((v, i) => (v - meanG[i] * meanM[i]) / (meanGG[i] - meanG[i] * meanG[i] + epsilon));
   const offset = meanM.map((v, i) => v - slope[i] * meanG[i]);
-  const [meanSlope, meanOffset] = [mean(slope), mean(offset)];
-  return meanSlope.map((v, i) => v * g[i] + meanOffset[i]);
+  return { slope: mean(slope), offset: mean(offset) };
 }

@@ -60,6 +60,8 @@ export interface LayerRecord {
   locked: boolean;
   /** shown only where the next layer below that is not clipped shows, and changing nothing but that */
   clipped: boolean;
+  /** how far to either side of its mask coarse light is mixed with what lies below, px; 0: not at all. For pictures that blend normally */
+  seamPx: number;
   mask: MaskGroup;
 }
 
@@ -93,6 +95,9 @@ interface PartBase {
 /** Where a picture is measured for a mask: a placed frame, or null for the merge. */
 type Measured = { of: string | null };
 
+export const FOUND = ["sky", "even", "subject", "near"] as const;
+export type Found = (typeof FOUND)[number];
+
 /** Places in reference px. */
 export type PartShape =
   | { kind: "painted" }
@@ -118,6 +123,10 @@ export type PartShape =
   | { kind: "link"; layerId: string }
   /** where strokes were painted, what the parts before it made is blurred by a standard deviation, px */
   | { kind: "soften"; sigmaPx: number }
+  /** cells of a grid over the picture */
+  | { kind: "cells"; cellPx: number; runs: number[] }
+  /** what is found in the merge: the sky, even surfaces, the subject in a box, or what surrounds a place up to the next edges (ΔE) */
+  | { kind: "found"; what: Found; x0: number; y0: number; x1: number; y1: number; tolerance: number }
   /** parts combined among themselves first */
   | { kind: "group"; parts: MaskPart[] };
 

@@ -1,7 +1,8 @@
 import { ADJUSTMENT_KINDS, type LayerAdjustment } from "../../core/adjust/adjustments";
 import { BLEND_MODES } from "../../core/blend/blendModes";
 import { array, boolean, lazy, mixed, number, object, string, type ObjectSchema, type Schema } from "yup";
-import { finite, id, numbers, share } from "./fields";
+import { cellPx, cellRuns, finite, id, numbers, share } from "./fields";
+import { FOUND } from "./layerTypes";
 
 const encoded = () => finite().min(0).max(1);
 
@@ -54,6 +55,17 @@ const PARTS = {
   depth: part({ from: finite().min(0).max(1000), to: finite().min(0).max(1000), soft: finite().min(0).max(100) }),
   difference: part({ aId: id(), bId: id(), fromEv: finite().min(0).max(20), softEv: finite().min(0).max(20) }),
   link: part({ layerId: id() }),
+  cells: part({ cellPx: cellPx(), runs: cellRuns() }),
+  found: part({
+    what: string()
+      .oneOf([...FOUND])
+      .required(),
+    x0: place(),
+    y0: place(),
+    x1: place(),
+    y1: place(),
+    tolerance: finite().min(0).max(100),
+  }),
   soften: part({ sigmaPx: finite().min(0.3).max(400) }),
 };
 
@@ -111,6 +123,7 @@ export const LAYER = object({
   visible: boolean().required(),
   locked: boolean().required(),
   clipped: boolean().required(),
+  seamPx: finite().min(0).max(400),
   mask: object({
     ground: number().oneOf([0, 1]).required(),
     inverted: boolean().required(),

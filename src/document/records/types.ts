@@ -10,6 +10,7 @@ import type { MergeMethod } from "../../core/merge/mergeMethods";
 import type { ModelChoice, MotionModel } from "../../core/register/models";
 import type { RegionShape } from "../../core/register/regions";
 import type { LayerRecord } from "./layerTypes";
+import type { WeaveRecord } from "./weaveTypes";
 
 /** The job itself. One a document. */
 export interface JobRecord {
@@ -396,6 +397,7 @@ export type AnyRecord =
   | PanoramaRecord
   | MergeRecord
   | GhostRecord
+  | WeaveRecord
   | LayerRecord
   | StrokeRecord
   | AdjustmentRecord

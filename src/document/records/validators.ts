@@ -5,8 +5,9 @@ import { SET_KINDS } from "../../core/measure/sets/setKinds";
 import { MOST_SIDE } from "../../core/panorama/layout";
 import { PROJECTIONS } from "../../core/panorama/projections";
 import { MODELS } from "../../core/register/models";
-import { finite, id, numbers, share } from "./fields";
+import { cellPx, cellRuns, finite, id, numbers, share } from "./fields";
 import { LAYER } from "./layerValidator";
+import { WEAVE } from "./weaveValidator";
 import type { RecordKind } from "./types";
 
 const rectangle = () =>
@@ -264,11 +265,8 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     id: id(),
     setId: id(),
     number: finite().integer().min(1),
-    cellPx: finite().integer().min(1).max(1024),
-    runs: array(finite().integer().min(0).max(1_000_000))
-      .required()
-      .max(300_000)
-      .test("triples", "${path} is not made of triples", (v) => Array.isArray(v) && v.length % 3 === 0),
+    cellPx: cellPx(),
+    runs: cellRuns(),
     strength: finite(),
     donorId: string().nullable().defined().max(100),
     proposedId: string().nullable().defined().max(100),
@@ -277,6 +275,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     by: string().oneOf(["found", "hand"]).required(),
   }),
   layer: LAYER,
+  weave: WEAVE,
   stroke: object({
     id: id(),
     index: finite(),

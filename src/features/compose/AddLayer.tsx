@@ -6,12 +6,24 @@ import { newId } from "../../document/edits";
 import { addLayer, layFramesByHand, paintedMask, placeLayer, type HandFrame, type NewLayer } from "../../document/layerEdits";
 import { freshMask, UNMOVED } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
-import { documentSize, frameNumber, frameOfLayer, framesOf, layersOf, mergedFramesOf, mergeOf, registrationOf, relativeEvOf } from "../../document/selectors";
+import {
+  documentSize,
+  frameNumber,
+  frameOfLayer,
+  framesOf,
+  layersOf,
+  mergedFramesOf,
+  mergeOf,
+  registrationOf,
+  relativeEvOf,
+  weaveOf,
+} from "../../document/selectors";
 import { engine } from "../../session/engine";
 import { edit, report, useSession } from "../../session/session";
 import { Button } from "../../ui/components/Button";
 import { MenuButton } from "../../ui/components/MenuButton";
 import { RowOf, Soft } from "../../ui/components/panels";
+import { weaveFrames } from "./weave/weaveActions";
 import { LooksDialog } from "./LooksDialog";
 import { chooseLayer, useChosenLayer, useCompose, type ComposeTab } from "./composeState";
 
@@ -84,6 +96,9 @@ function handFrames(records: Records): HandFrame[] {
   });
 }
 
+/** Regions that the weave begins with. */
+const REGIONS = 12;
+
 type Plain = "merge" | "below" | "fill" | "group" | "hand" | "hero" | "look";
 
 const PLAIN: Record<Exclude<Plain, "hand" | "hero" | "look">, NewLayer> = {
@@ -95,7 +110,7 @@ const PLAIN: Record<Exclude<Plain, "hand" | "hero" | "look">, NewLayer> = {
 
 /** What can be laid over the merge. */
 export function AddLayer() {
-  const { records, readOnly } = useSession();
+  const { records, readOnly, busy } = useSession();
   const chosen = useChosenLayer(records);
   const chosenId = chosen?.id ?? null;
   const frames = mergedFramesOf(records);
@@ -117,6 +132,10 @@ export function AddLayer() {
     const values = await startOf(adjustment, records);
     const mode = adjustment === "highPass" ? "softLight" : "normal";
     lay(records, chosenId, { name, content: { type: "adjustment", adjustment, values }, mode, mask: freshMask(1) }, `${name} laid over, revealed`, "content");
+  };
+  const weave = async () => {
+    if (!weaveOf(records)) await weaveFrames(REGIONS);
+    if (weaveOf(useSession.getState().records)) useCompose.setState({ weaving: true });
   };
   const addPlain = (what: Plain) => {
     if (what === "hand" || what === "hero") {
@@ -177,6 +196,12 @@ export function AddLayer() {
           ]}
           onChoose={addPlain}
         />
+      </RowOf>
+      <RowOf>
+        <Button isDisabled={readOnly || busy !== null || frames.length < 2 || mergeOf(records)?.method === "panorama"} onPress={() => void weave()}>
+          Weave the frames
+        </Button>
+        <Soft>Which frame is best where, region by region.</Soft>
       </RowOf>
       {others.length > 0 && (
         <RowOf>

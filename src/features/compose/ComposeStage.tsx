@@ -4,7 +4,7 @@ import { strokeBounds } from "../../core/masks/placeDabs";
 import { updateLayer, updateMask } from "../../document/layerEdits";
 import { freshMask, isPainted, type LayerRecord } from "../../document/records/layerTypes";
 import type { Records, StrokeRecord } from "../../document/records/types";
-import { documentSize, frameOfLayer, mergeOf, strokesOf } from "../../document/selectors";
+import { documentSize, frameOfLayer, mergeOf, strokesOf, weaveOf } from "../../document/selectors";
 import type { FrameProposal } from "../../engine/operations/proposals";
 import type { ViewSpec } from "../../engine/operations/renderView";
 import { engine } from "../../session/engine";
@@ -24,10 +24,19 @@ import { LayerLedger } from "./LayerLedger";
 import { CornerOverlay, ShapeOverlay } from "./ShapeOverlay";
 import { isDrawn, useShape } from "./useShape";
 import { usePull } from "./usePull";
+import { WeaveStage } from "./weave/WeaveStage";
 import { useStroke } from "./useStroke";
 
-/** Layers over the merge, each with a mask. White reveals, black conceals. */
+/** Layers over the merge, or the weave that lays some. */
 export function ComposeStage() {
+  const { records } = useSession();
+  const weaving = useCompose((s) => s.weaving);
+  const weave = weaveOf(records);
+  return weaving && weave && mergeOf(records) ? <WeaveStage weave={weave} /> : <LayersStage />;
+}
+
+/** Layers over the merge, each with a mask. White reveals, black conceals. */
+function LayersStage() {
   const { records, readOnly } = useSession();
   const { shown, partId, working, soloId, tab, pulling, over, away } = useCompose();
   const turnDeg = useView((s) => s.turnDeg);

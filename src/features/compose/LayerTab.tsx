@@ -66,6 +66,21 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
           onChoose={(mode) => change({ mode }, `Layer blends: ${BLEND_NAMES[mode].toLowerCase()}`)}
         />
         <Soft>{blendNote(layer.mode)}</Soft>
+        {(layer.content.type === "frame" || layer.content.type === "merge") && layer.mode === "normal" && (
+          <MeasuredControl
+            name="Mixed across its border"
+            unit="px"
+            value={layer.seamPx}
+            neutral={0}
+            min={0}
+            max={200}
+            step={1}
+            digits={0}
+            isDisabled={isDisabled}
+            hint="Coarse light wide, fine detail narrow; 0 is off."
+            onChange={(v) => change({ seamPx: v }, `Layer mixed across ${Math.round(v)} px of its border`)}
+          />
+        )}
         <RowOf role="group" aria-label="How it is shown">
           <Choice
             isSelected={layer.clipped}

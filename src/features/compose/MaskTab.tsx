@@ -13,7 +13,7 @@ import { counted } from "../../ui/format";
 import { rowKeys } from "../../view/rowKeys";
 import { BrushControls } from "./BrushControls";
 import { chosenPart, useCompose } from "./composeState";
-import { PART_NAMES, partWord } from "./layerWords";
+import { PART_NAMES, partName, partWord } from "./layerWords";
 import { PartControls } from "./PartControls";
 
 const step = (label: string) => ({ stage: "compose", label });
@@ -48,12 +48,16 @@ function newShape(records: Records, kind: PartShape["kind"], layer: LayerRecord)
       return { kind, parts: [] };
     case "difference":
       return frames.length > 1 ? { kind, aId: frames[0].frame.id, bId: frames[1].frame.id, fromEv: 0.5, softEv: 0.25 } : null;
+    case "found":
+      return { kind, what: "sky", x0: width * 0.35, y0: height * 0.3, x1: width * 0.65, y1: height * 0.8, tolerance: 8 };
     case "link":
+    case "cells":
       return null;
   }
 }
 
-const DOES: Record<Exclude<PartShape["kind"], "link">, string> = {
+const DOES: Record<Exclude<PartShape["kind"], "link" | "cells">, string> = {
+  found: "The sky, even surfaces, the subject in a box, or what surrounds a place: looked for in the picture, with how sure it is.",
   painted: "Strokes of the brush, on top of the parts before.",
   ramp: "From nothing to all between two places, drawn on the picture.",
   ellipse: "Inside an ellipse, drawn from its centre.",
@@ -121,7 +125,7 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
                       value={
                         isPainted(p)
                           ? `${PART_NAMES[p.kind]}, ${counted(strokesOf(records, layer.id).filter((s) => s.partId === p.id).length, "stroke")}`
-                          : PART_NAMES[p.kind]
+                          : partName(p)
                       }
                       word={partWord(records, p, i === 0 || rows[i - 1].depth < depth)}
                     />
@@ -146,7 +150,7 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
       </Section>
       {part && (
         <Section>
-          <Heading>{PART_NAMES[part.kind]}</Heading>
+          <Heading>{partName(part)}</Heading>
           <PartControls layer={layer} part={part} isDisabled={isDisabled} />
           <PartOrder layer={layer} part={part} isDisabled={isDisabled} />
         </Section>

@@ -1,15 +1,18 @@
 "use client";
+import { useEffect, useState } from "react";
 import type { AdjustmentValue } from "../../core/adjust/adjustments";
 import { updatePart } from "../../document/layerEdits";
-import { isPainted, type Combine, type LayerRecord, type MaskPart } from "../../document/records/layerTypes";
+import { FOUND, isPainted, type Combine, type Found, type LayerRecord, type MaskPart } from "../../document/records/layerTypes";
 import { frameNumber, mergedFramesOf } from "../../document/selectors";
-import { edit, useSession } from "../../session/session";
+import { engine } from "../../session/engine";
+import { edit, report, useSession } from "../../session/session";
 import { Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { RowOf, Soft } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
-import { plain } from "../../ui/format";
-import { PART_NAMES } from "./layerWords";
+import { percent, plain } from "../../ui/format";
+import { isCancelled } from "../../workers/client/EngineClient";
+import { FOUND_NAMES, PART_NAMES } from "./layerWords";
 
 /** A value of a part, and the field that holds it. */
 type Range = AdjustmentValue & { of: string };
@@ -38,6 +41,7 @@ const RANGES: Partial<Record<MaskPart["kind"], Range[]>> = {
     { of: "to", name: "To frame", unit: "", neutral: 1, min: 0, max: 100, step: 0.1, digits: 1 },
     { of: "soft", name: "Softness", unit: "", neutral: 0.5, min: 0, max: 10, step: 0.1, digits: 1 },
   ],
+  found: [{ of: "tolerance", name: "Within", unit: "ΔE", neutral: 8, min: 0.5, max: 60, step: 0.5, digits: 1 }],
   difference: [evOf("fromEv", "From", 0.5, 0, 6), evOf("softEv", "Softness", 0.25, 0, 4)],
 };
 
@@ -48,6 +52,48 @@ const HINTS: Partial<Record<MaskPart["kind"], string>> = {
   ellipse: "Drag on the picture from its centre; with d held, a circle.",
   polygon: DRAWN,
 };
+
+type FoundPart = MaskPart & { kind: "found" };
+
+/** What is looked for, how much of the picture it is and how sure that is. */
+function FoundControls({ part, isDisabled, onChange }: { part: FoundPart; isDisabled: boolean; onChange: (next: Partial<FoundPart>, label: string) => void }) {
+  const { records } = useSession();
+  const [judged, setJudged] = useState<{ share: number; confidence: number } | null>(null);
+  const { what, x0, y0, x1, y1, tolerance } = part;
+  useEffect(() => {
+    const controller = new AbortController();
+    setJudged(null);
+    engine
+      .call("judgeFound", { records, part: { what, x0, y0, x1, y1, tolerance } }, { signal: controller.signal })
+      .then(setJudged)
+      .catch((error: unknown) => isCancelled(error) || report(error));
+    return () => controller.abort();
+  }, [records, what, x0, y0, x1, y1, tolerance]);
+  return (
+    <>
+      <Select<Found>
+        label="Look for"
+        items={FOUND.map((id) => ({ id, label: FOUND_NAMES[id] }))}
+        chosen={what}
+        isDisabled={isDisabled}
+        onChoose={(id) => onChange({ what: id }, `Looked for: ${FOUND_NAMES[id].toLowerCase()}`)}
+      />
+      {what === "subject" && <Soft>Drag a box around it on the picture.</Soft>}
+      {what === "near" && <Soft>Press on the picture where it is.</Soft>}
+      <Soft role="status">{foundSentence(judged)}</Soft>
+    </>
+  );
+}
+
+/** Below this what was found is not to be trusted without a look. */
+const UNSURE = 0.8;
+
+function foundSentence(judged: { share: number; confidence: number } | null): string {
+  if (!judged) return "Looking …";
+  if (judged.share === 0) return "Nothing of the kind was found here.";
+  const sure = `${percent(judged.share)} of the picture, ${Math.round(100 * judged.confidence)} % sure`;
+  return judged.confidence < UNSURE ? `${sure}: look at it, and mend it with more parts or the brush.` : `${sure}.`;
+}
 
 /** The values of one part of a mask and how it goes with those before it. */
 export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; part: MaskPart; isDisabled: boolean }) {
@@ -96,6 +142,7 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
           onChoose={(id) => change({ of: id || null }, `${name} measured in ${id ? "a frame" : "the merge"}`)}
         />
       )}
+      {part.kind === "found" && <FoundControls part={part} isDisabled={isDisabled} onChange={change} />}
       {part.kind === "channel" && (
         <Select
           label="Channel"
@@ -111,7 +158,7 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
           {pick("and", "bId", part.bId)}
         </>
       )}
-      {(RANGES[part.kind] ?? []).map(({ of, ...range }) => (
+      {(part.kind === "found" && part.what !== "near" ? [] : (RANGES[part.kind] ?? [])).map(({ of, ...range }) => (
         <MeasuredControl
           key={of}
           {...range}

@@ -43,6 +43,11 @@ function outlineOf(part: MaskPart, toScreen: ToScreen, scale: number, turnDeg: n
     const corners = Array.from({ length: part.points.length / 2 }, (_, i) => at(part.points[2 * i], part.points[2 * i + 1]).join(","));
     return <polygon points={corners.join(" ")} />;
   }
+  if (part.kind === "found") {
+    const corners = [at(part.x0, part.y0), at(part.x1, part.y0), at(part.x1, part.y1), at(part.x0, part.y1)];
+    if (part.what === "near") return <circle cx={corners[0][0]} cy={corners[0][1]} r={6} />;
+    return <polygon points={corners.map((c) => c.join(",")).join(" ")} />;
+  }
   if (part.kind !== "ramp") return null;
   const [[x0, y0], [x1, y1]] = [at(part.x0, part.y0), at(part.x1, part.y1)];
   const length = Math.hypot(x1 - x0, y1 - y0) || 1;

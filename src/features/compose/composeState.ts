@@ -18,6 +18,9 @@ interface ComposeState {
   soloId: string | null;
   /** whether the pointer pulls a frame's corners and moves it about */
   pulling: boolean;
+  /** the weave in place of the layers, and the region worked on */
+  weaving: boolean;
+  regionId: string | null;
   /** panels lie over the picture and go away while it is painted on */
   over: boolean;
   away: boolean;
@@ -32,6 +35,8 @@ export const useCompose = create<ComposeState>(() => ({
   working: true,
   soloId: null,
   pulling: false,
+  weaving: false,
+  regionId: null,
   over: false,
   away: false,
 }));

@@ -1,9 +1,14 @@
 import { ADJUSTMENT_KINDS } from "../../core/adjust/adjustments";
 import { BLEND_NAMES } from "../../core/blend/blendModes";
-import type { LayerRecord, MaskPart, PartShape } from "../../document/records/layerTypes";
+import type { Found, LayerRecord, MaskPart, PartShape } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import { childrenOf, frameNumber, layerOf, strokesOf } from "../../document/selectors";
 import { counted, percent, signed } from "../../ui/format";
+
+export const FOUND_NAMES: Record<Found, string> = { sky: "Sky", even: "Even surfaces", subject: "Subject in a box", near: "Around a place" };
+
+/** What a part is called: by its kind, and where something was looked for by what that is. */
+export const partName = (part: PartShape) => (part.kind === "found" ? FOUND_NAMES[part.what] : PART_NAMES[part.kind]);
 
 export const PART_NAMES: Record<PartShape["kind"], string> = {
   painted: "Painted",
@@ -19,6 +24,8 @@ export const PART_NAMES: Record<PartShape["kind"], string> = {
   sharpness: "Range of detail",
   soften: "Softened",
   group: "Group of parts",
+  cells: "Cells of the weave",
+  found: "Found in the picture",
 };
 
 /** What a layer is, in a few words under its name. */
@@ -51,7 +58,7 @@ export function maskFigure(records: Records, layer: LayerRecord): { value: strin
   const word = inverted ? "turned over" : density < 1 ? `at most ${percent(density)}` : "";
   if (parts.length === 0) return { value: ground !== Number(inverted) ? "all" : "none", word: word || (ground ? "revealed" : "concealed") };
   if (parts.length === 1 && parts[0].kind === "painted") return { value: String(strokes), word: word || (strokes === 1 ? "stroke" : "strokes") };
-  if (parts.length === 1) return { value: PART_NAMES[parts[0].kind], word: word || "mask" };
+  if (parts.length === 1) return { value: partName(parts[0]), word: word || "mask" };
   return { value: `${parts.length} parts`, word: word || (strokes ? counted(strokes, "stroke") : "mask") };
 }
 

@@ -10,8 +10,9 @@ const LEAST_STEP = 3;
 const MOST_CORNERS = 4000;
 
 /** Whether a part is drawn on the picture by dragging. */
-export const isDrawn = (part: MaskPart | null): part is MaskPart & { kind: "ramp" | "ellipse" | "polygon" } =>
-  part !== null && (part.kind === "ramp" || part.kind === "ellipse" || part.kind === "polygon");
+export const isDrawn = (part: MaskPart | null): part is MaskPart & { kind: "ramp" | "ellipse" | "polygon" | "found" } =>
+  part !== null &&
+  (part.kind === "ramp" || part.kind === "ellipse" || part.kind === "polygon" || (part.kind === "found" && (part.what === "subject" || part.what === "near")));
 
 /** A shape while it is drawn; it becomes one step when the pen is lifted. @param even an ellipse is a circle */
 export function useShape(layer: LayerRecord | null, part: MaskPart | null, even: boolean) {
@@ -22,6 +23,7 @@ export function useShape(layer: LayerRecord | null, part: MaskPart | null, even:
   const draw = ({ x, y }: PicturePointer): MaskPart | null => {
     if (!isDrawn(part) || !start.current) return null;
     const [x0, y0] = start.current;
+    if (part.kind === "found") return part.what === "near" ? { ...part, x0: x, y0: y } : { ...part, x0, y0, x1: x, y1: y };
     if (part.kind === "ramp") return { ...part, x0, y0, x1: x, y1: y };
     if (part.kind === "ellipse") {
       const [rx, ry] = [Math.max(1, Math.abs(x - x0)), Math.max(1, Math.abs(y - y0))];
@@ -35,6 +37,7 @@ export function useShape(layer: LayerRecord | null, part: MaskPart | null, even:
   const down = (p: PicturePointer) => {
     start.current = [p.x, p.y];
     outline.current = [p.x, p.y];
+    if (part?.kind === "found" && part.what === "near") setLive(draw(p));
   };
   const move = (list: PicturePointer[]) => {
     let next: MaskPart | null = null;

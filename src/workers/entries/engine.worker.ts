@@ -97,6 +97,11 @@ function createHandlers(engine: Engine, ctx: EngineContext): Handlers {
     proposeFrame: (p, task) => engine.proposeFrame(p.records, p.region, task),
     proposeFinish: (p, task) => engine.proposeFinish(p.records, task),
     proof: (p, task) => engine.proof(p.records, task),
+    proposeWeave: (p, task) => engine.proposeWeave(p.records, p.regions, task),
+    splitWeaveRegion: (p, task) => engine.splitWeaveRegion(p.records, p.weave, p.regionId, task),
+    measureArea: (p, task) => engine.measureArea(p.records, p.runs, task),
+    weaveBorders: (p, task) => engine.weaveBorders(p.records, p.weave, task),
+    judgeFound: (p, task) => engine.judgeFound(p.records, p.part, task),
     measureTones: (p, task) => engine.measureTones(p.records, task),
     measureEffect: (p, task) => engine.measureEffect(p.before, p.after, task),
     export: async (p, task) => {

@@ -14,6 +14,9 @@ import type { CommonArea, PlacementFigures, Placing } from "../../engine/operati
 import type { FoundGhosts } from "../../engine/operations/findGhosts";
 import type { MergeFacts, PlacementWithCrop } from "../../engine/Engine";
 import type { ImportedFrame } from "../../engine/operations/importFrame";
+import type { CellMeasures } from "../../core/weave/judgeRegions";
+import type { WeaveRecord, WeaveRegion } from "../../document/records/weaveTypes";
+import type { FoundPart } from "../../engine/operations/layers/foundMask";
 import type { Tones } from "../../engine/operations/measureTones";
 import type { FinishProposals, FrameProposal } from "../../engine/operations/proposals";
 import type { Finding } from "../../engine/operations/finding";
@@ -68,6 +71,16 @@ export interface Messages {
   proposeFrame: [params: { records: Records; region: Rectangle }, result: FrameProposal | null];
   proposeFinish: [params: { records: Records }, result: FinishProposals];
   proof: [params: { records: Records }, result: Finding[]];
+  /** Regions of the scene with what every frame is worth there. @param regions how many */
+  proposeWeave: [params: { records: Records; regions: number }, result: WeaveRecord];
+  /** One region parted in two; null where it cannot be. */
+  splitWeaveRegion: [params: { records: Records; weave: WeaveRecord; regionId: string }, result: WeaveRegion[] | null];
+  /** What every frame of the set is worth in an area of the weave's cells. */
+  measureArea: [params: { records: Records; runs: number[] }, result: CellMeasures[]];
+  /** Cells that each chosen frame gives, borders where they show least. */
+  weaveBorders: [params: { records: Records; weave: WeaveRecord }, result: { frameId: string; runs: number[] }[]];
+  /** How much of the picture something is that is looked for, and how sure that is. */
+  judgeFound: [params: { records: Records; part: FoundPart }, result: { share: number; confidence: number }];
   /** Range of light and hues of the merge with its layers. */
   measureTones: [params: { records: Records }, result: Tones];
   measureEffect: [params: { before: Records; after: Records }, result: Effect | null];

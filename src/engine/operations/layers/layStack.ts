@@ -4,6 +4,7 @@ import { BLEND_MODES } from "../../../core/blend/blendModes";
 import { REC2020, REC709, rgbToRgb } from "../../../core/color/primaries";
 import { decodeSrgb } from "../../../core/color/srgbCurve";
 import { atLevel, invert, project, transform } from "../../../core/geometry/matrix3";
+import { gaussianBlur } from "../../../core/raster/blur";
 import { rampMask } from "../../../core/masks/shapes";
 import { sizeAtLevel } from "../../../core/geometry/rectangle";
 import { movedMatrix } from "../../../document/outputGeometry";
@@ -25,6 +26,9 @@ export function layStack(ctx: EngineContext, job: PreparedJob, where: Where, pla
   byParent.set(null, (byParent.get(null) ?? []).slice(from, to));
   new Stack(ctx, job, where, byParent).lay(null, { planes, alpha: 0 });
 }
+
+/** Standard deviations of the bands of a join as shares of its width. Common practice, no source. */
+const SEAM_BANDS = [0.25, 1];
 
 /** Planes and where they are something: an alpha plane, or 0 where they are everywhere. */
 interface Ground {
@@ -73,12 +77,45 @@ class Stack {
       if (!top) return;
       // all that is clipped to it lies on it alone, as if it were everywhere
       for (const other of clipped) this.layOne({ ...other, clipped: false }, [], { planes: top.planes, alpha: 0 });
+      if (layer.seamPx > 0 && layer.mode === "normal" && !ground.alpha && !top.changes) {
+        const alpha = kernels.f32(top.alpha, this.n);
+        this.join(
+          ground.planes,
+          top.planes,
+          mask.map((v, i) => v * alpha[i] * layer.opacity),
+          layer.seamPx,
+        );
+        return;
+      }
       const own = scope.floats(top.planes.length + 16);
       kernels.f32(own, top.planes.length).fill(0);
       kernels.f32(own, this.n).set(mask);
       kernels.run("multiplySamples", [own, top.alpha], 0, top.planes.length, 65536);
       this.blend(layer, top.planes, own, top.changes ? { ...ground, alpha: 0 } : ground);
     });
+  }
+
+  /**
+   * Lays a picture over another so that its border does not show: the coarser a difference between the two, the wider it is mixed; on the root
+   * of light, as panoramas are joined. @see Burt, Adelson 1983, here with bands of equal size in place of a pyramid
+   */
+  private join(ground: Planes, top: Planes, mask: Float32Array, seamPx: number): void {
+    const { kernels } = this.ctx;
+    const { level, rect } = this.where;
+    const size = { width: rect.width, height: rect.height };
+    for (const at of [...each(ground), ...each(top)]) kernels.run("rootSamples", [at], 0, ground.length, 65536);
+    const sigmas = SEAM_BANDS.map((share) => (share * seamPx) / 2 ** level);
+    const masks = [mask, ...sigmas.map((sigma) => gaussianBlur({ ...size, data: mask.slice() }, sigma))];
+    each(ground).forEach((at, c) => {
+      const [below, above] = [kernels.f32(at, this.n), kernels.f32(each(top)[c], this.n)];
+      const difference = above.map((v, i) => v - below[i]);
+      for (let i = 0; i < this.n; i++) below[i] += mask[i] * difference[i];
+      sigmas.forEach((sigma, k) => {
+        const coarse = gaussianBlur({ ...size, data: difference }, sigma);
+        for (let i = 0; i < this.n; i++) below[i] += (masks[k + 1][i] - masks[k][i]) * coarse[i];
+      });
+    });
+    for (const at of each(ground)) kernels.run("squareSamples", [at], 0, ground.length, 65536);
   }
 
   private blend(layer: LayerRecord, top: Planes, alpha: number, { planes, alpha: below }: Ground): void {

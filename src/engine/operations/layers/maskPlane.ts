@@ -3,6 +3,7 @@ import { encodeSrgb } from "../../../core/color/srgbCurve";
 import { OKLAB, toOklab } from "../../../core/color/oklab";
 import { CELL } from "../../../core/focus/DepthFinder";
 import { intersect, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
+import { fillCells } from "../../../core/masks/cellRuns";
 import { band, combine, ellipseMask, polygonMask, rampMask, smooth } from "../../../core/masks/shapes";
 import type { Field } from "../../../core/raster/boxMean";
 import { blurReach, gaussianBlur, guidedFilter } from "../../../core/raster/blur";
@@ -14,6 +15,7 @@ import type { PreparedJob } from "../compose";
 import type { Scope } from "../../../kernels/Kernels";
 import { each, type Planes } from "../frameSamples";
 import { readLayer, readMerge } from "../readLayer";
+import { findInMerge, foundMask } from "./foundMask";
 
 /** Variance of log2 light that counts as even where a mask follows edges, EV². Common practice, no source. */
 const EVEN_VARIANCE = 0.02;
@@ -187,6 +189,10 @@ class MaskReader {
         return this.sharpness(part, rect);
       case "depth":
         return this.depth(part, rect);
+      case "cells":
+        return this.cells(part, rect);
+      case "found":
+        return foundMask(findInMerge(this.ctx, this.job, part), this.level, rect, this.logLight(null, rect));
       case "group":
         return this.parts(layer, part.parts, 0, rect);
       case "link": {
@@ -239,6 +245,23 @@ class MaskReader {
       },
       () => new Float32Array(n).fill(Math.log2(DARKEST)),
     );
+  }
+
+  /** Cells as they are, between their middles linear. */
+  private cells({ cellPx, runs }: MaskPart & { kind: "cells" }, rect: Rectangle): Float32Array {
+    const step = 2 ** this.level / cellPx;
+    const { width, height } = this.job.inputs;
+    const [columns, rows] = [Math.ceil(width / cellPx), Math.ceil(height / cellPx)];
+    const on = fillCells(runs, { x: 0, y: 0, width: columns, height: rows });
+    // beyond the picture a cell is as its neighbour within
+    const at = (x: number, y: number) => on[Math.min(rows - 1, Math.max(0, y)) * columns + Math.min(columns - 1, Math.max(0, x))];
+    return Float32Array.from({ length: rect.width * rect.height }, (_, i) => {
+      const u = (rect.x + (i % rect.width) + 0.5) * step - 0.5;
+      const v = (rect.y + Math.floor(i / rect.width) + 0.5) * step - 0.5;
+      const [x, y] = [Math.floor(u), Math.floor(v)];
+      const across = (row: number) => at(x, row) + (at(x + 1, row) - at(x, row)) * (u - x);
+      return across(y) + (across(y + 1) - across(y)) * (v - y);
+    });
   }
 
   /** Root mean square, around a place, of log light less its blur: detail up to a size. Judged at the level shown, but no finer than the size. */

@@ -1,0 +1,129 @@
+import { median } from "../numeric/statistics";
+
+/** What a region is looked at for. */
+export const AIMS = ["light", "detail", "colour", "smooth", "noise", "still"] as const;
+export type Aim = (typeof AIMS)[number];
+
+/** What was measured of a frame in a region, as it was shot. */
+export interface CellMeasures {
+  /** share lost in black or clipped, a third for each channel, 0..1 */
+  clipped: number;
+  /** noise against the signal, 0..1 */
+  noise: number;
+  /** rms of fine detail on log light, EV */
+  detailEv: number;
+  /** rms of ripples and grain of middle size on log light, EV */
+  rippleEv: number;
+  /** mean Oklab chroma, and rms of colours about their mean */
+  chroma: number;
+  colourRange: number;
+  /** mean luminance of what is not clipped, EV against white */
+  lightEv: number;
+  /** rms of light and shade larger than detail, EV */
+  shadeEv: number;
+  /** correlation of its ripples with those of the other frames, −1..1: near 0 where a surface moves */
+  steady: number;
+  /** how unlike the other frames it looks, 0..1: something moved or stands there in this frame alone */
+  alone: number;
+  /** where the light comes from, against the other frames: degrees clockwise from the top, and how strongly, EV across the region */
+  lightFromDeg: number;
+  lightFromEv: number;
+}
+
+export interface AimKind {
+  name: string;
+  /** the measure it chooses by, with its unit as shown */
+  measure: string;
+  /** the figure of a cell, larger is better */
+  score: (m: CellMeasures) => number;
+  /** the same as it is shown */
+  shown: (m: CellMeasures) => string;
+}
+
+const ev = (v: number) => `${v >= 0 ? "+" : "−"}${Math.abs(v).toFixed(1)} EV`;
+
+export const AIM_KINDS: Record<Aim, AimKind> = {
+  light: { name: "Light on it", measure: "light, with its shade", score: (m) => m.lightEv + m.shadeEv, shown: (m) => ev(m.lightEv) },
+  detail: { name: "Detail", measure: "fine detail", score: (m) => m.detailEv, shown: (m) => `${m.detailEv.toFixed(2)} EV` },
+  colour: {
+    name: "Colour",
+    measure: "chroma with its range",
+    score: (m) => 50 * (m.chroma + m.colourRange),
+    shown: (m) => `${(100 * (m.chroma + m.colourRange)).toFixed(1)}`,
+  },
+  smooth: { name: "Smoothness", measure: "ripple", score: (m) => -10 * m.rippleEv, shown: (m) => `${m.rippleEv.toFixed(2)} EV` },
+  noise: {
+    name: "Least noise",
+    measure: "noise against the signal",
+    score: (m) => -Math.log2(Math.max(1e-4, m.noise)),
+    shown: (m) => `${(100 * m.noise).toFixed(1)} %`,
+  },
+  still: { name: "Nothing passing", measure: "unlike the other frames", score: (m) => -10 * m.alone, shown: (m) => `${Math.round(100 * m.alone)} %` },
+};
+
+/** A frame loses its place with more of a region clipped than this over the least clipped; round a low sun some always is. Common practice, no source. */
+const CLIPPED_SLACK = 0.03;
+const CLIPPED_SLACK_COLOUR = 0.12;
+/** What a lost share costs, in units of the scores. */
+const CLIPPED_COST = 12;
+
+/** The score of a frame for an aim, less what is clipped in it beyond what is clipped in all. */
+export function scoreOf(aim: Aim, m: CellMeasures, leastClipped: number): number {
+  return AIM_KINDS[aim].score(m) - CLIPPED_COST * Math.max(0, m.clipped - leastClipped - (aim === "colour" ? CLIPPED_SLACK_COLOUR : CLIPPED_SLACK));
+}
+
+export interface Ranked {
+  /** indices of the frames, best first */
+  order: number[];
+  reason: string;
+}
+
+/** Frames of a region ranked for an aim, with the reason for the first. @param numbers as the ledger shows them */
+export function rankFrames(aim: Aim, cells: CellMeasures[], numbers: number[]): Ranked {
+  const least = Math.min(...cells.map((m) => m.clipped));
+  const scores = cells.map((m) => scoreOf(aim, m, least));
+  const order = cells.map((_, i) => i).sort((a, b) => scores[b] - scores[a] || a - b);
+  const [best, second] = order;
+  const { measure, shown, score } = AIM_KINDS[aim];
+  if (second === undefined) return { order, reason: "The only frame." };
+  const other = `frame ${numbers[second]}`;
+  // where another would win but for what it has lost
+  const barred = order.slice(1).find((i) => score(cells[i]) > score(cells[best]));
+  const figures = `${measure} ${shown(cells[best])}, ${other} ${shown(cells[second])}`;
+  const loss =
+    barred === undefined ? "" : `; frame ${numbers[barred]} has ${shown(cells[barred])} but ${Math.round(100 * cells[barred].clipped)} % of it is lost`;
+  return { order, reason: `Frame ${numbers[best]}: ${figures}${loss}.` };
+}
+
+/** What a region looks like in all frames together. */
+export interface RegionCharacter {
+  /** found to be the sky */
+  isSky: boolean;
+  /** centre from the top and bounds, shares of the height */
+  middle: number;
+  top: number;
+  /** share of the picture */
+  share: number;
+  cells: CellMeasures[];
+}
+
+/** Detail below this is even, EV. Common practice, no source. */
+const EVEN_EV = 0.15;
+/** By how much less the ripples of one frame follow those of the others, and by how much weaker they are, where a surface lay still in it. */
+const UNLIKE = 0.2;
+const CALMER = 1.3;
+
+/** The aim that a region seems to ask for: sky for its colour, a surface that moves for smoothness, the rest for the light on it. */
+export function proposeAim({ isSky, middle, top, share, cells }: RegionCharacter): Aim {
+  const details = cells.map((m) => m.detailEv).sort((a, b) => a - b);
+  if (isSky || (top < 0.05 && middle < 0.45 && share > 0.02 && details[details.length >> 1] < EVEN_EV)) return "colour";
+  return cells.length > 2 && wasStill(cells) ? "smooth" : "light";
+}
+
+/** Whether what moves in most frames lay still in one: its ripples are weaker, and not those of the others. */
+function wasStill(cells: CellMeasures[]): boolean {
+  const odd = cells.reduce((best, m) => (m.steady < best.steady ? m : best));
+  const others = cells.filter((m) => m !== odd);
+  const middle = (of: (m: CellMeasures) => number) => median(others.map(of));
+  return middle((m) => m.steady) - odd.steady > UNLIKE && middle((m) => m.rippleEv) > CALMER * odd.rippleEv;
+}

@@ -1,0 +1,219 @@
+"use client";
+import { useState } from "react";
+import styled from "styled-components";
+import { AIM_KINDS, AIMS, type Aim } from "../../../core/weave/judgeRegions";
+import { runRectangle } from "../../../core/masks/cellRuns";
+import type { Rectangle } from "../../../core/geometry/rectangle";
+import type { CellMeasures } from "../../../core/weave/judgeRegions";
+import type { WeaveRecord, WeaveRegion } from "../../../document/records/weaveTypes";
+import { frameNumber } from "../../../document/selectors";
+import { aimRegion, chosenRuns, nameRegion, rankedFor, takeProposals } from "../../../document/weaveEdits";
+import { edit, useSession } from "../../../session/session";
+import { Button, PrimaryButton } from "../../../ui/components/Button";
+import { MeasuredControl } from "../../../ui/components/MeasuredControl";
+import { Heading, RowOf, Section, Soft, Table } from "../../../ui/components/panels";
+import { Select } from "../../../ui/components/Select";
+import { counted, percent } from "../../../ui/format";
+import { tokens } from "../../../ui/tokens/tokens";
+import { Patch, Patches, PatchPicture } from "../../../view/patches";
+import { useCompose } from "../composeState";
+import { joinRegion, layChosen, splitRegion, weaveFrames } from "./weaveActions";
+import { takeFrame } from "./WeaveLedger";
+
+const Field = styled.input`
+  width: 100%;
+  padding: 2px 5px;
+  border: 1px solid ${tokens.lineStrong};
+  background: ${tokens.field};
+  color: ${tokens.text};
+  font: inherit;
+  font-weight: 600;
+`;
+
+const step = (label: string) => ({ stage: "compose", label });
+
+/** A place that was pressed on, with what every frame is worth there. */
+export interface Spot {
+  rectangle: Rectangle;
+  cells: CellMeasures[];
+}
+
+/** The region chosen: what it is looked at for, how the frames compare there, and how it is divided. */
+export function WeaveBench({ weave, region, spot }: { weave: WeaveRecord; region: WeaveRegion | null; spot: Spot | null }) {
+  const { readOnly, busy } = useSession();
+  const isDisabled = readOnly || busy !== null;
+  const frames = chosenRuns(weave).length;
+  return (
+    <>
+      {region && <RegionSection key={region.id} weave={weave} region={region} spot={spot} isDisabled={isDisabled} />}
+      <Section>
+        <MeasuredControl
+          name="Regions"
+          unit=""
+          value={weave.regions.length}
+          neutral={12}
+          min={2}
+          max={40}
+          step={1}
+          digits={0}
+          isDisabled={isDisabled}
+          hint="Divides the scene anew: names and choices begin again."
+          onChange={(v) => void weaveFrames(v)}
+        />
+        <RowOf>
+          <Button isDisabled={isDisabled} onPress={() => edit(takeProposals, step("Best frame taken in every region"))}>
+            Take the best everywhere
+          </Button>
+        </RowOf>
+      </Section>
+      <Section>
+        <RowOf style={{ marginTop: 0 }}>
+          <PrimaryButton isDisabled={isDisabled || frames === 0} onPress={() => void layChosen()}>
+            Lay as {counted(frames, "layer")}
+          </PrimaryButton>
+          <Button onPress={() => useCompose.setState({ weaving: false })}>Back to the layers</Button>
+        </RowOf>
+        <Soft style={{ marginTop: 6 }}>Ordinary layers with masks that can be painted on. Borders move to where they show least.</Soft>
+      </Section>
+    </>
+  );
+}
+
+function RegionSection(props: { weave: WeaveRecord; region: WeaveRegion; spot: Spot | null; isDisabled: boolean }) {
+  const { weave, region, spot, isDisabled } = props;
+  const { records } = useSession();
+  const [name, setName] = useState(region.name);
+  const ranked = rankedFor(records, weave, region.aim, region.cells);
+  const shown = spot ? rankedFor(records, weave, region.aim, spot.cells) : ranked;
+  const rectangle = spot?.rectangle ?? middleOf(region, weave);
+  const others = weave.regions.filter((r) => r.id !== region.id);
+  const keepName = () => {
+    const next = name.trim().slice(0, 200);
+    if (!next) setName(region.name);
+    else if (next !== region.name) edit(nameRegion(region.id, next), step(`Region "${region.name}" is now called "${next}"`));
+  };
+  return (
+    <>
+      <Section>
+        <Field
+          aria-label="Name of the region"
+          value={name}
+          disabled={isDisabled}
+          onChange={(e) => setName(e.target.value)}
+          onBlur={keepName}
+          onKeyDown={(e) => e.key === "Enter" && keepName()}
+        />
+        <RowOf>
+          <Select<Aim>
+            label="Looked at for"
+            items={AIMS.map((id) => ({ id, label: AIM_KINDS[id].name }))}
+            chosen={region.aim}
+            isDisabled={isDisabled}
+            onChoose={(aim) => edit(aimRegion(region.id, aim), step(`"${region.name}" looked at for ${AIM_KINDS[aim].name.toLowerCase()}`))}
+          />
+        </RowOf>
+        <Soft>{ranked.reason}</Soft>
+      </Section>
+      <Section>
+        <Heading>{spot ? "At the place pressed on" : "In each frame"}</Heading>
+        {spot && <Soft>{shown.reason}</Soft>}
+        <Patches role="group" aria-label={`${region.name} in each frame, the best first`}>
+          {shown.order.map((k) => {
+            const frameId = weave.frameIds[k];
+            const word = `frame ${frameNumber(records, frameId)}`;
+            return (
+              <Patch key={frameId} isSelected={region.choice === frameId} isDisabled={isDisabled} onChange={() => takeFrame(region, frameId, word)}>
+                <PatchPicture view={{ kind: "frame", frameId }} rectangle={rectangle} />
+                {word}
+              </Patch>
+            );
+          })}
+          <Patch isSelected={region.choice === null} isDisabled={isDisabled} onChange={() => takeFrame(region, null, "the merge")}>
+            <PatchPicture view={{ kind: "merge", method: null }} rectangle={rectangle} />
+            the merge
+          </Patch>
+        </Patches>
+        {!spot && <Soft>Press on the picture to see who has one spot best.</Soft>}
+      </Section>
+      <Measures weave={weave} cells={spot?.cells ?? region.cells} />
+      <Section>
+        <RowOf style={{ marginTop: 0 }}>
+          <Button isDisabled={isDisabled} onPress={() => void splitRegion(weave, region.id)}>
+            Part in two
+          </Button>
+        </RowOf>
+        {others.length > 0 && (
+          <Select<string>
+            label="Join with"
+            chosen=""
+            isDisabled={isDisabled}
+            items={[{ id: "", label: "another region…" }, ...others.map((r) => ({ id: r.id, label: r.name }))]}
+            onChoose={(id) => id && void joinRegion(weave, region.id, id)}
+          />
+        )}
+      </Section>
+    </>
+  );
+}
+
+const FROM = ["above", "the upper right", "the right", "the lower right", "below", "the lower left", "the left", "the upper left"];
+/** A slope of light weaker than this says nothing, EV across the region. Common practice, no source. */
+const LEAST_SLOPE = 0.25;
+
+const ROWS: { name: string; of: (m: CellMeasures) => string }[] = [
+  { name: "Light, EV", of: (m) => m.lightEv.toFixed(1).replace("-", "−") },
+  { name: "Shade, EV", of: (m) => m.shadeEv.toFixed(2) },
+  { name: "Lost", of: (m) => percent(m.clipped) },
+  { name: "Noise", of: (m) => percent(m.noise) },
+  { name: "Detail, EV", of: (m) => m.detailEv.toFixed(2) },
+  { name: "Ripple, EV", of: (m) => m.rippleEv.toFixed(2) },
+  { name: "Chroma", of: (m) => m.chroma.toFixed(3) },
+  { name: "Unlike others", of: (m) => percent(m.alone) },
+];
+
+/** All that was measured, frame by frame. */
+function Measures({ weave, cells }: { weave: WeaveRecord; cells: CellMeasures[] }) {
+  const { records } = useSession();
+  const lit = cells.flatMap((m, k) =>
+    m.lightFromEv > LEAST_SLOPE ? [`frame ${frameNumber(records, weave.frameIds[k])} from ${FROM[Math.round(m.lightFromDeg / 45) % 8]}`] : [],
+  );
+  return (
+    <Section>
+      <Table aria-label="Measured in this region">
+        <thead>
+          <tr>
+            <th>Measured</th>
+            {weave.frameIds.map((id) => (
+              <th key={id}>{frameNumber(records, id)}</th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {ROWS.map(({ name, of }) => (
+            <tr key={name}>
+              <td>{name}</td>
+              {cells.map((m, k) => (
+                <td key={weave.frameIds[k]}>{of(m)}</td>
+              ))}
+            </tr>
+          ))}
+        </tbody>
+      </Table>
+      {lit.length > 0 && <Soft style={{ marginTop: 4 }}>Against the others, lit: {lit.join(", ")}.</Soft>}
+    </Section>
+  );
+}
+
+/** A square in the middle of a region's longest row, small enough to show what it is made of. */
+function middleOf({ runs }: WeaveRegion, { cellPx }: WeaveRecord): Rectangle {
+  const bounds = runRectangle(runs, cellPx);
+  let [best, at] = [-1, 0];
+  const centre = (bounds.y + bounds.height / 2) / cellPx;
+  for (let i = 0; i < runs.length; i += 3) {
+    const worth = runs[i + 2] - runs[i + 1] - Math.abs(runs[i] - centre);
+    if (worth > best) [best, at] = [worth, i];
+  }
+  const side = Math.max(24 * cellPx, Math.min(bounds.width, bounds.height) / 2);
+  const [x, y] = [((runs[at + 1] + runs[at + 2]) / 2) * cellPx, (runs[at] + 0.5) * cellPx];
+  return { x: Math.round(x - side / 2), y: Math.round(y - side / 2), width: Math.round(side), height: Math.round(side) };
+}

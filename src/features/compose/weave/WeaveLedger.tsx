@@ -1,0 +1,114 @@
+"use client";
+import type { KeyboardEvent } from "react";
+import styled from "styled-components";
+import { AIM_KINDS } from "../../../core/weave/judgeRegions";
+import { countCells } from "../../../core/masks/cellRuns";
+import type { WeaveRecord, WeaveRegion } from "../../../document/records/weaveTypes";
+import { frameNumber } from "../../../document/selectors";
+import { chooseForRegion, rankedFor } from "../../../document/weaveEdits";
+import { edit, useSession } from "../../../session/session";
+import { Figure, Heading, Row, Section, Soft, Table } from "../../../ui/components/panels";
+import { counted, percent } from "../../../ui/format";
+import { tokens } from "../../../ui/tokens/tokens";
+import { rowKeys } from "../../../view/rowKeys";
+import { useCompose } from "../composeState";
+
+const Scroll = styled.div`
+  overflow-x: auto;
+`;
+/** A frame in a region: filled where it is taken, marked where it is the best by measure. */
+const Cell = styled.button<{ $taken: boolean; $row: boolean }>`
+  display: block;
+  width: 100%;
+  min-width: 44px;
+  padding: 3px 4px;
+  border: 1px solid ${({ $row }) => ($row ? tokens.onChosen : tokens.line)};
+  background: ${({ $taken }) => ($taken ? tokens.action : tokens.field)};
+  color: ${({ $taken }) => ($taken ? tokens.onChosen : tokens.text)};
+  font: inherit;
+  font-weight: ${({ $taken }) => ($taken ? 600 : 400)};
+  white-space: nowrap;
+  cursor: default;
+`;
+
+/** Takes a region from a frame, as one step. */
+export function takeFrame(region: WeaveRegion, frameId: string | null, name: string): void {
+  if (region.choice !== frameId) edit(chooseForRegion(region.id, frameId), { stage: "compose", label: `"${region.name}" taken from ${name}` });
+}
+
+/** Regions × frames: what each frame is worth in each region, by the region's own measure, and which is taken. */
+export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
+  const { records, readOnly } = useSession();
+  const regionId = useCompose((s) => s.regionId);
+  const choose = (id: string) => useCompose.setState({ regionId: id });
+  const ids = weave.regions.map((r) => r.id);
+  const all = weave.columns * weave.rows;
+  const names = weave.frameIds.map((id) => `frame ${frameNumber(records, id)}`);
+
+  const keys = (region: WeaveRegion) => (event: KeyboardEvent<HTMLTableRowElement>) => {
+    const by = event.key === "ArrowRight" ? 1 : event.key === "ArrowLeft" ? -1 : 0;
+    if (!by) return rowKeys(ids, region.id, choose)(event);
+    event.preventDefault();
+    if (readOnly) return;
+    const at = weave.frameIds.indexOf(region.choice ?? "");
+    const next = Math.min(weave.frameIds.length - 1, Math.max(0, at + by));
+    takeFrame(region, weave.frameIds[next], names[next]);
+  };
+  return (
+    <>
+      <Section>
+        <Heading>{counted(weave.regions.length, "region")}</Heading>
+        <Soft>Which frame is taken where. The best by each region&rsquo;s own measure is marked with a dot.</Soft>
+      </Section>
+      <Scroll>
+        <Table aria-label="Regions and frames">
+          <thead>
+            <tr>
+              <th>Region, its aim</th>
+              {names.map((name) => (
+                <th key={name}>{name}</th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {weave.regions.map((region) => {
+              const isChosen = region.id === regionId;
+              const best = rankedFor(records, weave, region.aim, region.cells).order[0];
+              return (
+                <Row
+                  key={region.id}
+                  $chosen={isChosen}
+                  tabIndex={isChosen || (!regionId && region === weave.regions[0]) ? 0 : -1}
+                  aria-selected={isChosen}
+                  onClick={() => choose(region.id)}
+                  onKeyDown={keys(region)}
+                >
+                  <td style={{ maxWidth: 112, overflow: "hidden" }}>
+                    <Figure value={region.name} word={`${AIM_KINDS[region.aim].name.toLowerCase()}, ${percent(countCells(region.runs) / all)}`} />
+                  </td>
+                  {weave.frameIds.map((frameId, k) => (
+                    <td key={frameId}>
+                      <Cell
+                        type="button"
+                        tabIndex={-1}
+                        disabled={readOnly}
+                        $taken={region.choice === frameId}
+                        $row={isChosen}
+                        aria-pressed={region.choice === frameId}
+                        aria-label={`${region.name} from ${names[k]}: ${AIM_KINDS[region.aim].shown(region.cells[k])}${k === best ? ", the best" : ""}`}
+                        onClick={() => takeFrame(region, frameId, names[k])}
+                      >
+                        {AIM_KINDS[region.aim].shown(region.cells[k])}
+                        {k === best && " •"}
+                      </Cell>
+                    </td>
+                  ))}
+                </Row>
+              );
+            })}
+          </tbody>
+        </Table>
+      </Scroll>
+    </>
+  );
+}

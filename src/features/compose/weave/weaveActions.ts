@@ -1,0 +1,53 @@
+import { uniteRuns } from "../../../core/masks/cellRuns";
+import type { WeaveRecord } from "../../../document/records/weaveTypes";
+import { weaveOf } from "../../../document/selectors";
+import { joinRegions, layWeave, replaceRegion, setWeave } from "../../../document/weaveEdits";
+import { engine } from "../../../session/engine";
+import { edit, notify, runTask, useSession } from "../../../session/session";
+import { counted } from "../../../ui/format";
+import { useCompose } from "../composeState";
+
+const step = (label: string) => ({ stage: "compose", label });
+
+/** Divides the scene into regions and proposes a frame for each. */
+export async function weaveFrames(regions: number): Promise<void> {
+  await runTask("compose", "Looking at the frames", async (signal, onProgress) => {
+    const weave = await engine.call("proposeWeave", { records: useSession.getState().records, regions }, { signal, onProgress });
+    edit(setWeave(weave), step(`Scene divided into ${counted(weave.regions.length, "region")}`));
+    useCompose.setState({ regionId: weave.regions[0]?.id ?? null });
+  });
+}
+
+/** Parts a region in two where it is most unlike itself. */
+export async function splitRegion(weave: WeaveRecord, regionId: string): Promise<void> {
+  await runTask("compose", "Parting the region", async (signal, onProgress) => {
+    const halves = await engine.call("splitWeaveRegion", { records: useSession.getState().records, weave, regionId }, { signal, onProgress });
+    if (!halves) notify("This region is of one piece: it cannot be parted.");
+    else {
+      edit(replaceRegion(regionId, halves), step("Region parted in two"));
+      useCompose.setState({ regionId: halves[0].id });
+    }
+  });
+}
+
+/** Joins a region with another. */
+export async function joinRegion(weave: WeaveRecord, regionId: string, otherId: string): Promise<void> {
+  const [a, b] = [regionId, otherId].map((id) => weave.regions.find((r) => r.id === id));
+  if (!a || !b) return;
+  await runTask("compose", "Measuring both together", async (signal, onProgress) => {
+    const cells = await engine.call("measureArea", { records: useSession.getState().records, runs: uniteRuns(a.runs, b.runs) }, { signal, onProgress });
+    edit(joinRegions(regionId, otherId, cells), step(`"${a.name}" joined with "${b.name}"`));
+  });
+}
+
+/** Lays what was chosen as layers, borders where they show least. */
+export async function layChosen(): Promise<void> {
+  await runTask("compose", "Finding borders that do not show", async (signal, onProgress) => {
+    const { records } = useSession.getState();
+    const weave = weaveOf(records);
+    if (!weave) return;
+    const frames = await engine.call("weaveBorders", { records, weave }, { signal, onProgress });
+    edit(layWeave(weave, frames), step(`${counted(frames.length, "layer")} laid by the weave`));
+    useCompose.setState({ weaving: false, layerId: null });
+  });
+}
