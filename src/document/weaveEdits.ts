@@ -110,7 +110,7 @@ export function layWeave(weave: WeaveRecord, frames: WovenFrame[]): Edit {
       const mask = i === 0 && all ? freshMask(1, painted) : { ...freshMask(0, [cells, ...painted]), refinePx: REFINE_CELLS * weave.cellPx };
       const layer = {
         id,
-        name: `Frame ${frameNumber(records, frameId)}: ${names.slice(0, 2).join(", ")}${names.length > 2 ? " …" : ""}`,
+        name: `Frame ${frameNumber(records, frameId)}: ${names[0]}${names.length > 1 ? " …" : ""}`,
         note: WOVEN,
         content: { type: "frame" as const, frameId, exposureEv: 0, moved: null },
         seamPx: i === 0 && all ? 0 : SEAM_CELLS * weave.cellPx,

@@ -15,7 +15,7 @@ import type {
 } from "../document/records/types";
 import { setRegistration, updateRecord } from "../document/edits";
 import { FRESH_MERGE, setGhosts } from "../document/mergeEdits";
-import { activeFramesOf, exposuresOf, mergeOf, registrationOf, responseInForce, workingSetOf } from "../document/selectors";
+import { activeFramesOf, exposuresOf, layerOf, mergeOf, registrationOf, responseInForce, workingSetOf } from "../document/selectors";
 import type { EngineContext } from "./EngineContext";
 import { radianceRange, type RadianceRange } from "./operations/confidence";
 import { findGhosts, type FoundGhosts } from "./operations/findGhosts";
@@ -26,6 +26,7 @@ import { importFrame, type ImportedFrame } from "./operations/importFrame";
 import type { CellMeasures } from "../core/weave/judgeRegions";
 import type { WeaveRecord, WeaveRegion } from "../document/records/weaveTypes";
 import { findInMerge, type FoundPart } from "./operations/layers/foundMask";
+import { maskBounds, proposeSource } from "./operations/layers/retouch";
 import { measureArea, proposeWeave, splitWeaveRegion, weaveBorders } from "./operations/weave";
 import { measureTones, type Tones } from "./operations/measureTones";
 import { measureEffect } from "./operations/measureEffect";
@@ -276,6 +277,15 @@ export class Engine {
 
   async weaveBorders(records: Records, weave: WeaveRecord, task: Task): Promise<{ frameId: string; runs: number[] }[]> {
     return weaveBorders(this.ctx, await openMergeInputs(this.ctx, records, task), weave, task);
+  }
+
+  /** The area of a retouch and the source that goes best with what lies around it. */
+  async retouchPlace(records: Records, layerId: string, task: Task): Promise<{ area: Rectangle; proposal: { dx: number; dy: number } | null } | null> {
+    const layer = layerOf(records, layerId);
+    if (!layer) return null;
+    const job = await prepareJob(this.ctx, records, task);
+    const area = maskBounds(this.ctx, job, layer);
+    return area && { area, proposal: proposeSource(this.ctx, job, layer) };
   }
 
   /** How much of the picture something is that is looked for, and how sure that is, 0..1. */

@@ -36,29 +36,38 @@ export interface AimKind {
   measure: string;
   /** the figure of a cell, larger is better */
   score: (m: CellMeasures) => number;
-  /** the same as it is shown */
+  /** the same as it is shown, and its unit */
   shown: (m: CellMeasures) => string;
+  unit: string;
 }
 
-const ev = (v: number) => `${v >= 0 ? "+" : "−"}${Math.abs(v).toFixed(1)} EV`;
+const signed = (v: number) => `${v >= 0 ? "+" : "−"}${Math.abs(v).toFixed(1)}`;
 
 export const AIM_KINDS: Record<Aim, AimKind> = {
-  light: { name: "Light on it", measure: "light, with its shade", score: (m) => m.lightEv + m.shadeEv, shown: (m) => ev(m.lightEv) },
-  detail: { name: "Detail", measure: "fine detail", score: (m) => m.detailEv, shown: (m) => `${m.detailEv.toFixed(2)} EV` },
+  light: { name: "Light on it", measure: "light, with its shade", score: (m) => m.lightEv + m.shadeEv, shown: (m) => signed(m.lightEv), unit: "EV" },
+  detail: { name: "Detail", measure: "fine detail", score: (m) => m.detailEv, shown: (m) => m.detailEv.toFixed(2), unit: "EV" },
   colour: {
     name: "Colour",
     measure: "chroma with its range",
     score: (m) => 50 * (m.chroma + m.colourRange),
-    shown: (m) => `${(100 * (m.chroma + m.colourRange)).toFixed(1)}`,
+    shown: (m) => (100 * (m.chroma + m.colourRange)).toFixed(1),
+    unit: "",
   },
-  smooth: { name: "Smoothness", measure: "ripple", score: (m) => -10 * m.rippleEv, shown: (m) => `${m.rippleEv.toFixed(2)} EV` },
+  smooth: { name: "Smoothness", measure: "ripple", score: (m) => -10 * m.rippleEv, shown: (m) => m.rippleEv.toFixed(2), unit: "EV" },
   noise: {
     name: "Least noise",
     measure: "noise against the signal",
     score: (m) => -Math.log2(Math.max(1e-4, m.noise)),
-    shown: (m) => `${(100 * m.noise).toFixed(1)} %`,
+    shown: (m) => (100 * m.noise).toFixed(1),
+    unit: "%",
   },
-  still: { name: "Nothing passing", measure: "unlike the other frames", score: (m) => -10 * m.alone, shown: (m) => `${Math.round(100 * m.alone)} %` },
+  still: {
+    name: "Nothing passing",
+    measure: "unlike the other frames",
+    score: (m) => -10 * m.alone,
+    shown: (m) => String(Math.round(100 * m.alone)),
+    unit: "%",
+  },
 };
 
 /** A frame loses its place with more of a region clipped than this over the least clipped; round a low sun some always is. Common practice, no source. */
@@ -84,7 +93,8 @@ export function rankFrames(aim: Aim, cells: CellMeasures[], numbers: number[]): 
   const scores = cells.map((m) => scoreOf(aim, m, least));
   const order = cells.map((_, i) => i).sort((a, b) => scores[b] - scores[a] || a - b);
   const [best, second] = order;
-  const { measure, shown, score } = AIM_KINDS[aim];
+  const { measure, score, unit } = AIM_KINDS[aim];
+  const shown = (m: CellMeasures) => `${AIM_KINDS[aim].shown(m)} ${unit}`.trimEnd();
   if (second === undefined) return { order, reason: "The only frame." };
   const other = `frame ${numbers[second]}`;
   // where another would win but for what it has lost

@@ -13,7 +13,13 @@ export type LayerContent =
   | { type: "adjustment"; adjustment: LayerAdjustment; values: Record<string, number> }
   /** one colour, sRGB-encoded 0..1, or two along a ramp, with grain of a standard deviation (encoded) and a size in px */
   | ({ type: "fill"; grain: number; grainPx: number; ramp: ColourRamp | null } & Colour)
+  /** what lies below, mended where the mask reveals: taken from a place dx, dy away, turned, scaled and mirrored about the middle of the area */
+  | { type: "retouch"; method: RetouchMethod; dx: number; dy: number; angleDeg: number; scale: number; mirrored: boolean }
   | { type: "group" };
+
+export const RETOUCH_METHODS = ["heal", "clone", "fill", "smooth"] as const;
+/** Healing takes detail from a source and tones from around; cloning takes both; filling looks for what goes on there; smoothing has no detail. */
+export type RetouchMethod = (typeof RETOUCH_METHODS)[number];
 
 /** sRGB-encoded, 0..1 */
 export interface Colour {

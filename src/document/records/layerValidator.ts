@@ -2,7 +2,7 @@ import { ADJUSTMENT_KINDS, type LayerAdjustment } from "../../core/adjust/adjust
 import { BLEND_MODES } from "../../core/blend/blendModes";
 import { array, boolean, lazy, mixed, number, object, string, type ObjectSchema, type Schema } from "yup";
 import { cellPx, cellRuns, finite, id, numbers, share } from "./fields";
-import { FOUND } from "./layerTypes";
+import { FOUND, RETOUCH_METHODS } from "./layerTypes";
 
 const encoded = () => finite().min(0).max(1);
 
@@ -104,6 +104,17 @@ const CONTENTS = {
     ramp: object({ red: encoded(), green: encoded(), blue: encoded(), x0: place(), y0: place(), x1: place(), y1: place() }).nullable().defined(),
     grain: encoded(),
     grainPx: finite().min(0.5).max(200),
+  }),
+  retouch: object({
+    type: string().required(),
+    method: string()
+      .oneOf([...RETOUCH_METHODS])
+      .required(),
+    dx: place(),
+    dy: place(),
+    angleDeg: finite().min(-180).max(180),
+    scale: finite().min(0.1).max(10),
+    mirrored: boolean().required(),
   }),
   group: object({ type: string().required() }),
 };

@@ -21,6 +21,7 @@ import { openRadiance } from "./mergeRadiance";
 import { applyLocalTone, prepareLocalTone, type LocalTone } from "./localTone";
 import { atCoarse, coarseLevel, raised } from "./coarseMerge";
 import type { SettledLayers } from "./layers/LowerLayers";
+import { planFills, type FillPlan } from "./layers/retouch";
 import { layStack } from "./layers/layStack";
 import { cutInto, widen } from "./layers/maskPlane";
 import { readMerge, type ShownFrame } from "./readLayer";
@@ -36,6 +37,8 @@ export interface PreparedJob {
   method: MergeMethod;
   /** frames that layers show and that are not among those merged, by id */
   pictures: ReadonlyMap<string, ShownFrame>;
+  /** where the areas of layers that fill are filled from, by layer */
+  fills: ReadonlyMap<string, FillPlan>;
   /** the lowest layers that are kept as they are, while the job is worked on */
   settled?: SettledLayers;
   /** what the local tone response needs of the whole picture, or null where it is off */
@@ -43,6 +46,8 @@ export interface PreparedJob {
   /** the finest display level at hand */
   finest: number;
 }
+
+const NO_FILLS: ReadonlyMap<string, FillPlan> = new Map();
 
 /** How far down the order of operations a picture is taken. */
 export type ComposeUpTo = "merge" | "layers" | "finish";
@@ -60,10 +65,12 @@ export async function prepareJob(ctx: EngineContext, records: Records, task: Tas
     merge: await seatDonors(ctx, inputs, merged, method, ghostsOf(records), task, exposureEv),
     method,
     pictures: await openPictures(ctx, records, inputs),
+    fills: NO_FILLS,
     local: null,
     finest: 0,
   };
-  return { ...job, local: await prepareLocalTone(ctx, job, (level, rect, scope) => composeRect(ctx, job, level, rect, "layers", scope)) };
+  const filled = { ...job, fills: await planFills(ctx, job, task) };
+  return { ...filled, local: await prepareLocalTone(ctx, filled, (level, rect, scope) => composeRect(ctx, filled, level, rect, "layers", scope)) };
 }
 
 /** Opens what layers show besides the frames merged, at its own size and as it was developed. */
@@ -88,7 +95,7 @@ export async function prepareCoarse(ctx: EngineContext, records: Records, task: 
   const finest = coarseLevel(inputs);
   const merged = await openMethod(ctx, records, atCoarse(inputs, finest), method, hurried);
   const merge = { ...merged, picture: raised(merged.picture, finest, inputs), dominant: raised(merged.dominant, finest, inputs) };
-  return { records, inputs, merge, method, pictures: await openPictures(ctx, records, inputs), local: null, finest };
+  return { records, inputs, merge, method, pictures: await openPictures(ctx, records, inputs), fills: NO_FILLS, local: null, finest };
 }
 
 /** The frame that a ground merge lies on: the base chosen, else the reference. */

@@ -4,7 +4,7 @@ import { ADJUSTMENT_KINDS, type LayerAdjustment } from "../../core/adjust/adjust
 import { zonesFor } from "../../core/adjust/tone";
 import { newId } from "../../document/edits";
 import { addLayer, layFramesByHand, paintedMask, placeLayer, type HandFrame, type NewLayer } from "../../document/layerEdits";
-import { freshMask, UNMOVED } from "../../document/records/layerTypes";
+import { freshMask, RETOUCH_METHODS, UNMOVED, type RetouchMethod } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import {
   documentSize,
@@ -24,6 +24,7 @@ import { Button } from "../../ui/components/Button";
 import { MenuButton } from "../../ui/components/MenuButton";
 import { RowOf, Soft } from "../../ui/components/panels";
 import { weaveFrames } from "./weave/weaveActions";
+import { RETOUCH_NAMES } from "./layerWords";
 import { LooksDialog } from "./LooksDialog";
 import { chooseLayer, useChosenLayer, useCompose, type ComposeTab } from "./composeState";
 
@@ -99,14 +100,16 @@ function handFrames(records: Records): HandFrame[] {
 /** Regions that the weave begins with. */
 const REGIONS = 12;
 
-type Plain = "merge" | "below" | "fill" | "group" | "hand" | "hero" | "look";
+type Plain = "merge" | "below" | "colour" | "group" | "hand" | "hero" | "look" | RetouchMethod;
 
-const PLAIN: Record<Exclude<Plain, "hand" | "hero" | "look">, NewLayer> = {
+const PLAIN: Record<Exclude<Plain, "hand" | "hero" | "look" | RetouchMethod>, NewLayer> = {
   merge: { name: "Merge", content: { type: "merge" } },
   below: { name: "All below", content: { type: "below" } },
-  fill: { name: "Colour", content: { type: "fill", red: 0.5, green: 0.5, blue: 0.5, grain: 0, grainPx: 2, ramp: null }, opacity: 0.5 },
+  colour: { name: "Colour", content: { type: "fill", red: 0.5, green: 0.5, blue: 0.5, grain: 0, grainPx: 2, ramp: null }, opacity: 0.5 },
   group: { name: "Group", content: { type: "group" } },
 };
+
+const isRetouch = (what: Plain): what is RetouchMethod => (RETOUCH_METHODS as readonly string[]).includes(what);
 
 /** What can be laid over the merge. */
 export function AddLayer() {
@@ -145,7 +148,10 @@ export function AddLayer() {
       });
       chooseLayer(null, "mask");
     } else if (what === "look") setLooking(true);
-    else lay(records, chosenId, PLAIN[what], `${PLAIN[what].name} laid over`, what === "fill" ? "content" : "layer");
+    else if (isRetouch(what)) {
+      const content = { type: "retouch" as const, method: what, dx: 0, dy: 0, angleDeg: 0, scale: 1, mirrored: false };
+      lay(records, chosenId, { name: RETOUCH_NAMES[what], content, mask: paintedMask(0) }, `${RETOUCH_NAMES[what]} laid over: paint what is to go`, "mask");
+    } else lay(records, chosenId, PLAIN[what], `${PLAIN[what].name} laid over`, what === "colour" ? "content" : "layer");
   };
   return (
     <>
@@ -188,8 +194,12 @@ export function AddLayer() {
               does: "The same, built on the frame of the chosen layer, else on the reference.",
               isDisabled: frames.length < 2 || mergeOf(records)?.method === "panorama",
             },
+            { id: "heal", name: "Healing", does: "Paint what is to go: detail from a place like it, tones from around." },
+            { id: "clone", name: "Cloning", does: "Paint where another place is to stand, as it is." },
+            { id: "fill", name: "Filling", does: "Paint what is to go: what lies around goes on there." },
+            { id: "smooth", name: "Smoothing over", does: "Paint specks in an even surface: tones from around." },
             { id: "group", name: "Group", does: "Holds layers that are blended among themselves first." },
-            { id: "fill", name: "Colour", does: "One colour, with grain on request." },
+            { id: "colour", name: "Colour", does: "One colour, with grain on request." },
             { id: "below", name: "All below", does: "What lies below, flattened and always as it is now." },
             { id: "look", name: "Look", does: "Adjustments with their values, kept from this or another job; compared two by two." },
             { id: "merge", name: "Merge", does: "The merge once more, over what lies below." },

@@ -21,7 +21,9 @@ import { ViewChoices } from "../../view/ViewChoices";
 import { alone, chosenPart, useChosenLayer, useCompose, type ComposeShown } from "./composeState";
 import { LayerBench, NoLayerBench } from "./LayerBench";
 import { LayerLedger } from "./LayerLedger";
-import { CornerOverlay, ShapeOverlay } from "./ShapeOverlay";
+import { proposeSourceFor } from "./retouchActions";
+import { useSource } from "./useSource";
+import { CornerOverlay, ShapeOverlay, SourceOverlay } from "./ShapeOverlay";
 import { isDrawn, useShape } from "./useShape";
 import { usePull } from "./usePull";
 import { WeaveStage } from "./weave/WeaveStage";
@@ -61,10 +63,19 @@ function LayersStage() {
     }
   };
   const stroke = useStroke(layer, part, records, direct, (done) => {
+    if (
+      layer?.content.type === "retouch" &&
+      layer.content.dx === 0 &&
+      layer.content.dy === 0 &&
+      layer.content.method !== "fill" &&
+      layer.content.method !== "smooth"
+    )
+      void proposeSourceFor(layer.id);
     if (layer?.content.type === "frame" && strokesOf(records, done.layerId).length === 0) void propose(done);
   });
   const shape = useShape(layer, part, direct);
   const pull = usePull(layer, records);
+  const source = useSource(layer, records, pulling && tab === "content");
   useComposeKeys(layer, shown);
   useHeldKey("e", setUnmasked);
   useHeldKey("b", setWithout);
@@ -72,7 +83,7 @@ function LayersStage() {
   useHeldKey("d", setDirect);
   const sizer = useBrushSizer();
 
-  const content = pull?.content ?? null;
+  const content = pull?.content ?? source?.content ?? null;
   const viewed = useMemo(
     () =>
       viewedRecords(content && layer && content !== layer.content ? updateLayer(layer.id, { content })(records) : stroke.records, layer, {
@@ -90,11 +101,13 @@ function LayersStage() {
     ? null
     : pulling && pull && tab === "content"
       ? { cursor: "move", ...pull.handlers }
-      : part && isPainted(part)
-        ? { cursor: "none", ring: brush.diameterPx, ...(sizing ? sizer : foldingAway(stroke.handlers)) }
-        : isDrawn(part) && tab === "mask"
-          ? { cursor: "crosshair", ...shape.handlers }
-          : null;
+      : pulling && source && tab === "content"
+        ? { cursor: "crosshair", ...source.handlers }
+        : part && isPainted(part)
+          ? { cursor: "none", ring: brush.diameterPx, ...(sizing ? sizer : foldingAway(stroke.handlers)) }
+          : isDrawn(part) && tab === "mask"
+            ? { cursor: "crosshair", ...shape.handlers }
+            : null;
   return (
     <StageLayout
       over={over ? { away, back: () => useCompose.setState({ away: false }) } : null}
@@ -140,6 +153,8 @@ function LayersStage() {
         overlay={(toScreen, scale) =>
           pulling && pull && tab === "content" ? (
             <CornerOverlay corners={pull.corners} toScreen={toScreen} />
+          ) : pulling && source && tab === "content" ? (
+            <SourceOverlay area={source.area} source={source.source} toScreen={toScreen} />
           ) : (
             tab === "mask" && shape.shape && isDrawn(shape.shape) && <ShapeOverlay part={shape.shape} toScreen={toScreen} scale={scale} turnDeg={turnDeg} />
           )
@@ -173,7 +188,7 @@ function WorkSentence(props: { layer: LayerRecord | null; kind: string | null; t
   if (!layer.visible) return <span>layer is hidden</span>;
   if (layer.locked) return <span>layer locked</span>;
   if (!tool) return <span>drag moves view</span>;
-  if (pulling) return <span>drag moves the frame, its corners pull</span>;
+  if (pulling) return <span>{layer.content.type === "retouch" ? "press sets the source" : "drag moves the frame, its corners pull"}</span>;
   if (kind === "soften") return <span>brush {reveal ? "softens the mask" : "takes softening back"}</span>;
   if (kind !== "painted") return <span>drag draws</span>;
   const most = layer.mask.density < 1 ? `, at most ${Math.round(layer.mask.density * 100)} %` : "";

@@ -15,6 +15,7 @@ import { Figure, Row, RowOf, Section, Soft, Table } from "../../ui/components/pa
 import { counted, percent, plain, signed, withUnit } from "../../ui/format";
 import { FillContent } from "./FillContent";
 import { CurveEditor } from "./CurveEditor";
+import { RetouchContent } from "./RetouchContent";
 import { MoveControls } from "./MoveControls";
 import { isCancelled } from "../../workers/client/EngineClient";
 
@@ -39,6 +40,8 @@ export function ContentTab({ layer }: { layer: LayerRecord }) {
       return <AdjustmentContent layer={layer} content={content} isDisabled={isDisabled} />;
     case "fill":
       return <FillContent layer={layer} content={content} isDisabled={isDisabled} />;
+    case "retouch":
+      return <RetouchContent layer={layer} content={content} isDisabled={isDisabled} />;
     case "group":
       return (
         <Section>

@@ -33,6 +33,31 @@ export function CornerOverlay({ corners, toScreen }: { corners: [number, number]
   );
 }
 
+/** The area of a retouch and where it is taken from, with a line from one to the other. */
+export function SourceOverlay({ area, source, toScreen }: { area: [number, number][]; source: [number, number][]; toScreen: ToScreen }) {
+  const points = (corners: [number, number][]) => corners.map(([x, y]) => toScreen(x, y).join(",")).join(" ");
+  const middle = (corners: [number, number][]) => toScreen((corners[0][0] + corners[2][0]) / 2, (corners[0][1] + corners[2][1]) / 2);
+  const [[x1, y1], [x2, y2]] = [middle(source), middle(area)];
+  const drawn = (
+    <>
+      <polygon points={points(area)} strokeDasharray="4 3" />
+      <polygon points={points(source)} />
+      <line x1={x1} y1={y1} x2={x2} y2={y2} />
+      <circle cx={x1} cy={y1} r={4} />
+    </>
+  );
+  return (
+    <g fill="none">
+      <g stroke="#000" strokeWidth={3} opacity={0.6}>
+        {drawn}
+      </g>
+      <g stroke="#fff" strokeWidth={1}>
+        {drawn}
+      </g>
+    </g>
+  );
+}
+
 function outlineOf(part: MaskPart, toScreen: ToScreen, scale: number, turnDeg: number) {
   const at = (x: number, y: number) => toScreen(x + 0.5, y + 0.5);
   if (part.kind === "ellipse") {

@@ -1,9 +1,11 @@
 import { ADJUSTMENT_KINDS } from "../../core/adjust/adjustments";
 import { BLEND_NAMES } from "../../core/blend/blendModes";
-import type { Found, LayerRecord, MaskPart, PartShape } from "../../document/records/layerTypes";
+import type { Found, LayerRecord, MaskPart, PartShape, RetouchMethod } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import { childrenOf, frameNumber, layerOf, strokesOf } from "../../document/selectors";
 import { counted, percent, signed } from "../../ui/format";
+
+export const RETOUCH_NAMES: Record<RetouchMethod, string> = { heal: "Healing", clone: "Cloning", fill: "Filling", smooth: "Smoothing over" };
 
 export const FOUND_NAMES: Record<Found, string> = { sky: "Sky", even: "Even surfaces", subject: "Subject in a box", near: "Around a place" };
 
@@ -46,6 +48,8 @@ function contentWord(records: Records, { content, mode, id, name }: LayerRecord)
       return `the merge${blends}`;
     case "below":
       return `all below, live${blends}`;
+    case "retouch":
+      return `${RETOUCH_NAMES[content.method].toLowerCase()}${blends}`;
     case "group":
       return `group of ${childrenOf(records, id).length}${blends}`;
   }

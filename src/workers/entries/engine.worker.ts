@@ -101,6 +101,7 @@ function createHandlers(engine: Engine, ctx: EngineContext): Handlers {
     splitWeaveRegion: (p, task) => engine.splitWeaveRegion(p.records, p.weave, p.regionId, task),
     measureArea: (p, task) => engine.measureArea(p.records, p.runs, task),
     weaveBorders: (p, task) => engine.weaveBorders(p.records, p.weave, task),
+    retouchPlace: (p, task) => engine.retouchPlace(p.records, p.layerId, task),
     judgeFound: (p, task) => engine.judgeFound(p.records, p.part, task),
     measureTones: (p, task) => engine.measureTones(p.records, task),
     measureEffect: (p, task) => engine.measureEffect(p.before, p.after, task),

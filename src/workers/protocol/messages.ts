@@ -79,6 +79,8 @@ export interface Messages {
   measureArea: [params: { records: Records; runs: number[] }, result: CellMeasures[]];
   /** Cells that each chosen frame gives, borders where they show least. */
   weaveBorders: [params: { records: Records; weave: WeaveRecord }, result: { frameId: string; runs: number[] }[]];
+  /** The area of a retouch at full size and the source proposed for it; null where its mask reveals nothing. */
+  retouchPlace: [params: { records: Records; layerId: string }, result: { area: Rectangle; proposal: { dx: number; dy: number } | null } | null];
   /** How much of the picture something is that is looked for, and how sure that is. */
   judgeFound: [params: { records: Records; part: FoundPart }, result: { share: number; confidence: number }];
   /** Range of light and hues of the merge with its layers. */

@@ -58,7 +58,7 @@ export class SettledLayers {
 }
 
 /** All that a layer shows depends on: itself, its strokes, what a group holds, and masks that it follows. */
-function contentOf(records: Records, layer: LayerRecord, seen = new Set<string>()): string {
+export function contentOf(records: Records, layer: LayerRecord, seen = new Set<string>()): string {
   if (seen.has(layer.id)) return "";
   seen.add(layer.id);
   // a stroke only ever grows

@@ -9,7 +9,8 @@ import { rampMask } from "../../../core/masks/shapes";
 import { sizeAtLevel } from "../../../core/geometry/rectangle";
 import { movedMatrix } from "../../../document/outputGeometry";
 import { UNMOVED, type LayerRecord, type Moved } from "../../../document/records/layerTypes";
-import { layersOf } from "../../../document/selectors";
+import { stackReach } from "../../../document/layerReach";
+import { childrenOf, layersOf } from "../../../document/selectors";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import type { PreparedJob } from "../compose";
@@ -17,7 +18,8 @@ import { allocatePlanes, each, type Planes } from "../frameSamples";
 import { readLayer, readMerge, type ShownFrame } from "../readLayer";
 import { resample } from "../resample";
 import { applyAdjustment } from "./adjust";
-import { maskPlane } from "./maskPlane";
+import { cutInto, maskPlane, widen } from "./maskPlane";
+import { retouched, type Retouch } from "./retouch";
 
 /** Lays the layers of a job over the planes of a rectangle, bottom first, in place. @param from @param to among those in no group */
 export function layStack(ctx: EngineContext, job: PreparedJob, where: Where, planes: Planes, from = 0, to = Infinity): void {
@@ -143,6 +145,11 @@ class Stack {
         return { planes: readMerge(scope, this.job.merge, level, rect), alpha: this.everywhere(scope), changes: false };
       case "below":
         return { planes: this.copy(ground.planes, scope), alpha: this.everywhere(scope), changes: true };
+      case "retouch": {
+        const planes = this.copy(ground.planes, scope);
+        this.retouch(layer, content, planes);
+        return { planes, alpha: this.everywhere(scope), changes: true };
+      }
       case "adjustment": {
         const planes = this.copy(ground.planes, scope);
         applyAdjustment(scope, planes, content.adjustment, content.values, this.where);
@@ -158,6 +165,30 @@ class Stack {
         return { planes, alpha, changes: false };
       }
     }
+  }
+
+  /** Mends what lies below a layer, which is read wherever it is taken from. */
+  private retouch(layer: LayerRecord, content: Retouch, planes: Planes): void {
+    const { ctx, job } = this;
+    const siblings = childrenOf(job.records, layer.parentId);
+    const below = siblings.slice(
+      0,
+      siblings.findIndex((l) => l.id === layer.id),
+    );
+    const { level, rect, width, height } = this.where;
+    retouched(ctx, job, layer, content, { level, rect, below }, planes, (asked, scope) => {
+      const wide = widen(asked, stackReach(job.records, level, below), sizeAtLevel(width, height, level));
+      const n = wide.width * wide.height;
+      const read = layer.parentId === null ? readMerge(scope, job.merge, level, wide) : allocatePlanes(scope, n);
+      const lower = new Map(this.byParent).set(layer.parentId, below);
+      const alpha = layer.parentId === null ? 0 : scope.floats(read.length + 16);
+      if (alpha) for (const at of [...each(read), alpha]) ctx.kernels.f32(at, read.length).fill(0);
+      new Stack(ctx, job, { ...this.where, rect: wide }, lower).lay(layer.parentId, { planes: read, alpha });
+      if (wide.width === asked.width && wide.height === asked.height) return read;
+      const out = allocatePlanes(scope, asked.width * asked.height);
+      each(out).forEach((at, c) => cutInto(ctx.kernels.f32(at, asked.width * asked.height), ctx.kernels.f32(each(read)[c], n), wide, asked));
+      return out;
+    });
   }
 
   /** A frame put elsewhere; where it does not lie there is nothing. It is read at the level that comes nearest to the scale it is shown at. */

@@ -2,13 +2,12 @@
 import type { KeyboardEvent } from "react";
 import styled from "styled-components";
 import { AIM_KINDS } from "../../../core/weave/judgeRegions";
-import { countCells } from "../../../core/masks/cellRuns";
 import type { WeaveRecord, WeaveRegion } from "../../../document/records/weaveTypes";
 import { frameNumber } from "../../../document/selectors";
 import { chooseForRegion, rankedFor } from "../../../document/weaveEdits";
 import { edit, useSession } from "../../../session/session";
 import { Figure, Heading, Row, Section, Soft, Table } from "../../../ui/components/panels";
-import { counted, percent } from "../../../ui/format";
+import { counted } from "../../../ui/format";
 import { tokens } from "../../../ui/tokens/tokens";
 import { rowKeys } from "../../../view/rowKeys";
 import { useCompose } from "../composeState";
@@ -20,8 +19,9 @@ const Scroll = styled.div`
 const Cell = styled.button<{ $taken: boolean; $row: boolean }>`
   display: block;
   width: 100%;
-  min-width: 44px;
-  padding: 3px 4px;
+  min-width: 38px;
+  padding: 3px 2px;
+  text-align: center;
   border: 1px solid ${({ $row }) => ($row ? tokens.onChosen : tokens.line)};
   background: ${({ $taken }) => ($taken ? tokens.action : tokens.field)};
   color: ${({ $taken }) => ($taken ? tokens.onChosen : tokens.text)};
@@ -42,7 +42,6 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
   const regionId = useCompose((s) => s.regionId);
   const choose = (id: string) => useCompose.setState({ regionId: id });
   const ids = weave.regions.map((r) => r.id);
-  const all = weave.columns * weave.rows;
   const names = weave.frameIds.map((id) => `frame ${frameNumber(records, id)}`);
 
   const keys = (region: WeaveRegion) => (event: KeyboardEvent<HTMLTableRowElement>) => {
@@ -64,9 +63,11 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
         <Table aria-label="Regions and frames">
           <thead>
             <tr>
-              <th>Region, its aim</th>
+              <th>Region, its aim \ frame</th>
               {names.map((name) => (
-                <th key={name}>{name}</th>
+                <th key={name} title={name}>
+                  {name.replace("frame ", "")}
+                </th>
               ))}
             </tr>
           </thead>
@@ -84,7 +85,7 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
                   onKeyDown={keys(region)}
                 >
                   <td style={{ maxWidth: 112, overflow: "hidden" }}>
-                    <Figure value={region.name} word={`${AIM_KINDS[region.aim].name.toLowerCase()}, ${percent(countCells(region.runs) / all)}`} />
+                    <Figure value={region.name} word={[AIM_KINDS[region.aim].name.toLowerCase(), AIM_KINDS[region.aim].unit].filter(Boolean).join(", ")} />
                   </td>
                   {weave.frameIds.map((frameId, k) => (
                     <td key={frameId}>
@@ -95,7 +96,7 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
                         $taken={region.choice === frameId}
                         $row={isChosen}
                         aria-pressed={region.choice === frameId}
-                        aria-label={`${region.name} from ${names[k]}: ${AIM_KINDS[region.aim].shown(region.cells[k])}${k === best ? ", the best" : ""}`}
+                        aria-label={`${region.name} from ${names[k]}: ${AIM_KINDS[region.aim].shown(region.cells[k])} ${AIM_KINDS[region.aim].unit}${k === best ? ", the best" : ""}`}
                         onClick={() => takeFrame(region, frameId, names[k])}
                       >
                         {AIM_KINDS[region.aim].shown(region.cells[k])}

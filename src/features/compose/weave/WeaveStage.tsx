@@ -70,7 +70,7 @@ export function WeaveStage({ weave }: { weave: WeaveRecord }) {
           onChoose={setShown}
         />
       }
-      readout={<ReadoutLine records={woven} at={at} extra={<span>press looks at one spot in all frames</span>} />}
+      readout={<ReadoutLine records={woven} at={at} extra={<span>press: one spot in all frames</span>} />}
     >
       <PictureView
         name="Weave"

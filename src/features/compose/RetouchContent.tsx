@@ -1,0 +1,92 @@
+"use client";
+import { updateLayer } from "../../document/layerEdits";
+import { RETOUCH_METHODS, type LayerContent, type LayerRecord, type RetouchMethod } from "../../document/records/layerTypes";
+import { edit, useSession } from "../../session/session";
+import { Button, Choice } from "../../ui/components/Button";
+import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { RowOf, Section, Soft } from "../../ui/components/panels";
+import { Select } from "../../ui/components/Select";
+import { plain } from "../../ui/format";
+import { useCompose } from "./composeState";
+import { RETOUCH_NAMES } from "./layerWords";
+import { proposeSourceFor } from "./retouchActions";
+
+export type RetouchOf = LayerContent & { type: "retouch" };
+
+const DOES: Record<RetouchMethod, string> = {
+  heal: "Detail from another place, tones from around the area.",
+  clone: "Another place as it is.",
+  fill: "What lies around is looked through for what goes on in the area.",
+  smooth: "Tones from around the area, without detail: for specks in a sky.",
+};
+
+const VALUES: {
+  of: "dx" | "dy" | "angleDeg" | "scale";
+  name: string;
+  unit: string;
+  neutral: number;
+  min: number;
+  max: number;
+  step: number;
+  digits: number;
+  scale?: number;
+}[] = [
+  { of: "dx", name: "From the right by", unit: "px", neutral: 0, min: -4000, max: 4000, step: 1, digits: 0 },
+  { of: "dy", name: "From below by", unit: "px", neutral: 0, min: -4000, max: 4000, step: 1, digits: 0 },
+  { of: "angleDeg", name: "Turned", unit: "°", neutral: 0, min: -180, max: 180, step: 0.5, digits: 1 },
+  { of: "scale", name: "Size", unit: "%", neutral: 1, min: 0.25, max: 4, step: 0.01, digits: 0, scale: 100 },
+];
+
+export function setRetouch(layer: LayerRecord, content: RetouchOf, given: Partial<RetouchOf>, label: string): void {
+  edit(updateLayer(layer.id, { content: { ...content, ...given } }), { stage: "compose", label });
+}
+
+/** How an area is mended, and where it is taken from. */
+export function RetouchContent({ layer, content, isDisabled }: { layer: LayerRecord; content: RetouchOf; isDisabled: boolean }) {
+  const { busy } = useSession();
+  const pulling = useCompose((s) => s.pulling);
+  const set = (given: Partial<RetouchOf>, label: string) => setRetouch(layer, content, given, label);
+  const hasSource = content.method === "heal" || content.method === "clone";
+  return (
+    <Section>
+      <Select<RetouchMethod>
+        label="Mended by"
+        items={RETOUCH_METHODS.map((id) => ({ id, label: RETOUCH_NAMES[id] }))}
+        chosen={content.method}
+        isDisabled={isDisabled}
+        onChoose={(method) => set({ method }, `Mended by ${RETOUCH_NAMES[method].toLowerCase()}`)}
+      />
+      <Soft>{DOES[content.method]} It follows all that changes below it.</Soft>
+      {hasSource && (
+        <>
+          <RowOf>
+            <Choice isSelected={pulling} isDisabled={isDisabled} onChange={(on) => useCompose.setState({ pulling: on, working: true })}>
+              Choose the source on the picture
+            </Choice>
+            <Button isDisabled={isDisabled || busy !== null} onPress={() => void proposeSourceFor(layer.id)}>
+              Propose one
+            </Button>
+          </RowOf>
+          {VALUES.map(({ of, ...range }) => (
+            <MeasuredControl
+              key={of}
+              {...range}
+              value={content[of]}
+              isDisabled={isDisabled}
+              onChange={(v) => set({ [of]: v }, `Source ${range.name.toLowerCase()} ${plain(v * (range.scale ?? 1), range.digits)} ${range.unit}`)}
+            />
+          ))}
+          <RowOf>
+            <Choice
+              isSelected={content.mirrored}
+              isDisabled={isDisabled}
+              onChange={(mirrored) => set({ mirrored }, mirrored ? "Source mirrored" : "Source not mirrored")}
+            >
+              Mirrored
+            </Choice>
+          </RowOf>
+        </>
+      )}
+    </Section>
+  );
+}
