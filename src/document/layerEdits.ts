@@ -229,6 +229,33 @@ export function putIntoGroup(layerId: string, partId: string, groupId: string): 
   };
 }
 
+/** A speck to be smoothed over, px of the picture. */
+export interface Speck {
+  x: number;
+  y: number;
+  radiusPx: number;
+}
+
+/** How much larger than a speck its dab is. */
+const DAB = 1.5;
+
+/** Smooths specks over: one layer on top, one dab for each. @returns an edit and the id of the layer */
+export function laySpecks(specks: Speck[]): { edit: Edit; layerId: string } {
+  const layerId = newId("layer");
+  const edit: Edit = (records) => {
+    const partId = newId("part");
+    const content = { type: "retouch" as const, method: "smooth" as const, dx: 0, dy: 0, angleDeg: 0, scale: 1, mirrored: false };
+    const laid = addLayer({ id: layerId, name: "Specks", content, mask: paintedMask(0, partId) })(records);
+    const dab = { softness: 0.3, flow: 1, opacity: 1, edgeTolerance: 0, spacing: 0.08, reveal: true };
+    const strokes = specks.map((s, index): StrokeRecord => {
+      const placed = { kind: "stroke" as const, id: newId("stroke"), index, layerId, partId };
+      return { ...placed, ...dab, diameterPx: 2 * DAB * s.radiusPx, points: [s.x, s.y, 1] };
+    });
+    return put(laid, ...strokes);
+  };
+  return { edit, layerId };
+}
+
 /** Takes a frame from a layer and gives it another. */
 export function takeFrame(layerId: string, frameId: string, name: string): Edit {
   return (records) => {

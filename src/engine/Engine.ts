@@ -26,6 +26,8 @@ import { importFrame, type ImportedFrame } from "./operations/importFrame";
 import type { CellMeasures } from "../core/weave/judgeRegions";
 import type { WeaveRecord, WeaveRegion } from "../document/records/weaveTypes";
 import { findInMerge, type FoundPart } from "./operations/layers/foundMask";
+import { auditRemnants, findDust, findTwinPatches, type DustSpot, type RemnantAudit } from "./operations/cleaning";
+import type { Twin } from "../core/retouch/findTwins";
 import { maskBounds, proposeSource } from "./operations/layers/retouch";
 import { measureArea, proposeWeave, splitWeaveRegion, weaveBorders } from "./operations/weave";
 import { measureTones, type Tones } from "./operations/measureTones";
@@ -286,6 +288,19 @@ export class Engine {
     const job = await prepareJob(this.ctx, records, task);
     const area = maskBounds(this.ctx, job, layer);
     return area && { area, proposal: proposeSource(this.ctx, job, layer) };
+  }
+
+  async findDust(records: Records, task: Task): Promise<DustSpot[]> {
+    return findDust(this.ctx, await prepareJob(this.ctx, records, task), task);
+  }
+
+  async findTwins(records: Records, task: Task): Promise<Twin[]> {
+    return findTwinPatches(this.ctx, await prepareJob(this.ctx, records, task), task);
+  }
+
+  async auditRemnants(records: Records, layerId: string, task: Task): Promise<RemnantAudit | null> {
+    const layer = layerOf(records, layerId);
+    return layer ? auditRemnants(this.ctx, await prepareJob(this.ctx, records, task), layer, task) : null;
   }
 
   /** How much of the picture something is that is looked for, and how sure that is, 0..1. */

@@ -31,6 +31,9 @@ const Values = styled.span`
   gap: 14px;
   overflow: hidden;
 `;
+const First = styled.span`
+  flex: none;
+`;
 const Sizes = styled.span`
   display: flex;
   gap: 2px;
@@ -83,6 +86,7 @@ export function ReadoutLine({
   return (
     <Line>
       <Values>
+        {extra && <First>{extra}</First>}
         {at ? (
           <>
             <span>
@@ -123,7 +127,6 @@ export function ReadoutLine({
         ) : (
           <span>Point at the picture to read its values.</span>
         )}
-        {extra}
       </Values>
       <Sizes role="group" aria-label="Sample size">
         <Size isSelected={lab} onChange={(on) => useSample.setState({ lab: on })}>

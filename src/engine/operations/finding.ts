@@ -13,6 +13,7 @@ export type FindingKind =
   | "seam"
   | "softFrame"
   | "halo"
+  | "twins"
   | "spill"
   | "turnedMask"
   | "leak"

@@ -12,6 +12,7 @@ import { outputGeometry, outputToReference } from "../../document/outputGeometry
 import { layersOf, leaksBeyond, strokesOf } from "../../document/selectors";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
+import { twinFindings } from "./cleaning";
 import { composeRect, prepareJob, type PreparedJob } from "./compose";
 import { each } from "./frameSamples";
 import type { Finding } from "./finding";
@@ -29,7 +30,7 @@ export async function layerFindings(ctx: EngineContext, job: PreparedJob, task: 
     await task.step(i, shown.length, "Looking along the borders of masks");
     found.push(...(await borderFindings(ctx, job, layer, task)), ...turnedFindings(job.records, layer), ...(await leakFindings(ctx, job.records, layer, task)));
   }
-  return [...found, ...sharpenedTwice(ctx, job, shown)];
+  return [...found, ...sharpenedTwice(ctx, job, shown), ...(await twinFindings(ctx, job, task))];
 }
 
 /** Level and rectangle of the whole picture at about SIDE px. */

@@ -25,6 +25,7 @@ import { MenuButton } from "../../ui/components/MenuButton";
 import { RowOf, Soft } from "../../ui/components/panels";
 import { weaveFrames } from "./weave/weaveActions";
 import { RETOUCH_NAMES } from "./layerWords";
+import { DustDialog } from "./DustDialog";
 import { LooksDialog } from "./LooksDialog";
 import { chooseLayer, useChosenLayer, useCompose, type ComposeTab } from "./composeState";
 
@@ -100,9 +101,9 @@ function handFrames(records: Records): HandFrame[] {
 /** Regions that the weave begins with. */
 const REGIONS = 12;
 
-type Plain = "merge" | "below" | "colour" | "group" | "hand" | "hero" | "look" | RetouchMethod;
+type Plain = "merge" | "below" | "colour" | "group" | "hand" | "hero" | "look" | "dust" | RetouchMethod;
 
-const PLAIN: Record<Exclude<Plain, "hand" | "hero" | "look" | RetouchMethod>, NewLayer> = {
+const PLAIN: Record<Exclude<Plain, "hand" | "hero" | "look" | "dust" | RetouchMethod>, NewLayer> = {
   merge: { name: "Merge", content: { type: "merge" } },
   below: { name: "All below", content: { type: "below" } },
   colour: { name: "Colour", content: { type: "fill", red: 0.5, green: 0.5, blue: 0.5, grain: 0, grainPx: 2, ramp: null }, opacity: 0.5 },
@@ -118,6 +119,7 @@ export function AddLayer() {
   const chosenId = chosen?.id ?? null;
   const frames = mergedFramesOf(records);
   const [looking, setLooking] = useState(false);
+  const [dusting, setDusting] = useState(false);
   const hero = (chosen && frameOfLayer(chosen)) ?? registrationOf(records)?.referenceId ?? null;
   const others = framesOf(records).filter((f) => !frames.some(({ frame }) => frame.id === f.id));
   const addPicture = (frameId: string) => {
@@ -148,6 +150,7 @@ export function AddLayer() {
       });
       chooseLayer(null, "mask");
     } else if (what === "look") setLooking(true);
+    else if (what === "dust") setDusting(true);
     else if (isRetouch(what)) {
       const content = { type: "retouch" as const, method: what, dx: 0, dy: 0, angleDeg: 0, scale: 1, mirrored: false };
       lay(records, chosenId, { name: RETOUCH_NAMES[what], content, mask: paintedMask(0) }, `${RETOUCH_NAMES[what]} laid over: paint what is to go`, "mask");
@@ -198,6 +201,12 @@ export function AddLayer() {
             { id: "clone", name: "Cloning", does: "Paint where another place is to stand, as it is." },
             { id: "fill", name: "Filling", does: "Paint what is to go: what lies around goes on there." },
             { id: "smooth", name: "Smoothing over", does: "Paint specks in an even surface: tones from around." },
+            {
+              id: "dust",
+              name: "Find specks",
+              does: "Dark round spots in even places, those first that stand at the same place of the sensor in other frames.",
+              isDisabled: mergeOf(records)?.method === "panorama",
+            },
             { id: "group", name: "Group", does: "Holds layers that are blended among themselves first." },
             { id: "colour", name: "Colour", does: "One colour, with grain on request." },
             { id: "below", name: "All below", does: "What lies below, flattened and always as it is now." },
@@ -223,6 +232,7 @@ export function AddLayer() {
           />
         </RowOf>
       )}
+      {dusting && <DustDialog onClose={() => setDusting(false)} />}
       {looking && <LooksDialog onClose={() => setLooking(false)} />}
     </>
   );

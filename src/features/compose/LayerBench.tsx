@@ -12,6 +12,7 @@ import { Choice, PrimaryButton, TextButton } from "../../ui/components/Button";
 import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { percent } from "../../ui/format";
 import { isCancelled } from "../../workers/client/EngineClient";
+import { CleanSection } from "./CleanSection";
 import { ContentTab } from "./ContentTab";
 import { useCompose, type ComposeTab } from "./composeState";
 import { LayerTab } from "./LayerTab";
@@ -46,6 +47,7 @@ export function LayerBench({ layer, frameProposal }: { layer: LayerRecord; frame
       {tab === "content" && <ContentTab layer={layer} />}
       {tab === "mask" && <MaskTab layer={layer} />}
       {tab === "layer" && <LayerTab layer={layer} />}
+      {tab !== "mask" && <CleanSection layer={layer} />}
       <Next />
     </>
   );

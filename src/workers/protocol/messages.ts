@@ -17,6 +17,8 @@ import type { ImportedFrame } from "../../engine/operations/importFrame";
 import type { CellMeasures } from "../../core/weave/judgeRegions";
 import type { WeaveRecord, WeaveRegion } from "../../document/records/weaveTypes";
 import type { FoundPart } from "../../engine/operations/layers/foundMask";
+import type { DustSpot, RemnantAudit } from "../../engine/operations/cleaning";
+import type { Twin } from "../../core/retouch/findTwins";
 import type { Tones } from "../../engine/operations/measureTones";
 import type { FinishProposals, FrameProposal } from "../../engine/operations/proposals";
 import type { Finding } from "../../engine/operations/finding";
@@ -81,6 +83,12 @@ export interface Messages {
   weaveBorders: [params: { records: Records; weave: WeaveRecord }, result: { frameId: string; runs: number[] }[]];
   /** The area of a retouch at full size and the source proposed for it; null where its mask reveals nothing. */
   retouchPlace: [params: { records: Records; layerId: string }, result: { area: Rectangle; proposal: { dx: number; dy: number } | null } | null];
+  /** Specks that are likely dust, the surest first. */
+  findDust: [params: { records: Records }, result: DustSpot[]];
+  /** What a layer has left of what it takes away; null where it takes nothing away. */
+  auditRemnants: [params: { records: Records; layerId: string }, result: RemnantAudit | null];
+  /** Patches that stand in the picture twice. */
+  findTwins: [params: { records: Records }, result: Twin[]];
   /** How much of the picture something is that is looked for, and how sure that is. */
   judgeFound: [params: { records: Records; part: FoundPart }, result: { share: number; confidence: number }];
   /** Range of light and hues of the merge with its layers. */

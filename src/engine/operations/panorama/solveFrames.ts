@@ -1,10 +1,10 @@
 import { solvePanorama, type PanoramaSolution } from "../../../core/panorama/solvePanorama";
 import type { PanoramaFrame } from "../../../core/panorama/tieFrames";
 import type { Tie } from "../../../core/panorama/adjustCameras";
-import type { Products } from "../../../core/register/features/matchFeatures";
 import type { FrameRecord } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
+import { featureProducts } from "../featureProducts";
 import { greyOfFrame } from "../greyOfSource";
 
 /** Grey samples a frame that are looked at: finer ones tell the directions no better. */
@@ -26,16 +26,5 @@ export async function solveFrames(ctx: EngineContext, frames: FrameRecord[], req
   }
   const rest = portion(task, 0.2, 1);
   const straight = frames.every((f) => f.development.lens !== null);
-  const products: Products = (a, b) => multiplyRows(ctx, a, b);
-  return solvePanorama(looked, { ...request, straight, products }, (done, what) => rest.step(done, 1, what));
-}
-
-/** Products of all rows of two tables of 128 columns. */
-function multiplyRows({ kernels }: EngineContext, a: Float32Array, b: Float32Array): Float32Array {
-  const [rows, count] = [a.length / 128, b.length / 128];
-  return kernels.withScope((scope) => {
-    const [left, right, out] = [scope.matrix(a), scope.matrix(b), scope.floats(rows * count)];
-    kernels.run("productRows", [left, right, count, out], 0, rows, 256);
-    return kernels.f32(out, rows * count).slice();
-  });
+  return solvePanorama(looked, { ...request, straight, products: featureProducts(ctx.kernels) }, (done, what) => rest.step(done, 1, what));
 }

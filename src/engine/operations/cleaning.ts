@@ -1,0 +1,215 @@
+import { LUMINANCE } from "../../core/color/primaries";
+import { encodeSrgb } from "../../core/color/srgbCurve";
+import { toFrame } from "../../core/geometry/lens";
+import { invert, project } from "../../core/geometry/matrix3";
+import { intersect, sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
+import { boxMean } from "../../core/raster/boxMean";
+import { gaussianBlur } from "../../core/raster/blur";
+import { findCrumbs } from "../../core/retouch/findCrumbs";
+import { findSpots } from "../../core/retouch/findDust";
+import { findTwins, type Twin } from "../../core/retouch/findTwins";
+import { outputGeometry, outputToReference } from "../../document/outputGeometry";
+import type { LayerRecord } from "../../document/records/layerTypes";
+import { layersOf } from "../../document/selectors";
+import { updateLayer } from "../../document/layerEdits";
+import type { EngineContext } from "../EngineContext";
+import type { Task } from "../task";
+import { composeRect, prepareJob, type PreparedJob } from "./compose";
+import { each } from "./frameSamples";
+import type { Finding } from "./finding";
+import { maskPlane } from "./layers/maskPlane";
+import type { MergeFrame } from "./mergeInputs";
+import { readLayer } from "./readLayer";
+
+/** Longest side of the level on which repeated patches are looked for. */
+const TWIN_SIDE = 2000;
+const DARKEST = 1e-5;
+const STRIP = 256;
+
+/** Log2 luminance of the picture with its layers, strip by strip. */
+async function lightOf(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, task: Task): Promise<Float32Array> {
+  const out = new Float32Array(rect.width * rect.height);
+  for (let y = 0; y < rect.height; y += STRIP) {
+    const strip = { ...rect, y: rect.y + y, height: Math.min(STRIP, rect.height - y) };
+    const n = strip.width * strip.height;
+    ctx.kernels.withScope((scope) => {
+      const [r, g, b] = each(composeRect(ctx, job, level, strip, "layers", scope)).map((at) => ctx.kernels.f32(at, n));
+      for (let i = 0; i < n; i++) out[y * rect.width + i] = Math.log2(Math.max(DARKEST, LUMINANCE[0] * r[i] + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i]));
+    });
+    await task.step(y, rect.height, "Looking at the picture");
+  }
+  return out;
+}
+
+/** Patches that stand twice in the picture, px of the reference. */
+export async function findTwinPatches(ctx: EngineContext, job: PreparedJob, task: Task): Promise<Twin[]> {
+  const { width: w, height: h } = job.inputs;
+  const level = Math.max(0, Math.ceil(Math.log2(Math.max(w, h) / TWIN_SIDE)));
+  const size = sizeAtLevel(w, h, level);
+  const light = await lightOf(ctx, job, level, { x: 0, y: 0, ...size }, task);
+  const grey = light.map((v) => encodeSrgb(Math.min(1, 2 ** v)));
+  const twins = findTwins({ ...size, data: grey });
+  const s = 2 ** level;
+  return twins.map((t) => ({ ax: t.ax * s, ay: t.ay * s, bx: t.bx * s, by: t.by * s, radius: t.radius * s, count: t.count }));
+}
+
+/** Patches that stand twice, as findings, where some layer clones or fills. */
+export async function twinFindings(ctx: EngineContext, job: PreparedJob, task: Task): Promise<Finding[]> {
+  const copies = layersOf(job.records).filter((l) => l.visible && l.content.type === "retouch" && l.content.method !== "smooth");
+  if (copies.length === 0) return [];
+  const toOutput = invert(outputToReference(outputGeometry(job.records), job.inputs));
+  const { crop } = outputGeometry(job.records);
+  return (await findTwinPatches(ctx, job, task)).map((t, k): Finding => {
+    const [x, y] = project(toOutput, t.bx, t.by);
+    const [u, v] = project(toOutput, t.ax, t.ay);
+    const r = 1.5 * t.radius;
+    return {
+      id: `twins-${Math.round(t.ax / 16)}-${Math.round(t.ay / 16)}-${Math.round(t.bx / 16)}-${Math.round(t.by / 16)}`,
+      kind: "twins",
+      title: "The same patch stands twice",
+      sentence: `Number ${k + 1}: here and ${Math.round(Math.hypot(x - u, y - v))} px away, ${t.count} details alike. Choose another source, or break one of both up.`,
+      place: { x: Math.round(x - r), y: Math.round(y - r), width: Math.round(2 * r), height: Math.round(2 * r) },
+      share: (4 * r * r) / (crop.width * crop.height),
+      weight: 0.5,
+      cause: "Compose",
+      remedy: { kind: "show", label: "Show" },
+      harmless: false,
+    };
+  });
+}
+
+/** A speck that is likely dust, px of the reference. */
+export interface DustSpot {
+  x: number;
+  y: number;
+  radiusPx: number;
+  contrastEv: number;
+  /** 0..1 */
+  certainty: number;
+  /** frames that show it at the same place of the sensor, of how many looked at */
+  frames: number;
+  of: number;
+}
+
+const DUST_LEVELS = 3;
+const MOST_SPOTS = 400;
+/** Two finds nearer than this many radii are one. */
+const SAME = 1.5;
+
+/** Specks of the reference frame, those first that stand at the same place of the sensor in other frames too. */
+export async function findDust(ctx: EngineContext, job: PreparedJob, task: Task): Promise<DustSpot[]> {
+  const { frames, reference, panorama } = job.inputs;
+  if (panorama) return [];
+  const own = await specksOf(ctx, job, frames[reference], task);
+  const others = frames.filter((_, i) => i !== reference).slice(0, 4);
+  const seen: DustSpot[][] = [];
+  for (const other of others) seen.push(await specksOf(ctx, job, other, task));
+  return own
+    .map((spot): DustSpot => {
+      // a place of the sensor is the same px of every frame as shot; the reference is placed as shot
+      const hits = others.filter((frame, k) => {
+        const [u, v] = [spot.x, spot.y];
+        return seen[k].some((s) => {
+          const [a, b] = toFrame(frame.inverse, frame.lens, frame.frame, s.x, s.y);
+          return Math.hypot(a - u, b - v) < SAME * Math.max(3, spot.radiusPx);
+        });
+      }).length;
+      const alone = others.length ? (hits / others.length) * 0.5 : 0.25;
+      return { ...spot, certainty: Math.min(1, spot.certainty * 0.5 + alone), frames: hits + 1, of: others.length + 1 };
+    })
+    .sort((a, b) => b.certainty - a.certainty || b.contrastEv - a.contrastEv)
+    .slice(0, MOST_SPOTS);
+}
+
+async function specksOf(ctx: EngineContext, job: PreparedJob, frame: MergeFrame, task: Task): Promise<DustSpot[]> {
+  const { kernels } = ctx;
+  const out: DustSpot[] = [];
+  for (let level = 0; level < DUST_LEVELS; level++) {
+    const size = sizeAtLevel(job.inputs.width, job.inputs.height, level);
+    for (let y = 0; y < size.height; y += 2 * STRIP) {
+      await task.step(y + level * size.height, DUST_LEVELS * size.height, `Looking for specks in ${frame.frame.fileName}`);
+      const rect = intersect({ x: 0, y: y - 16, width: size.width, height: 2 * STRIP + 32 }, { x: 0, y: 0, ...size });
+      const light = kernels.withScope((scope) => {
+        const planes = readLayer(scope, frame, level, rect, 0);
+        const at = scope.floats(planes.length + 16);
+        kernels.run("logLightSamples", [...each(planes), at, DARKEST], 0, planes.length, 16384);
+        return kernels.f32(at, rect.width * rect.height).slice();
+      });
+      const s = 2 ** level;
+      for (const spot of findSpots(light, rect.width, rect.height)) {
+        const row = rect.y + spot.y;
+        if (row < y || row >= y + 2 * STRIP) continue;
+        const [px, py] = [(spot.x + 0.5) * s - 0.5, (row + 0.5) * s - 0.5];
+        if (out.some((o) => Math.hypot(o.x - px, o.y - py) < SAME * spot.radius * s)) continue;
+        out.push({ x: px, y: py, radiusPx: spot.radius * s, contrastEv: spot.contrastEv, certainty: 1 - Math.exp(-spot.clear / 8), frames: 1, of: 1 });
+      }
+    }
+  }
+  return out;
+}
+
+/** Something left where a layer took a thing away, px of the reference. */
+export interface Remnant {
+  place: Rectangle;
+  areaPx: number;
+  contrastEv: number;
+}
+
+export interface RemnantAudit {
+  remnants: Remnant[];
+  /** where was looked, and what else could be compared with; null where the layer takes nothing away */
+  compared: "the frame it shows" | "its surroundings";
+}
+
+const AUDIT_SIDE = 1400;
+/** How far around an area remnants are looked for, as a share of its size, and least samples. */
+const AROUND = 0.35;
+const LEAST_AROUND = 16;
+const MOST_REMNANTS = 60;
+
+/**
+ * What a layer that takes something away has left: around its mask the picture is compared with the frame it shows, exposures levelled there; a
+ * retouch is compared, in its area, with an even course of its surroundings.
+ */
+export async function auditRemnants(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, task: Task): Promise<RemnantAudit | null> {
+  const { width: w, height: h } = job.inputs;
+  const level = Math.max(0, Math.ceil(Math.log2(Math.max(w, h) / AUDIT_SIDE)));
+  const size = sizeAtLevel(w, h, level);
+  const whole = { x: 0, y: 0, ...size };
+  const mask = maskPlane(ctx, job, layer, level, whole);
+  const covered = Uint8Array.from(mask, (v) => (v > 0.5 ? 1 : 0));
+  const count = covered.reduce((sum, v) => sum + v, 0);
+  if (count === 0 || count === covered.length) return null;
+  const reach = Math.max(LEAST_AROUND, Math.round(AROUND * Math.sqrt(count)));
+  const dilated = boxMean({ ...size, data: Float32Array.from(covered) }, reach);
+  const light = await lightOf(ctx, job, level, whole, task);
+  const { content } = layer;
+  const input = content.type === "frame" ? job.inputs.frames.find((f) => f.frame.id === content.frameId) : undefined;
+  const near = dilated.map((v) => (v > 1e-4 ? 1 : 0));
+  let residual: Float32Array;
+  if (input) {
+    const shown = await prepareJob(ctx, updateLayer(layer.id, { mask: { ...layer.mask, ground: 1, parts: [], inverted: false } })(job.records), task);
+    const donor = await lightOf(ctx, shown, level, whole, task);
+    const apart = light.map((v, i) => v - donor[i]);
+    // where both show the same the difference is an even one; it is taken away
+    const ring = apart.filter((_, i) => near[i] && !covered[i]);
+    ring.sort();
+    const even = ring[ring.length >> 1] ?? 0;
+    residual = apart.map((v) => v - even);
+  } else {
+    const smooth = gaussianBlur({ ...size, data: light.slice() }, Math.max(4, reach / 4));
+    residual = light.map((v, i) => v - smooth[i]);
+  }
+  const looked = Uint8Array.from(near, (v, i) => (v && (input ? !covered[i] : covered[i]) ? 1 : 0));
+  const apartFrom = Uint8Array.from(near, (v) => (v ? 0 : 1));
+  const ring = Uint8Array.from(near, (v, i) => (v && !covered[i] ? 1 : 0));
+  const s = 2 ** level;
+  const remnants = findCrumbs(residual, looked, input ? apartFrom : ring, size.width, size.height)
+    .slice(0, MOST_REMNANTS)
+    .map((c): Remnant => ({
+      place: { x: c.x0 * s, y: c.y0 * s, width: (c.x1 - c.x0 + 1) * s, height: (c.y1 - c.y0 + 1) * s },
+      areaPx: c.count * s * s,
+      contrastEv: c.contrastEv,
+    }));
+  return { remnants, compared: input ? "the frame it shows" : "its surroundings" };
+}

@@ -1,0 +1,116 @@
+"use client";
+import { useState } from "react";
+import type { Twin } from "../../core/retouch/findTwins";
+import type { LayerRecord } from "../../document/records/layerTypes";
+import type { Records } from "../../document/records/types";
+import type { RemnantAudit } from "../../engine/operations/cleaning";
+import { engine } from "../../session/engine";
+import { runTask, useSession } from "../../session/session";
+import { Button, TextButton } from "../../ui/components/Button";
+import { Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
+import { counted, signed, withUnit } from "../../ui/format";
+import { jumpTo } from "../../view/viewState";
+
+interface Checked {
+  records: Records;
+  layerId: string;
+  audit: RemnantAudit | null;
+  twins: Twin[] | null;
+}
+
+/** What is left of a thing that a layer takes away, and patches that betray a copy by standing twice. */
+export function CleanSection({ layer }: { layer: LayerRecord }) {
+  const { records, busy } = useSession();
+  const [checked, setChecked] = useState<Checked | null>(null);
+  const { content } = layer;
+  const copies = content.type === "retouch" && content.method !== "smooth";
+  if (content.type !== "frame" && content.type !== "retouch") return null;
+  const check = () =>
+    runTask("compose", "Looking for remnants", async (signal, onProgress) => {
+      const audit = await engine.call("auditRemnants", { records, layerId: layer.id }, { signal, onProgress });
+      const twins = copies ? await engine.call("findTwins", { records }, { signal, onProgress }) : null;
+      setChecked({ records, layerId: layer.id, audit, twins });
+    });
+  const shown = checked?.layerId === layer.id ? checked : null;
+  const stale = shown !== null && shown.records !== records;
+  return (
+    <Section>
+      <Heading>Was it taken away whole?</Heading>
+      <RowOf style={{ marginTop: 4 }}>
+        <Button isDisabled={busy !== null} onPress={() => void check()}>
+          {shown ? "Look again" : "Look for remnants"}
+        </Button>
+      </RowOf>
+      {stale && <Soft>The picture has changed since; what follows is of before.</Soft>}
+      {shown && <Remnants audit={shown.audit} />}
+      {shown?.twins && <Twins twins={shown.twins} />}
+    </Section>
+  );
+}
+
+const SHOWN = 12;
+
+function Remnants({ audit }: { audit: RemnantAudit | null }) {
+  if (!audit) return <Soft role="status">This layer takes nothing away in places: there is nothing to compare.</Soft>;
+  const { remnants, compared } = audit;
+  return (
+    <>
+      <Soft role="status">
+        {remnants.length === 0 ? `Nothing left, compared with ${compared}.` : `${counted(remnants.length, "remnant")} against ${compared}.`}
+      </Soft>
+      {remnants.length > 0 && (
+        <Table aria-label="Remnants">
+          <thead>
+            <tr>
+              <th>Place</th>
+              <th>Size</th>
+              <th>Contrast</th>
+            </tr>
+          </thead>
+          <tbody>
+            {remnants.slice(0, SHOWN).map(({ place, areaPx, contrastEv }) => (
+              <tr key={`${place.x},${place.y}`}>
+                <td>
+                  <TextButton onPress={() => jumpTo(place)}>
+                    {Math.round(place.x + place.width / 2)}, {Math.round(place.y + place.height / 2)}
+                  </TextButton>
+                </td>
+                <td>
+                  <Figure value={`${areaPx} px`} />
+                </td>
+                <td>
+                  <Figure value={withUnit(signed(contrastEv, 1), "EV")} />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </Table>
+      )}
+      {remnants.length > SHOWN && <Soft>and {remnants.length - SHOWN} smaller ones.</Soft>}
+    </>
+  );
+}
+
+function Twins({ twins }: { twins: Twin[] }) {
+  if (twins.length === 0) return <Soft role="status">No patch stands twice.</Soft>;
+  return (
+    <>
+      <Soft role="status">{twins.length === 1 ? "One patch stands twice:" : `${twins.length} patches stand twice:`}</Soft>
+      {twins.slice(0, SHOWN).map((t) => (
+        <RowOf key={`${t.ax},${t.ay},${t.bx}`} style={{ marginTop: 2 }}>
+          {(
+            [
+              [t.ax, t.ay],
+              [t.bx, t.by],
+            ] as const
+          ).map(([x, y]) => (
+            <TextButton key={`${x},${y}`} onPress={() => jumpTo({ x: x - t.radius, y: y - t.radius, width: 2 * t.radius, height: 2 * t.radius })}>
+              {Math.round(x)}, {Math.round(y)}
+            </TextButton>
+          ))}
+          <Soft as="span">{counted(t.count, "detail")} alike</Soft>
+        </RowOf>
+      ))}
+    </>
+  );
+}
