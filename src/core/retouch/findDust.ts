@@ -20,6 +20,8 @@ const RADIUS = 3;
 const ANSWER = 0.415;
 /** Weakest contrast that shows in print, EV, and how far it has to rise above the spread around. Common practice, no source. */
 const LEAST_EV = 0.012;
+/** Dust is far out of focus and never darker than this; what is darker stands in the scene. Common practice, no source. */
+const MOST_EV = 0.6;
 const CLEAR = 6;
 /** A spot is round: its two curvatures are as alike as this. */
 const ROUND = 3.5;
@@ -41,7 +43,7 @@ export function findSpots(light: Float32Array, width: number, height: number, ma
     for (let x = from; x < width - from; x++) {
       const i = y * width + x;
       const v = answer[i];
-      if (v < LEAST_EV * ANSWER) continue;
+      if (v < LEAST_EV * ANSWER || v > MOST_EV * ANSWER) continue;
       if (!(v > answer[i - 1] && v >= answer[i + 1] && v > answer[i - width] && v >= answer[i + width])) continue;
       const around = spread[Math.floor(y / TILE) * columns + Math.floor(x / TILE)];
       const clear = v / Math.max(1e-4, around);

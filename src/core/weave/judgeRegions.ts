@@ -53,7 +53,8 @@ export const AIM_KINDS: Record<Aim, AimKind> = {
     shown: (m) => (100 * (m.chroma + m.colourRange)).toFixed(1),
     unit: "",
   },
-  smooth: { name: "Smoothness", measure: "ripple", score: (m) => -10 * m.rippleEv, shown: (m) => m.rippleEv.toFixed(2), unit: "EV" },
+  // a surface that lay still has weak ripples, and not those of the other frames
+  smooth: { name: "Smoothness", measure: "ripple", score: (m) => -10 * m.rippleEv - 5 * m.steady, shown: (m) => m.rippleEv.toFixed(2), unit: "EV" },
   noise: {
     name: "Least noise",
     measure: "noise against the signal",
@@ -121,7 +122,7 @@ export interface RegionCharacter {
 const EVEN_EV = 0.15;
 /** By how much less the ripples of one frame follow those of the others, and by how much weaker they are, where a surface lay still in it. */
 const UNLIKE = 0.2;
-const CALMER = 1.3;
+const CALMER = 1.1;
 
 /** The aim that a region seems to ask for: sky for its colour, a surface that moves for smoothness, the rest for the light on it. */
 export function proposeAim({ isSky, middle, top, share, cells }: RegionCharacter): Aim {

@@ -86,7 +86,7 @@ export interface DustSpot {
   contrastEv: number;
   /** 0..1 */
   certainty: number;
-  /** frames that show it at the same place of the sensor, of how many looked at */
+  /** other frames that show it at the same place of the sensor, of those in which the scene lies elsewhere there */
   frames: number;
   of: number;
 }
@@ -107,15 +107,23 @@ export async function findDust(ctx: EngineContext, job: PreparedJob, task: Task)
   return own
     .map((spot): DustSpot => {
       // a place of the sensor is the same px of every frame as shot; the reference is placed as shot
+      const [u, v] = [spot.x, spot.y];
+      const near = SAME * Math.max(3, spot.radiusPx);
+      // where the scene lies at the same place of both frames, what stands in it does so too: that says nothing
+      const telling = others.map(({ inverse, lens, frame }) => {
+        const [a, b] = toFrame(inverse, lens, frame, u, v);
+        return Math.hypot(a - u, b - v) > 2 * near;
+      });
+      const of = telling.filter((t) => t).length;
       const hits = others.filter((frame, k) => {
-        const [u, v] = [spot.x, spot.y];
+        if (!telling[k]) return false;
         return seen[k].some((s) => {
           const [a, b] = toFrame(frame.inverse, frame.lens, frame.frame, s.x, s.y);
-          return Math.hypot(a - u, b - v) < SAME * Math.max(3, spot.radiusPx);
+          return Math.hypot(a - u, b - v) < near;
         });
       }).length;
-      const alone = others.length ? (hits / others.length) * 0.5 : 0.25;
-      return { ...spot, certainty: Math.min(1, spot.certainty * 0.5 + alone), frames: hits + 1, of: others.length + 1 };
+      const alike = of ? (hits / of) * 0.5 : 0.25;
+      return { ...spot, certainty: Math.min(1, spot.certainty * 0.5 + alike), frames: hits, of };
     })
     .sort((a, b) => b.certainty - a.certainty || b.contrastEv - a.contrastEv)
     .slice(0, MOST_SPOTS);
@@ -141,7 +149,7 @@ async function specksOf(ctx: EngineContext, job: PreparedJob, frame: MergeFrame,
         if (row < y || row >= y + 2 * STRIP) continue;
         const [px, py] = [(spot.x + 0.5) * s - 0.5, (row + 0.5) * s - 0.5];
         if (out.some((o) => Math.hypot(o.x - px, o.y - py) < SAME * spot.radius * s)) continue;
-        out.push({ x: px, y: py, radiusPx: spot.radius * s, contrastEv: spot.contrastEv, certainty: 1 - Math.exp(-spot.clear / 8), frames: 1, of: 1 });
+        out.push({ x: px, y: py, radiusPx: spot.radius * s, contrastEv: spot.contrastEv, certainty: 1 - Math.exp(-spot.clear / 8), frames: 0, of: 0 });
       }
     }
   }

@@ -47,7 +47,7 @@ export function LayerBench({ layer, frameProposal }: { layer: LayerRecord; frame
       {tab === "content" && <ContentTab layer={layer} />}
       {tab === "mask" && <MaskTab layer={layer} />}
       {tab === "layer" && <LayerTab layer={layer} />}
-      {tab !== "mask" && <CleanSection layer={layer} />}
+      {tab === "layer" && <CleanSection layer={layer} />}
       <Next />
     </>
   );

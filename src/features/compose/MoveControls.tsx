@@ -60,26 +60,27 @@ export function MoveControls({ layer, content, isDisabled }: { layer: LayerRecor
           }}
         />
       ))}
-      {now.corners.map((pulled, i) => {
-        const name = `${CORNERS[i >> 1]} ${i % 2 ? "corner down" : "corner across"}`;
-        return (
-          <MeasuredControl
-            key={i}
-            name={name}
-            unit="px"
-            value={pulled}
-            neutral={0}
-            min={-3000}
-            max={3000}
-            step={0.1}
-            digits={1}
-            isDisabled={isDisabled}
-            onChange={(v) =>
-              moveFrame(layer, content, { ...now, corners: now.corners.map((c, k) => (k === i ? v : c)) }, `Layer: ${name.toLowerCase()} ${plain(v, 1)} px`)
-            }
-          />
-        );
-      })}
+      {(pulling || now.corners.some((v) => v !== 0)) &&
+        now.corners.map((pulled, i) => {
+          const name = `${CORNERS[i >> 1]} ${i % 2 ? "corner down" : "corner across"}`;
+          return (
+            <MeasuredControl
+              key={i}
+              name={name}
+              unit="px"
+              value={pulled}
+              neutral={0}
+              min={-3000}
+              max={3000}
+              step={0.1}
+              digits={1}
+              isDisabled={isDisabled}
+              onChange={(v) =>
+                moveFrame(layer, content, { ...now, corners: now.corners.map((c, k) => (k === i ? v : c)) }, `Layer: ${name.toLowerCase()} ${plain(v, 1)} px`)
+              }
+            />
+          );
+        })}
     </Section>
   );
 }
