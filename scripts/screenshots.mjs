@@ -135,6 +135,29 @@ const truth = JSON.parse(readFileSync("public/demo/figure/truth.json", "utf8"));
 await page.goto(`${address}/?demo=creek-lens`);
 await page.getByText("holds up registering").waitFor({ timeout: 120_000 });
 await shot("parity");
+// four lights of one scene, woven
+await page.goto(`${address}/?demo=creek`);
+await page
+  .getByText(/, 4 frames/)
+  .first()
+  .waitFor({ timeout: 120_000 });
+await page.keyboard.press("3");
+await press("Register 4 frames");
+await page.waitForSelector("table[aria-label=Registration]", { timeout: 240_000 });
+await page.keyboard.press("4");
+await press("Merge 4 frames");
+await page.getByRole("heading", { name: "What each frame gives" }).waitFor({ timeout: 240_000 });
+await page.keyboard.press("5");
+await press("Weave the frames");
+await page.getByRole("table", { name: "Regions and frames" }).waitFor({ timeout: 120_000 });
+await settle();
+{
+  const box = await page.locator("[data-exact]").boundingBox();
+  await page.mouse.click(box.x + box.width * 0.25, box.y + box.height * 0.45);
+}
+await page.getByRole("heading", { name: "At the place pressed on" }).waitFor();
+await page.waitForTimeout(1500);
+await shot("weave");
 await page.goto(`${address}/?demo=figure`);
 await page.getByRole("button", { name: "Compare again" }).waitFor({ timeout: 120_000 });
 await page.keyboard.press("3");

@@ -1,0 +1,139 @@
+/** Woven and cleaned: the four lights of a creek in under ten actions, and a lamp stand taken away by the frame without it. */
+import { expect, test, type BrowserContext, type Page } from "@playwright/test";
+import { exact, noViolations, openBrowser, openMerge, placeOf, quiet, stage, temporaryFolder } from "./support";
+
+let context: BrowserContext;
+test.beforeEach(async () => {
+  context = await openBrowser(temporaryFolder());
+});
+test.afterEach(() => context.close());
+
+const button = (page: Page, name: string | RegExp) => page.getByRole("button", { name, exact: typeof name === "string" });
+const menu = async (page: Page, name: string, item: RegExp) => {
+  await button(page, `${name} ▾`).click();
+  await page.getByRole("menuitem", { name: item }).first().click();
+};
+const setValue = async (page: Page, name: string, value: string) => {
+  const field = page.getByRole("textbox", { name, exact: true });
+  await field.fill(value);
+  await field.press("Enter");
+};
+
+/** Paints from place to place, px of the reference. */
+async function paint(page: Page, size: [number, number], points: [number, number][]): Promise<void> {
+  const places = await Promise.all(points.map(([x, y]) => placeOf(page, size, x, y)));
+  await page.mouse.move(...places[0]);
+  await page.mouse.down();
+  for (const p of places.slice(1)) await page.mouse.move(...p, { steps: 8 });
+  await page.mouse.up();
+  await exact(page);
+}
+
+const CREEK: [number, number] = [1800, 1200];
+
+test("four lights are woven in under ten actions, a region is given to another frame, and the layers can be painted on", async () => {
+  const page = await openMerge(context, "creek", 4);
+  await stage(page, "Compose");
+  let actions = 0;
+  const act = async (what: Promise<unknown>) => {
+    actions++;
+    await what;
+    await quiet(page);
+  };
+  await act(button(page, "Weave the frames").click());
+  const table = page.getByRole("table", { name: "Regions and frames" });
+  await expect(table.getByRole("row")).toHaveCount(13, { timeout: 60_000 });
+  await exact(page);
+  await noViolations(page, "Weave");
+  // the sky from the dusk, the window from the night
+  await expect(table.getByRole("button", { name: /^Sky from frame 1: .*, the best$/ })).toHaveAttribute("aria-pressed", "true");
+  // one spot in all frames: the lit window
+  await act(page.mouse.click(...(await placeOf(page, CREEK, 470, 520))));
+  const patches = page.getByRole("group", { name: /in each frame, the best first$/ }).getByRole("button");
+  await expect(patches.first()).toHaveText("frame 4");
+  await expect(page.getByRole("heading", { name: "At the place pressed on" })).toBeVisible({ timeout: 30_000 });
+  // by keyboard: a row is chosen, and an arrow gives the region to the next frame
+  await table.getByRole("row", { name: /^Sky/ }).click();
+  actions++;
+  await page.keyboard.press("ArrowRight");
+  actions++;
+  await expect(table.getByRole("button", { name: /^Sky from frame 2/ })).toHaveAttribute("aria-pressed", "true");
+  await page.keyboard.press("u");
+  actions++;
+  await expect(table.getByRole("button", { name: /^Sky from frame 1/ })).toHaveAttribute("aria-pressed", "true");
+  await act(button(page, /^Lay as 4 layers$/).click());
+  expect(actions).toBeLessThan(10);
+  await expect(page.getByRole("table", { name: "Layers" }).getByRole("row", { name: /^Frame \d: / })).toHaveCount(4);
+  await exact(page);
+
+  // healed, and faded below: it stays away
+  await menu(page, "Other", /^Healing/);
+  await setValue(page, "Flow, %", "100");
+  await setValue(page, "Size, px", "90");
+  await paint(page, CREEK, [
+    [1578, 308],
+    [1580, 309],
+  ]);
+  await expect(page.getByText("Source proposed: its surroundings are the most alike").or(page.getByRole("row", { name: /Healing/ }))).toBeVisible();
+  await button(page, "Layer").click();
+  await button(page, "Look for remnants").click();
+  await expect(page.getByText(/Nothing left, compared with|remnants? against its surroundings/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/No patch stands twice|stands? twice:/)).toBeVisible({ timeout: 60_000 });
+  await noViolations(page, "Compose, retouch");
+
+  // the sky as a part of a mask
+  await menu(page, "Adjustment", /^Exposure/);
+  await button(page, "Mask").click();
+  await menu(page, "Add a part", /^Found in the picture/);
+  await expect(page.getByText(/% of the picture, \d+ % sure/)).toBeVisible({ timeout: 60_000 });
+  const share = Number(/([\d.]+)\s?% of the picture/.exec((await page.getByText(/% of the picture, \d+ % sure/).textContent())!)![1]);
+  // the renderer's sky is 36 % of the picture
+  expect(Math.abs(share - 36)).toBeLessThan(3);
+});
+
+const JETTY: [number, number] = [1500, 1000];
+
+/** Places of the remnants listed, px of the reference. */
+const places = async (page: Page): Promise<[number, number][]> =>
+  (await page.getByRole("table", { name: "Remnants" }).getByRole("button").allTextContents()).map((text) => text.split(",").map(Number) as [number, number]);
+
+test("the lamp stand goes by the frame without it; what the first stroke leaves of it is listed with its place, and gone after the second", async () => {
+  const page = await openMerge(context, "jetty", 3);
+  await stage(page, "Compose");
+  // the frame with the light, whole; over it the one without the stand
+  await button(page, "Frame 1").click();
+  await page.keyboard.press("t");
+  await button(page, "Frame 2").click();
+  await setValue(page, "Flow, %", "100");
+  await setValue(page, "Softness, %", "0");
+  await setValue(page, "Size, px", "90");
+  await paint(page, JETTY, [
+    [600, 255],
+    [690, 265],
+  ]);
+  await paint(page, JETTY, [
+    [622, 260],
+    [620, 600],
+  ]);
+  const look = async (name: string) => {
+    await button(page, "Layer").click();
+    await button(page, name).click();
+    await quiet(page);
+    await expect(page.getByText(/against the frame it shows|compared with the frame it shows/)).toBeVisible({ timeout: 60_000 });
+  };
+  const legs = ([x, y]: [number, number]) => x > 500 && x < 780 && y > 640 && y < 820;
+  await look("Look for remnants");
+  expect((await places(page)).some(legs)).toBe(true);
+  await button(page, "Mask").click();
+  await setValue(page, "Size, px", "130");
+  await paint(page, JETTY, [
+    [620, 600],
+    [620, 730],
+    [530, 790],
+    [620, 730],
+    [740, 780],
+  ]);
+  await look("Look for remnants");
+  expect((await places(page)).filter(legs)).toEqual([]);
+  await noViolations(page, "Remnants");
+});
