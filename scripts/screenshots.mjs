@@ -72,8 +72,8 @@ await stroke([
   [192, 342],
   [206, 350],
 ]);
-const value = async (name, v) => {
-  const field = page.getByRole("textbox", { name, exact: true });
+const value = async (name, v, nth = 0) => {
+  const field = page.getByRole("textbox", { name, exact: typeof name === "string" }).nth(nth);
   await field.fill(v);
   await field.press("Enter");
   await page.waitForTimeout(300);
@@ -98,8 +98,9 @@ await press("Result");
 await add("Adjustment", "Light falloff");
 await value("At the corners, EV", "-0.8");
 await add("Adjustment", "Tonal zones");
-await value("Dark zone, EV", "0.6");
-await value("Light zone, EV", "-0.3");
+// zones are called by the light they lie at
+await value(/^At .*, EV$/, "0.6", 1);
+await value(/^At .*, EV$/, "-0.3", 3);
 await page.evaluate(() => document.activeElement?.blur());
 await page.mouse.move(box.x + 204, box.y + 330);
 await page.waitForTimeout(3000);

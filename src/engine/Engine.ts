@@ -26,7 +26,7 @@ import { importFrame, type ImportedFrame } from "./operations/importFrame";
 import type { CellMeasures } from "../core/weave/judgeRegions";
 import type { WeaveRecord, WeaveRegion } from "../document/records/weaveTypes";
 import { findInMerge, type FoundPart } from "./operations/layers/foundMask";
-import { auditRemnants, findDust, findTwinPatches, type DustSpot, type RemnantAudit } from "./operations/cleaning";
+import { auditRemnants, findDust, findTwinPatches, findTwinsOf, type DustSpot, type RemnantAudit } from "./operations/cleaning";
 import type { Twin } from "../core/retouch/findTwins";
 import { maskBounds, proposeSource } from "./operations/layers/retouch";
 import { measureArea, proposeWeave, splitWeaveRegion, weaveBorders } from "./operations/weave";
@@ -292,6 +292,11 @@ export class Engine {
 
   async findDust(records: Records, task: Task): Promise<DustSpot[]> {
     return findDust(this.ctx, await prepareJob(this.ctx, records, task), task);
+  }
+
+  async findTwinsOf(records: Records, layerId: string, task: Task): Promise<Twin[]> {
+    const layer = layerOf(records, layerId);
+    return layer ? findTwinsOf(this.ctx, await prepareJob(this.ctx, records, task), layer, task) : [];
   }
 
   async findTwins(records: Records, task: Task): Promise<Twin[]> {

@@ -18,6 +18,7 @@ import { composeRect, prepareJob, type PreparedJob } from "./compose";
 import { each } from "./frameSamples";
 import type { Finding } from "./finding";
 import { maskPlane } from "./layers/maskPlane";
+import { maskBounds } from "./layers/retouch";
 import type { MergeFrame } from "./mergeInputs";
 import { readLayer } from "./readLayer";
 
@@ -47,11 +48,33 @@ export async function findTwinPatches(ctx: EngineContext, job: PreparedJob, task
   const level = Math.max(0, Math.ceil(Math.log2(Math.max(w, h) / TWIN_SIDE)));
   const size = sizeAtLevel(w, h, level);
   const light = await lightOf(ctx, job, level, { x: 0, y: 0, ...size }, task);
-  const grey = light.map((v) => encodeSrgb(Math.min(1, 2 ** v)));
-  const twins = findTwins({ ...size, data: grey });
+  const twins = findTwins({ ...size, data: greyOf(light) });
   const s = 2 ** level;
   return twins.map((t) => ({ ax: t.ax * s, ay: t.ay * s, bx: t.bx * s, by: t.by * s, radius: t.radius * s, count: t.count }));
 }
+
+/** Longest side of what is looked at around one retouch, px at full size before a coarser level is taken. */
+const NEAR_SIDE = 700;
+const NEAR_MARGIN = 24;
+
+/** Patches that a retouch makes stand twice: its area with its source, or what lies around a filled area. */
+export async function findTwinsOf(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, task: Task): Promise<Twin[]> {
+  const { content } = layer;
+  const area = maskBounds(ctx, job, layer);
+  if (content.type !== "retouch" || content.method === "smooth" || !area) return [];
+  const around = content.method === "fill" ? Math.max(area.width, area.height) : 0;
+  const [dx, dy] = content.method === "fill" ? [0, 0] : [content.dx, content.dy];
+  const [x, y] = [Math.min(area.x, area.x + dx) - NEAR_MARGIN - around, Math.min(area.y, area.y + dy) - NEAR_MARGIN - around];
+  const [width, height] = [area.width + Math.abs(dx) + 2 * (NEAR_MARGIN + around), area.height + Math.abs(dy) + 2 * (NEAR_MARGIN + around)];
+  const level = Math.max(0, Math.ceil(Math.log2(Math.max(width, height) / NEAR_SIDE)));
+  const s = 2 ** level;
+  const size = sizeAtLevel(job.inputs.width, job.inputs.height, level);
+  const rect = intersect({ x: Math.floor(x / s), y: Math.floor(y / s), width: Math.ceil(width / s), height: Math.ceil(height / s) }, { x: 0, y: 0, ...size });
+  const twins = findTwins({ width: rect.width, height: rect.height, data: greyOf(await lightOf(ctx, job, level, rect, task)) });
+  return twins.map((t) => ({ ...t, ax: (t.ax + rect.x) * s, ay: (t.ay + rect.y) * s, bx: (t.bx + rect.x) * s, by: (t.by + rect.y) * s, radius: t.radius * s }));
+}
+
+const greyOf = (light: Float32Array) => light.map((v) => encodeSrgb(Math.min(1, 2 ** v)));
 
 /** Patches that stand twice, as findings, where some layer clones or fills. */
 export async function twinFindings(ctx: EngineContext, job: PreparedJob, task: Task): Promise<Finding[]> {

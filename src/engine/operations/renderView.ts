@@ -44,7 +44,8 @@ export type ViewSpec =
   | { kind: "depth" }
   /** of a radiance merge: light against its noise */
   | { kind: "confidence" }
-  | { kind: "compose" }
+  /** liftEv: brightened, as for a merge */
+  | { kind: "compose"; liftEv?: number }
   /** a mask: hatched over what it conceals, alone, or its border on the picture */
   | { kind: "mask"; layerId: string; as: "pattern" | "alone" | "edge" }
   | { kind: "output" };
@@ -171,17 +172,23 @@ function viewPlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level:
     case "depth":
     case "provenance": {
       const planes = composeRect(ctx, job, level, rect, "merge", scope);
-      if (view.kind === "merge" && view.liftEv) {
-        const gain = exp2(view.liftEv);
-        scope.kernels.run("applyMatrix", [...each(planes), scope.matrix([gain, 0, 0, 0, gain, 0, 0, 0, gain])], 0, planes.length, 65536);
-        return planes;
-      }
+      if (view.kind === "merge" && view.liftEv) return lifted(scope, planes, view.liftEv);
       if (job.method === "radiance") applyTone(job.records, planes, scope);
       return planes;
     }
+    case "compose":
+      if (view.liftEv) return lifted(scope, composeRect(ctx, job, level, rect, "layers", scope), view.liftEv);
+      return composeRect(ctx, job, level, rect, "finish", scope);
     default:
       return composeRect(ctx, job, level, rect, "finish", scope);
   }
+}
+
+/** Brightened strongly, so that remnants in the dark show. */
+function lifted(scope: Scope, planes: Planes, ev: number): Planes {
+  const gain = exp2(ev);
+  scope.kernels.run("applyMatrix", [...each(planes), scope.matrix([gain, 0, 0, 0, gain, 0, 0, 0, gain])], 0, planes.length, 65536);
+  return planes;
 }
 
 function framePlanes(job: PreparedJob, view: ViewSpec & { kind: "frame" }, level: number, rect: Rectangle, scope: Scope): Planes {

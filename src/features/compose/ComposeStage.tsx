@@ -120,6 +120,7 @@ function LayersStage() {
             { id: "pattern", label: "Mask hatched", isDisabled: !layer },
             { id: "mask", label: "Mask alone", isDisabled: !layer },
             { id: "edge", label: "Edge", isDisabled: !layer },
+            { id: "lifted", label: `+${LIFT_EV} EV` },
             { id: "frame", label: "Frame", isDisabled: !layer || !frameOfLayer(layer) },
           ]}
           chosen={shown}
@@ -165,8 +166,12 @@ function LayersStage() {
   );
 }
 
+/** What is left of a thing in the dark shows when it is lifted so much. */
+const LIFT_EV = 4;
+
 function viewOf(shown: ComposeShown, layer: LayerRecord | null): ViewSpec {
   const frameId = layer && frameOfLayer(layer);
+  if (shown === "lifted") return { kind: "compose", liftEv: LIFT_EV };
   if (layer && shown === "pattern") return { kind: "mask", layerId: layer.id, as: "pattern" };
   if (layer && shown === "mask") return { kind: "mask", layerId: layer.id, as: "alone" };
   if (layer && shown === "edge") return { kind: "mask", layerId: layer.id, as: "edge" };

@@ -1,12 +1,17 @@
 "use client";
+import { useEffect, useState } from "react";
+import type { Twin } from "../../core/retouch/findTwins";
 import { updateLayer } from "../../document/layerEdits";
 import { RETOUCH_METHODS, type LayerContent, type LayerRecord, type RetouchMethod } from "../../document/records/layerTypes";
-import { edit, useSession } from "../../session/session";
-import { Button, Choice } from "../../ui/components/Button";
+import { engine } from "../../session/engine";
+import { edit, report, useSession } from "../../session/session";
+import { Button, Choice, TextButton } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
-import { RowOf, Section, Soft } from "../../ui/components/panels";
+import { Card, RowOf, Section, Soft } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
 import { plain } from "../../ui/format";
+import { jumpTo } from "../../view/viewState";
+import { isCancelled } from "../../workers/client/EngineClient";
 import { useCompose } from "./composeState";
 import { RETOUCH_NAMES } from "./layerWords";
 import { proposeSourceFor } from "./retouchActions";
@@ -41,10 +46,33 @@ export function setRetouch(layer: LayerRecord, content: RetouchOf, given: Partia
   edit(updateLayer(layer.id, { content: { ...content, ...given } }), { stage: "compose", label });
 }
 
+/** Patches that the retouch makes stand twice, looked for a moment after the last change. */
+function useTwins(layer: LayerRecord, content: RetouchOf): Twin[] {
+  const { records } = useSession();
+  const [found, setFound] = useState<{ id: string; twins: Twin[] } | null>(null);
+  const wanted = content.method !== "smooth";
+  useEffect(() => {
+    if (!wanted) return;
+    const controller = new AbortController();
+    const timer = setTimeout(() => {
+      engine
+        .call("findTwinsOf", { records, layerId: layer.id }, { signal: controller.signal })
+        .then((twins) => setFound({ id: layer.id, twins }))
+        .catch((error: unknown) => isCancelled(error) || report(error));
+    }, 900);
+    return () => {
+      clearTimeout(timer);
+      controller.abort();
+    };
+  }, [records, layer.id, wanted]);
+  return wanted && found?.id === layer.id ? found.twins : [];
+}
+
 /** How an area is mended, and where it is taken from. */
 export function RetouchContent({ layer, content, isDisabled }: { layer: LayerRecord; content: RetouchOf; isDisabled: boolean }) {
   const { busy } = useSession();
   const pulling = useCompose((s) => s.pulling);
+  const [twin] = useTwins(layer, content);
   const set = (given: Partial<RetouchOf>, label: string) => setRetouch(layer, content, given, label);
   const hasSource = content.method === "heal" || content.method === "clone";
   return (
@@ -57,6 +85,18 @@ export function RetouchContent({ layer, content, isDisabled }: { layer: LayerRec
         onChoose={(method) => set({ method }, `Mended by ${RETOUCH_NAMES[method].toLowerCase()}`)}
       />
       <Soft>{DOES[content.method]} It follows all that changes below it.</Soft>
+      {twin && (
+        <Card $open role="status">
+          The same patch now stands twice, {Math.round(Math.hypot(twin.bx - twin.ax, twin.by - twin.ay))} px apart: that betrays it. Take another source.{" "}
+          <TextButton
+            onPress={() =>
+              jumpTo({ x: Math.min(twin.ax, twin.bx), y: Math.min(twin.ay, twin.by), width: Math.abs(twin.bx - twin.ax), height: Math.abs(twin.by - twin.ay) })
+            }
+          >
+            Show
+          </TextButton>
+        </Card>
+      )}
       {hasSource && (
         <>
           <RowOf>

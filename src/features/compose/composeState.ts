@@ -3,7 +3,7 @@ import { allParts, type LayerRecord, type MaskPart } from "../../document/record
 import type { Records } from "../../document/records/types";
 import { childrenOf, layerOf, layersOf } from "../../document/selectors";
 
-export type ComposeShown = "result" | "pattern" | "mask" | "edge" | "frame";
+export type ComposeShown = "result" | "pattern" | "mask" | "edge" | "frame" | "lifted";
 /** What of a layer the bench shows. */
 export type ComposeTab = "content" | "mask" | "layer";
 

@@ -104,6 +104,7 @@ function createHandlers(engine: Engine, ctx: EngineContext): Handlers {
     retouchPlace: (p, task) => engine.retouchPlace(p.records, p.layerId, task),
     findDust: (p, task) => engine.findDust(p.records, task),
     auditRemnants: (p, task) => engine.auditRemnants(p.records, p.layerId, task),
+    findTwinsOf: (p, task) => engine.findTwinsOf(p.records, p.layerId, task),
     findTwins: (p, task) => engine.findTwins(p.records, task),
     judgeFound: (p, task) => engine.judgeFound(p.records, p.part, task),
     measureTones: (p, task) => engine.measureTones(p.records, task),

@@ -87,6 +87,8 @@ export interface Messages {
   findDust: [params: { records: Records }, result: DustSpot[]];
   /** What a layer has left of what it takes away; null where it takes nothing away. */
   auditRemnants: [params: { records: Records; layerId: string }, result: RemnantAudit | null];
+  /** Patches that one retouch makes stand twice. */
+  findTwinsOf: [params: { records: Records; layerId: string }, result: Twin[]];
   /** Patches that stand in the picture twice. */
   findTwins: [params: { records: Records }, result: Twin[]];
   /** How much of the picture something is that is looked for, and how sure that is. */
