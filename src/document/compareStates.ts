@@ -1,7 +1,7 @@
 import { ADJUSTMENT_KINDS } from "../core/adjust/adjustments";
 import { BLEND_NAMES } from "../core/blend/blendModes";
 import { diffRecords } from "./history";
-import type { LayerRecord } from "./records/layerTypes";
+import { allParts, UNMOVED, type LayerRecord } from "./records/layerTypes";
 import type { AnyRecord, Records } from "./records/types";
 import { ADJUSTMENT_NAMES, strokesOf } from "./selectors";
 
@@ -68,20 +68,29 @@ function valuesOf(records: Records, record: AnyRecord): Record<string, string> {
   return {};
 }
 
-function layerValues(records: Records, { id, name, opacity, mode, visible, clipped, content, mask }: LayerRecord): Record<string, string> {
+function layerValues(records: Records, { id, name, opacity, mode, visible, clipped, seamPx, content, mask }: LayerRecord): Record<string, string> {
   const common = {
     name,
     opacity: `${Math.round(100 * opacity)} %`,
     blends: BLEND_NAMES[mode],
     shown: visible ? "yes" : "no",
     "only on the layer below": clipped ? "yes" : "no",
-    "parts of the mask": String(mask.parts.length),
+    "mixed across its border": `${number(seamPx)} px`,
+    "parts of the mask": String(allParts(mask.parts).length),
     strokes: String(strokesOf(records, id).length),
     "mask turned over": mask.inverted ? "yes" : "no",
     "mask feather": `${number(mask.featherPx, 1)} px`,
     "mask density": `${Math.round(100 * mask.density)} %`,
   };
-  if (content.type === "frame") return { ...common, exposure: `${number(content.exposureEv, 2)} EV` };
+  if (content.type === "frame") {
+    const { dx, dy, angleDeg, scale } = content.moved ?? UNMOVED;
+    return {
+      ...common,
+      exposure: `${number(content.exposureEv, 2)} EV`,
+      moved: `${number(dx, 1)}, ${number(dy, 1)} px, ${number(angleDeg, 2)}°, ${number(100 * scale, 1)} %`,
+    };
+  }
+  if (content.type === "retouch") return { ...common, "mended by": content.method, source: `${number(content.dx)}, ${number(content.dy)} px` };
   if (content.type !== "adjustment") return common;
   const kinds = ADJUSTMENT_KINDS[content.adjustment].values;
   const values = Object.entries(content.values).map(([key, v]) => {

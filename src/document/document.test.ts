@@ -325,7 +325,8 @@ it("a job of version 5 keeps its layers and strokes: each becomes a layer of its
     mask: { ...paintedMask(0, "p"), inverted: true },
   };
   expect(laid.added).toEqual({ l: layer6, s: { ...stroke5, edgeTolerance: 0 } });
-  expect(VALIDATORS.layer.isValidSync(laid.added.l, { strict: true })).toBe(true);
+  const current = MIGRATIONS[6](migrated) as typeof migrated;
+  expect(VALIDATORS.layer.isValidSync(current.history.steps[1].diff.added.l, { strict: true })).toBe(true);
   expect(changed.updated.l).toEqual([layer6, { ...layer6, opacity: 1 }]);
   expect(changed.removed.s).toEqual({ ...stroke5, edgeTolerance: 0 });
 });

@@ -93,7 +93,7 @@ export function takeGroupings(groupings: Grouping[]): Edit {
     const largest = groupings.reduce((best, g, i) => (g.frameIds.length > groupings[best].frameIds.length ? i : best), 0);
     const kept = without(dropResults(records, ...free.map((s) => s.id), ...ids), dropped);
     const went = new Map(frames.map((f) => [f.id, f.setId]));
-    return workOnSet(ids[largest])(followFrames(put(kept, ...sets, ...frames), (id) => went.get(id) ?? null));
+    return workOnSet(ids[largest])(followFrames(records, put(kept, ...sets, ...frames), (id) => went.get(id) ?? null));
   };
 }
 
@@ -101,10 +101,14 @@ export function workOnSet(setId: string): Edit {
   return (records) => (records.job?.kind === "job" && records[setId]?.kind === "set" ? put(records, { ...records.job, workingSetId: setId }) : records);
 }
 
-/** Layers that show a frame go with it into another set, out of any group. @param setOf where a frame went, or null */
-function followFrames(records: Records, setOf: (frameId: string) => string | null): Records {
+/**
+ * Layers that show a frame of their own set go with it into another, out of any group; what shows a picture of elsewhere stays.
+ * @param before the records before the frames went @param setOf where a frame went, or null
+ */
+function followFrames(before: Records, records: Records, setOf: (frameId: string) => string | null): Records {
   const layers = Object.values(records).flatMap((r) => {
-    const setId = r.kind === "layer" && r.content.type === "frame" ? setOf(r.content.frameId) : null;
+    const frame = r.kind === "layer" && r.content.type === "frame" ? before[r.content.frameId] : undefined;
+    const setId = r.kind === "layer" && frame?.kind === "frame" && frame.setId === r.setId ? setOf(frame.id) : null;
     return r.kind === "layer" && setId && r.setId !== setId ? [{ ...r, setId, parentId: null }] : [];
   });
   return layers.length ? put(records, ...layers) : records;
@@ -133,7 +137,7 @@ export function moveFrames(frameIds: string[], toSetId: string | null): Edit {
     };
     const moved = new Set(frames.map((f) => f.id));
     let next = put(dropResults(records, target, ...from), made, ...frames.map((f) => ({ ...f, setId: target })));
-    next = followFrames(next, (frameId) => (moved.has(frameId) ? target : null));
+    next = followFrames(records, next, (frameId) => (moved.has(frameId) ? target : null));
     for (const id of from) {
       if (id === target) continue;
       if (framesOfSet(next, id).length === 0) next = without(next, [id]);

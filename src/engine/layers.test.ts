@@ -523,6 +523,23 @@ describe("order and copies of layers", () => {
   });
 });
 
+it("a layer mixed across its border is itself inside and nothing outside; between, coarse differences go over wider than fine ones", async () => {
+  const edge: PartShape = { kind: "polygon", points: [-1, -1, 209.5, -1, 209.5, 999, -1, 999] };
+  const grey = { type: "fill" as const, grain: 0, grainPx: 2, ramp: null };
+  const ground = addLayer({ id: "g", name: "G", content: { ...grey, red: 0.3, green: 0.3, blue: 0.3 } })(plain);
+  const laid = (seamPx: number) =>
+    addLayer({ id: "t", name: "T", seamPx, content: { ...grey, red: 0.7, green: 0.7, blue: 0.7 }, mask: freshMask(0, [part(edge)]) })(ground);
+  const row = async (records: Records) => planesOf(await prepared(records), "layers", { x: 0, y: 150, width: W, height: 1 })[1];
+  const [plainEdge, mixed] = [await row(laid(0)), await row(laid(24))];
+  const [inside, outside] = [plainEdge[10], plainEdge[400]];
+  expect([mixed[10], mixed[400]]).toEqual([expect.closeTo(inside, 5), expect.closeTo(outside, 5)]);
+  // an even difference is wholly coarse: on the root of light the border is the blurred mask, half way at the edge
+  expect(Math.sqrt(mixed[209]) + Math.sqrt(mixed[210])).toBeCloseTo(Math.sqrt(inside) + Math.sqrt(outside), 2);
+  for (let x = 150; x < 270; x++) expect(mixed[x + 1]).toBeLessThanOrEqual(mixed[x] + 1e-6);
+  expect(mixed[215]).toBeGreaterThan(outside * 1.2);
+  expect(plainEdge[215]).toBeCloseTo(outside, 6);
+});
+
 it("layers that stay as they are while others change are taken from where they are kept, and the picture is the same", async () => {
   const [f0, f1] = framesOf(plain);
   const frame = (frameId: string) => ({ type: "frame" as const, frameId, exposureEv: 0, moved: null });

@@ -201,3 +201,64 @@ test("four lights of a creek: the reeds painted from the sunny frame, the water 
   expect(spread(await valuesAt(page, ...far))).toBeGreaterThan(8);
   await quiet(page);
 });
+
+test("parts lie in groups and are softened, a curve is bent by keyboard, panels give way and the picture is turned", async () => {
+  const page = await openMerge(context, "creek", 4);
+  await stage(page, "Compose");
+  // a curve by keys alone: the last node down, and the picture changes
+  await addFrom(page, "Adjustment ▾", "Curve");
+  const curve = page.getByRole("application");
+  await button(page, "Next node").click();
+  await curve.focus();
+  for (let k = 0; k < 6; k++) await page.keyboard.press("Shift+ArrowDown");
+  await expect(page.getByRole("textbox", { name: "Node 2 to", exact: true })).toHaveValue("0.850");
+  await expect(page.getByText(/^Changes [\d.]+\s?% of the picture/)).toBeVisible({ timeout: 30_000 });
+
+  await button(page, "Frame 2").click();
+  await addFrom(page, "Add a part ▾", "Group of parts");
+  await addFrom(page, "Add a part to the group ▾", "Ramp");
+  const parts = page.getByRole("table", { name: "Parts of the mask" }).getByRole("row");
+  await expect(parts).toHaveText([/^Painted, 0 strokes/, /^Group of parts/, /^Ramp\s*reveals/]);
+  await button(page, "Into a group").click();
+  await expect(parts).toHaveCount(4);
+  await page.keyboard.press("u");
+  await expect(parts).toHaveCount(3);
+  await addFrom(page, "Add a part ▾", "Softened");
+  await expect(button(page, "Soften")).toBeVisible();
+
+  // while a stroke is painted the panels are away; the edge of the picture brings them back
+  await button(page, "Panels give way while painting").click();
+  await exact(page);
+  const box = (await page.locator("[data-exact]").boundingBox())!;
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + 60, y + 10, { steps: 5 });
+  await page.mouse.up();
+  await expect(page.getByRole("complementary", { name: "Ledger" })).toHaveCount(0);
+  await page.mouse.move(box.x + 3, y, { steps: 4 });
+  await expect(page.getByRole("complementary", { name: "Ledger" })).toBeVisible();
+  await expect(parts.last()).toHaveText(/^Softened, 1 stroke/);
+  await button(page, "Panels give way while painting").click();
+
+  await page.mouse.move(x, y);
+  await page.keyboard.press(".");
+  await expect(button(page, "Straighten 15°")).toBeVisible();
+  await exact(page);
+  await noViolations(page, "Compose, parts in groups");
+  await button(page, "Straighten 15°").click();
+
+  // a corner is pulled on the picture
+  await button(page, "Values").click();
+  await button(page, "Move and pull corners on the picture").click();
+  await exact(page);
+  const size: [number, number] = [1800, 1200];
+  const [cx, cy] = await placeOf(page, size, 0, 0);
+  await page.mouse.move(cx + 2, cy + 2);
+  await page.mouse.down();
+  await page.mouse.move(cx + 42, cy + 2, { steps: 5 });
+  await page.mouse.up();
+  const pulled = Number(await page.getByRole("textbox", { name: "Top left corner across, px", exact: true }).inputValue());
+  expect(pulled).toBeGreaterThan(60);
+  await expect(page.getByRole("textbox", { name: "Top right corner across, px", exact: true })).toHaveValue("0.0");
+});

@@ -41,10 +41,21 @@ export interface AimKind {
   unit: string;
 }
 
+/** Weight of following the other frames against ripple, EV. Common practice, no source. */
+const STEADY_WEIGHT = 0.5;
 const signed = (v: number) => `${v >= 0 ? "+" : "−"}${Math.abs(v).toFixed(1)}`;
 
+/** How much a surface moves, EV: its ripples, more where they are those of the other frames. */
+const stirred = (m: CellMeasures) => m.rippleEv + STEADY_WEIGHT * m.steady;
+
 export const AIM_KINDS: Record<Aim, AimKind> = {
-  light: { name: "Light on it", measure: "light, with its shade", score: (m) => m.lightEv + m.shadeEv, shown: (m) => signed(m.lightEv), unit: "EV" },
+  light: {
+    name: "Light on it",
+    measure: "light, with its shade",
+    score: (m) => m.lightEv + m.shadeEv,
+    shown: (m) => signed(m.lightEv + m.shadeEv),
+    unit: "EV",
+  },
   detail: { name: "Detail", measure: "fine detail", score: (m) => m.detailEv, shown: (m) => m.detailEv.toFixed(2), unit: "EV" },
   colour: {
     name: "Colour",
@@ -54,7 +65,13 @@ export const AIM_KINDS: Record<Aim, AimKind> = {
     unit: "",
   },
   // a surface that lay still has weak ripples, and not those of the other frames
-  smooth: { name: "Smoothness", measure: "ripple", score: (m) => -10 * m.rippleEv - 5 * m.steady, shown: (m) => m.rippleEv.toFixed(2), unit: "EV" },
+  smooth: {
+    name: "Smoothness",
+    measure: "ripple, less where it is not that of the others",
+    score: (m) => -10 * stirred(m),
+    shown: (m) => stirred(m).toFixed(2),
+    unit: "EV",
+  },
   noise: {
     name: "Least noise",
     measure: "noise against the signal",

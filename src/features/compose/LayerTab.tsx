@@ -1,6 +1,5 @@
 "use client";
 import { useState } from "react";
-import styled from "styled-components";
 import { BLEND_MODES, BLEND_NAMES, blendNote, type BlendMode } from "../../core/blend/blendModes";
 import { newId, removeLayer } from "../../document/edits";
 import { duplicateLayer, groupLayer, moveLayer, updateLayer } from "../../document/layerEdits";
@@ -11,19 +10,9 @@ import { saveLook } from "../../storage/database";
 import { Button, Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { RowOf, Section, Soft } from "../../ui/components/panels";
+import { TextField } from "../../ui/components/TextField";
 import { Select } from "../../ui/components/Select";
-import { tokens } from "../../ui/tokens/tokens";
 import { chooseLayer, useCompose } from "./composeState";
-
-const Field = styled.input`
-  width: 100%;
-  padding: 2px 5px;
-  border: 1px solid ${tokens.lineStrong};
-  background: ${tokens.field};
-  color: ${tokens.text};
-  font: inherit;
-  resize: vertical;
-`;
 
 const step = (label: string) => ({ stage: "compose", label });
 
@@ -145,7 +134,7 @@ function Words({ layer, isDisabled, change }: { layer: LayerRecord; isDisabled: 
     <>
       <label style={{ display: "block" }}>
         <Soft as="span">Name</Soft>
-        <Field
+        <TextField
           value={name}
           disabled={isDisabled}
           onChange={(e) => setName(e.target.value)}
@@ -155,7 +144,7 @@ function Words({ layer, isDisabled, change }: { layer: LayerRecord; isDisabled: 
       </label>
       <label style={{ display: "block", marginTop: 6 }}>
         <Soft as="span">Note</Soft>
-        <Field
+        <TextField
           as="textarea"
           rows={2}
           value={note}

@@ -1,18 +1,24 @@
+import type { ReactNode } from "react";
 import type { MaskPart } from "../../document/records/layerTypes";
 
 type ToScreen = (x: number, y: number) => [number, number];
 
-/** The shape of a part on the picture: a double hairline, light and dark, so that it shows on any ground. */
+/** The shape of a part on the picture. */
 export function ShapeOverlay({ part, toScreen, scale, turnDeg }: { part: MaskPart; toScreen: ToScreen; scale: number; turnDeg: number }) {
   const outline = outlineOf(part, toScreen, scale, turnDeg);
   if (!outline) return null;
+  return <DoubleLine>{outline}</DoubleLine>;
+}
+
+/** A double hairline, light and dark, so that it shows on any ground. */
+function DoubleLine({ children }: { children: ReactNode }) {
   return (
     <g fill="none">
       <g stroke="#000" strokeWidth={3} opacity={0.6}>
-        {outline}
+        {children}
       </g>
       <g stroke="#fff" strokeWidth={1}>
-        {outline}
+        {children}
       </g>
     </g>
   );
@@ -24,8 +30,9 @@ export function CornerOverlay({ corners, toScreen }: { corners: [number, number]
   const points = at.map((p) => p.join(",")).join(" ");
   return (
     <g fill="none">
-      <polygon points={points} stroke="#000" strokeWidth={3} opacity={0.6} />
-      <polygon points={points} stroke="#fff" strokeWidth={1} />
+      <DoubleLine>
+        <polygon points={points} />
+      </DoubleLine>
       {at.map(([x, y], i) => (
         <rect key={i} x={x - 5} y={y - 5} width={10} height={10} fill="#fff" stroke="#000" />
       ))}
@@ -38,23 +45,13 @@ export function SourceOverlay({ area, source, toScreen }: { area: [number, numbe
   const points = (corners: [number, number][]) => corners.map(([x, y]) => toScreen(x, y).join(",")).join(" ");
   const middle = (corners: [number, number][]) => toScreen((corners[0][0] + corners[2][0]) / 2, (corners[0][1] + corners[2][1]) / 2);
   const [[x1, y1], [x2, y2]] = [middle(source), middle(area)];
-  const drawn = (
-    <>
+  return (
+    <DoubleLine>
       <polygon points={points(area)} strokeDasharray="4 3" />
       <polygon points={points(source)} />
       <line x1={x1} y1={y1} x2={x2} y2={y2} />
       <circle cx={x1} cy={y1} r={4} />
-    </>
-  );
-  return (
-    <g fill="none">
-      <g stroke="#000" strokeWidth={3} opacity={0.6}>
-        {drawn}
-      </g>
-      <g stroke="#fff" strokeWidth={1}>
-        {drawn}
-      </g>
-    </g>
+    </DoubleLine>
   );
 }
 

@@ -161,7 +161,7 @@ export function MeasuredControl(props: Props) {
         <Row>
           <Name id={id}>{name}</Name>
           <Value
-            aria-label={`${name}, ${unit}`}
+            aria-label={[name, unit].filter(Boolean).join(", ")}
             value={inField(shown)}
             minValue={min * scale}
             maxValue={max * scale}

@@ -1,6 +1,5 @@
 "use client";
 import { useState } from "react";
-import styled from "styled-components";
 import { AIM_KINDS, AIMS, type Aim } from "../../../core/weave/judgeRegions";
 import { runRectangle } from "../../../core/masks/cellRuns";
 import type { Rectangle } from "../../../core/geometry/rectangle";
@@ -12,23 +11,13 @@ import { edit, useSession } from "../../../session/session";
 import { Button, PrimaryButton } from "../../../ui/components/Button";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section, Soft, Table } from "../../../ui/components/panels";
+import { TextField } from "../../../ui/components/TextField";
 import { Select } from "../../../ui/components/Select";
 import { counted, percent } from "../../../ui/format";
-import { tokens } from "../../../ui/tokens/tokens";
 import { Patch, Patches, PatchPicture } from "../../../view/patches";
 import { useCompose } from "../composeState";
 import { joinRegion, layChosen, splitRegion, weaveFrames } from "./weaveActions";
 import { takeFrame } from "./WeaveLedger";
-
-const Field = styled.input`
-  width: 100%;
-  padding: 2px 5px;
-  border: 1px solid ${tokens.lineStrong};
-  background: ${tokens.field};
-  color: ${tokens.text};
-  font: inherit;
-  font-weight: 600;
-`;
 
 const step = (label: string) => ({ stage: "compose", label });
 
@@ -95,7 +84,8 @@ function RegionSection(props: { weave: WeaveRecord; region: WeaveRegion; spot: S
   return (
     <>
       <Section>
-        <Field
+        <TextField
+          style={{ fontWeight: 600 }}
           aria-label="Name of the region"
           value={name}
           disabled={isDisabled}
