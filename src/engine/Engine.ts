@@ -15,7 +15,8 @@ import type {
 } from "../document/records/types";
 import { setRegistration, updateRecord } from "../document/edits";
 import { FRESH_MERGE, setGhosts } from "../document/mergeEdits";
-import { activeFramesOf, exposuresOf, layerOf, mergeOf, registrationOf, responseInForce, workingSetOf } from "../document/selectors";
+import { updateLayer } from "../document/layerEdits";
+import { activeFramesOf, childrenOf, exposuresOf, layerOf, mergeOf, registrationOf, responseInForce, workingSetOf } from "../document/selectors";
 import type { EngineContext } from "./EngineContext";
 import { radianceRange, type RadianceRange } from "./operations/confidence";
 import { findGhosts, type FoundGhosts } from "./operations/findGhosts";
@@ -37,7 +38,7 @@ import { measureNoiseGain } from "./operations/noiseGain";
 import { refineExposures } from "./operations/refineExposures";
 import { recoverResponse } from "./operations/recoverResponse";
 import { totalShares } from "./operations/shares";
-import { prepareJob, type PreparedJob } from "./operations/compose";
+import { composeRect, prepareJob, type PreparedJob } from "./operations/compose";
 import { proposeFinish, proposeFrame, type FinishProposals, type FrameProposal } from "./operations/proposals";
 import type { Finding } from "./operations/finding";
 import { runProof } from "./operations/proof";
@@ -287,7 +288,17 @@ export class Engine {
     if (!layer) return null;
     const job = await prepareJob(this.ctx, records, task);
     const area = maskBounds(this.ctx, job, layer);
-    return area && { area, proposal: proposeSource(this.ctx, job, layer) };
+    if (!area) return null;
+    // the layer itself and what lies over it have no part in what it takes
+    const siblings = childrenOf(records, layer.parentId);
+    const over = siblings.slice(siblings.findIndex((l) => l.id === layerId));
+    const below = await prepareJob(
+      this.ctx,
+      over.reduce((r, l) => updateLayer(l.id, { visible: false })(r), records),
+      task,
+    );
+    const read: Parameters<typeof proposeSource>[3] = (level, rect, scope) => composeRect(this.ctx, below, level, rect, "layers", scope);
+    return { area, proposal: proposeSource(this.ctx, job, layer, read) };
   }
 
   async findDust(records: Records, task: Task): Promise<DustSpot[]> {

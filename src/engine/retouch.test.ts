@@ -12,7 +12,6 @@ import { composeRect, prepareJob } from "./operations/compose";
 import { each } from "./operations/frameSamples";
 import { findInMerge } from "./operations/layers/foundMask";
 import { maskPlane } from "./operations/layers/maskPlane";
-import { maskBounds, proposeSource } from "./operations/layers/retouch";
 import { SILENT } from "./task";
 import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
 
@@ -93,15 +92,18 @@ it("a healed area keeps the tones around it and takes its detail from the source
     expect(Math.abs(4 * added(x, y) - added(x - 1, y) - added(x + 1, y) - added(x, y - 1) - added(x, y + 1))).toBeLessThan(2e-4);
 });
 
-it("a source is proposed beside the area, and none where nothing is revealed", async () => {
-  const job = await prepareJob(node.ctx, addLayer({ id: "r", name: "R", content: retouch("heal"), mask: disc(12) })(plain), SILENT);
-  const layer = layerOf(job.records, "r")!;
-  const area = maskBounds(node.ctx, job, layer)!;
+it("a source is proposed beside the area, where the surroundings go on best, and none where nothing is revealed", async () => {
+  const place = (records: Records) => node.engine.retouchPlace(records, "r", SILENT);
+  const healing = addLayer({ id: "r", name: "R", content: retouch("heal"), mask: disc(12) });
+  const { area, proposal } = (await place(healing(plain)))!;
   expect([area.x <= CX - 12, area.x + area.width >= CX + 13]).toEqual([true, true]);
-  const source = proposeSource(node.ctx, job, layer)!;
-  expect(Math.hypot(source.dx, source.dy)).toBeGreaterThan(20);
-  const empty = await prepareJob(node.ctx, addLayer({ id: "r", name: "R", content: retouch("heal"), mask: freshMask(0) })(plain), SILENT);
-  expect(proposeSource(node.ctx, empty, layerOf(empty.records, "r")!)).toBeNull();
+  expect(Math.hypot(proposal!.dx, proposal!.dy)).toBeGreaterThan(20);
+  // a black field beside the area, below the layer, is not taken from
+  const field = part({ kind: "polygon", points: [CX + 25, 0, W, 0, W, H, CX + 25, H] });
+  const black = { type: "fill" as const, red: 0, green: 0, blue: 0, grain: 0, grainPx: 2, ramp: null };
+  const beside = (await place(healing(addLayer({ name: "Black", content: black, mask: freshMask(0, [field]) })(plain))))!;
+  expect(CX + beside.proposal!.dx).toBeLessThan(CX + 20);
+  expect(await place(addLayer({ id: "r", name: "R", content: retouch("heal"), mask: freshMask(0) })(plain))).toBeNull();
 });
 
 it("specks become one layer with a dab each", async () => {

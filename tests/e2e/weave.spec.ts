@@ -42,7 +42,7 @@ test("four lights are woven in under ten actions, a region is given to another f
   };
   await act(button(page, "Weave the frames").click());
   const table = page.getByRole("table", { name: "Regions and frames" });
-  await expect(table.getByRole("row")).toHaveCount(13, { timeout: 60_000 });
+  await expect(table.getByRole("row")).toHaveCount(13, { timeout: 120_000 });
   await exact(page);
   await noViolations(page, "Weave");
   // the sky from the dusk, the window from the night
@@ -77,15 +77,15 @@ test("four lights are woven in under ten actions, a region is given to another f
   await expect(page.getByText("Source proposed: its surroundings are the most alike").or(page.getByRole("row", { name: /Healing/ }))).toBeVisible();
   await button(page, "Layer").click();
   await button(page, "Look for remnants").click();
-  await expect(page.getByText(/Nothing left, compared with|remnants? against its surroundings/)).toBeVisible({ timeout: 60_000 });
-  await expect(page.getByText(/No patch stands twice|stands? twice:/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/Nothing left, compared with|remnants? against its surroundings/)).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByText(/No patch stands twice|stands? twice:/)).toBeVisible({ timeout: 120_000 });
   await noViolations(page, "Compose, retouch");
 
   // the sky as a part of a mask
   await menu(page, "Adjustment", /^Exposure/);
   await button(page, "Mask").click();
   await menu(page, "Add a part", /^Found in the picture/);
-  await expect(page.getByText(/% of the picture, \d+ % sure/)).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText(/% of the picture, \d+ % sure/)).toBeVisible({ timeout: 120_000 });
   const share = Number(/([\d.]+)\s?% of the picture/.exec((await page.getByText(/% of the picture, \d+ % sure/).textContent())!)![1]);
   // the renderer's sky is 36 % of the picture
   expect(Math.abs(share - 36)).toBeLessThan(3);
@@ -119,7 +119,7 @@ test("the lamp stand goes by the frame without it; what the first stroke leaves 
     await button(page, "Layer").click();
     await button(page, name).click();
     await quiet(page);
-    await expect(page.getByText(/against the frame it shows|compared with the frame it shows/)).toBeVisible({ timeout: 60_000 });
+    await expect(page.getByText(/against the frame it shows|compared with the frame it shows/)).toBeVisible({ timeout: 120_000 });
   };
   const legs = ([x, y]: [number, number]) => x > 500 && x < 780 && y > 640 && y < 820;
   await look("Look for remnants");

@@ -274,8 +274,19 @@ async function planFill(ctx: EngineContext, job: PreparedJob, layer: LayerRecord
 const TURNS = 16;
 const RINGS = [1.15, 1.6, 2.3, 3.2];
 
-/** The step to a place beside the area whose surroundings are most like the area's own, px; null of an area that reveals nothing. */
-export function proposeSource(ctx: EngineContext, job: PreparedJob, layer: LayerRecord): { dx: number; dy: number } | null {
+/** Share of an even difference in tone that healing seats anyway. */
+const SEATED = 0.9;
+
+/**
+ * The step to a place beside the area whose surroundings are most like the area's own, px; null of an area that reveals nothing.
+ * @param read planes of what lies below the layer, in any rectangle of a level
+ */
+export function proposeSource(
+  ctx: EngineContext,
+  job: PreparedJob,
+  layer: LayerRecord,
+  read: (level: number, rect: Rectangle, scope: Scope) => Planes,
+): { dx: number; dy: number } | null {
   const area = maskBounds(ctx, job, layer);
   if (!area) return null;
   const { width, height } = job.inputs;
@@ -285,7 +296,8 @@ export function proposeSource(ctx: EngineContext, job: PreparedJob, layer: Layer
   const mask = maskPlane(ctx, job, layer, level, rect);
   const reach = Math.ceil(Math.max(rect.width, rect.height) * RINGS[RINGS.length - 1]);
   const wide = widen(rect, reach, size);
-  const planes = ctx.kernels.withScope((scope) => rooted(scope, readMerge(scope, job.merge, level, wide), wide.width * wide.height));
+  const planes = ctx.kernels.withScope((scope) => rooted(scope, read(level, wide, scope), wide.width * wide.height));
+  const seated = layer.content.type === "retouch" && layer.content.method === "clone" ? 0 : SEATED;
   const border: number[] = [];
   mask.forEach((v, i) => {
     const near = [i - 1, i + 1, i - rect.width, i + rect.width].some((j) => (mask[j] ?? 0) > LEAST);
@@ -302,7 +314,7 @@ export function proposeSource(ctx: EngineContext, job: PreparedJob, layer: Layer
       const dy = Math.round(ring * rect.height * Math.sin(angle));
       const moved = { ...rect, x: rect.x + dx, y: rect.y + dy };
       if (moved.x < wide.x || moved.y < wide.y || moved.x + moved.width > wide.x + wide.width || moved.y + moved.height > wide.y + wide.height) continue;
-      // tones are seated anyway: what counts is how alike both are but for one offset
+      // where tones are seated what counts is how alike both are but for one offset
       let cost = 0;
       for (const plane of planes) {
         let [sum, power] = [0, 0];
@@ -312,7 +324,7 @@ export function proposeSource(ctx: EngineContext, job: PreparedJob, layer: Layer
           power += d * d;
         }
         const mean = sum / border.length;
-        cost += power / border.length - 0.9 * mean * mean;
+        cost += power / border.length - seated * mean * mean;
       }
       cost *= 1 + 0.1 * ring;
       if (!best || cost < best.cost) best = { dx, dy, cost };
