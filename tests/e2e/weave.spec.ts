@@ -32,6 +32,8 @@ async function paint(page: Page, size: [number, number], points: [number, number
 const CREEK: [number, number] = [1800, 1200];
 
 test("four lights are woven in under ten actions, a region is given to another frame, and the layers can be painted on", async () => {
+  // a merge, a weave, and three searches through the whole picture
+  test.slow();
   const page = await openMerge(context, "creek", 4);
   await stage(page, "Compose");
   let actions = 0;
