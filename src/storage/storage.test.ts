@@ -52,7 +52,7 @@ it("a job file without its sources, without a job, or from a newer version is re
   await expect(openJobFile(zip([[JOB_ENTRY, text]]))).rejects.toThrow("lacks one of its source pictures");
   await expect(openJobFile(zip([["other.txt", "x"]]))).rejects.toThrow("not a Marsh job");
   await expect(openJobFile(zip([[JOB_ENTRY, "{"]]))).rejects.toThrow("job.json is damaged");
-  await expect(openJobFile(zip([[JOB_ENTRY, JSON.stringify({ ...job().stored, version: 7 })]]))).rejects.toThrow("newer Marsh");
+  await expect(openJobFile(zip([[JOB_ENTRY, JSON.stringify({ ...job().stored, version: DOCUMENT_VERSION + 1 })]]))).rejects.toThrow("newer Marsh");
   expect(sourceEntryName(ID, "TIFF")).toBe(`sources/${ID}.tif`);
 });
 

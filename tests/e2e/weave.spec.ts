@@ -1,6 +1,6 @@
 /** Woven and cleaned: the four lights of a creek in under ten actions, and a lamp stand taken away by the frame without it. */
 import { expect, test, type BrowserContext, type Page } from "@playwright/test";
-import { exact, noViolations, openBrowser, openMerge, placeOf, quiet, stage, temporaryFolder } from "./support";
+import { noViolations, openBrowser, openMerge, placeOf, quiet, stage, temporaryFolder } from "./support";
 
 let context: BrowserContext;
 test.beforeEach(async () => {
@@ -8,6 +8,8 @@ test.beforeEach(async () => {
 });
 test.afterEach(() => context.close());
 
+/** A woven picture takes some seconds to be drawn whole. */
+const exact = (page: Page) => page.waitForSelector("[data-exact=true]", { timeout: 60_000 });
 const button = (page: Page, name: string | RegExp) => page.getByRole("button", { name, exact: typeof name === "string" });
 const menu = async (page: Page, name: string, item: RegExp) => {
   await button(page, `${name} ▾`).click();

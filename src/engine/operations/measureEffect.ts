@@ -8,6 +8,8 @@ import { composeRect, prepareJob } from "./compose";
 import { each } from "./frameSamples";
 
 const SIDE = 1024;
+/** High enough that what layers look at around a strip weighs little. */
+const ROWS = 192;
 /** ΔE2000 below this is not counted as a change. */
 const VISIBLE = 0.5;
 
@@ -21,9 +23,8 @@ export async function measureEffect(ctx: EngineContext, before: Records, after: 
   let changed = 0;
   let sum = 0;
   let counted = 0;
-  const rows = 32;
-  for (let y = 0; y < height; y += rows) {
-    const rect = { x: 0, y, width, height: Math.min(rows, height - y) };
+  for (let y = 0; y < height; y += ROWS) {
+    const rect = { x: 0, y, width, height: Math.min(ROWS, height - y) };
     const n = width * rect.height;
     ctx.kernels.withScope((scope) => {
       const a = each(composeRect(ctx, p, level, rect, "finish", scope)).map((at) => ctx.kernels.f32(at, n));

@@ -20,8 +20,8 @@ r = np.random.default_rng(5)
 out = []
 for name in ('creek/creek-2.jpg', 'jetty/jetty-2.jpg', 'doorway/doorway-3.jpg'):
     f = cv2.imread('public/demo/' + name)
-    k = max(1, int(np.ceil(max(f.shape) / 1800)))
-    f = cv2.resize(f, (f.shape[1] // k, f.shape[0] // k), interpolation=cv2.INTER_AREA)
+    k = max(f.shape) / 1100
+    f = cv2.resize(f, (int(f.shape[1] / k), int(f.shape[0] / k)), interpolation=cv2.INTER_AREA)
     g = cv2.cvtColor(f, cv2.COLOR_BGR2GRAY).astype(np.float32) / 255
     g.tofile('${folder}/' + name.split('/')[0] + '-plain')
     h, w = g.shape
@@ -60,7 +60,7 @@ print(json.dumps(out))`);
 
 it("specks of six px and 3 % are found in a noisy sky of 24 MP, and hardly anything else", () => {
   // a gradient with clouds, shot and read noise as of a sensor that holds 30,000 electrons at white
-  const [width, height] = [6000, 1000];
+  const [width, height] = [4000, 750];
   const planted = runPython<number[][]>(`import cv2, json, numpy as np
 r = np.random.default_rng(9)
 w, h = ${width}, ${height}
@@ -68,7 +68,7 @@ y, x = np.mgrid[0:h, 0:w].astype(np.float32)
 cloud = cv2.resize(r.standard_normal((h // 60, w // 60)).astype(np.float32), (w, h), interpolation=cv2.INTER_CUBIC)
 sky = (0.25 + 0.15 * y / h) * (1 + 0.08 * cv2.GaussianBlur(cloud, (0, 0), 30))
 spots = []
-while len(spots) < 60:
+while len(spots) < 40:
     cx, cy = int(r.integers(30, w - 30)), int(r.integers(30, h - 30))
     if any(np.hypot(cx - u, cy - v) < 40 for u, v in spots): continue
     spots.append([cx, cy])
@@ -81,8 +81,8 @@ print(json.dumps(spots))`);
   const found = planted.filter((p) => spots.some((s) => near(p, s)));
   const false_ = spots.filter((s) => !planted.some((p) => near(p, s)));
   expect(found.length / planted.length).toBeGreaterThanOrEqual(0.95);
-  // two in 24 MP are allowed; this is a quarter of it
-  expect(false_.length).toBeLessThanOrEqual(0.5);
+  // two in 24 MP are allowed; this is an eighth of it
+  expect(false_.length).toBeLessThanOrEqual(0.25);
   const contrasts = spots.map((s) => s.contrastEv).sort((a, b) => a - b);
   // 3 % is 0.044 EV
   expect(Math.abs(contrasts[contrasts.length >> 1] - 0.044)).toBeLessThan(0.02);

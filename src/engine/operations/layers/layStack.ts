@@ -29,8 +29,8 @@ export function layStack(ctx: EngineContext, job: PreparedJob, where: Where, pla
   new Stack(ctx, job, where, byParent).lay(null, { planes, alpha: 0 });
 }
 
-/** Standard deviations of the bands of a join as shares of its width. Common practice, no source. */
-const SEAM_BANDS = [0.25, 1];
+/** Standard deviations that part the bands of a join, as shares of its width; each further one costs as much again. Common practice, no source. */
+const SEAM_BANDS = [1];
 
 /** Planes and where they are something: an alpha plane, or 0 where they are everywhere. */
 interface Ground {

@@ -290,7 +290,7 @@ export function proposeSource(
   const area = maskBounds(ctx, job, layer);
   if (!area) return null;
   const { width, height } = job.inputs;
-  const level = Math.max(0, Math.min(job.merge.picture.spec.levels - 1, Math.floor(Math.log2(Math.max(1, Math.max(area.width, area.height) / 48)))));
+  const level = Math.max(0, Math.min(job.merge.picture.spec.levels - 1, Math.floor(Math.log2(Math.max(1, Math.max(area.width, area.height) / 28)))));
   const size = sizeAtLevel(width, height, level);
   const rect = atLevelOf(area, level, MARGIN, size);
   const mask = maskPlane(ctx, job, layer, level, rect);
