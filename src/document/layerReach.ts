@@ -15,6 +15,10 @@ export function stackReach(records: Records, level: number, only: LayerRecord[] 
   }, 0);
 }
 
+/** Rows of a strip of a picture that is made strip by strip: more where layers look far around, since each is laid higher by as much. */
+export const stripRows = (records: Records, level: number): number => (stackReach(records, level) > FAR ? 512 : 128);
+const FAR = 24;
+
 const within = (records: Records, id: string): LayerRecord[] => childrenOf(records, id).flatMap((l) => [l, ...within(records, l.id)]);
 
 /** Px around a stroke that change with it: what masks blur and follow, and what layers above look at. */

@@ -41,7 +41,7 @@ const MID_GREY = 0.21404;
 
 /** Leaves, in place, detail up to a size as grey: what a blur takes away from log2 light, about mid grey. */
 export function highPass([r, g, b]: Planes, light: Float32Array, { amount, radiusPx, gain }: Record<string, number>, { level, rect }: Where): void {
-  const blurred = gaussianBlur({ width: rect.width, height: rect.height, data: light.slice() }, radiusPx / 2 ** level);
+  const blurred = gaussianBlur({ width: rect.width, height: rect.height, data: light }, radiusPx / 2 ** level);
   for (let i = 0; i < r.length; i++) {
     const grey = MID_GREY * exp2(gain * (light[i] - blurred[i]));
     r[i] += amount * (grey - r[i]);

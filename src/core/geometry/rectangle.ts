@@ -33,3 +33,12 @@ export function rectangleAtLevel(r: Rectangle, level: number): Rectangle {
 export function sizeAtLevel(width: number, height: number, level: number): { width: number; height: number } {
   return { width: Math.ceil(width / 2 ** level), height: Math.ceil(height / 2 ** level) };
 }
+
+/** A rectangle larger by so much on every side, as far as its bounds go. @param bounds at the origin where no place is said */
+export function widen(rect: Rectangle, by: number, bounds: { x?: number; y?: number; width: number; height: number }): Rectangle {
+  return intersect({ x: rect.x - by, y: rect.y - by, width: rect.width + 2 * by, height: rect.height + 2 * by }, { x: 0, y: 0, ...bounds });
+}
+
+/** The finest display level of a picture whose longer side is no longer than so many samples. */
+export const levelOfSide = ({ width, height }: { width: number; height: number }, side: number): number =>
+  Math.max(0, Math.ceil(Math.log2(Math.max(width, height) / side)));

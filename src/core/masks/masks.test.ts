@@ -2,6 +2,9 @@ import fc from "fast-check";
 import { findHalos } from "./findHalos";
 import { findSpill } from "./findSpill";
 import { randomOf } from "../../../tests/support/kernels";
+import { blurReach, gaussianBlur } from "../raster/blur";
+import { copyShared, cutOut, sampleGrid } from "../raster/planeParts";
+import { aroundTransition } from "./transition";
 import { applyStroke, placeDabs, strokeBounds } from "./placeDabs";
 
 const points = fc
@@ -89,4 +92,29 @@ describe("a mask that runs over an edge", () => {
   ])("is not found in one that %s", (_, mask, does) => {
     expect(findSpill({ width, height, mask, light, change: does })).toEqual([]);
   });
+});
+
+describe("what looks around itself leaves an even mask as it is", () => {
+  const [width, height] = [90, 70];
+  const area = { x: 30, y: 20, width, height };
+  it("a blur of what surrounds the border is the blur of the whole", () => {
+    const mask = Float32Array.from({ length: width * height }, (_, i) => (Math.hypot((i % width) - 40, Math.floor(i / width) - 30) < 9 ? 1 : 0));
+    const whole = gaussianBlur({ width, height, data: mask }, 3);
+    const { changed, needed } = aroundTransition(mask, area, blurReach(3))!;
+    const part = gaussianBlur({ width: needed.width, height: needed.height, data: cutOut(mask, area, needed) }, 3);
+    const out = mask.slice();
+    copyShared(out, area, cutOut(part, needed, changed), changed);
+    whole.forEach((v, i) => expect(out[i]).toBeCloseTo(v, 6));
+    expect(changed.width).toBeLessThan(width / 2);
+  });
+  it("an even one has no border", () => {
+    expect(aroundTransition(new Float32Array(width * height).fill(0.4), area, 9)).toBeNull();
+  });
+});
+
+it("a grid is linear between its middles, and level beyond them", () => {
+  // 4 px a cell: the middle of cell k lies at 4k + 1.5
+  const got = sampleGrid([0, 1, 1], 3, 1, 0.25, { x: 0, y: 0, width: 12, height: 1 });
+  expect([got[0], got[1], got[11]]).toEqual([0, 0, 1]);
+  expect([got[2], got[3], got[4], got[5]]).toEqual([0.125, 0.375, 0.625, 0.875]);
 });

@@ -6,26 +6,48 @@ export interface Field {
 }
 
 /** Mean over a square of (2 radius + 1)², cut off at the border. */
-export function boxMean({ width: w, height: h, data }: Field, radius: number): Float32Array {
-  const across = new Float32Array(w * h);
-  for (let y = 0; y < h; y++) {
-    let sum = 0;
-    const row = y * w;
-    for (let x = 0; x < Math.min(w, radius); x++) sum += data[row + x];
-    for (let x = 0; x < w; x++) {
-      if (x + radius < w) sum += data[row + x + radius];
-      if (x - radius - 1 >= 0) sum -= data[row + x - radius - 1];
-      across[row + x] = sum / (Math.min(w - 1, x + radius) - Math.max(0, x - radius) + 1);
-    }
-  }
-  const out = new Float32Array(w * h);
-  const sums = new Float64Array(w);
-  for (let y = 0; y < Math.min(h, radius); y++) for (let x = 0; x < w; x++) sums[x] += across[y * w + x];
-  for (let y = 0; y < h; y++) {
-    if (y + radius < h) for (let x = 0, i = (y + radius) * w; x < w; x++, i++) sums[x] += across[i];
-    if (y - radius - 1 >= 0) for (let x = 0, i = (y - radius - 1) * w; x < w; x++, i++) sums[x] -= across[i];
-    const rows = Math.min(h - 1, y + radius) - Math.max(0, y - radius) + 1;
-    for (let x = 0; x < w; x++) out[y * w + x] = sums[x] / rows;
+export function boxMean({ width, height, data }: Field, radius: number): Float32Array {
+  const across = new Float32Array(width * height);
+  for (let y = 0; y < height; y++) meanAlong(data, across, y * width, width, radius);
+  const out = new Float32Array(width * height);
+  const sums = new Float64Array(width);
+  for (let y = 0; y < Math.min(height, radius); y++) addRow(sums, across, y * width);
+  for (let y = 0; y < height; y++) {
+    if (y + radius < height) addRow(sums, across, (y + radius) * width);
+    if (y > radius) takeRow(sums, across, (y - radius - 1) * width);
+    const share = 1 / (Math.min(height - 1, y + radius) - Math.max(0, y - radius) + 1);
+    const row = y * width;
+    for (let x = 0; x < width; x++) out[row + x] = sums[x] * share;
   }
   return out;
+}
+
+/** Means along a row; the sum is carried on, so each sample costs the same however wide the mean. */
+function meanAlong(data: Float32Array, out: Float32Array, row: number, width: number, radius: number): void {
+  let sum = 0;
+  for (let x = 0; x < Math.min(width, radius); x++) sum += data[row + x];
+  const [left, right] = [Math.min(width, radius + 1), width - radius];
+  let x = 0;
+  for (; x < left; x++) {
+    if (x + radius < width) sum += data[row + x + radius];
+    out[row + x] = sum / (Math.min(width - 1, x + radius) + 1);
+  }
+  // here nothing is cut off
+  const share = 1 / (2 * radius + 1);
+  for (; x < right; x++) {
+    sum += data[row + x + radius] - data[row + x - radius - 1];
+    out[row + x] = sum * share;
+  }
+  for (; x < width; x++) {
+    sum -= data[row + x - radius - 1];
+    out[row + x] = sum / (width - x + radius);
+  }
+}
+
+function addRow(sums: Float64Array, plane: Float32Array, row: number): void {
+  for (let x = 0; x < sums.length; x++) sums[x] += plane[row + x];
+}
+
+function takeRow(sums: Float64Array, plane: Float32Array, row: number): void {
+  for (let x = 0; x < sums.length; x++) sums[x] -= plane[row + x];
 }

@@ -33,7 +33,7 @@ const TILE = 48;
  */
 export function findSpots(light: Float32Array, width: number, height: number, margin = 0): Spot[] {
   const size = { width, height };
-  const [fine, coarse] = [gaussianBlur({ ...size, data: light.slice() }, FINE), gaussianBlur({ ...size, data: light.slice() }, COARSE)];
+  const [fine, coarse] = [gaussianBlur({ ...size, data: light }, FINE), gaussianBlur({ ...size, data: light }, COARSE)];
   const answer = coarse.map((v, i) => v - fine[i]);
   const spread = spreadOf(answer, width, height);
   const columns = Math.ceil(width / TILE);

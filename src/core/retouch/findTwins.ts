@@ -78,7 +78,7 @@ function areNear(p: Detail, q: Detail): boolean {
 function detailsOf({ width, height, data }: Plane): Detail[] {
   const size = { width, height };
   const source = Float32Array.from(data);
-  const [fine, coarse] = [gaussianBlur({ ...size, data: source.slice() }, FINE), gaussianBlur({ ...size, data: source.slice() }, COARSE)];
+  const [fine, coarse] = [gaussianBlur({ ...size, data: source }, FINE), gaussianBlur({ ...size, data: source }, COARSE)];
   const band = fine.map((v, i) => v - coarse[i]);
   const details: Detail[] = [];
   for (let y = HALF; y < height - HALF; y++) {

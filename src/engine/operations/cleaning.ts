@@ -1,20 +1,20 @@
-import { LUMINANCE } from "../../core/color/primaries";
 import { encodeSrgb } from "../../core/color/srgbCurve";
 import { toFrame } from "../../core/geometry/lens";
 import { invert, project } from "../../core/geometry/matrix3";
-import { intersect, sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
+import { intersect, levelOfSide, sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
 import { boxMean } from "../../core/raster/boxMean";
 import { gaussianBlur } from "../../core/raster/blur";
 import { findCrumbs } from "../../core/retouch/findCrumbs";
 import { findSpots } from "../../core/retouch/findDust";
 import { findTwins, type Twin } from "../../core/retouch/findTwins";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
-import type { LayerRecord } from "../../document/records/layerTypes";
+import { freshMask, type LayerRecord } from "../../document/records/layerTypes";
 import { layersOf } from "../../document/selectors";
 import { updateLayer } from "../../document/layerEdits";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
-import { composeRect, prepareJob, type PreparedJob } from "./compose";
+import { prepareJob, type PreparedJob } from "./compose";
+import { composedLight } from "./composedLight";
 import { each } from "./frameSamples";
 import type { Finding } from "./finding";
 import { maskPlane } from "./layers/maskPlane";
@@ -25,29 +25,14 @@ import { readLayer } from "./readLayer";
 /** Longest side of the level on which repeated patches are looked for. */
 const TWIN_SIDE = 2000;
 const DARKEST = 1e-5;
-const STRIP = 256;
-
-/** Log2 luminance of the picture with its layers, strip by strip. */
-async function lightOf(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, task: Task): Promise<Float32Array> {
-  const out = new Float32Array(rect.width * rect.height);
-  for (let y = 0; y < rect.height; y += STRIP) {
-    const strip = { ...rect, y: rect.y + y, height: Math.min(STRIP, rect.height - y) };
-    const n = strip.width * strip.height;
-    ctx.kernels.withScope((scope) => {
-      const [r, g, b] = each(composeRect(ctx, job, level, strip, "layers", scope)).map((at) => ctx.kernels.f32(at, n));
-      for (let i = 0; i < n; i++) out[y * rect.width + i] = Math.log2(Math.max(DARKEST, LUMINANCE[0] * r[i] + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i]));
-    });
-    await task.step(y, rect.height, "Looking at the picture");
-  }
-  return out;
-}
+const STRIP = 512;
 
 /** Patches that stand twice in the picture, px of the reference. */
 export async function findTwinPatches(ctx: EngineContext, job: PreparedJob, task: Task): Promise<Twin[]> {
   const { width: w, height: h } = job.inputs;
-  const level = Math.max(0, Math.ceil(Math.log2(Math.max(w, h) / TWIN_SIDE)));
+  const level = levelOfSide(job.inputs, TWIN_SIDE);
   const size = sizeAtLevel(w, h, level);
-  const light = await lightOf(ctx, job, level, { x: 0, y: 0, ...size }, task);
+  const light = await composedLight(ctx, job, level, { x: 0, y: 0, ...size }, task);
   const twins = findTwins({ ...size, data: greyOf(light) });
   const s = 2 ** level;
   return twins.map((t) => ({ ax: t.ax * s, ay: t.ay * s, bx: t.bx * s, by: t.by * s, radius: t.radius * s, count: t.count }));
@@ -66,11 +51,11 @@ export async function findTwinsOf(ctx: EngineContext, job: PreparedJob, layer: L
   const [dx, dy] = content.method === "fill" ? [0, 0] : [content.dx, content.dy];
   const [x, y] = [Math.min(area.x, area.x + dx) - NEAR_MARGIN - around, Math.min(area.y, area.y + dy) - NEAR_MARGIN - around];
   const [width, height] = [area.width + Math.abs(dx) + 2 * (NEAR_MARGIN + around), area.height + Math.abs(dy) + 2 * (NEAR_MARGIN + around)];
-  const level = Math.max(0, Math.ceil(Math.log2(Math.max(width, height) / NEAR_SIDE)));
+  const level = levelOfSide({ width, height }, NEAR_SIDE);
   const s = 2 ** level;
   const size = sizeAtLevel(job.inputs.width, job.inputs.height, level);
   const rect = intersect({ x: Math.floor(x / s), y: Math.floor(y / s), width: Math.ceil(width / s), height: Math.ceil(height / s) }, { x: 0, y: 0, ...size });
-  const twins = findTwins({ width: rect.width, height: rect.height, data: greyOf(await lightOf(ctx, job, level, rect, task)) });
+  const twins = findTwins({ width: rect.width, height: rect.height, data: greyOf(await composedLight(ctx, job, level, rect, task)) });
   return twins.map((t) => ({ ...t, ax: (t.ax + rect.x) * s, ay: (t.ay + rect.y) * s, bx: (t.bx + rect.x) * s, by: (t.by + rect.y) * s, radius: t.radius * s }));
 }
 
@@ -116,6 +101,9 @@ export interface DustSpot {
 
 const DUST_LEVELS = 3;
 const MOST_SPOTS = 400;
+/** Frames that are compared with the reference, and samples that strips overlap by so that no speck is cut. */
+const MOST_OTHERS = 4;
+const OVERLAP = 16;
 /** Two finds nearer than this many radii are one. */
 const SAME = 1.5;
 
@@ -124,7 +112,7 @@ export async function findDust(ctx: EngineContext, job: PreparedJob, task: Task)
   const { frames, reference, panorama } = job.inputs;
   if (panorama) return [];
   const own = await specksOf(ctx, job, frames[reference], task);
-  const others = frames.filter((_, i) => i !== reference).slice(0, 4);
+  const others = frames.filter((_, i) => i !== reference).slice(0, MOST_OTHERS);
   const seen: DustSpot[][] = [];
   for (const other of others) seen.push(await specksOf(ctx, job, other, task));
   return own
@@ -157,9 +145,9 @@ async function specksOf(ctx: EngineContext, job: PreparedJob, frame: MergeFrame,
   const out: DustSpot[] = [];
   for (let level = 0; level < DUST_LEVELS; level++) {
     const size = sizeAtLevel(job.inputs.width, job.inputs.height, level);
-    for (let y = 0; y < size.height; y += 2 * STRIP) {
+    for (let y = 0; y < size.height; y += STRIP) {
       await task.step(y + level * size.height, DUST_LEVELS * size.height, `Looking for specks in ${frame.frame.fileName}`);
-      const rect = intersect({ x: 0, y: y - 16, width: size.width, height: 2 * STRIP + 32 }, { x: 0, y: 0, ...size });
+      const rect = intersect({ x: 0, y: y - OVERLAP, width: size.width, height: STRIP + 2 * OVERLAP }, { x: 0, y: 0, ...size });
       const light = kernels.withScope((scope) => {
         const planes = readLayer(scope, frame, level, rect, 0);
         const at = scope.floats(planes.length + 16);
@@ -169,7 +157,7 @@ async function specksOf(ctx: EngineContext, job: PreparedJob, frame: MergeFrame,
       const s = 2 ** level;
       for (const spot of findSpots(light, rect.width, rect.height)) {
         const row = rect.y + spot.y;
-        if (row < y || row >= y + 2 * STRIP) continue;
+        if (row < y || row >= y + STRIP) continue;
         const [px, py] = [(spot.x + 0.5) * s - 0.5, (row + 0.5) * s - 0.5];
         if (out.some((o) => Math.hypot(o.x - px, o.y - py) < SAME * spot.radius * s)) continue;
         out.push({ x: px, y: py, radiusPx: spot.radius * s, contrastEv: spot.contrastEv, certainty: 1 - Math.exp(-spot.clear / 8), frames: 0, of: 0 });
@@ -188,7 +176,7 @@ export interface Remnant {
 
 export interface RemnantAudit {
   remnants: Remnant[];
-  /** where was looked, and what else could be compared with; null where the layer takes nothing away */
+  /** what was looked at was compared with it */
   compared: "the frame it shows" | "its surroundings";
 }
 
@@ -204,7 +192,7 @@ const MOST_REMNANTS = 60;
  */
 export async function auditRemnants(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, task: Task): Promise<RemnantAudit | null> {
   const { width: w, height: h } = job.inputs;
-  const level = Math.max(0, Math.ceil(Math.log2(Math.max(w, h) / AUDIT_SIDE)));
+  const level = levelOfSide(job.inputs, AUDIT_SIDE);
   const size = sizeAtLevel(w, h, level);
   const whole = { x: 0, y: 0, ...size };
   const mask = maskPlane(ctx, job, layer, level, whole);
@@ -213,14 +201,14 @@ export async function auditRemnants(ctx: EngineContext, job: PreparedJob, layer:
   if (count === 0 || count === covered.length) return null;
   const reach = Math.max(LEAST_AROUND, Math.round(AROUND * Math.sqrt(count)));
   const dilated = boxMean({ ...size, data: Float32Array.from(covered) }, reach);
-  const light = await lightOf(ctx, job, level, whole, task);
+  const light = await composedLight(ctx, job, level, whole, task);
   const { content } = layer;
   const input = content.type === "frame" ? job.inputs.frames.find((f) => f.frame.id === content.frameId) : undefined;
   const near = dilated.map((v) => (v > 1e-4 ? 1 : 0));
   let residual: Float32Array;
   if (input) {
-    const shown = await prepareJob(ctx, updateLayer(layer.id, { mask: { ...layer.mask, ground: 1, parts: [], inverted: false } })(job.records), task);
-    const donor = await lightOf(ctx, shown, level, whole, task);
+    const shown = await prepareJob(ctx, updateLayer(layer.id, { mask: freshMask(1) })(job.records), task);
+    const donor = await composedLight(ctx, shown, level, whole, task);
     const apart = light.map((v, i) => v - donor[i]);
     // where both show the same the difference is an even one; it is taken away
     const ring = apart.filter((_, i) => near[i] && !covered[i]);
@@ -228,7 +216,7 @@ export async function auditRemnants(ctx: EngineContext, job: PreparedJob, layer:
     const even = ring[ring.length >> 1] ?? 0;
     residual = apart.map((v) => v - even);
   } else {
-    const smooth = gaussianBlur({ ...size, data: light.slice() }, Math.max(4, reach / 4));
+    const smooth = gaussianBlur({ ...size, data: light }, Math.max(4, reach / 4));
     residual = light.map((v, i) => v - smooth[i]);
   }
   const looked = Uint8Array.from(near, (v, i) => (v && (input ? !covered[i] : covered[i]) ? 1 : 0));

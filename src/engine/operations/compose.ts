@@ -1,5 +1,6 @@
 import { isRepeat, type MergeMethod } from "../../core/merge/mergeMethods";
-import { sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
+import { sizeAtLevel, widen, type Rectangle } from "../../core/geometry/rectangle";
+import { cutInto } from "../../core/raster/planeParts";
 import { LOWEST_OCTAVE, OCTAVES, toneResponse, toneTable, type ToneValues } from "../../core/color/toneCurve";
 import { whiteBalanceMatrix } from "../../core/color/whiteBalance";
 import { exp2 } from "../../core/numeric/elementary";
@@ -23,7 +24,6 @@ import { atCoarse, coarseLevel, raised } from "./coarseMerge";
 import type { SettledLayers } from "./layers/LowerLayers";
 import { planFills, type FillPlan } from "./layers/retouch";
 import { layStack } from "./layers/layStack";
-import { cutInto, widen } from "./layers/maskPlane";
 import { readMerge, type ShownFrame } from "./readLayer";
 import { seatDonors } from "./seatDonors";
 import { colorOf, openSource } from "./sources";

@@ -1,10 +1,8 @@
 import { ADJUSTMENT_KINDS } from "../../core/adjust/adjustments";
-import { LUMINANCE } from "../../core/color/primaries";
 import { invert, project } from "../../core/geometry/matrix3";
-import { sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
+import { levelOfSide, sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
 import { findHalos, type Halo } from "../../core/masks/findHalos";
 import { findSpill, type Spill } from "../../core/masks/findSpill";
-import { log2 } from "../../core/numeric/elementary";
 import { updateLayer } from "../../document/layerEdits";
 import { freshMask, type LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
@@ -13,14 +11,13 @@ import { layersOf, leaksBeyond, strokesOf } from "../../document/selectors";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
 import { twinFindings } from "./cleaning";
-import { composeRect, prepareJob, type PreparedJob } from "./compose";
-import { each } from "./frameSamples";
+import { prepareJob, type PreparedJob } from "./compose";
+import { composedLight } from "./composedLight";
 import type { Finding } from "./finding";
 import { maskPlane } from "./layers/maskPlane";
 import { measureEffect } from "./measureEffect";
 
 const SIDE = 1200;
-const DARKEST = 1e-5;
 
 /** What is wrong with layers and their masks: halos along borders, masks the wrong way round, double sharpening, leaks. */
 export async function layerFindings(ctx: EngineContext, job: PreparedJob, task: Task): Promise<Finding[]> {
@@ -34,18 +31,13 @@ export async function layerFindings(ctx: EngineContext, job: PreparedJob, task: 
 }
 
 /** Level and rectangle of the whole picture at about SIDE px. */
-function overview({ inputs, merge }: PreparedJob): { level: number; rect: Rectangle } {
-  const level = Math.max(0, Math.min(merge.picture.spec.levels - 1, Math.ceil(Math.log2(Math.max(inputs.width, inputs.height) / SIDE))));
+function overview({ inputs }: PreparedJob): { level: number; rect: Rectangle } {
+  const level = levelOfSide(inputs, SIDE);
   return { level, rect: { x: 0, y: 0, ...sizeAtLevel(inputs.width, inputs.height, level) } };
 }
 
-async function logLight(ctx: EngineContext, records: Records, level: number, rect: Rectangle, task: Task): Promise<Float32Array> {
-  const job = await prepareJob(ctx, records, task);
-  return ctx.kernels.withScope((scope) => {
-    const [r, g, b] = each(composeRect(ctx, job, level, rect, "layers", scope)).map((at) => ctx.kernels.f32(at, rect.width * rect.height));
-    return r.map((_, i) => log2(Math.max(DARKEST, LUMINANCE[0] * r[i] + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i])));
-  });
-}
+const logLight = async (ctx: EngineContext, records: Records, level: number, rect: Rectangle, task: Task): Promise<Float32Array> =>
+  composedLight(ctx, await prepareJob(ctx, records, task), level, rect, task);
 
 /** Halos and spills along the border of a layer's mask. */
 async function borderFindings(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, task: Task): Promise<Finding[]> {

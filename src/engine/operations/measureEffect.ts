@@ -1,6 +1,7 @@
 import { differenceCiede2000, workingToLab } from "../../core/color/colorDifference";
-import { sizeAtLevel } from "../../core/geometry/rectangle";
+import { levelOfSide, sizeAtLevel } from "../../core/geometry/rectangle";
 import type { Effect } from "../../document/history";
+import { stripRows } from "../../document/layerReach";
 import type { Records } from "../../document/records/types";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
@@ -8,8 +9,6 @@ import { composeRect, prepareJob } from "./compose";
 import { each } from "./frameSamples";
 
 const SIDE = 1024;
-/** High enough that what layers look at around a strip weighs little. */
-const ROWS = 192;
 /** ΔE2000 below this is not counted as a change. */
 const VISIBLE = 0.5;
 
@@ -18,13 +17,14 @@ export async function measureEffect(ctx: EngineContext, before: Records, after: 
   const p = await prepareJob(ctx, before, task);
   const q = await prepareJob(ctx, after, task);
   if (p.inputs.width !== q.inputs.width || p.inputs.height !== q.inputs.height) return null;
-  const level = Math.max(0, Math.min(p.merge.picture.spec.levels - 1, Math.ceil(Math.log2(Math.max(p.inputs.width, p.inputs.height) / SIDE))));
+  const level = levelOfSide(p.inputs, SIDE);
   const { width, height } = sizeAtLevel(p.inputs.width, p.inputs.height, level);
   let changed = 0;
   let sum = 0;
   let counted = 0;
-  for (let y = 0; y < height; y += ROWS) {
-    const rect = { x: 0, y, width, height: Math.min(ROWS, height - y) };
+  const rows = Math.max(stripRows(before, level), stripRows(after, level));
+  for (let y = 0; y < height; y += rows) {
+    const rect = { x: 0, y, width, height: Math.min(rows, height - y) };
     const n = width * rect.height;
     ctx.kernels.withScope((scope) => {
       const a = each(composeRect(ctx, p, level, rect, "finish", scope)).map((at) => ctx.kernels.f32(at, n));

@@ -1,7 +1,8 @@
 import { toOklab } from "../../core/color/oklab";
 import { LUMINANCE } from "../../core/color/primaries";
-import { sizeAtLevel } from "../../core/geometry/rectangle";
+import { levelOfSide, sizeAtLevel } from "../../core/geometry/rectangle";
 import { log2 } from "../../core/numeric/elementary";
+import { stripRows } from "../../document/layerReach";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
 import { composeRect, type PreparedJob } from "./compose";
@@ -27,7 +28,6 @@ export interface Tones {
 }
 
 const SIDE = 700;
-const ROWS = 64;
 const HUE_STEPS = 72;
 /** Less colourful than this has no hue. Common practice, no source. */
 const COLOURLESS = 0.02;
@@ -35,15 +35,15 @@ const DARKEST = 1e-6;
 
 /** Measures the merge with its layers, at a level of about 700 px. */
 export async function measureTones(ctx: EngineContext, job: PreparedJob, task: Task): Promise<Tones> {
-  const { width: w, height: h } = job.inputs;
-  const level = Math.max(0, Math.min(job.merge.picture.spec.levels - 1, Math.ceil(Math.log2(Math.max(w, h) / SIDE))));
-  const { width, height } = sizeAtLevel(w, h, level);
+  const level = levelOfSide(job.inputs, SIDE);
+  const { width, height } = sizeAtLevel(job.inputs.width, job.inputs.height, level);
+  const rows = stripRows(job.records, level);
   const light = new Float32Array(width * height);
   const weights = new Float64Array(HUE_STEPS);
   const chromas = new Float64Array(HUE_STEPS);
   const lab = new Float64Array(3);
-  for (let y = 0; y < height; y += ROWS) {
-    const rect = { x: 0, y, width, height: Math.min(ROWS, height - y) };
+  for (let y = 0; y < height; y += rows) {
+    const rect = { x: 0, y, width, height: Math.min(rows, height - y) };
     ctx.kernels.withScope((scope) => {
       const [r, g, b] = each(composeRect(ctx, job, level, rect, "layers", scope)).map((at) => ctx.kernels.f32(at, width * rect.height));
       for (let i = 0; i < r.length; i++) {

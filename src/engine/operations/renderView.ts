@@ -2,8 +2,9 @@ import type { MergeMethod } from "../../core/merge/mergeMethods";
 import { FRAME_COLORS } from "../../core/color/frameColors";
 import { DISPLAY_P3, REC2020, REC709, rgbToRgb } from "../../core/color/primaries";
 import { IDENTITY } from "../../core/geometry/matrix3";
-import { intersect, sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
+import { intersect, sizeAtLevel, widen, type Rectangle } from "../../core/geometry/rectangle";
 import type { Records } from "../../document/records/types";
+import { stripRows } from "../../document/layerReach";
 import { outputGeometry } from "../../document/outputGeometry";
 import { documentSize, framesOf, layerOf, relativeEvOf } from "../../document/selectors";
 import type { Scope } from "../../kernels/Kernels";
@@ -23,7 +24,7 @@ import type { MergeFrame } from "./mergeInputs";
 import type { PanoramaView } from "../../core/panorama/layout";
 import { layoutPlanes, openLayout } from "./panorama/layoutView";
 import type { LayerRecord } from "../../document/records/layerTypes";
-import { maskPlane, widen } from "./layers/maskPlane";
+import { maskPlane } from "./layers/maskPlane";
 import { readLayer } from "./readLayer";
 import { openPlaced } from "./placeFrame";
 import { colorOf } from "./sources";
@@ -74,8 +75,6 @@ export function viewSize(records: Records, view: ViewSpec): { width: number; hei
   return documentSize(records);
 }
 
-const BAND = 128;
-
 /** Renders a rectangle of a view at a display level, exact at that level; where the level is not at hand, at the next coarser one that is. */
 export async function renderView(
   ctx: EngineContext,
@@ -98,8 +97,9 @@ export async function renderView(
   const sources: Source[] = [];
   if (bare) sources.push(await openFrame(ctx, records, view.frameId, view.kind === "source", task));
   if (view.kind === "placing") sources.push(await openFrame(ctx, records, view.referenceId, true, task));
-  for (let y = rect.y; y < rect.y + rect.height; y += BAND) {
-    const band = { ...rect, y, height: Math.min(BAND, rect.y + rect.height - y) };
+  const rows = stripRows(records, level);
+  for (let y = rect.y; y < rect.y + rect.height; y += rows) {
+    const band = { ...rect, y, height: Math.min(rows, rect.y + rect.height - y) };
     const bytes = ctx.kernels.withScope((scope) => {
       const planes = layout
         ? layoutPlanes(layout, level, band, scope)

@@ -1,6 +1,6 @@
 import { OKLAB } from "../../core/color/oklab";
 import { encodeSrgb } from "../../core/color/srgbCurve";
-import { sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
+import { levelOfSide, sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
 import { fillCells, runsOf } from "../../core/masks/cellRuns";
 import { findSky } from "../../core/masks/findAreas";
 import { gaussianBlur } from "../../core/raster/blur";
@@ -48,12 +48,12 @@ async function overviewOf(ctx: EngineContext, inputs: MergeInputs, task: Task): 
   const key = JSON.stringify(inputs.key);
   const known = kept.get(ctx);
   if (known?.key === key) return known.overview;
-  const level = Math.max(0, Math.ceil(Math.log2(Math.max(inputs.width, inputs.height) / SIDE)));
+  const level = levelOfSide(inputs, SIDE);
   const { width, height } = sizeAtLevel(inputs.width, inputs.height, level);
   const frames: WeaveFrame[] = [];
   for (const [i, input] of inputs.frames.entries()) {
     await task.step(i, inputs.frames.length + 1, "Looking at the frames");
-    frames.push(await lookAt(ctx, inputs, input, level, width, height, task));
+    frames.push(await lookAt(ctx, inputs, input, { level, width, height }, task));
   }
   await task.step(inputs.frames.length, inputs.frames.length + 1, "Finding regions");
   const stride = Math.max(1, frames.length / MOST_LOOKS);
@@ -88,15 +88,11 @@ function featuresOf({ lab, detail }: WeaveFrame, width: number, height: number):
   return [L, a.map((v) => COLOUR_WEIGHT * v), b.map((v) => COLOUR_WEIGHT * v), rough];
 }
 
-async function lookAt(
-  ctx: EngineContext,
-  inputs: MergeInputs,
-  input: MergeFrame,
-  level: number,
-  width: number,
-  height: number,
-  task: Task,
-): Promise<WeaveFrame> {
+/** The grid that regions are found on. */
+type Grid = Pick<Overview, "level" | "width" | "height">;
+
+async function lookAt(ctx: EngineContext, inputs: MergeInputs, input: MergeFrame, grid: Grid, task: Task): Promise<WeaveFrame> {
+  const { level, width, height } = grid;
   const { kernels } = ctx;
   const n = width * height;
   const whole = { x: 0, y: 0, width, height };
@@ -116,21 +112,13 @@ async function lookAt(
     kernels.run("oklabSamples", [...each(planes), scope.matrix(OKLAB.in.into), scope.matrix(OKLAB.in.out)], 0, planes.length, 16384);
     return { light, lost, noise, lab: [r.slice(), g.slice(), b.slice()] };
   });
-  return { ...look, detail: await detailOf(ctx, inputs, input, level, width, height, task) };
+  return { ...look, detail: await detailOf(ctx, inputs, input, grid, task) };
 }
 
 const ROWS = 64;
 
 /** Mean square of the difference between a place and its neighbours on log light, judged FINER levels finer, for each cell. */
-async function detailOf(
-  ctx: EngineContext,
-  inputs: MergeInputs,
-  input: MergeFrame,
-  level: number,
-  width: number,
-  height: number,
-  task: Task,
-): Promise<Float32Array> {
+async function detailOf(ctx: EngineContext, inputs: MergeInputs, input: MergeFrame, { level, width, height }: Grid, task: Task): Promise<Float32Array> {
   const fine = Math.max(0, level - FINER);
   const size = sizeAtLevel(inputs.width, inputs.height, fine);
   const times = 2 ** (level - fine);

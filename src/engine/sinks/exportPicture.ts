@@ -2,7 +2,7 @@ import type { MergeMethod } from "../../core/merge/mergeMethods";
 import { SPACES, type ExportSpace } from "../../core/color/outputSpaces";
 import { REC2020, REC709, rgbToRgb } from "../../core/color/primaries";
 import type { Records } from "../../document/records/types";
-import { stackReach } from "../../document/layerReach";
+import { stripRows } from "../../document/layerReach";
 import { outputGeometry } from "../../document/outputGeometry";
 import { framesOf, registrationOf } from "../../document/selectors";
 import { exifSegment, survivingExif } from "../../formats/exif/writeExif";
@@ -42,11 +42,6 @@ export interface ExportResult {
   negatives: number;
 }
 
-/** Rows of a strip; more where layers look far around, since each strip is laid higher by as much. */
-const ROWS = 128;
-const ROWS_FAR = 512;
-const FAR = 64;
-
 /** Streams the picture strip by strip into a file; the same samples in every host. */
 export async function exportPicture(ctx: EngineContext, records: Records, settings: ExportSettings, task: Task, method?: MergeMethod): Promise<ExportResult> {
   const job = await prepareJob(ctx, records, portion(task, 0, 0.6), method);
@@ -59,7 +54,7 @@ export async function exportPicture(ctx: EngineContext, records: Records, settin
   const metadata = survivingExif(framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId) ? exifOf(records) : NO_EXIF);
   const sink = createSink(ctx, settings, width, height, metadata, profile);
   let clipped = 0;
-  const strip = stackReach(records, 0) > FAR ? ROWS_FAR : ROWS;
+  const strip = stripRows(records, 0);
   for (let y = 0; y < height; y += strip) {
     await task.step(0.6 + (0.4 * y) / height, 1, "Writing");
     const rows = Math.min(strip, height - y);

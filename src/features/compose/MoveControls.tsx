@@ -1,4 +1,5 @@
 "use client";
+import type { AdjustmentValue } from "../../core/adjust/adjustments";
 import { updateLayer } from "../../document/layerEdits";
 import { UNMOVED, type LayerContent, type LayerRecord, type Moved } from "../../document/records/layerTypes";
 import { mergedFramesOf } from "../../document/selectors";
@@ -13,10 +14,10 @@ type FrameContent = LayerContent & { type: "frame" };
 
 const MOVES: { of: "dx" | "dy" | "angleDeg" | "scale"; name: string; unit: string; min: number; max: number; step: number; digits: number; scale?: number }[] =
   [
-    { of: "dx", name: "To the right", unit: "px", min: -3000, max: 3000, step: 0.1, digits: 1 },
-    { of: "dy", name: "Down", unit: "px", min: -3000, max: 3000, step: 0.1, digits: 1 },
-    { of: "angleDeg", name: "Turned", unit: "°", min: -180, max: 180, step: 0.05, digits: 2 },
-    { of: "scale", name: "Size", unit: "%", min: 0.02, max: 4, step: 0.001, digits: 1, scale: 100 },
+    { of: "dx", name: "To the right", unit: "px", neutral: 0, min: -3000, max: 3000, step: 0.1, digits: 1 },
+    { of: "dy", name: "Down", unit: "px", neutral: 0, min: -3000, max: 3000, step: 0.1, digits: 1 },
+    { of: "angleDeg", name: "Turned", unit: "°", neutral: 0, min: -180, max: 180, step: 0.05, digits: 2 },
+    { of: "scale", name: "Size", unit: "%", neutral: 1, min: 0.02, max: 4, step: 0.001, digits: 1, scale: 100 },
   ];
 const CORNERS = ["Top left", "Top right", "Bottom right", "Bottom left"];
 
@@ -52,7 +53,6 @@ export function MoveControls({ layer, content, isDisabled }: { layer: LayerRecor
           key={of}
           {...range}
           value={now[of]}
-          neutral={UNMOVED[of]}
           isDisabled={isDisabled}
           onChange={(v) => {
             const label = `Layer ${range.name.toLowerCase()} ${plain(v * (range.scale ?? 1), range.digits)} ${range.unit}`;

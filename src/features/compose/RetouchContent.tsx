@@ -1,5 +1,6 @@
 "use client";
 import { useEffect, useState } from "react";
+import type { AdjustmentValue } from "../../core/adjust/adjustments";
 import type { Twin } from "../../core/retouch/findTwins";
 import { updateLayer } from "../../document/layerEdits";
 import { RETOUCH_METHODS, type LayerContent, type LayerRecord, type RetouchMethod } from "../../document/records/layerTypes";
@@ -25,17 +26,7 @@ const DOES: Record<RetouchMethod, string> = {
   smooth: "Tones from around the area, without detail: for specks in a sky.",
 };
 
-const VALUES: {
-  of: "dx" | "dy" | "angleDeg" | "scale";
-  name: string;
-  unit: string;
-  neutral: number;
-  min: number;
-  max: number;
-  step: number;
-  digits: number;
-  scale?: number;
-}[] = [
+const VALUES: (AdjustmentValue & { of: "dx" | "dy" | "angleDeg" | "scale" })[] = [
   { of: "dx", name: "From the right by", unit: "px", neutral: 0, min: -4000, max: 4000, step: 1, digits: 0 },
   { of: "dy", name: "From below by", unit: "px", neutral: 0, min: -4000, max: 4000, step: 1, digits: 0 },
   { of: "angleDeg", name: "Turned", unit: "°", neutral: 0, min: -180, max: 180, step: 0.5, digits: 1 },

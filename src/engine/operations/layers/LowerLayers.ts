@@ -1,4 +1,5 @@
 import { intersect, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
+import { copyShared } from "../../../core/raster/planeParts";
 import { allParts, type LayerRecord } from "../../../document/records/layerTypes";
 import type { Records } from "../../../document/records/types";
 import { childrenOf, layerOf, strokesOf } from "../../../document/selectors";
@@ -47,11 +48,7 @@ export class SettledLayers {
         this.tiles.delete(name);
         this.tiles.set(name, planes);
         if (this.tiles.size > MOST_TILES) this.tiles.delete(this.tiles.keys().next().value!);
-        const part = intersect(rect, tile);
-        for (let y = part.y; y < part.y + part.height; y++) {
-          const from = (y - tile.y) * tile.width + part.x - tile.x;
-          planes.forEach((plane, c) => out[c].set(plane.subarray(from, from + part.width), (y - rect.y) * rect.width + part.x - rect.x));
-        }
+        planes.forEach((plane, c) => copyShared(out[c], rect, plane, tile));
       }
     }
   }

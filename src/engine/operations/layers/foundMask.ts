@@ -1,6 +1,7 @@
 import { OKLAB } from "../../../core/color/oklab";
-import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
+import { levelOfSide, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { findEven, findNear, findSky, findSubject, type AreaField, type FoundArea } from "../../../core/masks/findAreas";
+import { sampleGrid } from "../../../core/raster/planeParts";
 import { guidedCoefficients } from "../../../core/raster/blur";
 import type { MaskPart } from "../../../document/records/layerTypes";
 import type { EngineContext } from "../../EngineContext";
@@ -48,7 +49,7 @@ export function findInMerge(ctx: EngineContext, job: PreparedJob, part: FoundPar
 
 function make(ctx: EngineContext, job: PreparedJob, part: FoundPart): FoundMask {
   const { width: w, height: h } = job.inputs;
-  const level = Math.max(job.finest, Math.min(job.merge.picture.spec.levels - 1, Math.ceil(Math.log2(Math.max(w, h) / SIDE))), 0);
+  const level = Math.max(job.finest, levelOfSide(job.inputs, SIDE));
   const size = sizeAtLevel(w, h, level);
   const { field, light } = fieldOf(ctx, job, level, { x: 0, y: 0, ...size });
   const area = find(field, part, level);
@@ -87,17 +88,7 @@ function fieldOf(ctx: EngineContext, job: PreparedJob, level: number, rect: Rect
 
 /** The mask of an area at any level, by its linear map and the light there. @param light log2 light of the rectangle */
 export function foundMask(found: FoundMask, level: number, rect: Rectangle, light: Float32Array): Float32Array {
-  const step = 2 ** (level - found.level);
-  const { width, height, slope, offset } = found;
-  return light.map((guide, i) => {
-    const u = Math.min(width - 1, Math.max(0, (rect.x + (i % rect.width) + 0.5) * step - 0.5));
-    const v = Math.min(height - 1, Math.max(0, (rect.y + Math.floor(i / rect.width) + 0.5) * step - 0.5));
-    const [x, y] = [Math.floor(u), Math.floor(v)];
-    const [x1, y1] = [Math.min(width - 1, x + 1), Math.min(height - 1, y + 1)];
-    const between = (plane: Float32Array) => {
-      const row = (k: number) => plane[k * width + x] + (plane[k * width + x1] - plane[k * width + x]) * (u - x);
-      return row(y) + (row(y1) - row(y)) * (v - y);
-    };
-    return Math.min(1, Math.max(0, between(slope) * guide + between(offset)));
-  });
+  const { width, height } = found;
+  const [slope, offset] = [found.slope, found.offset].map((grid) => sampleGrid(grid, width, height, 2 ** (level - found.level), rect));
+  return light.map((guide, i) => Math.min(1, Math.max(0, slope[i] * guide + offset[i])));
 }

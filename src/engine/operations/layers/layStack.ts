@@ -4,9 +4,11 @@ import { BLEND_MODES } from "../../../core/blend/blendModes";
 import { REC2020, REC709, rgbToRgb } from "../../../core/color/primaries";
 import { decodeSrgb } from "../../../core/color/srgbCurve";
 import { atLevel, invert, project, transform } from "../../../core/geometry/matrix3";
-import { gaussianBlur } from "../../../core/raster/blur";
+import { blurReach, gaussianBlur } from "../../../core/raster/blur";
 import { rampMask } from "../../../core/masks/shapes";
-import { sizeAtLevel } from "../../../core/geometry/rectangle";
+import { sizeAtLevel, widen } from "../../../core/geometry/rectangle";
+import { aroundTransition } from "../../../core/masks/transition";
+import { copyShared, cutInto, cutOut } from "../../../core/raster/planeParts";
 import { movedMatrix } from "../../../document/outputGeometry";
 import { UNMOVED, type LayerRecord, type Moved } from "../../../document/records/layerTypes";
 import { stackReach } from "../../../document/layerReach";
@@ -18,7 +20,7 @@ import { allocatePlanes, each, type Planes } from "../frameSamples";
 import { readLayer, readMerge, type ShownFrame } from "../readLayer";
 import { resample } from "../resample";
 import { applyAdjustment } from "./adjust";
-import { cutInto, maskPlane, widen } from "./maskPlane";
+import { maskPlane } from "./maskPlane";
 import { retouched, type Retouch } from "./retouch";
 
 /** Lays the layers of a job over the planes of a rectangle, bottom first, in place. @param from @param to among those in no group */
@@ -28,9 +30,6 @@ export function layStack(ctx: EngineContext, job: PreparedJob, where: Where, pla
   byParent.set(null, (byParent.get(null) ?? []).slice(from, to));
   new Stack(ctx, job, where, byParent).lay(null, { planes, alpha: 0 });
 }
-
-/** Standard deviations that part the bands of a join, as shares of its width; each further one costs as much again. Common practice, no source. */
-const SEAM_BANDS = [1];
 
 /** Planes and where they are something: an alpha plane, or 0 where they are everywhere. */
 interface Ground {
@@ -98,24 +97,31 @@ class Stack {
   }
 
   /**
-   * Lays a picture over another so that its border does not show: the coarser a difference between the two, the wider it is mixed; on the root
-   * of light, as panoramas are joined. @see Burt, Adelson 1983, here with bands of equal size in place of a pyramid
+   * Lays a picture over another so that its border does not show: what is coarser than a width is mixed over that width, what is finer at the
+   * border itself; on the root of light, as panoramas are joined. @see Burt, Adelson 1983, here with two bands in place of a pyramid
    */
   private join(ground: Planes, top: Planes, mask: Float32Array, seamPx: number): void {
     const { kernels } = this.ctx;
     const { level, rect } = this.where;
-    const size = { width: rect.width, height: rect.height };
     for (const at of [...each(ground), ...each(top)]) kernels.run("rootSamples", [at], 0, ground.length, 65536);
-    const sigmas = SEAM_BANDS.map((share) => (share * seamPx) / 2 ** level);
-    const masks = [mask, ...sigmas.map((sigma) => gaussianBlur({ ...size, data: mask.slice() }, sigma))];
+    const sigma = seamPx / 2 ** level;
+    // away from its borders the mask is its own blur, and nothing is to be added
+    const near = aroundTransition(mask, rect, blurReach(sigma));
+    const blur = (plane: Float32Array) => {
+      const { changed, needed } = near!;
+      return cutOut(gaussianBlur({ width: needed.width, height: needed.height, data: cutOut(plane, rect, needed) }, sigma), needed, changed);
+    };
+    const over = near && cutOut(mask, rect, near.changed);
+    const wide = near && blur(mask);
     each(ground).forEach((at, c) => {
       const [below, above] = [kernels.f32(at, this.n), kernels.f32(each(top)[c], this.n)];
       const difference = above.map((v, i) => v - below[i]);
       for (let i = 0; i < this.n; i++) below[i] += mask[i] * difference[i];
-      sigmas.forEach((sigma, k) => {
-        const coarse = gaussianBlur({ ...size, data: difference }, sigma);
-        for (let i = 0; i < this.n; i++) below[i] += (masks[k + 1][i] - masks[k][i]) * coarse[i];
-      });
+      if (!near || !over || !wide) return;
+      const { changed } = near;
+      const mixed = cutOut(below, rect, changed).slice();
+      blur(difference).forEach((coarse, i) => (mixed[i] += (wide[i] - over[i]) * coarse));
+      copyShared(below, rect, mixed, changed);
     });
     for (const at of each(ground)) kernels.run("squareSamples", [at], 0, ground.length, 65536);
   }

@@ -2,7 +2,9 @@ import { hueBand } from "../../../core/adjust/colour";
 import { encodeSrgb } from "../../../core/color/srgbCurve";
 import { OKLAB, toOklab } from "../../../core/color/oklab";
 import { CELL } from "../../../core/focus/DepthFinder";
-import { intersect, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
+import { intersect, sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
+import { aroundTransition } from "../../../core/masks/transition";
+import { copyShared, cutOut, sampleGrid } from "../../../core/raster/planeParts";
 import { fillCells } from "../../../core/masks/cellRuns";
 import { band, combine, ellipseMask, polygonMask, rampMask, smooth } from "../../../core/masks/shapes";
 import type { Field } from "../../../core/raster/boxMean";
@@ -62,9 +64,13 @@ class MaskReader {
     const sigma = mask.featherPx / scale;
     const radius = Math.round(mask.refinePx / scale);
     const result = this.widened(rect, blurReach(sigma) + 2 * radius, (wide) => {
-      let values = this.parts(layer, mask.parts, mask.ground, wide);
-      if (radius > 0) values = followEdges({ width: wide.width, height: wide.height, data: this.logLight(null, wide) }, values, radius);
-      return gaussianBlur({ width: wide.width, height: wide.height, data: values }, sigma);
+      const values = this.parts(layer, mask.parts, mask.ground, wide);
+      // what is even stays even, so only what surrounds a border is looked at
+      this.nearBorders(values, wide, 2 * radius, (part, at) =>
+        followEdges({ width: at.width, height: at.height, data: this.logLight(null, at) }, part, radius),
+      );
+      this.nearBorders(values, wide, blurReach(sigma), (part, { width, height }) => gaussianBlur({ width, height, data: part }, sigma));
+      return values;
     });
     finishMask(result, mask);
     return result;
@@ -249,19 +255,9 @@ class MaskReader {
 
   /** Cells as they are, between their middles linear. */
   private cells({ cellPx, runs }: MaskPart & { kind: "cells" }, rect: Rectangle): Float32Array {
-    const step = 2 ** this.level / cellPx;
     const { width, height } = this.job.inputs;
-    const [columns, rows] = [Math.ceil(width / cellPx), Math.ceil(height / cellPx)];
-    const on = fillCells(runs, { x: 0, y: 0, width: columns, height: rows });
-    // beyond the picture a cell is as its neighbour within
-    const at = (x: number, y: number) => on[Math.min(rows - 1, Math.max(0, y)) * columns + Math.min(columns - 1, Math.max(0, x))];
-    return Float32Array.from({ length: rect.width * rect.height }, (_, i) => {
-      const u = (rect.x + (i % rect.width) + 0.5) * step - 0.5;
-      const v = (rect.y + Math.floor(i / rect.width) + 0.5) * step - 0.5;
-      const [x, y] = [Math.floor(u), Math.floor(v)];
-      const across = (row: number) => at(x, row) + (at(x + 1, row) - at(x, row)) * (u - x);
-      return across(y) + (across(y + 1) - across(y)) * (v - y);
-    });
+    const grid = { x: 0, y: 0, width: Math.ceil(width / cellPx), height: Math.ceil(height / cellPx) };
+    return sampleGrid(fillCells(runs, grid), grid.width, grid.height, 2 ** this.level / cellPx, rect);
   }
 
   /** Root mean square, around a place, of log light less its blur: detail up to a size. Judged at the level shown, but no finer than the size. */
@@ -271,7 +267,7 @@ class MaskReader {
     return this.widened(rect, blurReach(sigma) + blurReach(around), (wide) => {
       const size = { width: wide.width, height: wide.height };
       const light = this.logLight(part.of, wide);
-      const even = gaussianBlur({ ...size, data: light.slice() }, sigma);
+      const even = gaussianBlur({ ...size, data: light }, sigma);
       const energy = gaussianBlur({ ...size, data: light.map((v, i) => (v - even[i]) ** 2) }, around);
       return energy.map((v) => smooth((Math.sqrt(Math.max(0, v)) - part.fromEv) / Math.max(1e-6, part.softEv) + 1));
     });
@@ -280,20 +276,20 @@ class MaskReader {
   /** Which frame of a focus merge is sharpest, between its cells linear; nothing where the merge has no depth. */
   private depth(part: MaskPart & { kind: "depth" }, rect: Rectangle): Float32Array {
     const { depth } = this.job.merge;
-    const out = new Float32Array(rect.width * rect.height);
-    if (!depth) return out;
+    if (!depth) return new Float32Array(rect.width * rect.height);
     const { width, height } = depth.spec;
     const index = new Float32Array(width * height);
     depth.read(0, 0, 0, 0, width, height, index);
-    const step = 2 ** this.level / CELL;
-    return out.map((_, i) => {
-      const u = Math.min(width - 1, Math.max(0, (rect.x + (i % rect.width) + 0.5) * step - 0.5));
-      const v = Math.min(height - 1, Math.max(0, (rect.y + Math.floor(i / rect.width) + 0.5) * step - 0.5));
-      const [x, y] = [Math.floor(u), Math.floor(v)];
-      const [x1, y1] = [Math.min(width - 1, x + 1), Math.min(height - 1, y + 1)];
-      const row = (k: number) => index[k * width + x] + (index[k * width + x1] - index[k * width + x]) * (u - x);
-      return band(row(y) + (row(y1) - row(y)) * (v - y) + 1, part.from, part.to, part.soft);
-    });
+    return sampleGrid(index, width, height, 2 ** this.level / CELL, rect).map((v) => band(v + 1, part.from, part.to, part.soft));
+  }
+
+  /** Changes a plane in place by what looks `reach` samples around itself and leaves what is even. @param change gives a part of the plane anew */
+  private nearBorders(values: Float32Array, rect: Rectangle, reach: number, change: (part: Float32Array, at: Rectangle) => Float32Array): void {
+    const near = reach > 0 ? aroundTransition(values, rect, reach) : null;
+    if (!near) return;
+    const { changed, needed } = near;
+    const part = change(cutOut(values, rect, needed), needed);
+    copyShared(values, rect, cutOut(part, needed, changed), changed);
   }
 
   /** Computes on a rectangle made larger, as far as the picture goes, and cuts the rectangle out. */
@@ -301,26 +297,6 @@ class MaskReader {
     const wide = widen(rect, by, sizeAtLevel(this.job.inputs.width, this.job.inputs.height, this.level));
     const values = compute(wide);
     return cutOut(values, wide, rect);
-  }
-}
-
-export function widen(rect: Rectangle, by: number, bounds: { width: number; height: number }): Rectangle {
-  return intersect({ x: rect.x - by, y: rect.y - by, width: rect.width + 2 * by, height: rect.height + 2 * by }, { x: 0, y: 0, ...bounds });
-}
-
-/** Part of a plane; the same array where the rectangles are the same. */
-function cutOut(values: Float32Array, from: Rectangle, rect: Rectangle): Float32Array {
-  if (from.width === rect.width && from.height === rect.height) return values;
-  const out = new Float32Array(rect.width * rect.height);
-  cutInto(out, values, from, rect);
-  return out;
-}
-
-/** Copies a rectangle out of a plane that holds a larger one. */
-export function cutInto(out: Float32Array, values: Float32Array, from: Rectangle, rect: Rectangle): void {
-  for (let y = 0; y < rect.height; y++) {
-    const start = (rect.y - from.y + y) * from.width + rect.x - from.x;
-    out.set(values.subarray(start, start + rect.width), y * rect.width);
   }
 }
 

@@ -1,5 +1,6 @@
 import { atLevel, multiply, type Matrix3 } from "../../../core/geometry/matrix3";
-import { intersect, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
+import { intersect, levelOfSide, sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
+import { copyShared } from "../../../core/raster/planeParts";
 import { cosine, sine } from "../../../core/numeric/elementary";
 import { fillFrom, type OffsetField } from "../../../core/retouch/fillFrom";
 import { fillSmoothly, seatSource, solvePoisson } from "../../../core/retouch/membrane";
@@ -13,7 +14,7 @@ import { each, type Planes } from "../frameSamples";
 import { readMerge } from "../readLayer";
 import { resample } from "../resample";
 import { contentOf } from "./LowerLayers";
-import { maskPlane, widen } from "./maskPlane";
+import { maskPlane } from "./maskPlane";
 
 export type Retouch = LayerContent & { type: "retouch" };
 
@@ -46,7 +47,7 @@ function keyOf(job: PreparedJob, layer: LayerRecord, below: LayerRecord[]): stri
 /** Bounds of a mask at full size, a little larger; null of a mask that reveals nothing. */
 export function maskBounds(ctx: EngineContext, job: PreparedJob, layer: LayerRecord): Rectangle | null {
   const { width, height } = job.inputs;
-  const level = Math.max(0, Math.ceil(Math.log2(Math.max(width, height) / BOUNDS_SIDE)));
+  const level = levelOfSide(job.inputs, BOUNDS_SIDE);
   const size = sizeAtLevel(width, height, level);
   const mask = maskPlane(ctx, job, layer, level, { x: 0, y: 0, ...size });
   let [x0, y0, x1, y1] = [Infinity, Infinity, -1, -1];
@@ -94,15 +95,7 @@ export function retouched(
   cache.delete(key);
   cache.set(key, patch);
   trim(cache);
-  const part = intersect(patch.rect, where.rect);
-  if (part.width <= 0 || part.height <= 0) return;
-  each(planes).forEach((at, c) => {
-    const out = ctx.kernels.f32(at, where.rect.width * where.rect.height);
-    for (let y = part.y; y < part.y + part.height; y++) {
-      const from = (y - patch.rect.y) * patch.rect.width + part.x - patch.rect.x;
-      out.set(patch.planes[c].subarray(from, from + part.width), (y - where.rect.y) * where.rect.width + part.x - where.rect.x);
-    }
-  });
+  patch.planes.forEach((plane, c) => copyShared(ctx.kernels.f32(each(planes)[c], where.rect.width * where.rect.height), where.rect, plane, patch.rect));
 }
 
 function trim(cache: Map<string, Patch>): void {
