@@ -12,13 +12,12 @@ import { useCompose } from "./composeState";
 
 type FrameContent = LayerContent & { type: "frame" };
 
-const MOVES: { of: "dx" | "dy" | "angleDeg" | "scale"; name: string; unit: string; min: number; max: number; step: number; digits: number; scale?: number }[] =
-  [
-    { of: "dx", name: "To the right", unit: "px", neutral: 0, min: -3000, max: 3000, step: 0.1, digits: 1 },
-    { of: "dy", name: "Down", unit: "px", neutral: 0, min: -3000, max: 3000, step: 0.1, digits: 1 },
-    { of: "angleDeg", name: "Turned", unit: "°", neutral: 0, min: -180, max: 180, step: 0.05, digits: 2 },
-    { of: "scale", name: "Size", unit: "%", neutral: 1, min: 0.02, max: 4, step: 0.001, digits: 1, scale: 100 },
-  ];
+const MOVES: (AdjustmentValue & { of: "dx" | "dy" | "angleDeg" | "scale" })[] = [
+  { of: "dx", name: "To the right", unit: "px", neutral: 0, min: -3000, max: 3000, step: 0.1, digits: 1 },
+  { of: "dy", name: "Down", unit: "px", neutral: 0, min: -3000, max: 3000, step: 0.1, digits: 1 },
+  { of: "angleDeg", name: "Turned", unit: "°", neutral: 0, min: -180, max: 180, step: 0.05, digits: 2 },
+  { of: "scale", name: "Size", unit: "%", neutral: 1, min: 0.02, max: 4, step: 0.001, digits: 1, scale: 100 },
+];
 const CORNERS = ["Top left", "Top right", "Bottom right", "Bottom left"];
 
 /** Puts a layer's frame elsewhere, or leaves it where it was registered where nothing is said any more. */
