@@ -106,6 +106,17 @@ it("a source is proposed beside the area, where the surroundings go on best, and
   expect(await place(addLayer({ id: "r", name: "R", content: retouch("heal"), mask: freshMask(0) })(plain))).toBeNull();
 });
 
+it("a rough area is given a rough source, although a flat one differs less from it px by px", async () => {
+  const grey = { type: "fill" as const, red: 0.5, green: 0.5, blue: 0.5, grainPx: 3, ramp: null };
+  const flat = part({ kind: "polygon", points: [CX + 30, 0, W, 0, W, H, CX + 30, H] });
+  let r = addLayer({ id: "rough", name: "Rough", content: { ...grey, grain: 0.15 } })(plain);
+  r = addLayer({ id: "flat", name: "Flat", content: { ...grey, grain: 0 }, mask: freshMask(0, [flat]) })(r);
+  for (const method of ["heal", "clone"] as const) {
+    const place = await node.engine.retouchPlace(addLayer({ id: "r", name: "R", content: retouch(method), mask: disc(12) })(r), "r", SILENT);
+    expect(CX + place!.proposal!.dx).toBeLessThan(CX + 20);
+  }
+});
+
 it("specks become one layer with a dab each", async () => {
   const specks = [
     { x: 50, y: 60, radiusPx: 3 },

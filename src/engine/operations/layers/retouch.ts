@@ -263,6 +263,31 @@ async function planFill(ctx: EngineContext, job: PreparedJob, layer: LayerRecord
   return { level, rect, field };
 }
 
+/** Variance of encoded values below which an area counts as flat. */
+const NOISE_VARIANCE = 1e-5;
+
+/**
+ * How unlike two courses of samples are: px by px, in roughness and in tone, each against what both vary by themselves. A plain sum of squares
+ * always prefers a flat source, which leaves a bare patch among reeds.
+ * @param seated share of a difference of tone that does not count, since the source is seated in the tones around
+ */
+function unlike(plane: Float32Array, here: number[], there: number[], seated: number): number {
+  const n = here.length;
+  let [a, b, aa, bb, apart] = [0, 0, 0, 0, 0];
+  here.forEach((i, k) => {
+    const [p, q] = [plane[i], plane[there[k]]];
+    a += p;
+    b += q;
+    aa += p * p;
+    bb += q * q;
+    apart += (p - q) ** 2;
+  });
+  const tone = ((a - b) / n) ** 2;
+  const [roughHere, roughThere] = [aa / n - (a / n) ** 2, bb / n - (b / n) ** 2].map((v) => Math.max(0, v) + NOISE_VARIANCE);
+  const both = roughHere + roughThere;
+  return (apart / n - tone) / both + Math.abs(Math.log(roughHere / roughThere)) + ((1 - seated) * tone) / both;
+}
+
 /** Rings and turns at which a source is looked for. */
 const TURNS = 16;
 const RINGS = [1.15, 1.6, 2.3, 3.2];
@@ -299,6 +324,7 @@ export function proposeSource(
   if (border.length === 0) return null;
   const index = (i: number, dx: number, dy: number) =>
     (rect.y - wide.y + Math.floor(i / rect.width) + dy) * wide.width + rect.x - wide.x + (i % rect.width) + dx;
+  const here = border.map((i) => index(i, 0, 0));
   let best: { dx: number; dy: number; cost: number } | null = null;
   for (const ring of RINGS) {
     for (let k = 0; k < TURNS; k++) {
@@ -307,19 +333,8 @@ export function proposeSource(
       const dy = Math.round(ring * rect.height * Math.sin(angle));
       const moved = { ...rect, x: rect.x + dx, y: rect.y + dy };
       if (moved.x < wide.x || moved.y < wide.y || moved.x + moved.width > wide.x + wide.width || moved.y + moved.height > wide.y + wide.height) continue;
-      // where tones are seated what counts is how alike both are but for one offset
-      let cost = 0;
-      for (const plane of planes) {
-        let [sum, power] = [0, 0];
-        for (const i of border) {
-          const d = plane[index(i, 0, 0)] - plane[index(i, dx, dy)];
-          sum += d;
-          power += d * d;
-        }
-        const mean = sum / border.length;
-        cost += power / border.length - seated * mean * mean;
-      }
-      cost *= 1 + 0.1 * ring;
+      const there = border.map((i) => index(i, dx, dy));
+      const cost = (1 + 0.1 * ring) * planes.reduce((sum, plane) => sum + unlike(plane, here, there, seated), 0);
       if (!best || cost < best.cost) best = { dx, dy, cost };
     }
   }
