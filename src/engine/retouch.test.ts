@@ -7,7 +7,9 @@ import { addLayer, laySpecks, updateLayer } from "../document/layerEdits";
 import { freshMask, type LayerContent, type MaskPart, type PartShape, type RetouchMethod } from "../document/records/layerTypes";
 import type { Records } from "../document/records/types";
 import { framesOf, layerOf, layersOf } from "../document/selectors";
-import { auditRemnants, findTwinPatches } from "./operations/cleaning";
+import { findTwinPatches } from "./operations/cleaning";
+import { renderView } from "./operations/renderView";
+import { auditRemnants } from "./operations/remnants";
 import { composeRect, prepareJob } from "./operations/compose";
 import { each } from "./operations/frameSamples";
 import { findInMerge } from "./operations/layers/foundMask";
@@ -146,6 +148,32 @@ it("what a mask leaves of a thing is found around it, and a clean removal leaves
   expect(Math.abs(worst.place.x + worst.place.width / 2 - CX)).toBeLessThan(R + 2);
   expect(worst.contrastEv).toBeLessThan(-1);
   expect((await audit(R + 3)).remnants).toEqual([]);
+});
+
+it("what is left is drawn dark on grey, the same in pieces, and is nowhere after a clean removal", async () => {
+  const [, f1] = framesOf(plain);
+  const ground = speck(setMerge({ ...FRESH_MERGE, method: "ground", baseId: f1.id })(plain));
+  const frame = (r: number) => addLayer({ id: "clean", name: "Clean", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null }, mask: disc(r) });
+  const healed = addLayer({ id: "clean", name: "Clean", content: retouch("heal", 90, 0), mask: disc(R - 4) })(ground);
+  const draw = async (records: Records, rect: Rectangle) =>
+    (await renderView(node.ctx, records, { kind: "residual", layerId: "clean" }, 0, rect, "srgb", SILENT)).rgba.filter((_, i) => i % 4 === 0);
+  // between the mask and the border of the thing
+  const at = (CY | 0) * W + Math.round(CX + R - 2);
+  for (const short of [frame(R - 4)(ground), healed]) {
+    const whole = await draw(short, WHOLE);
+    expect(whole[at]).toBeLessThan(60);
+    const piece = { x: CX - 20, y: CY - 30, width: 90, height: 50 };
+    const drawn = await draw(short, piece);
+    for (const [x, y] of [
+      [0, 0],
+      [30, 20],
+      [40, 31],
+      [89, 49],
+    ])
+      expect(Math.abs(drawn[y * 90 + x] - whole[(piece.y + y) * W + piece.x + x])).toBeLessThanOrEqual(1);
+  }
+  const clean = await draw(frame(R + 3)(ground), WHOLE);
+  expect(clean.filter((v) => v !== 0 && v !== 255 && Math.abs(v - 127) > 2)).toHaveLength(0);
 });
 
 it("a clone whose source can still be seen stands twice", async () => {

@@ -12,6 +12,9 @@ export interface Crumb {
   contrastEv: number;
 }
 
+/** What is left over is drawn black or white where it is so far from what ought to be there, EV. */
+export const RESIDUAL_EV = 0.75;
+
 /** Weakest difference that shows when shadows are lifted, EV, and against the spread of what is not concerned. Common practice, no source. */
 const LEAST_EV = 0.12;
 const CLEAR = 5;

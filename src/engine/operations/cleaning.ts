@@ -1,23 +1,18 @@
 import { encodeSrgb } from "../../core/color/srgbCurve";
 import { toFrame } from "../../core/geometry/lens";
 import { invert, project } from "../../core/geometry/matrix3";
-import { intersect, levelOfSide, sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
-import { boxMean } from "../../core/raster/boxMean";
-import { gaussianBlur } from "../../core/raster/blur";
-import { findCrumbs } from "../../core/retouch/findCrumbs";
+import { intersect, levelOfSide, sizeAtLevel } from "../../core/geometry/rectangle";
 import { findSpots } from "../../core/retouch/findDust";
 import { findTwins, type Twin } from "../../core/retouch/findTwins";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
-import { freshMask, type LayerRecord } from "../../document/records/layerTypes";
+import type { LayerRecord } from "../../document/records/layerTypes";
 import { layersOf } from "../../document/selectors";
-import { updateLayer } from "../../document/layerEdits";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
-import { prepareJob, type PreparedJob } from "./compose";
+import type { PreparedJob } from "./compose";
 import { composedLight } from "./composedLight";
 import { each } from "./frameSamples";
 import type { Finding } from "./finding";
-import { maskPlane } from "./layers/maskPlane";
 import { maskBounds } from "./layers/retouch";
 import type { MergeFrame } from "./mergeInputs";
 import { readLayer } from "./readLayer";
@@ -165,70 +160,4 @@ async function specksOf(ctx: EngineContext, job: PreparedJob, frame: MergeFrame,
     }
   }
   return out;
-}
-
-/** Something left where a layer took a thing away, px of the reference. */
-export interface Remnant {
-  place: Rectangle;
-  areaPx: number;
-  contrastEv: number;
-}
-
-export interface RemnantAudit {
-  remnants: Remnant[];
-  /** what was looked at was compared with it */
-  compared: "the frame it shows" | "its surroundings";
-}
-
-const AUDIT_SIDE = 1400;
-/** How far around an area remnants are looked for, as a share of its size, and least samples. */
-const AROUND = 0.35;
-const LEAST_AROUND = 16;
-const MOST_REMNANTS = 60;
-
-/**
- * What a layer that takes something away has left: around its mask the picture is compared with the frame it shows, exposures levelled there; a
- * retouch is compared, in its area, with an even course of its surroundings.
- */
-export async function auditRemnants(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, task: Task): Promise<RemnantAudit | null> {
-  const { width: w, height: h } = job.inputs;
-  const level = levelOfSide(job.inputs, AUDIT_SIDE);
-  const size = sizeAtLevel(w, h, level);
-  const whole = { x: 0, y: 0, ...size };
-  const mask = maskPlane(ctx, job, layer, level, whole);
-  const covered = Uint8Array.from(mask, (v) => (v > 0.5 ? 1 : 0));
-  const count = covered.reduce((sum, v) => sum + v, 0);
-  if (count === 0 || count === covered.length) return null;
-  const reach = Math.max(LEAST_AROUND, Math.round(AROUND * Math.sqrt(count)));
-  const dilated = boxMean({ ...size, data: Float32Array.from(covered) }, reach);
-  const light = await composedLight(ctx, job, level, whole, task);
-  const { content } = layer;
-  const input = content.type === "frame" ? job.inputs.frames.find((f) => f.frame.id === content.frameId) : undefined;
-  const near = dilated.map((v) => (v > 1e-4 ? 1 : 0));
-  let residual: Float32Array;
-  if (input) {
-    const shown = await prepareJob(ctx, updateLayer(layer.id, { mask: freshMask(1) })(job.records), task);
-    const donor = await composedLight(ctx, shown, level, whole, task);
-    const apart = light.map((v, i) => v - donor[i]);
-    // where both show the same the difference is an even one; it is taken away
-    const ring = apart.filter((_, i) => near[i] && !covered[i]);
-    ring.sort();
-    const even = ring[ring.length >> 1] ?? 0;
-    residual = apart.map((v) => v - even);
-  } else {
-    const smooth = gaussianBlur({ ...size, data: light }, Math.max(4, reach / 4));
-    residual = light.map((v, i) => v - smooth[i]);
-  }
-  const looked = Uint8Array.from(near, (v, i) => (v && (input ? !covered[i] : covered[i]) ? 1 : 0));
-  const apartFrom = Uint8Array.from(near, (v) => (v ? 0 : 1));
-  const ring = Uint8Array.from(near, (v, i) => (v && !covered[i] ? 1 : 0));
-  const s = 2 ** level;
-  const remnants = findCrumbs(residual, looked, input ? apartFrom : ring, size.width, size.height)
-    .slice(0, MOST_REMNANTS)
-    .map((c): Remnant => ({
-      place: { x: c.x0 * s, y: c.y0 * s, width: (c.x1 - c.x0 + 1) * s, height: (c.y1 - c.y0 + 1) * s },
-      areaPx: c.count * s * s,
-      contrastEv: c.contrastEv,
-    }));
-  return { remnants, compared: input ? "the frame it shows" : "its surroundings" };
 }

@@ -17,6 +17,7 @@ import { applyTone, composeRect, prepareCoarse, prepareJob, type PreparedJob } f
 import { allocatePlanes, each, readWorking, type Planes } from "./frameSamples";
 import { CELL } from "../../core/focus/DepthFinder";
 import type { RasterFile } from "../tiles/RasterStore";
+import { RESIDUAL_EV } from "../../core/retouch/findCrumbs";
 import { noiseOfRectangle } from "./confidence";
 import { composeOutput } from "./composeOutput";
 import { developedColor } from "./develop";
@@ -26,6 +27,7 @@ import { layoutPlanes, openLayout } from "./panorama/layoutView";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import { maskPlane } from "./layers/maskPlane";
 import { readLayer } from "./readLayer";
+import { residualLight } from "./remnants";
 import { openPlaced } from "./placeFrame";
 import { colorOf } from "./sources";
 
@@ -47,6 +49,8 @@ export type ViewSpec =
   | { kind: "confidence" }
   /** liftEv: brightened, as for a merge */
   | { kind: "compose"; liftEv?: number }
+  /** what a removal has left: grey where the picture is as it ought to be, lighter and darker where it is not, strongly lifted */
+  | { kind: "residual"; layerId: string }
   /** a mask: hatched over what it conceals, alone, or its border on the picture */
   | { kind: "mask"; layerId: string; as: "pattern" | "alone" | "edge" }
   | { kind: "output" };
@@ -94,6 +98,10 @@ export async function renderView(
   const bounds = sizeAtLevel(size.width, size.height, level);
   const rect = intersect(coarsened(wanted, level - asked), { x: 0, y: 0, ...bounds });
   const rgba = new Uint8ClampedArray(rect.width * rect.height * 4);
+  if (job && view.kind === "residual") {
+    await drawResidual(ctx, job, view.layerId, level, rect, rgba, task);
+    return { rect, level, rgba };
+  }
   const sources: Source[] = [];
   if (bare) sources.push(await openFrame(ctx, records, view.frameId, view.kind === "source", task));
   if (view.kind === "placing") sources.push(await openFrame(ctx, records, view.referenceId, true, task));
@@ -285,6 +293,25 @@ function drawEdge(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, leve
       (y + 1 < wide.height && mask[at + wide.width] >= 0.5 !== inside);
     if (crosses) bytes.fill(inside ? 255 : 0, i * 4, i * 4 + 3);
   }
+}
+
+/** Grey where nothing is left; the border of the mask is drawn over it. */
+async function drawResidual(
+  ctx: EngineContext,
+  job: PreparedJob,
+  layerId: string,
+  level: number,
+  rect: Rectangle,
+  bytes: Uint8ClampedArray,
+  task: Task,
+): Promise<void> {
+  const layer = layerOf(job.records, layerId);
+  const left = layer && (await residualLight(ctx, job, layer, level, rect, task));
+  for (let i = 0; i < rect.width * rect.height; i++) {
+    bytes.fill(127.5 * (1 + (left ? left[i] : 0) / RESIDUAL_EV), i * 4, i * 4 + 3);
+    bytes[i * 4 + 3] = 255;
+  }
+  if (layer) drawEdge(ctx, job, layer, level, rect, bytes);
 }
 
 /** Doublings of light against its noise at which the map is black and white: noise of 12 % and of 0.4 %. */

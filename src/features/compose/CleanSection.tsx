@@ -1,15 +1,17 @@
 "use client";
 import { useState } from "react";
+import { RESIDUAL_EV } from "../../core/retouch/findCrumbs";
 import type { Twin } from "../../core/retouch/findTwins";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
-import type { RemnantAudit } from "../../engine/operations/cleaning";
+import type { RemnantAudit } from "../../engine/operations/remnants";
 import { engine } from "../../session/engine";
 import { runTask, useSession } from "../../session/session";
 import { Button, TextButton } from "../../ui/components/Button";
 import { Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
 import { counted, signed, withUnit } from "../../ui/format";
 import { jumpTo } from "../../view/viewState";
+import { takesAway, useCompose } from "./composeState";
 
 interface Checked {
   records: Records;
@@ -23,8 +25,9 @@ export function CleanSection({ layer }: { layer: LayerRecord }) {
   const { records, busy } = useSession();
   const [checked, setChecked] = useState<Checked | null>(null);
   const { content } = layer;
+  const residualShown = useCompose((state) => state.shown === "residual");
   const copies = content.type === "retouch" && content.method !== "smooth";
-  if (content.type !== "frame" && content.type !== "retouch") return null;
+  if (!takesAway(layer)) return null;
   const check = () =>
     runTask("compose", "Looking for remnants", async (signal, onProgress) => {
       const audit = await engine.call("auditRemnants", { records, layerId: layer.id }, { signal, onProgress });
@@ -40,7 +43,13 @@ export function CleanSection({ layer }: { layer: LayerRecord }) {
         <Button isDisabled={busy !== null} onPress={() => void check()}>
           {shown ? "Look again" : "Look for remnants"}
         </Button>
+        {residualShown ? (
+          <TextButton onPress={() => useCompose.setState({ shown: "result" })}>Show the result</TextButton>
+        ) : (
+          <TextButton onPress={() => useCompose.setState({ shown: "residual" })}>Show them lifted</TextButton>
+        )}
       </RowOf>
+      {residualShown && <Soft>Grey: as it ought to be. Lighter or darker: something is left; white and black stand for {RESIDUAL_EV} EV.</Soft>}
       {stale && <Soft>The picture has changed since; what follows is of before.</Soft>}
       {shown && <Remnants audit={shown.audit} />}
       {shown?.twins && <Twins twins={shown.twins} />}

@@ -18,7 +18,7 @@ import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { turnView, useView } from "../../view/viewState";
 import { useHeldKey } from "../../view/useHeldKey";
 import { ViewChoices } from "../../view/ViewChoices";
-import { alone, chosenPart, useChosenLayer, useCompose, type ComposeShown } from "./composeState";
+import { alone, chosenPart, takesAway, useChosenLayer, useCompose, type ComposeShown } from "./composeState";
 import { LayerBench, NoLayerBench } from "./LayerBench";
 import { LayerLedger } from "./LayerLedger";
 import { proposeSourceFor } from "./retouchActions";
@@ -121,6 +121,7 @@ function LayersStage() {
             { id: "mask", label: "Mask alone", isDisabled: !layer },
             { id: "edge", label: "Edge", isDisabled: !layer },
             { id: "lifted", label: `+${LIFT_EV} EV` },
+            { id: "residual", label: "Remnants", isDisabled: !layer || !takesAway(layer) },
             { id: "frame", label: "Frame", isDisabled: !layer || !frameOfLayer(layer) },
           ]}
           chosen={shown}
@@ -175,6 +176,7 @@ function viewOf(shown: ComposeShown, layer: LayerRecord | null): ViewSpec {
   if (layer && shown === "pattern") return { kind: "mask", layerId: layer.id, as: "pattern" };
   if (layer && shown === "mask") return { kind: "mask", layerId: layer.id, as: "alone" };
   if (layer && shown === "edge") return { kind: "mask", layerId: layer.id, as: "edge" };
+  if (layer && shown === "residual" && takesAway(layer)) return { kind: "residual", layerId: layer.id };
   return frameId && shown === "frame" ? { kind: "frame", frameId } : { kind: "compose" };
 }
 

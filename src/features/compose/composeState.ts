@@ -3,7 +3,7 @@ import { allParts, type LayerRecord, type MaskPart } from "../../document/record
 import type { Records } from "../../document/records/types";
 import { childrenOf, layerOf, layersOf } from "../../document/selectors";
 
-export type ComposeShown = "result" | "pattern" | "mask" | "edge" | "frame" | "lifted";
+export type ComposeShown = "result" | "pattern" | "mask" | "edge" | "frame" | "lifted" | "residual";
 /** What of a layer the bench shows. */
 export type ComposeTab = "content" | "mask" | "layer";
 
@@ -56,6 +56,9 @@ export function chosenPart(layer: LayerRecord | null, partId: string | null): Ma
   const parts = allParts(layer?.mask.parts ?? []).map((p) => p.part);
   return parts.find((p) => p.id === partId) ?? parts[parts.length - 1] ?? null;
 }
+
+/** Whether a layer may take something out of the picture by showing something else in its place. */
+export const takesAway = ({ content }: LayerRecord): boolean => content.type === "frame" || content.type === "retouch";
 
 /** A layer as it stands in the ledger, topmost first. */
 export interface LedgerRow {
