@@ -1,5 +1,7 @@
 /** Woven and cleaned: the four lights of a creek in under ten actions, and a lamp stand taken away by the frame without it. */
 import { expect, test, type BrowserContext, type Page } from "@playwright/test";
+import { join } from "node:path";
+import { runPython } from "../support/python";
 import { noViolations, openBrowser, openMerge, placeOf, quiet, stage, temporaryFolder } from "./support";
 
 let context: BrowserContext;
@@ -93,7 +95,43 @@ test("four lights are woven in under ten actions, a region is given to another f
   const share = Number(/([\d.]+)\s?% of the picture/.exec((await page.getByText(/% of the picture, \d+ % sure/).textContent())!)![1]);
   // the renderer's sky is 36 % of the picture
   expect(Math.abs(share - 36)).toBeLessThan(3);
+
+  // delivered, and measured against the frames that the renderer made the best in each place
+  await page.getByRole("button", { name: 'Hide "Exposure"' }).click();
+  await stage(page, "Hand over");
+  const [file] = await Promise.all([page.waitForEvent("download"), button(page, /^Write TIF/).click()]);
+  const path = join(temporaryFolder(), "creek.tif");
+  await file.saveAs(path);
+  const nearest = runPython<{ best: number; nearest: number; psnr: number }[]>(NEAREST, [path]);
+  expect(nearest.length).toBe(9);
+  expect(nearest.filter((p) => p.nearest === p.best).length, JSON.stringify(nearest)).toBeGreaterThanOrEqual(0.9 * nearest.length);
+  // common practice, no source: 27 dB between rough reeds and themselves, resampled twice
+  for (const p of nearest) if (p.nearest === p.best) expect(p.psnr).toBeGreaterThan(27);
 });
+
+/** Of each place (px of the reference, by eye) the frame that the delivered picture is nearest to there, light levelled, and how near; frames are placed as rendered. */
+const NEAREST = `
+import cv2, json, sys, numpy as np
+got = cv2.imread(sys.argv[1], -1).astype(np.float32) / 257
+truth = json.load(open('public/demo/creek/truth.json'))['frames']
+h, w = got.shape[:2]
+load = lambda n: cv2.imread(f'public/demo/creek/creek-{n}.jpg').astype(np.float32)
+H, W = load(1).shape[:2]
+matrix = lambda n: np.array(next(t for t in truth if t['file'] == f'creek-{n}.jpg')['movingToReference'])
+frames = [cv2.warpPerspective(load(n), matrix(n), (W, H), flags=cv2.INTER_CUBIC) for n in (1, 2, 3, 4)]
+soft = lambda a: cv2.GaussianBlur(a, None, 3)[..., 1]
+_, _, _, (ox, oy) = cv2.minMaxLoc(cv2.matchTemplate(soft(frames[0]), np.ascontiguousarray(soft(got)[: h // 3]), cv2.TM_CCOEFF_NORMED))
+places = [(1, 100, 40, 600, 200), (1, 900, 60, 1500, 240), (2, 40, 580, 300, 780), (2, 660, 560, 1000, 740), (2, 660, 980, 980, 1150), (2, 200, 840, 400, 1150), (3, 1180, 900, 1650, 1150), (3, 1420, 770, 1640, 860), (4, 340, 460, 600, 550)]
+def psnr(a, b):
+    gain = [(a[..., c] * b[..., c]).sum() / (b[..., c] ** 2).sum() for c in range(3)]
+    return float(10 * np.log10(255 ** 2 / max(1e-6, ((a - b * gain) ** 2).mean())))
+# the crop, and which frame is the reference, move a place by a few px
+shifts = [(dx, dy) for dx in range(-4, 5) for dy in range(-4, 5)]
+out = []
+for best, x0, y0, x1, y1 in places:
+    near = [max(psnr(got[y0 - oy:y1 - oy, x0 - ox:x1 - ox], f[y0 + dy:y1 + dy, x0 + dx:x1 + dx]) for dx, dy in shifts) for f in frames]
+    out.append({'best': best, 'nearest': int(np.argmax(near)) + 1, 'psnr': max(near)})
+print(json.dumps(out))`;
 
 const JETTY: [number, number] = [1500, 1000];
 

@@ -137,9 +137,13 @@ export interface RegionCharacter {
 
 /** Detail below this is even, EV. Common practice, no source. */
 const EVEN_EV = 0.15;
-/** By how much less the ripples of one frame follow those of the others, and by how much weaker they are, where a surface lay still in it. */
+/**
+ * By how much less the ripples of one frame follow those of the others where a surface lay still in it, how weak they are at least against
+ * theirs, and both together: what stands in the water is mirrored in it, and ripples there too. Common practice, no source.
+ */
 const UNLIKE = 0.2;
-const CALMER = 1.1;
+const CALM = 0.9;
+const UNLIKE_AND_CALM = 0.3;
 
 /** The aim that a region seems to ask for: sky for its colour, a surface that moves for smoothness, the rest for the light on it. */
 export function proposeAim({ isSky, middle, top, share, cells }: RegionCharacter): Aim {
@@ -153,5 +157,7 @@ function wasStill(cells: CellMeasures[]): boolean {
   const odd = cells.reduce((best, m) => (m.steady < best.steady ? m : best));
   const others = cells.filter((m) => m !== odd);
   const middle = (of: (m: CellMeasures) => number) => median(others.map(of));
-  return middle((m) => m.steady) - odd.steady > UNLIKE && middle((m) => m.rippleEv) > CALMER * odd.rippleEv;
+  const unlike = middle((m) => m.steady) - odd.steady;
+  const calm = middle((m) => m.rippleEv) / Math.max(1e-3, odd.rippleEv);
+  return unlike > UNLIKE && calm > CALM && unlike * calm > UNLIKE_AND_CALM;
 }

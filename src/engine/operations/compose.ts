@@ -22,6 +22,7 @@ import { openRadiance } from "./mergeRadiance";
 import { applyLocalTone, prepareLocalTone, type LocalTone } from "./localTone";
 import { atCoarse, coarseLevel, raised } from "./coarseMerge";
 import type { SettledLayers } from "./layers/LowerLayers";
+import { findAreas } from "./layers/foundMask";
 import { planFills, type FillPlan } from "./layers/retouch";
 import { layStack } from "./layers/layStack";
 import { readMerge, type ShownFrame } from "./readLayer";
@@ -69,6 +70,7 @@ export async function prepareJob(ctx: EngineContext, records: Records, task: Tas
     local: null,
     finest: 0,
   };
+  await findAreas(ctx, job, task);
   const filled = { ...job, fills: await planFills(ctx, job, task) };
   return { ...filled, local: await prepareLocalTone(ctx, filled, (level, rect, scope) => composeRect(ctx, filled, level, rect, "layers", scope)) };
 }

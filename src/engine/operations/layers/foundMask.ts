@@ -3,8 +3,10 @@ import { levelOfSide, sizeAtLevel, type Rectangle } from "../../../core/geometry
 import { findEven, findNear, findSky, findSubject, type AreaField, type FoundArea } from "../../../core/masks/findAreas";
 import { sampleGrid } from "../../../core/raster/planeParts";
 import { guidedCoefficients } from "../../../core/raster/blur";
-import type { MaskPart } from "../../../document/records/layerTypes";
+import { allParts, type MaskPart } from "../../../document/records/layerTypes";
+import { layersOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
+import type { Task } from "../../task";
 import type { PreparedJob } from "../compose";
 import { each } from "../frameSamples";
 import { readMerge } from "../readLayer";
@@ -45,6 +47,23 @@ export function findInMerge(ctx: EngineContext, job: PreparedJob, part: FoundPar
   cache.set(key, found);
   if (cache.size > MOST_KEPT) cache.delete(cache.keys().next().value!);
   return found;
+}
+
+const LOOKING: Record<FoundPart["what"], string> = {
+  sky: "Looking for the sky",
+  even: "Looking for even surfaces",
+  subject: "Looking for the subject",
+  near: "Looking around the place",
+};
+
+/** Finds what masks of the job ask for before anything is drawn, so that it can be said and stopped. */
+export async function findAreas(ctx: EngineContext, job: PreparedJob, task: Task): Promise<void> {
+  const parts = layersOf(job.records).flatMap(({ mask }) => allParts(mask.parts).map(({ part }) => part));
+  for (const part of parts) {
+    if (part.kind !== "found") continue;
+    await task.step(0, 1, LOOKING[part.what]);
+    findInMerge(ctx, job, part);
+  }
 }
 
 function make(ctx: EngineContext, job: PreparedJob, part: FoundPart): FoundMask {
