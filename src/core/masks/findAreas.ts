@@ -91,58 +91,107 @@ function texture({ width, height, lab: [L] }: AreaField): Float32Array {
   return power.map((v) => Math.sqrt(Math.max(0, v)));
 }
 
+/** Samples that can be reached from some over even ground without a step. @param from on where it begins @returns the same array, filled */
+function reach({ width, lab: [L, a, b] }: AreaField, rough: Float32Array, from: Uint8Array): Uint8Array {
+  const n = from.length;
+  const queue: number[] = [];
+  for (let i = 0; i < n; i++) if (from[i]) queue.push(i);
+  for (const i of queue) {
+    const x = i % width;
+    for (const j of [x > 0 ? i - 1 : -1, x < width - 1 ? i + 1 : -1, i - width, i + width]) {
+      if (j < 0 || j >= n || from[j] || rough[j] > EVEN) continue;
+      if (Math.sqrt((L[i] - L[j]) ** 2 + (a[i] - a[j]) ** 2 + (b[i] - b[j]) ** 2) > STEP) continue;
+      from[j] = 1;
+      queue.push(j);
+    }
+  }
+  return from;
+}
+
+/** Share of a seed whose colours count as those of a sky. */
+const USUAL = 0.98;
+/** A sky that goes on behind a cable or a branch is followed so many times. */
+const FOLLOWED = 2;
+
 /**
  * The sky: what can be reached from the upper border over even ground is its seed; colours of the seed and of what lies far below it part the rest.
+ * Where that reaches even ground further down, behind what hangs across, it is begun anew from there.
  * @returns null where nothing even lies along the upper border
  */
 export function findSky(field: AreaField): FoundArea | null {
   const { width, height, lab } = field;
   const n = width * height;
-  const [L, a, b] = lab;
   const rough = texture(field);
-  const seed = new Uint8Array(n);
-  const queue: number[] = [];
-  for (let x = 0; x < width; x++) if (rough[x] < 2 * EVEN) queue.push(x);
-  if (queue.length < LEAST_TOP * width) return null;
-  for (const i of queue) seed[i] = 1;
-  for (const i of queue) {
-    const x = i % width;
-    for (const j of [x > 0 ? i - 1 : -1, x < width - 1 ? i + 1 : -1, i - width, i + width]) {
-      if (j < 0 || j >= n || seed[j] || rough[j] > EVEN) continue;
-      if (Math.sqrt((L[i] - L[j]) ** 2 + (a[i] - a[j]) ** 2 + (b[i] - b[j]) ** 2) > STEP) continue;
-      seed[j] = 1;
-      queue.push(j);
-    }
+  const top = new Uint8Array(n);
+  let count = 0;
+  for (let x = 0; x < width; x++) if (rough[x] < 2 * EVEN) count += top[x] = 1;
+  if (count < LEAST_TOP * width) return null;
+  let seed = reach(field, rough, top);
+  if (seed.reduce((sum, v) => sum + v, 0) < LEAST_SHARE * n) return null;
+  let bottom = horizonOf(seed, width, height);
+  let found = partSky(field, rough, seed, bottom);
+  for (let round = 0; found && round < FOLLOWED; round++) {
+    const calm = found.mask.map((v, i) => (v && rough[i] < EVEN ? 1 : seed[i]));
+    const further = reach(field, rough, calm);
+    const lower = horizonOf(further, width, height);
+    if (lower <= bottom + BELOW_SEED * height) break;
+    [seed, bottom] = [further, lower];
+    found = partSky(field, rough, seed, bottom);
   }
-  if (queue.length < LEAST_SHARE * n) return null;
-  const bottom = horizonOf(seed, width, height);
-  const known = new Uint8Array(n);
-  for (let i = 0; i < n; i++) {
-    const y = Math.floor(i / width);
-    known[i] = y > bottom + BELOW_SEED * height ? OUT : seed[i] && y < bottom ? IN : UNKNOWN;
-  }
-  const start = Uint8Array.from(known, (k, i) => (k === IN || (k === UNKNOWN && Math.floor(i / width) < bottom && rough[i] < 2 * EVEN) ? 1 : 0));
-  const found = partByColour(field, known, start);
   if (!found) return null;
   // what hangs together with the upper border, and what is seen through gaps above the horizon
   const kept = keepAbove(found.mask, width, height, bottom + 2);
-  return { mask: kept, confidence: found.confidence * likeSky(kept, L) };
+  return { mask: kept, confidence: found.confidence * likeSky(kept, lab) };
+}
+
+/** Parts a sky from the rest, given its seed and the row down to which that reaches. */
+function partSky(field: AreaField, rough: Float32Array, seed: Uint8Array, bottom: number): FoundArea | null {
+  const { width, height, lab } = field;
+  const [L, a, b] = lab;
+  const row = (i: number) => Math.floor(i / width);
+  const known = seed.map((on, i) => (row(i) > bottom + BELOW_SEED * height ? OUT : on && row(i) < bottom ? IN : UNKNOWN));
+  const usual = fitColours(
+    lab,
+    known.map((k) => (k === IN ? 1 : 0)),
+  );
+  if (!usual) return null;
+  // clouds are lighter than the sky they stand in
+  const light = quantile(
+    L.filter((_, i) => known[i] === IN),
+    0.5,
+  );
+  const unlike = L.map((v, i) => unlikeliness(usual, v, a[i], b[i]));
+  const limit = quantile(
+    unlike.filter((_, i) => known[i] === IN),
+    USUAL,
+  );
+  const start = known.map((k, i) => (k === IN || (k === UNKNOWN && row(i) < bottom && rough[i] < 2 * EVEN && (L[i] > light || unlike[i] < limit)) ? 1 : 0));
+  return partByColour(field, known, start);
 }
 
 /** No sky fills more of a picture than this. */
 const MOST_SKY = 0.93;
-/** By how much a sky is lighter than what lies below it before it is taken for one. Common practice, no source. */
+/** By how much a sky is lighter than the rest, or how blue it is by itself and against the rest (Oklab), before it is taken for one. Common practice, no source. */
 const LIGHTER = 0.12;
+const BLUE = 0.04;
 
-/** How far an area looks like a sky: lighter than the rest, and not all there is. */
-function likeSky(mask: Uint8Array, L: Float32Array): number {
-  let [inside, n, rest, m] = [0, 0, 0, 0];
-  for (let i = 0; i < mask.length; i++) {
-    if (mask[i]) [inside, n] = [inside + L[i], n + 1];
-    else [rest, m] = [rest + L[i], m + 1];
-  }
-  if (n === 0 || n > MOST_SKY * mask.length) return 0;
-  return Math.min(1, Math.max(0, (inside / n - rest / Math.max(1, m)) / LIGHTER));
+/** How far an area looks like a sky: lighter or bluer than the rest, and not all there is. */
+function likeSky(mask: Uint8Array, [L, , b]: AreaField["lab"]): number {
+  const [inside, rest] = [
+    { n: 0, L: 0, b: 0 },
+    { n: 0, L: 0, b: 0 },
+  ];
+  mask.forEach((on, i) => {
+    const of = on ? inside : rest;
+    of.n++;
+    of.L += L[i];
+    of.b += b[i];
+  });
+  if (inside.n === 0 || inside.n > MOST_SKY * mask.length) return 0;
+  const mean = (of: typeof inside, value: "L" | "b") => of[value] / Math.max(1, of.n);
+  const lighter = (mean(inside, "L") - mean(rest, "L")) / LIGHTER;
+  const bluer = Math.min(-mean(inside, "b"), mean(rest, "b") - mean(inside, "b")) / BLUE;
+  return Math.min(1, Math.max(0, lighter, bluer));
 }
 
 /** The row that nine tenths of the columns' seeds end above. */
