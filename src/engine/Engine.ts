@@ -72,7 +72,7 @@ import {
   type SnappedPoint,
 } from "./operations/panorama/preparePanorama";
 import type { Attitude } from "../core/panorama/camera";
-import type { ProjectionFigures } from "../core/panorama/layout";
+import type { ProjectionFigures } from "../core/panorama/judgeProjections";
 import { portion, SILENT, type Task } from "./task";
 
 /** A placement and the crop it leads to. */

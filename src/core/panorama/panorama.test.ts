@@ -6,7 +6,9 @@ import { angleBetween, attitudeOf, between, localRay, pixelOf, rayOf, rotationOf
 import { evenLight, falloffAt, type LightTie } from "./evenLight";
 import { turnOfTies } from "./findRotation";
 import { findSeams, NOBODY, spreadLabels, type SeamFrame } from "./findSeams";
-import { compareProjections, coverageOf, inscribedCrop, layOut, proposeProjection, viewMap } from "./layout";
+import { coverageOf, inscribedCrop } from "./coverage";
+import { compareProjections, proposeProjection } from "./judgeProjections";
+import { layOut, viewMap } from "./layout";
 import { levelByPair, straighten } from "./level";
 import { adaptionFor, projectionOf, PROJECTIONS } from "./projections";
 

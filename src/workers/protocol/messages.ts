@@ -1,5 +1,5 @@
 import type { Attitude } from "../../core/panorama/camera";
-import type { ProjectionFigures } from "../../core/panorama/layout";
+import type { ProjectionFigures } from "../../core/panorama/judgeProjections";
 import type { PanoramaCrop, PanoramaRequest, PreparedPanorama, SnappedPoint } from "../../engine/operations/panorama/preparePanorama";
 import type { MergeMethod } from "../../core/merge/mergeMethods";
 import type { Rectangle } from "../../core/geometry/rectangle";

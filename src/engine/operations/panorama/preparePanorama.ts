@@ -1,14 +1,7 @@
 import { angleBetween, between, inside, rayOf, rotationOf, transpose, type Attitude, type Camera } from "../../../core/panorama/camera";
-import {
-  compareProjections,
-  coverageOf,
-  fieldOf,
-  inscribedCrop,
-  proposeProjection,
-  type PanoramaView,
-  type ProjectionFigures,
-  type Stay,
-} from "../../../core/panorama/layout";
+import { coverageOf, inscribedCrop, type Stay } from "../../../core/panorama/coverage";
+import { compareProjections, proposeProjection, type ProjectionFigures } from "../../../core/panorama/judgeProjections";
+import { fieldOf, type PanoramaView } from "../../../core/panorama/layout";
 import { straighten } from "../../../core/panorama/level";
 import { PROJECTIONS, type ProjectionName } from "../../../core/panorama/projections";
 import type { PanoramaSolution } from "../../../core/panorama/solvePanorama";

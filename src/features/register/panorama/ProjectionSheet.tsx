@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useRef, useState } from "react";
 import styled from "styled-components";
-import type { ProjectionFigures } from "../../../core/panorama/layout";
+import type { ProjectionFigures } from "../../../core/panorama/judgeProjections";
 import { PROJECTION_NAMES } from "../../../core/panorama/projections";
 import type { PanoramaRecord, Records } from "../../../document/records/types";
 import { engine } from "../../../session/engine";
