@@ -22,7 +22,7 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
     with every merge: [--reference REF] [--no-register] [--no-crop] [--provenance MAP.png] [--confidence MAP.png]
     and where things may move: [--ghosts 6|off] [--base FILE] [--ghost-map MAP.png]
   marsh panorama FILES… -o OUT.tif|OUT.png|OUT.jpg [--projection rectilinear|adaptive|cylindrical|equirectangular|mercator|stereographic]
-                 [--focal-px N] [--crop inscribed|none|ratio 2:1]
+                 [--focal-px N] [--bend PERCENT] [--crop inscribed|none|ratio 2:1]
   marsh render JOB.marsh -o OUT.tif|OUT.jpg [--quality 95] [--space srgb|display-p3|rec2020]
   marsh demo --list | marsh demo NAME -o OUT.marsh
 
@@ -53,6 +53,7 @@ async function main(): Promise<number> {
       "remove-fringe": { type: "boolean" },
       projection: { type: "string" },
       "focal-px": { type: "string" },
+      bend: { type: "string" },
       crop: { type: "string" },
       quality: { type: "string" },
       space: { type: "string" },

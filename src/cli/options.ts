@@ -18,6 +18,7 @@ export interface Options {
   "remove-fringe"?: boolean;
   projection?: string;
   "focal-px"?: string;
+  bend?: string;
   crop?: string;
   quality?: string;
   space?: string;

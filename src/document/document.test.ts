@@ -360,6 +360,16 @@ it("a job of version 6 keeps its curves, tints, strokes and moved frames: what h
   for (const id of ["curve", "tint", "kept", "moved", "fill"]) expect(VALIDATORS.layer.isValidSync(now[id], { strict: true })).toBe(true);
 });
 
+it("a job of version 7 keeps its panorama, unbent and with no line said to be level", () => {
+  const panorama = { kind: "panorama", view: { width: 10 }, lens: { k1: 0 } };
+  const migrated = MIGRATIONS[7]({ version: 7, history: { steps: [{ id: "a", diff: { added: {}, updated: { p: [panorama, panorama] }, removed: {} } }] } }) as {
+    version: number;
+    history: { steps: { diff: { updated: { p: object[] } } }[] };
+  };
+  expect(migrated.version).toBe(8);
+  for (const p of migrated.history.steps[0].diff.updated.p) expect(p).toEqual({ ...panorama, levels: [], view: { width: 10, bend: null } });
+});
+
 describe("layers that no one could have made are refused", () => {
   const good = () =>
     JSON.parse(JSON.stringify(layersOf(addLayer({ name: "L", content: { type: "merge" } })(startJob("Test", at).records))[0])) as Record<string, unknown>;

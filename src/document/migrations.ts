@@ -1,7 +1,7 @@
 import { FIRST_SET } from "./edits";
 
 /** The version this program writes. A file of a newer version is refused with a sentence. */
-export const DOCUMENT_VERSION = 7;
+export const DOCUMENT_VERSION = 8;
 
 type Loose = Record<string, unknown>;
 interface LooseDiff {
@@ -18,6 +18,7 @@ export const MIGRATIONS: Record<number, (json: unknown) => unknown> = {
   4: introducePanoramas,
   5: introduceLayerKinds,
   6: introduceSpacing,
+  7: introduceBends,
 };
 
 interface LooseJob {
@@ -121,6 +122,13 @@ function layerOf6(r: Loose): Loose {
   }
   if (content?.type === "fill") return { ...r, content: { ...content, ramp: null } };
   return content?.moved ? { ...r, content: { ...content, moved: { ...(content.moved as Loose), corners: [0, 0, 0, 0, 0, 0, 0, 0] } } } : r;
+}
+
+/** Version 8 has panoramas whose border is bent outwards, and lines that were said to be level or upright. */
+function introduceBends(json: unknown): unknown {
+  const job = json as LooseJob;
+  const change = (r: Loose): Loose => (r?.kind === "panorama" ? { ...r, levels: [], view: { ...(r.view as Loose), bend: null } } : r);
+  return { ...job, version: 8, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
 }
 
 /** A step with every record of its diff changed. */

@@ -1,20 +1,27 @@
 import { newFrame, newStroke } from "../../tests/support/records";
-import { multiply } from "../core/geometry/matrix3";
+import { multiply, project } from "../core/geometry/matrix3";
 import { rayOf, rotationOf, type Camera } from "../core/panorama/camera";
+import { bentView } from "../core/panorama/fillRectangle";
 import { layOut, viewMap } from "../core/panorama/layout";
 import { straighten } from "../core/panorama/level";
 import { addFrames, addPin, addRecord, developFrames, setGeometry, startJob, takeStep, unmovedRegistration } from "./edits";
 import { addLayer, paintedMask } from "./layerEdits";
 import { DOCUMENT_VERSION, MIGRATIONS } from "./migrations";
 import { paintDonor } from "./mergeEdits";
-import { setPanorama, setPanoramaView } from "./panoramaEdits";
+import { levelPinOf, setLevels, setPanorama, setPanoramaView } from "./panoramaEdits";
 import { checkRecord, parseDocument } from "./parseDocument";
-import type { PanoramaRecord, Records } from "./records/types";
-import { documentSize, framesOf, geometryOf, ghostsOf, panoramaCamerasOf, panoramaOf, pinsOf, registrationOf, strokesOf } from "./selectors";
+import { UNMOVED, type LayerRecord, type Moved } from "./records/layerTypes";
+import { movedMatrix } from "./outputGeometry";
+import type { PanoramaRecord } from "./records/panoramaTypes";
+import type { Records } from "./records/types";
+import { documentSize, framesOf, geometryOf, ghostsOf, levelLinesOf, panoramaCamerasOf, panoramaOf, pinsOf, registrationOf, strokesOf } from "./selectors";
 import { coverTest, validCrop } from "./validCrop";
 
 const at = "2026-01-01T00:00:00.000Z";
 const text = { stage: "register", label: "step" };
+
+/** Mean of the places that a line was said to run through, as directions. */
+const ends = (records: Records) => levelLinesOf(records).flatMap(({ line }) => [line.a, line.b]);
 
 /** A job with three frames side by side, laid out cylindrically. */
 function laidOut(): Records {
@@ -32,6 +39,7 @@ function laidOut(): Records {
     frames: frames.map((f, i) => ({ frameId: f.id, rotation: rotations[i], sdDeg: 0.001, gainEv: [0, 0, 0] })),
     pairs: [],
     points: [],
+    levels: [],
     falloff: [0, 0, 0],
     view: layOut(cameras, straighten(cameras), "cylindrical")!,
     proposal: { projection: "cylindrical", reason: "" },
@@ -125,4 +133,71 @@ it("a frame's corners lie where its camera looks", () => {
   const p = viewMap(panoramaOf(records)!.view).toPixel(rayOf(camera, 0, 0))!;
   expect(p[0]).toBeGreaterThanOrEqual(-1);
   expect(p[0]).toBeLessThan(3);
+});
+
+it("a line said to be level is kept with the frames that show it, and lies level whatever they are turned by", () => {
+  let records = laidOut();
+  const map = viewMap(panoramaOf(records)!.view);
+  const [a, b] = [map.toRay(80, 60)!, map.toRay(400, 75)!];
+  const pin = levelPinOf(records, { kind: "level", a, b })!;
+  expect(pin.a.frameId).not.toBe(pin.b.frameId);
+  records = setLevels([pin])(records);
+  checkRecord(panoramaOf(records)!);
+  const cosine = (u: readonly number[], v: readonly number[]) => u.reduce((s, x, i) => s + x * v[i], 0) / Math.hypot(...u) / Math.hypot(...v);
+  ends(records).forEach((ray, i) => expect(cosine(ray, [a, b][i])).toBeCloseTo(1, 10));
+  // the same frames in another world
+  const turn = rotationOf({ yawDeg: 30, pitchDeg: 5, rollDeg: -4 });
+  const before = panoramaOf(records)!;
+  const turned = { ...before, frames: before.frames.map((f) => ({ ...f, rotation: multiply(turn, f.rotation!) })) };
+  const after = setPanorama(registrationOf(records)!, turned)(records);
+  expect(cosine(ends(after)[0], ends(after)[1])).toBeCloseTo(cosine(a, b), 10);
+  // what lies outside every frame cannot be kept
+  expect(levelPinOf(records, { kind: "upright", a, b: [0, 5, 0.1] })).toBeNull();
+});
+
+it("bent outwards, what was marked stays on its things, and no crop holds what no frame shows", () => {
+  let records = addPin({ purpose: "stay", x: 90, y: 40, radius: 0, target: null })(laidOut());
+  const { view } = panoramaOf(records)!;
+  const ray = viewMap(view).toRay(90, 40)!;
+  const bent = bentView(view, panoramaCamerasOf(records), 1);
+  expect(bent.bend!.amount).toBe(1);
+  records = setPanoramaView(bent, { x: 0, y: 0, width: 10, height: 10 })(records);
+  checkRecord(panoramaOf(records)!);
+  const [x, y] = viewMap(bent).toPixel(ray)!;
+  expect(pinsOf(records)[0]).toMatchObject({ x: expect.closeTo(x, 6) as number, y: expect.closeTo(y, 6) as number });
+  const crop = validCrop(records, 0, null);
+  const covered = coverTest(records);
+  for (const [u, v] of [
+    [0, 0],
+    [1, 0],
+    [0, 1],
+    [1, 1],
+    [0.5, 0],
+  ])
+    expect(covered(crop.x + u * (crop.width - 1), crop.y + v * (crop.height - 1))).toBe(true);
+});
+
+it("a frame put elsewhere and the source of a retouch go along to another projection", () => {
+  let records = laidOut();
+  const [first] = framesOf(records);
+  const from = viewMap(panoramaOf(records)!.view);
+  const camera = panoramaCamerasOf(records)[0];
+  const middle = rayOf(camera, 149.5, 99.5);
+  const [x, y] = from.toPixel(middle)!;
+  records = addLayer({ id: "f", name: "F", content: { type: "frame", frameId: first.id, exposureEv: 0, moved: { ...UNMOVED, dx: 120, dy: 9 } } })(records);
+  const retouch = { type: "retouch", method: "heal", dx: 50, dy: 12, angleDeg: 0, scale: 1, mirrored: false } as const;
+  records = addLayer({ id: "l", name: "R", content: retouch, mask: paintedMask(0, "p") })(records);
+  records = addRecord(newStroke({ diameterPx: 20, points: [60, 90, 1, 64, 92, 1] }))(records);
+  const [shown, area, source] = [from.toRay(x + 120, y + 9)!, from.toRay(62, 91)!, from.toRay(112, 103)!];
+  const view = layOut(panoramaCamerasOf(records), panoramaOf(records)!.view, "stereographic")!;
+  const to = viewMap(view);
+  const after = setPanoramaView(view, { x: 0, y: 0, width: 10, height: 10 })(records);
+  const content = (id: string) => (after[id] as LayerRecord).content;
+  const { moved } = content("f") as { moved: Moved };
+  const [nx, ny] = project(movedMatrix(moved, view), ...to.toPixel(middle)!);
+  const wanted = to.toPixel(shown)!;
+  expect(Math.hypot(nx - wanted[0], ny - wanted[1])).toBeLessThan(1e-6);
+  const { dx, dy } = content("l") as { dx: number; dy: number };
+  const [p, q] = [to.toPixel(area)!, to.toPixel(source)!];
+  expect(Math.hypot(dx - q[0] + p[0], dy - q[1] + p[1])).toBeLessThan(1e-6);
 });

@@ -1,11 +1,14 @@
-import { multiply, transform, type Matrix3 } from "../core/geometry/matrix3";
+import { multiply, project, transform, type Matrix3 } from "../core/geometry/matrix3";
 import type { Rectangle } from "../core/geometry/rectangle";
-import { transpose } from "../core/panorama/camera";
+import { inside, pixelOf, rayOf, transpose, type Vector3 } from "../core/panorama/camera";
+import type { LevelLine } from "../core/panorama/level";
 import { viewMap, type PanoramaView } from "../core/panorama/layout";
 import { put, setRegistration, without, type Edit } from "./edits";
-import type { GeometryRecord, PanoramaRecord, PinRecord, Records, RegistrationRecord, StrokeRecord } from "./records/types";
-import type { LayerRecord, MaskPart } from "./records/layerTypes";
-import { geometryOf, ghostsOf, layersOf, panoramaOf, pinsOf, registrationOf, strokesOf } from "./selectors";
+import type { LevelPin, PanoramaRecord } from "./records/panoramaTypes";
+import type { GeometryRecord, PinRecord, Records, RegistrationRecord, StrokeRecord } from "./records/types";
+import { movedMatrix } from "./outputGeometry";
+import type { LayerContent, LayerRecord, MaskPart } from "./records/layerTypes";
+import { geometryOf, ghostsOf, layersOf, panoramaFramesOf, panoramaOf, pinsOf, registrationOf, strokesOf } from "./selectors";
 
 /**
  * Directions of the frames of a panorama take the place of what was registered before. What was painted and pinned on a layout before
@@ -22,7 +25,7 @@ export function setPanorama(registration: RegistrationRecord, panorama: Panorama
       const ray = from.toRay(x, y);
       return ray && to.toPixel(transform(turn, ray));
     };
-    return put(next, ...movedMarks(records, move, panorama.view.scalePx / before.view.scalePx));
+    return put(next, ...movedMarks(records, { move, scale: panorama.view.scalePx / before.view.scalePx, from: before.view, to: panorama.view }));
   };
 }
 
@@ -39,14 +42,52 @@ function turnBetween(a: PanoramaRecord, b: PanoramaRecord): Matrix3 | null {
 }
 
 /** Pins, strokes and shapes of masks of the set worked on, moved with what they lie on. */
-function movedMarks(records: Records, move: Move, scale: number): (PinRecord | StrokeRecord | LayerRecord)[] {
+function movedMarks(records: Records, change: Change): (PinRecord | StrokeRecord | LayerRecord)[] {
+  const { move, scale } = change;
   const pins = pinsOf(records).flatMap((pin): PinRecord[] => {
     const p = move(pin.x, pin.y);
     return p ? [{ ...pin, x: p[0], y: p[1] }] : [];
   });
   const strokes = layersOf(records).flatMap((l) => strokesOf(records, l.id));
-  const layers = layersOf(records).map((l): LayerRecord => ({ ...l, mask: { ...l.mask, parts: l.mask.parts.map((part) => movePart(part, move, scale)) } }));
+  const layers = layersOf(records).map((l): LayerRecord => ({
+    ...l,
+    content: moveContent(records, l, change),
+    mask: { ...l.mask, parts: l.mask.parts.map((part) => movePart(part, move, scale)) },
+  }));
   return [...pins, ...layers, ...strokes.map((s) => moveStroke(s, move, scale))];
+}
+
+/** From one view of a panorama to another. @property scale by how much things have grown in the middle */
+interface Change {
+  move: Move;
+  scale: number;
+  from: PanoramaView;
+  to: PanoramaView;
+}
+
+/** A frame put elsewhere shows its middle where that lay; a retouch takes from the same things. */
+function moveContent(records: Records, layer: LayerRecord, { move, scale, from, to }: Change): LayerContent {
+  const { content } = layer;
+  if (content.type === "frame" && content.moved) {
+    const placed = panoramaFramesOf(records).find((f) => f.frame.id === content.frameId);
+    const ray = placed && rayOf(placed.camera, (placed.frame.width - 1) / 2, (placed.frame.height - 1) / 2);
+    const natural = ray && viewMap(from).toPixel(ray);
+    const { moved } = content;
+    const shown = natural && move(...project(movedMatrix(moved, from), ...natural));
+    const next = natural && move(...natural);
+    if (!shown || !next) return content;
+    const grown = { ...moved, corners: moved.corners.map((v) => v * scale), dx: 0, dy: 0 };
+    const [x, y] = project(movedMatrix(grown, to), ...next);
+    return { ...content, moved: { ...grown, dx: shown[0] - x, dy: shown[1] - y } };
+  }
+  if (content.type === "retouch") {
+    const points = strokesOf(records, layer.id).flatMap((s) => s.points);
+    const mean = (k: number) => points.filter((_, i) => i % 3 === k).reduce((sum, v) => sum + v, 0) / (points.length / 3);
+    const area = points.length ? move(mean(0), mean(1)) : null;
+    const source = points.length ? move(mean(0) + content.dx, mean(1) + content.dy) : null;
+    return area && source ? { ...content, dx: source[0] - area[0], dy: source[1] - area[1] } : { ...content, dx: content.dx * scale, dy: content.dy * scale };
+  }
+  return content;
 }
 
 /** A shape through the same directions; what cannot be seen any more stays where it was. */
@@ -87,8 +128,32 @@ export function setPanoramaView(view: PanoramaView, proposedCrop: Rectangle): Ed
     const geometry = geometryOf(records);
     const crop = geometry ? moveCrop(geometry, move, view) : null;
     const kept = without(records, [...placesOf(records), ...(geometry && !crop ? [geometry.id] : [])]);
-    const marks = movedMarks(records, move, view.scalePx / panorama.view.scalePx);
+    const marks = movedMarks(records, { move, scale: view.scalePx / panorama.view.scalePx, from: panorama.view, to: view });
     return put(kept, { ...panorama, view }, { ...registration, proposedCrop }, ...marks, ...(crop ? [crop] : []));
+  };
+}
+
+/** The place of a direction in the frame that looks most nearly that way, px as shot; null where no frame shows it. */
+function shotPlaceOf(records: Records, ray: Vector3): LevelPin["a"] | null {
+  const seen = panoramaFramesOf(records).flatMap(({ frame, camera }) => {
+    const p = pixelOf(camera, ray);
+    return p && inside(camera, p) ? [{ frameId: frame.id, x: p[0], y: p[1], off: Math.hypot(p[0] - frame.width / 2, p[1] - frame.height / 2) }] : [];
+  });
+  if (seen.length === 0) return null;
+  const { frameId, x, y } = seen.reduce((best, s) => (s.off < best.off ? s : best));
+  return { frameId, x, y };
+}
+
+/** A line between two directions that is level or upright; null where no frame shows an end of it. */
+export function levelPinOf(records: Records, { kind, a, b }: LevelLine): LevelPin | null {
+  const [from, to] = [shotPlaceOf(records, a), shotPlaceOf(records, b)];
+  return from && to && { kind, a: from, b: to };
+}
+
+export function setLevels(levels: LevelPin[]): Edit {
+  return (records) => {
+    const panorama = panoramaOf(records);
+    return panorama ? put(records, { ...panorama, levels }) : records;
   };
 }
 

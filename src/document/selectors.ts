@@ -1,4 +1,6 @@
-import type { Camera } from "../core/panorama/camera";
+import { rayOf, type Camera } from "../core/panorama/camera";
+import type { LevelLine } from "../core/panorama/level";
+import type { LevelPin, PanoramaRecord } from "./records/panoramaTypes";
 import type {
   AcceptanceRecord,
   AdjustmentRecord,
@@ -12,7 +14,6 @@ import type {
   GhostRecord,
   JobRecord,
   MergeRecord,
-  PanoramaRecord,
   PinRecord,
   RecoveredResponse,
   Records,
@@ -59,6 +60,20 @@ export function panoramaFramesOf(r: Records): { frame: FrameRecord; camera: Came
     return [{ frame, gainEv, camera: { width: frame.width, height: frame.height, rotation, focalPx, k1, k2, shiftX, shiftY } }];
   });
 }
+/** Lines that were said to be level or upright, as directions of the world; those whose frames take no part are left out. */
+export function levelLinesFor(pins: LevelPin[], placed: { frame: FrameRecord; camera: Camera }[]): { pin: LevelPin; line: LevelLine }[] {
+  const ray = ({ frameId, x, y }: LevelPin["a"]) => {
+    const camera = placed.find((p) => p.frame.id === frameId)?.camera;
+    return camera && rayOf(camera, x, y);
+  };
+  return pins.flatMap((pin) => {
+    const [a, b] = [ray(pin.a), ray(pin.b)];
+    return a && b ? [{ pin, line: { kind: pin.kind, a, b } }] : [];
+  });
+}
+/** The same of the panorama worked on. */
+export const levelLinesOf = (r: Records) => levelLinesFor(panoramaOf(r)?.levels ?? [], panoramaFramesOf(r));
+
 /** Regions × frames of a set, where they were found. */
 export const weaveOf = (r: Records, setId = workingSetIdOf(r)) => r[`weave-${setId}`] as WeaveRecord | undefined;
 /** Places where something moved, in the order of their numbers. */

@@ -3,16 +3,8 @@ import type { Rectangle } from "../core/geometry/rectangle";
 import type { Effect } from "../document/history";
 import type { FrameParity } from "../core/measure/sets/parity";
 import type { Lens } from "../core/geometry/lens";
-import type {
-  FramePlacement,
-  FrameRecord,
-  FringeFacts,
-  MergeRecord,
-  Records,
-  RecoveredResponse,
-  RegistrationRecord,
-  SeamFacts,
-} from "../document/records/types";
+import type { SeamFacts } from "../document/records/panoramaTypes";
+import type { FramePlacement, FrameRecord, FringeFacts, MergeRecord, Records, RecoveredResponse, RegistrationRecord } from "../document/records/types";
 import { setRegistration, updateRecord } from "../document/edits";
 import { FRESH_MERGE, setGhosts } from "../document/mergeEdits";
 import { updateLayer } from "../document/layerEdits";

@@ -1,9 +1,12 @@
 import type { Attitude } from "../core/panorama/camera";
+import { bentView } from "../core/panorama/fillRectangle";
 import { layOut } from "../core/panorama/layout";
+import { levelByLines, tellsLevel, type LevelLine } from "../core/panorama/level";
 import { PROJECTION_NAMES, type ProjectionName } from "../core/panorama/projections";
-import { setPanorama, setPanoramaView } from "../document/panoramaEdits";
-import type { PanoramaPoint, Records } from "../document/records/types";
-import { activeFramesOf, panoramaCamerasOf, panoramaOf } from "../document/selectors";
+import { levelPinOf, setLevels, setPanorama, setPanoramaView } from "../document/panoramaEdits";
+import type { LevelPin, PanoramaPoint } from "../document/records/panoramaTypes";
+import type { Records } from "../document/records/types";
+import { activeFramesOf, levelLinesOf, panoramaCamerasOf, panoramaOf } from "../document/selectors";
 import { engine } from "./engine";
 import { edit, notify, runTask, useSession } from "./session";
 
@@ -18,7 +21,14 @@ export async function registerPanorama(change: { focalPx?: number | null; points
     notify("A panorama needs at least two frames that overlap.");
     return;
   }
-  const request = { focalPx: before?.lens.toldFocalPx ?? null, points: before?.points ?? [], projection: before?.view.projection ?? null, ...change };
+  const request = {
+    focalPx: before?.lens.toldFocalPx ?? null,
+    points: before?.points ?? [],
+    levels: before?.levels ?? [],
+    bent: before?.view.bend?.amount ?? 0,
+    projection: before?.view.projection ?? null,
+    ...change,
+  };
   const found = await runTask("register", "Looking at the frames", (signal, onProgress) =>
     engine.call("preparePanorama", { frames, request }, { signal, onProgress }),
   );
@@ -30,19 +40,49 @@ export async function registerPanorama(change: { focalPx?: number | null; points
   });
 }
 
-/** Shows the panorama in another projection or turned otherwise, as one step. */
-export async function showPanorama(change: { attitude?: Attitude; projection?: ProjectionName }, label: string): Promise<void> {
+/** How the panorama is to be shown otherwise. @property levels lines said to be level or upright, which go with the step */
+interface Shown {
+  attitude?: Attitude;
+  projection?: ProjectionName;
+  bent?: number;
+  levels?: LevelPin[];
+}
+
+/** Shows the panorama in another projection, turned or bent otherwise, as one step. */
+export async function showPanorama(change: Shown, label: string): Promise<void> {
   const { records } = get();
   const panorama = panoramaOf(records);
   if (!panorama) return;
   const projection = change.projection ?? panorama.view.projection;
-  const view = layOut(panoramaCamerasOf(records), change.attitude ?? panorama.view, projection);
-  if (!view) {
+  const cameras = panoramaCamerasOf(records);
+  const flat = layOut(cameras, change.attitude ?? panorama.view, projection);
+  if (!flat) {
     notify(`${PROJECTION_NAMES[projection]} cannot show all of these frames.`);
     return;
   }
-  const shown = (crop: { x: number; y: number; width: number; height: number }) => (r: Records) => setPanoramaView(view, crop)(r);
+  const view = bentView(flat, cameras, change.bent ?? panorama.view.bend?.amount ?? 0);
+  const shown = (crop: { x: number; y: number; width: number; height: number }) => (r: Records) =>
+    setLevels(change.levels ?? panorama.levels)(setPanoramaView(view, crop)(r));
   const whole = { x: 0, y: 0, width: view.width, height: view.height };
   const fits = await engine.call("panoramaCrop", { records: shown(whole)(records), ratio: null });
   edit(shown(fits?.crop ?? whole), { stage: "register", label });
 }
+
+/** Takes a line as level or upright, and levels the picture by all such lines. */
+export async function addLevel(line: LevelLine): Promise<void> {
+  const { records } = get();
+  const panorama = panoramaOf(records);
+  if (!panorama) return;
+  const pin = tellsLevel(line) ? levelPinOf(records, line) : null;
+  if (!pin) {
+    notify(tellsLevel(line) ? "No frame shows one of these places." : "These two places are too near to each other to tell what is level.");
+    return;
+  }
+  const levels = [...panorama.levels, pin];
+  const attitude = levelByLines(panorama.view, [...levelLinesOf(records).map((l) => l.line), line]);
+  await showPanorama({ attitude: attitude ?? undefined, levels }, line.kind === "level" ? "Levelled by two places" : "Made upright by two places");
+}
+
+/** Forgets a line; the picture stays as it lies. */
+export const removeLevel = (pin: LevelPin) =>
+  edit(setLevels((panoramaOf(get().records)?.levels ?? []).filter((l) => l !== pin)), { stage: "register", label: "Line taken away" });

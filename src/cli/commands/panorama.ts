@@ -1,4 +1,5 @@
 import { attitudeOf, rotationOf, transpose } from "../../core/panorama/camera";
+import { bendCost } from "../../core/panorama/bend";
 import { multiply } from "../../core/geometry/matrix3";
 import { PROJECTIONS, type ProjectionName } from "../../core/panorama/projections";
 import { setGeometry } from "../../document/edits";
@@ -32,11 +33,14 @@ export async function panorama(args: string[], options: Options): Promise<number
   const focalPx = options["focal-px"] === undefined ? null : Number(options["focal-px"]);
   if (focalPx !== null && !(focalPx > 0)) throw new UsageError(`--focal-px is a number above 0; got "${options["focal-px"]}".`);
 
+  const bent = options.bend === undefined ? 0 : Number(options.bend) / 100;
+  if (!(bent >= 0 && bent <= 1)) throw new UsageError(`--bend is a number from 0 to 100, percent; got "${options.bend}".`);
+
   const node = await createNodeEngine(ROOT);
   const task = progressTask(options);
   const gathered = await gatherFiles(node, "panorama", files, task);
   const frames = gathered.files.flatMap((f) => (f.frame ? [f.frame] : []));
-  const found = await node.engine.preparePanorama(frames, { focalPx, points: [], projection }, task);
+  const found = await node.engine.preparePanorama(frames, { focalPx, points: [], levels: [], bent, projection }, task);
   let records = setPanorama(found.registration, found.panorama)(gathered.records);
   const area = node.engine.panoramaCrop(records, ratio);
   if (ratio !== null && !area) throw new Error("No rectangle of that ratio lies inside the frames.");
@@ -120,10 +124,10 @@ function frameJson(found: PreparedPanorama, frameId: string | undefined) {
   };
 }
 
-/** The whole picture: its size, px a radian in the middle, and where its first px lies from there, px. */
+/** The whole picture: its size, px a radian in the middle, where its first px lies from there, px, and what bending its border outwards costs. */
 function pictureOf({ panorama: { view } }: PreparedPanorama) {
-  const { width, height, scalePx, originX, originY } = view;
-  return { width, height, scalePx, originX, originY };
+  const { width, height, scalePx, originX, originY, bend } = view;
+  return { width, height, scalePx, originX, originY, bend: bend && { amount: bend.amount, ...bendCost(bend, width, height) } };
 }
 
 const placementOf = ({ registration }: PreparedPanorama, frameId: string | undefined) => registration.placements.find((p) => p.frameId === frameId);

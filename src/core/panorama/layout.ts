@@ -1,3 +1,4 @@
+import { bendMap, type Bend } from "./bend";
 import { transform } from "../geometry/matrix3";
 import { rayOf, rotationOf, transpose, type Attitude, type Camera, type Vector3 } from "./camera";
 import { adaptionFor, projectionOf, type ProjectionName } from "./projections";
@@ -14,6 +15,8 @@ export interface PanoramaView extends Attitude {
   originY: number;
   width: number;
   height: number;
+  /** how its border is bent outwards; null: not at all */
+  bend: Bend | null;
 }
 
 /** Maps between px of the picture and directions of the world. */
@@ -26,14 +29,18 @@ export function viewMap(view: PanoramaView): ViewMap {
   const turn = rotationOf(view);
   const back = transpose(turn);
   const plane = projectionOf(view.projection, view.adaption);
+  const bend = view.bend && view.bend.amount > 0 ? bendMap(view.bend, view.width, view.height) : null;
   return {
-    toRay: (x, y) => {
+    toRay: (bentX, bentY) => {
+      const [x, y] = bend ? bend.toFlat(bentX, bentY) : [bentX, bentY];
       const ray = plane.toRay((x + view.originX) / view.scalePx, (y + view.originY) / view.scalePx);
       return ray && transform(turn, ray);
     },
     toPixel: (ray) => {
       const p = plane.toPlane(transform(back, ray));
-      return p && [p[0] * view.scalePx - view.originX, p[1] * view.scalePx - view.originY];
+      if (!p) return null;
+      const [x, y] = [p[0] * view.scalePx - view.originX, p[1] * view.scalePx - view.originY];
+      return bend ? bend.toBent(x, y) : [x, y];
     },
   };
 }
@@ -87,7 +94,7 @@ export function layOut(cameras: Camera[], attitude: Attitude, projection: Projec
   const originY = Math.floor(y0 * scalePx);
   const width = Math.ceil(x1 * scalePx) - originX + 1;
   const height = Math.ceil(y1 * scalePx) - originY + 1;
-  return { ...attitude, projection, adaption, scalePx, originX, originY, width, height };
+  return { ...attitude, projection, adaption, scalePx, originX, originY, width, height, bend: null };
 }
 
 function inner(c: Camera): Vector3[] {

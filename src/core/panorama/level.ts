@@ -67,30 +67,61 @@ function meanAhead(cameras: Camera[], down: Vector3): Vector3 {
   return unit(level([m[2], m[5], m[8]]));
 }
 
+/** Two directions along something level, the horizon say, or along one upright line. */
+export interface LevelLine {
+  kind: "level" | "upright";
+  a: Vector3;
+  b: Vector3;
+}
+
 /** Two places nearer than this do not tell what is level, degrees. Common practice, no source. */
 const NEAREST_DEG = 1;
 
-/**
- * The direction of the middle after two places were said to lie on the horizon, or on one upright line: the smallest turn that makes it so.
- * @returns null where the places are too near to each other
- */
-export function levelByPair(attitude: Attitude, kind: "level" | "upright", a: Vector3, b: Vector3): Attitude | null {
-  const across = cross(unit(a), unit(b));
-  if (Math.hypot(...across) < Math.sin(NEAREST_DEG * RAD)) return null;
-  const normal = unit(across);
+/** Whether the ends of a line are far enough from each other to tell what is level. */
+export const tellsLevel = ({ a, b }: LevelLine): boolean => Math.hypot(...cross(unit(a), unit(b))) >= Math.sin(NEAREST_DEG * RAD);
+
+const downOf = (attitude: Attitude): Vector3 => {
   const turn = rotationOf(attitude);
-  const down: Vector3 = [turn[1], turn[4], turn[7]];
-  const side = dot(normal, down);
-  // the horizon lies in a plane that down is at right angles to; an upright line in one that down lies in
-  const wanted: Vector3 =
-    kind === "level"
-      ? side < 0
-        ? [-normal[0], -normal[1], -normal[2]]
-        : normal
-      : unit([down[0] - side * normal[0], down[1] - side * normal[1], down[2] - side * normal[2]]);
-  const axis = cross(down, wanted);
+  return [turn[1], turn[4], turn[7]];
+};
+
+/** By how much a line is off what it was said to be, degrees. */
+export function offLevel(attitude: Attitude, { kind, a, b }: LevelLine): number {
+  const normal = unit(cross(unit(a), unit(b)));
+  const sine = Math.min(1, Math.abs(dot(normal, downOf(attitude))));
+  return (kind === "level" ? Math.acos(sine) : Math.asin(sine)) / RAD;
+}
+
+const ROUNDS = 12;
+/** Holds down where no line says anything of it. */
+const KEPT = 1e-9;
+
+/**
+ * The direction of the middle after lines were said to be level or upright: the smallest turn that makes them so, in the least-squares sense where
+ * they contradict each other; a longer line counts for more. @returns null where no line tells anything
+ */
+export function levelByLines(attitude: Attitude, lines: LevelLine[]): Attitude | null {
+  const telling = lines.filter(tellsLevel);
+  if (telling.length === 0) return null;
+  // both ends of a level line, and the plane of an upright one with the eye, are at right angles to what they measure
+  const square = telling.flatMap(({ kind, a, b }) => (kind === "level" ? [unit(a), unit(b)] : [cross(unit(a), unit(b))]));
+  const before = downOf(attitude);
+  let down = before;
+  for (let round = 0; round < ROUNDS; round++) {
+    const p = unit(cross(down, Math.abs(down[0]) < 0.7 ? [1, 0, 0] : [0, 0, 1]));
+    const q = cross(down, p);
+    let [pp, pq, qq, pr, qr] = [KEPT, 0, KEPT, 0, 0];
+    for (const s of square) {
+      const [sp, sq, r] = [dot(s, p), dot(s, q), dot(s, down)];
+      [pp, pq, qq, pr, qr] = [pp + sp * sp, pq + sp * sq, qq + sq * sq, pr + sp * r, qr + sq * r];
+    }
+    const det = pp * qq - pq * pq;
+    const [u, v] = [-(qq * pr - pq * qr) / det, -(pp * qr - pq * pr) / det];
+    down = unit([0, 1, 2].map((i) => down[i] + u * p[i] + v * q[i]) as Vector3);
+  }
+  const axis = cross(before, down);
   const sine = Math.hypot(...axis);
   if (sine < 1e-12) return attitude;
-  const angle = Math.atan2(sine, dot(down, wanted)) / sine;
-  return attitudeOf(multiply(rotationAbout(axis[0] * angle, axis[1] * angle, axis[2] * angle), turn));
+  const angle = Math.atan2(sine, dot(before, down)) / sine;
+  return attitudeOf(multiply(rotationAbout(axis[0] * angle, axis[1] * angle, axis[2] * angle), rotationOf(attitude)));
 }

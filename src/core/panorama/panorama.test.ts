@@ -7,9 +7,12 @@ import { evenLight, falloffAt, type LightTie } from "./evenLight";
 import { turnOfTies } from "./findRotation";
 import { findSeams, NOBODY, spreadLabels, type SeamFrame } from "./findSeams";
 import { coverageOf, inscribedCrop } from "./coverage";
+import { bendCost, bendMap, CONTROLS } from "./bend";
+import { bentView } from "./fillRectangle";
+import { bowOf, horizonIn, tiltOf } from "./horizon";
 import { compareProjections, proposeProjection } from "./judgeProjections";
 import { layOut, viewMap } from "./layout";
-import { levelByPair, straighten } from "./level";
+import { levelByLines, offLevel, straighten, type LevelLine } from "./level";
 import { adaptionFor, projectionOf, PROJECTIONS } from "./projections";
 
 const camera = (yawDeg: number, pitchDeg = 0, rollDeg = 0, over: Partial<Camera> = {}): Camera => ({
@@ -159,14 +162,28 @@ describe("level", () => {
   });
   it("two places on the horizon, or on one upright line, make it so", () => {
     const turned = { yawDeg: 5, pitchDeg: 0, rollDeg: 6 };
-    const level = levelByPair(turned, "level", [0.5, 0, 1], [-0.6, 0, 1])!;
+    const horizon: LevelLine = { kind: "level", a: [0.5, 0, 1], b: [-0.6, 0, 1] };
+    expect(offLevel(turned, horizon)).toBeCloseTo(6, 1);
+    const level = levelByLines(turned, [horizon])!;
     expect(level.rollDeg).toBeCloseTo(0, 6);
     expect(level.pitchDeg).toBeCloseTo(0, 6);
-    const upright = levelByPair({ yawDeg: 0, pitchDeg: 0, rollDeg: 3 }, "upright", [0.1, -0.5, 1], [0.1, 0.4, 1])!;
+    const upright = levelByLines({ yawDeg: 0, pitchDeg: 0, rollDeg: 3 }, [{ kind: "upright", a: [0.1, -0.5, 1], b: [0.1, 0.4, 1] }])!;
     const down = [1, 4, 7].map((i) => rotationOf(upright)[i]);
     // the line and the new down lie in one plane through the eye
-    expect(Math.abs(down[0] * 0.9 - down[2] * 0.09)).toBeLessThan(1e-9);
-    expect(levelByPair(turned, "level", [0, 0, 1], [0.001, 0, 1])).toBeNull();
+    expect(Math.abs(down[0] * 0.9 - down[2] * 0.09)).toBeLessThan(1e-7);
+    expect(levelByLines(turned, [{ kind: "level", a: [0, 0, 1], b: [0.001, 0, 1] }])).toBeNull();
+  });
+  it("several lines are met together: two uprights tell what one horizon would, and a contradiction is shared out", () => {
+    const turn = rotationOf({ yawDeg: 20, pitchDeg: 4, rollDeg: -5 });
+    const world = (v: Vector3): Vector3 => [0, 3, 6].map((i) => turn[i] * v[0] + turn[i + 1] * v[1] + turn[i + 2] * v[2]) as Vector3;
+    const upright = (x: number): LevelLine => ({ kind: "upright", a: world([x, -0.4, 1]), b: world([x, 0.5, 1]) });
+    const found = levelByLines({ yawDeg: 18, pitchDeg: 0, rollDeg: 0 }, [upright(-0.6), upright(0.7)])!;
+    const [down, wanted] = [rotationOf(found), turn].map((m) => [m[1], m[4], m[7]]);
+    expect(Math.hypot(...down.map((v, i) => v - wanted[i]))).toBeLessThan(1e-6);
+    const apart: LevelLine[] = [0.02, -0.02].map((dy) => ({ kind: "level", a: [-0.5, dy, 1], b: [0.5, -dy, 1] }));
+    const shared = levelByLines({ yawDeg: 0, pitchDeg: 0, rollDeg: 1 }, apart)!;
+    expect(shared.rollDeg).toBeCloseTo(0, 5);
+    expect(offLevel(shared, apart[0])).toBeCloseTo(offLevel(shared, apart[1]), 5);
   });
 });
 
@@ -286,4 +303,80 @@ describe("layout", () => {
     // 1 / cos of half the width is the stretch of a rectilinear picture at its sides; the worst twentieth is left out
     expect(by("rectilinear").stretch).toBeLessThan(1 / Math.cos((64.3 * Math.PI) / 180));
   });
+});
+
+describe("a border bent outwards", () => {
+  const ragged = [camera(-30, 1.5, 2), camera(-10, -1.5, -1), camera(10, 2, 1.5), camera(30, -1, -2)];
+  const flat = layOut(ragged, { yawDeg: 0, pitchDeg: 0, rollDeg: 0 }, "cylindrical")!;
+  const share = (view: typeof flat) => {
+    const crop = inscribedCrop(coverageOf(view, ragged), view, null)!;
+    return (crop.width * crop.height) / (view.width * view.height);
+  };
+  it("fills the whole rectangle, halfway more than unbent, and says what it costs", () => {
+    const [half, whole] = [bentView(flat, ragged, 0.5), bentView(flat, ragged, 1)];
+    expect(share(flat)).toBeLessThan(0.9);
+    expect(share(half)).toBeGreaterThan(share(flat) + 0.03);
+    expect(share(whole)).toBeGreaterThan(0.985);
+    const cost = bendCost(whole.bend!, whole.width, whole.height);
+    // what is moved furthest is the border, by little more than lies between it and the frames
+    const { cell, columns, rows, covered } = coverageOf(flat, ragged);
+    const gap = (i: number, from: number, step: number) => {
+      let k = 0;
+      while (k < rows && !covered[(from + step * k) * columns + i]) k++;
+      return k * cell;
+    };
+    const inner = Array.from({ length: Math.floor(0.8 * columns) }, (_, i) => i + Math.floor(0.1 * columns));
+    const widest = Math.max(...inner.flatMap((i) => [gap(i, 0, 1), gap(i, rows - 1, -1)]));
+    expect(cost.px).toBeGreaterThan(0.9 * widest);
+    expect(cost.px).toBeLessThan(1.5 * widest);
+    expect(bendCost(half.bend!, whole.width, whole.height).px).toBeCloseTo(cost.px / 2, 3);
+    expect(bentView(whole, ragged, 0)).toEqual(flat);
+  });
+  it("nothing is invented: every px of the bent picture shows a direction, and leads back to itself", () => {
+    const view = bentView(flat, ragged, 1);
+    const map = viewMap(view);
+    for (const [x, y] of [
+      [0, 0],
+      [view.width - 1, 3],
+      [200, view.height - 1],
+      [view.width / 2, view.height / 2],
+    ]) {
+      const p = map.toPixel(map.toRay(x, y)!)!;
+      expect(Math.hypot(p[0] - x, p[1] - y)).toBeLessThan(1e-3);
+    }
+  });
+  it("an even shift of one side fades to nothing at the side across", () => {
+    const side = (px: number) => new Array<number>(CONTROLS).fill(px);
+    const { toFlat } = bendMap({ amount: 1, top: side(40), right: side(0), bottom: side(0), left: side(0) }, 401, 201);
+    expect(toFlat(120, 0)).toEqual([120, 40]);
+    expect(toFlat(120, 100)[1]).toBeCloseTo(120, 9);
+    expect(toFlat(120, 200)[1]).toBeCloseTo(200, 9);
+  });
+});
+
+it("a pitched cylindrical picture bows the horizon as the closed form says; a level one does not, a rolled one leans", () => {
+  const row = [-40, -20, 0, 20, 40].map((yaw) => camera(yaw));
+  const level = { yawDeg: 0, pitchDeg: 0, rollDeg: 0 };
+  const line = (attitude: typeof level) => {
+    const view = layOut(row, attitude, "cylindrical")!;
+    const map = viewMap(view);
+    return {
+      view,
+      line: horizonIn(level, (ray) => {
+        const p = map.toPixel(ray);
+        return p && p[0] >= 0 && p[1] >= 0 && p[0] < view.width && p[1] < view.height ? p : null;
+      })!,
+    };
+  };
+  expect(bowOf(line(level).line).px).toBeLessThan(0.01);
+  const { view, line: pitched } = line({ ...level, pitchDeg: 8 });
+  // the plane of the horizon, seen from a cylinder tilted by θ: y = tan θ cos λ
+  const half = (pitched.points[pitched.points.length - 1].x - pitched.points[0].x) / 2 / view.scalePx;
+  const wanted = view.scalePx * Math.tan((8 * Math.PI) / 180) * (1 - Math.cos(half));
+  expect(Math.abs(bowOf(pitched).px / wanted - 1)).toBeLessThan(0.01);
+  // rolled by ρ it is y = tan ρ sin λ
+  const rolled = line({ ...level, rollDeg: 3 });
+  const end = Math.abs(rolled.line.points[0].x - rolled.line.points[rolled.line.points.length - 1].x) / 2 / rolled.view.scalePx;
+  const slope = (Math.atan((Math.tan((3 * Math.PI) / 180) * Math.sin(end)) / end) * 180) / Math.PI;
+  expect(tiltOf(rolled.line)).toBeCloseTo(-slope, 1);
 });

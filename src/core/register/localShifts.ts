@@ -181,3 +181,31 @@ export function measurePatch(fixed: GreyLevel, moving: GreyLevel, photometry: Ph
   }
   return { x: cx, y: cy, dx, dy, correlation };
 }
+
+/** The whole px within a reach by which the patch about a place is best found in another picture, by normalised correlation. */
+export function searchPatch(fixed: GreyLevel, moving: GreyLevel, cx: number, cy: number, reach: number): [number, number] {
+  let best = { dx: 0, dy: 0, correlation: -1 };
+  for (let dy = -reach; dy <= reach; dy++) {
+    for (let dx = -reach; dx <= reach; dx++) {
+      const correlation = correlationAt(fixed, moving, cx, cy, dx, dy);
+      if (correlation > best.correlation) best = { dx, dy, correlation };
+    }
+  }
+  return [best.dx, best.dy];
+}
+
+function correlationAt(fixed: GreyLevel, moving: GreyLevel, cx: number, cy: number, dx: number, dy: number): number {
+  let [n, st, sm, stt, smm, stm] = [0, 0, 0, 0, 0, 0];
+  for (let v = -HALF; v <= HALF; v++) {
+    const [p, q] = [cy + v, cy + v + dy];
+    if (p < 0 || q < 0 || p >= fixed.height || q >= moving.height) continue;
+    for (let u = -HALF; u <= HALF; u++) {
+      const [a, b] = [cx + u, cx + u + dx];
+      if (a < 0 || b < 0 || a >= fixed.width || b >= moving.width) continue;
+      const [t, m] = [fixed.data[p * fixed.width + a], moving.data[q * moving.width + b]];
+      [n, st, sm, stt, smm, stm] = [n + 1, st + t, sm + m, stt + t * t, smm + m * m, stm + t * m];
+    }
+  }
+  const spread = Math.sqrt(Math.max(0, stt - (st * st) / n) * Math.max(0, smm - (sm * sm) / n));
+  return n && spread > 0 ? (stm - (st * sm) / n) / spread : -1;
+}

@@ -6,6 +6,8 @@ export const finite = () =>
     .test("finite", "${path} is not a finite number", (v) => Number.isFinite(v));
 export const share = () => finite().min(0).max(1);
 export const id = () => string().required().min(1).max(100);
+export const triple = () => array(finite()).length(3).required();
+export const matrix = () => array(finite()).length(9).nullable().defined();
 export const numbers = () =>
   mixed<Record<string, number>>()
     .required()

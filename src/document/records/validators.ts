@@ -2,24 +2,21 @@ import { RESPONSE_KNOTS } from "../../core/merge/fitResponse";
 import { MERGE_METHODS } from "../../core/merge/mergeMethods";
 import { array, boolean, mixed, number, object, string, type Schema } from "yup";
 import { SET_KINDS } from "../../core/measure/sets/setKinds";
-import { MOST_SIDE } from "../../core/panorama/layout";
-import { PROJECTIONS } from "../../core/panorama/projections";
 import { MODELS } from "../../core/register/models";
-import { cellPx, cellRuns, finite, id, numbers, share } from "./fields";
+import { cellPx, cellRuns, finite, id, matrix, numbers, share, triple } from "./fields";
 import { LAYER } from "./layerValidator";
+import { PANORAMA } from "./panoramaValidator";
 import { WEAVE } from "./weaveValidator";
 import type { RecordKind } from "./types";
 
 const rectangle = () =>
   object({ x: finite().integer(), y: finite().integer(), width: finite().integer().min(1), height: finite().integer().min(1) }).required();
-const triple = () => array(finite()).length(3).required();
 const optionalNumber = () => number().nullable().defined();
 const optionalText = () => string().nullable().defined().max(300);
 const lens = () =>
   object({ k1: finite().min(-1).max(1), k2: finite().min(-1).max(1) })
     .nullable()
     .defined();
-const matrix = () => array(finite()).length(9).nullable().defined();
 
 function soundShape(value: unknown): boolean {
   const shape = value as { kind?: string; rectangle?: unknown; points?: unknown; diameterPx?: unknown } | null;
@@ -150,61 +147,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
       .max(64),
     proposedCrop: rectangle(),
   }),
-  panorama: object({
-    id: id(),
-    setId: id(),
-    operationVersion: finite(),
-    lens: object({
-      focalPx: finite().min(1).max(1e6),
-      focalSd: finite(),
-      toldFocalPx: optionalNumber(),
-      k1: finite().min(-2).max(2),
-      k2: finite().min(-2).max(2),
-      shiftX: finite(),
-      shiftY: finite(),
-    }).required(),
-    frames: array(object({ frameId: id(), rotation: matrix(), sdDeg: finite(), gainEv: triple() }))
-      .required()
-      .max(200),
-    pairs: array(
-      object({
-        aId: id(),
-        bId: id(),
-        agreeing: finite().min(0),
-        measured: finite().min(0),
-        residualPx: finite().min(0),
-        parallaxPx: finite().min(0),
-        overlap: share(),
-        places: array(array(finite()).length(4).required()).required().max(2000),
-      }),
-    )
-      .required()
-      .max(2000),
-    points: array(object({ aId: id(), bId: id(), x: finite(), y: finite(), u: finite(), v: finite() }))
-      .required()
-      .max(1000),
-    falloff: triple(),
-    view: object({
-      projection: string()
-        .oneOf([...PROJECTIONS])
-        .required(),
-      adaption: finite().min(0.01).max(1),
-      yawDeg: finite().min(-360).max(360),
-      pitchDeg: finite().min(-90).max(90),
-      rollDeg: finite().min(-180).max(180),
-      scalePx: finite().min(1e-3).max(1e6),
-      originX: finite(),
-      originY: finite(),
-      width: finite().integer().min(1).max(MOST_SIDE),
-      height: finite().integer().min(1).max(MOST_SIDE),
-    }).required(),
-    proposal: object({
-      projection: string()
-        .oneOf([...PROJECTIONS])
-        .required(),
-      reason: string().defined().max(500),
-    }).required(),
-  }),
+  panorama: PANORAMA,
   merge: object({
     id: id(),
     setId: id(),

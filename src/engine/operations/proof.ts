@@ -6,18 +6,7 @@ import { invert, project, transform } from "../../core/geometry/matrix3";
 import { sizeAtLevel, type Rectangle } from "../../core/geometry/rectangle";
 import type { AdjustmentType, Records } from "../../document/records/types";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
-import {
-  ADJUSTMENT_NAMES,
-  adjustmentOf,
-  frameNumber,
-  mergeOf,
-  adjustmentValues,
-  ghostsOf,
-  layersOf,
-  NEUTRAL,
-  panoramaOf,
-  pinsOf,
-} from "../../document/selectors";
+import { ADJUSTMENT_NAMES, adjustmentOf, adjustmentValues, ghostsOf, layersOf, NEUTRAL, panoramaOf, pinsOf } from "../../document/selectors";
 import { coverTest } from "../../document/validCrop";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
@@ -25,6 +14,7 @@ import { prepareJob, type PreparedJob } from "./compose";
 import { each, WORKING_TO_REC709 } from "./frameSamples";
 import type { Finding, Remedy } from "./finding";
 import { layerFindings } from "./layerFindings";
+import { inspectPanorama } from "./panorama/inspectPanorama";
 import { measureEffect } from "./measureEffect";
 import { composeOutput } from "./composeOutput";
 import { patchMean } from "./patch";
@@ -43,7 +33,7 @@ export async function runProof(ctx: EngineContext, records: Records, task: Task)
     ...borderFindings(job),
     ...castFindings(ctx, job),
     ...motionFindings(job),
-    ...panoramaFindings(job),
+    ...(await inspectPanorama(ctx, job, task)),
   ];
   findings.push(...(await layerFindings(ctx, job, task)));
   findings.push(...(await effectFindings(ctx, records, task)));
@@ -214,51 +204,6 @@ function borderFindings(job: PreparedJob): Finding[] {
       harmless: false,
     },
   ];
-}
-
-/** Mean difference along a seam that an eye finds, ΔE2000; how much wider the edges of a frame are than those of the sharpest. Common practice, no source. */
-const VISIBLE_SEAM = 2;
-const SOFTER = 1.5;
-
-/** Seams that could be seen, and frames softer than the others: what is looked for at 1:1 in a panorama. */
-function panoramaFindings({ records, inputs }: PreparedJob): Finding[] {
-  if (!inputs.panorama) return [];
-  const back = invert(outputToReference(outputGeometry(records), inputs));
-  const number = (id: string) => frameNumber(records, id);
-  const seams = (mergeOf(records)?.seams ?? [])
-    .filter((s) => s.deltaE > VISIBLE_SEAM)
-    .map((s): Finding => {
-      const [x, y] = project(back, s.worst.x, s.worst.y);
-      return {
-        id: `seam-${s.aId}-${s.bId}`,
-        kind: "seam",
-        title: `Seam between frames ${number(s.aId)} and ${number(s.bId)}`,
-        sentence: `The frames differ by ΔE ${s.deltaE.toFixed(1)} along their seam, at its worst place by ${s.worst.deltaE.toFixed(1)}.`,
-        place: { x: Math.round(x) - 150, y: Math.round(y) - 150, width: 300, height: 300 },
-        share: 0,
-        weight: s.deltaE,
-        cause: "Merge",
-        remedy: null,
-        harmless: false,
-      };
-    });
-  const frames = inputs.frames.map((f) => f.frame);
-  const sharpest = Math.min(...frames.map((f) => f.measures.edgeWidthPx));
-  const soft = frames
-    .filter((f) => f.measures.edgeWidthPx > SOFTER * sharpest)
-    .map((f): Finding => ({
-      id: `soft-${f.id}`,
-      kind: "softFrame",
-      title: `Frame ${number(f.id)} is softer`,
-      sentence: `Its sharpest edges are ${f.measures.edgeWidthPx.toFixed(1)} px wide, those of the sharpest frame ${sharpest.toFixed(1)} px.`,
-      place: null,
-      share: 0,
-      weight: f.measures.edgeWidthPx / sharpest,
-      cause: "Gather",
-      remedy: null,
-      harmless: false,
-    }));
-  return [...seams, ...soft];
 }
 
 function castFindings(ctx: EngineContext, job: PreparedJob): Finding[] {

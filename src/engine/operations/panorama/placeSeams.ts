@@ -2,7 +2,7 @@ import { differenceCiede2000, workingToLab, type Lab } from "../../../core/color
 import { findSeams, NOBODY, spreadLabels, type SeamFrame } from "../../../core/panorama/findSeams";
 import { overlapOf, rayOf } from "../../../core/panorama/camera";
 import { viewMap } from "../../../core/panorama/layout";
-import type { SeamFacts } from "../../../document/records/types";
+import type { SeamFacts } from "../../../document/records/panoramaTypes";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
 import { levelSize } from "../../tiles/RasterStore";

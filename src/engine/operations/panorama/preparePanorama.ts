@@ -2,13 +2,15 @@ import { angleBetween, between, inside, rayOf, rotationOf, transpose, type Attit
 import { coverageOf, inscribedCrop, type Stay } from "../../../core/panorama/coverage";
 import { compareProjections, proposeProjection, type ProjectionFigures } from "../../../core/panorama/judgeProjections";
 import { fieldOf, type PanoramaView } from "../../../core/panorama/layout";
-import { straighten } from "../../../core/panorama/level";
+import { bentView } from "../../../core/panorama/fillRectangle";
+import { levelByLines, straighten } from "../../../core/panorama/level";
 import { PROJECTIONS, type ProjectionName } from "../../../core/panorama/projections";
 import type { PanoramaSolution } from "../../../core/panorama/solvePanorama";
 import { multiply, normalize, type Matrix3 } from "../../../core/geometry/matrix3";
 import type { Rectangle } from "../../../core/geometry/rectangle";
-import type { FramePlacement, FrameRecord, PanoramaPair, PanoramaPoint, PanoramaRecord, Records, RegistrationRecord } from "../../../document/records/types";
-import { panoramaCamerasOf, panoramaFramesOf, panoramaOf, pinsOf } from "../../../document/selectors";
+import type { LevelPin, PanoramaPair, PanoramaPoint, PanoramaRecord } from "../../../document/records/panoramaTypes";
+import type { FramePlacement, FrameRecord, Records, RegistrationRecord } from "../../../document/records/types";
+import { levelLinesFor, panoramaCamerasOf, panoramaFramesOf, panoramaOf, pinsOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
 import { greyOfFrame } from "../greyOfSource";
@@ -26,6 +28,10 @@ export interface PanoramaRequest {
   /** focal length told from outside, px; null where it is to be found */
   focalPx: number | null;
   points: PanoramaPoint[];
+  /** lines said to be level or upright */
+  levels: LevelPin[];
+  /** how far the border is bent outwards, 0..1 of what fills the rectangle */
+  bent: number;
   /** the projection wanted; null: the one proposed */
   projection: ProjectionName | null;
 }
@@ -46,13 +52,17 @@ export async function preparePanorama(ctx: EngineContext, frames: FrameRecord[],
   const cameras = placed.map((p) => p.camera);
   const light = await measureLight(ctx, placed, portion(task, 0.85, 0.97));
   await task.step(0.97, 1, "Comparing projections");
-  const attitude = straighten(cameras);
+  const measured = straighten(cameras);
+  // level as the frames' uprights say, or as what was said to be level does
+  const lines = levelLinesFor(request.levels, placed).map((l) => l.line);
+  const attitude = levelByLines(measured, lines) ?? measured;
   const { widthDeg, heightDeg } = fieldOf(cameras, attitude);
   const figures = compareProjections(cameras, attitude, PROJECTIONS);
   const proposal = proposeProjection(figures, widthDeg, heightDeg);
   const chosen = figures.find((f) => f.projection === (request.projection ?? proposal.projection));
   if (!chosen)
     throw new RangeError(`The frames show ${widthDeg.toFixed(0)}° by ${heightDeg.toFixed(0)}°, which is more than a ${request.projection} picture can show.`);
+  const view = bentView(chosen.view, cameras, request.bent);
   const lens = solved.cameras[solved.placed.indexOf(true)];
   const { setId } = frames[0];
   const panorama: PanoramaRecord = {
@@ -72,11 +82,12 @@ export async function preparePanorama(ctx: EngineContext, frames: FrameRecord[],
     }),
     pairs: pairsOf(frames, solved),
     points,
+    levels: request.levels.filter((l) => index(l.a.frameId) >= 0 && index(l.b.frameId) >= 0),
     falloff: light.falloff,
-    view: chosen.view,
+    view,
     proposal,
   };
-  return { panorama, registration: registrationOf(frames, solved, attitude, cropOf(chosen.view, cameras, null, [])) };
+  return { panorama, registration: registrationOf(frames, solved, attitude, cropOf(view, cameras, null, [])) };
 }
 
 /** A place set by hand counts as much as so many measured ones. Common practice, no source. */

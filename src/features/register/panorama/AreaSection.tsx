@@ -1,11 +1,15 @@
 "use client";
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
+import { bendCost } from "../../../core/panorama/bend";
 import { setGeometry } from "../../../document/edits";
-import type { PanoramaRecord, RegistrationRecord } from "../../../document/records/types";
+import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
+import type { RegistrationRecord } from "../../../document/records/types";
 import { geometryOf, pinsOf } from "../../../document/selectors";
 import type { PanoramaCrop } from "../../../engine/operations/panorama/preparePanorama";
 import { engine } from "../../../session/engine";
 import { edit, report, useSession } from "../../../session/session";
+import { showPanorama } from "../../../session/panorama";
+import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Button } from "../../../ui/components/Button";
 import { Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { Select } from "../../../ui/components/Select";
@@ -22,7 +26,8 @@ interface Props {
 
 /** The largest crop inside the frames, at a ratio, with what must stay in it and the room that has. */
 export function AreaSection({ panorama, registration, readOnly, keeping, onKeeping }: Props) {
-  const records = useSession((s) => s.records);
+  const { records, busy: task } = useSession();
+  const busy = task !== null;
   const [ratioId, setRatioId] = useState("free");
   const ratio = RATIOS.find((r) => r.id === ratioId)!.ratio;
   const [area, setArea] = useState<{ found: PanoramaCrop | null } | null>(null);
@@ -37,7 +42,8 @@ export function AreaSection({ panorama, registration, readOnly, keeping, onKeepi
   const found = area?.found ?? null;
   const inForce = geometryOf(records)?.crop ?? registration.proposedCrop;
   const taken = found && JSON.stringify(found.crop) === JSON.stringify(inForce);
-  const { width, height } = panorama.view;
+  const { width, height, bend } = panorama.view;
+  const cost = useMemo(() => bend && bendCost(bend, width, height), [bend, width, height]);
   return (
     <Section>
       <Heading>Crop</Heading>
@@ -52,6 +58,23 @@ export function AreaSection({ panorama, registration, readOnly, keeping, onKeepi
               : "No rectangle lies wholly inside the frames."}
       </Soft>
       {found && stays.length > 0 && <Soft>Room to the border: {found.margins.map((m, i) => `${i + 1}: ${withUnit(pixels(m), "px")}`).join(", ")}.</Soft>}
+      <MeasuredControl
+        name="Border bent outwards"
+        unit="%"
+        value={100 * (bend?.amount ?? 0)}
+        neutral={0}
+        min={0}
+        max={100}
+        step={1}
+        digits={0}
+        hint={
+          cost
+            ? `Moves what lies at the border by up to ${pixels(cost.px)} px and tilts level and upright lines by up to ${cost.deg.toFixed(1)}°.`
+            : "Towards a full rectangle, with nothing invented: what is at the border is moved outwards, the middle stays."
+        }
+        isDisabled={readOnly || busy}
+        onChange={(v) => void showPanorama({ bent: v / 100 }, v ? `Border bent outwards, ${Math.round(v)} %` : "Border as it lies")}
+      />
       <RowOf>
         <Button
           isDisabled={readOnly || !found || !!taken}

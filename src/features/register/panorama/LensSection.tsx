@@ -1,7 +1,7 @@
 "use client";
 import { Input, Label, NumberField } from "react-aria-components";
 import styled from "styled-components";
-import type { PanoramaRecord } from "../../../document/records/types";
+import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
 import { registerPanorama } from "../../../session/panorama";
 import { Facts, Heading, Section, Soft } from "../../../ui/components/panels";
 import { tokens } from "../../../ui/tokens/tokens";

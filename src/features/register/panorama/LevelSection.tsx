@@ -1,41 +1,37 @@
 "use client";
-import type { Attitude, Vector3 } from "../../../core/panorama/camera";
-import { levelByPair, straighten } from "../../../core/panorama/level";
-import { panoramaCamerasOf } from "../../../document/selectors";
-import { showPanorama } from "../../../session/panorama";
-import { notify, useSession } from "../../../session/session";
-import { Button, Choice } from "../../../ui/components/Button";
+import type { Attitude } from "../../../core/panorama/camera";
+import { levelByLines, offLevel, straighten, type LevelLine } from "../../../core/panorama/level";
+import { levelLinesOf, panoramaCamerasOf } from "../../../document/selectors";
+import { removeLevel, showPanorama } from "../../../session/panorama";
+import { useSession } from "../../../session/session";
+import { Button, Choice, TextButton } from "../../../ui/components/Button";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
-import { Heading, RowOf, Section } from "../../../ui/components/panels";
+import { Figure, Heading, RowOf, Section, Table } from "../../../ui/components/panels";
 import { signed } from "../../../ui/format";
-
-/** Two clicks along something level or upright. */
-export interface LevelTool {
-  kind: "level" | "upright";
-  take: (a: Vector3 | null, b: Vector3 | null) => void;
-}
 
 interface Props {
   view: Attitude;
   isDisabled: boolean;
-  tool: LevelTool | null;
-  onTool: (tool: LevelTool | null) => void;
+  /** what the next two clicks are taken for */
+  kind: LevelLine["kind"] | null;
+  onKind: (kind: LevelLine["kind"] | null) => void;
 }
 
-/** Which way the middle of the picture looks, and how level it is. */
-export function LevelSection({ view, isDisabled, tool, onTool }: Props) {
+/** From here on a line is plainly not what it was said to be, degrees. Common practice, no source. */
+const OFF_DEG = 0.05;
+
+/** Which way the middle of the picture looks, how level it is, and what says so. */
+export function LevelSection({ view, isDisabled, kind, onKind }: Props) {
   const records = useSession((s) => s.records);
   const attitude = { yawDeg: view.yawDeg, pitchDeg: view.pitchDeg, rollDeg: view.rollDeg };
-  const measured = straighten(panoramaCamerasOf(records));
+  const lines = levelLinesOf(records);
+  const straight = straighten(panoramaCamerasOf(records));
+  const measured =
+    levelByLines(
+      straight,
+      lines.map((l) => l.line),
+    ) ?? straight;
   const turn = (change: Partial<Attitude>, label: string) => void showPanorama({ attitude: { ...attitude, ...change } }, label);
-  const byPair = (kind: LevelTool["kind"]): LevelTool => ({
-    kind,
-    take: (a, b) => {
-      const next = a && b && levelByPair(attitude, kind, a, b);
-      if (next) void showPanorama({ attitude: next }, kind === "level" ? "Levelled by two places" : "Made upright by two places");
-      else notify("These two places are too near to each other to tell what is level.");
-    },
-  });
   const control = (name: string, key: keyof Attitude, min: number, max: number, hint: string) => (
     <MeasuredControl
       name={name}
@@ -58,15 +54,42 @@ export function LevelSection({ view, isDisabled, tool, onTool }: Props) {
       {control("Pitch", "pitchDeg", -60, 60, "Where the middle looks, upwards.")}
       {control("Roll", "rollDeg", -45, 45, "How far the picture is turned, clockwise.")}
       <RowOf>
-        {(["level", "upright"] as const).map((kind) => (
-          <Choice key={kind} isSelected={tool?.kind === kind} isDisabled={isDisabled} onChange={(on) => onTool(on ? byPair(kind) : null)}>
-            {kind === "level" ? "Horizon" : "Upright"}
+        {(["level", "upright"] as const).map((k) => (
+          <Choice key={k} isSelected={kind === k} isDisabled={isDisabled} onChange={(on) => onKind(on ? k : null)}>
+            {LINE_NAMES[k]}
           </Choice>
         ))}
-        <Button isDisabled={isDisabled} onPress={() => void showPanorama({ attitude: measured }, "Levelled as measured")}>
-          As measured
+        <Button
+          isDisabled={isDisabled}
+          onPress={() => void showPanorama({ attitude: measured }, lines.length ? "Levelled by its lines" : "Levelled as measured")}
+        >
+          {lines.length ? "By its lines" : "As measured"}
         </Button>
       </RowOf>
+      {lines.length > 0 && (
+        <Table aria-label="Lines">
+          <tbody>
+            {lines.map(({ pin, line }, i) => {
+              const off = offLevel(attitude, line);
+              return (
+                <tr key={i}>
+                  <td>
+                    {i + 1} {LINE_NAMES[line.kind].toLowerCase()}
+                  </td>
+                  <td>{off < OFF_DEG ? "met" : <Figure value={`${off.toFixed(2)}°`} word="off" />}</td>
+                  <td>
+                    <TextButton isDisabled={isDisabled} onPress={() => removeLevel(pin)} aria-label={`Forget line ${i + 1}`}>
+                      Forget
+                    </TextButton>
+                  </td>
+                </tr>
+              );
+            })}
+          </tbody>
+        </Table>
+      )}
     </Section>
   );
 }
+
+export const LINE_NAMES: Record<LevelLine["kind"], string> = { level: "Horizon", upright: "Upright" };

@@ -1,9 +1,11 @@
 "use client";
 import { useMemo, useState } from "react";
-import type { PanoramaRecord, RegistrationRecord } from "../../../document/records/types";
-import { activeFramesOf, frameNumber, geometryOf, panoramaFramesOf, panoramaOf, pinsOf, registrationOf } from "../../../document/selectors";
+import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
+import type { RegistrationRecord } from "../../../document/records/types";
+import { activeFramesOf, frameNumber, geometryOf, levelLinesOf, panoramaFramesOf, panoramaOf, pinsOf, registrationOf } from "../../../document/selectors";
 import { viewMap } from "../../../core/panorama/layout";
-import { registerPanorama } from "../../../session/panorama";
+import type { LevelLine } from "../../../core/panorama/level";
+import { addLevel, registerPanorama } from "../../../session/panorama";
 import { setStage, useSession } from "../../../session/session";
 import { Button, PrimaryButton } from "../../../ui/components/Button";
 import { Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
@@ -14,8 +16,8 @@ import { keepPlace } from "../CommonAreaSection";
 import { CropOutline, Points } from "../overlays";
 import { AreaSection } from "./AreaSection";
 import { FocalField, LensSection } from "./LensSection";
-import { LevelSection, type LevelTool } from "./LevelSection";
-import { FrameOutlines, MisfitPlaces } from "./panoramaOverlays";
+import { LevelSection } from "./LevelSection";
+import { FrameOutlines, LevelLines, MisfitPlaces } from "./panoramaOverlays";
 import { PointsBench } from "./PointsBench";
 import { ProjectionSection } from "./ProjectionSection";
 import { ProjectionSheet } from "./ProjectionSheet";
@@ -81,7 +83,7 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
   const [shown, setShown] = useState<Shown>("picture");
   const [chosenId, choose] = useState<string | null>(null);
   const [keeping, setKeeping] = useState(false);
-  const [levelling, setLevelling] = useState<LevelTool | null>(null);
+  const [levelling, setLevelling] = useState<LevelLine["kind"] | null>(null);
   const [first, setFirst] = useState<[number, number] | null>(null);
   const frames = panoramaFramesOf(records);
   const { view } = panorama;
@@ -92,7 +94,8 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
     down: (p) => {
       if (!first) setFirst([p.x, p.y]);
       else {
-        levelling.take(map.toRay(...first), map.toRay(p.x, p.y));
+        const [a, b] = [map.toRay(...first), map.toRay(p.x, p.y)];
+        if (a && b) void addLevel({ kind: levelling, a, b });
         setFirst(null);
         setLevelling(null);
       }
@@ -100,7 +103,7 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
   };
   const keep: PictureTool | null = keeping ? { cursor: "crosshair", down: (p) => keepPlace(p.x, p.y) } : null;
   const hint = levelling
-    ? `Click two places along something ${levelling.kind === "level" ? "level, the horizon say" : "upright"}.`
+    ? `Click two places along something ${levelling === "level" ? "level, the horizon say" : "upright"}.`
     : keeping
       ? "Click what must stay inside the crop."
       : HINTS[shown];
@@ -114,11 +117,11 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
           <LevelSection
             view={view}
             isDisabled={busy !== null || readOnly}
-            tool={levelling}
-            onTool={(tool) => {
+            kind={levelling}
+            onKind={(kind) => {
               setFirst(null);
               setKeeping(false);
-              setLevelling(tool);
+              setLevelling(kind);
             }}
           />
           <AreaSection panorama={panorama} registration={registration} readOnly={readOnly} keeping={keeping} onKeeping={setKeeping} />
@@ -172,6 +175,7 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
               {shown === "misfit" && (
                 <MisfitPlaces at={at} map={map} pairs={panorama.pairs.filter((p) => !chosenId || p.aId === chosenId || p.bId === chosenId)} />
               )}
+              <LevelLines at={at} map={map} lines={levelLinesOf(records).map((l) => l.line)} />
               <Points
                 at={at}
                 places={[...stays.map((p, i) => ({ x: p.x, y: p.y, label: `stays ${i + 1}` })), ...(first ? [{ x: first[0], y: first[1], label: "1" }] : [])]}

@@ -1,6 +1,7 @@
 "use client";
 import { useState } from "react";
-import type { FrameRecord, PanoramaPoint, PanoramaRecord } from "../../../document/records/types";
+import type { PanoramaPoint, PanoramaRecord } from "../../../document/records/panoramaTypes";
+import type { FrameRecord } from "../../../document/records/types";
 import { activeFramesOf, frameNumber } from "../../../document/selectors";
 import { engine } from "../../../session/engine";
 import { registerPanorama } from "../../../session/panorama";

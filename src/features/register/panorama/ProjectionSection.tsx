@@ -1,6 +1,6 @@
 "use client";
 import { PROJECTION_NAMES, PROJECTIONS, type ProjectionName } from "../../../core/panorama/projections";
-import type { PanoramaRecord } from "../../../document/records/types";
+import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
 import { showPanorama } from "../../../session/panorama";
 import { Button } from "../../../ui/components/Button";
 import { Select } from "../../../ui/components/Select";

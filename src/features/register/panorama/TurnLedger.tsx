@@ -1,7 +1,8 @@
 "use client";
 import { attitudeOf, rotationOf, transpose } from "../../../core/panorama/camera";
 import { multiply } from "../../../core/geometry/matrix3";
-import type { PanoramaRecord, RegistrationRecord } from "../../../document/records/types";
+import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
+import type { RegistrationRecord } from "../../../document/records/types";
 import { frameNumber } from "../../../document/selectors";
 import { useSession } from "../../../session/session";
 import { Card, Figure, Heading, Row, Section, Soft, Table } from "../../../ui/components/panels";

@@ -1,7 +1,8 @@
 "use client";
 import { rayOf, type Camera } from "../../../core/panorama/camera";
 import type { ViewMap } from "../../../core/panorama/layout";
-import type { PanoramaPair } from "../../../document/records/types";
+import type { LevelLine } from "../../../core/panorama/level";
+import type { PanoramaPair } from "../../../document/records/panoramaTypes";
 import type { ToScreen } from "../overlays";
 
 const SIDES = 16;
@@ -81,6 +82,33 @@ export function MisfitPlaces({ at, map, pairs }: { at: ToScreen; map: ViewMap; p
           );
         }),
       )}
+    </g>
+  );
+}
+
+const STEPS = 24;
+
+/** Lines that were said to be level or upright, as they run in the picture, with their numbers. */
+export function LevelLines({ at, map, lines }: { at: ToScreen; map: ViewMap; lines: LevelLine[] }) {
+  return (
+    <g fill="none">
+      {lines.map(({ a, b }, k) => {
+        const points = Array.from({ length: STEPS + 1 }, (_, i) => map.toPixel([0, 1, 2].map((c) => a[c] + ((b[c] - a[c]) * i) / STEPS))).flatMap((p) =>
+          p ? [at(...p)] : [],
+        );
+        if (points.length < 2) return null;
+        const path = points.map(([x, y], i) => `${i ? "L" : "M"}${x.toFixed(1)} ${y.toFixed(1)}`).join(" ");
+        const [x, y] = points[points.length >> 1];
+        return (
+          <g key={k}>
+            <path d={path} stroke="#000" strokeWidth="3" />
+            <path d={path} stroke="#fff" strokeWidth="1.2" strokeDasharray="7 4" />
+            <text x={x + 5} y={y - 5} fontSize="12" fontWeight="600" fill="#fff" stroke="#000" strokeWidth="3" paintOrder="stroke">
+              {k + 1}
+            </text>
+          </g>
+        );
+      })}
     </g>
   );
 }

@@ -1,0 +1,216 @@
+import { LUMINANCE } from "../../../core/color/primaries";
+import { encodeSrgb } from "../../../core/color/srgbCurve";
+import { invert, project, type Matrix3 } from "../../../core/geometry/matrix3";
+import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
+import { levelByLines, straighten } from "../../../core/panorama/level";
+import { bowOf, horizonIn, tiltOf } from "../../../core/panorama/horizon";
+import { viewMap } from "../../../core/panorama/layout";
+import { measurePatch, searchPatch } from "../../../core/register/localShifts";
+import { createPhotometry } from "../../../core/register/photometry";
+import { outputGeometry, outputToReference } from "../../../document/outputGeometry";
+import { frameNumber, levelLinesOf, mergeOf, panoramaCamerasOf, panoramaOf } from "../../../document/selectors";
+import type { EngineContext } from "../../EngineContext";
+import type { Task } from "../../task";
+import type { PreparedJob } from "../compose";
+import type { Finding } from "../finding";
+import { each } from "../frameSamples";
+import type { MergeInputs } from "../mergeInputs";
+import { readProjected } from "./panoramaInputs";
+
+/** What is looked for at 1:1 in a panorama: seams that could be seen, edges that stand twice, frames softer than the others, a bowed horizon. */
+export async function inspectPanorama(ctx: EngineContext, job: PreparedJob, task: Task): Promise<Finding[]> {
+  if (!job.inputs.panorama) return [];
+  const toOutput = invert(outputToReference(outputGeometry(job.records), job.inputs));
+  return [...seamFindings(job, toOutput), ...(await doubledEdges(ctx, job, toOutput, task)), ...softFrames(job), ...horizonFindings(job, toOutput)];
+}
+
+const around = (toOutput: Matrix3, { x, y }: { x: number; y: number }): Rectangle => {
+  const [u, v] = project(toOutput, x, y);
+  return { x: Math.round(u) - 150, y: Math.round(v) - 150, width: 300, height: 300 };
+};
+
+/** Mean difference along a seam that an eye finds, ΔE2000. Common practice, no source. */
+const VISIBLE_SEAM = 2;
+
+function seamFindings({ records }: PreparedJob, toOutput: Matrix3): Finding[] {
+  const number = (id: string) => frameNumber(records, id);
+  return (mergeOf(records)?.seams ?? [])
+    .filter((s) => s.deltaE > VISIBLE_SEAM)
+    .map((s) => ({
+      id: `seam-${s.aId}-${s.bId}`,
+      kind: "seam",
+      title: `Seam between frames ${number(s.aId)} and ${number(s.bId)}`,
+      sentence: `The frames differ by ΔE ${s.deltaE.toFixed(1)} along their seam, at its worst place by ${s.worst.deltaE.toFixed(1)}.`,
+      place: around(toOutput, s.worst),
+      share: 0,
+      weight: s.deltaE,
+      cause: "Merge",
+      remedy: null,
+      harmless: false,
+    }));
+}
+
+/** How much wider the edges of a frame are than those of the sharpest. Common practice, no source. */
+const SOFTER = 1.5;
+
+function softFrames({ records, inputs }: PreparedJob): Finding[] {
+  const frames = inputs.frames.map((f) => f.frame);
+  const sharpest = Math.min(...frames.map((f) => f.measures.edgeWidthPx));
+  return frames
+    .filter((f) => f.measures.edgeWidthPx > SOFTER * sharpest)
+    .map((f) => ({
+      id: `soft-${f.id}`,
+      kind: "softFrame",
+      title: `Frame ${frameNumber(records, f.id)} is softer`,
+      sentence: `Its sharpest edges are ${f.measures.edgeWidthPx.toFixed(1)} px wide, those of the sharpest frame ${sharpest.toFixed(1)} px.`,
+      place: null,
+      share: 0,
+      weight: f.measures.edgeWidthPx / sharpest,
+      cause: "Gather",
+      remedy: null,
+      harmless: false,
+    }));
+}
+
+/** Longest side of the level on which seams are followed. */
+const SEAM_SIDE = 1200;
+/** Places looked at along a seam, and samples of a patch there. */
+const MOST_PLACES = 24;
+const PATCH = 64;
+/** How far apart the same edge is looked for, px. */
+const REACH = 10;
+/** Frames that lie further apart than this at a seam show an edge twice, px; and how alike both must be to say so. Common practice, no source. */
+const DOUBLED_PX = 1.5;
+const ALIKE = 0.85;
+
+interface Place {
+  x: number;
+  y: number;
+}
+
+/** Where both frames of a seam show the same edge in two places. */
+async function doubledEdges(ctx: EngineContext, job: PreparedJob, toOutput: Matrix3, task: Task): Promise<Finding[]> {
+  const { inputs, records } = job;
+  const pairs = [...seamPlaces(job, toOutput)];
+  const findings: Finding[] = [];
+  for (const [k, [key, places]] of pairs.entries()) {
+    const [a, b] = key.split(",").map(Number);
+    let looked = 0;
+    const apart: (Place & { px: number })[] = [];
+    for (const place of everyOf(places, MOST_PLACES)) {
+      await task.step(k, pairs.length, "Looking for edges that stand twice");
+      const px = misfitAt(ctx, inputs, a, b, place);
+      if (px === null) continue;
+      looked++;
+      if (px > DOUBLED_PX) apart.push({ ...place, px });
+    }
+    if (apart.length === 0) continue;
+    const worst = apart.reduce((most, p) => (p.px > most.px ? p : most));
+    const [p, q] = [a, b].map((i) => frameNumber(records, inputs.frames[i].frame.id)).sort((m, n) => m - n);
+    findings.push({
+      id: `doubled-${p}-${q}`,
+      kind: "doubledEdge",
+      title: `Edges stand twice where frames ${p} and ${q} meet`,
+      sentence: `At ${apart.length} of ${looked} places along their seam both lie apart, by ${worst.px.toFixed(1)} px at most. The camera was not turned about its entrance pupil there, or something moved; a place given to one frame mends it.`,
+      place: around(toOutput, worst),
+      share: 0,
+      weight: worst.px,
+      cause: "Merge",
+      remedy: { kind: "show", label: "Show" },
+      harmless: false,
+    });
+  }
+  return findings;
+}
+
+function everyOf<T>(list: T[], most: number): T[] {
+  const stride = Math.max(1, list.length / most);
+  return Array.from({ length: Math.min(list.length, most) }, (_, i) => list[Math.floor(i * stride)]);
+}
+
+/** Places along the seams inside the crop, px of the picture, by pair of frames as "a,b". */
+function seamPlaces({ inputs, merge, records }: PreparedJob, toOutput: Matrix3): Map<string, Place[]> {
+  const level = Math.min(merge.dominant.spec.levels - 1, Math.max(0, Math.ceil(Math.log2(Math.max(inputs.width, inputs.height) / SEAM_SIDE))));
+  const { width, height } = sizeAtLevel(inputs.width, inputs.height, level);
+  const from = new Uint8Array(width * height);
+  merge.dominant.read(level, 0, 0, 0, width, height, from);
+  const { crop } = outputGeometry(records);
+  const out = new Map<string, Place[]>();
+  for (let y = 0; y + 1 < height; y++) {
+    for (let x = 0; x + 1 < width; x++) {
+      const i = y * width + x;
+      const j = from[i + 1] !== from[i] ? i + 1 : i + width;
+      if (from[j] === from[i]) continue;
+      const place = { x: (x + 0.5) * 2 ** level, y: (y + 0.5) * 2 ** level };
+      const [u, v] = project(toOutput, place.x, place.y);
+      if (u < 0 || v < 0 || u >= crop.width || v >= crop.height) continue;
+      const key = [Math.min(from[i], from[j]), Math.max(from[i], from[j])].join(",");
+      const list = out.get(key);
+      if (list) list.push(place);
+      else out.set(key, [place]);
+    }
+  }
+  return out;
+}
+
+/** How far apart two frames show what lies at a place, px at full size; null where too little is to be seen, or both show something else. */
+function misfitAt(ctx: EngineContext, inputs: MergeInputs, a: number, b: number, { x, y }: Place): number | null {
+  const rect = { x: Math.round(x) - PATCH / 2, y: Math.round(y) - PATCH / 2, width: PATCH, height: PATCH };
+  if (rect.x < 0 || rect.y < 0 || rect.x + PATCH > inputs.width || rect.y + PATCH > inputs.height) return null;
+  const grey = (k: number) =>
+    ctx.kernels.withScope((scope) => {
+      const { planes } = readProjected(scope, inputs.panorama!, inputs.frames[k].color, k, 0, rect);
+      const [r, g, bl] = each(planes).map((at) => ctx.kernels.f32(at, PATCH * PATCH));
+      const data = Uint16Array.from(r, (v, i) => 65535 * encodeSrgb(Math.min(1, Math.max(0, LUMINANCE[0] * v + LUMINANCE[1] * g[i] + LUMINANCE[2] * bl[i]))));
+      return { width: PATCH, height: PATCH, data };
+    });
+  if (![a, b].every((k) => inputs.frames[k].projected!.coverage(0, rect).every((on) => on))) return null;
+  const [fixed, moving] = [grey(a), grey(b)];
+  const [dx, dy] = searchPatch(fixed, moving, PATCH / 2, PATCH / 2, REACH);
+  const found = measurePatch(fixed, moving, createPhotometry(0), (px, py) => [px + dx, py + dy], PATCH / 2, PATCH / 2);
+  return found && found.correlation > ALIKE ? Math.hypot(dx + found.dx, dy + found.dy) : null;
+}
+
+/** A horizon that bows by more than this share of its length, or leans by more than this, is seen. Common practice, no source. */
+const BOWED = 0.002;
+const LEANS_DEG = 0.15;
+
+function horizonFindings({ records }: PreparedJob, toOutput: Matrix3): Finding[] {
+  const panorama = panoramaOf(records);
+  if (!panorama) return [];
+  const measured = straighten(panoramaCamerasOf(records));
+  const lines = levelLinesOf(records).map((l) => l.line);
+  const map = viewMap(panorama.view);
+  const { crop } = outputGeometry(records);
+  const line = horizonIn(levelByLines(measured, lines) ?? measured, (ray) => {
+    const p = map.toPixel(ray);
+    const q = p && project(toOutput, ...p);
+    return q && q[0] >= 0 && q[1] >= 0 && q[0] < crop.width && q[1] < crop.height ? q : null;
+  });
+  if (!line) return [];
+  const bow = bowOf(line);
+  const finding = (kind: "bowedHorizon" | "leaningHorizon", title: string, sentence: string, at: Place, weight: number): Finding => ({
+    id: kind,
+    kind,
+    title,
+    sentence,
+    place: { x: Math.round(at.x) - 150, y: Math.round(at.y) - 150, width: 300, height: 300 },
+    share: 0,
+    weight,
+    cause: "Register",
+    remedy: { kind: "show", label: "Show" },
+    harmless: false,
+  });
+  const out: Finding[] = [];
+  if (bow.px > BOWED * line.length) {
+    const sentence = `By ${bow.px.toFixed(0)} px over ${Math.round(line.length)} px. A pitch of 0° with a cylindrical projection, or a rectilinear one, keeps it straight; so does bending the border less.`;
+    out.push(finding("bowedHorizon", "The horizon is bowed", sentence, bow.at, (100 * bow.px) / line.length));
+  }
+  // what is level is known only where it was said
+  const tilt = tiltOf(line);
+  if (lines.length > 0 && Math.abs(tilt) > LEANS_DEG) {
+    const sentence = `By ${Math.abs(tilt).toFixed(2)}°, ${tilt > 0 ? "down" : "up"} to the right, as the lines that were said to be level or upright have it.`;
+    out.push(finding("leaningHorizon", "The horizon leans", sentence, line.points[line.points.length >> 1], Math.abs(tilt)));
+  }
+  return out;
+}
