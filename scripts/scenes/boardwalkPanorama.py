@@ -11,6 +11,7 @@ import sys
 sys.path.insert(0, os.path.dirname(os.path.abspath(__file__)))
 from camera import *  # noqa: F403,E402
 from exif import write_exif  # noqa: E402
+from sphericalView import turned_by, view  # noqa: E402
 import cv2  # noqa: E402
 import numpy as np  # noqa: E402
 
@@ -48,22 +49,6 @@ scenes = {step: turned(step) for step in (0, 8, 16)}
 base = 0.9
 
 
-def about(axis, degrees):
-    v = np.zeros(3)
-    v[axis] = np.radians(degrees)
-    return cv2.Rodrigues(v)[0]
-
-
-def view(master, r):
-    y, x = np.mgrid[0:H, 0:W].astype(np.float64)
-    ray = np.stack([(x - (W - 1) / 2) / FOCAL, (y - (H - 1) / 2) / FOCAL, np.ones_like(x)], -1) @ r.T
-    ray /= np.linalg.norm(ray, axis=-1, keepdims=True)
-    per = MW / np.radians(WIDE)
-    mx = np.arctan2(ray[..., 0], ray[..., 2]) * per + (MW - 1) / 2
-    my = np.arcsin(ray[..., 1]) * per + (MH - 1) / 2
-    return np.maximum(cv2.remap(master, mx.astype(np.float32), my.astype(np.float32), cv2.INTER_CUBIC, borderMode=cv2.BORDER_REPLICATE), 0)
-
-
 y, x = np.mgrid[0:H, 0:W].astype(np.float32)
 cx, cy = (W - 1) / 2, (H - 1) / 2
 r2 = ((x - cx) ** 2 + (y - cy) ** 2) / (cx * cx + cy * cy)
@@ -71,8 +56,8 @@ r2 = ((x - cx) ** 2 + (y - cy) ** 2) / (cx * cx + cy * cy)
 shots = [(-44.6, 0.9, 0.7, 0.0, 0), (-22.1, -0.6, -0.9, 0.12, 0), (0.7, 0.4, 1.3, 0.2, 0), (22.6, -1.1, -0.4, 0.05, 8), (44.2, 0.5, 0.8, -0.15, 16)]
 truth = {"size": [W, H], "focalPx": FOCAL, "frames": []}
 for index, (yaw, pitch, roll, ev, wheel) in enumerate(shots, 1):
-    r = about(1, yaw) @ about(0, pitch) @ about(2, roll)
-    light = view(scenes[wheel], r)
+    r = turned_by(yaw, pitch, roll)
+    light = view(scenes[wheel], r, W, H, FOCAL, WIDE)
     light = light * (1 - FALLOFF * r2 + 0.06 * r2 * r2)[..., None]
     name = f"boardwalk-{index}.jpg"
     save_jpeg(f"{out}/{name}", sensor(light, base * 2.0**ev, rng, full_well=14000), rng)

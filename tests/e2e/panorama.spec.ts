@@ -141,3 +141,70 @@ test("a place painted from another frame takes that frame there, and two clicks 
   await page.mouse.move(spot[0] + 2, spot[1] + 1);
   await expect(from).toContainText(`frame ${other}`, { timeout: 30_000 });
 });
+
+test("two rows fill a rectangle to the corners when their border is bent, and a line said to be level stays", async () => {
+  const page = await pageOf(context);
+  await page.goto("http://localhost:3217/?demo=landing");
+  await expect(page.getByText(/, 6 frames/).first()).toBeVisible({ timeout: 120_000 });
+  await quiet(page);
+  await stage(page, "Register");
+  await page.getByRole("button", { name: "Lay out 6 frames" }).click();
+  await expect(page.getByRole("heading", { name: /^6 frames meet/ })).toBeVisible({ timeout: 240_000 });
+  await quiet(page);
+  await exact(page);
+  const size = await sizeOf(page);
+  const area = async () => {
+    const [w, h] = (await page.getByText(/lie wholly inside the frames/).innerText())
+      .split("px")[0]
+      .split("×")
+      .map((v) => Number(v.replace(/\D/g, "")));
+    return w * h;
+  };
+  const flat = await area();
+  expect(flat).toBeLessThan(0.95 * size[0] * size[1]);
+  const bent = page.getByRole("textbox", { name: "Border bent outwards, %" });
+  await bent.fill("100");
+  await bent.press("Enter");
+  await expect(page.getByText(/^Moves what lies at the border by up to \d+ px and tilts .* by up to [\d.]+°/)).toBeVisible();
+  await expect.poll(area).toBeGreaterThan(0.97 * size[0] * size[1]);
+  await exact(page);
+  await noViolations(page, "panorama bent outwards");
+
+  await page.getByRole("button", { name: "Horizon", exact: true }).click();
+  await page.mouse.click(...(await placeOf(page, size, size[0] * 0.15, size[1] * 0.6)));
+  await page.mouse.click(...(await placeOf(page, size, size[0] * 0.85, size[1] * 0.62)));
+  const line = page.getByRole("table", { name: "Lines" }).getByRole("row").first();
+  await expect(line).toContainText("met");
+  const roll = page.getByRole("textbox", { name: /^Roll/ });
+  await roll.fill("3");
+  await roll.press("Enter");
+  await expect(line).toContainText("off");
+  await page.getByRole("button", { name: "By its lines" }).click();
+  await expect(line).toContainText("met");
+  // gone and there again, and the picture back as it was measured
+  await page.keyboard.press("Control+z");
+  await page.keyboard.press("Control+z");
+  await page.keyboard.press("Control+z");
+  await expect(line).toHaveCount(0);
+  await exact(page);
+
+  await stage(page, "Merge");
+  await page.getByRole("button", { name: "Merge 6 frames" }).click();
+  await expect(page.getByText("Panorama in force")).toBeVisible({ timeout: 240_000 });
+  await quiet(page);
+  await stage(page, "Hand over");
+  await page.getByRole("row", { name: /PNG, 16 bit/ }).click();
+  const waiting = page.waitForEvent("download");
+  await page.getByRole("button", { name: /^Write/ }).click();
+  const file = join(folder, "landing.png");
+  await (await waiting).saveAs(file);
+  const read = JSON.parse(
+    execFileSync("/usr/bin/python3", [
+      "-c",
+      "import cv2, sys, json\na = cv2.imread(sys.argv[1], -1)\nprint(json.dumps({'size': a.shape[1::-1], 'black': float((a.max(2) == 0).mean())}))",
+      file,
+    ]).toString(),
+  ) as { size: number[]; black: number };
+  expect(read.size[0] * read.size[1]).toBeGreaterThan(0.97 * size[0] * size[1]);
+  expect(read.black).toBeLessThan(0.001);
+});

@@ -7,6 +7,9 @@ import type { PanoramaFrame } from "./tieFrames";
 /** Half the width of a frame is seen under these angles while the focal length is unknown, degrees. */
 const HALF_ANGLES = [9, 12, 15, 18, 21, 24, 27, 30, 34, 38, 43, 48, 54];
 const BENDS = [-0.16, -0.06, 0, 0.06];
+/** Focal lengths tried with each bend, shares of the best one found so far. */
+const NEAR_FOCALS = [0.85, 0.93, 1, 1.08, 1.18];
+
 export interface Candidate {
   a: number;
   b: number;
@@ -30,8 +33,8 @@ export const LEAST_MATCHES = 8;
 /** px of a frame within which a match agrees while the lens is a guess: a share of its size. */
 export const limitOf = (frames: PanoramaFrame[]) => 0.006 * Math.max(...frames.map((f) => Math.max(f.width, f.height)));
 
-/** The focal length and the bend under which most matches of all pairs agree on turns. */
-export function chooseLens(frames: PanoramaFrame[], candidates: Candidate[], told: number | null): Start {
+/** The focal length and the bend under which most matches of all pairs agree on turns. @param step is called before each lens that is tried, with the share done */
+export async function chooseLens(frames: PanoramaFrame[], candidates: Candidate[], told: number | null, step: (done: number) => Promise<void>): Promise<Start> {
   const width = Math.max(...frames.map((f) => Math.max(f.width, f.height)));
   const limit = limitOf(frames);
   // few pairs, those with most matches, tell the lens
@@ -44,14 +47,20 @@ export function chooseLens(frames: PanoramaFrame[], candidates: Candidate[], tol
     });
   let best = { focalPx: told ?? width, k1: 0, score: -1 };
   const focals = told === null ? HALF_ANGLES.map((half) => width / 2 / Math.tan((half * Math.PI) / 180)) : [told];
-  const consider = (focalPx: number, k1: number) => {
+  const near = told === null ? NEAR_FOCALS : [1];
+  const tries = focals.length + (BENDS.length - 1) * near.length;
+  let tried = 0;
+  const consider = async (focalPx: number, k1: number) => {
+    await step(tried++ / tries);
     const pairs = attempt(focalPx, k1, telling);
     const score = pairs.reduce((sum, p) => sum + scoreOf(p, focalPx, limit, frames, k1), 0);
     if (score > best.score) best = { focalPx, k1, score };
   };
-  for (const focal of focals) consider(focal, 0);
-  for (const k1 of BENDS)
-    if (k1 !== 0) for (const focal of told === null ? [0.85, 0.93, 1, 1.08, 1.18].map((s) => s * best.focalPx) : [told]) consider(focal, k1);
+  for (const focal of focals) await consider(focal, 0);
+  for (const k1 of BENDS.filter((k) => k !== 0)) {
+    const middle = told ?? best.focalPx;
+    for (const share of near) await consider(share * middle, k1);
+  }
   const pairs = attempt(best.focalPx, best.k1, candidates);
   for (const p of pairs) p.convincing = convinces(p, frames, best.focalPx, best.k1);
   return { ...best, pairs };

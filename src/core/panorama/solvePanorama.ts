@@ -80,7 +80,7 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
       if (matches.length >= LEAST_MATCHES) candidates.push({ a, b, matches });
     }
   }
-  const start = chooseLens(frames, candidates, options.focalPx);
+  const start = await chooseLens(frames, candidates, options.focalPx, (done) => step(0.5 + 0.1 * done, "Looking for the lens"));
   const byHand = pairsByHand(frames, options.points, start);
   const graph = [...start.pairs.filter((p) => p.convincing && !byHand.some((q) => q.a === p.a && q.b === p.b)), ...byHand];
   const groups = groupsOf(frames.length, graph);
@@ -127,7 +127,7 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
     const together = overlapping(cameras, placed);
     const found: Tie[] = [];
     for (const [k, [a, b]] of together.entries()) {
-      await step(from + (0.2 * k) / together.length, "Measuring overlaps");
+      await step(from + (0.15 * k) / together.length, "Measuring overlaps");
       found.push(...measureTies(frames, cameras, a, b, ev.get(`${a}-${b}`) ?? 0, level, columns).filter(believable));
     }
     // soft frames show more where they are smaller
@@ -137,8 +137,8 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
   };
   let ties: Tie[] = rough;
   for (const [round, columns] of [14, 24].entries()) {
-    ties = await measure(round === 0 ? coarseLevelOf(frames) : 0, columns, 0.5 + 0.2 * round);
-    fit = adjustFreely(cameras, [...ties, ...points], fixed, placed, options.straight, told);
+    ties = await measure(round === 0 ? coarseLevelOf(frames) : 0, columns, 0.6 + 0.17 * round);
+    fit = await adjustFreely(cameras, [...ties, ...points], fixed, placed, options.straight, told, () => step(0.77 + 0.17 * round, "Fitting the lens"));
     cameras = fit.cameras;
   }
   await step(0.95, "Measuring overlaps");
@@ -235,7 +235,15 @@ const LEAST_TIES: Record<LensFreedom, number> = { none: 0, focal: 0, k1: 24, k2:
 const EXPLAINS = 0.85;
 
 /** The simplest lens that explains as much: each further value must lower the cost by clearly more than noise does. */
-function adjustFreely(cameras: Camera[], ties: Tie[], fixed: number, placed: boolean[], straight: boolean, toldFocal: AdjustOptions["toldFocal"]): Adjusted {
+async function adjustFreely(
+  cameras: Camera[],
+  ties: Tie[],
+  fixed: number,
+  placed: boolean[],
+  straight: boolean,
+  toldFocal: AdjustOptions["toldFocal"],
+  pause: () => Promise<void>,
+): Promise<Adjusted> {
   const solve = (freedom: LensFreedom, from: Camera[]) => adjustCameras(from, ties, fixed, placed, { freedom, toldFocal });
   const plain = straight ? cameras.map((c) => ({ ...c, k1: 0, k2: 0 })) : cameras;
   if (straight) return solve("focal", plain);
@@ -243,6 +251,7 @@ function adjustFreely(cameras: Camera[], ties: Tie[], fixed: number, placed: boo
   let from = cameras;
   const allowed = FREEDOMS.filter((f) => ties.length >= LEAST_TIES[f]);
   for (const freedom of allowed) {
+    await pause();
     const start = freedom === "focal" ? from.map((c) => ({ ...c, k1: 0, k2: 0, shiftX: 0, shiftY: 0 })) : from;
     const fit = solve(freedom, start);
     fits.set(freedom, fit);
