@@ -10,6 +10,7 @@ export type StripKernel =
   | "interleaveBytes"
   | "interleaveSamples"
   | "productRows"
+  | "convolveRows"
   | "maskRows"
   | "addRows"
   | "lookUpSamples"

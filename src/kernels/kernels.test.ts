@@ -63,6 +63,20 @@ kernelTest("reduceRows", (scope) => {
   }
 });
 
+kernelTest("convolveRows", (scope) => {
+  for (const [w, h] of SIZES) {
+    for (const weights of [
+      [0.5, 0.25],
+      [0.3, 0.2, 0.1, 0.03, 0.015, 0.005],
+    ]) {
+      const src = floats(w * h);
+      const out = scope.floats(w * h + 16);
+      kernels.run("convolveRows", [put(scope, src), w, h, put(scope, weights), weights.length - 1, out], 0, h, 3);
+      closeTo(kernels.f32(out, w * h), (i) => twins.convolve(src, w, h, weights, i % w, Math.floor(i / w)), 3e-6);
+    }
+  }
+});
+
 kernelTest("collapseRows", (scope) => {
   for (const [w, h] of SIZES) {
     const [cw, ch] = [(w + 1) >> 1, (h + 1) >> 1];

@@ -27,6 +27,9 @@ export interface Start {
   pairs: TurnedPair[];
 }
 
+/** Matches of a pair, the clearest first, that a lens is tried on. */
+const TELLING_MATCHES = 240;
+
 /** Fewer matches say nothing. Common practice, no source. */
 export const LEAST_MATCHES = 8;
 
@@ -38,7 +41,10 @@ export async function chooseLens(frames: PanoramaFrame[], candidates: Candidate[
   const width = Math.max(...frames.map((f) => Math.max(f.width, f.height)));
   const limit = limitOf(frames);
   // few pairs, those with most matches, tell the lens
-  const telling = [...candidates].sort((p, q) => q.matches.length - p.matches.length).slice(0, Math.max(4, frames.length));
+  const telling = [...candidates]
+    .sort((p, q) => q.matches.length - p.matches.length)
+    .slice(0, Math.max(4, frames.length))
+    .map((c) => ({ ...c, matches: c.matches.slice(0, TELLING_MATCHES) }));
   const attempt = (focalPx: number, k1: number, of: Candidate[]) =>
     of.flatMap((c): TurnedPair[] => {
       const [a, b] = [c.a, c.b].map((i) => plainCamera(frames[i], focalPx, k1));

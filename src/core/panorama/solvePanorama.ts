@@ -1,6 +1,7 @@
 import { multiply, type Matrix3 } from "../geometry/matrix3";
 import { quantile } from "../numeric/statistics";
-import { matchFeatures, type Match, type Products } from "../register/features/matchFeatures";
+import { matchFeatures, type Match } from "../register/features/matchFeatures";
+import type { FeatureTools } from "../register/features/FeatureTools";
 import type { Feature } from "../register/features/detectFeatures";
 import { adjustCameras, type Adjusted, type AdjustOptions, type LensFreedom, type Tie } from "./adjustCameras";
 import { between, overlapOf, type Camera } from "./camera";
@@ -47,12 +48,17 @@ export interface PanoramaOptions {
   straight: boolean;
   /** places that a person set, px as shot */
   points: Tie[];
-  /** a fast way to compare features */
-  products?: Products;
+  /** faster ways to find and to compare features, where there are some */
+  tools?: FeatureTools;
 }
 
 /** Places a pair below which a coarser level is looked at too. */
 const FEW_TIES = 12;
+
+/** Cells across a frame in which a place is looked for, coarse and fine; of so many overlaps, fewer of more. */
+const COLUMNS = [14, 24];
+const ENOUGH_PAIRS = 6;
+const LEAST_COLUMNS = 12;
 
 /** Reports progress from 0 to 1 and lets others through. */
 export type Step = (done: number, what: string) => Promise<void>;
@@ -70,13 +76,13 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
   const features: Feature[][] = [];
   for (const [i, frame] of frames.entries()) {
     await step((0.3 * i) / frames.length, "Finding places");
-    features.push(featuresOf(frame));
+    features.push(featuresOf(frame, options.tools?.convolve));
   }
   const candidates: Candidate[] = [];
   for (let a = 0; a < frames.length; a++) {
     for (let b = a + 1; b < frames.length; b++) {
       await step(0.3 + (0.2 * (a + b / frames.length)) / frames.length, "Comparing frames");
-      const matches = matchFeatures(features[a], features[b], options.products);
+      const matches = matchFeatures(features[a], features[b], options.tools?.products);
       if (matches.length >= LEAST_MATCHES) candidates.push({ a, b, matches });
     }
   }
@@ -85,7 +91,7 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
   const graph = [...start.pairs.filter((p) => p.convincing && !byHand.some((q) => q.a === p.a && q.b === p.b)), ...byHand];
   const groups = groupsOf(frames.length, graph);
   const main = groups[0];
-  const reasons = whyLeftOut(frames, features, candidates, start, groups, options.products);
+  const reasons = whyLeftOut(frames, features, candidates, start, groups, options.tools);
   if (main.length < 2) {
     throw new RangeError(
       frames.length < 2
@@ -136,8 +142,10 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
     return smaller.length > found.length ? smaller : found;
   };
   let ties: Tie[] = rough;
-  for (const [round, columns] of [14, 24].entries()) {
-    ties = await measure(round === 0 ? coarseLevelOf(frames) : 0, columns, 0.6 + 0.17 * round);
+  // many overlaps tell the same with fewer places each
+  const share = Math.sqrt(Math.min(1, ENOUGH_PAIRS / overlapping(cameras, placed).length));
+  for (const [round, columns] of COLUMNS.entries()) {
+    ties = await measure(round === 0 ? coarseLevelOf(frames) : 0, Math.max(LEAST_COLUMNS, Math.round(share * columns)), 0.6 + 0.17 * round);
     fit = await adjustFreely(cameras, [...ties, ...points], fixed, placed, options.straight, told, () => step(0.77 + 0.17 * round, "Fitting the lens"));
     cameras = fit.cameras;
   }

@@ -2,7 +2,7 @@ import { levelOf, type GreyPyramid } from "../register/greyPyramid";
 import { measurePatch, strongestCorner, type Finder } from "../register/localShifts";
 import { createPhotometry, lookUp, USABLE_HIGH, USABLE_LOW, type Photometry } from "../register/photometry";
 import type { GreyLevel } from "../register/refine";
-import { detectFeatures, type Feature } from "../register/features/detectFeatures";
+import { detectFeatures, type Convolve, type Feature } from "../register/features/detectFeatures";
 import type { Size } from "../geometry/lens";
 import type { Tie } from "./adjustCameras";
 import { between, inside, type Camera } from "./camera";
@@ -25,7 +25,7 @@ const MOST_FEATURES = 1300;
 const FEW_FEATURES = 500;
 
 /** Distinct places of a frame, px at full size. Clipped and black areas have none. @param mirrored as if the frame were flipped sideways */
-export function featuresOf({ grey, level }: PanoramaFrame, mirrored = false): Feature[] {
+export function featuresOf({ grey, level }: PanoramaFrame, convolve?: Convolve, mirrored = false): Feature[] {
   const most = grey.levels.length - 1;
   const l = Math.max(0, Math.min(most, Math.ceil(Math.log2(Math.max(grey.width, grey.height) / FEATURE_SIDE) - 0.25)));
   const { width, height, data } = levelOf(grey, l);
@@ -33,8 +33,8 @@ export function featuresOf({ grey, level }: PanoramaFrame, mirrored = false): Fe
   const values = Float32Array.from(data, (v) => lookUp(fixed, Math.min(USABLE_HIGH, Math.max(USABLE_LOW, v))));
   if (mirrored) for (let y = 0; y < height; y++) values.subarray(y * width, (y + 1) * width).reverse();
   const plane = { width, height, data: values };
-  let found = detectFeatures(plane, MOST_FEATURES, 0.008);
-  if (found.length < FEW_FEATURES) found = detectFeatures(plane, MOST_FEATURES, 0.0025);
+  let found = detectFeatures(plane, MOST_FEATURES, 0.008, convolve);
+  if (found.length < FEW_FEATURES) found = detectFeatures(plane, MOST_FEATURES, 0.0025, convolve);
   const scale = 2 ** (l + level);
   return found.map((f) => ({ ...f, x: up(f.x, l + level), y: up(f.y, l + level), sigma: f.sigma * scale }));
 }

@@ -1,6 +1,7 @@
 import { median } from "../numeric/statistics";
 import type { Feature } from "../register/features/detectFeatures";
-import { matchFeatures, type Products } from "../register/features/matchFeatures";
+import type { FeatureTools } from "../register/features/FeatureTools";
+import { matchFeatures } from "../register/features/matchFeatures";
 import { limitOf, type Candidate, type Start } from "./chooseLens";
 import { findTurn, plainCamera } from "./findRotation";
 import { featuresOf, type PanoramaFrame } from "./tieFrames";
@@ -12,7 +13,7 @@ export function whyLeftOut(
   candidates: Candidate[],
   start: Start,
   groups: number[][],
-  products?: Products,
+  tools?: FeatureTools,
 ): (string | null)[] {
   const [main, ...others] = groups;
   return frames.map((frame, i) => {
@@ -21,9 +22,9 @@ export function whyLeftOut(
     const scaled = candidates.filter((c) => c.a === i || c.b === i).map((c) => scaleOf(c, i, limitOf(frames)));
     const odd = scaled.find((s) => s !== null && Math.abs(Math.log2(s)) > 0.15);
     if (odd) return `It shows the same things ${odd.toFixed(2)} times as large: it was taken at another focal length.`;
-    const flipped = featuresOf(frame, true);
+    const flipped = featuresOf(frame, tools?.convolve, true);
     const mirrored = main.some((m) => {
-      const matches = matchFeatures(features[m], flipped, products);
+      const matches = matchFeatures(features[m], flipped, tools?.products);
       const [a, b] = [m, i].map((k) => plainCamera(frames[k], start.focalPx, start.k1));
       const turn = findTurn(matches, a, b, limitOf(frames));
       return turn !== null && turn.agreeing.length > 8 + 0.3 * matches.length;

@@ -1,5 +1,6 @@
 export { warpRows, warpGridRows, interleaveBytes, interleaveSamples, warpFloatGridRows, gainGridRows, warpFloatRows } from "./warp";
 export { productRows } from "./features";
+export { convolveRows } from "./filter";
 export { addRows, maskRows } from "./labels";
 export { lookUpSamples, lookUpBytes, unitBytes, unitSamples, applyMatrix, halveRows, shareRows, luminanceSamples, edgeRows, supportedEdgeRows } from "./planes";
 export { reduceRows, accumulateBand, collapseRows, accumulateProduct } from "./pyramid";

@@ -38,6 +38,17 @@ export function reduce(src: ArrayLike<number>, w: number, h: number, x: number, 
   return sum / 256;
 }
 
+/** Convolution down and across with symmetric weights, the middle one first; the border repeats. */
+export function convolve(src: ArrayLike<number>, w: number, h: number, weights: number[], x: number, y: number): number {
+  const inside = (i: number, n: number) => Math.min(n - 1, Math.max(0, i));
+  const r = weights.length - 1;
+  let sum = 0;
+  for (let j = -r; j <= r; j++) {
+    for (let i = -r; i <= r; i++) sum += weights[Math.abs(j)] * weights[Math.abs(i)] * src[inside(y + j, h) * w + inside(x + i, w)];
+  }
+  return sum;
+}
+
 /** Expand: zeros between the samples, five taps, gain 4; the sample before the first is the second, the one behind the last is the last. */
 export function expand(src: ArrayLike<number>, w: number, h: number, x: number, y: number): number {
   const taps = (i: number, n: number): [index: number, weight: number][] => {

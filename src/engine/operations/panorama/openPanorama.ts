@@ -19,7 +19,7 @@ const DEPTH = 5;
 /** What a band reaches beyond its own px, of the finest: a strip with so much around it has the same bands as the whole. */
 const REACH = 4 * 2 ** DEPTH;
 /** Rows at once, multiples of the coarsest band's px: more of them repeat less of what the bands reach, fewer take less memory. */
-const ROWS = { most: 1024, wide: 512 };
+const ROWS = { most: 1024, wide: 768 };
 const WIDE_PX = 8000;
 
 /**

@@ -54,13 +54,14 @@ export function gridOf({ view, camera, lens }: Projected, level: number, rect: R
 export function coverageOfGrid({ rect, columns, nodes }: NodeGrid, size: { width: number; height: number }, out: Uint8Array | Float32Array, margin = 0): void {
   const [left, top, right, bottom] = [margin, margin, size.width - 1 - margin, size.height - 1 - margin];
   const on = (u: number, v: number) => u >= left && v >= top && u <= right && v <= bottom;
+  const at = (k: number) => (on(nodes[k], nodes[k + 1]) ? 1 : 0);
   for (let j = 0; j * GRID_STEP < rect.height; j++) {
+    const y1 = Math.min(GRID_STEP, rect.height - j * GRID_STEP);
     for (let i = 0; i * GRID_STEP < rect.width; i++) {
       const a = (j * columns + i) * 2;
       const c = a + columns * 2;
-      const corners = [a, a + 2, c, c + 2];
-      const [x1, y1] = [Math.min(GRID_STEP, rect.width - i * GRID_STEP), Math.min(GRID_STEP, rect.height - j * GRID_STEP)];
-      const count = corners.reduce((sum, k) => sum + (on(nodes[k], nodes[k + 1]) ? 1 : 0), 0);
+      const x1 = Math.min(GRID_STEP, rect.width - i * GRID_STEP);
+      const count = at(a) + at(a + 2) + at(c) + at(c + 2);
       // a cell is small beside a frame: where no corner is on it, no more than a tip is
       const mixed = count > 0 && count < 4;
       for (let y = 0; y < y1; y++) {

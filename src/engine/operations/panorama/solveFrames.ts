@@ -4,7 +4,7 @@ import type { Tie } from "../../../core/panorama/adjustCameras";
 import type { FrameRecord } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
-import { featureProducts } from "../featureProducts";
+import { featureTools } from "../featureTools";
 import { greyOfFrame } from "../greyOfSource";
 
 /** Grey samples a frame that are looked at: finer ones tell the directions no better. */
@@ -26,5 +26,5 @@ export async function solveFrames(ctx: EngineContext, frames: FrameRecord[], req
   }
   const rest = portion(task, 0.2, 1);
   const straight = frames.every((f) => f.development.lens !== null);
-  return solvePanorama(looked, { ...request, straight, products: featureProducts(ctx.kernels) }, (done, what) => rest.step(done, 1, what));
+  return solvePanorama(looked, { ...request, straight, tools: featureTools(ctx.kernels) }, (done, what) => rest.step(done, 1, what));
 }
