@@ -91,7 +91,7 @@ await press("Mask");
 await add("Add a part", "Range of light");
 await add("Add a part", "Ramp");
 await value("Follows edges within, px", "12");
-await press("Mask hatched");
+await press("Hatched");
 await page.waitForTimeout(2500);
 await shot("masks");
 await press("Result");

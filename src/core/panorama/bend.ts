@@ -1,6 +1,6 @@
 /**
  * How a picture is bent so that its ragged border fills a rectangle: how far inwards of each side what is shown there lies, px, at control
- * points evenly spread over the side. The sides' shifts fade linearly towards the side across.
+ * points evenly spread over the side. The sides' shifts fade towards the side across by the square, so that the middle stays nearly as it is.
  */
 export interface Bend {
   /** share of what would fill the rectangle, 0..1 */
@@ -12,7 +12,7 @@ export interface Bend {
 }
 
 /** Control points along a side: of uniform cubic B-splines, the outermost beyond its ends. */
-export const CONTROLS = 17;
+export const CONTROLS = 11;
 const SPANS = CONTROLS - 3;
 
 /** The four control points a place depends on, from the first one on, and their weights. @param t along the side, 0..1 */
@@ -44,14 +44,14 @@ export function bendMap({ amount, top, right, bottom, left }: Bend, width: numbe
   const [w, h] = [Math.max(1, width - 1), Math.max(1, height - 1)];
   const shift = (x: number, y: number): [number, number] => {
     const [u, v] = [Math.min(1, Math.max(0, x / w)), Math.min(1, Math.max(0, y / h))];
-    return [amount * ((1 - u) * splineAt(left, v) - u * splineAt(right, v)), amount * ((1 - v) * splineAt(top, u) - v * splineAt(bottom, u))];
+    return [amount * ((1 - u) ** 2 * splineAt(left, v) - u * u * splineAt(right, v)), amount * ((1 - v) ** 2 * splineAt(top, u) - v * v * splineAt(bottom, u))];
   };
   return {
     toFlat: (x, y) => {
       const [dx, dy] = shift(x, y);
       return [x + dx, y + dy];
     },
-    // a shift changes by far less than a px a px, so that putting it in again and again comes to rest
+    // a shift changes by less than a px a px, so that putting it in again and again comes to rest
     toBent: (x, y) => {
       let [u, v] = [x, y];
       for (let k = 0; k < ROUNDS; k++) {

@@ -8,7 +8,7 @@ const CELLS = 400;
 /** Places along a side at which a bend has to reach what is covered. */
 const PLACES = 160;
 /** No side is moved further than this share of the picture. Common practice, no source. */
-const MOST = 0.3;
+const MOST = 0.25;
 const ROUNDS = 60;
 const STEP = 0.15;
 

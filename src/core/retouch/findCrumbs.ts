@@ -29,8 +29,15 @@ export function findCrumbs(residual: Float32Array, near: Uint8Array, apart: Uint
   for (let i = 0; i < residual.length; i += 3) if (apart[i]) calm.push(Math.abs(residual[i]));
   calm.sort((a, b) => a - b);
   const limit = Math.max(LEAST_EV, CLEAR * 1.4826 * (calm[calm.length >> 1] ?? 0));
-  const on = near.map((v, i) => (v && Math.abs(residual[i]) > limit ? 1 : 0));
-  return connectedCells(on, width, height)
+  // lighter and darker ones apart, or their mean would say nothing
+  return [1, -1]
+    .flatMap((sign) =>
+      connectedCells(
+        near.map((v, i) => (v && sign * residual[i] > limit ? 1 : 0)),
+        width,
+        height,
+      ),
+    )
     .filter((cells) => cells.length >= LEAST_COUNT)
     .map((cells): Crumb => {
       const contrastEv = cells.reduce((sum, i) => sum + residual[i], 0) / cells.length;
