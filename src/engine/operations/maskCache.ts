@@ -1,5 +1,6 @@
 import { applyStroke, placeDabs, strokeBounds } from "../../core/masks/placeDabs";
 import type { Rectangle } from "../../core/geometry/rectangle";
+import { copyShared, cutOut } from "../../core/raster/planeParts";
 import type { StrokeRecord } from "../../document/records/types";
 import type { Kernels } from "../../kernels/Kernels";
 
@@ -17,27 +18,50 @@ interface Entry {
   last: { id: string; dabs: number; coverage: Float32Array; limit: Float32Array | null } | null;
 }
 
-/** Samples of whole masks that are kept. */
+/** Side of a tile of a mask without strokes, samples; all of them that are kept. */
+const STILL_TILE = 64;
 const MOST_SAMPLES = 16 << 20;
 
 /** Tiles of the painted parts of masks at any display level, replayed from strokes and kept while the strokes only grow. */
 export class MaskCache {
   private readonly tiles = new Map<string, Entry>();
-  private readonly wholes = new Map<string, Float32Array>();
+  private readonly stills = new Map<string, Map<number, Float32Array>>();
+  private held = 0;
 
   constructor(private readonly kernels: Kernels) {}
 
-  /** A whole mask that nothing painted is part of, made once for a key. */
-  whole(key: string, make: () => Float32Array): Float32Array {
-    const mask = this.wholes.get(key) ?? make();
-    this.wholes.delete(key);
-    this.wholes.set(key, mask);
-    for (let sum = [...this.wholes.values()].reduce((n, m) => n + m.length, 0); sum > MOST_SAMPLES && this.wholes.size > 1;) {
-      const [oldest, gone] = this.wholes.entries().next().value!;
-      sum -= gone.length;
-      this.wholes.delete(oldest);
+  /**
+   * A mask that nothing painted is part of, in a rectangle: kept in tiles, so that what is looked at next, a little aside, is not made again.
+   * @param key of the mask and its level @param size of the level @param make computes any rectangle of it
+   */
+  still(key: string, size: { width: number; height: number }, rect: Rectangle, make: (part: Rectangle) => Float32Array): Float32Array {
+    const tiles = this.stills.get(key) ?? new Map<number, Float32Array>();
+    this.stills.delete(key);
+    this.stills.set(key, tiles);
+    const columns = Math.ceil(size.width / STILL_TILE);
+    const covering = tilesOver(rect, columns);
+    const missing = covering.filter((t) => !tiles.has(t)).map((t) => tileAt(t, columns, size));
+    if (missing.length > 0) {
+      const all = bounding(missing);
+      const made = make(all);
+      for (const tile of missing) {
+        this.held += tile.width * tile.height;
+        tiles.set((tile.y / STILL_TILE) * columns + tile.x / STILL_TILE, cutOut(made, all, tile).slice());
+      }
     }
-    return mask;
+    const out = new Float32Array(rect.width * rect.height);
+    for (const t of covering) copyShared(out, rect, tiles.get(t)!, tileAt(t, columns, size));
+    this.forget();
+    return out;
+  }
+
+  /** Lets go of the masks looked at longest ago; of the one in use too, where it alone is too much. */
+  private forget(): void {
+    while (this.held > MOST_SAMPLES) {
+      const [oldest, tiles] = this.stills.entries().next().value!;
+      for (const tile of tiles.values()) this.held -= tile.length;
+      this.stills.delete(oldest);
+    }
   }
 
   /** What strokes, known by a name of their own, make of a ground, 0..1, in a rectangle at a display level (row length = rect.width). */
@@ -115,4 +139,23 @@ function continues(entry: Entry, earlier: StrokeRecord[], last: StrokeRecord): b
   if (entry.laid.some((id, i) => id !== earlier[i].id)) return false;
   const next = earlier[entry.laid.length] ?? last;
   return entry.last === null || entry.last.id === next.id;
+}
+
+/** Numbers of the tiles that a rectangle lies on. */
+function tilesOver({ x, y, width, height }: Rectangle, columns: number): number[] {
+  const out: number[] = [];
+  for (let j = Math.floor(y / STILL_TILE); j * STILL_TILE < y + height; j++) {
+    for (let i = Math.floor(x / STILL_TILE); i * STILL_TILE < x + width; i++) out.push(j * columns + i);
+  }
+  return out;
+}
+
+function tileAt(tile: number, columns: number, size: { width: number; height: number }): Rectangle {
+  const [x, y] = [(tile % columns) * STILL_TILE, Math.floor(tile / columns) * STILL_TILE];
+  return { x, y, width: Math.min(STILL_TILE, size.width - x), height: Math.min(STILL_TILE, size.height - y) };
+}
+
+function bounding(list: Rectangle[]): Rectangle {
+  const [x, y] = [Math.min(...list.map((r) => r.x)), Math.min(...list.map((r) => r.y))];
+  return { x, y, width: Math.max(...list.map((r) => r.x + r.width)) - x, height: Math.max(...list.map((r) => r.y + r.height)) - y };
 }

@@ -51,8 +51,9 @@ class MaskReader {
     try {
       const { mask } = layer;
       if (mask.parts.length === 0 || allParts(mask.parts).some(({ part }) => isPainted(part) || part.kind === "link")) return this.whole(layer, rect);
-      const key = JSON.stringify([this.job.merge.key, mask, this.level, rect]);
-      return this.ctx.masks.whole(key, () => this.whole(layer, rect)).slice();
+      const key = JSON.stringify([this.job.merge.key, mask, this.level]);
+      const size = sizeAtLevel(this.job.inputs.width, this.job.inputs.height, this.level);
+      return this.ctx.masks.still(key, size, rect, (part) => this.whole(layer, part));
     } finally {
       this.open.delete(layer.id);
     }
