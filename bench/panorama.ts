@@ -55,7 +55,11 @@ const node = await createNodeEngine(process.cwd());
 const gathered = await gatherFiles(node, "bench", files, SILENT);
 const frames = gathered.files.map((f) => f.frame!);
 const start = cpu();
-const { registration, panorama } = await node.engine.preparePanorama(frames, { focalPx: null, points: [], levels: [], bent: 0, projection: "equirectangular" }, SILENT);
+const { registration, panorama } = await node.engine.preparePanorama(
+  frames,
+  { focalPx: null, points: [], levels: [], bent: 0, projection: "equirectangular" },
+  SILENT,
+);
 const solved = cpu();
 const draft = { ...FRESH_MERGE, method: "panorama" as const };
 await node.engine.merge(setMerge(draft)(setPanorama(registration, panorama)(gathered.records)), "panorama", SILENT);
