@@ -2,14 +2,15 @@
 import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import { execFileSync } from "node:child_process";
 import { copyFileSync } from "node:fs";
-import { join } from "node:path";
+import path from "node:path";
+import { runPython } from "../support/python";
 import { exact, noViolations, openBrowser, pageOf, placeOf, quiet, stage, temporaryFolder } from "./support";
 
 const folder = temporaryFolder();
 let context: BrowserContext;
 
 test.beforeEach(async ({}, info) => {
-  context = await openBrowser(join(folder, String(info.line)));
+  context = await openBrowser(path.join(folder, String(info.line)));
 });
 test.afterEach(() => context.close());
 
@@ -23,25 +24,51 @@ async function sizeOf(page: Page): Promise<[number, number]> {
   return [w, h];
 }
 
+/** The frames at hand laid out as a panorama. */
+async function layOut(page: Page, frames: number): Promise<void> {
+  await expect(page.getByText(new RegExp(`, ${frames} frames`)).first()).toBeVisible({ timeout: 120_000 });
+  await quiet(page);
+  await stage(page, "Register");
+  await page.getByRole("button", { name: `Lay out ${frames} frames` }).click();
+  await expect(page.getByRole("heading", { name: new RegExp(`^${frames} frames meet`) })).toBeVisible({ timeout: 240_000 });
+  await quiet(page);
+}
+
+async function join(page: Page, frames: number): Promise<void> {
+  await stage(page, "Merge");
+  await page.getByRole("button", { name: `Merge ${frames} frames` }).click();
+  await expect(page.getByText("Panorama in force")).toBeVisible({ timeout: 240_000 });
+  await quiet(page);
+}
+
+/** Writes the picture as PNG. @returns its size, its kind of sample and the share of it that is black */
+async function deliver(page: Page, name: string): Promise<{ size: number[]; type: string; black: number }> {
+  await stage(page, "Hand over");
+  await page.getByRole("row", { name: /PNG, 16 bit/ }).click();
+  const waiting = page.waitForEvent("download");
+  await page.getByRole("button", { name: /^Write/ }).click();
+  const file = path.join(folder, name);
+  await (await waiting).saveAs(file);
+  return runPython(
+    "import cv2, sys, json\na = cv2.imread(sys.argv[1], -1)\nprint(json.dumps({'size': a.shape[1::-1], 'type': str(a.dtype), 'black': float((a.max(2) == 0).mean())}))",
+    [file],
+  );
+}
+
 test("unordered frames become a picture at 2:1 that keeps three things, is joined without a visible seam and delivered", async () => {
   test.setTimeout(420_000);
   const page = await pageOf(context);
   await page.goto("http://localhost:3217/");
   // names that say nothing of the order
   const shuffled = [3, 1, 5, 2, 4].map((n, i) => {
-    const to = join(folder, `walk-${"abcde"[i]}.jpg`);
+    const to = path.join(folder, `walk-${"abcde"[i]}.jpg`);
     copyFileSync(`public/demo/boardwalk/boardwalk-${n}.jpg`, to);
     execFileSync("exiftool", ["-q", "-overwrite_original", "-AllDates=2026:09:21 07:41:10", to]);
     return to;
   });
   await page.getByRole("button", { name: "New job" }).click();
   await page.locator("input[type=file]").first().setInputFiles(shuffled);
-  await expect(page.getByText(/, 5 frames/).first()).toBeVisible({ timeout: 120_000 });
-  await quiet(page);
-  await stage(page, "Register");
-  await page.getByRole("button", { name: "Lay out 5 frames" }).click();
-  await expect(page.getByRole("heading", { name: /^5 frames meet/ })).toBeVisible({ timeout: 240_000 });
-  await quiet(page);
+  await layOut(page, 5);
   // frame 2 of these is the first of the row, frame 3 the last; the demo's truth says −44.6° and 44.2°
   const yaw = async (row: number) =>
     Number((await page.getByRole("table", { name: "Frames" }).getByRole("row").nth(row).getByRole("cell").nth(1).innerText()).split("°")[0].replace("−", "-"));
@@ -69,29 +96,14 @@ test("unordered frames become a picture at 2:1 that keeps three things, is joine
   await expect(page.getByText(/^Room to the border: 1: \d+/)).toBeVisible();
   await page.getByRole("complementary", { name: "Bench" }).getByRole("button", { name: "Take it" }).click();
 
-  await stage(page, "Merge");
-  await page.getByRole("button", { name: "Merge 5 frames" }).click();
-  await expect(page.getByText("Panorama in force")).toBeVisible({ timeout: 240_000 });
-  await quiet(page);
+  await join(page, 5);
   const seams = page.getByRole("table", { name: "Seams" }).getByRole("row");
   expect(Number(await seams.nth(1).getByRole("cell").nth(2).innerText())).toBeLessThan(1);
   await seams.nth(1).getByRole("button").click();
   await exact(page);
   await noViolations(page, "panorama joined");
 
-  await stage(page, "Hand over");
-  await page.getByRole("row", { name: /PNG, 16 bit/ }).click();
-  const waiting = page.waitForEvent("download");
-  await page.getByRole("button", { name: /^Write/ }).click();
-  const file = join(folder, "walk.png");
-  await (await waiting).saveAs(file);
-  const read = JSON.parse(
-    execFileSync("/usr/bin/python3", [
-      "-c",
-      "import cv2, sys, json, numpy as np\na = cv2.imread(sys.argv[1], -1)\nprint(json.dumps({'size': a.shape[1::-1], 'type': str(a.dtype), 'black': float((a.max(2) == 0).mean())}))",
-      file,
-    ]).toString(),
-  ) as { size: number[]; type: string; black: number };
+  const read = await deliver(page, "walk.png");
   expect(read.type).toBe("uint16");
   expect(read.size[0] / read.size[1]).toBeCloseTo(2, 2);
   expect(read.size[1]).toBeGreaterThan(700);
@@ -101,12 +113,7 @@ test("unordered frames become a picture at 2:1 that keeps three things, is joine
 test("a place painted from another frame takes that frame there, and two clicks level the horizon", async () => {
   const page = await pageOf(context);
   await page.goto("http://localhost:3217/?demo=boardwalk");
-  await expect(page.getByText(/, 5 frames/).first()).toBeVisible({ timeout: 120_000 });
-  await quiet(page);
-  await stage(page, "Register");
-  await page.getByRole("button", { name: "Lay out 5 frames" }).click();
-  await expect(page.getByRole("heading", { name: /^5 frames meet/ })).toBeVisible({ timeout: 240_000 });
-  await quiet(page);
+  await layOut(page, 5);
   await exact(page);
   const roll = page.getByRole("textbox", { name: /^Roll/ });
   const before = await roll.inputValue();
@@ -118,10 +125,7 @@ test("a place painted from another frame takes that frame there, and two clicks 
   await page.keyboard.press("Control+z");
   await expect(roll).toHaveValue(before);
 
-  await stage(page, "Merge");
-  await page.getByRole("button", { name: "Merge 5 frames" }).click();
-  await expect(page.getByText("Panorama in force")).toBeVisible({ timeout: 240_000 });
-  await quiet(page);
+  await join(page, 5);
   await exact(page);
   const from = page.locator("span", { hasText: /^from frame/ }).first();
   const spot = await placeOf(page, size, size[0] * 0.6, size[1] * 0.37);
@@ -145,12 +149,7 @@ test("a place painted from another frame takes that frame there, and two clicks 
 test("two rows fill a rectangle to the corners when their border is bent, and a line said to be level stays", async () => {
   const page = await pageOf(context);
   await page.goto("http://localhost:3217/?demo=landing");
-  await expect(page.getByText(/, 6 frames/).first()).toBeVisible({ timeout: 120_000 });
-  await quiet(page);
-  await stage(page, "Register");
-  await page.getByRole("button", { name: "Lay out 6 frames" }).click();
-  await expect(page.getByRole("heading", { name: /^6 frames meet/ })).toBeVisible({ timeout: 240_000 });
-  await quiet(page);
+  await layOut(page, 6);
   await exact(page);
   const size = await sizeOf(page);
   const area = async () => {
@@ -188,23 +187,8 @@ test("two rows fill a rectangle to the corners when their border is bent, and a 
   await expect(line).toHaveCount(0);
   await exact(page);
 
-  await stage(page, "Merge");
-  await page.getByRole("button", { name: "Merge 6 frames" }).click();
-  await expect(page.getByText("Panorama in force")).toBeVisible({ timeout: 240_000 });
-  await quiet(page);
-  await stage(page, "Hand over");
-  await page.getByRole("row", { name: /PNG, 16 bit/ }).click();
-  const waiting = page.waitForEvent("download");
-  await page.getByRole("button", { name: /^Write/ }).click();
-  const file = join(folder, "landing.png");
-  await (await waiting).saveAs(file);
-  const read = JSON.parse(
-    execFileSync("/usr/bin/python3", [
-      "-c",
-      "import cv2, sys, json\na = cv2.imread(sys.argv[1], -1)\nprint(json.dumps({'size': a.shape[1::-1], 'black': float((a.max(2) == 0).mean())}))",
-      file,
-    ]).toString(),
-  ) as { size: number[]; black: number };
+  await join(page, 6);
+  const read = await deliver(page, "landing.png");
   expect(read.size[0] * read.size[1]).toBeGreaterThan(0.97 * size[0] * size[1]);
   expect(read.black).toBeLessThan(0.001);
 });
