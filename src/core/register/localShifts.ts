@@ -182,16 +182,25 @@ export function measurePatch(fixed: GreyLevel, moving: GreyLevel, photometry: Ph
   return { x: cx, y: cy, dx, dy, correlation };
 }
 
-/** The whole px within a reach by which the patch about a place is best found in another picture, by normalised correlation. */
-export function searchPatch(fixed: GreyLevel, moving: GreyLevel, cx: number, cy: number, reach: number): [number, number] {
-  let best = { dx: 0, dy: 0, correlation: -1 };
+/** Where a patch was found in whole px, how alike both are there, and how alike they are where they lie. */
+export interface FoundPatch {
+  dx: number;
+  dy: number;
+  correlation: number;
+  unmoved: number;
+}
+
+/** Looks for the patch about a place in another picture, within a reach, by normalised correlation. */
+export function searchPatch(fixed: GreyLevel, moving: GreyLevel, cx: number, cy: number, reach: number): FoundPatch {
+  const unmoved = correlationAt(fixed, moving, cx, cy, 0, 0);
+  let best: FoundPatch = { dx: 0, dy: 0, correlation: unmoved, unmoved };
   for (let dy = -reach; dy <= reach; dy++) {
     for (let dx = -reach; dx <= reach; dx++) {
       const correlation = correlationAt(fixed, moving, cx, cy, dx, dy);
-      if (correlation > best.correlation) best = { dx, dy, correlation };
+      if (correlation > best.correlation) best = { dx, dy, correlation, unmoved };
     }
   }
-  return [best.dx, best.dy];
+  return best;
 }
 
 function correlationAt(fixed: GreyLevel, moving: GreyLevel, cx: number, cy: number, dx: number, dy: number): number {

@@ -62,6 +62,15 @@ it("a frame turned by 4 px shows its edges twice at both its seams, as far apart
   for (const { weight } of doubled) expect(Math.abs(weight - 4)).toBeLessThan(0.8);
 }, 120_000);
 
+it("skies and reeds that fit show no edge twice: four frames of the demo, their border bent", async () => {
+  const files = [1, 2, 5, 6].map((i) => `public/demo/landing/landing-${i}.jpg`);
+  const { records, files: all } = await gatherFiles(node, "landing", files, SILENT);
+  const frames = all.map((f) => f.frame!);
+  const laid = await node.engine.preparePanorama(frames, { focalPx: 1290, points: [], levels: [], bent: 1, projection: null }, SILENT);
+  const kinds = (await findings(setPanorama(laid.registration, laid.panorama)(records))).map((f) => f.kind);
+  expect(kinds.filter((k) => k === "doubledEdge")).toEqual([]);
+}, 240_000);
+
 it("a pitched cylinder bows the horizon, and a line said to be level shows that it leans", async () => {
   const laid = setPanorama(found.registration, found.panorama)(gathered);
   const cameras = panoramaCamerasOf(laid);

@@ -5,7 +5,7 @@ import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { levelByLines, straighten } from "../../../core/panorama/level";
 import { bowOf, horizonIn, tiltOf } from "../../../core/panorama/horizon";
 import { viewMap } from "../../../core/panorama/layout";
-import { measurePatch, searchPatch } from "../../../core/register/localShifts";
+import { measurePatch, searchPatch, strongestCorner } from "../../../core/register/localShifts";
 import { createPhotometry } from "../../../core/register/photometry";
 import { outputGeometry, outputToReference } from "../../../document/outputGeometry";
 import { frameNumber, levelLinesOf, mergeOf, panoramaCamerasOf, panoramaOf } from "../../../document/selectors";
@@ -79,9 +79,13 @@ const MOST_PLACES = 24;
 const PATCH = 64;
 /** How far apart the same edge is looked for, px. */
 const REACH = 10;
+/** How far from the seam something to compare is looked for, px. */
+const ASIDE = 12;
 /** Frames that lie further apart than this at a seam show an edge twice, px; and how alike both must be to say so. Common practice, no source. */
 const DOUBLED_PX = 1.5;
 const ALIKE = 0.85;
+/** By how much more alike both are elsewhere than where they lie. Common practice, no source. */
+const CLEARLY = 0.1;
 
 interface Place {
   x: number;
@@ -166,8 +170,14 @@ function misfitAt(ctx: EngineContext, inputs: MergeInputs, a: number, b: number,
     });
   if (![a, b].every((k) => inputs.frames[k].projected!.coverage(0, rect).every((on) => on))) return null;
   const [fixed, moving] = [grey(a), grey(b)];
-  const [dx, dy] = searchPatch(fixed, moving, PATCH / 2, PATCH / 2, REACH);
-  const found = measurePatch(fixed, moving, createPhotometry(0), (px, py) => [px + dx, py + dy], PATCH / 2, PATCH / 2);
+  const photometry = createPhotometry(0);
+  const [from, to] = [PATCH / 2 - ASIDE, PATCH / 2 + ASIDE];
+  const corner = strongestCorner(fixed, photometry.fixed, { x0: from, x1: to, y0: from, y1: to });
+  if (!corner) return null;
+  const { dx, dy, correlation, unmoved } = searchPatch(fixed, moving, ...corner, REACH);
+  // an even course is as much alike anywhere: only what fits clearly better elsewhere stands twice
+  if (correlation - unmoved < CLEARLY) return correlation > ALIKE ? 0 : null;
+  const found = measurePatch(fixed, moving, photometry, (px, py) => [px + dx, py + dy], ...corner);
   return found && found.correlation > ALIKE ? Math.hypot(dx + found.dx, dy + found.dy) : null;
 }
 
