@@ -266,34 +266,42 @@ async function planFill(ctx: EngineContext, job: PreparedJob, layer: LayerRecord
 /** Variance of encoded values below which an area counts as flat. */
 const NOISE_VARIANCE = 1e-5;
 
+/** Mean and variance of some samples of a plane. */
+function spreadOf(plane: Float32Array, of: number[]): { mean: number; variance: number } {
+  let [sum, square] = [0, 0];
+  for (const i of of) {
+    sum += plane[i];
+    square += plane[i] * plane[i];
+  }
+  const mean = sum / of.length;
+  return { mean, variance: Math.max(0, square / of.length - mean * mean) + NOISE_VARIANCE };
+}
+
 /**
- * How unlike two courses of samples are: px by px, in roughness and in tone, each against what both vary by themselves. A plain sum of squares
- * always prefers a flat source, which leaves a bare patch among reeds.
+ * How unlike a source is to what surrounds an area: px by px along both borders, in roughness and in tone, each against what both vary by
+ * themselves; a plain sum of squares always prefers a flat source, which leaves a bare patch among reeds. What comes to lie inside has to be as
+ * rough as the surroundings and no other thing than its own border.
+ * @param here border of the area @param there the same moved to the source @param inner of the source
  * @param seated share of a difference of tone that does not count, since the source is seated in the tones around
  */
-function unlike(plane: Float32Array, here: number[], there: number[], seated: number): number {
-  const n = here.length;
-  let [a, b, aa, bb, apart] = [0, 0, 0, 0, 0];
-  here.forEach((i, k) => {
-    const [p, q] = [plane[i], plane[there[k]]];
-    a += p;
-    b += q;
-    aa += p * p;
-    bb += q * q;
-    apart += (p - q) ** 2;
-  });
-  const tone = ((a - b) / n) ** 2;
-  const [roughHere, roughThere] = [aa / n - (a / n) ** 2, bb / n - (b / n) ** 2].map((v) => Math.max(0, v) + NOISE_VARIANCE);
-  const both = roughHere + roughThere;
-  return (apart / n - tone) / both + Math.abs(Math.log(roughHere / roughThere)) + ((1 - seated) * tone) / both;
+function unlike(plane: Float32Array, here: number[], there: number[], inner: number[], seated: number): number {
+  const [around, border, inside] = [here, there, inner].map((of) => spreadOf(plane, of));
+  const both = around.variance + border.variance;
+  const tone = (around.mean - border.mean) ** 2;
+  const apart = here.reduce((sum, i, k) => sum + (plane[i] - plane[there[k]]) ** 2, 0) / here.length;
+  const rough = (of: { variance: number }) => Math.abs(Math.log(around.variance / of.variance));
+  const blob = (inside.mean - border.mean) ** 2 / (border.variance + inside.variance);
+  return (apart - tone) / both + rough(border) + rough(inside) + ((1 - seated) * tone) / both + blob;
 }
 
 /** Rings and turns at which a source is looked for. */
 const TURNS = 16;
 const RINGS = [1.15, 1.6, 2.3, 3.2];
+/** How much more a source costs for each size of the area that it is away: what is near is mostly of the same kind. Common practice, no source. */
+const NEARER = 0.3;
 
-/** Share of an even difference in tone that healing seats anyway. */
-const SEATED = 0.9;
+/** Share of an even difference in tone that does not count where it is seated anyway: what is much darker is mostly another thing. Common practice, no source. */
+const SEATED = 0.5;
 
 /**
  * The step to a place beside the area whose surroundings are most like the area's own, px; null of an area that reveals nothing.
@@ -317,7 +325,9 @@ export function proposeSource(
   const planes = ctx.kernels.withScope((scope) => rooted(scope, read(level, wide, scope), wide.width * wide.height));
   const seated = layer.content.type === "retouch" && layer.content.method === "clone" ? 0 : SEATED;
   const border: number[] = [];
+  const inside: number[] = [];
   mask.forEach((v, i) => {
+    if (v > LEAST) inside.push(i);
     const near = [i - 1, i + 1, i - rect.width, i + rect.width].some((j) => (mask[j] ?? 0) > LEAST);
     if (v <= LEAST && near) border.push(i);
   });
@@ -334,7 +344,8 @@ export function proposeSource(
       const moved = { ...rect, x: rect.x + dx, y: rect.y + dy };
       if (moved.x < wide.x || moved.y < wide.y || moved.x + moved.width > wide.x + wide.width || moved.y + moved.height > wide.y + wide.height) continue;
       const there = border.map((i) => index(i, dx, dy));
-      const cost = (1 + 0.1 * ring) * planes.reduce((sum, plane) => sum + unlike(plane, here, there, seated), 0);
+      const inner = inside.map((i) => index(i, dx, dy));
+      const cost = (1 + NEARER * ring) * planes.reduce((sum, plane) => sum + unlike(plane, here, there, inner, seated), 0);
       if (!best || cost < best.cost) best = { dx, dy, cost };
     }
   }
