@@ -22,7 +22,8 @@ import { findInMerge, type FoundPart } from "./operations/layers/foundMask";
 import { findDust, findTwinPatches, findTwinsOf, type DustSpot } from "./operations/cleaning";
 import { auditRemnants, type RemnantAudit } from "./operations/remnants";
 import type { Twin } from "../core/retouch/findTwins";
-import { maskBounds, proposeSource } from "./operations/layers/retouch";
+import { proposeSource } from "./operations/layers/proposeSource";
+import { maskBounds } from "./operations/layers/retouch";
 import { measureArea, proposeWeave, splitWeaveRegion, weaveBorders } from "./operations/weave";
 import { measureTones, type Tones } from "./operations/measureTones";
 import { measureEffect } from "./operations/measureEffect";
@@ -48,7 +49,8 @@ import {
   type Placing,
 } from "./operations/placements";
 import { measureLadder, proposeCrop, registerFrames, type RegisterRequest } from "./operations/registerFrames";
-import { renderView, type RenderedView, type ScreenSpace, type ViewSpec } from "./operations/renderView";
+import { renderView, type RenderedView, type ScreenSpace } from "./operations/renderView";
+import type { ViewSpec } from "./operations/ViewSpec";
 import { exportDepth } from "./sinks/exportDepth";
 import { exportMap, type MapKind } from "./sinks/exportMap";
 import { exportPicture, type ExportResult, type ExportSettings } from "./sinks/exportPicture";

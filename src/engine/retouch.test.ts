@@ -9,12 +9,12 @@ import type { Records } from "../document/records/types";
 import { framesOf, layerOf, layersOf } from "../document/selectors";
 import { findTwinPatches } from "./operations/cleaning";
 import { renderView } from "./operations/renderView";
-import { auditRemnants } from "./operations/remnants";
+import { auditRemnants, residualLight } from "./operations/remnants";
 import { composeRect, prepareJob } from "./operations/compose";
 import { each } from "./operations/frameSamples";
 import { findInMerge } from "./operations/layers/foundMask";
 import { maskPlane } from "./operations/layers/maskPlane";
-import { SILENT } from "./task";
+import { SILENT, type Task } from "./task";
 import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
 
 const [W, H] = SMALL_JOB;
@@ -174,6 +174,20 @@ it("what is left is drawn dark on grey, the same in pieces, and is nowhere after
   }
   const clean = await draw(frame(R + 3)(ground), WHOLE);
   expect(clean.filter((v) => v !== 0 && v !== 255 && Math.abs(v - 127) > 2)).toHaveLength(0);
+});
+
+it("a view that is gone does not take with it what another waits for; where nothing is taken away that is drawn, not an even grey", async () => {
+  const [, f1] = framesOf(plain);
+  const ground = speck(setMerge({ ...FRESH_MERGE, method: "ground", baseId: f1.id })(plain));
+  const frame = (mask: ReturnType<typeof disc>) =>
+    addLayer({ id: "clean", name: "Clean", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null }, mask })(ground);
+  const job = await prepareJob(node.ctx, frame(disc(R - 5)), SILENT);
+  const look = (task: Task) => residualLight(node.ctx, job, layerOf(job.records, "clean")!, 0, WHOLE, task);
+  const [gone, waiting] = await Promise.allSettled([look({ step: () => Promise.reject(new Error("stopped")) }), look(SILENT)]);
+  expect(gone.status).toBe("rejected");
+  expect(waiting).toMatchObject({ status: "fulfilled", value: expect.any(Float32Array) as Float32Array });
+  const { rgba } = await renderView(node.ctx, frame(freshMask(1)), { kind: "residual", layerId: "clean" }, 0, WHOLE, "srgb", SILENT);
+  expect(new Set(rgba.filter((_, i) => i % 4 === 0))).toEqual(new Set([90, 128]));
 });
 
 it("a clone whose source can still be seen stands twice", async () => {

@@ -1,4 +1,4 @@
-import type { Attitude } from "../core/panorama/camera";
+import type { Attitude, Vector3 } from "../core/panorama/camera";
 import { bentView } from "../core/panorama/fillRectangle";
 import { layOut } from "../core/panorama/layout";
 import { levelByLines, tellsLevel, type LevelLine } from "../core/panorama/level";
@@ -68,19 +68,24 @@ export async function showPanorama(change: Shown, label: string): Promise<void> 
   edit(shown(fits?.crop ?? whole), { stage: "register", label });
 }
 
-/** Takes a line as level or upright, and levels the picture by all such lines. */
-export async function addLevel(line: LevelLine): Promise<void> {
+/** Takes a line as level or upright, and levels the picture by all such lines. @param a @param b its ends; null where the picture shows no direction */
+export async function addLevel(kind: LevelLine["kind"], a: Vector3 | null, b: Vector3 | null): Promise<void> {
   const { records } = get();
   const panorama = panoramaOf(records);
   if (!panorama) return;
-  const pin = tellsLevel(line) ? levelPinOf(records, line) : null;
+  const line = a && b && { kind, a, b };
+  if (line && !tellsLevel(line)) {
+    notify("These two places are too near to each other to tell what is level.");
+    return;
+  }
+  const pin = line && levelPinOf(records, line);
   if (!pin) {
-    notify(tellsLevel(line) ? "No frame shows one of these places." : "These two places are too near to each other to tell what is level.");
+    notify("No frame shows one of these places.");
     return;
   }
   const levels = [...panorama.levels, pin];
   const attitude = levelByLines(panorama.view, [...levelLinesOf(records).map((l) => l.line), line]);
-  await showPanorama({ attitude: attitude ?? undefined, levels }, line.kind === "level" ? "Levelled by two places" : "Made upright by two places");
+  await showPanorama({ attitude: attitude ?? undefined, levels }, kind === "level" ? "Levelled by two places" : "Made upright by two places");
 }
 
 /** Forgets a line; the picture stays as it lies. */

@@ -32,9 +32,8 @@ interface Comparison {
   covered: Uint8Array;
   /** 1 where something may be left over */
   near: Uint8Array;
-  donor: PreparedJob | null;
-  /** difference of exposure between picture and donor around the area, EV */
-  evenEv: number;
+  /** difference of exposure around the area between the picture and the frame it is compared with, EV; null where that is its own even course */
+  evenEv: number | null;
   /** of the even course, px at full size */
   sigmaPx: number;
 }
@@ -51,10 +50,10 @@ const kept = new WeakMap<EngineContext, { key: string; comparison: Promise<Compa
 function comparisonOf(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, task: Task): Promise<Comparison | null> {
   const key = [job.merge.key, layer.id, ...layersOf(job.records).map((l) => contentOf(job.records, l))].join("/");
   const last = kept.get(ctx);
-  if (last?.key === key) return last.comparison;
+  // one that was begun for a view that is gone since is begun anew
+  if (last?.key === key) return last.comparison.catch(() => comparisonOf(ctx, job, layer, task));
   const comparison = compareWith(ctx, job, layer, task);
   kept.set(ctx, { key, comparison });
-  // one that was stopped is made anew
   comparison.catch(() => kept.get(ctx)?.key === key && kept.delete(ctx));
   return comparison;
 }
@@ -71,21 +70,26 @@ async function compareWith(ctx: EngineContext, job: PreparedJob, layer: LayerRec
   const sigmaPx = Math.max(4, reach / 4) * 2 ** level;
   const { content } = layer;
   if (content.type !== "frame" || !job.inputs.frames.some((f) => f.frame.id === content.frameId)) {
-    return { level, covered, near, donor: null, evenEv: 0, sigmaPx };
+    return { level, covered, near, evenEv: null, sigmaPx };
   }
-  const donor = await prepareJob(ctx, updateLayer(layer.id, { mask: freshMask(1) })(job.records), task);
+  const donor = await laidEverywhere(ctx, job, layer, task);
   const [light, shown] = [await composedLight(ctx, job, level, whole, task), await composedLight(ctx, donor, level, whole, task)];
   // where both show the same the difference is an even one; it is taken away
   const ring = light.map((v, i) => v - shown[i]).filter((_, i) => near[i] && !covered[i]);
   ring.sort();
-  return { level, covered, near, donor, evenEv: ring[ring.length >> 1] ?? 0, sigmaPx };
+  return { level, covered, near, evenEv: ring[ring.length >> 1] ?? 0, sigmaPx };
 }
 
+const laidEverywhere = (ctx: EngineContext, job: PreparedJob, layer: LayerRecord, task: Task) =>
+  prepareJob(ctx, updateLayer(layer.id, { mask: freshMask(1) })(job.records), task);
+
 /** Log2 light of the picture less what ought to be there, EV. */
-async function residual(ctx: EngineContext, job: PreparedJob, { donor, evenEv, sigmaPx }: Comparison, level: number, rect: Rectangle, task: Task) {
-  if (donor) {
+async function residual(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, comparison: Comparison, at: { level: number; rect: Rectangle }, task: Task) {
+  const { level, rect } = at;
+  const { evenEv, sigmaPx } = comparison;
+  if (evenEv !== null) {
     const light = await composedLight(ctx, job, level, rect, task);
-    const shown = await composedLight(ctx, donor, level, rect, task);
+    const shown = await composedLight(ctx, await laidEverywhere(ctx, job, layer, task), level, rect, task);
     return light.map((v, i) => v - shown[i] - evenEv);
   }
   const sigma = sigmaPx / 2 ** level;
@@ -102,7 +106,7 @@ async function residual(ctx: EngineContext, job: PreparedJob, { donor, evenEv, s
 /** What is left of a removal in a rectangle of a display level, EV; null of a layer that takes nothing away in places. */
 export async function residualLight(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, level: number, rect: Rectangle, task: Task) {
   const comparison = await comparisonOf(ctx, job, layer, task);
-  return comparison && residual(ctx, job, comparison, level, rect, task);
+  return comparison && residual(ctx, job, layer, comparison, { level, rect }, task);
 }
 
 /**
@@ -112,13 +116,13 @@ export async function residualLight(ctx: EngineContext, job: PreparedJob, layer:
 export async function auditRemnants(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, task: Task): Promise<RemnantAudit | null> {
   const comparison = await comparisonOf(ctx, job, layer, task);
   if (!comparison) return null;
-  const { level, covered, near, donor } = comparison;
+  const { level, covered, near } = comparison;
   const size = sizeAtLevel(job.inputs.width, job.inputs.height, level);
-  const whole = { x: 0, y: 0, ...size };
-  const left = await residual(ctx, job, comparison, level, whole, task);
-  const looked = near.map((v, i) => (v && (donor ? !covered[i] : covered[i]) ? 1 : 0));
+  const byFrame = comparison.evenEv !== null;
+  const left = await residual(ctx, job, layer, comparison, { level, rect: { x: 0, y: 0, ...size } }, task);
+  const looked = near.map((v, i) => (v && (byFrame ? !covered[i] : covered[i]) ? 1 : 0));
   // the spread of what is not concerned: far away from a frame's area, around that of a retouch
-  const apart = near.map((v, i) => ((donor ? !v : v && !covered[i]) ? 1 : 0));
+  const apart = near.map((v, i) => ((byFrame ? !v : v && !covered[i]) ? 1 : 0));
   const s = 2 ** level;
   const remnants = findCrumbs(left, looked, apart, size.width, size.height)
     .slice(0, MOST_REMNANTS)
@@ -130,5 +134,5 @@ export async function auditRemnants(ctx: EngineContext, job: PreparedJob, layer:
       areaPx: c.count * s * s,
       contrastEv: c.contrastEv,
     }));
-  return { remnants, compared: donor ? "the frame it shows" : "its surroundings" };
+  return { remnants, compared: byFrame ? "the frame it shows" : "its surroundings" };
 }

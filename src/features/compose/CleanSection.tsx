@@ -49,7 +49,11 @@ export function CleanSection({ layer }: { layer: LayerRecord }) {
           <TextButton onPress={() => useCompose.setState({ shown: "residual" })}>Show them lifted</TextButton>
         )}
       </RowOf>
-      {residualShown && <Soft>Grey: as it ought to be. Lighter or darker: something is left; white and black stand for {RESIDUAL_EV} EV.</Soft>}
+      {residualShown && (
+        <Soft>
+          Grey: as it ought to be. Lighter or darker: something is left; white and black stand for {RESIDUAL_EV} EV. Hatched: there is nothing to compare.
+        </Soft>
+      )}
       {stale && <Soft>The picture has changed since; what follows is of before.</Soft>}
       {shown && <Remnants audit={shown.audit} />}
       {shown?.twins && <Twins twins={shown.twins} />}

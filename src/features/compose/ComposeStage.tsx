@@ -6,7 +6,7 @@ import { freshMask, isPainted, type LayerRecord } from "../../document/records/l
 import type { Records, StrokeRecord } from "../../document/records/types";
 import { documentSize, frameOfLayer, mergeOf, strokesOf, weaveOf } from "../../document/selectors";
 import type { FrameProposal } from "../../engine/operations/proposals";
-import type { ViewSpec } from "../../engine/operations/renderView";
+import type { ViewSpec } from "../../engine/operations/ViewSpec";
 import { engine } from "../../session/engine";
 import { edit, report, setStage, useSession } from "../../session/session";
 import { PrimaryButton, TextButton } from "../../ui/components/Button";

@@ -6,7 +6,7 @@ import type { RegionShape } from "../../core/register/regions";
 import type { FrameRecord, RegistrationRecord } from "../../document/records/types";
 import { activeFramesOf, frameNumber, geometryOf, pinsOf, regionsOf, registrationOf, workingSetOf } from "../../document/selectors";
 import type { CompareMode } from "../../engine/operations/compareViews";
-import type { ViewSpec } from "../../engine/operations/renderView";
+import type { ViewSpec } from "../../engine/operations/ViewSpec";
 import { register } from "../../session/actions";
 import { setStage, useSession } from "../../session/session";
 import { Button, PrimaryButton } from "../../ui/components/Button";

@@ -24,10 +24,10 @@ export async function inspectPanorama(ctx: EngineContext, job: PreparedJob, task
   return [...seamFindings(job, toOutput), ...(await doubledEdges(ctx, job, toOutput, task)), ...softFrames(job), ...horizonFindings(job, toOutput)];
 }
 
-const around = (toOutput: Matrix3, { x, y }: { x: number; y: number }): Rectangle => {
-  const [u, v] = project(toOutput, x, y);
-  return { x: Math.round(u) - 150, y: Math.round(v) - 150, width: 300, height: 300 };
-};
+/** Half the side of what is shown around a place. */
+const SHOWN = 150;
+const squareAt = (x: number, y: number): Rectangle => ({ x: Math.round(x) - SHOWN, y: Math.round(y) - SHOWN, width: 2 * SHOWN, height: 2 * SHOWN });
+const around = (toOutput: Matrix3, { x, y }: { x: number; y: number }) => squareAt(...project(toOutput, x, y));
 
 /** Mean difference along a seam that an eye finds, ΔE2000. Common practice, no source. */
 const VISIBLE_SEAM = 2;
@@ -204,7 +204,7 @@ function horizonFindings({ records }: PreparedJob, toOutput: Matrix3): Finding[]
     kind,
     title,
     sentence,
-    place: { x: Math.round(at.x) - 150, y: Math.round(at.y) - 150, width: 300, height: 300 },
+    place: squareAt(at.x, at.y),
     share: 0,
     weight,
     cause: "Register",

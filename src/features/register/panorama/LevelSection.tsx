@@ -17,6 +17,8 @@ interface Props {
   onKind: (kind: LevelLine["kind"] | null) => void;
 }
 
+const LINE_NAMES: Record<LevelLine["kind"], string> = { level: "Horizon", upright: "Plumb line" };
+
 /** From here on a line is plainly not what it was said to be, degrees. Common practice, no source. */
 const OFF_DEG = 0.05;
 
@@ -91,5 +93,3 @@ export function LevelSection({ view, isDisabled, kind, onKind }: Props) {
     </Section>
   );
 }
-
-export const LINE_NAMES: Record<LevelLine["kind"], string> = { level: "Horizon", upright: "Upright" };

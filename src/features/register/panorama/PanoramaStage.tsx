@@ -94,8 +94,7 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
     down: (p) => {
       if (!first) setFirst([p.x, p.y]);
       else {
-        const [a, b] = [map.toRay(...first), map.toRay(p.x, p.y)];
-        if (a && b) void addLevel({ kind: levelling, a, b });
+        void addLevel(levelling, map.toRay(...first), map.toRay(p.x, p.y));
         setFirst(null);
         setLevelling(null);
       }
