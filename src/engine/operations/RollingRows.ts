@@ -4,7 +4,7 @@ import type { Scope } from "../../kernels/Kernels";
 export class RollingRows {
   private readonly base: number;
   private first = 0;
-  private end = 0;
+  private last = 0;
 
   /** @param rows most rows that come at once @param kept rows above them that stay */
   constructor(
@@ -16,12 +16,17 @@ export class RollingRows {
     this.base = scope.floats(width * (rows + kept) + 16);
   }
 
+  /** The row after the last. */
+  get end(): number {
+    return this.last;
+  }
+
   /** Makes room for the rows above `end`. */
   moveTo(end: number): void {
-    const first = Math.max(0, this.end - this.kept);
-    const [from, to] = [(first - this.first) * this.width, (this.end - this.first) * this.width];
-    this.scope.kernels.f32(this.base, to).copyWithin(0, from, to);
-    [this.first, this.end] = [first, end];
+    const first = Math.max(0, this.last - this.kept);
+    const [from, to] = [(first - this.first) * this.width, (this.last - this.first) * this.width];
+    if (from > 0) this.scope.kernels.f32(this.base, to).copyWithin(0, from, to);
+    [this.first, this.last] = [first, end];
   }
 
   /** Address of row y of the plane; it may lie outside of the memory where the row is not here. */

@@ -19,8 +19,12 @@ export function allocatePyramid(scope: Scope, width: number, height: number, dep
   return p;
 }
 
-/** A pyramid without its finest plane. */
-export const coarser = ({ at, width, height }: Pyramid): Pyramid => ({ at: at.slice(1), width: width.slice(1), height: height.slice(1) });
+/** A pyramid without its `levels` finest planes. */
+export const coarser = ({ at, width, height }: Pyramid, levels = 1): Pyramid => ({
+  at: at.slice(levels),
+  width: width.slice(levels),
+  height: height.slice(levels),
+});
 
 /** Fills all planes from the finest. */
 export function reduce(kernels: Kernels, p: Pyramid): void {

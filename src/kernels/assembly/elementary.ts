@@ -11,44 +11,64 @@ export function storeIndex(v: v128, out: usize): void {
   v128.store32_lane(out, v128.shuffle<u8>(bits, bits, 0, 4, 8, 12, 0, 4, 8, 12, 0, 4, 8, 12, 0, 4, 8, 12), 0);
 }
 
+/** Number i of a table. Engines put a literal vector together anew wherever it is used; to load it costs less. */
 // @ts-ignore: decorator
 @inline
-function pair(a: f32, b: f32, x: v128): v128 {
-  return f32x4.add(f32x4.splat(a), f32x4.mul(f32x4.splat(b), x));
+export function constant(table: usize, i: usize): v128 {
+  return v128.load32_splat(table + (i << 2));
 }
+
+/** c[i] + c[i + 1] · x */
+// @ts-ignore: decorator
+@inline
+function pair(c: usize, i: usize, x: v128): v128 {
+  return f32x4.add(constant(c, i), f32x4.mul(constant(c, i + 1), x));
+}
+
+/** Least normal number, 1, 1/2, log2(e); then the polynomial of ln(1 + f) from f³ on. */
+const LOG2 = memory.data<f32>([
+  1.17549435e-38, 1, 0.5, 1.44269504088896,
+  3.3333331174e-1, -2.4999993993e-1, 2.0000714765e-1, -1.6668057665e-1, 1.4249322787e-1, -1.2420140846e-1, 1.167699874e-1, -1.151461031e-1, 7.0376836292e-2,
+]);
+/** √½ as bits */
+const ROOT_HALF = memory.data<u32>([0x3f3504f3]);
 
 // @ts-ignore: decorator
 @inline
 export function log2x4(x: v128): v128 {
-  const safe = f32x4.pmax(x, f32x4.splat(1.17549435e-38));
-  const bits = i32x4.sub(safe, i32x4.splat(0x3f3504f3));
+  const safe = f32x4.pmax(x, constant(LOG2, 0));
+  const bits = i32x4.sub(safe, constant(ROOT_HALF, 0));
   const exponent = i32x4.shr_s(bits, 23);
   const mantissa = i32x4.sub(safe, i32x4.shl(exponent, 23));
-  const f = f32x4.sub(mantissa, f32x4.splat(1));
+  const f = f32x4.sub(mantissa, constant(LOG2, 1));
   const f2 = f32x4.mul(f, f);
   const f4 = f32x4.mul(f2, f2);
   // in pairs, so that the processor need not wait for one product after another
-  const p01 = pair(3.3333331174e-1, -2.4999993993e-1, f), p23 = pair(2.0000714765e-1, -1.6668057665e-1, f);
-  const p45 = pair(1.4249322787e-1, -1.2420140846e-1, f), p67 = pair(1.167699874e-1, -1.151461031e-1, f);
-  const low = f32x4.add(p01, f32x4.mul(p23, f2)), high = f32x4.add(p45, f32x4.mul(p67, f2));
-  const p = f32x4.add(low, f32x4.mul(f32x4.add(high, f32x4.mul(f4, f32x4.splat(7.0376836292e-2))), f4));
-  const ln = f32x4.add(f32x4.sub(f, f32x4.mul(f32x4.splat(0.5), f2)), f32x4.mul(p, f32x4.mul(f2, f)));
-  return f32x4.add(f32x4.mul(ln, f32x4.splat(1.44269504088896)), f32x4.convert_i32x4_s(exponent));
+  const low = f32x4.add(pair(LOG2, 4, f), f32x4.mul(pair(LOG2, 6, f), f2)), high = f32x4.add(pair(LOG2, 8, f), f32x4.mul(pair(LOG2, 10, f), f2));
+  const p = f32x4.add(low, f32x4.mul(f32x4.add(high, f32x4.mul(f4, constant(LOG2, 12))), f4));
+  const ln = f32x4.add(f32x4.sub(f, f32x4.mul(constant(LOG2, 2), f2)), f32x4.mul(p, f32x4.mul(f2, f)));
+  return f32x4.add(f32x4.mul(ln, constant(LOG2, 3)), f32x4.convert_i32x4_s(exponent));
 }
+
+/** Ends of the range, 1.5 · 2^23; then the polynomial of 2^f. */
+const EXP2 = memory.data<f32>([
+  -126, 127, 12582912,
+  1, 6.931472028550421e-1, 2.402264791363012e-1, 5.550332471162809e-2, 9.61843735767464e-3, 1.339887440266574e-3, 1.5353361883195e-4,
+]);
+const EXPONENT_BIAS = memory.data<u32>([127]);
 
 // @ts-ignore: decorator
 @inline
 export function exp2x4(x: v128): v128 {
-  const bounded = f32x4.pmin(f32x4.pmax(x, f32x4.splat(-126)), f32x4.splat(127));
+  const bounded = f32x4.pmin(f32x4.pmax(x, constant(EXP2, 0)), constant(EXP2, 1));
   // adding 1.5 · 2^23 rounds to a whole number and leaves it in the low bits
-  const shifted = f32x4.add(bounded, f32x4.splat(12582912));
-  const whole = f32x4.sub(shifted, f32x4.splat(12582912));
-  const f = f32x4.sub(bounded, whole);
+  const shifted = f32x4.add(bounded, constant(EXP2, 2));
+  const f = f32x4.sub(bounded, f32x4.sub(shifted, constant(EXP2, 2)));
   const f2 = f32x4.mul(f, f);
-  const low = f32x4.add(pair(1, 6.931472028550421e-1, f), f32x4.mul(pair(2.402264791363012e-1, 5.550332471162809e-2, f), f2));
-  const high = f32x4.add(pair(9.61843735767464e-3, 1.339887440266574e-3, f), f32x4.mul(f32x4.splat(1.5353361883195e-4), f2));
+  const low = f32x4.add(pair(EXP2, 3, f), f32x4.mul(pair(EXP2, 5, f), f2));
+  const high = f32x4.add(pair(EXP2, 7, f), f32x4.mul(constant(EXP2, 9), f2));
   const p = f32x4.add(low, f32x4.mul(high, f32x4.mul(f2, f2)));
-  const scale = i32x4.shl(i32x4.add(shifted, i32x4.splat(127)), 23);
+  const scale = i32x4.shl(i32x4.add(shifted, constant(EXPONENT_BIAS, 0)), 23);
   return f32x4.mul(p, scale);
 }
 
@@ -58,6 +78,12 @@ export function pow4(x: v128, exponent: f32): v128 {
   return exp2x4(f32x4.mul(log2x4(x), f32x4.splat(exponent)));
 }
 
+/** Slope and end of the straight part, end of the polynomial, scale and offset of the curve; then the polynomial. */
+const ENCODE = memory.data<f32>([
+  12.92, 0.0031308, 1.55, 1.055, 0.055,
+  -0.00130939197, 0.0162357956, -0.101469458, 0.763266098, 0.398541309, -0.0876582022, 0.0123938148,
+]);
+
 /**
  * IEC 61966-2-1, extended above 1 by the same power law; negative input becomes 0. Below 1.55 the power 1/2.4 is a polynomial of the
  * eighth root (least greatest relative error, 5e-8 before rounding, fitted as that of decodeSrgb4); brighter lanes take the logarithm.
@@ -66,16 +92,21 @@ export function pow4(x: v128, exponent: f32): v128 {
 @inline
 export function encodeSrgb4(x: v128): v128 {
   const v = f32x4.pmax(x, f32x4.splat(0));
-  const low = f32x4.mul(v, f32x4.splat(12.92));
+  const low = f32x4.mul(v, constant(ENCODE, 0));
   const s = f32x4.sqrt(f32x4.sqrt(f32x4.sqrt(v))), s2 = f32x4.mul(s, s);
-  const p01 = pair(-0.00130939197, 0.0162357956, s), p23 = pair(-0.101469458, 0.763266098, s), p45 = pair(0.398541309, -0.0876582022, s);
-  const p456 = f32x4.add(p45, f32x4.mul(f32x4.splat(0.0123938148), s2));
-  let power = f32x4.add(p01, f32x4.mul(s2, f32x4.add(p23, f32x4.mul(s2, p456))));
-  const bright = f32x4.gt(v, f32x4.splat(1.55));
+  const p456 = f32x4.add(pair(ENCODE, 9, s), f32x4.mul(constant(ENCODE, 11), s2));
+  let power = f32x4.add(pair(ENCODE, 5, s), f32x4.mul(s2, f32x4.add(pair(ENCODE, 7, s), f32x4.mul(s2, p456))));
+  const bright = f32x4.gt(v, constant(ENCODE, 2));
   if (v128.any_true(bright)) power = v128.bitselect(pow4(v, 0.416666667), power, bright);
-  const high = f32x4.sub(f32x4.mul(power, f32x4.splat(1.055)), f32x4.splat(0.055));
-  return v128.bitselect(low, high, f32x4.le(v, f32x4.splat(0.0031308)));
+  const high = f32x4.sub(f32x4.mul(power, constant(ENCODE, 3)), constant(ENCODE, 4));
+  return v128.bitselect(low, high, f32x4.le(v, constant(ENCODE, 1)));
 }
+
+/** The same of the way back: slope and end of the straight part, end of the polynomial, scale and offset of the curve; the polynomial. */
+const DECODE = memory.data<f32>([
+  0.0773993808, 0.04045, 1.45, 0.947867299, 0.055,
+  -0.0149211856, 0.260611352, 1.01166011, -0.36944028, 0.136051832, -0.0239618337,
+]);
 
 /**
  * IEC 61966-2-1, extended above 1 by the same power law; negative input becomes 0. Below 1.45 the power 2.4 is t² times a polynomial
@@ -85,13 +116,13 @@ export function encodeSrgb4(x: v128): v128 {
 @inline
 export function decodeSrgb4(x: v128): v128 {
   const v = f32x4.pmax(x, f32x4.splat(0));
-  const low = f32x4.mul(v, f32x4.splat(0.0773993808));
-  const t = f32x4.mul(f32x4.add(v, f32x4.splat(0.055)), f32x4.splat(0.947867299));
+  const low = f32x4.mul(v, constant(DECODE, 0));
+  const t = f32x4.mul(f32x4.add(v, constant(DECODE, 4)), constant(DECODE, 3));
   const t2 = f32x4.mul(t, t);
   const s = f32x4.sqrt(f32x4.sqrt(t)), s2 = f32x4.mul(s, s);
-  const p01 = pair(-0.0149211856, 0.260611352, s), p23 = pair(1.01166011, -0.36944028, s), p45 = pair(0.136051832, -0.0239618337, s);
-  let high = f32x4.mul(t2, f32x4.add(p01, f32x4.mul(s2, f32x4.add(p23, f32x4.mul(s2, p45)))));
-  const bright = f32x4.gt(v, f32x4.splat(1.45));
+  const tail = f32x4.add(pair(DECODE, 7, s), f32x4.mul(s2, pair(DECODE, 9, s)));
+  let high = f32x4.mul(t2, f32x4.add(pair(DECODE, 5, s), f32x4.mul(s2, tail)));
+  const bright = f32x4.gt(v, constant(DECODE, 2));
   if (v128.any_true(bright)) high = v128.bitselect(pow4(t, 2.4), high, bright);
-  return v128.bitselect(low, high, f32x4.le(v, f32x4.splat(0.04045)));
+  return v128.bitselect(low, high, f32x4.le(v, constant(DECODE, 1)));
 }

@@ -1,10 +1,12 @@
-import { exp2x4, pow4, storeIndex } from "./elementary";
+import { constant, exp2x4, pow4, storeIndex } from "./elementary";
+
+const GREY = memory.data<f32>([0.299, 0.587, 0.114]);
 
 // @ts-ignore: decorator
 @inline
 function grey(r: v128, g: v128, b: v128): v128 {
-  const rg = f32x4.add(f32x4.mul(r, f32x4.splat(0.299)), f32x4.mul(g, f32x4.splat(0.587)));
-  return f32x4.add(rg, f32x4.mul(b, f32x4.splat(0.114)));
+  const rg = f32x4.add(f32x4.mul(r, constant(GREY, 0)), f32x4.mul(g, constant(GREY, 1)));
+  return f32x4.add(rg, f32x4.mul(b, constant(GREY, 2)));
 }
 
 // @ts-ignore: decorator
@@ -27,6 +29,40 @@ function greyRow(r: usize, g: usize, b: usize, w: i32, h: i32, y: i32, out: usiz
   store<f32>(out + ((<usize>w) << 2), load<f32>(out + ((<usize>max(0, w - 2)) << 2)));
 }
 
+/** 1/3, 1/2, 4, 1e-12 */
+const QUALITY = memory.data<f32>([0.333333333, 0.5, 4, 1e-12]);
+
+/** How good a sample is; `around` is the sum of the greys left, right, above and below. */
+// @ts-ignore: decorator
+@inline
+function quality(red: v128, green: v128, blue: v128, here: v128, around: v128, contrastExponent: f32, saturationExponent: f32, fall: v128): v128 {
+  const contrast = f32x4.abs(f32x4.sub(around, f32x4.mul(here, constant(QUALITY, 2))));
+  // the sum of squared deviations from the mean, by the differences between each two: exactly 0 where they are equal
+  const rg = f32x4.sub(red, green), gb = f32x4.sub(green, blue), br = f32x4.sub(blue, red);
+  const spread = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(rg, rg), f32x4.mul(gb, gb)), f32x4.mul(br, br)), constant(QUALITY, 0));
+  const product = f32x4.mul(power(contrast, contrastExponent), power(f32x4.sqrt(spread), saturationExponent));
+  const half = constant(QUALITY, 1);
+  const er = f32x4.sub(red, half), eg = f32x4.sub(green, half), eb = f32x4.sub(blue, half);
+  const off = f32x4.add(f32x4.add(f32x4.mul(er, er), f32x4.mul(eg, eg)), f32x4.mul(eb, eb));
+  return f32x4.add(f32x4.mul(product, exp2x4(f32x4.mul(off, fall))), constant(QUALITY, 3));
+}
+
+/** Quality of a row of w samples into out; line is the grey of that row. */
+// @ts-ignore: decorator
+@inline
+function qualityRow(
+  r: usize, g: usize, b: usize, w: i32, above: usize, line: usize, below: usize, out: usize, tail: usize,
+  contrastExponent: f32, saturationExponent: f32, fall: v128,
+): void {
+  const end = (<usize>w) << 2, whole = end & ~15;
+  for (let o: usize = 0; o < end; o += 16) {
+    const around = f32x4.add(f32x4.add(v128.load(above + o), v128.load(below + o)), f32x4.add(v128.load(line + o - 4), v128.load(line + o + 4)));
+    const value = quality(v128.load(r + o), v128.load(g + o), v128.load(b + o), v128.load(line + o), around, contrastExponent, saturationExponent, fall);
+    v128.store(o < whole ? out + o : tail, value);
+  }
+  for (let o = whole; o < end; o += 4) store<f32>(out + o, load<f32>(tail + (o - whole)));
+}
+
 /**
  * Mertens, Kautz, Van Reeth 2007, section 3: contrast × saturation × well-exposedness, encoded values 0..1.
  * Planes of h rows of w samples; rows y0 to y1, their neighbours are read too. Weights get 1e-12 added and are multiplied by coverage,
@@ -39,35 +75,19 @@ export function fusionWeightRows(
   const length = ((<usize>w) << 2) + 32;
   let above = scratch + 16, here = above + length, below = here + length;
   const tail = below + length;
-  const third = f32x4.splat(1.0 / 3.0), half = f32x4.splat(0.5), four = f32x4.splat(4), least = f32x4.splat(1e-12);
   // exp(-d²/0.08) = 2^(-d² · log2(e)/0.08)
   const fall = f32x4.splat(-18.0336880111120 * exposureExponent);
   greyRow(r, g, b, w, h, y0 - 1, above);
   greyRow(r, g, b, w, h, y0, here);
   for (let y = y0; y < y1; y++) {
     greyRow(r, g, b, w, h, y + 1, below);
-    const row = (<usize>(y * w)) << 2;
-    for (let x = 0; x < w; x += 4) {
-      const o = (<usize>x) << 2, at = row + o;
-      const red = v128.load(r + at), green = v128.load(g + at), blue = v128.load(b + at);
-      const around = f32x4.add(f32x4.add(v128.load(above + o), v128.load(below + o)), f32x4.add(v128.load(here + o - 4), v128.load(here + o + 4)));
-      const contrast = f32x4.abs(f32x4.sub(around, f32x4.mul(v128.load(here + o), four)));
-      // the sum of squared deviations from the mean, by the differences between each two: exactly 0 where they are equal
-      const rg = f32x4.sub(red, green), gb = f32x4.sub(green, blue), br = f32x4.sub(blue, red);
-      const spread = f32x4.mul(f32x4.add(f32x4.add(f32x4.mul(rg, rg), f32x4.mul(gb, gb)), f32x4.mul(br, br)), third);
-      let value = f32x4.mul(power(contrast, contrastExponent), power(f32x4.sqrt(spread), saturationExponent));
-      if (exposureExponent != 0) {
-        const er = f32x4.sub(red, half), eg = f32x4.sub(green, half), eb = f32x4.sub(blue, half);
-        const off = f32x4.add(f32x4.add(f32x4.mul(er, er), f32x4.mul(eg, eg)), f32x4.mul(eb, eb));
-        value = f32x4.mul(value, exp2x4(f32x4.mul(off, fall)));
-      }
-      value = f32x4.add(value, least);
-      if (coverage) value = f32x4.mul(value, v128.load(coverage + at));
-      if (x + 4 <= w) v128.store(weight + at, value);
-      else {
-        v128.store(tail, value);
-        memory.copy(weight + at, tail, (<usize>(w - x)) << 2);
-      }
+    const row = (<usize>(y * w)) << 2, out = weight + row;
+    // written out for the exponents of every day
+    if (contrastExponent == 1 && saturationExponent == 1) qualityRow(r + row, g + row, b + row, w, above, here, below, out, tail, 1, 1, fall);
+    else qualityRow(r + row, g + row, b + row, w, above, here, below, out, tail, contrastExponent, saturationExponent, fall);
+    if (coverage) for (let x = 0; x < w; x++) {
+      const o = (<usize>x) << 2;
+      store<f32>(out + o, load<f32>(out + o) * load<f32>(coverage + row + o));
     }
     const spare = above;
     above = here;
