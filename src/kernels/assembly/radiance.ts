@@ -1,15 +1,18 @@
-import { storeIndex } from "./elementary";
+import { constant, storeIndex } from "./elementary";
 
 // Weighted mean of exposure-normalised frames, one channel. The weight is the inverse variance of the radiance estimate under
 // shot and read noise (Granados et al. 2010, equations 3 to 6; form recalled from memory), taken at a common first estimate so
 // that a frame's own noise does not steer its weight.
 
+/** Where clipping is complete, 1 / (that less where it begins), 1, 3 */
+const SHOULDER = memory.data<f32>([0.985, 11.7647059, 1, 3]);
+
 // @ts-ignore: decorator
 @inline
 function unclipped(x: v128): v128 {
   // 1 below 0.90, 0 above 0.985, smooth between
-  const t = f32x4.pmin(f32x4.pmax(f32x4.mul(f32x4.sub(f32x4.splat(0.985), x), f32x4.splat(11.7647059)), f32x4.splat(0)), f32x4.splat(1));
-  return f32x4.mul(f32x4.mul(t, t), f32x4.sub(f32x4.splat(3), f32x4.add(t, t)));
+  const t = f32x4.pmin(f32x4.pmax(f32x4.mul(f32x4.sub(constant(SHOULDER, 0), x), constant(SHOULDER, 1)), f32x4.splat(0)), constant(SHOULDER, 2));
+  return f32x4.mul(f32x4.mul(t, t), f32x4.sub(constant(SHOULDER, 3), f32x4.add(t, t)));
 }
 
 /** Largest channel of four samples. */
@@ -58,6 +61,9 @@ export function judgeRows(r: usize, g: usize, b: usize, w: i32, h: i32, around: 
   }
 }
 
+/** Least divisor, 1, least validity */
+const LEAST = memory.data<f32>([1e-30, 1, 1e-4]);
+
 /**
  * values: table of pointers to f32 samples, r, g, b of each frame (linear 0..1). validities: table of a pointer a frame (from
  * judgeRows). exposures: f32 each, 2^EV against the reference. shot, readSquared: variance = shot · x + readSquared. r, g, b: the
@@ -69,7 +75,7 @@ export function mergeRadiance(
   frames: i32, values: usize, validities: usize, exposures: usize, shot: f32, readSquared: f32,
   r: usize, g: usize, b: usize, dominant: usize, shares: usize, y0: i32, y1: i32, scratch: usize,
 ): void {
-  const zero = f32x4.splat(0), tiny = f32x4.splat(1e-30), one = f32x4.splat(1);
+  const zero = f32x4.splat(0), tiny = constant(LEAST, 0), one = constant(LEAST, 1), enough = constant(LEAST, 2);
   const shots = f32x4.splat(shot), read = f32x4.splat(readSquared);
   for (let i = y0; i < y1; i += 4) {
     const o = (<usize>i) << 2;
@@ -83,7 +89,7 @@ export function mergeRadiance(
       sumG = f32x4.add(sumG, f32x4.mul(c, v128.load(load<u32>(q, 4) + o)));
       sumB = f32x4.add(sumB, f32x4.mul(c, v128.load(load<u32>(q, 8) + o)));
     }
-    const known = f32x4.gt(valid, f32x4.splat(1e-4));
+    const known = f32x4.gt(valid, enough);
     const per = f32x4.div(shots, f32x4.pmax(light, tiny));
     const firstR = f32x4.pmax(f32x4.mul(sumR, per), zero), firstG = f32x4.pmax(f32x4.mul(sumG, per), zero), firstB = f32x4.pmax(f32x4.mul(sumB, per), zero);
     let topR = zero, topG = zero, topB = zero, allR = zero, allG = zero, allB = zero, best = zero, bestIndex = zero;
