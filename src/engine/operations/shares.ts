@@ -20,6 +20,32 @@ export function writeShares(ctx: EngineContext, shares: RasterFile, frame: numbe
   });
 }
 
+/** The same for all frames at once where each sample is of one frame or of none; a label is the number of the frame. */
+export function writeLabelShares(shares: RasterFile, label: Uint8Array, width: number, y0: number, rows: number): void {
+  const cells = shareSize(width, rows);
+  const planes = Array.from({ length: shares.spec.channels }, () => new Uint8Array(cells.width * cells.height));
+  const counts = new Uint16Array(256);
+  for (let cy = 0, cell = 0; cy < cells.height; cy++) {
+    const [top, bottom] = [cy * SHARE_CELL, Math.min(rows, (cy + 1) * SHARE_CELL)];
+    for (let cx = 0; cx < cells.width; cx++, cell++) {
+      const [left, right] = [cx * SHARE_CELL, Math.min(width, (cx + 1) * SHARE_CELL)];
+      const first = label[top * width + left];
+      let all = true;
+      for (let y = top; y < bottom && all; y++) for (let x = left; x < right; x++) if (label[y * width + x] !== first) all = false;
+      if (all) {
+        if (first < planes.length) planes[first][cell] = 255;
+        continue;
+      }
+      for (let y = top; y < bottom; y++) for (let x = left; x < right; x++) counts[label[y * width + x]]++;
+      planes.forEach((plane, k) => {
+        if (counts[k]) plane[cell] = Math.round((255 * counts[k]) / ((bottom - top) * (right - left)));
+      });
+      counts.fill(0);
+    }
+  }
+  planes.forEach((plane, k) => shares.write(0, k, y0 / SHARE_CELL, plane));
+}
+
 /** Share of the whole picture that each frame gave, 0..1. */
 export async function totalShares(shares: RasterFile, task: Task): Promise<number[]> {
   const { width, height, channels } = shares.spec;
@@ -28,7 +54,9 @@ export async function totalShares(shares: RasterFile, task: Task): Promise<numbe
   for (let k = 0; k < channels; k++) {
     await task.step(k, channels, "Counting what each frame gave");
     shares.read(0, k, 0, 0, width, height, plane);
-    totals.push(plane.reduce((a, b) => a + b, 0));
+    let sum = 0;
+    for (let i = 0; i < plane.length; i++) sum += plane[i];
+    totals.push(sum);
   }
   const all = totals.reduce((a, b) => a + b, 0);
   return totals.map((t) => (all > 0 ? t / all : 0));

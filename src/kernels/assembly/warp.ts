@@ -1,3 +1,5 @@
+import { constant } from "./elementary";
+
 // Catmull-Rom resampling. Coordinates follow the house rule: pixel centres are integers.
 
 // @ts-ignore: decorator
@@ -110,37 +112,61 @@ const GRID_STEP = 8;
 
 /** Catmull-Rom weights are whole numbers of this, so that two products are made and summed at once. */
 const UNIT: i32 = 8192;
+/** Places between two px for which there are weights. */
+const PLACES = 4096;
+/** Positions are whole numbers of this part of a px: 65536 px have room. */
+const FINE = 32768;
 
-/** The four Catmull-Rom weights at once, in float. */
-// @ts-ignore: decorator
-@inline
-function tapWeights(t: v128): v128 {
-  const cubed = f32x4.add(f32x4.mul(f32x4(-0.5, 1.5, -1.5, 0.5), t), f32x4(1, -2.5, 2, -0.5));
-  const squared = f32x4.add(f32x4.mul(cubed, t), f32x4(-0.5, 0, 0.5, 0));
-  return f32x4.add(f32x4.mul(squared, t), f32x4(0, 1, 0, 0));
+/** w0 w1 w2 w3 of each place, i16. */
+const WEIGHTS = memory.data(PLACES * 8, 16);
+for (let i = 0; i < PLACES; i++) {
+  const t = <f32>i / <f32>PLACES;
+  let left = UNIT;
+  for (let k = 0; k < 4; k++) {
+    const w = <i32>Mathf.round(tapWeight(k, t) * <f32>UNIT);
+    left -= w;
+    store<i16>(WEIGHTS + ((<usize>(i * 4 + k)) << 1), <i16>w);
+  }
+  // the second takes what the others leave of the unit
+  const second = WEIGHTS + ((<usize>(i * 4 + 1)) << 1);
+  store<i16>(second, load<i16>(second) + <i16>left);
 }
 
-/** The same in whole numbers of a unit, w0 w1 w2 w3 twice in 16 bit; the second takes what the others leave of the unit. */
-// @ts-ignore: decorator
-@inline
-function wholeWeights(t: v128): v128 {
-  const w = i32x4.trunc_sat_f32x4_s(f32x4.nearest(f32x4.mul(tapWeights(t), f32x4.splat(<f32>UNIT))));
-  const two = i32x4.add(w, v128.shuffle<i32>(w, w, 2, 3, 0, 1));
-  const sum = i32x4.add(two, v128.shuffle<i32>(two, two, 1, 0, 3, 2));
-  const left = v128.and(i32x4.sub(i32x4.splat(UNIT), sum), i32x4(0, -1, 0, 0));
-  const whole = i32x4.add(w, left);
-  return i16x8.narrow_i32x4_s(whole, whole);
-}
+/** 1 / UNIT², 2^23 + 32768 and 2^23, 2^23 + 65535: a sum to which 2^23 is added has its whole number in the low bits. */
+const CODES = memory.data<f32>([1.4901161193847656e-8, 8421376, 8388608, 8454143]);
 
 /** Two RGBX px, channel by channel beside each other, times two weights. */
 // @ts-ignore: decorator
 @inline
 function twoTaps(p: usize, weights: v128): v128 {
-  const two = v128.load(p);
-  return i32x4.dot_i16x8_s(v128.shuffle<i16>(two, two, 0, 4, 1, 5, 2, 6, 3, 7), weights);
+  return i32x4.dot_i16x8_s(v128.shuffle<i16>(v128.load(p), v128.load(p, 8), 0, 8, 1, 9, 2, 10, 3, 11), weights);
 }
 
-/** Four px of a row of a window of signed codes, its border repeated, beside each other at `to`. */
+// @ts-ignore: decorator
+@inline
+function rowSum(p: usize, left: v128, right: v128): v128 {
+  return f32x4.convert_i32x4_s(i32x4.add(twoTaps(p, left), twoTaps(p + 16, right)));
+}
+
+/** Sample of 4×4 px from p on, rows `line` bytes apart, at a place between them, into three u16 planes. */
+// @ts-ignore: decorator
+@inline
+function storeCubic(p: usize, line: usize, u: i32, v: i32, out: usize, plane: usize): void {
+  const across = v128.load64_splat(WEIGHTS + ((<usize>((u >> 3) & (PLACES - 1))) << 3));
+  const down = f32x4.convert_i32x4_s(v128.load16x4_s(WEIGHTS + ((<usize>((v >> 3) & (PLACES - 1))) << 3)));
+  const left = v128.shuffle<i32>(across, across, 0, 0, 0, 0), right = v128.shuffle<i32>(across, across, 1, 1, 1, 1);
+  const first = f32x4.mul(rowSum(p, left, right), v128.shuffle<f32>(down, down, 0, 0, 0, 0));
+  const second = f32x4.mul(rowSum(p + line, left, right), v128.shuffle<f32>(down, down, 1, 1, 1, 1));
+  const third = f32x4.mul(rowSum(p + line * 2, left, right), v128.shuffle<f32>(down, down, 2, 2, 2, 2));
+  const fourth = f32x4.mul(rowSum(p + line * 3, left, right), v128.shuffle<f32>(down, down, 3, 3, 3, 3));
+  const sum = f32x4.mul(f32x4.add(f32x4.add(first, second), f32x4.add(third, fourth)), constant(CODES, 0));
+  const code = f32x4.pmin(f32x4.pmax(f32x4.add(sum, constant(CODES, 1)), constant(CODES, 2)), constant(CODES, 3));
+  v128.store16_lane(out, code, 0);
+  v128.store16_lane(out + plane, code, 2);
+  v128.store16_lane(out + plane + plane, code, 4);
+}
+
+/** Four px of a row of a window, its border repeated, beside each other at `to`. */
 // @ts-ignore: decorator
 @inline
 function copyRow(src: usize, sw: i32, sh: i32, x: i32, y: i32, to: usize): void {
@@ -150,13 +176,14 @@ function copyRow(src: usize, sw: i32, sh: i32, x: i32, y: i32, to: usize): void 
 
 // @ts-ignore: decorator
 @inline
-function rowSum(p: usize, left: v128, right: v128): v128 {
-  return f32x4.convert_i32x4_s(i32x4.add(twoTaps(p, left), twoTaps(p + 16, right)));
+function within(u: f32, v: f32, right: f32, bottom: f32): bool {
+  return u >= 1 && v >= 1 && u < right && v < bottom;
 }
 
 /**
- * Warps through any smooth map, given as where nodes of a grid lie in the source; between them it is bilinear.
- * src: as in warpRows, but codes less 32768. grid: pairs of f32, source x and y of the output px (8·i, yBase + 8·j), gridW nodes a row.
+ * Warps through any smooth map, given as where nodes of a grid lie in the source; between them it is bilinear, its places rounded to
+ * 1/4096 px. src: as in warpRows, but codes less 32768, less than 65536 px wide and high, 8 bytes behind its end are read. grid: pairs
+ * of f32, source x and y of the output px (8·i, yBase + 8·j), gridW nodes a row.
  * dst: three u16 planes of planeStride px each, row length w; row y of the output is written at row (y - yBase).
  */
 export function warpGridRows(
@@ -165,7 +192,7 @@ export function warpGridRows(
 ): void {
   const plane = (<usize>planeStride) << 1;
   const line8 = (<usize>sw) << 3;
-  const back = f32x4.splat(1.0 / <f32>UNIT), middle = f32x4.splat(32768);
+  const right = <f32>(sw - 3), bottom = <f32>(sh - 3);
   for (let y = y0; y < y1; y++) {
     const line = y - yBase;
     const j = line / GRID_STEP;
@@ -178,25 +205,22 @@ export function warpGridRows(
       const v0 = load<f32>(upper + node, 4) * (1 - b) + load<f32>(lower + node, 4) * b - <f32>sy0;
       const u1 = load<f32>(upper + node, 8) * (1 - b) + load<f32>(lower + node, 8) * b - <f32>sx0;
       const v1 = load<f32>(upper + node, 12) * (1 - b) + load<f32>(lower + node, 12) * b - <f32>sy0;
-      const du = (u1 - u0) / <f32>GRID_STEP, dv = (v1 - v0) / <f32>GRID_STEP;
       const end = min(GRID_STEP, w - x0);
-      for (let i = 0; i < end; i++, out += 2) {
-        const u = u0 + du * <f32>i, v = v0 + dv * <f32>i;
-        const fu = Mathf.floor(u), fv = Mathf.floor(v);
-        const ui = <i32>fu, vi = <i32>fv;
-        const across = wholeWeights(f32x4.splat(u - fu)), down = tapWeights(f32x4.splat(v - fv));
-        const left = v128.shuffle<i32>(across, across, 0, 0, 0, 0), right = v128.shuffle<i32>(across, across, 1, 1, 1, 1);
-        let p = src + ((<usize>((vi - 1) * sw + ui - 1)) << 3), next = line8;
-        if (ui < 1 || vi < 1 || ui + 2 >= sw || vi + 2 >= sh) {
-          for (let k = 0; k < 4; k++) copyRow(src, sw, sh, ui - 1, vi - 1 + k, scratch + (<usize>k << 5));
-          p = scratch;
-          next = 32;
+      if (within(u0, v0, right, bottom) && within(u1, v1, right, bottom)) {
+        // half a place more, so that places are rounded
+        let u = <i32>(u0 * <f32>FINE) + 4, v = <i32>(v0 * <f32>FINE) + 4;
+        const du = <i32>((u1 - u0) * <f32>(FINE / GRID_STEP)), dv = <i32>((v1 - v0) * <f32>(FINE / GRID_STEP));
+        for (const stop = out + ((<usize>end) << 1); out < stop; out += 2, u += du, v += dv) {
+          storeCubic(src + ((<usize>(((v >> 15) - 1) * sw + (u >> 15) - 1)) << 3), line8, u, v, out, plane);
         }
-        let sum = f32x4.mul(rowSum(p, left, right), v128.shuffle<f32>(down, down, 0, 0, 0, 0));
-        sum = f32x4.add(sum, f32x4.mul(rowSum(p + next, left, right), v128.shuffle<f32>(down, down, 1, 1, 1, 1)));
-        sum = f32x4.add(sum, f32x4.mul(rowSum(p + next * 2, left, right), v128.shuffle<f32>(down, down, 2, 2, 2, 2)));
-        sum = f32x4.add(sum, f32x4.mul(rowSum(p + next * 3, left, right), v128.shuffle<f32>(down, down, 3, 3, 3, 3)));
-        storePixel(f32x4.add(f32x4.mul(sum, back), middle), out, plane);
+        continue;
+      }
+      for (let i = 0; i < end; i++, out += 2) {
+        const t = <f32>i / <f32>GRID_STEP;
+        const u = u0 + (u1 - u0) * t + 0.5 / <f32>PLACES, v = v0 + (v1 - v0) * t + 0.5 / <f32>PLACES;
+        const fu = Mathf.floor(u), fv = Mathf.floor(v);
+        for (let k = 0; k < 4; k++) copyRow(src, sw, sh, <i32>fu - 1, <i32>fv - 1 + k, scratch + (<usize>k << 5));
+        storeCubic(scratch, 32, <i32>((u - fu) * <f32>FINE), <i32>((v - fv) * <f32>FINE), out, plane);
       }
     }
   }

@@ -8,7 +8,7 @@ import { each } from "../frameSamples";
 import type { MergeInputs, MergeResult } from "../mergeInputs";
 import { openMerge } from "../openMerge";
 import { accumulate, allocatePyramid, collapse, reduce, type Pyramid } from "../pyramids";
-import { writeShares } from "../shares";
+import { writeLabelShares } from "../shares";
 import { readThroughGrid, type PanoramaParts } from "./panoramaInputs";
 import { placeSeams, type Seams } from "./placeSeams";
 import { coverageOfGrid, gridOf, sourceLevelFor, type NodeGrid } from "./projectFrame";
@@ -21,6 +21,8 @@ const REACH = 4 * 2 ** DEPTH;
 /** Rows at once, multiples of the coarsest band's px: more of them repeat less of what the bands reach, fewer take less memory. */
 const ROWS = { most: 1024, wide: 768 };
 const WIDE_PX = 8000;
+/** Label of px that no frame covers. */
+const NOBODY = 255;
 
 /**
  * Joins the frames of a panorama along seams, band by band in the square root of light. Strips with what bands reach around them pass
@@ -86,21 +88,16 @@ async function joinStrip(
     // what other tasks did in between may have moved the kernels' memory
     const from = (y0 - top) * width;
     const inside = kernels.u8(labelAt + from, n);
-    const none = empty.filter((p) => p >= from && p < from + n).map((p) => p - from);
-    dominant.write(0, 0, y0, inside.slice());
+    const none = empty.map(([a, b]) => [Math.max(0, a - from), Math.min(n, b - from)]).filter(([a, b]) => a < b);
+    dominant.write(0, 0, y0, inside);
     for (const [c, at] of sums.entries()) {
       kernels.run("squareSamples", [at], 0, Math.ceil(n / 4) * 4, 65536);
       const plane = kernels.f32(at, n);
-      for (const p of none) plane[p] = 0;
+      for (const [a, b] of none) plane.fill(0, a, b);
       picture.write(0, c, y0, plane);
     }
-    const gives = scope.floats(n + 16);
-    for (const k of frames.keys()) {
-      kernels.run("maskRows", [labelAt + from, width, 0, k, gives, width], 0, rows);
-      const plane = kernels.f32(gives, n);
-      for (const p of none) plane[p] = 0;
-      writeShares(ctx, shares, k, gives, width, y0, rows);
-    }
+    for (const [a, b] of none) inside.fill(NOBODY, a, b);
+    writeLabelShares(shares, inside, width, y0, rows);
   } finally {
     scope.release();
   }
@@ -130,10 +127,15 @@ function shareOf({ sources, projected }: PanoramaParts, k: number, label: Uint8A
 
 /**
  * Labels come from a coarse grid: at the very border of a frame they may name it a few px beyond, where another frame has the picture.
- * @returns px that no frame covers
+ * @returns spans of px that no frame covers
  */
-function settleBorders(given: Given[], label: Uint8Array, width: number): number[] {
-  const empty: number[] = [];
+function settleBorders(given: Given[], label: Uint8Array, width: number): [number, number][] {
+  const empty: [number, number][] = [];
+  const add = (p: number) => {
+    const last = empty.at(-1);
+    if (last?.[1] === p) last[1]++;
+    else empty.push([p, p + 1]);
+  };
   for (const { k, rect, own } of given) {
     for (let y = 0; y < rect.height; y++) {
       const line = own.subarray(y * rect.width, (y + 1) * rect.width);
@@ -148,7 +150,7 @@ function settleBorders(given: Given[], label: Uint8Array, width: number): number
         const at = rect.x + x;
         const other = given.find((g) => at >= g.rect.x && at < g.rect.x + g.rect.width && g.own[y * g.rect.width + at - g.rect.x]);
         if (other) label[out + x] = other.k;
-        else empty.push(out + x);
+        else add(out + x);
       }
     }
   }

@@ -51,32 +51,44 @@ export function gridOf({ view, camera, lens }: Projected, level: number, rect: R
 }
 
 /** 1 where a px lies on the frame, which has a size at the grid's source level; rows of the grid's rectangle. @param margin px inside its border */
-export function coverageOfGrid({ rect, columns, nodes }: NodeGrid, size: { width: number; height: number }, out: Uint8Array | Float32Array, margin = 0): void {
+export function coverageOfGrid({ rect, columns, nodes }: NodeGrid, size: { width: number; height: number }, out: Uint8Array, margin = 0): void {
   const [left, top, right, bottom] = [margin, margin, size.width - 1 - margin, size.height - 1 - margin];
   const on = (u: number, v: number) => u >= left && v >= top && u <= right && v <= bottom;
-  const at = (k: number) => (on(nodes[k], nodes[k + 1]) ? 1 : 0);
+  const seen = new Uint8Array(nodes.length / 2);
+  for (let k = 0; k < seen.length; k++) if (on(nodes[2 * k], nodes[2 * k + 1])) seen[k] = 1;
+  const across = Math.ceil(rect.width / GRID_STEP);
   for (let j = 0; j * GRID_STEP < rect.height; j++) {
-    const y1 = Math.min(GRID_STEP, rect.height - j * GRID_STEP);
-    for (let i = 0; i * GRID_STEP < rect.width; i++) {
-      const a = (j * columns + i) * 2;
-      const c = a + columns * 2;
-      const x1 = Math.min(GRID_STEP, rect.width - i * GRID_STEP);
-      const count = at(a) + at(a + 2) + at(c) + at(c + 2);
+    const y0 = j * GRID_STEP;
+    const y1 = Math.min(rect.height, y0 + GRID_STEP);
+    const count = (i: number) => seen[j * columns + i] + seen[j * columns + i + 1] + seen[(j + 1) * columns + i] + seen[(j + 1) * columns + i + 1];
+    for (let i = 0; i < across; ) {
+      const corners = count(i);
       // a cell is small beside a frame: where no corner is on it, no more than a tip is
-      const mixed = count > 0 && count < 4;
-      for (let y = 0; y < y1; y++) {
-        const row = (j * GRID_STEP + y) * rect.width + i * GRID_STEP;
-        if (!mixed) {
-          out.fill(count ? 1 : 0, row, row + x1);
-          continue;
-        }
-        const b = y / GRID_STEP;
-        for (let x = 0; x < x1; x++) {
-          const t = x / GRID_STEP;
-          const u = (nodes[a] * (1 - t) + nodes[a + 2] * t) * (1 - b) + (nodes[c] * (1 - t) + nodes[c + 2] * t) * b;
-          const v = (nodes[a + 1] * (1 - t) + nodes[a + 3] * t) * (1 - b) + (nodes[c + 1] * (1 - t) + nodes[c + 3] * t) * b;
-          out[row + x] = on(u, v) ? 1 : 0;
-        }
+      if (corners > 0 && corners < 4) {
+        coverCell(i, y0, y1);
+        i++;
+        continue;
+      }
+      let end = i + 1;
+      while (end < across && count(end) === corners) end++;
+      const [from, to] = [i * GRID_STEP, Math.min(rect.width, end * GRID_STEP)];
+      for (let y = y0; y < y1; y++) out.fill(corners ? 1 : 0, y * rect.width + from, y * rect.width + to);
+      i = end;
+    }
+  }
+
+  function coverCell(i: number, y0: number, y1: number): void {
+    const a = ((y0 / GRID_STEP) * columns + i) * 2;
+    const c = a + columns * 2;
+    const x0 = i * GRID_STEP;
+    const width = Math.min(GRID_STEP, rect.width - x0);
+    for (let y = y0; y < y1; y++) {
+      const b = (y - y0) / GRID_STEP;
+      for (let x = 0; x < width; x++) {
+        const t = x / GRID_STEP;
+        const u = (nodes[a] * (1 - t) + nodes[a + 2] * t) * (1 - b) + (nodes[c] * (1 - t) + nodes[c + 2] * t) * b;
+        const v = (nodes[a + 1] * (1 - t) + nodes[a + 3] * t) * (1 - b) + (nodes[c + 1] * (1 - t) + nodes[c + 3] * t) * b;
+        out[y * rect.width + x0 + x] = on(u, v) ? 1 : 0;
       }
     }
   }
@@ -95,7 +107,8 @@ export function warpThrough(scope: Scope, source: RasterFile, grid: NodeGrid): [
   const size = levelSize(source.spec, sourceLevel);
   const window = windowOf(nodes, size);
   const at = scope.floats(nodes.length);
-  kernels.f32(at, nodes.length).set(nodes.map((v) => (Number.isNaN(v) ? FAR : v)));
+  const given = kernels.f32(at, nodes.length);
+  for (let i = 0; i < nodes.length; i++) given[i] = Number.isNaN(nodes[i]) ? FAR : nodes[i];
 
   const n = rect.width * rect.height;
   const [sw, sh] = [window.width, window.height];
