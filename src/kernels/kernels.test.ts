@@ -628,8 +628,9 @@ kernelTest("warpGridRows", (scope) => {
         return Math.min(65535, Math.max(0, value));
       },
       0,
-      // four weights rounded to 1/8192, at most half of that each, on differences of up to the whole range; then rounding
-      18,
+      // four weights rounded to 1/8192, at most half of that each, on differences of up to the whole range, then rounding: 18; and on
+      // each axis places rounded to 1/4096, at most half of that, where slopes are at most 1.5 ranges a px and 1.25 by the other axis
+      18 + (2 * 65535 * 1.5 * 1.25) / 8192,
     );
   }
 });
@@ -684,18 +685,24 @@ for (const [name, type] of [
 
 kernelTest("productRows", (scope) => {
   const [n, m] = [5, 7];
-  const [a, b] = [floats(n * 128, -1), floats(m * 128, -1)];
+  const codes = (rows: number) => Int16Array.from({ length: rows * 128 }, () => Math.floor(random() * 5000) - 1000);
+  const [a, b] = [codes(n), codes(m)];
+  const [left, right] = [a, b].map((rows) => {
+    const at = scope.bytes(rows.byteLength);
+    kernels.u16(at, rows.length).set(rows);
+    return at;
+  });
   const out = scope.floats(n * m);
-  kernels.run("productRows", [put(scope, a), put(scope, b), m, out], 0, n, 2);
+  kernels.run("productRows", [left, right, m, 1e-6, out], 0, n, 2);
   closeTo(
     kernels.f32(out, n * m),
     (i) => {
       let sum = 0;
       for (let k = 0; k < 128; k++) sum += a[Math.floor(i / m) * 128 + k] * b[(i % m) * 128 + k];
-      return sum;
+      return sum * 1e-6;
     },
-    1e-5,
-    1e-5,
+    1e-6,
+    1e-6,
   );
 });
 

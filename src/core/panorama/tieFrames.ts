@@ -1,5 +1,5 @@
 import { levelOf, type GreyPyramid } from "../register/greyPyramid";
-import { measurePatch, strongestCorner, type Finder } from "../register/localShifts";
+import { mapAbout, mapped, measurePatch, strongestCorner, type Finder } from "../register/localShifts";
 import { createPhotometry, lookUp, USABLE_HIGH, USABLE_LOW, type Photometry } from "../register/photometry";
 import type { GreyLevel } from "../register/refine";
 import { detectFeatures, type Convolve, type Feature } from "../register/features/detectFeatures";
@@ -30,7 +30,8 @@ export function featuresOf({ grey, level }: PanoramaFrame, convolve?: Convolve, 
   const l = Math.max(0, Math.min(most, Math.ceil(Math.log2(Math.max(grey.width, grey.height) / FEATURE_SIDE) - 0.25)));
   const { width, height, data } = levelOf(grey, l);
   const { fixed } = createPhotometry(0);
-  const values = Float32Array.from(data, (v) => lookUp(fixed, Math.min(USABLE_HIGH, Math.max(USABLE_LOW, v))));
+  const values = new Float32Array(data.length);
+  for (let i = 0; i < values.length; i++) values[i] = lookUp(fixed, Math.min(USABLE_HIGH, Math.max(USABLE_LOW, data[i])));
   if (mirrored) for (let y = 0; y < height; y++) values.subarray(y * width, (y + 1) * width).reverse();
   const plane = { width, height, data: values };
   let found = detectFeatures(plane, MOST_FEATURES, 0.008, convolve);
@@ -87,10 +88,10 @@ export function measureTies(frames: PanoramaFrame[], cameras: Camera[], a: numbe
       if (![cell.x0, (cell.x0 + cell.x1) / 2, cell.x1].some((x) => [cell.y0, (cell.y0 + cell.y1) / 2, cell.y1].some((y) => seen(x, y)))) continue;
       const place = strongestCorner(fixed, photometry.fixed, cell, { bounds: { x: 0, y: 0, width: fixed.width, height: fixed.height }, counts: seen });
       if (!place) continue;
-      const find = quadratic(map, place[0], place[1]);
-      const shift = find && measurePatch(fixed, moving, photometry, find, place[0], place[1]);
+      const about = mapAbout(map, place[0], place[1]);
+      const shift = about && measurePatch(fixed, moving, photometry, about);
       if (!shift || shift.correlation < ALIKE || Math.hypot(shift.dx, shift.dy) > REACH) continue;
-      const [u, v] = find(shift.x + shift.dx, shift.y + shift.dy);
+      const [u, v] = mapped(about, shift.x + shift.dx, shift.y + shift.dy);
       ties.push({ a, b, x: up(shift.x, la), y: up(shift.y, la), u: up(u, lb), v: up(v, lb), weight: 1 });
     }
   }
@@ -99,22 +100,3 @@ export function measureTies(frames: PanoramaFrame[], cameras: Camera[], a: numbe
 
 /** Half a patch and what its interpolation reaches. */
 const MARGIN = 18;
-const STEP = 16;
-
-/** The map about a place as a polynomial of second degree: exact to hundredths of a px over a patch, and cheap. */
-function quadratic(map: Finder, x0: number, y0: number): Finder | null {
-  const at = (i: number, j: number) => map(x0 + i * STEP, y0 + j * STEP);
-  const [c, e, w, n, s, ne, sw] = [at(0, 0), at(1, 0), at(-1, 0), at(0, -1), at(0, 1), at(1, 1), at(-1, -1)];
-  if ([c, e, w, n, s, ne, sw].some((p) => Number.isNaN(p[0]))) return null;
-  const k = [0, 1].map((i) => {
-    const [x, xx] = [(e[i] - w[i]) / 2, (e[i] + w[i]) / 2 - c[i]];
-    const [y, yy] = [(s[i] - n[i]) / 2, (s[i] + n[i]) / 2 - c[i]];
-    const xy = (ne[i] + sw[i]) / 2 - c[i] - xx - yy;
-    return [c[i], x, y, xx, xy, yy];
-  });
-  return (px, py) => {
-    const [x, y] = [(px - x0) / STEP, (py - y0) / STEP];
-    const value = (q: number[]) => q[0] + x * (q[1] + q[3] * x + q[4] * y) + y * (q[2] + q[5] * y);
-    return [value(k[0]), value(k[1])];
-  };
-}

@@ -1,7 +1,7 @@
 import { distort, undistort, type Lens } from "../geometry/lens";
 import { project, type Matrix3 } from "../geometry/matrix3";
 import { solveSymmetric } from "../numeric/linearSystem";
-import { lookUp, USABLE_HIGH, USABLE_LOW, type Photometry } from "./photometry";
+import { lookUp, slopeAt, USABLE_HIGH, USABLE_LOW, type Photometry } from "./photometry";
 import type { GreyLevel, Selection } from "./refine";
 
 /** What is left to align at one place of the fixed frame. */
@@ -50,7 +50,8 @@ export function measureLocalShifts(fixed: GreyLevel, moving: GreyLevel, photomet
       };
       const place = strongestCorner(fixed, photometry.fixed, cell, options.selection);
       if (!place) continue;
-      const shift = measurePatch(fixed, moving, photometry, find, place[0], place[1]);
+      const map = mapAbout(find, place[0], place[1]);
+      const shift = map && measurePatch(fixed, moving, photometry, map);
       if (shift) shifts.push(shift);
     }
   }
@@ -70,7 +71,8 @@ export function measureShiftAt(
   const cx = Math.max(HALF + 2, Math.min(fixed.width - HALF - 3, Math.round(x)));
   const cy = Math.max(HALF + 2, Math.min(fixed.height - HALF - 3, Math.round(y)));
   const find: Finder = (px, py) => distort(options.lens, moving, ...project(matrix, ...undistort(options.fixedLens, fixed, px, py)));
-  return measurePatch(fixed, moving, photometry, find, cx, cy);
+  const map = mapAbout(find, cx, cy);
+  return map && measurePatch(fixed, moving, photometry, map);
 }
 
 /** The place in a cell whose patch has the largest smaller eigenvalue of the structure tensor, on a sparse grid. */
@@ -102,8 +104,10 @@ export function strongestCorner(
         for (let u = -HALF; u <= HALF; u += 2) {
           const i = (cy + v) * w + cx + u;
           if (data[i] < USABLE_LOW || data[i] > USABLE_HIGH) bad++;
-          const gx = lookUp(table, data[i + 1]) - lookUp(table, data[i - 1]);
-          const gy = lookUp(table, data[i + w]) - lookUp(table, data[i - w]);
+          // the slope of the table here, instead of its values on all four sides
+          const slope = slopeAt(table, data[i]);
+          const gx = slope * (data[i + 1] - data[i - 1]);
+          const gy = slope * (data[i + w] - data[i - w]);
           xx += gx * gx;
           yy += gy * gy;
           xy += gx * gy;
@@ -120,59 +124,113 @@ export function strongestCorner(
   return place;
 }
 
-/** The best sub-pixel match of the patch about a place, from where `find` says that it is; null where too little can be seen. */
-export function measurePatch(fixed: GreyLevel, moving: GreyLevel, photometry: Photometry, find: Finder, cx: number, cy: number): LocalShift | null {
-  const { width: w, data } = fixed;
+/** A map about a place as polynomials of second degree: exact to hundredths of a px over a patch, and cheap. */
+export interface PatchMap {
+  x0: number;
+  y0: number;
+  /** 1, x, y, x², xy, y² of each coordinate, in steps from the place */
+  p: number[];
+  q: number[];
+}
+
+const STEP = 16;
+
+/** @returns null where the map leads nowhere somewhere about the place */
+export function mapAbout(find: Finder, x0: number, y0: number): PatchMap | null {
+  const at = (i: number, j: number) => find(x0 + i * STEP, y0 + j * STEP);
+  const [c, e, w, n, s, ne, sw] = [at(0, 0), at(1, 0), at(-1, 0), at(0, -1), at(0, 1), at(1, 1), at(-1, -1)];
+  if ([c, e, w, n, s, ne, sw].some((p) => Number.isNaN(p[0]))) return null;
+  const [p, q] = [0, 1].map((i) => {
+    const [x, xx] = [(e[i] - w[i]) / 2, (e[i] + w[i]) / 2 - c[i]];
+    const [y, yy] = [(s[i] - n[i]) / 2, (s[i] + n[i]) / 2 - c[i]];
+    return [c[i], x, y, xx, (ne[i] + sw[i]) / 2 - c[i] - xx - yy, yy];
+  });
+  return { x0, y0, p, q };
+}
+
+export function mapped({ x0, y0, p, q }: PatchMap, px: number, py: number): [number, number] {
+  const [x, y] = [(px - x0) / STEP, (py - y0) / STEP];
+  return [p[0] + x * (p[1] + p[3] * x + p[4] * y) + y * (p[2] + p[5] * y), q[0] + x * (q[1] + q[3] * x + q[4] * y) + y * (q[2] + q[5] * y)];
+}
+
+const SIDE = 2 * HALF + 1;
+
+/** The fixed frame in a patch: encoded values (NaN where unusable) and their slopes. */
+function templateOf({ width: w, data }: GreyLevel, table: Float32Array, cx: number, cy: number) {
+  const [value, slopeX, slopeY] = [new Float64Array(SIDE * SIDE), new Float64Array(SIDE * SIDE), new Float64Array(SIDE * SIDE)];
+  for (let v = -HALF, k = 0; v <= HALF; v++) {
+    for (let u = -HALF; u <= HALF; u++, k++) {
+      const i = (cy + v) * w + cx + u;
+      if (data[i] < USABLE_LOW || data[i] > USABLE_HIGH) {
+        value[k] = NaN;
+        continue;
+      }
+      value[k] = lookUp(table, data[i]);
+      slopeX[k] = (lookUp(table, data[i + 1]) - lookUp(table, data[i - 1])) / 2;
+      slopeY[k] = (lookUp(table, data[i + w]) - lookUp(table, data[i - w])) / 2;
+    }
+  }
+  return { value, slopeX, slopeY };
+}
+
+/** The best sub-pixel match of the patch about the place of a map, from where the map says that it is; null where too little can be seen. */
+export function measurePatch(fixed: GreyLevel, moving: GreyLevel, photometry: Photometry, map: PatchMap): LocalShift | null {
+  const { x0: cx, y0: cy, p: mp, q: mq } = map;
+  const { value, slopeX, slopeY } = templateOf(fixed, photometry.fixed, cx, cy);
+  const { width, height, data } = moving;
   let dx = 0;
   let dy = 0;
   let correlation = 0;
   for (let pass = 0; pass < 5; pass++) {
-    const normal = new Float64Array(16);
-    const right = new Float64Array(4);
-    let n = 0;
-    let st = 0;
-    let sm = 0;
-    let stt = 0;
-    let smm = 0;
-    let stm = 0;
-    for (let v = -HALF; v <= HALF; v++) {
-      for (let u = -HALF; u <= HALF; u++) {
-        const x = cx + u;
-        const y = cy + v;
-        const i = y * w + x;
-        if (data[i] < USABLE_LOW || data[i] > USABLE_HIGH) continue;
-        const [p, q] = find(x + dx, y + dy);
+    let [n, st, sm, stt, smm, stm] = [0, 0, 0, 0, 0, 0];
+    // sums of products of slope x, slope y, value and 1, and of each with the difference
+    let [xx, xy, xt, x1, yy, yt, y1] = [0, 0, 0, 0, 0, 0, 0];
+    let [rx, ry, rt, r1] = [0, 0, 0, 0];
+    for (let v = -HALF, k = 0; v <= HALF; v++) {
+      const y = (v + dy) / STEP;
+      for (let u = -HALF; u <= HALF; u++, k++) {
+        const t = value[k];
+        if (Number.isNaN(t)) continue;
+        const x = (u + dx) / STEP;
+        const p = mp[0] + x * (mp[1] + mp[3] * x + mp[4] * y) + y * (mp[2] + mp[5] * y);
+        const q = mq[0] + x * (mq[1] + mq[3] * x + mq[4] * y) + y * (mq[2] + mq[5] * y);
         const pi = Math.floor(p);
         const qi = Math.floor(q);
-        if (pi < 0 || qi < 0 || pi + 1 >= moving.width || qi + 1 >= moving.height) continue;
+        if (pi < 0 || qi < 0 || pi + 1 >= width || qi + 1 >= height) continue;
         const a = p - pi;
         const b = q - qi;
-        const k = qi * moving.width + pi;
-        const raw =
-          (moving.data[k] * (1 - a) + moving.data[k + 1] * a) * (1 - b) + (moving.data[k + moving.width] * (1 - a) + moving.data[k + moving.width + 1] * a) * b;
+        const i = qi * width + pi;
+        const raw = (data[i] * (1 - a) + data[i + 1] * a) * (1 - b) + (data[i + width] * (1 - a) + data[i + width + 1] * a) * b;
         if (raw < USABLE_LOW || raw > USABLE_HIGH) continue;
-        const t = lookUp(photometry.fixed, data[i]);
         const m = lookUp(photometry.moving, raw);
-        const gx = (lookUp(photometry.fixed, data[i + 1]) - lookUp(photometry.fixed, data[i - 1])) / 2;
-        const gy = (lookUp(photometry.fixed, data[i + w]) - lookUp(photometry.fixed, data[i - w])) / 2;
+        const gx = slopeX[k];
+        const gy = slopeY[k];
+        const off = m - t;
         n++;
         st += t;
         sm += m;
         stt += t * t;
         smm += m * m;
         stm += t * m;
-        const row = [gx, gy, t, 1];
-        for (let r = 0; r < 4; r++) {
-          right[r] += row[r] * (m - t);
-          for (let c = 0; c < 4; c++) normal[r * 4 + c] += row[r] * row[c];
-        }
+        xx += gx * gx;
+        xy += gx * gy;
+        xt += gx * t;
+        x1 += gx;
+        yy += gy * gy;
+        yt += gy * t;
+        y1 += gy;
+        rx += gx * off;
+        ry += gy * off;
+        rt += t * off;
+        r1 += off;
       }
     }
     if (n < 400) return null;
     const variance = (stt / n - (st / n) ** 2) * (smm / n - (sm / n) ** 2);
     correlation = variance > 0 ? (stm / n - (st / n) * (sm / n)) / Math.sqrt(variance) : 0;
     if (pass === 4) break;
-    const step = solveSymmetric(normal, right);
+    const normal = Float64Array.of(xx, xy, xt, x1, xy, yy, yt, y1, xt, yt, stt, st, x1, y1, st, n);
+    const step = solveSymmetric(normal, Float64Array.of(rx, ry, rt, r1));
     if (!step) return null;
     dx -= step[0];
     dy -= step[1];

@@ -25,6 +25,13 @@ export function lookUp(table: Float32Array, grey: number): number {
   return table[i] + (table[i + 1] - table[i]) * (p - i);
 }
 
+/** How steep a table is at a grey value, per unit of grey. */
+export function slopeAt(table: Float32Array, grey: number): number {
+  const p = grey * (STEPS / 65535);
+  const i = p < 0 ? 0 : p >= STEPS ? STEPS - 1 : p | 0;
+  return (table[i + 1] - table[i]) * (STEPS / 65535);
+}
+
 /** Grey values outside carry no usable light: clipped above, lost in noise and quantisation below. */
 export const USABLE_LOW = 900;
 export const USABLE_HIGH = 63000;

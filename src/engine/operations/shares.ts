@@ -30,8 +30,10 @@ export function writeLabelShares(shares: RasterFile, label: Uint8Array, width: n
     for (let cx = 0; cx < cells.width; cx++, cell++) {
       const [left, right] = [cx * SHARE_CELL, Math.min(width, (cx + 1) * SHARE_CELL)];
       const first = label[top * width + left];
-      let all = true;
-      for (let y = top; y < bottom && all; y++) for (let x = left; x < right; x++) if (label[y * width + x] !== first) all = false;
+      let all = right - left === SHARE_CELL;
+      for (let y = top, p = top * width + left; y < bottom && all; y++, p += width) {
+        all = label[p] === first && label[p + 1] === first && label[p + 2] === first && label[p + 3] === first;
+      }
       if (all) {
         if (first < planes.length) planes[first][cell] = 255;
         continue;

@@ -114,8 +114,9 @@ const GRID_STEP = 8;
 const UNIT: i32 = 8192;
 /** Places between two px for which there are weights. */
 const PLACES = 4096;
-/** Positions are whole numbers of this part of a px: 65536 px have room. */
-const FINE = 32768;
+/** Positions are stepped in whole numbers of this part of a px, as far as there is room. */
+const FINE = 65536;
+const MOST_PX: f32 = 32766;
 
 /** w0 w1 w2 w3 of each place, i16. */
 const WEIGHTS = memory.data(PLACES * 8, 16);
@@ -152,8 +153,8 @@ function rowSum(p: usize, left: v128, right: v128): v128 {
 // @ts-ignore: decorator
 @inline
 function storeCubic(p: usize, line: usize, u: i32, v: i32, out: usize, plane: usize): void {
-  const across = v128.load64_splat(WEIGHTS + ((<usize>((u >> 3) & (PLACES - 1))) << 3));
-  const down = f32x4.convert_i32x4_s(v128.load16x4_s(WEIGHTS + ((<usize>((v >> 3) & (PLACES - 1))) << 3)));
+  const across = v128.load64_splat(WEIGHTS + ((<usize>((u >> 4) & (PLACES - 1))) << 3));
+  const down = f32x4.convert_i32x4_s(v128.load16x4_s(WEIGHTS + ((<usize>((v >> 4) & (PLACES - 1))) << 3)));
   const left = v128.shuffle<i32>(across, across, 0, 0, 0, 0), right = v128.shuffle<i32>(across, across, 1, 1, 1, 1);
   const first = f32x4.mul(rowSum(p, left, right), v128.shuffle<f32>(down, down, 0, 0, 0, 0));
   const second = f32x4.mul(rowSum(p + line, left, right), v128.shuffle<f32>(down, down, 1, 1, 1, 1));
@@ -182,7 +183,7 @@ function within(u: f32, v: f32, right: f32, bottom: f32): bool {
 
 /**
  * Warps through any smooth map, given as where nodes of a grid lie in the source; between them it is bilinear, its places rounded to
- * 1/4096 px. src: as in warpRows, but codes less 32768, less than 65536 px wide and high, 8 bytes behind its end are read. grid: pairs
+ * 1/4096 px. src: as in warpRows, but codes less 32768, 8 bytes behind its end are read. grid: pairs
  * of f32, source x and y of the output px (8·i, yBase + 8·j), gridW nodes a row.
  * dst: three u16 planes of planeStride px each, row length w; row y of the output is written at row (y - yBase).
  */
@@ -192,7 +193,7 @@ export function warpGridRows(
 ): void {
   const plane = (<usize>planeStride) << 1;
   const line8 = (<usize>sw) << 3;
-  const right = <f32>(sw - 3), bottom = <f32>(sh - 3);
+  const right = min(<f32>(sw - 3), MOST_PX), bottom = min(<f32>(sh - 3), MOST_PX);
   for (let y = y0; y < y1; y++) {
     const line = y - yBase;
     const j = line / GRID_STEP;
@@ -208,10 +209,10 @@ export function warpGridRows(
       const end = min(GRID_STEP, w - x0);
       if (within(u0, v0, right, bottom) && within(u1, v1, right, bottom)) {
         // half a place more, so that places are rounded
-        let u = <i32>(u0 * <f32>FINE) + 4, v = <i32>(v0 * <f32>FINE) + 4;
-        const du = <i32>((u1 - u0) * <f32>(FINE / GRID_STEP)), dv = <i32>((v1 - v0) * <f32>(FINE / GRID_STEP));
+        let u = <i32>(u0 * <f32>FINE) + 8, v = <i32>(v0 * <f32>FINE) + 8;
+        const du = <i32>f32.nearest((u1 - u0) * <f32>(FINE / GRID_STEP)), dv = <i32>f32.nearest((v1 - v0) * <f32>(FINE / GRID_STEP));
         for (const stop = out + ((<usize>end) << 1); out < stop; out += 2, u += du, v += dv) {
-          storeCubic(src + ((<usize>(((v >> 15) - 1) * sw + (u >> 15) - 1)) << 3), line8, u, v, out, plane);
+          storeCubic(src + ((<usize>(((v >> 16) - 1) * sw + (u >> 16) - 1)) << 3), line8, u, v, out, plane);
         }
         continue;
       }

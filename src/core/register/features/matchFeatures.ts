@@ -38,42 +38,55 @@ const rowsOf = (features: Feature[]): Float32Array => {
  * @see Lowe 2004, section 7.1 (ratio to the second best)
  */
 export function matchFeatures(a: Feature[], b: Feature[], products: Products = plainProducts, most = 0.86): Match[] {
-  const forward = a.map(unknown);
-  const backward = b.map(unknown);
+  const [forward, backward] = [new Nearest(a.length, b), new Nearest(b.length, a)];
   const dots = products(rowsOf(a), rowsOf(b));
+  const { second } = backward;
   for (let i = 0, p = 0; i < a.length; i++) {
+    let rival = forward.second[i];
     for (let j = 0; j < b.length; j++, p++) {
-      offer(forward[i], dots[p], j, b);
-      offer(backward[j], dots[p], i, a);
+      const dot = dots[p];
+      if (dot > rival) rival = forward.offer(i, dot, j);
+      if (dot > second[j]) backward.offer(j, dot, i);
     }
   }
   const matches: Match[] = [];
   a.forEach((feature, i) => {
-    const { best } = forward[i];
-    const ratio = ratioOf(forward[i]);
-    if (best >= 0 && ratio < most && backward[best].best === i) matches.push({ a: feature, b: b[best], ratio });
+    const best = forward.best[i];
+    const ratio = forward.ratio(i);
+    if (best >= 0 && ratio < most && backward.best[best] === i) matches.push({ a: feature, b: b[best], ratio });
   });
   return matches.sort((p, q) => p.ratio - q.ratio);
 }
 
-/** The two most alike so far, as cosines; both descriptors are unit vectors. */
-interface Nearest {
-  best: number;
-  top: number;
-  second: number;
+/** Of each feature the two most alike among others so far, as cosines; descriptors are unit vectors. */
+class Nearest {
+  readonly best: Int32Array;
+  readonly second: Float32Array;
+  private readonly top: Float32Array;
+
+  constructor(
+    count: number,
+    private readonly others: Feature[],
+  ) {
+    this.best = new Int32Array(count).fill(-1);
+    this.second = new Float32Array(count).fill(-1);
+    this.top = new Float32Array(count).fill(-1);
+  }
+
+  /** Takes a cosine above the second. @returns the second then */
+  offer(i: number, dot: number, j: number): number {
+    const { best, top, second, others } = this;
+    const same = best[i] >= 0 && Math.hypot(others[best[i]].x - others[j].x, others[best[i]].y - others[j].y) <= SAME_PX;
+    if (dot > top[i]) {
+      if (!same) second[i] = top[i];
+      top[i] = dot;
+      best[i] = j;
+    } else if (!same) second[i] = dot;
+    return second[i];
+  }
+
+  /** Distance to the best over distance to the second: distance² = 2 − 2 cosine. */
+  ratio(i: number): number {
+    return Math.sqrt(Math.max(0, 1 - this.top[i]) / Math.max(1e-9, 1 - this.second[i]));
+  }
 }
-
-const unknown = (): Nearest => ({ best: -1, top: -1, second: -1 });
-
-function offer(n: Nearest, dot: number, j: number, of: Feature[]): void {
-  if (dot <= n.second) return;
-  const same = n.best >= 0 && Math.hypot(of[n.best].x - of[j].x, of[n.best].y - of[j].y) <= SAME_PX;
-  if (dot > n.top) {
-    if (!same) n.second = n.top;
-    n.top = dot;
-    n.best = j;
-  } else if (!same) n.second = dot;
-}
-
-/** Distance to the best over distance to the second: distance² = 2 − 2 cosine. */
-const ratioOf = ({ top, second }: Nearest) => Math.sqrt(Math.max(0, 1 - top) / Math.max(1e-9, 1 - second));

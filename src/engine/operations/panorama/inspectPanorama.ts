@@ -5,7 +5,7 @@ import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { levelByLines, straighten } from "../../../core/panorama/level";
 import { bowOf, horizonIn, tiltOf } from "../../../core/panorama/horizon";
 import { viewMap } from "../../../core/panorama/layout";
-import { measurePatch, searchPatch, strongestCorner } from "../../../core/register/localShifts";
+import { mapAbout, measurePatch, searchPatch, strongestCorner } from "../../../core/register/localShifts";
 import { createPhotometry } from "../../../core/register/photometry";
 import { outputGeometry, outputToReference } from "../../../document/outputGeometry";
 import { frameNumber, levelLinesOf, mergeOf, panoramaCamerasOf, panoramaOf } from "../../../document/selectors";
@@ -177,7 +177,8 @@ function misfitAt(ctx: EngineContext, inputs: MergeInputs, a: number, b: number,
   const { dx, dy, correlation, unmoved } = searchPatch(fixed, moving, ...corner, REACH);
   // an even course is as much alike anywhere: only what fits clearly better elsewhere stands twice
   if (correlation - unmoved < CLEARLY) return correlation > ALIKE ? 0 : null;
-  const found = measurePatch(fixed, moving, photometry, (px, py) => [px + dx, py + dy], ...corner);
+  const map = mapAbout((px, py) => [px + dx, py + dy], ...corner);
+  const found = map && measurePatch(fixed, moving, photometry, map);
   return found && found.correlation > ALIKE ? Math.hypot(dx + found.dx, dy + found.dy) : null;
 }
 

@@ -18,9 +18,8 @@ const PANORAMA_VERSION = 1;
 const DEPTH = 5;
 /** What a band reaches beyond its own px, of the finest: a strip with so much around it has the same bands as the whole. */
 const REACH = 4 * 2 ** DEPTH;
-/** Rows at once, multiples of the coarsest band's px: more of them repeat less of what the bands reach, fewer take less memory. */
-const ROWS = { most: 1024, wide: 768 };
-const WIDE_PX = 8000;
+/** Rows at once, a multiple of the coarsest band's px: more of them repeat less of what the bands reach, fewer take less memory. */
+const ROWS = 1024;
 /** Label of px that no frame covers. */
 const NOBODY = 255;
 
@@ -35,10 +34,9 @@ export async function openPanorama(ctx: EngineContext, inputs: MergeInputs, task
   const key = await contentKey("panorama", PANORAMA_VERSION, inputs.key);
   const rest = portion(task, 0.15, 1);
   return openMerge(ctx, key, inputs, async (result) => {
-    const { width, height } = inputs;
-    const atOnce = width > WIDE_PX ? ROWS.wide : ROWS.most;
-    for (let y0 = 0; y0 < height; y0 += atOnce) {
-      const rows = Math.min(atOnce, height - y0);
+    const { height } = inputs;
+    for (let y0 = 0; y0 < height; y0 += ROWS) {
+      const rows = Math.min(ROWS, height - y0);
       await joinStrip(ctx, inputs, parts, seams, y0, rows, result, portion(rest, y0 / height, (y0 + rows) / height));
     }
   });

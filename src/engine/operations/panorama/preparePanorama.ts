@@ -15,7 +15,7 @@ import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
 import { greyOfFrame } from "../greyOfSource";
 import { createPhotometry } from "../../../core/register/photometry";
-import { measurePatch } from "../../../core/register/localShifts";
+import { mapAbout, measurePatch } from "../../../core/register/localShifts";
 import type { GreyPyramid } from "../../../core/register/greyPyramid";
 import { measureLight } from "./measureLight";
 import { solveFrames } from "./solveFrames";
@@ -154,7 +154,8 @@ export async function snapPanoramaPoint(
   };
   const level = (g: GreyPyramid) => ({ width: g.width, height: g.height, data: g.base });
   const [cx, cy] = [Math.min(a.width - 20, Math.max(19, Math.round(x))), Math.min(a.height - 20, Math.max(19, Math.round(y)))];
-  const shift = measurePatch(level(fixed), level(moving), createPhotometry(0), find, cx, cy);
+  const map = mapAbout(find, cx, cy);
+  const shift = map && measurePatch(level(fixed), level(moving), createPhotometry(0), map);
   if (!shift) return null;
   const [u, v] = find(x + shift.dx, y + shift.dy);
   return { u, v, correlation: shift.correlation };

@@ -61,7 +61,7 @@ export function coverageOfGrid({ rect, columns, nodes }: NodeGrid, size: { width
     const y0 = j * GRID_STEP;
     const y1 = Math.min(rect.height, y0 + GRID_STEP);
     const count = (i: number) => seen[j * columns + i] + seen[j * columns + i + 1] + seen[(j + 1) * columns + i] + seen[(j + 1) * columns + i + 1];
-    for (let i = 0; i < across; ) {
+    for (let i = 0; i < across;) {
       const corners = count(i);
       // a cell is small beside a frame: where no corner is on it, no more than a tip is
       if (corners > 0 && corners < 4) {
