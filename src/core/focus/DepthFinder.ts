@@ -45,7 +45,7 @@ export class DepthFinder {
   }
 
   /**
-   * Takes the next frame. @param energy per cell from `sharpnessOf`, 0 where the frame does not cover @param light mean per cell
+   * Takes the next frame. @param energy per cell from `sharpnessOf`, 0 where the frame does not cover @param light mean per cell, NaN there
    * @param noise standard deviation of the encoded light, px
    */
   add(energy: Float32Array, light: Float32Array, noise: number): void {
@@ -55,10 +55,11 @@ export class DepthFinder {
     for (let y = 1; y < height - 1; y++) {
       for (let x = 1; x < width - 1; x++) {
         const i = y * width + x;
-        if (energy[i] === 0) continue;
         const twice = 2 * light[i];
         const [across, down] = [twice - light[i - 1] - light[i + 1], twice - light[i - width] - light[i + width]];
-        both[i] += Math.max(0, across * across + down * down - floor);
+        const coarse = across * across + down * down - floor;
+        // not a number where the frame does not cover all of it
+        if (coarse > 0) both[i] += coarse;
       }
     }
     const e = boxMean({ width, height, data: boxMean({ width, height, data: both }, GATHER) }, GATHER);
@@ -71,7 +72,7 @@ export class DepthFinder {
       this.bestIndex[i] = k;
       this.before[i] = this.last ? this.last[i] : 0;
       this.after[i] = 0;
-      this.guide[i] = light[i];
+      if (!Number.isNaN(light[i])) this.guide[i] = light[i];
     }
     this.last = e;
   }
@@ -90,18 +91,22 @@ export class DepthFinder {
       index[i] = k + peakOffset(this.before[i], this.best[i], this.after[i], k > 0, k < count - 1);
       const others = (this.sum[i] - this.best[i]) / Math.max(1, count - 1);
       const contrast = this.best[i] > 0 ? 1 - others / this.best[i] : 0;
-      confidence[i] = contrast * contrast * (this.best[i] / (this.best[i] + 0.05 * typical));
+      confidence[i] = (Math.max(0, contrast - LEAST_CONTRAST) / (1 - LEAST_CONTRAST)) ** 2 * (this.best[i] / (this.best[i] + 0.05 * typical));
     }
-    const smooth = ({ radius, epsilon }: typeof NEAR) => weightedGuidedFilter({ width, height, data: index }, confidence, this.guide, radius, epsilon);
-    const [fine, near] = [smooth(FINE), smooth(NEAR)];
-    const far = smooth(FAR);
-    const known = boxMean({ width, height, data: confidence }, NEAR.radius);
-    for (let i = 0; i < index.length; i++) {
-      const share = known[i] / (known[i] + ENOUGH);
-      const within = (v: number) => Math.max(0, Math.min(count - 1, share * v + (1 - share) * far[i]));
-      index[i] = within(near[i]);
-      choice[i] = within(fine[i]);
-    }
+    // from far to near: each smoothing where it has something to go by, else the wider one
+    let wider: Float32Array | null = null;
+    const [, , near, fine] = [FAR, MIDDLE, NEAR, FINE].map(({ radius, epsilon }) => {
+      const own = weightedGuidedFilter({ width, height, data: index }, confidence, this.guide, radius, epsilon);
+      const known = boxMean({ width, height, data: confidence }, radius);
+      const before = wider;
+      wider = own.map((v, i) => {
+        const share = before ? known[i] / (known[i] + ENOUGH) : 1;
+        return Math.max(0, Math.min(count - 1, share * v + (1 - share) * (before?.[i] ?? 0)));
+      });
+      return wider;
+    });
+    index.set(near);
+    choice.set(fine);
     return { width, height, index, choice, confidence };
   }
 }
@@ -109,9 +114,12 @@ export class DepthFinder {
 /** Smoothing where the stack says enough, and how far it looks where it does not. Cells, and variance of light 0..1. */
 const FINE = { radius: 2, epsilon: 4e-4 };
 const NEAR = { radius: 9, epsilon: 4e-4 };
+const MIDDLE = { radius: 21, epsilon: 4e-4 };
 const FAR = { radius: 48, epsilon: 4e-4 };
 /** Mean confidence at which near and far surroundings count alike. */
 const ENOUGH = 0.03;
+/** Share by which the sharpest frame stands out by chance, where there is noise or a glow of what is out of focus only. Found by trying, no source. */
+const LEAST_CONTRAST = 0.25;
 
 /** Where a parabola through the logarithms of three neighbours peaks, −0.5..0.5 of a step. */
 function peakOffset(before: number, best: number, after: number, hasBefore: boolean, hasAfter: boolean): number {
@@ -126,7 +134,7 @@ function peakOffset(before: number, best: number, after: number, hasBefore: bool
  * @param light encoded 0..1, `rows` rows of `width` with a row above and one below @param rows a multiple of CELL but for the last strip
  * @param covered above nought where the frame shows anything, same layout; samples beside others do not count
  * @param noise standard deviation of the encoded light
- * @returns energy and mean light, one row of cells for every CELL rows
+ * @returns energy and mean light, one row of cells for every CELL rows; no energy and no light where nothing is covered
  */
 export function sharpnessOf(
   light: Float32Array,
@@ -156,7 +164,10 @@ export function sharpnessOf(
   // a second difference of white noise has six times its variance; two of them a px
   const floor = 12 * noise * noise;
   for (let c = 0; c < energy.length; c++) {
-    if (counts[c] === 0) continue;
+    if (counts[c] === 0) {
+      mean[c] = NaN;
+      continue;
+    }
     energy[c] = Math.max(0, energy[c] / counts[c] - floor);
     mean[c] /= counts[c];
   }

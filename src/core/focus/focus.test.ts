@@ -47,6 +47,20 @@ it("noise alone has no sharpness; structure has, and what is not covered has non
   expect(mean(sharpnessOf(striped, covered.fill(0), width, rows, 0.01).energy)).toBe(0);
 });
 
+it("the border of what a frame covers is not taken for something sharp", () => {
+  const [width, rows, border] = [64, 32, 30];
+  const finder = new DepthFinder({ width, height: rows });
+  const whole = Float32Array.from({ length: width * (rows + 2) }, () => 0.6 + 0.01 * (random() - 0.5));
+  for (const part of [false, true]) {
+    const covered = whole.map((_, i) => (part && i % width < border ? 0 : 1));
+    const light = whole.map((v, i) => v * covered[i]);
+    const found = sharpnessOf(light, covered, width, rows, 0.003);
+    finder.add(found.energy, found.mean, 0.003);
+  }
+  const { confidence } = finder.finish();
+  for (let y = 0; y < finder.height; y++) expect(confidence[y * finder.width + border / CELL]).toBeLessThan(0.2);
+});
+
 it("the index of the sharpest frame is found between frames, and filled in where nothing is sharp", () => {
   const finder = new DepthFinder({ width: 160, height: 60 });
   const [w, h] = [finder.width, finder.height];

@@ -175,34 +175,51 @@ function templateOf({ width: w, data }: GreyLevel, table: Float32Array, cx: numb
 
 /** The best sub-pixel match of the patch about the place of a map, from where the map says that it is; null where too little can be seen. */
 export function measurePatch(fixed: GreyLevel, moving: GreyLevel, photometry: Photometry, map: PatchMap): LocalShift | null {
-  const { x0: cx, y0: cy, p: mp, q: mq } = map;
+  const { x0: cx, y0: cy } = map;
+  const [p0, px, py, pxx, pxy, pyy] = map.p;
+  const [q0, qx, qy, qxx, qxy, qyy] = map.q;
   const { value, slopeX, slopeY } = templateOf(fixed, photometry.fixed, cx, cy);
   const { width, height, data } = moving;
+  const [right, bottom, table] = [width - 1, height - 1, photometry.moving];
   let dx = 0;
   let dy = 0;
   let correlation = 0;
   for (let pass = 0; pass < 5; pass++) {
-    let [n, st, sm, stt, smm, stm] = [0, 0, 0, 0, 0, 0];
-    // sums of products of slope x, slope y, value and 1, and of each with the difference
-    let [xx, xy, xt, x1, yy, yt, y1] = [0, 0, 0, 0, 0, 0, 0];
-    let [rx, ry, rt, r1] = [0, 0, 0, 0];
+    let n = 0,
+      st = 0,
+      sm = 0,
+      stt = 0,
+      smm = 0,
+      stm = 0;
+    let xx = 0,
+      xy = 0,
+      xt = 0,
+      x1 = 0,
+      yy = 0,
+      yt = 0,
+      y1 = 0;
+    let rx = 0,
+      ry = 0,
+      rt = 0,
+      r1 = 0;
     for (let v = -HALF, k = 0; v <= HALF; v++) {
       const y = (v + dy) / STEP;
+      const [pRow, qRow, pSlope, qSlope] = [p0 + y * (py + pyy * y), q0 + y * (qy + qyy * y), px + pxy * y, qx + qxy * y];
       for (let u = -HALF; u <= HALF; u++, k++) {
         const t = value[k];
         if (Number.isNaN(t)) continue;
         const x = (u + dx) / STEP;
-        const p = mp[0] + x * (mp[1] + mp[3] * x + mp[4] * y) + y * (mp[2] + mp[5] * y);
-        const q = mq[0] + x * (mq[1] + mq[3] * x + mq[4] * y) + y * (mq[2] + mq[5] * y);
-        const pi = Math.floor(p);
-        const qi = Math.floor(q);
-        if (pi < 0 || qi < 0 || pi + 1 >= width || qi + 1 >= height) continue;
+        const p = pRow + x * (pSlope + pxx * x);
+        const q = qRow + x * (qSlope + qxx * x);
+        if (!(p >= 0 && q >= 0 && p < right && q < bottom)) continue;
+        const pi = p | 0;
+        const qi = q | 0;
         const a = p - pi;
         const b = q - qi;
         const i = qi * width + pi;
         const raw = (data[i] * (1 - a) + data[i + 1] * a) * (1 - b) + (data[i + width] * (1 - a) + data[i + width + 1] * a) * b;
         if (raw < USABLE_LOW || raw > USABLE_HIGH) continue;
-        const m = lookUp(photometry.moving, raw);
+        const m = lookUp(table, raw);
         const gx = slopeX[k];
         const gy = slopeY[k];
         const off = m - t;

@@ -9,8 +9,8 @@ import { allocatePlanes, readEncoded } from "./frameSamples";
 import { blendPyramids, type WeightOf } from "./blendPyramids";
 import { openMerge } from "./openMerge";
 
-const FOCUS_VERSION = 2;
-const DEPTH_VERSION = 2;
+const FOCUS_VERSION = 3;
+const DEPTH_VERSION = 3;
 /** Rows at once, a multiple of CELL. */
 const ROWS = 128;
 /** Difference of exposure from which frames are brought to the reference's, EV. */

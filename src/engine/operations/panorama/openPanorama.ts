@@ -13,7 +13,7 @@ import { readThroughGrid, type PanoramaParts } from "./panoramaInputs";
 import { placeSeams, type Seams } from "./placeSeams";
 import { coverageOfGrid, gridOf, sourceLevelFor, type NodeGrid } from "./projectFrame";
 
-const PANORAMA_VERSION = 1;
+const PANORAMA_VERSION = 2;
 /** Bands that are blended: the coarsest is about 32 px wide. */
 const DEPTH = 5;
 /** What a band reaches beyond its own px, of the finest: a strip with so much around it has the same bands as the whole. */
