@@ -91,17 +91,22 @@ kernelTest("accumulateBand", (scope) => {
   for (const [w, h] of SIZES) {
     const [cw, ch] = [(w + 1) >> 1, (h + 1) >> 1];
     const [fine, coarse, weight, acc] = [floats(w * h), floats(cw * ch), floats(w * h), floats(w * h)];
-    const at = put(scope, acc);
-    kernels.run("accumulateBand", [put(scope, fine), w, h, put(scope, coarse), cw, ch, put(scope, weight), at], 0, h, 5);
-    closeTo(kernels.f32(at, w * h), (i) => acc[i] + weight[i] * (fine[i] - twins.expand(coarse, cw, ch, i % w, Math.floor(i / w))), 2e-6, 2e-6);
+    for (const fresh of [0, 1]) {
+      const at = put(scope, fresh ? acc.map(() => NaN) : acc);
+      kernels.run("accumulateBand", [put(scope, fine), w, h, put(scope, coarse), cw, ch, put(scope, weight), at, fresh], 0, h, 5);
+      const band = (i: number) => weight[i] * (fine[i] - twins.expand(coarse, cw, ch, i % w, Math.floor(i / w)));
+      closeTo(kernels.f32(at, w * h), (i) => (fresh ? 0 : acc[i]) + band(i), 2e-6, 2e-6);
+    }
   }
 });
 
 kernelTest("accumulateProduct", (scope) => {
   const [a, b, c] = [floats(37), floats(37), floats(37)];
-  const at = put(scope, c);
-  kernels.run("accumulateProduct", [put(scope, a), put(scope, b), at], 0, 37, 10);
-  closeTo(kernels.f32(at, 37), (i) => c[i] + a[i] * b[i], 1e-6);
+  for (const fresh of [0, 1]) {
+    const at = put(scope, fresh ? c.map(() => NaN) : c);
+    kernels.run("accumulateProduct", [put(scope, a), put(scope, b), at, fresh], 0, 37, 10);
+    closeTo(kernels.f32(at, 37), (i) => (fresh ? 0 : c[i]) + a[i] * b[i], 1e-6);
+  }
 });
 
 kernelTest("shareWeights", (scope) => {

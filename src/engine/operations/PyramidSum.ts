@@ -38,7 +38,6 @@ export class PyramidSum {
     const depth = Math.floor(Math.log2(Math.min(width, height)));
     this.passing = Math.min(PASSING, depth);
     this.sums = [0, 1, 2].map(() => allocatePyramid(scope, width, height, depth));
-    for (const sum of this.sums) sum.at.forEach((at, l) => kernels.f32(at, sum.width[l] * sum.height[l]).fill(0));
     const { width: w, height: h } = this.sizeOf(this.passing);
     this.rest = [0, 1, 2, 3].map(() => allocatePyramid(scope, w, h, depth - this.passing));
   }
@@ -51,19 +50,19 @@ export class PyramidSum {
     return this.sums.map(({ at }) => at[level]);
   }
 
-  /** A frame to be added. @param rows most rows of it that come at once @param scope holds it */
-  frame(scope: Scope, rows: number): FrameBands {
-    return new FrameBands(this, scope, 0, rows);
+  /** A frame to be added. @param rows most rows of it that come at once @param scope holds it @param first its rows come before those of all others */
+  frame(scope: Scope, rows: number, first: boolean): FrameBands {
+    return new FrameBands(this, scope, 0, rows, first);
   }
 
   /** Adds what is left of a frame after the bands that pass by. @param planes red, green, blue and weight of that size */
-  addRest(planes: number[]): void {
+  addRest(planes: number[], first: boolean): void {
     const { kernels } = this;
     const [weight, ...channels] = [planes[3], ...planes.slice(0, 3)].map((plane, i) => ({ ...this.rest[i], at: [plane, ...this.rest[i].at.slice(1)] }));
     reduce(kernels, weight);
     channels.forEach((channel, c) => {
       reduce(kernels, channel);
-      accumulate(kernels, channel, weight, coarser(this.sums[c], this.passing));
+      accumulate(kernels, channel, weight, coarser(this.sums[c], this.passing), first);
     });
   }
 
@@ -103,11 +102,12 @@ export class FrameBands {
     scope: Scope,
     private readonly level: number,
     rows: number,
+    private readonly first: boolean,
   ) {
     const { width, height } = sum.sizeOf(level);
     const whole = level === sum.passing;
     this.planes = Array.from({ length: 4 }, () => (whole ? new RollingRows(scope, width, 0, height) : new RollingRows(scope, width, rows, KEPT)));
-    this.next = whole ? null : new FrameBands(sum, scope, level + 1, (rows >> 1) + 3);
+    this.next = whole ? null : new FrameBands(sum, scope, level + 1, (rows >> 1) + 3, first);
   }
 
   /** Makes room for the rows above `end`. */
@@ -123,7 +123,7 @@ export class FrameBands {
     const at = planes.map((rows) => rows.at(0));
     const last = end === height;
     if (!next) {
-      if (last) sum.addRest(at);
+      if (last) sum.addRest(at, this.first);
       this.done = end;
       return { from, to: end };
     }
@@ -135,7 +135,7 @@ export class FrameBands {
     const halves = next.planes.map((rows) => rows.at(0));
     at.forEach((plane, i) => kernels.run("reduceRows", [plane, width, height, halves[i], half.width], before, halved));
     sum.sumsAt(this.level).forEach((into, c) => {
-      kernels.run("accumulateBand", [at[c], width, height, halves[c], half.width, half.height, at[3], into], from, this.done);
+      kernels.run("accumulateBand", [at[c], width, height, halves[c], half.width, half.height, at[3], into, this.first ? 1 : 0], from, this.done);
     });
     next.push(halved);
     return { from, to: this.done };

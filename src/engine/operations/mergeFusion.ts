@@ -41,7 +41,7 @@ async function addFrames(ctx: EngineContext, inputs: MergeInputs, exponents: Fus
   const { width, height } = inputs;
   const scope = new Scope(ctx.kernels);
   try {
-    const frames = inputs.frames.map(() => sum.frame(scope, ROWS));
+    const frames = inputs.frames.map((_, k) => sum.frame(scope, ROWS, k === 0));
     for (let y0 = 0; y0 < height; y0 += ROWS) {
       await task.step(0.9 * y0, height, "Weighing the frames");
       const read = Math.min(height, y0 + ROWS);

@@ -20,15 +20,14 @@ function whole(frames: Float32Array[][], width: number, height: number): number[
   const scope = new Scope(kernels);
   const depth = Math.floor(Math.log2(Math.min(width, height)));
   const sums = [0, 1, 2].map(() => allocatePyramid(scope, width, height, depth));
-  for (const sum of sums) sum.at.forEach((at, l) => kernels.f32(at, sum.width[l] * sum.height[l]).fill(0));
-  for (const planes of frames) {
+  for (const [k, planes] of frames.entries()) {
     const [r, g, b, weight] = planes.map((values) => {
       const p = allocatePyramid(scope, width, height, depth);
       kernels.f32(p.at[0], values.length).set(values);
       reduce(kernels, p);
       return p;
     });
-    [r, g, b].forEach((channel, c) => accumulate(kernels, channel, weight, sums[c]));
+    [r, g, b].forEach((channel, c) => accumulate(kernels, channel, weight, sums[c], k === 0));
   }
   for (const sum of sums) collapse(kernels, sum);
   const got = sums.map(({ at }) => [...kernels.f32(at[0], width * height)]);
@@ -49,7 +48,7 @@ it.each([
   const picture = await pictureOf(width, height);
   await withPyramidSum({ kernels } as EngineContext, width, height, async (sum) => {
     const scope = new Scope(kernels);
-    const bands = frames.map(() => sum.frame(scope, rows));
+    const bands = frames.map((_, k) => sum.frame(scope, rows, k === 0));
     let finest = 0;
     for (let y0 = 0; y0 < height; y0 += rows) {
       const y1 = Math.min(height, y0 + rows);

@@ -33,19 +33,20 @@ export function reduce(kernels: Kernels, p: Pyramid): void {
   }
 }
 
-/** Adds the weighted bands of a picture, whose pyramid is reduced, to a sum. */
-export function accumulate(kernels: Kernels, picture: Pyramid, weight: Pyramid, sum: Pyramid): void {
+/** Adds the weighted bands of a picture, whose pyramid is reduced, to a sum. @param fresh nothing is in the sum yet: what its planes hold does not count */
+export function accumulate(kernels: Kernels, picture: Pyramid, weight: Pyramid, sum: Pyramid, fresh: boolean): void {
+  const first = fresh ? 1 : 0;
   const depth = sum.at.length - 1;
   if (depth < 0) return;
   for (let l = 0; l < depth; l++) {
     kernels.run(
       "accumulateBand",
-      [picture.at[l], sum.width[l], sum.height[l], picture.at[l + 1], sum.width[l + 1], sum.height[l + 1], weight.at[l], sum.at[l]],
+      [picture.at[l], sum.width[l], sum.height[l], picture.at[l + 1], sum.width[l + 1], sum.height[l + 1], weight.at[l], sum.at[l], first],
       0,
       sum.height[l],
     );
   }
-  kernels.run("accumulateProduct", [picture.at[depth], weight.at[depth], sum.at[depth]], 0, sum.width[depth] * sum.height[depth]);
+  kernels.run("accumulateProduct", [picture.at[depth], weight.at[depth], sum.at[depth], first], 0, sum.width[depth] * sum.height[depth]);
 }
 
 /** Adds the bands of a sum up to its finest plane. */

@@ -149,10 +149,9 @@ async function seatPicture(
         mask[i] = inside[i] && v === v ? 1 : 0;
         difference[i] = v === v ? root(v * gains[c]) - root(merged[i]) : 0;
       }
-      for (const [l, at] of sum.at.entries()) kernels.f32(at, sum.width[l] * sum.height[l]).fill(0);
       reduce(kernels, weight);
       reduce(kernels, change);
-      accumulate(kernels, change, weight, sum);
+      accumulate(kernels, change, weight, sum, true);
       collapse(kernels, sum);
       const joined = kernels.f32(sum.at[0], n);
       const result = merged.map((v, i) => {

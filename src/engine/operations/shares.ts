@@ -26,9 +26,11 @@ export function writeLabelShares(shares: RasterFile, label: Uint8Array, width: n
   const planes = Array.from({ length: shares.spec.channels }, () => new Uint8Array(cells.width * cells.height));
   const counts = new Uint16Array(256);
   for (let cy = 0, cell = 0; cy < cells.height; cy++) {
-    const [top, bottom] = [cy * SHARE_CELL, Math.min(rows, (cy + 1) * SHARE_CELL)];
+    const top = cy * SHARE_CELL;
+    const bottom = Math.min(rows, top + SHARE_CELL);
     for (let cx = 0; cx < cells.width; cx++, cell++) {
-      const [left, right] = [cx * SHARE_CELL, Math.min(width, (cx + 1) * SHARE_CELL)];
+      const left = cx * SHARE_CELL;
+      const right = Math.min(width, left + SHARE_CELL);
       const first = label[top * width + left];
       let all = right - left === SHARE_CELL;
       for (let y = top, p = top * width + left; y < bottom && all; y++, p += width) {

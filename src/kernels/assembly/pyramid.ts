@@ -124,18 +124,19 @@ function expandedAt(line: usize, cw: i32, fx: i32): f32 {
   return fx & 1 ? (load<f32>(p) + load<f32>(p + 4)) * 0.5 : (load<f32>(p - 4) + load<f32>(p + 4)) * 0.125 + load<f32>(p) * 0.75;
 }
 
-/** acc + weight · (fine − expanded) of four samples. */
+/** acc, or nothing, + weight · (fine − expanded) of four samples. */
 // @ts-ignore: decorator
 @inline
-function addBand(fine: usize, weight: usize, acc: usize, expanded: v128): void {
-  v128.store(acc, f32x4.add(v128.load(acc), f32x4.mul(v128.load(weight), f32x4.sub(v128.load(fine), expanded))));
+function addBand(fine: usize, weight: usize, acc: usize, expanded: v128, kept: v128): void {
+  v128.store(acc, f32x4.add(v128.and(v128.load(acc), kept), f32x4.mul(v128.load(weight), f32x4.sub(v128.load(fine), expanded))));
 }
 
-/** acc += weight · (fine − expand(coarse)) on rows y0 to y1 of the finer plane. */
+/** acc += weight · (fine − expand(coarse)) on rows y0 to y1 of the finer plane. fresh: 1 where nothing is in acc yet, else 0. */
 export function accumulateBand(
-  fine: usize, fw: i32, fh: i32, coarse: usize, cw: i32, ch: i32, weight: usize, acc: usize, y0: i32, y1: i32, scratch: usize,
+  fine: usize, fw: i32, fh: i32, coarse: usize, cw: i32, ch: i32, weight: usize, acc: usize, fresh: i32, y0: i32, y1: i32, scratch: usize,
 ): void {
   const line = scratch + 16;
+  const kept = i32x4.splat(fresh - 1);
   for (let y = y0; y < y1; y++) {
     expandDown(coarse, cw, ch, y, line);
     const row = (<usize>y * fw) << 2;
@@ -144,12 +145,13 @@ export function accumulateBand(
     for (; x + 8 <= fw; x += 8) {
       const p = line + ((<usize>x) << 1), o = (<usize>x) << 2;
       const even = evenColumns(p), odd = oddColumns(p);
-      addBand(f + o, g + o, a + o, v128.shuffle<f32>(even, odd, 0, 4, 1, 5));
-      addBand(f + o + 16, g + o + 16, a + o + 16, v128.shuffle<f32>(even, odd, 2, 6, 3, 7));
+      addBand(f + o, g + o, a + o, v128.shuffle<f32>(even, odd, 0, 4, 1, 5), kept);
+      addBand(f + o + 16, g + o + 16, a + o + 16, v128.shuffle<f32>(even, odd, 2, 6, 3, 7), kept);
     }
     for (; x < fw; x++) {
       const o = (<usize>x) << 2;
-      store<f32>(a + o, load<f32>(a + o) + load<f32>(g + o) * (load<f32>(f + o) - expandedAt(line, cw, x)));
+      const before = fresh ? <f32>0 : load<f32>(a + o);
+      store<f32>(a + o, before + load<f32>(g + o) * (load<f32>(f + o) - expandedAt(line, cw, x)));
     }
   }
 }
@@ -176,10 +178,11 @@ export function collapseRows(
   }
 }
 
-/** acc += weight · value, samples y0 to y1. */
-export function accumulateProduct(value: usize, weight: usize, acc: usize, y0: i32, y1: i32, scratch: usize): void {
+/** acc += weight · value, samples y0 to y1. fresh: as above. */
+export function accumulateProduct(value: usize, weight: usize, acc: usize, fresh: i32, y0: i32, y1: i32, scratch: usize): void {
   for (let i = y0; i < y1; i++) {
     const o = (<usize>i) << 2;
-    store<f32>(acc + o, load<f32>(acc + o) + load<f32>(weight + o) * load<f32>(value + o));
+    const before = fresh ? <f32>0 : load<f32>(acc + o);
+    store<f32>(acc + o, before + load<f32>(weight + o) * load<f32>(value + o));
   }
 }

@@ -181,9 +181,8 @@ function joinFrame(
         width: band.width,
         height: band.height,
       };
-      for (const [l, at] of band.at.entries()) kernels.f32(at, band.width[l] * band.height[l]).fill(0);
       reduce(kernels, channel);
-      accumulate(kernels, channel, weight, band);
+      accumulate(kernels, channel, weight, band, true);
       collapse(kernels, band);
       kernels.run("addRows", [band.at[0], rect.width, y0 - rect.y, sums[c], width, rect.x], 0, rows);
     }
