@@ -71,7 +71,8 @@ export function orthonormal(m: Matrix3): Matrix3 {
 }
 
 export function unit([x, y, z]: Vector3): Vector3 {
-  const length = Math.hypot(x, y, z) || 1;
+  // square roots here and below: hypot takes several times as long
+  const length = Math.sqrt(x * x + y * y + z * z) || 1;
   return [x / length, y / length, z / length];
 }
 
@@ -90,7 +91,7 @@ export function angleBetween(a: Matrix3, b: Matrix3): number {
 export function localRay(c: Camera, x: number, y: number): Vector3 {
   const u = (x - (c.width - 1) / 2 - c.shiftX) / c.focalPx;
   const v = (y - (c.height - 1) / 2 - c.shiftY) / c.focalPx;
-  const distorted = Math.hypot(u, v);
+  const distorted = Math.sqrt(u * u + v * v);
   let r = distorted;
   if (c.k1 !== 0 || c.k2 !== 0) {
     // beyond where the lens folds there is no answer, and r stays at the largest that was tried

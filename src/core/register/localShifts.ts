@@ -157,17 +157,21 @@ const SIDE = 2 * HALF + 1;
 
 /** The fixed frame in a patch: encoded values (NaN where unusable) and their slopes. */
 function templateOf({ width: w, data }: GreyLevel, table: Float32Array, cx: number, cy: number) {
+  // with a sample more on each side, for the slopes
+  const around = new Float64Array((SIDE + 2) * (SIDE + 2));
+  for (let v = 0, k = 0; v < SIDE + 2; v++) {
+    const row = (cy + v - HALF - 1) * w + cx - HALF - 1;
+    for (let u = 0; u < SIDE + 2; u++, k++) around[k] = lookUp(table, data[row + u]);
+  }
   const [value, slopeX, slopeY] = [new Float64Array(SIDE * SIDE), new Float64Array(SIDE * SIDE), new Float64Array(SIDE * SIDE)];
-  for (let v = -HALF, k = 0; v <= HALF; v++) {
-    for (let u = -HALF; u <= HALF; u++, k++) {
-      const i = (cy + v) * w + cx + u;
-      if (data[i] < USABLE_LOW || data[i] > USABLE_HIGH) {
-        value[k] = NaN;
-        continue;
-      }
-      value[k] = lookUp(table, data[i]);
-      slopeX[k] = (lookUp(table, data[i + 1]) - lookUp(table, data[i - 1])) / 2;
-      slopeY[k] = (lookUp(table, data[i + w]) - lookUp(table, data[i - w])) / 2;
+  for (let v = 0, k = 0; v < SIDE; v++) {
+    const row = (cy + v - HALF) * w + cx - HALF;
+    for (let u = 0; u < SIDE; u++, k++) {
+      const i = (v + 1) * (SIDE + 2) + u + 1;
+      const grey = data[row + u];
+      value[k] = grey < USABLE_LOW || grey > USABLE_HIGH ? NaN : around[i];
+      slopeX[k] = (around[i + 1] - around[i - 1]) / 2;
+      slopeY[k] = (around[i + SIDE + 2] - around[i - SIDE - 2]) / 2;
     }
   }
   return { value, slopeX, slopeY };

@@ -2,6 +2,7 @@ import { Scope, type Kernels } from "../../kernels/Kernels";
 import type { EngineContext } from "../EngineContext";
 import type { RasterFile } from "../tiles/RasterStore";
 import { REC709_TO_WORKING } from "./frameSamples";
+import { writeHalved } from "./levels";
 import { accumulate, allocatePyramid, coarser, collapse, reduce, type Pyramid } from "./pyramids";
 import { RollingRows } from "./RollingRows";
 
@@ -66,7 +67,7 @@ export class PyramidSum {
     });
   }
 
-  /** Collapses the sum and writes it in working light. */
+  /** Collapses the sum and writes it in working light, with level 1. */
   async finish(picture: RasterFile, step: (y: number) => Promise<void>): Promise<void> {
     for (const sum of this.sums) collapse(this.kernels, coarser(sum));
     for (let y0 = 0; y0 < this.height; y0 += ROWS) {
@@ -86,7 +87,7 @@ export class PyramidSum {
       return strip;
     });
     kernels.withScope((scope) => kernels.run("applyMatrix", [...strips, scope.matrix(REC709_TO_WORKING)], 0, samples, 65536));
-    strips.forEach((strip, c) => picture.write(0, c, y0, kernels.f32(strip, width * rows)));
+    strips.forEach((strip, c) => writeHalved(kernels, picture, c, y0, rows, strip));
   }
 }
 

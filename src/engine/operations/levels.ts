@@ -16,10 +16,23 @@ interface Halver {
   halve(rowsIn: number, rows: number): void;
 }
 
-/** Fills levels 1 and up of a raster with means of 2×2; index rasters (u8 with `pick`) take the upper left sample instead. */
-export function buildLevels(kernels: Kernels, file: RasterFile, pick = false): void {
+/** Writes rows of a float raster at full size, and what they are at level 1. @param y0 even @param plane kernel address, with 16 samples behind it */
+export function writeHalved(kernels: Kernels, file: RasterFile, channel: number, y0: number, rows: number, plane: number): void {
   const { spec } = file;
-  for (let level = 1; level < spec.levels; level++) {
+  file.write(0, channel, y0, kernels.f32(plane, spec.width * rows));
+  if (spec.levels === 1) return;
+  const half = { width: levelSize(spec, 1).width, rows: Math.ceil(rows / 2) };
+  kernels.withScope((scope) => {
+    const at = scope.floats(half.width * half.rows + 16);
+    kernels.run("halveRows", [plane, spec.width, rows, at, half.width], 0, half.rows);
+    file.write(1, channel, y0 / 2, kernels.f32(at, half.width * half.rows));
+  });
+}
+
+/** Fills the levels of a raster from `first` up with means of 2×2; index rasters (u8 with `pick`) take the upper left sample instead. */
+export function buildLevels(kernels: Kernels, file: RasterFile, pick = false, first = 1): void {
+  const { spec } = file;
+  for (let level = first; level < spec.levels; level++) {
     const from = levelSize(spec, level - 1);
     const to = levelSize(spec, level);
     kernels.withScope((scope) => {

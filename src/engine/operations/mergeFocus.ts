@@ -21,10 +21,11 @@ export async function openFocus(ctx: EngineContext, unlevelled: MergeInputs, tas
   const inputs = levelled(unlevelled);
   const key = await contentKey("focus", FOCUS_VERSION, [inputs.key, DEPTH_VERSION]);
   const depth = await openDepth(ctx, unlevelled, portion(task, 0, 0.5));
-  const merged = await openMerge(ctx, key, inputs, async ({ picture, dominant, shares }) => {
+  const make = async ({ picture, dominant, shares }: MergeResult) => {
     const weightOf = await weightsOf(inputs, depth, dominant, portion(task, 0.5, 0.6));
     await blendPyramids(ctx, inputs, weightOf, picture, portion(task, 0.6, 1), shares);
-  });
+  };
+  const merged = await openMerge(ctx, key, inputs, make, { halved: true });
   return { ...merged, depth };
 }
 

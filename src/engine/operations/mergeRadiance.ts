@@ -44,7 +44,7 @@ export async function openRadiance(ctx: EngineContext, inputs: MergeInputs, clea
       window.release();
     }
   };
-  return openMerge(ctx, key, inputs, make, true);
+  return openMerge(ctx, key, inputs, make, { fringe: true });
 }
 
 const at = (planes: Planes, sample: number): Planes => ({

@@ -4,11 +4,12 @@ import { buildLevels, levelCount } from "./levels";
 import type { MergeInputs, MergeResult } from "./mergeInputs";
 import { shareSize } from "./shares";
 
-/** A raster to be made: its key, its shape, and whether its levels pick samples instead of averaging them. */
+/** A raster to be made: its key, its shape, whether its levels pick samples instead of averaging them, and whether its maker makes level 1 too. */
 interface Wanted {
   key: string;
   spec: RasterSpec;
   pick?: boolean;
+  halved?: boolean;
 }
 
 /**
@@ -30,28 +31,28 @@ export async function openTogether(ctx: EngineContext, wanted: Wanted[], make: (
   for (const { key, spec } of wanted) made.push(await ctx.store.create(key, spec));
   await make(made);
   for (const [i, file] of made.entries()) {
-    buildLevels(ctx.kernels, file, wanted[i].pick);
+    buildLevels(ctx.kernels, file, wanted[i].pick, wanted[i].halved ? 2 : 1);
     await file.commit();
   }
   return keep(made);
 }
 
-/** Opens a finished merge from the store or makes it. @param withFringe whether coloured lines are noted too */
+/** Opens a finished merge from the store or makes it. @param how whether coloured lines are noted too, and whether level 1 of the picture is made with it */
 export function openMerge(
   ctx: EngineContext,
   key: string,
   { width, height, frames }: MergeInputs,
   make: (result: MergeResult) => Promise<void>,
-  withFringe = false,
+  how: { fringe?: boolean; halved?: boolean } = {},
 ): Promise<MergeResult> {
   const levels = levelCount(width, height);
   const cells = shareSize(width, height);
   const wanted: Wanted[] = [
-    { key, spec: { width, height, channels: 3, type: "f32", levels } },
+    { key, spec: { width, height, channels: 3, type: "f32", levels }, halved: how.halved },
     { key: `${key}-index`, spec: { width, height, channels: 1, type: "u8", levels }, pick: true },
     { key: `${key}-shares`, spec: { ...cells, channels: frames.length, type: "u8", levels: 1 } },
   ];
-  if (withFringe) wanted.push({ key: `${key}-fringe`, spec: { ...cells, channels: 2, type: "u8", levels: 1 } });
-  const named = ([picture, dominant, shares, fringe]: RasterFile[]): MergeResult => ({ key, picture, dominant, shares, ...(withFringe && { fringe }) });
+  if (how.fringe) wanted.push({ key: `${key}-fringe`, spec: { ...cells, channels: 2, type: "u8", levels: 1 } });
+  const named = ([picture, dominant, shares, fringe]: RasterFile[]): MergeResult => ({ key, picture, dominant, shares, ...(how.fringe && { fringe }) });
   return makeOnce(ctx, key, async () => named(await openTogether(ctx, wanted, (files) => make(named(files)))));
 }

@@ -6,6 +6,7 @@ import { portion, type Task } from "../../task";
 import { levelSize } from "../../tiles/RasterStore";
 import { each } from "../frameSamples";
 import type { MergeInputs, MergeResult } from "../mergeInputs";
+import { writeHalved } from "../levels";
 import { openMerge } from "../openMerge";
 import { accumulate, allocatePyramid, collapse, reduce, type Pyramid } from "../pyramids";
 import { writeLabelShares } from "../shares";
@@ -33,13 +34,14 @@ export async function openPanorama(ctx: EngineContext, inputs: MergeInputs, task
   const seams = await openSeams(ctx, inputs, parts, portion(task, 0, 0.15));
   const key = await contentKey("panorama", PANORAMA_VERSION, inputs.key);
   const rest = portion(task, 0.15, 1);
-  return openMerge(ctx, key, inputs, async (result) => {
+  const make = async (result: MergeResult) => {
     const { height } = inputs;
     for (let y0 = 0; y0 < height; y0 += ROWS) {
       const rows = Math.min(ROWS, height - y0);
       await joinStrip(ctx, inputs, parts, seams, y0, rows, result, portion(rest, y0 / height, (y0 + rows) / height));
     }
-  });
+  };
+  return openMerge(ctx, key, inputs, make, { halved: true });
 }
 
 const known = new WeakMap<EngineContext, { key: string; seams: Seams }>();
@@ -92,7 +94,7 @@ async function joinStrip(
       kernels.run("squareSamples", [at], 0, Math.ceil(n / 4) * 4, 65536);
       const plane = kernels.f32(at, n);
       for (const [a, b] of none) plane.fill(0, a, b);
-      picture.write(0, c, y0, plane);
+      writeHalved(kernels, picture, c, y0, rows, at);
     }
     for (const [a, b] of none) inside.fill(NOBODY, a, b);
     writeLabelShares(shares, inside, width, y0, rows);
