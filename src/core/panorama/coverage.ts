@@ -16,16 +16,21 @@ export function coverageOf(view: PanoramaView, cameras: Camera[], most = 700, to
   const [columns, rows] = [Math.ceil(view.width / cell), Math.ceil(view.height / cell)];
   const { toRay } = viewMap(view);
   const corners = new Uint8Array((columns + 1) * (rows + 1));
+  const shows = (c: Camera, ray: readonly number[]) => {
+    const p = pixelOf(c, ray);
+    return p !== null && inside(c, p);
+  };
+  // the frame that showed the place before mostly shows this one too
+  let before: Camera | undefined = cameras[0];
   for (let j = 0; j <= rows; j++) {
     for (let i = 0; i <= columns; i++) {
       const [x, y] = [Math.min(view.width - 1, i * cell), Math.min(view.height - 1, j * cell)];
       const ray = toView ? toRay(...toView(x, y)) : toRay(x, y);
       if (!ray) continue;
-      const seen = cameras.some((c) => {
-        const p = pixelOf(c, ray);
-        return p !== null && inside(c, p);
-      });
-      corners[j * (columns + 1) + i] = seen ? 1 : 0;
+      const seen: Camera | undefined = before && shows(before, ray) ? before : cameras.find((c) => shows(c, ray));
+      if (!seen) continue;
+      before = seen;
+      corners[j * (columns + 1) + i] = 1;
     }
   }
   const covered = new Uint8Array(columns * rows);

@@ -148,6 +148,7 @@ export function mapAbout(find: Finder, x0: number, y0: number): PatchMap | null 
   return { x0, y0, p, q };
 }
 
+/** Where the map leads. */
 export function mapped({ x0, y0, p, q }: PatchMap, px: number, py: number): [number, number] {
   const [x, y] = [(px - x0) / STEP, (py - y0) / STEP];
   return [p[0] + x * (p[1] + p[3] * x + p[4] * y) + y * (p[2] + p[5] * y), q[0] + x * (q[1] + q[3] * x + q[4] * y) + y * (q[2] + q[5] * y)];
@@ -189,6 +190,8 @@ export function measurePatch(fixed: GreyLevel, moving: GreyLevel, photometry: Ph
   let dy = 0;
   let correlation = 0;
   for (let pass = 0; pass < 5; pass++) {
+    // counts and sums of both values (t, m) and of their products; of the products of slope x, slope y, t and 1, which are unknowns of
+    // the match; and of each of those with the difference. Names of their own, since this is where registration spends its time
     let n = 0,
       st = 0,
       sm = 0,

@@ -162,7 +162,8 @@ const BINS = 36;
 
 /** Direction of a vector, radians, right to 1e-5, in a fraction of the time of atan2. @see Abramowitz and Stegun 1964, 4.4.47 (recalled from memory) */
 function directionOf(x: number, y: number): number {
-  const [a, b] = [Math.abs(x), Math.abs(y)];
+  const a = Math.abs(x);
+  const b = Math.abs(y);
   const most = Math.max(a, b);
   if (most === 0) return 0;
   const t = Math.min(a, b) / most;
@@ -185,7 +186,8 @@ function directions({ width: w, height: h, data }: Plane, x: number, y: number, 
   for (let v = Math.max(1, cy - radius); v <= Math.min(h - 2, cy + radius); v++) {
     for (let u = Math.max(1, cx - radius); u <= Math.min(w - 2, cx + radius); u++) {
       const i = v * w + u;
-      const [gx, gy] = [data[i + 1] - data[i - 1], data[i + w] - data[i - w]];
+      const gx = data[i + 1] - data[i - 1];
+      const gy = data[i + w] - data[i - w];
       const bin = Math.floor(((directionOf(gx, gy) + Math.PI) / (2 * Math.PI)) * BINS) % BINS;
       histogram[bin] += across[u - cx + radius] * down[v - cy + radius] * Math.sqrt(gx * gx + gy * gy);
     }
@@ -223,7 +225,8 @@ function describe({ width: w, height: h, data }: Plane, x: number, y: number, si
       const v = Math.round(y + s * a + c * b);
       if (u < 1 || v < 1 || u >= w - 1 || v >= h - 1) continue;
       const k = v * w + u;
-      const [gx, gy] = [data[k + 1] - data[k - 1], data[k + w] - data[k - w]];
+      const gx = data[k + 1] - data[k - 1];
+      const gy = data[k + w] - data[k - w];
       const weight = Math.sqrt(gx * gx + gy * gy) * WINDOW[j * 16 + i];
       const [bx, by] = [i / 4 - 0.375, j / 4 - 0.375];
       const bo = (((directionOf(gx, gy) - angle) / (2 * Math.PI) + 2) % 1) * 8;
