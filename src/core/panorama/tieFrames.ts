@@ -1,7 +1,6 @@
 import { levelOf, type GreyPyramid } from "../register/greyPyramid";
 import { mapAbout, mapped, measurePatch, strongestCorner, type Finder } from "../register/localShifts";
 import { createPhotometry, lookUp, USABLE_HIGH, USABLE_LOW, type Photometry } from "../register/photometry";
-import type { GreyLevel } from "../register/refine";
 import { detectFeatures, type Convolve, type Feature } from "../register/features/detectFeatures";
 import type { Size } from "../geometry/lens";
 import type { Tie } from "./adjustCameras";
@@ -64,7 +63,7 @@ const REACH = 8;
  * @param l level of the greys @param columns cells across frame a that a patch is looked for in
  */
 export function measureTies(frames: PanoramaFrame[], cameras: Camera[], a: number, b: number, relativeEv: number, l: number, columns: number): Tie[] {
-  const [fixed, moving] = [levelOf(frames[a].grey, l), levelOf(frames[b].grey, l)] as [GreyLevel, GreyLevel];
+  const [fixed, moving] = [levelOf(frames[a].grey, l), levelOf(frames[b].grey, l)];
   const [la, lb] = [frames[a].level + l, frames[b].level + l];
   const photometry: Photometry = createPhotometry(relativeEv);
   const rows = Math.max(3, Math.round((columns * fixed.height) / fixed.width));

@@ -1,12 +1,13 @@
-import type { Plane, SourceRaster } from "../raster/raster";
+import type { SourceRaster } from "../raster/raster";
+import type { GreyLevel } from "./refine";
 
-/** Encoded grey of a frame: level 0 as u16, coarser levels as float 0..65535 means of 2×2. */
+/** Encoded grey of a frame, 0..65535; coarser levels are means of 2×2. One kind of array for all, so that loops over them are compiled for it. */
 export interface GreyPyramid {
   width: number;
   height: number;
   base: Uint16Array;
   /** levels[l] for l ≥ 1; levels[0] is unused */
-  levels: Plane[];
+  levels: GreyLevel[];
 }
 
 /** Grey that stands for "no usable light": a channel is clipped, so the others do not tell the exposure any more. */
@@ -33,8 +34,8 @@ export function buildGreyPyramid(source: SourceRaster, encode?: (code: number) =
 const COARSEST_SIDE = 96;
 
 export function pyramidFromBase(width: number, height: number, base: Uint16Array): GreyPyramid {
-  const levels: Plane[] = [{ width, height, data: new Float32Array(0) }];
-  let below: { width: number; height: number; data: Uint16Array | Float32Array } = { width, height, data: base };
+  const levels: GreyLevel[] = [{ width, height, data: new Uint16Array(0) }];
+  let below: GreyLevel = { width, height, data: base };
   while (Math.max(below.width, below.height) > COARSEST_SIDE * 1.5 && Math.min(below.width, below.height) > 16) {
     const next = halve(below);
     levels.push(next);
@@ -44,10 +45,10 @@ export function pyramidFromBase(width: number, height: number, base: Uint16Array
 }
 
 /** Means of 2×2; clipped samples are left out of a mean, and two of them make it clipped. */
-function halve(p: { width: number; height: number; data: ArrayLike<number> }): Plane {
+function halve(p: GreyLevel): GreyLevel {
   const width = (p.width + 1) >> 1;
   const height = (p.height + 1) >> 1;
-  const data = new Float32Array(width * height);
+  const data = new Uint16Array(width * height);
   const src = p.data;
   for (let y = 0; y < height; y++) {
     const upper = 2 * y * p.width;
@@ -61,14 +62,14 @@ function halve(p: { width: number; height: number; data: ArrayLike<number> }): P
         const clipped = Number(c0 === CLIPPED_GREY) + Number(c1 === CLIPPED_GREY) + Number(c2 === CLIPPED_GREY) + Number(c3 === CLIPPED_GREY);
         sum = clipped >= 2 ? 4 * CLIPPED_GREY : clipped === 1 ? ((sum - CLIPPED_GREY) * 4) / 3 : sum;
       }
-      data[y * width + x] = sum * 0.25;
+      data[y * width + x] = sum * 0.25 + 0.5;
     }
   }
   return { width, height, data };
 }
 
 /** Samples of one level. */
-export function levelOf(pyramid: GreyPyramid, level: number): { width: number; height: number; data: Uint16Array | Float32Array } {
+export function levelOf(pyramid: GreyPyramid, level: number): GreyLevel {
   return level === 0 ? { width: pyramid.width, height: pyramid.height, data: pyramid.base } : pyramid.levels[level];
 }
 

@@ -106,8 +106,8 @@ function slopeRatio(fixed: Float32Array, moving: Float32Array, f: GreyLevel, m: 
 /** A pyramid blurred in linear light from a level up; finer levels stay as they are. @param sigmaPx at full size */
 export function blurPyramid(pyramid: GreyPyramid, sigmaPx: number, from: number): GreyPyramid {
   const blurred = (level: number) => blurLevel(levelOf(pyramid, level), sigmaPx / 2 ** level);
-  const levels = pyramid.levels.map((plane, l) => (l === 0 || l < from ? plane : { ...plane, data: blurred(l).data as Float32Array }));
-  return { ...pyramid, base: from === 0 ? Uint16Array.from(blurred(0).data) : pyramid.base, levels };
+  const levels = pyramid.levels.map((plane, l) => (l === 0 || l < from ? plane : blurred(l)));
+  return { ...pyramid, base: from === 0 ? blurred(0).data : pyramid.base, levels };
 }
 
 /** Gaussian blur of light; where a twentieth of the weight lies on samples without light the result has none either. */
@@ -136,9 +136,9 @@ export function blurLevel({ width: w, height: h, data }: GreyLevel, sigma: numbe
   const all = lit.every((v) => v === 1);
   const spread = both(light);
   const coverage = all ? null : both(lit);
-  const out = spread.map((v, i) => {
+  const out = Uint16Array.from(spread, (v, i) => {
     const share = coverage ? coverage[i] : 1;
-    return share < 0.95 ? CLIPPED_GREY : Math.min(CLIPPED_GREY - 1, 65535 * encodeSrgb(v / share));
+    return share < 0.95 ? CLIPPED_GREY : Math.min(CLIPPED_GREY - 1, 65535 * encodeSrgb(v / share) + 0.5);
   });
   return { width: w, height: h, data: out };
 }

@@ -9,7 +9,7 @@ import { lookUp, USABLE_HIGH, USABLE_LOW, type Photometry } from "./photometry";
 export interface GreyLevel {
   width: number;
   height: number;
-  data: Uint16Array | Float32Array;
+  data: Uint16Array;
 }
 
 export interface Refinement {

@@ -1,15 +1,15 @@
 "use client";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { addPin, removeRecord, setGeometry } from "../../document/edits";
 import type { FrameRecord, Records, RegistrationRecord } from "../../document/records/types";
 import { frameNumber, geometryOf, pinsOf } from "../../document/selectors";
-import type { CommonArea } from "../../engine/operations/placements";
 import { engine } from "../../session/engine";
-import { edit, report, useSession } from "../../session/session";
+import { edit, useSession } from "../../session/session";
 import { Button, Choice } from "../../ui/components/Button";
 import { Select } from "../../ui/components/Select";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { percent, pixels } from "../../ui/format";
+import { useFoundArea } from "./useFoundArea";
 
 export const RATIOS = [
   { id: "free", label: "free", ratio: null },
@@ -31,18 +31,14 @@ interface Props {
   onKeeping: (on: boolean) => void;
 }
 
+const findCommonArea = (asked: { records: Records; ratio: number | null }) => engine.call("commonArea", asked);
+
 /** The largest crop that every frame covers, what must stay in it, and what each frame costs. */
 export function CommonAreaSection({ records, registration, reference, readOnly, keeping, onKeeping }: Props) {
   const [ratioId, setRatioId] = useState("free");
   const ratio = RATIOS.find((r) => r.id === ratioId)!.ratio;
-  const [area, setArea] = useState<CommonArea | null>(null);
-  useEffect(() => {
-    let current = true;
-    engine.call("commonArea", { records, ratio }).then((a) => current && setArea(a), report);
-    return () => {
-      current = false;
-    };
-  }, [records, ratio]);
+  const { area: known, looking } = useFoundArea(findCommonArea, records, ratio);
+  const area = known?.found ?? null;
   const stays = pinsOf(records).filter((p) => p.purpose === "stay");
   const crop = area?.crop ?? null;
   const inForce = geometryOf(records)?.crop ?? registration.proposedCrop;
@@ -69,7 +65,7 @@ export function CommonAreaSection({ records, registration, reference, readOnly, 
       ))}
       <RowOf>
         <Button
-          isDisabled={readOnly || !crop || !!taken}
+          isDisabled={readOnly || looking || !crop || !!taken}
           onPress={() => crop && edit(setGeometry({ angleDeg: 0, crop, ratio }), { stage: "register", label: "Cropped to the common area" })}
         >
           {taken ? "In force" : "Take it"}

@@ -1,13 +1,12 @@
 "use client";
-import { useEffect, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 import { bendCost } from "../../../core/panorama/bend";
 import { setGeometry } from "../../../document/edits";
 import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
-import type { RegistrationRecord } from "../../../document/records/types";
+import type { Records, RegistrationRecord } from "../../../document/records/types";
 import { geometryOf, pinsOf } from "../../../document/selectors";
-import type { PanoramaCrop } from "../../../engine/operations/panorama/preparePanorama";
 import { engine } from "../../../session/engine";
-import { edit, report, useSession } from "../../../session/session";
+import { edit, useSession } from "../../../session/session";
 import { showPanorama } from "../../../session/panorama";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Button } from "../../../ui/components/Button";
@@ -15,6 +14,7 @@ import { Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { Select } from "../../../ui/components/Select";
 import { pixels, withUnit } from "../../../ui/format";
 import { RATIOS, StayControls } from "../CommonAreaSection";
+import { useFoundArea } from "../useFoundArea";
 
 interface Props {
   panorama: PanoramaRecord;
@@ -24,20 +24,15 @@ interface Props {
   onKeeping: (on: boolean) => void;
 }
 
+const findCrop = (asked: { records: Records; ratio: number | null }) => engine.call("panoramaCrop", asked);
+
 /** The largest crop inside the frames, at a ratio, with what must stay in it and the room that has. */
 export function AreaSection({ panorama, registration, readOnly, keeping, onKeeping }: Props) {
   const { records, busy: task } = useSession();
   const busy = task !== null;
   const [ratioId, setRatioId] = useState("free");
   const ratio = RATIOS.find((r) => r.id === ratioId)!.ratio;
-  const [area, setArea] = useState<{ found: PanoramaCrop | null } | null>(null);
-  useEffect(() => {
-    let current = true;
-    engine.call("panoramaCrop", { records, ratio }).then((found) => current && setArea({ found }), report);
-    return () => {
-      current = false;
-    };
-  }, [records, ratio]);
+  const { area, looking } = useFoundArea(findCrop, records, ratio);
   const stays = pinsOf(records).filter((p) => p.purpose === "stay");
   const found = area?.found ?? null;
   const inForce = geometryOf(records)?.crop ?? registration.proposedCrop;
@@ -77,7 +72,7 @@ export function AreaSection({ panorama, registration, readOnly, keeping, onKeepi
       />
       <RowOf>
         <Button
-          isDisabled={readOnly || !found || !!taken}
+          isDisabled={readOnly || looking || !found || !!taken}
           onPress={() =>
             found &&
             edit(setGeometry({ angleDeg: 0, crop: found.crop, ratio }), {
