@@ -185,30 +185,17 @@ export function measurePatch(fixed: GreyLevel, moving: GreyLevel, photometry: Ph
   const [q0, qx, qy, qxx, qxy, qyy] = map.q;
   const { value, slopeX, slopeY } = templateOf(fixed, photometry.fixed, cx, cy);
   const { width, height, data } = moving;
-  const [right, bottom, table] = [width - 1, height - 1, photometry.moving];
+  const [mostX, mostY, table] = [width - 1, height - 1, photometry.moving];
   let dx = 0;
   let dy = 0;
   let correlation = 0;
   for (let pass = 0; pass < 5; pass++) {
-    // counts and sums of both values (t, m) and of their products; of the products of slope x, slope y, t and 1, which are unknowns of
-    // the match; and of each of those with the difference. Names of their own, since this is where registration spends its time
-    let n = 0,
-      st = 0,
-      sm = 0,
-      stt = 0,
-      smm = 0,
-      stm = 0;
-    let xx = 0,
-      xy = 0,
-      xt = 0,
-      x1 = 0,
-      yy = 0,
-      yt = 0,
-      y1 = 0;
-    let rx = 0,
-      ry = 0,
-      rt = 0,
-      r1 = 0;
+    // normal equations of slope x, slope y, value and 1 against the difference; what the correlation needs beside them
+    const normal = new Float64Array(16);
+    const right = new Float64Array(4);
+    let sm = 0;
+    let smm = 0;
+    let stm = 0;
     for (let v = -HALF, k = 0; v <= HALF; v++) {
       const y = (v + dy) / STEP;
       const [pRow, qRow, pSlope, qSlope] = [p0 + y * (py + pyy * y), q0 + y * (qy + qyy * y), px + pxy * y, qx + qxy * y];
@@ -218,7 +205,7 @@ export function measurePatch(fixed: GreyLevel, moving: GreyLevel, photometry: Ph
         const x = (u + dx) / STEP;
         const p = pRow + x * (pSlope + pxx * x);
         const q = qRow + x * (qSlope + qxx * x);
-        if (!(p >= 0 && q >= 0 && p < right && q < bottom)) continue;
+        if (!(p >= 0 && q >= 0 && p < mostX && q < mostY)) continue;
         const pi = p | 0;
         const qi = q | 0;
         const a = p - pi;
@@ -230,31 +217,32 @@ export function measurePatch(fixed: GreyLevel, moving: GreyLevel, photometry: Ph
         const gx = slopeX[k];
         const gy = slopeY[k];
         const off = m - t;
-        n++;
-        st += t;
         sm += m;
-        stt += t * t;
         smm += m * m;
         stm += t * m;
-        xx += gx * gx;
-        xy += gx * gy;
-        xt += gx * t;
-        x1 += gx;
-        yy += gy * gy;
-        yt += gy * t;
-        y1 += gy;
-        rx += gx * off;
-        ry += gy * off;
-        rt += t * off;
-        r1 += off;
+        normal[0] += gx * gx;
+        normal[1] += gx * gy;
+        normal[2] += gx * t;
+        normal[3] += gx;
+        normal[5] += gy * gy;
+        normal[6] += gy * t;
+        normal[7] += gy;
+        normal[10] += t * t;
+        normal[11] += t;
+        normal[15]++;
+        right[0] += gx * off;
+        right[1] += gy * off;
+        right[2] += t * off;
+        right[3] += off;
       }
     }
+    const [stt, st, n] = [normal[10], normal[11], normal[15]];
     if (n < 400) return null;
     const variance = (stt / n - (st / n) ** 2) * (smm / n - (sm / n) ** 2);
     correlation = variance > 0 ? (stm / n - (st / n) * (sm / n)) / Math.sqrt(variance) : 0;
     if (pass === 4) break;
-    const normal = Float64Array.of(xx, xy, xt, x1, xy, yy, yt, y1, xt, yt, stt, st, x1, y1, st, n);
-    const step = solveSymmetric(normal, Float64Array.of(rx, ry, rt, r1));
+    for (let r = 1; r < 4; r++) for (let c = 0; c < r; c++) normal[r * 4 + c] = normal[c * 4 + r];
+    const step = solveSymmetric(normal, right);
     if (!step) return null;
     dx -= step[0];
     dy -= step[1];

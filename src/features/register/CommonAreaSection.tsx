@@ -9,7 +9,7 @@ import { Button, Choice } from "../../ui/components/Button";
 import { Select } from "../../ui/components/Select";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { percent, pixels } from "../../ui/format";
-import { useFoundArea } from "./useFoundArea";
+import { useFoundArea, type Asked } from "./useFoundArea";
 
 export const RATIOS = [
   { id: "free", label: "free", ratio: null },
@@ -31,7 +31,7 @@ interface Props {
   onKeeping: (on: boolean) => void;
 }
 
-const findCommonArea = (asked: { records: Records; ratio: number | null }) => engine.call("commonArea", asked);
+const findCommonArea = (asked: Asked) => engine.call("commonArea", asked);
 
 /** The largest crop that every frame covers, what must stay in it, and what each frame costs. */
 export function CommonAreaSection({ records, registration, reference, readOnly, keeping, onKeeping }: Props) {

@@ -3,7 +3,8 @@ import { useEffect, useState } from "react";
 import type { Records } from "../../document/records/types";
 import { report } from "../../session/session";
 
-interface Asked {
+/** What an area is looked for in, and its shape. */
+export interface Asked {
   records: Records;
   ratio: number | null;
 }

@@ -44,7 +44,7 @@ export function detectFeatures(plane: Plane, most = 2500, contrast = 0.008, conv
     }
     base = everySecond(gaussians[SCALES]);
   }
-  // each gives at least one, so that no more need be described
+  // nearly each has a direction and some two, so that no more need be described
   const strongest = found.sort((a, b) => b.extremum.strength - a.extremum.strength).slice(0, most);
   const features = strongest.flatMap(({ extremum: { x, y, s, strength }, octave, gaussian }): Feature[] => {
     const sigma = BASE_SIGMA * 2 ** (s / SCALES);

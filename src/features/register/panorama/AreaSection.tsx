@@ -3,7 +3,7 @@ import { useMemo, useState } from "react";
 import { bendCost } from "../../../core/panorama/bend";
 import { setGeometry } from "../../../document/edits";
 import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
-import type { Records, RegistrationRecord } from "../../../document/records/types";
+import type { RegistrationRecord } from "../../../document/records/types";
 import { geometryOf, pinsOf } from "../../../document/selectors";
 import { engine } from "../../../session/engine";
 import { edit, useSession } from "../../../session/session";
@@ -14,7 +14,7 @@ import { Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { Select } from "../../../ui/components/Select";
 import { pixels, withUnit } from "../../../ui/format";
 import { RATIOS, StayControls } from "../CommonAreaSection";
-import { useFoundArea } from "../useFoundArea";
+import { useFoundArea, type Asked } from "../useFoundArea";
 
 interface Props {
   panorama: PanoramaRecord;
@@ -24,7 +24,7 @@ interface Props {
   onKeeping: (on: boolean) => void;
 }
 
-const findCrop = (asked: { records: Records; ratio: number | null }) => engine.call("panoramaCrop", asked);
+const findCrop = (asked: Asked) => engine.call("panoramaCrop", asked);
 
 /** The largest crop inside the frames, at a ratio, with what must stay in it and the room that has. */
 export function AreaSection({ panorama, registration, readOnly, keeping, onKeeping }: Props) {
