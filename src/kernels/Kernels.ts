@@ -24,7 +24,7 @@ export type StripKernel =
   | "edgeRows"
   | "supportedEdgeRows"
   | "reduceRows"
-  | "accumulateBand"
+  | "accumulateBands"
   | "collapseRows"
   | "accumulateProduct"
   | "fusionWeightRows"
@@ -150,6 +150,13 @@ export class Scope {
   matrix(values: ArrayLike<number>): number {
     const at = this.bytes(values.length * 4);
     this.kernels.f32(at, values.length).set(values);
+    return at;
+  }
+
+  /** A table of addresses. */
+  addresses(values: readonly number[]): number {
+    const at = this.bytes(values.length * 4);
+    this.kernels.u32(at, values.length).set(values);
     return at;
   }
 

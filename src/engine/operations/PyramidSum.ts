@@ -3,7 +3,7 @@ import type { EngineContext } from "../EngineContext";
 import type { RasterFile } from "../tiles/RasterStore";
 import { REC709_TO_WORKING } from "./frameSamples";
 import { writeHalved } from "./levels";
-import { accumulate, allocatePyramid, coarser, collapse, reduce, type Pyramid } from "./pyramids";
+import { accumulate, addBands, allocatePyramid, coarser, collapse, reduce, type Pyramid, type WeightedBand } from "./pyramids";
 import { RollingRows } from "./RollingRows";
 
 /** So many of the finest bands pass by in rows; what is left of a frame then is held whole. */
@@ -51,9 +51,9 @@ export class PyramidSum {
     return this.sums.map(({ at }) => at[level]);
   }
 
-  /** A frame to be added. @param rows most rows of it that come at once @param scope holds it @param first its rows come before those of all others */
-  frame(scope: Scope, rows: number, first: boolean): FrameBands {
-    return new FrameBands(this, scope, 0, rows, first);
+  /** Frames to be added, whose rows come together. @param rows most rows that come at once @param scope holds them @param first nothing has been added before */
+  frames(scope: Scope, count: number, rows: number, first: boolean): FrameBands {
+    return new FrameBands(this, scope, count, 0, rows, first);
   }
 
   /** Adds what is left of a frame after the bands that pass by. @param planes red, green, blue and weight of that size */
@@ -91,58 +91,66 @@ export class PyramidSum {
   }
 }
 
-/** One frame at one size on its way into a sum. */
+/** Frames at one size on their way into a sum. */
 export class FrameBands {
-  /** red, green, blue and weight, for the rows to be put into */
-  readonly planes: RollingRows[];
+  /** red, green, blue and weight of each frame, for the rows to be put into */
+  readonly planes: RollingRows[][];
   private readonly next: FrameBands | null;
   private done = 0;
 
   constructor(
     private readonly sum: PyramidSum,
     scope: Scope,
+    count: number,
     private readonly level: number,
     rows: number,
     private readonly first: boolean,
   ) {
     const { width, height } = sum.sizeOf(level);
     const whole = level === sum.passing;
-    this.planes = Array.from({ length: 4 }, () => (whole ? new RollingRows(scope, width, 0, height) : new RollingRows(scope, width, rows, KEPT)));
-    this.next = whole ? null : new FrameBands(sum, scope, level + 1, (rows >> 1) + 3, first);
+    const plane = () => (whole ? new RollingRows(scope, width, 0, height) : new RollingRows(scope, width, rows, KEPT));
+    this.planes = Array.from({ length: count }, () => Array.from({ length: 4 }, plane));
+    this.next = whole ? null : new FrameBands(sum, scope, count, level + 1, (rows >> 1) + 3, first);
   }
 
   /** Makes room for the rows above `end`. */
   moveTo(end: number): void {
-    for (const rows of this.planes) rows.moveTo(end);
+    for (const rows of this.planes.flat()) rows.moveTo(end);
   }
 
   /** Takes the rows above `end`, which are filled, and adds the bands they complete. @returns the rows whose finest band that was */
   push(end: number): { from: number; to: number } {
-    const { sum, next, planes, done: from } = this;
+    const { sum, next, done: from } = this;
     const { kernels } = sum;
-    const { width, height } = sum.sizeOf(this.level);
-    const at = planes.map((rows) => rows.at(0));
-    const last = end === height;
+    const size = sum.sizeOf(this.level);
+    const at = addressesOf(this.planes);
+    const last = end === size.height;
     if (!next) {
-      if (last) sum.addRest(at, this.first);
+      if (last) at.forEach((planes, k) => sum.addRest(planes, this.first && k === 0));
       this.done = end;
       return { from, to: end };
     }
     const half = sum.sizeOf(this.level + 1);
     const halved = last ? half.height : Math.max(0, (end - 1) >> 1);
-    this.done = last ? height : Math.max(0, 2 * halved - 2);
+    const to = last ? size.height : Math.max(0, 2 * halved - 2);
     const before = next.end;
     next.moveTo(halved);
-    const halves = next.planes.map((rows) => rows.at(0));
-    at.forEach((plane, i) => kernels.run("reduceRows", [plane, width, height, halves[i], half.width], before, halved));
+    const halves = addressesOf(next.planes);
+    at.forEach((planes, k) => {
+      planes.forEach((plane, i) => kernels.run("reduceRows", [plane, size.width, size.height, halves[k][i], half.width], before, halved));
+    });
     sum.sumsAt(this.level).forEach((into, c) => {
-      kernels.run("accumulateBand", [at[c], width, height, halves[c], half.width, half.height, at[3], into, this.first ? 1 : 0], from, this.done);
+      const bands = at.map((planes, k): WeightedBand => [planes[c], halves[k][c], planes[3]]);
+      addBands(kernels, bands, size, into, this.first, from, to);
     });
     next.push(halved);
-    return { from, to: this.done };
+    this.done = to;
+    return { from, to };
   }
 
   private get end(): number {
-    return this.planes[0].end;
+    return this.planes[0][0].end;
   }
 }
+
+const addressesOf = (planes: RollingRows[][]): number[][] => planes.map((frame) => frame.map((rows) => rows.at(0)));

@@ -29,8 +29,8 @@ export async function blendPyramids(
     for (const [k, { file, color }] of frames.entries()) {
       const held = new Scope(ctx.kernels);
       try {
-        const bands = sum.frame(held, ROWS, k === 0);
-        const [red, green, blue, weight] = bands.planes;
+        const bands = sum.frames(held, 1, ROWS, k === 0);
+        const [[red, green, blue, weight]] = bands.planes;
         for (let y0 = 0; y0 < height; y0 += ROWS) {
           await task.step(0.95 * (k + y0 / height), frames.length, "Blending the frames");
           const y1 = Math.min(height, y0 + ROWS);

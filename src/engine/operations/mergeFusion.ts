@@ -6,10 +6,11 @@ import type { RasterFile } from "../tiles/RasterStore";
 import { readEncoded } from "./frameSamples";
 import { coversRows, fillCoverage, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
 import { openMerge } from "./openMerge";
-import { withPyramidSum, type FrameBands, type PyramidSum } from "./PyramidSum";
+import { withPyramidSum, type PyramidSum } from "./PyramidSum";
+import type { RollingRows } from "./RollingRows";
 import { writeShares } from "./shares";
 
-const FUSION_VERSION = 4;
+const FUSION_VERSION = 5;
 /** Rows at once, a multiple of SHARE_CELL. */
 const ROWS = 16;
 
@@ -41,18 +42,18 @@ async function addFrames(ctx: EngineContext, inputs: MergeInputs, exponents: Fus
   const { width, height } = inputs;
   const scope = new Scope(ctx.kernels);
   try {
-    const frames = inputs.frames.map((_, k) => sum.frame(scope, ROWS, k === 0));
+    const bands = sum.frames(scope, inputs.frames.length, ROWS, true);
     for (let y0 = 0; y0 < height; y0 += ROWS) {
       await task.step(0.9 * y0, height, "Weighing the frames");
       const read = Math.min(height, y0 + ROWS);
       // a weight looks one row down
       const weighed = { from: Math.max(0, y0 - 1), to: read === height ? height : read - 1 };
-      frames.forEach((bands, k) => weighRows(ctx, inputs, k, exponents, bands, y0, read, weighed));
-      shareRows(ctx, frames, weighed, width, result.dominant);
-      for (const [k, bands] of frames.entries()) {
-        const { from, to } = bands.push(weighed.to);
-        writeShares(ctx, result.shares, k, bands.planes[3].at(from), width, from, to - from);
-      }
+      bands.moveTo(read);
+      bands.planes.forEach((planes, k) => weighRows(ctx, inputs, k, exponents, planes, y0, read, weighed));
+      const weights = bands.planes.map((planes) => planes[3]);
+      shareRows(ctx, weights, weighed, width, result.dominant);
+      const { from, to } = bands.push(weighed.to);
+      weights.forEach((rows, k) => writeShares(ctx, result.shares, k, rows.at(from), width, from, to - from));
     }
   } finally {
     scope.release();
@@ -65,17 +66,20 @@ function weighRows(
   { frames, width, height }: MergeInputs,
   k: number,
   { contrast, saturation, exposedness }: FusionWeights,
-  bands: FrameBands,
+  planes: RollingRows[],
   y0: number,
   y1: number,
   weighed: Span,
 ): void {
   const input = frames[k];
-  const [red, green, blue, weight] = bands.planes;
-  bands.moveTo(y1);
+  const [red, green, blue, weight] = planes;
   kernels.withScope((scope) => {
-    const planes = { r: red.at(y0), g: green.at(y0), b: blue.at(y0), length: Math.ceil(((y1 - y0) * width) / 8) * 8 };
-    readEncoded(scope, input.file, input.color, y0, y1 - y0, width, planes);
+    readEncoded(scope, input.file, input.color, y0, y1 - y0, width, {
+      r: red.at(y0),
+      g: green.at(y0),
+      b: blue.at(y0),
+      length: Math.ceil(((y1 - y0) * width) / 8) * 8,
+    });
     const origins = [red, green, blue].map((rows) => rows.at(0));
     const covered = coversRows(input, width, weighed.from, weighed.to) ? 0 : coverageOf(scope, input, width, weighed) - weighed.from * width * 4;
     kernels.run("fusionWeightRows", [...origins, width, height, covered, weight.at(0), contrast, saturation, exposedness], weighed.from, weighed.to);
@@ -89,13 +93,12 @@ function coverageOf(scope: Scope, input: MergeFrame, width: number, { from, to }
 }
 
 /** Divides the weights of all frames by their sum and notes whose is the largest. */
-function shareRows({ kernels }: EngineContext, frames: FrameBands[], { from, to }: Span, width: number, dominant: RasterFile): void {
+function shareRows({ kernels }: EngineContext, weights: RollingRows[], { from, to }: Span, width: number, dominant: RasterFile): void {
   kernels.withScope((scope) => {
     const n = width * (to - from);
-    const table = scope.bytes(frames.length * 4);
-    kernels.u32(table, frames.length).set(frames.map(({ planes }) => planes[3].at(from)));
+    const table = scope.addresses(weights.map((rows) => rows.at(from)));
     const index = scope.bytes(n + 16);
-    kernels.run("shareWeights", [frames.length, table, index], 0, Math.ceil(n / 4) * 4, 65536);
+    kernels.run("shareWeights", [weights.length, table, index], 0, Math.ceil(n / 4) * 4, 65536);
     dominant.write(0, 0, from, kernels.u8(index, n));
   });
 }

@@ -36,33 +36,35 @@ function whole(frames: Float32Array[][], width: number, height: number): number[
 }
 
 it.each([
-  [70, 53, 16],
-  [37, 90, 5],
-  [64, 64, 64],
-  [9, 6, 4],
-  [3, 1, 1],
-])("%i×%i px in portions of %i rows", async (width, height, rows) => {
+  [70, 53, 16, "together"],
+  [70, 53, 16, "one after the other"],
+  [37, 90, 5, "together"],
+  [64, 64, 64, "one after the other"],
+  [9, 6, 4, "together"],
+  [3, 1, 1, "one after the other"],
+])("%i×%i px in portions of %i rows, frames %s", async (width, height, rows, how) => {
   const n = width * height;
   const share = plane(n);
   const frames = [share, share.map((v) => 1 - v)].map((weight) => [plane(n), plane(n), plane(n), weight]);
   const picture = await pictureOf(width, height);
   await withPyramidSum({ kernels } as EngineContext, width, height, async (sum) => {
-    const scope = new Scope(kernels);
-    const bands = frames.map((_, k) => sum.frame(scope, rows, k === 0));
-    let finest = 0;
-    for (let y0 = 0; y0 < height; y0 += rows) {
-      const y1 = Math.min(height, y0 + rows);
-      bands.forEach((frame, k) => {
-        frame.moveTo(y1);
-        frame.planes.forEach((into, i) => into.samples(y0, y1).set(frames[k][i].subarray(y0 * width, y1 * width)));
-        const { from, to } = frame.push(y1);
-        if (k > 0) return;
+    for (const [i, group] of (how === "together" ? [frames] : frames.map((frame) => [frame])).entries()) {
+      const scope = new Scope(kernels);
+      const bands = sum.frames(scope, group.length, rows, i === 0);
+      let finest = 0;
+      for (let y0 = 0; y0 < height; y0 += rows) {
+        const y1 = Math.min(height, y0 + rows);
+        bands.moveTo(y1);
+        bands.planes.forEach((planes, k) => {
+          planes.forEach((into, c) => into.samples(y0, y1).set(group[k][c].subarray(y0 * width, y1 * width)));
+        });
+        const { from, to } = bands.push(y1);
         expect(from).toBe(finest);
         finest = to;
-      });
+      }
+      expect(finest).toBe(height);
+      scope.release();
     }
-    expect(finest).toBe(height);
-    scope.release();
     await sum.finish(picture, async () => undefined);
   });
   const wanted = whole(frames, width, height);

@@ -33,20 +33,34 @@ export function reduce(kernels: Kernels, p: Pyramid): void {
   }
 }
 
-/** Adds the weighted bands of a picture, whose pyramid is reduced, to a sum. @param fresh nothing is in the sum yet: what its planes hold does not count */
+/** A plane, the same at half the size, and the weight of each sample: kernel addresses. */
+export type WeightedBand = [fine: number, coarse: number, weight: number];
+
+/** Adds weighted bands of one size, on rows `from` to `to`. @param size of the finer planes @param fresh nothing is in the sum yet: what it holds does not count */
+export function addBands(
+  kernels: Kernels,
+  bands: WeightedBand[],
+  size: { width: number; height: number },
+  sum: number,
+  fresh: boolean,
+  from = 0,
+  to = size.height,
+): void {
+  const { width, height } = size;
+  kernels.withScope((scope) => {
+    const table = scope.addresses(bands.flat());
+    kernels.run("accumulateBands", [bands.length, table, width, height, (width + 1) >> 1, (height + 1) >> 1, sum, fresh ? 1 : 0], from, to);
+  });
+}
+
+/** Adds all weighted bands of a picture, whose pyramid is reduced, to a sum. @param fresh as above */
 export function accumulate(kernels: Kernels, picture: Pyramid, weight: Pyramid, sum: Pyramid, fresh: boolean): void {
-  const first = fresh ? 1 : 0;
   const depth = sum.at.length - 1;
   if (depth < 0) return;
   for (let l = 0; l < depth; l++) {
-    kernels.run(
-      "accumulateBand",
-      [picture.at[l], sum.width[l], sum.height[l], picture.at[l + 1], sum.width[l + 1], sum.height[l + 1], weight.at[l], sum.at[l], first],
-      0,
-      sum.height[l],
-    );
+    addBands(kernels, [[picture.at[l], picture.at[l + 1], weight.at[l]]], { width: sum.width[l], height: sum.height[l] }, sum.at[l], fresh);
   }
-  kernels.run("accumulateProduct", [picture.at[depth], weight.at[depth], sum.at[depth], first], 0, sum.width[depth] * sum.height[depth]);
+  kernels.run("accumulateProduct", [picture.at[depth], weight.at[depth], sum.at[depth], fresh ? 1 : 0], 0, sum.width[depth] * sum.height[depth]);
 }
 
 /** Adds the bands of a sum up to its finest plane. */

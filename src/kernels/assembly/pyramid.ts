@@ -105,15 +105,14 @@ function expandDown(coarse: usize, cw: i32, ch: i32, y: i32, line: usize): void 
 /** Samples 2x and 2x + 2 .. and 2x + 1, 2x + 3 .. of a finer row from four of a line made by expandDown. */
 // @ts-ignore: decorator
 @inline
-function evenColumns(line: usize): v128 {
-  const outer = f32x4.mul(f32x4.add(v128.load(line - 4), v128.load(line + 4)), constant(TAPS, 3));
-  return f32x4.add(outer, f32x4.mul(v128.load(line), constant(TAPS, 4)));
+function evenColumns(line: usize, outer: v128, inner: v128): v128 {
+  return f32x4.add(f32x4.mul(f32x4.add(v128.load(line - 4), v128.load(line + 4)), outer), f32x4.mul(v128.load(line), inner));
 }
 
 // @ts-ignore: decorator
 @inline
-function oddColumns(line: usize): v128 {
-  return f32x4.mul(f32x4.add(v128.load(line), v128.load(line + 4)), constant(TAPS, 5));
+function oddColumns(line: usize, half: v128): v128 {
+  return f32x4.mul(f32x4.add(v128.load(line), v128.load(line + 4)), half);
 }
 
 /** Sample fx of a finer row from a line made by expandDown. */
@@ -124,34 +123,49 @@ function expandedAt(line: usize, cw: i32, fx: i32): f32 {
   return fx & 1 ? (load<f32>(p) + load<f32>(p + 4)) * 0.5 : (load<f32>(p - 4) + load<f32>(p + 4)) * 0.125 + load<f32>(p) * 0.75;
 }
 
-/** acc, or nothing, + weight · (fine − expanded) of four samples. */
+/** weight · (fine − expanded) of four samples. */
 // @ts-ignore: decorator
 @inline
-function addBand(fine: usize, weight: usize, acc: usize, expanded: v128, kept: v128): void {
-  v128.store(acc, f32x4.add(v128.and(v128.load(acc), kept), f32x4.mul(v128.load(weight), f32x4.sub(v128.load(fine), expanded))));
+function weighted(fine: usize, weight: usize, expanded: v128): v128 {
+  return f32x4.mul(v128.load(weight), f32x4.sub(v128.load(fine), expanded));
 }
 
-/** acc += weight · (fine − expand(coarse)) on rows y0 to y1 of the finer plane. fresh: 1 where nothing is in acc yet, else 0. */
-export function accumulateBand(
-  fine: usize, fw: i32, fh: i32, coarse: usize, cw: i32, ch: i32, weight: usize, acc: usize, fresh: i32, y0: i32, y1: i32, scratch: usize,
+/** acc, or nothing, + weight · (fine − expanded) of a row, whose coarser plane lies in a line made by expandDown. */
+// @ts-ignore: decorator
+@inline
+function addBandRow(fine: usize, fw: i32, line: usize, cw: i32, weight: usize, acc: usize, fresh: bool): void {
+  const outer = constant(TAPS, 3), inner = constant(TAPS, 4), half = constant(TAPS, 5);
+  let x = 0;
+  for (; x + 8 <= fw; x += 8) {
+    const p = line + ((<usize>x) << 1), o = (<usize>x) << 2;
+    const even = evenColumns(p, outer, inner), odd = oddColumns(p, half);
+    const a = weighted(fine + o, weight + o, v128.shuffle<f32>(even, odd, 0, 4, 1, 5));
+    const b = weighted(fine + o + 16, weight + o + 16, v128.shuffle<f32>(even, odd, 2, 6, 3, 7));
+    v128.store(acc + o, fresh ? a : f32x4.add(v128.load(acc + o), a));
+    v128.store(acc + o, fresh ? b : f32x4.add(v128.load(acc + o, 16), b), 16);
+  }
+  for (; x < fw; x++) {
+    const o = (<usize>x) << 2;
+    const before = fresh ? <f32>0 : load<f32>(acc + o);
+    store<f32>(acc + o, before + load<f32>(weight + o) * (load<f32>(fine + o) - expandedAt(line, cw, x)));
+  }
+}
+
+/**
+ * acc += Σ weight · (fine − expand(coarse)) of some pictures, on rows y0 to y1 of the finer plane; row by row, so that a row of acc is
+ * fetched once for all pictures. bands: for each picture the addresses of fine, coarse and weight. fresh: 1 where nothing is in acc yet, else 0.
+ */
+export function accumulateBands(
+  count: i32, bands: usize, fw: i32, fh: i32, cw: i32, ch: i32, acc: usize, fresh: i32, y0: i32, y1: i32, scratch: usize,
 ): void {
   const line = scratch + 16;
-  const kept = i32x4.splat(fresh - 1);
   for (let y = y0; y < y1; y++) {
-    expandDown(coarse, cw, ch, y, line);
     const row = (<usize>y * fw) << 2;
-    const f = fine + row, g = weight + row, a = acc + row;
-    let x = 0;
-    for (; x + 8 <= fw; x += 8) {
-      const p = line + ((<usize>x) << 1), o = (<usize>x) << 2;
-      const even = evenColumns(p), odd = oddColumns(p);
-      addBand(f + o, g + o, a + o, v128.shuffle<f32>(even, odd, 0, 4, 1, 5), kept);
-      addBand(f + o + 16, g + o + 16, a + o + 16, v128.shuffle<f32>(even, odd, 2, 6, 3, 7), kept);
-    }
-    for (; x < fw; x++) {
-      const o = (<usize>x) << 2;
-      const before = fresh ? <f32>0 : load<f32>(a + o);
-      store<f32>(a + o, before + load<f32>(g + o) * (load<f32>(f + o) - expandedAt(line, cw, x)));
+    for (let k = 0; k < count; k++) {
+      const band = bands + <usize>k * 12, fine = load<u32>(band) + row, weight = load<u32>(band, 8) + row;
+      expandDown(load<u32>(band, 4), cw, ch, y, line);
+      if (k == 0 && fresh) addBandRow(fine, fw, line, cw, weight, acc + row, true);
+      else addBandRow(fine, fw, line, cw, weight, acc + row, false);
     }
   }
 }
@@ -161,13 +175,14 @@ export function collapseRows(
   fine: usize, fw: i32, fh: i32, coarse: usize, cw: i32, ch: i32, y0: i32, y1: i32, scratch: usize,
 ): void {
   const line = scratch + 16;
+  const outer = constant(TAPS, 3), inner = constant(TAPS, 4), half = constant(TAPS, 5);
   for (let y = y0; y < y1; y++) {
     expandDown(coarse, cw, ch, y, line);
     const row = fine + ((<usize>y * fw) << 2);
     let x = 0;
     for (; x + 8 <= fw; x += 8) {
       const p = line + ((<usize>x) << 1), o = row + ((<usize>x) << 2);
-      const even = evenColumns(p), odd = oddColumns(p);
+      const even = evenColumns(p, outer, inner), odd = oddColumns(p, half);
       v128.store(o, f32x4.add(v128.load(o), v128.shuffle<f32>(even, odd, 0, 4, 1, 5)));
       v128.store(o, f32x4.add(v128.load(o, 16), v128.shuffle<f32>(even, odd, 2, 6, 3, 7)), 16);
     }
