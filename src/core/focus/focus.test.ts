@@ -31,20 +31,63 @@ it("the weighted filter ignores what has no weight and keeps a step that the gui
   for (let i = 0; i < out.length; i++) expect(Math.abs(out[i] - (i % 40 < 20 ? 2 : 5))).toBeLessThan(0.05);
 });
 
-it("noise alone has no sharpness; structure has, and what is not covered has none", () => {
-  const width = 64;
-  const rows = 32;
-  const noisy = Float32Array.from({ length: width * (rows + 2) }, () => 0.5 + 0.01 * (random() + random() + random() + random() - 2) * Math.sqrt(3));
+const gaussian = () => (random() + random() + random() + random() - 2) * Math.sqrt(3);
+
+it("white noise of variance σ² has the energy 12 σ²; structure has more, what is not covered has none", () => {
+  const [width, rows, sigma] = [128, 64, 0.01];
+  const noisy = Float32Array.from({ length: width * (rows + 2) }, () => 0.5 + sigma * gaussian());
   const covered = new Float32Array(noisy.length).fill(1);
   const mean = (v: Float32Array) => v.reduce((a, b) => a + b, 0) / v.length;
-  const { energy, mean: light } = sharpnessOf(noisy, covered, width, rows, 0.01);
+  const { energy, mean: light } = sharpnessOf(noisy, covered, width, rows);
   expect(energy).toHaveLength((width / CELL) * (rows / CELL));
-  // what is left of 12 σ² after its mean is taken off
-  expect(mean(energy)).toBeLessThan(12 * 0.01 ** 2);
+  // two second differences a px, each of variance (1 + 4 + 1) σ²
+  expect(mean(energy) / (12 * sigma ** 2)).toBeCloseTo(1, 1);
   expect(mean(light)).toBeCloseTo(0.5, 2);
   const striped = noisy.map((v, i) => v + (i % 4 < 2 ? 0.2 : 0));
-  expect(mean(sharpnessOf(striped, covered, width, rows, 0.01).energy)).toBeGreaterThan(50 * mean(energy));
-  expect(mean(sharpnessOf(striped, covered.fill(0), width, rows, 0.01).energy)).toBe(0);
+  expect(mean(sharpnessOf(striped, covered, width, rows).energy)).toBeGreaterThan(20 * mean(energy));
+  expect(mean(sharpnessOf(striped, covered.fill(0), width, rows).energy)).toBe(0);
+});
+
+/** Frames of a stack with the noise of each, added to a finder. */
+function depthOf(width: number, rows: number, frames: ((x: number, y: number) => number)[], sigmas: number[]) {
+  const finder = new DepthFinder({ width, height: rows });
+  frames.forEach((light, k) => {
+    const strip = Float32Array.from({ length: width * (rows + 2) }, (_, i) => light(i % width, Math.floor(i / width)) + sigmas[k] * gaussian());
+    const { energy, mean } = sharpnessOf(strip, new Float32Array(strip.length).fill(1), width, rows);
+    finder.add(energy, mean, Math.min(...sigmas));
+  });
+  return finder.finish();
+}
+
+it("a frame with more noise than the others is not taken for the sharpest", () => {
+  const [width, rows, sharp] = [256, 128, 3];
+  // structure on the left third only, in one frame; the reference, which is not resampled, has twice the noise
+  const frames = [0, 1, 2, 3, 4].map((k) => (x: number) => 0.4 + (k === sharp && x < 85 && x % 4 < 2 ? 0.1 : 0));
+  const { index, confidence } = depthOf(width, rows, frames, [0.002, 0.002, 0.004, 0.002, 0.002]);
+  const [cells, lines] = [width / CELL, rows / CELL];
+  for (let y = 0; y < lines; y++) {
+    for (let x = 0; x < cells; x++) {
+      const i = y * cells + x;
+      // what shows nothing goes with what is sharp nearby
+      expect(Math.abs(index[i] - sharp)).toBeLessThan(0.5);
+      if (x > 60) expect(confidence[i]).toBeLessThan(0.05);
+    }
+  }
+  expect(confidence[Math.floor(lines / 2) * cells + 20]).toBeGreaterThan(0.5);
+});
+
+it("detail too weak for a single place is found in wide ones", () => {
+  const [width, rows, sigma] = [256, 256, 0.01];
+  // stripes that make a sixth of the energy of noise: frame 1 on the left, frame 4 on the right
+  const frames = [0, 1, 2, 3, 4, 5].map((k) => (x: number, y: number) => 0.4 + (k === (x < 128 ? 1 : 4) && y % 4 < 2 ? 2 * sigma : 0));
+  const { index } = depthOf(width, rows, frames, [sigma, sigma, sigma, sigma, sigma, sigma]);
+  const mean = (from: number, to: number) => {
+    let sum = 0;
+    for (let y = 0; y < 128; y++) for (let x = from; x < to; x++) sum += index[y * 128 + x];
+    return sum / (128 * (to - from));
+  };
+  expect(mean(0, 50)).toBeCloseTo(1, 0);
+  expect(mean(78, 128)).toBeCloseTo(4, 0);
 });
 
 it("the border of what a frame covers is not taken for something sharp", () => {
@@ -54,7 +97,7 @@ it("the border of what a frame covers is not taken for something sharp", () => {
   for (const part of [false, true]) {
     const covered = whole.map((_, i) => (part && i % width < border ? 0 : 1));
     const light = whole.map((v, i) => v * covered[i]);
-    const found = sharpnessOf(light, covered, width, rows, 0.003);
+    const found = sharpnessOf(light, covered, width, rows);
     finder.add(found.energy, found.mean, 0.003);
   }
   const { confidence } = finder.finish();

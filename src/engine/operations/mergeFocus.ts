@@ -9,8 +9,8 @@ import { allocatePlanes, readEncoded } from "./frameSamples";
 import { blendPyramids, type WeightOf } from "./blendPyramids";
 import { openMerge } from "./openMerge";
 
-const FOCUS_VERSION = 3;
-const DEPTH_VERSION = 3;
+const FOCUS_VERSION = 4;
+const DEPTH_VERSION = 4;
 /** Rows at once, a multiple of CELL. */
 const ROWS = 128;
 /** Difference of exposure from which frames are brought to the reference's, EV. */
@@ -59,7 +59,7 @@ export async function openDepth(ctx: EngineContext, unlevelled: MergeInputs, tas
         await task.step(k + y0 / height, frames.length, "Looking for what is sharp");
         const rows = Math.min(ROWS, height - y0);
         const strip = readStrip(ctx, input, width, height, y0, rows);
-        const found = sharpnessOf(strip.light, strip.covered, width, rows, noise);
+        const found = sharpnessOf(strip.light, strip.covered, width, rows);
         energy.set(found.energy, (y0 / CELL) * finder.width);
         light.set(found.mean, (y0 / CELL) * finder.width);
       }
