@@ -34,6 +34,11 @@ const Values = styled.span`
 const First = styled.span`
   flex: none;
 `;
+const Frames = styled.span`
+  min-width: 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+`;
 const Sizes = styled.span`
   display: flex;
   gap: 2px;
@@ -45,6 +50,9 @@ const Size = styled(Choice)`
 `;
 
 const useSample = create<{ radius: number; lab: boolean }>(() => ({ radius: 2, lab: false }));
+
+/** Hue angle of CIELAB, degrees from 0 to 360. */
+const hueOf = ([, a, b]: Readout["lab"]): number => ((Math.atan2(b, a) * 180) / Math.PI + 360) % 360;
 
 /** Values under the pointer: place, scene in EV, output, the frame it comes from. */
 export function ReadoutLine({
@@ -102,25 +110,18 @@ export function ReadoutLine({
                 </span>
                 {lab && (
                   <span>
-                    L* <b>{plain(value.lab[0], 1)}</b> C <b>{Math.hypot(value.lab[1], value.lab[2]).toFixed(1)}</b> h{" "}
-                    <b>
-                      {((Math.atan2(value.lab[2], value.lab[1]) * 180) / Math.PI + 360 > 360
-                        ? (Math.atan2(value.lab[2], value.lab[1]) * 180) / Math.PI
-                        : (Math.atan2(value.lab[2], value.lab[1]) * 180) / Math.PI + 360
-                      ).toFixed(0)}
-                      °
-                    </b>
+                    L* <b>{plain(value.lab[0], 1)}</b> C <b>{Math.hypot(value.lab[1], value.lab[2]).toFixed(1)}</b> h <b>{hueOf(value.lab).toFixed(0)}°</b>
                   </span>
                 )}
-                <span>
-                  from frame{" "}
+                <Frames>
+                  frame{" "}
                   {value.gives.slice(0, 3).map((g, i) => (
                     <span key={g.number}>
                       {i > 0 && ", "}
                       <b>{g.number}</b> {value.gives.length > 1 && percent(g.share)}
                     </span>
                   ))}
-                </span>
+                </Frames>
               </>
             )}
           </>

@@ -127,7 +127,7 @@ test("a place painted from another frame takes that frame there, and two clicks 
 
   await join(page, 5);
   await exact(page);
-  const from = page.locator("span", { hasText: /^from frame/ }).first();
+  const from = page.locator("span", { hasText: /^frame \d/ }).first();
   const spot = await placeOf(page, size, size[0] * 0.6, size[1] * 0.37);
   await page.mouse.move(...spot);
   await expect(from).toBeVisible();
