@@ -1,6 +1,8 @@
 import { randomOf } from "../../../tests/support/kernels";
-import { CELL, DepthFinder, focusWeight, sharpnessOf } from "./DepthFinder";
+import { DepthFinder, focusWeight } from "./DepthFinder";
 import { weightedGuidedFilter } from "./guidedFilter";
+import { enlargedRow } from "../raster/enlargedRow";
+import { CELL, sharpnessOf } from "./sharpness";
 import { boxMean, type Field } from "../raster/boxMean";
 
 const random = randomOf(31);
@@ -21,6 +23,14 @@ it.each([1, 3, 7])("boxMean of radius %i is the mean over the square, cut off at
       expect(got[y * 13 + x]).toBeCloseTo(sum / n, 5);
     }
   }
+});
+
+it("an enlarged row is linear between the middles of its places, and even beyond the outermost", () => {
+  const ramp = field(6, 4, (x, y) => 3 * x + 10 * y);
+  const row = new Float32Array(24);
+  enlargedRow(ramp, 4, 9, row);
+  // row 9 lies at (9 + 0.5) / 4 − 0.5 = 1.875, column x likewise
+  row.forEach((v, x) => expect(v).toBeCloseTo(3 * Math.max(0, Math.min(5, (x + 0.5) / 4 - 0.5)) + 18.75, 4));
 });
 
 it("the weighted filter ignores what has no weight and keeps a step that the guide has", () => {

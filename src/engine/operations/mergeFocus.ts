@@ -1,5 +1,8 @@
-import { CELL, DepthFinder, focusWeight, sharpnessOf } from "../../core/focus/DepthFinder";
+import { DepthFinder, focusWeight } from "../../core/focus/DepthFinder";
+import { CELL, sharpnessOf } from "../../core/focus/sharpness";
 import { coveredSpan } from "../../core/geometry/rowSpan";
+import type { Field } from "../../core/raster/boxMean";
+import { enlargedRow } from "../../core/raster/enlargedRow";
 import { makeOnce, type EngineContext } from "../EngineContext";
 import { contentKey } from "../graph/keys";
 import { portion, type Task } from "../task";
@@ -102,8 +105,7 @@ function readStrip(ctx: EngineContext, input: MergeFrame, width: number, height:
 /** Weights from the depth; what a frame does not cover the reference gives. Fills the map of who gives most. */
 async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: RasterFile, task: Task): Promise<WeightOf> {
   const { width, height, frames, reference } = inputs;
-  const cells = new Float32Array(depth.spec.width * depth.spec.height);
-  depth.read(0, 2, 0, 0, depth.spec.width, depth.spec.height, cells);
+  const cells = depthField(depth, 2);
   const line = new Float32Array(width);
   const spanOf = (k: number, y: number) => coveredSpan(frames[k].inverse, frames[k].frame.width, frames[k].frame.height, y, width, frames[k].lens);
   /** what no frame gives at a sample */
@@ -111,7 +113,7 @@ async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: Raste
   const index = new Uint8Array(width);
   for (let y = 0; y < height; y++) {
     if (y % ROWS === 0) await task.step(y, height, "Weighing the frames");
-    indexLine(cells, depth.spec.width, depth.spec.height, y, line);
+    enlargedRow(cells, CELL, y, line);
     const spans = frames.map((_, k) => spanOf(k, y));
     for (let x = 0; x < width; x++) {
       const low = Math.floor(line[x]);
@@ -125,7 +127,7 @@ async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: Raste
   return (k, y0, rows, out) => {
     for (let row = 0, i = 0; row < rows; row++) {
       const y = y0 + row;
-      indexLine(cells, depth.spec.width, depth.spec.height, y, line);
+      enlargedRow(cells, CELL, y, line);
       const [from, to] = spanOf(k, y);
       for (let x = 0; x < width; x++, i++) {
         out[i] = (x >= from && x < to ? focusWeight(line[x], k) : 0) + (k === reference ? lack[y * width + x] : 0);
@@ -134,26 +136,18 @@ async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: Raste
   };
 }
 
-/** The index of the sharpest frame along one row of the picture, between cells linear. */
-function indexLine(cells: Float32Array, columns: number, rows: number, y: number, out: Float32Array): void {
-  const v = Math.max(0, Math.min(rows - 1, (y + 0.5) / CELL - 0.5));
-  const upper = Math.floor(v) * columns;
-  const lower = Math.min(rows - 1, Math.floor(v) + 1) * columns;
-  const t = v - Math.floor(v);
-  for (let x = 0; x < out.length; x++) {
-    const u = Math.max(0, Math.min(columns - 1, (x + 0.5) / CELL - 0.5));
-    const [a, b, s] = [Math.floor(u), Math.min(columns - 1, Math.floor(u) + 1), u - Math.floor(u)];
-    const above = cells[upper + a] + (cells[upper + b] - cells[upper + a]) * s;
-    const below = cells[lower + a] + (cells[lower + b] - cells[lower + a]) * s;
-    out[x] = above + (below - above) * t;
-  }
+/** A channel of the depth, a sample for each cell. */
+function depthField(depth: RasterFile, channel: number): Field {
+  const { width, height } = depth.spec;
+  const data = new Float32Array(width * height);
+  depth.read(0, channel, 0, 0, width, height, data);
+  return { width, height, data };
 }
 
 /** Rows of the depth at the picture's size, for a file. */
 export function readDepthRows(depth: RasterFile, width: number, y0: number, rows: number): Float32Array {
-  const cells = new Float32Array(depth.spec.width * depth.spec.height);
-  depth.read(0, 0, 0, 0, depth.spec.width, depth.spec.height, cells);
+  const cells = depthField(depth, 0);
   const out = new Float32Array(width * rows);
-  for (let y = 0; y < rows; y++) indexLine(cells, depth.spec.width, depth.spec.height, y0 + y, out.subarray(y * width, (y + 1) * width));
+  for (let y = 0; y < rows; y++) enlargedRow(cells, CELL, y0 + y, out.subarray(y * width, (y + 1) * width));
   return out;
 }

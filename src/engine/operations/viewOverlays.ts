@@ -1,5 +1,5 @@
 import { FRAME_COLORS } from "../../core/color/frameColors";
-import { CELL } from "../../core/focus/DepthFinder";
+import { CELL } from "../../core/focus/sharpness";
 import { sizeAtLevel, widen, type Rectangle } from "../../core/geometry/rectangle";
 import { RESIDUAL_EV } from "../../core/retouch/findCrumbs";
 import type { LayerRecord } from "../../document/records/layerTypes";

@@ -1,7 +1,7 @@
 import { hueBand } from "../../../core/adjust/colour";
 import { encodeSrgb } from "../../../core/color/srgbCurve";
 import { OKLAB, toOklab } from "../../../core/color/oklab";
-import { CELL } from "../../../core/focus/DepthFinder";
+import { CELL } from "../../../core/focus/sharpness";
 import { intersect, sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
 import { aroundTransition } from "../../../core/masks/transition";
 import { copyShared, cutOut, sampleGrid } from "../../../core/raster/planeParts";
