@@ -15,7 +15,7 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
   marsh group FILES…
   marsh register --reference REF FILES… [--model auto|translation|breathing|similarity|affine|homography|radial]
                  [--region x,y,w,h]… [--ignore x,y,w,h]…
-  marsh merge radiance FILES… -o OUT.hdr|OUT.tif [--ev -2,0,2] [--response auto|assumed|recovered|srgb|linear] [--remove-fringe]
+  marsh merge radiance FILES… -o OUT.hdr|OUT.tif [--ev -2,0,2] [--response auto|assumed|recovered|srgb|linear] [--remove-fringe] [--undo-lateral]
   marsh merge fusion FILES… -o OUT.tif|OUT.jpg [--weights 1,1,1]
   marsh merge focus FILES… -o OUT.tif|OUT.jpg [--depth DEPTH.tif]
   marsh merge clipped|mean|median|ground FILES… -o OUT.tif|OUT.jpg
@@ -51,6 +51,7 @@ async function main(): Promise<number> {
       provenance: { type: "string" },
       confidence: { type: "string" },
       "remove-fringe": { type: "boolean" },
+      "undo-lateral": { type: "boolean" },
       projection: { type: "string" },
       "focal-px": { type: "string" },
       bend: { type: "string" },

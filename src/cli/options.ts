@@ -16,6 +16,7 @@ export interface Options {
   provenance?: string;
   confidence?: string;
   "remove-fringe"?: boolean;
+  "undo-lateral"?: boolean;
   projection?: string;
   "focal-px"?: string;
   bend?: string;

@@ -13,7 +13,7 @@ export const FRESH_MERGE: Omit<MergeRecord, "kind" | "id" | "setId" | "method"> 
   // nearness to mid tone counts little: so the structure of the frames is kept best, by MEF-SSIM on the demo and on simulated brackets
   exposedness: 0.25,
   response: { choice: "auto", found: null },
-  fringe: { removed: false, facts: null },
+  fringe: { removed: false, lateral: null, facts: null },
   ghostThreshold: GHOST_THRESHOLD,
   baseId: null,
   shares: {},

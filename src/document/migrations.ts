@@ -1,7 +1,7 @@
 import { FIRST_SET } from "./edits";
 
 /** The version this program writes. A file of a newer version is refused with a sentence. */
-export const DOCUMENT_VERSION = 8;
+export const DOCUMENT_VERSION = 9;
 
 type Loose = Record<string, unknown>;
 interface LooseDiff {
@@ -19,6 +19,7 @@ export const MIGRATIONS: Record<number, (json: unknown) => unknown> = {
   5: introduceLayerKinds,
   6: introduceSpacing,
   7: introduceBends,
+  8: introduceLateralColour,
 };
 
 interface LooseJob {
@@ -129,6 +130,18 @@ function introduceBends(json: unknown): unknown {
   const job = json as LooseJob;
   const change = (r: Loose): Loose => (r?.kind === "panorama" ? { ...r, levels: [], view: { ...(r.view as Loose), bend: null } } : r);
   return { ...job, version: 8, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
+}
+
+/** Version 9 knows lateral colour; nothing of it was measured or undone before. */
+function introduceLateralColour(json: unknown): unknown {
+  const job = json as LooseJob;
+  const change = (r: Loose): Loose => {
+    if (r?.kind !== "merge") return r;
+    const fringe = r.fringe as Loose;
+    const facts = fringe?.facts as Loose | null;
+    return { ...r, fringe: { ...fringe, lateral: null, facts: facts && { ...facts, lateral: null } } };
+  };
+  return { ...job, version: 9, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
 }
 
 /** A step with every record of its diff changed. */

@@ -13,6 +13,7 @@ import type { EngineContext } from "./EngineContext";
 import { radianceRange, type RadianceRange } from "./operations/confidence";
 import { findGhosts, type FoundGhosts } from "./operations/findGhosts";
 import { fringeFacts } from "./operations/fringe";
+import { measureLateralColour } from "./operations/measureLateralColour";
 import { compareFrames, gatherSets, type GatheredSets } from "./operations/gatherSets";
 import { readCard, readFrame, type CardReading, type FrameReadouts } from "./operations/frameReadouts";
 import { importFrame, type ImportedFrame } from "./operations/importFrame";
@@ -207,13 +208,19 @@ export class Engine {
     const seat = seatsByItself(method, workingSetOf(records)?.setKind ?? "separate");
     const job = await prepareJob(this.ctx, setGhosts(ghosts?.regions ?? [], seat)(records), portion(task, 0.5, 0.95), method);
     return {
-      shares: await sharesOf(job, portion(task, 0.95, 1)),
+      shares: await sharesOf(job, portion(task, 0.95, 0.98)),
       noiseGain: isRepeat(method) ? { measured: measureNoiseGain(this.ctx, job), ideal: Math.sqrt(job.inputs.frames.length) } : null,
       response,
-      fringe: job.merge.fringe ? fringeFacts(job.merge.fringe) : null,
+      fringe: job.merge.fringe ? { ...fringeFacts(job.merge.fringe), lateral: await this.measureLateralColour(records, portion(task, 0.98, 1)) } : null,
       ghosts,
       seams: null,
     };
+  }
+
+  /** Lateral colour of the reference as shot, null where too few of its edges show it. */
+  async measureLateralColour(records: Records, task: Task): Promise<FringeFacts["lateral"]> {
+    const reference = records[registrationOf(records)?.referenceId ?? ""];
+    return reference?.kind === "frame" ? measureLateralColour(this.ctx, reference.sourceId, task) : null;
   }
 
   private async mergePanorama(records: Records, { panorama }: MergeInputs, task: Task): Promise<MergeFacts> {

@@ -2,6 +2,7 @@ import { FRAME_COLORS } from "../../core/color/frameColors";
 import { countCells, runRectangle } from "../../core/masks/cellRuns";
 import { UNUSED_SHARE, type MergeMethod } from "../../core/merge/mergeMethods";
 import { setRegistration, unmovedRegistration, updateRecord } from "../../document/edits";
+import type { LateralColour } from "../../core/measure/lateralColour";
 import { FRESH_MERGE, setMerge, takeMerge } from "../../document/mergeEdits";
 import type { FrameRecord, MergeRecord, Records, ResponseChoice, SetRecord } from "../../document/records/types";
 import { ghostsOf, mergedFramesOf, registrationOf, relativeEvOf, responseInForce, workingSetIdOf } from "../../document/selectors";
@@ -41,6 +42,13 @@ const METHODS: Record<string, Named> = {
 
 const RESPONSES = ["auto", "assumed", "recovered", "srgb", "linear"];
 
+/** What --undo-lateral undoes. @throws Error where it cannot be measured */
+async function lateralOf(node: NodeEngine, records: Records, task: Task): Promise<LateralColour> {
+  const found = await node.engine.measureLateralColour(records, task);
+  if (!found) throw new Error("Lateral colour cannot be measured: too few edges of the reference show it. Merge without --undo-lateral.");
+  return { red: found.red, blue: found.blue };
+}
+
 /** Merges files into one picture without opening the application. */
 export async function merge(args: string[], options: Options): Promise<number> {
   const [named, ...files] = args;
@@ -70,7 +78,7 @@ export async function merge(args: string[], options: Options): Promise<number> {
     ...wanted.weights,
     method,
     response: { choice: wanted.response, found: null },
-    fringe: { removed: options["remove-fringe"] ?? false, facts: null },
+    fringe: { removed: options["remove-fringe"] ?? false, lateral: options["undo-lateral"] ? await lateralOf(node, records, task) : null, facts: null },
     ghostThreshold: wanted.threshold ?? FRESH_MERGE.ghostThreshold,
     baseId: options.base ? frames[files.indexOf(options.base)].id : null,
   };

@@ -10,6 +10,7 @@ import type { RegionShape } from "../../core/register/regions";
 import type { LayerRecord } from "./layerTypes";
 import type { PanoramaRecord, SeamFacts } from "./panoramaTypes";
 import type { WeaveRecord } from "./weaveTypes";
+import type { LateralColour } from "../../core/measure/lateralColour";
 
 /** The job itself. One a document. */
 export interface JobRecord {
@@ -175,6 +176,8 @@ export interface FringeFacts {
   deltaE: number;
   /** where it was worst, reference px */
   worst: { x: number; y: number; deltaE: number }[];
+  /** lateral colour of the reference as shot, with its standard error; null where too few edges show it */
+  lateral: (LateralColour & { sigma: LateralColour }) | null;
 }
 
 export interface MergeRecord {
@@ -189,8 +192,11 @@ export interface MergeRecord {
   saturation: number;
   exposedness: number;
   response: { choice: ResponseChoice; found: RecoveredResponse | null };
-  /** whether coloured lines along edges are taken away, and what they were; null where the method has none */
-  fringe: { removed: boolean; facts: FringeFacts | null };
+  /**
+   * whether coloured lines along edges are taken away, the lateral colour that frames are placed without, and what was found; null where
+   * the method looks for none
+   */
+  fringe: { removed: boolean; lateral: LateralColour | null; facts: FringeFacts | null };
   /** multiples of the noise from which frames are taken to differ */
   ghostThreshold: number;
   /** frame that moving things are taken from where it can be; null: proposed for each */

@@ -18,6 +18,9 @@ const lens = () =>
     .nullable()
     .defined();
 
+/** Of a share: a tenth is more than any lens has. */
+const lateral = () => object({ red: finite().min(-0.1).max(0.1), blue: finite().min(-0.1).max(0.1) });
+
 function soundShape(value: unknown): boolean {
   const shape = value as { kind?: string; rectangle?: unknown; points?: unknown; diameterPx?: unknown } | null;
   if (shape?.kind === "box") return rectangle().isValidSync(shape.rectangle, { strict: true });
@@ -177,6 +180,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     }).required(),
     fringe: object({
       removed: boolean().required(),
+      lateral: lateral().nullable().defined(),
       facts: object({
         share: share(),
         widthPx: finite(),
@@ -184,6 +188,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
         worst: array(object({ x: finite(), y: finite(), deltaE: finite() }))
           .required()
           .max(20),
+        lateral: lateral().shape({ sigma: lateral().required() }).nullable().defined(),
       })
         .nullable()
         .defined(),

@@ -81,7 +81,7 @@ function thickness(on: Uint8Array, index: number, width: number): number {
 }
 
 /** What the raster of coloured lines says in figures. */
-export function fringeFacts(raster: RasterFile): FringeFacts {
+export function fringeFacts(raster: RasterFile): Omit<FringeFacts, "lateral"> {
   const { width, height } = raster.spec;
   const [delta, wide] = [0, 1].map((channel) => {
     const plane = new Uint8Array(width * height);

@@ -60,10 +60,11 @@ export async function openMergeInputs(ctx: EngineContext, records: Records, task
   const reference = chosen.find(({ frame }) => frame.id === registration?.referenceId)?.frame;
   if (!reference || chosen.length === 0) throw new RangeError("Nothing is registered yet: register the frames first.");
   const { width, height } = reference;
+  const lateral = mergeOf(records)?.fringe.lateral ?? null;
   const frames: MergeFrame[] = [];
   for (const [i, { frame, matrix, lens }] of chosen.entries()) {
     const part = portion(task, i / chosen.length, (i + 1) / chosen.length);
-    const file = await openPlaced(ctx, { sourceId: frame.sourceId, matrix, lens, width, height }, part);
+    const file = await openPlaced(ctx, { sourceId: frame.sourceId, matrix, lens, lateral, width, height }, part);
     const color = developedColor(await colorOf(ctx, frame.sourceId), frame.development);
     frames.push({ frame, file, color, inverse: invert(matrix), lens, relativeEv: relativeEvOf(records, frame.id) });
   }
@@ -72,6 +73,7 @@ export async function openMergeInputs(ctx: EngineContext, records: Records, task
     height,
     reference.sourceId,
     chosen.map(({ frame, matrix, lens }, i) => [frame.sourceId, matrix, lens, frame.development, frames[i].relativeEv]),
+    ...(lateral ? [lateral] : []),
   ];
   return { width, height, frames, reference: frames.findIndex((f) => f.frame.id === reference.id), key, noise: noiseModel(chosen.map((c) => c.frame)) };
 }

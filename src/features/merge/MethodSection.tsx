@@ -1,5 +1,5 @@
 "use client";
-import { useEffect, useMemo, useState } from "react";
+import { Fragment, useEffect, useMemo, useState } from "react";
 import { RESPONSE_KNOTS } from "../../core/merge/fitResponse";
 import { focusLeaders } from "../../core/measure/sets/verifySet";
 import { FRESH_MERGE } from "../../document/mergeEdits";
@@ -25,6 +25,7 @@ export function MethodSection({ record }: { record: MergeRecord }) {
       <>
         <RangeSection record={record} />
         <ResponseSection record={record} />
+        <LateralSection record={record} />
         <FringeSection record={record} />
       </>
     );
@@ -165,6 +166,65 @@ function Exposures() {
   );
 }
 
+/** Lateral colour smaller than this at the corners, px, or than so many times its standard error, is none to speak of. Common practice, no source. */
+const LEAST_LATERAL_PX = 0.15;
+const LEAST_SIGMAS = 4;
+
+function LateralSection({ record }: { record: MergeRecord }) {
+  const { busy, readOnly, records } = useSession();
+  const found = record.fringe.facts?.lateral;
+  const undone = record.fringe.lateral;
+  const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId);
+  if (!reference || (!found && !undone)) return null;
+  const corner = Math.hypot(reference.width, reference.height) / 2;
+  const colours = (["red", "blue"] as const).map((colour) => {
+    const larger = (found ?? undone!)[colour];
+    return {
+      colour,
+      px: larger * corner,
+      plain: !found || (Math.abs(larger) * corner >= LEAST_LATERAL_PX && Math.abs(larger) >= LEAST_SIGMAS * found.sigma[colour]),
+    };
+  });
+  const some = colours.some((c) => c.plain);
+  return (
+    <Section>
+      <Heading>Lateral colour of the lens</Heading>
+      {some || undone ? (
+        <>
+          <Facts>
+            {colours.map(({ colour, px }) => (
+              <Fragment key={colour}>
+                <dt>{colour === "red" ? "Red at the corners" : "Blue at the corners"}</dt>
+                <dd>
+                  {withUnit(plain(Math.abs(px), 2), "px")} {px < 0 ? "inwards" : "outwards"}
+                </dd>
+              </Fragment>
+            ))}
+          </Facts>
+          <RowOf>
+            <Choice
+              isSelected={undone !== null}
+              isDisabled={busy !== null || readOnly}
+              onChange={(on) =>
+                void merge(
+                  "radiance",
+                  { fringe: { ...record.fringe, lateral: on && found ? { red: found.red, blue: found.blue } : null } },
+                  on ? "Lateral colour undone" : "Lateral colour left",
+                )
+              }
+            >
+              Undo it in every frame
+            </Choice>
+          </RowOf>
+          <Soft>Measured against green on the reference as shot. Red and blue are placed apart, before frames are merged.</Soft>
+        </>
+      ) : (
+        <Soft>None to speak of: red and blue lie within {withUnit(plain(Math.max(...colours.map((c) => Math.abs(c.px))), 2), "px")} of green.</Soft>
+      )}
+    </Section>
+  );
+}
+
 function FringeSection({ record }: { record: MergeRecord }) {
   const { busy, readOnly } = useSession();
   const { removed, facts } = record.fringe;
@@ -187,7 +247,7 @@ function FringeSection({ record }: { record: MergeRecord }) {
             <Choice
               isSelected={removed}
               isDisabled={busy !== null || readOnly}
-              onChange={(on) => void merge("radiance", { fringe: { removed: on, facts } }, on ? "Coloured lines taken away" : "Coloured lines left")}
+              onChange={(on) => void merge("radiance", { fringe: { ...record.fringe, removed: on } }, on ? "Coloured lines taken away" : "Coloured lines left")}
             >
               Take them away
             </Choice>

@@ -1,9 +1,10 @@
-/** Lateral colour planted in a made-up bracket with known light (numpy and OpenCV): found where it is, taken away, the sky left alone. */
+/** Lateral colour planted in a made-up bracket with known light (numpy and OpenCV): found where it is, measured, undone or taken away, the sky left alone. */
 import { join } from "node:path";
 import { runMarsh, runSupport, temporaryFolder } from "../../support/python";
 
 interface Fringe {
   share: number;
+  lateral: { red: number; blue: number } | null;
   widthPx: number;
   deltaE: number;
   worst: { x: number; y: number; deltaE: number }[];
@@ -41,6 +42,23 @@ it("red and blue 1.5 px off at the corners show as coloured lines along the oute
   expect(fringe.widthPx).toBeLessThan(5);
   expect(score.edgeAfter).toBeLessThan(0.4 * score.edgeBefore);
   expect(score.skyChanged).toBe(0);
+});
+
+it("lateral colour of 1.5 px is measured to a tenth of a px, and undone in the frames", () => {
+  const folder = temporaryFolder();
+  const made = runSupport<{ ev: number[]; files: string[] }>("fringe.py", ["make", folder, "1.5"]);
+  const found = merge(folder, made, "plain.tif");
+  const left = merge(folder, made, "undone.tif", ["--undo-lateral"]);
+  const score = runSupport<{ edgeBefore: number; edgeAfter: number }>("fringe.py", ["score", folder, join(folder, "plain.tif"), join(folder, "undone.tif")]);
+  const corner = Math.hypot(960, 640) / 2;
+  process.stdout.write(
+    `lateral: ${JSON.stringify({ ...score, red: found.lateral!.red * corner, blue: found.lateral!.blue * corner, deltaE: [found.deltaE, left.deltaE] })}\n`,
+  );
+  expect(Math.abs(found.lateral!.red * corner - 1.5)).toBeLessThan(0.1);
+  expect(Math.abs(found.lateral!.blue * corner + 1.5)).toBeLessThan(0.1);
+  expect(score.edgeAfter).toBeLessThan(0.3 * score.edgeBefore);
+  // what is left is red and blue having been resampled and green not
+  expect(left.deltaE).toBeLessThan(0.5 * found.deltaE);
 });
 
 it("the same bracket without lateral colour shows next to none", () => {
