@@ -370,6 +370,22 @@ it("a job of version 7 keeps its panorama, unbent and with no line said to be le
   for (const p of migrated.history.steps[0].diff.updated.p) expect(p).toEqual({ ...panorama, levels: [], view: { width: 10, bend: null } });
 });
 
+it("a job of version 8 keeps what was found of coloured lines; lateral colour was neither measured nor undone", () => {
+  const facts = { share: 0.1, widthPx: 2, deltaE: 9, worst: [] };
+  const merge = (f: object | null) => ({ kind: "merge", id: "merge-s", fringe: { removed: true, facts: f } });
+  const migrated = MIGRATIONS[8]({
+    version: 8,
+    history: { steps: [{ id: "a", diff: { added: { m: merge(null) }, updated: { m: [merge(null), merge(facts)] } } }] },
+  }) as {
+    version: number;
+    history: { steps: { diff: { added: { m: object }; updated: { m: object[] } } }[] };
+  };
+  expect(migrated.version).toBe(9);
+  const { added, updated } = migrated.history.steps[0].diff;
+  expect([added.m, updated.m[0]]).toEqual([0, 1].map(() => ({ ...merge(null), fringe: { removed: true, lateral: null, facts: null } })));
+  expect(updated.m[1]).toEqual({ ...merge(null), fringe: { removed: true, lateral: null, facts: { ...facts, lateral: null } } });
+});
+
 describe("layers that no one could have made are refused", () => {
   const good = () =>
     JSON.parse(JSON.stringify(layersOf(addLayer({ name: "L", content: { type: "merge" } })(startJob("Test", at).records))[0])) as Record<string, unknown>;

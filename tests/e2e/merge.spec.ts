@@ -42,6 +42,13 @@ test("the frame taken where something moved is changed with a click, and the thr
   await threshold.press("Enter");
   await expect(page.getByText("Nothing moved")).toBeVisible({ timeout: 60_000 });
 
+  const lateral = page.getByRole("button", { name: "Undo it in every frame" });
+  await lateral.click();
+  await expect(lateral).toHaveAttribute("aria-pressed", "true", { timeout: 60_000 });
+  await exact(page);
+  await page.keyboard.press("Control+z");
+  await expect(lateral).toHaveAttribute("aria-pressed", "false");
+
   await page.getByRole("button", { name: "Provenance" }).click();
   await exact(page);
   await page.mouse.move(...(await placeOf(page, [2496, 1664], 1150, 700)));

@@ -30,20 +30,17 @@ const LEAST_EXPLAINED = 0.85;
 /**
  * Measures by how much red and blue are larger than green, from edges all over a frame: in each square the other colour is green times a
  * factor, plus an offset, plus a shift along the radius, by least squares (Lucas and Kanade 1981, in one direction), and the shifts of
- * all squares are one factor of the radius. @param before what is known from a coarser size
+ * all squares are one factor of the radius.
  * @returns null where too few squares hold edges that both colours show
  */
-export function measureLateral(
-  patches: readonly ColourPatch[],
-  before: LateralColour = { red: 0, blue: 0 },
-): (LateralColour & { sigma: LateralColour }) | null {
-  const red = measureChannel(patches, "red", before.red);
-  const blue = measureChannel(patches, "blue", before.blue);
+export function measureLateral(patches: readonly ColourPatch[]): (LateralColour & { sigma: LateralColour }) | null {
+  const red = measureChannel(patches, "red");
+  const blue = measureChannel(patches, "blue");
   return red && blue && { red: red.scale, blue: blue.scale, sigma: { red: red.sigma, blue: blue.sigma } };
 }
 
-function measureChannel(patches: readonly ColourPatch[], channel: "red" | "blue", before: number): { scale: number; sigma: number } | null {
-  let scale = before;
+function measureChannel(patches: readonly ColourPatch[], channel: "red" | "blue"): { scale: number; sigma: number } | null {
+  let scale = 0;
   let sigma = Infinity;
   for (let pass = 0; pass < PASSES; pass++) {
     const found = patches.flatMap((patch) => residualScale(patch, patch[channel], scale) ?? []);

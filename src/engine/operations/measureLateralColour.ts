@@ -5,39 +5,41 @@ import type { Task } from "../task";
 import { allocateSamples, type RasterFile } from "../tiles/RasterStore";
 import { openSource } from "./sources";
 
-/** Side of a square that is looked at, samples, and how many of them lie across a frame. */
+/** Side of a square that is looked at, samples, and how many of them at most lie across a frame. */
 const SQUARE = 40;
 const [COLUMNS, ROWS] = [36, 24];
-/** Level at which larger shifts are found before the full size. */
-const COARSE = 1;
+/** Files often hold colour at half the size of light, so that fine edges have none of their own: seen from two levels up, that no longer counts. */
+const LEVEL = 2;
+/** Narrower levels hold too few squares, samples. */
+const NARROWEST = 600;
 
-/** Lateral colour of a frame as shot, from its edges; null where too few show it. */
+/**
+ * Lateral colour of a frame as shot, from its edges; null where too few show it. Of frames narrower than 2,400 px that hold colour at half
+ * the size, part of it only.
+ */
 export async function measureLateralColour(ctx: EngineContext, sourceId: string, task: Task): Promise<(LateralColour & { sigma: LateralColour }) | null> {
   const file = await openSource(ctx, sourceId);
-  let found: (LateralColour & { sigma: LateralColour }) | null = null;
-  for (const level of file.spec.levels > COARSE ? [COARSE, 0] : [0]) {
-    await task.step(COARSE - level, COARSE + 1, "Measuring lateral colour");
-    const better = measureLateral(patchesOf(file, level), found ?? undefined);
-    if (!better) return null;
-    found = better;
-  }
-  return found;
+  await task.step(0, 1, "Measuring lateral colour");
+  let level = Math.min(LEVEL, file.spec.levels - 1);
+  while (level > 0 && sizeAtLevel(file.spec.width, file.spec.height, level).width < NARROWEST) level--;
+  return measureLateral(patchesOf(file, level));
 }
 
-/** Squares all over a level, but for its middle, where lateral colour hardly shifts anything. */
+/** Squares beside each other all over a level, but for its middle, where lateral colour hardly shifts anything. */
 function patchesOf(file: RasterFile, level: number): ColourPatch[] {
   const { width, height } = sizeAtLevel(file.spec.width, file.spec.height, level);
   const side = SQUARE + 2 * MARGIN;
   const patches: ColourPatch[] = [];
-  if (width < 2 * side || height < 2 * side) return patches;
-  for (let row = 0; row < ROWS; row++) {
-    for (let column = 0; column < COLUMNS; column++) {
-      const x = Math.round(((width - side) * column) / (COLUMNS - 1));
-      const y = Math.round(((height - side) * row) / (ROWS - 1));
-      const [fromMiddle, fromCentre] = [x - (width - 1) / 2, y - (height - 1) / 2];
-      if (Math.hypot(fromMiddle + side / 2, fromCentre + side / 2) < Math.hypot(width, height) / 8) continue;
+  const [columns, rows] = [Math.min(COLUMNS, Math.floor(width / SQUARE)), Math.min(ROWS, Math.floor(height / SQUARE))];
+  if (columns < 2 || rows < 2) return patches;
+  for (let row = 0; row < rows; row++) {
+    for (let column = 0; column < columns; column++) {
+      const x = Math.round(((width - side) * column) / (columns - 1));
+      const y = Math.round(((height - side) * row) / (rows - 1));
+      const [left, top] = [x - (width - 1) / 2, y - (height - 1) / 2];
+      if (Math.hypot(left + side / 2, top + side / 2) < Math.hypot(width, height) / 8) continue;
       const [red, green, blue] = [0, 1, 2].map((channel) => readUnit(file, level, channel, x, y, side));
-      patches.push({ red, green, blue, side, x: fromMiddle, y: fromCentre });
+      patches.push({ red, green, blue, side, x: left, y: top });
     }
   }
   return patches;

@@ -61,6 +61,21 @@ it("lateral colour of 1.5 px is measured to a tenth of a px, and undone in the f
   expect(left.deltaE).toBeLessThan(0.5 * found.deltaE);
 });
 
+it("the lateral colour that the demo's camera has (scripts/scenes/camera.py) is measured on JPEG files that hold colour at half the size", () => {
+  const files = [2, 3, 4].map((i) => join("public/demo/doorway", `doorway-${i}.jpg`));
+  const result = runMarsh([
+    ...["merge", "radiance", ...files, "-o", join(temporaryFolder(), "out.tif"), "--reference", files[1]],
+    ...["--ev=-2,0,2", "--no-register", "--ghosts", "off", "--quiet", "--json"],
+  ]);
+  const { lateral } = (JSON.parse(result.out) as { fringe: Fringe }).fringe;
+  const corner = Math.hypot(2496, 1664) / 2;
+  process.stdout.write(
+    `lateral of the doorway: ${(lateral!.red * corner).toFixed(2)} and ${(lateral!.blue * corner).toFixed(2)} px, made with ±${(0.0006 * corner).toFixed(2)}\n`,
+  );
+  expect(Math.abs(lateral!.red - 0.0006) * corner).toBeLessThan(0.2);
+  expect(Math.abs(lateral!.blue + 0.0006) * corner).toBeLessThan(0.2);
+});
+
 it("the same bracket without lateral colour shows next to none", () => {
   const folder = temporaryFolder();
   const made = runSupport<{ ev: number[]; files: string[] }>("fringe.py", ["make", folder, "0"]);
