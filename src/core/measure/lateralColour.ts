@@ -26,6 +26,8 @@ const PASSES = 4;
 const [DARKEST, BRIGHTEST] = [0.03, 0.97];
 /** Share of a square's variation that green must explain for its edges to be the same in both colours. */
 const LEAST_EXPLAINED = 0.85;
+/** A colour in which green's edges are weaker than this says nothing. */
+const LEAST_FACTOR = 0.2;
 
 /**
  * Measures by how much red and blue are larger than green, from edges all over a frame: in each square the other colour is green times a
@@ -61,41 +63,56 @@ function measureChannel(patches: readonly ColourPatch[], channel: "red" | "blue"
 /** What a square says of the scale that is left when a colour is brought to `scale`; null where it says nothing. */
 function residualScale({ green, side, x: left, y: top }: ColourPatch, colour: Float32Array, scale: number): { scale: number; variance: number } | null {
   // normal equations of colour = a · green + b + e · (p · ∇), p from the middle
-  const m = new Float64Array(9);
-  const v = new Float64Array(3);
-  let [n, squares, sum] = [0, 0, 0];
+  let n = 0;
+  let gg = 0;
+  let g1 = 0;
+  let gr = 0;
+  let rr = 0;
+  let r1 = 0;
+  let cg = 0;
+  let cr = 0;
+  let c1 = 0;
+  let cc = 0;
   for (let y = MARGIN; y < side - MARGIN; y++) {
     for (let x = MARGIN; x < side - MARGIN; x++) {
       const i = y * side + x;
       const g = green[i];
-      const [px, py] = [left + x, top + y];
+      const px = left + x;
+      const py = top + y;
       const c = sampleAt(colour, side, x + px * scale, y + py * scale);
       if (!(g > DARKEST && g < BRIGHTEST && c > DARKEST && c < BRIGHTEST)) continue;
-      const radial = (px * (green[i + 1] - green[i - 1]) + py * (green[i + side] - green[i - side])) / 2;
-      const row = [g, 1, radial];
-      for (let j = 0; j < 3; j++) {
-        v[j] += row[j] * c;
-        for (let k = 0; k < 3; k++) m[3 * j + k] += row[j] * row[k];
-      }
-      squares += c * c;
-      sum += c;
+      const r = (px * (green[i + 1] - green[i - 1]) + py * (green[i + side] - green[i - side])) / 2;
       n++;
+      gg += g * g;
+      g1 += g;
+      gr += g * r;
+      rr += r * r;
+      r1 += r;
+      cg += c * g;
+      cr += c * r;
+      c1 += c;
+      cc += c * c;
     }
   }
   if (n < (side - 2 * MARGIN) ** 2 / 2) return null;
+  const m = Float64Array.of(gg, g1, gr, g1, n, r1, gr, r1, rr);
+  const v = [cg, c1, cr];
   const inverse = invertSymmetric(m);
   if (!inverse) return null;
-  const [a, , e] = [0, 1, 2].map((j) => inverse[3 * j] * v[0] + inverse[3 * j + 1] * v[1] + inverse[3 * j + 2] * v[2]);
-  const explained = [0, 1, 2].reduce((total, j) => total + v[j] * (inverse[3 * j] * v[0] + inverse[3 * j + 1] * v[1] + inverse[3 * j + 2] * v[2]), 0);
-  const [left2, all] = [Math.max(0, squares - explained), squares - (sum * sum) / n];
-  if (!(a > 0.2) || !(left2 < (1 - LEAST_EXPLAINED) * all)) return null;
-  return { scale: -e / a, variance: ((left2 / n) * inverse[8]) / (a * a) };
+  const solved = [0, 1, 2].map((j) => inverse[3 * j] * v[0] + inverse[3 * j + 1] * v[1] + inverse[3 * j + 2] * v[2]);
+  const [a, , e] = solved;
+  const unexplained = Math.max(0, cc - solved.reduce((sum, q, j) => sum + q * v[j], 0));
+  if (!(a > LEAST_FACTOR) || !(unexplained < (1 - LEAST_EXPLAINED) * (cc - (c1 * c1) / n))) return null;
+  return { scale: -e / a, variance: ((unexplained / n) * inverse[8]) / (a * a) };
 }
 
 function sampleAt(plane: Float32Array, side: number, x: number, y: number): number {
-  const [u, w] = [Math.floor(x), Math.floor(y)];
+  const u = Math.floor(x);
+  const w = Math.floor(y);
   if (u < 0 || w < 0 || u + 1 >= side || w + 1 >= side) return NaN;
-  const [s, t, i] = [x - u, y - w, w * side + u];
+  const s = x - u;
+  const t = y - w;
+  const i = w * side + u;
   return (plane[i] * (1 - s) + plane[i + 1] * s) * (1 - t) + (plane[i + side] * (1 - s) + plane[i + side + 1] * s) * t;
 }
 

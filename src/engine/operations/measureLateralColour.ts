@@ -50,7 +50,8 @@ function readUnit(file: RasterFile, level: number, channel: number, x: number, y
   const { type } = file.spec;
   const samples = allocateSamples(type, side * side);
   file.read(level, channel, x, y, side, side, samples);
-  if (type === "f32") return Float32Array.from(samples, (v) => Math.sqrt(Math.max(0, v)));
+  const out = new Float32Array(samples.length);
   const white = type === "u8" ? 255 : 65535;
-  return Float32Array.from(samples, (v) => v / white);
+  for (let i = 0; i < out.length; i++) out[i] = type === "f32" ? Math.sqrt(Math.max(0, samples[i])) : samples[i] / white;
+  return out;
 }
