@@ -72,23 +72,26 @@ export class DepthFinder {
     this.count++;
   }
 
-  /** The depth map, smoothed along the edges of the picture; where no frame stands out the surroundings decide. */
-  finish(): DepthMap {
+  /**
+   * The depth map, smoothed along the edges of the picture; where no frame stands out the surroundings decide.
+   * @param pause comes PAUSES times, so that others get their turn and it can be stopped
+   */
+  async finish(pause: () => Promise<void>): Promise<DepthMap> {
     const { width, height, guide, count } = this;
     const { index, confidence } = this.near.finish(PLAIN);
     const base = this.filledWide();
     // near smoothing where it has something to go by, else what the wide places say
-    const smoothed = ({ radius, epsilon }: typeof NEAR, wider: Float32Array): Float32Array => {
-      const own = weightedGuidedFilter({ width, height, data: index }, confidence, guide, radius, epsilon);
-      const known = boxMean({ width, height, data: confidence }, radius);
+    const smoothed = async (how: typeof NEAR, wider: Float32Array): Promise<Float32Array> => {
+      const own = await weightedGuidedFilter({ width, height, data: index }, confidence, guide, how, pause);
+      const known = boxMean({ width, height, data: confidence }, how.radius);
       return own.map((v, i) => {
         const share = known[i] / (known[i] + ENOUGH);
         return Math.max(0, Math.min(count - 1, share * v + (1 - share) * wider[i]));
       });
     };
-    const far = smoothed(FAR, base);
-    const near = smoothed(NEAR, far);
-    return { width, height, index: near, choice: smoothed(FINE, near), confidence };
+    const far = await smoothed(FAR, base);
+    const near = await smoothed(NEAR, far);
+    return { width, height, index: near, choice: await smoothed(FINE, near), confidence };
   }
 
   /** What wide places say, filled in from their surroundings, for every cell. */
@@ -124,6 +127,8 @@ function meanOfSquares(values: Float32Array, light: Float32Array, width: number,
   return { value: value.map((v, c) => (counts[c] ? v / counts[c] : 0)), light: mean.map((v, c) => (counts[c] ? v / counts[c] : NaN)) };
 }
 
+/** Pauses while the depth is finished: of three smoothings, seven each. */
+export const PAUSES = 21;
 /** Smoothing where the stack says enough, and how far it looks where it does not. Cells, and variance of light 0..1. */
 const FINE = { radius: 2, epsilon: 4e-4 };
 const NEAR = { radius: 9, epsilon: 4e-4 };

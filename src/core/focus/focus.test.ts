@@ -1,11 +1,12 @@
 import { randomOf } from "../../../tests/support/kernels";
-import { DepthFinder, focusWeight } from "./DepthFinder";
+import { DepthFinder, focusWeight, PAUSES } from "./DepthFinder";
 import { weightedGuidedFilter } from "./guidedFilter";
 import { enlargedRow } from "../raster/enlargedRow";
 import { CELL, sharpnessOf } from "./sharpness";
 import { boxMean, type Field } from "../raster/boxMean";
 
 const random = randomOf(31);
+const atOnce = async () => undefined;
 const field = (width: number, height: number, of: (x: number, y: number) => number): Field => ({
   width,
   height,
@@ -33,11 +34,11 @@ it("an enlarged row is linear between the middles of its places, and even beyond
   row.forEach((v, x) => expect(v).toBeCloseTo(3 * Math.max(0, Math.min(5, (x + 0.5) / 4 - 0.5)) + 18.75, 4));
 });
 
-it("the weighted filter ignores what has no weight and keeps a step that the guide has", () => {
+it("the weighted filter ignores what has no weight and keeps a step that the guide has", async () => {
   const guide = field(40, 20, (x) => (x < 20 ? 0.1 : 0.8)).data;
   const value = field(40, 20, (x, y) => (x < 20 ? 2 : 5) + (x % 3 === 0 ? 40 * (y % 2) : 0));
   const weight = field(40, 20, (x) => (x % 3 === 0 ? 0 : 1)).data;
-  const out = weightedGuidedFilter(value, weight, guide, 4, 1e-4);
+  const out = await weightedGuidedFilter(value, weight, guide, { radius: 4, epsilon: 1e-4 }, atOnce);
   for (let i = 0; i < out.length; i++) expect(Math.abs(out[i] - (i % 40 < 20 ? 2 : 5))).toBeLessThan(0.05);
 });
 
@@ -66,14 +67,14 @@ function depthOf(width: number, rows: number, frames: ((x: number, y: number) =>
     const { energy, mean } = sharpnessOf(strip, new Float32Array(strip.length).fill(1), width, rows);
     finder.add(energy, mean, Math.min(...sigmas));
   });
-  return finder.finish();
+  return finder.finish(atOnce);
 }
 
-it("a frame with more noise than the others is not taken for the sharpest", () => {
+it("a frame with more noise than the others is not taken for the sharpest", async () => {
   const [width, rows, sharp] = [256, 128, 3];
   // structure on the left third only, in one frame; the reference, which is not resampled, has twice the noise
   const frames = [0, 1, 2, 3, 4].map((k) => (x: number) => 0.4 + (k === sharp && x < 85 && x % 4 < 2 ? 0.1 : 0));
-  const { index, confidence } = depthOf(width, rows, frames, [0.002, 0.002, 0.004, 0.002, 0.002]);
+  const { index, confidence } = await depthOf(width, rows, frames, [0.002, 0.002, 0.004, 0.002, 0.002]);
   const [cells, lines] = [width / CELL, rows / CELL];
   for (let y = 0; y < lines; y++) {
     for (let x = 0; x < cells; x++) {
@@ -86,11 +87,11 @@ it("a frame with more noise than the others is not taken for the sharpest", () =
   expect(confidence[Math.floor(lines / 2) * cells + 20]).toBeGreaterThan(0.5);
 });
 
-it("detail too weak for a single place is found in wide ones", () => {
+it("detail too weak for a single place is found in wide ones", async () => {
   const [width, rows, sigma] = [256, 256, 0.01];
   // stripes that make a sixth of the energy of noise: frame 1 on the left, frame 4 on the right
   const frames = [0, 1, 2, 3, 4, 5].map((k) => (x: number, y: number) => 0.4 + (k === (x < 128 ? 1 : 4) && y % 4 < 2 ? 2 * sigma : 0));
-  const { index } = depthOf(width, rows, frames, [sigma, sigma, sigma, sigma, sigma, sigma]);
+  const { index } = await depthOf(width, rows, frames, [sigma, sigma, sigma, sigma, sigma, sigma]);
   const mean = (from: number, to: number) => {
     let sum = 0;
     for (let y = 0; y < 128; y++) for (let x = from; x < to; x++) sum += index[y * 128 + x];
@@ -100,7 +101,7 @@ it("detail too weak for a single place is found in wide ones", () => {
   expect(mean(78, 128)).toBeCloseTo(4, 0);
 });
 
-it("the border of what a frame covers is not taken for something sharp", () => {
+it("the border of what a frame covers is not taken for something sharp", async () => {
   const [width, rows, border] = [64, 32, 30];
   const finder = new DepthFinder({ width, height: rows });
   const whole = Float32Array.from({ length: width * (rows + 2) }, () => 0.6 + 0.01 * (random() - 0.5));
@@ -110,11 +111,11 @@ it("the border of what a frame covers is not taken for something sharp", () => {
     const found = sharpnessOf(light, covered, width, rows);
     finder.add(found.energy, found.mean, 0.003);
   }
-  const { confidence } = finder.finish();
+  const { confidence } = await finder.finish(atOnce);
   for (let y = 0; y < finder.height; y++) expect(confidence[y * finder.width + border / CELL]).toBeLessThan(0.2);
 });
 
-it("the index of the sharpest frame is found between frames, and filled in where nothing is sharp", () => {
+it("the index of the sharpest frame is found between frames, and filled in where nothing is sharp", async () => {
   const finder = new DepthFinder({ width: 160, height: 60 });
   const [w, h] = [finder.width, finder.height];
   const light = new Float32Array(w * h).fill(0.5);
@@ -123,7 +124,11 @@ it("the index of the sharpest frame is found between frames, and filled in where
     // a Gaussian peak of sharpness; the middle third has no structure
     finder.add(field(w, h, (x) => (x > 26 && x < 54 ? 0 : 0.01 * Math.exp(-((k - wanted) ** 2)))).data, light, 0);
   }
-  const { index, confidence } = finder.finish();
+  let pauses = 0;
+  const { index, confidence } = await finder.finish(async () => {
+    pauses++;
+  });
+  expect(pauses).toBe(PAUSES);
   for (let i = 0; i < index.length; i++) expect(Math.abs(index[i] - wanted)).toBeLessThan(0.05);
   expect(confidence[0]).toBeGreaterThan(0.5);
   expect(confidence[Math.floor(h / 2) * w + 40]).toBeLessThan(0.01);

@@ -1,5 +1,6 @@
 import { decodeSrgb } from "../color/srgbCurve";
 import { median } from "../numeric/statistics";
+import { mapFloats } from "../numeric/mapFloats";
 
 /** A small linear luminance picture of a frame, block means; for comparing exposures without registration. */
 export interface Thumbprint {
@@ -18,7 +19,7 @@ export function linearOfGrey(v: number): number {
 
 /** A thumbprint from green samples at a coarse display level. @param green encoded 0..top */
 export function thumbprintOfGreen(green: ArrayLike<number>, width: number, height: number, top: number): Thumbprint {
-  return { width, height, linear: Float32Array.from({ length: width * height }, (_, i) => linearOfGrey((green[i] / top) * 65535)) };
+  return { width, height, linear: mapFloats(green, (v) => linearOfGrey((v / top) * 65535)) };
 }
 
 /** @param side blocks along the longer side */

@@ -2,6 +2,7 @@ import { atLevel, fromLevels, IDENTITY, multiply, normalize, type Matrix3 } from
 import { coarsestLevel, levelOf, type GreyPyramid } from "./greyPyramid";
 import { lookUp, USABLE_HIGH, USABLE_LOW, type Photometry } from "./photometry";
 import type { RegionMask } from "./regions";
+import { mapFloats } from "../numeric/mapFloats";
 
 export interface RegionCandidate {
   /** fixed → moving, full size */
@@ -36,7 +37,7 @@ export function searchRegion(fixed: GreyPyramid, moving: GreyPyramid, photometry
   if (samples.length < 60) return [];
   const cx = selection.bounds.x + selection.bounds.width / 2;
   const cy = selection.bounds.y + selection.bounds.height / 2;
-  const table = Float32Array.from(m.data, (v) => (v < USABLE_LOW || v > USABLE_HIGH ? NaN : lookUp(photometry.moving, v)));
+  const table = mapFloats(m.data, (v) => (v < USABLE_LOW || v > USABLE_HIGH ? NaN : lookUp(photometry.moving, v)));
   const start = atLevel(around ?? IDENTITY, level);
   const reach = Math.max(6, Math.round(Math.max(f.width, f.height) * (around ? 0.25 : 0.6)));
   const step = Math.max(1, Math.round(stride));

@@ -6,6 +6,7 @@ import { quantile } from "../numeric/statistics";
 import { CLIPPED_GREY, levelOf, type GreyPyramid } from "./greyPyramid";
 import { lookUp, type Photometry } from "./photometry";
 import type { GreyLevel } from "./refine";
+import { mapFloats } from "../numeric/mapFloats";
 
 /** How much more blurred one frame is than the other. */
 export interface BlurMatch {
@@ -116,8 +117,8 @@ export function blurLevel({ width: w, height: h, data }: GreyLevel, sigma: numbe
   const radius = Math.ceil(3 * sigma);
   const kernel = Float64Array.from({ length: 2 * radius + 1 }, (_, k) => Math.exp(-((k - radius) ** 2) / (2 * sigma * sigma)));
   const sum = kernel.reduce((a, b) => a + b, 0);
-  const light = Float32Array.from(data, (v) => (v >= CLIPPED_GREY ? 0 : linearOfGrey(v)));
-  const lit = Float32Array.from(data, (v) => (v >= CLIPPED_GREY ? 0 : 1));
+  const light = mapFloats(data, (v) => (v >= CLIPPED_GREY ? 0 : linearOfGrey(v)));
+  const lit = mapFloats(data, (v) => (v >= CLIPPED_GREY ? 0 : 1));
   const pass = (src: Float32Array, limit: number, step: number, lines: number, lineStep: number): Float32Array => {
     const out = new Float32Array(w * h);
     const line = new Float64Array(limit + 2 * radius);

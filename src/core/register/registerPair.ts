@@ -13,6 +13,7 @@ import { compareModels, errorElsewhere, fitModel, type Correspondence, type Mode
 import { createPhotometry, lookUp, USABLE_HIGH, USABLE_LOW, type Photometry } from "./photometry";
 import { refine, type Refinement } from "./refine";
 import type { RegionMask } from "./regions";
+import { mapFloats } from "../numeric/mapFloats";
 
 export interface PairRegistration {
   /** fixed → undistorted moving, full size */
@@ -175,7 +176,7 @@ function featuresOf(pyramid: GreyPyramid, table: Float32Array): Feature[] {
   const level = Math.max(0, Math.min(coarsestLevel(pyramid), Math.ceil(Math.log2(Math.max(pyramid.width, pyramid.height) / FEATURE_SIDE))));
   const { width, height, data } = levelOf(pyramid, level);
   // clipped and black areas are held at the ends, so that they have no structure of their own
-  const values = Float32Array.from(data, (v) => lookUp(table, Math.min(USABLE_HIGH, Math.max(USABLE_LOW, v))));
+  const values = mapFloats(data, (v) => lookUp(table, Math.min(USABLE_HIGH, Math.max(USABLE_LOW, v))));
   const s = 2 ** level;
   return detectFeatures({ width, height, data: values }).map((f) => ({ ...f, x: (f.x + 0.5) * s - 0.5, y: (f.y + 0.5) * s - 0.5, sigma: f.sigma * s }));
 }

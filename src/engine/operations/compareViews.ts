@@ -7,6 +7,7 @@ import type { Scope } from "../../kernels/Kernels";
 import type { RasterFile } from "../tiles/RasterStore";
 import { allocatePlanes, each, readWorking, type Planes } from "./frameSamples";
 import { warpParameters } from "./placeFrame";
+import { mapFloats } from "../../core/numeric/mapFloats";
 
 /** How two frames are laid over each other: the frame alone, what differs, their outlines, squares in turn. */
 export type CompareMode = "frame" | "difference" | "edges" | "checker";
@@ -103,7 +104,7 @@ function showChecker(f: Float32Array[], r: Float32Array[], gain: number, rect: R
 
 /** Outlines of the reference dark, of the frame light, on mid grey; where they meet they cancel. */
 function showEdges(f: Float32Array[], r: Float32Array[], gain: number, { width: w, height: h }: Rectangle): void {
-  const encoded = (plane: Float32Array, scale: number) => Float32Array.from(plane, (v) => encodeSrgb(Math.min(1, Math.max(0, v * scale))));
+  const encoded = (plane: Float32Array, scale: number) => mapFloats(plane, (v) => encodeSrgb(Math.min(1, Math.max(0, v * scale))));
   const [a, b] = [encoded(f[1], gain), encoded(r[1], 1)];
   for (let y = 0; y < h; y++) {
     const [up, down] = [Math.max(0, y - 1), Math.min(h - 1, y + 1)];

@@ -6,6 +6,7 @@ import type { FrameRecord } from "../../document/records/types";
 import type { EngineContext } from "../EngineContext";
 import { linearFrame, linearRect } from "./linearFrame";
 import { colorOf } from "./sources";
+import { mapFloats } from "../../core/numeric/mapFloats";
 
 /** What can be read off one frame as shot. */
 export interface FrameReadouts {
@@ -95,7 +96,7 @@ export async function readCard(ctx: EngineContext, frame: FrameRecord, x: number
   const planes = await linearRect(ctx, frame, 0, rect);
   const own = planes.map((p) => p.reduce((sum, v) => sum + v / n, 0));
   const working = transform((await colorOf(ctx, frame.sourceId)).toWorking, own);
-  const encoded = planes.map((p) => Float32Array.from(p, (v) => 255 * encodeSrgb(Math.min(1, Math.max(0, v)))));
+  const encoded = planes.map((p) => mapFloats(p, (v) => 255 * encodeSrgb(Math.min(1, Math.max(0, v)))));
   const rgb = encoded.map((p) => p.reduce((sum, v) => sum + v / n, 0));
   const spread = encoded.map((p, c) => Math.sqrt(p.reduce((sum, v) => sum + (v - rgb[c]) ** 2, 0) / n));
   return { rgb, spread, working } as CardReading;

@@ -1,4 +1,5 @@
 import { MARGIN, measureLateral, type ColourPatch, type LateralColour } from "../../core/measure/lateralColour";
+import { mapFloats } from "../../core/numeric/mapFloats";
 import { sizeAtLevel } from "../../core/geometry/rectangle";
 import type { EngineContext } from "../EngineContext";
 import type { Task } from "../task";
@@ -50,8 +51,6 @@ function readUnit(file: RasterFile, level: number, channel: number, x: number, y
   const { type } = file.spec;
   const samples = allocateSamples(type, side * side);
   file.read(level, channel, x, y, side, side, samples);
-  const out = new Float32Array(samples.length);
   const white = type === "u8" ? 255 : 65535;
-  for (let i = 0; i < out.length; i++) out[i] = type === "f32" ? Math.sqrt(Math.max(0, samples[i])) : samples[i] / white;
-  return out;
+  return mapFloats(samples, type === "f32" ? (v) => Math.sqrt(Math.max(0, v)) : (v) => v / white);
 }

@@ -1,4 +1,4 @@
-import { DepthFinder, focusWeight } from "../../core/focus/DepthFinder";
+import { DepthFinder, focusWeight, PAUSES } from "../../core/focus/DepthFinder";
 import { CELL, sharpnessOf } from "../../core/focus/sharpness";
 import { coveredSpan } from "../../core/geometry/rowSpan";
 import type { Field } from "../../core/raster/boxMean";
@@ -54,12 +54,13 @@ export async function openDepth(ctx: EngineContext, unlevelled: MergeInputs, tas
     }
     const { width, height, frames } = inputs;
     const finder = new DepthFinder({ width, height });
+    const looking = portion(task, 0, 0.8);
     for (const [k, input] of frames.entries()) {
       const noise = input.frame.measures.noiseSigma / 255;
       const energy = new Float32Array(finder.width * finder.height);
       const light = new Float32Array(finder.width * finder.height);
       for (let y0 = 0; y0 < height; y0 += ROWS) {
-        await task.step(k + y0 / height, frames.length, "Looking for what is sharp");
+        await looking.step(k + y0 / height, frames.length, "Looking for what is sharp");
         const rows = Math.min(ROWS, height - y0);
         const strip = readStrip(ctx, input, width, height, y0, rows);
         const found = sharpnessOf(strip.light, strip.covered, width, rows);
@@ -68,7 +69,9 @@ export async function openDepth(ctx: EngineContext, unlevelled: MergeInputs, tas
       }
       finder.add(energy, light, noise);
     }
-    const depth = finder.finish();
+    const smoothing = portion(task, 0.8, 1);
+    let done = 0;
+    const depth = await finder.finish(() => smoothing.step(done++, PAUSES, "Smoothing the depth"));
     const file = await ctx.store.create(key, { width: depth.width, height: depth.height, channels: 3, type: "f32", levels: 1 });
     file.write(0, 0, 0, depth.index);
     file.write(0, 1, 0, depth.confidence);

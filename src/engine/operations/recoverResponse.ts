@@ -5,6 +5,7 @@ import type { RecoveredResponse } from "../../document/records/types";
 import type { InputColor } from "../../formats/icc/readProfile";
 import type { Task } from "../task";
 import type { MergeInputs } from "./mergeInputs";
+import { mapFloats } from "../../core/numeric/mapFloats";
 
 /** Places looked at, by channel. */
 const PLACES = 5000;
@@ -75,7 +76,7 @@ function readCodes(file: MergeInputs["frames"][number]["file"], level: number, c
   const raw = file.spec.type === "u8" ? new Uint8Array(width * height) : new Uint16Array(width * height);
   file.read(level, channel, 0, 0, width, height, raw);
   const top = file.spec.type === "u8" ? 255 : 65535;
-  return Float32Array.from(raw, (v) => v / top);
+  return mapFloats(raw, (v) => v / top);
 }
 
 function isEven(plane: Float32Array, i: number, width: number): boolean {
