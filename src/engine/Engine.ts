@@ -9,6 +9,7 @@ import { setRegistration, updateRecord } from "../document/edits";
 import { FRESH_MERGE, setGhosts } from "../document/mergeEdits";
 import { updateLayer } from "../document/layerEdits";
 import { activeFramesOf, childrenOf, exposuresOf, layerOf, mergeOf, registrationOf, responseInForce, workingSetOf } from "../document/selectors";
+import type { MeasuredLateral } from "../core/measure/lateralColour";
 import type { EngineContext } from "./EngineContext";
 import { radianceRange, type RadianceRange } from "./operations/confidence";
 import { findGhosts, type FoundGhosts } from "./operations/findGhosts";
@@ -218,7 +219,7 @@ export class Engine {
   }
 
   /** Lateral colour of the reference as shot, null where too few of its edges show it. */
-  async measureLateralColour(records: Records, task: Task): Promise<FringeFacts["lateral"]> {
+  async measureLateralColour(records: Records, task: Task): Promise<MeasuredLateral | null> {
     const reference = records[registrationOf(records)?.referenceId ?? ""];
     return reference?.kind === "frame" ? measureLateralColour(this.ctx, reference.sourceId, task) : null;
   }

@@ -6,6 +6,11 @@ export interface LateralColour {
   blue: number;
 }
 
+/** The same as measured, with its standard error. */
+export interface MeasuredLateral extends LateralColour {
+  sigma: LateralColour;
+}
+
 /** A square of a frame with what lies around it, encoded 0..1. */
 export interface ColourPatch {
   red: Float32Array;
@@ -35,7 +40,7 @@ const LEAST_FACTOR = 0.2;
  * all squares are one factor of the radius.
  * @returns null where too few squares hold edges that both colours show
  */
-export function measureLateral(patches: readonly ColourPatch[]): (LateralColour & { sigma: LateralColour }) | null {
+export function measureLateral(patches: readonly ColourPatch[]): MeasuredLateral | null {
   const red = measureChannel(patches, "red");
   const blue = measureChannel(patches, "blue");
   return red && blue && { red: red.scale, blue: blue.scale, sigma: { red: red.sigma, blue: blue.sigma } };

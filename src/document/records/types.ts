@@ -10,7 +10,7 @@ import type { RegionShape } from "../../core/register/regions";
 import type { LayerRecord } from "./layerTypes";
 import type { PanoramaRecord, SeamFacts } from "./panoramaTypes";
 import type { WeaveRecord } from "./weaveTypes";
-import type { LateralColour } from "../../core/measure/lateralColour";
+import type { LateralColour, MeasuredLateral } from "../../core/measure/lateralColour";
 
 /** The job itself. One a document. */
 export interface JobRecord {
@@ -177,7 +177,7 @@ export interface FringeFacts {
   /** where it was worst, reference px */
   worst: { x: number; y: number; deltaE: number }[];
   /** lateral colour of the reference as shot, with its standard error; null where too few edges show it */
-  lateral: (LateralColour & { sigma: LateralColour }) | null;
+  lateral: MeasuredLateral | null;
 }
 
 export interface MergeRecord {

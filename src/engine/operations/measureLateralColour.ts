@@ -1,4 +1,4 @@
-import { MARGIN, measureLateral, type ColourPatch, type LateralColour } from "../../core/measure/lateralColour";
+import { MARGIN, measureLateral, type ColourPatch, type MeasuredLateral } from "../../core/measure/lateralColour";
 import { mapFloats } from "../../core/numeric/mapFloats";
 import { sizeAtLevel } from "../../core/geometry/rectangle";
 import type { EngineContext } from "../EngineContext";
@@ -18,7 +18,7 @@ const NARROWEST = 600;
  * Lateral colour of a frame as shot, from its edges; null where too few show it. Of frames narrower than 2,400 px that hold colour at half
  * the size, part of it only.
  */
-export async function measureLateralColour(ctx: EngineContext, sourceId: string, task: Task): Promise<(LateralColour & { sigma: LateralColour }) | null> {
+export async function measureLateralColour(ctx: EngineContext, sourceId: string, task: Task): Promise<MeasuredLateral | null> {
   const file = await openSource(ctx, sourceId);
   await task.step(0, 1, "Measuring lateral colour");
   let level = Math.min(LEVEL, file.spec.levels - 1);

@@ -1,10 +1,10 @@
-import { hasLens, toFrame, type Lens } from "../../core/geometry/lens";
+import { hasLens, toFrame, type Lens, type Size } from "../../core/geometry/lens";
 import { invert, multiply, type Matrix3 } from "../../core/geometry/matrix3";
 import type { LateralColour } from "../../core/measure/lateralColour";
 import { makeOnce, type EngineContext } from "../EngineContext";
 import { contentKey } from "../graph/keys";
 import type { Task } from "../task";
-import type { RasterFile, RasterSpec } from "../tiles/RasterStore";
+import type { RasterFile } from "../tiles/RasterStore";
 import { buildLevels, levelCount } from "./levels";
 import { openSource } from "./sources";
 
@@ -72,7 +72,7 @@ interface ChannelMap {
 }
 
 /** The map of each colour; a colour that is larger by a share is sampled by that share farther from the middle, after the lens. */
-function channelMaps(outputToSource: Matrix3, lens: Lens | null, lateral: LateralColour | null, { width, height }: RasterSpec): ChannelMap[] {
+export function channelMaps(outputToSource: Matrix3, lens: Lens | null, lateral: LateralColour | null, { width, height }: Size): ChannelMap[] {
   return [lateral?.red ?? 0, 0, lateral?.blue ?? 0].map((larger) => {
     const s = 1 + larger;
     const [x, y] = [(width - 1) / 2, (height - 1) / 2];
@@ -116,7 +116,7 @@ function warpStrip(ctx: EngineContext, source: RasterFile, maps: ChannelMap[], f
     const window = scope.bytes(sw * rows * 8 + 64);
     fillWindow(ctx, source, top, rows, window);
     const out = scope.bytes(stripPx * 6 + 64);
-    const apart = maps.some((map) => map !== maps[1] && map.outputToSource !== maps[1].outputToSource);
+    const apart = maps.some((map) => map.outputToSource !== maps[1].outputToSource);
     for (let c = 0; c < 3; c++) {
       // the kernel places all three at once
       if (c === 0 || apart) kernels.run("warpRows", [window, sw, rows, 0, top, parameters[c], out, stripPx, 0, width, y0], y0, y1, 16);
