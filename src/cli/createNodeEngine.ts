@@ -3,7 +3,7 @@ import { join } from "node:path";
 import { Engine } from "../engine/Engine";
 import type { EngineContext } from "../engine/EngineContext";
 import { LowerLayers } from "../engine/operations/layers/LowerLayers";
-import { MaskCache } from "../engine/operations/maskCache";
+import { MaskCache } from "../engine/operations/masks/maskCache";
 import type { RasterStore } from "../engine/tiles/RasterStore";
 import { Kernels } from "../kernels/Kernels";
 import { createNodeCodecs } from "./nodeCodecs";

@@ -11,34 +11,34 @@ import { updateLayer } from "../document/layerEdits";
 import { activeFramesOf, childrenOf, exposuresOf, layerOf, mergeOf, registrationOf, responseInForce, workingSetOf } from "../document/selectors";
 import type { MeasuredLateral } from "../core/measure/lateralColour";
 import type { EngineContext } from "./EngineContext";
-import { radianceRange, type RadianceRange } from "./operations/confidence";
-import { findGhosts, type FoundGhosts } from "./operations/findGhosts";
-import { fringeFacts } from "./operations/fringe";
-import { measureLateralColour } from "./operations/measureLateralColour";
-import { compareFrames, gatherSets, type GatheredSets } from "./operations/gatherSets";
-import { readCard, readFrame, type CardReading, type FrameReadouts } from "./operations/frameReadouts";
-import { importFrame, type ImportedFrame } from "./operations/importFrame";
+import { radianceRange, type RadianceRange } from "./operations/merge/confidence";
+import { findGhosts, type FoundGhosts } from "./operations/merge/findGhosts";
+import { fringeFacts } from "./operations/merge/fringe";
+import { measureLateralColour } from "./operations/merge/measureLateralColour";
+import { compareFrames, gatherSets, type GatheredSets } from "./operations/gather/gatherSets";
+import { readCard, readFrame, type CardReading, type FrameReadouts } from "./operations/gather/frameReadouts";
+import { importFrame, type ImportedFrame } from "./operations/gather/importFrame";
 import type { CellMeasures } from "../core/weave/judgeRegions";
 import type { WeaveRecord, WeaveRegion } from "../document/records/weaveTypes";
-import { findInMerge, type FoundPart } from "./operations/layers/foundMask";
-import { findDust, findTwinPatches, findTwinsOf, type DustSpot } from "./operations/cleaning";
-import { auditRemnants, type RemnantAudit } from "./operations/remnants";
+import { findInMerge, type FoundPart } from "./operations/masks/foundMask";
+import { findDust, findTwinPatches, findTwinsOf, type DustSpot } from "./operations/retouch/cleaning";
+import { auditRemnants, type RemnantAudit } from "./operations/retouch/remnants";
 import type { Twin } from "../core/retouch/findTwins";
-import { proposeSource } from "./operations/layers/proposeSource";
-import { maskBounds } from "./operations/layers/retouch";
-import { measureArea, proposeWeave, splitWeaveRegion, weaveBorders } from "./operations/weave";
-import { measureTones, type Tones } from "./operations/measureTones";
-import { measureEffect } from "./operations/measureEffect";
-import { openMergeInputs, withResponse, type MergeInputs } from "./operations/mergeInputs";
-import { measureNoiseGain } from "./operations/noiseGain";
-import { refineExposures } from "./operations/refineExposures";
-import { recoverResponse } from "./operations/recoverResponse";
-import { totalShares } from "./operations/shares";
-import { composeRect, prepareJob, type PreparedJob } from "./operations/compose";
-import { proposeFinish, proposeFrame, type FinishProposals, type FrameProposal } from "./operations/proposals";
-import type { Finding } from "./operations/finding";
-import { runProof } from "./operations/proof";
-import { readOut, type Readout } from "./operations/readout";
+import { proposeSource } from "./operations/retouch/proposeSource";
+import { maskBounds } from "./operations/retouch/retouch";
+import { measureArea, proposeWeave, splitWeaveRegion, weaveBorders } from "./operations/weave/weave";
+import { measureTones, type Tones } from "./operations/finish/measureTones";
+import { measureEffect } from "./operations/proof/measureEffect";
+import { openMergeInputs, withResponse, type MergeInputs } from "./operations/merge/mergeInputs";
+import { measureNoiseGain } from "./operations/merge/noiseGain";
+import { refineExposures } from "./operations/register/refineExposures";
+import { recoverResponse } from "./operations/merge/recoverResponse";
+import { totalShares } from "./operations/merge/shares";
+import { composeRect, prepareJob, type PreparedJob } from "./operations/layers/compose";
+import { proposeFinish, proposeFrame, type FinishProposals, type FrameProposal } from "./operations/finish/proposals";
+import type { Finding } from "./operations/proof/finding";
+import { runProof } from "./operations/proof/proof";
+import { readOut, type Readout } from "./operations/view/readout";
 import {
   commonArea,
   describePlacement,
@@ -49,13 +49,13 @@ import {
   type CommonArea,
   type PlacementFigures,
   type Placing,
-} from "./operations/placements";
-import { measureLadder, proposeCrop, registerFrames, type RegisterRequest } from "./operations/registerFrames";
-import { renderView, type RenderedView, type ScreenSpace } from "./operations/renderView";
-import type { ViewSpec } from "./operations/ViewSpec";
-import { exportDepth } from "./sinks/exportDepth";
-import { exportMap, type MapKind } from "./sinks/exportMap";
-import { exportPicture, type ExportResult, type ExportSettings } from "./sinks/exportPicture";
+} from "./operations/register/placements";
+import { measureLadder, proposeCrop, registerFrames, type RegisterRequest } from "./operations/register/registerFrames";
+import { renderView, type RenderedView, type ScreenSpace } from "./operations/view/renderView";
+import type { ViewSpec } from "./operations/view/ViewSpec";
+import { exportDepth } from "./operations/deliver/exportDepth";
+import { exportMap, type MapKind } from "./operations/deliver/exportMap";
+import { exportPicture, type ExportResult, type ExportSettings } from "./operations/deliver/exportPicture";
 import { openSeams } from "./operations/panorama/openPanorama";
 import {
   panoramaCrop,

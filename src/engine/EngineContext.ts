@@ -4,7 +4,7 @@ import type { Kernels } from "../kernels/Kernels";
 import { CancelledError } from "./task";
 import type { RasterFile, RasterStore } from "./tiles/RasterStore";
 import type { LowerLayers } from "./operations/layers/LowerLayers";
-import type { MaskCache } from "./operations/maskCache";
+import type { MaskCache } from "./operations/masks/maskCache";
 
 /** What the engine's host gives it: kernels, a place for rasters, a decoder and a way to the sources' bytes. */
 export interface EngineContext {

@@ -14,12 +14,12 @@ import { FRAME_COLORS } from "../core/color/frameColors";
 import { CancelledError, SILENT } from "./task";
 import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
 import { makeOnce } from "./EngineContext";
-import { atCoarse, raised } from "./operations/coarseMerge";
-import { prepareJob } from "./operations/compose";
-import { noiseOfRectangle, radianceRange } from "./operations/confidence";
-import { openFusion } from "./operations/mergeFusion";
-import { openRadiance } from "./operations/mergeRadiance";
-import { openRepeats } from "./operations/mergeRepeats";
+import { atCoarse, raised } from "./operations/merge/coarseMerge";
+import { prepareJob } from "./operations/layers/compose";
+import { noiseOfRectangle, radianceRange } from "./operations/merge/confidence";
+import { openFusion } from "./operations/merge/mergeFusion";
+import { openRadiance } from "./operations/merge/mergeRadiance";
+import { openRepeats } from "./operations/merge/mergeRepeats";
 
 /** A job with a painted layer and every adjustment set. */
 function worked(records: Records): Records {

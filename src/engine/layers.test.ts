@@ -33,12 +33,12 @@ import { allParts, freshMask, UNMOVED, type LayerRecord, type MaskGroup, type Ma
 import type { FrameRecord, Records, StrokeRecord } from "../document/records/types";
 import { VALIDATORS } from "../document/records/validators";
 import { childrenOf, framesOf, layerOf, layersOf, strokesOf } from "../document/selectors";
-import { composeRect, prepareJob, type PreparedJob } from "./operations/compose";
-import { each } from "./operations/frameSamples";
-import { layerFindings } from "./operations/layerFindings";
-import { maskPlane } from "./operations/layers/maskPlane";
-import { measureTones } from "./operations/measureTones";
-import { readLayer } from "./operations/readLayer";
+import { composeRect, prepareJob, type PreparedJob } from "./operations/layers/compose";
+import { each } from "./operations/frames/frameSamples";
+import { layerFindings } from "./operations/proof/layerFindings";
+import { maskPlane } from "./operations/masks/maskPlane";
+import { measureTones } from "./operations/finish/measureTones";
+import { readLayer } from "./operations/merge/readLayer";
 import { SILENT } from "./task";
 import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
 

@@ -3,7 +3,7 @@ import { setPlacement } from "../document/edits";
 import type { FramePlacement } from "../document/records/types";
 import { frameNumber } from "../document/selectors";
 import type { PlacementWithCrop } from "../engine/Engine";
-import type { Placing } from "../engine/operations/placements";
+import type { Placing } from "../engine/operations/register/placements";
 import { engine } from "./engine";
 import { edit, notify, runTask, useSession } from "./session";
 

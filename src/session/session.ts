@@ -6,7 +6,7 @@ import { DOCUMENT_VERSION } from "../document/migrations";
 import { checkRecord, parseDocument } from "../document/parseDocument";
 import type { Records } from "../document/records/types";
 import { acceptancesOf, framesOf, jobOf, mergeOf } from "../document/selectors";
-import type { Finding } from "../engine/operations/finding";
+import type { Finding } from "../engine/operations/proof/finding";
 import { listJobs, loadJob, measureRoom, removeJob, removeUnusedSources, saveJob, type JobEntry, type Room } from "../storage/database";
 import type { CheckedLink } from "../storage/linkedFiles";
 import { sourcesOf } from "../storage/jobFile";

@@ -3,8 +3,8 @@ import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, typ
 import styled from "styled-components";
 import type { Rectangle } from "../core/geometry/rectangle";
 import type { Records } from "../document/records/types";
-import type { ScreenSpace } from "../engine/operations/renderView";
-import type { ViewSpec } from "../engine/operations/ViewSpec";
+import type { ScreenSpace } from "../engine/operations/view/renderView";
+import type { ViewSpec } from "../engine/operations/view/ViewSpec";
 import { engine } from "../session/engine";
 import { report } from "../session/session";
 import { SURROUNDS, tokens } from "../ui/tokens/tokens";

@@ -3,7 +3,7 @@ import { useEffect, useRef, useState, type ReactNode } from "react";
 import styled from "styled-components";
 import { project, type Matrix3 } from "../core/geometry/matrix3";
 import type { Records } from "../document/records/types";
-import type { Readout } from "../engine/operations/readout";
+import type { Readout } from "../engine/operations/view/readout";
 import { engine } from "../session/engine";
 import { Choice } from "../ui/components/Button";
 import { percent, pixels, plain, signed, withUnit } from "../ui/format";

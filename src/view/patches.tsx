@@ -3,7 +3,7 @@ import { useEffect, useRef } from "react";
 import styled from "styled-components";
 import type { Rectangle } from "../core/geometry/rectangle";
 import { documentSize } from "../document/selectors";
-import type { ViewSpec } from "../engine/operations/ViewSpec";
+import type { ViewSpec } from "../engine/operations/view/ViewSpec";
 import { engine } from "../session/engine";
 import { report, useSession } from "../session/session";
 import { Choice } from "../ui/components/Button";

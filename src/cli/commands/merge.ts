@@ -8,8 +8,8 @@ import type { FrameRecord, MergeRecord, Records, ResponseChoice, SetRecord } fro
 import { ghostsOf, mergedFramesOf, registrationOf, relativeEvOf, responseInForce, workingSetIdOf } from "../../document/selectors";
 import { mergeRemarks } from "../../document/mergeRemarks";
 import { proposeReference } from "../../document/proposeReference";
-import { REGISTRATION_VERSION } from "../../engine/operations/registerFrames";
-import type { ExportSettings } from "../../engine/sinks/exportPicture";
+import { REGISTRATION_VERSION } from "../../engine/operations/register/registerFrames";
+import type { ExportSettings } from "../../engine/operations/deliver/exportPicture";
 import type { Task } from "../../engine/task";
 import { createNodeEngine, type NodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";

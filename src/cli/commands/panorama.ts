@@ -7,7 +7,7 @@ import { FRESH_MERGE, setMerge, takeMerge } from "../../document/mergeEdits";
 import { setPanorama } from "../../document/panoramaEdits";
 import { outputGeometry } from "../../document/outputGeometry";
 import type { PreparedPanorama } from "../../engine/operations/panorama/preparePanorama";
-import type { ExportSettings } from "../../engine/sinks/exportPicture";
+import type { ExportSettings } from "../../engine/operations/deliver/exportPicture";
 import { createNodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
 import { progressTask, report, ROOT, type Options } from "../options";

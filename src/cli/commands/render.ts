@@ -4,7 +4,7 @@ import { closeSync, openSync, readSync, statSync } from "node:fs";
 import type { RandomBytes } from "../../formats/archive/readZip";
 import { openJobFile } from "../../storage/jobFile";
 import type { ExportSpace } from "../../core/color/outputSpaces";
-import type { ExportSettings } from "../../engine/sinks/exportPicture";
+import type { ExportSettings } from "../../engine/operations/deliver/exportPicture";
 import { createNodeEngine } from "../createNodeEngine";
 import { progressTask, report, ROOT, type Options } from "../options";
 import { UsageError } from "../UsageError";

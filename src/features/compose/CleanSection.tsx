@@ -4,7 +4,7 @@ import { RESIDUAL_EV } from "../../core/retouch/findCrumbs";
 import type { Twin } from "../../core/retouch/findTwins";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
-import type { RemnantAudit } from "../../engine/operations/remnants";
+import type { RemnantAudit } from "../../engine/operations/retouch/remnants";
 import { engine } from "../../session/engine";
 import { runTask, useSession } from "../../session/session";
 import { Button, TextButton } from "../../ui/components/Button";

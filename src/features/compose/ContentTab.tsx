@@ -5,7 +5,7 @@ import { ungroup, updateLayer } from "../../document/layerEdits";
 import type { LayerContent, LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import { childrenOf, mergeOf, relativeEvOf } from "../../document/selectors";
-import type { Tones } from "../../engine/operations/measureTones";
+import type { Tones } from "../../engine/operations/finish/measureTones";
 import { zonesFor } from "../../core/adjust/tone";
 import { engine } from "../../session/engine";
 import { edit, report, useSession } from "../../session/session";

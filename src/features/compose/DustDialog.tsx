@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useState } from "react";
 import { laySpecks } from "../../document/layerEdits";
-import type { DustSpot } from "../../engine/operations/cleaning";
+import type { DustSpot } from "../../engine/operations/retouch/cleaning";
 import { engine } from "../../session/engine";
 import { edit, runTask, useSession } from "../../session/session";
 import { Button, PrimaryButton, TextButton } from "../../ui/components/Button";

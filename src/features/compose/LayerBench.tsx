@@ -5,7 +5,7 @@ import { takeFrame, updateLayer } from "../../document/layerEdits";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import { frameOfLayer, leaksBeyond } from "../../document/selectors";
-import type { FrameProposal } from "../../engine/operations/proposals";
+import type { FrameProposal } from "../../engine/operations/finish/proposals";
 import { engine } from "../../session/engine";
 import { edit, report, setStage, useSession } from "../../session/session";
 import { Choice, PrimaryButton, TextButton } from "../../ui/components/Button";

@@ -7,7 +7,7 @@ import type { AdjustmentType, Records } from "../../document/records/types";
 import { adjustmentValues, documentSize, mergeOf, pinsOf } from "../../document/selectors";
 import { turnedCoverTest, validCrop } from "../../document/validCrop";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
-import type { FinishProposals } from "../../engine/operations/proposals";
+import type { FinishProposals } from "../../engine/operations/finish/proposals";
 import { engine } from "../../session/engine";
 import { edit, setStage, useSession } from "../../session/session";
 import { Choice, PrimaryButton, TextButton } from "../../ui/components/Button";

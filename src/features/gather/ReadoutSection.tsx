@@ -5,7 +5,7 @@ import { proposeWhiteBalance } from "../../core/color/whiteBalance";
 import { developFrames, removeRecord } from "../../document/edits";
 import type { FrameRecord, PinRecord } from "../../document/records/types";
 import { cardsOf, exposuresOf, framesOf } from "../../document/selectors";
-import type { CardReading, FrameReadouts } from "../../engine/operations/frameReadouts";
+import type { CardReading, FrameReadouts } from "../../engine/operations/gather/frameReadouts";
 import { engine } from "../../session/engine";
 import { edit, notify, report, useSession } from "../../session/session";
 import { Button, Choice } from "../../ui/components/Button";

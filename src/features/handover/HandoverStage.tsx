@@ -5,7 +5,7 @@ import { DOCUMENT_VERSION } from "../../document/migrations";
 import { documentSize, jobOf, mergeOf } from "../../document/selectors";
 import { outputGeometry } from "../../document/outputGeometry";
 import { SPACES, type ExportSpace } from "../../core/color/outputSpaces";
-import type { ExportSettings } from "../../engine/sinks/exportPicture";
+import type { ExportSettings } from "../../engine/operations/deliver/exportPicture";
 import { engine } from "../../session/engine";
 import { noteCopy, openFindingsOf, openJobFromFile, runTask, setStage, useSession } from "../../session/session";
 import { Button, Choice, PrimaryButton } from "../../ui/components/Button";

@@ -6,7 +6,7 @@ import { removeRecord } from "../../document/edits";
 import { chooseDonor } from "../../document/mergeEdits";
 import type { GhostRecord, MergeRecord } from "../../document/records/types";
 import { frameNumber, ghostsOf, mergedFramesOf, mergeOf } from "../../document/selectors";
-import type { FoundGhosts } from "../../engine/operations/findGhosts";
+import type { FoundGhosts } from "../../engine/operations/merge/findGhosts";
 import { merge } from "../../session/actions";
 import { engine } from "../../session/engine";
 import { edit, report, useSession } from "../../session/session";

@@ -6,7 +6,7 @@ import { paintDonor } from "../../document/mergeEdits";
 import { mergeRemarks } from "../../document/mergeRemarks";
 import type { MergeRecord, Records } from "../../document/records/types";
 import { documentSize, workingSetOf, frameNumber, ghostsOf, mergedFramesOf, mergeOf, registrationOf } from "../../document/selectors";
-import type { FoundGhosts } from "../../engine/operations/findGhosts";
+import type { FoundGhosts } from "../../engine/operations/merge/findGhosts";
 import { mergeAsProposed } from "../../session/actions";
 import { edit, setStage, useSession } from "../../session/session";
 import { Button, Choice, PrimaryButton } from "../../ui/components/Button";

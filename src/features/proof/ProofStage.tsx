@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { addRecord, newId, removeRecord } from "../../document/edits";
 import { pathTo, recordsAt } from "../../document/history";
 import { acceptancesOf, documentSize, frameNumber, mergedFramesOf, mergeOf } from "../../document/selectors";
-import type { Finding } from "../../engine/operations/finding";
+import type { Finding } from "../../engine/operations/proof/finding";
 import { proof, remedy } from "../../session/actions";
 import { edit, openFindingsOf, setStage, useSession } from "../../session/session";
 import { Button, Choice, PrimaryButton, TextButton } from "../../ui/components/Button";

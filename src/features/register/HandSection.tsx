@@ -1,7 +1,7 @@
 "use client";
 import { describeMatrix } from "../../core/geometry/describeMatrix";
 import type { FrameRecord, RegionRecord } from "../../document/records/types";
-import type { PlacementFigures, Placing } from "../../engine/operations/placements";
+import type { PlacementFigures, Placing } from "../../engine/operations/register/placements";
 import { keepPlacing, keepPoints, refineFrom } from "../../session/placing";
 import { Button, Choice, PrimaryButton, TextButton } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";

@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useRef, useState } from "react";
 import type { Records } from "../../document/records/types";
-import type { PlacementFigures, Placing } from "../../engine/operations/placements";
+import type { PlacementFigures, Placing } from "../../engine/operations/register/placements";
 import { engine } from "../../session/engine";
 
 /** What a placement leaves, measured again while it moves; the newest question is answered, older ones are dropped. */

@@ -1,7 +1,7 @@
 import { Engine } from "../../engine/Engine";
 import type { EngineContext } from "../../engine/EngineContext";
 import { LowerLayers } from "../../engine/operations/layers/LowerLayers";
-import { MaskCache } from "../../engine/operations/maskCache";
+import { MaskCache } from "../../engine/operations/masks/maskCache";
 import { sha256 } from "../../engine/graph/keys";
 import { CancelledError, type Task } from "../../engine/task";
 import { MemoryRasterStore } from "../../engine/tiles/MemoryRasterStore";

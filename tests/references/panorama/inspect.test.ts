@@ -12,7 +12,7 @@ import type { Records } from "../../../src/document/records/types";
 import { panoramaCamerasOf, panoramaOf } from "../../../src/document/selectors";
 import type { PreparedPanorama } from "../../../src/engine/operations/panorama/preparePanorama";
 import { cropOf } from "../../../src/engine/operations/panorama/preparePanorama";
-import { prepareJob } from "../../../src/engine/operations/compose";
+import { prepareJob } from "../../../src/engine/operations/layers/compose";
 import { inspectPanorama } from "../../../src/engine/operations/panorama/inspectPanorama";
 import { SILENT } from "../../../src/engine/task";
 import { runSupport, temporaryFolder } from "../../support/python";

@@ -3,7 +3,7 @@ import { copyShared } from "../../../core/raster/planeParts";
 import { allParts, type LayerRecord } from "../../../document/records/layerTypes";
 import type { Records } from "../../../document/records/types";
 import { childrenOf, layerOf, strokesOf } from "../../../document/selectors";
-import type { PreparedJob } from "../compose";
+import type { PreparedJob } from "./compose";
 
 /** Side of a tile, samples, and how many are kept (three planes of 256 KiB each). */
 const TILE = 256;

@@ -7,7 +7,7 @@ import { LOWEST_OCTAVE, OCTAVES } from "../../../core/color/toneCurve";
 import { whiteBalanceMatrix } from "../../../core/color/whiteBalance";
 import { exp2 } from "../../../core/numeric/elementary";
 import type { Scope } from "../../../kernels/Kernels";
-import { each, type Planes } from "../frameSamples";
+import { each, type Planes } from "../frames/frameSamples";
 
 /** An adjustment at work on the planes of a rectangle, in place. */
 type Apply = (scope: Scope, planes: Planes, values: Record<string, number>, where: Where) => void;

@@ -15,13 +15,13 @@ import { stackReach } from "../../../document/layerReach";
 import { childrenOf, layersOf } from "../../../document/selectors";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
-import type { PreparedJob } from "../compose";
-import { allocatePlanes, each, type Planes } from "../frameSamples";
-import { readLayer, readMerge, type ShownFrame } from "../readLayer";
-import { resample } from "../resample";
+import type { PreparedJob } from "./compose";
+import { allocatePlanes, each, type Planes } from "../frames/frameSamples";
+import { readLayer, readMerge, type ShownFrame } from "../merge/readLayer";
+import { resample } from "../frames/resample";
 import { applyAdjustment } from "./adjust";
-import { maskPlane } from "./maskPlane";
-import { retouched, type Retouch } from "./retouch";
+import { maskPlane } from "../masks/maskPlane";
+import { retouched, type Retouch } from "../retouch/retouch";
 
 /** Lays the layers of a job over the planes of a rectangle, bottom first, in place. @param from @param to among those in no group */
 export function layStack(ctx: EngineContext, job: PreparedJob, where: Where, planes: Planes, from = 0, to = Infinity): void {

@@ -4,8 +4,8 @@ import type { Records } from "../../../document/records/types";
 import { panoramaOf } from "../../../document/selectors";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
-import { allocatePlanes, each, type Planes } from "../frameSamples";
-import type { MergeInputs } from "../mergeInputs";
+import { allocatePlanes, each, type Planes } from "../frames/frameSamples";
+import type { MergeInputs } from "../merge/mergeInputs";
 import { openPanoramaInputs, readProjected } from "./panoramaInputs";
 import { GRID_STEP, type NodeGrid } from "./projectFrame";
 

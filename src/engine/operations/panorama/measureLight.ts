@@ -5,9 +5,9 @@ import type { FrameRecord } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { levelSize } from "../../tiles/RasterStore";
-import { developedColor } from "../develop";
-import { allocatePlanes, each, readWorking } from "../frameSamples";
-import { colorOf, openSource } from "../sources";
+import { developedColor } from "../frames/develop";
+import { allocatePlanes, each, readWorking } from "../frames/frameSamples";
+import { colorOf, openSource } from "../frames/sources";
 
 const SIDE = 420;
 /** Light that is compared, 0..1 of white: below, noise and quantisation speak, above, a channel may be clipped. Common practice, no source. */

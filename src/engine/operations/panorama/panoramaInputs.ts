@@ -10,10 +10,10 @@ import type { InputColor } from "../../../formats/icc/readProfile";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import { levelSize, type RasterFile } from "../../tiles/RasterStore";
-import { developedColor } from "../develop";
-import { allocatePlanes, each, tablesOf, type Planes } from "../frameSamples";
-import type { MergeFrame, MergeInputs, ProjectedFrame } from "../mergeInputs";
-import { colorOf, openSource } from "../sources";
+import { developedColor } from "../frames/develop";
+import { allocatePlanes, each, tablesOf, type Planes } from "../frames/frameSamples";
+import type { MergeFrame, MergeInputs, ProjectedFrame } from "../merge/mergeInputs";
+import { colorOf, openSource } from "../frames/sources";
 import { coverageOfGrid, gridOf, ProjectedRaster, sourceLevelFor, warpThrough, type NodeGrid, type Projected } from "./projectFrame";
 
 /** What a merge needs of a panorama beside the frames. */

@@ -6,8 +6,8 @@ import type { SeamFacts } from "../../../document/records/panoramaTypes";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
 import { levelSize } from "../../tiles/RasterStore";
-import { each } from "../frameSamples";
-import type { MergeInputs } from "../mergeInputs";
+import { each } from "../frames/frameSamples";
+import type { MergeInputs } from "../merge/mergeInputs";
 import { coverageOfGrid } from "./projectFrame";
 import { readProjected, type PanoramaParts } from "./panoramaInputs";
 

@@ -13,7 +13,7 @@ import type { FramePlacement, FrameRecord, Records, RegistrationRecord } from ".
 import { levelLinesFor, panoramaCamerasOf, panoramaFramesOf, panoramaOf, pinsOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
-import { greyOfFrame } from "../greyOfSource";
+import { greyOfFrame } from "../frames/greyOfSource";
 import { createPhotometry } from "../../../core/register/photometry";
 import { mapAbout, measurePatch } from "../../../core/register/localShifts";
 import type { GreyPyramid } from "../../../core/register/greyPyramid";

@@ -4,7 +4,7 @@ import { pixelOf, type Camera } from "../../../core/panorama/camera";
 import { viewMap, type PanoramaView } from "../../../core/panorama/layout";
 import type { Kernels, Scope } from "../../../kernels/Kernels";
 import { levelSize, type RasterFile, type RasterSpec, type Samples } from "../../tiles/RasterStore";
-import { levelCount } from "../levels";
+import { levelCount } from "../frames/levels";
 
 /** Samples between the nodes at which a projection is computed; as in the kernel. */
 export const GRID_STEP = 8;

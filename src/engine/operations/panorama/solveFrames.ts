@@ -4,8 +4,8 @@ import type { Tie } from "../../../core/panorama/adjustCameras";
 import type { FrameRecord } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
-import { featureTools } from "../featureTools";
-import { greyOfFrame } from "../greyOfSource";
+import { featureTools } from "../register/featureTools";
+import { greyOfFrame } from "../frames/greyOfSource";
 
 /** Grey samples a frame that are looked at: finer ones tell the directions no better. */
 const MOST_SAMPLES = 3_000_000;

@@ -1,0 +1,103 @@
+import { REC2020, REC709, rgbToRgb } from "../../../core/color/primaries";
+import type { InputColor } from "../../../formats/icc/readProfile";
+import type { Rectangle } from "../../../core/geometry/rectangle";
+import type { Scope } from "../../../kernels/Kernels";
+import type { RasterFile } from "../../tiles/RasterStore";
+
+/** Three working planes in kernel memory. */
+export interface Planes {
+  r: number;
+  g: number;
+  b: number;
+  /** samples a plane, a multiple of 8 */
+  length: number;
+}
+
+export function allocatePlanes(scope: Scope, samples: number): Planes {
+  const length = Math.ceil(samples / 8) * 8;
+  return { r: scope.floats(length + 16), g: scope.floats(length + 16), b: scope.floats(length + 16), length };
+}
+
+export const each = (p: Planes): [number, number, number] => [p.r, p.g, p.b];
+
+/** Reads a rectangle of one channel through a table of 65536 values; 8-bit files use every 257th. */
+export function readThrough(scope: Scope, file: RasterFile, level: number, channel: number, rect: Rectangle, table: Float32Array, out: number): void {
+  const { kernels } = scope;
+  const n = rect.width * rect.height;
+  if (file.spec.type === "f32") {
+    // float sources hold linear light already
+    file.read(level, channel, rect.x, rect.y, rect.width, rect.height, kernels.f32(out, n));
+    return;
+  }
+  const bytes = file.spec.type === "u8";
+  const samples = scope.bytes(n * 2 + 64);
+  file.read(level, channel, rect.x, rect.y, rect.width, rect.height, bytes ? kernels.u8(samples, n) : kernels.u16(samples, n));
+  const at = scope.floats(65536);
+  const entries = kernels.f32(at, 65536);
+  if (bytes) for (let i = 0; i < 256; i++) entries[i] = table[i * 257];
+  else entries.set(table);
+  kernels.run(bytes ? "lookUpBytes" : "lookUpSamples", [samples, at, out], 0, n, 65536);
+}
+
+const tables = new WeakMap<InputColor, Float32Array[]>();
+
+/** Linear value for each of the 65536 codes, per channel; shared where the channels' curves are one. */
+export function tablesOf(color: InputColor): Float32Array[] {
+  let found = tables.get(color);
+  if (!found) {
+    const first = Float32Array.from({ length: 65536 }, (_, i) => color.curves[0](i / 65535));
+    found = color.curves.map((curve) => (curve === color.curves[0] ? first : Float32Array.from({ length: 65536 }, (_, i) => curve(i / 65535))));
+    tables.set(color, found);
+  }
+  return found;
+}
+
+/** Encoded samples of a frame → linear RGB of the frame's own primaries. */
+export function readLinear(
+  scope: Scope,
+  file: RasterFile,
+  color: InputColor,
+  level: number,
+  rect: { x: number; y: number; width: number; height: number },
+  out: Planes,
+): void {
+  const curves = tablesOf(color);
+  each(out).forEach((plane, c) => readThrough(scope, file, level, c, rect, curves[c], plane));
+}
+
+/** The same in working RGB. */
+export function readWorking(
+  scope: Scope,
+  file: RasterFile,
+  color: InputColor,
+  level: number,
+  rect: { x: number; y: number; width: number; height: number },
+  out: Planes,
+): void {
+  readLinear(scope, file, color, level, rect, out);
+  scope.kernels.run("applyMatrix", [...each(out), scope.matrix(color.toWorking)], 0, out.length, 65536);
+}
+
+/** Rows of a frame in sRGB encoding, 0..1; sources in another space are converted first. */
+export function readEncoded(scope: Scope, file: RasterFile, color: InputColor, y: number, rows: number, width: number, out: Planes): void {
+  const { kernels } = scope;
+  const rect = { x: 0, y, width, height: rows };
+  const n = width * rows;
+  if (color.name !== "sRGB") {
+    readWorking(scope, file, color, 0, rect, out);
+    kernels.run("applyMatrix", [...each(out), scope.matrix(WORKING_TO_REC709)], 0, out.length, 65536);
+    // codes of 16 bit, so that every frame has the same steps
+    for (const plane of each(out)) kernels.run("encodeSamples", [plane, plane, 65535], 0, out.length, 65536);
+    kernels.run("applyMatrix", [...each(out), scope.matrix([1, 0, 0, 0, 1, 0, 0, 0, 1].map((v) => v / 65535))], 0, out.length, 65536);
+    return;
+  }
+  const bytes = file.spec.type === "u8";
+  const samples = scope.bytes(n * 2 + 64);
+  each(out).forEach((plane, c) => {
+    file.read(0, c, 0, y, width, rows, bytes ? kernels.u8(samples, n) : kernels.u16(samples, n));
+    kernels.run(bytes ? "unitBytes" : "unitSamples", [samples, plane], 0, n, 65536);
+  });
+}
+
+export const WORKING_TO_REC709 = rgbToRgb(REC2020, REC709);
+export const REC709_TO_WORKING = rgbToRgb(REC709, REC2020);

@@ -1,0 +1,51 @@
+import { atLevel } from "../../../core/geometry/matrix3";
+import { levelSize, type RasterFile } from "../../tiles/RasterStore";
+import type { MergeInputs } from "./mergeInputs";
+
+/** Samples that a coarse merge may have: about what a screen shows. */
+const MOST_SAMPLES = 2_000_000;
+
+const readOnly = () => {
+  throw new TypeError("A view of another raster cannot be written.");
+};
+
+/** The display level at which a merge is made to be looked at while the exact one is on its way. */
+export function coarseLevel({ width, height, frames }: MergeInputs): number {
+  const kept = Math.min(...frames.map((f) => f.file.spec.levels)) - 1;
+  const wanted = Math.ceil(Math.log2((width * height) / MOST_SAMPLES) / 2);
+  return Math.max(0, Math.min(kept, wanted));
+}
+
+/** Placed frames at a display level, as if that were their full size. */
+export function atCoarse(inputs: MergeInputs, level: number): MergeInputs {
+  const size = (of: { width: number; height: number }) => levelSize({ ...of, channels: 1, type: "u8", levels: 1 }, level);
+  const frames = inputs.frames.map((f) => ({
+    ...f,
+    file: lowered(f.file, level),
+    frame: { ...f.frame, ...size(f.frame) },
+    inverse: atLevel(f.inverse, level),
+  }));
+  return { ...inputs, ...size(inputs), frames, key: [inputs.key, "at level", level] };
+}
+
+function lowered(file: RasterFile, by: number): RasterFile {
+  return {
+    spec: { ...file.spec, ...levelSize(file.spec, by), levels: file.spec.levels - by },
+    read: (level, ...rest) => file.read(level + by, ...rest),
+    write: readOnly,
+    commit: readOnly,
+  };
+}
+
+/** A coarse raster as the levels from `by` on of a full one. */
+export function raised(file: RasterFile, by: number, size: { width: number; height: number }): RasterFile {
+  return {
+    spec: { ...file.spec, width: size.width, height: size.height, levels: file.spec.levels + by },
+    read: (level, ...rest) => {
+      if (level < by) throw new RangeError(`Level ${level} is finer than this merge.`);
+      file.read(level - by, ...rest);
+    },
+    write: readOnly,
+    commit: readOnly,
+  };
+}

@@ -1,0 +1,268 @@
+import { fillCells, runBounds } from "../../../core/masks/cellRuns";
+import { areasOver, differenceAt, type GhostArea, type GhostCells } from "../../../core/merge/findGhosts";
+import type { GhostRecord, Records } from "../../../document/records/types";
+import { frameNumber } from "../../../document/selectors";
+import { makeOnce, type EngineContext } from "../../EngineContext";
+import { contentKey } from "../../graph/keys";
+import type { Task } from "../../task";
+import { allocatePlanes, each, readLinear } from "../frames/frameSamples";
+import { fillCoverage, type MergeInputs } from "./mergeInputs";
+
+/** Cells that a picture's longer side has at most. */
+const MOST_CELLS = 1300;
+const LEAST_CELL_PX = 4;
+/** Where frames differ over more of the picture than this, they are not one scene in which something moved. Common practice, no source. */
+const MOST_AREA = 0.35;
+/** Differences count for a frame's fitness up to this many multiples of the noise. */
+const CAP = 12;
+
+export type GhostProposal = Pick<GhostRecord, "cellPx" | "runs" | "strength" | "proposedId" | "reason">;
+
+export interface FoundGhosts {
+  regions: GhostProposal[];
+  /** share of the picture */
+  share: number;
+  /** the frames differ nearly everywhere: nothing is proposed */
+  tooMuch: boolean;
+}
+
+interface Scene {
+  cellPx: number;
+  columns: number;
+  rows: number;
+  frames: GhostCells[];
+  gains: number[];
+  /** largest difference of any two frames */
+  difference: Float32Array;
+}
+
+/** Finds what moved between the frames and proposes for each place the frame to take. */
+export async function findGhosts(
+  ctx: EngineContext,
+  records: Records,
+  inputs: MergeInputs,
+  threshold: number,
+  baseId: string | null,
+  task: Task,
+): Promise<FoundGhosts> {
+  const scene = await openScene(ctx, inputs, task);
+  const { columns, rows, difference, cellPx } = scene;
+  const areas = areasOver(difference, columns, rows, threshold);
+  const share = areas.reduce((sum, a) => sum + a.cells, 0) / (columns * rows);
+  if (share > MOST_AREA) return { regions: [], share, tooMuch: true };
+  const regions = areas.map((area): GhostProposal => ({
+    cellPx,
+    runs: area.runs,
+    strength: area.strength,
+    ...proposeDonor(records, inputs, scene, area, threshold, baseId),
+  }));
+  return { regions, share, tooMuch: false };
+}
+
+/** Kept for the last frames asked for, so that a threshold can be moved. */
+const scenes = new WeakMap<EngineContext, { key: string; scene: Scene }>();
+
+async function openScene(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<Scene> {
+  const key = await contentKey("ghosts", 1, [inputs.key, inputs.noise]);
+  return makeOnce(ctx, key, async () => {
+    const held = scenes.get(ctx);
+    if (held?.key === key) return held.scene;
+    const scene = await measureScene(ctx, inputs, task);
+    scenes.set(ctx, { key, scene });
+    return scene;
+  });
+}
+
+async function measureScene(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<Scene> {
+  const cellPx = Math.max(LEAST_CELL_PX, 2 ** Math.ceil(Math.log2(Math.max(inputs.width, inputs.height) / MOST_CELLS)));
+  const columns = Math.ceil(inputs.width / cellPx);
+  const rows = Math.ceil(inputs.height / cellPx);
+  const cells = columns * rows;
+  const frames: GhostCells[] = [];
+  for (const [k] of inputs.frames.entries()) frames.push(await measureCells(ctx, inputs, k, cellPx, columns, rows, task));
+  const { noise } = inputs;
+  const gains = inputs.frames.map((f) => 2 ** (f.relativeEv + f.frame.development.exposureEv - inputs.frames[inputs.reference].frame.development.exposureEv));
+  const difference = new Float32Array(cells);
+  for (const [a, b] of pairsOf(gains, inputs.reference)) {
+    await task.step(1, 1, "Comparing the frames");
+    for (let i = 0; i < cells; i++) {
+      const z = differenceAt(frames[a], frames[b], gains[a], gains[b], noise, i, cells);
+      if (z > difference[i]) difference[i] = z;
+    }
+  }
+  return { cellPx, columns, rows, frames, gains, difference };
+}
+
+/** All pairs of a few frames; of many each with its neighbours of the ladder and with the reference. */
+function pairsOf(gains: number[], reference: number): [number, number][] {
+  const order = gains.map((_, k) => k).sort((p, q) => gains[p] - gains[q] || p - q);
+  const pairs: [number, number][] = [];
+  for (let n = 0; n < order.length; n++) {
+    for (let m = n + 1; m < order.length; m++) {
+      if (order.length <= 7 || m - n <= 2 || order[n] === reference || order[m] === reference) pairs.push([order[n], order[m]]);
+    }
+  }
+  return pairs;
+}
+
+async function measureCells(
+  ctx: EngineContext,
+  inputs: MergeInputs,
+  k: number,
+  cellPx: number,
+  columns: number,
+  rows: number,
+  task: Task,
+): Promise<GhostCells> {
+  const { kernels } = ctx;
+  const { width, height } = inputs;
+  const input = inputs.frames[k];
+  const cells = columns * rows;
+  const out: GhostCells = {
+    mean: new Float32Array(3 * cells),
+    top: new Float32Array(cells),
+    bottom: new Float32Array(cells),
+    range: new Float32Array(cells),
+    covered: new Uint8Array(cells),
+  };
+  for (let row = 0; row < rows; row++) {
+    if (row % 32 === 0) await task.step((k + row / rows) / inputs.frames.length, 1, "Looking for what moved");
+    const y0 = row * cellPx;
+    const high = Math.min(cellPx, height - y0);
+    kernels.withScope((scope) => {
+      const n = width * high;
+      const planes = allocatePlanes(scope, n);
+      readLinear(scope, input.file, input.color, 0, { x: 0, y: y0, width, height: high }, planes);
+      const coverage = scope.floats(n + 16);
+      fillCoverage(kernels, input, width, y0, y0 + high, coverage);
+      const covered = kernels.f32(coverage, n);
+      const [r, g, b] = each(planes).map((at) => kernels.f32(at, n));
+      for (let column = 0; column < columns; column++) {
+        const x0 = column * cellPx;
+        const x1 = Math.min(width, x0 + cellPx);
+        let [sr, sg, sb, top, bottom, low, most, inside] = [0, 0, 0, 0, Infinity, Infinity, 0, 1];
+        for (let y = 0; y < high; y++) {
+          for (let i = y * width + x0; i < y * width + x1; i++) {
+            const [p, q, s] = [r[i], g[i], b[i]];
+            sr += p;
+            sg += q;
+            sb += s;
+            const light = (p + 2 * q + s) / 4;
+            if (light < low) low = light;
+            if (light > most) most = light;
+            const largest = p > q ? (p > s ? p : s) : q > s ? q : s;
+            if (largest > top) top = largest;
+            if (largest < bottom) bottom = largest;
+            if (covered[i] === 0) inside = 0;
+          }
+        }
+        const c = row * columns + column;
+        const count = high * (x1 - x0);
+        out.mean[c] = sr / count;
+        out.mean[cells + c] = sg / count;
+        out.mean[2 * cells + c] = sb / count;
+        out.top[c] = top;
+        out.bottom[c] = bottom;
+        out.range[c] = most - low;
+        out.covered[c] = inside;
+      }
+    });
+  }
+  out.range = largestAround(out.range, columns, rows);
+  return out;
+}
+
+function largestAround(plane: Float32Array, columns: number, rows: number): Float32Array {
+  const across = plane.map((v, i) => Math.max(v, i % columns ? plane[i - 1] : 0, (i + 1) % columns ? plane[i + 1] : 0));
+  return across.map((v, i) => Math.max(v, i >= columns ? across[i - columns] : 0, i < columns * (rows - 1) ? across[i + columns] : 0));
+}
+
+interface Fitness {
+  k: number;
+  clipped: number;
+  covered: number;
+  /** how many other frames show the same here */
+  agreeing: number[];
+  noise: number;
+  /** structure along the border of the area: little where nothing stands there */
+  border: number;
+}
+
+/** The frame to take: whole and unclipped, showing what most frames show, then the least noisy; and why, in a sentence. */
+function proposeDonor(
+  records: Records,
+  inputs: MergeInputs,
+  scene: Scene,
+  area: GhostArea,
+  threshold: number,
+  baseId: string | null,
+): Pick<GhostRecord, "proposedId" | "reason"> {
+  const all = inputs.frames.map((_, k) => fitnessOf(inputs, scene, area, k, threshold));
+  const numberOf = (k: number) => frameNumber(records, inputs.frames[k].frame.id);
+  const whole = all.filter((f) => f.covered > 0.999);
+  if (whole.length === 0) return { proposedId: null, reason: "No frame covers the whole place." };
+  const unclipped = whole.filter((f) => f.clipped < 0.02);
+  const percent = (v: number) => `${(100 * v).toFixed(v < 0.1 ? 1 : 0)} %`;
+  if (unclipped.length === 0) {
+    const least = whole.reduce((best, f) => (f.clipped < best.clipped ? f : best));
+    return {
+      proposedId: inputs.frames[least.k].frame.id,
+      reason: `Every frame is clipped or moving here; frame ${numberOf(least.k)} is clipped least (${percent(least.clipped)}).`,
+    };
+  }
+  const base = unclipped.find((f) => inputs.frames[f.k].frame.id === baseId);
+  if (base) return { proposedId: baseId, reason: `Frame ${numberOf(base.k)} is the base, and unclipped here.` };
+  const most = Math.max(...unclipped.map((f) => f.agreeing.length));
+  if (most > 0) {
+    const best = unclipped.filter((f) => f.agreeing.length === most).reduce((p, f) => (f.noise < p.noise ? f : p));
+    const also = best.agreeing.map(numberOf).sort((p, q) => p - q);
+    return {
+      proposedId: inputs.frames[best.k].frame.id,
+      reason: `Shows what frame${also.length > 1 ? "s" : ""} ${listed(also)} show${also.length > 1 ? "" : "s"} too; unclipped, noise ${percent(best.noise)} of the light.`,
+    };
+  }
+  const best = unclipped.reduce((p, f) => (f.border < 0.7 * p.border || (f.border < 1.4 * p.border && f.noise < p.noise) ? f : p));
+  const calmest = unclipped.every((f) => f === best || best.border < 0.7 * f.border);
+  const why = calmest ? "Nothing stands out along its border there" : "Unclipped, with the least noise";
+  return { proposedId: inputs.frames[best.k].frame.id, reason: `${why}; noise ${percent(best.noise)} of the light. No other frame shows the same.` };
+}
+
+const listed = (numbers: number[]) => (numbers.length < 2 ? String(numbers[0]) : `${numbers.slice(0, -1).join(", ")} and ${numbers[numbers.length - 1]}`);
+
+function fitnessOf(inputs: MergeInputs, scene: Scene, area: GhostArea, k: number, threshold: number): Fitness {
+  const { columns, rows, frames, gains } = scene;
+  const cells = columns * rows;
+  const own = frames[k];
+  const { noise } = inputs;
+  const differing = new Float64Array(frames.length);
+  const compared = new Float64Array(frames.length);
+  let [clipped, covered, count, relative, border, bordering] = [0, 0, 0, 0, 0, 0];
+  const bounds = runBounds(area.runs)!;
+  const inside = fillCells(area.runs, bounds);
+  const on = (x: number, y: number) =>
+    x >= bounds.x && y >= bounds.y && x < bounds.x + bounds.width && y < bounds.y + bounds.height && inside[(y - bounds.y) * bounds.width + x - bounds.x];
+  for (let r = 0; r < area.runs.length; r += 3) {
+    const y = area.runs[r];
+    for (let x = area.runs[r + 1]; x < area.runs[r + 2]; x++) {
+      const i = y * columns + x;
+      count++;
+      covered += own.covered[i];
+      if (own.top[i] > 0.95) clipped++;
+      const light = Math.max(own.mean[cells + i], 1e-4);
+      relative += Math.sqrt(noise.shot * light + noise.readSquared) / light;
+      if (!on(x - 1, y) || !on(x + 1, y) || !on(x, y - 1) || !on(x, y + 1)) {
+        border += own.range[i] / light;
+        bordering++;
+      }
+      // only where somebody differs can it be told who agrees
+      if (scene.difference[i] < threshold) continue;
+      for (let j = 0; j < frames.length; j++) {
+        if (j === k || frames[j].covered[i] === 0 || frames[j].top[i] > 0.95) continue;
+        compared[j]++;
+        differing[j] += Math.min(CAP, differenceAt(own, frames[j], gains[k], gains[j], noise, i, cells));
+      }
+    }
+  }
+  const agreeing = [...differing.keys()].filter((j) => compared[j] >= Math.max(4, 0.03 * count) && differing[j] / compared[j] < 0.35 * threshold);
+  return { k, clipped: clipped / count, covered: covered / count, agreeing, noise: relative / count, border: border / Math.max(1, bordering) };
+}

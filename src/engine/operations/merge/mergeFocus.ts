@@ -1,0 +1,156 @@
+import { DepthFinder, focusWeight, PAUSES } from "../../../core/focus/DepthFinder";
+import { CELL, sharpnessOf } from "../../../core/focus/sharpness";
+import { coveredSpan } from "../../../core/geometry/rowSpan";
+import type { Field } from "../../../core/raster/boxMean";
+import { enlargedRow } from "../../../core/raster/enlargedRow";
+import { makeOnce, type EngineContext } from "../../EngineContext";
+import { contentKey } from "../../graph/keys";
+import { portion, type Task } from "../../task";
+import type { RasterFile } from "../../tiles/RasterStore";
+import { fillCoverage, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
+import { allocatePlanes, readEncoded } from "../frames/frameSamples";
+import { blendPyramids, type WeightOf } from "./blendPyramids";
+import { openMerge } from "./openMerge";
+
+const FOCUS_VERSION = 4;
+const DEPTH_VERSION = 4;
+/** Rows at once, a multiple of CELL. */
+const ROWS = 128;
+/** Difference of exposure from which frames are brought to the reference's, EV. */
+const LEAST_EV = 0.02;
+
+/** Sharp at every distance: the frame that is sharpest at each place, joined band by band. */
+export async function openFocus(ctx: EngineContext, unlevelled: MergeInputs, task: Task): Promise<MergeResult> {
+  const inputs = levelled(unlevelled);
+  const key = await contentKey("focus", FOCUS_VERSION, [inputs.key, DEPTH_VERSION]);
+  const depth = await openDepth(ctx, unlevelled, portion(task, 0, 0.5));
+  const make = async ({ picture, dominant, shares }: MergeResult) => {
+    const weightOf = await weightsOf(inputs, depth, dominant, portion(task, 0.5, 0.6));
+    await blendPyramids(ctx, inputs, weightOf, picture, portion(task, 0.6, 1), shares);
+  };
+  const merged = await openMerge(ctx, key, inputs, make, { halved: true });
+  return { ...merged, depth };
+}
+
+/** Frames as they would look at the reference's exposure, so that tones run through where one frame gives way to another. */
+function levelled(inputs: MergeInputs): MergeInputs {
+  const frames = inputs.frames.map((f): MergeFrame => {
+    if (Math.abs(f.relativeEv) < LEAST_EV) return f;
+    const gain = 2 ** -f.relativeEv;
+    return { ...f, color: { ...f.color, name: `${f.color.name}, levelled`, toWorking: f.color.toWorking.map((v) => v * gain) } };
+  });
+  return { ...inputs, frames };
+}
+
+/** The depth of a focus stack: channel 0 the index of the sharpest frame, fractional, channel 1 the confidence, channel 2 the index by which frames are joined; a sample for each cell. */
+export async function openDepth(ctx: EngineContext, unlevelled: MergeInputs, task: Task): Promise<RasterFile> {
+  const inputs = levelled(unlevelled);
+  const key = await contentKey("depth", DEPTH_VERSION, [inputs.key]);
+  return makeOnce(ctx, key, async () => {
+    const known = ctx.files.get(key) ?? (await ctx.store.open(key));
+    if (known) {
+      ctx.files.set(key, known);
+      return known;
+    }
+    const { width, height, frames } = inputs;
+    const finder = new DepthFinder({ width, height });
+    const looking = portion(task, 0, 0.8);
+    for (const [k, input] of frames.entries()) {
+      const noise = input.frame.measures.noiseSigma / 255;
+      const energy = new Float32Array(finder.width * finder.height);
+      const light = new Float32Array(finder.width * finder.height);
+      for (let y0 = 0; y0 < height; y0 += ROWS) {
+        await looking.step(k + y0 / height, frames.length, "Looking for what is sharp");
+        const rows = Math.min(ROWS, height - y0);
+        const strip = readStrip(ctx, input, width, height, y0, rows);
+        const found = sharpnessOf(strip.light, strip.covered, width, rows);
+        energy.set(found.energy, (y0 / CELL) * finder.width);
+        light.set(found.mean, (y0 / CELL) * finder.width);
+      }
+      finder.add(energy, light, noise);
+    }
+    const smoothing = portion(task, 0.8, 1);
+    let done = 0;
+    const depth = await finder.finish(() => smoothing.step(done++, PAUSES, "Smoothing the depth"));
+    const file = await ctx.store.create(key, { width: depth.width, height: depth.height, channels: 3, type: "f32", levels: 1 });
+    file.write(0, 0, 0, depth.index);
+    file.write(0, 1, 0, depth.confidence);
+    file.write(0, 2, 0, depth.choice);
+    await file.commit();
+    ctx.files.set(key, file);
+    return file;
+  });
+}
+
+/** Encoded green and coverage of some rows, with a row above and one below; the border is repeated. */
+function readStrip(ctx: EngineContext, input: MergeFrame, width: number, height: number, y0: number, rows: number) {
+  const { kernels } = ctx;
+  const top = Math.max(0, y0 - 1);
+  const bottom = Math.min(height, y0 + rows + 1);
+  const n = width * (bottom - top);
+  return kernels.withScope((scope) => {
+    const planes = allocatePlanes(scope, n);
+    const coverage = scope.floats(n + 16);
+    readEncoded(scope, input.file, input.color, top, bottom - top, width, planes);
+    fillCoverage(kernels, input, width, top, bottom, coverage);
+    const padded = (at: number): Float32Array => {
+      const from = kernels.f32(at, n);
+      const out = new Float32Array(width * (rows + 2));
+      out.set(from, top === y0 ? width : 0);
+      if (top === y0) out.copyWithin(0, width, 2 * width);
+      if (bottom === y0 + rows) out.copyWithin((rows + 1) * width, rows * width, (rows + 1) * width);
+      return out;
+    };
+    return { light: padded(planes.g), covered: padded(coverage) };
+  });
+}
+
+/** Weights from the depth; what a frame does not cover the reference gives. Fills the map of who gives most. */
+async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: RasterFile, task: Task): Promise<WeightOf> {
+  const { width, height, frames, reference } = inputs;
+  const cells = depthField(depth, 2);
+  const line = new Float32Array(width);
+  const spanOf = (k: number, y: number) => coveredSpan(frames[k].inverse, frames[k].frame.width, frames[k].frame.height, y, width, frames[k].lens);
+  /** what no frame gives at a sample */
+  const lack = new Float32Array(width * height);
+  const index = new Uint8Array(width);
+  for (let y = 0; y < height; y++) {
+    if (y % ROWS === 0) await task.step(y, height, "Weighing the frames");
+    enlargedRow(cells, CELL, y, line);
+    const spans = frames.map((_, k) => spanOf(k, y));
+    for (let x = 0; x < width; x++) {
+      const low = Math.floor(line[x]);
+      let given = 0;
+      for (const k of [low, low + 1]) if (k < frames.length && x >= spans[k][0] && x < spans[k][1]) given += focusWeight(line[x], k);
+      lack[y * width + x] = 1 - given;
+      index[x] = given < 0.5 ? reference : Math.round(line[x]);
+    }
+    dominant.write(0, 0, y, index);
+  }
+  return (k, y0, rows, out) => {
+    for (let row = 0, i = 0; row < rows; row++) {
+      const y = y0 + row;
+      enlargedRow(cells, CELL, y, line);
+      const [from, to] = spanOf(k, y);
+      for (let x = 0; x < width; x++, i++) {
+        out[i] = (x >= from && x < to ? focusWeight(line[x], k) : 0) + (k === reference ? lack[y * width + x] : 0);
+      }
+    }
+  };
+}
+
+/** A channel of the depth, a sample for each cell. */
+function depthField(depth: RasterFile, channel: number): Field {
+  const { width, height } = depth.spec;
+  const data = new Float32Array(width * height);
+  depth.read(0, channel, 0, 0, width, height, data);
+  return { width, height, data };
+}
+
+/** Rows of the depth at the picture's size, for a file. */
+export function readDepthRows(depth: RasterFile, width: number, y0: number, rows: number): Float32Array {
+  const cells = depthField(depth, 0);
+  const out = new Float32Array(width * rows);
+  for (let y = 0; y < rows; y++) enlargedRow(cells, CELL, y0 + y, out.subarray(y * width, (y + 1) * width));
+  return out;
+}

@@ -1,0 +1,32 @@
+import type { EngineContext } from "../../EngineContext";
+import { contentKey } from "../../graph/keys";
+import type { Task } from "../../task";
+import { allocatePlanes, each, readWorking } from "../frames/frameSamples";
+import type { MergeInputs, MergeResult } from "./mergeInputs";
+import { openMerge } from "./openMerge";
+
+const GROUND_VERSION = 1;
+const ROWS = 128;
+
+/** One frame as it is, the ground on which others are seated place by place. @param ground index into the frames */
+export async function openGround(ctx: EngineContext, inputs: MergeInputs, ground: number, task: Task): Promise<MergeResult> {
+  const key = await contentKey("ground", GROUND_VERSION, [inputs.key, ground]);
+  return openMerge(ctx, key, inputs, async ({ picture, dominant, shares }) => {
+    const { kernels } = ctx;
+    const { width, height, frames } = inputs;
+    const { file, color } = frames[ground];
+    for (let y0 = 0; y0 < height; y0 += ROWS) {
+      await task.step(y0, height, "Laying the ground");
+      const rows = Math.min(ROWS, height - y0);
+      const n = width * rows;
+      kernels.withScope((scope) => {
+        const planes = allocatePlanes(scope, n);
+        readWorking(scope, file, color, 0, { x: 0, y: y0, width, height: rows }, planes);
+        each(planes).forEach((plane, c) => picture.write(0, c, y0, kernels.f32(plane, n)));
+      });
+      dominant.write(0, 0, y0, new Uint8Array(n).fill(ground));
+    }
+    const { width: columns, height: lines } = shares.spec;
+    frames.forEach((_, k) => shares.write(0, k, 0, new Uint8Array(columns * lines).fill(k === ground ? 255 : 0)));
+  });
+}

@@ -1,0 +1,154 @@
+import type { MergeMethod } from "../../../core/merge/mergeMethods";
+import type { Lens } from "../../../core/geometry/lens";
+import { invert, type Matrix3 } from "../../../core/geometry/matrix3";
+import { coveredSpan } from "../../../core/geometry/rowSpan";
+import { mergedFramesOf, mergeOf, panoramaOf, registrationOf, relativeEvOf } from "../../../document/selectors";
+import type { FrameRecord, RecoveredResponse, Records } from "../../../document/records/types";
+import type { InputColor } from "../../../formats/icc/readProfile";
+import type { Rectangle } from "../../../core/geometry/rectangle";
+import type { Kernels, Scope } from "../../../kernels/Kernels";
+import type { EngineContext } from "../../EngineContext";
+import { portion, type Task } from "../../task";
+import type { RasterFile } from "../../tiles/RasterStore";
+import { developedColor } from "../frames/develop";
+import type { Planes } from "../frames/frameSamples";
+import { openPanoramaInputs, type PanoramaParts } from "../panorama/panoramaInputs";
+import { openPlaced } from "../frames/placeFrame";
+import { respondingColor } from "./recoverResponse";
+import { colorOf } from "../frames/sources";
+
+export interface MergeFrame {
+  frame: FrameRecord;
+  file: RasterFile;
+  color: InputColor;
+  /** reference → undistorted moving */
+  inverse: Matrix3;
+  lens: Lens | null;
+  /** exposure against the reference as shot, EV */
+  relativeEv: number;
+  /** of a frame of a panorama, which covers a part of the picture only */
+  projected?: ProjectedFrame;
+}
+
+/** What is known of a frame of a panorama in a rectangle of a level of the picture. */
+export interface ProjectedFrame {
+  /** undoes the lens's loss of light */
+  shade(scope: Scope, planes: Planes, level: number, rect: Rectangle): void;
+  /** 1 where the frame shows something */
+  coverage(level: number, rect: Rectangle): Uint8Array;
+}
+
+export interface MergeInputs {
+  width: number;
+  height: number;
+  frames: MergeFrame[];
+  /** which of the frames the others are placed on */
+  reference: number;
+  /** what identifies the inputs in content keys */
+  key: unknown;
+  noise: { shot: number; readSquared: number };
+  /** of a panorama, whose frames lie side by side */
+  panorama?: PanoramaParts;
+}
+
+/** Opens (and where needed makes) the placed frames of a job. @throws RangeError where nothing is registered */
+export async function openMergeInputs(ctx: EngineContext, records: Records, task: Task): Promise<MergeInputs> {
+  const panorama = panoramaOf(records);
+  if (panorama) return openPanoramaInputs(ctx, records, panorama);
+  const registration = registrationOf(records);
+  const chosen = mergedFramesOf(records);
+  const reference = chosen.find(({ frame }) => frame.id === registration?.referenceId)?.frame;
+  if (!reference || chosen.length === 0) throw new RangeError("Nothing is registered yet: register the frames first.");
+  const { width, height } = reference;
+  const lateral = mergeOf(records)?.fringe.lateral ?? null;
+  const frames: MergeFrame[] = [];
+  for (const [i, { frame, matrix, lens }] of chosen.entries()) {
+    const part = portion(task, i / chosen.length, (i + 1) / chosen.length);
+    const file = await openPlaced(ctx, { sourceId: frame.sourceId, matrix, lens, lateral, width, height }, part);
+    const color = developedColor(await colorOf(ctx, frame.sourceId), frame.development);
+    frames.push({ frame, file, color, inverse: invert(matrix), lens, relativeEv: relativeEvOf(records, frame.id) });
+  }
+  const key = [
+    width,
+    height,
+    reference.sourceId,
+    chosen.map(({ frame, matrix, lens }, i) => [frame.sourceId, matrix, lens, frame.development, frames[i].relativeEv]),
+    ...(lateral ? [lateral] : []),
+  ];
+  return { width, height, frames, reference: frames.findIndex((f) => f.frame.id === reference.id), key, noise: noiseModel(chosen.map((c) => c.frame)) };
+}
+
+/**
+ * Variance = shot · x + readSquared for linear x in 0..1, from the flat areas Gather measured, plus the quantisation of an
+ * 8-bit sRGB file, whose step grows with the square root of x.
+ */
+function noiseModel(frames: FrameRecord[]): MergeInputs["noise"] {
+  const shots = frames
+    .filter((f) => f.measures.noiseSigma > 0 && f.measures.noiseAt > 0.002)
+    .map((f) => {
+      const x = f.measures.noiseAt;
+      // slope of the sRGB decoding near x, about 2.1 sqrt(x)
+      const sigma = (f.measures.noiseSigma / 255) * Math.max(1 / 12.92, 2.1 * Math.sqrt(x));
+      return (sigma * sigma) / x;
+    })
+    .sort((a, b) => a - b);
+  const measured = shots.length ? shots[shots.length >> 1] : 1e-4;
+  const step = frames.some((f) => f.bits === 8) ? 1 / 255 : 1 / 65535;
+  return { shot: Math.min(1e-2, Math.max(2e-5, measured)) + (4.4 * step * step) / 12, readSquared: 1e-7 + (0.006 * step * step) / 12 };
+}
+
+/** Whether a frame covers all of rows y0..y1. */
+export function coversRows({ inverse, frame, lens }: MergeFrame, width: number, y0: number, y1: number): boolean {
+  for (let y = y0; y < y1; y++) {
+    const [from, to] = coveredSpan(inverse, frame.width, frame.height, y, width, lens);
+    if (from > 0 || to < width) return false;
+  }
+  return true;
+}
+
+/** Fills rows y0..y1 of a coverage plane (0 or 1) at full size. */
+export function fillCoverage(kernels: Kernels, input: MergeFrame, width: number, y0: number, y1: number, at: number): void {
+  const plane = kernels.f32(at, width * (y1 - y0));
+  plane.fill(0);
+  for (let y = y0; y < y1; y++) {
+    const [from, to] = coveredSpan(input.inverse, input.frame.width, input.frame.height, y, width, input.lens);
+    plane.fill(1, (y - y0) * width + from, (y - y0) * width + to);
+  }
+}
+
+/** Where the result of a merge is kept. */
+export interface MergeResult {
+  /** what it was made from, as a content key */
+  key: string;
+  /** working RGB, f32, with levels */
+  picture: RasterFile;
+  /** u8 index into the merged frames of the one that gives most, with levels */
+  dominant: RasterFile;
+  /** u8, one channel a merged frame: what it gave in each cell of SHARE_CELL px, 255 all */
+  shares: RasterFile;
+  /** of a focus merge: index of the sharpest frame and its confidence, a sample a cell */
+  depth?: RasterFile;
+  /** of a radiance merge: the ΔE of coloured lines along edges and their width, a sample a cell of SHARE_CELL px */
+  fringe?: RasterFile;
+}
+
+export function mergeMethod(records: Records): MergeMethod {
+  return mergeOf(records)?.method ?? "radiance";
+}
+
+/** Exposure of each frame against the reference as developed, 2^EV; the reference's colour holds its own offset already. */
+export function exposuresOf({ frames, reference }: MergeInputs): number[] {
+  const offset = frames[reference].frame.development.exposureEv;
+  return frames.map((f) => 2 ** (f.relativeEv + f.frame.development.exposureEv - offset));
+}
+
+/** The same inputs read through a recovered response, with the exposures that go with it. */
+export function withResponse(inputs: MergeInputs, response: RecoveredResponse | null): MergeInputs {
+  if (!response) return inputs;
+  const frames = inputs.frames.map((f): MergeFrame => ({
+    ...f,
+    color: respondingColor(f.color, response),
+    relativeEv: response.relativeEv[f.frame.id] ?? f.relativeEv,
+  }));
+  return { ...inputs, frames, key: [inputs.key, response.deviationEv, frames.map((f) => f.relativeEv)] };
+}

@@ -1,0 +1,109 @@
+import { sizeAtLevel } from "../../../core/geometry/rectangle";
+import { deviationAt, fitResponse, HIGHEST_CODE, LOWEST_CODE, type ResponsePlace } from "../../../core/merge/fitResponse";
+import { exp2 } from "../../../core/numeric/elementary";
+import type { RecoveredResponse } from "../../../document/records/types";
+import type { InputColor } from "../../../formats/icc/readProfile";
+import type { Task } from "../../task";
+import type { MergeInputs } from "./mergeInputs";
+import { mapFloats } from "../../../core/numeric/mapFloats";
+
+/** Places looked at, by channel. */
+const PLACES = 5000;
+/** Steepest step to a neighbour at which a place still counts as even, of 0..1. */
+const EVEN = 0.035;
+/** How well exposures are known from metadata (settings are rounded) and from what the person says, EV. Common practice, no source. */
+const METERED_SIGMA = 0.03;
+const MEASURED_SIGMA = 0.02;
+
+/**
+ * The response that the frames themselves show, against the curve their files claim.
+ * @returns null where the frames are linear, of different kinds, or share too little light
+ */
+export async function recoverResponse(inputs: MergeInputs, task: Task): Promise<RecoveredResponse | null> {
+  const { frames } = inputs;
+  const { color } = frames[0];
+  if (frames.length < 2 || frames.some((f) => f.frame.bits !== 8 || !sameCurves(f.color, color))) return null;
+  const metered = frames.map((f) => f.frame.meteredEv);
+  const told = metered.every((ev): ev is number => ev !== null);
+  const reference = inputs.reference;
+  const given = told ? metered.map((ev) => ev - metered[reference]) : frames.map((f) => f.relativeEv);
+  const assumed = color.curves.map((curve) => (code: number) => Math.log2(Math.max(1e-6, curve(Math.min(1, Math.max(0, code))))));
+  const places = await placesOf(inputs, task);
+  await task.step(3, 4, "Measuring the response");
+  const fit = fitResponse(places, assumed, given, told ? METERED_SIGMA : MEASURED_SIGMA);
+  if (!fit) return null;
+  return {
+    deviationEv: fit.deviationEv,
+    relativeEv: Object.fromEntries(frames.map((f, k) => [f.frame.id, fit.ev[k] - fit.ev[reference]])),
+    beforeEv: fit.beforeEv,
+    afterEv: fit.afterEv,
+    exposuresTold: told,
+    convincing: fit.convincing,
+  };
+}
+
+const sameCurves = (a: InputColor, b: InputColor) =>
+  a.curves.every((curve, c) => [0.1, 0.3, 0.5, 0.7, 0.9].every((v) => Math.abs(curve(v) - b.curves[c](v)) < 1e-6));
+
+/** Even places that several frames show unclipped, spread over the codes of the middle frame. */
+async function placesOf(inputs: MergeInputs, task: Task): Promise<ResponsePlace[]> {
+  const { frames } = inputs;
+  const level = Math.max(0, Math.round(Math.log2(Math.max(inputs.width, inputs.height) / 800)));
+  const { width, height } = sizeAtLevel(inputs.width, inputs.height, level);
+  const n = width * height;
+  const places: ResponsePlace[] = [];
+  for (const channel of [0, 1, 2] as const) {
+    await task.step(channel, 4, "Measuring the response");
+    const planes = frames.map((f) => readCodes(f.file, level, channel, width, height));
+    const bins = Array.from({ length: 32 }, (): ResponsePlace[] => []);
+    const stride = Math.max(1, Math.floor(n / 400_000));
+    for (let i = width + 1; i < n - width - 1; i += stride) {
+      const codes = planes.map((p) => (isEven(p, i, width) ? p[i] : -1));
+      const shared = codes.filter((v) => v >= LOWEST_CODE && v <= HIGHEST_CODE);
+      if (shared.length < 2) continue;
+      bins[Math.min(31, Math.floor(shared[shared.length >> 1] * 32))].push({ channel, codes });
+    }
+    const most = PLACES / 32;
+    for (const bin of bins) {
+      const step = Math.max(1, bin.length / most);
+      for (let k = 0; k < bin.length; k += step) places.push(bin[Math.floor(k)]);
+    }
+  }
+  return places;
+}
+
+function readCodes(file: MergeInputs["frames"][number]["file"], level: number, channel: number, width: number, height: number): Float32Array {
+  const raw = file.spec.type === "u8" ? new Uint8Array(width * height) : new Uint16Array(width * height);
+  file.read(level, channel, 0, 0, width, height, raw);
+  const top = file.spec.type === "u8" ? 255 : 65535;
+  return mapFloats(raw, (v) => v / top);
+}
+
+function isEven(plane: Float32Array, i: number, width: number): boolean {
+  const v = plane[i];
+  return [i - 1, i + 1, i - width, i + width].every((j) => Math.abs(plane[j] - v) < EVEN);
+}
+
+const kept = new WeakMap<InputColor, Map<string, InputColor>>();
+
+/** A colour whose curves are those recovered. The same object for the same response. */
+export function respondingColor(color: InputColor, response: RecoveredResponse): InputColor {
+  const of = kept.get(color) ?? new Map<string, InputColor>();
+  kept.set(color, of);
+  const key = JSON.stringify(response.deviationEv);
+  const known = of.get(key);
+  if (known) return known;
+  const { deviationEv } = response;
+  const curves = color.curves.map((curve, c) => {
+    const deviation = deviationEv[deviationEv.length === 1 ? 0 : c];
+    return (code: number) => curve(code) * exp2(deviationAt(deviation, code));
+  });
+  const shared = deviationEv.length === 1 && color.curves.every((c) => c === color.curves[0]);
+  const made: InputColor = {
+    ...color,
+    name: `${color.name}, response recovered`,
+    curves: shared ? [curves[0], curves[0], curves[0]] : (curves as InputColor["curves"]),
+  };
+  of.set(key, made);
+  return made;
+}

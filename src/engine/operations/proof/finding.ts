@@ -1,0 +1,52 @@
+import type { Rectangle } from "../../../core/geometry/rectangle";
+import type { LayerRecord, MaskGroup } from "../../../document/records/layerTypes";
+import type { AdjustmentType } from "../../../document/records/types";
+
+export type FindingKind =
+  | "clipped"
+  | "blocked"
+  | "lightSource"
+  | "emptyBorder"
+  | "cast"
+  | "noEffect"
+  | "motion"
+  | "seam"
+  | "softFrame"
+  | "doubledEdge"
+  | "bowedHorizon"
+  | "leaningHorizon"
+  | "halo"
+  | "twins"
+  | "spill"
+  | "turnedMask"
+  | "leak"
+  | "sharpenedTwice";
+
+/** What can be done about a finding with one action. */
+export type Remedy =
+  | { kind: "setAdjustment"; type: AdjustmentType; values: Record<string, number>; label: string }
+  | { kind: "crop"; label: string }
+  | { kind: "changeLayer"; layerId: string; change: Partial<Pick<LayerRecord, "clipped" | "visible">>; label: string }
+  | { kind: "changeMask"; layerId: string; change: Partial<Pick<MaskGroup, "refinePx" | "ground" | "inverted">>; label: string }
+  | { kind: "removeLayer"; layerId: string; label: string }
+  | { kind: "resetAdjustment"; type: AdjustmentType; label: string }
+  | { kind: "show"; label: string };
+
+export interface Finding {
+  /** the same finding keeps its id between runs */
+  id: string;
+  kind: FindingKind;
+  title: string;
+  sentence: string;
+  /** in output px, or null where it concerns the whole picture */
+  place: Rectangle | null;
+  /** share of the picture concerned, 0..1 */
+  share: number;
+  /** larger is more visible */
+  weight: number;
+  /** the step that brings it, in words */
+  cause: string;
+  remedy: Remedy | null;
+  /** told apart and let through: lamps, the sun, glints */
+  harmless: boolean;
+}

@@ -1,0 +1,141 @@
+import { hasLens } from "../../../core/geometry/lens";
+import type { LocalShift } from "../../../core/register/localShifts";
+import { largestCrop, type PlacedFrame } from "../../../core/geometry/validArea";
+import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
+import { thumbprintOfGreen, type Thumbprint } from "../../../core/measure/relativeExposure";
+import type { SetKind } from "../../../core/measure/sets/setKinds";
+import type { ModelChoice } from "../../../core/register/models";
+import { describeFrame, ladderExposures, registerSet, type FrameRegistration, type SetFrame } from "../../../core/register/registerSet";
+import type { FramePlacement, FrameRecord, Records, RegistrationRecord } from "../../../document/records/types";
+import { regionsOf } from "../../../document/selectors";
+import type { EngineContext } from "../../EngineContext";
+import { portion, type Task } from "../../task";
+import { allocateSamples } from "../../tiles/RasterStore";
+import { encoderOf, greyOfFrame } from "../frames/greyOfSource";
+import { colorOf, openSource } from "../frames/sources";
+
+export const REGISTRATION_VERSION = 2;
+
+const PRINT_SIDE = 700;
+
+/** EV of each frame from the pixels, against the darkest; only differences mean something. */
+export async function measureLadder(ctx: EngineContext, frames: FrameRecord[]): Promise<Record<string, number>> {
+  const prints: SetFrame[] = [];
+  for (const frame of frames) {
+    const { width, height } = frame;
+    prints.push({ width, height, brightness: frame.measures.brightness, print: await printOf(ctx, frame) });
+  }
+  const order = prints.map((_, i) => i).sort((a, b) => prints[a].brightness - prints[b].brightness);
+  const ev = ladderExposures(prints, order);
+  return Object.fromEntries(frames.map((f, i) => [f.id, ev[i]]));
+}
+
+async function printOf(ctx: EngineContext, frame: FrameRecord): Promise<Thumbprint> {
+  const file = await openSource(ctx, frame.sourceId);
+  const level = Math.min(file.spec.levels - 1, Math.ceil(Math.log2(Math.max(frame.width, frame.height) / PRINT_SIDE)));
+  const { width, height } = sizeAtLevel(frame.width, frame.height, Math.max(0, level));
+  const green = allocateSamples(file.spec.type, width * height);
+  file.read(Math.max(0, level), 1, 0, 0, width, height, green);
+  const encode = encoderOf(await colorOf(ctx, frame.sourceId), file.spec.type);
+  if (encode) return thumbprintOfGreen(Float32Array.from(green, encode), width, height, 1);
+  return thumbprintOfGreen(green, width, height, file.spec.type === "u8" ? 255 : 65535);
+}
+
+/** What a registration is asked to do. */
+export interface RegisterRequest {
+  referenceId: string;
+  referenceReason: string;
+  model: ModelChoice;
+}
+
+/** How the frames of a kind of set follow each other. */
+function orderOf(kind: SetKind | undefined): "ladder" | "sequence" {
+  return kind === "panorama" || kind === "focus" || kind === "sky" ? "sequence" : "ladder";
+}
+
+/** Registers the frames of a set and proposes the crop. */
+export async function registerFrames(
+  ctx: EngineContext,
+  records: Records,
+  frames: FrameRecord[],
+  request: RegisterRequest,
+  task: Task,
+): Promise<{ registration: RegistrationRecord; measuredEv: Record<string, number> }> {
+  const described: SetFrame[] = [];
+  for (const [i, frame] of frames.entries()) {
+    await task.step(i * 0.25, frames.length, "Looking at the frames");
+    const { edgeWidthPx } = frame.measures;
+    described.push({ ...describeFrame(await greyOfFrame(ctx, frame)), straight: frame.development.lens !== null, edgeWidthPx });
+  }
+  const { setId } = frames[0];
+  const set = records[setId];
+  let asked = 0;
+  const part = portion(task, 0.25, 1);
+  const results = await registerSet(described, {
+    model: request.model,
+    reference: frames.findIndex((f) => f.id === request.referenceId),
+    order: orderOf(set?.kind === "set" ? set.setKind : undefined),
+    regions: regionsOf(records, setId),
+    load: async (i) => {
+      await part.step(Math.min(++asked, frames.length * 4), frames.length * 4, "Registering");
+      return greyOfFrame(ctx, frames[i]);
+    },
+  });
+  const order = described.map((_, i) => i).sort((a, b) => described[a].brightness - described[b].brightness);
+  const ev = ladderExposures(described, order);
+  const placements = results.map((r, i) => placementOf(frames[i], r));
+  return {
+    measuredEv: Object.fromEntries(frames.map((f, i) => [f.id, ev[i]])),
+    registration: {
+      kind: "registration",
+      id: `registration-${setId}`,
+      setId,
+      operationVersion: REGISTRATION_VERSION,
+      ...request,
+      placements,
+      proposedCrop: proposeCrop(frames, placements, request.referenceId),
+    },
+  };
+}
+
+function placementOf(frame: FrameRecord, r: FrameRegistration): FramePlacement {
+  const { registered, matrix, model, residualPx, residualBeforePx, agreeing, confidence, reason, models, drift } = r;
+  // frames whose lens is known are registered without it; sampled as shot they need it again
+  const lens = frame.development.lens ?? (hasLens(r.lens) ? r.lens : null);
+  return {
+    frameId: frame.id,
+    registered,
+    matrix,
+    lens,
+    model,
+    by: "measured",
+    points: [],
+    models,
+    drift,
+    residualPx,
+    residualBeforePx,
+    agreeing,
+    confidence,
+    reason,
+    shifts: storedShifts(r.shifts),
+  };
+}
+
+/** Shifts as the document keeps them: x, y, dx, dy, correlation to a thousandth. */
+export function storedShifts(shifts: LocalShift[]): number[][] {
+  return shifts.map((s) => [s.x, s.y, s.dx, s.dy, s.correlation].map((v) => Math.round(v * 1000) / 1000));
+}
+
+/** The registered frames as the crop sees them. */
+export function placedFrames(frames: FrameRecord[], placements: FramePlacement[]): (PlacedFrame & { frameId: string })[] {
+  return frames.flatMap((f) => {
+    const p = placements.find((q) => q.frameId === f.id);
+    return p?.registered && p.matrix ? [{ frameId: f.id, width: f.width, height: f.height, matrix: p.matrix, lens: p.lens }] : [];
+  });
+}
+
+/** The largest crop that every registered frame covers, else the whole reference. */
+export function proposeCrop(frames: FrameRecord[], placements: FramePlacement[], referenceId: string): Rectangle {
+  const { width, height } = frames.find((f) => f.id === referenceId)!;
+  return largestCrop(width, height, placedFrames(frames, placements)) ?? { x: 0, y: 0, width, height };
+}

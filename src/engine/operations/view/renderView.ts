@@ -1,0 +1,210 @@
+import { DISPLAY_P3, REC2020, REC709, rgbToRgb } from "../../../core/color/primaries";
+import { IDENTITY } from "../../../core/geometry/matrix3";
+import { intersect, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
+import type { Records } from "../../../document/records/types";
+import { stripRows } from "../../../document/layerReach";
+import { outputGeometry } from "../../../document/outputGeometry";
+import { documentSize, framesOf, relativeEvOf } from "../../../document/selectors";
+import type { Scope } from "../../../kernels/Kernels";
+import type { EngineContext } from "../../EngineContext";
+import type { Task } from "../../task";
+import { compare, warpedPlanes, type Source } from "./compareViews";
+import { exp2 } from "../../../core/numeric/elementary";
+import { applyTone, composeRect, prepareCoarse, prepareJob, type PreparedJob } from "../layers/compose";
+import { allocatePlanes, each, readWorking, type Planes } from "../frames/frameSamples";
+import { composeOutput } from "../finish/composeOutput";
+import { developedColor } from "../frames/develop";
+import type { MergeFrame } from "../merge/mergeInputs";
+import { layoutPlanes, openLayout } from "../panorama/layoutView";
+import { readLayer } from "../merge/readLayer";
+import { drawResidual, overlay } from "./viewOverlays";
+import type { ViewSpec } from "./ViewSpec";
+import { openPlaced } from "../frames/placeFrame";
+import { colorOf } from "../frames/sources";
+
+export type ScreenSpace = "srgb" | "display-p3";
+
+export interface RenderedView {
+  rect: Rectangle;
+  level: number;
+  rgba: Uint8ClampedArray<ArrayBuffer>;
+}
+
+const TO_SCREEN: Record<ScreenSpace, number[]> = { srgb: rgbToRgb(REC2020, REC709), "display-p3": rgbToRgb(REC2020, DISPLAY_P3) };
+
+/** Full size of what a view shows. */
+export function viewSize(records: Records, view: ViewSpec): { width: number; height: number } | null {
+  if (view.kind === "source") {
+    const frame = framesOf(records).find((f) => f.id === view.frameId);
+    return frame ? { width: frame.width, height: frame.height } : null;
+  }
+  if (view.kind === "output") {
+    const { crop } = outputGeometry(records);
+    return documentSize(records) ? { width: crop.width, height: crop.height } : null;
+  }
+  if (view.kind === "panorama" && view.view) return { width: view.view.width, height: view.view.height };
+  return documentSize(records);
+}
+
+/** Renders a rectangle of a view at a display level, exact at that level; where the level is not at hand, at the next coarser one that is. */
+export async function renderView(
+  ctx: EngineContext,
+  records: Records,
+  view: ViewSpec,
+  asked: number,
+  wanted: Rectangle,
+  space: ScreenSpace,
+  task: Task,
+): Promise<RenderedView> {
+  const size = viewSize(records, view);
+  if (!size) throw new RangeError("There is nothing to show yet.");
+  const bare = view.kind === "source" || view.kind === "placing";
+  const layout = view.kind === "panorama" ? await openLayout(ctx, records, view.view) : null;
+  const job = bare || layout ? null : await prepareView(ctx, records, view, task);
+  const level = Math.max(asked, job?.finest ?? 0);
+  const bounds = sizeAtLevel(size.width, size.height, level);
+  const rect = intersect(coarsened(wanted, level - asked), { x: 0, y: 0, ...bounds });
+  const rgba = new Uint8ClampedArray(rect.width * rect.height * 4);
+  if (job && view.kind === "residual") {
+    await drawResidual(ctx, job, view.layerId, level, rect, rgba, task);
+    return { rect, level, rgba };
+  }
+  const sources: Source[] = [];
+  if (bare) sources.push(await openFrame(ctx, records, view.frameId, view.kind === "source", task));
+  if (view.kind === "placing") sources.push(await openFrame(ctx, records, view.referenceId, true, task));
+  const rows = stripRows(records, level);
+  for (let y = rect.y; y < rect.y + rect.height; y += rows) {
+    const band = { ...rect, y, height: Math.min(rows, rect.y + rect.height - y) };
+    const bytes = ctx.kernels.withScope((scope) => {
+      const planes = layout
+        ? layoutPlanes(layout, level, band, scope)
+        : view.kind === "source"
+          ? sourcePlanes(scope, sources[0], level, band)
+          : view.kind === "placing"
+            ? placingPlanes(records, view, sources, level, band, scope)
+            : viewPlanes(ctx, job!, view, level, band, scope);
+      return encode(scope, planes, band, space);
+    });
+    if (job) overlay(ctx, job, view, level, band, bytes);
+    const frames = view.kind === "output" ? undefined : (layout ?? job?.inputs)?.frames;
+    if (frames?.[0]?.projected) clearUncovered(frames, level, band, bytes);
+    rgba.set(bytes, (y - rect.y) * rect.width * 4);
+    await task.step(y - rect.y, rect.height, "Drawing");
+  }
+  return { rect, level, rgba };
+}
+
+/** What no frame of a panorama shows is see-through. */
+function clearUncovered(frames: MergeFrame[], level: number, band: Rectangle, bytes: Uint8ClampedArray): void {
+  const covered = new Uint8Array(band.width * band.height);
+  for (const { projected } of frames) projected?.coverage(level, band).forEach((on, i) => on && (covered[i] = 1));
+  covered.forEach((on, i) => on || (bytes[i * 4 + 3] = 0));
+}
+
+function prepareView(ctx: EngineContext, records: Records, view: ViewSpec, task: Task): Promise<PreparedJob> {
+  if (view.kind === "coarse") return prepareCoarse(ctx, records, task, view.method);
+  if (view.kind === "compose" || view.kind === "output") {
+    return prepareJob(ctx, records, task).then((job) => ({ ...job, settled: ctx.lower.settled(job) }));
+  }
+  if (view.kind !== "merge") return prepareJob(ctx, records, task);
+  const shown = view.bare ? Object.fromEntries(Object.entries(records).filter(([, r]) => r.kind !== "ghost")) : records;
+  return prepareJob(ctx, shown, task, view.method ?? undefined);
+}
+
+/** A rectangle at a level coarser by `by`, at least as large. */
+function coarsened({ x, y, width, height }: Rectangle, by: number): Rectangle {
+  const s = 2 ** by;
+  const [left, top] = [Math.floor(x / s), Math.floor(y / s)];
+  return { x: left, y: top, width: Math.ceil((x + width) / s) - left, height: Math.ceil((y + height) / s) - top };
+}
+
+/** A frame by itself, as developed; with its lens undone where that is known and asked for. */
+async function openFrame(ctx: EngineContext, records: Records, frameId: string, straighten: boolean, task: Task): Promise<Source> {
+  const frame = framesOf(records).find((f) => f.id === frameId);
+  if (!frame) throw new RangeError("That frame is no longer part of the job.");
+  const { width, height, sourceId, development } = frame;
+  const file = await openPlaced(ctx, { sourceId, matrix: IDENTITY, lens: straighten ? development.lens : null, width, height }, task);
+  return { file, color: developedColor(await colorOf(ctx, sourceId), development) };
+}
+
+function sourcePlanes(scope: Scope, source: Source, level: number, rect: Rectangle): Planes {
+  const planes = allocatePlanes(scope, rect.width * rect.height);
+  const top = Math.min(level, source.file.spec.levels - 1);
+  if (top !== level) throw new RangeError(`Level ${level} is not kept for this frame.`);
+  readWorking(scope, source.file, source.color, level, rect, planes);
+  return planes;
+}
+
+function viewPlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level: number, rect: Rectangle, scope: Scope): Planes {
+  switch (view.kind) {
+    case "output":
+      return composeOutput(ctx, job, level, rect, "finish", scope);
+    case "frame":
+      return framePlanes(job, view, level, rect, scope);
+    case "merge":
+    case "coarse":
+    case "confidence":
+    case "depth":
+    case "provenance": {
+      const planes = composeRect(ctx, job, level, rect, "merge", scope);
+      if (view.kind === "merge" && view.liftEv) return lifted(scope, planes, view.liftEv);
+      if (job.method === "radiance") applyTone(job.records, planes, scope);
+      return planes;
+    }
+    case "compose":
+      if (view.liftEv) return lifted(scope, composeRect(ctx, job, level, rect, "layers", scope), view.liftEv);
+      return composeRect(ctx, job, level, rect, "finish", scope);
+    default:
+      return composeRect(ctx, job, level, rect, "finish", scope);
+  }
+}
+
+/** Brightened strongly, so that remnants in the dark show. */
+function lifted(scope: Scope, planes: Planes, ev: number): Planes {
+  const gain = exp2(ev);
+  scope.kernels.run("applyMatrix", [...each(planes), scope.matrix([gain, 0, 0, 0, gain, 0, 0, 0, gain])], 0, planes.length, 65536);
+  return planes;
+}
+
+function framePlanes(job: PreparedJob, view: ViewSpec & { kind: "frame" }, level: number, rect: Rectangle, scope: Scope): Planes {
+  const input = job.inputs.frames.find((f) => f.frame.id === view.frameId);
+  if (!input) throw new RangeError("That frame is not registered, so it cannot be shown in place.");
+  const planes = readLayer(scope, input, level, rect, view.levelled ? -input.relativeEv : 0);
+  if (view.levelled && job.method === "radiance") applyTone(job.records, planes, scope);
+  return planes;
+}
+
+/** A frame put somewhere, laid over the reference; nothing of it is kept. */
+function placingPlanes(records: Records, view: ViewSpec & { kind: "placing" }, sources: Source[], level: number, rect: Rectangle, scope: Scope): Planes {
+  const [frame, reference] = sources;
+  const planes = warpedPlanes(scope, frame, view.placing.matrix, view.placing.lens, level, rect);
+  if (view.mode === "frame") return planes;
+  const below = allocatePlanes(scope, rect.width * rect.height);
+  readWorking(scope, reference.file, reference.color, level, rect, below);
+  const exposure = (id: string) => relativeEvOf(records, id) + (framesOf(records).find((f) => f.id === id)?.development.exposureEv ?? 0);
+  compare(scope, view.mode, planes, below, exposure(view.frameId) - exposure(view.referenceId), rect);
+  return planes;
+}
+
+/** 8×8 ordered dither (Bayer 1973), as rows of 16 floats so that four can be read at any column. */
+const BAYER = (() => {
+  const value = (x: number, y: number): number => {
+    let v = 0;
+    for (let bit = 0; bit < 3; bit++) {
+      const a = (x >> bit) & 1;
+      const b = (y >> bit) & 1;
+      v |= ((a ^ b) << (2 * (2 - bit) + 1)) | (b << (2 * (2 - bit)));
+    }
+    return v;
+  };
+  return Float32Array.from({ length: 128 }, (_, i) => (value(i & 7, i >> 4) + 0.5) / 64);
+})();
+
+function encode(scope: Scope, planes: Planes, rect: Rectangle, space: ScreenSpace): Uint8ClampedArray {
+  const { kernels } = scope;
+  const bayer = scope.floats(128);
+  kernels.f32(bayer, 128).set(BAYER);
+  const out = scope.bytes(rect.width * rect.height * 4 + 64);
+  kernels.run("encodeRows8", [...each(planes), scope.matrix(TO_SCREEN[space]), bayer, out, rect.width, rect.x, rect.y], 0, rect.height, 32);
+  return Uint8ClampedArray.from(kernels.u8(out, rect.width * rect.height * 4));
+}
