@@ -78,33 +78,33 @@ const five = gathered.files.map((f) => f.frame!);
 const frames = five.slice(1, 4);
 const place = (of: FrameRecord[], ev: number[]) =>
   setRegistration(unmovedRegistration(of, of[of.length >> 1], 1), Object.fromEntries(of.map((f, i) => [f.id, ev[i]])))(gathered.records);
+/** Rasters begun since they were last forgotten, so that a merge can be made more than once. */
+const begun: string[] = [];
+const create = node.ctx.store.create.bind(node.ctx.store);
+node.ctx.store.create = (key, spec) => (begun.push(key), create(key, spec));
 /** Makes a merge and stops before the file is written. */
 const made = (records: Records, method: MergeMethod) =>
-  node.engine
-    .export(
-      records,
-      { format: "hdr", quality: 1, space: "srgb", content: "merge", crop: true },
+  node
+    .ask(
+      "exportPicture",
+      { records, settings: { format: "hdr", quality: 1, space: "srgb", content: "merge", crop: true }, method },
       {
         step: async (_d, _t, what) => {
           if (what === "Writing") throw new Error("enough");
         },
       },
-      method,
     )
     .catch(() => undefined);
 const ladder = place(five, [-4, -2, 0, 2, 4]);
 // frames are in place on both sides
-await node.engine.measurePlacedExposures(ladder, SILENT);
+await node.ask("measurePlacedExposures", { records: ladder });
 /** Median CPU time of making a merge three times. */
 const thrice = async (method: MergeMethod): Promise<number> => {
-  const known = new Set(node.ctx.files.keys());
   const times: number[] = [];
+  begun.length = 0;
   for (let i = 0; i < 3; i++) {
     times.push(await timed(() => made(ladder, method)));
-    for (const key of [...node.ctx.files.keys()].filter((key) => !known.has(key))) {
-      node.ctx.files.delete(key);
-      await node.ctx.store.remove(key);
-    }
+    for (const key of begun.splice(0)) await node.ctx.rasters.forget(key);
   }
   return median(times);
 };
@@ -113,11 +113,13 @@ const radiance = await thrice("radiance");
 const again = addFrames(five.slice(0, 3).map(({ ...f }) => f))(gathered.records);
 const eight = framesOf(again);
 const level = setRegistration(unmovedRegistration(eight, eight[0], 1), Object.fromEntries(eight.map((f) => [f.id, 0])))(again);
-await node.engine.measurePlacedExposures(level, SILENT);
+await node.ask("measurePlacedExposures", { records: level });
 const clip = await timed(() => made(level, "clippedMean"));
 const three = Object.fromEntries(Object.entries(gathered.records).filter(([id]) => id !== five[0].id && id !== five[4].id));
 const still = setRegistration(unmovedRegistration(frames, frames[1], 1), Object.fromEntries(frames.map((f, i) => [f.id, [-2, 0, 2][i]])))(three);
-const register = await timed(() => node.engine.register(gathered.records, frames, { referenceId: frames[1].id, referenceReason: "", model: "auto" }, SILENT));
+const register = await timed(() =>
+  node.ask("register", { records: gathered.records, frames, request: { referenceId: frames[1].id, referenceReason: "", model: "auto" } }),
+);
 
 // a change of one value on a 1280×800 screen, and a dab of the brush
 let records: Records = setMerge({ ...FRESH_MERGE, method: "fusion" })(still);
@@ -128,7 +130,7 @@ records = addLayer({
   mask: paintedMask(0, "p"),
 })(records);
 const view = async (r: Records, level: number, width: number, height: number) =>
-  node.engine.renderView(r, { kind: "output" }, level, { x: 0, y: 0, width, height }, "srgb", SILENT);
+  node.ask("renderRect", { records: r, view: { kind: "output" }, level, rect: { x: 0, y: 0, width, height }, space: "srgb" });
 const rounds = Array.from({ length: 15 }, (_, i) => i);
 const measure = async (work: (i: number) => Promise<unknown>) => {
   const cpus: number[] = [];
@@ -164,7 +166,13 @@ const dab = await measure(async (i) => {
     spacing: 0.08,
     points: [...points],
   };
-  await node.engine.renderView({ ...records, live: stroke }, { kind: "compose" }, 2, { x: 150 + i * 5, y: 180, width: 90, height: 90 }, "srgb", SILENT);
+  await node.ask("renderRect", {
+    records: { ...records, live: stroke },
+    view: { kind: "compose" },
+    level: 2,
+    rect: { x: 150 + i * 5, y: 180, width: 90, height: 90 },
+    space: "srgb",
+  });
 });
 
 const line = (name: string, value: string) => console.log(`${name.padEnd(58)} ${value}`);

@@ -81,7 +81,7 @@ async function measure(rounds: number, work: (i: number) => Promise<unknown> | u
   return { cpu: at(cpus, 0.5), wall: at(walls, 0.5), wall95: at(walls, 0.95) };
 }
 const rect = { x: 100, y: 100, width: 1280, height: 800 };
-const view = (r: Records, level: number, where = rect) => node.engine.renderView(r, { kind: "compose" }, level, where, "srgb", SILENT);
+const view = (r: Records, level: number, where = rect) => node.ask("renderRect", { records: r, view: { kind: "compose" }, level, rect: where, space: "srgb" });
 await view(records, 2);
 
 const changed = (i: number) => updateLayer("zones", { content: { type: "adjustment", adjustment: "zones", values: { zone1: 0.5 + 0.01 * i } } })(records);
@@ -112,7 +112,7 @@ records = addLayer({ id: "top", name: "Top", content: { type: "frame", frameId: 
 const above = await paintOn("top");
 
 const exporting = await measure(1, () =>
-  node.engine.export(records, { format: "tiff16", quality: 95, space: "srgb", content: "finished", crop: true }, SILENT),
+  node.ask("exportPicture", { records, settings: { format: "tiff16", quality: 95, space: "srgb", content: "finished", crop: true } }),
 );
 const peak = Number(/VmHWM:\s+(\d+)/.exec(readFileSync("/proc/self/status", "utf8"))![1]) / 1024;
 

@@ -55,14 +55,13 @@ const node = await createNodeEngine(process.cwd());
 const gathered = await gatherFiles(node, "bench", files, SILENT);
 const frames = gathered.files.map((f) => f.frame!);
 const start = cpu();
-const { registration, panorama } = await node.engine.preparePanorama(
+const { registration, panorama } = await node.ask("preparePanorama", {
   frames,
-  { focalPx: null, points: [], levels: [], bent: 0, projection: "equirectangular" },
-  SILENT,
-);
+  request: { focalPx: null, points: [], levels: [], bent: 0, projection: "equirectangular" },
+});
 const solved = cpu();
 const draft = { ...FRESH_MERGE, method: "panorama" as const };
-await node.engine.merge(setMerge(draft)(setPanorama(registration, panorama)(gathered.records)), "panorama", SILENT);
+await node.ask("merge", { records: setMerge(draft)(setPanorama(registration, panorama)(gathered.records)), method: "panorama" });
 const joined = cpu();
 clearInterval(watch);
 const errors = panorama.frames.map((f, i) =>

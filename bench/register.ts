@@ -78,7 +78,11 @@ const gathered = await gatherFiles(
 );
 const frames = gathered.files.map((f) => f.frame!);
 const before = process.cpuUsage();
-const { registration } = await node.engine.register(gathered.records, frames, { referenceId: frames[0].id, referenceReason: "", model: "auto" }, SILENT);
+const { registration } = await node.ask("register", {
+  records: gathered.records,
+  frames,
+  request: { referenceId: frames[0].id, referenceReason: "", model: "auto" },
+});
 const { user, system } = process.cpuUsage(before);
 const placement = registration.placements.find((p) => p.frameId === frames[1].id)!;
 const peak = Number(/VmHWM:\s+(\d+)/.exec(readFileSync("/proc/self/status", "utf8"))![1]) / 1024;

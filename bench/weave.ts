@@ -52,12 +52,12 @@ const gathered = await gatherFiles(
 );
 const frames = gathered.files.map((f) => f.frame!);
 const records = setMerge({ ...FRESH_MERGE, method: "ground" })(setRegistration(unmovedRegistration(frames, frames[0], 1), {})(gathered.records));
-await node.engine.renderView(records, { kind: "merge", method: null }, 4, { x: 0, y: 0, width: 100, height: 100 }, "srgb", SILENT);
+await node.ask("renderRect", { records, view: { kind: "merge", method: null }, level: 4, rect: { x: 0, y: 0, width: 100, height: 100 }, space: "srgb" });
 let [start, wall] = [cpu(), performance.now()];
-const weave = await node.engine.proposeWeave(records, 12, SILENT);
+const weave = await node.ask("proposeWeave", { records, regions: 12 });
 const table = { cpu: cpu() - start, wall: (performance.now() - wall) / 1000 };
 [start, wall] = [cpu(), performance.now()];
-await node.engine.weaveBorders(records, weave, SILENT);
+await node.ask("weaveBorders", { records, weave });
 const borders = cpu() - start;
 const disc: MaskPart = { id: "p", combine: "add", inverted: false, featherPx: 0, kind: "ellipse", cx: 1800, cy: 1000, rx: 200, ry: 200, angleDeg: 0 };
 const rect = { x: 1500, y: 700, width: 600, height: 600 };
@@ -66,10 +66,10 @@ for (let k = 0; k < 5; k++) {
   const content = { type: "retouch" as const, method: "heal" as const, dx: 1000 + k, dy: 0, angleDeg: 0, scale: 1, mirrored: false };
   const healed = addLayer({ id: `heal-${k}`, name: "Heal", content, mask: freshMask(0, [disc]) })(records);
   const before = cpu();
-  await node.engine.renderView(records, { kind: "compose" }, 0, rect, "srgb", SILENT);
+  await node.ask("renderRect", { records, view: { kind: "compose" }, level: 0, rect, space: "srgb" });
   const plain = cpu() - before;
   const at = cpu();
-  await node.engine.renderView(healed, { kind: "compose" }, 0, rect, "srgb", SILENT);
+  await node.ask("renderRect", { records: healed, view: { kind: "compose" }, level: 0, rect, space: "srgb" });
   heal.push(cpu() - at - plain);
 }
 heal.sort((a, b) => a - b);

@@ -16,13 +16,16 @@ import { RegisterStage } from "../features/register/RegisterStage";
 import { summarizeSet } from "../document/sets";
 import { outputGeometry } from "../document/outputGeometry";
 import { gather, listDemoJobs } from "../session/actions";
-import { closeJob, dismiss, edit, openFindingsOf, openJobFromFile, openStoredJob, redo, refreshJobs, setStage, undo, useSession } from "../session/session";
+import { closeJob, openJobFromFile, openStoredJob, refreshJobs } from "../session/jobs";
+import { edit, openFindingsOf, redo, setStage, undo, openJobOrNone } from "../session/openJob";
+import { dismiss, useSession } from "../session/store";
 import { describeStage, STAGE_NAMES, STAGES, STATE_WORDS, type Stage } from "../session/stages";
 import { PlainButton, TextButton } from "../ui/components/Button";
 import { StateGlyph } from "../ui/components/StateGlyph";
 import { clock, megapixels } from "../ui/format";
 import { tokens } from "../ui/tokens/tokens";
 import { COMMANDS } from "./commands";
+import { ErrorBoundary } from "./ErrorBoundary";
 import { Jobs, startDemo } from "./Jobs";
 import { FindAction, KeySheet } from "./Sheets";
 
@@ -160,12 +163,11 @@ export function Application() {
     event.preventDefault();
     setDropping(false);
     const files = [...event.dataTransfer.files];
-    const job = files.find((f) => f.name.toLowerCase().endsWith(".marsh"));
-    if (job) void openJobFromFile(job);
-    else if (jobId) {
-      setStage("gather");
-      void gather(files.map((file) => ({ name: file.name, file })));
-    }
+    const isJob = (f: File) => f.name.toLowerCase().endsWith(".marsh");
+    void receive(
+      files.find(isJob) ?? null,
+      files.filter((f) => !isJob(f)),
+    );
   };
   return (
     <Shell
@@ -178,7 +180,9 @@ export function Application() {
       {jobId ? (
         <>
           <PathRow />
-          <Screen />
+          <ErrorBoundary key={`${jobId}/${stage}`}>
+            <Screen />
+          </ErrorBoundary>
           <Logbook />
         </>
       ) : (
@@ -194,6 +198,14 @@ export function Application() {
       )}
     </Shell>
   );
+}
+
+/** Opens a job file that was dropped, then gathers the pictures that came with it, or come alone. */
+async function receive(job: File | null, pictures: File[]): Promise<void> {
+  if (job) await openJobFromFile(job);
+  if (pictures.length === 0 || !openJobOrNone()) return;
+  setStage("gather");
+  await gather(pictures.map((file) => ({ name: file.name, file })));
 }
 
 /** Opens what was open last, or the demo when the address asks for it. */

@@ -2,7 +2,8 @@
 import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { gatherDemo, listDemoJobs, type DemoJob } from "../session/actions";
-import { deleteJob, newJob, openJobFromFile, openStoredJob, refreshJobs, useSession } from "../session/session";
+import { deleteJob, newJob, openJobFromFile, openStoredJob, refreshJobs } from "../session/jobs";
+import { useSession } from "../session/store";
 import { Button, PrimaryButton, TextButton } from "../ui/components/Button";
 import { FilePicker } from "../ui/components/FilePicker";
 import { Figure, Heading, RowOf, Section, Soft, Table } from "../ui/components/panels";
@@ -67,7 +68,7 @@ export function Jobs() {
               {jobs.map((j) => (
                 <tr key={j.id}>
                   <td>
-                    <Figure value={j.name} word={`${j.frames} frames, ${j.job.history.steps.length} steps`} />
+                    <Figure value={j.name} word={`${j.frames} frame${j.frames === 1 ? "" : "s"}`} />
                   </td>
                   <td>
                     <Figure value={`changed ${clock(j.updatedAt)}`} word={`last copy ${clock(j.lastCopyAt)}`} />

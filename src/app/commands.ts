@@ -1,6 +1,8 @@
 import { MERGE_METHODS, MERGE_NAMES } from "../core/merge/mergeMethods";
 import { compareSet, groupFrames, merge, mergeAsProposed, proof, register } from "../session/actions";
-import { closeJob, redo, setStage, undo, useSession } from "../session/session";
+import { closeJob } from "../session/jobs";
+import { redo, setStage, undo } from "../session/openJob";
+import { useSession } from "../session/store";
 import { STAGE_NAMES, STAGES } from "../session/stages";
 import { showOneToOne, showWhole } from "../view/viewState";
 

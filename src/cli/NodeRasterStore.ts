@@ -1,7 +1,7 @@
 import { closeSync, ftruncateSync, mkdirSync, mkdtempSync, openSync, readSync, rmSync, writeSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { ByteRasterFile } from "../engine/tiles/ByteRasterFile";
+import { TiledRasterFile } from "../engine/tiles/TiledRasterFile";
 import { totalBytes, type RasterFile, type RasterSpec, type RasterStore } from "../engine/tiles/RasterStore";
 
 /** Rasters in a temporary folder that goes with the process. */
@@ -28,7 +28,7 @@ export class NodeRasterStore implements RasterStore {
     const entry = {
       fd,
       complete: false,
-      file: new ByteRasterFile(
+      file: new TiledRasterFile(
         spec,
         {
           readAt: (offset, out) => {
@@ -54,9 +54,5 @@ export class NodeRasterStore implements RasterStore {
     closeSync(entry.fd);
     rmSync(join(this.folder, key), { force: true });
     this.open_.delete(key);
-  }
-
-  async keepOnly(keys: Set<string>): Promise<void> {
-    for (const key of [...this.open_.keys()]) if (!keys.has(key)) await this.remove(key);
   }
 }

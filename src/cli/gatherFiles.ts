@@ -23,7 +23,7 @@ export async function gatherFiles(node: NodeEngine, name: string, paths: string[
   for (const path of paths) {
     try {
       const bytes = new Uint8Array(readFileSync(path));
-      const frame = await node.engine.importFrame(path.split("/").pop()!, bytes, task);
+      const frame = await node.ask("importFrame", { fileName: path.split("/").pop()!, bytes }, task);
       node.sources.set(frame.sourceId, async () => new Uint8Array(readFileSync(path)));
       imported.push({ path, error: null, index: frames.length });
       frames.push(frame);
@@ -33,7 +33,7 @@ export async function gatherFiles(node: NodeEngine, name: string, paths: string[
   }
   if (frames.length) {
     state = takeStep(state.history, state.records, addFrames(frames), { stage: "gather", label: `${frames.length} frames gathered` }, at);
-    const measured = await node.engine.measureExposures(framesOf(state.records));
+    const measured = await node.ask("measureExposures", { frames: framesOf(state.records) });
     state = takeStep(state.history, state.records, setMeasuredExposures(measured), { stage: "gather", label: "Exposures measured" }, at);
   }
   const records = framesOf(state.records);

@@ -35,7 +35,7 @@ const someEdit = fc.oneof(
 it("any walk of edits, undo, redo and jumps leads to the records its path says", () => {
   fc.assert(
     fc.property(fc.array(fc.oneof(someEdit, fc.constantFrom("undo", "redo"), fc.nat(30)), { maxLength: 25 }), (acts) => {
-      let { history, records } = startJob("Test", at);
+      let { history, records } = startJob("Test", at, "set-1");
       const seen = new Map<string, Records>([[history.head!, records]]);
       for (const act of acts) {
         if (typeof act === "function") {
@@ -57,7 +57,7 @@ it("any walk of edits, undo, redo and jumps leads to the records its path says",
 });
 
 it("an abandoned branch stays reachable", () => {
-  let state = startJob("Test", at);
+  let state = startJob("Test", at, "set-1");
   const first = state.history.head;
   state = takeStep(state.history, state.records, setAdjustment("exposure", { ev: 1 }), text, at);
   const abandoned = state.history.head;
@@ -67,7 +67,7 @@ it("an abandoned branch stays reachable", () => {
 });
 
 it("a frame goes with its layers and their strokes", () => {
-  const withFrame = addFrames([frame])(startJob("Test", at).records);
+  const withFrame = addFrames([frame])(startJob("Test", at, "set-1").records);
   const { id } = framesOf(withFrame)[0];
   const layered = addLayer({ id: "l", name: "L", content: { type: "frame", frameId: id, exposureEv: 0, moved: null }, mask: paintedMask(0, "p") })(withFrame);
   const stroke = newStroke({ points: [1, 1, 1] });
@@ -75,13 +75,13 @@ it("a frame goes with its layers and their strokes", () => {
 });
 
 it("an edit that changes nothing is no step", () => {
-  const { history, records } = startJob("Test", at);
+  const { history, records } = startJob("Test", at, "set-1");
   const once = takeStep(history, records, setAdjustment("exposure", { ev: 1 }), text, at);
   expect(takeStep(once.history, once.records, setAdjustment("exposure", { ev: 1 }), text, at).step).toBeNull();
 });
 
 it("new frames take registration and merge away, because they no longer hold", () => {
-  const { history, records } = startJob("Test", at);
+  const { history, records } = startJob("Test", at, "set-1");
   const merged = { ...records, "merge-set-1": { kind: "merge", id: "merge-set-1", setId: "set-1" } } as unknown as Records;
   expect(takeStep(history, merged, addFrames([frame]), text, at).records["merge-set-1"]).toBeUndefined();
 });
@@ -110,7 +110,7 @@ it("every kind of record has a validator, and every version a migration", () => 
 });
 
 describe("damaged documents get one sentence", () => {
-  const good = () => JSON.parse(JSON.stringify({ version: DOCUMENT_VERSION, id: "job-1", history: startJob("Test", at).history }));
+  const good = () => JSON.parse(JSON.stringify({ version: DOCUMENT_VERSION, id: "job-1", history: startJob("Test", at, "set-1").history }));
   const cases: [string, (d: ReturnType<typeof good>) => unknown, RegExp][] = [
     ["nothing", () => null, /holds no job/],
     ["no version", (d) => ({ ...d, version: undefined }), /no version/],
@@ -175,9 +175,9 @@ it("a job of version 1 becomes a job of one set, at every step of its history", 
   };
   const untouched = JSON.stringify(job);
   const { records, job: stored } = parseDocument(job);
-  expect(registrationOf(records)).toMatchObject({ setId: "set-1", referenceReason: "again", placements: [{ lens: null, by: "measured" }] });
+  expect(registrationOf(records)).toMatchObject({ setId: "set-old", referenceReason: "again", placements: [{ lens: null, by: "measured" }] });
   expect(geometryOf(records)?.angleDeg).toBe(1);
-  expect(activeFramesOf(records)).toMatchObject([{ id: "f", setId: "set-1", development: { exposureEv: 0 } }]);
+  expect(activeFramesOf(records)).toMatchObject([{ id: "f", setId: "set-old", development: { exposureEv: 0 } }]);
   expect(registrationOf(recordsAt(stored.history, "b"))?.referenceReason).toBe("");
   expect(JSON.stringify(job)).toBe(untouched);
 });
@@ -277,7 +277,7 @@ it("a turned output maps its centre to the crop's centre and turns clockwise", (
 });
 
 it("appending keeps what was there", () => {
-  const { history } = startJob("Test", at);
+  const { history } = startJob("Test", at, "set-1");
   expect(append(EMPTY_HISTORY, history.steps[0]).steps).toHaveLength(1);
 });
 
@@ -332,7 +332,10 @@ it("a job of version 5 keeps its layers and strokes: each becomes a layer of its
 });
 
 it("a job of version 6 keeps its curves, tints, strokes and moved frames: what had a fixed number of places has as many of its own", () => {
-  const layer = (content: object) => ({ ...layersOf(addLayer({ id: "l", name: "L", content: { type: "merge" } })(startJob("Test", at).records))[0], content });
+  const layer = (content: object) => ({
+    ...layersOf(addLayer({ id: "l", name: "L", content: { type: "merge" } })(startJob("Test", at, "set-1").records))[0],
+    content,
+  });
   const adjusted = (adjustment: string, values: object) => layer({ type: "adjustment", adjustment, values });
   const stroke6 = { kind: "stroke", id: "s", layerId: "l" };
   const moved = { dx: 1, dy: 2, angleDeg: 3, scale: 1 };
@@ -388,7 +391,10 @@ it("a job of version 8 keeps what was found of coloured lines; lateral colour wa
 
 describe("layers that no one could have made are refused", () => {
   const good = () =>
-    JSON.parse(JSON.stringify(layersOf(addLayer({ name: "L", content: { type: "merge" } })(startJob("Test", at).records))[0])) as Record<string, unknown>;
+    JSON.parse(JSON.stringify(layersOf(addLayer({ name: "L", content: { type: "merge" } })(startJob("Test", at, "set-1").records))[0])) as Record<
+      string,
+      unknown
+    >;
   const withPart = (part: object) => ({
     ...good(),
     mask: { ...(good().mask as object), parts: [{ id: "p", combine: "add", inverted: false, featherPx: 0, ...part }] },
@@ -415,4 +421,43 @@ describe("layers that no one could have made are refused", () => {
     expect(VALIDATORS.layer.isValidSync(good(), { strict: true })).toBe(true);
     expect(VALIDATORS.layer.isValidSync(make(), { strict: true })).toBe(false);
   });
+});
+
+it("jobs of before share no set from version 10 on: records, their ids and what refers to them are renamed, texts are not", () => {
+  const old = (id: string) => ({
+    version: 9,
+    id,
+    history: {
+      head: "a",
+      steps: [
+        {
+          id: "a",
+          parent: null,
+          label: "set-1",
+          diff: {
+            added: { job: { kind: "job", id: "job", name: "set-1", workingSetId: "set-1" }, "set-1": { kind: "set", id: "set-1" } },
+            updated: {
+              "merge-set-1": [
+                { kind: "merge", id: "merge-set-1", setId: "set-1" },
+                { kind: "merge", id: "merge-set-1", setId: "set-2" },
+              ],
+            },
+            removed: {},
+          },
+        },
+      ],
+    },
+  });
+  const diffOf = (id: string) => (MIGRATIONS[9](old(id)) as ReturnType<typeof old>).history.steps[0];
+  const [a, b] = [diffOf("one"), diffOf("two")];
+  expect(a.label).toBe("set-1");
+  expect(a.diff.added.job).toEqual({ kind: "job", id: "job", name: "set-1", workingSetId: "set-one" });
+  expect(Object.keys(a.diff.added)).toEqual(["job", "set-one"]);
+  expect(a.diff.updated).toEqual({
+    "merge-set-one": [
+      { kind: "merge", id: "merge-set-one", setId: "set-one" },
+      { kind: "merge", id: "merge-set-one", setId: "set-2" },
+    ],
+  });
+  expect(Object.keys(b.diff.added)).toEqual(["job", "set-two"]);
 });

@@ -36,12 +36,11 @@ export const without = (records: Records, ids: string[]): Records => {
   return out;
 };
 
-/** The set a job begins with. */
-export const FIRST_SET = "set-1";
 const PLAIN_SET: Omit<SetRecord, "id" | "index"> = { kind: "set", setKind: "separate", reasons: [], confidence: 0, by: "proposed", links: [], parity: null };
 
-export function createJob(name: string, createdAt: string): Edit {
-  return (records) => put(records, { kind: "job", id: "job", name, createdAt, workingSetId: FIRST_SET }, { ...PLAIN_SET, id: FIRST_SET, index: 0 });
+/** @param setId of the set that the job begins with, unlike that of any other job */
+export function createJob(name: string, createdAt: string, setId = newId("set")): Edit {
+  return (records) => put(records, { kind: "job", id: "job", name, createdAt, workingSetId: setId }, { ...PLAIN_SET, id: setId, index: 0 });
 }
 
 export function renameJob(name: string): Edit {
@@ -337,6 +336,6 @@ export function takeStep(
 }
 
 /** A job with its first step. */
-export function startJob(name: string, at: string): { history: History; records: Records } {
-  return takeStep(EMPTY_HISTORY, {}, createJob(name, at), { stage: "gather", label: `Job "${name}" begun` }, at);
+export function startJob(name: string, at: string, setId?: string): { history: History; records: Records } {
+  return takeStep(EMPTY_HISTORY, {}, createJob(name, at, setId), { stage: "gather", label: `Job "${name}" begun` }, at);
 }

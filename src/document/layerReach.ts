@@ -1,7 +1,7 @@
 import { valuesOf } from "../core/adjust/adjustments";
 import { adjustmentReach } from "../core/adjust/spatial";
 import { blurReach } from "../core/raster/blur";
-import { allParts, type LayerRecord } from "./records/layerTypes";
+import type { LayerRecord } from "./records/layerTypes";
 import type { Records } from "./records/types";
 import { childrenOf, layersOf } from "./selectors";
 
@@ -20,14 +20,3 @@ export const stripRows = (records: Records, level: number): number => (stackReac
 const FAR = 24;
 
 const within = (records: Records, id: string): LayerRecord[] => childrenOf(records, id).flatMap((l) => [l, ...within(records, l.id)]);
-
-/** Px around a stroke that change with it: what masks blur and follow, and what layers above look at. */
-export function strokeReach(records: Records): number {
-  const masks = layersOf(records).map(({ mask }) => {
-    const within = allParts(mask.parts).map(({ part }) =>
-      part.kind === "soften" ? blurReach(part.sigmaPx) : part.kind === "group" ? blurReach(part.featherPx) : 0,
-    );
-    return within.reduce((sum, px) => sum + px, blurReach(mask.featherPx) + 2 * Math.round(mask.refinePx));
-  });
-  return Math.max(0, ...masks) + stackReach(records, 0);
-}

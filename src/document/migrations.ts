@@ -1,7 +1,8 @@
-import { FIRST_SET } from "./edits";
-
 /** The version this program writes. A file of a newer version is refused with a sentence. */
-export const DOCUMENT_VERSION = 9;
+export const DOCUMENT_VERSION = 10;
+
+/** The set that every job began with up to version 9. */
+const FIRST_SET = "set-1";
 
 type Loose = Record<string, unknown>;
 interface LooseDiff {
@@ -20,6 +21,7 @@ export const MIGRATIONS: Record<number, (json: unknown) => unknown> = {
   6: introduceSpacing,
   7: introduceBends,
   8: introduceLateralColour,
+  9: tellSetsApart,
 };
 
 interface LooseJob {
@@ -142,6 +144,20 @@ function introduceLateralColour(json: unknown): unknown {
     return { ...r, fringe: { ...fringe, lateral: null, facts: facts && { ...facts, lateral: null } } };
   };
   return { ...job, version: 9, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
+}
+
+/** Version 10 names sets so that no two jobs share one: what belongs to a set can only land in its job. */
+function tellSetsApart(json: unknown): unknown {
+  const job = json as LooseJob & { id?: unknown };
+  const own = `set-${String(job.id).slice(0, 40)}`;
+  const renamed = (id: unknown) => (typeof id === "string" && (id === FIRST_SET || id.endsWith(`-${FIRST_SET}`)) ? id.slice(0, -FIRST_SET.length) + own : id);
+  const change = (r: Loose): Loose => {
+    if (!r || typeof r !== "object") return r;
+    const ids = (["id", "setId", "workingSetId"] as const).filter((key) => key in r).map((key) => [key, renamed(r[key])]);
+    return { ...r, ...Object.fromEntries(ids) };
+  };
+  const steps = stepsOf(job).map((step) => changeStep(step, change, (id) => renamed(id) as string));
+  return { ...job, version: 10, history: { ...job.history, steps } };
 }
 
 /** A step with every record of its diff changed. */

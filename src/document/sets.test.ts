@@ -22,7 +22,7 @@ import { blockingAspects, secondsOf, summarizeSet } from "./sets";
 const still = { score: 0.6, dx: 0, dy: 0 };
 function gathered(count: number): { records: Records; ids: string[] } {
   const frames = Array.from({ length: count }, (_, i) => newFrame({ sourceId: String(i).repeat(64).slice(0, 64), meteredEv: 0 }));
-  const records = addFrames(frames)(startJob("Test", "t").records);
+  const records = addFrames(frames)(startJob("Test", "t", "set-1").records);
   return { records, ids: framesOf(records).map((f) => f.id) };
 }
 const grouping = (frameIds: string[], kind: Grouping["kind"] = "separate"): Grouping => ({
@@ -154,7 +154,7 @@ it("reads a camera's clock with its fraction", () => {
 });
 
 it("a layer goes with its frame into another set", () => {
-  const one = addFrames([newFrame({ fileName: "a.jpg" }), newFrame({ fileName: "b.jpg" })])(startJob("Test", "2026-01-01T00:00:00Z").records);
+  const one = addFrames([newFrame({ fileName: "a.jpg" }), newFrame({ fileName: "b.jpg" })])(startJob("Test", "2026-01-01T00:00:00Z", "set-1").records);
   const [a, b] = framesOf(one);
   let r = addLayer({ id: "g", name: "G", content: { type: "group" } })(one);
   for (const f of [a, b])

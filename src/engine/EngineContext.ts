@@ -1,37 +1,30 @@
 import type { Codecs } from "../formats/codecs";
 import type { InputColor } from "../formats/icc/readProfile";
 import type { Kernels } from "../kernels/Kernels";
-import { CancelledError } from "./task";
-import type { RasterFile, RasterStore } from "./tiles/RasterStore";
-import type { LowerLayers } from "./operations/layers/LowerLayers";
-import type { MaskCache } from "./operations/masks/maskCache";
+import { DerivedCache } from "./graph/DerivedCache";
+import { StableLayers } from "./graph/StableLayers";
+import { Rasters } from "./tiles/Rasters";
+import type { RasterStore } from "./tiles/RasterStore";
 
 /** What the engine's host gives it: kernels, a place for rasters, a decoder and a way to the sources' bytes. */
-export interface EngineContext {
+export interface Host {
   kernels: Kernels;
   store: RasterStore;
   codecs: Codecs;
   loadSource(sourceId: string): Promise<Uint8Array>;
-  /** colour of the sources met so far, by source id */
-  colors: Map<string, InputColor>;
-  /** rasters opened so far, by key */
-  files: Map<string, RasterFile>;
-  masks: MaskCache;
-  lower: LowerLayers;
-  /** rasters being made, by key, so that two requests never make the same one */
-  pending: Map<string, Promise<unknown>>;
 }
 
-/** Runs `make` unless the same key is being made; then waits for that. A maker stopped by its own person is made again. */
-export async function makeOnce<T>(ctx: EngineContext, key: string, make: () => Promise<T>): Promise<T> {
-  for (let running = ctx.pending.get(key); running; running = ctx.pending.get(key)) {
-    try {
-      return (await running) as T;
-    } catch (error) {
-      if (!(error instanceof CancelledError)) throw error;
-    }
-  }
-  const making = make().finally(() => ctx.pending.delete(key));
-  ctx.pending.set(key, making);
-  return making;
+/** The host, and what the engine keeps in memory. */
+export interface EngineContext extends Host {
+  /** everything derived that is kept, by complete keys and within one budget */
+  cache: DerivedCache;
+  /** colour of the sources met so far, by source id */
+  colors: Map<string, InputColor>;
+  rasters: Rasters;
+  /** which layers of the view stay as they are; only a hint of what is worth keeping */
+  stable: StableLayers;
+}
+
+export function createContext(host: Host): EngineContext {
+  return { ...host, cache: new DerivedCache(), colors: new Map(), rasters: new Rasters(host.store), stable: new StableLayers() };
 }

@@ -13,7 +13,6 @@ import { concatBytes } from "../formats/bytes";
 import { FRAME_COLORS } from "../core/color/frameColors";
 import { CancelledError, SILENT } from "./task";
 import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
-import { makeOnce } from "./EngineContext";
 import { atCoarse, raised } from "./operations/merge/coarseMerge";
 import { prepareJob } from "./operations/layers/compose";
 import { noiseOfRectangle, radianceRange } from "./operations/merge/confidence";
@@ -46,7 +45,11 @@ function worked(records: Records): Records {
 }
 
 const exported = async (node: NodeEngine, records: Records, method?: MergeMethod) => {
-  const result = await node.engine.export(records, { format: "tiff16", quality: 95, space: "srgb", content: "finished", crop: true }, SILENT, method);
+  const result = await node.ask("exportPicture", {
+    records,
+    settings: { format: "tiff16", quality: 95, space: "srgb", content: "finished", crop: true },
+    method,
+  });
   return readTiff(concatBytes(result.parts)).raster;
 };
 
@@ -62,7 +65,7 @@ it.each([0, 3.5])("the screen at 1:1 shows what is delivered, turned by %s°", a
   const job = setGeometry({ angleDeg, ratio: null, crop: { x: 40, y: 30, width: 301, height: 207 } })(worked(records));
   const delivered = await exported(node, job);
   expect([delivered.width, delivered.height]).toEqual([301, 207]);
-  const seen = await node.engine.renderView(job, { kind: "output" }, 0, { x: 0, y: 0, width: 301, height: 207 }, "srgb", SILENT);
+  const seen = await node.ask("renderRect", { records: job, view: { kind: "output" }, level: 0, rect: { x: 0, y: 0, width: 301, height: 207 }, space: "srgb" });
   let worst = 0;
   for (let i = 0; i < 301 * 207; i++) for (let c = 0; c < 3; c++) worst = Math.max(worst, Math.abs(seen.rgba[i * 4 + c] - delivered.data[i * 3 + c] / 257));
   // the dither of the screen may move a value by one code
@@ -72,8 +75,8 @@ it.each([0, 3.5])("the screen at 1:1 shows what is delivered, turned by %s°", a
 it("a rectangle is the same whether asked for alone or with all around it", async () => {
   const job = worked(records);
   for (const level of [0, 1]) {
-    const whole = await node.engine.renderView(job, { kind: "compose" }, level, { x: 0, y: 0, width: W, height: H }, "srgb", SILENT);
-    const part = await node.engine.renderView(job, { kind: "compose" }, level, { x: 37, y: 51, width: 66, height: 49 }, "srgb", SILENT);
+    const whole = await node.ask("renderRect", { records: job, view: { kind: "compose" }, level, rect: { x: 0, y: 0, width: W, height: H }, space: "srgb" });
+    const part = await node.ask("renderRect", { records: job, view: { kind: "compose" }, level, rect: { x: 37, y: 51, width: 66, height: 49 }, space: "srgb" });
     for (let y = 0; y < 49; y++) {
       const from = ((y + 51) * whole.rect.width + 37) * 4;
       expect([...part.rgba.subarray(y * 66 * 4, (y + 1) * 66 * 4)]).toEqual([...whole.rgba.subarray(from, from + 66 * 4)]);
@@ -86,7 +89,7 @@ it("the same samples from another store, made in another order", async () => {
   const first = await exported(node, job);
   const other = await createNodeEngine(process.cwd());
   for (const f of framesOf(records)) other.sources.set(f.sourceId, () => node.ctx.loadSource(f.sourceId));
-  await other.engine.merge(records, "fusion", SILENT);
+  await other.ask("merge", { records, method: "fusion" });
   const second = await exported(other, job);
   expect(Buffer.compare(Buffer.from(first.data.buffer), Buffer.from(second.data.buffer))).toBe(0);
 });
@@ -106,10 +109,10 @@ it("a finished 16-bit frame in place comes through untouched: one frame, nothing
 
 it("measures what a step does, and nothing where nothing is done", async () => {
   const brighter = setAdjustment("exposure", { ev: 1 })(records);
-  const effect = (await node.engine.measureEffect(records, brighter, SILENT))!;
+  const effect = (await node.ask("measureEffect", { before: records, after: brighter }))!;
   expect(effect.share).toBeGreaterThan(0.95);
   expect(effect.meanDeltaE).toBeGreaterThan(3);
-  expect(await node.engine.measureEffect(records, { ...records }, SILENT)).toEqual({ share: 0, meanDeltaE: 0 });
+  expect(await node.ask("measureEffect", { before: records, after: { ...records } })).toEqual({ share: 0, meanDeltaE: 0 });
 });
 
 it("proof finds what is wrong and its remedies mend it", async () => {
@@ -117,22 +120,22 @@ it("proof finds what is wrong and its remedies mend it", async () => {
     setGeometry({ angleDeg: 0, ratio: null, crop: { x: 0, y: 0, width: W, height: H } })(worked(records)),
   );
   const idle = setAdjustment("chroma", { factor: 1 })(bad);
-  const kinds = (await node.engine.proof(idle, SILENT)).map((f) => f.kind);
+  const kinds = (await node.ask("proof", { records: idle })).map((f) => f.kind);
   expect(kinds).toEqual(expect.arrayContaining(["emptyBorder", "cast", "noEffect"]));
-  const cast = (await node.engine.proof(idle, SILENT)).find((f) => f.kind === "cast")!;
+  const cast = (await node.ask("proof", { records: idle })).find((f) => f.kind === "cast")!;
   expect(cast.remedy).toMatchObject({ kind: "setAdjustment", type: "whiteBalance" });
   const mended = setAdjustment(
     "whiteBalance",
     (cast.remedy as { values: Record<string, number> }).values,
   )(setGeometry({ angleDeg: 0, ratio: null, crop: { x: 6, y: 4, width: 400, height: 288 } })(idle));
-  const left = (await node.engine.proof(mended, SILENT)).map((f) => f.kind);
+  const left = (await node.ask("proof", { records: mended })).map((f) => f.kind);
   expect(left).not.toContain("cast");
   expect(left).not.toContain("emptyBorder");
 });
 
 it("proposes the frame that holds a region, with its reason", async () => {
-  const bright = await node.engine.proposeFrame(records, { x: 280, y: 60, width: 40, height: 40 }, SILENT);
-  const dark = await node.engine.proposeFrame(records, { x: 20, y: 220, width: 60, height: 60 }, SILENT);
+  const bright = await node.ask("proposeFrame", { records, region: { x: 280, y: 60, width: 40, height: 40 } });
+  const dark = await node.ask("proposeFrame", { records, region: { x: 20, y: 220, width: 60, height: 60 } });
   expect(bright!.best.number).toBe(1);
   // up to 0.32 of white here: four times as much, as frame 3 has it, would clip
   expect(dark!.best.number).toBe(2);
@@ -140,10 +143,10 @@ it("proposes the frame that holds a region, with its reason", async () => {
 });
 
 it("an exposure pin proposes the exposure that reaches its lightness, and none is proposed without a pin", async () => {
-  expect((await node.engine.proposeFinish(records, SILENT)).exposure).toBeNull();
+  expect((await node.ask("proposeFinish", { records })).exposure).toBeNull();
   const pinned = addPin({ purpose: "exposure", x: 60, y: 200, radius: 4, target: 55 })(records);
-  const { exposure } = await node.engine.proposeFinish(pinned, SILENT);
-  const there = await node.engine.readOut(setAdjustment("exposure", { ev: exposure!.ev })(pinned), 60, 200, 4, SILENT);
+  const { exposure } = await node.ask("proposeFinish", { records: pinned });
+  const there = await node.ask("readOut", { records: setAdjustment("exposure", { ev: exposure!.ev })(pinned), x: 60, y: 200, radius: 4 });
   expect(Math.abs(there.lab[0] - 55)).toBeLessThan(0.3);
 });
 
@@ -157,9 +160,9 @@ it("a task that is stopped leaves nothing half done", async () => {
     },
   };
   const before = other.ctx.kernels.arena.inUse;
-  await expect(other.engine.merge(records, "fusion", stopping)).rejects.toThrow(CancelledError);
+  await expect(other.ask("merge", { records, method: "fusion" }, stopping)).rejects.toThrow(CancelledError);
   expect(other.ctx.kernels.arena.inUse).toBe(before);
-  const facts = await other.engine.merge(records, "fusion", SILENT);
+  const facts = await other.ask("merge", { records, method: "fusion" });
   expect(Object.values(facts.shares).reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
 });
 
@@ -168,7 +171,7 @@ it.each(["radiance", "fusion", "clippedMean", "ground"] as MergeMethod[])("a %s 
   for (const f of framesOf(records)) other.sources.set(f.sourceId, () => node.ctx.loadSource(f.sourceId));
   const whole = { x: 0, y: 0, width: W, height: H };
   const view = { kind: "merge" as const, method };
-  const draw = (n: NodeEngine) => n.engine.renderView(records, view, 0, whole, "srgb", SILENT);
+  const draw = (n: NodeEngine) => n.ask("renderRect", { records, view, level: 0, rect: whole, space: "srgb" });
   for (let last = 1; last < 40; last += 3) {
     let steps = 0;
     const stopping = {
@@ -176,7 +179,7 @@ it.each(["radiance", "fusion", "clippedMean", "ground"] as MergeMethod[])("a %s 
         if (++steps > last) throw new CancelledError();
       },
     };
-    await other.engine.merge(records, method, stopping).catch((error: unknown) => expect(error).toBeInstanceOf(CancelledError));
+    await other.ask("merge", { records, method }, stopping).catch((error: unknown) => expect(error).toBeInstanceOf(CancelledError));
   }
   // said in one word: a difference of half a million numbers would take minutes to be told
   expect(Buffer.from((await draw(other)).rgba).equals(Buffer.from((await draw(node)).rgba))).toBe(true);
@@ -236,7 +239,7 @@ it("the range of a radiance merge and its confidence follow from exposures, nois
 });
 
 it("maps of a merge are files of its size: the frame that gives most by its colour, light against noise by 32 codes a doubling", async () => {
-  const read = async (kind: "provenance" | "confidence") => decode(await node.engine.exportMap(records, kind, false, SILENT, "radiance"));
+  const read = async (kind: "provenance" | "confidence") => decode(await node.ask("exportMap", { records, kind, cropped: false, method: "radiance" }));
   const [who, how] = [await read("provenance"), await read("confidence")];
   expect([who.width, who.height, who.channels, how.width, how.height, how.channels]).toEqual([W, H, 3, W, H, 1]);
   const job = await prepareJob(node.ctx, records, SILENT, "radiance");
@@ -251,7 +254,7 @@ it("maps of a merge are files of its size: the frame that gives most by its colo
 
 it("a first look can be drawn at any level asked for", async () => {
   const view = { kind: "coarse" as const, method: "fusion" as const };
-  const seen = await node.engine.renderView(records, view, 1, { x: 10, y: 10, width: 60, height: 40 }, "srgb", SILENT);
+  const seen = await node.ask("renderRect", { records, view, level: 1, rect: { x: 10, y: 10, width: 60, height: 40 }, space: "srgb" });
   expect(seen).toMatchObject({ level: 1, rect: { x: 10, y: 10, width: 60, height: 40 } });
   expect(Math.max(...seen.rgba.filter((_, i) => i % 4 < 3))).toBeGreaterThan(100);
 });
@@ -263,16 +266,16 @@ it("two requests for the same raster make it once; one that was stopped is made 
     await new Promise((r) => setTimeout(r, 5));
     return made;
   };
-  expect(await Promise.all([makeOnce(node.ctx, "k", make), makeOnce(node.ctx, "k", make)])).toEqual([1, 1]);
-  const stopped = makeOnce(node.ctx, "k", async () => {
+  expect(await Promise.all([node.ctx.cache.makeOnce("k", make), node.ctx.cache.makeOnce("k", make)])).toEqual([1, 1]);
+  const stopped = node.ctx.cache.makeOnce("k", async () => {
     await new Promise((r) => setTimeout(r, 5));
     throw new CancelledError();
   });
-  const waiting = makeOnce(node.ctx, "k", make);
+  const waiting = node.ctx.cache.makeOnce("k", make);
   await expect(stopped).rejects.toThrow(CancelledError);
   expect(await waiting).toBe(2);
 });
 
 it("an unregistered job says what to do", async () => {
-  await expect(node.engine.merge({}, "radiance", SILENT)).rejects.toThrow("register the frames first");
+  await expect(node.ask("merge", { records: {}, method: "radiance" })).rejects.toThrow("register the frames first");
 });

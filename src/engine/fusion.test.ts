@@ -7,10 +7,10 @@ import { SRGB_INPUT } from "../formats/icc/readProfile";
 import { expand, fusionWeight, reduce } from "../kernels/twins/twins";
 import { randomOf } from "../../tests/support/kernels";
 import { REC709_TO_WORKING } from "./operations/frames/frameSamples";
-import type { MergeInputs } from "./operations/merge/mergeInputs";
 import { openFusion } from "./operations/merge/mergeFusion";
 import { SILENT } from "./task";
 import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
+import type { MergeInputs } from "./operations/merge/mergeTypes";
 
 interface Plane {
   w: number;

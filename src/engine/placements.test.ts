@@ -10,7 +10,6 @@ import { framesOf } from "../document/selectors";
 import { concatBytes } from "../formats/bytes";
 import { TiffWriter } from "../formats/tiff/TiffWriter";
 import { randomOf } from "../../tests/support/kernels";
-import { SILENT } from "./task";
 import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
 
 const size = { width: 480, height: 320 };
@@ -54,7 +53,7 @@ beforeAll(async () => {
     ["b.tif", MOVE, LENS],
   ] as const) {
     const bytes = file(map, lens);
-    const frame = await node.engine.importFrame(name, bytes, SILENT);
+    const frame = await node.ask("importFrame", { fileName: name, bytes });
     node.sources.set(frame.sourceId, async () => bytes);
     frames.push(frame);
   }
@@ -64,7 +63,7 @@ beforeAll(async () => {
 
 const register = async (r: Records, reference: number) => {
   const request = { referenceId: ids[reference], referenceReason: "", model: "auto" as const };
-  return node.engine.register(r, framesOf(r), request, SILENT);
+  return node.ask("register", { records: r, frames: framesOf(r), request });
 };
 const worstOf = (matrix: Matrix3, wanted: Matrix3) =>
   Math.max(
@@ -124,9 +123,9 @@ it("by hand: what is left is told, a point is found to a fraction of a px, point
   const frames = framesOf(known);
   const placed = setRegistration({ ...unmovedRegistration(frames, frames[0], 2), model: "auto" }, {})(known);
   const start = { matrix: IDENTITY, lens: LENS };
-  const off = await node.engine.judgePlacement(placed, ids[1], start);
+  const off = await node.ask("judgePlacement", { records: placed, frameId: ids[1], placing: start });
   expect(off.residualPx).toBeGreaterThan(3);
-  const good = await node.engine.judgePlacement(placed, ids[1], { matrix: MOVE, lens: LENS });
+  const good = await node.ask("judgePlacement", { records: placed, frameId: ids[1], placing: { matrix: MOVE, lens: LENS } });
   expect(good.residualPx).toBeLessThan(0.1);
   expect(good.agreeing).toBeGreaterThan(0.9);
 
@@ -141,14 +140,20 @@ it("by hand: what is left is told, a point is found to a fraction of a px, point
     const inverse = [MOVE[0], MOVE[3], 0, MOVE[1], MOVE[4], 0, 0, 0, 1].map((v) => v / (MOVE[0] ** 2 + MOVE[3] ** 2));
     const [dx, dy] = [x - MOVE[2], y - MOVE[5]];
     const truth = distort(LENS, size, inverse[0] * dx + inverse[1] * dy, inverse[3] * dx + inverse[4] * dy);
-    const found = await node.engine.snapPoint(placed, ids[1], start, { x, y }, { u: truth[0] + 3, v: truth[1] - 2 });
+    const found = await node.ask("snapPoint", {
+      records: placed,
+      frameId: ids[1],
+      placing: start,
+      point: { x, y },
+      guess: { u: truth[0] + 3, v: truth[1] - 2 },
+    });
     expect(Math.hypot(found!.u - truth[0], found!.v - truth[1])).toBeLessThan(0.2);
     points.push([x, y, found!.u, found!.v]);
   }
-  const byPoints = await node.engine.placeByPoints(placed, ids[1], points, LENS);
+  const byPoints = await node.ask("placeByPoints", { records: placed, frameId: ids[1], points, lens: LENS });
   expect(byPoints!.placement).toMatchObject({ by: "points", lens: LENS });
   expect(worstOf(byPoints!.placement.matrix!, MOVE)).toBeLessThan(0.6);
-  const refined = await node.engine.refinePlacement(placed, ids[1], byPoints!.placement as { matrix: Matrix3; lens: Lens });
+  const refined = await node.ask("refinePlacement", { records: placed, frameId: ids[1], placing: byPoints!.placement as { matrix: Matrix3; lens: Lens } });
   expect(worstOf(refined!.placement.matrix!, MOVE)).toBeLessThan(0.1);
   expect(refined!.placement).toMatchObject({ by: "measured", model: "similarity", lens: LENS });
 });
@@ -158,7 +163,7 @@ it("an exposure developed for all frames changes the merge by as much, and clipp
     const developed = developFrames(ids, { exposureEv })(developFrames([ids[1]], { lens: LENS })(records));
     const { registration, measuredEv } = await register(developed, 0);
     const merged = setMerge({ ...FRESH_MERGE, method: "radiance" })(setRegistration(registration, measuredEv)(developed));
-    return (await node.engine.readOut(merged, 240, 160, 5, SILENT)).sceneEv!;
+    return (await node.ask("readOut", { records: merged, x: 240, y: 160, radius: 5 })).sceneEv!;
   };
   expect((await at(1)) - (await at(0))).toBeCloseTo(1, 2);
 });
@@ -168,7 +173,7 @@ it("views laid over each other do not depend on the bands they are drawn in", as
   const placed = setRegistration(unmovedRegistration(frames, frames[0], 2), {})(records);
   const draw = async (mode: "difference" | "checker" | "edges", y: number, height: number) => {
     const view = { kind: "placing" as const, frameId: ids[1], referenceId: ids[0], placing: { matrix: MOVE, lens: LENS }, mode };
-    return (await node.engine.renderView(placed, view, 0, { x: 0, y, width: size.width, height }, "srgb", SILENT)).rgba;
+    return (await node.ask("renderRect", { records: placed, view, level: 0, rect: { x: 0, y, width: size.width, height }, space: "srgb" })).rgba;
   };
   for (const mode of ["difference", "checker"] as const) {
     const whole = await draw(mode, 0, size.height);

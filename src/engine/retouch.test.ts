@@ -8,13 +8,13 @@ import { freshMask, type LayerContent, type MaskPart, type PartShape, type Retou
 import type { Records } from "../document/records/types";
 import { framesOf, layerOf, layersOf } from "../document/selectors";
 import { findTwinPatches } from "./operations/retouch/cleaning";
-import { renderView } from "./operations/view/renderView";
+import { renderRect } from "./operations/view/renderView";
 import { auditRemnants, residualLight } from "./operations/retouch/remnants";
 import { composeRect, prepareJob } from "./operations/layers/compose";
 import { each } from "./operations/frames/frameSamples";
 import { findInMerge } from "./operations/masks/foundMask";
 import { maskPlane } from "./operations/masks/maskPlane";
-import { SILENT, type Task } from "./task";
+import { CancelledError, SILENT, type Task } from "./task";
 import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
 
 const [W, H] = SMALL_JOB;
@@ -95,7 +95,7 @@ it("a healed area keeps the tones around it and takes its detail from the source
 });
 
 it("a source is proposed beside the area, where the surroundings go on best, and none where nothing is revealed", async () => {
-  const place = (records: Records) => node.engine.retouchPlace(records, "r", SILENT);
+  const place = (records: Records) => node.ask("retouchPlace", { records, layerId: "r" });
   const healing = addLayer({ id: "r", name: "R", content: retouch("heal"), mask: disc(12) });
   const { area, proposal } = (await place(healing(plain)))!;
   expect([area.x <= CX - 12, area.x + area.width >= CX + 13]).toEqual([true, true]);
@@ -114,7 +114,7 @@ it("a rough area is given a rough source, although a flat one differs less from 
   let r = addLayer({ id: "rough", name: "Rough", content: { ...grey, grain: 0.15 } })(plain);
   r = addLayer({ id: "flat", name: "Flat", content: { ...grey, grain: 0 }, mask: freshMask(0, [flat]) })(r);
   for (const method of ["heal", "clone"] as const) {
-    const place = await node.engine.retouchPlace(addLayer({ id: "r", name: "R", content: retouch(method), mask: disc(12) })(r), "r", SILENT);
+    const place = await node.ask("retouchPlace", { records: addLayer({ id: "r", name: "R", content: retouch(method), mask: disc(12) })(r), layerId: "r" });
     expect(CX + place!.proposal!.dx).toBeLessThan(CX + 20);
   }
 });
@@ -156,7 +156,9 @@ it("what is left is drawn dark on grey, the same in pieces, and is nowhere after
   const frame = (r: number) => addLayer({ id: "clean", name: "Clean", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null }, mask: disc(r) });
   const healed = addLayer({ id: "clean", name: "Clean", content: retouch("heal", 90, 0), mask: disc(R - 4) })(ground);
   const draw = async (records: Records, rect: Rectangle) =>
-    (await renderView(node.ctx, records, { kind: "residual", layerId: "clean" }, 0, rect, "srgb", SILENT)).rgba.filter((_, i) => i % 4 === 0);
+    (await renderRect(node.ctx, records, { view: { kind: "residual", layerId: "clean" }, level: 0, rect, space: "srgb" }, SILENT)).rgba.filter(
+      (_, i) => i % 4 === 0,
+    );
   // between the mask and the border of the thing
   const at = (CY | 0) * W + Math.round(CX + R - 2);
   for (const short of [frame(R - 4)(ground), healed]) {
@@ -183,10 +185,15 @@ it("a view that is gone does not take with it what another waits for; where noth
     addLayer({ id: "clean", name: "Clean", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null }, mask })(ground);
   const job = await prepareJob(node.ctx, frame(disc(R - 5)), SILENT);
   const look = (task: Task) => residualLight(node.ctx, job, layerOf(job.records, "clean")!, 0, WHOLE, task);
-  const [gone, waiting] = await Promise.allSettled([look({ step: () => Promise.reject(new Error("stopped")) }), look(SILENT)]);
+  const [gone, waiting] = await Promise.allSettled([look({ step: () => Promise.reject(new CancelledError()) }), look(SILENT)]);
   expect(gone.status).toBe("rejected");
   expect(waiting).toMatchObject({ status: "fulfilled", value: expect.any(Float32Array) as Float32Array });
-  const { rgba } = await renderView(node.ctx, frame(freshMask(1)), { kind: "residual", layerId: "clean" }, 0, WHOLE, "srgb", SILENT);
+  const { rgba } = await renderRect(
+    node.ctx,
+    frame(freshMask(1)),
+    { view: { kind: "residual", layerId: "clean" }, level: 0, rect: WHOLE, space: "srgb" },
+    SILENT,
+  );
   expect(new Set(rgba.filter((_, i) => i % 4 === 0))).toEqual(new Set([90, 128]));
 });
 

@@ -14,8 +14,6 @@ export const LIMITS = {
   side: 30_000,
   pixels: 120_000_000,
   smallestSide: 16,
-  frames: 64,
-  layers: 64,
   fileBytes: 2_000_000_000,
 } as const;
 

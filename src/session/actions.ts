@@ -18,25 +18,39 @@ import {
 import { updateLayer, updateMask } from "../document/layerEdits";
 import { FRESH_MERGE, setMerge, takeMerge } from "../document/mergeEdits";
 import type { ModelChoice } from "../core/register/models";
-import type { Development, MergeRecord, Records, SetRecord } from "../document/records/types";
-import { activeFramesOf, exposuresOf, framesOf, mergeOf, registrationOf, setsOf, workingSetOf } from "../document/selectors";
-import type { Finding, Remedy } from "../engine/operations/proof/finding";
+import type { Development, FrameRecord, MergeRecord, Records, SetRecord } from "../document/records/types";
+import { activeFramesOf, exposuresOf, framesOf, mergeOf, panoramaOf, regionsOf, registrationOf, setsOf, workingSetOf } from "../document/selectors";
+import type { Finding, Remedy } from "../document/finding";
 import { proposeReference } from "../document/proposeReference";
 import type { ImportedFrame } from "../engine/operations/gather/importFrame";
 import { blockingAspects } from "../document/sets";
-import { engine } from "./engine";
-import { edit, notify, runTask, setStage, useSession } from "./session";
+import type { JobScope } from "./JobScope";
+import { edit, openJob, setStage } from "./openJob";
+import { notify, useSession } from "./store";
+import { JOB_LIMITS, overSetLimit } from "../document/limits";
+import { isCancelled } from "../workers/client/EngineClient";
 import { registerPanorama } from "./panorama";
-import { measureRoom } from "../storage/database";
+import { measureRoom } from "../storage/room";
 
 const { getState: get, setState: set } = useSession;
 
 /** Room a decoded frame takes beside its file: sources, placed frames and two merges, roughly, in bytes a pixel. */
 const BYTES_PER_FILE_BYTE = 40;
 
-/** Reads picture files into the job. One bad file never stops the rest; each gets its sentence. */
-export async function gather(files: { name: string; file: Blob; folderId?: string }[]): Promise<void> {
-  if (files.length === 0) return;
+/** Reads picture files into the job that is open. One bad file never stops the rest; each gets its sentence. What was read until a stop is kept. */
+export async function gather(files: PictureFile[]): Promise<void> {
+  const job = openJob();
+  if (files.length > 0) await job.during(() => gatherInto(job, files));
+}
+
+/** A picture file that was chosen or dropped. @property folderId where it stays in its folder */
+export interface PictureFile {
+  name: string;
+  file: Blob;
+  folderId?: string;
+}
+
+async function gatherInto(job: JobScope, files: PictureFile[]): Promise<void> {
   const room = await measureRoom();
   const needed = files.reduce((sum, f) => sum + f.file.size, 0) * BYTES_PER_FILE_BYTE;
   if (room && room.freeBytes < needed) {
@@ -45,65 +59,85 @@ export async function gather(files: { name: string; file: Blob; folderId?: strin
     );
     return;
   }
+  const space = JOB_LIMITS.frames - framesOf(get().records).length;
+  if (files.length > space) notify(`A job holds at most ${JOB_LIMITS.frames} frames: the first ${Math.max(0, space)} of these ${files.length} are read.`);
+  const reading = files.slice(0, Math.max(0, space));
   const frames: ImportedFrame[] = [];
-  const known = new Set(activeFramesOf(get().records).map((f) => f.sourceId));
-  await runTask("gather", "Reading", async (signal, onProgress) => {
-    for (const [i, { name, file, folderId }] of files.entries()) {
+  const known = new Set(framesOf(get().records).map((f) => f.sourceId));
+  const finished = await job.run("gather", "Reading", async (signal, onProgress) => {
+    for (const [i, { name, file, folderId }] of reading.entries()) {
       try {
-        const frame = await engine.call(
-          "importFrame",
-          { fileName: name, file, folderId },
-          { signal, onProgress: (share, what) => onProgress((i + share) / files.length, what) },
-        );
+        const onFrame = (share: number, what: string) => onProgress((i + share) / reading.length, what);
+        const frame = await job.ask("gatherFile", { jobId: job.id, fileName: name, file, folderId }, { signal, onProgress: onFrame });
         if (known.has(frame.sourceId)) notify(`${name} is the same file as a frame that is here already; it was added all the same.`);
         known.add(frame.sourceId);
         frames.push(frame);
       } catch (error) {
-        if ((error as Error).name === "CancelledError") throw error;
+        if (isCancelled(error)) throw error;
         notify(`${name}: ${(error as Error).message}`);
       }
     }
+    return true;
   });
   if (frames.length === 0) return;
-  edit(addFrames(frames), { stage: "gather", label: `${frames.length} frame${frames.length === 1 ? "" : "s"} gathered` }, { measure: false });
-  await groupFrames();
+  job.edit(addFrames(frames), { stage: "gather", label: `${frames.length} frame${frames.length === 1 ? "" : "s"} gathered` }, { measure: false });
+  if (finished) await groupFrames();
 }
 
 /** Groups the frames that nobody has grouped by hand, and compares those of the set worked on. */
 export async function groupFrames(): Promise<void> {
+  const job = openJob();
   const { records } = get();
-  const byHand = new Set(setsOf(records).flatMap((s) => (s.by === "hand" || registrationOf(records, s.id) ? [s.id] : [])));
-  const frames = framesOf(records).filter((f) => !byHand.has(f.setId));
+  const frames = groupable(records);
   if (frames.length === 0) return;
-  const found = await runTask("gather", "Grouping the frames", (signal, onProgress) => engine.call("gatherSets", { records, frames }, { signal, onProgress }));
+  const found = await job.run("gather", "Grouping the frames", (signal, onProgress) => job.ask("gatherSets", { records, frames }, { signal, onProgress }));
   if (!found) return;
   const { sets, measuredEv } = found;
   const label = sets.length === 1 ? `Taken for: ${SET_KIND_NAMES[sets[0].kind].toLowerCase()}` : `${sets.length} sets proposed`;
-  edit((r) => takeGroupings(sets)(setMeasuredExposures(measuredEv)(r)), { stage: "gather", label }, { measure: false });
-  await compareSet();
+  const taken = job.apply(
+    records,
+    (r) => groupable(r).map((f) => [f.id, f.setId]),
+    (r) => takeGroupings(sets)(setMeasuredExposures(measuredEv)(r)),
+    { stage: "gather", label },
+    { measure: false },
+  );
+  if (taken) await compareSet();
+}
+
+/** Frames of sets that nobody has made by hand and that are not registered. */
+function groupable(records: Records): FrameRecord[] {
+  const byHand = new Set(setsOf(records).flatMap((s) => (s.by === "hand" || registrationOf(records, s.id) ? [s.id] : [])));
+  return framesOf(records).filter((f) => !byHand.has(f.setId));
 }
 
 /** Sets whose frames differ by their nature: another view, another focus, another thing. */
 const NOT_COMPARED: SetKind[] = ["cutout", "panorama", "sky", "focus"];
 
+/** What registering and comparing depend on: the frames that take part, as they are developed, and what is marked on them. */
+const framesTaking = (r: Records) => [workingSetOf(r)?.id, activeFramesOf(r).map((f) => [f.id, f.sourceId, f.development]), regionsOf(r)];
+
 /** Measures what differs between the frames of the set worked on. */
 export async function compareSet(): Promise<void> {
-  let { records } = get();
+  const job = openJob();
+  const asked = get().records;
+  let records = asked;
   const set = workingSetOf(records);
   const frames = activeFramesOf(records);
-  if (!set || frames.length < 2 || NOT_COMPARED.includes(set.setKind)) return;
-  const parity = await runTask("gather", "Comparing the frames", async (signal, onProgress) => {
+  if (!set || frames.length < 2 || frames.length > JOB_LIMITS.framesOfSet || NOT_COMPARED.includes(set.setKind)) return;
+  const parity = await job.run("gather", "Comparing the frames", async (signal, onProgress) => {
     // frames may have come from another set, where they were measured against others
-    if (!registrationOf(records)) records = setMeasuredExposures(await engine.call("measureExposures", { frames }))(records);
-    return engine.call("compareFrames", { records, frames }, { signal, onProgress });
+    if (!registrationOf(records)) records = setMeasuredExposures(await job.ask("measureExposures", { frames }, { signal }))(records);
+    return job.ask("compareFrames", { records, frames }, { signal, onProgress });
   });
+  if (!parity) return;
   const measuredEv = exposuresOf(records)?.measuredEv ?? {};
-  if (parity)
-    edit(
-      (r) => setMeasuredExposures(measuredEv)(updateRecord<SetRecord>(set.id, { parity })(r)),
-      { stage: "gather", label: "Frames compared" },
-      { measure: false },
-    );
+  job.apply(
+    asked,
+    framesTaking,
+    (r) => setMeasuredExposures(measuredEv)(updateRecord<SetRecord>(set.id, { parity })(r)),
+    { stage: "gather", label: "Frames compared" },
+    { measure: false },
+  );
 }
 
 /** What makes a difference go away: the development, or the registration that undoes it. */
@@ -125,14 +159,15 @@ export function makeEqual(difference: ParityDifference): void {
 
 /** Registers all frames that take part, to the frame given or the one proposed. */
 export async function register(referenceId?: string, wanted?: ModelChoice): Promise<void> {
+  const job = openJob();
   const { records } = get();
-  if (workingSetOf(records)?.setKind === "panorama") return registerPanorama();
+  const set = workingSetOf(records);
+  const over = set && overSetLimit(records, set.id);
+  if (over) return notify(over);
+  if (set?.setKind === "panorama") return registerPanorama();
   const model = wanted ?? registrationOf(records)?.model ?? "auto";
   const frames = activeFramesOf(records);
-  if (frames.length < 2) {
-    notify("Registering needs at least two frames.");
-    return;
-  }
+  if (frames.length < 2) return notify("Registering needs at least two frames.");
   const blocking = blockingAspects(records);
   if (blocking.length > 0) {
     notify(
@@ -144,49 +179,55 @@ export async function register(referenceId?: string, wanted?: ModelChoice): Prom
   const proposed = proposeReference(frames);
   const reference = frames.find((f) => f.id === referenceId) ?? proposed.frame;
   const reason = reference.id === proposed.frame.id ? proposed.reason : "Chosen by hand.";
-  const result = await runTask("register", "Registering", (signal, onProgress) =>
-    engine.call("register", { records, frames, request: { referenceId: reference.id, referenceReason: reason, model } }, { signal, onProgress }),
-  );
+  const request = { referenceId: reference.id, referenceReason: reason, model };
+  const result = await job.run("register", "Registering", (signal, onProgress) => job.ask("register", { records, frames, request }, { signal, onProgress }));
   if (!result) return;
   const left = result.registration.placements.filter((p) => !p.registered).length;
-  edit(setRegistration(result.registration, result.measuredEv), {
+  job.apply(records, framesTaking, setRegistration(result.registration, result.measuredEv), {
     stage: "register",
     label: `${frames.length - left} frames registered to frame ${frames.indexOf(reference) + 1}${left ? `, ${left} left out` : ""}`,
   });
 }
 
-/** Makes a merge (or takes the one at hand) and makes it the job's. @param change what is to differ from the merge in force */
-export async function merge(method: MergeMethod, change: Partial<MergeRecord> = {}, label = MERGE_NAMES[method]): Promise<void> {
+/** What a merge depends on: how the frames lie, how they are developed and exposed. */
+const merging = (r: Records) => [framesTaking(r), registrationOf(r), panoramaOf(r), exposuresOf(r)];
+
+/** Makes a merge (or takes the one at hand) and makes it the job's. @param change what is to differ from the merge in force @returns whether it is */
+export async function merge(method: MergeMethod, change: Partial<MergeRecord> = {}, label = MERGE_NAMES[method]): Promise<boolean> {
+  const job = openJob();
   const { records } = get();
+  const set = workingSetOf(records);
+  const over = set && overSetLimit(records, set.id);
+  if (over) {
+    notify(over);
+    return false;
+  }
   const draft = { ...FRESH_MERGE, ...mergeOf(records), ...change, method };
   const drafted = setMerge(draft)(records);
-  const facts = await runTask("merge", "Merging", async (signal, onProgress) => {
-    set({ merging: { method, records: drafted } });
-    return engine.call("merge", { records: drafted, method }, { signal, onProgress }).finally(() => set({ merging: null }));
+  const facts = await job.run("merge", "Merging", async (signal, onProgress) => {
+    useSession.setState({ merging: { method, records: drafted } });
+    return job.ask("merge", { records: drafted, method }, { signal, onProgress }).finally(() => job.isOpen && useSession.setState({ merging: null }));
   });
-  if (facts) edit(takeMerge(draft, facts), { stage: "merge", label });
+  return facts !== null && job.apply(records, merging, takeMerge(draft, facts), { stage: "merge", label });
 }
 
 /** Makes the merge that suits the set; for a bracket both ways, so that they can be compared at once. */
 export async function mergeAsProposed(): Promise<void> {
   const methods = methodsFor(workingSetOf(get().records)?.setKind ?? "separate");
-  if (methods[0] === "radiance") {
-    await merge("fusion");
-    if (mergeOf(get().records)) await merge("radiance");
-  } else await merge(methods[0]);
+  if (methods[0] !== "radiance") await merge(methods[0]);
+  else await openJob().during(async () => (await merge("fusion")) && (await merge("radiance")));
 }
 
-let proofRun = 0;
-
-/** Runs the inspection on the picture as it is. */
+/** Runs the inspection on the picture as it is. However it ends, that state is not inspected again by itself. */
 export async function proof(): Promise<void> {
+  const job = openJob();
   const { records } = get();
   if (!mergeOf(records)) return;
-  const run = ++proofRun;
-  await runTask("proof", "Inspecting", async (signal, onProgress) => {
-    const findings = await engine.call("proof", { records }, { signal, onProgress });
-    if (run === proofRun && get().records === records) set({ findings });
-  });
+  set({ inspected: records });
+  const findings = await job.run("proof", "Inspecting", (signal, onProgress) => job.ask("proof", { records }, { signal, onProgress }));
+  if (!findings || get().records !== records) return;
+  set({ findings });
+  job.touch();
 }
 
 /** Carries out a finding's remedy as one step. */
@@ -219,7 +260,7 @@ export async function listDemoJobs(): Promise<DemoJob[]> {
 }
 
 /** Gathers a demo job's frames into the open job. */
-export async function gatherDemo(job: DemoJob): Promise<void> {
-  const files = await Promise.all(job.files.map(async (path) => ({ name: path.split("/").pop()!, file: await (await fetch(`/demo/${path}`)).blob() })));
+export async function gatherDemo(demo: DemoJob): Promise<void> {
+  const files = await Promise.all(demo.files.map(async (path) => ({ name: path.split("/").pop()!, file: await (await fetch(`/demo/${path}`)).blob() })));
   await gather(files);
 }

@@ -1,8 +1,8 @@
 import { framesOf } from "../document/selectors";
 import { keepFolder, pictureNames, allowFolder } from "../storage/linkedFiles";
 import { gather } from "./actions";
-import { engine } from "./engine";
-import { notify, report, runTask, useSession } from "./session";
+import { ask, runTask } from "./openJob";
+import { notify, report, useSession } from "./store";
 
 const { getState: get, setState: set } = useSession;
 
@@ -33,11 +33,10 @@ export async function gatherFolder(): Promise<void> {
 
 /** Looks whether the sources that were left in folders are still there, unchanged. */
 export async function checkFolders(): Promise<void> {
-  const { jobId, records } = get();
+  const { records } = get();
   const sourceIds = [...new Set(framesOf(records).map((f) => f.sourceId))];
   try {
-    const links = await engine.call("checkLinks", { sourceIds });
-    if (get().jobId !== jobId) return;
+    const links = await ask("checkLinks", { sourceIds });
     set({ links });
     for (const l of links) if (l.foundAs) notify(`${l.fileName} was found again as ${l.foundAs}.`);
   } catch (error) {
@@ -57,7 +56,7 @@ export async function findSources(): Promise<void> {
   const lost = get().links.filter((l) => l.state === "missing" || l.state === "changed");
   const folder = await keepFolder(handle);
   const found = await runTask("gather", "Looking for the files", (signal) =>
-    engine.call("findSources", { folder, sourceIds: lost.map((l) => l.sourceId) }, { signal }),
+    ask("findSources", { folder, sourceIds: lost.map((l) => l.sourceId) }, { signal }),
   );
   if (!found) return;
   const count = found.length === lost.length ? "What was missing was found" : `${found.length} of ${lost.length} files were found`;

@@ -6,14 +6,18 @@ import { PROJECTION_NAMES, type ProjectionName } from "../core/panorama/projecti
 import { levelPinOf, setLevels, setPanorama, setPanoramaView } from "../document/panoramaEdits";
 import type { LevelPin, PanoramaPoint } from "../document/records/panoramaTypes";
 import type { Records } from "../document/records/types";
-import { activeFramesOf, levelLinesOf, panoramaCamerasOf, panoramaOf } from "../document/selectors";
-import { engine } from "./engine";
-import { edit, notify, runTask, useSession } from "./session";
+import { activeFramesOf, levelLinesOf, panoramaCamerasOf, panoramaOf, workingSetIdOf } from "../document/selectors";
+import { edit, openJob } from "./openJob";
+import { notify, useSession } from "./store";
 
 const { getState: get } = useSession;
 
+/** What the layout of a panorama depends on. */
+const taking = (r: Records) => [workingSetIdOf(r), activeFramesOf(r).map((f) => [f.id, f.sourceId, f.development])];
+
 /** Finds directions, lens and light of the set worked on. @param change what is to differ from what was asked for before */
 export async function registerPanorama(change: { focalPx?: number | null; points?: PanoramaPoint[] } = {}): Promise<void> {
+  const job = openJob();
   const { records } = get();
   const before = panoramaOf(records);
   const frames = activeFramesOf(records);
@@ -29,12 +33,12 @@ export async function registerPanorama(change: { focalPx?: number | null; points
     projection: before?.view.projection ?? null,
     ...change,
   };
-  const found = await runTask("register", "Looking at the frames", (signal, onProgress) =>
-    engine.call("preparePanorama", { frames, request }, { signal, onProgress }),
+  const found = await job.run("register", "Looking at the frames", (signal, onProgress) =>
+    job.ask("preparePanorama", { frames, request }, { signal, onProgress }),
   );
   if (!found) return;
   const left = found.panorama.frames.filter((f) => !f.rotation).length;
-  edit(setPanorama(found.registration, found.panorama), {
+  job.apply(records, taking, setPanorama(found.registration, found.panorama), {
     stage: "register",
     label: `Panorama of ${frames.length - left} frames laid out${left ? `, ${left} left out` : ""}`,
   });
@@ -50,6 +54,7 @@ interface Shown {
 
 /** Shows the panorama in another projection, turned or bent otherwise, as one step. */
 export async function showPanorama(change: Shown, label: string): Promise<void> {
+  const job = openJob();
   const { records } = get();
   const panorama = panoramaOf(records);
   if (!panorama) return;
@@ -64,8 +69,8 @@ export async function showPanorama(change: Shown, label: string): Promise<void> 
   const shown = (crop: { x: number; y: number; width: number; height: number }) => (r: Records) =>
     setLevels(change.levels ?? panorama.levels)(setPanoramaView(view, crop)(r));
   const whole = { x: 0, y: 0, width: view.width, height: view.height };
-  const fits = await engine.call("panoramaCrop", { records: shown(whole)(records), ratio: null });
-  edit(shown(fits?.crop ?? whole), { stage: "register", label });
+  const fits = await job.ask("panoramaCrop", { records: shown(whole)(records), ratio: null });
+  job.apply(records, (r) => panoramaOf(r), shown(fits?.crop ?? whole), { stage: "register", label });
 }
 
 /** Takes a line as level or upright, and levels the picture by all such lines. @param a @param b its ends; null where the picture shows no direction */

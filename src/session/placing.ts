@@ -1,40 +1,55 @@
 import type { Lens } from "../core/geometry/lens";
 import { setPlacement } from "../document/edits";
-import type { FramePlacement } from "../document/records/types";
-import { frameNumber } from "../document/selectors";
-import type { PlacementWithCrop } from "../engine/Engine";
+import type { FramePlacement, Records } from "../document/records/types";
+import { frameNumber, regionsOf, registrationOf } from "../document/selectors";
+import type { PlacementWithCrop } from "../engine/operations/register/messages";
 import type { Placing } from "../engine/operations/register/placements";
-import { engine } from "./engine";
-import { edit, notify, runTask, useSession } from "./session";
+import type { JobScope } from "./JobScope";
+import { openJob } from "./openJob";
+import { notify, useSession } from "./store";
 
 const { getState: get } = useSession;
 
-function keep(result: PlacementWithCrop, how: string): void {
-  const number = frameNumber(get().records, result.placement.frameId);
-  edit(setPlacement(result.placement, result.proposedCrop), { stage: "register", label: `Frame ${number} ${how}` });
+/** What a placement depends on: its frame, the reference, and what is marked. */
+const placed = (frameId: string) => (r: Records) => [r[frameId], registrationOf(r)?.referenceId, r[registrationOf(r)?.referenceId ?? ""], regionsOf(r)];
+
+/** Measures a placement and makes it the job's. @param how it was put, in words of its frame */
+async function place(
+  frameId: string,
+  what: string,
+  how: string,
+  ask: (job: JobScope, records: Records, signal: AbortSignal) => Promise<PlacementWithCrop | null>,
+): Promise<PlacementWithCrop | null> {
+  const job = openJob();
+  const { records } = get();
+  const result = await job.run("register", what, (signal) => ask(job, records, signal));
+  if (!result) return null;
+  const { placement, proposedCrop } = result;
+  const text = { stage: "register", label: `Frame ${frameNumber(records, frameId)} ${how}` };
+  return job.apply(records, placed(frameId), setPlacement(placement, proposedCrop), text) ? result : null;
 }
 
 /** Makes a placement by hand the job's. */
 export async function keepPlacing(frameId: string, placing: Placing): Promise<boolean> {
-  const { records } = get();
-  const result = await runTask("register", "Measuring", () => engine.call("describePlacement", { records, frameId, placing }));
-  if (result) keep(result, "placed by hand");
-  return result !== null;
+  const kept = await place(frameId, "Measuring", "placed by hand", (job, records, signal) =>
+    job.ask("describePlacement", { records, frameId, placing }, { signal }),
+  );
+  return kept !== null;
 }
 
 /** Makes the placement that control points lead to the job's. */
 export async function keepPoints(frameId: string, points: number[][], lens: Lens | null): Promise<boolean> {
-  const { records } = get();
-  const result = await runTask("register", "Measuring", () => engine.call("placeByPoints", { records, frameId, points, lens }));
-  if (result) keep(result, `placed by ${points.length} control point${points.length === 1 ? "" : "s"}`);
-  return result !== null;
+  const how = `placed by ${points.length} control point${points.length === 1 ? "" : "s"}`;
+  const kept = await place(frameId, "Measuring", how, (job, records, signal) => job.ask("placeByPoints", { records, frameId, points, lens }, { signal }));
+  return kept !== null;
 }
 
 /** Lets Marsh refine from where the frame was put. */
 export async function refineFrom(frameId: string, placing: Placing): Promise<FramePlacement | null> {
-  const { records } = get();
-  const result = await runTask("register", "Refining", () => engine.call("refinePlacement", { records, frameId, placing }));
-  if (result) keep(result, "refined from where it was put");
-  else notify("Nothing near this placement agrees well enough to refine from. Put the frame closer, or set more control points.");
-  return result?.placement ?? null;
+  const kept = await place(frameId, "Refining", "refined from where it was put", async (job, records, signal) => {
+    const found = await job.ask("refinePlacement", { records, frameId, placing }, { signal });
+    if (!found) notify("Nothing near this placement agrees well enough to refine from. Put the frame closer, or set more control points.");
+    return found;
+  });
+  return kept?.placement ?? null;
 }

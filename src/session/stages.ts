@@ -1,7 +1,7 @@
 import { MERGE_NAMES, smearsMotion } from "../core/merge/mergeMethods";
 import type { Records } from "../document/records/types";
 import { activeFramesOf, framesOf, geometryOf, ghostsOf, layersOf, mergeOf, registrationOf } from "../document/selectors";
-import type { Finding } from "../engine/operations/proof/finding";
+import type { Finding } from "../document/finding";
 
 export const STAGES = ["plan", "gather", "register", "merge", "compose", "finish", "proof", "handover"] as const;
 export type Stage = (typeof STAGES)[number];

@@ -1,10 +1,23 @@
 import { openDB, type DBSchema, type IDBPDatabase } from "idb";
+import type { History, Step } from "../document/history";
 import type { Look } from "../document/looks";
-import type { StoredJob } from "../document/parseDocument";
+import type { Finding } from "../document/finding";
+import { sourceIdsOf } from "../document/sourceIds";
 
 /** Names in the browser's database. Renaming one loses what people have stored: add a version and move the data instead. */
-export const DATABASE = { name: "marsh", version: 3, jobs: "jobs", sources: "sources", folders: "folders", links: "links", looks: "looks" } as const;
+export const DATABASE = {
+  name: "marsh",
+  version: 4,
+  jobs: "jobs",
+  steps: "steps",
+  sources: "sources",
+  leases: "leases",
+  folders: "folders",
+  links: "links",
+  looks: "looks",
+} as const;
 
+/** A job as the list of jobs knows it; its steps lie beside it, so that the list never reads them. */
 export interface JobEntry {
   id: string;
   name: string;
@@ -14,7 +27,13 @@ export interface JobEntry {
   /** the stage that was open */
   stage: string;
   frames: number;
-  job: StoredJob;
+  /** version of its records */
+  version: number;
+  head: string | null;
+  /** every source that any step refers to */
+  sources: string[];
+  /** what Proof found, and the step it was found at */
+  proof: { head: string; findings: Finding[] } | null;
 }
 
 /** A folder on disk that the person chose; the browser remembers the permission only for as long as it likes. */
@@ -32,9 +51,13 @@ export interface SourceLink {
   lastModified: number;
 }
 
-interface Schema extends DBSchema {
+export interface Schema extends DBSchema {
   jobs: { key: string; value: JobEntry };
+  /** by job and place in its history */
+  steps: { key: [jobId: string, place: number]; value: Step };
   sources: { key: string; value: Blob };
+  /** sources that a job needs although none of its stored steps names them yet */
+  leases: { key: [jobId: string, sourceId: string]; value: number };
   folders: { key: string; value: LinkedFolder };
   /** by source id */
   links: { key: string; value: SourceLink };
@@ -45,7 +68,7 @@ interface Schema extends DBSchema {
 export class StorageError extends Error {
   override readonly name = "StorageError";
   constructor(
-    readonly reason: "quota" | "missing" | "unavailable",
+    readonly reason: "quota" | "missing" | "unavailable" | "newer" | "blocked",
     message: string,
   ) {
     super(message);
@@ -54,22 +77,58 @@ export class StorageError extends Error {
 
 let opened: Promise<IDBPDatabase<Schema>> | null = null;
 
+/** How long another tab may take to let go of an older database. */
+const PATIENCE_MS = 4000;
+
 function database(): Promise<IDBPDatabase<Schema>> {
-  opened ??= openDB<Schema>(DATABASE.name, DATABASE.version, {
-    upgrade(db, from) {
-      if (from < 1) {
-        db.createObjectStore(DATABASE.jobs, { keyPath: "id" });
-        db.createObjectStore(DATABASE.sources);
-      }
-      if (from < 2) {
-        // sources may stay in a folder
-        db.createObjectStore(DATABASE.folders, { keyPath: "id" });
-        db.createObjectStore(DATABASE.links);
-      }
-      db.createObjectStore(DATABASE.looks, { keyPath: "id" });
-    },
+  if (opened) return opened;
+  const opening = new Promise<IDBPDatabase<Schema>>((resolve, reject) => {
+    openDB<Schema>(DATABASE.name, DATABASE.version, {
+      upgrade: (db, from, _to, transaction) => upgrade(db, from, transaction as unknown as OldTransaction),
+      blocked: () =>
+        setTimeout(
+          () => reject(new StorageError("blocked", "An older Marsh is open in another tab and keeps the storage to itself. Close or reload that tab.")),
+          PATIENCE_MS,
+        ),
+      // a newer Marsh in another tab wants to change the storage: it shall not wait for this one
+      blocking: (_now, _wanted, event) => {
+        (event.target as IDBDatabase).close();
+        opened = null;
+      },
+      terminated: () => (opened = null),
+    }).then(resolve, reject);
   });
-  return opened;
+  opening.catch(() => opened === opening && (opened = null));
+  return (opened = opening);
+}
+
+interface OldTransaction {
+  objectStore(name: string): { getAll(): Promise<OldEntry[]>; put(value: unknown, key?: unknown): Promise<unknown> };
+}
+type OldEntry = Omit<JobEntry, "version" | "head" | "sources" | "proof"> & { job: { version: number; history: History } };
+
+async function upgrade(db: IDBPDatabase<Schema>, from: number, transaction: OldTransaction): Promise<void> {
+  if (from < 1) {
+    db.createObjectStore(DATABASE.jobs, { keyPath: "id" });
+    db.createObjectStore(DATABASE.sources);
+  }
+  if (from < 2) {
+    // sources may stay in a folder
+    db.createObjectStore(DATABASE.folders, { keyPath: "id" });
+    db.createObjectStore(DATABASE.links);
+  }
+  if (from < 3) db.createObjectStore(DATABASE.looks, { keyPath: "id" });
+  if (from < 4) {
+    // steps lie one by one beside their job
+    db.createObjectStore(DATABASE.steps);
+    db.createObjectStore(DATABASE.leases);
+    if (from === 0) return;
+    const [jobs, steps] = [transaction.objectStore(DATABASE.jobs), transaction.objectStore(DATABASE.steps)];
+    for (const { job, ...entry } of await jobs.getAll()) {
+      for (const [place, step] of job.history.steps.entries()) await steps.put(step, [entry.id, place]);
+      await jobs.put({ ...entry, version: job.version, head: job.history.head, sources: sourceIdsOf(job.history.steps), proof: null });
+    }
+  }
 }
 
 /** Carries out work on the database; what goes wrong becomes a StorageError. */
@@ -77,51 +136,21 @@ export async function guarded<T>(work: (db: IDBPDatabase<Schema>) => Promise<T>)
   try {
     return await work(await database());
   } catch (error) {
-    if (error instanceof StorageError) throw error;
-    if ((error as DOMException).name === "QuotaExceededError") {
-      throw new StorageError("quota", "The browser's storage is full. Nothing stored was lost; save a job file now, then remove jobs you no longer need.");
-    }
-    throw new StorageError("unavailable", `The browser's storage cannot be used (${(error as Error).message}).`);
+    throw asStorageError(error);
   }
 }
 
-export const listJobs = (): Promise<JobEntry[]> =>
-  guarded(async (db) => (await db.getAll(DATABASE.jobs)).sort((a, b) => b.updatedAt.localeCompare(a.updatedAt)));
-export const loadJob = (id: string): Promise<JobEntry | undefined> => guarded((db) => db.get(DATABASE.jobs, id));
-export const saveJob = (entry: JobEntry): Promise<unknown> => guarded((db) => db.put(DATABASE.jobs, entry));
-export const removeJob = (id: string): Promise<void> => guarded((db) => db.delete(DATABASE.jobs, id));
-/** Looks, newest first. */
-export const listLooks = (): Promise<Look[]> => guarded(async (db) => (await db.getAll(DATABASE.looks)).sort((a, b) => b.createdAt.localeCompare(a.createdAt)));
-export const saveLook = (look: Look): Promise<unknown> => guarded((db) => db.put(DATABASE.looks, look));
-export const removeLook = (id: string): Promise<void> => guarded((db) => db.delete(DATABASE.looks, id));
-export const saveSource = (id: string, bytes: Blob): Promise<unknown> =>
-  guarded(async (db) => ((await db.getKey(DATABASE.sources, id)) ? null : db.put(DATABASE.sources, bytes, id)));
-
-/** Bytes of a source that the browser keeps, or null. */
-export async function loadKept(id: string): Promise<Uint8Array | null> {
-  const blob = await guarded((db) => db.get(DATABASE.sources, id));
-  return blob ? new Uint8Array(await blob.arrayBuffer()) : null;
+function asStorageError(error: unknown): unknown {
+  if (error instanceof StorageError) return error;
+  const { name, message } = error as DOMException;
+  if (name === "QuotaExceededError") {
+    return new StorageError("quota", "The browser's storage is full. Nothing stored was lost; save a job file now, then remove jobs you no longer need.");
+  }
+  if (name === "VersionError") return new StorageError("newer", "The storage was written by a newer Marsh. Reload the page to get it; nothing was changed.");
+  if (name === "InvalidStateError" || name === "AbortError") opened = null;
+  return new StorageError("unavailable", `The browser's storage cannot be used (${message}).`);
 }
 
-/** Removes sources and links that no stored job refers to. */
-export async function removeUnusedSources(inUse: Set<string>): Promise<void> {
-  await guarded(async (db) => {
-    for (const store of [DATABASE.sources, DATABASE.links]) for (const key of await db.getAllKeys(store)) if (!inUse.has(key)) await db.delete(store, key);
-    const linked = new Set((await db.getAll(DATABASE.links)).map((l) => l.folderId));
-    for (const key of await db.getAllKeys(DATABASE.folders)) if (!linked.has(key)) await db.delete(DATABASE.folders, key);
-  });
-}
-
-export interface Room {
-  usedBytes: number;
-  freeBytes: number;
-  persistent: boolean;
-}
-
-/** How much the browser still grants; asks for persistent storage. */
-export async function measureRoom(): Promise<Room | null> {
-  if (!navigator.storage?.estimate) return null;
-  const persistent = (await navigator.storage.persist?.()) ?? false;
-  const { usage = 0, quota = 0 } = await navigator.storage.estimate();
-  return { usedBytes: usage, freeBytes: Math.max(0, quota - usage), persistent };
-}
+/** All steps of one job. */
+export const stepsRange = (jobId: string): IDBKeyRange => IDBKeyRange.bound([jobId, 0], [jobId, Infinity]);
+export const leasesRange = (jobId: string): IDBKeyRange => IDBKeyRange.bound([jobId], [jobId, []]);

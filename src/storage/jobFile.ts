@@ -1,4 +1,5 @@
 import { parseDocument, type StoredJob } from "../document/parseDocument";
+import { sourcesOfSteps } from "../document/sourceIds";
 import type { Records } from "../document/records/types";
 import { FormatError } from "../formats/formatError";
 import { readZip, type RandomBytes, type ZipEntry } from "../formats/archive/readZip";
@@ -12,20 +13,11 @@ export function sourceEntryName(sourceId: string, format: keyof typeof EXTENSION
   return `sources/${sourceId}.${EXTENSION[format]}`;
 }
 
-/** Every source that any step of the history refers to, so that going back still works after opening. */
-export function sourcesOf(job: StoredJob): Map<string, keyof typeof EXTENSION> {
-  const found = new Map<string, keyof typeof EXTENSION>();
-  for (const step of job.history.steps) {
-    for (const record of Object.values(step.diff.added)) if (record.kind === "frame") found.set(record.sourceId, record.format);
-  }
-  return found;
-}
-
 /** Streams a job with its sources as one open zip; see docs/formats/marsh.md. */
 export async function writeJobFile(job: StoredJob, loadSource: (id: string) => Promise<Uint8Array>, emit: (bytes: Uint8Array) => void): Promise<void> {
   const zip = new ZipWriter(emit);
   zip.add(JOB_ENTRY, new TextEncoder().encode(JSON.stringify({ format: "marsh-job", ...job }, null, 1)));
-  for (const [sourceId, format] of sourcesOf(job)) zip.add(sourceEntryName(sourceId, format), await loadSource(sourceId));
+  for (const [sourceId, format] of sourcesOfSteps(job.history.steps)) zip.add(sourceEntryName(sourceId, format), await loadSource(sourceId));
   zip.finish();
 }
 
@@ -51,7 +43,7 @@ export async function openJobFile(source: RandomBytes): Promise<OpenedJob> {
   }
   const { job, records } = parseDocument(json);
   const sources = new Map<string, ZipEntry>();
-  for (const [sourceId, format] of sourcesOf(job)) {
+  for (const [sourceId, format] of sourcesOfSteps(job.history.steps)) {
     const entry = entries.find((e) => e.name === sourceEntryName(sourceId, format));
     if (!entry) throw new FormatError("damaged", "The job file lacks one of its source pictures.");
     sources.set(sourceId, entry);

@@ -1,4 +1,5 @@
-import { DATABASE, guarded, loadKept, StorageError, type LinkedFolder, type SourceLink } from "./database";
+import { DATABASE, guarded, StorageError, type LinkedFolder, type SourceLink } from "./database";
+import { loadKept } from "./sourceStore";
 
 /** How a linked source stands. */
 export type LinkState = "found" | "notAllowed" | "missing" | "changed";
@@ -29,7 +30,8 @@ export async function keepFolder(handle: FileSystemDirectoryHandle): Promise<Lin
   return folder;
 }
 
-export const saveLink = (sourceId: string, link: SourceLink): Promise<unknown> => guarded((db) => db.put(DATABASE.links, link, sourceId));
+/** Says where a source lies now. */
+const relink = (sourceId: string, link: SourceLink): Promise<unknown> => guarded((db) => db.put(DATABASE.links, link, sourceId));
 
 /** Names in a folder that may be pictures, in their order; readers go by content, so this only leaves out what surely is none. */
 export async function pictureNames(folder: FileSystemDirectoryHandle): Promise<string[]> {
@@ -86,7 +88,7 @@ export async function findIn(folder: LinkedFolder, sourceIds: string[], digest: 
     const link = await guarded((db) => db.get(DATABASE.links, sourceId));
     const file = link && (await findByChecksum(folder.handle, sourceId, link.size, digest));
     if (!file) continue;
-    await saveLink(sourceId, { folderId: folder.id, fileName: file.name, size: file.size, lastModified: file.lastModified });
+    await relink(sourceId, { folderId: folder.id, fileName: file.name, size: file.size, lastModified: file.lastModified });
     found.push(sourceId);
   }
   return found;
@@ -102,7 +104,7 @@ async function look(sourceId: string, link: SourceLink, digest: Digest): Promise
   if (there && (await isSource(there, sourceId, link, digest))) return { state: "found", folderName, file: there };
   const renamed = await findByChecksum(handle, sourceId, link.size, digest).catch(() => null);
   if (!renamed) return { state: there ? "changed" : "missing", folderName, file: null };
-  await saveLink(sourceId, { ...link, fileName: renamed.name, lastModified: renamed.lastModified });
+  await relink(sourceId, { ...link, fileName: renamed.name, lastModified: renamed.lastModified });
   return { state: "found", folderName, file: renamed };
 }
 
@@ -119,7 +121,7 @@ async function isSource(file: File, sourceId: string, link: SourceLink, digest: 
   if (file.size !== link.size) return false;
   if (file.lastModified === link.lastModified) return true;
   if ((await digest(new Uint8Array(await file.arrayBuffer()))) !== sourceId) return false;
-  await saveLink(sourceId, { ...link, lastModified: file.lastModified });
+  await relink(sourceId, { ...link, lastModified: file.lastModified });
   return true;
 }
 

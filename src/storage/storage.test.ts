@@ -4,9 +4,12 @@ import { concatBytes } from "../formats/bytes";
 import { bytesInMemory } from "../formats/archive/readZip";
 import { ZipWriter } from "../formats/archive/ZipWriter";
 import { asciiBytes } from "../formats/bytes";
-import { listJobs, loadJob, loadKept, removeJob, removeUnusedSources, saveJob, saveSource, StorageError } from "./database";
+import type { Step } from "../document/history";
+import { StorageError, type JobEntry } from "./database";
+import { listJobs, loadJob, removeJob, saveJob } from "./jobStore";
+import { dropLeases, loadKept, saveLink, saveSource } from "./sourceStore";
 import { sha256 } from "../engine/graph/keys";
-import { checkLinks, findIn, keepFolder, loadSource, pictureNames, saveLink } from "./linkedFiles";
+import { checkLinks, findIn, keepFolder, loadSource, pictureNames } from "./linkedFiles";
 import { JOB_ENTRY, openJobFile, sourceEntryName, writeJobFile } from "./jobFile";
 import { DOCUMENT_VERSION } from "../document/migrations";
 import { newFrame } from "../../tests/support/records";
@@ -56,19 +59,53 @@ it("a job file without its sources, without a job, or from a newer version is re
   expect(sourceEntryName(ID, "TIFF")).toBe(`sources/${ID}.tif`);
 });
 
-it("the browser's database keeps jobs and sources, and lets unused sources go", async () => {
-  const entry = { id: "job-1", name: "Stored", updatedAt: "2026-01-02", lastCopyAt: null, stage: "gather", frames: 1, job: job().stored };
-  await saveJob(entry);
-  await saveJob({ ...entry, id: "job-2", updatedAt: "2026-01-03" });
-  expect((await listJobs()).map((j) => j.id)).toEqual(["job-2", "job-1"]);
-  expect((await loadJob("job-1"))?.job.history.steps).toHaveLength(3);
-  await saveSource(ID, new Blob([SOURCE]));
-  await removeUnusedSources(new Set([ID]));
-  await removeUnusedSources(new Set());
-  expect(await loadKept(ID)).toBeNull();
-  await expect(loadSource(ID, sha256)).rejects.toThrow(StorageError);
-  await removeJob("job-2");
-  expect(await listJobs()).toHaveLength(1);
+const entry = (id: string, sources: string[], steps: Step[]): JobEntry => ({
+  id,
+  name: "Stored",
+  updatedAt: "2026-01-02",
+  lastCopyAt: null,
+  stage: "gather",
+  frames: 1,
+  version: DOCUMENT_VERSION,
+  head: steps.at(-1)?.id ?? null,
+  sources,
+  proof: null,
+});
+const placed = (steps: Step[]) => steps.map((s, i) => [i, s] as const);
+
+describe("the browser's database", () => {
+  it("keeps steps one by one: a save writes what is new, the list reads no history", async () => {
+    const { steps } = job().stored.history;
+    await saveJob(entry("job-1", [ID], steps.slice(0, 2)), placed(steps.slice(0, 2)));
+    await saveJob({ ...entry("job-2", [], steps), updatedAt: "2026-01-03" }, placed(steps));
+    expect((await listJobs()).map((j) => [j.id, Object.keys(j).includes("job")])).toEqual([
+      ["job-2", false],
+      ["job-1", false],
+    ]);
+    await saveJob(entry("job-1", [ID], steps), [[2, { ...steps[2], note: "later" }]]);
+    const found = await loadJob("job-1");
+    expect(found?.steps.map((s) => [s.label, s.note])).toEqual([
+      ['Job "Stored" begun', ""],
+      ["frames", ""],
+      ["exposure", "later"],
+    ]);
+    expect(found?.entry.head).toBe(steps[2].id);
+    expect(await loadJob("none")).toBeUndefined();
+  });
+
+  it("lets a job's sources go with it, but not those that another job names or is about to get", async () => {
+    const [own, shared, coming] = ["c", "d", "e"].map((c) => c.repeat(64));
+    for (const id of [own, shared]) await saveSource("job-3", id, new Blob([SOURCE]));
+    await saveJob(entry("job-3", [own, shared], []), []);
+    await saveJob(entry("job-4", [shared], []), []);
+    await saveSource("job-4", coming, new Blob([SOURCE]));
+    await removeJob("job-3");
+    expect(await Promise.all([own, shared, coming].map(async (id) => (await loadKept(id)) !== null))).toEqual([false, true, true]);
+    // what a job never got goes when it is opened next
+    await dropLeases("job-4");
+    expect(await Promise.all([shared, coming].map(async (id) => (await loadKept(id)) !== null))).toEqual([true, false]);
+    await expect(loadSource(own, sha256)).rejects.toThrow(StorageError);
+  });
 });
 
 /** A folder as the browser's file system gives it: named files with dates, allowed or not. */
@@ -104,7 +141,7 @@ describe("sources left in a folder", () => {
     folder.put("notes.txt", asciiBytes("not a picture"));
     id = await sha256(SOURCE);
     Object.assign(kept, await keepFolder(handle));
-    await saveLink(id, link());
+    await saveLink("job-5", id, link());
   });
   afterAll(() => jest.restoreAllMocks());
 

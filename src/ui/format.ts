@@ -30,8 +30,14 @@ export function megapixels(width: number, height: number): string {
   return withUnit(((width * height) / 1e6).toFixed(1), "MP");
 }
 
-export function clock(iso: string | null): string {
-  return iso ? new Date(iso).toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" }) : "never";
+/** A moment: the time of today, else the day with it, else the day of another year. */
+export function clock(iso: string | null, now = new Date()): string {
+  if (!iso) return "never";
+  const at = new Date(iso);
+  const time = at.toLocaleTimeString("en-GB", { hour: "2-digit", minute: "2-digit" });
+  if (at.toDateString() === now.toDateString()) return time;
+  if (at.getFullYear() === now.getFullYear()) return `${at.toLocaleDateString("en-GB", { day: "numeric", month: "short" })}, ${time}`;
+  return at.toLocaleDateString("en-GB", { day: "numeric", month: "short", year: "numeric" });
 }
 
 export function bytes(n: number): string {

@@ -1,22 +1,12 @@
 "use client";
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent, type ReactNode } from "react";
+import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent, type ReactNode } from "react";
 import styled from "styled-components";
-import type { Rectangle } from "../core/geometry/rectangle";
-import type { Records } from "../document/records/types";
-import type { ScreenSpace } from "../engine/operations/view/renderView";
-import type { ViewSpec } from "../engine/operations/view/ViewSpec";
-import { engine } from "../session/engine";
-import { report } from "../session/session";
 import { SURROUNDS, tokens } from "../ui/tokens/tokens";
-import { isCancelled } from "../workers/client/EngineClient";
-import { fitScale, levelFor, toPicture, toScreen, turned, visibleRect, zoomAt, type Viewport } from "./viewport";
+import { hoverEnds, hoverOver } from "./hover";
+import { paintPanes } from "./paintPanes";
+import { screenSpace, usePanes, type Pane } from "./usePanes";
+import { fitScale, toPicture, toScreen, turned, zoomAt, type Viewport } from "./viewport";
 import { useView } from "./viewState";
-
-export interface Pane {
-  view: ViewSpec;
-  records: Records;
-  label: string;
-}
 
 export interface PicturePointer {
   x: number;
@@ -47,19 +37,9 @@ interface Props {
   tool?: PictureTool | null;
   /** may be turned on the screen */
   turnable?: boolean;
-  /** only this part of the picture changed with the latest records, picture px */
-  dirty?: Rectangle | null;
   /** drawn over the picture; side by side once for each */
   overlay?: (toScreenPx: (x: number, y: number) => [number, number], scale: number, pane: 0 | 1) => ReactNode;
-  onHover?: (x: number, y: number) => void;
   name: string;
-}
-
-interface Buffer {
-  canvas: OffscreenCanvas;
-  rect: Rectangle;
-  level: number;
-  exact: boolean;
 }
 
 const Frame = styled.div`
@@ -98,24 +78,14 @@ const PaneTag = styled(Tag)`
 const ERASER = 5;
 const ERASER_HELD = 32;
 
-let identities = 0;
-const identity = new WeakMap<object, number>();
-const identityOf = (o: object) => identity.get(o) ?? (identity.set(o, ++identities), identities);
-const keyOf = (pane: Pane) => `${JSON.stringify(pane.view)}#${identityOf(pane.records)}`;
-const screenSpace = (): ScreenSpace => (globalThis.matchMedia?.("(color-gamut: p3)").matches ? "display-p3" : "srgb");
-
-/** The picture: coarse first, then exact at the level shown; wheel zooms, drag moves, a tool may take the pointer. */
-export function PictureView({ panes, arrangement, size, tool, dirty, overlay, onHover, turnable, name }: Props) {
+/** The picture: drawn quickly while it changes, then exactly at the level shown; wheel zooms, drag moves, a tool may take the pointer. */
+export function PictureView({ panes, arrangement, size, tool, overlay, turnable, name }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const buffers = useRef(new Map<string, Buffer>());
-  const previousKeys = useRef<string[]>([]);
-  const undrawn = useRef<Rectangle | null>(null);
+  const ringAt = useRef<SVGGElement>(null);
   const drag = useRef<{ x: number; y: number; moved: boolean } | null>(null);
   const [box, setBox] = useState({ width: 0, height: 0 });
-  const [exact, setExact] = useState(false);
   const [split, setSplit] = useState(0.5);
-  const [pointer, setPointer] = useState<[number, number] | null>(null);
   const { zoom, cx, cy, turnDeg, surround, jump } = useView();
   const angle = turnable ? (turnDeg * Math.PI) / 180 : 0;
   const ratio = globalThis.devicePixelRatio || 1;
@@ -127,8 +97,8 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
       width: paneWidth,
       height: box.height,
       scale: fit ? fitScale(size, paneWidth, box.height) : zoom,
-      cx: fit ? size.width / 2 : cx,
-      cy: fit ? size.height / 2 : cy,
+      cx: fit ? size.width / 2 : (cx ?? size.width / 2),
+      cy: fit ? size.height / 2 : (cy ?? size.height / 2),
       angle,
     };
   }, [zoom, cx, cy, angle, size, paneWidth, box.height]);
@@ -144,111 +114,17 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
     if (jump) useView.setState({ zoom: 1 / ratio, cx: jump.x, cy: jump.y });
   }, [jump, ratio]);
 
-  const draw = useCallback(() => {
-    const target = canvas.current;
-    if (!target || box.width === 0) return;
-    const [w, h] = [Math.round(box.width * ratio), Math.round(box.height * ratio)];
-    if (target.width !== w || target.height !== h) Object.assign(target, { width: w, height: h });
-    const g = target.getContext("2d", { colorSpace: screenSpace() });
-    if (!g) return;
-    g.setTransform(1, 0, 0, 1, 0, 0);
-    g.fillStyle = SURROUNDS[surround];
-    g.fillRect(0, 0, w, h);
-    panes.forEach((pane, i) => {
-      const buffer = buffers.current.get(keyOf(pane)) ?? (arrangement === "single" ? buffers.current.get(previousKeys.current[0]) : undefined);
-      if (!buffer) return;
-      g.save();
-      const left = arrangement === "side" ? i * paneWidth * ratio : 0;
-      g.beginPath();
-      if (arrangement === "split") g.rect(i === 0 ? 0 : split * w, 0, i === 0 ? split * w : w, h);
-      else g.rect(left, 0, arrangement === "side" ? paneWidth * ratio - 1 : w, h);
-      g.clip();
-      const s = 2 ** buffer.level;
-      const [x, y] = toScreen(viewport, buffer.rect.x * s, buffer.rect.y * s);
-      const drawn = viewport.scale * ratio * s;
-      g.imageSmoothingEnabled = drawn < 3 && Math.abs(drawn - 1) > 1e-6;
-      g.imageSmoothingQuality = "high";
-      const round = Math.abs(drawn - 1) < 1e-6 && viewport.angle === 0 ? Math.round : (v: number) => v;
-      g.translate(left + round(x * ratio), round(y * ratio));
-      g.rotate(viewport.angle);
-      g.drawImage(buffer.canvas, 0, 0, buffer.rect.width * drawn, buffer.rect.height * drawn);
-      g.restore();
-    });
-    if (arrangement === "split") {
-      g.fillStyle = "#000";
-      g.fillRect(split * w - 1, 0, 1, h);
-      g.fillStyle = "#fff";
-      g.fillRect(split * w, 0, 1, h);
-    }
-  }, [panes, arrangement, box, viewport, surround, split, ratio, paneWidth]);
-
-  useEffect(draw, [draw]);
-
-  const paneKeys = panes.map(keyOf).join("|");
-  useEffect(() => {
-    if (box.width === 0 || size.width === 0) return;
-    const controller = new AbortController();
-    const level = levelFor(viewport, size, ratio);
-    const keys = panes.map(keyOf);
-    const ask = async (pane: Pane, at: number, rect: Rectangle, isExact: boolean, old?: Buffer) => {
-      const rendered = await engine.call(
-        "renderView",
-        { records: pane.records, view: pane.view, level: at, rect, space: screenSpace() },
-        { signal: controller.signal },
-      );
-      if (controller.signal.aborted || rendered.rect.width === 0) return;
-      const key = keyOf(pane);
-      const image = new ImageData(rendered.rgba, rendered.rect.width, rendered.rect.height, { colorSpace: screenSpace() });
-      if (old) {
-        old.canvas.getContext("2d", { colorSpace: screenSpace() })!.putImageData(image, rendered.rect.x - old.rect.x, rendered.rect.y - old.rect.y);
-        buffers.current.set(key, old);
-      } else {
-        const own = new OffscreenCanvas(rendered.rect.width, rendered.rect.height);
-        own.getContext("2d", { colorSpace: screenSpace() })!.putImageData(image, 0, 0);
-        buffers.current.set(key, { canvas: own, rect: rendered.rect, level: rendered.level, exact: isExact });
-      }
-      for (const stale of [...buffers.current.keys()].slice(0, Math.max(0, buffers.current.size - 6))) {
-        if (!keys.includes(stale) && !previousKeys.current.includes(stale)) buffers.current.delete(stale);
-      }
+  const paint = useRef(() => {});
+  const { buffers, exact } = usePanes(panes, viewport, size, ratio, () => paint.current());
+  useLayoutEffect(() => {
+    paint.current = () => {
+      if (!canvas.current || box.width === 0) return;
+      const shown = panes.map((_, i) => buffers.current[i] ?? null);
+      const look = { surround: SURROUNDS[surround], split, space: screenSpace() };
+      paintPanes(canvas.current, { buffers: shown, arrangement, viewport, box, paneWidth, ratio, ...look });
     };
-    void (async () => {
-      try {
-        for (const pane of panes) {
-          const visible = visibleRect(viewport, size, level);
-          if (visible.width === 0 || visible.height === 0) continue;
-          const held = buffers.current.get(keyOf(pane));
-          if (held?.exact && held.level === level && contains(held.rect, visible)) continue;
-          setExact(false);
-          const at = panes.indexOf(pane);
-          const before = buffers.current.get(previousKeys.current[at] ?? "");
-          if (dirty && sameView(previousKeys.current[at] ?? "", keyOf(pane)) && before?.exact && before.level === level && contains(before.rect, visible)) {
-            // what a redraw before this one was to change, and was stopped
-            const changed = undrawn.current ? around(undrawn.current, dirty) : dirty;
-            undrawn.current = changed;
-            await ask(pane, level, clip(scaled(changed, level), before.rect), true, before);
-          } else {
-            if (!held && level < 4 && visible.width * visible.height > 120_000) {
-              await ask(pane, level + 2, visibleRect(viewport, size, level + 2), false);
-              if (controller.signal.aborted) return;
-              previousKeys.current[at] = keyOf(pane);
-              draw();
-            }
-            await ask(pane, level, visible, true);
-          }
-          if (controller.signal.aborted) return;
-          undrawn.current = null;
-          previousKeys.current[at] = keyOf(pane);
-          draw();
-        }
-        if (!controller.signal.aborted) setExact(panes.every((p) => p.view.kind !== "coarse"));
-      } catch (error) {
-        if (!isCancelled(error)) report(error);
-      }
-    })();
-    return () => controller.abort();
-    // the panes are compared by key; draw and dirty follow from them
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [paneKeys, viewport, size, ratio, box.width]);
+    paint.current();
+  }, [panes, buffers, arrangement, viewport, box, paneWidth, ratio, surround, split]);
 
   const place = (event: { clientX: number; clientY: number }): [number, number] => {
     const bounds = frame.current!.getBoundingClientRect();
@@ -285,9 +161,11 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
   };
   const onMove = (event: PointerEvent) => {
     const [x, y] = place(event);
-    setPointer([x, y]);
+    // the ring follows without anything being rendered anew
+    ringAt.current?.setAttribute("transform", `translate(${x} ${y})`);
+    ringAt.current?.setAttribute("visibility", "visible");
     const p = picturePoint(event);
-    onHover?.(p.x, p.y);
+    hoverOver(p.x, p.y);
     if (drag.current && Number.isNaN(drag.current.x)) setSplit(Math.min(0.95, Math.max(0.05, x / box.width)));
     else if (drag.current) {
       const { x: fromX, y: fromY } = drag.current;
@@ -315,7 +193,7 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
     return () => element.removeEventListener("wheel", onWheel);
   });
 
-  const ring = tool?.ring && pointer ? (tool.ring * viewport.scale) / 2 : null;
+  const ring = tool?.ring ? (tool.ring * viewport.scale) / 2 : null;
   return (
     <Frame
       ref={frame}
@@ -327,7 +205,10 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
       onPointerMove={onMove}
       onPointerUp={onUp}
       onPointerCancel={onUp}
-      onPointerLeave={() => setPointer(null)}
+      onPointerLeave={() => {
+        hoverEnds();
+        ringAt.current?.setAttribute("visibility", "hidden");
+      }}
     >
       <canvas ref={canvas} />
       <svg aria-hidden="true">
@@ -339,10 +220,10 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
               {overlay((x, y) => toScreen(viewport, x, y), viewport.scale, pane)}
             </svg>
           ))}
-        {ring && (
-          <g fill="none">
-            <circle cx={pointer![0]} cy={pointer![1]} r={ring} stroke="#000" strokeWidth="1" />
-            <circle cx={pointer![0]} cy={pointer![1]} r={Math.max(0.5, ring - 1)} stroke="#fff" strokeWidth="1" />
+        {ring !== null && (
+          <g ref={ringAt} fill="none" visibility="hidden">
+            <circle r={ring} stroke="#000" strokeWidth="1" />
+            <circle r={Math.max(0.5, ring - 1)} stroke="#fff" strokeWidth="1" />
           </g>
         )}
       </svg>
@@ -360,30 +241,4 @@ export function PictureView({ panes, arrangement, size, tool, dirty, overlay, on
       </Tag>
     </Frame>
   );
-}
-
-/** Whether two keys show the same kind of view, perhaps of other records. */
-const sameView = (a: string, b: string) => a.slice(0, a.lastIndexOf("#")) === b.slice(0, b.lastIndexOf("#"));
-
-function contains(a: Rectangle, b: Rectangle): boolean {
-  return a.x <= b.x && a.y <= b.y && a.x + a.width >= b.x + b.width && a.y + a.height >= b.y + b.height;
-}
-
-function scaled(r: Rectangle, level: number): Rectangle {
-  const s = 2 ** level;
-  const x = Math.floor(r.x / s) - 1;
-  const y = Math.floor(r.y / s) - 1;
-  return { x, y, width: Math.ceil((r.x + r.width) / s) + 2 - x, height: Math.ceil((r.y + r.height) / s) + 2 - y };
-}
-
-function around(a: Rectangle, b: Rectangle): Rectangle {
-  const x = Math.min(a.x, b.x);
-  const y = Math.min(a.y, b.y);
-  return { x, y, width: Math.max(a.x + a.width, b.x + b.width) - x, height: Math.max(a.y + a.height, b.y + b.height) - y };
-}
-
-function clip(r: Rectangle, to: Rectangle): Rectangle {
-  const x = Math.max(r.x, to.x);
-  const y = Math.max(r.y, to.y);
-  return { x, y, width: Math.max(1, Math.min(r.x + r.width, to.x + to.width) - x), height: Math.max(1, Math.min(r.y + r.height, to.y + to.height) - y) };
 }

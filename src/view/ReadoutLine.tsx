@@ -4,11 +4,12 @@ import styled from "styled-components";
 import { project, type Matrix3 } from "../core/geometry/matrix3";
 import type { Records } from "../document/records/types";
 import type { Readout } from "../engine/operations/view/readout";
-import { engine } from "../session/engine";
 import { Choice } from "../ui/components/Button";
 import { percent, pixels, plain, signed, withUnit } from "../ui/format";
 import { tokens } from "../ui/tokens/tokens";
 import { create } from "zustand";
+import { ask } from "../session/openJob";
+import { useHover } from "./hover";
 
 const Line = styled.div`
   display: flex;
@@ -54,18 +55,12 @@ const useSample = create<{ radius: number; lab: boolean }>(() => ({ radius: 2, l
 /** Hue angle of CIELAB, degrees from 0 to 360. */
 const hueOf = ([, a, b]: Readout["lab"]): number => ((Math.atan2(b, a) * 180) / Math.PI + 360) % 360;
 
+/** At least so long between two readings, ms. */
+const BETWEEN_MS = 60;
+
 /** Values under the pointer: place, scene in EV, output, the frame it comes from. */
-export function ReadoutLine({
-  records,
-  at,
-  toReference,
-  extra,
-}: {
-  records: Records | null;
-  at: [number, number] | null;
-  toReference?: Matrix3;
-  extra?: ReactNode;
-}) {
+export function ReadoutLine({ records, toReference, extra }: { records: Records | null; toReference?: Matrix3; extra?: ReactNode }) {
+  const at = useHover((s) => s.at);
   const [value, setValue] = useState<Readout | null>(null);
   const { radius, lab } = useSample();
   const asked = useRef(false);
@@ -82,10 +77,12 @@ export function ReadoutLine({
         const wanted = next.current;
         next.current = null;
         try {
-          setValue(await engine.call("readOut", wanted));
+          setValue(await ask("readOut", wanted));
         } catch {
           setValue(null);
         }
+        // painting comes first
+        await new Promise((go) => setTimeout(go, BETWEEN_MS));
       }
       asked.current = false;
     };

@@ -1,7 +1,7 @@
 "use client";
 import type { ReactNode } from "react";
 import styled from "styled-components";
-import { useSession } from "../session/session";
+import { useSession } from "../session/store";
 import { Button } from "../ui/components/Button";
 import { tokens } from "../ui/tokens/tokens";
 

@@ -4,11 +4,11 @@ import styled from "styled-components";
 import type { Rectangle } from "../core/geometry/rectangle";
 import { documentSize } from "../document/selectors";
 import type { ViewSpec } from "../engine/operations/view/ViewSpec";
-import { engine } from "../session/engine";
-import { report, useSession } from "../session/session";
+import { report, useSession } from "../session/store";
 import { Choice } from "../ui/components/Button";
 import { tokens } from "../ui/tokens/tokens";
 import { isCancelled } from "../workers/client/EngineClient";
+import { ask } from "../session/openJob";
 
 const SIDE = 76;
 
@@ -46,7 +46,7 @@ export function PatchPicture({ view, rectangle }: { view: ViewSpec; rectangle: R
     const level = Math.max(0, Math.floor(Math.log2(side / (SIDE * 2))));
     const s = 2 ** level;
     const rect = { x: Math.floor(x / s), y: Math.floor(y / s), width: Math.ceil(side / s), height: Math.ceil(side / s) };
-    engine.call("renderView", { records, view, level, rect, space: "srgb" }, { signal: controller.signal }).then(
+    ask("renderRect", { records, view, level, rect, space: "srgb" }, { signal: controller.signal }).then(
       ({ rgba, rect: drawn }) => {
         if (controller.signal.aborted || !canvas.current || drawn.width === 0) return;
         Object.assign(canvas.current, { width: drawn.width, height: drawn.height });

@@ -1,12 +1,14 @@
 import { create } from "zustand";
 import type { Surround } from "../ui/tokens/tokens";
+import { useHover } from "./hover";
 
 /** How the person looks at pictures; nothing here changes the job. */
 export interface ViewState {
   /** "fit", or CSS px a picture px */
   zoom: "fit" | number;
-  cx: number;
-  cy: number;
+  /** the place in the middle, picture px; null until one was looked at more closely */
+  cx: number | null;
+  cy: number | null;
   /** how far pictures that are worked on are turned clockwise, degrees */
   turnDeg: number;
   surround: Surround;
@@ -14,7 +16,7 @@ export interface ViewState {
   jump: { x: number; y: number; serial: number } | null;
 }
 
-export const useView = create<ViewState>(() => ({ zoom: "fit", cx: 0, cy: 0, turnDeg: 0, surround: "middle", jump: null }));
+export const useView = create<ViewState>(() => ({ zoom: "fit", cx: null, cy: null, turnDeg: 0, surround: "middle", jump: null }));
 
 let serial = 0;
 
@@ -26,4 +28,12 @@ export function jumpTo(place: { x: number; y: number; width: number; height: num
 export const turnView = (byDeg: number) => useView.setState((s) => ({ turnDeg: ((s.turnDeg + byDeg + 540) % 360) - 180 }));
 
 export const showWhole = () => useView.setState({ zoom: "fit" });
-export const showOneToOne = () => useView.setState((s) => ({ zoom: 1 / (globalThis.devicePixelRatio || 1), cx: s.cx, cy: s.cy }));
+
+/** At one to one: about the place that is pointed at, else the one looked at last, else the one pointed at last. */
+export function showOneToOne(): void {
+  const { cx, cy } = useView.getState();
+  const { at, over } = useHover.getState();
+  const pointed = at && { cx: at[0] + 0.5, cy: at[1] + 0.5 };
+  const looked = cx !== null && cy !== null ? { cx, cy } : null;
+  useView.setState({ zoom: 1 / (globalThis.devicePixelRatio || 1), ...((over ? pointed : null) ?? looked ?? pointed ?? { cx: null, cy: null }) });
+}

@@ -8,7 +8,6 @@ import { concatBytes } from "../../src/formats/bytes";
 import { encodeSrgb } from "../../src/core/color/srgbCurve";
 import { IDENTITY } from "../../src/core/geometry/matrix3";
 import { TiffWriter } from "../../src/formats/tiff/TiffWriter";
-import { SILENT } from "../../src/engine/task";
 import { randomOf } from "./kernels";
 
 export const SMALL_JOB = [420, 300] as const;
@@ -32,11 +31,11 @@ function file(ev: number): Uint8Array {
 }
 
 export async function prepareSmallJob(node: NodeEngine): Promise<Records> {
-  let state = startJob("Test", "2026-01-01T00:00:00Z");
+  let state = startJob("Test", "2026-01-01T00:00:00Z", "set-1");
   const frames = [];
   for (const ev of [-2, 0, 2]) {
     const bytes = file(ev);
-    const frame = await node.engine.importFrame(`f${ev}.tif`, bytes, SILENT);
+    const frame = await node.ask("importFrame", { fileName: `f${ev}.tif`, bytes });
     node.sources.set(frame.sourceId, async () => bytes);
     frames.push(frame);
   }

@@ -10,7 +10,7 @@ export async function group(files: string[], options: Options): Promise<number> 
   const node = await createNodeEngine(ROOT);
   const gathered = await gatherFiles(node, "group", files, progressTask(options));
   const read = gathered.files.flatMap((f) => (f.frame ? [f.frame] : []));
-  const groups = read.length ? (await node.engine.gatherSets(gathered.records, read, progressTask(options))).sets : [];
+  const groups = read.length ? (await node.ask("gatherSets", { records: gathered.records, frames: read }, progressTask(options))).sets : [];
   const pathOf = (id: string) => gathered.files.find((f) => f.frame?.id === id)!.path;
   const sets = groups.map(({ kind, frameIds, reasons, confidence }) => ({ kind, files: frameIds.map(pathOf), reasons, confidence }));
   const unread = gathered.files.filter((f) => f.error).map((f) => ({ file: f.path, error: f.error }));

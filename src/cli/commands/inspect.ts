@@ -14,7 +14,7 @@ export async function inspect(files: string[], options: Options): Promise<number
   const gathered = await gatherFiles(node, "inspect", files, progressTask(options));
   const measured = exposuresOf(gathered.records)?.measuredEv ?? {};
   const read = gathered.files.flatMap((f) => (f.frame ? [f.frame] : []));
-  const groups = read.length ? (await node.engine.gatherSets(gathered.records, read, progressTask(options))).sets : [];
+  const groups = read.length ? (await node.ask("gatherSets", { records: gathered.records, frames: read }, progressTask(options))).sets : [];
   // the files were named together, so they are judged as one set
   const kind = groups.length === 1 ? groups[0].kind : "separate";
   const links = groups.length === 1 ? groups[0].links : [];

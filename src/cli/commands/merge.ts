@@ -1,3 +1,4 @@
+import { lateralOfReference } from "../../engine/operations/merge/makeMerge";
 import { FRAME_COLORS } from "../../core/color/frameColors";
 import { countCells, runRectangle } from "../../core/masks/cellRuns";
 import { UNUSED_SHARE, type MergeMethod } from "../../core/merge/mergeMethods";
@@ -44,7 +45,7 @@ const RESPONSES = ["auto", "assumed", "recovered", "srgb", "linear"];
 
 /** What --undo-lateral undoes. @throws Error where it cannot be measured */
 async function lateralOf(node: NodeEngine, records: Records, task: Task): Promise<LateralColour> {
-  const found = await node.engine.measureLateralColour(records, task);
+  const found = await lateralOfReference(node.ctx, records, task);
   if (!found) throw new Error("Lateral colour cannot be measured: too few edges of the reference show it. Merge without --undo-lateral.");
   return { red: found.red, blue: found.blue };
 }
@@ -82,19 +83,23 @@ export async function merge(args: string[], options: Options): Promise<number> {
     ghostThreshold: wanted.threshold ?? FRESH_MERGE.ghostThreshold,
     baseId: options.base ? frames[files.indexOf(options.base)].id : null,
   };
-  const facts = await node.engine.merge(setMerge(draft)(records), method, task);
+  const facts = await node.ask("merge", { records: setMerge(draft)(records), method }, task);
   records = takeMerge(draft, wanted.threshold === null ? { ...facts, ghosts: null } : facts)(records);
-  const shares = await node.engine.shares(records, task);
+  const shares = await node.ask("shares", { records }, task);
   const crop = !options["no-crop"];
-  const result = await node.engine.export(records, { format: wanted.format, quality: 95, space: "srgb", content: "merge", crop }, task, method);
+  const result = await node.ask(
+    "exportPicture",
+    { records, settings: { format: wanted.format, quality: 95, space: "srgb", content: "merge", crop }, method },
+    task,
+  );
   writeParts(options.output!, result.parts);
-  if (options.depth) writeParts(options.depth, await node.engine.exportDepth(records, crop, task));
+  if (options.depth) writeParts(options.depth, await node.ask("exportDepth", { records, cropped: crop }, task));
   for (const [path, map] of [
     [options["ghost-map"], "ghosts"],
     [options.provenance, "provenance"],
     [options.confidence, "confidence"],
   ] as const) {
-    if (path) writeParts(path, [await node.engine.exportMap(records, map, crop, task, method)]);
+    if (path) writeParts(path, [await node.ask("exportMap", { records, kind: map, cropped: crop, method }, task)]);
   }
 
   const registration = registrationOf(records)!;
@@ -180,10 +185,9 @@ function readWishes(named: string, method: Named, files: string[], options: Opti
 
 async function placeFrames(node: NodeEngine, records: Records, frames: FrameRecord[], reference: FrameRecord, options: Options, task: Task): Promise<Records> {
   if (!options["no-register"]) {
-    const { registration, measuredEv } = await node.engine.register(
-      records,
-      frames,
-      { referenceId: reference.id, referenceReason: "proposed", model: "auto" },
+    const { registration, measuredEv } = await node.ask(
+      "register",
+      { records, frames, request: { referenceId: reference.id, referenceReason: "proposed", model: "auto" } },
       task,
     );
     return setRegistration(registration, measuredEv)(records);
@@ -192,7 +196,7 @@ async function placeFrames(node: NodeEngine, records: Records, frames: FrameReco
   if (odd >= 0) throw new UsageError(`--no-register needs frames of one size; ${frames[odd].fileName} is ${frames[odd].width}×${frames[odd].height} px.`);
   const registration = unmovedRegistration(frames, reference, REGISTRATION_VERSION);
   const placed = setRegistration(registration, {})(records);
-  return setRegistration(registration, await node.engine.measurePlacedExposures(placed, task))(placed);
+  return setRegistration(registration, await node.ask("measurePlacedExposures", { records: placed }, task))(placed);
 }
 
 function takeAsLinear(node: NodeEngine, sourceId: string): void {

@@ -40,20 +40,20 @@ export async function panorama(args: string[], options: Options): Promise<number
   const task = progressTask(options);
   const gathered = await gatherFiles(node, "panorama", files, task);
   const frames = gathered.files.flatMap((f) => (f.frame ? [f.frame] : []));
-  const found = await node.engine.preparePanorama(frames, { focalPx, points: [], levels: [], bent, projection }, task);
+  const found = await node.ask("preparePanorama", { frames, request: { focalPx, points: [], levels: [], bent, projection } }, task);
   let records = setPanorama(found.registration, found.panorama)(gathered.records);
-  const area = node.engine.panoramaCrop(records, ratio);
+  const area = await node.ask("panoramaCrop", { records, ratio });
   if (ratio !== null && !area) throw new Error("No rectangle of that ratio lies inside the frames.");
   if (area) records = setGeometry({ angleDeg: 0, crop: area.crop, ratio })(records);
   const draft = { ...FRESH_MERGE, method: "panorama" as const };
-  const facts = await node.engine.merge(setMerge(draft)(records), "panorama", task);
+  const facts = await node.ask("merge", { records: setMerge(draft)(records), method: "panorama" }, task);
   records = takeMerge(draft, facts)(records);
   const fileOf = (id: string) => gathered.files.find((f) => f.frame?.id === id)!.path;
 
   let size = { width: found.panorama.view.width, height: found.panorama.view.height };
   if (options.output) {
     const settings: ExportSettings = { format: format!, quality: 95, space: "srgb", content: "finished", crop };
-    const result = await node.engine.export(records, settings, task, "panorama");
+    const result = await node.ask("exportPicture", { records, settings, method: "panorama" }, task);
     writeParts(options.output, result.parts);
     size = { width: result.width, height: result.height };
   } else if (crop) size = outputGeometry(records).crop;

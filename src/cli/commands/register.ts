@@ -22,7 +22,7 @@ export async function register(files: string[], options: Options): Promise<numbe
   if (!referenceFrame) throw new Error(`${reference}: ${gathered.files[0].error}`);
   const frames = gathered.files.flatMap((f) => (f.frame ? [f.frame] : []));
   const records = regions.reduce((r, region) => addRegion(region)(r), gathered.records);
-  const { registration } = await node.engine.register(records, frames, { referenceId: referenceFrame.id, referenceReason: "given", model }, task);
+  const { registration } = await node.ask("register", { records, frames, request: { referenceId: referenceFrame.id, referenceReason: "given", model } }, task);
   const results = gathered.files.slice(1).map(({ path, frame, error }) => {
     const p = registration.placements.find((q) => q.frameId === frame?.id);
     const m = p?.matrix;

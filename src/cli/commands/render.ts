@@ -35,11 +35,14 @@ export async function render(args: string[], options: Options): Promise<number> 
     const opened = await openJobFile(bytes);
     const node = await createNodeEngine(ROOT);
     for (const [id, entry] of opened.sources) node.sources.set(id, () => entry.read());
-    const result = await node.engine.export(
-      opened.records,
-      { format, quality, space, content: format === "hdr" ? "merge" : "finished", crop: true },
+    const result = await node.ask(
+      "exportPicture",
+      {
+        records: opened.records,
+        settings: { format, quality, space, content: format === "hdr" ? "merge" : "finished", crop: true },
+        method: format === "hdr" ? lightMethod(mergeOf(opened.records)?.method ?? "radiance") : undefined,
+      },
       progressTask(options),
-      format === "hdr" ? lightMethod(mergeOf(opened.records)?.method ?? "radiance") : undefined,
     );
     writeParts(options.output, result.parts);
     report(

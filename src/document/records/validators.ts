@@ -3,6 +3,7 @@ import { MERGE_METHODS } from "../../core/merge/mergeMethods";
 import { array, boolean, mixed, number, object, string, type Schema } from "yup";
 import { SET_KINDS } from "../../core/measure/sets/setKinds";
 import { MODELS } from "../../core/register/models";
+import { JOB_LIMITS } from "../limits";
 import { cellPx, cellRuns, finite, id, matrix, numbers, share, triple } from "./fields";
 import { LAYER } from "./layerValidator";
 import { PANORAMA } from "./panoramaValidator";
@@ -147,7 +148,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
       }),
     )
       .required()
-      .max(64),
+      .max(JOB_LIMITS.framesOfSet),
     proposedCrop: rectangle(),
   }),
   panorama: PANORAMA,

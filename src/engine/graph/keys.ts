@@ -1,14 +1,26 @@
+import { sha256 as digest } from "@noble/hashes/sha2.js";
+import { bytesToHex, utf8ToBytes } from "@noble/hashes/utils.js";
+
 /** Content key of an operation: its name, version and parameters, which hold the keys of its inputs. */
-export async function contentKey(operation: string, version: number, parameters: unknown): Promise<string> {
-  const text = JSON.stringify([operation, version, parameters]);
-  const digest = await crypto.subtle.digest("SHA-256", new TextEncoder().encode(text));
-  return `${operation}-${hex(new Uint8Array(digest)).slice(0, 40)}`;
+export function contentKey(operation: string, version: number, parameters: unknown): string {
+  return `${operation}-${hashOf([operation, version, parameters])}`;
 }
 
+/** Hash of plain JSON, 160 bits: short enough to be put together with others, long enough that no two things share one. */
+export function hashOf(value: unknown): string {
+  return bytesToHex(digest(utf8ToBytes(JSON.stringify(value)))).slice(0, 40);
+}
+
+const hashes = new WeakMap<object, string>();
+
+/** The same of something that is never changed in place, as records are; each object is looked at once. */
+export function hashOfFixed(value: object): string {
+  const known = hashes.get(value) ?? hashOf(value);
+  hashes.set(value, known);
+  return known;
+}
+
+/** Checksum of a file. */
 export async function sha256(bytes: Uint8Array): Promise<string> {
-  return hex(new Uint8Array(await crypto.subtle.digest("SHA-256", bytes as Uint8Array<ArrayBuffer>)));
-}
-
-function hex(bytes: Uint8Array): string {
-  return Array.from(bytes, (b) => b.toString(16).padStart(2, "0")).join("");
+  return bytesToHex(new Uint8Array(await crypto.subtle.digest("SHA-256", bytes as Uint8Array<ArrayBuffer>)));
 }

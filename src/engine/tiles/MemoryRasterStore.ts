@@ -1,7 +1,6 @@
-import { ByteRasterFile } from "./ByteRasterFile";
+import { TiledRasterFile } from "./TiledRasterFile";
 import { totalBytes, type RasterFile, type RasterSpec, type RasterStore } from "./RasterStore";
 
-/** Rasters in memory, for tests and as the last resort where no file storage is to be had. */
 export class MemoryRasterStore implements RasterStore {
   private readonly files = new Map<string, { file: RasterFile; complete: boolean }>();
 
@@ -14,7 +13,7 @@ export class MemoryRasterStore implements RasterStore {
     const bytes = new Uint8Array(totalBytes(spec));
     const entry = {
       complete: false,
-      file: new ByteRasterFile(
+      file: new TiledRasterFile(
         spec,
         {
           readAt: (offset, out) => out.set(bytes.subarray(offset, offset + out.length)),
@@ -31,9 +30,5 @@ export class MemoryRasterStore implements RasterStore {
 
   async remove(key: string): Promise<void> {
     this.files.delete(key);
-  }
-
-  async keepOnly(keys: Set<string>): Promise<void> {
-    for (const key of [...this.files.keys()]) if (!keys.has(key)) this.files.delete(key);
   }
 }

@@ -27,8 +27,14 @@ export interface RasterStore {
   open(key: string): Promise<RasterFile | null>;
   create(key: string, spec: RasterSpec): Promise<RasterFile>;
   remove(key: string): Promise<void>;
-  /** Forgets everything but the keys given. */
-  keepOnly(keys: Set<string>): Promise<void>;
+}
+
+/** A raster that was there is no more, or not whole: it was pruned, or its file was damaged. It can be made again. */
+export class LostRaster extends Error {
+  override readonly name = "LostRaster";
+  constructor(readonly key: string) {
+    super("An intermediate picture was lost and could not be made again. Reload the page; the job is as it was.");
+  }
 }
 
 export const SAMPLE_BYTES: Record<SampleType, number> = { u8: 1, u16: 2, f32: 4 };
@@ -41,7 +47,7 @@ export function levelSize(spec: RasterSpec, level: number): { width: number; hei
   return { width: Math.ceil(spec.width / 2 ** level), height: Math.ceil(spec.height / 2 ** level) };
 }
 
-/** Byte offset of a plane in a file that lays out levels, channels and rows one after the other. */
+/** Byte offset of a plane in a file that lays out levels and channels one after the other. */
 export function planeOffset(spec: RasterSpec, level: number, channel: number): number {
   let offset = 0;
   for (let l = 0; l < level; l++) {

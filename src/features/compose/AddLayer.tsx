@@ -18,8 +18,8 @@ import {
   relativeEvOf,
   weaveOf,
 } from "../../document/selectors";
-import { engine } from "../../session/engine";
-import { edit, report, useSession } from "../../session/session";
+import { ask, edit } from "../../session/openJob";
+import { report, useSession } from "../../session/store";
 import { Button } from "../../ui/components/Button";
 import { MenuButton } from "../../ui/components/MenuButton";
 import { RowOf, Soft } from "../../ui/components/panels";
@@ -51,7 +51,7 @@ async function startOf(adjustment: LayerAdjustment, records: Records): Promise<R
   if (adjustment === "noise") return { sigma: noiseOf(records) };
   if (adjustment !== "zones" && adjustment !== "tint" && adjustment !== "hueBand") return {};
   try {
-    const { darkestEv, brightestEv, hues } = await engine.call("measureTones", { records });
+    const { darkestEv, brightestEv, hues } = await ask("measureTones", { records });
     if (adjustment === "hueBand") return hues.length ? { hueDeg: hues[0].hueDeg, widthDeg: hues[0].widthDeg } : {};
     const [dark, light] = adjustment === "zones" ? ["darkestEv", "brightestEv"] : ["ev0", "ev2"];
     const limits = ADJUSTMENT_KINDS[adjustment].values;

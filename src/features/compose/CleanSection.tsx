@@ -5,8 +5,8 @@ import type { Twin } from "../../core/retouch/findTwins";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import type { RemnantAudit } from "../../engine/operations/retouch/remnants";
-import { engine } from "../../session/engine";
-import { runTask, useSession } from "../../session/session";
+import { ask, runTask } from "../../session/openJob";
+import { useSession } from "../../session/store";
 import { Button, TextButton } from "../../ui/components/Button";
 import { Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
 import { counted, signed, withUnit } from "../../ui/format";
@@ -30,8 +30,8 @@ export function CleanSection({ layer }: { layer: LayerRecord }) {
   if (!takesAway(layer)) return null;
   const check = () =>
     runTask("compose", "Looking for remnants", async (signal, onProgress) => {
-      const audit = await engine.call("auditRemnants", { records, layerId: layer.id }, { signal, onProgress });
-      const twins = copies ? await engine.call("findTwins", { records }, { signal, onProgress }) : null;
+      const audit = await ask("auditRemnants", { records, layerId: layer.id }, { signal, onProgress });
+      const twins = copies ? await ask("findTwins", { records }, { signal, onProgress }) : null;
       setChecked({ records, layerId: layer.id, audit, twins });
     });
   const shown = checked?.layerId === layer.id ? checked : null;

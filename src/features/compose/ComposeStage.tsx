@@ -7,8 +7,8 @@ import type { Records, StrokeRecord } from "../../document/records/types";
 import { documentSize, frameOfLayer, mergeOf, strokesOf, weaveOf } from "../../document/selectors";
 import type { FrameProposal } from "../../engine/operations/finish/proposals";
 import type { ViewSpec } from "../../engine/operations/view/ViewSpec";
-import { engine } from "../../session/engine";
-import { edit, report, setStage, useSession } from "../../session/session";
+import { ask, edit, setStage } from "../../session/openJob";
+import { report, useSession } from "../../session/store";
 import { PrimaryButton, TextButton } from "../../ui/components/Button";
 import { Heading, Section, Soft } from "../../ui/components/panels";
 import { setDiameter, sizeByKey, useBrush, usePictureKeys } from "../../view/brush";
@@ -42,7 +42,6 @@ function LayersStage() {
   const { records, readOnly } = useSession();
   const { shown, partId, working, soloId, tab, pulling, over, away } = useCompose();
   const turnDeg = useView((s) => s.turnDeg);
-  const [at, setAt] = useState<[number, number] | null>(null);
   const [proposal, setProposal] = useState<FrameProposal | null>(null);
   const [unmasked, setUnmasked] = useState(false);
   const [without, setWithout] = useState(false);
@@ -57,7 +56,7 @@ function LayersStage() {
     const b = strokeBounds(done.points, done.diameterPx);
     const region = { x: Math.floor(b.x0), y: Math.floor(b.y0), width: Math.ceil(b.x1 - b.x0), height: Math.ceil(b.y1 - b.y0) };
     try {
-      setProposal(await engine.call("proposeFrame", { records: useSession.getState().records, region }));
+      setProposal(await ask("proposeFrame", { records: useSession.getState().records, region }));
     } catch (error) {
       report(error);
     }
@@ -139,7 +138,6 @@ function LayersStage() {
       readout={
         <ReadoutLine
           records={records}
-          at={at}
           extra={<WorkSentence layer={layer} kind={part?.kind ?? null} tool={tool !== null} reveal={brush.reveal} pulling={pulling && tab === "content"} />}
         />
       }
@@ -151,7 +149,6 @@ function LayersStage() {
         turnable
         size={size}
         tool={tool}
-        dirty={viewed === stroke.records ? stroke.dirty : null}
         overlay={(toScreen, scale) =>
           pulling && pull && tab === "content" ? (
             <CornerOverlay corners={pull.corners} toScreen={toScreen} />
@@ -161,7 +158,6 @@ function LayersStage() {
             tab === "mask" && shape.shape && isDrawn(shape.shape) && <ShapeOverlay part={shape.shape} toScreen={toScreen} scale={scale} turnDeg={turnDeg} />
           )
         }
-        onHover={(x, y) => setAt([Math.round(x), Math.round(y)])}
       />
     </StageLayout>
   );

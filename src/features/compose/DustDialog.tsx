@@ -2,8 +2,8 @@
 import { useEffect, useState } from "react";
 import { laySpecks } from "../../document/layerEdits";
 import type { DustSpot } from "../../engine/operations/retouch/cleaning";
-import { engine } from "../../session/engine";
-import { edit, runTask, useSession } from "../../session/session";
+import { ask, edit, runTask } from "../../session/openJob";
+import { useSession } from "../../session/store";
 import { Button, PrimaryButton, TextButton } from "../../ui/components/Button";
 import { Dialog } from "../../ui/components/Dialog";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
@@ -20,7 +20,7 @@ export function DustDialog({ onClose }: { onClose: () => void }) {
   const [least, setLeast] = useState(0.6);
   useEffect(() => {
     const { records } = useSession.getState();
-    void runTask("compose", "Looking for specks", (signal, onProgress) => engine.call("findDust", { records }, { signal, onProgress })).then((found) =>
+    void runTask("compose", "Looking for specks", (signal, onProgress) => ask("findDust", { records }, { signal, onProgress })).then((found) =>
       found ? setSpots(found) : onClose(),
     );
     // once, when the dialog opens

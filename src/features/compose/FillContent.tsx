@@ -2,7 +2,8 @@
 import { updateLayer } from "../../document/layerEdits";
 import type { Colour, ColourRamp, LayerContent, LayerRecord } from "../../document/records/layerTypes";
 import { documentSize } from "../../document/selectors";
-import { edit, useSession } from "../../session/session";
+import { edit } from "../../session/openJob";
+import { useSession } from "../../session/store";
 import { Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section } from "../../ui/components/panels";

@@ -2,8 +2,9 @@
 import { useEffect, useState } from "react";
 import { ADJUSTMENT_KINDS } from "../../core/adjust/adjustments";
 import { compareLooks, layLook, type Look } from "../../document/looks";
-import { edit, report, useSession } from "../../session/session";
-import { listLooks, removeLook } from "../../storage/database";
+import { edit } from "../../session/openJob";
+import { report, useSession } from "../../session/store";
+import { listLooks, removeLook } from "../../storage/lookStore";
 import { TextButton } from "../../ui/components/Button";
 import { Dialog } from "../../ui/components/Dialog";
 import { Figure, Row, Section, Soft, Table } from "../../ui/components/panels";

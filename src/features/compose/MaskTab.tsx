@@ -3,7 +3,8 @@ import { addPart, groupPart, movePart, putIntoGroup, removePart, takeMask, ungro
 import { allParts, isPainted, type Combine, type LayerRecord, type MaskGroup, type MaskPart, type PartShape } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import { documentSize, layersOf, mergedFramesOf, mergeOf, strokesOf } from "../../document/selectors";
-import { edit, useSession } from "../../session/session";
+import { edit } from "../../session/openJob";
+import { useSession } from "../../session/store";
 import { Button, Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { MenuButton, type MenuChoice } from "../../ui/components/MenuButton";

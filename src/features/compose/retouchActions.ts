@@ -1,13 +1,13 @@
 import { updateLayer } from "../../document/layerEdits";
 import { layerOf } from "../../document/selectors";
-import { engine } from "../../session/engine";
-import { edit, notify, report, useSession } from "../../session/session";
+import { ask, edit } from "../../session/openJob";
+import { notify, report, useSession } from "../../session/store";
 
 /** Gives a retouch the source that goes best with what lies around its area. */
 export async function proposeSourceFor(layerId: string): Promise<void> {
   try {
     const { records } = useSession.getState();
-    const place = await engine.call("retouchPlace", { records, layerId });
+    const place = await ask("retouchPlace", { records, layerId });
     const layer = layerOf(useSession.getState().records, layerId);
     if (layer?.content.type !== "retouch") return;
     if (!place?.proposal) notify("There is no room beside this area to take anything from: choose a source on the picture.");

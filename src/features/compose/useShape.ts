@@ -1,7 +1,7 @@
 import { useRef, useState } from "react";
 import { updatePart } from "../../document/layerEdits";
 import type { LayerRecord, MaskPart } from "../../document/records/layerTypes";
-import { edit } from "../../session/session";
+import { edit } from "../../session/openJob";
 import type { PicturePointer } from "../../view/PictureView";
 import { PART_NAMES } from "./layerWords";
 

@@ -3,7 +3,7 @@ import type { Rectangle } from "../../core/geometry/rectangle";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import { engine } from "../../session/engine";
-import { report } from "../../session/session";
+import { report } from "../../session/store";
 import type { PicturePointer } from "../../view/PictureView";
 import { isCancelled } from "../../workers/client/EngineClient";
 import { setRetouch, type RetouchOf } from "./RetouchContent";

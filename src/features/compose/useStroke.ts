@@ -1,12 +1,9 @@
-import { useEffect, useMemo, useRef, useState } from "react";
-import { strokeBounds } from "../../core/masks/placeDabs";
-import type { Rectangle } from "../../core/geometry/rectangle";
+import { useMemo, useRef, useState } from "react";
 import { addRecord, newId } from "../../document/edits";
-import { strokeReach } from "../../document/layerReach";
 import { isPainted, type LayerRecord, type MaskPart } from "../../document/records/layerTypes";
 import type { Records, StrokeRecord } from "../../document/records/types";
 import { strokesOf } from "../../document/selectors";
-import { edit } from "../../session/session";
+import { edit } from "../../session/openJob";
 import { useBrush, type Brush } from "../../view/brush";
 import type { PicturePointer } from "../../view/PictureView";
 
@@ -18,21 +15,8 @@ export function useStroke(layer: LayerRecord | null, part: MaskPart | null, reco
   const current = useRef<StrokeRecord | null>(null);
   /** where the last stroke ended, for straight ones between two clicks */
   const end = useRef<number[] | null>(null);
-  const [dirty, setDirty] = useState<Rectangle | null>(null);
   const brush = useBrush();
-  const reach = useMemo(() => strokeReach(records), [records]);
 
-  const touch = (points: number[]) => {
-    const b = strokeBounds(points, brush.diameterPx + 2 * reach);
-    setDirty((old) => {
-      const going = old && current.current;
-      const x = Math.floor(going ? Math.min(old.x, b.x0) : b.x0);
-      const y = Math.floor(going ? Math.min(old.y, b.y0) : b.y0);
-      const right = Math.ceil(going ? Math.max(old.x + old.width, b.x1) : b.x1);
-      const bottom = Math.ceil(going ? Math.max(old.y + old.height, b.y1) : b.y1);
-      return { x, y, width: right - x, height: bottom - y };
-    });
-  };
   const down = (p: PicturePointer) => {
     if (!layer || !partId) return;
     const index = strokesOf(records, layer.id).reduce((top, s) => Math.max(top, s.index + 1), 0);
@@ -42,8 +26,6 @@ export function useStroke(layer: LayerRecord | null, part: MaskPart | null, reco
     const reveal = brush.reveal !== p.eraser;
     const common = { kind: "stroke" as const, id: newId("stroke"), index, layerId: layer.id, partId };
     const stroke: StrokeRecord = { ...common, reveal, diameterPx, softness, flow, opacity, edgeTolerance, spacing, points };
-    current.current = null;
-    touch(points);
     current.current = stroke;
     setLive(stroke);
   };
@@ -53,7 +35,6 @@ export function useStroke(layer: LayerRecord | null, part: MaskPart | null, reco
     const added = steadied(list, stroke.points.slice(-3), brush).map((v) => Math.round(v * 100) / 100);
     const next = { ...stroke, points: [...stroke.points, ...added] };
     current.current = next;
-    touch([...stroke.points.slice(-3), ...added]);
     setLive(next);
   };
   const up = () => {
@@ -67,17 +48,7 @@ export function useStroke(layer: LayerRecord | null, part: MaskPart | null, reco
     onDone(stroke);
   };
   const shown = useMemo(() => (live ? { ...records, [live.id]: live } : records), [live, records]);
-  // after any other edit the whole picture counts as changed
-  const stamp = useRef<Records>(records);
-  useEffect(() => {
-    if (stamp.current !== records && !current.current) {
-      const added = Object.keys(records).filter((id) => !stamp.current[id]);
-      const removed = Object.keys(stamp.current).some((id) => !records[id]);
-      if (removed || added.length !== 1 || records[added[0]].kind !== "stroke") setDirty(null);
-    }
-    stamp.current = records;
-  }, [records]);
-  return { records: shown, dirty, handlers: { down, move, up } };
+  return { records: shown, handlers: { down, move, up } };
 }
 
 /** Pressure as the brush takes it. */

@@ -2,7 +2,8 @@
 import { setAdjustment } from "../../document/edits";
 import type { AdjustmentType, Records } from "../../document/records/types";
 import { adjustmentValues, NEUTRAL } from "../../document/selectors";
-import { edit, useSession } from "../../session/session";
+import { edit } from "../../session/openJob";
+import { useSession } from "../../session/store";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { plain } from "../../ui/format";
 

@@ -5,7 +5,7 @@ import type { Records } from "../../document/records/types";
 import { geometryOf } from "../../document/selectors";
 import { outputGeometry } from "../../document/outputGeometry";
 import { validCrop } from "../../document/validCrop";
-import { edit } from "../../session/session";
+import { edit } from "../../session/openJob";
 import { Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section } from "../../ui/components/panels";

@@ -8,8 +8,8 @@ import { adjustmentValues, documentSize, mergeOf, pinsOf } from "../../document/
 import { turnedCoverTest, validCrop } from "../../document/validCrop";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
 import type { FinishProposals } from "../../engine/operations/finish/proposals";
-import { engine } from "../../session/engine";
-import { edit, setStage, useSession } from "../../session/session";
+import { ask, edit, setStage } from "../../session/openJob";
+import { useSession } from "../../session/store";
 import { Choice, PrimaryButton, TextButton } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
@@ -30,14 +30,13 @@ export function FinishStage() {
   const size = documentSize(records);
   const [preview, setPreview] = useState<Records | null>(null);
   const [pinTool, setPinTool] = useState<PinTool>("none");
-  const [at, setAt] = useState<[number, number] | null>(null);
   const [drawn, setDrawn] = useState<Drawn | null>(null);
   const [proposals, setProposals] = useState<FinishProposals | null>(null);
   useEffect(() => {
     setPreview(null);
     if (!merge) return;
     let current = true;
-    engine.call("proposeFinish", { records }).then(
+    ask("proposeFinish", { records }).then(
       (p) => current && setProposals(p),
       () => undefined,
     );
@@ -111,7 +110,7 @@ export function FinishStage() {
           {pinTool !== "none" && <Soft>{TOOL_HINTS[pinTool]}</Soft>}
         </ViewChoices>
       }
-      readout={<ReadoutLine records={records} at={at} toReference={toReference} />}
+      readout={<ReadoutLine records={records} toReference={toReference} />}
     >
       <PictureView
         name="Finished picture"
@@ -119,7 +118,6 @@ export function FinishStage() {
         arrangement="single"
         size={geometry.crop}
         tool={tool}
-        onHover={(x, y) => setAt([Math.round(x), Math.round(y)])}
         overlay={(toScreen) => (
           <>
             {pinsOf(records).map((pin, i) => (

@@ -2,7 +2,8 @@
 import { removeRecord, resetAdjustment, updateRecord } from "../../document/edits";
 import type { AdjustmentType, PinRecord } from "../../document/records/types";
 import { ADJUSTMENT_NAMES, adjustmentOf, adjustmentValues, geometryOf, NEUTRAL, pinsOf } from "../../document/selectors";
-import { edit, useSession } from "../../session/session";
+import { edit } from "../../session/openJob";
+import { useSession } from "../../session/store";
 import { Choice, TextButton } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";

@@ -2,7 +2,7 @@
 import { useEffect } from "react";
 import { framesOf } from "../../document/selectors";
 import { allow, checkFolders, findSources } from "../../session/folders";
-import { useSession } from "../../session/session";
+import { useSession } from "../../session/store";
 import type { CheckedLink } from "../../storage/linkedFiles";
 import { Button } from "../../ui/components/Button";
 import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";

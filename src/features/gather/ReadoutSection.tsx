@@ -6,8 +6,8 @@ import { developFrames, removeRecord } from "../../document/edits";
 import type { FrameRecord, PinRecord } from "../../document/records/types";
 import { cardsOf, exposuresOf, framesOf } from "../../document/selectors";
 import type { CardReading, FrameReadouts } from "../../engine/operations/gather/frameReadouts";
-import { engine } from "../../session/engine";
-import { edit, notify, report, useSession } from "../../session/session";
+import { ask, edit } from "../../session/openJob";
+import { notify, report, useSession } from "../../session/store";
 import { Button, Choice } from "../../ui/components/Button";
 import { LineChart, type Series } from "../../ui/components/LineChart";
 import { Facts, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
@@ -33,7 +33,7 @@ export function ReadoutSection({ frame, number, against, placing = false, onPlac
   const [readouts, setReadouts] = useState<{ id: string; value: FrameReadouts } | null>(null);
   useEffect(() => {
     let current = true;
-    engine.call("readFrame", { frame }).then((value) => current && setReadouts({ id: frame.id, value }), report);
+    ask("readFrame", { frame }).then((value) => current && setReadouts({ id: frame.id, value }), report);
     return () => {
       current = false;
     };
@@ -162,7 +162,7 @@ function useReading(frame: FrameRecord, pin: PinRecord | undefined): CardReading
   useEffect(() => {
     if (!pin) return;
     let current = true;
-    engine.call("readCard", { frame, x: pin.x, y: pin.y, radius: pin.radius }).then((value) => current && setReading({ id: pin.id, value }), report);
+    ask("readCard", { frame, x: pin.x, y: pin.y, radius: pin.radius }).then((value) => current && setReading({ id: pin.id, value }), report);
     return () => {
       current = false;
     };

@@ -6,8 +6,9 @@ import { documentSize, jobOf, mergeOf } from "../../document/selectors";
 import { outputGeometry } from "../../document/outputGeometry";
 import { SPACES, type ExportSpace } from "../../core/color/outputSpaces";
 import type { ExportSettings } from "../../engine/operations/deliver/exportPicture";
-import { engine } from "../../session/engine";
-import { noteCopy, openFindingsOf, openJobFromFile, runTask, setStage, useSession } from "../../session/session";
+import { openJobFromFile } from "../../session/jobs";
+import { ask, noteCopy, openFindingsOf, runTask, setStage } from "../../session/openJob";
+import { useSession } from "../../session/store";
 import { Button, Choice, PrimaryButton } from "../../ui/components/Button";
 import { FilePicker } from "../../ui/components/FilePicker";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
@@ -72,7 +73,7 @@ export function HandoverStage() {
   const deliver = async () => {
     const settings: ExportSettings = { format: kind as Kind, quality, space, content: kind === "hdr" ? "merge" : "finished", crop: true };
     const result = await runTask("handover", "Writing", (signal, onProgress) =>
-      engine.call("export", { records, settings, method: kind === "hdr" && merge ? lightMethod(merge.method) : undefined }, { signal, onProgress }),
+      ask("deliver", { records, settings, method: kind === "hdr" && merge ? lightMethod(merge.method) : undefined }, { signal, onProgress }),
     );
     if (!result) return;
     const name = `${base}.${KINDS[kind].extension}`;
@@ -94,7 +95,7 @@ export function HandoverStage() {
   const saveJob = async () => {
     if (!jobId) return;
     const file = await runTask("handover", "Writing the job file", (signal, onProgress) =>
-      engine.call("writeJob", { job: { version: DOCUMENT_VERSION, id: jobId, history } }, { signal, onProgress }),
+      ask("writeJob", { job: { version: DOCUMENT_VERSION, id: jobId, history } }, { signal, onProgress }),
     );
     if (!file) return;
     download(file, `${base}.marsh`);

@@ -8,8 +8,8 @@ import type { GhostRecord, MergeRecord } from "../../document/records/types";
 import { frameNumber, ghostsOf, mergedFramesOf, mergeOf } from "../../document/selectors";
 import type { FoundGhosts } from "../../engine/operations/merge/findGhosts";
 import { merge } from "../../session/actions";
-import { engine } from "../../session/engine";
-import { edit, report, useSession } from "../../session/session";
+import { ask, edit } from "../../session/openJob";
+import { report, useSession } from "../../session/store";
 import { Button, Choice, TextButton } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Card, Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
@@ -63,11 +63,11 @@ export function GhostSection({ record, chosen, onChoose, onPreview, preview, pai
 function Threshold(props: { record: MergeRecord; preview: FoundGhosts | null; onPreview: Props["onPreview"]; isDisabled: boolean }) {
   const { record, preview, onPreview, isDisabled } = props;
   const records = useSession((s) => s.records);
-  const [asked, ask] = useState<number | null>(null);
+  const [asked, setAsked] = useState<number | null>(null);
   useEffect(() => {
     if (asked === null) return;
     const controller = new AbortController();
-    engine.call("findGhosts", { records, threshold: asked }, { signal: controller.signal }).then(
+    ask("findGhosts", { records, threshold: asked }, { signal: controller.signal }).then(
       (found) => !controller.signal.aborted && onPreview(found),
       (error) => !isCancelled(error) && report(error),
     );
@@ -86,9 +86,9 @@ function Threshold(props: { record: MergeRecord; preview: FoundGhosts | null; on
         step={0.5}
         digits={1}
         isDisabled={isDisabled}
-        onPreview={ask}
+        onPreview={setAsked}
         onChange={(v) => {
-          ask(null);
+          setAsked(null);
           onPreview(null);
           void merge(record.method, { ghostThreshold: v }, `What moved: from ${plain(v, 1)} times the noise`);
         }}

@@ -5,12 +5,12 @@ import { MERGE_NAMES, MERGE_PURPOSES, methodsFor, UNUSED_SHARE, type MergeMethod
 import type { MergeRecord } from "../../document/records/types";
 import { frameNumber, mergedFramesOf, workingSetOf } from "../../document/selectors";
 import { merge } from "../../session/actions";
-import { engine } from "../../session/engine";
-import { report, useSession } from "../../session/session";
+import { report, useSession } from "../../session/store";
 import { Figure, Heading, Row, Section, Soft, Table } from "../../ui/components/panels";
 import { percent } from "../../ui/format";
 import { rowKeys } from "../../view/rowKeys";
 import { isCancelled } from "../../workers/client/EngineClient";
+import { ask } from "../../session/openJob";
 
 /** The ways of merging that suit the set, and what each frame gave to the one in force. */
 export function MergeLedger({ record, onShow }: { record: MergeRecord; onShow: () => void }) {
@@ -87,7 +87,7 @@ function useShares(record: MergeRecord): Record<string, number> {
   const [found, setFound] = useState<{ record: MergeRecord; shares: Record<string, number> } | null>(null);
   useEffect(() => {
     const controller = new AbortController();
-    engine.call("shares", { records }, { signal: controller.signal }).then(
+    ask("shares", { records }, { signal: controller.signal }).then(
       (shares) => !controller.signal.aborted && setFound({ record, shares }),
       (error) => !isCancelled(error) && report(error),
     );

@@ -8,11 +8,13 @@ import type { MergeRecord, Records } from "../../document/records/types";
 import { documentSize, workingSetOf, frameNumber, ghostsOf, mergedFramesOf, mergeOf, registrationOf } from "../../document/selectors";
 import type { FoundGhosts } from "../../engine/operations/merge/findGhosts";
 import { mergeAsProposed } from "../../session/actions";
-import { edit, setStage, useSession } from "../../session/session";
+import { edit, setStage } from "../../session/openJob";
+import { useSession } from "../../session/store";
 import { Button, Choice, PrimaryButton } from "../../ui/components/Button";
 import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { sizeByKey, useBrush, usePictureKeys } from "../../view/brush";
-import { PictureView, type Pane, type PictureTool } from "../../view/PictureView";
+import type { Pane } from "../../view/usePanes";
+import { PictureView, type PictureTool } from "../../view/PictureView";
 import { ReadoutLine } from "../../view/ReadoutLine";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";
@@ -94,7 +96,6 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
   // a map that the method in force does not have
   const lacking = (wanted === "confidence" && record.method !== "radiance") || (wanted === "depth" && record.method !== "focus");
   const shown = lacking ? "chosen" : wanted;
-  const [at, setAt] = useState<[number, number] | null>(null);
   const [chosenId, choose] = useState<string | null>(null);
   const [preview, setPreview] = useState<FoundGhosts | null>(null);
   const [outlines, setOutlines] = useState(true);
@@ -175,7 +176,6 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
       readout={
         <ReadoutLine
           records={records}
-          at={at}
           extra={
             painting && (
               <span>
@@ -192,7 +192,6 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
         arrangement={panes.length > 1 ? "split" : "single"}
         size={size}
         tool={painting && !readOnly ? brush.tool : ghosts.length > 0 && shown !== "split" ? pick : null}
-        onHover={(x, y) => setAt([Math.round(x), Math.round(y)])}
         overlay={(toScreen) => (
           <>
             {record.method === "focus" && <FocusGaps at={toScreen} size={size} />}

@@ -7,8 +7,7 @@ import type { MergeRecord, ResponseChoice } from "../../document/records/types";
 import { gatheredFrame } from "../../document/sets";
 import { frameNumber, mergedFramesOf, relativeEvOf, registrationOf, responseInForce, framesOf } from "../../document/selectors";
 import { merge } from "../../session/actions";
-import { engine } from "../../session/engine";
-import { report, useSession } from "../../session/session";
+import { report, useSession } from "../../session/store";
 import { Choice, TextButton } from "../../ui/components/Button";
 import { LineChart, type Series } from "../../ui/components/LineChart";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
@@ -17,6 +16,7 @@ import { percent, plain, signed, withUnit } from "../../ui/format";
 import { isCancelled } from "../../workers/client/EngineClient";
 import { SeamSection } from "./SeamSection";
 import { jumpTo } from "../../view/viewState";
+import { ask } from "../../session/openJob";
 
 /** What to know of the method in force, in figures, and what can be set of it. */
 export function MethodSection({ record }: { record: MergeRecord }) {
@@ -49,7 +49,7 @@ function RangeSection({ record }: { record: MergeRecord }) {
   const [range, setRange] = useState<{ record: MergeRecord; headroomEv: number; floorEv: number } | null>(null);
   useEffect(() => {
     const controller = new AbortController();
-    engine.call("radianceRange", { records }, { signal: controller.signal }).then(
+    ask("radianceRange", { records }, { signal: controller.signal }).then(
       (found) => !controller.signal.aborted && setRange({ record, ...found }),
       (error) => !isCancelled(error) && report(error),
     );

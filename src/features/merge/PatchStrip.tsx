@@ -2,7 +2,7 @@
 import type { Rectangle } from "../../core/geometry/rectangle";
 import type { GhostRecord } from "../../document/records/types";
 import { frameNumber, mergedFramesOf } from "../../document/selectors";
-import { useSession } from "../../session/session";
+import { useSession } from "../../session/store";
 import { Patch, Patches, PatchPicture } from "../../view/patches";
 
 interface Props {

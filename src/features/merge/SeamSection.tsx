@@ -1,7 +1,7 @@
 "use client";
 import type { MergeRecord } from "../../document/records/types";
 import { frameNumber } from "../../document/selectors";
-import { useSession } from "../../session/session";
+import { useSession } from "../../session/store";
 import { TextButton } from "../../ui/components/Button";
 import { Heading, Section, Soft, Table } from "../../ui/components/panels";
 import { pixels, plain } from "../../ui/format";

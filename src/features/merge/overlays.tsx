@@ -6,7 +6,7 @@ import { focusLeaders } from "../../core/measure/sets/verifySet";
 import type { GhostRecord } from "../../document/records/types";
 import { mergedFramesOf } from "../../document/selectors";
 import { gatheredFrame } from "../../document/sets";
-import { useSession } from "../../session/session";
+import { useSession } from "../../session/store";
 import { tokens } from "../../ui/tokens/tokens";
 
 type ToScreen = (x: number, y: number) => [number, number];

@@ -1,5 +1,5 @@
 "use client";
-import { setStage } from "../../session/session";
+import { setStage } from "../../session/openJob";
 import { PrimaryButton } from "../../ui/components/Button";
 import { Heading, Section, Soft } from "../../ui/components/panels";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";

@@ -3,12 +3,14 @@ import { useEffect, useState } from "react";
 import { addRecord, newId, removeRecord } from "../../document/edits";
 import { pathTo, recordsAt } from "../../document/history";
 import { acceptancesOf, documentSize, frameNumber, mergedFramesOf, mergeOf } from "../../document/selectors";
-import type { Finding } from "../../engine/operations/proof/finding";
+import type { Finding } from "../../document/finding";
 import { proof, remedy } from "../../session/actions";
-import { edit, openFindingsOf, setStage, useSession } from "../../session/session";
+import { edit, openFindingsOf, setStage } from "../../session/openJob";
+import { useSession } from "../../session/store";
 import { Button, Choice, PrimaryButton, TextButton } from "../../ui/components/Button";
 import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
-import { PictureView, type Pane } from "../../view/PictureView";
+import { PictureView } from "../../view/PictureView";
+import type { Pane } from "../../view/usePanes";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ReadoutLine } from "../../view/ReadoutLine";
 import { ViewChoices } from "../../view/ViewChoices";
@@ -23,15 +25,15 @@ const SHOWN_FIRST = 7;
 
 /** One measured inspection with places and remedies, and comparison against any earlier state. */
 export function ProofStage() {
-  const { records, history, findings, busy } = useSession();
+  const { records, history, findings, inspected, busy } = useSession();
   const merge = mergeOf(records);
   const [shown, setShown] = useState<Shown>("finished");
   const [against, setAgainst] = useState("merge");
   const [flipped, setFlipped] = useState(false);
-  const [at, setAt] = useState<[number, number] | null>(null);
   useEffect(() => {
-    if (merge && !findings && !busy) void proof();
-  }, [merge, findings, busy]);
+    // one that was stopped or failed is not begun again by itself
+    if (merge && !findings && !busy && inspected !== records) void proof();
+  }, [merge, findings, busy, inspected, records]);
   useHeldKey("c", setFlipped);
   const size = documentSize(records);
   if (!merge || !size) {
@@ -75,14 +77,13 @@ export function ProofStage() {
           {flipped && <Soft>Showing: {other.label}</Soft>}
         </ViewChoices>
       }
-      readout={<ReadoutLine records={records} at={at} toReference={outputToReference(geometry, size)} />}
+      readout={<ReadoutLine records={records} toReference={outputToReference(geometry, size)} />}
     >
       <PictureView
         name="Picture under inspection"
         panes={panes}
         arrangement={shown === "finished" ? "single" : shown}
         size={geometry.crop}
-        onHover={(x, y) => setAt([Math.round(x), Math.round(y)])}
         overlay={(toScreen) =>
           openFindingsOf(records, findings)
             .filter((f) => f.place)

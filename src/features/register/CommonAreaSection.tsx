@@ -3,8 +3,8 @@ import { useState } from "react";
 import { addPin, removeRecord, setGeometry } from "../../document/edits";
 import type { FrameRecord, Records, RegistrationRecord } from "../../document/records/types";
 import { frameNumber, geometryOf, pinsOf } from "../../document/selectors";
-import { engine } from "../../session/engine";
-import { edit, useSession } from "../../session/session";
+import { ask, edit } from "../../session/openJob";
+import { useSession } from "../../session/store";
 import { Button, Choice } from "../../ui/components/Button";
 import { Select } from "../../ui/components/Select";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
@@ -31,7 +31,7 @@ interface Props {
   onKeeping: (on: boolean) => void;
 }
 
-const findCommonArea = (asked: Asked) => engine.call("commonArea", asked);
+const findCommonArea = (asked: Asked) => ask("commonArea", asked);
 
 /** The largest crop that every frame covers, what must stay in it, and what each frame costs. */
 export function CommonAreaSection({ records, registration, reference, readOnly, keeping, onKeeping }: Props) {

@@ -4,7 +4,7 @@ import { MODEL_NAMES, MODELS, type ModelChoice } from "../../core/register/model
 import type { FramePlacement, RegistrationRecord } from "../../document/records/types";
 import { frameNumber } from "../../document/selectors";
 import { register } from "../../session/actions";
-import { useSession } from "../../session/session";
+import { useSession } from "../../session/store";
 import { Button } from "../../ui/components/Button";
 import { Select } from "../../ui/components/Select";
 import { Card, Facts, Heading, RowOf, Section, Soft } from "../../ui/components/panels";

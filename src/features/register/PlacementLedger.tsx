@@ -2,7 +2,7 @@
 import { describeMatrix } from "../../core/geometry/describeMatrix";
 import type { FramePlacement, FrameRecord, RegistrationRecord } from "../../document/records/types";
 import { frameNumber, isMeasured } from "../../document/selectors";
-import { useSession } from "../../session/session";
+import { useSession } from "../../session/store";
 import { Figure, Heading, Row, Section, Soft, Table } from "../../ui/components/panels";
 import { percent, plain, signed, withUnit } from "../../ui/format";
 import { rowKeys } from "../../view/rowKeys";

@@ -1,7 +1,7 @@
 "use client";
 import { removeRecord } from "../../document/edits";
 import type { FramePlacement, RegionRecord } from "../../document/records/types";
-import { edit } from "../../session/session";
+import { edit } from "../../session/openJob";
 import { Button, Choice, TextButton } from "../../ui/components/Button";
 import { Facts, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { percent, plain, withUnit } from "../../ui/format";

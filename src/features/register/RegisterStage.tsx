@@ -8,7 +8,8 @@ import { activeFramesOf, frameNumber, geometryOf, pinsOf, regionsOf, registratio
 import type { CompareMode } from "../../engine/operations/view/compareViews";
 import type { ViewSpec } from "../../engine/operations/view/ViewSpec";
 import { register } from "../../session/actions";
-import { setStage, useSession } from "../../session/session";
+import { setStage } from "../../session/openJob";
+import { useSession } from "../../session/store";
 import { Button, PrimaryButton } from "../../ui/components/Button";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { PictureView, type PictureTool } from "../../view/PictureView";

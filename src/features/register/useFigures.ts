@@ -2,7 +2,7 @@
 import { useEffect, useRef, useState } from "react";
 import type { Records } from "../../document/records/types";
 import type { PlacementFigures, Placing } from "../../engine/operations/register/placements";
-import { engine } from "../../session/engine";
+import { ask } from "../../session/openJob";
 
 /** What a placement leaves, measured again while it moves; the newest question is answered, older ones are dropped. */
 export function useFigures(records: Records, frameId: string, placing: Placing | null): PlacementFigures | null {
@@ -17,7 +17,7 @@ export function useFigures(records: Records, frameId: string, placing: Placing |
       while (next.current) {
         const question = next.current;
         next.current = null;
-        setFigures(await engine.call("judgePlacement", question).catch(() => null));
+        setFigures(await ask("judgePlacement", question).catch(() => null));
       }
       asking.current = false;
     })();

@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useState } from "react";
 import type { Records } from "../../document/records/types";
-import { report } from "../../session/session";
+import { report } from "../../session/store";
 
 /** What an area is looked for in, and its shape. */
 export interface Asked {

@@ -4,11 +4,11 @@ import { toFrame } from "../../core/geometry/lens";
 import { invert } from "../../core/geometry/matrix3";
 import { fitPoints } from "../../core/register/models";
 import type { FrameRecord } from "../../document/records/types";
-import { engine } from "../../session/engine";
-import { report, useSession } from "../../session/session";
+import { report, useSession } from "../../session/store";
 import type { PicturePointer, PictureTool } from "../../view/PictureView";
 import { cornersOf, shifted, turned, withCorner } from "./handMoves";
 import type { HandWork } from "./HandSection";
+import { ask } from "../../session/openJob";
 
 const ARROWS: Record<string, [number, number]> = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] };
 
@@ -45,7 +45,7 @@ export function useHandTool(work: HandWork | null, frame: FrameRecord, reference
     };
     const snap = async (index: number, x: number, y: number, u: number, v: number) => {
       try {
-        const found = await engine.call("snapPoint", { records, frameId: frame.id, placing: work.placing, point: { x, y }, guess: { u, v } });
+        const found = await ask("snapPoint", { records, frameId: frame.id, placing: work.placing, point: { x, y }, guess: { u, v } });
         const now = latest.current;
         if (!now || !found) return;
         withPoints(

@@ -2,7 +2,7 @@
 import { useRef } from "react";
 import type { RegionShape } from "../../core/register/regions";
 import { addRegion } from "../../document/edits";
-import { edit } from "../../session/session";
+import { edit } from "../../session/openJob";
 import type { PicturePointer, PictureTool } from "../../view/PictureView";
 import type { Marking } from "./RegionSection";
 

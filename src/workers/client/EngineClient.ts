@@ -1,4 +1,6 @@
-import type { MessageName, Params, Request, Response, Result } from "../protocol/messages";
+import { DocumentSender } from "../../document/replica";
+import type { Records } from "../../document/records/types";
+import type { MessageName, Params, Request, Response, Result, RevisionName } from "../protocol/messages";
 
 /** A failure in the worker, with the sentence it was given there. */
 export class RemoteError extends Error {
@@ -15,16 +17,28 @@ export interface CallOptions {
   onProgress?: (share: number, what: string) => void;
 }
 
+/** What asks the engine; the session takes any. */
+export interface EngineCaller {
+  call<K extends MessageName>(name: K, params: Params<K>, options?: CallOptions): Promise<Result<K>>;
+}
+
 interface Waiting {
   resolve(value: unknown): void;
   reject(error: unknown): void;
   onProgress?: CallOptions["onProgress"];
 }
 
-/** Typed calls into the engine's worker. A worker that dies is started anew; its open calls reject with a sentence. */
-export class EngineClient {
+/** Parameters that are states of the document. */
+const DOCUMENTS = ["records", "before", "after"] as const;
+
+/**
+ * Typed calls into the engine's worker, which keeps a copy of the document: calls name a state of it, and only what changed is sent. A worker that
+ * dies is started anew; its open calls reject with a sentence.
+ */
+export class EngineClient implements EngineCaller {
   private worker: Worker | null = null;
   private readonly waiting = new Map<number, Waiting>();
+  private readonly documents = new DocumentSender();
   private next = 1;
 
   constructor(private readonly start: () => Worker) {}
@@ -36,7 +50,7 @@ export class EngineClient {
         reject(new RemoteError("CancelledError", "Stopped."));
         return;
       }
-      const stop = () => this.post({ id, cancel: true });
+      const stop = () => this.worker?.postMessage({ id, cancel: true } satisfies Request);
       const done = () => {
         this.waiting.delete(id);
         options.signal?.removeEventListener("abort", stop);
@@ -47,18 +61,32 @@ export class EngineClient {
         onProgress: options.onProgress,
       });
       options.signal?.addEventListener("abort", stop);
-      this.post({ id, name, params } as Request);
+      const worker = this.running();
+      worker.postMessage({ id, name, params: this.named(worker, params as Record<string, unknown>) } satisfies Request);
     });
   }
 
-  private post(request: Request): void {
+  /** The parameters with states of the document as their revisions. What of them is new goes first. */
+  private named(worker: Worker, params: Record<string, unknown>): Record<string, unknown> {
+    const out = { ...params };
+    for (const key of DOCUMENTS) {
+      if (!out[key]) continue;
+      const { revision, change } = this.documents.name(out[key] as Records);
+      if (change) worker.postMessage({ document: change } satisfies Request);
+      out[key] = { revision } satisfies RevisionName;
+    }
+    return out;
+  }
+
+  private running(): Worker {
     if (!this.worker) {
       const worker = this.start();
+      this.documents.reset();
       worker.onmessage = (event: MessageEvent<Response>) => this.receive(event.data);
       worker.onerror = (event) => this.fail(event.message || "The computation stopped unexpectedly.");
       this.worker = worker;
     }
-    this.worker.postMessage(request);
+    return this.worker;
   }
 
   private receive(response: Response): void {

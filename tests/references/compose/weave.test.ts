@@ -31,7 +31,7 @@ beforeAll(async () => {
   const unmoved = unmovedRegistration(frames, frames[0], 1);
   const placements = unmoved.placements.map((p, i) => ({ ...p, matrix: truth.find((t) => t.file === `creek-${i + 1}.jpg`)!.movingToReference.flat() }));
   records = setMerge({ ...FRESH_MERGE, method: "fusion" })(setRegistration({ ...unmoved, placements }, {})(gathered.records));
-  weave = await node.engine.proposeWeave(records, 12, SILENT);
+  weave = await node.ask("proposeWeave", { records, regions: 12 });
 });
 
 // px of the reference, by eye; the sky is the renderer's
@@ -101,17 +101,17 @@ it("regions cover the picture once; one can be parted and the halves joined agai
   expect(counts.every((v) => v === 1)).toBe(true);
   const woven = setWeave(weave)(records);
   const largest = weave.regions[0];
-  const halves = (await node.engine.splitWeaveRegion(woven, weave, largest.id, SILENT))!;
+  const halves = (await node.ask("splitWeaveRegion", { records: woven, weave, regionId: largest.id }))!;
   expect(halves).toHaveLength(2);
   const parted = replaceRegion(largest.id, halves)(woven);
-  const cells = await node.engine.measureArea(parted, largest.runs, SILENT);
+  const cells = await node.ask("measureArea", { records: parted, runs: largest.runs });
   const joined = joinRegions(halves[0].id, halves[1].id, cells)(parted)[weave.id] as WeaveRecord;
   expect(joined.regions.find((r) => r.id === halves[0].id)!.runs).toEqual(largest.runs);
   cells.forEach((m, k) => expect(m.lightEv).toBeCloseTo(largest.cells[k].lightEv, 5));
 });
 
 it("laid as layers, the picture is the chosen frame inside each region, and borders do not show where the frames agree", async () => {
-  const frames = await node.engine.weaveBorders(records, weave, SILENT);
+  const frames = await node.ask("weaveBorders", { records, weave });
   const laid = layWeave(weave, frames)(setWeave(weave)(records));
   expect(layersOf(laid)).toHaveLength(4);
   // laid once more, the layers of before make room

@@ -35,7 +35,7 @@ it("places set by hand lay out frames that show too little", async () => {
   );
   const frames = gathered.files.map((f) => f.frame!);
   const request = { focalPx: 950, points: [], levels: [], bent: 0, projection: null };
-  await expect(node.engine.preparePanorama(frames, request, SILENT)).rejects.toThrow(/too little structure|overlap/);
+  await expect(node.ask("preparePanorama", { frames, request })).rejects.toThrow(/too little structure|overlap/);
   const [a, b] = truth.frames.map((f): Camera => ({ width: 900, height: 680, rotation: f.rotation, focalPx: 950, k1: 0, k2: 0, shiftX: 0, shiftY: 0 }));
   // a hand is off by a px or so
   const points = [
@@ -48,7 +48,7 @@ it("places set by hand lay out frames that show too little", async () => {
     const [u, v] = between(a, b, x, y)!;
     return { aId: frames[0].id, bId: frames[1].id, x, y, u: u + [0.6, -0.8, 0.3, 0.5, -0.6][i], v: v + [-0.4, 0.7, 0.6, -0.5, -0.3][i] };
   });
-  const { panorama } = await node.engine.preparePanorama(frames, { ...request, points }, SILENT);
+  const { panorama } = await node.ask("preparePanorama", { frames, request: { ...request, points } });
   const found = panorama.frames.map((f) => f.rotation!);
   const error = angleBetween(multiply(transpose(found[0]), found[1]), multiply(transpose(a.rotation), b.rotation));
   process.stdout.write(`by hand: ${error.toFixed(3)}° from places off by a px, ±${Math.max(...panorama.frames.map((f) => f.sdDeg)).toFixed(3)}° said\n`);

@@ -41,12 +41,12 @@ beforeAll(async () => {
   );
   gathered = files.records;
   const frames = files.files.map((f) => f.frame!);
-  found = await node.engine.preparePanorama(frames, { focalPx: FOCAL, points: [], levels: [], bent: 0, projection: "cylindrical" }, SILENT);
+  found = await node.ask("preparePanorama", { frames, request: { focalPx: FOCAL, points: [], levels: [], bent: 0, projection: "cylindrical" } });
 }, 120_000);
 
 async function findings(records: Records) {
   const draft = { ...FRESH_MERGE, method: "panorama" as const };
-  const merged = takeMerge(draft, await node.engine.merge(setMerge(draft)(records), "panorama", SILENT))(records);
+  const merged = takeMerge(draft, await node.ask("merge", { records: setMerge(draft)(records), method: "panorama" }))(records);
   return inspectPanorama(node.ctx, await prepareJob(node.ctx, merged, SILENT), SILENT);
 }
 
@@ -66,7 +66,7 @@ it("skies and reeds that fit show no edge twice: four frames of the demo, their 
   const files = [1, 2, 5, 6].map((i) => `public/demo/landing/landing-${i}.jpg`);
   const { records, files: all } = await gatherFiles(node, "landing", files, SILENT);
   const frames = all.map((f) => f.frame!);
-  const laid = await node.engine.preparePanorama(frames, { focalPx: 1290, points: [], levels: [], bent: 1, projection: null }, SILENT);
+  const laid = await node.ask("preparePanorama", { frames, request: { focalPx: 1290, points: [], levels: [], bent: 1, projection: null } });
   const kinds = (await findings(setPanorama(laid.registration, laid.panorama)(records))).map((f) => f.kind);
   expect(kinds.filter((k) => k === "doubledEdge")).toEqual([]);
 }, 240_000);

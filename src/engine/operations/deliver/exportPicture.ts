@@ -13,12 +13,13 @@ import { spliceJpeg } from "../../../formats/jpeg/segments";
 import { PngWriter } from "../../../formats/png/PngWriter";
 import { TiffWriter } from "../../../formats/tiff/TiffWriter";
 import type { EngineContext } from "../../EngineContext";
-import { composeRect, prepareJob, type PreparedJob } from "../layers/compose";
+import { composeRect, prepareJob } from "../layers/compose";
 import { each, type Planes } from "../frames/frameSamples";
 import { composeOutput } from "../finish/composeOutput";
 import type { Task } from "../../task";
 import { portion } from "../../task";
 import type { Scope } from "../../../kernels/Kernels";
+import type { PreparedJob } from "../layers/PreparedJob";
 
 export interface ExportSettings {
   format: "tiff16" | "png16" | "jpeg" | "hdr" | "tiff32";

@@ -3,9 +3,10 @@ import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { outputGeometry, outputToReference } from "../../../document/outputGeometry";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
-import { composeRect, type ComposeUpTo, type PreparedJob } from "../layers/compose";
+import { composeRect, type ComposeUpTo } from "../layers/compose";
 import { resample } from "../frames/resample";
 import type { Planes } from "../frames/frameSamples";
+import type { PreparedJob } from "../layers/PreparedJob";
 
 /** Working planes of a rectangle in output coordinates at a display level. */
 export function composeOutput(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, upTo: ComposeUpTo, scope: Scope): Planes {

@@ -4,13 +4,15 @@ import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { log2 } from "../../../core/numeric/elementary";
 import type { MergeMethod } from "../../../core/merge/mergeMethods";
 import type { Records } from "../../../document/records/types";
-import { adjustmentValues, layersOf, strokesOf } from "../../../document/selectors";
+import { adjustmentValues } from "../../../document/selectors";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
+import { bytesHeld } from "../../graph/bytesHeld";
 import { contentKey } from "../../graph/keys";
 import { each, type Planes } from "../frames/frameSamples";
-import type { MergeInputs, MergeResult } from "../merge/mergeInputs";
+import type { MergeInputs, MergeResult } from "../merge/mergeTypes";
 
+const LOCAL_VERSION = 2;
 /** Longer side at which the base is found, px. */
 const SIDE = 900;
 const ROWS = 64;
@@ -21,20 +23,23 @@ export interface LocalTone {
   level: number;
 }
 
-const kept = new WeakMap<EngineContext, { key: string; local: LocalTone }>();
+/** Planes of the picture up to its layers. */
+type LayersAt = (level: number, rect: Rectangle, scope: Scope) => Planes;
 
-/** What the local tone response needs of the whole picture; null where it is off. @param layersAt the picture up to its layers */
-export async function prepareLocalTone(
+/** What the local tone response needs of the whole picture; null where it is off. @param layersKey of all that `layersAt` shows */
+export function prepareLocalTone(
   ctx: EngineContext,
   { records, inputs, merge, method }: { records: Records; inputs: MergeInputs; merge: MergeResult; method: MergeMethod },
-  layersAt: (level: number, rect: Rectangle, scope: Scope) => Planes,
-): Promise<LocalTone | null> {
+  layersKey: string,
+  layersAt: LayersAt,
+): LocalTone | null {
   const { strength, scale } = adjustmentValues(records, "local");
   if (method !== "radiance" || strength === 0) return null;
-  const layers = layersOf(records);
-  const key = await contentKey("local", 1, [merge.key, scale, layers, layers.map((l) => strokesOf(records, l.id))]);
-  const held = kept.get(ctx);
-  if (held?.key === key) return held.local;
+  const key = contentKey("local", LOCAL_VERSION, [layersKey, scale]);
+  return ctx.cache.take(key, () => findBase(ctx, inputs, merge, scale, layersAt), bytesHeld);
+}
+
+function findBase(ctx: EngineContext, inputs: MergeInputs, merge: MergeResult, scale: number, layersAt: LayersAt): LocalTone {
   const level = Math.max(0, Math.min(merge.picture.spec.levels - 1, Math.ceil(Math.log2(Math.max(inputs.width, inputs.height) / SIDE))));
   const { width, height } = sizeAtLevel(inputs.width, inputs.height, level);
   const data = new Float32Array(width * height);
@@ -46,9 +51,7 @@ export async function prepareLocalTone(
       for (let i = 0; i < r.length; i++) data[y * width + i] = log2(Math.max(DARKEST, LUMINANCE[0] * r[i] + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i]));
     });
   }
-  const local = { base: localBase({ width, height, data }, Math.max(2, Math.round((scale * Math.max(width, height)) / 2))), level };
-  kept.set(ctx, { key, local });
-  return local;
+  return { base: localBase({ width, height, data }, Math.max(2, Math.round((scale * Math.max(width, height)) / 2))), level };
 }
 
 /** Light below this has no detail worth keeping apart. */

@@ -5,8 +5,9 @@ import { log2 } from "../../../core/numeric/elementary";
 import { stripRows } from "../../../document/layerReach";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
-import { composeRect, type PreparedJob } from "../layers/compose";
+import { composeRect } from "../layers/compose";
 import { each } from "../frames/frameSamples";
+import type { PreparedJob } from "../layers/PreparedJob";
 
 /** A band of hues that a picture holds. */
 export interface HueBandFound {

@@ -1,7 +1,8 @@
 import { sizeAtLevel } from "../../../core/geometry/rectangle";
 import type { EngineContext } from "../../EngineContext";
-import { composeRect, type ComposeUpTo, type PreparedJob } from "../layers/compose";
+import { composeRect, type ComposeUpTo } from "../layers/compose";
 import { each } from "../frames/frameSamples";
+import type { PreparedJob } from "../layers/PreparedJob";
 
 /** Mean working RGB of a square patch in reference coordinates at full size. */
 export function patchMean(ctx: EngineContext, job: PreparedJob, x: number, y: number, radius: number, upTo: ComposeUpTo): [number, number, number] {

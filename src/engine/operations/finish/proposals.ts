@@ -5,9 +5,9 @@ import { quantile } from "../../../core/numeric/statistics";
 import type { AdjustmentRecord, Records } from "../../../document/records/types";
 import { adjustmentOf, frameNumber, NEUTRAL, pinsOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
-import { type PreparedJob } from "../layers/compose";
 import { allocatePlanes, each, readLinear } from "../frames/frameSamples";
 import { patchMean } from "./patch";
+import type { PreparedJob } from "../layers/PreparedJob";
 
 /** One frame's fitness for a region. */
 export interface FrameFitness {

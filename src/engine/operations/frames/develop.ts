@@ -3,23 +3,18 @@ import { multiply } from "../../../core/geometry/matrix3";
 import { exp2, pow } from "../../../core/numeric/elementary";
 import type { Development } from "../../../document/records/types";
 import type { InputColor } from "../../../formats/icc/readProfile";
+import type { DerivedCache } from "../../graph/DerivedCache";
+import { derivedColor } from "./derivedColor";
 
-const kept = new WeakMap<InputColor, Map<string, InputColor>>();
-
-/** The colour of a source as developed: its tone response, white balance and EV offset, in working RGB. The same object for the same values. */
-export function developedColor(color: InputColor, development: Development): InputColor {
+/** The colour of a source as developed: its tone response, white balance and EV offset, in working RGB. */
+export function developedColor(cache: DerivedCache, color: InputColor, development: Development): InputColor {
   const { exposureEv, mired, duv, tone } = development;
   if (exposureEv === 0 && mired === 0 && duv === 0 && tone === 1) return color;
-  const of = kept.get(color) ?? new Map<string, InputColor>();
-  kept.set(color, of);
-  const key = JSON.stringify([exposureEv, mired, duv, tone]);
-  const known = of.get(key);
-  if (known) return known;
-  const gain = exp2(exposureEv);
-  const balanced = multiply(whiteBalanceMatrix(mired, duv), color.toWorking).map((v) => v * gain);
-  const made: InputColor = { ...color, name: `${color.name}, developed`, toWorking: balanced, curves: toned(color.curves, tone) };
-  of.set(key, made);
-  return made;
+  return derivedColor(cache, color, ["developed", exposureEv, mired, duv, tone], () => {
+    const gain = exp2(exposureEv);
+    const balanced = multiply(whiteBalanceMatrix(mired, duv), color.toWorking).map((v) => v * gain);
+    return { ...color, name: `${color.name}, developed`, toWorking: balanced, curves: toned(color.curves, tone) };
+  });
 }
 
 /** Curves followed by an exponent on linear light; channels that share a curve go on sharing it. */

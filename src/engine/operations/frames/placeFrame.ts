@@ -1,7 +1,7 @@
 import { hasLens, toFrame, type Lens, type Size } from "../../../core/geometry/lens";
 import { invert, multiply, type Matrix3 } from "../../../core/geometry/matrix3";
 import type { LateralColour } from "../../../core/measure/lateralColour";
-import { makeOnce, type EngineContext } from "../../EngineContext";
+import type { EngineContext } from "../../EngineContext";
 import { contentKey } from "../../graph/keys";
 import type { Task } from "../../task";
 import type { RasterFile } from "../../tiles/RasterStore";
@@ -33,14 +33,11 @@ export async function openPlaced(ctx: EngineContext, placement: Placement, task:
   const { width, height, matrix, lateral } = placement;
   const lens = hasLens(placement.lens) ? placement.lens : null;
   if (isIdentity(matrix) && !lens && !lateral && source.spec.width === width && source.spec.height === height) return source;
-  const key = await contentKey("placed", PLACE_VERSION, [placement.sourceId, matrix, lens, width, height, ...(lateral ? [lateral] : [])]);
-  return makeOnce(ctx, key, async () => {
-    const known = ctx.files.get(key) ?? (await ctx.store.open(key));
-    if (known) {
-      ctx.files.set(key, known);
-      return known;
-    }
-    const file = await ctx.store.create(key, {
+  const key = contentKey("placed", PLACE_VERSION, [placement.sourceId, matrix, lens, width, height, ...(lateral ? [lateral] : [])]);
+  return ctx.cache.makeOnce(key, async () => {
+    const known = await ctx.rasters.open(key);
+    if (known) return known;
+    const file = await ctx.rasters.create(key, {
       width,
       height,
       channels: 3,
@@ -54,7 +51,6 @@ export async function openPlaced(ctx: EngineContext, placement: Placement, task:
     }
     buildLevels(ctx.kernels, file);
     await file.commit();
-    ctx.files.set(key, file);
     return file;
   });
 }

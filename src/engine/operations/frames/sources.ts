@@ -1,6 +1,6 @@
 import { readColor, readPicture, type Picture } from "../../../formats/readPicture";
 import type { InputColor } from "../../../formats/icc/readProfile";
-import { makeOnce, type EngineContext } from "../../EngineContext";
+import type { EngineContext } from "../../EngineContext";
 import { allocateSamples, type RasterFile } from "../../tiles/RasterStore";
 import { buildLevels, levelCount } from "./levels";
 
@@ -13,21 +13,17 @@ export function sourceKey(sourceId: string): string {
 /** The decoded source as a planar raster of its own depth, with display levels; decoded once, kept in the store. */
 export async function openSource(ctx: EngineContext, sourceId: string): Promise<RasterFile> {
   const key = sourceKey(sourceId);
-  const open = ctx.files.get(key);
-  if (open) return open;
-  return makeOnce(ctx, key, async () => {
-    const known = ctx.files.get(key) ?? (await ctx.store.open(key));
-    if (!known) return storePicture(ctx, sourceId, await readPicture(await ctx.loadSource(sourceId), ctx.codecs));
-    ctx.files.set(key, known);
-    return known;
-  });
+  return ctx.cache.makeOnce(
+    key,
+    async () => (await ctx.rasters.open(key)) ?? storePicture(ctx, sourceId, await readPicture(await ctx.loadSource(sourceId), ctx.codecs)),
+  );
 }
 
 /** Writes a decoded picture into the store. */
 export async function storePicture(ctx: EngineContext, sourceId: string, picture: Picture): Promise<RasterFile> {
   const key = sourceKey(sourceId);
   const { width, height, bits, data } = picture.raster;
-  const file = await ctx.store.create(key, {
+  const file = await ctx.rasters.create(key, {
     width,
     height,
     channels: 3,
@@ -45,7 +41,6 @@ export async function storePicture(ctx: EngineContext, sourceId: string, picture
   }
   buildLevels(ctx.kernels, file);
   await file.commit();
-  ctx.files.set(key, file);
   ctx.colors.set(sourceId, picture.color);
   return file;
 }

@@ -5,7 +5,7 @@ import { readPicture } from "../../../formats/readPicture";
 import { buildGreyPyramid } from "../../../core/register/greyPyramid";
 import { describeFrame } from "../../../core/register/registerSet";
 import type { NewFrame } from "../../../document/edits";
-import { makeOnce, type EngineContext } from "../../EngineContext";
+import type { EngineContext } from "../../EngineContext";
 import { sha256 } from "../../graph/keys";
 import type { Task } from "../../task";
 import { encoderOf } from "../frames/greyOfSource";
@@ -19,7 +19,7 @@ export async function importFrame(ctx: EngineContext, fileName: string, bytes: U
   const sourceId = await sha256(bytes);
   const picture = await readPicture(bytes, ctx.codecs);
   await task.step(1, 4, `Keeping ${fileName}`);
-  await makeOnce(ctx, sourceKey(sourceId), () => storePicture(ctx, sourceId, picture));
+  await ctx.cache.makeOnce(sourceKey(sourceId), () => storePicture(ctx, sourceId, picture));
   await task.step(2, 4, `Measuring ${fileName}`);
   const { raster, exif } = picture;
   const grey = buildGreyPyramid(raster, encoderOf(picture.color, raster.bits === 8 ? "u8" : raster.bits === 16 ? "u16" : "f32") ?? undefined);

@@ -7,10 +7,11 @@ import { LOWEST_OCTAVE, OCTAVES } from "../../../core/color/toneCurve";
 import { whiteBalanceMatrix } from "../../../core/color/whiteBalance";
 import { exp2 } from "../../../core/numeric/elementary";
 import type { Scope } from "../../../kernels/Kernels";
+import type { DerivedCache } from "../../graph/DerivedCache";
 import { each, type Planes } from "../frames/frameSamples";
 
 /** An adjustment at work on the planes of a rectangle, in place. */
-type Apply = (scope: Scope, planes: Planes, values: Record<string, number>, where: Where) => void;
+type Apply = (scope: Scope, planes: Planes, values: Record<string, number>, where: Where, cache: DerivedCache) => void;
 
 const matrix = (scope: Scope, planes: Planes, values: readonly number[]) =>
   scope.kernels.run("applyMatrix", [...each(planes), scope.matrix(values)], 0, planes.length, 16384);
@@ -21,24 +22,15 @@ const grade = (scope: Scope, planes: Planes, contrast: number, pivot: number) =>
 const arrays = (scope: Scope, planes: Planes, { rect }: Where) =>
   each(planes).map((at) => scope.kernels.f32(at, rect.width * rect.height)) as [Float32Array, Float32Array, Float32Array];
 
-const MOST_TABLES = 16;
-const tables = new Map<string, Float32Array>();
-
-/** Tables take longer to make than to use on a small rectangle, so the latest are kept. */
-function remembered(of: unknown, make: () => Float32Array): Float32Array {
-  const key = JSON.stringify(of);
-  const table = tables.get(key) ?? make();
-  tables.delete(key);
-  tables.set(key, table);
-  if (tables.size > MOST_TABLES) tables.delete(tables.keys().next().value!);
-  return table;
-}
+/** Tables take longer to make than to use on a small rectangle. */
+const remembered = (cache: DerivedCache, of: unknown, make: () => Float32Array): Float32Array =>
+  cache.take(`table/${JSON.stringify(of)}`, make, (table) => table.byteLength);
 
 /** A table of light on all channels or on one. */
 const byChannel =
   (name: string, tableOf: (values: Record<string, number>) => Float32Array): Apply =>
-  (scope, planes, values) => {
-    const table = scope.matrix(remembered([name, values], () => tableOf(values)));
+  (scope, planes, values, _where, cache) => {
+    const table = scope.matrix(remembered(cache, [name, values], () => tableOf(values)));
     each(planes).forEach((plane, c) => {
       if (!values.channel || values.channel === c + 1) scope.kernels.run("tableSamples", [plane, table, LOWEST_OCTAVE, OCTAVES], 0, planes.length, 16384);
     });
@@ -83,10 +75,10 @@ const APPLY: Record<LayerAdjustment, Apply> = {
   },
   whiteBalance: (scope, planes, { mired, duv }) => matrix(scope, planes, whiteBalanceMatrix(mired, duv)),
   contrast: (scope, planes, { factor, pivot }) => grade(scope, planes, factor, pivot),
-  zones: (scope, planes, values) =>
+  zones: (scope, planes, values, _where, cache) =>
     scope.kernels.run(
       "lightSamples",
-      [...each(planes), scope.matrix(remembered(["zones", values], () => zoneTable(values))), LOWEST_OCTAVE, OCTAVES],
+      [...each(planes), scope.matrix(remembered(cache, ["zones", values], () => zoneTable(values))), LOWEST_OCTAVE, OCTAVES],
       0,
       planes.length,
       16384,
@@ -109,6 +101,13 @@ const APPLY: Record<LayerAdjustment, Apply> = {
 };
 
 /** Carries an adjustment out on a rectangle, in place; values that are not given are neutral. */
-export function applyAdjustment(scope: Scope, planes: Planes, adjustment: LayerAdjustment, given: Record<string, number>, where: Where): void {
-  scope.kernels.withScope((inner) => APPLY[adjustment](inner, planes, valuesOf(adjustment, given), where));
+export function applyAdjustment(
+  cache: DerivedCache,
+  scope: Scope,
+  planes: Planes,
+  adjustment: LayerAdjustment,
+  given: Record<string, number>,
+  where: Where,
+): void {
+  scope.kernels.withScope((inner) => APPLY[adjustment](inner, planes, valuesOf(adjustment, given), where, cache));
 }

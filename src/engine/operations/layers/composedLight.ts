@@ -4,8 +4,9 @@ import { log2 } from "../../../core/numeric/elementary";
 import { stripRows } from "../../../document/layerReach";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
-import { composeRect, type PreparedJob } from "./compose";
+import { composeRect } from "./compose";
 import { each } from "../frames/frameSamples";
+import type { PreparedJob } from "./PreparedJob";
 
 const DARKEST = 1e-5;
 

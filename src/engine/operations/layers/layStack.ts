@@ -15,7 +15,7 @@ import { stackReach } from "../../../document/layerReach";
 import { childrenOf, layersOf } from "../../../document/selectors";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
-import type { PreparedJob } from "./compose";
+import type { PreparedJob } from "./PreparedJob";
 import { allocatePlanes, each, type Planes } from "../frames/frameSamples";
 import { readLayer, readMerge, type ShownFrame } from "../merge/readLayer";
 import { resample } from "../frames/resample";
@@ -158,7 +158,7 @@ class Stack {
       }
       case "adjustment": {
         const planes = this.copy(ground.planes, scope);
-        applyAdjustment(scope, planes, content.adjustment, content.values, this.where);
+        applyAdjustment(this.ctx.cache, scope, planes, content.adjustment, content.values, this.where);
         return { planes, alpha: this.everywhere(scope), changes: true };
       }
       case "fill":

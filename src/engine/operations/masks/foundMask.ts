@@ -6,20 +6,22 @@ import { guidedCoefficients } from "../../../core/raster/blur";
 import { allParts, type MaskPart } from "../../../document/records/layerTypes";
 import { layersOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
+import { bytesHeld } from "../../graph/bytesHeld";
+import { contentKey } from "../../graph/keys";
 import type { Task } from "../../task";
-import type { PreparedJob } from "../layers/compose";
 import { each } from "../frames/frameSamples";
 import { readMerge } from "../merge/readLayer";
+import type { PreparedJob } from "../layers/PreparedJob";
 
 export type FoundPart = Pick<MaskPart & { kind: "found" }, "what" | "x0" | "y0" | "x1" | "y1" | "tolerance">;
 
+const FOUND_VERSION = 1;
 /** Longest side of the level areas are found on. */
 const SIDE = 480;
 const DARKEST = 1e-5;
 /** Radius and even variance (EV²) by which an area found coarsely follows finer edges. Common practice, no source. */
 const RADIUS = 2;
 const EVEN_VARIANCE = 0.02;
-const MOST_KEPT = 12;
 
 /** An area found in the merge, with the linear map from light to mask by which it is carried to finer levels. */
 export interface FoundMask {
@@ -33,20 +35,12 @@ export interface FoundMask {
   share: number;
 }
 
-const kept = new WeakMap<EngineContext, Map<string, FoundMask>>();
-
 /** Finds an area in the merge, once for each merge and each thing that is looked for. */
 export function findInMerge(ctx: EngineContext, job: PreparedJob, part: FoundPart): FoundMask {
   const { what, x0, y0, x1, y1, tolerance } = part;
   const place = what === "sky" || what === "even" ? null : [x0, y0, x1, y1, tolerance];
-  const key = JSON.stringify([job.merge.key, what, place]);
-  const cache = kept.get(ctx) ?? new Map<string, FoundMask>();
-  kept.set(ctx, cache);
-  const found = cache.get(key) ?? make(ctx, job, part);
-  cache.delete(key);
-  cache.set(key, found);
-  if (cache.size > MOST_KEPT) cache.delete(cache.keys().next().value!);
-  return found;
+  const key = contentKey("found", FOUND_VERSION, [job.merge.key, job.finest, what, place]);
+  return ctx.cache.take(key, () => make(ctx, job, part), bytesHeld);
 }
 
 const LOOKING: Record<FoundPart["what"], string> = {

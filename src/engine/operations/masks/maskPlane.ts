@@ -13,11 +13,14 @@ import { allParts, isPainted, type LayerRecord, type MaskGroup, type MaskPart } 
 import type { StrokeRecord } from "../../../document/records/types";
 import { layerOf, strokesOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
-import type { PreparedJob } from "../layers/compose";
+import type { PreparedJob } from "../layers/PreparedJob";
+import { maskKey } from "../layers/stackKeys";
 import type { Scope } from "../../../kernels/Kernels";
 import { each, type Planes } from "../frames/frameSamples";
 import { readLayer, readMerge } from "../merge/readLayer";
 import { findInMerge, foundMask } from "./foundMask";
+import { stillMask } from "./stillMask";
+import { strokePlane } from "./strokeTiles";
 
 /** Variance of log2 light that counts as even where a mask follows edges, EV². Common practice, no source. */
 const EVEN_VARIANCE = 0.02;
@@ -51,9 +54,9 @@ class MaskReader {
     try {
       const { mask } = layer;
       if (mask.parts.length === 0 || allParts(mask.parts).some(({ part }) => isPainted(part) || part.kind === "link")) return this.whole(layer, rect);
-      const key = JSON.stringify([this.job.merge.key, mask, this.level]);
+      const key = `still/${maskKey(this.job, layer, null)}/${this.level}`;
       const size = sizeAtLevel(this.job.inputs.width, this.job.inputs.height, this.level);
-      return this.ctx.masks.still(key, size, rect, (part) => this.whole(layer, part));
+      return stillMask(this.ctx.cache, key, size, rect, (part) => this.whole(layer, part));
     } finally {
       this.open.delete(layer.id);
     }
@@ -98,7 +101,7 @@ class MaskReader {
   ): void {
     const strokes = this.strokesOn(layer, part);
     if (strokes.length === 0) return;
-    const covered = this.painted(part, strokes, 0, rect);
+    const covered = this.painted(strokes, 0, rect);
     if (!covered.some((v) => v > 0)) return;
     const sigma = part.sigmaPx / 2 ** this.level;
     const blurred = this.widened(rect, blurReach(sigma), (wide) => gaussianBlur({ width: wide.width, height: wide.height, data: before(wide) }, sigma));
@@ -110,19 +113,17 @@ class MaskReader {
   }
 
   /** What the strokes of a part make of a ground. */
-  private painted(part: MaskPart, strokes: StrokeRecord[], ground: 0 | 1, rect: Rectangle): Float32Array {
+  private painted(strokes: StrokeRecord[], ground: 0 | 1, rect: Rectangle): Float32Array {
     // what keeps to its side of an edge holds for this merge only
-    const key = strokes.some((s) => s.edgeTolerance > 0) ? `${part.id}/${this.job.merge.key}` : part.id;
-    const plane = new Float32Array(rect.width * rect.height);
-    this.ctx.masks.read(key, ground, strokes, this.level, rect, plane, (stroke, tile) => this.edgeLimit(stroke, tile));
-    return plane;
+    const limit = { key: this.job.merge.key, of: (stroke: StrokeRecord, tile: Rectangle) => this.edgeLimit(stroke, tile) };
+    return strokePlane(this.ctx, ground, strokes, this.level, rect, limit);
   }
 
   /** Strokes carry m to k·m + c, which two grounds tell. */
   private paint(layer: LayerRecord, part: MaskPart, rect: Rectangle, values: Float32Array): void {
     const strokes = this.strokesOn(layer, part);
     if (strokes.length === 0) return;
-    const read = (ground: 0 | 1) => this.painted(part, strokes, ground, rect);
+    const read = (ground: 0 | 1) => this.painted(strokes, ground, rect);
     const even = values.every((v) => v === values[0]) && (values[0] === 0 || values[0] === 1) ? (values[0] as 0 | 1) : null;
     if (even !== null) {
       values.set(read(even));

@@ -3,9 +3,9 @@ import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import type { RasterFile } from "../../tiles/RasterStore";
 import { readEncoded } from "../frames/frameSamples";
-import type { MergeInputs } from "./mergeInputs";
 import { withPyramidSum } from "./PyramidSum";
 import { writeShares } from "./shares";
+import type { MergeInputs } from "./mergeTypes";
 
 /** Rows at once, a multiple of SHARE_CELL; few, so that they stay near the processor. */
 const ROWS = 16;

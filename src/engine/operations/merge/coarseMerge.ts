@@ -1,6 +1,6 @@
 import { atLevel } from "../../../core/geometry/matrix3";
 import { levelSize, type RasterFile } from "../../tiles/RasterStore";
-import type { MergeInputs } from "./mergeInputs";
+import type { MergeInputs } from "./mergeTypes";
 
 /** Samples that a coarse merge may have: about what a screen shows. */
 const MOST_SAMPLES = 2_000_000;

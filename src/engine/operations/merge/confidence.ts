@@ -2,9 +2,9 @@ import { LUMINANCE } from "../../../core/color/primaries";
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import { floorEv, relativeNoise } from "../../../core/merge/confidence";
 import { levelSize } from "../../tiles/RasterStore";
-import type { PreparedJob } from "../layers/compose";
 import { exposuresOf } from "./mergeInputs";
 import { SHARE_CELL } from "./shares";
+import type { PreparedJob } from "../layers/PreparedJob";
 
 /** How far a radiance merge reaches, EV against white at the reference's exposure. */
 export interface RadianceRange {

@@ -2,11 +2,13 @@ import { fillCells, runBounds } from "../../../core/masks/cellRuns";
 import { areasOver, differenceAt, type GhostArea, type GhostCells } from "../../../core/merge/findGhosts";
 import type { GhostRecord, Records } from "../../../document/records/types";
 import { frameNumber } from "../../../document/selectors";
-import { makeOnce, type EngineContext } from "../../EngineContext";
+import type { EngineContext } from "../../EngineContext";
+import { bytesHeld } from "../../graph/bytesHeld";
 import { contentKey } from "../../graph/keys";
 import type { Task } from "../../task";
 import { allocatePlanes, each, readLinear } from "../frames/frameSamples";
-import { fillCoverage, type MergeInputs } from "./mergeInputs";
+import { fillCoverage } from "./mergeInputs";
+import type { MergeInputs } from "./mergeTypes";
 
 /** Cells that a picture's longer side has at most. */
 const MOST_CELLS = 1300;
@@ -59,18 +61,10 @@ export async function findGhosts(
   return { regions, share, tooMuch: false };
 }
 
-/** Kept for the last frames asked for, so that a threshold can be moved. */
-const scenes = new WeakMap<EngineContext, { key: string; scene: Scene }>();
-
-async function openScene(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<Scene> {
-  const key = await contentKey("ghosts", 1, [inputs.key, inputs.noise]);
-  return makeOnce(ctx, key, async () => {
-    const held = scenes.get(ctx);
-    if (held?.key === key) return held.scene;
-    const scene = await measureScene(ctx, inputs, task);
-    scenes.set(ctx, { key, scene });
-    return scene;
-  });
+/** Kept, so that a threshold can be moved. */
+function openScene(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<Scene> {
+  const key = contentKey("ghosts", 1, [inputs.key, inputs.noise]);
+  return ctx.cache.takeLong(key, () => measureScene(ctx, inputs, task), bytesHeld);
 }
 
 async function measureScene(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<Scene> {

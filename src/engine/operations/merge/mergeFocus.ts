@@ -3,14 +3,15 @@ import { CELL, sharpnessOf } from "../../../core/focus/sharpness";
 import { coveredSpan } from "../../../core/geometry/rowSpan";
 import type { Field } from "../../../core/raster/boxMean";
 import { enlargedRow } from "../../../core/raster/enlargedRow";
-import { makeOnce, type EngineContext } from "../../EngineContext";
+import type { EngineContext } from "../../EngineContext";
 import { contentKey } from "../../graph/keys";
 import { portion, type Task } from "../../task";
 import type { RasterFile } from "../../tiles/RasterStore";
-import { fillCoverage, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
+import { fillCoverage } from "./mergeInputs";
 import { allocatePlanes, readEncoded } from "../frames/frameSamples";
 import { blendPyramids, type WeightOf } from "./blendPyramids";
 import { openMerge } from "./openMerge";
+import type { MergeFrame, MergeInputs, MergeResult } from "./mergeTypes";
 
 const FOCUS_VERSION = 4;
 const DEPTH_VERSION = 4;
@@ -22,7 +23,7 @@ const LEAST_EV = 0.02;
 /** Sharp at every distance: the frame that is sharpest at each place, joined band by band. */
 export async function openFocus(ctx: EngineContext, unlevelled: MergeInputs, task: Task): Promise<MergeResult> {
   const inputs = levelled(unlevelled);
-  const key = await contentKey("focus", FOCUS_VERSION, [inputs.key, DEPTH_VERSION]);
+  const key = contentKey("focus", FOCUS_VERSION, [inputs.key, DEPTH_VERSION]);
   const depth = await openDepth(ctx, unlevelled, portion(task, 0, 0.5));
   const make = async ({ picture, dominant, shares }: MergeResult) => {
     const weightOf = await weightsOf(inputs, depth, dominant, portion(task, 0.5, 0.6));
@@ -45,13 +46,10 @@ function levelled(inputs: MergeInputs): MergeInputs {
 /** The depth of a focus stack: channel 0 the index of the sharpest frame, fractional, channel 1 the confidence, channel 2 the index by which frames are joined; a sample for each cell. */
 export async function openDepth(ctx: EngineContext, unlevelled: MergeInputs, task: Task): Promise<RasterFile> {
   const inputs = levelled(unlevelled);
-  const key = await contentKey("depth", DEPTH_VERSION, [inputs.key]);
-  return makeOnce(ctx, key, async () => {
-    const known = ctx.files.get(key) ?? (await ctx.store.open(key));
-    if (known) {
-      ctx.files.set(key, known);
-      return known;
-    }
+  const key = contentKey("depth", DEPTH_VERSION, [inputs.key]);
+  return ctx.cache.makeOnce(key, async () => {
+    const known = await ctx.rasters.open(key);
+    if (known) return known;
     const { width, height, frames } = inputs;
     const finder = new DepthFinder({ width, height });
     const looking = portion(task, 0, 0.8);
@@ -72,12 +70,11 @@ export async function openDepth(ctx: EngineContext, unlevelled: MergeInputs, tas
     const smoothing = portion(task, 0.8, 1);
     let done = 0;
     const depth = await finder.finish(() => smoothing.step(done++, PAUSES, "Smoothing the depth"));
-    const file = await ctx.store.create(key, { width: depth.width, height: depth.height, channels: 3, type: "f32", levels: 1 });
+    const file = await ctx.rasters.create(key, { width: depth.width, height: depth.height, channels: 3, type: "f32", levels: 1 });
     file.write(0, 0, 0, depth.index);
     file.write(0, 1, 0, depth.confidence);
     file.write(0, 2, 0, depth.choice);
     await file.commit();
-    ctx.files.set(key, file);
     return file;
   });
 }

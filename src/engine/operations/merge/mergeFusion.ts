@@ -4,11 +4,12 @@ import { contentKey } from "../../graph/keys";
 import type { Task } from "../../task";
 import type { RasterFile } from "../../tiles/RasterStore";
 import { readEncoded } from "../frames/frameSamples";
-import { coversRows, fillCoverage, type MergeFrame, type MergeInputs, type MergeResult } from "./mergeInputs";
+import { coversRows, fillCoverage } from "./mergeInputs";
 import { openMerge } from "./openMerge";
 import { withPyramidSum, type PyramidSum } from "./PyramidSum";
 import type { RollingRows } from "./RollingRows";
 import { writeShares } from "./shares";
+import type { MergeFrame, MergeInputs, MergeResult } from "./mergeTypes";
 
 const FUSION_VERSION = 5;
 /** Rows at once, a multiple of SHARE_CELL. */
@@ -22,7 +23,7 @@ export interface FusionWeights {
 
 /** Exposure fusion on sRGB-encoded values. Every frame is read once: strips of all frames are weighed and give their bands. @see Mertens, Kautz, Van Reeth 2007 */
 export async function openFusion(ctx: EngineContext, inputs: MergeInputs, exponents: FusionWeights, task: Task): Promise<MergeResult> {
-  const key = await contentKey("fusion", FUSION_VERSION, [inputs.key, exponents]);
+  const key = contentKey("fusion", FUSION_VERSION, [inputs.key, exponents]);
   const { width, height } = inputs;
   const make = (result: MergeResult) =>
     withPyramidSum(ctx, width, height, async (sum) => {

@@ -2,15 +2,15 @@ import type { EngineContext } from "../../EngineContext";
 import { contentKey } from "../../graph/keys";
 import type { Task } from "../../task";
 import { allocatePlanes, each, readWorking } from "../frames/frameSamples";
-import type { MergeInputs, MergeResult } from "./mergeInputs";
 import { openMerge } from "./openMerge";
+import type { MergeInputs, MergeResult } from "./mergeTypes";
 
 const GROUND_VERSION = 1;
 const ROWS = 128;
 
 /** One frame as it is, the ground on which others are seated place by place. @param ground index into the frames */
 export async function openGround(ctx: EngineContext, inputs: MergeInputs, ground: number, task: Task): Promise<MergeResult> {
-  const key = await contentKey("ground", GROUND_VERSION, [inputs.key, ground]);
+  const key = contentKey("ground", GROUND_VERSION, [inputs.key, ground]);
   return openMerge(ctx, key, inputs, async ({ picture, dominant, shares }) => {
     const { kernels } = ctx;
     const { width, height, frames } = inputs;

@@ -1,55 +1,18 @@
 import type { MergeMethod } from "../../../core/merge/mergeMethods";
-import type { Lens } from "../../../core/geometry/lens";
-import { invert, type Matrix3 } from "../../../core/geometry/matrix3";
+import { invert } from "../../../core/geometry/matrix3";
 import { coveredSpan } from "../../../core/geometry/rowSpan";
 import { mergedFramesOf, mergeOf, panoramaOf, registrationOf, relativeEvOf } from "../../../document/selectors";
 import type { FrameRecord, RecoveredResponse, Records } from "../../../document/records/types";
-import type { InputColor } from "../../../formats/icc/readProfile";
-import type { Rectangle } from "../../../core/geometry/rectangle";
-import type { Kernels, Scope } from "../../../kernels/Kernels";
+import type { Kernels } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
+import type { DerivedCache } from "../../graph/DerivedCache";
 import { portion, type Task } from "../../task";
-import type { RasterFile } from "../../tiles/RasterStore";
 import { developedColor } from "../frames/develop";
-import type { Planes } from "../frames/frameSamples";
-import { openPanoramaInputs, type PanoramaParts } from "../panorama/panoramaInputs";
+import { openPanoramaInputs } from "../panorama/panoramaInputs";
 import { openPlaced } from "../frames/placeFrame";
+import type { MergeFrame, MergeInputs } from "./mergeTypes";
 import { respondingColor } from "./recoverResponse";
 import { colorOf } from "../frames/sources";
-
-export interface MergeFrame {
-  frame: FrameRecord;
-  file: RasterFile;
-  color: InputColor;
-  /** reference → undistorted moving */
-  inverse: Matrix3;
-  lens: Lens | null;
-  /** exposure against the reference as shot, EV */
-  relativeEv: number;
-  /** of a frame of a panorama, which covers a part of the picture only */
-  projected?: ProjectedFrame;
-}
-
-/** What is known of a frame of a panorama in a rectangle of a level of the picture. */
-export interface ProjectedFrame {
-  /** undoes the lens's loss of light */
-  shade(scope: Scope, planes: Planes, level: number, rect: Rectangle): void;
-  /** 1 where the frame shows something */
-  coverage(level: number, rect: Rectangle): Uint8Array;
-}
-
-export interface MergeInputs {
-  width: number;
-  height: number;
-  frames: MergeFrame[];
-  /** which of the frames the others are placed on */
-  reference: number;
-  /** what identifies the inputs in content keys */
-  key: unknown;
-  noise: { shot: number; readSquared: number };
-  /** of a panorama, whose frames lie side by side */
-  panorama?: PanoramaParts;
-}
 
 /** Opens (and where needed makes) the placed frames of a job. @throws RangeError where nothing is registered */
 export async function openMergeInputs(ctx: EngineContext, records: Records, task: Task): Promise<MergeInputs> {
@@ -65,13 +28,15 @@ export async function openMergeInputs(ctx: EngineContext, records: Records, task
   for (const [i, { frame, matrix, lens }] of chosen.entries()) {
     const part = portion(task, i / chosen.length, (i + 1) / chosen.length);
     const file = await openPlaced(ctx, { sourceId: frame.sourceId, matrix, lens, lateral, width, height }, part);
-    const color = developedColor(await colorOf(ctx, frame.sourceId), frame.development);
+    const color = developedColor(ctx.cache, await colorOf(ctx, frame.sourceId), frame.development);
     frames.push({ frame, file, color, inverse: invert(matrix), lens, relativeEv: relativeEvOf(records, frame.id) });
   }
   const key = [
     width,
     height,
     reference.sourceId,
+    // two frames of one source may be developed apart
+    chosen.findIndex(({ frame }) => frame.id === reference.id),
     chosen.map(({ frame, matrix, lens }, i) => [frame.sourceId, matrix, lens, frame.development, frames[i].relativeEv]),
     ...(lateral ? [lateral] : []),
   ];
@@ -116,22 +81,6 @@ export function fillCoverage(kernels: Kernels, input: MergeFrame, width: number,
   }
 }
 
-/** Where the result of a merge is kept. */
-export interface MergeResult {
-  /** what it was made from, as a content key */
-  key: string;
-  /** working RGB, f32, with levels */
-  picture: RasterFile;
-  /** u8 index into the merged frames of the one that gives most, with levels */
-  dominant: RasterFile;
-  /** u8, one channel a merged frame: what it gave in each cell of SHARE_CELL px, 255 all */
-  shares: RasterFile;
-  /** of a focus merge: index of the sharpest frame and its confidence, a sample a cell */
-  depth?: RasterFile;
-  /** of a radiance merge: the ΔE of coloured lines along edges and their width, a sample a cell of SHARE_CELL px */
-  fringe?: RasterFile;
-}
-
 export function mergeMethod(records: Records): MergeMethod {
   return mergeOf(records)?.method ?? "radiance";
 }
@@ -143,11 +92,11 @@ export function exposuresOf({ frames, reference }: MergeInputs): number[] {
 }
 
 /** The same inputs read through a recovered response, with the exposures that go with it. */
-export function withResponse(inputs: MergeInputs, response: RecoveredResponse | null): MergeInputs {
+export function withResponse(cache: DerivedCache, inputs: MergeInputs, response: RecoveredResponse | null): MergeInputs {
   if (!response) return inputs;
   const frames = inputs.frames.map((f): MergeFrame => ({
     ...f,
-    color: respondingColor(f.color, response),
+    color: respondingColor(cache, f.color, response),
     relativeEv: response.relativeEv[f.frame.id] ?? f.relativeEv,
   }));
   return { ...inputs, frames, key: [inputs.key, response.deviationEv, frames.map((f) => f.relativeEv)] };

@@ -7,9 +7,10 @@ import { contentKey } from "../../graph/keys";
 import type { Task } from "../../task";
 import { allocatePlanes, each, readLinear, type Planes } from "../frames/frameSamples";
 import { fringeOf, noteFringe } from "./fringe";
-import { exposuresOf, fillCoverage, type MergeInputs, type MergeResult } from "./mergeInputs";
+import { exposuresOf, fillCoverage } from "./mergeInputs";
 import { openMerge } from "./openMerge";
 import { SHARE_CELL, writeShares } from "./shares";
+import type { MergeInputs, MergeResult } from "./mergeTypes";
 
 const RADIANCE_VERSION = 5;
 /** Rows at once; few, so that those of all frames stay near the processor. */
@@ -19,7 +20,7 @@ const LAG = Math.ceil(FRINGE_REACH / SHARE_CELL) * SHARE_CELL;
 
 /** Noise-weighted radiance of the placed frames; 1.0 is diffuse white at the reference frame's exposure. @param clean takes coloured lines from along edges; they are measured in either case */
 export async function openRadiance(ctx: EngineContext, inputs: MergeInputs, clean: boolean, task: Task): Promise<MergeResult> {
-  const key = await contentKey("radiance", RADIANCE_VERSION, [inputs.key, inputs.noise, clean]);
+  const key = contentKey("radiance", RADIANCE_VERSION, [inputs.key, inputs.noise, clean]);
   const { width, height } = inputs;
   const make = async (result: MergeResult) => {
     const { kernels } = ctx;

@@ -4,9 +4,10 @@ import type { EngineContext } from "../../EngineContext";
 import { contentKey } from "../../graph/keys";
 import type { Task } from "../../task";
 import { allocatePlanes, each, readWorking } from "../frames/frameSamples";
-import { coversRows, fillCoverage, type MergeInputs, type MergeResult } from "./mergeInputs";
+import { coversRows, fillCoverage } from "./mergeInputs";
 import { openMerge } from "./openMerge";
 import { SHARE_CELL, writeShares } from "./shares";
+import type { MergeInputs, MergeResult } from "./mergeTypes";
 
 const REPEATS_VERSION = 1;
 const MODES: Record<RepeatMethod, number> = { mean: 0, median: 1, clippedMean: 2 };
@@ -17,7 +18,7 @@ const STRIP_BYTES = 192 * 1024 * 1024;
 
 /** Repeated frames combined sample by sample in linear working light, each at the reference's exposure. */
 export async function openRepeats(ctx: EngineContext, inputs: MergeInputs, method: RepeatMethod, task: Task): Promise<MergeResult> {
-  const key = await contentKey("repeats", REPEATS_VERSION, [inputs.key, inputs.noise, method]);
+  const key = contentKey("repeats", REPEATS_VERSION, [inputs.key, inputs.noise, method]);
   return openMerge(ctx, key, inputs, async ({ picture, dominant, shares }) => {
     const { kernels } = ctx;
     const { width, height, frames, noise } = inputs;

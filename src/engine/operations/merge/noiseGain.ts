@@ -1,7 +1,7 @@
 import { quantile } from "../../../core/numeric/statistics";
 import type { EngineContext } from "../../EngineContext";
-import type { PreparedJob } from "../layers/compose";
 import { allocatePlanes, each, readWorking } from "../frames/frameSamples";
+import type { PreparedJob } from "../layers/PreparedJob";
 
 const BLOCK = 8;
 const BANDS = 16;

@@ -1,8 +1,8 @@
-import { makeOnce, type EngineContext } from "../../EngineContext";
+import type { EngineContext } from "../../EngineContext";
 import type { RasterFile, RasterSpec } from "../../tiles/RasterStore";
 import { buildLevels, levelCount } from "../frames/levels";
-import type { MergeInputs, MergeResult } from "./mergeInputs";
 import { shareSize } from "./shares";
+import type { MergeInputs, MergeResult } from "./mergeTypes";
 
 /** A raster to be made: its key, its shape, whether its levels pick samples instead of averaging them, and whether its maker makes level 1 too. */
 interface Wanted {
@@ -19,22 +19,18 @@ interface Wanted {
 export async function openTogether(ctx: EngineContext, wanted: Wanted[], make: (files: RasterFile[]) => Promise<void>): Promise<RasterFile[]> {
   const known: RasterFile[] = [];
   for (const { key } of wanted) {
-    const file = ctx.files.get(key) ?? (await ctx.store.open(key));
+    const file = await ctx.rasters.open(key);
     if (file) known.push(file);
   }
-  const keep = (files: RasterFile[]) => {
-    files.forEach((file, i) => ctx.files.set(wanted[i].key, file));
-    return files;
-  };
-  if (known.length === wanted.length) return keep(known);
+  if (known.length === wanted.length) return known;
   const made: RasterFile[] = [];
-  for (const { key, spec } of wanted) made.push(await ctx.store.create(key, spec));
+  for (const { key, spec } of wanted) made.push(await ctx.rasters.create(key, spec));
   await make(made);
   for (const [i, file] of made.entries()) {
     buildLevels(ctx.kernels, file, wanted[i].pick, wanted[i].halved ? 2 : 1);
     await file.commit();
   }
-  return keep(made);
+  return made;
 }
 
 /** Opens a finished merge from the store or makes it. @param how whether coloured lines are noted too, and whether level 1 of the picture is made with it */
@@ -54,5 +50,5 @@ export function openMerge(
   ];
   if (how.fringe) wanted.push({ key: `${key}-fringe`, spec: { ...cells, channels: 2, type: "u8", levels: 1 } });
   const named = ([picture, dominant, shares, fringe]: RasterFile[]): MergeResult => ({ key, picture, dominant, shares, ...(how.fringe && { fringe }) });
-  return makeOnce(ctx, key, async () => named(await openTogether(ctx, wanted, (files) => make(named(files)))));
+  return ctx.cache.makeOnce(key, async () => named(await openTogether(ctx, wanted, (files) => make(named(files)))));
 }

@@ -2,7 +2,7 @@ import type { Rectangle } from "../../../core/geometry/rectangle";
 import { exp2 } from "../../../core/numeric/elementary";
 import type { Scope } from "../../../kernels/Kernels";
 import { allocatePlanes, each, readWorking, type Planes } from "../frames/frameSamples";
-import type { MergeFrame, MergeResult } from "./mergeInputs";
+import type { MergeFrame, MergeResult } from "./mergeTypes";
 
 /** What a layer can show: a frame placed on the reference, or any picture of the job as it is. */
 export type ShownFrame = Pick<MergeFrame, "file" | "color" | "projected">;

@@ -3,9 +3,11 @@ import { deviationAt, fitResponse, HIGHEST_CODE, LOWEST_CODE, type ResponsePlace
 import { exp2 } from "../../../core/numeric/elementary";
 import type { RecoveredResponse } from "../../../document/records/types";
 import type { InputColor } from "../../../formats/icc/readProfile";
+import type { DerivedCache } from "../../graph/DerivedCache";
 import type { Task } from "../../task";
-import type { MergeInputs } from "./mergeInputs";
+import { derivedColor } from "../frames/derivedColor";
 import { mapFloats } from "../../../core/numeric/mapFloats";
+import type { MergeInputs } from "./mergeTypes";
 
 /** Places looked at, by channel. */
 const PLACES = 5000;
@@ -84,26 +86,20 @@ function isEven(plane: Float32Array, i: number, width: number): boolean {
   return [i - 1, i + 1, i - width, i + width].every((j) => Math.abs(plane[j] - v) < EVEN);
 }
 
-const kept = new WeakMap<InputColor, Map<string, InputColor>>();
+/** A colour whose curves are those recovered. */
+export function respondingColor(cache: DerivedCache, color: InputColor, { deviationEv }: RecoveredResponse): InputColor {
+  return derivedColor(cache, color, ["responding", deviationEv], () => withDeviation(color, deviationEv));
+}
 
-/** A colour whose curves are those recovered. The same object for the same response. */
-export function respondingColor(color: InputColor, response: RecoveredResponse): InputColor {
-  const of = kept.get(color) ?? new Map<string, InputColor>();
-  kept.set(color, of);
-  const key = JSON.stringify(response.deviationEv);
-  const known = of.get(key);
-  if (known) return known;
-  const { deviationEv } = response;
+function withDeviation(color: InputColor, deviationEv: number[][]): InputColor {
   const curves = color.curves.map((curve, c) => {
     const deviation = deviationEv[deviationEv.length === 1 ? 0 : c];
     return (code: number) => curve(code) * exp2(deviationAt(deviation, code));
   });
   const shared = deviationEv.length === 1 && color.curves.every((c) => c === color.curves[0]);
-  const made: InputColor = {
+  return {
     ...color,
     name: `${color.name}, response recovered`,
     curves: shared ? [curves[0], curves[0], curves[0]] : (curves as InputColor["curves"]),
   };
-  of.set(key, made);
-  return made;
 }

@@ -4,16 +4,16 @@ import { exp2, log2 } from "../../../core/numeric/elementary";
 import { median } from "../../../core/numeric/statistics";
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import type { GhostRecord } from "../../../document/records/types";
-import { makeOnce, type EngineContext } from "../../EngineContext";
+import type { EngineContext } from "../../EngineContext";
 import { contentKey } from "../../graph/keys";
 import { portion, type Task } from "../../task";
 import { PatchedRaster, type RasterPatch } from "../../tiles/PatchedRaster";
 import type { RasterFile } from "../../tiles/RasterStore";
 import { allocatePlanes, each, readWorking } from "../frames/frameSamples";
-import type { MergeInputs, MergeResult } from "./mergeInputs";
 import { openTogether } from "./openMerge";
 import { accumulate, allocatePyramid, collapse, reduce } from "./pyramids";
 import { SHARE_CELL, shareSize } from "./shares";
+import type { MergeInputs, MergeResult } from "./mergeTypes";
 
 const SEAT_VERSION = 1;
 /** Bands of the seam; the coarsest reaches about 2^DEPTH · 3 px to either side. */
@@ -49,7 +49,7 @@ export async function seatDonors(
     const area = patchArea(ghost, inputs, merge.picture.spec.levels);
     // what lies beneath counts: earlier places that this one touches
     const beneath = done.filter((d) => overlaps(d.area, area)).map((d) => d.key);
-    const key = await contentKey("seat", SEAT_VERSION, [merge.key, donor, method === "fusion", exposureEv, ghost.cellPx, ghost.runs, beneath]);
+    const key = contentKey("seat", SEAT_VERSION, [merge.key, donor, method === "fusion", exposureEv, ghost.cellPx, ghost.runs, beneath]);
     const base: MergeResult = {
       ...merge,
       picture: patched(merge.picture, pictures),
@@ -57,7 +57,7 @@ export async function seatDonors(
       shares: patched(merge.shares, shares),
     };
     const part = portion(task, n / seated.length, (n + 1) / seated.length);
-    const made = await makeOnce(ctx, key, () => openSeat(ctx, inputs, base, { method, exposureEv, ghost, donor, area, key }, part));
+    const made = await ctx.cache.makeOnce(key, () => openSeat(ctx, inputs, base, { method, exposureEv, ghost, donor, area, key }, part));
     pictures.push({ ...area, file: made[0] });
     indices.push({ ...area, file: made[1] });
     shares.push({ x: area.x / SHARE_CELL, y: area.y / SHARE_CELL, file: made[2] });
@@ -65,7 +65,7 @@ export async function seatDonors(
   }
   return {
     ...merge,
-    key: await contentKey("seated", SEAT_VERSION, [merge.key, done.map((d) => d.key)]),
+    key: contentKey("seated", SEAT_VERSION, [merge.key, done.map((d) => d.key)]),
     picture: patched(merge.picture, pictures),
     dominant: patched(merge.dominant, indices),
     shares: patched(merge.shares, shares),

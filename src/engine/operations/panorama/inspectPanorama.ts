@@ -11,11 +11,11 @@ import { outputGeometry, outputToReference } from "../../../document/outputGeome
 import { frameNumber, levelLinesOf, mergeOf, panoramaCamerasOf, panoramaOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
-import type { PreparedJob } from "../layers/compose";
-import type { Finding } from "../proof/finding";
+import type { Finding } from "../../../document/finding";
 import { each } from "../frames/frameSamples";
-import type { MergeInputs } from "../merge/mergeInputs";
 import { readProjected } from "./panoramaInputs";
+import type { MergeInputs } from "../merge/mergeTypes";
+import type { PreparedJob } from "../layers/PreparedJob";
 
 /** What is looked for at 1:1 in a panorama: seams that could be seen, edges that stand twice, frames softer than the others, a bowed horizon. */
 export async function inspectPanorama(ctx: EngineContext, job: PreparedJob, task: Task): Promise<Finding[]> {

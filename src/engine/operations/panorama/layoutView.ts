@@ -5,9 +5,9 @@ import { panoramaOf } from "../../../document/selectors";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import { allocatePlanes, each, type Planes } from "../frames/frameSamples";
-import type { MergeInputs } from "../merge/mergeInputs";
 import { openPanoramaInputs, readProjected } from "./panoramaInputs";
 import { GRID_STEP, type NodeGrid } from "./projectFrame";
+import type { MergeInputs } from "../merge/mergeTypes";
 
 /** A panorama laid out but not joined: frames give way to each other evenly. @param view how it would be shown; null: as it is */
 export async function openLayout(ctx: EngineContext, records: Records, view: PanoramaView | null): Promise<MergeInputs> {

@@ -42,7 +42,7 @@ export async function measureLight(ctx: EngineContext, frames: { frame: FrameRec
 
 async function lightOf(ctx: EngineContext, frame: FrameRecord, camera: Camera): Promise<LightFrame> {
   const source = await openSource(ctx, frame.sourceId);
-  const color = developedColor(await colorOf(ctx, frame.sourceId), frame.development);
+  const color = developedColor(ctx.cache, await colorOf(ctx, frame.sourceId), frame.development);
   const level = Math.max(0, Math.min(source.spec.levels - 1, Math.round(Math.log2(Math.max(frame.width, frame.height) / SIDE))));
   const size = levelSize(source.spec, level);
   const n = size.width * size.height;

@@ -1,18 +1,20 @@
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
+import { bytesHeld } from "../../graph/bytesHeld";
 import { contentKey } from "../../graph/keys";
 import { portion, type Task } from "../../task";
 import { levelSize } from "../../tiles/RasterStore";
 import { each } from "../frames/frameSamples";
-import type { MergeInputs, MergeResult } from "../merge/mergeInputs";
 import { writeHalved } from "../frames/levels";
 import { openMerge } from "../merge/openMerge";
 import { accumulate, allocatePyramid, collapse, reduce, type Pyramid } from "../merge/pyramids";
 import { writeLabelShares } from "../merge/shares";
-import { readThroughGrid, type PanoramaParts } from "./panoramaInputs";
+import { readThroughGrid } from "./panoramaInputs";
 import { placeSeams, type Seams } from "./placeSeams";
 import { coverageOfGrid, gridOf, sourceLevelFor, type NodeGrid } from "./projectFrame";
+import type { MergeInputs, MergeResult } from "../merge/mergeTypes";
+import type { PanoramaParts } from "./PanoramaParts";
 
 const PANORAMA_VERSION = 2;
 /** Bands that are blended: the coarsest is about 32 px wide. */
@@ -32,7 +34,7 @@ export async function openPanorama(ctx: EngineContext, inputs: MergeInputs, task
   const { panorama: parts } = inputs;
   if (!parts) throw new RangeError("These frames were not registered as a panorama.");
   const seams = await openSeams(ctx, inputs, parts, portion(task, 0, 0.15));
-  const key = await contentKey("panorama", PANORAMA_VERSION, inputs.key);
+  const key = contentKey("panorama", PANORAMA_VERSION, inputs.key);
   const rest = portion(task, 0.15, 1);
   const make = async (result: MergeResult) => {
     const { height } = inputs;
@@ -44,16 +46,9 @@ export async function openPanorama(ctx: EngineContext, inputs: MergeInputs, task
   return openMerge(ctx, key, inputs, make, { halved: true });
 }
 
-const known = new WeakMap<EngineContext, { key: string; seams: Seams }>();
-
-/** The seams of a panorama; the last ones are kept. */
-export async function openSeams(ctx: EngineContext, inputs: MergeInputs, parts: PanoramaParts, task: Task): Promise<Seams> {
-  const key = await contentKey("seams", PANORAMA_VERSION, inputs.key);
-  const last = known.get(ctx);
-  if (last?.key === key) return last.seams;
-  const seams = await placeSeams(ctx, inputs, parts, task);
-  known.set(ctx, { key, seams });
-  return seams;
+/** The seams of a panorama, kept. */
+export function openSeams(ctx: EngineContext, inputs: MergeInputs, parts: PanoramaParts, task: Task): Promise<Seams> {
+  return ctx.cache.takeLong(contentKey("seams", PANORAMA_VERSION, inputs.key), () => placeSeams(ctx, inputs, parts, task), bytesHeld);
 }
 
 /** Makes rows y0 to y0 + rows of the picture. */

@@ -1,6 +1,5 @@
 import { falloffAt, type EvenLight } from "../../../core/panorama/evenLight";
 import type { Rectangle } from "../../../core/geometry/rectangle";
-import type { PanoramaView } from "../../../core/panorama/layout";
 import { IDENTITY } from "../../../core/geometry/matrix3";
 import { exp2 } from "../../../core/numeric/elementary";
 import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
@@ -9,20 +8,15 @@ import { panoramaFramesOf, registrationOf } from "../../../document/selectors";
 import type { InputColor } from "../../../formats/icc/readProfile";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
+import type { DerivedCache } from "../../graph/DerivedCache";
 import { levelSize, type RasterFile } from "../../tiles/RasterStore";
+import { derivedColor } from "../frames/derivedColor";
 import { developedColor } from "../frames/develop";
 import { allocatePlanes, each, tablesOf, type Planes } from "../frames/frameSamples";
-import type { MergeFrame, MergeInputs, ProjectedFrame } from "../merge/mergeInputs";
 import { colorOf, openSource } from "../frames/sources";
+import type { PanoramaParts } from "./PanoramaParts";
 import { coverageOfGrid, gridOf, ProjectedRaster, sourceLevelFor, warpThrough, type NodeGrid, type Projected } from "./projectFrame";
-
-/** What a merge needs of a panorama beside the frames. */
-export interface PanoramaParts {
-  view: PanoramaView;
-  sources: RasterFile[];
-  projected: Projected[];
-  falloff: EvenLight["falloff"];
-}
+import type { MergeFrame, MergeInputs, ProjectedFrame } from "../merge/mergeTypes";
 
 export async function openPanoramaInputs(ctx: EngineContext, records: Records, panorama: PanoramaRecord): Promise<MergeInputs> {
   const turned = panoramaFramesOf({ ...records, [panorama.id]: panorama });
@@ -35,7 +29,7 @@ export async function openPanoramaInputs(ctx: EngineContext, records: Records, p
   for (const { frame, camera, gainEv } of turned) {
     const source = await openSource(ctx, frame.sourceId);
     const own = { view, camera, lens: frame.development.lens };
-    const color = evened(developedColor(await colorOf(ctx, frame.sourceId), frame.development), gainEv);
+    const color = evened(ctx.cache, developedColor(ctx.cache, await colorOf(ctx, frame.sourceId), frame.development), gainEv);
     sources.push(source);
     projected.push(own);
     const gridAt = (level: number, rect: Rectangle) => {
@@ -78,19 +72,12 @@ export async function openPanoramaInputs(ctx: EngineContext, records: Records, p
   };
 }
 
-const kept = new WeakMap<InputColor, Map<string, InputColor>>();
-
-/** A frame's colour at the light of the panorama. The same object for the same values. */
-function evened(color: InputColor, gainEv: number[]): InputColor {
-  const of = kept.get(color) ?? new Map<string, InputColor>();
-  kept.set(color, of);
-  const key = gainEv.join();
-  const known = of.get(key);
-  if (known) return known;
-  const gains = gainEv.map((ev) => exp2(-ev));
-  const made = { ...color, name: `${color.name}, evened`, toWorking: color.toWorking.map((v, i) => v * gains[Math.floor(i / 3)]) };
-  of.set(key, made);
-  return made;
+/** A frame's colour at the light of the panorama. */
+function evened(cache: DerivedCache, color: InputColor, gainEv: number[]): InputColor {
+  return derivedColor(cache, color, ["evened", gainEv], () => {
+    const gains = gainEv.map((ev) => exp2(-ev));
+    return { ...color, name: `${color.name}, evened`, toWorking: color.toWorking.map((v, i) => v * gains[Math.floor(i / 3)]) };
+  });
 }
 
 /** Planes of linear working light of a frame in a rectangle of the picture, at the light of the panorama; beyond its border it goes on. */

@@ -7,9 +7,10 @@ import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
 import { levelSize } from "../../tiles/RasterStore";
 import { each } from "../frames/frameSamples";
-import type { MergeInputs } from "../merge/mergeInputs";
 import { coverageOfGrid } from "./projectFrame";
-import { readProjected, type PanoramaParts } from "./panoramaInputs";
+import { readProjected } from "./panoramaInputs";
+import type { MergeInputs } from "../merge/mergeTypes";
+import type { PanoramaParts } from "./PanoramaParts";
 
 /** Px of the grid that seams are found on. */
 const MOST_SAMPLES = 260_000;

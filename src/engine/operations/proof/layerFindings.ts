@@ -11,11 +11,12 @@ import { layersOf, leaksBeyond, strokesOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { twinFindings } from "../retouch/cleaning";
-import { prepareJob, type PreparedJob } from "../layers/compose";
+import { prepareJob } from "../layers/compose";
 import { composedLight } from "../layers/composedLight";
-import type { Finding } from "./finding";
+import type { Finding } from "../../../document/finding";
 import { maskPlane } from "../masks/maskPlane";
 import { measureEffect } from "./measureEffect";
+import type { PreparedJob } from "../layers/PreparedJob";
 
 const SIDE = 1200;
 

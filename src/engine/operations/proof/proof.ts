@@ -10,15 +10,16 @@ import { ADJUSTMENT_NAMES, adjustmentOf, adjustmentValues, ghostsOf, layersOf, N
 import { coverTest } from "../../../document/validCrop";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
-import { prepareJob, type PreparedJob } from "../layers/compose";
+import { prepareJob } from "../layers/compose";
 import { each, WORKING_TO_REC709 } from "../frames/frameSamples";
-import type { Finding, Remedy } from "./finding";
+import type { Finding, Remedy } from "../../../document/finding";
 import { layerFindings } from "./layerFindings";
 import { inspectPanorama } from "../panorama/inspectPanorama";
 import { measureEffect } from "./measureEffect";
 import { composeOutput } from "../finish/composeOutput";
 import { patchMean } from "../finish/patch";
 import { proposeWhiteBalance } from "../../../core/color/whiteBalance";
+import type { PreparedJob } from "../layers/PreparedJob";
 
 const SIDE = 2600;
 /** Encoded sRGB, 8-bit codes. At and above: clipped; at and below: blocked. Common practice, no source. */

@@ -2,7 +2,7 @@ import { weightedMedian } from "../../../core/numeric/statistics";
 import { sizeAtLevel } from "../../../core/geometry/rectangle";
 import type { EngineContext } from "../../EngineContext";
 import { allocatePlanes, each, readLinear } from "../frames/frameSamples";
-import type { MergeInputs } from "../merge/mergeInputs";
+import type { MergeInputs } from "../merge/mergeTypes";
 
 /** Linear range in which a sample is compared. Common practice, no source. */
 const BRIGHTEST = 0.5;

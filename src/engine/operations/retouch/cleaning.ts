@@ -9,13 +9,13 @@ import type { LayerRecord } from "../../../document/records/layerTypes";
 import { layersOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
-import type { PreparedJob } from "../layers/compose";
 import { composedLight } from "../layers/composedLight";
 import { each } from "../frames/frameSamples";
-import type { Finding } from "../proof/finding";
+import type { Finding } from "../../../document/finding";
 import { maskBounds } from "./retouch";
-import type { MergeFrame } from "../merge/mergeInputs";
 import { readLayer } from "../merge/readLayer";
+import type { MergeFrame } from "../merge/mergeTypes";
+import type { PreparedJob } from "../layers/PreparedJob";
 
 /** Longest side of the level on which repeated patches are looked for. */
 const TWIN_SIDE = 2000;

@@ -2,10 +2,10 @@ import { sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/recta
 import type { LayerRecord } from "../../../document/records/layerTypes";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
-import type { PreparedJob } from "../layers/compose";
 import type { Planes } from "../frames/frameSamples";
 import { maskPlane } from "../masks/maskPlane";
 import { atLevelOf, LEAST, MARGIN, maskBounds, rooted } from "./retouch";
+import type { PreparedJob } from "../layers/PreparedJob";
 
 /** Variance of encoded values below which an area counts as flat. */
 const NOISE_VARIANCE = 1e-5;

@@ -5,12 +5,14 @@ import { cutOut } from "../../../core/raster/planeParts";
 import { findCrumbs } from "../../../core/retouch/findCrumbs";
 import { updateLayer } from "../../../document/layerEdits";
 import { freshMask, type LayerRecord } from "../../../document/records/layerTypes";
-import { layersOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
+import { bytesHeld } from "../../graph/bytesHeld";
+import { contentKey } from "../../graph/keys";
 import type { Task } from "../../task";
-import { prepareJob, type PreparedJob } from "../layers/compose";
+import { prepareJob } from "../layers/compose";
 import { composedLight } from "../layers/composedLight";
-import { contentOf } from "../layers/LowerLayers";
+import type { PreparedJob } from "../layers/PreparedJob";
+import { stackKey } from "../layers/stackKeys";
 import { maskPlane } from "../masks/maskPlane";
 
 /** Something left where a layer took a thing away, px of the reference. */
@@ -44,18 +46,12 @@ const AROUND = 0.35;
 const LEAST_AROUND = 16;
 const MOST_REMNANTS = 60;
 
-const kept = new WeakMap<EngineContext, { key: string; comparison: Promise<Comparison | null> }>();
+const REMNANTS_VERSION = 1;
 
-/** Kept for the state last asked for, since a view asks tile by tile. */
+/** Kept, since a view asks tile by tile. */
 function comparisonOf(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, task: Task): Promise<Comparison | null> {
-  const key = [job.merge.key, layer.id, ...layersOf(job.records).map((l) => contentOf(job.records, l))].join("/");
-  const last = kept.get(ctx);
-  // one that was begun for a view that is gone since is begun anew
-  if (last?.key === key) return last.comparison.catch(() => comparisonOf(ctx, job, layer, task));
-  const comparison = compareWith(ctx, job, layer, task);
-  kept.set(ctx, { key, comparison });
-  comparison.catch(() => kept.get(ctx)?.key === key && kept.delete(ctx));
-  return comparison;
+  const key = contentKey("remnants", REMNANTS_VERSION, [layer.id, stackKey(job, null)]);
+  return ctx.cache.takeLong(key, () => compareWith(ctx, job, layer, task), bytesHeld);
 }
 
 async function compareWith(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, task: Task): Promise<Comparison | null> {

@@ -2,18 +2,20 @@ import { atLevel, multiply, type Matrix3 } from "../../../core/geometry/matrix3"
 import { intersect, levelOfSide, sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
 import { copyShared } from "../../../core/raster/planeParts";
 import { cosine, sine } from "../../../core/numeric/elementary";
-import { fillFrom, type OffsetField } from "../../../core/retouch/fillFrom";
+import { fillFrom } from "../../../core/retouch/fillFrom";
 import { fillSmoothly, seatSource, solvePoisson } from "../../../core/retouch/membrane";
 import type { LayerContent, LayerRecord } from "../../../document/records/layerTypes";
 import { layersOf } from "../../../document/selectors";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
+import { bytesHeld } from "../../graph/bytesHeld";
+import { contentKey } from "../../graph/keys";
 import type { Task } from "../../task";
-import type { PreparedJob } from "../layers/compose";
+import type { FillPlan, PreparedJob } from "../layers/PreparedJob";
+import { maskKey, retouchKey } from "../layers/stackKeys";
 import { each, type Planes } from "../frames/frameSamples";
 import { readMerge } from "../merge/readLayer";
 import { resample } from "../frames/resample";
-import { contentOf } from "../layers/LowerLayers";
 import { maskPlane } from "../masks/maskPlane";
 
 export type Retouch = LayerContent & { type: "retouch" };
@@ -24,24 +26,11 @@ const BOUNDS_SIDE = 320;
 export const LEAST = 0.004;
 /** Samples around an area whose tones it is seated in. */
 export const MARGIN = 3;
-const MOST_PATCHES = 40;
-const MOST_SAMPLES = 24 << 20;
+const RETOUCH_VERSION = 1;
 
 interface Patch {
   rect: Rectangle;
   planes: Float32Array[];
-}
-
-const patches = new WeakMap<EngineContext, Map<string, Patch>>();
-const keys = new WeakMap<PreparedJob, Map<string, string>>();
-
-/** All that a retouch is made of: what lies below it, its own mask and source. */
-function keyOf(job: PreparedJob, layer: LayerRecord, below: LayerRecord[]): string {
-  const known = keys.get(job) ?? new Map<string, string>();
-  keys.set(job, known);
-  const key = known.get(layer.id) ?? [job.merge.key, ...[...below, layer].map((l) => contentOf(job.records, l))].join("/");
-  known.set(layer.id, key);
-  return key;
 }
 
 /** Bounds of a mask at full size, a little larger; null of a mask that reveals nothing. */
@@ -88,23 +77,9 @@ export function retouched(
   planes: Planes,
   read: (rect: Rectangle, scope: Scope) => Planes,
 ): void {
-  const cache = patches.get(ctx) ?? new Map<string, Patch>();
-  patches.set(ctx, cache);
-  const key = `${where.level}/${keyOf(job, layer, where.below)}`;
-  const patch = cache.get(key) ?? makePatch(ctx, job, layer, content, where.level, read);
-  cache.delete(key);
-  cache.set(key, patch);
-  trim(cache);
+  const key = contentKey("retouch", RETOUCH_VERSION, [where.level, retouchKey(job, layer, where.below)]);
+  const patch = ctx.cache.take(key, () => makePatch(ctx, job, layer, content, where.level, read), bytesHeld);
   patch.planes.forEach((plane, c) => copyShared(ctx.kernels.f32(each(planes)[c], where.rect.width * where.rect.height), where.rect, plane, patch.rect));
-}
-
-function trim(cache: Map<string, Patch>): void {
-  let samples = [...cache.values()].reduce((sum, p) => sum + p.planes.reduce((n, plane) => n + plane.length, 0), 0);
-  while (cache.size > MOST_PATCHES || (samples > MOST_SAMPLES && cache.size > 1)) {
-    const [oldest, gone] = cache.entries().next().value!;
-    samples -= gone.planes.reduce((n, plane) => n + plane.length, 0);
-    cache.delete(oldest);
-  }
 }
 
 function makePatch(
@@ -147,13 +122,6 @@ function makePatch(
 export function rooted(scope: Scope, planes: Planes, n: number): Float32Array[] {
   for (const at of each(planes)) scope.kernels.run("rootSamples", [at], 0, planes.length, 65536);
   return each(planes).map((at) => scope.kernels.f32(at, n).slice());
-}
-
-/** Where an area is filled from, on a level of its own. */
-export interface FillPlan {
-  level: number;
-  rect: Rectangle;
-  field: OffsetField;
 }
 
 /** Puts the sources of a plan together: inside a piece its gradients, between pieces the mean of both. */
@@ -229,22 +197,14 @@ const NEIGHBOURS = [
 const FILL_SIDE = 260;
 const FILL_AROUND = 3;
 
-const plans = new WeakMap<EngineContext, Map<string, FillPlan>>();
-
 /** Plans of the fills of a job, each made once for its area and its merge: what is changed below later leaves them as they are. */
 export async function planFills(ctx: EngineContext, job: PreparedJob, task: Task): Promise<Map<string, FillPlan>> {
   const out = new Map<string, FillPlan>();
-  const cache = plans.get(ctx) ?? new Map<string, FillPlan>();
-  plans.set(ctx, cache);
   for (const layer of layersOf(job.records)) {
     if (layer.content.type !== "retouch" || layer.content.method !== "fill" || !layer.visible) continue;
-    const key = `${job.merge.key}/${contentOf(job.records, { ...layer, opacity: 1, index: 0 })}`;
-    const plan = cache.get(key) ?? (await planFill(ctx, job, layer, task));
-    if (!plan) continue;
-    cache.delete(key);
-    cache.set(key, plan);
-    if (cache.size > MOST_PATCHES) cache.delete(cache.keys().next().value!);
-    out.set(layer.id, plan);
+    const key = contentKey("fill", RETOUCH_VERSION, [maskKey(job, layer, null)]);
+    const plan = await ctx.cache.takeLong(key, () => planFill(ctx, job, layer, task), bytesHeld);
+    if (plan) out.set(layer.id, plan);
   }
   return out;
 }

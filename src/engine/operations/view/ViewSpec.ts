@@ -3,6 +3,9 @@ import type { PanoramaView } from "../../../core/panorama/layout";
 import type { CompareMode } from "./compareViews";
 import type { Placing } from "../register/placements";
 
+/** Spaces that a screen shows. */
+export type ScreenSpace = "srgb" | "display-p3";
+
 /** What the screen can ask to see. Source views have the frame's own pixels, output views the delivered ones, others the reference's. */
 export type ViewSpec =
   | { kind: "source"; frameId: string }

@@ -4,10 +4,10 @@ import { encodeSrgb } from "../../../core/color/srgbCurve";
 import { transform } from "../../../core/geometry/matrix3";
 import { frameNumber } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
-import type { PreparedJob } from "../layers/compose";
 import { WORKING_TO_REC709 } from "../frames/frameSamples";
 import { patchMean } from "../finish/patch";
 import { SHARE_CELL } from "../merge/shares";
+import type { PreparedJob } from "../layers/PreparedJob";
 
 export interface Readout {
   /** scene luminance against 18 % grey, EV; null where black */

@@ -10,24 +10,42 @@ import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { compare, warpedPlanes, type Source } from "./compareViews";
 import { exp2 } from "../../../core/numeric/elementary";
-import { applyTone, composeRect, prepareCoarse, prepareJob, type PreparedJob } from "../layers/compose";
+import { applyTone, composeRect, prepareCoarse, prepareJob, settledLayers } from "../layers/compose";
 import { allocatePlanes, each, readWorking, type Planes } from "../frames/frameSamples";
 import { composeOutput } from "../finish/composeOutput";
 import { developedColor } from "../frames/develop";
-import type { MergeFrame } from "../merge/mergeInputs";
 import { layoutPlanes, openLayout } from "../panorama/layoutView";
 import { readLayer } from "../merge/readLayer";
 import { drawResidual, overlay } from "./viewOverlays";
-import type { ViewSpec } from "./ViewSpec";
+import { missingTiles, onTiles, tilesOf, type HeldTiles } from "./viewTiles";
+import { viewKeys } from "./viewKeys";
+import type { ScreenSpace, ViewSpec } from "./ViewSpec";
+import { levelCount } from "../frames/levels";
 import { openPlaced } from "../frames/placeFrame";
 import { colorOf } from "../frames/sources";
+import type { MergeFrame } from "../merge/mergeTypes";
+import type { PreparedJob } from "../layers/PreparedJob";
 
-export type ScreenSpace = "srgb" | "display-p3";
+/** What is asked of a view. */
+export interface ViewRequest {
+  view: ViewSpec;
+  level: number;
+  rect: Rectangle;
+  space: ScreenSpace;
+  /** what the screen holds already: only tiles that differ are drawn */
+  held?: HeldTiles | null;
+  /** where more samples than these would have to be drawn, the picture may be coarser instead */
+  atMost?: number | null;
+}
 
 export interface RenderedView {
+  /** on the grid of tiles, as far as the picture goes */
   rect: Rectangle;
   level: number;
-  rgba: Uint8ClampedArray<ArrayBuffer>;
+  /** of each tile of the rectangle, row by row */
+  keys: string[];
+  /** what the screen lacked */
+  pieces: { rect: Rectangle; rgba: Uint8ClampedArray<ArrayBuffer> }[];
 }
 
 const TO_SCREEN: Record<ScreenSpace, number[]> = { srgb: rgbToRgb(REC2020, REC709), "display-p3": rgbToRgb(REC2020, DISPLAY_P3) };
@@ -46,52 +64,99 @@ export function viewSize(records: Records, view: ViewSpec): { width: number; hei
   return documentSize(records);
 }
 
-/** Renders a rectangle of a view at a display level, exact at that level; where the level is not at hand, at the next coarser one that is. */
-export async function renderView(
-  ctx: EngineContext,
-  records: Records,
-  view: ViewSpec,
-  asked: number,
-  wanted: Rectangle,
-  space: ScreenSpace,
-  task: Task,
-): Promise<RenderedView> {
+/** A view of a job, opened at a level: draws any rectangle of it. */
+interface OpenView {
+  level: number;
+  bounds: { width: number; height: number };
+  job: PreparedJob | null;
+  draw(rect: Rectangle, onRows: (rows: number) => Promise<void>, task: Task): Promise<Uint8ClampedArray<ArrayBuffer>>;
+}
+
+/** @param asked the level wanted; where it is not at hand, the next coarser one is opened that is */
+async function openView(ctx: EngineContext, records: Records, view: ViewSpec, asked: number, space: ScreenSpace, task: Task): Promise<OpenView> {
   const size = viewSize(records, view);
   if (!size) throw new RangeError("There is nothing to show yet.");
   const bare = view.kind === "source" || view.kind === "placing";
   const layout = view.kind === "panorama" ? await openLayout(ctx, records, view.view) : null;
   const job = bare || layout ? null : await prepareView(ctx, records, view, task);
   const level = Math.max(asked, job?.finest ?? 0);
-  const bounds = sizeAtLevel(size.width, size.height, level);
-  const rect = intersect(coarsened(wanted, level - asked), { x: 0, y: 0, ...bounds });
-  const rgba = new Uint8ClampedArray(rect.width * rect.height * 4);
-  if (job && view.kind === "residual") {
-    await drawResidual(ctx, job, view.layerId, level, rect, rgba, task);
-    return { rect, level, rgba };
-  }
   const sources: Source[] = [];
   if (bare) sources.push(await openFrame(ctx, records, view.frameId, view.kind === "source", task));
   if (view.kind === "placing") sources.push(await openFrame(ctx, records, view.referenceId, true, task));
-  const rows = stripRows(records, level);
-  for (let y = rect.y; y < rect.y + rect.height; y += rows) {
-    const band = { ...rect, y, height: Math.min(rows, rect.y + rect.height - y) };
-    const bytes = ctx.kernels.withScope((scope) => {
-      const planes = layout
-        ? layoutPlanes(layout, level, band, scope)
-        : view.kind === "source"
-          ? sourcePlanes(scope, sources[0], level, band)
-          : view.kind === "placing"
-            ? placingPlanes(records, view, sources, level, band, scope)
-            : viewPlanes(ctx, job!, view, level, band, scope);
-      return encode(scope, planes, band, space);
-    });
-    if (job) overlay(ctx, job, view, level, band, bytes);
-    const frames = view.kind === "output" ? undefined : (layout ?? job?.inputs)?.frames;
-    if (frames?.[0]?.projected) clearUncovered(frames, level, band, bytes);
-    rgba.set(bytes, (y - rect.y) * rect.width * 4);
-    await task.step(y - rect.y, rect.height, "Drawing");
-  }
-  return { rect, level, rgba };
+  const planesOf = (band: Rectangle, scope: Scope): Planes =>
+    layout
+      ? layoutPlanes(layout, level, band, scope)
+      : view.kind === "source"
+        ? sourcePlanes(scope, sources[0], level, band)
+        : view.kind === "placing"
+          ? placingPlanes(records, view, sources, level, band, scope)
+          : viewPlanes(ctx, job!, view, level, band, scope);
+  const strip = stripRows(records, level);
+  const frames = view.kind === "output" ? undefined : (layout ?? job?.inputs)?.frames;
+  const draw: OpenView["draw"] = async (rect, onRows, drawing) => {
+    const rgba = new Uint8ClampedArray(rect.width * rect.height * 4);
+    if (job && view.kind === "residual") {
+      await drawResidual(ctx, job, view.layerId, level, rect, rgba, drawing);
+      return rgba;
+    }
+    for (let y = rect.y; y < rect.y + rect.height; y += strip) {
+      const band = { ...rect, y, height: Math.min(strip, rect.y + rect.height - y) };
+      const bytes = ctx.kernels.withScope((scope) => encode(scope, planesOf(band, scope), band, space));
+      if (job) overlay(ctx, job, view, level, band, bytes);
+      if (frames?.[0]?.projected) clearUncovered(frames, level, band, bytes);
+      rgba.set(bytes, (y - rect.y) * rect.width * 4);
+      await onRows(band.height);
+    }
+    return rgba;
+  };
+  return { level, bounds: sizeAtLevel(size.width, size.height, level), job, draw };
+}
+
+/**
+ * Renders a rectangle of a view at a display level, exact at that level; where the level is not at hand, at the next coarser one that is.
+ * Only tiles whose key is not the one that the screen holds are drawn.
+ */
+export async function renderView(ctx: EngineContext, records: Records, request: ViewRequest, task: Task): Promise<RenderedView> {
+  const fine = await plan(ctx, records, request, request.level, task);
+  const samples = fine.missing.reduce((sum, r) => sum + r.width * r.height, 0);
+  const by = request.atMost && samples > request.atMost ? coarserBy(samples / request.atMost, fine) : 0;
+  const { rect, level, keys, missing, draw } = by > 0 ? await plan(ctx, records, request, request.level + by, task) : fine;
+  const all = missing.reduce((sum, r) => sum + r.height, 0);
+  let done = 0;
+  const pieces: RenderedView["pieces"] = [];
+  for (const part of missing) pieces.push({ rect: part, rgba: await draw(part, (rows) => task.step((done += rows), all, "Drawing"), task) });
+  return { rect, level, keys, pieces };
+}
+
+/** What there is to draw at a level. */
+async function plan(ctx: EngineContext, records: Records, { view, space, held, rect: asked, level: askedAt }: ViewRequest, wanted: number, task: Task) {
+  const { level, bounds, job, draw } = await openView(ctx, records, view, wanted, space, task);
+  const rect = onTiles(coarsened(asked, level - askedAt), bounds);
+  const keys = tilesOf(rect).map(viewKeys(records, job, view, space, level));
+  return { rect, level, bounds, keys, missing: missingTiles(rect, keys, held?.level === level ? held : null), draw };
+}
+
+/** A quick picture is at most so many levels coarser. */
+const MOST_COARSER = 3;
+
+/** Levels by which a picture has to be coarser to have so many times fewer samples. */
+function coarserBy(times: number, { bounds }: { bounds: { width: number; height: number } }): number {
+  const left = levelCount(bounds.width, bounds.height) - 1;
+  return Math.max(0, Math.min(MOST_COARSER, left, Math.ceil(Math.log2(times) / 2)));
+}
+
+/** One rectangle of a view, just as large as it was asked for. */
+export interface RenderedRect {
+  rect: Rectangle;
+  level: number;
+  rgba: Uint8ClampedArray<ArrayBuffer>;
+}
+
+export async function renderRect(ctx: EngineContext, records: Records, request: Omit<ViewRequest, "held" | "atMost">, task: Task): Promise<RenderedRect> {
+  const { level, bounds, draw } = await openView(ctx, records, request.view, request.level, request.space, task);
+  const rect = intersect(coarsened(request.rect, level - request.level), { x: 0, y: 0, ...bounds });
+  let done = 0;
+  return { rect, level, rgba: await draw(rect, (rows) => task.step((done += rows), rect.height, "Drawing"), task) };
 }
 
 /** What no frame of a panorama shows is see-through. */
@@ -104,7 +169,7 @@ function clearUncovered(frames: MergeFrame[], level: number, band: Rectangle, by
 function prepareView(ctx: EngineContext, records: Records, view: ViewSpec, task: Task): Promise<PreparedJob> {
   if (view.kind === "coarse") return prepareCoarse(ctx, records, task, view.method);
   if (view.kind === "compose" || view.kind === "output") {
-    return prepareJob(ctx, records, task).then((job) => ({ ...job, settled: ctx.lower.settled(job) }));
+    return prepareJob(ctx, records, task).then((job) => ({ ...job, settled: settledLayers(ctx, job) }));
   }
   if (view.kind !== "merge") return prepareJob(ctx, records, task);
   const shown = view.bare ? Object.fromEntries(Object.entries(records).filter(([, r]) => r.kind !== "ghost")) : records;
@@ -124,7 +189,7 @@ async function openFrame(ctx: EngineContext, records: Records, frameId: string, 
   if (!frame) throw new RangeError("That frame is no longer part of the job.");
   const { width, height, sourceId, development } = frame;
   const file = await openPlaced(ctx, { sourceId, matrix: IDENTITY, lens: straighten ? development.lens : null, width, height }, task);
-  return { file, color: developedColor(await colorOf(ctx, sourceId), development) };
+  return { file, color: developedColor(ctx.cache, await colorOf(ctx, sourceId), development) };
 }
 
 function sourcePlanes(scope: Scope, source: Source, level: number, rect: Rectangle): Planes {
@@ -140,7 +205,7 @@ function viewPlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level:
     case "output":
       return composeOutput(ctx, job, level, rect, "finish", scope);
     case "frame":
-      return framePlanes(job, view, level, rect, scope);
+      return framePlanes(ctx, job, view, level, rect, scope);
     case "merge":
     case "coarse":
     case "confidence":
@@ -148,7 +213,7 @@ function viewPlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level:
     case "provenance": {
       const planes = composeRect(ctx, job, level, rect, "merge", scope);
       if (view.kind === "merge" && view.liftEv) return lifted(scope, planes, view.liftEv);
-      if (job.method === "radiance") applyTone(job.records, planes, scope);
+      if (job.method === "radiance") applyTone(ctx.cache, job.records, planes, scope);
       return planes;
     }
     case "compose":
@@ -166,11 +231,11 @@ function lifted(scope: Scope, planes: Planes, ev: number): Planes {
   return planes;
 }
 
-function framePlanes(job: PreparedJob, view: ViewSpec & { kind: "frame" }, level: number, rect: Rectangle, scope: Scope): Planes {
+function framePlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec & { kind: "frame" }, level: number, rect: Rectangle, scope: Scope): Planes {
   const input = job.inputs.frames.find((f) => f.frame.id === view.frameId);
   if (!input) throw new RangeError("That frame is not registered, so it cannot be shown in place.");
   const planes = readLayer(scope, input, level, rect, view.levelled ? -input.relativeEv : 0);
-  if (view.levelled && job.method === "radiance") applyTone(job.records, planes, scope);
+  if (view.levelled && job.method === "radiance") applyTone(ctx.cache, job.records, planes, scope);
   return planes;
 }
 

@@ -7,11 +7,11 @@ import { layerOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import type { RasterFile } from "../../tiles/RasterStore";
-import type { PreparedJob } from "../layers/compose";
 import { noiseOfRectangle } from "../merge/confidence";
 import { maskPlane } from "../masks/maskPlane";
 import { residualLight } from "../retouch/remnants";
 import type { ViewSpec } from "./ViewSpec";
+import type { PreparedJob } from "../layers/PreparedJob";
 
 /** Draws what a view shows over the picture, or in its place. */
 export function overlay(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level: number, rect: Rectangle, bytes: Uint8ClampedArray): void {

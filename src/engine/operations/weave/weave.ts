@@ -14,10 +14,12 @@ import type { WeaveRecord, WeaveRegion } from "../../../document/records/weaveTy
 import { frameNumber, workingSetIdOf } from "../../../document/selectors";
 import { newId } from "../../../document/edits";
 import type { EngineContext } from "../../EngineContext";
+import { bytesHeld } from "../../graph/bytesHeld";
+import { contentKey } from "../../graph/keys";
 import type { Task } from "../../task";
 import { each } from "../frames/frameSamples";
-import type { MergeFrame, MergeInputs } from "../merge/mergeInputs";
 import { readLayer } from "../merge/readLayer";
+import type { MergeFrame, MergeInputs } from "../merge/mergeTypes";
 
 /** Longest side of the level regions are found on, cells. */
 const SIDE = 480;
@@ -42,12 +44,13 @@ interface Overview {
   sky: Uint8Array | null;
 }
 
-const kept = new WeakMap<EngineContext, { key: string; overview: Overview }>();
+const OVERVIEW_VERSION = 1;
 
-async function overviewOf(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<Overview> {
-  const key = JSON.stringify(inputs.key);
-  const known = kept.get(ctx);
-  if (known?.key === key) return known.overview;
+function overviewOf(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<Overview> {
+  return ctx.cache.takeLong(contentKey("overview", OVERVIEW_VERSION, [inputs.key, inputs.noise]), () => makeOverview(ctx, inputs, task), bytesHeld);
+}
+
+async function makeOverview(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<Overview> {
   const level = levelOfSide(inputs, SIDE);
   const { width, height } = sizeAtLevel(inputs.width, inputs.height, level);
   const frames: WeaveFrame[] = [];
@@ -65,9 +68,7 @@ async function overviewOf(ctx: EngineContext, inputs: MergeInputs, task: Task): 
     height,
     sky,
   );
-  const overview = { level, width, height, frames, pieces, sky };
-  kept.set(ctx, { key, overview });
-  return overview;
+  return { level, width, height, frames, pieces, sky };
 }
 
 /** Below this a sky is not taken for one. */

@@ -4,8 +4,7 @@ import { hasCell, outlineOf } from "../../../core/masks/cellRuns";
 import type { WeaveRecord } from "../../../document/records/weaveTypes";
 import { documentSize } from "../../../document/selectors";
 import { chosenRuns, layWeave } from "../../../document/weaveEdits";
-import { engine } from "../../../session/engine";
-import { report, useSession } from "../../../session/session";
+import { report, useSession } from "../../../session/store";
 import { PictureView, type PicturePointer } from "../../../view/PictureView";
 import { ReadoutLine } from "../../../view/ReadoutLine";
 import { StageLayout } from "../../../view/StageLayout";
@@ -13,6 +12,7 @@ import { ViewChoices } from "../../../view/ViewChoices";
 import { useCompose } from "../composeState";
 import { WeaveBench, type Spot } from "./WeaveBench";
 import { WeaveLedger } from "./WeaveLedger";
+import { ask } from "../../../session/openJob";
 
 type Shown = "woven" | "merge" | "frame";
 
@@ -24,7 +24,6 @@ export function WeaveStage({ weave }: { weave: WeaveRecord }) {
   const { records } = useSession();
   const regionId = useCompose((s) => s.regionId);
   const [shown, setShown] = useState<Shown>("woven");
-  const [at, setAt] = useState<[number, number] | null>(null);
   const [spot, setSpot] = useState<(Spot & { regionId: string }) | null>(null);
   const region = weave.regions.find((r) => r.id === regionId) ?? weave.regions[0] ?? null;
   const woven = useMemo(() => layWeave(weave, chosenRuns(weave))(records), [weave, records]);
@@ -42,7 +41,7 @@ export function WeaveStage({ weave }: { weave: WeaveRecord }) {
     const rows = Array.from({ length: 2 * SPOT + 1 }, (_, k) => y - SPOT + k).filter((r) => r >= 0 && r < weave.rows);
     const side = (2 * SPOT + 1) * weave.cellPx;
     try {
-      const cells = await engine.call("measureArea", { records, runs: rows.flatMap((r) => [r, x0, x1]) });
+      const cells = await ask("measureArea", { records, runs: rows.flatMap((r) => [r, x0, x1]) });
       setSpot({ regionId: hit.id, cells, rectangle: { x: Math.round(p.x - side / 2), y: Math.round(p.y - side / 2), width: side, height: side } });
     } catch (error) {
       report(error);
@@ -70,7 +69,7 @@ export function WeaveStage({ weave }: { weave: WeaveRecord }) {
           onChoose={setShown}
         />
       }
-      readout={<ReadoutLine records={woven} at={at} extra={<span>press: one spot in all frames</span>} />}
+      readout={<ReadoutLine records={woven} extra={<span>press: one spot in all frames</span>} />}
     >
       <PictureView
         name="Weave"
@@ -92,7 +91,6 @@ export function WeaveStage({ weave }: { weave: WeaveRecord }) {
             </g>
           );
         }}
-        onHover={(px, py) => setAt([Math.round(px), Math.round(py)])}
       />
     </StageLayout>
   );

@@ -2,8 +2,8 @@ import { uniteRuns } from "../../../core/masks/cellRuns";
 import type { WeaveRecord } from "../../../document/records/weaveTypes";
 import { weaveOf } from "../../../document/selectors";
 import { joinRegions, layWeave, replaceRegion, setWeave } from "../../../document/weaveEdits";
-import { engine } from "../../../session/engine";
-import { edit, notify, runTask, useSession } from "../../../session/session";
+import { ask, edit, runTask } from "../../../session/openJob";
+import { notify, useSession } from "../../../session/store";
 import { counted } from "../../../ui/format";
 import { useCompose } from "../composeState";
 
@@ -12,7 +12,7 @@ const step = (label: string) => ({ stage: "compose", label });
 /** Divides the scene into regions and proposes a frame for each. */
 export async function weaveFrames(regions: number): Promise<void> {
   await runTask("compose", "Looking at the frames", async (signal, onProgress) => {
-    const weave = await engine.call("proposeWeave", { records: useSession.getState().records, regions }, { signal, onProgress });
+    const weave = await ask("proposeWeave", { records: useSession.getState().records, regions }, { signal, onProgress });
     edit(setWeave(weave), step(`Scene divided into ${counted(weave.regions.length, "region")}`));
     useCompose.setState({ regionId: weave.regions[0]?.id ?? null });
   });
@@ -21,7 +21,7 @@ export async function weaveFrames(regions: number): Promise<void> {
 /** Parts a region in two where it is most unlike itself. */
 export async function splitRegion(weave: WeaveRecord, regionId: string): Promise<void> {
   await runTask("compose", "Parting the region", async (signal, onProgress) => {
-    const halves = await engine.call("splitWeaveRegion", { records: useSession.getState().records, weave, regionId }, { signal, onProgress });
+    const halves = await ask("splitWeaveRegion", { records: useSession.getState().records, weave, regionId }, { signal, onProgress });
     if (!halves) notify("This region is of one piece: it cannot be parted.");
     else {
       edit(replaceRegion(regionId, halves), step("Region parted in two"));
@@ -35,7 +35,7 @@ export async function joinRegion(weave: WeaveRecord, regionId: string, otherId: 
   const [a, b] = [regionId, otherId].map((id) => weave.regions.find((r) => r.id === id));
   if (!a || !b) return;
   await runTask("compose", "Measuring both together", async (signal, onProgress) => {
-    const cells = await engine.call("measureArea", { records: useSession.getState().records, runs: uniteRuns(a.runs, b.runs) }, { signal, onProgress });
+    const cells = await ask("measureArea", { records: useSession.getState().records, runs: uniteRuns(a.runs, b.runs) }, { signal, onProgress });
     edit(joinRegions(regionId, otherId, cells), step(`"${a.name}" joined with "${b.name}"`));
   });
 }
@@ -46,7 +46,7 @@ export async function layChosen(): Promise<void> {
     const { records } = useSession.getState();
     const weave = weaveOf(records);
     if (!weave) return;
-    const frames = await engine.call("weaveBorders", { records, weave }, { signal, onProgress });
+    const frames = await ask("weaveBorders", { records, weave }, { signal, onProgress });
     edit(layWeave(weave, frames), step(`${counted(frames.length, "layer")} laid by the weave`));
     useCompose.setState({ weaving: false, layerId: null });
   });

@@ -5,8 +5,8 @@ import { setGeometry } from "../../../document/edits";
 import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
 import type { RegistrationRecord } from "../../../document/records/types";
 import { geometryOf, pinsOf } from "../../../document/selectors";
-import { engine } from "../../../session/engine";
-import { edit, useSession } from "../../../session/session";
+import { ask, edit } from "../../../session/openJob";
+import { useSession } from "../../../session/store";
 import { showPanorama } from "../../../session/panorama";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Button } from "../../../ui/components/Button";
@@ -24,7 +24,7 @@ interface Props {
   onKeeping: (on: boolean) => void;
 }
 
-const findCrop = (asked: Asked) => engine.call("panoramaCrop", asked);
+const findCrop = (asked: Asked) => ask("panoramaCrop", asked);
 
 /** The largest crop inside the frames, at a ratio, with what must stay in it and the room that has. */
 export function AreaSection({ panorama, registration, readOnly, keeping, onKeeping }: Props) {

@@ -3,7 +3,7 @@ import type { Attitude } from "../../../core/panorama/camera";
 import { levelByLines, offLevel, straighten, type LevelLine } from "../../../core/panorama/level";
 import { levelLinesOf, panoramaCamerasOf } from "../../../document/selectors";
 import { removeLevel, showPanorama } from "../../../session/panorama";
-import { useSession } from "../../../session/session";
+import { useSession } from "../../../session/store";
 import { Button, Choice, TextButton } from "../../../ui/components/Button";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Figure, Heading, RowOf, Section, Table } from "../../../ui/components/panels";

@@ -6,7 +6,8 @@ import { activeFramesOf, frameNumber, geometryOf, levelLinesOf, panoramaFramesOf
 import { viewMap } from "../../../core/panorama/layout";
 import type { LevelLine } from "../../../core/panorama/level";
 import { addLevel, registerPanorama } from "../../../session/panorama";
-import { setStage, useSession } from "../../../session/session";
+import { setStage } from "../../../session/openJob";
+import { useSession } from "../../../session/store";
 import { Button, PrimaryButton } from "../../../ui/components/Button";
 import { Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { PictureView, type PictureTool } from "../../../view/PictureView";

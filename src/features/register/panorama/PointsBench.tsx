@@ -3,15 +3,15 @@ import { useState } from "react";
 import type { PanoramaPoint, PanoramaRecord } from "../../../document/records/panoramaTypes";
 import type { FrameRecord } from "../../../document/records/types";
 import { activeFramesOf, frameNumber } from "../../../document/selectors";
-import { engine } from "../../../session/engine";
 import { registerPanorama } from "../../../session/panorama";
-import { notify, report, useSession } from "../../../session/session";
+import { notify, report, useSession } from "../../../session/store";
 import { Button, PrimaryButton } from "../../../ui/components/Button";
 import { Heading, Row, RowOf, Section, Soft, Table } from "../../../ui/components/panels";
 import { Select } from "../../../ui/components/Select";
 import { PictureView, type PictureTool } from "../../../view/PictureView";
 import { StageLayout } from "../../../view/StageLayout";
 import { Points } from "../overlays";
+import { ask } from "../../../session/openJob";
 
 /** Places set by hand in two frames side by side, where measuring found too few. */
 export function PointsBench({ panorama, onClose }: { panorama: PanoramaRecord; onClose: () => void }) {
@@ -35,7 +35,7 @@ export function PointsBench({ panorama, onClose }: { panorama: PanoramaRecord; o
       if (p.pane === 0) setOpen({ x: p.x, y: p.y });
       else if (open) {
         const { x, y } = open;
-        engine.call("snapPanoramaPoint", { records, aId, bId, x, y, guess: [p.x, p.y] }).then((snapped) => {
+        ask("snapPanoramaPoint", { records, aId, bId, x, y, guess: [p.x, p.y] }).then((snapped) => {
           const good = snapped && snapped.correlation > 0.6 && Math.hypot(snapped.u - p.x, snapped.v - p.y) < 12;
           if (good) add(x, y, snapped.u, snapped.v);
           else add(x, y, p.x, p.y);

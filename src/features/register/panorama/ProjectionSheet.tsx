@@ -5,13 +5,13 @@ import type { ProjectionFigures } from "../../../core/panorama/judgeProjections"
 import { PROJECTION_NAMES } from "../../../core/panorama/projections";
 import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
 import type { Records } from "../../../document/records/types";
-import { engine } from "../../../session/engine";
 import { showPanorama } from "../../../session/panorama";
-import { report, useSession } from "../../../session/session";
+import { report, useSession } from "../../../session/store";
 import { Button } from "../../../ui/components/Button";
 import { tokens } from "../../../ui/tokens/tokens";
 import { percent, plain } from "../../../ui/format";
 import { isCancelled } from "../../../workers/client/EngineClient";
+import { ask } from "../../../session/openJob";
 
 const Grid = styled.div`
   flex: 1;
@@ -68,7 +68,7 @@ export function ProjectionSheet({ panorama, isDisabled, onTaken }: { panorama: P
   const [figures, setFigures] = useState<ProjectionFigures[] | null>(null);
   useEffect(() => {
     const controller = new AbortController();
-    engine.call("compareProjections", { records, attitude: null }, { signal: controller.signal }).then(
+    ask("compareProjections", { records, attitude: null }, { signal: controller.signal }).then(
       (found) => !controller.signal.aborted && setFigures(found),
       (error) => !isCancelled(error) && report(error),
     );
@@ -122,7 +122,7 @@ function Preview({ records, figures }: { records: Records; figures: ProjectionFi
     const controller = new AbortController();
     const level = Math.max(0, Math.ceil(Math.log2(Math.max(view.width, view.height) / PREVIEW)));
     const rect = { x: 0, y: 0, width: Math.ceil(view.width / 2 ** level), height: Math.ceil(view.height / 2 ** level) };
-    engine.call("renderView", { records, view: { kind: "panorama", view }, level, rect, space: "srgb" }, { signal: controller.signal }).then(
+    ask("renderRect", { records, view: { kind: "panorama", view }, level, rect, space: "srgb" }, { signal: controller.signal }).then(
       ({ rgba, rect: drawn }) => {
         const target = canvas.current;
         if (!target || controller.signal.aborted) return;

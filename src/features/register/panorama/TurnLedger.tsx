@@ -4,7 +4,7 @@ import { multiply } from "../../../core/geometry/matrix3";
 import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
 import type { RegistrationRecord } from "../../../document/records/types";
 import { frameNumber } from "../../../document/selectors";
-import { useSession } from "../../../session/session";
+import { useSession } from "../../../session/store";
 import { Card, Figure, Heading, Row, Section, Soft, Table } from "../../../ui/components/panels";
 import { percent, plain, signed, withUnit } from "../../../ui/format";
 import { rowKeys } from "../../../view/rowKeys";

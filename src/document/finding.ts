@@ -1,6 +1,6 @@
-import type { Rectangle } from "../../../core/geometry/rectangle";
-import type { LayerRecord, MaskGroup } from "../../../document/records/layerTypes";
-import type { AdjustmentType } from "../../../document/records/types";
+import type { Rectangle } from "../core/geometry/rectangle";
+import type { LayerRecord, MaskGroup } from "./records/layerTypes";
+import type { AdjustmentType } from "./records/types";
 
 export type FindingKind =
   | "clipped"

@@ -1,0 +1,22 @@
+import { framesOf, framesOfSet, layersOf, setsOf } from "./selectors";
+import type { Records } from "./records/types";
+
+/** Stated limits of a job; what is over them is refused with the limit named, before anything is computed. */
+export const JOB_LIMITS = { frames: 600, framesOfSet: 64, layers: 64 } as const;
+
+/** Why a job is over a limit, in one sentence that says what to do; null where it is not. */
+export function overLimit(records: Records): string | null {
+  const frames = framesOf(records).length;
+  if (frames > JOB_LIMITS.frames) return `A job holds at most ${JOB_LIMITS.frames} frames; this would be ${frames}. Gather them into more jobs.`;
+  const layers = layersOf(records).length;
+  if (layers > JOB_LIMITS.layers) return `A set holds at most ${JOB_LIMITS.layers} layers; this would be ${layers}. Remove layers that are no longer needed.`;
+  return null;
+}
+
+/** Why the set worked on cannot be registered or merged as it is; null where it can. */
+export function overSetLimit(records: Records, setId: string): string | null {
+  const taking = framesOfSet(records, setId).filter((f) => !f.excluded).length;
+  if (taking <= JOB_LIMITS.framesOfSet) return null;
+  const several = setsOf(records).length > 1 ? "" : " Group them into sets,";
+  return `A set can be registered with at most ${JOB_LIMITS.framesOfSet} frames; ${taking} take part in this one.${several || " Move some to another set,"} or leave some out.`;
+}

@@ -1,0 +1,16 @@
+import type { Rectangle } from "../../../core/geometry/rectangle";
+import type { Records } from "../../../document/records/types";
+import type { EngineContext } from "../../EngineContext";
+import type { Task } from "../../task";
+import { prepareJob } from "../layers/compose";
+import { measureTones } from "./measureTones";
+import { proposeFinish, proposeFrame } from "./proposals";
+
+export const finishMessages = {
+  /** Which frame is best in a region. */
+  proposeFrame: async (ctx: EngineContext, p: { records: Records; region: Rectangle }, task: Task) =>
+    proposeFrame(ctx, await prepareJob(ctx, p.records, task), p.region),
+  proposeFinish: async (ctx: EngineContext, p: { records: Records }, task: Task) => proposeFinish(ctx, await prepareJob(ctx, p.records, task)),
+  /** Range of light and hues of the merge with its layers. */
+  measureTones: async (ctx: EngineContext, p: { records: Records }, task: Task) => measureTones(ctx, await prepareJob(ctx, p.records, task), task),
+};

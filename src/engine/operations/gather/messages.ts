@@ -1,0 +1,21 @@
+import type { FrameRecord, Records } from "../../../document/records/types";
+import type { EngineContext } from "../../EngineContext";
+import type { Task } from "../../task";
+import { measureLadder } from "../register/registerFrames";
+import { readCard, readFrame } from "./frameReadouts";
+import { compareFrames, gatherSets } from "./gatherSets";
+import { importFrame } from "./importFrame";
+
+export const gatherMessages = {
+  /** Decodes, measures and keeps one picture file. */
+  importFrame: (ctx: EngineContext, p: { fileName: string; bytes: Uint8Array }, task: Task) => importFrame(ctx, p.fileName, p.bytes, task),
+  /** EV of each frame from the pixels; only differences mean something. */
+  measureExposures: (ctx: EngineContext, p: { frames: FrameRecord[] }) => measureLadder(ctx, p.frames),
+  /** Histogram in stops and noise by tone of one frame as shot. */
+  readFrame: (ctx: EngineContext, p: { frame: FrameRecord }) => readFrame(ctx, p.frame),
+  readCard: (ctx: EngineContext, p: { frame: FrameRecord; x: number; y: number; radius: number }) => readCard(ctx, p.frame, p.x, p.y, p.radius),
+  /** Groups frames into sets, each with its reasons. */
+  gatherSets: (ctx: EngineContext, p: { records: Records; frames: FrameRecord[] }, task: Task) => gatherSets(ctx, p.records, p.frames, task),
+  /** What differs between the frames of a set. */
+  compareFrames: (ctx: EngineContext, p: { records: Records; frames: FrameRecord[] }, task: Task) => compareFrames(ctx, p.records, p.frames, task),
+};

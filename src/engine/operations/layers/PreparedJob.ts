@@ -1,0 +1,32 @@
+import type { Rectangle } from "../../../core/geometry/rectangle";
+import type { MergeMethod } from "../../../core/merge/mergeMethods";
+import type { OffsetField } from "../../../core/retouch/fillFrom";
+import type { Records } from "../../../document/records/types";
+import type { LocalTone } from "../finish/localTone";
+import type { MergeInputs, MergeResult } from "../merge/mergeTypes";
+import type { ShownFrame } from "../merge/readLayer";
+
+/** A job whose merge is at hand, so that any rectangle of it can be computed at once. */
+export interface PreparedJob {
+  records: Records;
+  inputs: MergeInputs;
+  merge: MergeResult;
+  method: MergeMethod;
+  /** frames that layers show and that are not among those merged, by id */
+  pictures: ReadonlyMap<string, ShownFrame>;
+  /** where the areas of layers that fill are filled from, by layer */
+  fills: ReadonlyMap<string, FillPlan>;
+  /** how many of the lowest layers are kept together as they are, while the job is worked on */
+  settled: number;
+  /** what the local tone response needs of the whole picture, or null where it is off */
+  local: LocalTone | null;
+  /** the finest display level at hand */
+  finest: number;
+}
+
+/** Where an area is filled from, on a level of its own. */
+export interface FillPlan {
+  level: number;
+  rect: Rectangle;
+  field: OffsetField;
+}

@@ -1,0 +1,101 @@
+import { widen, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
+import { blurReach } from "../../../core/raster/blur";
+import { stackReach } from "../../../document/layerReach";
+import { allParts, isPainted, type LayerRecord, type MaskGroup } from "../../../document/records/layerTypes";
+import { childrenOf, layerOf, strokesOf } from "../../../document/selectors";
+import { hashOf, hashOfFixed } from "../../graph/keys";
+import { touches } from "../masks/strokeTiles";
+import type { PreparedJob } from "./PreparedJob";
+
+/** What the keys of layers are made from; the merge's own key holds the frames merged and where they lie. */
+export type Keyed = Pick<PreparedJob, "records" | "inputs" | "merge" | "finest">;
+
+/** A rectangle of a display level, or null for the whole picture at any level. */
+export type Place = { level: number; rect: Rectangle } | null;
+
+/**
+ * Key of what layers make of the merge in a place: everything that can change a sample there, and as little else as is easily told. Two jobs in which
+ * the keys of a place are the same show the same samples there.
+ * @param layers siblings from the bottom, all that lie in no group where none are named
+ */
+export function stackKey(job: Keyed, place: Place, layers = childrenOf(job.records, null)): string {
+  const { records, merge, finest, inputs } = job;
+  const wide = place && { ...place, rect: widened(job, place, stackReach(records, place.level, layers)) };
+  return hashOf([merge.key, finest, inputs.width, inputs.height, ...layers.flatMap((l) => layerParts(job, l, wide))]);
+}
+
+/** Key of one layer wherever it shows: its values, mask and strokes, and the pictures it is made of. */
+export const layerKey = (job: Keyed, layer: LayerRecord): string => hashOf([job.merge.key, job.finest, ...layerParts(job, layer, null)]);
+
+/** Key of the mask of a layer in a place. */
+export const maskKey = (job: Keyed, layer: LayerRecord, place: Place): string =>
+  hashOf([job.merge.key, job.finest, maskParts(job, layer.mask, layer.id, place)]);
+
+/** Key of what a retouch shows, all over its area: what lies below it, its mask and its source. */
+export const retouchKey = (job: Keyed, layer: LayerRecord, below: LayerRecord[]): string =>
+  hashOf([stackKey(job, null, below), layer.content, maskKey(job, layer, null), layer.parentId === null]);
+
+function widened({ inputs }: Keyed, { level, rect }: NonNullable<Place>, by: number): Rectangle {
+  return widen(rect, by, sizeAtLevel(inputs.width, inputs.height, level));
+}
+
+/** A layer as parts of a key; none where it surely shows nothing. */
+function layerParts(job: Keyed, layer: LayerRecord, place: Place): unknown[] {
+  const { records } = job;
+  const { content, opacity, mode, clipped, seamPx, visible } = layer;
+  if (!visible || opacity === 0) return [clipped];
+  if (place && concealsAll(job, layer, place)) return [clipped];
+  const own = [content, opacity, mode, clipped, seamPx, maskParts(job, layer.mask, layer.id, place)];
+  if (content.type === "group") return [own, ...childrenOf(records, layer.id).flatMap((l) => layerParts(job, l, place)), "end"];
+  if (content.type === "frame") {
+    // one that is not merged is looked at as it is developed
+    const frame = records[content.frameId];
+    return frame?.kind === "frame" ? [own, frame.sourceId, frame.development] : [own];
+  }
+  if (content.type === "retouch") {
+    const siblings = childrenOf(records, layer.parentId);
+    return [
+      own,
+      retouchKey(
+        job,
+        layer,
+        siblings.slice(
+          0,
+          siblings.findIndex((l) => l.id === layer.id),
+        ),
+      ),
+    ];
+  }
+  return [own];
+}
+
+/** Whether a mask surely reveals nothing in a place: nothing is painted near it, and nothing else is in it. */
+function concealsAll({ records }: Keyed, { id, mask }: LayerRecord, { level, rect }: NonNullable<Place>): boolean {
+  const { ground, inverted, parts, low } = mask;
+  if (ground !== 0 || inverted || low < 0 || !parts.every(isPainted)) return false;
+  const around = maskReach(mask);
+  return !strokesOf(records, id).some((s) => touches(s, rect, level, around));
+}
+
+function maskParts(job: Keyed, mask: MaskGroup, layerId: string, place: Place, seen = new Set<string>()): unknown[] {
+  const { records } = job;
+  if (seen.has(layerId)) return [];
+  seen.add(layerId);
+  const around = maskReach(mask);
+  const near = (s: Parameters<typeof touches>[0]) => !place || touches(s, place.rect, place.level, around);
+  const strokes = strokesOf(records, layerId).filter(near).map(hashOfFixed);
+  const links = allParts(mask.parts).flatMap(({ part }) => {
+    const other = part.kind === "link" ? layerOf(records, part.layerId) : undefined;
+    return other
+      ? [maskParts(job, other.mask, other.id, place && { ...place, rect: widened(job, place, Math.ceil(around / 2 ** place.level) + 1) }, seen)]
+      : [];
+  });
+  return [mask, strokes, links];
+}
+
+/** Px around a place that the parts and the whole of a mask look at. */
+export function maskReach(mask: MaskGroup): number {
+  const within = allParts(mask.parts).map(({ part }) => (part.kind === "soften" ? blurReach(part.sigmaPx) : blurReach(part.featherPx)));
+  // reaches are whole samples of a level, so a coarse one may look a little farther than the px of the full size say
+  return within.reduce((sum, px) => sum + px, blurReach(mask.featherPx) + 2 * Math.round(mask.refinePx)) * 1.5;
+}

@@ -1,0 +1,208 @@
+import { startJob } from "../document/edits";
+import { EMPTY_HISTORY, type History } from "../document/history";
+import { DOCUMENT_VERSION } from "../document/migrations";
+import { parseDocument } from "../document/parseDocument";
+import type { Finding } from "../document/finding";
+import type { Records } from "../document/records/types";
+import type { JobEntry } from "../storage/database";
+import { listJobs, loadEntry, loadJob, removeJob } from "../storage/jobStore";
+import { measureRoom } from "../storage/room";
+import { dropLeases } from "../storage/sourceStore";
+import { engine } from "./engine";
+import { JobScope } from "./JobScope";
+import { openJobOrNone, setOpenJob } from "./openJob";
+import type { Stage } from "./stages";
+import { NO_JOB, notify, report, useSession } from "./store";
+import { hear, takeLock, tell, waitForLock } from "./tabs";
+
+const { setState: set } = useSession;
+
+/** Which opening is the latest: one that was overtaken by another does nothing any more. */
+let opening = 0;
+
+interface Shown {
+  id: string;
+  history: History;
+  records: Records;
+  lastCopyAt: string | null;
+  stage: Stage;
+  findings?: Finding[] | null;
+}
+
+/** Closes the job that is open. @returns false where it could not be stored; it stays open then, and that is said */
+export async function closeJob(): Promise<boolean> {
+  const job = openJobOrNone();
+  if (job && !(await job.close())) {
+    notify("This job could not be stored, so it stays open. Save it as a job file in Hand over, then make room.");
+    return false;
+  }
+  if (openJobOrNone() === job) setOpenJob(null);
+  remember(null);
+  await refreshJobs();
+  return true;
+}
+
+/** Shows a job in place of the one that is open. @param stored the history that lies in the storage already @returns whether it is shown */
+async function show(shown: Shown, stored: History, mine: number): Promise<boolean> {
+  const before = openJobOrNone();
+  if (before?.id === shown.id) return true;
+  if (before && !(await closeJob())) return false;
+  const lock = await takeLock(shown.id);
+  if (mine !== opening) {
+    lock?.release();
+    return false;
+  }
+  // what a tab that ended amid gathering left behind
+  if (lock && stored.steps.length > 0) await dropLeases(shown.id).catch(report);
+  const job = new JobScope(shown.id, stored, lock);
+  setOpenJob(job);
+  void engine.call("workOn", { jobId: job.id }).catch(report);
+  const { id, history, records, lastCopyAt, stage, findings = null } = shown;
+  set({ ...NO_JOB, jobId: id, history, records, lastCopyAt, stage, readOnly: !lock, findings, inspected: findings ? records : null });
+  remember(id);
+  void measureRoom().then((room) => set({ room }));
+  if (!lock) lookOn(job);
+  return true;
+}
+
+/** Looks on while another tab changes the job, and takes it over when that tab lets go. */
+function lookOn(job: JobScope): void {
+  notify("This job is open in another tab, so it can only be looked at here. When that tab closes it, it can be changed here.");
+  waitForLock(job.id, job.signal, (lock) => {
+    void follow(job).then((there) => {
+      if (!there || !job.isOpen) return lock.release();
+      job.takeOver(lock);
+      notify("The other tab has closed this job: it can be changed here now.");
+    });
+  });
+}
+
+/** Shows what another tab has stored of the job that is looked at. @returns whether it is still there */
+async function follow(job: JobScope): Promise<boolean> {
+  try {
+    const found = await loadJob(job.id);
+    if (!found) return false;
+    if (!job.isOpen || job.mayChange) return true;
+    const shown = shownOf(found.entry, found.steps);
+    job.follow(shown.history);
+    set({ history: shown.history, records: shown.records, findings: shown.findings ?? null });
+    return true;
+  } catch (error) {
+    report(error);
+    return true;
+  }
+}
+
+hear((message) => {
+  const job = openJobOrNone();
+  if ("removed" in message && job?.id === message.removed) {
+    job.end();
+    setOpenJob(null);
+    remember(null);
+    notify("This job was removed in another tab.");
+  } else if ("saved" in message && job?.id === message.saved && !job.mayChange) void follow(job);
+  if (!openJobOrNone()) void refreshJobs();
+});
+
+function shownOf(entry: JobEntry, steps: History["steps"]): Shown {
+  const { job, records } = parseDocument({ version: entry.version, id: entry.id, history: { steps, head: entry.head } });
+  const findings = entry.proof && entry.proof.head === job.history.head ? entry.proof.findings : null;
+  return { id: entry.id, history: job.history, records, lastCopyAt: entry.lastCopyAt, stage: entry.stage as Stage, findings };
+}
+
+export async function newJob(name: string): Promise<void> {
+  const mine = ++opening;
+  const shown: Shown = { id: crypto.randomUUID(), ...startJob(name, new Date().toISOString()), lastCopyAt: null, stage: "gather" };
+  if (!(await show(shown, EMPTY_HISTORY, mine))) return;
+  const job = openJobOrNone();
+  job?.touch();
+  await job?.flush();
+  await refreshJobs();
+}
+
+export async function openStoredJob(id: string): Promise<boolean> {
+  const mine = ++opening;
+  try {
+    const found = await loadJob(id);
+    if (!found || mine !== opening) return false;
+    const shown = shownOf(found.entry, found.steps);
+    // steps that were written by an older version are written anew as they are now
+    return await show(shown, found.entry.version === DOCUMENT_VERSION ? shown.history : EMPTY_HISTORY, mine);
+  } catch (error) {
+    report(error);
+    return false;
+  }
+}
+
+/** Opens a job file; a job of the same id that is stored already is kept, the opened one gets an id of its own. Frames that are being read are read first. */
+export async function openJobFromFile(file: Blob): Promise<void> {
+  const before = openJobOrNone();
+  if (before) await before.whenIdle();
+  const mine = ++opening;
+  const controller = new AbortController();
+  set({ busy: { stage: "gather", what: "Opening the job file", share: 0, stop: () => controller.abort() } });
+  const fresh = crypto.randomUUID();
+  try {
+    const opened = await engine.call(
+      "openJob",
+      { file, jobId: fresh },
+      { signal: controller.signal, onProgress: (share, what) => set({ busy: { stage: "gather", what, share, stop: () => controller.abort() } }) },
+    );
+    set({ busy: null });
+    const id = (await loadEntry(opened.job.id)) ? fresh : opened.job.id;
+    const { history } = opened.job;
+    if (!(await show({ id, history, records: opened.records, lastCopyAt: new Date().toISOString(), stage: "gather" }, EMPTY_HISTORY, mine))) return;
+    const job = openJobOrNone();
+    job?.touch();
+    await job?.flush();
+  } catch (error) {
+    set({ busy: null });
+    report(error);
+  } finally {
+    // the job names its sources itself now, or it was never opened
+    await dropLeases(fresh).catch(report);
+    await refreshJobs();
+  }
+}
+
+export async function refreshJobs(): Promise<void> {
+  try {
+    set({ jobs: await listJobs(), room: await measureRoom() });
+  } catch (error) {
+    report(error);
+  }
+}
+
+/** Removes a job with its sources. One that is open in another tab stays. */
+export async function deleteJob(id: string): Promise<void> {
+  const job = openJobOrNone();
+  if (job?.id === id) {
+    await job.close(true);
+    setOpenJob(null);
+    remember(null);
+  }
+  const lock = await takeLock(id);
+  if (!lock) {
+    notify("This job is open in another tab. Close it there, then remove it.");
+    return;
+  }
+  try {
+    await removeJob(id);
+    tell({ removed: id });
+    await engine.call("letRastersGo", { jobId: id });
+  } catch (error) {
+    report(error);
+  } finally {
+    lock.release();
+  }
+  await refreshJobs();
+}
+
+function remember(id: string | null): void {
+  try {
+    if (id) localStorage.setItem("marsh-last-job", id);
+    else localStorage.removeItem("marsh-last-job");
+  } catch {
+    // a browser that forgets the last job shows the list of jobs instead
+  }
+}

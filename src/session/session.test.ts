@@ -1,0 +1,383 @@
+/** Jobs, tasks and tabs in every order that matters: no result lands in another job, nothing is lost, and what cannot be done is said. */
+import { freshBrowser, openTab, settle, type Tab } from "../../tests/support/tabs";
+import { newFrame } from "../../tests/support/records";
+import { addFrames, setAdjustment, unmovedRegistration } from "../document/edits";
+import { addLayer } from "../document/layerEdits";
+import { activeFramesOf, framesOf, jobOf, registrationOf, workingSetIdOf } from "../document/selectors";
+import { FRESH_MERGE, setMerge } from "../document/mergeEdits";
+import { setRegistration } from "../document/edits";
+
+const tabs: Tab[] = [];
+const tab = async () => {
+  const made = await openTab();
+  tabs.push(made);
+  return made;
+};
+beforeEach(freshBrowser);
+afterEach(async () => {
+  for (const t of tabs.splice(0)) {
+    await t.open.openJobOrNone()?.close(true);
+    t.tabs.hangUp();
+  }
+});
+
+const state = (t: Tab) => t.store.useSession.getState();
+const frames = (t: Tab, n: number) =>
+  t.open.edit(addFrames(Array.from({ length: n }, (_, i) => newFrame({ fileName: `${i}.jpg`, sourceId: `${i}`.padStart(64, "0") }))), {
+    stage: "gather",
+    label: "frames",
+  });
+const registered = (t: Tab) => {
+  const of = activeFramesOf(state(t).records);
+  return {
+    registration: { ...unmovedRegistration(of, of[0], 1), id: `registration-${workingSetIdOf(state(t).records)}`, setId: workingSetIdOf(state(t).records) },
+    measuredEv: {},
+  };
+};
+const exposure = (ev: number) => [setAdjustment("exposure", { ev }), { stage: "finish", label: `exposure ${ev}` }] as const;
+
+async function jobWith(t: Tab, name: string, n: number): Promise<string> {
+  await t.jobs.newJob(name);
+  frames(t, n);
+  await settle();
+  return state(t).jobId!;
+}
+
+describe("a result belongs to the job it was asked for", () => {
+  it("what is registered in one job does not land in another, and the task of the job that is left ends", async () => {
+    const t = await tab();
+    const a = await jobWith(t, "A", 3);
+    const b = await jobWith(t, "B", 2);
+    await t.jobs.openStoredJob(a);
+    const registering = t.actions.register();
+    await settle();
+    const asked = t.last("register");
+    const result = registered(t);
+    await t.jobs.openStoredJob(b);
+    expect(asked.signal?.aborted).toBe(true);
+    await asked.answer(result);
+    await registering;
+    expect(jobOf(state(t).records)?.name).toBe("B");
+    expect([registrationOf(state(t).records), framesOf(state(t).records).length, state(t).busy]).toEqual([undefined, 2, null]);
+    await t.jobs.openStoredJob(a);
+    expect(registrationOf(state(t).records)).toBeUndefined();
+  });
+
+  it("frames that were read when another job is opened stay in their job", async () => {
+    const t = await tab();
+    await t.jobs.newJob("A");
+    const a = state(t).jobId!;
+    const gathering = t.actions.gather([1, 2, 3].map((i) => ({ name: `${i}.jpg`, file: new Blob([`${i}`]) })));
+    await settle();
+    await t.last("gatherFile").answer(newFrame({ fileName: "1.jpg" }));
+    const opening = t.jobs.newJob("B");
+    await gathering;
+    await opening;
+    expect([jobOf(state(t).records)?.name, framesOf(state(t).records).length]).toEqual(["B", 0]);
+    await t.jobs.openStoredJob(a);
+    expect(framesOf(state(t).records).map((f) => f.fileName)).toEqual(["1.jpg"]);
+  });
+
+  it("sets of two jobs have different names", async () => {
+    const t = await tab();
+    await t.jobs.newJob("A");
+    const first = workingSetIdOf(state(t).records);
+    await t.jobs.newJob("B");
+    expect(workingSetIdOf(state(t).records)).not.toBe(first);
+  });
+
+  it("of two jobs opened one right after the other the last is shown", async () => {
+    const t = await tab();
+    const a = await jobWith(t, "A", 1);
+    const b = await jobWith(t, "B", 2);
+    await t.jobs.closeJob();
+    const both = [t.jobs.openStoredJob(a), t.jobs.openStoredJob(b)];
+    await Promise.all(both);
+    expect(state(t).jobId).toBe(b);
+    const again = await tab();
+    expect(await again.jobs.openStoredJob(a)).toBe(true);
+    expect(state(again).readOnly).toBe(false);
+  });
+});
+
+describe("a result is put onto the job as it is then, or dropped with a sentence", () => {
+  it("an edit that has nothing to do with it stays", async () => {
+    const t = await tab();
+    await jobWith(t, "A", 2);
+    const registering = t.actions.register();
+    await settle();
+    t.open.edit(...exposure(0.5));
+    await t.last("register").answer(registered(t));
+    await registering;
+    expect(registrationOf(state(t).records)).toBeDefined();
+    expect(state(t).records["adjustment-exposure"]).toMatchObject({ values: { ev: 0.5 } });
+  });
+
+  it("one whose frames changed meanwhile is dropped", async () => {
+    const t = await tab();
+    await jobWith(t, "A", 3);
+    const registering = t.actions.register();
+    await settle();
+    const result = registered(t);
+    frames(t, 1);
+    await t.last("register").answer(result);
+    await registering;
+    expect(registrationOf(state(t).records)).toBeUndefined();
+    expect(t.notices().join()).toMatch(/was dropped: what it was computed from has changed meanwhile/);
+  });
+});
+
+describe("limits are told before anything is computed", () => {
+  it("a set of too many frames is not registered", async () => {
+    const t = await tab();
+    await jobWith(t, "A", 65);
+    await t.actions.register();
+    expect(t.asked).toEqual([]);
+    expect(t.notices().join()).toMatch(/at most 64 frames; 65 take part/);
+  });
+
+  it("a layer too many is refused, and the job stays as it was", async () => {
+    const t = await tab();
+    await jobWith(t, "A", 2);
+    const layer = (i: number) => addLayer({ id: `l${i}`, name: "L", content: { type: "merge" } });
+    for (let i = 0; i < 64; i++) t.open.edit(layer(i), { stage: "compose", label: "layer" });
+    const { records } = state(t);
+    expect(t.open.edit(layer(64), { stage: "compose", label: "layer" })).toBe(false);
+    expect(state(t).records).toBe(records);
+    expect(t.notices().join()).toMatch(/at most 64 layers/);
+  });
+
+  it("a record that would not be valid is refused with a sentence", async () => {
+    const t = await tab();
+    await jobWith(t, "A", 1);
+    const { records } = state(t);
+    expect(t.open.edit(...exposure(NaN))).toBe(false);
+    expect(state(t).records).toBe(records);
+    expect(t.notices()).toHaveLength(1);
+  });
+});
+
+describe("Proof", () => {
+  const withMerge = async (t: Tab) => {
+    await jobWith(t, "A", 2);
+    t.open.edit((r) => setMerge({ ...FRESH_MERGE, method: "fusion" })(setRegistration(registered(t).registration, {})(r)), { stage: "merge", label: "merged" });
+  };
+  it("that is stopped or fails leaves the state inspected, so that it is not begun again by itself", async () => {
+    const t = await tab();
+    await withMerge(t);
+    const stopped = t.actions.proof();
+    await settle();
+    state(t).busy!.stop();
+    await stopped;
+    expect([state(t).inspected, state(t).findings]).toEqual([state(t).records, null]);
+    const failing = t.actions.proof();
+    await settle();
+    await t.last("proof").fail(new Error("It did not work."));
+    await failing;
+    expect(state(t).inspected).toBe(state(t).records);
+    expect(t.notices()).toEqual(["It did not work."]);
+  });
+
+  it("is remembered over a reload, as long as nothing changed since", async () => {
+    const t = await tab();
+    await withMerge(t);
+    const id = state(t).jobId!;
+    const run = t.actions.proof();
+    await settle();
+    await t
+      .last("proof")
+      .answer([{ id: "f", kind: "clipped", title: "", sentence: "", place: null, share: 0, weight: 1, cause: "", remedy: null, harmless: false }]);
+    await run;
+    await t.jobs.closeJob();
+    await t.jobs.openStoredJob(id);
+    expect(state(t).findings).toMatchObject([{ id: "f" }]);
+    expect(state(t).inspected).toBe(state(t).records);
+    t.open.edit(...exposure(1));
+    await t.jobs.closeJob();
+    await t.jobs.openStoredJob(id);
+    expect(state(t).findings).toBeNull();
+  });
+});
+
+describe("two tabs", () => {
+  it("the second looks on, follows, and takes over when the first closes, with all that was done there", async () => {
+    const [first, second] = [await tab(), await tab()];
+    const id = await jobWith(first, "A", 1);
+    await second.jobs.openStoredJob(id);
+    expect(state(second).readOnly).toBe(true);
+    expect(second.open.edit(...exposure(1))).toBe(false);
+    expect(second.notices().join()).toMatch(/only be looked at here/);
+    first.open.edit(...exposure(0.25));
+    await settle();
+    expect(state(second).records["adjustment-exposure"]).toMatchObject({ values: { ev: 0.25 } });
+    await first.jobs.closeJob();
+    await settle();
+    expect(state(second).readOnly).toBe(false);
+    expect(second.open.edit(...exposure(2))).toBe(true);
+    await settle();
+    const stored = await second.jobStore.loadJob(id);
+    expect(stored?.steps.map((s) => s.label)).toEqual(['Job "A" begun', "frames", "exposure 0.25", "exposure 2"]);
+  });
+
+  it("a job that is open in another tab is not removed, and its sources stay", async () => {
+    const [first, second] = [await tab(), await tab()];
+    const id = await jobWith(first, "A", 1);
+    await second.jobs.deleteJob(id);
+    expect(second.notices().join()).toMatch(/open in another tab/);
+    expect(await second.jobStore.loadJob(id)).toBeDefined();
+    await first.jobs.closeJob();
+    await second.jobs.deleteJob(id);
+    expect(await second.jobStore.loadJob(id)).toBeUndefined();
+  });
+
+  it("removing a job leaves what another tab is gathering", async () => {
+    const [first, second] = [await tab(), await tab()];
+    const old = await jobWith(second, "old", 1);
+    await second.jobs.closeJob();
+    await first.jobs.newJob("A");
+    const { saveSource, loadKept } = await import("../storage/sourceStore");
+    await saveSource(state(first).jobId!, "c".repeat(64), new Blob(["x"]));
+    await second.jobs.deleteJob(old);
+    expect(await loadKept("c".repeat(64))).not.toBeNull();
+  });
+
+  it("removing the job that is open closes it, and a task of it brings nothing back", async () => {
+    const t = await tab();
+    const id = await jobWith(t, "A", 2);
+    const registering = t.actions.register();
+    await settle();
+    await t.jobs.deleteJob(id);
+    await registering;
+    await settle();
+    expect([state(t).jobId, await t.jobStore.loadJob(id)]).toEqual([null, undefined]);
+  });
+});
+
+describe("the storage fails", () => {
+  const failing = (t: Tab) => {
+    const write = jest.spyOn(IDBObjectStore.prototype, "put").mockImplementation(() => {
+      throw new DOMException("full", "QuotaExceededError");
+    });
+    return { t, heal: () => write.mockRestore() };
+  };
+
+  it("nothing is lost while it is full: the job stays open, says so, and is stored when there is room again", async () => {
+    const t = await tab();
+    const id = await jobWith(t, "A", 1);
+    const { heal } = failing(t);
+    t.open.edit(...exposure(0.75));
+    await settle();
+    expect(state(t).saved).toBe("unsaved");
+    expect(t.notices().join()).toMatch(/storage is full/);
+    expect(await t.jobs.closeJob()).toBe(false);
+    expect(state(t).records["adjustment-exposure"]).toMatchObject({ values: { ev: 0.75 } });
+    expect((await t.jobStore.loadJob(id))?.steps).toHaveLength(2);
+    heal();
+    expect(await t.jobs.closeJob()).toBe(true);
+    expect((await t.jobStore.loadJob(id))?.steps).toHaveLength(3);
+  });
+
+  it.each([1, 2, 3])("a save is whole or not at all, wherever it is cut (write %i)", async (n) => {
+    const t = await tab();
+    const id = await jobWith(t, "A", 1);
+    const real = IDBObjectStore.prototype.put;
+    let left = n;
+    const write = jest.spyOn(IDBObjectStore.prototype, "put").mockImplementation(function (this: IDBObjectStore, ...args: Parameters<typeof real>) {
+      if (--left === 0) throw new DOMException("full", "QuotaExceededError");
+      return real.apply(this, args);
+    });
+    t.open.edit(...exposure(0.1));
+    t.open.edit(...exposure(0.2));
+    await settle();
+    write.mockRestore();
+    const found = (await t.jobStore.loadJob(id))!;
+    expect(found.steps.at(-1)?.id).toBe(found.entry.head);
+    t.open.edit(...exposure(0.3));
+    await settle();
+    const later = (await t.jobStore.loadJob(id))!;
+    expect(later.steps.map((s) => s.label).slice(2)).toEqual(["exposure 0.1", "exposure 0.2", "exposure 0.3"]);
+  });
+
+  it("a step costs its own write, however long the history is", async () => {
+    const t = await tab();
+    await jobWith(t, "A", 1);
+    for (let i = 0; i < 30; i++) t.open.edit(...exposure(i / 100));
+    await settle();
+    const write = jest.spyOn(IDBObjectStore.prototype, "put");
+    t.open.edit(...exposure(1));
+    await settle();
+    expect(write.mock.calls.length).toBe(2);
+    write.mockRestore();
+  });
+
+  it("a damaged step is not entered by undo", async () => {
+    const t = await tab();
+    const id = await jobWith(t, "A", 1);
+    t.open.edit(...exposure(0.5));
+    t.open.edit(...exposure(0.6));
+    await t.jobs.closeJob();
+    const found = (await t.jobStore.loadJob(id))!;
+    const bad = structuredClone(found.steps);
+    const [from] = bad[3].diff.updated["adjustment-exposure"] as unknown as [{ values: unknown }];
+    from.values = "nonsense";
+    await t.jobStore.saveJob(found.entry, [[3, bad[3]]]);
+    await t.jobs.openStoredJob(id);
+    const { records } = state(t);
+    t.open.undo();
+    expect(state(t).records).toBe(records);
+    expect(t.notices().join()).toMatch(/is damaged and cannot be gone to/);
+  });
+});
+
+it("a job file that comes while frames are read waits until they are, and none is lost", async () => {
+  const t = await tab();
+  await t.jobs.newJob("A");
+  const a = state(t).jobId!;
+  const gathering = t.actions.gather([{ name: "1.jpg", file: new Blob(["1"]) }]);
+  await settle();
+  const opening = t.jobs.openJobFromFile(new Blob(["job"]));
+  await settle();
+  expect(t.asked.map((c) => c.name)).toEqual(["gatherFile"]);
+  await t.last("gatherFile").answer(newFrame());
+  const frameIds = framesOf(state(t).records).map((f) => f.id);
+  await t.last("gatherSets").answer({ sets: [{ kind: "single", frameIds, reasons: [], confidence: 1, links: [] }], measuredEv: {} });
+  await gathering;
+  await settle();
+  const { startJob } = await import("../document/edits");
+  const other = startJob("From a file", "2026-01-01");
+  await t.last("openJob").answer({ job: { version: 10, id: "from-file", history: other.history }, records: other.records });
+  await opening;
+  expect(jobOf(state(t).records)?.name).toBe("From a file");
+  await t.jobs.openStoredJob(a);
+  expect(framesOf(state(t).records)).toHaveLength(1);
+});
+
+it("measuring what steps did gives way to new steps and ends with the job", async () => {
+  const { EffectQueue } = await import("./EffectQueue");
+  jest.useFakeTimers();
+  const asked: { signal: AbortSignal; answer(): void }[] = [];
+  const queue = new EffectQueue(
+    (_b, _a, signal) =>
+      new Promise((resolve, reject) => {
+        signal.addEventListener("abort", () => reject(new Error("stopped")));
+        asked.push({ signal, answer: () => resolve({ share: 0, meanDeltaE: 0 }) });
+      }),
+  );
+  const measured: string[] = [];
+  queue.add({}, {}, () => measured.push("one"));
+  await jest.advanceTimersByTimeAsync(500);
+  expect(asked).toHaveLength(1);
+  queue.add({}, {}, () => measured.push("two"));
+  expect(asked[0].signal.aborted).toBe(true);
+  await jest.advanceTimersByTimeAsync(1000);
+  asked[1].answer();
+  await jest.advanceTimersByTimeAsync(1000);
+  asked[2].answer();
+  await jest.advanceTimersByTimeAsync(1000);
+  expect(measured).toEqual(["one", "two"]);
+  queue.add({}, {}, () => measured.push("three"));
+  await jest.advanceTimersByTimeAsync(500);
+  queue.end();
+  expect(asked[3].signal.aborted).toBe(true);
+  jest.useRealTimers();
+});

@@ -1,0 +1,92 @@
+import { create } from "zustand";
+import type { MergeMethod } from "../core/merge/mergeMethods";
+import type { Finding } from "../document/finding";
+import { EMPTY_HISTORY, type History } from "../document/history";
+import type { Records } from "../document/records/types";
+import type { JobEntry } from "../storage/database";
+import type { CheckedLink } from "../storage/linkedFiles";
+import type { Room } from "../storage/room";
+import { isCancelled } from "../workers/client/EngineClient";
+import type { Stage } from "./stages";
+
+export interface Busy {
+  stage: Stage;
+  what: string;
+  share: number;
+  stop: () => void;
+}
+
+/** A sentence for the person that stays until it is read. */
+export interface Notice {
+  id: number;
+  text: string;
+}
+
+export type Compare = { mode: "off" | "flip" | "split" | "side"; against: string };
+
+/** All that belongs to the open job; it goes with it. */
+export interface JobState {
+  jobId: string | null;
+  history: History;
+  records: Records;
+  readOnly: boolean;
+  saved: "saved" | "saving" | "unsaved";
+  savedAt: string | null;
+  lastCopyAt: string | null;
+  stage: Stage;
+  busy: Busy | null;
+  /** a merge that is being made, and the records it would make */
+  merging: { method: MergeMethod; records: Records } | null;
+  findings: Finding[] | null;
+  /** the state that was inspected last, whatever came of it: it is not inspected again by itself */
+  inspected: Records | null;
+  /** sources that were left in folders on disk */
+  links: CheckedLink[];
+  lastExportAt: string | null;
+}
+
+export interface SessionState extends JobState {
+  room: Room | null;
+  notices: Notice[];
+  panelsFolded: boolean;
+  logbookOpen: boolean;
+  jobs: JobEntry[];
+}
+
+export const NO_JOB: JobState = {
+  jobId: null,
+  history: EMPTY_HISTORY,
+  records: {},
+  readOnly: false,
+  saved: "saved",
+  savedAt: null,
+  lastCopyAt: null,
+  stage: "gather",
+  busy: null,
+  merging: null,
+  findings: null,
+  inspected: null,
+  links: [],
+  lastExportAt: null,
+};
+
+export const useSession = create<SessionState>(() => ({ ...NO_JOB, room: null, notices: [], panelsFolded: false, logbookOpen: false, jobs: [] }));
+
+const { getState: get, setState: set } = useSession;
+
+const MOST_NOTICES = 5;
+let noticeId = 1;
+export function notify(text: string): void {
+  const others = get().notices.filter((n) => n.text !== text);
+  set({ notices: [...others.slice(1 - MOST_NOTICES), { id: noticeId++, text }] });
+}
+
+export function dismiss(id: number): void {
+  set({ notices: get().notices.filter((n) => n.id !== id) });
+}
+
+/** One sentence of whatever was thrown; a stop by the person says nothing. */
+export function report(error: unknown): void {
+  if (isCancelled(error)) return;
+  notify(error instanceof Error ? error.message : String(error));
+}

@@ -1,0 +1,92 @@
+/** The database of before, of a newer Marsh, and one that another tab holds on to. */
+import "fake-indexeddb/auto";
+import { IDBFactory } from "fake-indexeddb";
+import { openDB } from "idb";
+import { newFrame } from "../../tests/support/records";
+import { addFrames, startJob, takeStep } from "../document/edits";
+import { DATABASE } from "./database";
+
+beforeEach(() => {
+  Object.assign(globalThis, { indexedDB: new IDBFactory() });
+  jest.resetModules();
+});
+
+const ID = "a".repeat(64);
+/** As versions 1 to 3 stored a job: its whole history in one record. */
+async function storeOld(version: number) {
+  let state = startJob("Old", "2026-01-01", "set-1");
+  state = takeStep(state.history, state.records, addFrames([newFrame({ sourceId: ID })]), { stage: "gather", label: "frames" }, "t");
+  const db = await openDB(DATABASE.name, version, {
+    upgrade(old) {
+      old.createObjectStore("jobs", { keyPath: "id" });
+      old.createObjectStore("sources");
+      if (version >= 2) {
+        old.createObjectStore("folders", { keyPath: "id" });
+        old.createObjectStore("links");
+      }
+      if (version >= 3) old.createObjectStore("looks", { keyPath: "id" });
+    },
+  });
+  await db.put("jobs", {
+    id: "job-1",
+    name: "Old",
+    updatedAt: "2026-01-02",
+    lastCopyAt: null,
+    stage: "gather",
+    frames: 1,
+    job: { version: 9, id: "job-1", history: state.history },
+  });
+  await db.put("sources", new Blob(["x"]), ID);
+  db.close();
+  return state.history;
+}
+
+it.each([1, 2, 3])("jobs of the database of version %i keep every step, and their sources are known as theirs", async (version) => {
+  const history = await storeOld(version);
+  const { loadJob, listJobs } = await import("./jobStore");
+  const { dropLeases, loadKept } = await import("./sourceStore");
+  const { saveLook, listLooks } = await import("./lookStore");
+  const found = (await loadJob("job-1"))!;
+  expect(found.steps).toEqual(history.steps);
+  expect(found.entry).toMatchObject({ version: 9, head: history.head, sources: [ID], proof: null });
+  expect(Object.keys((await listJobs())[0])).not.toContain("job");
+  await dropLeases("job-1");
+  expect(await loadKept(ID)).not.toBeNull();
+  await saveLook({ id: "l", name: "L", createdAt: "2026", steps: [] });
+  expect(await listLooks()).toHaveLength(1);
+});
+
+it("a newer database is left alone, with a sentence", async () => {
+  (await openDB(DATABASE.name, DATABASE.version + 1)).close();
+  const { listJobs } = await import("./jobStore");
+  await expect(listJobs()).rejects.toThrow(/newer Marsh.*nothing was changed/);
+});
+
+it("a tab that holds on to an older database is named, and once it lets go the storage opens", async () => {
+  await storeOld(3);
+  const holding = await openDB(DATABASE.name, 3);
+  const { listJobs } = await import("./jobStore");
+  await expect(listJobs()).rejects.toThrow(/open in another tab/);
+  holding.close();
+  expect(await listJobs()).toHaveLength(1);
+});
+
+it("a newer Marsh need not wait for this tab: it lets go, and opens its storage again when it can", async () => {
+  const { listJobs, saveJob } = await import("./jobStore");
+  expect(await listJobs()).toEqual([]);
+  const newer = await openDB(DATABASE.name, DATABASE.version + 1);
+  newer.close();
+  await expect(listJobs()).rejects.toThrow(/newer Marsh/);
+  await expect(saveJob({} as never, [])).rejects.toThrow(/newer Marsh/);
+});
+
+it("a database that was deleted under the tab begins anew", async () => {
+  const { listJobs } = await import("./jobStore");
+  await listJobs();
+  await new Promise<void>((done, failed) => {
+    const request = indexedDB.deleteDatabase(DATABASE.name);
+    request.onsuccess = () => done();
+    request.onerror = () => failed(request.error);
+  });
+  expect(await listJobs()).toEqual([]);
+});

@@ -1,0 +1,47 @@
+import type { Step } from "../document/history";
+import { DATABASE, guarded, leasesRange, stepsRange, type JobEntry } from "./database";
+import { ALL, dropUnused } from "./sourceStore";
+import { wholly } from "./wholly";
+
+/** Steps with their places in the history. */
+export type PlacedStep = readonly [place: number, step: Step];
+
+/** Jobs, the latest first; their histories are not read. */
+export const listJobs = (): Promise<JobEntry[]> =>
+  guarded(async (db) => (await db.getAll(DATABASE.jobs)).sort((a, b) => b.updatedAt.localeCompare(a.updatedAt)));
+
+export const loadEntry = (id: string): Promise<JobEntry | undefined> => guarded((db) => db.get(DATABASE.jobs, id));
+
+/** A job with its steps, as they stood at one moment. */
+export async function loadJob(id: string): Promise<{ entry: JobEntry; steps: Step[] } | undefined> {
+  return guarded(async (db) => {
+    const transaction = db.transaction([DATABASE.jobs, DATABASE.steps]);
+    const [entry, steps] = await Promise.all([
+      transaction.objectStore(DATABASE.jobs).get(id),
+      transaction.objectStore(DATABASE.steps).getAll(stepsRange(id)),
+      transaction.done,
+    ]);
+    return entry && { entry, steps };
+  });
+}
+
+/** Writes a job's entry and the steps that are new or changed: all of it or nothing. Sources that its steps name now need no lease any more. */
+export const saveJob = (entry: JobEntry, steps: readonly PlacedStep[]): Promise<void> =>
+  guarded((db) =>
+    wholly(db.transaction([DATABASE.jobs, DATABASE.steps, DATABASE.leases], "readwrite"), (transaction, ask) => {
+      ask(transaction.objectStore(DATABASE.jobs).put(entry));
+      for (const [place, step] of steps) ask(transaction.objectStore(DATABASE.steps).put(step, [entry.id, place]));
+      for (const id of entry.sources) ask(transaction.objectStore(DATABASE.leases).delete([entry.id, id]));
+    }),
+  );
+
+/** Forgets a job, its steps, and the sources that no other job needs. The caller holds the job's lock. */
+export const removeJob = (id: string): Promise<void> =>
+  guarded((db) =>
+    wholly(db.transaction([...ALL], "readwrite"), (transaction, ask) => {
+      ask(transaction.objectStore(DATABASE.jobs).delete(id));
+      ask(transaction.objectStore(DATABASE.steps).delete(stepsRange(id)));
+      ask(transaction.objectStore(DATABASE.leases).delete(leasesRange(id)));
+      ask(dropUnused(transaction));
+    }),
+  );

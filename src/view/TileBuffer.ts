@@ -1,0 +1,30 @@
+import type { Rectangle } from "../core/geometry/rectangle";
+import type { RenderedView } from "../engine/operations/view/renderView";
+import type { ScreenSpace } from "../engine/operations/view/ViewSpec";
+
+/** Pixels of a view at a level, as the engine last drew them, with the keys of their tiles. */
+export class TileBuffer {
+  /** kept to be shown again, so that nothing is drawn into it any more */
+  frozen = false;
+
+  private constructor(
+    readonly canvas: OffscreenCanvas,
+    readonly rect: Rectangle,
+    readonly level: number,
+    readonly keys: string[],
+  ) {}
+
+  /** A drawing together with what of it was there before. @param before the buffer that it was asked for with */
+  static of(rendered: RenderedView, before: TileBuffer | null, space: ScreenSpace): TileBuffer {
+    const { rect, level, keys, pieces } = rendered;
+    const held = before && before.level === level ? before : null;
+    const same = held && held.rect.x === rect.x && held.rect.y === rect.y && held.rect.width === rect.width && held.rect.height === rect.height;
+    const canvas = same && !held.frozen ? held.canvas : new OffscreenCanvas(Math.max(1, rect.width), Math.max(1, rect.height));
+    const g = canvas.getContext("2d", { colorSpace: space })!;
+    if (held && canvas !== held.canvas) g.drawImage(held.canvas, held.rect.x - rect.x, held.rect.y - rect.y);
+    for (const { rect: part, rgba } of pieces) {
+      g.putImageData(new ImageData(rgba, part.width, part.height, { colorSpace: space }), part.x - rect.x, part.y - rect.y);
+    }
+    return new TileBuffer(canvas, rect, level, keys);
+  }
+}
