@@ -209,7 +209,7 @@ print(json.dumps({'tiff': [list(t.shape), str(t.dtype)], 'jpeg': [j.size[0], j.s
   // a job that is removed takes its intermediate pictures along
   const rasters = () =>
     page.evaluate(async () => {
-      const folder = (await (await navigator.storage.getDirectory()).getDirectoryHandle("rasters")) as FileSystemDirectoryHandle & {
+      const folder = (await (await navigator.storage.getDirectory()).getDirectoryHandle("rasters-tiled")) as FileSystemDirectoryHandle & {
         keys(): AsyncIterable<string>;
       };
       let count = 0;

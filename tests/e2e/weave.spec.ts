@@ -99,7 +99,7 @@ test("four lights are woven in under ten actions, a region is given to another f
   // delivered, and measured against the frames that the renderer made the best in each place
   await page.getByRole("button", { name: 'Hide "Exposure"' }).click();
   await stage(page, "Hand over");
-  const [file] = await Promise.all([page.waitForEvent("download"), button(page, /^Write TIF/).click()]);
+  const [file] = await Promise.all([page.waitForEvent("download", { timeout: 60_000 }), button(page, /^Write TIF/).click()]);
   const path = join(temporaryFolder(), "creek.tif");
   await file.saveAs(path);
   const nearest = runPython<{ best: number; nearest: number; psnr: number }[]>(NEAREST, [path]);

@@ -35,8 +35,10 @@ export class TiledRasterFile implements RasterFile {
 
   read(level: number, channel: number, x: number, y: number, width: number, height: number, out: Samples): void {
     const size = levelSize(this.spec, level);
-    if (x < 0 || y < 0 || x + width > size.width || y + height > size.height) {
-      throw new RangeError(`Rectangle ${x},${y} ${width}×${height} lies outside level ${level} of ${size.width}×${size.height}.`);
+    if (level < 0 || level >= this.spec.levels || x < 0 || y < 0 || x + width > size.width || y + height > size.height) {
+      throw new RangeError(
+        `Rectangle ${x},${y} ${width}×${height} lies outside level ${level} of ${size.width}×${size.height}, of ${this.spec.levels} levels.`,
+      );
     }
     this.eachTile(level, channel, { x, y, width, height }, (tile) => {
       // a tile as wide as what is asked for lies in the file as it is wanted
@@ -62,7 +64,7 @@ export class TiledRasterFile implements RasterFile {
     level: number,
     channel: number,
     rect: { x: number; y: number; width: number; height: number },
-    use: (tile: { x: number; y: number; width: number; rows: number; offset: number }) => void,
+    visit: (tile: { x: number; y: number; width: number; rows: number; offset: number }) => void,
   ): void {
     const { width, height } = levelSize(this.spec, level);
     const bytes = SAMPLE_BYTES[this.spec.type];
@@ -72,7 +74,7 @@ export class TiledRasterFile implements RasterFile {
       const [y, bottom] = [Math.max(rect.y, top), Math.min(rect.y + rect.height, top + tall)];
       for (let left = Math.floor(rect.x / RASTER_TILE) * RASTER_TILE; left < rect.x + rect.width; left += RASTER_TILE) {
         const wide = Math.min(RASTER_TILE, width - left);
-        use({ x: left, y, width: wide, rows: bottom - y, offset: start + (top * width + left * tall + (y - top) * wide) * bytes });
+        visit({ x: left, y, width: wide, rows: bottom - y, offset: start + (top * width + left * tall + (y - top) * wide) * bytes });
       }
     }
   }

@@ -1,0 +1,137 @@
+/**
+ * Whatever is done, in any order: what the screen shows with everything kept is what an engine that keeps nothing makes of the same job. How many sequences
+ * are tried: MARSH_SEQUENCES.
+ */
+import fc from "fast-check";
+import { DRAWN, editOf, UNIT, type Drawn } from "../../tests/support/randomEdits";
+import { FILES, worldJob } from "../../tests/support/worldJob";
+import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
+import type { MergeMethod } from "../core/merge/mergeMethods";
+import { sizeAtLevel, type Rectangle } from "../core/geometry/rectangle";
+import { VALIDATORS } from "../document/records/validators";
+import type { Records } from "../document/records/types";
+import { documentSize, layersOf, mergeOf } from "../document/selectors";
+import { createContext } from "./EngineContext";
+import { createAsk, type Ask } from "./messages";
+import { tilesOf, type HeldTiles } from "./operations/view/viewTiles";
+import type { ViewSpec } from "./operations/view/ViewSpec";
+import { sha256 } from "./graph/keys";
+import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
+
+const SEQUENCES = Number(process.env.MARSH_SEQUENCES ?? 60);
+const SEED = process.env.MARSH_SEED ? Number(process.env.MARSH_SEED) : undefined;
+const LENGTH = 7;
+
+let node: NodeEngine;
+const starts = new Map<MergeMethod, Records>();
+/** Merges that take long to make anew are tried less often. */
+const OFTEN: MergeMethod[] = ["radiance", "fusion", "clippedMean", "ground"];
+const SELDOM: MergeMethod[] = ["focus", "panorama"];
+const METHOD = fc.nat(49).map((n) => SELDOM[n] ?? OFTEN[n % OFTEN.length]);
+const sources = new Map<string, Uint8Array>();
+
+beforeAll(async () => {
+  node = await createNodeEngine(process.cwd(), new MemoryRasterStore());
+  for (const bytes of FILES) sources.set(await sha256(bytes), bytes);
+  for (const method of [...OFTEN, ...SELDOM]) starts.set(method, await worldJob(node, method));
+});
+
+/** An engine that knows nothing but the decoded sources, over the same kernels. */
+function freshEngine(): Ask {
+  const { kernels, codecs, store, colors } = node.ctx;
+  const own = new MemoryRasterStore();
+  const open = async (key: string) => (key.startsWith("source-") ? store.open(key) : own.open(key));
+  const host = { kernels, codecs, loadSource: async (id: string) => sources.get(id)! };
+  return createAsk({ ...createContext({ ...host, store: { open, create: own.create.bind(own), remove: own.remove.bind(own) } }), colors });
+}
+
+/** What a screen holds of a view, put together from what the engine sends, as the painter does. */
+class Screen {
+  private held: HeldTiles | null = null;
+  private pixels = new Uint8ClampedArray();
+
+  constructor(private readonly ask: Ask) {}
+
+  async show(records: Records, view: ViewSpec, level: number, rect: Rectangle): Promise<{ rect: Rectangle; level: number; pixels: Uint8ClampedArray }> {
+    const got = await this.ask("renderView", { records, view, level, rect, space: "srgb", held: this.held });
+    const next = new Uint8ClampedArray(got.rect.width * got.rect.height * 4);
+    if (this.held?.level === got.level) copy(this.pixels, this.held.rect, next, got.rect);
+    for (const { rect: part, rgba } of got.pieces) copy(rgba, part, next, got.rect);
+    expect(got.keys).toHaveLength(tilesOf(got.rect).length);
+    this.held = { level: got.level, rect: got.rect, keys: got.keys };
+    this.pixels = next;
+    return { rect: got.rect, level: got.level, pixels: next };
+  }
+}
+
+function copy(from: Uint8ClampedArray, a: Rectangle, to: Uint8ClampedArray, b: Rectangle): void {
+  for (let y = Math.max(a.y, b.y); y < Math.min(a.y + a.height, b.y + b.height); y++) {
+    const [x0, x1] = [Math.max(a.x, b.x), Math.min(a.x + a.width, b.x + b.width)];
+    if (x1 <= x0) return;
+    const at = ((y - a.y) * a.width + x0 - a.x) * 4;
+    to.set(from.subarray(at, at + (x1 - x0) * 4), ((y - b.y) * b.width + x0 - b.x) * 4);
+  }
+}
+
+function viewOf(records: Records, { kind, which, a }: Drawn): ViewSpec {
+  const layers = layersOf(records);
+  const layer = layers[Math.floor(which * layers.length)];
+  if (kind < 0.55 || !layer) return { kind: "compose" };
+  if (kind < 0.8) return { kind: "mask", layerId: layer.id, as: a < 0.4 ? "alone" : a < 0.7 ? "pattern" : "edge" };
+  if (kind < 0.9) return { kind: "output" };
+  return kind < 0.95 ? { kind: "merge", method: null } : { kind: "provenance" };
+}
+
+function placeOf(records: Records, { a, b, c }: Drawn): { level: number; rect: Rectangle } {
+  const size = documentSize(records)!;
+  const level = c > 0.75 ? 1 : 0;
+  const { width, height } = sizeAtLevel(size.width, size.height, level);
+  const [x, y] = a < 0.5 ? [0, 0] : [Math.floor((width / 3) * b), Math.floor((height / 3) * a)];
+  return { level, rect: { x, y, width: width - x, height: height - y } };
+}
+
+/** Largest difference of two pictures, and how many samples differ. */
+function differ(a: Uint8ClampedArray, b: Uint8ClampedArray): { most: number; count: number } {
+  let [most, count] = [0, 0];
+  for (let i = 0; i < a.length; i++) {
+    if (a[i] === b[i]) continue;
+    count++;
+    most = Math.max(most, Math.abs(a[i] - b[i]));
+  }
+  return { most, count };
+}
+
+const step = fc.record({ edit: DRAWN, look: DRAWN, back: UNIT });
+
+it(
+  "the screen with all caches warm shows what a cold engine makes",
+  async () => {
+    await fc.assert(
+      fc.asyncProperty(METHOD, fc.array(step, { minLength: 2, maxLength: LENGTH }), async (method, steps) => {
+        const screen = new Screen(node.ask);
+        const states = [starts.get(method)!];
+        const done: string[] = [];
+        for (const [i, { edit, look, back }] of steps.entries()) {
+          const now = states[states.length - 1];
+          if (back > 0.85 && states.length > 1) states.push(states[Math.floor(back * 7) % states.length]);
+          else states.push(editOf(now, edit, i)(now));
+          const records = states[states.length - 1];
+          for (const [id, record] of Object.entries(records)) if (now[id] !== record) VALIDATORS[record.kind].validateSync(record, { strict: true });
+          const view = viewOf(records, look);
+          const { level, rect } = placeOf(records, look);
+          done.push(`${mergeOf(records)?.method} ${JSON.stringify(view)} level ${level}`);
+          const warm = await screen.show(records, view, level, rect);
+          // what is wrong once stays wrong, so not every picture need be made twice
+          if (i < steps.length - 1 && look.d < 0.75) continue;
+          const cold = await freshEngine()("renderRect", { records, view, level, rect: warm.rect, space: "srgb" });
+          const off = differ(warm.pixels, cold.rgba);
+          // blurs by running sums may round the last bit otherwise where a rectangle begins elsewhere: now and then one code
+          if (off.most > 1 || off.count > warm.pixels.length / 2000)
+            throw new Error(`${off.count} samples differ, by up to ${off.most}, after ${done.join("; ")}`);
+        }
+      }),
+      { numRuns: SEQUENCES, seed: SEED, endOnFailure: process.env.MARSH_SHRINK !== "yes" },
+    );
+  },
+  Math.max(120_000, SEQUENCES * 3000),
+);

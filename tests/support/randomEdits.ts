@@ -1,0 +1,239 @@
+/** Edits of every kind of layer, mask part, retouch and finish, made from numbers, so that a sequence that fails can be made shorter. */
+import fc from "fast-check";
+import { LAYER_ADJUSTMENTS, type LayerAdjustment } from "../../src/core/adjust/adjustments";
+import { BLEND_MODES } from "../../src/core/blend/blendModes";
+import { bentView } from "../../src/core/panorama/fillRectangle";
+import { layOut } from "../../src/core/panorama/layout";
+import { addRecord, developFrames, removeLayer, setAdjustment, setGeometry, type Edit } from "../../src/document/edits";
+import { addLayer, duplicateLayer, groupLayer, moveLayer, updateLayer, updateMask, updatePart } from "../../src/document/layerEdits";
+import { setGhosts, setMerge, FRESH_MERGE } from "../../src/document/mergeEdits";
+import { setPanoramaView } from "../../src/document/panoramaEdits";
+import { FOUND, freshMask, RETOUCH_METHODS, UNMOVED, type LayerContent, type MaskPart, type PartShape } from "../../src/document/records/layerTypes";
+import type { Records, StrokeRecord } from "../../src/document/records/types";
+import { activeFramesOf, documentSize, framesOf, layersOf, mergeOf, panoramaCamerasOf, panoramaOf, strokesOf } from "../../src/document/selectors";
+import { newStroke } from "./records";
+
+/** Numbers an edit is made from: what is done, to what, and its values, 0..1. */
+export type Drawn = { what: number; which: number; kind: number; a: number; b: number; c: number; d: number };
+/** Shares in steps, so that all of them are as likely. */
+const unit = fc.nat(9999).map((n) => n / 10_000);
+export const UNIT = unit;
+export const DRAWN: fc.Arbitrary<Drawn> = fc.record({ what: unit, which: unit, kind: unit, a: unit, b: unit, c: unit, d: unit });
+
+const pick = <T>(list: readonly T[], at: number): T | undefined => list[Math.floor(at * list.length)];
+
+/** The edit that numbers stand for, in a state. @param serial makes its new records' names */
+export function editOf(records: Records, draw: Drawn, serial: number): Edit {
+  const found = pick(EDITS, draw.what)!;
+  return found(records, draw, serial) ?? ((r) => r);
+}
+
+type Make = (records: Records, draw: Drawn, serial: number) => Edit | null;
+
+const place = (r: Records, x: number, y: number): [number, number] => {
+  const { width, height } = documentSize(r)!;
+  return [Math.round(x * width), Math.round(y * height)];
+};
+
+function contentOf(r: Records, { kind, a, b, c, d }: Drawn): LayerContent {
+  const contents: (() => LayerContent)[] = [
+    () => ({ type: "frame", frameId: pick(framesOf(r), a)!.id, exposureEv: b - 0.5, moved: null }),
+    () => ({ type: "frame", frameId: framesOf(r).at(-1)!.id, exposureEv: 0, moved: { ...UNMOVED, dx: 10 * a, angleDeg: 8 * b, scale: 0.8 + 0.4 * c } }),
+    () => ({ type: "merge" }),
+    () => ({ type: "below" }),
+    () => adjustment(pick(Object.keys(LAYER_ADJUSTMENTS) as LayerAdjustment[], a)!, b, c),
+    () => adjustment(pick(["sharpen", "detail", "glow", "noise"] as LayerAdjustment[], a)!, b, c),
+    () => ({
+      type: "fill",
+      red: a,
+      green: b,
+      blue: c,
+      grain: d > 0.5 ? 0.1 : 0,
+      grainPx: 1.5,
+      ramp: d > 0.7 ? { red: b, green: c, blue: a, x0: 10, y0: 10, x1: 120, y1: 90 } : null,
+    }),
+    () => ({
+      type: "retouch",
+      method: pick(RETOUCH_METHODS, a)!,
+      dx: Math.round(40 * b - 20),
+      dy: Math.round(40 * c - 20),
+      angleDeg: d > 0.8 ? 20 : 0,
+      scale: 1,
+      mirrored: d < 0.1,
+    }),
+    () => ({ type: "group" }),
+  ];
+  return pick(contents, kind)!();
+}
+
+function adjustment(name: LayerAdjustment, b: number, c: number): LayerContent {
+  const entries = Object.entries(LAYER_ADJUSTMENTS[name].values).map(([key, v], i) => {
+    // blurs of a picture this small are small
+    const most = v.unit === "px" ? Math.min(v.max, 6) : v.max;
+    const t = i % 2 ? b : c;
+    const value = v.min + (most - v.min) * t;
+    return [key, v.step >= 1 ? Math.round(value) : value];
+  });
+  return { type: "adjustment", adjustment: name, values: Object.fromEntries(entries) as Record<string, number> };
+}
+
+function shapeOf(r: Records, { kind, a, b, c, d }: Drawn): PartShape {
+  const [x0, y0] = place(r, a, b);
+  const [x1, y1] = place(r, c, d);
+  const frames = activeFramesOf(r).map((f) => f.id);
+  const of = d > 0.5 ? pick(frames, c)! : null;
+  const shapes: PartShape[] = [
+    { kind: "painted" },
+    { kind: "ramp", x0, y0, x1, y1 },
+    { kind: "ellipse", cx: x0, cy: y0, rx: 5 + 50 * c, ry: 5 + 50 * d, angleDeg: 90 * a },
+    { kind: "polygon", points: [x0, y0, x1, y0, x1, y1] },
+    { kind: "light", of, fromEv: -6 * a, toEv: -3 * b, softEv: 0.2 + c },
+    { kind: "hue", of, hueDeg: 360 * a, widthDeg: 40 + 60 * b, leastChroma: 0.02 },
+    { kind: "channel", of, channel: pick([0, 1, 2] as const, a)!, low: b / 2, high: 0.5 + c / 2 },
+    { kind: "sharpness", of, sizePx: 1 + 2 * a, fromEv: 0.1 * b, softEv: 0.1 },
+    { kind: "depth", from: 1 + a, to: 2 + b, soft: 0.5 },
+    { kind: "difference", aId: frames[0], bId: pick(frames, a)!, fromEv: b, softEv: 0.3 },
+    { kind: "link", layerId: pick(layersOf(r), a)?.id ?? "none" },
+    { kind: "soften", sigmaPx: 0.5 + 4 * a },
+    { kind: "cells", cellPx: 16, runs: [2, 1, 1 + Math.floor(5 * a), 3, 2, 3 + Math.floor(5 * b)] },
+    { kind: "found", what: pick(FOUND, a)!, x0, y0, x1, y1, tolerance: 3 + 8 * c },
+  ];
+  return pick(shapes, kind)!;
+}
+
+const layer = (r: Records, which: number) => pick(layersOf(r), which);
+const paintedOn = (r: Records, which: number) => {
+  const all = layersOf(r).flatMap((l) => l.mask.parts.filter((p) => p.kind === "painted" || p.kind === "soften").map((p) => ({ layer: l, part: p })));
+  return pick(all, which);
+};
+
+function strokePoints(r: Records, { a, b, c, d }: Drawn): number[] {
+  const [x0, y0] = place(r, a, b);
+  return [x0, y0, 1, x0 + 40 * (c - 0.5), y0 + 40 * (d - 0.5), 0.5 + c / 2];
+}
+
+const addAnyLayer: Make = (r, draw, serial) => {
+  const { a, b, d } = draw;
+  const mask =
+    d < 0.35
+      ? freshMask(1)
+      : freshMask(d > 0.9 ? 1 : 0, [
+          {
+            id: `part-${serial}`,
+            combine: "add",
+            inverted: false,
+            featherPx: a > 0.8 ? 3 * b : 0,
+            ...shapeOf(r, { ...draw, kind: d < 0.7 ? 0 : b }),
+          } as MaskPart,
+        ]);
+  return layersOf(r).length > 5 ? null : addLayer({ id: `layer-${serial}`, name: "L", content: contentOf(r, draw), opacity: 0.4 + 0.6 * b, mask });
+};
+
+const addStroke: Make = (r, draw, serial) => {
+  const on = paintedOn(r, draw.which);
+  if (!on) return null;
+  const index = strokesOf(r, on.layer.id).length;
+  const own = { id: `stroke-${serial}`, index, layerId: on.layer.id, partId: on.part.id, points: strokePoints(r, draw) };
+  return addRecord(
+    newStroke({
+      ...own,
+      reveal: draw.kind < 0.7,
+      diameterPx: 6 + 40 * draw.a,
+      softness: draw.b,
+      opacity: 0.5 + draw.c / 2,
+      edgeTolerance: draw.d > 0.8 ? 8 : 0,
+    }),
+  );
+};
+
+const growStroke: Make = (r, draw) => {
+  const last = Object.values(r)
+    .filter((x): x is StrokeRecord => x.kind === "stroke")
+    .at(-1);
+  if (!last) return null;
+  return (records) => ({ ...records, [last.id]: { ...last, points: [...last.points, ...strokePoints(r, draw)] } });
+};
+
+/** Each sort of edit; the ones that caches are likeliest to be wrong about stand more than once. */
+const EDITS: Make[] = [
+  addAnyLayer,
+  addAnyLayer,
+  addAnyLayer,
+  addStroke,
+  addStroke,
+  addStroke,
+  growStroke,
+  growStroke,
+  (r, draw, serial) => {
+    const l = layer(r, draw.which);
+    const part = {
+      combine: pick(["add", "subtract", "intersect"] as const, draw.a)!,
+      inverted: draw.b > 0.8,
+      featherPx: draw.c > 0.7 ? 4 * draw.d : 0,
+      ...shapeOf(r, draw),
+    };
+    return l && l.mask.parts.length < 4 ? (records) => addPartNamed(records, l.id, { id: `more-${serial}`, ...part } as MaskPart) : null;
+  },
+  (r, { which, a, b, c, d }) => {
+    const l = layer(r, which);
+    return l
+      ? updateMask(l.id, { refinePx: a > 0.6 ? 6 * b : 0, featherPx: c > 0.6 ? 5 * d : 0, inverted: b > 0.7, low: a > 0.8 ? 0.2 : 0, density: 0.5 + c / 2 })
+      : null;
+  },
+  (r, { which, kind, a }) => {
+    const l = layer(r, which);
+    const changes = [{ opacity: a }, { mode: pick(BLEND_MODES, a)! }, { visible: a < 0.5 }, { clipped: a < 0.5 }, { seamPx: a > 0.5 ? 6 * a : 0 }];
+    return l ? updateLayer(l.id, pick(changes, kind)!) : null;
+  },
+  (r, draw) => {
+    const l = layer(r, draw.which);
+    const content = l && contentOf(r, draw);
+    return l && content && content.type === l.content.type ? updateLayer(l.id, { content }) : null;
+  },
+  (r, { which, a, b }) => {
+    const on = paintedOn(r, which) ?? null;
+    return on ? updatePart(on.layer.id, on.part.id, { inverted: a > 0.5, featherPx: 3 * b }) : null;
+  },
+  (r, { which, a }) => (layer(r, which) ? moveLayer(layer(r, which)!.id, a > 0.5 ? 1 : -1) : null),
+  (r, { which }) => (layer(r, which) ? removeLayer(layer(r, which)!.id) : null),
+  (r, { which }) => (layer(r, which) && layersOf(r).length < 6 ? groupLayer(layer(r, which)!.id, "G") : null),
+  (r, { which }) => (layer(r, which) && layersOf(r).length < 5 ? duplicateLayer(layer(r, which)!.id) : null),
+  // a frame of another set, which no merge holds
+  (r, { a, b }) => developFrames([framesOf(r).at(-1)!.id], { exposureEv: 2 * a - 1, mired: 60 * b }),
+  (r, { a, b }) => developFrames([pick(activeFramesOf(r), a)!.id], { exposureEv: b - 0.5 }),
+  (_r, { kind, a }) =>
+    setAdjustment(
+      pick(["exposure", "contrast", "chroma"] as const, kind)!,
+      pick<Record<string, number>>([{ ev: a }, { factor: 0.8 + 0.4 * a }, { factor: 2 * a }], kind)!,
+    ),
+  (r, { a, b }) => (mergeOf(r)?.method === "radiance" ? setAdjustment("local", { strength: a > 0.5 ? 0.6 : 0, scale: 0.05 + 0.1 * b }) : null),
+  (r, { a }) => {
+    const size = documentSize(r)!;
+    return setGeometry({ angleDeg: a > 0.5 ? 2 * a : 0, crop: { x: 8, y: 6, width: size.width - 30, height: size.height - 24 }, ratio: null });
+  },
+  (r, { a, b }) => {
+    if (panoramaOf(r)) return null;
+    const runs = [6 + Math.floor(4 * a), 4, 7, 7 + Math.floor(4 * a), 4, 7];
+    return setGhosts([{ cellPx: 8, runs, strength: 9, proposedId: pick(activeFramesOf(r), b)!.id, reason: "" }], a > 0.3);
+  },
+  (r, { a }) => {
+    // developing a frame of the merge may have dropped it
+    if (panoramaOf(r)) return null;
+    const method = pick(["radiance", "fusion", "clippedMean", "ground"] as const, a)!;
+    return setMerge({ ...FRESH_MERGE, method });
+  },
+  (r, { a, b, c }) => {
+    if (!panoramaOf(r)) return null;
+    const projection = pick(["cylindrical", "rectilinear", "equirectangular"] as const, a)!;
+    const cameras = panoramaCamerasOf(r);
+    const flat = layOut(cameras, { yawDeg: 20 * b - 10, pitchDeg: 0, rollDeg: 4 * c }, projection);
+    const view = flat && bentView(flat, cameras, c > 0.7 ? 1 : 0);
+    return view && setPanoramaView(view, { x: 0, y: 0, width: view.width, height: view.height });
+  },
+];
+
+/** A part more; its name is told, so that a sequence means the same each time it is tried. */
+function addPartNamed(records: Records, layerId: string, part: MaskPart): Records {
+  const { mask } = layersOf(records).find((l) => l.id === layerId)!;
+  return updateLayer(layerId, { mask: { ...mask, parts: [...mask.parts, part] } })(records);
+}
