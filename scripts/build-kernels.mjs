@@ -3,6 +3,8 @@ import { copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, renameS
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
 import asc from "assemblyscript/asc";
+import { build } from "esbuild";
+import { NODE_BUNDLE, newestOf } from "./node-bundle.mjs";
 
 const root = join(dirname(fileURLToPath(import.meta.url)), "..");
 process.chdir(root);
@@ -52,3 +54,8 @@ for (const [name, files] of Object.entries(CODECS)) {
     renameSync(`${to}.${process.pid}`, to);
   }
 }
+
+// the thread of the pool in Node, for the command line, the benchmarks and the tests
+const thread = "build/poolThread.mjs";
+mkdirSync("build", { recursive: true });
+if (!existsSync(thread) || statSync(thread).mtimeMs < newestOf("src")) await build({ ...NODE_BUNDLE, entryPoints: ["src/cli/poolThread.ts"], outfile: thread });

@@ -61,6 +61,7 @@ async function main(): Promise<number> {
       "no-register": { type: "boolean" },
       "no-crop": { type: "boolean" },
       list: { type: "boolean" },
+      threads: { type: "string" },
       json: { type: "boolean" },
       quiet: { type: "boolean" },
       help: { type: "boolean", short: "h" },

@@ -1,4 +1,6 @@
+import { availableParallelism } from "node:os";
 import type { Task } from "../engine/task";
+import { UsageError } from "./UsageError";
 
 export interface Options {
   output?: string;
@@ -26,12 +28,21 @@ export interface Options {
   "no-register"?: boolean;
   "no-crop"?: boolean;
   list?: boolean;
+  threads?: string;
   json?: boolean;
   quiet?: boolean;
 }
 
 /** Where public/ lies: the folder above the built command. */
 export const ROOT = new URL("..", import.meta.url).pathname;
+
+/** Threads that compute at a time: those of --threads, else one for each core. @throws UsageError where that is no number of threads */
+export function threadsOf({ threads }: Options): number {
+  if (threads === undefined) return availableParallelism();
+  const n = Number(threads);
+  if (!Number.isInteger(n) || n < 1 || n > 256) throw new UsageError("--threads is a number from 1 to 256.");
+  return n;
+}
 
 /** Progress on standard error, one line that renews itself on a terminal. */
 export function progressTask(options: Options): Task {

@@ -3,6 +3,7 @@ import type { InputColor } from "../formats/icc/readProfile";
 import type { Kernels } from "../kernels/Kernels";
 import { DerivedCache } from "./graph/DerivedCache";
 import { StableLayers } from "./graph/StableLayers";
+import { OwnThread, type TaskRunner } from "./pool/Pool";
 import { Rasters } from "./tiles/Rasters";
 import type { RasterStore } from "./tiles/RasterStore";
 
@@ -12,10 +13,13 @@ export interface Host {
   store: RasterStore;
   codecs: Codecs;
   loadSource(sourceId: string): Promise<Uint8Array>;
+  /** where whole tasks are done; on the engine's own thread where none is given */
+  pool?: TaskRunner;
 }
 
 /** The host, and what the engine keeps in memory. */
 export interface EngineContext extends Host {
+  pool: TaskRunner;
   /** everything derived that is kept, by complete keys and within one budget */
   cache: DerivedCache;
   /** colour of the sources met so far, by source id */
@@ -26,5 +30,12 @@ export interface EngineContext extends Host {
 }
 
 export function createContext(host: Host): EngineContext {
-  return { ...host, cache: new DerivedCache(), colors: new Map(), rasters: new Rasters(host.store), stable: new StableLayers() };
+  return {
+    pool: new OwnThread({ codecs: async () => host.codecs }),
+    ...host,
+    cache: new DerivedCache(),
+    colors: new Map(),
+    rasters: new Rasters(host.store),
+    stable: new StableLayers(),
+  };
 }

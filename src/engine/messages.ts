@@ -11,6 +11,8 @@ import { retouchMessages } from "./operations/retouch/messages";
 import { viewMessages } from "./operations/view/messages";
 import { weaveMessages } from "./operations/weave/messages";
 import { SILENT, type Task } from "./task";
+import { Pool } from "./pool/Pool";
+import { PoolBroken } from "../kernels/pool/StripPool";
 import { LostRaster } from "./tiles/RasterStore";
 
 /** All that can be asked of the computation. One engine serves the screen, the export and the command line. */
@@ -38,15 +40,20 @@ export type Ask = <K extends keyof EngineMessages>(name: K, params: EngineParams
 /** How often what was lost is made again before the person is told. */
 const TRIES = 4;
 
-/** Answers a message. An intermediate picture that turns out to be lost on the way is forgotten, and the work is begun again, which makes it anew. */
+/**
+ * Answers a message. What turns out to be lost on the way, an intermediate picture or a
+ * thread, is replaced, and the work is begun again.
+ */
 export async function answer<K extends keyof EngineMessages>(ctx: EngineContext, name: K, params: EngineParams<K>, task: Task): Promise<EngineResult<K>> {
   const handler = ENGINE_MESSAGES[name] as (c: EngineContext, p: unknown, t: Task) => unknown;
   for (let tries = 1; ; tries++) {
     try {
       return (await handler(ctx, params, task)) as EngineResult<K>;
     } catch (error) {
-      if (!(error instanceof LostRaster) || tries === TRIES) throw error;
-      await ctx.rasters.forget(error.key);
+      if (tries === TRIES) throw error;
+      if (error instanceof LostRaster) await ctx.rasters.forget(error.key);
+      else if (error instanceof PoolBroken && ctx.pool instanceof Pool) ctx.pool.restartStrips();
+      else throw error;
     }
   }
 }

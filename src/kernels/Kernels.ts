@@ -1,58 +1,64 @@
 import { Arena } from "./Arena";
 
 /** Kernels that work on rows or samples y0 to y1 and take a scratch address last. */
-export type StripKernel =
-  | "warpRows"
-  | "warpFloatRows"
-  | "warpGridRows"
-  | "warpFloatGridRows"
-  | "gainGridRows"
-  | "interleaveBytes"
-  | "interleaveSamples"
-  | "productRows"
-  | "convolveRows"
-  | "maskRows"
-  | "addRows"
-  | "lookUpSamples"
-  | "lookUpBytes"
-  | "unitBytes"
-  | "unitSamples"
-  | "applyMatrix"
-  | "halveRows"
-  | "shareRows"
-  | "luminanceSamples"
-  | "edgeRows"
-  | "supportedEdgeRows"
-  | "reduceRows"
-  | "accumulateBands"
-  | "collapseRows"
-  | "accumulateProduct"
-  | "fusionWeightRows"
-  | "shareWeights"
-  | "judgeRows"
-  | "mergeRadiance"
-  | "combineRepeats"
-  | "gradeSamples"
-  | "toneSamples"
-  | "localToneRows"
-  | "layOver"
-  | "multiplySamples"
-  | "lightSamples"
-  | "tableSamples"
-  | "logLightSamples"
-  | "brightenSamples"
-  | "oklabSamples"
-  | "lightOfOklab"
-  | "encodeRows8"
-  | "encodeSamples"
-  | "decodeSamples"
-  | "rootSamples"
-  | "squareSamples";
+export const STRIP_KERNELS = [
+  "warpRows",
+  "warpFloatRows",
+  "warpGridRows",
+  "warpFloatGridRows",
+  "gainGridRows",
+  "interleaveBytes",
+  "interleaveSamples",
+  "productRows",
+  "convolveRows",
+  "maskRows",
+  "addRows",
+  "lookUpSamples",
+  "lookUpBytes",
+  "unitBytes",
+  "unitSamples",
+  "applyMatrix",
+  "halveRows",
+  "halveBytes",
+  "halveSamples",
+  "measureCells",
+  "shareRows",
+  "luminanceSamples",
+  "edgeRows",
+  "supportedEdgeRows",
+  "reduceRows",
+  "accumulateBands",
+  "collapseRows",
+  "accumulateProduct",
+  "fusionWeightRows",
+  "shareWeights",
+  "judgeRows",
+  "mergeRadiance",
+  "combineRepeats",
+  "gradeSamples",
+  "toneSamples",
+  "localToneRows",
+  "layOver",
+  "multiplySamples",
+  "lightSamples",
+  "tableSamples",
+  "logLightSamples",
+  "brightenSamples",
+  "oklabSamples",
+  "lightOfOklab",
+  "encodeRows8",
+  "encodeSamples",
+  "decodeSamples",
+  "rootSamples",
+  "squareSamples",
+] as const;
+export type StripKernel = (typeof STRIP_KERNELS)[number];
 
-type Exports = Record<StripKernel, (...args: number[]) => void> & { stampDisc: (...args: number[]) => void };
+export type Exports = Record<StripKernel, (...args: number[]) => void> & { stampDisc: (...args: number[]) => void };
 
 const PAGES = { initial: 1024, maximum: 16384 };
 const ARENA_START = 1 << 20;
+/** What a thread's kernels may write to for themselves. */
 const SCRATCH_BYTES = 1 << 20;
 
 /** Runs a strip kernel over a range; strips may go to other threads, results do not depend on how many. */
@@ -60,15 +66,26 @@ export interface StripExecutor {
   run(kernel: StripKernel, args: readonly number[], from: number, to: number, grain: number): void;
 }
 
+/** The kernels of one thread over memory that may be shared with others. */
+export async function instantiate(module: WebAssembly.Module, memory: WebAssembly.Memory): Promise<Exports> {
+  const abort = () => {
+    throw new Error("A kernel stopped.");
+  };
+  return (await WebAssembly.instantiate(module, { env: { memory, abort } })).exports as unknown as Exports;
+}
+
 /** The compiled kernels with their memory. */
 export class Kernels {
   readonly arena: Arena;
-  private readonly scratch: number;
+  readonly scratch: number;
+  readonly scratchBytes = SCRATCH_BYTES;
   executor: StripExecutor;
 
   private constructor(
     readonly memory: WebAssembly.Memory,
-    private readonly exports: Exports,
+    /** the compiled module, for other threads over the same memory */
+    readonly module: WebAssembly.Module,
+    readonly exports: Exports,
   ) {
     this.arena = new Arena(memory, ARENA_START);
     this.scratch = this.arena.allocate(SCRATCH_BYTES);
@@ -83,12 +100,8 @@ export class Kernels {
   /** @param wasm public/wasm/kernels.wasm @throws Error where SIMD or shared memory is missing */
   static async create(wasm: BufferSource): Promise<Kernels> {
     const memory = new WebAssembly.Memory({ ...PAGES, shared: true });
-    const abort = () => {
-      throw new Error("A kernel stopped.");
-    };
     const module = await WebAssembly.compile(wasm);
-    const instance = await WebAssembly.instantiate(module, { env: { memory, abort } });
-    return new Kernels(memory, instance.exports as unknown as Exports);
+    return new Kernels(memory, module, await instantiate(module, memory));
   }
 
   run(kernel: StripKernel, args: readonly number[], from: number, to: number, grain = 64): void {

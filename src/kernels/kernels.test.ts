@@ -53,6 +53,44 @@ kernelTest("halveRows", (scope) => {
   }
 });
 
+kernelTest("halveBytes", (scope) => {
+  for (const [w, h] of SIZES) {
+    const [dw, dh] = [(w + 1) >> 1, (h + 1) >> 1];
+    const [src, out] = [scope.bytes(w * h + 64), scope.bytes(dw * dh + 64)];
+    const samples = kernels.u8(src, w * h);
+    samples.forEach((_, i) => (samples[i] = random() * 256));
+    kernels.run("halveBytes", [src, w, h, out, dw], 0, dh, 3);
+    closeTo(kernels.u8(out, dw * dh), (i) => twins.halveInteger(samples, w, h, i % dw, Math.floor(i / dw)), 0);
+  }
+});
+
+kernelTest("halveSamples", (scope) => {
+  for (const [w, h] of SIZES) {
+    const [dw, dh] = [(w + 1) >> 1, (h + 1) >> 1];
+    const [src, out] = [scope.bytes(w * h * 2 + 64), scope.bytes(dw * dh * 2 + 64)];
+    const samples = kernels.u16(src, w * h);
+    samples.forEach((_, i) => (samples[i] = i % 7 ? random() * 65536 : 65535));
+    kernels.run("halveSamples", [src, w, h, out, dw], 0, dh, 3);
+    closeTo(kernels.u16(out, dw * dh), (i) => twins.halveInteger(samples, w, h, i % dw, Math.floor(i / dw)), 0);
+  }
+});
+
+kernelTest("measureCells", (scope) => {
+  for (const [w, h] of SIZES) {
+    const size = 4;
+    const [columns, rows] = [Math.ceil(w / size), Math.ceil(h / size)];
+    const planes = [0, 1, 2].map(() => floats(w * h));
+    const coverage = floats(w * h).map((_, i) => (i % 23 ? 1 : 0));
+    const out = scope.floats(columns * rows * 8 + 16);
+    kernels.run("measureCells", [...planes.map((p) => put(scope, p)), put(scope, coverage), w, h, size, columns, out], 0, rows, 2);
+    closeTo(
+      kernels.f32(out, columns * rows * 8),
+      (i) => twins.cellOf(planes, coverage, w, h, size, (i >> 3) % columns, Math.floor((i >> 3) / columns))[i & 7],
+      2e-6,
+    );
+  }
+});
+
 kernelTest("reduceRows", (scope) => {
   for (const [w, h] of SIZES) {
     const src = floats(w * h);

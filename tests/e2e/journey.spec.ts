@@ -206,7 +206,7 @@ print(json.dumps({'tiff': [list(t.shape), str(t.dtype)], 'jpeg': [j.size[0], j.s
   await page.locator('input[type="file"]').first().setInputFiles(join(folder, "newer.marsh"));
   await expect(page.getByText(/job file is damaged or cut short/)).toBeVisible();
 
-  // a job that is removed takes its intermediate pictures along
+  // a job that is removed takes its intermediate pictures along, and leaves those of another
   const rasters = () =>
     page.evaluate(async () => {
       const folder = (await (await navigator.storage.getDirectory()).getDirectoryHandle("rasters-tiled")) as FileSystemDirectoryHandle & {
@@ -220,8 +220,13 @@ print(json.dumps({'tiff': [list(t.shape), str(t.dtype)], 'jpeg': [j.size[0], j.s
   await page.getByRole("button", { name: "Marsh, all jobs" }).click();
   await page.getByRole("button", { name: "Remove" }).first().click();
   await page.getByRole("button", { name: "Remove for good" }).click();
-  await expect.poll(rasters).toBe(0);
+  await expect(page.getByRole("button", { name: "Remove" })).toHaveCount(1);
+  expect(await rasters()).toBeGreaterThan(10);
   await page.getByRole("button", { name: "Open", exact: true }).first().click();
   await exact(page);
+  await page.getByRole("button", { name: "Marsh, all jobs" }).click();
+  await page.getByRole("button", { name: "Remove" }).first().click();
+  await page.getByRole("button", { name: "Remove for good" }).click();
+  await expect.poll(rasters).toBe(0);
   await context.close();
 });

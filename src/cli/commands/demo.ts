@@ -4,7 +4,7 @@ import { writeJobFile } from "../../storage/jobFile";
 import { DOCUMENT_VERSION } from "../../document/migrations";
 import { createNodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
-import { progressTask, report, ROOT, type Options } from "../options";
+import { progressTask, report, ROOT, type Options, threadsOf } from "../options";
 import { UsageError } from "../UsageError";
 import { writeParts } from "../writeParts";
 
@@ -30,7 +30,7 @@ export async function demo(args: string[], options: Options): Promise<number> {
   const job = jobs.find((j) => j.id === args[0]);
   if (!job) throw new UsageError(`There is no demo job "${args[0]}". See marsh demo --list.`);
   if (!options.output) throw new UsageError("demo needs -o FILE.marsh.");
-  const node = await createNodeEngine(ROOT);
+  const node = await createNodeEngine(ROOT, undefined, threadsOf(options));
   const gathered = await gatherFiles(
     node,
     job.name,

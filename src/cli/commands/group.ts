@@ -1,13 +1,13 @@
 import { SET_KIND_NAMES } from "../../core/measure/sets/setKinds";
 import { createNodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
-import { progressTask, report, ROOT, type Options } from "../options";
+import { progressTask, report, ROOT, type Options, threadsOf } from "../options";
 import { UsageError } from "../UsageError";
 
 /** Groups files into sets, each with its kind, its reasons and a confidence. */
 export async function group(files: string[], options: Options): Promise<number> {
   if (files.length === 0) throw new UsageError("group needs at least one file.");
-  const node = await createNodeEngine(ROOT);
+  const node = await createNodeEngine(ROOT, undefined, threadsOf(options));
   const gathered = await gatherFiles(node, "group", files, progressTask(options));
   const read = gathered.files.flatMap((f) => (f.frame ? [f.frame] : []));
   const groups = read.length ? (await node.ask("gatherSets", { records: gathered.records, frames: read }, progressTask(options))).sets : [];

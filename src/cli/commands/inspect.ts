@@ -4,13 +4,13 @@ import { summarizeSet } from "../../document/sets";
 import { exposuresOf, workingSetIdOf } from "../../document/selectors";
 import { createNodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
-import { progressTask, report, ROOT, type Options } from "../options";
+import { progressTask, report, ROOT, type Options, threadsOf } from "../options";
 import { UsageError } from "../UsageError";
 
 /** The Gather figures of each file and the name of the set. */
 export async function inspect(files: string[], options: Options): Promise<number> {
   if (files.length === 0) throw new UsageError("inspect needs at least one file.");
-  const node = await createNodeEngine(ROOT);
+  const node = await createNodeEngine(ROOT, undefined, threadsOf(options));
   const gathered = await gatherFiles(node, "inspect", files, progressTask(options));
   const measured = exposuresOf(gathered.records)?.measuredEv ?? {};
   const read = gathered.files.flatMap((f) => (f.frame ? [f.frame] : []));

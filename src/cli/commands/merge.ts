@@ -14,7 +14,7 @@ import type { ExportSettings } from "../../engine/operations/deliver/exportPictu
 import type { Task } from "../../engine/task";
 import { createNodeEngine, type NodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
-import { progressTask, report, ROOT, type Options } from "../options";
+import { progressTask, report, ROOT, type Options, threadsOf } from "../options";
 import { UsageError } from "../UsageError";
 import { writeParts } from "../writeParts";
 
@@ -57,7 +57,7 @@ export async function merge(args: string[], options: Options): Promise<number> {
   if (!method) throw new UsageError(`merge is followed by one of ${Object.keys(METHODS).join(", ")}.`);
   const wanted = readWishes(named, method, files, options);
 
-  const node = await createNodeEngine(ROOT);
+  const node = await createNodeEngine(ROOT, undefined, threadsOf(options));
   const task = progressTask(options);
   const gathered = await gatherFiles(node, "merge", files, task);
   const bad = gathered.files.find((f) => f.error);

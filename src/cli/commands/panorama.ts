@@ -10,7 +10,7 @@ import type { PreparedPanorama } from "../../engine/operations/panorama/prepareP
 import type { ExportSettings } from "../../engine/operations/deliver/exportPicture";
 import { createNodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
-import { progressTask, report, ROOT, type Options } from "../options";
+import { progressTask, report, ROOT, type Options, threadsOf } from "../options";
 import { UsageError } from "../UsageError";
 import { writeParts } from "../writeParts";
 
@@ -36,7 +36,7 @@ export async function panorama(args: string[], options: Options): Promise<number
   const bent = options.bend === undefined ? 0 : Number(options.bend) / 100;
   if (!(bent >= 0 && bent <= 1)) throw new UsageError(`--bend is a number from 0 to 100, percent; got "${options.bend}".`);
 
-  const node = await createNodeEngine(ROOT);
+  const node = await createNodeEngine(ROOT, undefined, threadsOf(options));
   const task = progressTask(options);
   const gathered = await gatherFiles(node, "panorama", files, task);
   const frames = gathered.files.flatMap((f) => (f.frame ? [f.frame] : []));

@@ -3,7 +3,7 @@ import { MODELS, type ModelChoice } from "../../core/register/models";
 import { addRegion } from "../../document/edits";
 import { createNodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
-import { progressTask, report, ROOT, type Options } from "../options";
+import { progressTask, report, ROOT, type Options, threadsOf } from "../options";
 import { UsageError } from "../UsageError";
 
 /** 3×3 matrices moving → reference; see docs/cli.md for the contract. */
@@ -15,7 +15,7 @@ export async function register(files: string[], options: Options): Promise<numbe
   const regions = [...readBoxes(options.region, "lineUp"), ...readBoxes(options.ignore, "ignore")];
   const moving = files.filter((f) => f !== reference);
   if (moving.length === 0) throw new UsageError("register needs at least one file besides the reference.");
-  const node = await createNodeEngine(ROOT);
+  const node = await createNodeEngine(ROOT, undefined, threadsOf(options));
   const task = progressTask(options);
   const gathered = await gatherFiles(node, "register", [reference, ...moving], task);
   const referenceFrame = gathered.files[0].frame;

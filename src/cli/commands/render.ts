@@ -6,7 +6,7 @@ import { openJobFile } from "../../storage/jobFile";
 import type { ExportSpace } from "../../core/color/outputSpaces";
 import type { ExportSettings } from "../../engine/operations/deliver/exportPicture";
 import { createNodeEngine } from "../createNodeEngine";
-import { progressTask, report, ROOT, type Options } from "../options";
+import { progressTask, report, ROOT, type Options, threadsOf } from "../options";
 import { UsageError } from "../UsageError";
 import { writeParts } from "../writeParts";
 
@@ -33,7 +33,7 @@ export async function render(args: string[], options: Options): Promise<number> 
       },
     };
     const opened = await openJobFile(bytes);
-    const node = await createNodeEngine(ROOT);
+    const node = await createNodeEngine(ROOT, undefined, threadsOf(options));
     for (const [id, entry] of opened.sources) node.sources.set(id, () => entry.read());
     const result = await node.ask(
       "exportPicture",

@@ -1,4 +1,5 @@
 import type { SourceRaster } from "../raster/raster";
+import { sharedU16 } from "../raster/sharedArrays";
 import type { GreyLevel } from "./refine";
 
 /** Encoded grey of a frame, 0..65535; coarser levels are means of 2×2. One kind of array for all, so that loops over them are compiled for it. */
@@ -24,7 +25,7 @@ export function greyOf(r: number, g: number, b: number, top: number): number {
  */
 export function buildGreyPyramid(source: SourceRaster, encode?: (code: number) => number): GreyPyramid {
   const { width, height, data, bits } = source;
-  const base = new Uint16Array(width * height);
+  const base = sharedU16(width * height);
   const top = bits === 8 ? 255 : 65535;
   if (encode) for (let i = 0, p = 0; i < base.length; i++, p += 3) base[i] = greyOf(encode(data[p]), encode(data[p + 1]), encode(data[p + 2]), 1);
   else for (let i = 0, p = 0; i < base.length; i++, p += 3) base[i] = greyOf(data[p], data[p + 1], data[p + 2], top);
@@ -48,7 +49,7 @@ export function pyramidFromBase(width: number, height: number, base: Uint16Array
 function halve(p: GreyLevel): GreyLevel {
   const width = (p.width + 1) >> 1;
   const height = (p.height + 1) >> 1;
-  const data = new Uint16Array(width * height);
+  const data = sharedU16(width * height);
   const src = p.data;
   for (let y = 0; y < height; y++) {
     const upper = 2 * y * p.width;

@@ -4,7 +4,7 @@ import type { SourceRaster } from "../raster/raster";
 import { adjustSet } from "./adjustSet";
 import { buildGreyPyramid } from "./greyPyramid";
 import { normalizer } from "./models";
-import { describeFrame, registerSet } from "./registerSet";
+import { describeFrame, registerSet, workHere } from "./registerSet";
 import { encodeSrgb } from "../color/srgbCurve";
 
 /** A scene as a sum of many smooth bumps, so that it can be sampled anywhere without interpolation. */
@@ -34,7 +34,7 @@ function shoot(scene: (x: number, y: number) => number, movingToReference: Matri
 
 const run = async (rasters: SourceRaster[], reference: number) => {
   const pyramids = rasters.map((r) => buildGreyPyramid(r));
-  return registerSet(pyramids.map(describeFrame), { model: "homography", reference, order: "ladder", load: async (i) => pyramids[i] });
+  return registerSet(pyramids.map(describeFrame), { model: "homography", reference, order: "ladder", work: workHere(async (i) => pyramids[i], null) });
 };
 
 const meanError = (a: Matrix3, b: Matrix3) => {

@@ -1,13 +1,14 @@
 import { hasLens, type Lens } from "../geometry/lens";
 import { IDENTITY, invert, multiply, normalize, type Matrix3 } from "../geometry/matrix3";
 import { measureRelativeExposure, thumbprint, type Thumbprint } from "../measure/relativeExposure";
+import { atATime } from "../numeric/atATime";
 import { adjustSet, type PairEdge } from "./adjustSet";
 import { levelOf, type GreyPyramid } from "./greyPyramid";
-import { displacementPx, judgeFit, type FitFigures } from "./judgeFit";
+import { displacementPx, judgeFit, type Fit, type FitFigures } from "./judgeFit";
 import { FREEDOM, type ModelChoice, type MotionModel } from "./models";
 import { createPhotometry } from "./photometry";
 import { RegionMask, type Region } from "./regions";
-import { registerPair, type PairRegistration } from "./registerPair";
+import { registerPair, type PairOptions, type PairRegistration } from "./registerPair";
 
 export interface SetFrame {
   width: number;
@@ -37,8 +38,26 @@ export interface SetOptions {
   /** neighbours in exposure (a bracket) or in the order given (a row of frames) are compared first */
   order: "ladder" | "sequence";
   regions?: Region[];
-  /** Loads the grey pyramid of a frame; at most three are kept at a time. */
-  load: (frame: number) => Promise<GreyPyramid>;
+  /** Does what takes long, perhaps elsewhere; which is done when makes no difference to the result. */
+  work: SetWork;
+}
+
+/** Work on two frames of a set, by their numbers. @property regions whether what is marked on the reference counts */
+export interface SetWork {
+  /** how many of these may usefully be under way at a time */
+  atATime: number;
+  pair(fixed: number, moving: number, relativeEv: number, options: Omit<PairOptions, "regions">, regions: boolean): Promise<PairRegistration | null>;
+  judge(fixed: number, moving: number, fit: Pick<Fit, "photometry" | "matrix" | "lens" | "fixedLens">, regions: boolean): Promise<FitFigures>;
+}
+
+/** The work of a set here and now, one thing after the other. @param load gives the grey pyramid of a frame; at most three are kept at a time */
+export function workHere(load: (frame: number) => Promise<GreyPyramid>, regions: RegionMask | null): SetWork {
+  const held = cached(load, 3);
+  return {
+    atATime: 1,
+    pair: async (a, b, ev, options, marked) => registerPair(await held(a), await held(b), ev, { ...options, regions: marked ? regions : null }),
+    judge: async (a, b, fit, marked) => judgeFit({ ...fit, fixed: await held(a), moving: await held(b), regions: marked ? regions : null }),
+  };
 }
 
 /** Pairs further apart than this share too little usable light to be measured against each other. */
@@ -66,87 +85,93 @@ interface Placed {
  */
 export async function registerSet(frames: SetFrame[], options: SetOptions): Promise<FrameRegistration[]> {
   const { reference } = options;
-  const load = cached(options.load, 3);
   const brightest = frames.map((_, i) => i).sort((a, b) => frames[a].brightness - frames[b].brightness);
   const relativeEv = ladderExposures(frames, brightest);
   const { width, height } = frames[reference];
   const regions = options.regions?.length ? new RegionMask(options.regions, width, height) : null;
+  const { work } = options;
   const placed: (Placed | null)[] = frames.map(() => null);
   placed[reference] = { matrix: IDENTITY, lens: null, model: "translation" };
   if (regions?.pinned) {
-    for (const [i, frame] of frames.entries()) {
-      if (i === reference) continue;
-      const found = registerPair(await load(reference), await load(i), relativeEv[i] - relativeEv[reference], { ...wantedOf(frame, options.model), regions });
+    const pairs = frames.map(
+      (frame, i) => () => (i === reference ? null : work.pair(reference, i, relativeEv[i] - relativeEv[reference], wantedOf(frame, options.model), true)),
+    );
+    (await atATime(pairs, work.atATime)).forEach((found, i) => {
       if (found) placed[i] = { matrix: invert(found.matrix), lens: found.lens, model: found.model };
-    }
-  } else await placeAll(frames, options, relativeEv, placed, regions, load);
+    });
+  } else await placeAll(frames, options, relativeEv, placed);
 
-  const results: FrameRegistration[] = [];
-  for (let i = 0; i < frames.length; i++) {
+  const judged = frames.map((_, i) => async (): Promise<FrameRegistration> => {
     const place = placed[i];
     const nothing = { residualPx: 0, residualBeforePx: 0, shifts: [], drift: null, models: [] };
-    if (i === reference) {
-      results.push({ ...place!, ...nothing, registered: true, agreeing: 1, confidence: 1, reason: null });
-      continue;
-    }
+    if (i === reference) return { ...place!, ...nothing, registered: true, agreeing: 1, confidence: 1, reason: null };
     if (!place) {
       const reason = leftOut(frames, i, reference, relativeEv);
-      results.push({ ...nothing, registered: false, matrix: null, lens: null, model: "translation", agreeing: 0, confidence: 0, reason });
-      continue;
+      return { ...nothing, registered: false, matrix: null, lens: null, model: "translation", agreeing: 0, confidence: 0, reason };
     }
     const against = regions?.pinned ? reference : partner(i, placed, relativeEv, reference, options.order);
-    const figures = judgeFit({
-      fixed: await load(against),
-      moving: await load(i),
+    const fit = {
       photometry: createPhotometry(relativeEv[i] - relativeEv[against]),
       matrix: multiply(invert(place.matrix), placed[against]!.matrix),
       lens: place.lens,
       fixedLens: placed[against]!.lens,
-      // regions are places of the reference
-      regions: against === reference ? regions : null,
-    });
-    results.push({ ...place, ...figures, registered: true, residualBeforePx: displacementPx(place.matrix, width, height), reason: null });
-  }
-  return results;
+    };
+    // regions are places of the reference
+    const figures = await work.judge(against, i, fit, against === reference);
+    return { ...place, ...figures, registered: true, residualBeforePx: displacementPx(place.matrix, width, height), reason: null };
+  });
+  return atATime(judged, work.atATime);
 }
 
 /** Places frame after frame, each against the nearest that is placed, then refines all together. */
-async function placeAll(
-  frames: SetFrame[],
-  options: SetOptions,
-  relativeEv: number[],
-  placed: (Placed | null)[],
-  regions: RegionMask | null,
-  load: (frame: number) => Promise<GreyPyramid>,
-): Promise<void> {
-  const { reference, model } = options;
+async function placeAll(frames: SetFrame[], options: SetOptions, relativeEv: number[], placed: (Placed | null)[]): Promise<void> {
+  const { reference, model, work } = options;
   const edges: PairEdge[] = [];
   const models = new Set<MotionModel>();
   const apart = (a: number, b: number) => Math.abs(relativeEv[a] - relativeEv[b]) + (options.order === "sequence" ? STEP_COST * Math.abs(a - b) : 0);
-  const measure = async (a: number, b: number, extra: { start?: Matrix3; lens?: Lens | null; effort?: 1 | 2 | 3 | 4 }): Promise<PairRegistration | null> => {
-    const result = registerPair(await load(a), await load(b), relativeEv[b] - relativeEv[a], {
-      ...wantedOf(frames[b], model),
-      ...(extra.lens && { lens: extra.lens }),
-      fixedLens: placed[a]?.lens,
-      start: extra.start,
-      effort: extra.effort,
-      regions: a === reference ? regions : null,
-    });
+  const begin = (a: number, b: number, extra: Partial<PairOptions>) =>
+    work.pair(a, b, relativeEv[b] - relativeEv[a], { ...wantedOf(frames[b], model), ...extra }, a === reference);
+  const take = (a: number, b: number, result: PairRegistration | null): PairRegistration | null => {
     if (result) {
       edges.push({ fixed: a, moving: b, matrix: result.matrix, information: result.information });
       models.add(result.model);
     }
     return result;
   };
+  const nearestOf = (known: number[], i: number) => known.slice().sort((a, b) => apart(a, i) - apart(b, i));
+  const nextOf = (known: number[], waiting: number[]) => [...waiting].sort((a, b) => apart(nearestOf(known, a)[0], a) - apart(nearestOf(known, b)[0], b))[0];
+  // what comes if every frame finds its place is begun ahead; a lens that turns up on the way makes that useless for those against it
+  const plan: [from: number, next: number][] = [];
+  for (let known = [reference], waiting = frames.map((_, i) => i).filter((i) => i !== reference); waiting.length > 0;) {
+    const next = nextOf(known, waiting);
+    plan.push([nearestOf(known, next)[0], next]);
+    known = [...known, next];
+    waiting = waiting.filter((i) => i !== next);
+  }
+  const ahead = new Map<number, { from: number; result: Promise<PairRegistration | null> }>();
+  let planned = 0;
+  const look = () => {
+    while (planned < plan.length && ahead.size < work.atATime) {
+      const [from, next] = plan[planned++];
+      if (placed[next]) continue;
+      const result = begin(from, next, { effort: 4 });
+      result.catch(() => undefined);
+      ahead.set(next, { from, result });
+    }
+  };
   const waiting = new Set(frames.map((_, i) => i).filter((i) => i !== reference));
   while (waiting.size > 0) {
+    look();
     const known = placed.flatMap((p, i) => (p ? [i] : []));
-    const nearest = (i: number) => known.slice().sort((a, b) => apart(a, i) - apart(b, i));
-    const next = [...waiting].sort((a, b) => apart(nearest(a)[0], a) - apart(nearest(b)[0], b))[0];
+    const next = nextOf(known, [...waiting]);
     waiting.delete(next);
+    const begun = ahead.get(next);
+    ahead.delete(next);
     // the wide search is tried against the nearest only; against others the frame is near or it is another scene
-    for (const [k, from] of nearest(next).slice(0, 3).entries()) {
-      const result = await measure(from, next, { effort: k === 0 ? 4 : 1 });
+    for (const [k, from] of nearestOf(known, next).slice(0, 3).entries()) {
+      const lens = placed[from]?.lens;
+      const same = k === 0 && begun?.from === from && !hasLens(lens ?? null);
+      const result = take(from, next, await (same ? begun.result : begin(from, next, { effort: k === 0 ? 4 : 1, fixedLens: lens })));
       if (!result) continue;
       placed[next] = { matrix: normalize(multiply(placed[from]!.matrix, invert(result.matrix))), lens: result.lens, model: result.model };
       break;
@@ -156,11 +181,20 @@ async function placeAll(
   const order = frames.map((_, i) => i).filter((i) => placed[i]);
   if (options.order === "ladder") order.sort((a, b) => relativeEv[a] - relativeEv[b]);
   const measured = new Set(edges.map((e) => `${Math.min(e.fixed, e.moving)}-${Math.max(e.fixed, e.moving)}`));
+  const ties: [number, number][] = [];
   for (let k = 0; k + 2 < order.length; k++) {
     const [a, b] = [order[k], order[k + 2]];
-    if (measured.has(`${Math.min(a, b)}-${Math.max(a, b)}`) || Math.abs(relativeEv[a] - relativeEv[b]) > FARTHEST_EV) continue;
-    await measure(a, b, { start: multiply(invert(placed[b]!.matrix), placed[a]!.matrix), lens: placed[b]!.lens });
+    if (!measured.has(`${Math.min(a, b)}-${Math.max(a, b)}`) && Math.abs(relativeEv[a] - relativeEv[b]) <= FARTHEST_EV) ties.push([a, b]);
   }
+  const tie = ([a, b]: [number, number]) => {
+    const { lens } = placed[b]!;
+    return begin(a, b, { start: multiply(invert(placed[b]!.matrix), placed[a]!.matrix), ...(lens && { lens }), fixedLens: placed[a]!.lens });
+  };
+  const tied = await atATime(
+    ties.map((pair) => () => tie(pair)),
+    work.atATime,
+  );
+  ties.forEach(([a, b], k) => take(a, b, tied[k]));
   const richest = [...models].sort((a, b) => FREEDOM[b] - FREEDOM[a])[0] ?? "homography";
   const { width, height } = frames[reference];
   const refined = adjustSet(

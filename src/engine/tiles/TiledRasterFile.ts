@@ -1,4 +1,4 @@
-import { allocateSamples, levelSize, planeOffset, SAMPLE_BYTES, type RasterFile, type RasterSpec, type Samples } from "./RasterStore";
+import { levelSize, planeOffset, SAMPLE_BYTES, type RasterFile, type RasterSpec, type Samples, type SampleType } from "./RasterStore";
 
 /** Random access to bytes: a file handle, or memory. */
 export interface ByteAccess {
@@ -24,7 +24,7 @@ export class TiledRasterFile implements RasterFile {
     const { width } = levelSize(this.spec, level);
     const count = rows.length / width;
     this.eachTile(level, channel, { x: 0, y: y0, width, height: count }, (tile) => {
-      const part = allocateSamples(this.spec.type, tile.width * tile.rows);
+      const part = lend(this.spec.type, tile.width * tile.rows);
       for (let r = 0; r < tile.rows; r++) {
         const from = (tile.y - y0 + r) * width + tile.x;
         part.set(rows.subarray(from, from + tile.width), r * tile.width);
@@ -46,7 +46,7 @@ export class TiledRasterFile implements RasterFile {
         this.access.readAt(tile.offset, bytesOf(out.subarray((tile.y - y) * width, (tile.y - y + tile.rows) * width)));
         return;
       }
-      const part = allocateSamples(this.spec.type, tile.width * tile.rows);
+      const part = lend(this.spec.type, tile.width * tile.rows);
       this.access.readAt(tile.offset, bytesOf(part));
       const [from, to] = [Math.max(x, tile.x), Math.min(x + width, tile.x + tile.width)];
       for (let r = 0; r < tile.rows; r++) {
@@ -79,5 +79,10 @@ export class TiledRasterFile implements RasterFile {
     }
   }
 }
+
+/** Room for one tile, lent out and back within a call: allocating it anew for each took longer than reading it. */
+const room = new ArrayBuffer(RASTER_TILE * RASTER_TILE * 4);
+const lend = (type: SampleType, length: number): Samples =>
+  type === "u8" ? new Uint8Array(room, 0, length) : type === "u16" ? new Uint16Array(room, 0, length) : new Float32Array(room, 0, length);
 
 const bytesOf = (samples: Samples) => new Uint8Array(samples.buffer, samples.byteOffset, samples.byteLength);

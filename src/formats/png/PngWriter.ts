@@ -1,7 +1,9 @@
-import { Zlib, zlibSync } from "fflate";
+import { zlibSync } from "fflate";
 import { crc32 } from "../archive/crc32";
 import { asciiBytes, concatBytes } from "../bytes";
+import { adler32, deflateBlock, ZLIB_HEADER, zlibTrailer } from "../deflateBlock";
 import { buildIfd, type IfdEntry } from "../tiff/ifd";
+import { DEFLATE_LEVEL } from "../tiff/TiffWriter";
 
 export interface PngOptions {
   width: number;
@@ -9,6 +11,8 @@ export interface PngOptions {
   /** entries to keep, from survivingExif */
   metadata: IfdEntry[];
   profile: Uint8Array | null;
+  /** packs a block of the one Deflate stream, perhaps elsewhere; here where it is left out */
+  pack?: (block: Uint8Array, last: boolean) => Promise<Uint8Array>;
 }
 
 const SIGNATURE = Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
@@ -19,8 +23,8 @@ const PIXEL_BYTES = 6;
 /** Writes a 16-bit RGB PNG row by row. @see W3C Portable Network Graphics (PNG) Specification, third edition */
 export class PngWriter {
   private readonly parts: Uint8Array[] = [];
-  private readonly packer: Zlib;
-  private packed: Uint8Array[] = [];
+  private readonly blocks: (Uint8Array | Promise<Uint8Array>)[] = [];
+  private adler = 1;
   private rowsWritten = 0;
 
   constructor(private readonly options: PngOptions) {
@@ -34,7 +38,6 @@ export class PngWriter {
     if (profile) this.parts.push(chunk("iCCP", concatBytes([asciiBytes("profile\0\0"), zlibSync(profile)])));
     const tiff = Uint8Array.from([0x49, 0x49, 0x2a, 0, 8, 0, 0, 0]);
     this.parts.push(chunk("eXIf", concatBytes([tiff, buildIfd(metadata, 8)])));
-    this.packer = new Zlib({ level: 3 }, (data) => this.packed.push(data));
   }
 
   /** @param samples interleaved RGB, whole rows */
@@ -53,20 +56,25 @@ export class PngWriter {
       for (let k = p - 1; k >= start + PIXEL_BYTES; k--) bytes[k] -= bytes[k - PIXEL_BYTES];
     }
     this.rowsWritten += rows;
-    this.packer.push(bytes, this.rowsWritten === this.options.height);
-    this.flush();
+    this.adler = adler32(bytes, this.adler);
+    const last = this.rowsWritten === this.options.height;
+    this.blocks.push(this.options.pack ? this.options.pack(bytes, last) : deflateBlock(bytes, last, DEFLATE_LEVEL));
   }
 
-  private flush(): void {
-    const data = concatBytes(this.packed);
-    this.packed = [];
-    if (data.length) this.parts.push(chunk("IDAT", data));
+  /** Waits until at most so many blocks are still being packed. */
+  async settle(most = 0): Promise<void> {
+    for (let i = 0; i < this.blocks.length - most; i++) this.blocks[i] = await this.blocks[i];
   }
 
-  /** @returns the file in parts, in order */
+  /** Where blocks are packed elsewhere, after they have settled. @returns the file in parts, in order */
   finish(): Uint8Array[] {
     if (this.rowsWritten !== this.options.height) throw new RangeError(`Expected ${this.options.height} rows, got ${this.rowsWritten}.`);
-    return [...this.parts, chunk("IEND", new Uint8Array(0))];
+    const data = this.blocks.map((block, i) => {
+      if (block instanceof Promise) throw new Error("The blocks have not settled.");
+      const [first, last] = [i === 0, i === this.blocks.length - 1];
+      return chunk("IDAT", concatBytes([...(first ? [ZLIB_HEADER] : []), block, ...(last ? [zlibTrailer(this.adler)] : [])]));
+    });
+    return [...this.parts, ...data, chunk("IEND", new Uint8Array(0))];
   }
 }
 

@@ -11,16 +11,18 @@ export interface TiffOptions {
   /** directory entries to keep, from survivingExif */
   metadata: IfdEntry[];
   profile: Uint8Array | null;
+  /** packs a strip as a zlib stream, perhaps elsewhere; here where it is left out */
+  pack?: (strip: Uint8Array) => Promise<Uint8Array>;
 }
 
 const ROWS_PER_STRIP = 64;
+const HEADER_BYTES = 8;
+/** How hard strips are packed. */
+export const DEFLATE_LEVEL = 3;
 
 /** Writes an RGB or one-channel TIFF 6.0 strip by strip, Deflate, little-endian. Rows come in order in any portions. */
 export class TiffWriter {
-  private readonly parts: Uint8Array[] = [];
-  private readonly offsets: number[] = [];
-  private readonly counts: number[] = [];
-  private at = 8;
+  private readonly strips: (Uint8Array | Promise<Uint8Array>)[] = [];
   private pending: Uint8Array[] = [];
   private pendingRows = 0;
   private rowsWritten = 0;
@@ -49,24 +51,33 @@ export class TiffWriter {
       strip.set(line, at);
       at += line.length;
     }
-    const packed = zlibSync(strip, { level: 3 });
-    this.offsets.push(this.at);
-    this.counts.push(packed.length);
-    this.parts.push(packed);
-    this.at += packed.length;
+    this.strips.push(this.options.pack ? this.options.pack(strip) : zlibSync(strip, { level: DEFLATE_LEVEL }));
     this.rowsWritten += this.pendingRows;
     this.pending = [];
     this.pendingRows = 0;
   }
 
-  /** @returns the file in parts, in order */
+  /** Waits until at most so many strips are still being packed. */
+  async settle(most = 0): Promise<void> {
+    if (most === 0) this.flush();
+    for (let i = 0; i < this.strips.length - most; i++) this.strips[i] = await this.strips[i];
+  }
+
+  /** Where strips are packed elsewhere, after they have settled. @returns the file in parts, in order */
   finish(): Uint8Array[] {
     this.flush();
+    const strips = this.strips.map((strip) => {
+      if (strip instanceof Promise) throw new Error("The strips have not settled.");
+      return strip;
+    });
+    let at = HEADER_BYTES;
+    const offsets = strips.map((strip) => (at += strip.length) - strip.length);
+    const parts = [...strips];
     const { width, height, bits, channels = 3, metadata, profile } = this.options;
     if (this.rowsWritten !== height) throw new RangeError(`Expected ${height} rows, got ${this.rowsWritten}.`);
-    if (this.at % 2) {
-      this.parts.push(new Uint8Array(1));
-      this.at++;
+    if (at % 2) {
+      parts.push(new Uint8Array(1));
+      at++;
     }
     const short = (tag: number, ...values: number[]): IfdEntry => ({ tag, value: { type: "short", values } });
     const long = (tag: number, ...values: number[]): IfdEntry => ({ tag, value: { type: "long", values } });
@@ -81,18 +92,18 @@ export class TiffWriter {
       short(284, 1),
       short(317, bits === 16 ? 2 : 1),
       short(339, ...Array<number>(channels).fill(bits === 16 ? 1 : 3)),
-      long(273, ...this.offsets),
-      long(279, ...this.counts),
+      long(273, ...offsets),
+      long(279, ...strips.map((strip) => strip.length)),
       ...metadata,
     ];
     if (profile) entries.push({ tag: 34675, value: { type: "undefined", bytes: profile } });
-    const directory = buildIfd(entries, this.at);
-    if (this.at + directory.length > 0xffffffff) throw new RangeError("The file would be over 4 GB.");
-    const header = new Uint8Array(8);
+    const directory = buildIfd(entries, at);
+    if (at + directory.length > 0xffffffff) throw new RangeError("The file would be over 4 GB.");
+    const header = new Uint8Array(HEADER_BYTES);
     const view = new DataView(header.buffer);
     view.setUint16(0, 0x4949);
     view.setUint16(2, 42, true);
-    view.setUint32(4, this.at, true);
-    return [header, ...this.parts, directory];
+    view.setUint32(4, at, true);
+    return [header, ...parts, directory];
   }
 }

@@ -9,3 +9,5 @@ export { layOver, multiplySamples } from "./blend";
 export { judgeRows, mergeRadiance } from "./radiance";
 export { gradeSamples, toneSamples, localToneRows, lightSamples, tableSamples, logLightSamples, brightenSamples, oklabSamples, lightOfOklab, encodeRows8, encodeSamples, decodeSamples, rootSamples, squareSamples, stampDisc } from "./grade";
 export { combineRepeats } from "./repeats";
+export { halveBytes, halveSamples } from "./integers";
+export { measureCells } from "./cells";

@@ -28,6 +28,21 @@ export const halve = (src: ArrayLike<number>, w: number, h: number, x: number, y
   return (at(2 * x, 2 * y) + at(2 * x + 1, 2 * y) + at(2 * x, 2 * y + 1) + at(2 * x + 1, 2 * y + 1)) / 4;
 };
 
+/** The same of whole numbers, rounded. */
+export const halveInteger = (src: ArrayLike<number>, w: number, h: number, x: number, y: number): number => Math.floor(halve(src, w, h, x, y) + 0.5);
+
+/** What a cell of three planes shows: sums, extremes of the largest channel and of light, and whether all of it is covered. */
+export function cellOf(planes: ArrayLike<number>[], coverage: ArrayLike<number>, w: number, h: number, size: number, column: number, row: number): number[] {
+  const inside: number[] = [];
+  for (let y = row * size; y < Math.min(h, (row + 1) * size); y++)
+    for (let x = column * size; x < Math.min(w, (column + 1) * size); x++) inside.push(y * w + x);
+  const [r, g, b] = planes;
+  const light = inside.map((i) => (r[i] + 2 * g[i] + b[i]) / 4);
+  const largest = inside.map((i) => Math.max(r[i], g[i], b[i]));
+  const sums = planes.map((p) => inside.reduce((sum, i) => sum + p[i], 0));
+  return [...sums, Math.max(...largest), Math.min(...largest), Math.min(...light), Math.max(...light), inside.every((i) => coverage[i] > 0) ? 1 : 0];
+}
+
 const BINOMIAL = [1, 4, 6, 4, 1];
 
 /** Five-tap reduce with the border mirrored about its last sample. */

@@ -3,7 +3,7 @@ import { answer, ENGINE_MESSAGES, type EngineMessages } from "../../engine/messa
 import { sha256 } from "../../engine/graph/keys";
 import type { Task } from "../../engine/task";
 import { MemoryRasterStore } from "../../engine/tiles/MemoryRasterStore";
-import { Codecs } from "../../formats/codecs";
+import { Pool, type FromThread, type PoolThread } from "../../engine/pool/Pool";
 import { Kernels } from "../../kernels/Kernels";
 import { saveLink, saveSource } from "../../storage/sourceStore";
 import { checkLinks, findIn, loadSource } from "../../storage/linkedFiles";
@@ -11,6 +11,7 @@ import { openJobFile, writeJobFile } from "../../storage/jobFile";
 import { OpfsRasterStore } from "../../storage/OpfsRasterStore";
 import type { HostMessages, Request } from "../protocol/messages";
 import { Dispatcher, type Handlers } from "./Dispatcher";
+import { loadCodecs, loadWasm } from "./loadCodecs";
 
 /** The engine, and the store under it where the browser has one. */
 interface Started {
@@ -19,21 +20,29 @@ interface Started {
 }
 
 async function start(): Promise<Started> {
-  const wasm = async (name: string) => {
-    const answer = await fetch(`/wasm/${name}.wasm`);
-    if (!answer.ok) throw new Error("A part of Marsh could not be loaded. Try again; if it stays so, reload the page.");
-    return new Uint8Array(await answer.arrayBuffer());
-  };
-  const script = (name: string): Promise<{ default: unknown }> => import(/* turbopackIgnore: true */ `/wasm/${name}.js`);
-  const [kernelBytes, codecs] = await Promise.all([wasm("kernels"), Codecs.create({ wasm, script })]);
+  const [kernelBytes, codecs] = await Promise.all([loadWasm("kernels"), loadCodecs()]);
   const store = await OpfsRasterStore.create().catch(() => null);
+  const kernels = await Kernels.create(kernelBytes);
+  const threads = crossOriginIsolated ? Math.max(1, navigator.hardwareConcurrency || 1) : 1;
   const ctx = createContext({
-    kernels: await Kernels.create(kernelBytes),
+    kernels,
+    pool: threads > 1 ? new Pool(kernels, startThread, threads) : undefined,
     store: store ?? new MemoryRasterStore(),
     codecs,
     loadSource: (id) => loadSource(id, sha256),
   });
   return { ctx, store };
+}
+
+/** A thread of the pool as a worker of this worker. */
+function startThread(): PoolThread {
+  const worker = new Worker(new URL("./pool.worker.ts", import.meta.url), { type: "module" });
+  return {
+    post: (message) => worker.postMessage(message),
+    onMessage: (listen) => worker.addEventListener("message", ({ data }: MessageEvent<FromThread>) => listen(data)),
+    onFail: (listen) => worker.addEventListener("error", (event) => listen(event.message || "it stopped unexpectedly")),
+    end: () => worker.terminate(),
+  };
 }
 
 type HostHandlers = { [K in keyof HostMessages]: (params: HostMessages[K][0], task: Task) => Promise<HostMessages[K][1]> };

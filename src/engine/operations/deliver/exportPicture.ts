@@ -65,7 +65,9 @@ export async function exportPicture(ctx: EngineContext, records: Records, settin
       clipped += countOutside(ctx, planes, width * rows);
       sink.write(planes, width * rows);
     });
+    await sink.settle?.(ctx.pool.size * 4);
   }
+  await sink.settle?.(0);
   if (settings.format === "jpeg") await ctx.codecs.jpeg.prepareEncoder();
   const parts = sink.finish();
   return {
@@ -105,6 +107,8 @@ function countOutside(ctx: EngineContext, planes: Planes, n: number): number {
 
 interface Sink {
   write(planes: Planes, n: number): void;
+  /** waits until at most so much is still being packed */
+  settle?(most: number): Promise<unknown>;
   finish(): Uint8Array[];
   negatives?(): number;
 }
@@ -117,9 +121,11 @@ function createSink(
   metadata: ReturnType<typeof survivingExif>,
   profile: Uint8Array,
 ): Sink {
-  const { kernels } = ctx;
+  const { kernels, pool } = ctx;
+  const packZlib = (bytes: Uint8Array) => pool.run("zlib", { bytes });
+  const packBlock = (bytes: Uint8Array, last: boolean) => pool.run("deflate", { bytes, last });
   if (settings.format === "hdr" || settings.format === "tiff32") {
-    const writer = settings.format === "hdr" ? new HdrWriter(width, height) : new TiffWriter({ width, height, bits: 32, metadata, profile });
+    const writer = settings.format === "hdr" ? new HdrWriter(width, height) : new TiffWriter({ width, height, bits: 32, metadata, profile, pack: packZlib });
     return {
       write: (planes, n) =>
         writer.writeRows(
@@ -128,6 +134,7 @@ function createSink(
             new Float32Array(n * 3),
           ),
         ),
+      settle: async (most) => writer instanceof TiffWriter && writer.settle(most),
       finish: () => writer.finish(),
       negatives: () => (writer instanceof HdrWriter ? writer.negatives : 0),
     };
@@ -137,7 +144,9 @@ function createSink(
   };
   if (settings.format === "tiff16" || settings.format === "png16") {
     const writer =
-      settings.format === "tiff16" ? new TiffWriter({ width, height, bits: 16, metadata, profile }) : new PngWriter({ width, height, metadata, profile });
+      settings.format === "tiff16"
+        ? new TiffWriter({ width, height, bits: 16, metadata, profile, pack: packZlib })
+        : new PngWriter({ width, height, metadata, profile, pack: packBlock });
     return {
       write: (planes, n) => {
         encode(planes, 65535);
@@ -148,6 +157,7 @@ function createSink(
           ),
         );
       },
+      settle: (most) => writer.settle(most),
       finish: () => writer.finish(),
     };
   }

@@ -6,9 +6,14 @@ import { contentKey } from "../../graph/keys";
 import { greyOfFrame } from "./greyOfSource";
 
 const GREY_VERSION = 1;
+const keyOf = (sourceId: string, lens: FrameRecord["development"]["lens"]) => contentKey("grey", GREY_VERSION, [sourceId, lens]);
 
-/** The grey pyramid of a frame, kept while a person works on it. */
-export function heldGrey(ctx: EngineContext, frame: FrameRecord): Promise<GreyPyramid> {
-  const key = contentKey("grey", GREY_VERSION, [frame.sourceId, frame.development.lens]);
-  return ctx.cache.takeLong(key, () => greyOfFrame(ctx, frame), bytesHeld);
+/** The grey pyramid of a frame, kept while there is room. */
+export function heldGrey(ctx: EngineContext, frame: Pick<FrameRecord, "sourceId" | "width" | "height" | "development">): Promise<GreyPyramid> {
+  return ctx.cache.takeLong(keyOf(frame.sourceId, frame.development.lens), () => greyOfFrame(ctx, frame), bytesHeld);
+}
+
+/** The pyramid of a frame as shot is at hand already. */
+export function keepGrey(ctx: EngineContext, sourceId: string, grey: GreyPyramid): void {
+  ctx.cache.set(keyOf(sourceId, null), grey, bytesHeld(grey));
 }

@@ -1,34 +1,16 @@
 import type { GreyPyramid } from "../../../core/register/greyPyramid";
 import { greyOf, pyramidFromBase } from "../../../core/register/greyPyramid";
 import { sizeAtLevel } from "../../../core/geometry/rectangle";
+import { sharedU16 } from "../../../core/raster/sharedArrays";
 import { IDENTITY } from "../../../core/geometry/matrix3";
 import type { FrameRecord } from "../../../document/records/types";
-import { encodeSrgb } from "../../../core/color/srgbCurve";
 import type { InputColor } from "../../../formats/icc/readProfile";
 import type { EngineContext } from "../../EngineContext";
 import { SILENT } from "../../task";
 import { openPlaced } from "./placeFrame";
-import { allocateSamples, type RasterFile, type SampleType } from "../../tiles/RasterStore";
+import { allocateSamples, type RasterFile } from "../../tiles/RasterStore";
+import { encoderOf } from "./encoder";
 import { colorOf, openSource } from "./sources";
-
-const STEPS = 4096;
-
-/**
- * Code of a source → sRGB-encoded 0..1, for sources that hold light in another way (linear files, floats); null where the codes
- * are close enough to sRGB to be taken as they are. Light above 1 counts as clipped: it cannot be compared with other frames.
- */
-export function encoderOf(color: InputColor, type: SampleType): ((code: number) => number) | null {
-  const top = type === "u8" ? 255 : type === "u16" ? 65535 : 1;
-  const curve = color.curves[1];
-  if (type !== "f32" && Math.abs(encodeSrgb(curve(0.5)) - 0.5) < 0.06) return null;
-  // square roots spread the dark end, where linear codes are few
-  const table = Float32Array.from({ length: STEPS + 2 }, (_, i) => encodeSrgb(Math.max(0, curve((i / STEPS) ** 2))));
-  return (code) => {
-    const p = Math.sqrt(Math.min(1, Math.max(0, code / top))) * STEPS;
-    const i = p | 0;
-    return table[i] + (table[i + 1] - table[i]) * (p - i);
-  };
-}
 
 /** The grey pyramid of a frame as shot. @param level from which it begins */
 export async function greyOfSource(ctx: EngineContext, sourceId: string, level = 0): Promise<GreyPyramid> {
@@ -36,7 +18,11 @@ export async function greyOfSource(ctx: EngineContext, sourceId: string, level =
 }
 
 /** The grey pyramid of a frame with its lens undone, where its development knows it: what registration works on. @param level from which it begins */
-export async function greyOfFrame(ctx: EngineContext, frame: FrameRecord, level = 0): Promise<GreyPyramid> {
+export async function greyOfFrame(
+  ctx: EngineContext,
+  frame: Pick<FrameRecord, "sourceId" | "width" | "height" | "development">,
+  level = 0,
+): Promise<GreyPyramid> {
   const { sourceId, width, height, development } = frame;
   const file = await openPlaced(ctx, { sourceId, matrix: IDENTITY, lens: development.lens, width, height }, SILENT);
   return greyOfFile(file, await colorOf(ctx, sourceId), level);
@@ -46,7 +32,7 @@ export async function greyOfFrame(ctx: EngineContext, frame: FrameRecord, level 
 function greyOfFile(file: RasterFile, color: InputColor, level = 0): GreyPyramid {
   const { type } = file.spec;
   const { width, height } = sizeAtLevel(file.spec.width, file.spec.height, level);
-  const base = new Uint16Array(width * height);
+  const base = sharedU16(width * height);
   const encode = encoderOf(color, type);
   const top = encode ? 1 : type === "u8" ? 255 : 65535;
   const rowsAtOnce = 256;

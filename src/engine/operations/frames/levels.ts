@@ -61,22 +61,17 @@ function halverOf(scope: Scope, type: SampleType, pick: boolean, w: number, ow: 
       halve: (rowsIn, rows) => kernels.run("halveRows", [src, w, rowsIn, dst, ow], 0, rows),
     };
   }
-  const [input, output] = [allocateSamples(type, read), allocateSamples(type, made)];
-  return { input, output, halve: (rowsIn, rows) => (pick ? pickSamples(input, w, output, ow, rows) : halveIntegers(input, w, rowsIn, output, ow, rows)) };
+  const { kernels } = scope;
+  if (pick) {
+    const [input, output] = [allocateSamples(type, read), allocateSamples(type, made)];
+    return { input, output, halve: (_rowsIn, rows) => pickSamples(input, w, output, ow, rows) };
+  }
+  const [src, dst] = [scope.bytes(read * 2 + 64), scope.bytes(made * 2 + 64)];
+  const view = type === "u8" ? kernels.u8.bind(kernels) : kernels.u16.bind(kernels);
+  const name = type === "u8" ? "halveBytes" : "halveSamples";
+  return { input: view(src, read), output: view(dst, made), halve: (rowsIn, rows) => kernels.run(name, [src, w, rowsIn, dst, ow], 0, rows, 16) };
 }
 
 function pickSamples(input: ArrayLike<number>, w: number, out: Samples, ow: number, rows: number): void {
   for (let y = 0; y < rows; y++) for (let x = 0; x < ow; x++) out[y * ow + x] = input[2 * y * w + 2 * x];
-}
-
-function halveIntegers(input: ArrayLike<number>, w: number, h: number, out: Samples, ow: number, rows: number): void {
-  for (let y = 0; y < rows; y++) {
-    const upper = 2 * y * w;
-    const lower = Math.min(2 * y + 1, h - 1) * w;
-    for (let x = 0; x < ow; x++) {
-      const a = 2 * x;
-      const b = Math.min(a + 1, w - 1);
-      out[y * ow + x] = (input[upper + a] + input[upper + b] + input[lower + a] + input[lower + b] + 2) >> 2;
-    }
-  }
 }

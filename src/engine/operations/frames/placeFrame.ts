@@ -109,7 +109,7 @@ function warpStrip(ctx: EngineContext, source: RasterFile, maps: ChannelMap[], f
       }
       return;
     }
-    const window = scope.bytes(sw * rows * 8 + 64);
+    const window = scope.bytes(sw * rows * 8 + 128);
     fillWindow(ctx, source, top, rows, window);
     const out = scope.bytes(stripPx * 6 + 64);
     const apart = maps.some((map) => map.outputToSource !== maps[1].outputToSource);
@@ -122,14 +122,16 @@ function warpStrip(ctx: EngineContext, source: RasterFile, maps: ChannelMap[], f
 }
 
 /** Copies whole rows of a planar source into RGBX, 16 bit. */
-function fillWindow(ctx: EngineContext, source: RasterFile, top: number, rows: number, at: number): void {
+function fillWindow({ kernels }: EngineContext, source: RasterFile, top: number, rows: number, at: number): void {
   const { width, type } = source.spec;
   const n = width * rows;
-  const target = ctx.kernels.u16(at, n * 4);
-  const plane = type === "u8" ? new Uint8Array(n) : new Uint16Array(n);
-  const scale = type === "u8" ? 257 : 1;
-  for (let c = 0; c < 3; c++) {
-    source.read(0, c, 0, top, width, rows, plane);
-    for (let i = 0, p = c; i < n; i++, p += 4) target[p] = plane[i] * scale;
-  }
+  const bytes = type === "u8";
+  kernels.withScope((scope) => {
+    const planes = [0, 1, 2].map((c) => {
+      const plane = scope.bytes(n * (bytes ? 1 : 2) + 64);
+      source.read(0, c, 0, top, width, rows, bytes ? kernels.u8(plane, n) : kernels.u16(plane, n));
+      return plane;
+    });
+    kernels.run(bytes ? "interleaveBytes" : "interleaveSamples", [...planes, at], 0, Math.ceil(n / 8) * 8, 65536);
+  });
 }

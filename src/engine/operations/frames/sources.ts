@@ -1,7 +1,8 @@
 import { readColor, readPicture, type Picture } from "../../../formats/readPicture";
 import type { InputColor } from "../../../formats/icc/readProfile";
 import type { EngineContext } from "../../EngineContext";
-import { allocateSamples, type RasterFile } from "../../tiles/RasterStore";
+import { planesOf, type FrameFile } from "../../pool/readFrameFile";
+import type { RasterFile } from "../../tiles/RasterStore";
 import { buildLevels, levelCount } from "./levels";
 
 const SOURCE_VERSION = 2;
@@ -20,28 +21,23 @@ export async function openSource(ctx: EngineContext, sourceId: string): Promise<
 }
 
 /** Writes a decoded picture into the store. */
-export async function storePicture(ctx: EngineContext, sourceId: string, picture: Picture): Promise<RasterFile> {
-  const key = sourceKey(sourceId);
-  const { width, height, bits, data } = picture.raster;
-  const file = await ctx.rasters.create(key, {
-    width,
-    height,
-    channels: 3,
-    type: bits === 8 ? "u8" : bits === 16 ? "u16" : "f32",
-    levels: levelCount(width, height),
-  });
-  const rowsAtOnce = 256;
-  for (let channel = 0; channel < 3; channel++) {
-    for (let y = 0; y < height; y += rowsAtOnce) {
-      const rows = Math.min(rowsAtOnce, height - y);
-      const plane = allocateSamples(file.spec.type, rows * width);
-      for (let i = 0, p = y * width * 3 + channel; i < plane.length; i++, p += 3) plane[i] = data[p];
-      file.write(0, channel, y, plane);
-    }
-  }
+async function storePicture(ctx: EngineContext, sourceId: string, { raster, color }: Picture): Promise<RasterFile> {
+  const { width, height, bits, data } = raster;
+  const type = bits === 8 ? "u8" : bits === 16 ? "u16" : "f32";
+  ctx.colors.set(sourceId, color);
+  return storePlanes(ctx, sourceId, { width, height, type, planes: planesOf(data, type, width * height) });
+}
+
+/** Writes decoded planes into the store, with display levels. */
+export async function storePlanes(
+  ctx: EngineContext,
+  sourceId: string,
+  { width, height, type, planes }: Pick<FrameFile, "width" | "height" | "type" | "planes">,
+): Promise<RasterFile> {
+  const file = await ctx.rasters.create(sourceKey(sourceId), { width, height, channels: 3, type, levels: levelCount(width, height) });
+  planes.forEach((plane, channel) => file.write(0, channel, 0, plane));
   buildLevels(ctx.kernels, file);
   await file.commit();
-  ctx.colors.set(sourceId, picture.color);
   return file;
 }
 

@@ -22,9 +22,11 @@ import { gatheredFrame } from "../../../document/sets";
 import type { FrameRecord, Records } from "../../../document/records/types";
 import { exposuresOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
+import { atATime } from "../../../core/numeric/atATime";
 import { portion, type Task } from "../../task";
 import { measureLadder } from "../register/registerFrames";
 import { linearFrame } from "../frames/linearFrame";
+import { heldGrey } from "../frames/greyCache";
 import { greyOfSource } from "../frames/greyOfSource";
 import { colorOf } from "../frames/sources";
 
@@ -172,12 +174,28 @@ export async function compareFrames(ctx: EngineContext, records: Records, frames
   );
 }
 
+/** A frame without what it is developed with. */
+const asShot = (frame: FrameRecord): FrameRecord => ({ ...frame, development: { ...frame.development, lens: null } });
+
 async function compareWith(ctx: EngineContext, records: Records, frames: FrameRecord[], base: FrameRecord, task: Task): Promise<FrameParity[]> {
-  const fixed = await greyOfSource(ctx, base.sourceId);
+  const fixed = await heldGrey(ctx, asShot(base));
   const finest = Math.max(0, Math.ceil(Math.log2(Math.max(base.width, base.height) / PARITY_SIDE)));
   const measuredEv = exposuresOf(records)?.measuredEv ?? {};
   const found: FrameParity[] = [];
   const cells: (Float32Array | null)[][] = [];
+  const evOf = (frame: FrameRecord) => (measuredEv[frame.id] ?? 0) - (measuredEv[base.id] ?? 0);
+  let done = 0;
+  const pause = () => task.step(done, frames.length, "Comparing the frames");
+  const pairs = await atATime(
+    frames.map((frame) => async () => {
+      if (frame.id === base.id) return null;
+      const moving = await heldGrey(ctx, asShot(frame));
+      const pair = await ctx.pool.run("registerPair", { fixed, moving, relativeEv: evOf(frame), options: { model: "auto", finest }, marked: null }, pause);
+      done++;
+      return pair;
+    }),
+    ctx.pool.size,
+  );
   for (const [i, frame] of frames.entries()) {
     await task.step(i, frames.length, "Comparing the frames");
     const same: FrameParity = { frameId: frame.id, comparable: true, rotationDeg: 0, scale: 1, k1: 0, redEv: 0, blueEv: 0, tone: 1, alone: [] };
@@ -186,8 +204,8 @@ async function compareWith(ctx: EngineContext, records: Records, frames: FrameRe
       cells.push(await cellsOf(ctx, base, frame, (x, y) => [x, y], 0));
       continue;
     }
-    const relativeEv = (measuredEv[frame.id] ?? 0) - (measuredEv[base.id] ?? 0);
-    const pair = registerPair(fixed, await greyOfSource(ctx, frame.sourceId), relativeEv, { model: "auto", finest });
+    const relativeEv = evOf(frame);
+    const pair = pairs[i];
     if (!pair) {
       found.push({ ...same, comparable: false });
       cells.push([]);

@@ -1,15 +1,9 @@
-import { measureClipping, measureEdgeWidth, measureNoise } from "../../../core/measure/frameMeasures";
-import { countStars, plainBorder, sharpnessGrid } from "../../../core/measure/frameGrid";
-import { exposureEvOf } from "../../../formats/exif/exif";
-import { readPicture } from "../../../formats/readPicture";
-import { buildGreyPyramid } from "../../../core/register/greyPyramid";
-import { describeFrame } from "../../../core/register/registerSet";
 import type { NewFrame } from "../../../document/edits";
 import type { EngineContext } from "../../EngineContext";
 import { sha256 } from "../../graph/keys";
 import type { Task } from "../../task";
-import { encoderOf } from "../frames/greyOfSource";
-import { sourceKey, storePicture } from "../frames/sources";
+import { keepGrey } from "../frames/greyCache";
+import { sourceKey, storePlanes } from "../frames/sources";
 
 export type ImportedFrame = NewFrame;
 
@@ -17,41 +11,10 @@ export type ImportedFrame = NewFrame;
 export async function importFrame(ctx: EngineContext, fileName: string, bytes: Uint8Array, task: Task): Promise<ImportedFrame> {
   await task.step(0, 4, `Reading ${fileName}`);
   const sourceId = await sha256(bytes);
-  const picture = await readPicture(bytes, ctx.codecs);
-  await task.step(1, 4, `Keeping ${fileName}`);
-  await ctx.cache.makeOnce(sourceKey(sourceId), () => storePicture(ctx, sourceId, picture));
-  await task.step(2, 4, `Measuring ${fileName}`);
-  const { raster, exif } = picture;
-  const grey = buildGreyPyramid(raster, encoderOf(picture.color, raster.bits === 8 ? "u8" : raster.bits === 16 ? "u16" : "f32") ?? undefined);
-  const base = { width: grey.width, height: grey.height, data: grey.base };
-  const { brightness } = describeFrame(grey);
-  const clipping = measureClipping(raster);
-  const noise = measureNoise(base);
-  await task.step(3, 4, `Measuring ${fileName}`);
-  const edgeWidthPx = measureEdgeWidth(base);
-  const sharpness = sharpnessGrid(grey, noise.sigma).map((v) => (Number.isFinite(v) ? v : null));
-  const { orientation: _applied, ...facts } = exif;
-  return {
-    ...facts,
-    sourceId,
-    fileName,
-    format: picture.format,
-    width: raster.width,
-    height: raster.height,
-    bits: raster.bits,
-    colorName: picture.color.name,
-    meteredEv: exposureEvOf(exif),
-    measures: {
-      clippedHigh: clipping.high,
-      clippedLow: clipping.low,
-      noiseSigma: noise.sigma,
-      noiseAt: noise.linearMean,
-      edgeWidthPx,
-      brightness,
-      sharpness,
-      stars: countStars(grey),
-      plainBorder: plainBorder(base),
-    },
-    notes: picture.notes,
-  };
+  const read = await ctx.pool.run("readFrame", { bytes }, () => task.step(1, 4, `Reading ${fileName}`));
+  await task.step(3, 4, `Keeping ${fileName}`);
+  await ctx.cache.makeOnce(sourceKey(sourceId), () => storePlanes(ctx, sourceId, read));
+  const { grey, facts, format, width, height, bits, colorName, measures, notes } = read;
+  keepGrey(ctx, sourceId, grey);
+  return { ...facts, sourceId, fileName, format, width, height, bits, colorName, measures, notes };
 }

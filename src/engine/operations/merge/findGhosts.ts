@@ -99,6 +99,9 @@ function pairsOf(gains: number[], reference: number): [number, number][] {
   return pairs;
 }
 
+/** Rows of cells at once. */
+const CELL_ROWS = 16;
+
 async function measureCells(
   ctx: EngineContext,
   inputs: MergeInputs,
@@ -119,46 +122,28 @@ async function measureCells(
     range: new Float32Array(cells),
     covered: new Uint8Array(cells),
   };
-  for (let row = 0; row < rows; row++) {
-    if (row % 32 === 0) await task.step((k + row / rows) / inputs.frames.length, 1, "Looking for what moved");
-    const y0 = row * cellPx;
-    const high = Math.min(cellPx, height - y0);
+  for (let from = 0; from < rows; from += CELL_ROWS) {
+    await task.step((k + from / rows) / inputs.frames.length, 1, "Looking for what moved");
+    const some = Math.min(CELL_ROWS, rows - from);
+    const y0 = from * cellPx;
+    const high = Math.min(some * cellPx, height - y0);
     kernels.withScope((scope) => {
       const n = width * high;
       const planes = allocatePlanes(scope, n);
       readLinear(scope, input.file, input.color, 0, { x: 0, y: y0, width, height: high }, planes);
       const coverage = scope.floats(n + 16);
       fillCoverage(kernels, input, width, y0, y0 + high, coverage);
-      const covered = kernels.f32(coverage, n);
-      const [r, g, b] = each(planes).map((at) => kernels.f32(at, n));
-      for (let column = 0; column < columns; column++) {
-        const x0 = column * cellPx;
-        const x1 = Math.min(width, x0 + cellPx);
-        let [sr, sg, sb, top, bottom, low, most, inside] = [0, 0, 0, 0, Infinity, Infinity, 0, 1];
-        for (let y = 0; y < high; y++) {
-          for (let i = y * width + x0; i < y * width + x1; i++) {
-            const [p, q, s] = [r[i], g[i], b[i]];
-            sr += p;
-            sg += q;
-            sb += s;
-            const light = (p + 2 * q + s) / 4;
-            if (light < low) low = light;
-            if (light > most) most = light;
-            const largest = p > q ? (p > s ? p : s) : q > s ? q : s;
-            if (largest > top) top = largest;
-            if (largest < bottom) bottom = largest;
-            if (covered[i] === 0) inside = 0;
-          }
-        }
-        const c = row * columns + column;
-        const count = high * (x1 - x0);
-        out.mean[c] = sr / count;
-        out.mean[cells + c] = sg / count;
-        out.mean[2 * cells + c] = sb / count;
-        out.top[c] = top;
-        out.bottom[c] = bottom;
-        out.range[c] = most - low;
-        out.covered[c] = inside;
+      const measured = scope.floats(some * columns * 8 + 16);
+      kernels.run("measureCells", [...each(planes), coverage, width, high, cellPx, columns, measured], 0, some, 2);
+      const of = kernels.f32(measured, some * columns * 8);
+      for (let i = 0; i < some * columns; i++) {
+        const c = from * columns + i;
+        const count = Math.min(cellPx, height - (from + Math.floor(i / columns)) * cellPx) * Math.min(cellPx, width - (i % columns) * cellPx);
+        for (let channel = 0; channel < 3; channel++) out.mean[channel * cells + c] = of[8 * i + channel] / count;
+        out.top[c] = of[8 * i + 3];
+        out.bottom[c] = of[8 * i + 4];
+        out.range[c] = of[8 * i + 6] - of[8 * i + 5];
+        out.covered[c] = of[8 * i + 7];
       }
     });
   }

@@ -5,13 +5,15 @@ import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { thumbprintOfGreen, type Thumbprint } from "../../../core/measure/relativeExposure";
 import type { SetKind } from "../../../core/measure/sets/setKinds";
 import type { ModelChoice } from "../../../core/register/models";
-import { describeFrame, ladderExposures, registerSet, type FrameRegistration, type SetFrame } from "../../../core/register/registerSet";
+import { describeFrame, ladderExposures, registerSet, type FrameRegistration, type SetFrame, type SetWork } from "../../../core/register/registerSet";
 import type { FramePlacement, FrameRecord, Records, RegistrationRecord } from "../../../document/records/types";
 import { regionsOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
+import type { MarkedRegions } from "../../pool/tasks";
 import { allocateSamples } from "../../tiles/RasterStore";
-import { encoderOf, greyOfFrame } from "../frames/greyOfSource";
+import { encoderOf } from "../frames/encoder";
+import { heldGrey } from "../frames/greyCache";
 import { colorOf, openSource } from "../frames/sources";
 
 export const REGISTRATION_VERSION = 2;
@@ -65,21 +67,18 @@ export async function registerFrames(
   for (const [i, frame] of frames.entries()) {
     await task.step(i * 0.25, frames.length, "Looking at the frames");
     const { edgeWidthPx } = frame.measures;
-    described.push({ ...describeFrame(await greyOfFrame(ctx, frame)), straight: frame.development.lens !== null, edgeWidthPx });
+    described.push({ ...describeFrame(await heldGrey(ctx, frame)), straight: frame.development.lens !== null, edgeWidthPx });
   }
   const { setId } = frames[0];
   const set = records[setId];
-  let asked = 0;
-  const part = portion(task, 0.25, 1);
+  const marked = { regions: regionsOf(records, setId), width: 0, height: 0 };
+  const reference = frames.findIndex((f) => f.id === request.referenceId);
   const results = await registerSet(described, {
     model: request.model,
-    reference: frames.findIndex((f) => f.id === request.referenceId),
+    reference,
     order: orderOf(set?.kind === "set" ? set.setKind : undefined),
-    regions: regionsOf(records, setId),
-    load: async (i) => {
-      await part.step(Math.min(++asked, frames.length * 4), frames.length * 4, "Registering");
-      return greyOfFrame(ctx, frames[i]);
-    },
+    regions: marked.regions,
+    work: pooledWork(ctx, frames, { ...marked, width: frames[reference].width, height: frames[reference].height }, portion(task, 0.25, 1)),
   });
   const order = described.map((_, i) => i).sort((a, b) => described[a].brightness - described[b].brightness);
   const ev = ladderExposures(described, order);
@@ -95,6 +94,33 @@ export async function registerFrames(
       placements,
       proposedCrop: proposeCrop(frames, placements, request.referenceId),
     },
+  };
+}
+
+/** Pairs of a set on whichever threads are free. */
+function pooledWork(ctx: EngineContext, frames: FrameRecord[], marked: MarkedRegions, task: Task): SetWork {
+  let done = 0;
+  // about two pairs a frame, and each frame judged
+  const all = frames.length * 3;
+  const pause = () => task.step(Math.min(done, all), all, "Registering");
+  const counted = async <T>(work: () => Promise<T>): Promise<T> => {
+    await pause();
+    const result = await work();
+    done++;
+    return result;
+  };
+  return {
+    atATime: ctx.pool.size,
+    pair: (a, b, relativeEv, options, regions) =>
+      counted(async () => {
+        const [fixed, moving] = [await heldGrey(ctx, frames[a]), await heldGrey(ctx, frames[b])];
+        return ctx.pool.run("registerPair", { fixed, moving, relativeEv, options, marked: regions && marked.regions.length ? marked : null }, pause);
+      }),
+    judge: (a, b, fit, regions) =>
+      counted(async () => {
+        const [fixed, moving] = [await heldGrey(ctx, frames[a]), await heldGrey(ctx, frames[b])];
+        return ctx.pool.run("judgeFit", { fit: { ...fit, fixed, moving }, marked: regions && marked.regions.length ? marked : null }, pause);
+      }),
   };
 }
 

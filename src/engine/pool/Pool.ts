@@ -1,0 +1,179 @@
+import type { Kernels } from "../../kernels/Kernels";
+import { createControl, StripPool } from "../../kernels/pool/StripPool";
+import { CancelledError } from "../task";
+import { TASKS, type TaskName, type TaskParams, type TaskResult, type TaskTools } from "./tasks";
+
+/** What a thread is told. */
+export type ToThread =
+  | { role: "strips"; memory: WebAssembly.Memory; module: WebAssembly.Module; control: SharedArrayBuffer; scratch: number }
+  | { role: "task"; id: number; name: TaskName; params: unknown };
+export type FromThread = { id: number; result: unknown } | { id: number; error: { name: string; message: string; reason?: string } };
+
+/** A thread as its host gives it. */
+export interface PoolThread {
+  post(message: ToThread): void;
+  onMessage(listen: (message: FromThread) => void): void;
+  onFail(listen: (message: string) => void): void;
+  end(): void;
+}
+
+/** Reports that something is still under way. */
+export type Pause = () => Promise<void>;
+
+/** Does whole tasks, on whichever thread is free. */
+export interface TaskRunner {
+  /** tasks that run at a time */
+  readonly size: number;
+  /** @param pause is awaited now and then and throws where it is not to go on; what runs elsewhere then ends by itself, unheard */
+  run<K extends TaskName>(name: K, params: TaskParams<K>, pause?: Pause): Promise<TaskResult<K>>;
+}
+
+/** An error of another thread, with its kind. */
+class TaskError extends Error {
+  constructor(
+    override readonly name: string,
+    readonly reason: string | undefined,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+interface Job {
+  name: TaskName;
+  params: unknown;
+  resolve(value: unknown): void;
+  reject(error: unknown): void;
+  tries: number;
+}
+
+/** How often a task is begun again whose thread died, before it is given up: it may be the task that kills it. */
+const TRIES = 2;
+/** How often a stop is looked for while a task runs elsewhere, ms. */
+const LOOK_MS = 80;
+
+/** Everything on the one thread there is. */
+export class OwnThread implements TaskRunner {
+  readonly size = 1;
+
+  constructor(private readonly tools: TaskTools) {}
+
+  async run<K extends TaskName>(name: K, params: TaskParams<K>): Promise<TaskResult<K>> {
+    return (TASKS[name] as (tools: TaskTools, params: TaskParams<K>) => Promise<TaskResult<K>>)(this.tools, params);
+  }
+}
+
+/**
+ * Threads over the kernels' memory. Some wait for strips of kernels, beside the engine's own thread; others take whole tasks while the engine waits. A thread
+ * that dies is started again, and what it was doing is done again.
+ */
+export class Pool implements TaskRunner {
+  readonly size: number;
+  private readonly queue: Job[] = [];
+  private readonly idle: PoolThread[] = [];
+  private readonly busy = new Map<PoolThread, { id: number; job: Job }>();
+  private readonly stripThreads: PoolThread[] = [];
+  private started = 0;
+  private next = 1;
+  private ended = false;
+
+  /** @param threads that compute at a time, the engine's own among them */
+  constructor(
+    private readonly kernels: Kernels,
+    private readonly start: () => PoolThread,
+    threads: number,
+  ) {
+    this.size = threads;
+    this.beginStrips();
+  }
+
+  run<K extends TaskName>(name: K, params: TaskParams<K>, pause?: Pause): Promise<TaskResult<K>> {
+    const result = new Promise<TaskResult<K>>((resolve, reject) => {
+      this.queue.push({ name, params, resolve: resolve as (v: unknown) => void, reject, tries: 0 });
+      this.deal();
+    });
+    return pause ? watched(result, pause) : result;
+  }
+
+  /** Threads for strips anew, after one did not answer. */
+  restartStrips(): void {
+    for (const thread of this.stripThreads.splice(0)) thread.end();
+    this.beginStrips();
+  }
+
+  end(): void {
+    this.ended = true;
+    for (const thread of [...this.stripThreads, ...this.idle, ...this.busy.keys()]) thread.end();
+  }
+
+  private beginStrips(): void {
+    const { kernels } = this;
+    const control = createControl();
+    for (let i = 1; i < this.size; i++) {
+      const thread = this.start();
+      const scratch = kernels.arena.allocate(kernels.scratchBytes);
+      thread.onFail(() => (strips.broken = true));
+      thread.post({ role: "strips", memory: kernels.memory, module: kernels.module, control, scratch });
+      this.stripThreads.push(thread);
+    }
+    const strips = new StripPool(kernels.exports, kernels.scratch, control);
+    kernels.executor = strips;
+  }
+
+  private deal(): void {
+    while (this.queue.length > 0 && !this.ended) {
+      const thread = this.idle.pop() ?? (this.started < this.size ? this.startThread() : null);
+      if (!thread) return;
+      const job = this.queue.shift()!;
+      const id = this.next++;
+      this.busy.set(thread, { id, job });
+      thread.post({ role: "task", id, name: job.name, params: job.params });
+    }
+  }
+
+  private startThread(): PoolThread {
+    this.started++;
+    const thread = this.start();
+    thread.onMessage((message) => {
+      const now = this.busy.get(thread);
+      if (!now || now.id !== message.id) return;
+      this.busy.delete(thread);
+      this.idle.push(thread);
+      if ("error" in message) now.job.reject(new TaskError(message.error.name, message.error.reason, message.error.message));
+      else now.job.resolve(message.result);
+      this.deal();
+    });
+    thread.onFail((message) => {
+      if (this.ended) return;
+      const now = this.busy.get(thread);
+      this.busy.delete(thread);
+      this.started--;
+      thread.end();
+      if (now && ++now.job.tries < TRIES) this.queue.unshift(now.job);
+      else now?.job.reject(new TaskError("WorkerError", undefined, `A part of the computation stopped (${message}). The job is as it was.`));
+      this.deal();
+    });
+    return thread;
+  }
+}
+
+/** A result that is waited for, while a stop is looked for. */
+async function watched<T>(result: Promise<T>, pause: Pause): Promise<T> {
+  let done = false;
+  const ended = result.finally(() => (done = true));
+  const stop = (async () => {
+    while (!done) {
+      await new Promise((go) => setTimeout(go, LOOK_MS));
+      if (!done) await pause();
+    }
+    return ended;
+  })();
+  try {
+    return await Promise.race([ended, stop]);
+  } catch (error) {
+    // nobody waits for what was stopped
+    if (error instanceof CancelledError) ended.catch(() => undefined);
+    stop.catch(() => undefined);
+    throw error;
+  }
+}

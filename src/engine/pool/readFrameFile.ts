@@ -1,0 +1,71 @@
+import { measureClipping, measureEdgeWidth, measureNoise } from "../../core/measure/frameMeasures";
+import { countStars, plainBorder, sharpnessGrid } from "../../core/measure/frameGrid";
+import { buildGreyPyramid, type GreyPyramid } from "../../core/register/greyPyramid";
+import { describeFrame } from "../../core/register/registerSet";
+import type { FrameRecord } from "../../document/records/types";
+import type { Codecs } from "../../formats/codecs";
+import { exposureEvOf, type ExifFacts } from "../../formats/exif/exif";
+import { readPicture, type PictureFormat } from "../../formats/readPicture";
+import { encoderOf } from "../operations/frames/encoder";
+import { allocateSamples, type SampleType, type Samples } from "../tiles/RasterStore";
+
+/** A picture file as decoded: its planes, and all that is measured of it. */
+export interface FrameFile {
+  width: number;
+  height: number;
+  type: SampleType;
+  planes: Samples[];
+  grey: GreyPyramid;
+  facts: Omit<ExifFacts, "orientation"> & { meteredEv: number | null };
+  format: PictureFormat;
+  bits: 8 | 16 | 32;
+  colorName: string;
+  notes: string[];
+  measures: FrameRecord["measures"];
+}
+
+/** Decodes and measures one picture file. @throws FormatError with one sentence for people */
+export async function readFrameFile(bytes: Uint8Array, codecs: Codecs): Promise<FrameFile> {
+  const { raster, exif, color, format, notes } = await readPicture(bytes, codecs);
+  const { width, height, bits, data } = raster;
+  const type = bits === 8 ? "u8" : bits === 16 ? "u16" : "f32";
+  const grey = buildGreyPyramid(raster, encoderOf(color, type) ?? undefined);
+  const base = { width, height, data: grey.base };
+  const clipping = measureClipping(raster);
+  const noise = measureNoise(base);
+  const { orientation: _applied, ...facts } = exif;
+  return {
+    width,
+    height,
+    type,
+    planes: planesOf(data, type, width * height),
+    grey,
+    facts: { ...facts, meteredEv: exposureEvOf(exif) },
+    format,
+    bits: bits as FrameFile["bits"],
+    colorName: color.name,
+    notes,
+    measures: {
+      clippedHigh: clipping.high,
+      clippedLow: clipping.low,
+      noiseSigma: noise.sigma,
+      noiseAt: noise.linearMean,
+      edgeWidthPx: measureEdgeWidth(base),
+      brightness: describeFrame(grey).brightness,
+      sharpness: sharpnessGrid(grey, noise.sigma).map((v) => (Number.isFinite(v) ? v : null)),
+      stars: countStars(grey),
+      plainBorder: plainBorder(base),
+    },
+  };
+}
+
+/** Interleaved samples as planes. */
+export function planesOf(data: ArrayLike<number>, type: SampleType, n: number): Samples[] {
+  const [r, g, b] = [0, 1, 2].map(() => allocateSamples(type, n));
+  for (let i = 0, p = 0; i < n; i++, p += 3) {
+    r[i] = data[p];
+    g[i] = data[p + 1];
+    b[i] = data[p + 2];
+  }
+  return [r, g, b];
+}

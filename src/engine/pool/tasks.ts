@@ -1,0 +1,43 @@
+import type { Codecs } from "../../formats/codecs";
+import { judgeFit, type Fit, type FitFigures } from "../../core/register/judgeFit";
+import { RegionMask, type Region } from "../../core/register/regions";
+import { registerPair, type PairOptions, type PairRegistration } from "../../core/register/registerPair";
+import type { GreyPyramid } from "../../core/register/greyPyramid";
+import { deflateBlock, zlibOf } from "../../formats/deflateBlock";
+import { DEFLATE_LEVEL } from "../../formats/tiff/TiffWriter";
+import { readFrameFile, type FrameFile } from "./readFrameFile";
+
+/** What tasks find in the thread they run in. */
+export interface TaskTools {
+  codecs(): Promise<Codecs>;
+}
+
+/** Regions as they cross to another thread: what was marked, and the frame it was marked on. */
+export interface MarkedRegions {
+  regions: Region[];
+  width: number;
+  height: number;
+}
+
+const maskOf = (marked: MarkedRegions | null) => marked && new RegionMask(marked.regions, marked.width, marked.height);
+
+/** Work on whole frames and blocks that any thread may do. It depends on what it is given only, so it does not matter which. */
+export const TASKS = {
+  /** Decodes a picture file and measures it. */
+  readFrame: async (tools: TaskTools, { bytes }: { bytes: Uint8Array }): Promise<FrameFile> => readFrameFile(bytes, await tools.codecs()),
+  registerPair: (
+    _tools: TaskTools,
+    p: { fixed: GreyPyramid; moving: GreyPyramid; relativeEv: number; options: Omit<PairOptions, "regions">; marked: MarkedRegions | null },
+  ): PairRegistration | null => registerPair(p.fixed, p.moving, p.relativeEv, { ...p.options, regions: maskOf(p.marked) }),
+  judgeFit: (_tools: TaskTools, { fit, marked }: { fit: Omit<Fit, "regions">; marked: MarkedRegions | null }): FitFigures =>
+    judgeFit({ ...fit, regions: maskOf(marked) }),
+  /** A block of a Deflate stream. */
+  deflate: (_tools: TaskTools, p: { bytes: Uint8Array; last: boolean }): Uint8Array => deflateBlock(p.bytes, p.last, DEFLATE_LEVEL),
+  /** A zlib stream. */
+  zlib: (_tools: TaskTools, p: { bytes: Uint8Array }): Uint8Array => zlibOf(p.bytes, DEFLATE_LEVEL),
+};
+
+export type Tasks = typeof TASKS;
+export type TaskName = keyof Tasks;
+export type TaskParams<K extends TaskName> = Parameters<Tasks[K]>[1];
+export type TaskResult<K extends TaskName> = Awaited<ReturnType<Tasks[K]>>;
