@@ -30,12 +30,6 @@ export interface EngineContext extends Host {
 }
 
 export function createContext(host: Host): EngineContext {
-  return {
-    pool: new OwnThread({ codecs: async () => host.codecs }),
-    ...host,
-    cache: new DerivedCache(),
-    colors: new Map(),
-    rasters: new Rasters(host.store),
-    stable: new StableLayers(),
-  };
+  const pool = host.pool ?? new OwnThread({ codecs: async () => host.codecs });
+  return { ...host, pool, cache: new DerivedCache(), colors: new Map(), rasters: new Rasters(host.store), stable: new StableLayers() };
 }

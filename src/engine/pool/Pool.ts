@@ -116,7 +116,7 @@ export class Pool implements TaskRunner {
       thread.post({ role: "strips", memory: kernels.memory, module: kernels.module, control, scratch });
       this.stripThreads.push(thread);
     }
-    const strips = new StripPool(kernels.exports, kernels.scratch, control);
+    const strips = new StripPool(kernels.exports, kernels.scratch, control, this.size);
     kernels.executor = strips;
   }
 

@@ -36,6 +36,14 @@ const PATIENCE_MS = 30_000;
 /** Turns to wait for them before going to sleep. */
 const SPINS = 2000;
 
+/** Kernels whose strips are at least so long count samples, others rows. */
+const SAMPLES = 1024;
+/** Ranges shorter than these are done before another thread has woken up. */
+const LEAST_SAMPLES = 24_000;
+const LEAST_ROWS = 6;
+/** Strips of samples begin at multiples of so many: kernels load several at once. */
+const ALIGNED = 256;
+
 /** Runs strips on the threads of a pool and on the one that asks, which waits until all are done. Which thread takes which strip does not matter to the result. */
 export class StripPool implements StripExecutor {
   private readonly words: Int32Array;
@@ -47,6 +55,8 @@ export class StripPool implements StripExecutor {
     private readonly exports: Exports,
     private readonly scratch: number,
     control: SharedArrayBuffer,
+    /** that take strips, this one among them */
+    private readonly threads: number,
   ) {
     this.words = wordsOf(control);
     this.args = argsOf(control);
@@ -55,24 +65,33 @@ export class StripPool implements StripExecutor {
   run(kernel: StripKernel, args: readonly number[], from: number, to: number, grain: number): void {
     const { words, scratch } = this;
     const call = this.exports[kernel];
-    if (to - from <= grain || this.broken) {
+    const strip = this.stripOf(to - from, grain);
+    if (to - from <= strip || this.broken) {
       for (let y = from; y < to; y += grain) call(...args, y, Math.min(to, y + grain), scratch);
       return;
     }
     this.args.set(args);
     words[COUNT] = args.length;
     words[TO] = to;
-    words[GRAIN] = grain;
+    words[GRAIN] = strip;
     words[KERNEL] = STRIP_KERNELS.indexOf(kernel);
     words[FAILED] = 0;
     Atomics.store(words, NEXT, from);
     const generation = Atomics.add(words, GENERATION, 1) + 1;
     Atomics.store(words, OPEN, generation);
     Atomics.notify(words, GENERATION);
-    for (let y = Atomics.add(words, NEXT, grain); y < to; y = Atomics.add(words, NEXT, grain)) call(...args, y, Math.min(to, y + grain), scratch);
+    for (let y = Atomics.add(words, NEXT, strip); y < to; y = Atomics.add(words, NEXT, strip)) call(...args, y, Math.min(to, y + strip), scratch);
     Atomics.store(words, OPEN, 0);
     this.waitForOthers();
     if (words[FAILED]) throw new Error("A kernel stopped.");
+  }
+
+  /** How much of a range one thread takes at a time, so that all have some; all of it where it is too little to be parted. */
+  private stripOf(length: number, grain: number): number {
+    const bySamples = grain >= SAMPLES;
+    if (length < (bySamples ? LEAST_SAMPLES : LEAST_ROWS)) return length;
+    const even = Math.ceil(length / (this.threads * 2));
+    return Math.min(grain, bySamples ? Math.ceil(even / ALIGNED) * ALIGNED : even);
   }
 
   private waitForOthers(): void {
@@ -95,6 +114,8 @@ export function serveStrips(exports: Exports, scratch: number, control: SharedAr
   const [words, shared] = [wordsOf(control), argsOf(control)];
   let seen = Atomics.load(words, GENERATION);
   for (;;) {
+    // the next strips often follow at once
+    for (let turn = 0; turn < SPINS && Atomics.load(words, GENERATION) === seen; turn++);
     Atomics.wait(words, GENERATION, seen);
     seen = Atomics.load(words, GENERATION);
     Atomics.add(words, ENTERED, 1);

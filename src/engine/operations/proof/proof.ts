@@ -285,7 +285,7 @@ async function effectFindings(ctx: EngineContext, records: Records, task: Task):
   for (const layer of layersOf(records)) {
     const without = { ...records };
     delete without[layer.id];
-    const effect = await measureEffect(ctx, without, records, task);
+    const effect = await measureEffect(ctx, without, records, task, true);
     if (effect && effect.share === 0)
       add(`noEffect-${layer.id}`, `Layer "${layer.name}" has no visible effect`, "Compose", {
         kind: "removeLayer",
@@ -298,7 +298,7 @@ async function effectFindings(ctx: EngineContext, records: Records, task: Task):
     if (!record?.enabled || type === "tone") continue;
     const without = { ...records };
     delete without[record.id];
-    const effect = await measureEffect(ctx, without, records, task);
+    const effect = await measureEffect(ctx, without, records, task, true);
     if (effect && effect.share === 0)
       add(`noEffect-${record.id}`, `The step "${ADJUSTMENT_NAMES[type]}" has no visible effect`, "Finish", {
         kind: "resetAdjustment",
