@@ -81,7 +81,7 @@ async function gatherInto(job: JobScope, files: PictureFile[]): Promise<void> {
   });
   if (frames.length === 0) return;
   job.edit(addFrames(frames), { stage: "gather", label: `${frames.length} frame${frames.length === 1 ? "" : "s"} gathered` }, { measure: false });
-  if (finished) await groupFrames();
+  if (finished && !get().busy) await groupFrames();
 }
 
 /** Groups the frames that nobody has grouped by hand, and compares those of the set worked on. */
@@ -101,7 +101,8 @@ export async function groupFrames(): Promise<void> {
     { stage: "gather", label },
     { measure: false },
   );
-  if (taken) await compareSet();
+  // what the person began meanwhile is not stopped for it
+  if (taken && !get().busy) await compareSet();
 }
 
 /** Frames of sets that nobody has made by hand and that are not registered. */

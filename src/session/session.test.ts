@@ -127,6 +127,33 @@ describe("a result is put onto the job as it is then, or dropped with a sentence
   });
 });
 
+it("what follows gathering by itself does not stop what the person began meanwhile", async () => {
+  const t = await tab();
+  await t.jobs.newJob("A");
+  const gathering = t.actions.gather([1, 2].map((i) => ({ name: `${i}.jpg`, file: new Blob([`${i}`]) })));
+  for (const i of [1, 2]) {
+    await settle();
+    await t.last("gatherFile").answer(newFrame({ sourceId: `${i}`.padStart(64, "0") }));
+  }
+  const grouping = t.last("gatherSets");
+  const frameIds = framesOf(state(t).records).map((f) => f.id);
+  let [registering, begun] = [Promise.resolve(), false];
+  // the person is quicker than the next task
+  const unsubscribe = t.store.useSession.subscribe((s) => {
+    if (begun || s.history.steps.length !== 3) return;
+    begun = true;
+    registering = t.actions.register();
+  });
+  await grouping.answer({ sets: [{ kind: "bracket", frameIds, reasons: [], confidence: 1, links: [] }], measuredEv: {} });
+  unsubscribe();
+  await settle();
+  expect(t.asked.map((a) => a.name)).toEqual(["register"]);
+  await t.last("register").answer(registered(t));
+  await registering;
+  await gathering;
+  expect(registrationOf(state(t).records)).toBeDefined();
+});
+
 describe("limits are told before anything is computed", () => {
   it("a set of too many frames is not registered", async () => {
     const t = await tab();
