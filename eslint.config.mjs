@@ -18,7 +18,11 @@ export default tseslint.config(
       "no-console": "error",
     },
   },
-  { files: ["src/**/*.{ts,tsx}"], plugins: { "react-hooks": reactHooks }, rules: { "react-hooks/rules-of-hooks": "error", "react-hooks/exhaustive-deps": "error" } },
+  {
+    files: ["src/**/*.{ts,tsx}"],
+    plugins: { "react-hooks": reactHooks },
+    rules: { "react-hooks/rules-of-hooks": "error", "react-hooks/exhaustive-deps": "error" },
+  },
   { files: ["bench/**/*.ts", "scripts/**/*.mjs"], rules: { "no-console": "off" } },
   { files: ["**/*.cjs"], rules: { "@typescript-eslint/no-require-imports": "off" }, languageOptions: { globals: { module: "writable" } } },
 );

@@ -1,8 +1,10 @@
 /**
- * What each stage takes with all cores against one: `scripts/bench stages FILES…` (default: the doorway's frames enlarged to 24 MP). Wall and CPU time of
- * the whole process, medians of three where --thrice is given; the serial share is what the two runs tell by Amdahl's law.
+ * What each stage takes with all cores against one: `scripts/bench stages FILES…`. Wall and CPU time in ms, three times each in turn, medians; the serial
+ * share is what the two tell by Amdahl's law, with what it would mean for 8 and 16 cores. With --threads=N one run with N threads and its parts.
  */
+import { execFileSync } from "node:child_process";
 import { readFileSync } from "node:fs";
+import { availableParallelism } from "node:os";
 import { basename } from "node:path";
 import { createNodeEngine, type NodeEngine } from "../src/cli/createNodeEngine";
 import { MERGE_METHODS, type MergeMethod } from "../src/core/merge/mergeMethods";
@@ -73,7 +75,31 @@ async function run(node: NodeEngine): Promise<void> {
   }
 }
 
-const node = await createNodeEngine(process.cwd(), undefined, threads);
-await run(node);
-process.stdout.write(JSON.stringify(report, (_k, v: unknown) => (typeof v === "number" ? Math.round(v) : v), 1) + "\n");
-node.end();
+if (threads) {
+  const node = await createNodeEngine(process.cwd(), undefined, threads);
+  await run(node);
+  process.stdout.write(JSON.stringify(report, (_k, v: unknown) => (typeof v === "number" ? Math.round(v) : v), 1) + "\n");
+  node.end();
+} else await compare();
+
+/** One thread and all, each in a process of its own, in turn. */
+async function compare(): Promise<void> {
+  const cores = availableParallelism();
+  const runs: Record<number, (typeof report)[]> = { 1: [], [cores]: [] };
+  for (let k = 0; k < 3; k++) {
+    for (const n of [1, cores]) {
+      const args = [process.argv[1], `--threads=${n}`, ...process.argv.slice(2)];
+      runs[n].push(JSON.parse(execFileSync(process.execPath, args, { encoding: "utf8", maxBuffer: 1 << 26 })) as typeof report);
+    }
+  }
+  const middle = (n: number, name: string, what: "wall" | "cpu") => runs[n].map((r) => r[name][what]).sort((a, b) => a - b)[1];
+  for (const name of Object.keys(runs[1][0])) {
+    const [one, all] = [middle(1, name, "wall"), middle(cores, name, "wall")];
+    const ratio = all / one;
+    const serial = Math.max(0, Math.min(1, (ratio - 1 / cores) / (1 - 1 / cores)));
+    const at = (n: number) => (serial + (1 - serial) / n).toFixed(2);
+    process.stdout.write(
+      `${name.padEnd(12)} ${one} → ${all} ms wall with ${cores} threads (${ratio.toFixed(2)}), CPU ${middle(1, name, "cpu")} → ${middle(cores, name, "cpu")} ms; serial ${(100 * serial).toFixed(0)} %, with 8 cores ${at(8)}, with 16 ${at(16)}\n`,
+    );
+  }
+}

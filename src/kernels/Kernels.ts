@@ -9,6 +9,8 @@ export const STRIP_KERNELS = [
   "gainGridRows",
   "interleaveBytes",
   "interleaveSamples",
+  "rgbxOfBytes",
+  "rgbxOfSamples",
   "productRows",
   "convolveRows",
   "maskRows",

@@ -708,9 +708,11 @@ kernelTest("gainGridRows", (scope) => {
   at.forEach((p, c) => closeTo(kernels.f32(p, w * h), (i) => planes[c][i] * grid.between(i % w, Math.floor(i / w), 0), 2e-6));
 });
 
-for (const [name, type] of [
-  ["interleaveBytes", Uint8Array],
-  ["interleaveSamples", Uint16Array],
+for (const [name, type, sign] of [
+  ["interleaveBytes", Uint8Array, 0x8000],
+  ["interleaveSamples", Uint16Array, 0x8000],
+  ["rgbxOfBytes", Uint8Array, 0],
+  ["rgbxOfSamples", Uint16Array, 0],
 ] as const) {
   kernelTest(name, (scope) => {
     const n = 48;
@@ -725,7 +727,7 @@ for (const [name, type] of [
     kernels.run(name, [...at, out], 0, n, 16);
     const got = kernels.u16(out, n * 4);
     const scale = type === Uint8Array ? 257 : 1;
-    for (let i = 0; i < n; i++) for (let c = 0; c < 3; c++) expect(got[i * 4 + c] ^ 0x8000).toBe(planes[c][i] * scale);
+    for (let i = 0; i < n; i++) for (let c = 0; c < 3; c++) expect(got[i * 4 + c] ^ sign).toBe(planes[c][i] * scale);
   });
 }
 

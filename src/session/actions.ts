@@ -1,6 +1,7 @@
 import { MERGE_NAMES, methodsFor, type MergeMethod } from "../core/merge/mergeMethods";
 import { ASPECT_NAMES, type ParityDifference } from "../core/measure/sets/parity";
 import { SET_KIND_NAMES, type SetKind } from "../core/measure/sets/setKinds";
+import { atATime } from "../core/numeric/atATime";
 import { proposeWhiteBalance, type WhiteBalance } from "../core/color/whiteBalance";
 import {
   acceptDifference,
@@ -50,6 +51,9 @@ export interface PictureFile {
   folderId?: string;
 }
 
+/** Files that are read side by side: as many as there are cores, but few, for each takes its decoded size in memory. */
+const filesAtATime = () => Math.max(1, Math.min(4, globalThis.navigator?.hardwareConcurrency ?? 1));
+
 async function gatherInto(job: JobScope, files: PictureFile[]): Promise<void> {
   const room = await measureRoom();
   const needed = files.reduce((sum, f) => sum + f.file.size, 0) * BYTES_PER_FILE_BYTE;
@@ -62,23 +66,30 @@ async function gatherInto(job: JobScope, files: PictureFile[]): Promise<void> {
   const space = JOB_LIMITS.frames - framesOf(get().records).length;
   if (files.length > space) notify(`A job holds at most ${JOB_LIMITS.frames} frames: the first ${Math.max(0, space)} of these ${files.length} are read.`);
   const reading = files.slice(0, Math.max(0, space));
-  const frames: ImportedFrame[] = [];
+  const read: (ImportedFrame | undefined)[] = [];
   const known = new Set(framesOf(get().records).map((f) => f.sourceId));
   const finished = await job.run("gather", "Reading", async (signal, onProgress) => {
-    for (const [i, { name, file, folderId }] of reading.entries()) {
+    let done = 0;
+    const readOne = async ({ name, file, folderId }: PictureFile, i: number) => {
       try {
-        const onFrame = (share: number, what: string) => onProgress((i + share) / reading.length, what);
+        const onFrame = (share: number, what: string) => onProgress((done + share) / reading.length, what);
         const frame = await job.ask("gatherFile", { jobId: job.id, fileName: name, file, folderId }, { signal, onProgress: onFrame });
         if (known.has(frame.sourceId)) notify(`${name} is the same file as a frame that is here already; it was added all the same.`);
         known.add(frame.sourceId);
-        frames.push(frame);
+        read[i] = frame;
       } catch (error) {
         if (isCancelled(error)) throw error;
         notify(`${name}: ${(error as Error).message}`);
       }
-    }
+      done++;
+    };
+    await atATime(
+      reading.map((picture, i) => () => readOne(picture, i)),
+      filesAtATime(),
+    );
     return true;
   });
+  const frames = read.filter((f) => f !== undefined);
   if (frames.length === 0) return;
   job.edit(addFrames(frames), { stage: "gather", label: `${frames.length} frame${frames.length === 1 ? "" : "s"} gathered` }, { measure: false });
   if (finished && !get().busy) await groupFrames();

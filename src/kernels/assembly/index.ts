@@ -1,4 +1,4 @@
-export { warpRows, warpGridRows, interleaveBytes, interleaveSamples, warpFloatGridRows, gainGridRows, warpFloatRows } from "./warp";
+export { warpRows, warpGridRows, interleaveBytes, interleaveSamples, rgbxOfBytes, rgbxOfSamples, warpFloatGridRows, gainGridRows, warpFloatRows } from "./warp";
 export { productRows } from "./features";
 export { convolveRows } from "./filter";
 export { addRows, maskRows } from "./labels";

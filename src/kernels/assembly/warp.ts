@@ -229,7 +229,17 @@ export function warpGridRows(
 
 /** Three planes of u8 samples beside each other as RGBX codes of 16 bit less 32768, samples y0 to y1, a multiple of 16; blocks of 16 are read whole. */
 export function interleaveBytes(r: usize, g: usize, b: usize, out: usize, y0: i32, y1: i32, scratch: usize): void {
-  const sign = i16x8.splat(-32768);
+  bytesToRgbx(r, g, b, out, y0, y1, i16x8.splat(-32768));
+}
+
+/** The same as plain codes. */
+export function rgbxOfBytes(r: usize, g: usize, b: usize, out: usize, y0: i32, y1: i32, scratch: usize): void {
+  bytesToRgbx(r, g, b, out, y0, y1, i16x8.splat(0));
+}
+
+// @ts-ignore: decorator
+@inline
+function bytesToRgbx(r: usize, g: usize, b: usize, out: usize, y0: i32, y1: i32, sign: v128): void {
   for (let i = y0; i < y1; i += 16) {
     const x = v128.load(r + <usize>i), y = v128.load(g + <usize>i), z = v128.load(b + <usize>i);
     for (let half = 0; half < 2; half++) {
@@ -244,7 +254,17 @@ export function interleaveBytes(r: usize, g: usize, b: usize, out: usize, y0: i3
 
 /** The same of u16 samples, y0 to y1 a multiple of 8. */
 export function interleaveSamples(r: usize, g: usize, b: usize, out: usize, y0: i32, y1: i32, scratch: usize): void {
-  const sign = i16x8.splat(-32768);
+  samplesToRgbx(r, g, b, out, y0, y1, i16x8.splat(-32768));
+}
+
+/** The same as plain codes. */
+export function rgbxOfSamples(r: usize, g: usize, b: usize, out: usize, y0: i32, y1: i32, scratch: usize): void {
+  samplesToRgbx(r, g, b, out, y0, y1, i16x8.splat(0));
+}
+
+// @ts-ignore: decorator
+@inline
+function samplesToRgbx(r: usize, g: usize, b: usize, out: usize, y0: i32, y1: i32, sign: v128): void {
   for (let i = y0; i < y1; i += 8) {
     const o = (<usize>i) << 1;
     storeRgbx(v128.xor(v128.load(r + o), sign), v128.xor(v128.load(g + o), sign), v128.xor(v128.load(b + o), sign), out + (o << 2));

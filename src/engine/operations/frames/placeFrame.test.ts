@@ -1,5 +1,10 @@
 import { toFrame } from "../../../core/geometry/lens";
-import { channelMaps } from "./placeFrame";
+import { createNodeEngine } from "../../../cli/createNodeEngine";
+import { SILENT } from "../../task";
+import { MemoryRasterStore } from "../../tiles/MemoryRasterStore";
+import { allocateSamples, type Samples } from "../../tiles/RasterStore";
+import { channelMaps, openPlaced } from "./placeFrame";
+import { storePlanes } from "./sources";
 
 it("a colour that is larger is sampled by that share farther from the middle of the frame as shot, whatever lens and place", () => {
   const size = { width: 600, height: 400 };
@@ -18,5 +23,27 @@ it("a colour that is larger is sampled by that share farther from the middle of 
       expect(got[0]).toBeCloseTo(299.5 + (u - 299.5) * (1 + larger), 9);
       expect(got[1]).toBeCloseTo(199.5 + (v - 199.5) * (1 + larger), 9);
     });
+  }
+});
+
+it.each(["u8", "u16", "f32"] as const)("a frame of %s samples put aside by whole px shows the same samples there, in every strip", async (type) => {
+  const node = await createNodeEngine(process.cwd(), new MemoryRasterStore());
+  const [width, height] = [301, 420];
+  const top = type === "u8" ? 256 : type === "u16" ? 65536 : 1;
+  const planes = [0, 1, 2].map((c) => allocateSamples(type, width * height).map((_, i) => ((((i * 7919 + c * 104729) % 65521) / 65521) * top) as never));
+  await storePlanes(node.ctx, "s", { width, height, type, planes: planes as Samples[] });
+  const file = await openPlaced(node.ctx, { sourceId: "s", matrix: [1, 0, 5, 0, 1, 3, 0, 0, 1], lens: null, width, height }, SILENT);
+  const out = allocateSamples(file.spec.type, width * height);
+  const scale = type === "u8" ? 257 : 1;
+  for (let c = 0; c < 3; c++) {
+    file.read(0, c, 0, 0, width, height, out);
+    for (const [x, y] of [
+      [9, 9],
+      [300, 419],
+      [150, 191],
+      [150, 193],
+      [20, 400],
+    ])
+      expect(out[y * width + x]).toBeCloseTo(planes[c][(y - 3) * width + x - 5] * scale, type === "f32" ? 6 : 9);
   }
 });

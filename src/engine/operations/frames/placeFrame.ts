@@ -109,7 +109,7 @@ function warpStrip(ctx: EngineContext, source: RasterFile, maps: ChannelMap[], f
       }
       return;
     }
-    const window = scope.bytes(sw * rows * 8 + 128);
+    const window = scope.bytes(sw * rows * 8 + 192);
     fillWindow(ctx, source, top, rows, window);
     const out = scope.bytes(stripPx * 6 + 64);
     const apart = maps.some((map) => map.outputToSource !== maps[1].outputToSource);
@@ -132,6 +132,6 @@ function fillWindow({ kernels }: EngineContext, source: RasterFile, top: number,
       source.read(0, c, 0, top, width, rows, bytes ? kernels.u8(plane, n) : kernels.u16(plane, n));
       return plane;
     });
-    kernels.run(bytes ? "interleaveBytes" : "interleaveSamples", [...planes, at], 0, Math.ceil(n / 8) * 8, 65536);
+    kernels.run(bytes ? "rgbxOfBytes" : "rgbxOfSamples", [...planes, at], 0, Math.ceil(n / 16) * 16, 65536);
   });
 }
