@@ -4,13 +4,18 @@
  */
 import fc from "fast-check";
 import { DRAWN, editOf, UNIT, type Drawn } from "../../tests/support/randomEdits";
+import { newStroke } from "../../tests/support/records";
 import { FILES, worldJob } from "../../tests/support/worldJob";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
+import { layOut, type PanoramaView } from "../core/panorama/layout";
 import type { MergeMethod } from "../core/merge/mergeMethods";
 import { sizeAtLevel, type Rectangle } from "../core/geometry/rectangle";
 import { VALIDATORS } from "../document/records/validators";
-import type { Records } from "../document/records/types";
-import { documentSize, layersOf, mergeOf } from "../document/selectors";
+import type { Records, StrokeRecord } from "../document/records/types";
+import { addRecord, developFrames, setAdjustment, type Edit } from "../document/edits";
+import { addLayer, paintedMask } from "../document/layerEdits";
+import { setPanoramaView } from "../document/panoramaEdits";
+import { documentSize, framesOf, layersOf, mergeOf, panoramaCamerasOf, panoramaOf } from "../document/selectors";
 import { createContext } from "./EngineContext";
 import { createAsk, type Ask } from "./messages";
 import { tilesOf, type HeldTiles } from "./operations/view/viewTiles";
@@ -100,6 +105,53 @@ function differ(a: Uint8ClampedArray, b: Uint8ClampedArray): { most: number; cou
   }
   return { most, count };
 }
+
+/** States shown one after the other, each held to a cold engine over the whole picture. */
+async function expectWarmEqualsCold(states: Records[], view: ViewSpec = { kind: "compose" }): Promise<void> {
+  const screen = new Screen(node.ask);
+  for (const [i, records] of states.entries()) {
+    const { width, height } = documentSize(records)!;
+    const warm = await screen.show(records, view, 0, { x: 0, y: 0, width, height });
+    const cold = await freshEngine()("renderRect", { records, view, level: 0, rect: warm.rect, space: "srgb" });
+    expect([i, differ(warm.pixels, cold.rgba).most]).toEqual([i, 0]);
+  }
+}
+
+const then = (start: Records, ...edits: Edit[]): Records[] => edits.reduce<Records[]>((all, edit) => [...all, edit(all[all.length - 1])], [start]).slice(1);
+const lift = addLayer({ id: "l", name: "L", content: { type: "adjustment", adjustment: "exposure", values: { ev: 1.5 } }, mask: paintedMask(0, "p") });
+const stroke = (points: number[], over = {}) => newStroke({ id: "s", layerId: "l", partId: "p", diameterPx: 30, points, ...over });
+const grown =
+  (points: number[]): Edit =>
+  (r) => ({ ...r, s: { ...(r.s as StrokeRecord), points: [...(r.s as StrokeRecord).points, ...points] } });
+
+it("what was painted goes along when a panorama is laid out in another projection, and comes back with it", async () => {
+  const start = starts.get("panorama")!;
+  const view = panoramaOf(start)!.view;
+  const flat = layOut(panoramaCamerasOf(start), { yawDeg: 12, pitchDeg: 4, rollDeg: 0 }, "equirectangular")!;
+  const show = (v: PanoramaView): Edit => setPanoramaView(v, { x: 0, y: 0, width: v.width, height: v.height });
+  await expectWarmEqualsCold(then(start, lift, addRecord(stroke([view.width / 2, 70, 1, view.width / 2 + 40, 90, 1])), show(flat), show(view)));
+});
+
+it("a retouch changes its whole area while it is painted, wherever it takes from, and the local tone response the whole picture", async () => {
+  const start = starts.get("radiance")!;
+  for (const method of ["heal", "clone", "smooth"] as const) {
+    const content = { type: "retouch" as const, method, dx: 60, dy: -20, angleDeg: 0, scale: 1, mirrored: false };
+    const mend = addLayer({ id: "l", name: "R", content, mask: paintedMask(0, "p") });
+    const below = addLayer({ id: "below", name: "B", content: { type: "adjustment", adjustment: "exposure", values: { ev: -1 } }, mask: paintedMask(0, "q") });
+    const under = addRecord(newStroke({ id: "u", layerId: "below", partId: "q", diameterPx: 40, points: [200, 60, 1] }));
+    await expectWarmEqualsCold(then(start, below, mend, addRecord(stroke([140, 80, 1])), grown([150, 90, 1]), under, grown([30, 150, 1])));
+  }
+  const evened = setAdjustment("local", { strength: 0.7, scale: 0.1 });
+  await expectWarmEqualsCold(then(start, evened, lift, addRecord(stroke([40, 40, 1])), grown([60, 60, 1])));
+});
+
+it("a frame of another set, below what is worked on, shows as it is developed", async () => {
+  const start = starts.get("fusion")!;
+  const other = framesOf(start).at(-1)!;
+  const laid = addLayer({ id: "o", name: "O", content: { type: "frame", frameId: other.id, exposureEv: 0, moved: null }, opacity: 0.8 });
+  const top = addRecord(stroke([90, 90, 1]));
+  await expectWarmEqualsCold(then(start, laid, lift, top, grown([100, 100, 1]), developFrames([other.id], { exposureEv: 1 }), grown([140, 60, 1])));
+});
 
 const step = fc.record({ edit: DRAWN, look: DRAWN, back: UNIT });
 
