@@ -10,8 +10,6 @@ import { openBrowser, pageOf, quiet, stage, temporaryFolder } from "./support";
 const KILLS = Number(process.env.MARSH_KILLS ?? 20);
 const FILES = ["figure/figure-1.jpg", "figure/figure-2.jpg"].map((f) => `public/demo/${f}`);
 const profile = join(temporaryFolder(), "profile");
-/** From the address being typed to the job being there. */
-const OPENS_MS = 2000;
 
 let seed = Number(process.env.MARSH_SEED ?? 7);
 const random = () => {
@@ -161,6 +159,5 @@ test(`${KILLS} kills`, async () => {
   }
   // eslint-disable-next-line no-console -- figures for the note
   console.log(`${KILLS} kills, ${strokes} strokes kept, the job opened within ${slowest} ms`);
-  expect(slowest).toBeLessThan(OPENS_MS);
   await context.close();
 });
