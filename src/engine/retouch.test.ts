@@ -197,6 +197,20 @@ it("a view that is gone does not take with it what another waits for; where noth
   expect(new Set(rgba.filter((_, i) => i % 4 === 0))).toEqual(new Set([90, 128]));
 });
 
+it("what remnants are compared with follows the layer's own mask, hidden or not", async () => {
+  const [, f1] = framesOf(plain);
+  const ground = speck(setMerge({ ...FRESH_MERGE, method: "ground", baseId: f1.id })(plain));
+  const hidden = (mask: ReturnType<typeof disc>) =>
+    addLayer({ id: "clean", name: "Clean", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null }, mask, visible: false })(ground);
+  const left = async (mask: ReturnType<typeof disc>) => {
+    const job = await prepareJob(node.ctx, hidden(mask), SILENT);
+    return residualLight(node.ctx, job, layerOf(job.records, "clean")!, 0, WHOLE, SILENT);
+  };
+  expect(await left(disc(R - 5))).toBeInstanceOf(Float32Array);
+  // a mask that reveals all leaves nothing to compare with
+  expect(await left(freshMask(1))).toBeNull();
+});
+
 it("a clone whose source can still be seen stands twice", async () => {
   const rough = (records: Records) =>
     addLayer({ id: "n", name: "N", content: { type: "fill", red: 0.5, green: 0.5, blue: 0.5, grain: 0.12, grainPx: 3, ramp: null } })(records);

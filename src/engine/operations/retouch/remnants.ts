@@ -12,7 +12,7 @@ import type { Task } from "../../task";
 import { prepareJob } from "../layers/compose";
 import { composedLight } from "../layers/composedLight";
 import type { PreparedJob } from "../layers/PreparedJob";
-import { stackKey } from "../layers/stackKeys";
+import { maskKey, stackKey } from "../layers/stackKeys";
 import { maskPlane } from "../masks/maskPlane";
 
 /** Something left where a layer took a thing away, px of the reference. */
@@ -50,7 +50,7 @@ const REMNANTS_VERSION = 1;
 
 /** Kept, since a view asks tile by tile. */
 function comparisonOf(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, task: Task): Promise<Comparison | null> {
-  const key = contentKey("remnants", REMNANTS_VERSION, [layer.id, stackKey(job, null)]);
+  const key = contentKey("remnants", REMNANTS_VERSION, [stackKey(job, null), layer.content, maskKey(job, layer, null)]);
   return ctx.cache.takeLong(key, () => compareWith(ctx, job, layer, task), bytesHeld);
 }
 
