@@ -146,6 +146,15 @@ export function moveFrames(frameIds: string[], toSetId: string | null): Edit {
   };
 }
 
+/** Makes a set of frames that were chosen from many, and works on it. */
+export function chooseFrames(frameIds: string[]): Edit {
+  return (records) => {
+    const next = moveFrames(frameIds, null)(records);
+    const made = next[frameIds[0]];
+    return made?.kind === "frame" ? workOnSet(made.setId)(next) : records;
+  };
+}
+
 export function setKindOf(setId: string, setKind: SetKind): Edit {
   return updateRecord<SetRecord>(setId, { setKind, by: "hand", reasons: ["Named by hand."], confidence: 1 });
 }

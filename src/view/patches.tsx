@@ -31,12 +31,19 @@ export const Patch = styled(Choice)`
   }
 `;
 
+interface PatchProps {
+  view: ViewSpec;
+  rectangle: Rectangle;
+  /** of what is shown, px; that of the job's picture where none is said */
+  of?: { width: number; height: number };
+}
+
 /** A square of the picture around a rectangle. */
-export function PatchPicture({ view, rectangle }: { view: ViewSpec; rectangle: Rectangle }) {
+export function PatchPicture({ view, rectangle, of }: PatchProps) {
   const records = useSession((s) => s.records);
   const canvas = useRef<HTMLCanvasElement>(null);
-  const size = documentSize(records);
-  const key = JSON.stringify([view, rectangle, size]);
+  const size = of ?? documentSize(records);
+  const key = JSON.stringify([view, rectangle, size?.width, size?.height]);
   useEffect(() => {
     if (!size) return;
     const controller = new AbortController();

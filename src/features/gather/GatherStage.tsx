@@ -22,9 +22,11 @@ import { ViewChoices } from "../../view/ViewChoices";
 import { FolderSection } from "./FolderSection";
 import { DevelopSection } from "./DevelopSection";
 import { ParitySection } from "./ParitySection";
+import { RankSection } from "./RankSection";
 import { ReadoutSection } from "./ReadoutSection";
 import { SetLedger } from "./SetLedger";
-import { Cards, FocusMap, SharpnessMap } from "./overlays";
+import { Cards, FocusMap, PlaceFrame, SharpnessMap } from "./overlays";
+import { useRanking } from "./useRanking";
 
 const toFiles = (files: File[]) => files.map((file) => ({ name: file.name, file }));
 
@@ -37,6 +39,7 @@ export function GatherStage() {
   const [map, setMap] = useState<"none" | "sharpness" | "focus">("none");
   const [besideId, setBeside] = useState<string | null>(null);
   const worked = framesOfSet(records, workingSetIdOf(records));
+  const ranking = useRanking();
   const chosen = frames.find((f) => f.id === chosenId) ?? worked[Math.floor(worked.length / 2)] ?? frames[0];
   const beside = frames.find((f) => f.id === besideId && f.id !== chosen?.id) ?? null;
   if (frames.length === 0) return <EmptyGather />;
@@ -47,6 +50,7 @@ export function GatherStage() {
       {map === "sharpness" && <SharpnessMap at={at} frame={frame} />}
       {map === "focus" && <FocusMap at={at} frame={frame} leaders={focusLeaders(members.map((f) => gatheredFrame(records, f)))} />}
       <Cards at={at} places={cardsOf(records, frame.id)} />
+      {ranking.placeIn(frame) && <PlaceFrame at={at} place={ranking.placeIn(frame)!} />}
     </>
   );
   return (
@@ -71,13 +75,17 @@ export function GatherStage() {
         </>
       }
       bench={
-        <>
-          <ParitySection onChoose={setChosen} />
-          <FrameBench frame={chosen} number={frames.indexOf(chosen) + 1} />
-          <ReadoutSection key={chosen.id} frame={chosen} number={numberOf(chosen)} placing={placing} onPlace={setPlacing} />
-          {beside && <ReadoutSection key={beside.id} frame={beside} number={numberOf(beside)} against={chosen} />}
-          <DevelopSection frame={chosen} number={frames.indexOf(chosen) + 1} />
-        </>
+        ranking.on ? (
+          <RankSection ranking={ranking} chosen={chosen} onChoose={setChosen} />
+        ) : (
+          <>
+            <ParitySection onChoose={setChosen} />
+            <FrameBench frame={chosen} number={frames.indexOf(chosen) + 1} />
+            <ReadoutSection key={chosen.id} frame={chosen} number={numberOf(chosen)} placing={placing} onPlace={setPlacing} />
+            {beside && <ReadoutSection key={beside.id} frame={beside} number={numberOf(beside)} against={chosen} />}
+            <DevelopSection frame={chosen} number={frames.indexOf(chosen) + 1} />
+          </>
+        )
       }
       bar={
         <ViewChoices
@@ -88,6 +96,11 @@ export function GatherStage() {
         >
           {frames.length > 1 && (
             <Beside frames={worked.includes(chosen) ? worked : members} chosen={chosen} beside={beside} numberOf={numberOf} onChoose={setBeside} />
+          )}
+          {framesOfSet(records, chosen.setId).length > 2 && (
+            <Choice isSelected={ranking.on} onChange={ranking.turn}>
+              Rank by a place
+            </Choice>
           )}
           <Choice isSelected={map === "sharpness"} onChange={(on) => setMap(on ? "sharpness" : "none")}>
             Sharpness
@@ -105,7 +118,13 @@ export function GatherStage() {
         panes={[chosen, ...(beside ? [beside] : [])].map((f) => ({ view: { kind: "source", frameId: f.id }, records, label: f.fileName }))}
         arrangement={beside ? "side" : "single"}
         size={chosen}
-        tool={placing && !beside ? { cursor: "crosshair", down: (p) => (placeCard(chosen.id, p.x, p.y), setPlacing(false)) } : null}
+        tool={
+          ranking.on && !beside
+            ? ranking.toolOn(chosen)
+            : placing && !beside
+              ? { cursor: "crosshair", down: (p) => (placeCard(chosen.id, p.x, p.y), setPlacing(false)) }
+              : null
+        }
         overlay={(at, _, pane) => overlayFor(pane === 1 && beside ? beside : chosen, at)}
       />
     </StageLayout>

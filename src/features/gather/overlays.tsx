@@ -1,4 +1,5 @@
 "use client";
+import type { Rectangle } from "../../core/geometry/rectangle";
 import { GRID } from "../../core/measure/frameGrid";
 import type { FocusLeader } from "../../core/measure/sets/verifySet";
 import type { FrameRecord, PinRecord } from "../../document/records/types";
@@ -63,6 +64,18 @@ export function SharpnessMap({ at, frame }: { at: ToScreen; frame: FrameRecord }
           </g>
         );
       })}
+    </g>
+  );
+}
+
+/** The place that frames are ranked by. */
+export function PlaceFrame({ at, place }: { at: ToScreen; place: Rectangle }) {
+  const [x0, y0] = at(place.x, place.y);
+  const [x1, y1] = at(place.x + place.width, place.y + place.height);
+  return (
+    <g fill="none">
+      <rect x={x0} y={y0} width={x1 - x0} height={y1 - y0} stroke="#000" strokeWidth="3" />
+      <rect x={x0} y={y0} width={x1 - x0} height={y1 - y0} stroke="#fff" />
     </g>
   );
 }

@@ -39,17 +39,23 @@ export function readThrough(scope: Scope, file: RasterFile, level: number, chann
   kernels.run(bytes ? "lookUpBytes" : "lookUpSamples", [samples, at, out], 0, n, 65536);
 }
 
-const tables = new WeakMap<InputColor, Float32Array[]>();
+type Curve = InputColor["curves"][number];
+const tables = new WeakMap<Curve, Float32Array>();
 
-/** Linear value for each of the 65536 codes, per channel; shared where the channels' curves are one. */
-export function tablesOf(color: InputColor): Float32Array[] {
-  let found = tables.get(color);
-  if (!found) {
-    const first = Float32Array.from({ length: 65536 }, (_, i) => color.curves[0](i / 65535));
-    found = color.curves.map((curve) => (curve === color.curves[0] ? first : Float32Array.from({ length: 65536 }, (_, i) => curve(i / 65535))));
-    tables.set(color, found);
+/** Linear value for each of the 65536 codes; frames and channels of one curve share it. */
+function tableOf(curve: Curve): Float32Array {
+  let table = tables.get(curve);
+  if (!table) {
+    table = new Float32Array(65536);
+    for (let code = 0; code < 65536; code++) table[code] = curve(code / 65535);
+    tables.set(curve, table);
   }
-  return found;
+  return table;
+}
+
+/** The tables of the three channels. */
+export function tablesOf(color: InputColor): Float32Array[] {
+  return color.curves.map(tableOf);
 }
 
 /** Encoded samples of a frame → linear RGB of the frame's own primaries. */

@@ -1,3 +1,4 @@
+import type { Rectangle } from "../../../core/geometry/rectangle";
 import type { FrameRecord, Records } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
@@ -5,6 +6,7 @@ import { measureLadder } from "../register/registerFrames";
 import { readCard, readFrame } from "./frameReadouts";
 import { compareFrames, gatherSets } from "./gatherSets";
 import { importFrame } from "./importFrame";
+import { rankFrames } from "./rankFrames";
 
 export const gatherMessages = {
   /** Decodes, measures and keeps one picture file. */
@@ -16,6 +18,9 @@ export const gatherMessages = {
   readCard: (ctx: EngineContext, p: { frame: FrameRecord; x: number; y: number; radius: number }) => readCard(ctx, p.frame, p.x, p.y, p.radius),
   /** Groups frames into sets, each with its reasons. */
   gatherSets: (ctx: EngineContext, p: { records: Records; frames: FrameRecord[] }, task: Task) => gatherSets(ctx, p.records, p.frames, task),
+  /** What each of many frames shows in one place. */
+  rankFrames: (ctx: EngineContext, p: { frames: FrameRecord[]; pointed: FrameRecord; place: Rectangle }, task: Task) =>
+    rankFrames(ctx, p.frames, p.pointed, p.place, task),
   /** What differs between the frames of a set. */
   compareFrames: (ctx: EngineContext, p: { records: Records; frames: FrameRecord[] }, task: Task) => compareFrames(ctx, p.records, p.frames, task),
 };
