@@ -2,12 +2,14 @@
 import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { gatherDemo, listDemoJobs, type DemoJob } from "../session/actions";
-import { deleteJob, newJob, openJobFromFile, openStoredJob, refreshJobs } from "../session/jobs";
+import { computeOn, deleteJob, letPicturesGo, newJob, openJobFromFile, openStoredJob, refreshJobs } from "../session/jobs";
 import { useSession } from "../session/store";
+import { mostThreads, threadChoices } from "../session/threads";
 import { Button, PrimaryButton, TextButton } from "../ui/components/Button";
 import { FilePicker } from "../ui/components/FilePicker";
 import { Figure, Heading, RowOf, Section, Soft, Table } from "../ui/components/panels";
-import { bytes, clock } from "../ui/format";
+import { Select } from "../ui/components/Select";
+import { bytes, clock, counted } from "../ui/format";
 import { tokens } from "../ui/tokens/tokens";
 
 const Page = styled.main`
@@ -86,6 +88,7 @@ export function Jobs() {
             </tbody>
           </Table>
         )}
+        <Machine />
         {demos.map((d) => (
           <Section key={d.id}>
             <Heading>{d.name}</Heading>
@@ -97,5 +100,35 @@ export function Jobs() {
         ))}
       </Column>
     </Page>
+  );
+}
+
+/** What Marsh takes of this machine. */
+function Machine() {
+  const { rasterUse, threads } = useSession();
+  const most = mostThreads();
+  return (
+    <Section>
+      <Heading>This machine</Heading>
+      {rasterUse && (
+        <Soft>
+          {`Intermediate pictures take ${bytes(rasterUse.bytes)} of at most ${bytes(rasterUse.budget)}. Those used longest ago go first; what is needed again is made again.`}
+        </Soft>
+      )}
+      {most > 1 && (
+        <Select
+          label="Compute on"
+          inline
+          items={threadChoices(most).map((n) => ({ id: String(n), label: n === most ? `all ${n} cores` : counted(n, "core") }))}
+          chosen={String(threads ?? most)}
+          onChoose={(id: string) => computeOn(Number(id) === most ? null : Number(id))}
+        />
+      )}
+      {rasterUse && rasterUse.bytes > 0 && (
+        <RowOf>
+          <Button onPress={() => void letPicturesGo()}>Let intermediate pictures go</Button>
+        </RowOf>
+      )}
+    </Section>
   );
 }

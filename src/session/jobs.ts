@@ -7,6 +7,7 @@ import type { Records } from "../document/records/types";
 import type { JobEntry } from "../storage/database";
 import { listJobs, loadEntry, loadJob, removeJob } from "../storage/jobStore";
 import { measureRoom } from "../storage/room";
+import { chooseThreads, chosenThreads } from "./threads";
 import { dropLeases } from "../storage/sourceStore";
 import { engine } from "./engine";
 import { JobScope } from "./JobScope";
@@ -167,10 +168,32 @@ export async function openJobFromFile(file: Blob): Promise<void> {
 
 export async function refreshJobs(): Promise<void> {
   try {
-    set({ jobs: await listJobs(), room: await measureRoom() });
+    set({ jobs: await listJobs(), room: await measureRoom(), threads: chosenThreads() });
+    // the engine may be starting still: the list does not wait for it
+    void engine.call("rasterUse", {}).then(
+      (rasterUse) => set({ rasterUse }),
+      () => undefined,
+    );
   } catch (error) {
     report(error);
   }
+}
+
+/** Lets all intermediate pictures go: they are made again where they are needed. */
+export async function letPicturesGo(): Promise<void> {
+  try {
+    await engine.call("letRastersGo", { jobId: null });
+  } catch (error) {
+    report(error);
+  }
+  await refreshJobs();
+}
+
+/** Computes on so many threads from now on; null: all cores. */
+export function computeOn(threads: number | null): void {
+  chooseThreads(threads);
+  set({ threads: chosenThreads() });
+  engine.restart();
 }
 
 /** Removes a job with its sources. One that is open in another tab stays. */

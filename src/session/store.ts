@@ -47,6 +47,10 @@ export interface JobState {
 
 export interface SessionState extends JobState {
   room: Room | null;
+  /** what intermediate pictures take, and the most they may, bytes */
+  rasterUse: { bytes: number; budget: number } | null;
+  /** threads the person chose to compute on; null: all cores */
+  threads: number | null;
   notices: Notice[];
   panelsFolded: boolean;
   logbookOpen: boolean;
@@ -70,7 +74,16 @@ export const NO_JOB: JobState = {
   lastExportAt: null,
 };
 
-export const useSession = create<SessionState>(() => ({ ...NO_JOB, room: null, notices: [], panelsFolded: false, logbookOpen: false, jobs: [] }));
+export const useSession = create<SessionState>(() => ({
+  ...NO_JOB,
+  room: null,
+  rasterUse: null,
+  threads: null,
+  notices: [],
+  panelsFolded: false,
+  logbookOpen: false,
+  jobs: [],
+}));
 
 const { getState: get, setState: set } = useSession;
 

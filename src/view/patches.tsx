@@ -25,8 +25,9 @@ export const Patch = styled(Choice)`
   padding: 3px;
   font-size: ${tokens.size.small};
   canvas {
-    width: ${SIDE}px;
-    height: ${SIDE}px;
+    width: 100%;
+    max-width: ${SIDE}px;
+    aspect-ratio: 1;
     background: ${tokens.line};
   }
 `;

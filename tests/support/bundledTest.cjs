@@ -46,6 +46,7 @@ module.exports = {
       logLevel: "error",
       banner: { js: LOCAL.map((n) => `const ${n} = globalThis.${n};`).join(" ") },
     });
-    return { code: outputFiles[0].text };
+    // the runner turns packages into CommonJS that says what its default is; Node, which the bundler follows, would not ask
+    return { code: outputFiles[0].text.replace(/__toESM\((require\("[^"]+"\)), 1\)/g, "__toESM($1)") };
   },
 };

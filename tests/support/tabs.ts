@@ -99,7 +99,7 @@ export async function openTab(): Promise<Tab> {
     });
   let tab!: Omit<Tab, "asked" | "last" | "notices">;
   await jest.isolateModulesAsync(async () => {
-    jest.doMock("../../src/session/engine", () => ({ engine: { call } }));
+    jest.doMock("../../src/session/engine", () => ({ engine: { call, restart: () => undefined } }));
     tab = {
       jobs: await import("../../src/session/jobs"),
       open: await import("../../src/session/openJob"),

@@ -30,6 +30,9 @@ import { useRanking } from "./useRanking";
 
 const toFiles = (files: File[]) => files.map((file) => ({ name: file.name, file }));
 
+/** Sets of more frames are chosen from in the ledger, and ranked. */
+const CHOSEN_IN_BAR = 6;
+
 /** Frames with what was measured of them, and the name of the set. */
 export function GatherStage() {
   const { records, busy, readOnly } = useSession();
@@ -89,15 +92,16 @@ export function GatherStage() {
       }
       bar={
         <ViewChoices
-          // longer sets are chosen from in the ledger
-          views={worked.length > 6 ? [] : worked.map((f) => ({ id: f.id, label: worked.length > 2 ? String(numberOf(f)) : `Frame ${numberOf(f)}` }))}
+          views={
+            worked.length > CHOSEN_IN_BAR ? [] : worked.map((f) => ({ id: f.id, label: worked.length > 2 ? String(numberOf(f)) : `Frame ${numberOf(f)}` }))
+          }
           chosen={chosen.id}
           onChoose={setChosen}
         >
           {frames.length > 1 && (
             <Beside frames={worked.includes(chosen) ? worked : members} chosen={chosen} beside={beside} numberOf={numberOf} onChoose={setBeside} />
           )}
-          {framesOfSet(records, chosen.setId).length > 2 && (
+          {framesOfSet(records, chosen.setId).length > CHOSEN_IN_BAR && (
             <Choice isSelected={ranking.on} onChange={ranking.turn}>
               Rank by a place
             </Choice>

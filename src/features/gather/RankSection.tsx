@@ -52,7 +52,7 @@ export function RankSection({ ranking, chosen, onChoose }: Props) {
           <Select label="Order" items={AIMS} chosen={aim} onChoose={(id: PlaceAim) => ranking.setAim(id)} />
           <Soft>{explain(aim, found.ofScene)}</Soft>
           {lost > 0 && <Soft>{`The place was not found again in ${counted(lost, "frame")}; there it was looked at where it was pointed at.`}</Soft>}
-          <Patches role="group" aria-label="The place in each frame" style={{ marginTop: 8 }}>
+          <Patches role="group" aria-label="The place in each frame" style={{ marginTop: 8, gridTemplateColumns: "repeat(3, minmax(0, 1fr))" }}>
             {ordered.slice(0, shown).map((f) => {
               const frame = all.find((a) => a.id === f.frameId)!;
               return (

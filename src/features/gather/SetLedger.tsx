@@ -2,6 +2,7 @@
 import { useState } from "react";
 import styled from "styled-components";
 import { SET_KIND_NAMES, SET_KIND_PURPOSES, SET_KINDS, type SetKind } from "../../core/measure/sets/setKinds";
+import type { Oddity } from "../../core/measure/sets/verifySet";
 import { moveFrames, setKindOf, workOnSet } from "../../document/edits";
 import { summarizeSet } from "../../document/sets";
 import type { FrameRecord, Records, SetRecord } from "../../document/records/types";
@@ -33,6 +34,9 @@ export function SetLedger({ chosen, onChoose }: Props) {
   const records = useSession((s) => s.records);
   const sets = setsOf(records).filter((s) => framesOfSet(records, s.id).length > 0);
   const several = sets.length > 1;
+  // the one worked on stands first: of another there may be hundreds of frames
+  const working = workingSetIdOf(records);
+  const shown = [...sets.filter((s) => s.id === working), ...sets.filter((s) => s.id !== working)];
   return (
     <>
       {several && (
@@ -41,9 +45,9 @@ export function SetLedger({ chosen, onChoose }: Props) {
           <Soft>The one worked on is registered and merged. Drag a frame onto a set to move it.</Soft>
         </Section>
       )}
-      {sets.map((set, i) => (
+      {shown.map((set) => (
         <DropTarget key={set.id} setId={set.id}>
-          <SetBlock set={set} number={i + 1} several={several} chosen={chosen} onChoose={onChoose} />
+          <SetBlock set={set} number={sets.indexOf(set) + 1} several={several} chosen={chosen} onChoose={onChoose} />
         </DropTarget>
       ))}
       {several && (
@@ -93,6 +97,9 @@ function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: Set
   const { records, readOnly } = useSession();
   const frames = framesOfSet(records, set.id);
   const working = set.id === workingSetIdOf(records);
+  const [whole, setWhole] = useState(false);
+  const listed =
+    working || whole || frames.length <= FEW_FRAMES || frames.slice(FEW_FRAMES).some((f) => f.id === chosen.id) ? frames : frames.slice(0, FEW_FRAMES);
   const summary = summarizeSet(records, set.id);
   return (
     <>
@@ -116,11 +123,7 @@ function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: Set
                 edit(setKindOf(set.id, kind), { stage: "gather", label: `Set named: ${SET_KIND_NAMES[kind].toLowerCase()}` }, { measure: false })
               }
             />
-            {summary.oddities.map((o) => (
-              <Card key={o.text} $open>
-                {o.text} {o.frameIds.length === 1 && <TextButton onPress={() => onChoose(o.frameIds[0])}>Look at it</TextButton>}
-              </Card>
-            ))}
+            <Oddities oddities={summary.oddities} onChoose={onChoose} />
           </>
         ) : (
           <RowOf>
@@ -150,7 +153,38 @@ function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: Set
           </RowOf>
         )}
       </Section>
-      <FrameTable records={records} frames={frames} set={set} chosen={chosen} onChoose={onChoose} short={!working} />
+      <FrameTable records={records} frames={listed} set={set} chosen={chosen} onChoose={onChoose} short={!working} />
+      {listed.length < frames.length && (
+        <Section>
+          <Button onPress={() => setWhole(true)}>Show {frames.length - listed.length} more frames</Button>
+        </Section>
+      )}
+    </>
+  );
+}
+
+/** Frames of another set that are listed before all are asked for. */
+const FEW_FRAMES = 12;
+
+/** Oddities shown before the rest is asked for. */
+const FEW = 4;
+
+/** What is odd about a set; of many frames the first few, so that the frames stay in sight. */
+function Oddities({ oddities, onChoose }: { oddities: Oddity[]; onChoose: (id: string) => void }) {
+  const [all, setAll] = useState(false);
+  const shown = all || oddities.length <= FEW + 1 ? oddities : oddities.slice(0, FEW);
+  return (
+    <>
+      {shown.map((o) => (
+        <Card key={o.text} $open>
+          {o.text} {o.frameIds.length === 1 && <TextButton onPress={() => onChoose(o.frameIds[0])}>Look at it</TextButton>}
+        </Card>
+      ))}
+      {shown.length < oddities.length && (
+        <RowOf>
+          <Button onPress={() => setAll(true)}>Show {oddities.length - shown.length} more</Button>
+        </RowOf>
+      )}
     </>
   );
 }

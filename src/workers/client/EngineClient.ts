@@ -97,6 +97,11 @@ export class EngineClient implements EngineCaller {
     else waiting.resolve(response.result);
   }
 
+  /** Ends the worker; the next call starts it anew. Nothing must be under way that somebody waits for. */
+  restart(): void {
+    if (this.worker) this.fail("its settings were changed");
+  }
+
   private fail(message: string): void {
     this.worker?.terminate();
     this.worker = null;

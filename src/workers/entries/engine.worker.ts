@@ -9,6 +9,7 @@ import { saveLink, saveSource } from "../../storage/sourceStore";
 import { checkLinks, findIn, loadSource } from "../../storage/linkedFiles";
 import { openJobFile, writeJobFile } from "../../storage/jobFile";
 import { OpfsRasterStore } from "../../storage/OpfsRasterStore";
+import { threadsOfName } from "../protocol/engineName";
 import type { HostMessages, Request } from "../protocol/messages";
 import { Dispatcher, type Handlers } from "./Dispatcher";
 import { loadCodecs, loadWasm } from "./loadCodecs";
@@ -23,7 +24,8 @@ async function start(): Promise<Started> {
   const [kernelBytes, codecs] = await Promise.all([loadWasm("kernels"), loadCodecs()]);
   const store = await OpfsRasterStore.create().catch(() => null);
   const kernels = await Kernels.create(kernelBytes);
-  const threads = crossOriginIsolated ? Math.max(1, navigator.hardwareConcurrency || 1) : 1;
+  const cores = Math.max(1, navigator.hardwareConcurrency || 1);
+  const threads = crossOriginIsolated ? Math.min(cores, threadsOfName(self.name) ?? cores) : 1;
   const ctx = createContext({
     kernels,
     pool: threads > 1 ? new Pool(kernels, startThread, threads) : undefined,
