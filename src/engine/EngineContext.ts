@@ -1,8 +1,10 @@
 import type { Codecs } from "../formats/codecs";
 import type { InputColor } from "../formats/icc/readProfile";
 import type { Kernels } from "../kernels/Kernels";
+import type { Filters } from "../core/raster/filters";
 import { DerivedCache } from "./graph/DerivedCache";
 import { StableLayers } from "./graph/StableLayers";
+import { kernelFilters } from "./kernelFilters";
 import { OwnThread, type TaskRunner } from "./pool/Pool";
 import { Rasters } from "./tiles/Rasters";
 import type { RasterStore } from "./tiles/RasterStore";
@@ -19,6 +21,8 @@ export interface Host {
 
 /** The host, and what the engine keeps in memory. */
 export interface EngineContext extends Host {
+  /** blurs and means of whole planes, in kernels */
+  filters: Filters;
   pool: TaskRunner;
   /** everything derived that is kept, by complete keys and within one budget */
   cache: DerivedCache;
@@ -31,5 +35,13 @@ export interface EngineContext extends Host {
 
 export function createContext(host: Host): EngineContext {
   const pool = host.pool ?? new OwnThread({ codecs: async () => host.codecs });
-  return { ...host, pool, cache: new DerivedCache(), colors: new Map(), rasters: new Rasters(host.store), stable: new StableLayers() };
+  return {
+    ...host,
+    pool,
+    filters: kernelFilters(host.kernels),
+    cache: new DerivedCache(),
+    colors: new Map(),
+    rasters: new Rasters(host.store),
+    stable: new StableLayers(),
+  };
 }

@@ -13,6 +13,10 @@ export const STRIP_KERNELS = [
   "rgbxOfSamples",
   "productRows",
   "convolveRows",
+  "boxAcrossRows",
+  "boxDownColumns",
+  "guideRows",
+  "guidedRows",
   "maskRows",
   "addRows",
   "lookUpSamples",
@@ -54,6 +58,8 @@ export const STRIP_KERNELS = [
   "rootSamples",
   "squareSamples",
 ] as const;
+/** Kernels that carry sums on from row to row: their strips are as asked for, however many threads there are, or sums would be rounded otherwise. */
+export const CARRYING_KERNELS: readonly string[] = ["guideRows", "guidedRows"] satisfies StripKernel[];
 export type StripKernel = (typeof STRIP_KERNELS)[number];
 
 export type Exports = Record<StripKernel, (...args: number[]) => void> & { stampDisc: (...args: number[]) => void };

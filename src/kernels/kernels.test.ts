@@ -7,6 +7,8 @@ import { LUMINANCE } from "../core/color/primaries";
 import { decodeSrgb, encodeSrgb } from "../core/color/srgbCurve";
 import { distort } from "../core/geometry/lens";
 import { invert, project } from "../core/geometry/matrix3";
+import { guidedCoefficients } from "../core/raster/blur";
+import { boxMean } from "../core/raster/boxMean";
 import type { Kernels, Scope } from "./Kernels";
 import * as twins from "./twins/twins";
 import { readFileSync } from "node:fs";
@@ -792,6 +794,43 @@ kernelTest("squareSamples", (scope) => {
   kernels.run("squareSamples", [at], 0, 16, 4);
   closeTo(kernels.f32(at, 16), (i) => values[i] * Math.abs(values[i]), 1e-6);
 });
+
+kernelTest("boxAcrossRows", boxes);
+kernelTest("boxDownColumns", boxes);
+
+/** Both in turn are the mean over squares, to the last bit. */
+function boxes(scope: Scope): void {
+  for (const [width, height] of SIZES) {
+    for (const radius of [0, 1, 3, 30]) {
+      const data = floats(width * height);
+      const [at, across] = [put(scope, data), scope.floats(width * height + 16)];
+      kernels.run("boxAcrossRows", [at, width, across, radius], 0, height, 3);
+      kernels.run("boxDownColumns", [across, width, height, at, radius], 0, width, 7);
+      expect(kernels.f32(at, width * height)).toEqual(boxMean({ width, height, data }, radius));
+    }
+  }
+}
+
+kernelTest("guideRows", guided);
+kernelTest("guidedRows", guided);
+
+function guided(scope: Scope): void {
+  for (const [width, height] of SIZES) {
+    for (const radius of [1, 3, 30]) {
+      const [data, plane] = [floats(width * height), floats(width * height)];
+      const [guide, other] = [put(scope, data), put(scope, plane)];
+      const [slope, offset, out] = [0, 1, 2].map(() => scope.floats(width * height + 16));
+      const wanted = guidedCoefficients({ width, height, data }, plane, radius, 0.05);
+      kernels.run("guideRows", [guide, other, width, height, radius, 0.05, slope, offset], 0, height, 5);
+      kernels.run("guidedRows", [slope, offset, width, height, radius, guide, out, 0], 0, height, 5);
+      // the twin rounds its means to f32 before they are taken from each other: 6e-8 of 1 over the variance of 0.05
+      closeTo(kernels.f32(out, width * height), (i) => wanted.slope[i] * data[i] + wanted.offset[i], 1e-5, 1e-5);
+      kernels.run("guidedRows", [slope, offset, width, height, radius, 0, out, other], 0, height, 5);
+      closeTo(kernels.f32(out, width * height), (i) => wanted.slope[i], 1e-5, 1e-5);
+      closeTo(kernels.f32(other, width * height), (i) => wanted.offset[i], 1e-5, 1e-5);
+    }
+  }
+}
 
 it("tests every kernel that ships", async () => {
   const module = await WebAssembly.compile(readFileSync("public/wasm/kernels.wasm"));

@@ -1,4 +1,5 @@
 /** Adjustments against their own statements: what stays, what moves, and by how much. */
+import { PLAIN_FILTERS } from "../raster/filters";
 import { randomOf } from "../../../tests/support/kernels";
 import { fromOklab, toOklab } from "../color/oklab";
 import { LUMINANCE } from "../color/primaries";
@@ -76,12 +77,18 @@ it("high-pass leaves even light as mid grey and keeps the contrast of fine detai
   const size = 64;
   const light = Float32Array.from({ length: size * size }, (_, i) => ((i % size) % 2 ? 0.2 : -0.2) - 3);
   const planes = [0.1, 0.2, 0.3].map((v) => new Float32Array(size * size).fill(v)) as [Float32Array, Float32Array, Float32Array];
-  highPass(planes, light, given("highPass", { amount: 1, radiusPx: 8, gain: 1 }), {
-    level: 0,
-    rect: { x: 0, y: 0, width: size, height: size },
-    width: size,
-    height: size,
-  });
+  highPass(
+    planes,
+    light,
+    given("highPass", { amount: 1, radiusPx: 8, gain: 1 }),
+    {
+      level: 0,
+      rect: { x: 0, y: 0, width: size, height: size },
+      width: size,
+      height: size,
+    },
+    PLAIN_FILTERS,
+  );
   const middle = 32 * size + 32;
   expect(planes[0][middle]).toBeCloseTo(planes[2][middle], 6);
   expect(Math.log2(planes[0][middle + 1] / planes[0][middle])).toBeCloseTo(0.4, 2);
@@ -185,7 +192,7 @@ describe("adjustments that look around", () => {
     const planes = flat((x) => (x < 40 ? 0.3 : 0.6) ** 2);
     planes.forEach((p) => p.forEach((v, i) => (p[i] = (Math.sqrt(v) + noisy()) ** 2)));
     const before = spread(planes[1], 5, 35);
-    reduceNoise(planes, given("noise", { sigma: 0.02, light: 2, color: 3 }), where);
+    reduceNoise(planes, given("noise", { sigma: 0.02, light: 2, color: 3 }), where, PLAIN_FILTERS);
     expect(spread(planes[1], 5, 35).sigma).toBeLessThan(before.sigma / 2);
     // the step from 0.09 to 0.36, right beside it, is there to a tenth
     expect(Math.abs(spread(planes[1], 36, 39).mean - 0.09)).toBeLessThan(0.027);
@@ -194,26 +201,26 @@ describe("adjustments that look around", () => {
 
   it("sharpening steepens an edge and leaves even areas and what is below the threshold", () => {
     const planes = flat((x) => 0.2 * 2 ** Math.min(1, Math.max(0, (x - 38) / 4)));
-    brightened(planes, (ev) => sharpen(ev, given("sharpen", { amount: 1, radiusPx: 2 }), where));
+    brightened(planes, (ev) => sharpen(ev, given("sharpen", { amount: 1, radiusPx: 2 }), where, PLAIN_FILTERS));
     expect(planes[0][30 * W + 36]).toBeLessThan(0.2);
     expect(planes[0][30 * W + 44]).toBeGreaterThan(0.4);
     expect(planes[0][30 * W + 10]).toBeCloseTo(0.2, 6);
     const weak = flat((x) => (x < 40 ? 0.2 : 0.202));
-    brightened(weak, (ev) => sharpen(ev, given("sharpen", { amount: 2, radiusPx: 2, thresholdEv: 0.1 }), where));
+    brightened(weak, (ev) => sharpen(ev, given("sharpen", { amount: 2, radiusPx: 2, thresholdEv: 0.1 }), where, PLAIN_FILTERS));
     expect(weak[0][30 * W + 39]).toBeCloseTo(0.2, 6);
   });
 
   it("detail of a size grows by its share, coarser structure stays", () => {
     const fine = (x: number) => 0.05 * (x % 2 ? 1 : -1);
     const planes = flat((x) => 0.2 * 2 ** fine(x));
-    brightened(planes, (ev) => detailContrast(ev, given("detail", { fine: 1, finePx: 4 }), where));
+    brightened(planes, (ev) => detailContrast(ev, given("detail", { fine: 1, finePx: 4 }), where, PLAIN_FILTERS));
     const ev = Math.log2(planes[0][30 * W + 41] / planes[0][30 * W + 40]);
     expect(ev).toBeCloseTo(0.2, 2);
   });
 
   it("a glow adds light around what is above its limit; falloff is nothing inside and all at the furthest corner", () => {
     const planes = flat((x, y) => (Math.hypot(x - 40, y - 30) < 4 ? 4 : 0.01));
-    glow(planes, given("glow", { amount: 1, radiusPx: 6, fromEv: 0 }), where);
+    glow(planes, given("glow", { amount: 1, radiusPx: 6, fromEv: 0 }), where, PLAIN_FILTERS);
     expect(planes[0][30 * W + 48]).toBeGreaterThan(0.05);
     expect(planes[0][2 * W + 2]).toBeCloseTo(0.01, 4);
     const even = flat(() => 1);

@@ -2,7 +2,8 @@ import { LUMINANCE } from "../color/primaries";
 import type { Rectangle } from "../geometry/rectangle";
 import { exp2 } from "../numeric/elementary";
 import type { Field } from "../raster/boxMean";
-import { blurReach, gaussianBlur, guidedFilter } from "../raster/blur";
+import { blurReach } from "../raster/blur";
+import type { Filters } from "../raster/filters";
 
 type Planes = readonly [Float32Array, Float32Array, Float32Array];
 
@@ -40,8 +41,14 @@ export function lightFalloff([r, g, b]: Planes, { ev, centreX, centreY, start }:
 const MID_GREY = 0.21404;
 
 /** Leaves, in place, detail up to a size as grey: what a blur takes away from log2 light, about mid grey. */
-export function highPass([r, g, b]: Planes, light: Float32Array, { amount, radiusPx, gain }: Record<string, number>, { level, rect }: Where): void {
-  const blurred = gaussianBlur({ width: rect.width, height: rect.height, data: light }, radiusPx / 2 ** level);
+export function highPass(
+  [r, g, b]: Planes,
+  light: Float32Array,
+  { amount, radiusPx, gain }: Record<string, number>,
+  { level, rect }: Where,
+  filters: Filters,
+): void {
+  const blurred = filters.gaussianBlur({ width: rect.width, height: rect.height, data: light }, radiusPx / 2 ** level);
   for (let i = 0; i < r.length; i++) {
     const grey = MID_GREY * exp2(gain * (light[i] - blurred[i]));
     r[i] += amount * (grey - r[i]);
@@ -56,12 +63,12 @@ const SIZES = ["fine", "middle", "coarse"] as const;
 const detailSigmas = (values: Record<string, number>, level: number) => SIZES.map((s) => values[`${s}Px`] / 2 ** level).sort((a, b) => a - b);
 
 /** EV that contrast by detail size adds: log2 light is parted by blurs of three sizes, what lies between two is made stronger or weaker. */
-export function detailContrast(light: Float32Array, values: Record<string, number>, { level, rect }: Where): Float32Array {
+export function detailContrast(light: Float32Array, values: Record<string, number>, { level, rect }: Where, filters: Filters): Float32Array {
   const size = { width: rect.width, height: rect.height };
   const ev = new Float32Array(light.length);
   let finer = light;
   detailSigmas(values, level).forEach((sigma, k) => {
-    const coarser = gaussianBlur({ ...size, data: light }, sigma);
+    const coarser = filters.gaussianBlur({ ...size, data: light }, sigma);
     const strength = values[SIZES[k]];
     if (strength !== 0) finer.forEach((v, i) => (ev[i] += strength * (v - coarser[i])));
     finer = coarser;
@@ -70,8 +77,13 @@ export function detailContrast(light: Float32Array, values: Record<string, numbe
 }
 
 /** EV that sharpening adds: what a blur takes away from log2 light; differences below the threshold stay as they are. */
-export function sharpen(light: Float32Array, { amount, radiusPx, thresholdEv }: Record<string, number>, { level, rect }: Where): Float32Array {
-  const blurred = gaussianBlur({ width: rect.width, height: rect.height, data: light }, radiusPx / 2 ** level);
+export function sharpen(
+  light: Float32Array,
+  { amount, radiusPx, thresholdEv }: Record<string, number>,
+  { level, rect }: Where,
+  filters: Filters,
+): Float32Array {
+  const blurred = filters.gaussianBlur({ width: rect.width, height: rect.height, data: light }, radiusPx / 2 ** level);
   return light.map((v, i) => {
     const d = v - blurred[i];
     const beyond = Math.max(0, Math.abs(d) - thresholdEv);
@@ -80,7 +92,7 @@ export function sharpen(light: Float32Array, { amount, radiusPx, thresholdEv }: 
 }
 
 /** Light above a limit, blurred and added, in place. */
-export function glow(planes: Planes, { amount, radiusPx, fromEv }: Record<string, number>, { level, rect }: Where): void {
+export function glow(planes: Planes, { amount, radiusPx, fromEv }: Record<string, number>, { level, rect }: Where, filters: Filters): void {
   const from = exp2(fromEv);
   const [r, g, b] = planes;
   const over = r.map((_, i) => {
@@ -89,7 +101,7 @@ export function glow(planes: Planes, { amount, radiusPx, fromEv }: Record<string
   });
   for (const plane of planes) {
     const field: Field = { width: rect.width, height: rect.height, data: plane.map((v, i) => v * over[i]) };
-    gaussianBlur(field, radiusPx / 2 ** level).forEach((v, i) => (plane[i] += amount * v));
+    filters.gaussianBlur(field, radiusPx / 2 ** level).forEach((v, i) => (plane[i] += amount * v));
   }
 }
 
@@ -101,14 +113,15 @@ const noiseRadii = (level: number) => [NOISE_RADII.light, NOISE_RADII.color].map
  * Evens out what the noise explains, in place: the square root of light, which is near to the encoded value, by a guided filter on itself, the differences of red and blue
  * from it by one that follows the brightness. A display level averages, so noise falls with it.
  */
-export function reduceNoise(planes: Planes, { sigma, light, color }: Record<string, number>, { level, rect }: Where): void {
+export function reduceNoise(planes: Planes, { sigma, light, color }: Record<string, number>, { level, rect }: Where, filters: Filters): void {
   const size = { width: rect.width, height: rect.height };
   const [r, g, b] = planes.map((plane) => plane.map((v) => Math.sqrt(Math.max(0, v))));
   const brightness = r.map((v, i) => LUMINANCE[0] * v + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i]);
   const guide: Field = { ...size, data: brightness };
   const [small, large] = noiseRadii(level);
   const variance = (times: number) => ((times * sigma) / 2 ** level) ** 2;
-  const even = (plane: Float32Array, radius: number, times: number) => (times > 0 && radius > 0 ? guidedFilter(guide, plane, radius, variance(times)) : plane);
+  const even = (plane: Float32Array, radius: number, times: number) =>
+    times > 0 && radius > 0 ? filters.guidedFilter(guide, plane, radius, variance(times)) : plane;
   const y = even(brightness, small, light);
   const differences = [r, g, b].map((channel) =>
     even(

@@ -2,7 +2,7 @@ import { weightedGuidedFilter } from "./guidedFilter";
 import { noiseByLight } from "./noiseByLight";
 import { SharpestFrame } from "./SharpestFrame";
 import { CELL } from "./sharpness";
-import { boxMean } from "../raster/boxMean";
+import type { Filters } from "../raster/filters";
 import { enlargedRow } from "../raster/enlargedRow";
 
 /** What a focus stack says of depth, per cell. */
@@ -36,11 +36,14 @@ export class DepthFinder {
   private readonly guide: Float32Array;
 
   /** @param size of the picture, px */
-  constructor(size: { width: number; height: number }) {
+  constructor(
+    size: { width: number; height: number },
+    private readonly filters: Filters,
+  ) {
     this.width = Math.ceil(size.width / CELL);
     this.height = Math.ceil(size.height / CELL);
-    this.near = new SharpestFrame(this.width, this.height);
-    this.wide = new SharpestFrame(Math.ceil(this.width / WIDE), Math.ceil(this.height / WIDE));
+    this.near = new SharpestFrame(this.width, this.height, filters);
+    this.wide = new SharpestFrame(Math.ceil(this.width / WIDE), Math.ceil(this.height / WIDE), filters);
     this.guide = new Float32Array(this.width * this.height);
   }
 
@@ -82,8 +85,8 @@ export class DepthFinder {
     const base = this.filledWide();
     // near smoothing where it has something to go by, else what the wide places say
     const smoothed = async (how: typeof NEAR, wider: Float32Array): Promise<Float32Array> => {
-      const own = await weightedGuidedFilter({ width, height, data: index }, confidence, guide, how, pause);
-      const known = boxMean({ width, height, data: confidence }, how.radius);
+      const own = await weightedGuidedFilter({ width, height, data: index }, confidence, guide, how, pause, this.filters);
+      const known = this.filters.boxMean({ width, height, data: confidence }, how.radius);
       return own.map((v, i) => {
         const share = known[i] / (known[i] + ENOUGH);
         return Math.max(0, Math.min(count - 1, share * v + (1 - share) * wider[i]));
@@ -101,7 +104,7 @@ export class DepthFinder {
     const weighed = index.map((v, i) => v * confidence[i]);
     let filled = new Float32Array(index.length).fill((this.count - 1) / 2);
     for (let radius = Math.max(width, height); radius >= 1; radius >>= 1) {
-      const [known, sum] = [confidence, weighed].map((data) => boxMean({ width, height, data }, radius));
+      const [known, sum] = [confidence, weighed].map((data) => this.filters.boxMean({ width, height, data }, radius));
       filled = filled.map((wider, i) => (sum[i] + ENOUGH_WIDE * wider) / (known[i] + ENOUGH_WIDE));
     }
     const out = new Float32Array(this.width * this.height);

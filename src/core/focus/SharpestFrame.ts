@@ -1,5 +1,5 @@
 import { median } from "../numeric/statistics";
-import { boxMean } from "../raster/boxMean";
+import type { Filters } from "../raster/filters";
 
 /** Radius over which sharpness is gathered, places. */
 const GATHER = 2;
@@ -21,6 +21,7 @@ export class SharpestFrame {
   constructor(
     readonly width: number,
     readonly height: number,
+    private readonly filters: Filters,
   ) {
     [this.best, this.bestIndex, this.before, this.after, this.sum, this.noise] = Array.from({ length: 6 }, () => new Float32Array(width * height));
   }
@@ -28,6 +29,7 @@ export class SharpestFrame {
   /** Energy gathered from around each place. */
   gather(energy: Float32Array): Float32Array {
     const { width, height } = this;
+    const { boxMean } = this.filters;
     return boxMean({ width, height, data: boxMean({ width, height, data: energy }, GATHER) }, GATHER);
   }
 

@@ -1,5 +1,6 @@
 import { randomOf } from "../../../tests/support/kernels";
 import { DepthFinder, focusWeight, PAUSES } from "./DepthFinder";
+import { PLAIN_FILTERS } from "../raster/filters";
 import { weightedGuidedFilter } from "./guidedFilter";
 import { enlargedRow } from "../raster/enlargedRow";
 import { CELL, sharpnessOf } from "./sharpness";
@@ -38,7 +39,7 @@ it("the weighted filter ignores what has no weight and keeps a step that the gui
   const guide = field(40, 20, (x) => (x < 20 ? 0.1 : 0.8)).data;
   const value = field(40, 20, (x, y) => (x < 20 ? 2 : 5) + (x % 3 === 0 ? 40 * (y % 2) : 0));
   const weight = field(40, 20, (x) => (x % 3 === 0 ? 0 : 1)).data;
-  const out = await weightedGuidedFilter(value, weight, guide, { radius: 4, epsilon: 1e-4 }, atOnce);
+  const out = await weightedGuidedFilter(value, weight, guide, { radius: 4, epsilon: 1e-4 }, atOnce, PLAIN_FILTERS);
   for (let i = 0; i < out.length; i++) expect(Math.abs(out[i] - (i % 40 < 20 ? 2 : 5))).toBeLessThan(0.05);
 });
 
@@ -61,7 +62,7 @@ it("white noise of variance σ² has the energy 12 σ²; structure has more, wha
 
 /** Frames of a stack with the noise of each, added to a finder. */
 function depthOf(width: number, rows: number, frames: ((x: number, y: number) => number)[], sigmas: number[]) {
-  const finder = new DepthFinder({ width, height: rows });
+  const finder = new DepthFinder({ width, height: rows }, PLAIN_FILTERS);
   frames.forEach((light, k) => {
     const strip = Float32Array.from({ length: width * (rows + 2) }, (_, i) => light(i % width, Math.floor(i / width)) + sigmas[k] * gaussian());
     const { energy, mean } = sharpnessOf(strip, new Float32Array(strip.length).fill(1), width, rows);
@@ -103,7 +104,7 @@ it("detail too weak for a single place is found in wide ones", async () => {
 
 it("the border of what a frame covers is not taken for something sharp", async () => {
   const [width, rows, border] = [64, 32, 30];
-  const finder = new DepthFinder({ width, height: rows });
+  const finder = new DepthFinder({ width, height: rows }, PLAIN_FILTERS);
   const whole = Float32Array.from({ length: width * (rows + 2) }, () => 0.6 + 0.01 * (random() - 0.5));
   for (const part of [false, true]) {
     const covered = whole.map((_, i) => (part && i % width < border ? 0 : 1));
@@ -116,7 +117,7 @@ it("the border of what a frame covers is not taken for something sharp", async (
 });
 
 it("the index of the sharpest frame is found between frames, and filled in where nothing is sharp", async () => {
-  const finder = new DepthFinder({ width: 160, height: 60 });
+  const finder = new DepthFinder({ width: 160, height: 60 }, PLAIN_FILTERS);
   const [w, h] = [finder.width, finder.height];
   const light = new Float32Array(w * h).fill(0.5);
   const wanted = 2.3;

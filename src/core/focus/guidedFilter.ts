@@ -1,4 +1,5 @@
-import { boxMean, type Field } from "../raster/boxMean";
+import type { Field } from "../raster/boxMean";
+import type { Filters } from "../raster/filters";
 import { mapFloats } from "../numeric/mapFloats";
 
 /**
@@ -13,6 +14,7 @@ export async function weightedGuidedFilter(
   guide: Float32Array,
   { radius, epsilon }: { radius: number; epsilon: number },
   pause: () => Promise<void>,
+  { boxMean }: Filters,
 ): Promise<Float32Array> {
   const mean = async (of: (i: number) => number) => {
     await pause();

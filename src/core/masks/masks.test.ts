@@ -3,7 +3,7 @@ import { findHalos } from "./findHalos";
 import { findSpill } from "./findSpill";
 import { randomOf } from "../../../tests/support/kernels";
 import { blurReach, gaussianBlur } from "../raster/blur";
-import { copyShared, cutOut, sampleGrid } from "../raster/planeParts";
+import { copyShared, cutOut, gridAround, sampleGrid } from "../raster/planeParts";
 import { aroundTransition } from "./transition";
 import { applyStroke, placeDabs, strokeBounds } from "./placeDabs";
 
@@ -110,6 +110,25 @@ describe("what looks around itself leaves an even mask as it is", () => {
   it("an even one has no border", () => {
     expect(aroundTransition(new Float32Array(width * height).fill(0.4), area, 9)).toBeNull();
   });
+});
+
+it("a part of a coarse grid is enough for a rectangle, to the last bit", () => {
+  const [width, height] = [23, 17];
+  const grid = Float32Array.from({ length: width * height }, (_, i) => Math.sin(i * i));
+  for (const step of [0.3, 0.5, 1, 2.7]) {
+    for (const rect of [
+      { x: 0, y: 0, width: 9, height: 5 },
+      { x: 7, y: 3, width: 6, height: 4 },
+      { x: 30, y: 40, width: 50, height: 9 },
+    ]) {
+      const held = gridAround({ width, height }, step, rect);
+      const part = Float32Array.from(
+        { length: held.width * held.height },
+        (_, i) => grid[(held.y + Math.floor(i / held.width)) * width + held.x + (i % held.width)],
+      );
+      expect(sampleGrid(part, width, height, step, rect, held)).toEqual(sampleGrid(grid, width, height, step, rect));
+    }
+  }
 });
 
 it("a grid is linear between its middles, and level beyond them", () => {

@@ -2,9 +2,9 @@ import { exp2 } from "../numeric/elementary";
 import { boxMean, type Field } from "./boxMean";
 
 /** Below this a blur is computed by its own weights, above by three boxes. */
-const SMALLEST_BOXED = 2;
+export const SMALLEST_BOXED = 2;
 /** Below this a blur changes nothing that shows. */
-const LEAST_SIGMA = 0.2;
+export const LEAST_SIGMA = 0.2;
 
 /** Samples around a place that its blurred value depends on. */
 export function blurReach(sigma: number): number {
@@ -13,7 +13,7 @@ export function blurReach(sigma: number): number {
 }
 
 /** Radii of three boxes whose variances add up to that of the Gaussian, as near as whole radii can. @see Wells 1986 */
-function boxRadii(sigma: number): number[] {
+export function boxRadii(sigma: number): number[] {
   const ideal = Math.sqrt((12 * sigma * sigma) / 3 + 1);
   const small = Math.floor((ideal - 1) / 2);
   const width = 2 * small + 1;
@@ -26,10 +26,15 @@ function boxRadii(sigma: number): number[] {
 export function gaussianBlur(field: Field, sigma: number): Float32Array {
   if (sigma < LEAST_SIGMA) return field.data;
   if (sigma >= SMALLEST_BOXED) return boxRadii(sigma).reduce((data, radius) => (radius ? boxMean({ ...field, data }, radius) : data), field.data);
-  const reach = Math.ceil(3 * sigma);
-  const weights = Float64Array.from({ length: 2 * reach + 1 }, (_, i) => exp2((-((i - reach) ** 2) * Math.LOG2E) / (2 * sigma * sigma)));
+  const weights = gaussianWeights(sigma);
   const { width, height } = field;
   return blurDown(blurAcross(field.data, width, height, weights), width, height, weights);
+}
+
+/** Weights of a Gaussian to three deviations on either side. */
+export function gaussianWeights(sigma: number): Float64Array {
+  const reach = Math.ceil(3 * sigma);
+  return Float64Array.from({ length: 2 * reach + 1 }, (_, i) => exp2((-((i - reach) ** 2) * Math.LOG2E) / (2 * sigma * sigma)));
 }
 
 /** Along the rows; at the border the weights that are left are made to sum to one. */
@@ -67,7 +72,7 @@ function blurDown(data: Float32Array, width: number, height: number, weights: Fl
 }
 
 /** Sum of the weights that lie inside, for each place of a line. */
-function edgeTotals(count: number, weights: Float64Array): Float64Array {
+export function edgeTotals(count: number, weights: Float64Array): Float64Array {
   const reach = (weights.length - 1) / 2;
   return Float64Array.from({ length: count }, (_, k) => {
     let sum = 0;

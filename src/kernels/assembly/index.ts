@@ -1,6 +1,7 @@
 export { warpRows, warpGridRows, interleaveBytes, interleaveSamples, rgbxOfBytes, rgbxOfSamples, warpFloatGridRows, gainGridRows, warpFloatRows } from "./warp";
 export { productRows } from "./features";
 export { convolveRows } from "./filter";
+export { boxAcrossRows, boxDownColumns, guideRows, guidedRows } from "./means";
 export { addRows, maskRows } from "./labels";
 export { lookUpSamples, lookUpBytes, unitBytes, unitSamples, applyMatrix, halveRows, shareRows, luminanceSamples, edgeRows, supportedEdgeRows } from "./planes";
 export { reduceRows, accumulateBands, collapseRows, accumulateProduct } from "./pyramid";

@@ -1,4 +1,4 @@
-import { STRIP_KERNELS, type Exports, type StripExecutor, type StripKernel } from "../Kernels";
+import { CARRYING_KERNELS, STRIP_KERNELS, type Exports, type StripExecutor, type StripKernel } from "../Kernels";
 
 /** Places in the control block, 32-bit words. */
 const GENERATION = 0;
@@ -65,7 +65,7 @@ export class StripPool implements StripExecutor {
   run(kernel: StripKernel, args: readonly number[], from: number, to: number, grain: number): void {
     const { words, scratch } = this;
     const call = this.exports[kernel];
-    const strip = this.stripOf(to - from, grain);
+    const strip = CARRYING_KERNELS.includes(kernel) ? grain : this.stripOf(to - from, grain);
     if (to - from <= strip || this.broken) {
       for (let y = from; y < to; y += grain) call(...args, y, Math.min(to, y + grain), scratch);
       return;

@@ -6,12 +6,16 @@ import { OKLAB } from "../../../core/color/oklab";
 import { LOWEST_OCTAVE, OCTAVES } from "../../../core/color/toneCurve";
 import { whiteBalanceMatrix } from "../../../core/color/whiteBalance";
 import { exp2 } from "../../../core/numeric/elementary";
+import type { Filters } from "../../../core/raster/filters";
 import type { Scope } from "../../../kernels/Kernels";
+import type { EngineContext } from "../../EngineContext";
 import type { DerivedCache } from "../../graph/DerivedCache";
 import { each, type Planes } from "../frames/frameSamples";
 
+/** What adjustments take of the engine. */
+type Means = Pick<EngineContext, "cache" | "filters">;
 /** An adjustment at work on the planes of a rectangle, in place. */
-type Apply = (scope: Scope, planes: Planes, values: Record<string, number>, where: Where, cache: DerivedCache) => void;
+type Apply = (scope: Scope, planes: Planes, values: Record<string, number>, where: Where, means: Means) => void;
 
 const matrix = (scope: Scope, planes: Planes, values: readonly number[]) =>
   scope.kernels.run("applyMatrix", [...each(planes), scope.matrix(values)], 0, planes.length, 16384);
@@ -29,7 +33,7 @@ const remembered = (cache: DerivedCache, of: unknown, make: () => Float32Array):
 /** A table of light on all channels or on one. */
 const byChannel =
   (name: string, tableOf: (values: Record<string, number>) => Float32Array): Apply =>
-  (scope, planes, values, _where, cache) => {
+  (scope, planes, values, _where, { cache }) => {
     const table = scope.matrix(remembered(cache, [name, values], () => tableOf(values)));
     each(planes).forEach((plane, c) => {
       if (!values.channel || values.channel === c + 1) scope.kernels.run("tableSamples", [plane, table, LOWEST_OCTAVE, OCTAVES], 0, planes.length, 16384);
@@ -48,10 +52,10 @@ function logLight(scope: Scope, planes: Planes, { rect }: Where): Float32Array {
 
 /** Brightens by EV that are found from log2 luminance. */
 const byLogLight =
-  (evOf: (light: Float32Array, values: Record<string, number>, where: Where) => Float32Array): Apply =>
-  (scope, planes, values, where) => {
+  (evOf: (light: Float32Array, values: Record<string, number>, where: Where, filters: Filters) => Float32Array): Apply =>
+  (scope, planes, values, where, { filters }) => {
     const light = logLight(scope, planes, where);
-    light.set(evOf(light.slice(), values, where));
+    light.set(evOf(light.slice(), values, where, filters));
     scope.kernels.run("brightenSamples", [...each(planes), light.byteOffset], 0, planes.length, 16384);
   };
 
@@ -75,7 +79,7 @@ const APPLY: Record<LayerAdjustment, Apply> = {
   },
   whiteBalance: (scope, planes, { mired, duv }) => matrix(scope, planes, whiteBalanceMatrix(mired, duv)),
   contrast: (scope, planes, { factor, pivot }) => grade(scope, planes, factor, pivot),
-  zones: (scope, planes, values, _where, cache) =>
+  zones: (scope, planes, values, _where, { cache }) =>
     scope.kernels.run(
       "lightSamples",
       [...each(planes), scope.matrix(remembered(cache, ["zones", values], () => zoneTable(values))), LOWEST_OCTAVE, OCTAVES],
@@ -91,23 +95,17 @@ const APPLY: Record<LayerAdjustment, Apply> = {
   falloff: (scope, planes, values, where) => lightFalloff(arrays(scope, planes, where), values, where),
   detail: byLogLight(detailContrast),
   sharpen: byLogLight(sharpen),
-  highPass: (scope, planes, values, where) => highPass(arrays(scope, planes, where), logLight(scope, planes, where), values, where),
-  glow: (scope, planes, values, where) => glow(arrays(scope, planes, where), values, where),
+  highPass: (scope, planes, values, where, { filters }) =>
+    highPass(arrays(scope, planes, where), logLight(scope, planes, where).slice(), values, where, filters),
+  glow: (scope, planes, values, where, { filters }) => glow(arrays(scope, planes, where), values, where, filters),
   haze: (scope, planes, values, where) => veil(arrays(scope, planes, where), values),
   balance: (scope, planes, values, where) => balanceByTone(arrays(scope, planes, where), values),
-  noise: (scope, planes, values, where) => reduceNoise(arrays(scope, planes, where), values, where),
+  noise: (scope, planes, values, where, { filters }) => reduceNoise(arrays(scope, planes, where), values, where, filters),
   mono: (scope, planes, values, where) => monoMix(arrays(scope, planes, where), values),
   invert: byChannel("invert", inverted),
 };
 
 /** Carries an adjustment out on a rectangle, in place; values that are not given are neutral. */
-export function applyAdjustment(
-  cache: DerivedCache,
-  scope: Scope,
-  planes: Planes,
-  adjustment: LayerAdjustment,
-  given: Record<string, number>,
-  where: Where,
-): void {
-  scope.kernels.withScope((inner) => APPLY[adjustment](inner, planes, valuesOf(adjustment, given), where, cache));
+export function applyAdjustment(means: Means, scope: Scope, planes: Planes, adjustment: LayerAdjustment, given: Record<string, number>, where: Where): void {
+  scope.kernels.withScope((inner) => APPLY[adjustment](inner, planes, valuesOf(adjustment, given), where, means));
 }

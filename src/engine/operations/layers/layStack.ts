@@ -4,7 +4,7 @@ import { BLEND_MODES } from "../../../core/blend/blendModes";
 import { REC2020, REC709, rgbToRgb } from "../../../core/color/primaries";
 import { decodeSrgb } from "../../../core/color/srgbCurve";
 import { atLevel, invert, project, transform } from "../../../core/geometry/matrix3";
-import { blurReach, gaussianBlur } from "../../../core/raster/blur";
+import { blurReach } from "../../../core/raster/blur";
 import { rampMask } from "../../../core/masks/shapes";
 import { sizeAtLevel, widen } from "../../../core/geometry/rectangle";
 import { aroundTransition } from "../../../core/masks/transition";
@@ -109,7 +109,7 @@ class Stack {
     const near = aroundTransition(mask, rect, blurReach(sigma));
     const blur = (plane: Float32Array) => {
       const { changed, needed } = near!;
-      return cutOut(gaussianBlur({ width: needed.width, height: needed.height, data: cutOut(plane, rect, needed) }, sigma), needed, changed);
+      return cutOut(this.ctx.filters.gaussianBlur({ width: needed.width, height: needed.height, data: cutOut(plane, rect, needed) }, sigma), needed, changed);
     };
     const over = near && cutOut(mask, rect, near.changed);
     const wide = near && blur(mask);
@@ -158,7 +158,7 @@ class Stack {
       }
       case "adjustment": {
         const planes = this.copy(ground.planes, scope);
-        applyAdjustment(this.ctx.cache, scope, planes, content.adjustment, content.values, this.where);
+        applyAdjustment(this.ctx, scope, planes, content.adjustment, content.values, this.where);
         return { planes, alpha: this.everywhere(scope), changes: true };
       }
       case "fill":

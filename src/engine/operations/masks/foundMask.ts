@@ -2,7 +2,6 @@ import { OKLAB } from "../../../core/color/oklab";
 import { levelOfSide, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { findEven, findNear, findSky, findSubject, type AreaField, type FoundArea } from "../../../core/masks/findAreas";
 import { sampleGrid } from "../../../core/raster/planeParts";
-import { guidedCoefficients } from "../../../core/raster/blur";
 import { allParts, type MaskPart } from "../../../document/records/layerTypes";
 import { layersOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
@@ -67,7 +66,7 @@ function make(ctx: EngineContext, job: PreparedJob, part: FoundPart): FoundMask 
   const { field, light } = fieldOf(ctx, job, level, { x: 0, y: 0, ...size });
   const area = find(field, part, level);
   const mask = Float32Array.from(area?.mask ?? new Uint8Array(light.length));
-  const { slope, offset } = guidedCoefficients({ ...size, data: light }, mask, RADIUS, EVEN_VARIANCE);
+  const { slope, offset } = ctx.filters.guidedCoefficients({ ...size, data: light }, mask, RADIUS, EVEN_VARIANCE);
   return { level, ...size, slope, offset, confidence: area?.confidence ?? 0, share: mask.reduce((sum, v) => sum + v, 0) / mask.length };
 }
 

@@ -4,11 +4,12 @@ import { OKLAB, toOklab } from "../../../core/color/oklab";
 import { CELL } from "../../../core/focus/sharpness";
 import { intersect, sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
 import { aroundTransition } from "../../../core/masks/transition";
-import { copyShared, cutOut, sampleGrid } from "../../../core/raster/planeParts";
+import { copyShared, cutOut, gridAround, sampleGrid } from "../../../core/raster/planeParts";
 import { fillCells } from "../../../core/masks/cellRuns";
 import { band, combine, ellipseMask, polygonMask, rampMask, smooth } from "../../../core/masks/shapes";
 import type { Field } from "../../../core/raster/boxMean";
-import { blurReach, gaussianBlur, guidedFilter } from "../../../core/raster/blur";
+import type { Filters } from "../../../core/raster/filters";
+import { blurReach } from "../../../core/raster/blur";
 import { allParts, isPainted, type LayerRecord, type MaskGroup, type MaskPart } from "../../../document/records/layerTypes";
 import type { StrokeRecord } from "../../../document/records/types";
 import { layerOf, strokesOf } from "../../../document/selectors";
@@ -35,8 +36,8 @@ export function maskPlane(ctx: EngineContext, job: PreparedJob, layer: LayerReco
   return new MaskReader(ctx, job, level).layer(layer, rect);
 }
 
-const followEdges = (guide: Field, mask: Float32Array, radius: number) =>
-  guidedFilter(guide, mask, radius, EVEN_VARIANCE).map((v) => Math.min(1, Math.max(0, v)));
+const followEdges = (filters: Filters, guide: Field, mask: Float32Array, radius: number) =>
+  filters.guidedFilter(guide, mask, radius, EVEN_VARIANCE).map((v) => Math.min(1, Math.max(0, v)));
 
 /** Reads masks of one level; links are followed, and a link that leads back to where it came from adds nothing. */
 class MaskReader {
@@ -71,9 +72,9 @@ class MaskReader {
       const values = this.parts(layer, mask.parts, mask.ground, wide);
       // what is even stays even, so only what surrounds a border is looked at
       this.nearBorders(values, wide, 2 * radius, (part, at) =>
-        followEdges({ width: at.width, height: at.height, data: this.logLight(null, at) }, part, radius),
+        followEdges(this.ctx.filters, { width: at.width, height: at.height, data: this.logLight(null, at) }, part, radius),
       );
-      this.nearBorders(values, wide, blurReach(sigma), (part, { width, height }) => gaussianBlur({ width, height, data: part }, sigma));
+      this.nearBorders(values, wide, blurReach(sigma), (part, { width, height }) => this.ctx.filters.gaussianBlur({ width, height, data: part }, sigma));
       return values;
     });
     finishMask(result, mask);
@@ -104,7 +105,9 @@ class MaskReader {
     const covered = this.painted(strokes, 0, rect);
     if (!covered.some((v) => v > 0)) return;
     const sigma = part.sigmaPx / 2 ** this.level;
-    const blurred = this.widened(rect, blurReach(sigma), (wide) => gaussianBlur({ width: wide.width, height: wide.height, data: before(wide) }, sigma));
+    const blurred = this.widened(rect, blurReach(sigma), (wide) =>
+      this.ctx.filters.gaussianBlur({ width: wide.width, height: wide.height, data: before(wide) }, sigma),
+    );
     for (let i = 0; i < values.length; i++) values[i] += covered[i] * (blurred[i] - values[i]);
   }
 
@@ -158,7 +161,7 @@ class MaskReader {
   private part(layer: LayerRecord, part: MaskPart, rect: Rectangle): Float32Array {
     const sigma = part.featherPx / 2 ** this.level;
     const values = this.widened(rect, blurReach(sigma), (wide) =>
-      gaussianBlur({ width: wide.width, height: wide.height, data: this.shape(layer, part, wide) }, sigma),
+      this.ctx.filters.gaussianBlur({ width: wide.width, height: wide.height, data: this.shape(layer, part, wide) }, sigma),
     );
     if (part.inverted) for (let i = 0; i < values.length; i++) values[i] = 1 - values[i];
     return values;
@@ -269,8 +272,8 @@ class MaskReader {
     return this.widened(rect, blurReach(sigma) + blurReach(around), (wide) => {
       const size = { width: wide.width, height: wide.height };
       const light = this.logLight(part.of, wide);
-      const even = gaussianBlur({ ...size, data: light }, sigma);
-      const energy = gaussianBlur({ ...size, data: light.map((v, i) => (v - even[i]) ** 2) }, around);
+      const even = this.ctx.filters.gaussianBlur({ ...size, data: light }, sigma);
+      const energy = this.ctx.filters.gaussianBlur({ ...size, data: light.map((v, i) => (v - even[i]) ** 2) }, around);
       return energy.map((v) => smooth((Math.sqrt(Math.max(0, v)) - part.fromEv) / Math.max(1e-6, part.softEv) + 1));
     });
   }
@@ -280,9 +283,11 @@ class MaskReader {
     const { depth } = this.job.merge;
     if (!depth) return new Float32Array(rect.width * rect.height);
     const { width, height } = depth.spec;
-    const index = new Float32Array(width * height);
-    depth.read(0, 0, 0, 0, width, height, index);
-    return sampleGrid(index, width, height, 2 ** this.level / CELL, rect).map((v) => band(v + 1, part.from, part.to, part.soft));
+    const step = 2 ** this.level / CELL;
+    const held = gridAround(depth.spec, step, rect);
+    const index = new Float32Array(held.width * held.height);
+    depth.read(0, 0, held.x, held.y, held.width, held.height, index);
+    return sampleGrid(index, width, height, step, rect, held).map((v) => band(v + 1, part.from, part.to, part.soft));
   }
 
   /** Changes a plane in place by what looks `reach` samples around itself and leaves what is even. @param change gives a part of the plane anew */

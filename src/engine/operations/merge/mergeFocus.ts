@@ -3,6 +3,7 @@ import { CELL, sharpnessOf } from "../../../core/focus/sharpness";
 import { coveredSpan } from "../../../core/geometry/rowSpan";
 import type { Field } from "../../../core/raster/boxMean";
 import { enlargedRow } from "../../../core/raster/enlargedRow";
+import { gridAround } from "../../../core/raster/planeParts";
 import type { EngineContext } from "../../EngineContext";
 import { contentKey } from "../../graph/keys";
 import { portion, type Task } from "../../task";
@@ -51,7 +52,7 @@ export async function openDepth(ctx: EngineContext, unlevelled: MergeInputs, tas
     const known = await ctx.rasters.open(key);
     if (known) return known;
     const { width, height, frames } = inputs;
-    const finder = new DepthFinder({ width, height });
+    const finder = new DepthFinder({ width, height }, ctx.filters);
     const looking = portion(task, 0, 0.8);
     for (const [k, input] of frames.entries()) {
       const noise = input.frame.measures.noiseSigma / 255;
@@ -146,8 +147,11 @@ function depthField(depth: RasterFile, channel: number): Field {
 
 /** Rows of the depth at the picture's size, for a file. */
 export function readDepthRows(depth: RasterFile, width: number, y0: number, rows: number): Float32Array {
-  const cells = depthField(depth, 0);
+  const held = gridAround(depth.spec, 1 / CELL, { x: 0, y: y0, width, height: rows });
+  const data = new Float32Array(depth.spec.width * held.height);
+  depth.read(0, 0, 0, held.y, depth.spec.width, held.height, data);
+  const cells = { width: depth.spec.width, height: held.height, data };
   const out = new Float32Array(width * rows);
-  for (let y = 0; y < rows; y++) enlargedRow(cells, CELL, y0 + y, out.subarray(y * width, (y + 1) * width));
+  for (let y = 0; y < rows; y++) enlargedRow(cells, CELL, y0 + y - held.y * CELL, out.subarray(y * width, (y + 1) * width));
   return out;
 }

@@ -1,6 +1,5 @@
 import { intersect, levelOfSide, sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
-import { blurReach, gaussianBlur } from "../../../core/raster/blur";
-import { boxMean } from "../../../core/raster/boxMean";
+import { blurReach } from "../../../core/raster/blur";
 import { cutOut } from "../../../core/raster/planeParts";
 import { findCrumbs } from "../../../core/retouch/findCrumbs";
 import { updateLayer } from "../../../document/layerEdits";
@@ -62,7 +61,7 @@ async function compareWith(ctx: EngineContext, job: PreparedJob, layer: LayerRec
   const count = covered.reduce((sum, v) => sum + v, 0);
   if (count === 0 || count === covered.length) return null;
   const reach = Math.max(LEAST_AROUND, Math.round(AROUND * Math.sqrt(count)));
-  const near = Uint8Array.from(boxMean({ ...size, data: Float32Array.from(covered) }, reach), (v) => (v > 1e-4 ? 1 : 0));
+  const near = Uint8Array.from(ctx.filters.boxMean({ ...size, data: Float32Array.from(covered) }, reach), (v) => (v > 1e-4 ? 1 : 0));
   const sigmaPx = Math.max(4, reach / 4) * 2 ** level;
   const { content } = layer;
   if (content.type !== "frame" || !job.inputs.frames.some((f) => f.frame.id === content.frameId)) {
@@ -91,7 +90,7 @@ async function residual(ctx: EngineContext, job: PreparedJob, layer: LayerRecord
   const sigma = sigmaPx / 2 ** level;
   const wide = widen(rect, blurReach(sigma), sizeAtLevel(job.inputs.width, job.inputs.height, level));
   const field = { width: wide.width, height: wide.height, data: await composedLight(ctx, job, level, wide, task) };
-  const smooth = gaussianBlur(field, sigma);
+  const smooth = ctx.filters.gaussianBlur(field, sigma);
   return cutOut(
     field.data.map((v, i) => v - smooth[i]),
     wide,

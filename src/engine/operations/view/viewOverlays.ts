@@ -1,3 +1,4 @@
+import { gridAround } from "../../../core/raster/planeParts";
 import { FRAME_COLORS } from "../../../core/color/frameColors";
 import { CELL } from "../../../core/focus/sharpness";
 import { sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
@@ -104,15 +105,17 @@ const DOUBTFUL = 0.08;
 /** The depth as grey, first frame dark, last light; hatched where no frame stands out. */
 function drawDepth(depth: RasterFile, frames: number, level: number, rect: Rectangle, bytes: Uint8ClampedArray): void {
   const { width, height } = depth.spec;
+  const step = 2 ** level / CELL;
+  const held = gridAround(depth.spec, step, rect);
   const [index, confidence] = [0, 1].map((channel) => {
-    const plane = new Float32Array(width * height);
-    depth.read(0, channel, 0, 0, width, height, plane);
+    const plane = new Float32Array(held.width * held.height);
+    depth.read(0, channel, held.x, held.y, held.width, held.height, plane);
     return plane;
   });
-  const step = 2 ** level / CELL;
   for (let i = 0; i < rect.width * rect.height; i++) {
     const [x, y] = [rect.x + (i % rect.width), rect.y + Math.floor(i / rect.width)];
-    const cell = Math.min(height - 1, Math.floor((y + 0.5) * step)) * width + Math.min(width - 1, Math.floor((x + 0.5) * step));
+    const [column, row] = [Math.min(width - 1, Math.floor((x + 0.5) * step)), Math.min(height - 1, Math.floor((y + 0.5) * step))];
+    const cell = (row - held.y) * held.width + column - held.x;
     const tone = 30 + (200 * index[cell]) / Math.max(1, frames - 1);
     const dimmed = confidence[cell] < DOUBTFUL && ((x + y) & 7) < 2 ? tone * 0.6 : tone;
     for (let c = 0; c < 3; c++) bytes[i * 4 + c] = dimmed;
