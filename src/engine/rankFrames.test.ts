@@ -16,10 +16,23 @@ const FRAMES = Array.from({ length: 12 }, (_, k) => ({
   dx: (k * 5) % 11,
   dy: (k * 3) % 7,
   ev: k === 8 ? 1.5 : (k % 3) * 0.2,
-  waves: k === 5 ? 0.02 : 0.3,
+  waves: k === 5 ? 0.01 : 0.12,
   somebody: k === 3 || k === 7,
   blur: k !== 10,
 }));
+
+/** Stones of many sizes. */
+const STONES = (() => {
+  const random = randomOf(9);
+  const light = new Float32Array((W + 20) * (H + 20)).fill(0.18);
+  for (let k = 0; k < 700; k++) {
+    const [cx, cy, r, v] = [random() * W, random() * H, 3 + 14 * random(), 0.1 * (random() - 0.4)];
+    for (let y = Math.max(0, Math.floor(cy - r)); y < Math.min(H + 20, cy + r); y++)
+      for (let x = Math.max(0, Math.floor(cx - r)); x < Math.min(W + 20, cx + r); x++)
+        if (Math.hypot(x - cx, y - cy) < r) light[y * (W + 20) + x] = Math.max(0.05, light[y * (W + 20) + x] + v);
+  }
+  return light;
+})();
 
 function file({ dx, dy, ev, waves, somebody, blur }: (typeof FRAMES)[number], k: number): Uint8Array {
   const random = randomOf(k + 1);
@@ -28,8 +41,8 @@ function file({ dx, dy, ev, waves, somebody, blur }: (typeof FRAMES)[number], k:
   for (let y = 0; y < H; y++) {
     for (let x = 0; x < W; x++) {
       const [u, v] = [x + dx, y + dy];
-      const stones = 0.08 * (2.4 + Math.sin(u / 23) * Math.cos(v / 17) + Math.sin(u / 7 + v / 31));
-      const grain = blur ? 0 : 0.03 * Math.sin(u * 1.4) * Math.cos(v * 1.2);
+      const stones = STONES[v * (W + 20) + u];
+      const grain = blur ? 0 : 0.08 * Math.sin(u * 1.4) * Math.cos(v * 1.2);
       const water = stones * (1 + waves * Math.sin(u / 3.1 + k) * Math.cos(v / 2.7));
       const light = somebody && Math.hypot(x - 190, y - 125) < 24 ? 0.01 : (water + grain) * 2 ** ev * 0.35;
       samples.fill(Math.round(65535 * encodeSrgb(Math.min(1, Math.max(0, light + 0.0005 * random())))), (y * W + x) * 3, (y * W + x) * 3 + 3);

@@ -81,7 +81,8 @@ function copy(from: Uint8ClampedArray, a: Rectangle, to: Uint8ClampedArray, b: R
 function viewOf(records: Records, { kind, which, a }: Drawn): ViewSpec {
   const layers = layersOf(records);
   const layer = layers[Math.floor(which * layers.length)];
-  if (kind < 0.55 || !layer) return { kind: "compose" };
+  if (kind < 0.5 || !layer) return { kind: "compose" };
+  if (kind < 0.55) return { kind: "residual", layerId: layer.id };
   if (kind < 0.8) return { kind: "mask", layerId: layer.id, as: a < 0.4 ? "alone" : a < 0.7 ? "pattern" : "edge" };
   if (kind < 0.9) return { kind: "output" };
   return kind < 0.95 ? { kind: "merge", method: null } : { kind: "provenance" };

@@ -15,7 +15,7 @@ export interface PlaceLook {
   lightEv: number;
   /** share of the samples at the top of the range */
   clipped: number;
-  /** RMS of the finest detail less the noise's, relative to the mean, of encoded light: in the quarter of the place that is sharpest, at least */
+  /** RMS of the finest detail less the noise's, relative to the middle, of encoded light: in the quarter of the place that is sharpest, at least */
   sharpness: number;
   /** RMS of what is rougher than a cell and finer than five, EV; little where water or cloth lies still */
   ripple: number;
@@ -55,13 +55,11 @@ export function cellsOfPlace(light: Field, side: number): Field {
 export function lookAtPlace(light: Field, sigma: number, cells: Field): PlaceLook {
   const { width, height, data } = light;
   const encoded = data.map((v) => encodeSrgb(Math.min(1, Math.max(0, v))));
-  let [sum, mean, clipped] = [0, 0, 0];
+  let [sum, clipped] = [0, 0];
   for (let i = 0; i < data.length; i++) {
     sum += data[i];
-    mean += encoded[i];
     if (data[i] >= 0.995) clipped++;
   }
-  mean /= data.length;
   const fine = quantile(fineEnergy({ width, height, data: encoded }), 0.75);
   const base = boxMean(cells, 2);
   const rough = cells.data.reduce((s, v, i) => s + (v - base[i]) ** 2, 0) / cells.data.length;
@@ -69,7 +67,7 @@ export function lookAtPlace(light: Field, sigma: number, cells: Field): PlaceLoo
     lightEv: log2(Math.max(FLOOR, sum / data.length)),
     clipped: clipped / data.length,
     // second differences of white noise have six times its variance
-    sharpness: Math.sqrt(Math.max(0, fine - 6 * sigma * sigma)) / Math.max(0.01, mean),
+    sharpness: Math.sqrt(Math.max(0, fine - 6 * sigma * sigma)) / Math.max(0.01, median(encoded)),
     ripple: Math.sqrt(rough),
   };
 }
@@ -100,15 +98,25 @@ function fineEnergy({ width, height, data }: Field): number[] {
  * @returns its upper left cell in `around`, or null where nothing is alike enough to tell
  */
 export function findPlace(wanted: Field, around: Field): { x: number; y: number } | null {
+  const [place, searched] = [calmed(wanted), calmed(around)];
   let best = { x: 0, y: 0 };
   let most = -1;
   for (let y = 0; y <= around.height - wanted.height; y++) {
     for (let x = 0; x <= around.width - wanted.width; x++) {
-      const likeness = correlation(wanted, around, x, y);
+      const likeness = correlation(place, searched, x, y);
       if (likeness > most) [best, most] = [{ x, y }, likeness];
     }
   }
   return most >= ALIKE ? best : null;
+}
+
+/** Spreads to which values are held, so that somebody in the way does not outweigh the scene. Common practice, no source. */
+const HELD_SPREADS = 2;
+
+function calmed(field: Field): Field {
+  const middle = median(field.data);
+  const spread = HELD_SPREADS * 1.4826 * median(field.data.map((v) => Math.abs(v - middle)));
+  return { ...field, data: field.data.map((v) => Math.min(middle + spread, Math.max(middle - spread, v))) };
 }
 
 /** Correlation from which two places are taken for the same; common practice, no source. */
