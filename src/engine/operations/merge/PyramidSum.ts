@@ -13,11 +13,20 @@ const KEPT = 4;
 /** Rows collapsed at once, few, so that they stay near the processor. */
 const ROWS = 32;
 
-/** Gives a sum of pyramids to fill, and frees it. */
-export async function withPyramidSum(ctx: EngineContext, width: number, height: number, fill: (sum: PyramidSum) => Promise<void>): Promise<void> {
+/** Samples of a plane up to which the finest sums are held in the kernels' memory; beyond, they lie in the picture until it is finished. */
+const LARGEST_HELD = 40e6;
+
+/** Gives a sum of pyramids to fill and to finish into a picture, and frees it. */
+export async function withPyramidSum(
+  ctx: Pick<EngineContext, "kernels">,
+  picture: RasterFile,
+  fill: (sum: PyramidSum) => Promise<void>,
+  largestHeld = LARGEST_HELD,
+): Promise<void> {
   const scope = new Scope(ctx.kernels);
+  const { width, height } = picture.spec;
   try {
-    await fill(new PyramidSum(ctx.kernels, scope, width, height));
+    await fill(new PyramidSum(ctx.kernels, scope, picture, width * height <= largestHeld || Math.min(width, height) < 2));
   } finally {
     scope.release();
   }
@@ -33,12 +42,14 @@ export class PyramidSum {
   constructor(
     readonly kernels: Kernels,
     scope: Scope,
-    private readonly width: number,
-    private readonly height: number,
+    private readonly picture: RasterFile,
+    /** whether the finest sums are in the kernels' memory */
+    private readonly held: boolean,
   ) {
+    const { width, height } = picture.spec;
     const depth = Math.floor(Math.log2(Math.min(width, height)));
     this.passing = Math.min(PASSING, depth);
-    this.sums = [0, 1, 2].map(() => allocatePyramid(scope, width, height, depth));
+    this.sums = [0, 1, 2].map(() => allocatePyramid(scope, width, height, depth, held ? 0 : 1));
     const { width: w, height: h } = this.sizeOf(this.passing);
     this.rest = [0, 1, 2, 3].map(() => allocatePyramid(scope, w, h, depth - this.passing));
   }
@@ -47,8 +58,24 @@ export class PyramidSum {
     return { width: this.sums[0].width[level], height: this.sums[0].height[level] };
   }
 
-  sumsAt(level: number): number[] {
-    return this.sums.map(({ at }) => at[level]);
+  /** Changes rows of the sums of a size. @param fresh what they hold does not count @param change gets where a sum begins, and its channel */
+  change(level: number, from: number, to: number, fresh: boolean, change: (sum: number, channel: number) => void): void {
+    if (to <= from) return;
+    this.sums.forEach(({ at }, channel) => {
+      if (level > 0 || this.held) change(at[level], channel);
+      else this.withRows(channel, from, to, fresh, (origin, rows) => (change(origin, channel), this.picture.write(0, channel, from, rows)));
+    });
+  }
+
+  /** Rows of a finest sum that lies in the picture. */
+  private withRows(channel: number, from: number, to: number, fresh: boolean, use: (origin: number, rows: Float32Array) => void): void {
+    const { width } = this.picture.spec;
+    this.kernels.withScope((scope) => {
+      const at = scope.floats((to - from) * width + 16);
+      const rows = this.kernels.f32(at, (to - from) * width);
+      if (!fresh) this.picture.read(0, channel, 0, from, width, to - from, rows);
+      use(at - from * width * 4, rows);
+    });
   }
 
   /** Frames to be added, whose rows come together. @param rows most rows that come at once @param scope holds them @param first nothing has been added before */
@@ -67,27 +94,31 @@ export class PyramidSum {
     });
   }
 
-  /** Collapses the sum and writes it in working light, with level 1. */
-  async finish(picture: RasterFile, step: (y: number) => Promise<void>): Promise<void> {
+  /** Collapses the sum and writes it in working light into the picture, with level 1. */
+  async finish(step: (y: number) => Promise<void>): Promise<void> {
     for (const sum of this.sums) collapse(this.kernels, coarser(sum));
-    for (let y0 = 0; y0 < this.height; y0 += ROWS) {
+    for (let y0 = 0; y0 < this.picture.spec.height; y0 += ROWS) {
       await step(y0);
-      this.finishStrip(y0, picture);
+      this.finishStrip(y0);
     }
   }
 
-  private finishStrip(y0: number, picture: RasterFile): void {
-    const { kernels, width, height } = this;
+  private finishStrip(y0: number): void {
+    const { kernels, picture } = this;
+    const { width, height } = picture.spec;
     const rows = Math.min(ROWS, height - y0);
     const samples = Math.ceil((width * rows) / 4) * 4;
-    const strips = this.sums.map(({ at, width: w, height: h }) => {
-      const strip = at[0] + y0 * width * 4;
-      if (at.length > 1) kernels.run("collapseRows", [at[0], w[0], h[0], at[1], w[1], h[1]], y0, y0 + rows);
-      kernels.run("decodeSamples", [strip, strip], 0, samples, 65536);
-      return strip;
+    kernels.withScope((scope) => {
+      const strips = this.sums.map(({ at, width: w, height: h }, channel) => {
+        const strip = this.held ? at[0] + y0 * width * 4 : scope.floats(samples + 16);
+        if (!this.held) picture.read(0, channel, 0, y0, width, rows, kernels.f32(strip, width * rows));
+        if (at.length > 1) kernels.run("collapseRows", [strip - y0 * width * 4, w[0], h[0], at[1], w[1], h[1]], y0, y0 + rows);
+        kernels.run("decodeSamples", [strip, strip], 0, samples, 65536);
+        return strip;
+      });
+      kernels.run("applyMatrix", [...strips, scope.matrix(REC709_TO_WORKING)], 0, samples, 65536);
+      strips.forEach((strip, c) => writeHalved(kernels, picture, c, y0, rows, strip));
     });
-    kernels.withScope((scope) => kernels.run("applyMatrix", [...strips, scope.matrix(REC709_TO_WORKING)], 0, samples, 65536));
-    strips.forEach((strip, c) => writeHalved(kernels, picture, c, y0, rows, strip));
   }
 }
 
@@ -139,7 +170,7 @@ export class FrameBands {
     at.forEach((planes, k) => {
       planes.forEach((plane, i) => kernels.run("reduceRows", [plane, size.width, size.height, halves[k][i], half.width], before, halved));
     });
-    sum.sumsAt(this.level).forEach((into, c) => {
+    sum.change(this.level, from, to, this.first, (into, c) => {
       const bands = at.map((planes, k): WeightedBand => [planes[c], halves[k][c], planes[3]]);
       addBands(kernels, bands, size, into, this.first, from, to);
     });

@@ -25,7 +25,7 @@ export async function blendPyramids(
   task: Task,
   shares: RasterFile,
 ): Promise<void> {
-  await withPyramidSum(ctx, width, height, async (sum) => {
+  await withPyramidSum(ctx, picture, async (sum) => {
     for (const [k, { file, color }] of frames.entries()) {
       const held = new Scope(ctx.kernels);
       try {
@@ -51,6 +51,6 @@ export async function blendPyramids(
         held.release();
       }
     }
-    await sum.finish(picture, (y) => task.step(0.95 + (0.05 * y) / height, 1, "Blending the frames"));
+    await sum.finish((y) => task.step(0.95 + (0.05 * y) / height, 1, "Blending the frames"));
   });
 }

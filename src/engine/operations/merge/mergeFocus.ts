@@ -109,20 +109,22 @@ async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: Raste
   const cells = depthField(depth, 2);
   const line = new Float32Array(width);
   const spanOf = (k: number, y: number) => coveredSpan(frames[k].inverse, frames[k].frame.width, frames[k].frame.height, y, width, frames[k].lens);
-  /** what no frame gives at a sample */
-  const lack = new Float32Array(width * height);
   const index = new Uint8Array(width);
-  for (let y = 0; y < height; y++) {
-    if (y % ROWS === 0) await task.step(y, height, "Weighing the frames");
-    enlargedRow(cells, CELL, y, line);
+  const given = new Float32Array(width);
+  /** What the two frames nearest in depth give in a row, by what they cover; `line` holds the depth. */
+  const fillGiven = (y: number) => {
     const spans = frames.map((_, k) => spanOf(k, y));
     for (let x = 0; x < width; x++) {
       const low = Math.floor(line[x]);
-      let given = 0;
-      for (const k of [low, low + 1]) if (k < frames.length && x >= spans[k][0] && x < spans[k][1]) given += focusWeight(line[x], k);
-      lack[y * width + x] = 1 - given;
-      index[x] = given < 0.5 ? reference : Math.round(line[x]);
+      given[x] = 0;
+      for (const k of [low, low + 1]) if (k < frames.length && x >= spans[k][0] && x < spans[k][1]) given[x] += focusWeight(line[x], k);
     }
+  };
+  for (let y = 0; y < height; y++) {
+    if (y % ROWS === 0) await task.step(y, height, "Weighing the frames");
+    enlargedRow(cells, CELL, y, line);
+    fillGiven(y);
+    for (let x = 0; x < width; x++) index[x] = given[x] < 0.5 ? reference : Math.round(line[x]);
     dominant.write(0, 0, y, index);
   }
   return (k, y0, rows, out) => {
@@ -130,8 +132,9 @@ async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: Raste
       const y = y0 + row;
       enlargedRow(cells, CELL, y, line);
       const [from, to] = spanOf(k, y);
+      if (k === reference) fillGiven(y);
       for (let x = 0; x < width; x++, i++) {
-        out[i] = (x >= from && x < to ? focusWeight(line[x], k) : 0) + (k === reference ? lack[y * width + x] : 0);
+        out[i] = (x >= from && x < to ? focusWeight(line[x], k) : 0) + (k === reference ? 1 - given[x] : 0);
       }
     }
   };

@@ -24,11 +24,10 @@ export interface FusionWeights {
 /** Exposure fusion on sRGB-encoded values. Every frame is read once: strips of all frames are weighed and give their bands. @see Mertens, Kautz, Van Reeth 2007 */
 export async function openFusion(ctx: EngineContext, inputs: MergeInputs, exponents: FusionWeights, task: Task): Promise<MergeResult> {
   const key = contentKey("fusion", FUSION_VERSION, [inputs.key, exponents]);
-  const { width, height } = inputs;
   const make = (result: MergeResult) =>
-    withPyramidSum(ctx, width, height, async (sum) => {
+    withPyramidSum(ctx, result.picture, async (sum) => {
       await addFrames(ctx, inputs, exponents, sum, result, task);
-      await sum.finish(result.picture, (y) => task.step(0.9 + (0.1 * y) / height, 1, "Blending the frames"));
+      await sum.finish((y) => task.step(0.9 + (0.1 * y) / inputs.height, 1, "Blending the frames"));
     });
   return openMerge(ctx, key, inputs, make, { halved: true });
 }

@@ -3,6 +3,7 @@ import { loadKernels, randomOf } from "../../../../tests/support/kernels";
 import { decodeSrgb } from "../../../core/color/srgbCurve";
 import { Scope, type Kernels } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
+import type { RasterFile } from "../../tiles/RasterStore";
 import { MemoryRasterStore } from "../../tiles/MemoryRasterStore";
 import { REC709_TO_WORKING } from "../frames/frameSamples";
 import { withPyramidSum } from "./PyramidSum";
@@ -42,36 +43,48 @@ it.each([
   [64, 64, 64, "one after the other"],
   [9, 6, 4, "together"],
   [3, 1, 1, "one after the other"],
-])("%i×%i px in portions of %i rows, frames %s", async (width, height, rows, how) => {
+])("%i×%i px in portions of %i rows, frames %s, the finest sums held or in the picture", async (width, height, rows, how) => {
   const n = width * height;
   const share = plane(n);
   const frames = [share, share.map((v) => 1 - v)].map((weight) => [plane(n), plane(n), plane(n), weight]);
-  const picture = await pictureOf(width, height);
-  await withPyramidSum({ kernels } as EngineContext, width, height, async (sum) => {
-    for (const [i, group] of (how === "together" ? [frames] : frames.map((frame) => [frame])).entries()) {
-      const scope = new Scope(kernels);
-      const bands = sum.frames(scope, group.length, rows, i === 0);
-      let finest = 0;
-      for (let y0 = 0; y0 < height; y0 += rows) {
-        const y1 = Math.min(height, y0 + rows);
-        bands.moveTo(y1);
-        bands.planes.forEach((planes, k) => {
-          planes.forEach((into, c) => into.samples(y0, y1).set(group[k][c].subarray(y0 * width, y1 * width)));
-        });
-        const { from, to } = bands.push(y1);
-        expect(from).toBe(finest);
-        finest = to;
-      }
-      expect(finest).toBe(height);
-      scope.release();
-    }
-    await sum.finish(picture, async () => undefined);
-  });
+  const sumInto = async (picture: RasterFile, largestHeld: number) => {
+    await withPyramidSum(
+      { kernels },
+      picture,
+      async (sum) => {
+        for (const [i, group] of (how === "together" ? [frames] : frames.map((frame) => [frame])).entries()) {
+          const scope = new Scope(kernels);
+          const bands = sum.frames(scope, group.length, rows, i === 0);
+          let finest = 0;
+          for (let y0 = 0; y0 < height; y0 += rows) {
+            const y1 = Math.min(height, y0 + rows);
+            bands.moveTo(y1);
+            bands.planes.forEach((planes, k) => {
+              planes.forEach((into, c) => into.samples(y0, y1).set(group[k][c].subarray(y0 * width, y1 * width)));
+            });
+            const { from, to } = bands.push(y1);
+            expect(from).toBe(finest);
+            finest = to;
+          }
+          expect(finest).toBe(height);
+          scope.release();
+        }
+        await sum.finish(async () => undefined);
+      },
+      largestHeld,
+    );
+  };
+  const [picture, passing] = [await pictureOf(width, height), await pictureOf(width, height)];
+  await sumInto(picture, n);
+  await sumInto(passing, n - 1);
   const wanted = whole(frames, width, height);
   const light = wanted.map((channel) => channel.map((v) => decodeSrgb(Math.max(0, v))));
   for (let c = 0; c < 3; c++) {
     const got = new Float32Array(n);
     picture.read(0, c, 0, 0, width, height, got);
+    const other = new Float32Array(n);
+    passing.read(0, c, 0, 0, width, height, other);
+    expect(other).toEqual(got);
     for (let i = 0; i < n; i++) {
       const working = REC709_TO_WORKING.slice(3 * c, 3 * c + 3).reduce((total, m, k) => total + m * light[k][i], 0);
       expect(Math.abs(got[i] - working)).toBeLessThan(1e-5);

@@ -7,12 +7,13 @@ export interface Pyramid {
   height: number[];
 }
 
-export function allocatePyramid(scope: Scope, width: number, height: number, depth: number): Pyramid {
+/** @param first size from which on planes are held; finer ones have no address */
+export function allocatePyramid(scope: Scope, width: number, height: number, depth: number, first = 0): Pyramid {
   const p: Pyramid = { at: [], width: [], height: [] };
   for (let l = 0; l <= depth; l++) {
     p.width.push(width);
     p.height.push(height);
-    p.at.push(scope.floats(width * height + 16));
+    p.at.push(l < first ? 0 : scope.floats(width * height + 16));
     width = (width + 1) >> 1;
     height = (height + 1) >> 1;
   }
