@@ -1,7 +1,7 @@
 import { framesOf } from "../document/selectors";
 import { keepFolder, pictureNames, allowFolder } from "../storage/linkedFiles";
 import { gather } from "./actions";
-import { ask, runTask } from "./openJob";
+import { ask, openJob, runTask } from "./openJob";
 import { notify, report, useSession } from "./store";
 
 const { getState: get, setState: set } = useSession;
@@ -26,7 +26,7 @@ export async function gatherFolder(): Promise<void> {
   if (!handle) return;
   const names = await pictureNames(handle);
   if (names.length === 0) return notify(`The folder “${handle.name}” holds no pictures that Marsh reads.`);
-  const { id } = await keepFolder(handle);
+  const { id } = await keepFolder(openJob().id, handle);
   await gather(await Promise.all(names.map(async (name) => ({ name, file: await (await handle.getFileHandle(name)).getFile(), folderId: id }))));
   await checkFolders();
 }
@@ -54,7 +54,7 @@ export async function findSources(): Promise<void> {
   const handle = await chooseFolder();
   if (!handle) return;
   const lost = get().links.filter((l) => l.state === "missing" || l.state === "changed");
-  const folder = await keepFolder(handle);
+  const folder = await keepFolder(openJob().id, handle);
   const found = await runTask("gather", "Looking for the files", (signal) =>
     ask("findSources", { folder, sourceIds: lost.map((l) => l.sourceId) }, { signal }),
   );

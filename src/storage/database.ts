@@ -56,8 +56,8 @@ export interface Schema extends DBSchema {
   /** by job and place in its history */
   steps: { key: [jobId: string, place: number]; value: Step };
   sources: { key: string; value: Blob };
-  /** sources that a job needs although none of its stored steps names them yet */
-  leases: { key: [jobId: string, sourceId: string]; value: number };
+  /** sources that a job needs although none of its stored steps names them yet, and folders that no source is linked to yet */
+  leases: { key: [jobId: string, sourceOrFolderId: string]; value: number };
   folders: { key: string; value: LinkedFolder };
   /** by source id */
   links: { key: string; value: SourceLink };

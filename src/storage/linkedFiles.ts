@@ -1,3 +1,4 @@
+import { wholly } from "./wholly";
 import { DATABASE, guarded, StorageError, type LinkedFolder, type SourceLink } from "./database";
 import { loadKept } from "./sourceStore";
 
@@ -22,11 +23,17 @@ type Permitted = FileSystemHandle & {
   requestPermission?(o: { mode: "read" }): Promise<PermissionState>;
 };
 
-/** Keeps a folder; one that is known already keeps its id. */
-export async function keepFolder(handle: FileSystemDirectoryHandle): Promise<LinkedFolder> {
-  for (const known of await guarded((db) => db.getAll(DATABASE.folders))) if (await known.handle.isSameEntry(handle)) return known;
-  const folder = { id: crypto.randomUUID(), name: handle.name, handle };
-  await guarded((db) => db.put(DATABASE.folders, folder));
+/** Keeps a folder for a job; one that is known already keeps its id. Until a source is linked to it, a lease says that it is needed. */
+export async function keepFolder(jobId: string, handle: FileSystemDirectoryHandle): Promise<LinkedFolder> {
+  let folder: LinkedFolder = { id: crypto.randomUUID(), name: handle.name, handle };
+  for (const known of await guarded((db) => db.getAll(DATABASE.folders))) if (await known.handle.isSameEntry(handle)) folder = known;
+  await guarded((db) =>
+    wholly(db.transaction([DATABASE.folders, DATABASE.leases], "readwrite"), (transaction, ask) => {
+      ask(transaction.objectStore(DATABASE.leases).put(Date.now(), [jobId, folder.id]));
+      // another tab may have let it go meanwhile
+      ask(transaction.objectStore(DATABASE.folders).put(folder));
+    }),
+  );
   return folder;
 }
 

@@ -49,7 +49,7 @@ export async function dropUnused(transaction: Writing): Promise<void> {
     const store = transaction.objectStore(name);
     for (const key of await store.getAllKeys()) if (!inUse.has(key)) await store.delete(key);
   }
-  const linked = new Set((await transaction.objectStore(DATABASE.links).getAll()).map((l) => l.folderId));
+  for (const { folderId } of await transaction.objectStore(DATABASE.links).getAll()) inUse.add(folderId);
   const folders = transaction.objectStore(DATABASE.folders);
-  for (const key of await folders.getAllKeys()) if (!linked.has(key)) await folders.delete(key);
+  for (const key of await folders.getAllKeys()) if (!inUse.has(key)) await folders.delete(key);
 }

@@ -140,7 +140,7 @@ describe("sources left in a folder", () => {
     folder.put("creek-1.jpg", SOURCE);
     folder.put("notes.txt", asciiBytes("not a picture"));
     id = await sha256(SOURCE);
-    Object.assign(kept, await keepFolder(handle));
+    Object.assign(kept, await keepFolder("job-5", handle));
     await saveLink("job-5", id, link());
   });
   afterAll(() => jest.restoreAllMocks());
@@ -148,7 +148,7 @@ describe("sources left in a folder", () => {
   it("are read where they lie, and a folder is kept once", async () => {
     expect(await pictureNames(handle)).toEqual(["creek-1.jpg"]);
     expect([...(await loadSource(id, sha256))]).toEqual([...SOURCE]);
-    expect((await keepFolder(handle)).id).toBe(kept.id);
+    expect((await keepFolder("job-5", handle)).id).toBe(kept.id);
     expect(await checkLinks([id], sha256)).toMatchObject([{ state: "found", fileName: "creek-1.jpg", foundAs: null }]);
   });
 
@@ -175,7 +175,17 @@ describe("sources left in a folder", () => {
   it("are linked anew to another folder that holds them", async () => {
     const other = new Folder("Backup");
     other.put("a.jpg", SOURCE, 3);
-    expect(await findIn(await keepFolder(other as unknown as FileSystemDirectoryHandle), [id], sha256)).toEqual([id]);
+    expect(await findIn(await keepFolder("job-5", other as unknown as FileSystemDirectoryHandle), [id], sha256)).toEqual([id]);
     expect([...(await loadSource(id, sha256))]).toEqual([...SOURCE]);
+  });
+
+  it("a folder that nothing is linked to yet outlives what another tab removes, until its job gives it up", async () => {
+    const coming = new Folder("Coming") as unknown as FileSystemDirectoryHandle;
+    const { id: first } = await keepFolder("job-6", coming);
+    await saveJob(entry("job-7", [], []), []);
+    await removeJob("job-7");
+    expect((await keepFolder("job-6", coming)).id).toBe(first);
+    await dropLeases("job-6");
+    expect((await keepFolder("job-6", coming)).id).not.toBe(first);
   });
 });
