@@ -61,6 +61,24 @@ beforeAll(async () => {
   records = await prepare(node);
 });
 
+it("a small picture is shown at any scale: the coarsest level it has stands for all that are coarser", async () => {
+  const frameId = framesOf(records)[0].id;
+  for (const view of [{ kind: "source", frameId }, { kind: "merge", method: null }, { kind: "compose" }, { kind: "output" }] as const) {
+    for (const level of [0, 1, 2, 3, 5]) {
+      const rect = { x: 0, y: 0, width: Math.ceil(W / 2 ** level), height: Math.ceil(H / 2 ** level) };
+      const seen = await node.ask("renderView", { records, view, level, rect, space: "srgb", held: null });
+      expect(seen.level).toBe(Math.min(1, level));
+      expect(seen.rect).toEqual({
+        x: 0,
+        y: 0,
+        width: Math.ceil((view.kind === "output" ? seen.rect.width * 2 ** seen.level : W) / 2 ** seen.level),
+        height: seen.rect.height,
+      });
+      expect(seen.pieces.length).toBeGreaterThan(0);
+    }
+  }
+});
+
 it.each([0, 3.5])("the screen at 1:1 shows what is delivered, turned by %s°", async (angleDeg) => {
   const job = setGeometry({ angleDeg, ratio: null, crop: { x: 40, y: 30, width: 301, height: 207 } })(worked(records));
   const delivered = await exported(node, job);

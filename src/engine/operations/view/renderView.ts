@@ -72,14 +72,15 @@ interface OpenView {
   draw(rect: Rectangle, onRows: (rows: number) => Promise<void>, task: Task): Promise<Uint8ClampedArray<ArrayBuffer>>;
 }
 
-/** @param asked the level wanted; where it is not at hand, the next coarser one is opened that is */
+/** @param asked the level wanted; where it is not at hand, the nearest one is opened that is */
 async function openView(ctx: EngineContext, records: Records, view: ViewSpec, asked: number, space: ScreenSpace, task: Task): Promise<OpenView> {
   const size = viewSize(records, view);
   if (!size) throw new RangeError("There is nothing to show yet.");
   const bare = view.kind === "source" || view.kind === "placing";
   const layout = view.kind === "panorama" ? await openLayout(ctx, records, view.view) : null;
   const job = bare || layout ? null : await prepareView(ctx, records, view, task);
-  const level = Math.max(asked, job?.finest ?? 0);
+  // a small picture has few levels: the coarsest there is stands for all that are coarser
+  const level = Math.max(Math.min(asked, levelCount(size.width, size.height) - 1), job?.finest ?? 0);
   const sources: Source[] = [];
   if (bare) sources.push(await openFrame(ctx, records, view.frameId, view.kind === "source", task));
   if (view.kind === "placing") sources.push(await openFrame(ctx, records, view.referenceId, true, task));
@@ -194,8 +195,6 @@ async function openFrame(ctx: EngineContext, records: Records, frameId: string, 
 
 function sourcePlanes(scope: Scope, source: Source, level: number, rect: Rectangle): Planes {
   const planes = allocatePlanes(scope, rect.width * rect.height);
-  const top = Math.min(level, source.file.spec.levels - 1);
-  if (top !== level) throw new RangeError(`Level ${level} is not kept for this frame.`);
   readWorking(scope, source.file, source.color, level, rect, planes);
   return planes;
 }

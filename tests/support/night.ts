@@ -1,0 +1,5 @@
+/** Long corpora: all of them at night (scripts/night), every so many in between. */
+export const NIGHT = Boolean(process.env.MARSH_NIGHT);
+
+/** Every `each`th of a corpus by day, the first among them. */
+export const byDay = <T>(corpus: T[], each: number): T[] => (NIGHT ? corpus : corpus.filter((_, i) => i % each === 0));
