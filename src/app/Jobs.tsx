@@ -88,7 +88,6 @@ export function Jobs() {
             </tbody>
           </Table>
         )}
-        <Machine />
         {demos.map((d) => (
           <Section key={d.id}>
             <Heading>{d.name}</Heading>
@@ -98,6 +97,7 @@ export function Jobs() {
             </RowOf>
           </Section>
         ))}
+        <Machine />
       </Column>
     </Page>
   );

@@ -3,6 +3,7 @@ import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEven
 import styled from "styled-components";
 import { SURROUNDS, tokens } from "../ui/tokens/tokens";
 import { hoverEnds, hoverOver } from "./hover";
+import { useLive } from "./live";
 import { paintPanes } from "./paintPanes";
 import { screenSpace, usePanes, type Pane } from "./usePanes";
 import { fitScale, toPicture, toScreen, turned, zoomAt, type Viewport } from "./viewport";
@@ -35,6 +36,8 @@ interface Props {
   arrangement: "single" | "split" | "side";
   size: { width: number; height: number };
   tool?: PictureTool | null;
+  /** whether it shows at once what a control that is dragged would make of the job */
+  live?: boolean;
   /** may be turned on the screen */
   turnable?: boolean;
   /** drawn over the picture; side by side once for each */
@@ -79,7 +82,7 @@ const ERASER = 5;
 const ERASER_HELD = 32;
 
 /** The picture: drawn quickly while it changes, then exactly at the level shown; wheel zooms, drag moves, a tool may take the pointer. */
-export function PictureView({ panes, arrangement, size, tool, overlay, turnable, name }: Props) {
+export function PictureView({ panes: asked, arrangement, size, tool, overlay, turnable, name, live }: Props) {
   const frame = useRef<HTMLDivElement>(null);
   const canvas = useRef<HTMLCanvasElement>(null);
   const ringAt = useRef<SVGGElement>(null);
@@ -89,6 +92,8 @@ export function PictureView({ panes, arrangement, size, tool, overlay, turnable,
   const { zoom, cx, cy, turnDeg, surround, jump } = useView();
   const angle = turnable ? (turnDeg * Math.PI) / 180 : 0;
   const ratio = globalThis.devicePixelRatio || 1;
+  const edit = useLive((s) => (live ? s.edit : null));
+  const panes = useMemo(() => (edit ? asked.map((pane) => ({ ...pane, records: edit(pane.records) })) : asked), [asked, edit]);
 
   const paneWidth = arrangement === "side" ? Math.floor(box.width / 2) : box.width;
   const viewport: Viewport = useMemo(() => {

@@ -19,6 +19,7 @@ import { CurveEditor } from "./CurveEditor";
 import { RetouchContent } from "./RetouchContent";
 import { MoveControls } from "./MoveControls";
 import { isCancelled } from "../../workers/client/EngineClient";
+import { showLive } from "../../view/live";
 
 type Of<T extends LayerContent["type"]> = LayerContent & { type: T };
 interface Props<T extends LayerContent["type"]> {
@@ -97,6 +98,7 @@ function FrameContent({ layer, content, isDisabled }: Props<"frame">) {
               : null
           }
           hint="As shot at 0."
+          onPreview={(v) => showLive(updateLayer(layer.id, { content: { ...content, exposureEv: v } }))}
           onChange={(v) => change(layer, { ...content, exposureEv: v }, `Layer exposure ${signed(v, 2)} EV`)}
         />
       </Section>
@@ -151,6 +153,7 @@ function AdjustmentContent({ layer, content, isDisabled }: Props<"adjustment">) 
           now={values[name]}
           isDisabled={isDisabled}
           proposal={tones && proposalOf(adjustment, name, values, tones)}
+          onPreview={(v) => showLive(updateLayer(layer.id, { content: { ...content, values: { ...content.values, [name]: v } } }))}
           onChange={(v) =>
             set({ [name]: v }, `${kind.name}: ${value.name.toLowerCase()} ${plain(v * (value.scale ?? 1), value.digits)} ${value.unit}`.trimEnd())
           }
@@ -160,7 +163,16 @@ function AdjustmentContent({ layer, content, isDisabled }: Props<"adjustment">) 
   );
 }
 
-function AdjustmentControl(props: { value: AdjustmentValue; now: number; isDisabled: boolean; proposal: Proposal | null; onChange: (v: number) => void }) {
+interface AdjustmentProps {
+  value: AdjustmentValue;
+  now: number;
+  isDisabled: boolean;
+  proposal: Proposal | null;
+  onPreview: (v: number) => void;
+  onChange: (v: number) => void;
+}
+
+function AdjustmentControl(props: AdjustmentProps) {
   const { value, now, ...rest } = props;
   return <MeasuredControl {...value} value={now} {...rest} />;
 }

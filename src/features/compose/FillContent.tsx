@@ -8,6 +8,7 @@ import { Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section } from "../../ui/components/panels";
 import { plain } from "../../ui/format";
+import { showLive } from "../../view/live";
 
 type Fill = LayerContent & { type: "fill" };
 
@@ -61,6 +62,7 @@ export function FillContent({ layer, content, isDisabled }: { layer: LayerRecord
               step={1}
               digits={0}
               isDisabled={isDisabled}
+              onPreview={(v) => showLive(updateLayer(layer.id, { content: { ...content, ramp: { ...ramp, [of]: v } } }))}
               onChange={(v) => setRamp({ [of]: v }, `Ramp ${name.toLowerCase()} ${Math.round(v)} px`)}
             />
           ))}
@@ -78,6 +80,7 @@ export function FillContent({ layer, content, isDisabled }: { layer: LayerRecord
         scale={100}
         hint="Standard deviation, encoded."
         isDisabled={isDisabled}
+        onPreview={(v) => showLive(updateLayer(layer.id, { content: { ...content, grain: v } }))}
         onChange={(v) => set({ grain: v }, `Grain ${plain(100 * v, 1)} %`)}
       />
       <MeasuredControl
@@ -90,6 +93,7 @@ export function FillContent({ layer, content, isDisabled }: { layer: LayerRecord
         step={0.1}
         digits={1}
         isDisabled={isDisabled}
+        onPreview={(v) => showLive(updateLayer(layer.id, { content: { ...content, grainPx: v } }))}
         onChange={(v) => set({ grainPx: v }, `Grain size ${plain(v, 1)} px`)}
       />
     </Section>

@@ -14,6 +14,7 @@ import { RowOf, Section, Soft } from "../../ui/components/panels";
 import { TextField } from "../../ui/components/TextField";
 import { Select } from "../../ui/components/Select";
 import { chooseLayer, useCompose } from "./composeState";
+import { showLive } from "../../view/live";
 
 const step = (label: string) => ({ stage: "compose", label });
 
@@ -46,6 +47,7 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
           digits={0}
           scale={100}
           isDisabled={isDisabled}
+          onPreview={(v) => showLive(updateLayer(layer.id, { opacity: v }))}
           onChange={(v) => change({ opacity: v }, `Layer opacity ${Math.round(v * 100)} %`)}
         />
         <Select<BlendMode>
@@ -68,6 +70,7 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
             digits={0}
             isDisabled={isDisabled}
             hint="Coarse light wide, fine detail narrow; 0 is off."
+            onPreview={(v) => showLive(updateLayer(layer.id, { seamPx: v }))}
             onChange={(v) => change({ seamPx: v }, `Layer mixed across ${Math.round(v)} px of its border`)}
           />
         )}

@@ -16,6 +16,7 @@ import { BrushControls } from "./BrushControls";
 import { chosenPart, useCompose } from "./composeState";
 import { PART_NAMES, partName, partWord } from "./layerWords";
 import { PartControls } from "./PartControls";
+import { showLive } from "../../view/live";
 
 const step = (label: string) => ({ stage: "compose", label });
 
@@ -254,6 +255,7 @@ function WholeMask({ layer, isDisabled }: { layer: LayerRecord; isDisabled: bool
           {...range}
           value={layer.mask[of]}
           isDisabled={isDisabled}
+          onPreview={(v) => showLive(updateMask(layer.id, { [of]: v }))}
           onChange={(v) => change({ [of]: v }, `Mask: ${name.toLowerCase()} ${Math.round(v * (range.scale ?? 1))} ${range.unit}`)}
         />
       ))}

@@ -10,6 +10,7 @@ import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { plain } from "../../ui/format";
 import { useCompose } from "./composeState";
+import { showLive } from "../../view/live";
 
 type FrameContent = LayerContent & { type: "frame" };
 
@@ -54,6 +55,7 @@ export function MoveControls({ layer, content, isDisabled }: { layer: LayerRecor
           {...range}
           value={now[of]}
           isDisabled={isDisabled}
+          onPreview={(v) => showLive(updateLayer(layer.id, { content: { ...content, moved: { ...now, [of]: v } } }))}
           onChange={(v) => {
             const label = `Layer ${range.name.toLowerCase()} ${plain(v * (range.scale ?? 1), range.digits)} ${range.unit}`;
             moveFrame(layer, content, { ...now, [of]: v }, label);
@@ -75,6 +77,9 @@ export function MoveControls({ layer, content, isDisabled }: { layer: LayerRecor
               step={0.1}
               digits={1}
               isDisabled={isDisabled}
+              onPreview={(v) =>
+                showLive(updateLayer(layer.id, { content: { ...content, moved: { ...now, corners: now.corners.map((c, k) => (k === i ? v : c)) } } }))
+              }
               onChange={(v) =>
                 moveFrame(layer, content, { ...now, corners: now.corners.map((c, k) => (k === i ? v : c)) }, `Layer: ${name.toLowerCase()} ${plain(v, 1)} px`)
               }

@@ -14,6 +14,7 @@ import { Select } from "../../ui/components/Select";
 import { percent, plain } from "../../ui/format";
 import { isCancelled } from "../../workers/client/EngineClient";
 import { FOUND_NAMES, PART_NAMES } from "./layerWords";
+import { showLive } from "../../view/live";
 
 /** A value of a part, and the field that holds it. */
 type Range = AdjustmentValue & { of: string };
@@ -166,6 +167,7 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
           max={part.kind === "depth" && of !== "soft" ? frames.length : range.max}
           value={(part as unknown as Record<string, number>)[of]}
           isDisabled={isDisabled}
+          onPreview={(v) => showLive(updatePart(layer.id, part.id, { [of]: v } as Partial<MaskPart>))}
           onChange={(v) => change({ [of]: v } as Partial<MaskPart>, `${name}: ${range.name.toLowerCase()} ${plain(v, range.digits)} ${range.unit}`.trimEnd())}
         />
       ))}
@@ -180,6 +182,7 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
           step={1}
           digits={0}
           isDisabled={isDisabled}
+          onPreview={(v) => showLive(updatePart(layer.id, part.id, { featherPx: v }))}
           onChange={(v) => change({ featherPx: v }, `${name}: feather ${Math.round(v)} px`)}
         />
       )}

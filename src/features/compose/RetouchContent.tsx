@@ -17,6 +17,7 @@ import { isCancelled } from "../../workers/client/EngineClient";
 import { useCompose } from "./composeState";
 import { RETOUCH_NAMES } from "./layerWords";
 import { proposeSourceFor } from "./retouchActions";
+import { showLive } from "../../view/live";
 
 export type RetouchOf = LayerContent & { type: "retouch" };
 
@@ -105,6 +106,7 @@ export function RetouchContent({ layer, content, isDisabled }: { layer: LayerRec
               {...range}
               value={content[of]}
               isDisabled={isDisabled}
+              onPreview={(v) => showLive(updateLayer(layer.id, { content: { ...content, [of]: v } }))}
               onChange={(v) => set({ [of]: v }, `Source ${range.name.toLowerCase()} ${plain(v * (range.scale ?? 1), range.digits)} ${range.unit}`)}
             />
           ))}

@@ -1,5 +1,5 @@
 "use client";
-import { useEffect, useState } from "react";
+import { useEffect, useMemo, useState } from "react";
 import { invert, project } from "../../core/geometry/matrix3";
 import { intersect } from "../../core/geometry/rectangle";
 import { addPin, setAdjustment, setGeometry } from "../../document/edits";
@@ -22,18 +22,21 @@ import { AdjustmentControl } from "./AdjustmentControl";
 import { CropSection } from "./CropSection";
 import { StepLedger, type PinTool } from "./StepLedger";
 import { ToneSection } from "./ToneSection";
+import { showLive, useLive } from "../../view/live";
 
 /** Adjustments as measured controls, pins, straighten and crop. */
 export function FinishStage() {
   const { records, readOnly } = useSession();
   const merge = mergeOf(records);
   const size = documentSize(records);
-  const [preview, setPreview] = useState<Records | null>(null);
+  const live = useLive((s) => s.edit);
+  const preview = useMemo(() => live?.(records) ?? null, [live, records]);
   const [pinTool, setPinTool] = useState<PinTool>("none");
   const [drawn, setDrawn] = useState<Drawn | null>(null);
   const [proposals, setProposals] = useState<FinishProposals | null>(null);
   useEffect(() => {
-    setPreview(null);
+    // let go, it is a step of the job or it is nothing
+    showLive(null);
     if (!merge) return;
     let current = true;
     ask("proposeFinish", { records }).then(
@@ -97,14 +100,7 @@ export function FinishStage() {
   return (
     <StageLayout
       ledger={<StepLedger pinTool={pinTool} setPinTool={setPinTool} />}
-      bench={
-        <FinishBench
-          proposals={proposals}
-          onPreview={(change) => setPreview(change(records))}
-          cropping={cropping}
-          setCropping={(on) => setPinTool(on ? "crop" : "none")}
-        />
-      }
+      bench={<FinishBench proposals={proposals} onPreview={showLive} cropping={cropping} setCropping={(on) => setPinTool(on ? "crop" : "none")} />}
       bar={
         <ViewChoices views={[{ id: "finished", label: "Finished" }]} chosen="finished" onChoose={() => undefined}>
           {pinTool !== "none" && <Soft>{TOOL_HINTS[pinTool]}</Soft>}

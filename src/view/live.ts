@@ -1,0 +1,7 @@
+import { create } from "zustand";
+import type { Edit } from "../document/edits";
+
+/** What a control that is dragged would make of the job: shown at once, and no step of the job until it is let go. */
+export const useLive = create<{ edit: Edit | null }>(() => ({ edit: null }));
+
+export const showLive = (edit: Edit | null) => useLive.setState({ edit });
