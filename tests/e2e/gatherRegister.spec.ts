@@ -3,7 +3,7 @@ import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import { execFileSync } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import { noViolations, openBrowser, pageOf, placeOf, quiet, stage, temporaryFolder } from "./support";
+import { exact, noViolations, openBrowser, pageOf, placeOf, quiet, stage, temporaryFolder } from "./support";
 
 const folder = temporaryFolder();
 let context: BrowserContext;
@@ -207,4 +207,25 @@ test("a focus stack is recognised, merged, its depth and gaps shown", async () =
   await page.getByRole("button", { name: "Depth" }).click();
   await expect(page.getByRole("heading", { name: "Where it is sharp" })).toBeVisible();
   await noViolations(page, "merge of a focus stack");
+});
+
+test("many frames are ranked by a place, and those picked become a set that can be given back", async () => {
+  const page = await openPage("/?demo=barometer");
+  await expect(page.getByText("Focus stack, 8 frames")).toBeVisible({ timeout: 90_000 });
+  await quiet(page);
+  await page.getByText("Rank by a place").click();
+  await exact(page);
+  const first = page.getByRole("group", { name: "The place in each frame" }).locator("label, button").first();
+  // the plane of sharpness moves from front to back: the dial's lower half is sharpest in the third frame, the far rim in the last (public/demo/barometer/depth.png)
+  await page.mouse.click(...(await placeOf(page, [1500, 1000], 750, 700)));
+  await expect(first).toContainText("3: 100");
+  await page.mouse.click(...(await placeOf(page, [1500, 1000], 750, 150)));
+  await expect(first).toContainText("8: 100");
+  await noViolations(page, "ranking by a place");
+  await page.getByRole("button", { name: "Pick the first 5" }).click();
+  await page.getByRole("button", { name: "Make a set of 5 frames" }).click();
+  await expect(page.getByRole("heading", { name: "2 sets" })).toBeVisible();
+  await expect(page.getByText("Focus stack, 5 frames")).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByText("Focus stack, 8 frames")).toBeVisible();
 });

@@ -1,4 +1,5 @@
 "use client";
+import styled from "styled-components";
 import { useEffect, useMemo, useState } from "react";
 import type { Effect } from "../../document/history";
 import { takeFrame, updateLayer } from "../../document/layerEdits";
@@ -19,6 +20,11 @@ import { useCompose, type ComposeTab } from "./composeState";
 import { LayerTab } from "./LayerTab";
 import { MaskTab } from "./MaskTab";
 
+/** Two lines, whatever is said: what lies below must not move away under the pointer. */
+const EffectLine = styled(Soft)`
+  min-height: 2lh;
+`;
+
 const TABS: { id: ComposeTab; name: string }[] = [
   { id: "content", name: "Values" },
   { id: "mask", name: "Mask" },
@@ -34,7 +40,7 @@ export function LayerBench({ layer, frameProposal }: { layer: LayerRecord; frame
     <>
       <Section>
         <Heading>{layer.name}</Heading>
-        <Soft>{effectSentence(layer, effect)}</Soft>
+        <EffectLine>{effectSentence(layer, effect)}</EffectLine>
         <Leak layer={layer} />
         <FrameAdvice layer={layer} proposal={frameProposal} />
         <RowOf role="group" aria-label="What of the layer">
