@@ -119,6 +119,11 @@ describe("damaged documents get one sentence", () => {
     ["a head that is missing", (d) => ({ ...d, history: { ...d.history, head: "nowhere" } }), /step that is missing/],
     ["a step twice", (d) => ({ ...d, history: { ...d.history, steps: [...d.history.steps, ...d.history.steps] } }), /cannot be read/],
     ["an unknown record", (d) => ((d.history.steps[0].diff.added.x = { kind: "virus", id: "x" }), d), /unknown kind/],
+    ...["constructor", "__proto__", "toString", "hasOwnProperty"].map((kind): (typeof cases)[number] => [
+      `a record of kind ${kind}`,
+      (d) => ((d.history.steps[0].diff.added.x = { kind, id: "x" }), d),
+      /unknown kind/,
+    ]),
     [
       "a value out of bounds",
       (d) => (

@@ -57,8 +57,9 @@ function checkStep(step: Step, seen: Set<string>): void {
 
 /** @throws DocumentError naming the first thing that is wrong with a record */
 export function checkRecord(record: AnyRecord): void {
-  const validator = VALIDATORS[record?.kind];
-  if (!validator) throw new DocumentError(`The job file holds a record of an unknown kind (${String(record?.kind)}).`);
+  // a kind is one of ours, not what every object has
+  const validator = Object.hasOwn(VALIDATORS, record?.kind) ? VALIDATORS[record.kind] : null;
+  if (!validator) throw new DocumentError(`The job file holds a record of an unknown kind (${String(record?.kind).slice(0, 40)}).`);
   try {
     validator.validateSync(record, { strict: true });
   } catch (error) {

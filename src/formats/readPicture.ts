@@ -6,8 +6,9 @@ import { isAvif, readAvif, readAvifFacts } from "./avif/readAvif";
 import type { Codecs } from "./codecs";
 import type { ExifFacts } from "./exif/exif";
 import { readExif } from "./exif/readExif";
-import { readExr, readHdr } from "./float/readFloatPictures";
+import { readExr } from "./exr/readExr";
 import { checkPictureSize, FormatError, LIMITS } from "./formatError";
+import { hdrColor, readHdr, readHdrHeader } from "./hdr/readHdr";
 import { readProfile, SRGB_INPUT, type InputColor } from "./icc/readProfile";
 import { applyTables, colorAfterTables, hasTables, type ColorLibrary } from "./icc/tableProfile";
 import { readJpegHeader, readJpegProfile } from "./jpeg/segments";
@@ -116,7 +117,7 @@ async function decode(bytes: Uint8Array, format: PictureFormat, codecs: Codecs):
     case "OpenEXR":
       return { raster: readExr(bytes) };
     case "Radiance":
-      return { raster: readHdr(bytes) };
+      return readHdr(bytes);
     case "camera raw":
       return { ...(await readRaw(bytes, () => codecs.start("raw"))), orientation: 1 };
   }
@@ -133,8 +134,11 @@ function colorFacts(bytes: Uint8Array, format: PictureFormat): ColorFacts {
     case "TIFF":
       return isFloatTiff(bytes) ? colorOfFloats(readTiffProfile(bytes)) : colorOfProfile(readTiffProfile(bytes));
     case "OpenEXR":
-    case "Radiance":
       return colorOfFloats(null);
+    case "Radiance": {
+      const { name, toWorking } = hdrColor(readHdrHeader(bytes));
+      return { color: { ...linearOf(SRGB_INPUT(toWorking)), name }, notes: [], float: true };
+    }
     case "camera raw":
       return { color: { ...linearOf(SRGB_INPUT(rgbToRgb(REC2020, REC2020))), name: "linear Rec. 2020" }, notes: [] };
     case "AVIF": {

@@ -24,13 +24,14 @@ export async function writeJobFile(job: StoredJob, loadSource: (id: string) => P
 export interface OpenedJob {
   job: StoredJob;
   records: Records;
-  /** source id → its entry */
-  sources: Map<string, ZipEntry>;
+  /** source id → its bytes, held to the checksum that the job names it by */
+  sources: Map<string, { read(): Promise<Uint8Array> }>;
 }
 
-/** @throws FormatError or DocumentError with one sentence; nothing is kept of a file that fails */
-export async function openJobFile(source: RandomBytes): Promise<OpenedJob> {
+/** @param digest checksum of a source @throws FormatError or DocumentError with one sentence; nothing is kept of a file that fails */
+export async function openJobFile(source: RandomBytes, digest: (bytes: Uint8Array) => Promise<string>): Promise<OpenedJob> {
   const entries = await readZip(source);
+  if (new Set(entries.map((e) => e.name)).size < entries.length) throw new FormatError("hostile", "The job file holds two entries of one name.");
   const main = entries.find((e) => e.name === JOB_ENTRY);
   if (!main) throw new FormatError("unsupported", "This zip is not a Marsh job: it has no job.json.");
   if (main.size > 300_000_000) throw new FormatError("limit", "The job's history is over 300 MB, the largest Marsh reads.");
@@ -42,11 +43,17 @@ export async function openJobFile(source: RandomBytes): Promise<OpenedJob> {
     throw new FormatError("damaged", "The job file's job.json is damaged.");
   }
   const { job, records } = parseDocument(json);
-  const sources = new Map<string, ZipEntry>();
+  const sources: OpenedJob["sources"] = new Map();
   for (const [sourceId, format] of sourcesOfSteps(job.history.steps)) {
     const entry = entries.find((e) => e.name === sourceEntryName(sourceId, format));
     if (!entry) throw new FormatError("damaged", "The job file lacks one of its source pictures.");
-    sources.set(sourceId, entry);
+    sources.set(sourceId, { read: () => readSource(entry, sourceId, digest) });
   }
   return { job, records, sources };
+}
+
+async function readSource(entry: ZipEntry, sourceId: string, digest: (bytes: Uint8Array) => Promise<string>): Promise<Uint8Array> {
+  const bytes = await entry.read();
+  if ((await digest(bytes)) !== sourceId) throw new FormatError("damaged", "A source picture in the job file is not the one the job was made from.");
+  return bytes;
 }

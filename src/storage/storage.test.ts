@@ -1,4 +1,5 @@
 import "fake-indexeddb/auto";
+import { createHash } from "node:crypto";
 import { setAdjustment, startJob, takeStep, addFrames } from "../document/edits";
 import { concatBytes } from "../formats/bytes";
 import { bytesInMemory } from "../formats/archive/readZip";
@@ -17,7 +18,7 @@ import { randomOf } from "../../tests/support/kernels";
 
 const random = randomOf(9);
 const SOURCE = Uint8Array.from({ length: 3000 }, () => Math.floor(random() * 256));
-const ID = "b".repeat(64);
+const ID = createHash("sha256").update(SOURCE).digest("hex");
 
 function job() {
   let state = startJob("Stored", "2026-01-01T00:00:00Z");
@@ -37,10 +38,27 @@ async function fileOf(): Promise<Uint8Array> {
 }
 
 it("a job file comes back with its steps and its sources, bit by bit", async () => {
-  const opened = await openJobFile(bytesInMemory(await fileOf()));
+  const opened = await openJobFile(bytesInMemory(await fileOf()), sha256);
   expect(opened.job.history.steps.map((s) => s.label)).toEqual(['Job "Stored" begun', "frames", "exposure"]);
   expect([...(await opened.sources.get(ID)!.read())]).toEqual([...SOURCE]);
   expect(opened.records["adjustment-exposure"]).toMatchObject({ values: { ev: 0.5 } });
+});
+
+it("a source that was swapped, and two entries of one name, are refused", async () => {
+  const zipped = (...more: [string, Uint8Array][]) => {
+    const parts: Uint8Array[] = [];
+    const writer = new ZipWriter((p) => parts.push(p));
+    writer.add(JOB_ENTRY, asciiBytes(JSON.stringify({ format: "marsh-job", ...job().stored })));
+    for (const [name, bytes] of more) writer.add(name, bytes);
+    writer.finish();
+    return bytesInMemory(concatBytes(parts));
+  };
+  const swapped = SOURCE.slice();
+  swapped[100] ^= 1;
+  const opened = await openJobFile(zipped([sourceEntryName(ID, "JPEG"), swapped]), sha256);
+  await expect(opened.sources.get(ID)!.read()).rejects.toThrow("not the one the job was made from");
+  const entry: [string, Uint8Array] = [sourceEntryName(ID, "JPEG"), SOURCE];
+  await expect(openJobFile(zipped(entry, entry), sha256)).rejects.toThrow("two entries of one name");
 });
 
 it("a job file without its sources, without a job, or from a newer version is refused with a sentence", async () => {
@@ -52,10 +70,10 @@ it("a job file without its sources, without a job, or from a newer version is re
     return bytesInMemory(concatBytes(parts));
   };
   const text = JSON.stringify({ format: "marsh-job", ...job().stored });
-  await expect(openJobFile(zip([[JOB_ENTRY, text]]))).rejects.toThrow("lacks one of its source pictures");
-  await expect(openJobFile(zip([["other.txt", "x"]]))).rejects.toThrow("not a Marsh job");
-  await expect(openJobFile(zip([[JOB_ENTRY, "{"]]))).rejects.toThrow("job.json is damaged");
-  await expect(openJobFile(zip([[JOB_ENTRY, JSON.stringify({ ...job().stored, version: DOCUMENT_VERSION + 1 })]]))).rejects.toThrow("newer Marsh");
+  await expect(openJobFile(zip([[JOB_ENTRY, text]]), sha256)).rejects.toThrow("lacks one of its source pictures");
+  await expect(openJobFile(zip([["other.txt", "x"]]), sha256)).rejects.toThrow("not a Marsh job");
+  await expect(openJobFile(zip([[JOB_ENTRY, "{"]]), sha256)).rejects.toThrow("job.json is damaged");
+  await expect(openJobFile(zip([[JOB_ENTRY, JSON.stringify({ ...job().stored, version: DOCUMENT_VERSION + 1 })]]), sha256)).rejects.toThrow("newer Marsh");
   expect(sourceEntryName(ID, "TIFF")).toBe(`sources/${ID}.tif`);
 });
 

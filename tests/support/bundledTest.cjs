@@ -41,6 +41,8 @@ module.exports = {
       platform: "node",
       target: "node20",
       packages: "external",
+      // the runner has no modules that come later
+      supported: { "dynamic-import": false },
       sourcemap: "inline",
       sourcesContent: false,
       logLevel: "error",

@@ -2,6 +2,7 @@ import { lightMethod } from "../../core/merge/mergeMethods";
 import { mergeOf } from "../../document/selectors";
 import { closeSync, openSync, readSync, statSync } from "node:fs";
 import type { RandomBytes } from "../../formats/archive/readZip";
+import { sha256 } from "../../engine/graph/keys";
 import { openJobFile } from "../../storage/jobFile";
 import type { ExportSpace } from "../../core/color/outputSpaces";
 import type { ExportSettings } from "../../engine/operations/deliver/exportPicture";
@@ -32,7 +33,7 @@ export async function render(args: string[], options: Options): Promise<number> 
         return out.subarray(0, readSync(fd, out, 0, length, at));
       },
     };
-    const opened = await openJobFile(bytes);
+    const opened = await openJobFile(bytes, sha256);
     const node = await createNodeEngine(ROOT, undefined, threadsOf(options));
     for (const [id, entry] of opened.sources) node.sources.set(id, () => entry.read());
     const result = await node.ask(

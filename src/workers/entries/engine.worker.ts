@@ -80,16 +80,12 @@ const hostHandlers = ({ ctx, store }: Started): HostHandlers => ({
     return new Blob(parts, { type: "application/zip" });
   },
   openJob: async ({ file, jobId }, task) => {
-    const opened = await openJobFile({
-      size: file.size,
-      read: async (at, length) => new Uint8Array(await file.slice(at, at + length).arrayBuffer()),
-    });
+    const read = async (at: number, length: number) => new Uint8Array(await file.slice(at, at + length).arrayBuffer());
+    const opened = await openJobFile({ size: file.size, read }, sha256);
     let done = 0;
     for (const [id, entry] of opened.sources) {
       await task.step(done++, opened.sources.size, "Reading the sources");
-      const bytes = await entry.read();
-      if ((await sha256(bytes)) !== id) throw new Error("A source picture in the job file is not the one the job was made from.");
-      await saveSource(jobId, id, new Blob([bytes as BlobPart]));
+      await saveSource(jobId, id, new Blob([(await entry.read()) as BlobPart]));
     }
     return { job: opened.job, records: opened.records };
   },

@@ -7,6 +7,7 @@ import { parseDocument } from "../../../src/document/parseDocument";
 import { ZipWriter } from "../../../src/formats/archive/ZipWriter";
 import { concatBytes } from "../../../src/formats/bytes";
 import { readTiff } from "../../../src/formats/tiff/readTiff";
+import { sha256 } from "../../../src/engine/graph/keys";
 import { openJobFile } from "../../../src/storage/jobFile";
 import { MemoryRasterStore } from "../../../src/engine/tiles/MemoryRasterStore";
 
@@ -41,7 +42,7 @@ function limitsOf(version: number, method: string): Limits {
 
 async function rendered(name: string) {
   const bytes = jobFile(name);
-  const opened = await openJobFile({ size: bytes.length, read: async (at, length) => bytes.subarray(at, at + length) });
+  const opened = await openJobFile({ size: bytes.length, read: async (at, length) => bytes.subarray(at, at + length) }, sha256);
   const node = await createNodeEngine(process.cwd(), new MemoryRasterStore());
   for (const [id, entry] of opened.sources) node.sources.set(id, () => entry.read());
   const settings = { format: "tiff16", quality: 95, space: "srgb", content: "finished", crop: true } as const;

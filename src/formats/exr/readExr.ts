@@ -1,11 +1,10 @@
 import { DataUtils, FloatType } from "three";
 import { EXRLoader } from "three/examples/jsm/loaders/EXRLoader.js";
-import { HDRLoader } from "three/examples/jsm/loaders/HDRLoader.js";
 import type { SourceRaster } from "../../core/raster/raster";
 import { viewOf } from "../bytes";
 import { checkPictureSize, FormatError } from "../formatError";
 
-/** What both loaders give: RGBA or luminance samples, rows from the bottom up. */
+/** What the loader gives: RGBA or luminance samples, rows from the bottom up. */
 interface Loaded {
   data: Float32Array | Uint16Array;
   width: number;
@@ -16,18 +15,6 @@ interface Loaded {
 export function readExr(bytes: Uint8Array): SourceRaster {
   checkExrSize(bytes);
   return upright(load(() => new EXRLoader().setDataType(FloatType).parse(copyOf(bytes)) as unknown as Loaded, "OpenEXR"));
-}
-
-/** Reads a Radiance picture (RGBE). @throws FormatError with one sentence */
-export function readHdr(bytes: Uint8Array): SourceRaster {
-  const header = new TextDecoder("latin1").decode(bytes.subarray(0, 4096));
-  const size = header.match(/\n-Y (\d+) \+X (\d+)\n/);
-  if (!size) throw new FormatError("unsupported", "The Radiance picture is turned or damaged; Marsh reads rows from the top, columns from the left.");
-  checkPictureSize(Number(size[2]), Number(size[1]));
-  return upright(
-    load(() => new HDRLoader().setDataType(FloatType).parse(copyOf(bytes)) as unknown as Loaded, "Radiance"),
-    true,
-  );
 }
 
 /** Looks at the data window before anything is allocated. @see "OpenEXR file layout", openexr.com: attributes are name, type, size, value */
@@ -73,13 +60,13 @@ function load(parse: () => Loaded, name: string): Loaded {
 }
 
 /** RGB from the top down; what is not a number becomes black, infinite light the largest half float. */
-function upright(picture: Loaded, fromTop = false): SourceRaster {
+function upright(picture: Loaded): SourceRaster {
   const { width, height } = picture;
   const channels = picture.data.length / (width * height);
   const data = new Float32Array(width * height * 3);
   const read = picture.data instanceof Uint16Array ? (i: number) => DataUtils.fromHalfFloat(picture.data[i]) : (i: number) => picture.data[i];
   for (let y = 0; y < height; y++) {
-    const row = (fromTop ? y : height - 1 - y) * width;
+    const row = (height - 1 - y) * width;
     for (let x = 0; x < width; x++) {
       for (let c = 0; c < 3; c++) {
         const v = read((row + x) * channels + (channels >= 3 ? c : 0));

@@ -1,0 +1,182 @@
+import { adaptation, D65, REC2020, REC709, rgbToXyz, WORKING_TO_XYZ, xyzOfChromaticity, type Primaries } from "../../core/color/primaries";
+import { invert, multiply } from "../../core/geometry/matrix3";
+import type { SourceRaster } from "../../core/raster/raster";
+import { checkPictureSize, FormatError } from "../formatError";
+
+/** What the lines before the pixels say. */
+export interface HdrHeader {
+  /** what the samples were multiplied by when they were written: exposures and colour corrections, all of them together */
+  factors: [number, number, number];
+  encoding: "rgbe" | "xyze";
+  primaries: Primaries | null;
+  /** scanlines, and samples along each */
+  lines: number;
+  length: number;
+  /** whether scanlines are columns, and whether they and their samples go from right to left or from the bottom up */
+  columns: boolean;
+  linesReversed: boolean;
+  samplesReversed: boolean;
+  /** where the pixels begin */
+  start: number;
+}
+
+const LONGEST_HEADER = 65_536;
+const damaged = (what: string) => new FormatError("damaged", `The Radiance picture is damaged or cut short: ${what}.`);
+
+/**
+ * Reads the text before the pixels: variables, an empty line, the resolution.
+ * @see Ward, "Real Pixels", Graphics Gems II, 1991, and Radiance's own description of its picture format, recalled from memory
+ */
+export function readHdrHeader(bytes: Uint8Array): HdrHeader {
+  const text = new TextDecoder("latin1").decode(bytes.subarray(0, LONGEST_HEADER));
+  const end = text.indexOf("\n\n");
+  if (end < 0) throw damaged("its header does not end");
+  const sizeEnd = text.indexOf("\n", end + 2);
+  const size = /^([+-])([XY]) (\d{1,9}) ([+-])([XY]) (\d{1,9})$/.exec(text.slice(end + 2, sizeEnd < 0 ? undefined : sizeEnd));
+  if (sizeEnd < 0 || !size || size[2] === size[5]) throw damaged("its size is not stated");
+  const [, lineSign, lineAxis, lines, sampleSign, , length] = size;
+  const columns = lineAxis === "X";
+  const header: HdrHeader = {
+    factors: [1, 1, 1],
+    encoding: "rgbe",
+    primaries: null,
+    lines: Number(lines),
+    length: Number(length),
+    columns,
+    // rows go down the picture where Y falls, columns to the right where X rises
+    linesReversed: columns ? lineSign === "-" : lineSign === "+",
+    samplesReversed: columns ? sampleSign === "+" : sampleSign === "-",
+    start: sizeEnd + 1,
+  };
+  for (const line of text.slice(0, end).split("\n").slice(1)) readVariable(header, line);
+  checkPictureSize(columns ? header.lines : header.length, columns ? header.length : header.lines);
+  return header;
+}
+
+function readVariable(header: HdrHeader, line: string): void {
+  const [, name, value] = /^([A-Z]+)\s*=\s*(.*)$/.exec(line) ?? [];
+  const numbers = (value ?? "").trim().split(/\s+/).map(Number);
+  if (name === "FORMAT") {
+    if (/^32-bit_rle_rgbe$/.test(value.trim())) header.encoding = "rgbe";
+    else if (/^32-bit_rle_xyze$/.test(value.trim())) header.encoding = "xyze";
+    else throw new FormatError("unsupported", "The Radiance picture holds its pixels in a way Marsh does not read.");
+  }
+  if (name === "EXPOSURE" && numbers[0] > 0 && Number.isFinite(numbers[0])) header.factors = header.factors.map((f) => f * numbers[0]) as HdrHeader["factors"];
+  if (name === "COLORCORR" && numbers.length === 3 && numbers.every((v) => v > 0 && Number.isFinite(v)))
+    header.factors = header.factors.map((f, c) => f * numbers[c]) as HdrHeader["factors"];
+  if (name === "PRIMARIES" && numbers.length === 8 && numbers.every(Number.isFinite)) {
+    const [rx, ry, gx, gy, bx, by, wx, wy] = numbers;
+    header.primaries = { red: [rx, ry], green: [gx, gy], blue: [bx, by], white: [wx, wy] };
+  }
+}
+
+/** Matrix from the picture's own light to working light, and what it is called. XYZ is taken as it is; RGB of another white is adapted to D65. */
+export function hdrColor({ encoding, primaries }: HdrHeader): { name: string; toWorking: number[] } {
+  if (encoding === "xyze") return { name: "CIE XYZ", toWorking: invert(WORKING_TO_XYZ) };
+  const own = primaries ?? REC709;
+  const same = (["red", "green", "blue", "white"] as const).every((k) => own[k].every((v, i) => Math.abs(v - REC709[k][i]) < 5e-4));
+  try {
+    const toXyz = multiply(adaptation(xyzOfChromaticity(own.white), xyzOfChromaticity(D65)), rgbToXyz(own));
+    return { name: same ? "linear Rec. 709" : "linear, primaries of its own", toWorking: multiply(invert(rgbToXyz(REC2020)), toXyz) };
+  } catch {
+    throw damaged("its primaries span no colours");
+  }
+}
+
+/** Reads a Radiance picture. What was multiplied in when it was written is taken off. @throws FormatError with one sentence */
+export function readHdr(bytes: Uint8Array): { raster: SourceRaster; notes: string[] } {
+  const header = readHdrHeader(bytes);
+  const { lines, length, columns, factors } = header;
+  // runs may make much of little: before room is made for it, all of it is looked for
+  if (bytes.length < lines * length) {
+    const looking = new ScanlineReader(bytes, header.start, length);
+    for (let l = 0; l < lines; l++) looking.next();
+  }
+  const [width, height] = columns ? [lines, length] : [length, lines];
+  const data = new Float32Array(width * height * 3);
+  const reader = new ScanlineReader(bytes, header.start, length);
+  for (let l = 0; l < lines; l++) {
+    const pixels = reader.next();
+    const line = header.linesReversed ? lines - 1 - l : l;
+    for (let s = 0; s < length; s++) {
+      const at = header.samplesReversed ? length - 1 - s : s;
+      const out = 3 * (columns ? at * width + line : line * width + at);
+      const exponent = pixels[4 * s + 3];
+      if (exponent === 0) continue;
+      const scale = 2 ** (exponent - 136);
+      for (let c = 0; c < 3; c++) data[out + c] = (pixels[4 * s + c] * scale) / factors[c];
+    }
+  }
+  return { raster: { width, height, bits: 32, data }, notes: notesOf(header) };
+}
+
+function notesOf({ factors }: HdrHeader): string[] {
+  if (factors.every((f) => f === 1)) return [];
+  const even = factors.every((f) => f === factors[0]);
+  const said = even ? `an exposure of ${Number(factors[0].toPrecision(3))}` : "an exposure and a colour correction";
+  return [`The file notes ${said}; it is taken off, so that light is as it was measured.`];
+}
+
+/** Scanlines of RGBE pixels, in any of the three ways in which they are stored. */
+class ScanlineReader {
+  private readonly line: Uint8Array;
+
+  constructor(
+    private readonly bytes: Uint8Array,
+    private at: number,
+    private readonly length: number,
+  ) {
+    this.line = new Uint8Array(length * 4);
+  }
+
+  /** The next scanline; it is overwritten by the one after it. */
+  next(): Uint8Array {
+    const { bytes, at, length } = this;
+    const parted = length >= 8 && length < 32_768 && bytes[at] === 2 && bytes[at + 1] === 2 && bytes[at + 2] < 128;
+    if (!parted) this.readPixels();
+    else if (((bytes[at + 2] << 8) | bytes[at + 3]) !== length) throw damaged("a row has another length");
+    else this.readChannels();
+    return this.line;
+  }
+
+  /** Each channel by itself: runs of up to 127 equal bytes, or up to 128 bytes as they are. */
+  private readChannels(): void {
+    const { bytes, line, length } = this;
+    let p = this.at + 4;
+    for (let c = 0; c < 4; c++) {
+      for (let x = 0; x < length;) {
+        if (p + 1 >= bytes.length) throw damaged("it ends within a row");
+        const count = bytes[p++];
+        const run = count > 128 ? count - 128 : count;
+        if (run === 0 || x + run > length) throw damaged("a run is longer than its row");
+        if (count > 128) for (const v = bytes[p++], end = x + run; x < end; x++) line[4 * x + c] = v;
+        else {
+          if (p + run > bytes.length) throw damaged("it ends within a row");
+          for (const end = x + run; x < end; x++) line[4 * x + c] = bytes[p++];
+        }
+      }
+    }
+    this.at = p;
+  }
+
+  /** Pixel after pixel; 1, 1, 1, n repeats the one before n times, and one right after another counts 256 times as much. */
+  private readPixels(): void {
+    const { bytes, line, length } = this;
+    let [p, shift] = [this.at, 0];
+    for (let x = 0; x < length;) {
+      if (p + 4 > bytes.length) throw damaged("it ends within a row");
+      if (bytes[p] === 1 && bytes[p + 1] === 1 && bytes[p + 2] === 1) {
+        const run = bytes[p + 3] * 2 ** shift;
+        if (x === 0 || x + run > length) throw damaged("a run is longer than its row");
+        for (const end = x + run; x < end; x++) line.copyWithin(4 * x, 4 * x - 4, 4 * x);
+        shift += 8;
+      } else {
+        line.set(bytes.subarray(p, p + 4), 4 * x);
+        x++;
+        shift = 0;
+      }
+      p += 4;
+    }
+    this.at = p;
+  }
+}
