@@ -21,6 +21,15 @@ async function download(page: Page, button: string, name: string): Promise<strin
   return path;
 }
 
+test("pages are framed by nobody, fetch from nowhere else and do not say what serves them", async ({ request }) => {
+  const headers = (await request.get("/")).headers();
+  expect(headers["content-security-policy"]).toContain("connect-src 'self' blob: data:");
+  expect(headers["content-security-policy"]).toContain("frame-ancestors 'none'");
+  expect(headers["x-content-type-options"]).toBe("nosniff");
+  expect(headers["cross-origin-embedder-policy"]).toBe("require-corp");
+  expect(headers["x-powered-by"]).toBeUndefined();
+});
+
 test("from files to delivery, through a crash", async () => {
   let { context, page } = await open();
   await page.goto("http://localhost:3217/");

@@ -17,6 +17,9 @@ export async function pageOf(context: BrowserContext): Promise<Page> {
   page.on("pageerror", (error) => {
     throw error;
   });
+  page.on("console", (message) => {
+    if (/Content Security Policy/.test(message.text())) throw new Error(message.text());
+  });
   return page;
 }
 
