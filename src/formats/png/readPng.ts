@@ -1,8 +1,11 @@
 import { decode } from "fast-png";
-import { unzlibSync } from "fflate";
 import type { SourceRaster } from "../../core/raster/raster";
 import { viewOf } from "../bytes";
 import { checkPictureSize, FormatError } from "../formatError";
+import { inflateWhole } from "../inflate";
+
+/** Profiles with tables of many colours take a few MB. */
+const LARGEST_PROFILE = 32e6;
 
 /**
  * Reads an 8 or 16 bit grey or RGB PNG; alpha is dropped. @see PNG specification, third edition
@@ -16,7 +19,7 @@ export function readPng(bytes: Uint8Array): { raster: SourceRaster; profile: Uin
   if (bytes[24] < 8) throw new FormatError("unsupported", `The PNG has ${bytes[24]} bits a sample; Marsh reads 8 and 16.`);
   let picture: ReturnType<typeof decode>;
   try {
-    picture = decode(bytes);
+    picture = decode(bytes, { checkCrc: true });
   } catch {
     throw new FormatError("damaged", "The PNG data is damaged or cut short and cannot be read.");
   }
@@ -43,7 +46,7 @@ export function readPngProfile(bytes: Uint8Array): Uint8Array | null {
       const chunk = bytes.subarray(p + 8, p + 8 + length);
       const end = chunk.indexOf(0);
       try {
-        return end >= 0 ? unzlibSync(chunk.subarray(end + 2)) : null;
+        return end >= 0 ? inflateWhole(chunk.subarray(end + 2), LARGEST_PROFILE) : null;
       } catch {
         return null;
       }

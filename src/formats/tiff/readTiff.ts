@@ -1,6 +1,6 @@
-import { unzlibSync } from "fflate";
 import type { SourceRaster } from "../../core/raster/raster";
 import { checkPictureSize, FormatError } from "../formatError";
+import { inflateWhole } from "../inflate";
 import { decodeLzw } from "./lzw";
 import { decodePackBits } from "./packBits";
 
@@ -156,14 +156,20 @@ function unpack(block: Uint8Array, compression: number, needed: number): Uint8Ar
   if (compression === 5) return decodeLzw(block, needed);
   if (compression === 32773) return decodePackBits(block, needed);
   if (compression === 8 || compression === 32946) {
+    let whole: Uint8Array;
     try {
-      return unzlibSync(block, { out: new Uint8Array(needed) });
+      whole = inflateWhole(block, 2 * needed + SPARE);
     } catch {
       throw cutShort();
     }
+    if (whole.length < needed) throw cutShort();
+    return whole.subarray(0, needed);
   }
   throw new FormatError("unsupported", `The TIFF uses compression ${compression}, which Marsh does not read.`);
 }
+
+/** The last block may be written whole where the picture ends within it: so much more than is needed is let pass, and left out. */
+const SPARE = 1 << 16;
 
 type TiffSamples = Uint8Array | Uint16Array | Float32Array;
 
