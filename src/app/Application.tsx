@@ -18,7 +18,8 @@ import { outputGeometry } from "../document/outputGeometry";
 import { gather, listDemoJobs } from "../session/actions";
 import { closeJob, openJobFromFile, openStoredJob, refreshJobs } from "../session/jobs";
 import { edit, openFindingsOf, redo, setStage, undo, openJobOrNone } from "../session/openJob";
-import { dismiss, useSession } from "../session/store";
+import { lastJob, wasShown } from "../session/lastJob";
+import { dismiss, notify, useSession } from "../session/store";
 import { describeStage, STAGE_NAMES, STAGES, STATE_WORDS, type Stage } from "../session/stages";
 import { PlainButton, TextButton } from "../ui/components/Button";
 import { StateGlyph } from "../ui/components/StateGlyph";
@@ -222,6 +223,10 @@ function useStart() {
       setReady(true);
     })();
   }, []);
+  // an effect runs only where everything could be drawn
+  useEffect(() => {
+    if (jobId) wasShown();
+  }, [jobId]);
   return { jobId, stage, ready };
 }
 
@@ -238,13 +243,9 @@ async function openWantedDemo(): Promise<boolean> {
 }
 
 async function openLastJob(): Promise<boolean> {
-  try {
-    const last = localStorage.getItem("marsh-last-job");
-    return last !== null && (await openStoredJob(last));
-  } catch {
-    // a browser that forgets the last job shows the list of jobs
-    return false;
-  }
+  const last = lastJob();
+  if (last?.failed) notify("The job shown last could not be drawn, so here are all jobs. It is stored as it was; opening it tries again.");
+  return last !== null && !last.failed && (await openStoredJob(last.id));
 }
 
 function useKeys(sheetOpen: boolean, setSheet: (s: "find" | "keys") => void): void {

@@ -119,6 +119,30 @@ describe("damaged documents get one sentence", () => {
     ["a head that is missing", (d) => ({ ...d, history: { ...d.history, head: "nowhere" } }), /step that is missing/],
     ["a step twice", (d) => ({ ...d, history: { ...d.history, steps: [...d.history.steps, ...d.history.steps] } }), /cannot be read/],
     ["an unknown record", (d) => ((d.history.steps[0].diff.added.x = { kind: "virus", id: "x" }), d), /unknown kind/],
+    ["a step whose stage is no word", (d) => ((d.history.steps[0].stage = {}), d), /cannot be read/],
+    ["a record under another's name", (d) => ((d.history.steps[0].diff.added.other = d.history.steps[0].diff.added.job), d), /own name/],
+    [
+      "an unsound record on a branch that was left",
+      (d) => {
+        const [first] = d.history.steps;
+        d.history.steps.push({
+          ...first,
+          id: "left",
+          parent: first.id,
+          diff: { added: { "adjustment-tone": { kind: "adjustment", id: "adjustment-tone" } }, updated: {}, removed: {} },
+        });
+        return d;
+      },
+      /damaged: adjustment/,
+    ],
+    [
+      "a stroke that leads out of the world",
+      (d) => {
+        d.history.steps[0].diff.added.s = newStroke({ id: "s", layerId: "l", partId: "p", points: [0, 0, 1, 1e8, 0, 1] });
+        return d;
+      },
+      /points must be at most/,
+    ],
     ...["constructor", "__proto__", "toString", "hasOwnProperty"].map((kind): (typeof cases)[number] => [
       `a record of kind ${kind}`,
       (d) => ((d.history.steps[0].diff.added.x = { kind, id: "x" }), d),

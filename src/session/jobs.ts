@@ -7,6 +7,7 @@ import type { Records } from "../document/records/types";
 import type { JobEntry } from "../storage/database";
 import { listJobs, loadEntry, loadJob, removeJob } from "../storage/jobStore";
 import { measureRoom } from "../storage/room";
+import { remember } from "./lastJob";
 import { chooseThreads, chosenThreads } from "./threads";
 import { dropLeases } from "../storage/sourceStore";
 import { engine } from "./engine";
@@ -106,7 +107,7 @@ hear((message) => {
 });
 
 function shownOf(entry: JobEntry, steps: History["steps"]): Shown {
-  const { job, records } = parseDocument({ version: entry.version, id: entry.id, history: { steps, head: entry.head } });
+  const { job, records } = parseDocument({ version: entry.version, id: entry.id, history: { steps, head: entry.head } }, "storage");
   const findings = entry.proof && entry.proof.head === job.history.head ? entry.proof.findings : null;
   return { id: entry.id, history: job.history, records, lastCopyAt: entry.lastCopyAt, stage: entry.stage as Stage, findings };
 }
@@ -219,13 +220,4 @@ export async function deleteJob(id: string): Promise<void> {
     lock.release();
   }
   await refreshJobs();
-}
-
-function remember(id: string | null): void {
-  try {
-    if (id) localStorage.setItem("marsh-last-job", id);
-    else localStorage.removeItem("marsh-last-job");
-  } catch {
-    // a browser that forgets the last job shows the list of jobs instead
-  }
 }

@@ -19,8 +19,19 @@ export const numbers = () =>
 
 /** Runs of cells: row, first column, one past the last. @see core/masks/cellRuns */
 export const cellRuns = () =>
-  array(finite().integer().min(0).max(1_000_000))
-    .required()
-    .max(300_000)
-    .test("triples", "${path} is not made of triples", (v) => Array.isArray(v) && v.length % 3 === 0);
+  packed({ most: 300_000, from: 0, to: 1_000_000 })
+    .test("triples", "${path} is not made of triples", (v) => Array.isArray(v) && v.length % 3 === 0)
+    .test("cells", "${path} is not made of whole numbers", (v) => Array.isArray(v) && v.every(Number.isInteger));
 export const cellPx = () => finite().integer().min(1).max(1024);
+
+/** Many numbers in a row, such as the points of a stroke: checked by one loop, for a validator of each takes a thousand times as long. */
+export function packed({ most, from, to }: { most: number; from: number; to: number }) {
+  const sound = (values: unknown) => {
+    if (!Array.isArray(values) || values.length > most) return false;
+    for (const v of values as unknown[]) if (typeof v !== "number" || !(v >= from && v <= to)) return false;
+    return true;
+  };
+  return mixed<number[]>((v): v is number[] => Array.isArray(v))
+    .required()
+    .test("packed", ({ path }) => `${path} must be at most ${most} numbers from ${from} to ${to}`, sound);
+}

@@ -4,7 +4,7 @@ import { array, boolean, mixed, number, object, string, type Schema } from "yup"
 import { SET_KINDS } from "../../core/measure/sets/setKinds";
 import { MODELS } from "../../core/register/models";
 import { JOB_LIMITS } from "../limits";
-import { cellPx, cellRuns, finite, id, matrix, numbers, share, triple } from "./fields";
+import { cellPx, cellRuns, finite, id, matrix, numbers, packed, share, triple } from "./fields";
 import { LAYER } from "./layerValidator";
 import { PANORAMA } from "./panoramaValidator";
 import { WEAVE } from "./weaveValidator";
@@ -18,6 +18,9 @@ const lens = () =>
   object({ k1: finite().min(-1).max(1), k2: finite().min(-1).max(1) })
     .nullable()
     .defined();
+
+/** How far from the picture a stroke may lead, px: pictures are up to 30 000 px wide. */
+const FARTHEST = 200_000;
 
 /** Of a share: a tenth is more than any lens has. */
 const lateral = () => object({ red: finite().min(-0.1).max(0.1), blue: finite().min(-0.1).max(0.1) });
@@ -237,7 +240,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     opacity: share(),
     edgeTolerance: finite().min(0).max(100),
     spacing: finite().min(0.02).max(1),
-    points: array(finite()).required().max(300000),
+    points: packed({ most: 300_000, from: -FARTHEST, to: FARTHEST }),
   }),
   adjustment: object({
     id: id(),
