@@ -245,7 +245,10 @@ async function openWantedDemo(): Promise<boolean> {
 async function openLastJob(): Promise<boolean> {
   const last = lastJob();
   if (last?.failed) notify("The job shown last could not be drawn, so here are all jobs. It is stored as it was; opening it tries again.");
-  return last !== null && !last.failed && (await openStoredJob(last.id));
+  if (!last || last.failed) return false;
+  const there = await openStoredJob(last.id);
+  if (!there) wasShown();
+  return there;
 }
 
 function useKeys(sheetOpen: boolean, setSheet: (s: "find" | "keys") => void): void {

@@ -119,6 +119,7 @@ describe("damaged documents get one sentence", () => {
     ["a head that is missing", (d) => ({ ...d, history: { ...d.history, head: "nowhere" } }), /step that is missing/],
     ["a step twice", (d) => ({ ...d, history: { ...d.history, steps: [...d.history.steps, ...d.history.steps] } }), /cannot be read/],
     ["an unknown record", (d) => ((d.history.steps[0].diff.added.x = { kind: "virus", id: "x" }), d), /unknown kind/],
+    ["a record whose kind cannot be said", (d) => ((d.history.steps[0].diff.added.x = { kind: { toString: 5 }, id: "x" }), d), /unknown kind/],
     ["a step whose stage is no word", (d) => ((d.history.steps[0].stage = {}), d), /cannot be read/],
     ["a record under another's name", (d) => ((d.history.steps[0].diff.added.other = d.history.steps[0].diff.added.job), d), /own name/],
     [

@@ -76,9 +76,10 @@ const sound = new WeakSet<object>();
 /** @throws DocumentError naming the first thing that is wrong with a record */
 export function checkRecord(record: AnyRecord): void {
   if (typeof record === "object" && record !== null && sound.has(record)) return;
-  // a kind is one of ours, not what every object has
-  const validator = Object.hasOwn(VALIDATORS, record?.kind) ? VALIDATORS[record.kind] : null;
-  if (!validator) throw new DocumentError(`The job file holds a record of an unknown kind (${String(record?.kind).slice(0, 40)}).`);
+  const kind: unknown = record?.kind;
+  // one of ours, not what every object has
+  const validator = typeof kind === "string" && Object.hasOwn(VALIDATORS, kind) ? VALIDATORS[record.kind] : null;
+  if (!validator) throw new DocumentError(`The job file holds a record of an unknown kind (${typeof kind === "string" ? kind.slice(0, 40) : "none"}).`);
   try {
     validator.validateSync(record, { strict: true });
     sound.add(record);

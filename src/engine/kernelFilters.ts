@@ -7,14 +7,14 @@ import type { Kernels, Scope } from "../kernels/Kernels";
 const CARRIED = 128;
 /** Columns summed at once. */
 const COLUMNS = 256;
-/** Columns whose sums a thread's scratch holds, 32 bytes each. */
-const WIDEST = (1 << 20) / 32;
-/** Samples of a plane of which several fit the kernels' memory beside what else is there. */
-const LARGEST = 40e6;
+/** Bytes of sums for each column. */
+const SUMS = 32;
+/** What planes of one call may take of the kernels' memory, so that what a merge holds there meanwhile has room too. */
+const LARGEST = 320e6;
 
 /** The filters of whole planes in kernels. Planes too large for the kernels' memory go through the plain ones. */
 export function kernelFilters(kernels: Kernels): Filters {
-  const fits = ({ width, height }: Field) => width <= WIDEST && width * height <= LARGEST;
+  const fits = ({ width, height }: Field, planes: number) => width * SUMS <= kernels.scratchBytes && width * height * 4 * planes <= LARGEST;
   const put = (scope: Scope, data: Float32Array) => {
     const at = scope.floats(data.length + 16);
     kernels.f32(at, data.length).set(data);
@@ -33,7 +33,7 @@ export function kernelFilters(kernels: Kernels): Filters {
   };
   return {
     boxMean(field, radius) {
-      if (!fits(field)) return PLAIN_FILTERS.boxMean(field, radius);
+      if (!fits(field, 2)) return PLAIN_FILTERS.boxMean(field, radius);
       return kernels.withScope((scope) => {
         const at = put(scope, field.data);
         box(at, scope.floats(field.data.length + 16), field, radius);
@@ -42,7 +42,7 @@ export function kernelFilters(kernels: Kernels): Filters {
     },
     gaussianBlur(field, sigma) {
       if (sigma < LEAST_SIGMA) return field.data;
-      if (!fits(field)) return PLAIN_FILTERS.gaussianBlur(field, sigma);
+      if (!fits(field, 2)) return PLAIN_FILTERS.gaussianBlur(field, sigma);
       return kernels.withScope((scope) => {
         if (sigma < SMALLEST_BOXED) return weighted(kernels, scope, field, gaussianWeights(sigma));
         const [at, across] = [put(scope, field.data), scope.floats(field.data.length + 16)];
@@ -51,7 +51,7 @@ export function kernelFilters(kernels: Kernels): Filters {
       });
     },
     guidedFilter(field, plane, radius, epsilon) {
-      if (!fits(field)) return PLAIN_FILTERS.guidedFilter(field, plane, radius, epsilon);
+      if (!fits(field, 4)) return PLAIN_FILTERS.guidedFilter(field, plane, radius, epsilon);
       return kernels.withScope((scope) => {
         const [guided, out] = [put(scope, field.data), put(scope, plane)];
         const { slope, offset } = guide(scope, guided, out, field, radius, epsilon);
@@ -60,7 +60,7 @@ export function kernelFilters(kernels: Kernels): Filters {
       });
     },
     guidedCoefficients(field, plane, radius, epsilon) {
-      if (!fits(field)) return PLAIN_FILTERS.guidedCoefficients(field, plane, radius, epsilon);
+      if (!fits(field, 4)) return PLAIN_FILTERS.guidedCoefficients(field, plane, radius, epsilon);
       return kernels.withScope((scope) => {
         const [guided, other] = [put(scope, field.data), put(scope, plane)];
         const { slope, offset } = guide(scope, guided, other, field, radius, epsilon);

@@ -6,6 +6,7 @@ import { acceptancesOf } from "../document/selectors";
 import type { CallOptions } from "../workers/client/EngineClient";
 import type { MessageName, Params, Result } from "../workers/protocol/messages";
 import type { JobScope } from "./JobScope";
+import { showLive } from "./live";
 import type { Stage } from "./stages";
 import { useSession } from "./store";
 
@@ -25,10 +26,14 @@ export const openJobOrNone = (): JobScope | null => (open?.isOpen ? open : null)
 /** For what opens jobs only. */
 export const setOpenJob = (job: JobScope | null): void => {
   open = job;
+  showLive(null);
 };
 
 /** Carries out an edit of the open job as one step of the logbook. */
-export const edit = (change: Edit, text: StepText, options?: { measure?: boolean }): boolean => openJob().edit(change, text, options);
+export function edit(change: Edit, text: StepText, options?: { measure?: boolean }): boolean {
+  showLive(null);
+  return openJob().edit(change, text, options);
+}
 
 /** Asks the engine for the open job; nothing comes back once that job is closed. */
 export const ask = <K extends MessageName>(name: K, params: Params<K>, options?: CallOptions): Promise<Result<K>> => openJob().ask(name, params, options);

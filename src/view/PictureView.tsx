@@ -1,9 +1,9 @@
 "use client";
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent, type ReactNode } from "react";
 import styled from "styled-components";
+import { useLive } from "../session/live";
 import { SURROUNDS, tokens } from "../ui/tokens/tokens";
 import { hoverEnds, hoverOver } from "./hover";
-import { useLive } from "./live";
 import { paintPanes } from "./paintPanes";
 import { screenSpace, usePanes, type Pane } from "./usePanes";
 import { fitScale, toPicture, toScreen, turned, zoomAt, type Viewport } from "./viewport";

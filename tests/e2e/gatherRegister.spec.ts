@@ -209,7 +209,7 @@ test("a focus stack is recognised, merged, its depth and gaps shown", async () =
   await noViolations(page, "merge of a focus stack");
 });
 
-test("many frames are ranked by a place, and those picked become a set that can be given back", async () => {
+test("many frames are ranked by a place, and those taken become a set that can be given back", async () => {
   const page = await openPage("/?demo=barometer");
   await expect(page.getByText("Focus stack, 8 frames")).toBeVisible({ timeout: 90_000 });
   await quiet(page);
@@ -222,7 +222,7 @@ test("many frames are ranked by a place, and those picked become a set that can 
   await page.mouse.click(...(await placeOf(page, [1500, 1000], 750, 150)));
   await expect(first).toContainText("8: 100");
   await noViolations(page, "ranking by a place");
-  await page.getByRole("button", { name: "Pick the first 5" }).click();
+  await page.getByRole("button", { name: "Take the first 5" }).click();
   await page.getByRole("button", { name: "Make a set of 5 frames" }).click();
   await expect(page.getByRole("heading", { name: "2 sets" })).toBeVisible();
   await expect(page.getByText("Focus stack, 5 frames")).toBeVisible();

@@ -1,5 +1,5 @@
 "use client";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo, useRef, useState } from "react";
 import { strokeBounds } from "../../core/masks/placeDabs";
 import { updateLayer, updateMask } from "../../document/layerEdits";
 import { freshMask, isPainted, type LayerRecord } from "../../document/records/layerTypes";
@@ -28,7 +28,6 @@ import { isDrawn, useShape } from "./useShape";
 import { usePull } from "./usePull";
 import { WeaveStage } from "./weave/WeaveStage";
 import { useStroke } from "./useStroke";
-import { showLive } from "../../view/live";
 
 /** Layers over the merge, or the weave that lays some. */
 export function ComposeStage() {
@@ -93,8 +92,6 @@ function LayersStage() {
       }),
     [records, content, stroke.records, layer, soloId, unmasked, without],
   );
-  // let go, it is a step of the job or it is nothing
-  useEffect(() => showLive(null), [records]);
   if (!mergeOf(records) || !size) return <NoMerge />;
 
   const view: ViewSpec = viewOf(shown, layer);

@@ -19,7 +19,7 @@ import { CurveEditor } from "./CurveEditor";
 import { RetouchContent } from "./RetouchContent";
 import { MoveControls } from "./MoveControls";
 import { isCancelled } from "../../workers/client/EngineClient";
-import { showLive } from "../../view/live";
+import { showLive } from "../../session/live";
 
 type Of<T extends LayerContent["type"]> = LayerContent & { type: T };
 interface Props<T extends LayerContent["type"]> {

@@ -8,7 +8,7 @@ import { Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section } from "../../ui/components/panels";
 import { plain } from "../../ui/format";
-import { showLive } from "../../view/live";
+import { showLive } from "../../session/live";
 
 type Fill = LayerContent & { type: "fill" };
 

@@ -14,7 +14,7 @@ import { RowOf, Section, Soft } from "../../ui/components/panels";
 import { TextField } from "../../ui/components/TextField";
 import { Select } from "../../ui/components/Select";
 import { chooseLayer, useCompose } from "./composeState";
-import { showLive } from "../../view/live";
+import { showLive } from "../../session/live";
 
 const step = (label: string) => ({ stage: "compose", label });
 

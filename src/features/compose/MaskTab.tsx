@@ -16,7 +16,7 @@ import { BrushControls } from "./BrushControls";
 import { chosenPart, useCompose } from "./composeState";
 import { PART_NAMES, partName, partWord } from "./layerWords";
 import { PartControls } from "./PartControls";
-import { showLive } from "../../view/live";
+import { showLive } from "../../session/live";
 
 const step = (label: string) => ({ stage: "compose", label });
 

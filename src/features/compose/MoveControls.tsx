@@ -10,7 +10,7 @@ import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { plain } from "../../ui/format";
 import { useCompose } from "./composeState";
-import { showLive } from "../../view/live";
+import { showLive } from "../../session/live";
 
 type FrameContent = LayerContent & { type: "frame" };
 

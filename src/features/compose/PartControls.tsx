@@ -14,7 +14,7 @@ import { Select } from "../../ui/components/Select";
 import { percent, plain } from "../../ui/format";
 import { isCancelled } from "../../workers/client/EngineClient";
 import { FOUND_NAMES, PART_NAMES } from "./layerWords";
-import { showLive } from "../../view/live";
+import { showLive } from "../../session/live";
 
 /** A value of a part, and the field that holds it. */
 type Range = AdjustmentValue & { of: string };

@@ -17,7 +17,7 @@ import { isCancelled } from "../../workers/client/EngineClient";
 import { useCompose } from "./composeState";
 import { RETOUCH_NAMES } from "./layerWords";
 import { proposeSourceFor } from "./retouchActions";
-import { showLive } from "../../view/live";
+import { showLive } from "../../session/live";
 
 export type RetouchOf = LayerContent & { type: "retouch" };
 

@@ -22,7 +22,7 @@ import { AdjustmentControl } from "./AdjustmentControl";
 import { CropSection } from "./CropSection";
 import { StepLedger, type PinTool } from "./StepLedger";
 import { ToneSection } from "./ToneSection";
-import { showLive, useLive } from "../../view/live";
+import { showLive, useLive } from "../../session/live";
 
 /** Adjustments as measured controls, pins, straighten and crop. */
 export function FinishStage() {
@@ -35,8 +35,6 @@ export function FinishStage() {
   const [drawn, setDrawn] = useState<Drawn | null>(null);
   const [proposals, setProposals] = useState<FinishProposals | null>(null);
   useEffect(() => {
-    // let go, it is a step of the job or it is nothing
-    showLive(null);
     if (!merge) return;
     let current = true;
     ask("proposeFinish", { records }).then(

@@ -76,9 +76,9 @@ export function RankSection({ ranking, chosen, onChoose }: Props) {
           <RowOf>
             {ordered.length > shown && <Button onPress={() => setShown(shown + PAGE)}>Show more of {ordered.length}</Button>}
             <Button isDisabled={readOnly} onPress={() => ranking.pick(first, true)}>
-              Pick the first {first.length}
+              Take the first {first.length}
             </Button>
-            {picked.size > 0 && <Button onPress={() => ranking.pick(ordered, false)}>Pick none</Button>}
+            {picked.size > 0 && <Button onPress={() => ranking.pick(ordered, false)}>Take none</Button>}
           </RowOf>
           <RowOf>
             <PrimaryButton
@@ -89,7 +89,7 @@ export function RankSection({ ranking, chosen, onChoose }: Props) {
                 void compareSet();
               }}
             >
-              {picked.size === 0 ? "Make a set of those picked" : `Make a set of ${counted(picked.size, "frame")}`}
+              {picked.size === 0 ? "Make a set of those taken" : `Make a set of ${counted(picked.size, "frame")}`}
             </PrimaryButton>
           </RowOf>
           {picked.size > JOB_LIMITS.framesOfSet && <Soft>A set is registered with at most {JOB_LIMITS.framesOfSet} frames.</Soft>}

@@ -7,12 +7,14 @@ import type { FrameRecord } from "../../document/records/types";
 import { framesOfSet } from "../../document/selectors";
 import type { PlaceRanking, RankedFrame } from "../../engine/operations/gather/rankFrames";
 import { edit, openJob } from "../../session/openJob";
-import { useSession } from "../../session/store";
+import { notify, useSession } from "../../session/store";
 import { counted } from "../../ui/format";
 import type { PicturePointer } from "../../view/PictureView";
 
 /** Side of a place that was clicked rather than drawn, as a share of the frame's shorter one. */
 const CLICKED = 0.15;
+/** What is being done, as it is said. */
+const LOOKING = "Looking at the place in every frame";
 /** Drags shorter than this are clicks, px of the frame. */
 const LEAST_DRAG = 12;
 
@@ -32,9 +34,7 @@ export function useRanking() {
     const job = openJob();
     setFound(null);
     const frames = framesOfSet(useSession.getState().records, frame.setId);
-    const ranking = await job.run("gather", "Looking at the place in every frame", (signal, onProgress) =>
-      job.ask("rankFrames", { frames, pointed: frame, place }, { signal, onProgress }),
-    );
+    const ranking = await job.run("gather", LOOKING, (signal, onProgress) => job.ask("rankFrames", { frames, pointed: frame, place }, { signal, onProgress }));
     if (ranking) setFound(ranking);
   };
   const drawn = (frame: FrameRecord, p: PicturePointer): Rectangle => {
@@ -58,6 +58,9 @@ export function useRanking() {
     up: () => {
       if (!start.current) return;
       start.current = null;
+      const { busy } = useSession.getState();
+      // frames that are being read or grouped are not stopped for it
+      if (busy && busy.what !== LOOKING) return notify("The place is looked at when what is under way is done or stopped; point at it again then.");
       if (pointed && pointed.place.width > 0 && pointed.place.height > 0) void look(pointed.frame, pointed.place);
     },
   });

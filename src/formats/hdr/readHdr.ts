@@ -20,6 +20,8 @@ export interface HdrHeader {
   start: number;
 }
 
+/** As of every float source: the largest half float. */
+const BRIGHTEST = 65_504;
 const LONGEST_HEADER = 65_536;
 const damaged = (what: string) => new FormatError("damaged", `The Radiance picture is damaged or cut short: ${what}.`);
 
@@ -104,7 +106,7 @@ export function readHdr(bytes: Uint8Array): { raster: SourceRaster; notes: strin
       const exponent = pixels[4 * s + 3];
       if (exponent === 0) continue;
       const scale = 2 ** (exponent - 136);
-      for (let c = 0; c < 3; c++) data[out + c] = (pixels[4 * s + c] * scale) / factors[c];
+      for (let c = 0; c < 3; c++) data[out + c] = Math.min(BRIGHTEST, (pixels[4 * s + c] * scale) / factors[c]);
     }
   }
   return { raster: { width, height, bits: 32, data }, notes: notesOf(header) };
