@@ -42,8 +42,12 @@ const Edge = styled.div<{ $left?: boolean }>`
   border: 0 solid ${tokens.lineStrong};
   ${({ $left }) => ($left ? "border-right-width" : "border-left-width")}: 1px;
 `;
+/** On a narrow screen what has no room goes to a second line, whole. */
 const Bar = styled.div`
   display: flex;
+  @media (max-width: 1200px) {
+    flex-wrap: wrap;
+  }
   align-items: center;
   gap: 6px;
   min-height: ${BAR}px;

@@ -102,7 +102,7 @@ export function GatherStage() {
             <Beside frames={worked.includes(chosen) ? worked : members} chosen={chosen} beside={beside} numberOf={numberOf} onChoose={setBeside} />
           )}
           {framesOfSet(records, chosen.setId).length > CHOSEN_IN_BAR && (
-            <Choice isSelected={ranking.on} onChange={ranking.turn}>
+            <Choice isSelected={ranking.on} onChange={ranking.turn} style={{ whiteSpace: "nowrap" }}>
               Rank by a place
             </Choice>
           )}
