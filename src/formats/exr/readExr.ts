@@ -1,78 +1,167 @@
-import { DataUtils, FloatType } from "three";
-import { EXRLoader } from "three/examples/jsm/loaders/EXRLoader.js";
+import type { Primaries } from "../../core/color/primaries";
 import type { SourceRaster } from "../../core/raster/raster";
 import { viewOf } from "../bytes";
-import { checkPictureSize, FormatError } from "../formatError";
+import { checkPictureSize } from "../formatError";
+import { CHUNK_ROWS, damagedExr, KIND_BYTES, pickPicture, readExrHeader, type ExrHeader, type ExrPart, type Picked } from "./exrHeader";
+import { unpackChunk, type ChunkLayout, type ChunkSamples } from "./unpackChunk";
 
-/** What the loader gives: RGBA or luminance samples, rows from the bottom up. */
-interface Loaded {
-  data: Float32Array | Uint16Array;
+/** Chunks of one part; tiles of less than 6×6 px would be more. */
+const MOST_CHUNKS = 4_000_000;
+
+/** Primaries that the file names, or null for those of Rec. 709. @throws FormatError */
+export function readExrPrimaries(bytes: Uint8Array): Primaries | null {
+  return pickPicture(readExrHeader(bytes)).part.primaries;
+}
+
+/**
+ * Reads an OpenEXR picture: scanlines or tiles (the largest level), one part or several (the first that is a picture), half, float or whole numbers,
+ * packed in any way but DWA. Every chunk has to be there, once. What is not a number or infinite is left as it is. Alpha is left out.
+ * @returns interleaved linear floats @throws FormatError with one sentence
+ */
+export function readExr(bytes: Uint8Array): { raster: SourceRaster; notes: string[] } {
+  const header = readExrHeader(bytes);
+  const picked = pickPicture(header);
+  const { part } = picked;
+  const { width, height } = part.dataWindow;
+  checkPictureSize(width, height);
+  const chunks = placesOf(part);
+  const offsets = offsetsOf(bytes, header, picked.index, chunks);
+  const found = chunks.map((chunk, i) => dataOf(bytes, offsets[i], chunk, header.multipart ? picked.index : null));
+  const data = new Float32Array(width * height * 3);
+  const colors = [...new Set(picked.channels)];
+  chunks.forEach((chunk, i) => {
+    const layout = layoutOf(part, chunk);
+    const samples = unpackChunk(found[i], part.compression, layout);
+    for (const color of colors) place(samples[color], color, chunk, picked, data);
+  });
+  return { raster: { width, height, bits: 32, data }, notes: notesOf(header, picked) };
+}
+
+/** A chunk's place in the picture, half-open, from its upper left. */
+interface Place {
+  x: number;
+  y: number;
   width: number;
   height: number;
+  /** as the file numbers it: the first row, or column and row of the tile */
+  named: number[];
 }
 
-/** Reads an OpenEXR picture, half or float, the compressions three.js knows. @throws FormatError with one sentence */
-export function readExr(bytes: Uint8Array): SourceRaster {
-  checkExrSize(bytes);
-  return upright(load(() => new EXRLoader().setDataType(FloatType).parse(copyOf(bytes)) as unknown as Loaded, "OpenEXR"));
+/** Chunks of the largest level, in the order of the table. */
+function placesOf({ dataWindow, tiles, compression }: ExrPart): Place[] {
+  const { y0, width, height } = dataWindow;
+  const places: Place[] = [];
+  if (!tiles) {
+    const rows = CHUNK_ROWS[compression];
+    for (let y = 0; y < height; y += rows) places.push({ x: 0, y, width, height: Math.min(rows, height - y), named: [y0 + y] });
+    return places;
+  }
+  if (Math.ceil(width / tiles.width) * Math.ceil(height / tiles.height) > MOST_CHUNKS) throw damagedExr("its tiles are too small");
+  for (let row = 0; row * tiles.height < height; row++) {
+    for (let column = 0; column * tiles.width < width; column++) {
+      const [x, y] = [column * tiles.width, row * tiles.height];
+      places.push({ x, y, width: Math.min(tiles.width, width - x), height: Math.min(tiles.height, height - y), named: [column, row, 0, 0] });
+    }
+  }
+  return places;
 }
 
-/** Looks at the data window before anything is allocated. @see "OpenEXR file layout", openexr.com: attributes are name, type, size, value */
-function checkExrSize(bytes: Uint8Array): void {
+/** How many chunks the table of a part names. */
+function chunkCount(part: ExrPart): number {
+  const { dataWindow, tiles, compression, chunkCount: stated } = part;
+  checkPictureSize(dataWindow.width, dataWindow.height);
+  if (stated !== null) return stated;
+  if (!tiles) return Math.ceil(dataWindow.height / CHUNK_ROWS[compression]);
+  if (tiles.mode === "one") return Math.ceil(dataWindow.width / tiles.width) * Math.ceil(dataWindow.height / tiles.height);
+  const levels = (size: number) => (tiles.roundUp ? Math.ceil(Math.log2(size)) : Math.floor(Math.log2(size))) + 1;
+  const sizes = (size: number, n: number) =>
+    Array.from({ length: n }, (_, l) => Math.max(1, tiles.roundUp ? Math.ceil(size / 2 ** l) : Math.floor(size / 2 ** l)));
+  const across = (n: number) => sizes(dataWindow.width, n).map((w) => Math.ceil(w / tiles.width));
+  const down = (n: number) => sizes(dataWindow.height, n).map((h) => Math.ceil(h / tiles.height));
+  if (tiles.mode === "mipmap") {
+    const n = levels(Math.max(dataWindow.width, dataWindow.height));
+    const rows = down(n);
+    return across(n).reduce((sum, count, l) => sum + count * rows[l], 0);
+  }
+  const sum = (values: number[]) => values.reduce((a, b) => a + b, 0);
+  return sum(across(levels(dataWindow.width))) * sum(down(levels(dataWindow.height)));
+}
+
+/** Where the chunks of one part begin. The tables of all parts and levels have to be whole, and what they name within the file. */
+function offsetsOf(bytes: Uint8Array, { parts, end }: ExrHeader, index: number, chunks: Place[]): number[] {
+  const counts = parts.map(chunkCount);
+  if (counts.some((count) => !(count >= 0 && count <= MOST_CHUNKS)) || counts[index] < chunks.length) throw damagedExr("its table of chunks makes no sense");
+  const total = counts.reduce((a, b) => a + b, 0);
+  const dataStart = end + 8 * total;
+  if (dataStart > bytes.length) throw damagedExr("its table of chunks is not whole");
   const view = viewOf(bytes);
-  let p = 8;
-  const text = () => {
-    const end = bytes.indexOf(0, p);
-    if (end < 0 || end - p > 255) throw damaged("OpenEXR");
-    const value = String.fromCharCode(...bytes.subarray(p, end));
-    p = end + 1;
-    return value;
-  };
-  while (p < bytes.length && bytes[p] !== 0) {
-    const name = text();
-    text();
-    if (p + 4 > bytes.length) break;
-    const size = view.getInt32(p, true);
-    if (size < 0 || p + 4 + size > bytes.length) break;
-    if (name === "dataWindow" && size === 16) {
-      const [x0, y0, x1, y1] = [4, 8, 12, 16].map((o) => view.getInt32(p + o, true));
-      return checkPictureSize(x1 - x0 + 1, y1 - y0 + 1);
-    }
-    p += 4 + size;
-  }
-  throw damaged("OpenEXR");
+  const offset = (i: number) => view.getUint32(end + 8 * i, true) + view.getUint32(end + 8 * i + 4, true) * 2 ** 32;
+  for (let i = 0; i < total; i++) if (offset(i) < dataStart || offset(i) + 8 > bytes.length) throw damagedExr("a part of the picture is missing");
+  const first = counts.slice(0, index).reduce((a, b) => a + b, 0);
+  return chunks.map((_, i) => offset(first + i));
 }
 
-const damaged = (name: string) => new FormatError("damaged", `The ${name} data is damaged or cut short and cannot be read.`);
-
-const copyOf = (bytes: Uint8Array): ArrayBuffer => bytes.slice().buffer;
-
-function load(parse: () => Loaded, name: string): Loaded {
-  let picture: Loaded;
-  try {
-    picture = parse();
-  } catch (reason) {
-    const unsupported = /unsupported|not support|multi|deep/i.test((reason as Error).message ?? "");
-    throw unsupported ? new FormatError("unsupported", `The ${name} picture is stored in a way Marsh does not read.`) : damaged(name);
-  }
-  if (!picture?.data || !(picture.width > 0)) throw damaged(name);
-  return picture;
+/** The packed bytes of a chunk, which has to say itself which one it is. @param part number, where the file has several */
+function dataOf(bytes: Uint8Array, offset: number, { named }: Place, part: number | null): Uint8Array {
+  const view = viewOf(bytes);
+  const words = [...(part === null ? [] : [part]), ...named];
+  const start = offset + 4 * words.length + 4;
+  if (start > bytes.length) throw damagedExr("a part of the picture is missing");
+  if (words.some((word, i) => view.getInt32(offset + 4 * i, true) !== word)) throw damagedExr("a part of the picture is not where it should be");
+  const size = view.getInt32(start - 4, true);
+  if (size < 0 || start + size > bytes.length) throw damagedExr("a part of the picture is missing");
+  return bytes.subarray(start, start + size);
 }
 
-/** RGB from the top down; what is not a number becomes black, infinite light the largest half float. */
-function upright(picture: Loaded): SourceRaster {
-  const { width, height } = picture;
-  const channels = picture.data.length / (width * height);
-  const data = new Float32Array(width * height * 3);
-  const read = picture.data instanceof Uint16Array ? (i: number) => DataUtils.fromHalfFloat(picture.data[i]) : (i: number) => picture.data[i];
-  for (let y = 0; y < height; y++) {
-    const row = (height - 1 - y) * width;
-    for (let x = 0; x < width; x++) {
-      for (let c = 0; c < 3; c++) {
-        const v = read((row + x) * channels + (channels >= 3 ? c : 0));
-        data[(y * width + x) * 3 + c] = Number.isNaN(v) ? 0 : Math.min(65504, Math.max(-65504, v));
-      }
+/** Multiples of `step` in [from, from + length). */
+const stepsIn = (from: number, length: number, step: number) => Math.floor((from + length - 1) / step) - Math.floor((from - 1) / step);
+
+function layoutOf({ channels, dataWindow }: ExrPart, { x, y, width, height }: Place): ChunkLayout {
+  const y0 = dataWindow.y0 + y;
+  const held = channels.map((channel) => ({
+    channel,
+    width: stepsIn(dataWindow.x0 + x, width, channel.xStep),
+    height: stepsIn(y0, height, channel.yStep),
+  }));
+  return { channels: held, y0, rows: height, size: held.reduce((n, c) => n + c.width * c.height * KIND_BYTES[c.channel.kind], 0) };
+}
+
+/** Puts one channel of a chunk where it belongs. */
+function place(from: ChunkSamples[number], index: number, chunk: Place, picked: Picked, data: Float32Array): void {
+  const { width } = picked.part.dataWindow;
+  const { kind } = picked.part.channels[index];
+  const read = kind === "half" ? ofHalf : kind === "float" ? ofFloatBits : (v: number) => v;
+  const targets = [0, 1, 2].filter((c) => picked.channels[c] === index);
+  for (let y = 0, i = 0; y < chunk.height; y++) {
+    for (let x = 0, out = 3 * ((chunk.y + y) * width + chunk.x); x < chunk.width; x++, i++, out += 3) {
+      const value = read(from[i]);
+      for (const c of targets) data[out + c] = value;
     }
   }
-  return { width, height, bits: 32, data };
+}
+
+const bits = new DataView(new ArrayBuffer(4));
+function ofFloatBits(v: number): number {
+  bits.setUint32(0, v);
+  return bits.getFloat32(0);
+}
+
+/** @see IEEE 754, binary16 */
+function halfValue(v: number): number {
+  const [sign, exponent, fraction] = [v & 0x8000 ? -1 : 1, (v >> 10) & 31, v & 1023];
+  if (exponent === 31) return fraction ? NaN : sign * Infinity;
+  return sign * (exponent === 0 ? fraction * 2 ** -24 : (1024 + fraction) * 2 ** (exponent - 25));
+}
+let halves: Float32Array | null = null;
+function ofHalf(v: number): number {
+  halves ??= Float32Array.from({ length: 65_536 }, (_, i) => halfValue(i));
+  return halves[v];
+}
+
+function notesOf({ parts }: ExrHeader, { part, layer }: Picked): string[] {
+  const notes: string[] = [];
+  if (parts.length > 1) notes.push(`The file holds ${parts.length} parts; ${part.name ? `“${part.name.slice(0, 64)}”` : "the first picture among them"} is used.`);
+  if (layer) notes.push(`Its colours are those of the layer “${layer.slice(0, -1).slice(0, 64)}”.`);
+  if (part.tiles && part.tiles.mode !== "one") notes.push("The largest of its levels is used.");
+  return notes;
 }
