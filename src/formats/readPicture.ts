@@ -1,4 +1,5 @@
-import { REC2020, REC709, rgbToRgb } from "../core/color/primaries";
+import { REC2020, REC709, rgbToRgb, type Primaries } from "../core/color/primaries";
+import { pow } from "../core/numeric/elementary";
 import { applyOrientation } from "../core/raster/orientation";
 import type { SourceRaster } from "../core/raster/raster";
 import { colorOfCodes, reachesAboveWhite } from "./avif/codedColor";
@@ -6,13 +7,14 @@ import { isAvif, readAvif, readAvifFacts } from "./avif/readAvif";
 import type { Codecs } from "./codecs";
 import type { ExifFacts } from "./exif/exif";
 import { readExif } from "./exif/readExif";
-import { readExr } from "./exr/readExr";
+import { readExr, readExrPrimaries } from "./exr/readExr";
 import { checkPictureSize, FormatError, LIMITS } from "./formatError";
 import { hdrColor, readHdr, readHdrHeader } from "./hdr/readHdr";
 import { readProfile, SRGB_INPUT, type InputColor } from "./icc/readProfile";
 import { applyTables, colorAfterTables, hasTables, type ColorLibrary } from "./icc/tableProfile";
 import { readJpegHeader, readJpegProfile } from "./jpeg/segments";
-import { readPng, readPngProfile } from "./png/readPng";
+import { areRec709, fromPrimaries } from "./linearPrimaries";
+import { readPng, readPngColor, type PngColor } from "./png/readPng";
 import { isTiffRaw, readRaw } from "./raw/readRaw";
 import { isFloatTiff, readTiff, readTiffProfile } from "./tiff/readTiff";
 import { isWebp, readWebp, readWebpProfile } from "./webp/readWebp";
@@ -62,12 +64,13 @@ export async function readPicture(bytes: Uint8Array, codecs: Codecs): Promise<Pi
   let raster = decoded.raster;
   if (tables) raster = applyTables(raster, tables, await codecs.start<ColorLibrary>("profiles"));
   else if (float) raster = linearize(raster, color);
+  const held = raster.data instanceof Float32Array ? holdNumbers(raster.data) : [];
   return {
     raster: applyOrientation(raster, exif.orientation),
     exif,
     color: float ? linearOf(color) : color,
     format,
-    notes: [...notes, ...(decoded.notes ?? [])],
+    notes: [...notes, ...(decoded.notes ?? []), ...held],
   };
 }
 
@@ -115,7 +118,7 @@ async function decode(bytes: Uint8Array, format: PictureFormat, codecs: Codecs):
       return { raster, orientation: facts.orientation };
     }
     case "OpenEXR":
-      return { raster: readExr(bytes) };
+      return readExr(bytes);
     case "Radiance":
       return readHdr(bytes);
     case "camera raw":
@@ -128,13 +131,15 @@ function colorFacts(bytes: Uint8Array, format: PictureFormat): ColorFacts {
     case "JPEG":
       return colorOfProfile(readJpegProfile(bytes));
     case "PNG":
-      return colorOfProfile(readPngProfile(bytes));
+      return colorOfPng(readPngColor(bytes));
     case "WebP":
       return colorOfProfile(readWebpProfile(bytes));
     case "TIFF":
       return isFloatTiff(bytes) ? colorOfFloats(readTiffProfile(bytes)) : colorOfProfile(readTiffProfile(bytes));
-    case "OpenEXR":
-      return colorOfFloats(null);
+    case "OpenEXR": {
+      const { name, toWorking } = fromPrimaries(readExrPrimaries(bytes), "OpenEXR");
+      return { color: { ...linearOf(SRGB_INPUT(toWorking)), name }, notes: [], float: true };
+    }
     case "Radiance": {
       const { name, toWorking } = hdrColor(readHdrHeader(bytes));
       return { color: { ...linearOf(SRGB_INPUT(toWorking)), name }, notes: [], float: true };
@@ -153,6 +158,28 @@ function colorOfProfile(profile: Uint8Array | null): ColorFacts {
   if (!profile) return orSrgb(() => ({}));
   return orSrgb(() => (hasTables(profile) ? { color: colorAfterTables(profile), tables: profile } : { color: readProfile(profile) }));
 }
+
+function colorOfPng(stated: PngColor): ColorFacts {
+  if (!stated) return colorOfProfile(null);
+  return orSrgb(() => {
+    if (stated.by === "codes") return { color: colorOfCodes(stated), float: reachesAboveWhite(stated) };
+    if (stated.by === "profile") {
+      if (!stated.profile) throw new FormatError("damaged", "The embedded colour profile is damaged.");
+      return colorOfProfile(stated.profile);
+    }
+    const { exponent, primaries } = stated;
+    const own: Primaries | null = primaries && chromaticities(primaries);
+    const standard = !own || areRec709(own);
+    // the exponent that the format asks for beside sRGB
+    if (standard && Math.abs(exponent - 2.2) < 0.02) return {};
+    if (!(exponent > 0.2 && exponent < 10)) throw new FormatError("unsupported", `The PNG states a curve that makes no sense (exponent ${exponent}).`);
+    const curve = (v: number) => pow(Math.max(0, v), exponent);
+    const space = standard ? "Rec. 709" : "primaries of its own";
+    return { color: { name: `${space}, gamma ${Number(exponent.toPrecision(3))}`, curves: [curve, curve, curve], toWorking: fromPrimaries(own, "PNG").toWorking } };
+  });
+}
+
+const chromaticities = ([rx, ry, gx, gy, bx, by, wx, wy]: number[]): Primaries => ({ red: [rx, ry], green: [gx, gy], blue: [bx, by], white: [wx, wy] });
 
 /** Colour of float samples: linear Rec. 709 where nothing is said. */
 function colorOfFloats(profile: Uint8Array | null): ColorFacts {
@@ -176,6 +203,36 @@ function orSrgb(read: () => Partial<ColorFacts>): ColorFacts {
 function linearOf(color: InputColor): InputColor {
   const same = (v: number) => v;
   return { ...color, curves: [same, same, same] };
+}
+
+/** Brightest light that is kept, the largest half float: sums of squares of it stay within float32. */
+const BRIGHTEST = 65_504;
+
+/**
+ * Makes px empty in which a sample is infinite or not a number: all three become NaN, which no merge gives any weight. What is too bright is held.
+ * @param data interleaved RGB, in place @returns notes for people
+ */
+function holdNumbers(data: Float32Array): string[] {
+  let [empty, bright] = [0, 0];
+  for (let i = 0; i < data.length; i += 3) {
+    if (!(Number.isFinite(data[i]) && Number.isFinite(data[i + 1]) && Number.isFinite(data[i + 2]))) {
+      empty++;
+      data.fill(NaN, i, i + 3);
+      continue;
+    }
+    let held = false;
+    for (let c = i; c < i + 3; c++) {
+      if (Math.abs(data[c]) <= BRIGHTEST) continue;
+      data[c] = data[c] > 0 ? BRIGHTEST : -BRIGHTEST;
+      held = true;
+    }
+    if (held) bright++;
+  }
+  const share = (n: number) => `${n.toLocaleString("en")} px (${((300 * n) / data.length).toPrecision(2)} %)`;
+  const notes: string[] = [];
+  if (empty > 0) notes.push(`${share(empty)} hold infinite light or no number. They are empty: no merge takes them.`);
+  if (bright > 0) notes.push(`${share(bright)} are brighter than ${BRIGHTEST} times white and are held to that.`);
+  return notes;
 }
 
 /** Linear floats of coded samples. */

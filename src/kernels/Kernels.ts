@@ -25,6 +25,8 @@ export const STRIP_KERNELS = [
   "unitSamples",
   "applyMatrix",
   "halveRows",
+  "fillRows",
+  "coverNumbers",
   "halveBytes",
   "halveSamples",
   "measureCells",

@@ -302,9 +302,28 @@ kernelTest("warpRows", (scope) => {
   }
 });
 
+kernelTest("fillRows", (scope) => {
+  for (const [w, h] of SIZES) {
+    for (const reach of [3, w]) {
+      const src = floats(w * h, -1, 1).map((v) => (random() < 0.6 ? NaN : v));
+      const at = put(scope, src);
+      kernels.run("fillRows", [at, w, reach], 0, h, 2);
+      const wanted = Array.from({ length: h }, (_, y) => twins.filled(src.subarray(y * w, (y + 1) * w), reach)).flat();
+      closeTo(kernels.f32(at, w * h), (i) => wanted[i], 1e-6, 1e-6);
+    }
+  }
+});
+
+kernelTest("coverNumbers", (scope) => {
+  const src = floats(24).map((v, i) => (i % 5 === 0 ? NaN : v));
+  const coverage = put(scope, new Float32Array(24).fill(1));
+  kernels.run("coverNumbers", [put(scope, src), coverage], 0, 24, 8);
+  closeTo(kernels.f32(coverage, 24), (i) => (Number.isNaN(src[i]) ? 0 : 1), 0, 0);
+});
+
 kernelTest("warpFloatRows", (scope) => {
   const [sw, sh, w, h] = [19, 17, 15, 13];
-  const src = floats(sw * sh);
+  const src = floats(sw * sh, -0.3, 1);
   const matrix = [0.99, 0.1, 0.3, -0.1, 0.99, 1.2, 1e-4, -2e-4, 1];
   const lens = { k1: 0.04, k2: -0.02 };
   const parameters = [...matrix, lens.k1, lens.k2, (sw - 1) / 2, (sh - 1) / 2, 4 / (sw * sw + sh * sh)];
@@ -314,10 +333,7 @@ kernelTest("warpFloatRows", (scope) => {
     kernels.f32(out, w * h),
     (i) => {
       const [u, v] = distort(lens, { width: sw, height: sh }, ...project(matrix, i % w, Math.floor(i / w)));
-      return Math.max(
-        0,
-        twins.sampleCubic((x, y) => src[y * sw + x], sw, sh, u, v),
-      );
+      return twins.sampleLight((x, y) => src[y * sw + x], sw, sh, u, v);
     },
     2e-6,
     2e-6,
@@ -693,8 +709,7 @@ kernelTest("warpFloatGridRows", (scope) => {
     kernels.f32(out, w * h),
     (i) => {
       const [x, y] = [i % w, Math.floor(i / w)];
-      const value = twins.sampleCubic((u, v) => src[v * sw + u], sw, sh, grid.between(x, y, 0), grid.between(x, y, 1));
-      return Math.max(0, value);
+      return twins.sampleLight((u, v) => src[v * sw + u], sw, sh, grid.between(x, y, 0), grid.between(x, y, 1));
     },
     2e-5,
     2e-5,

@@ -1,6 +1,7 @@
-import { REC709, type Primaries } from "../../core/color/primaries";
+import type { Primaries } from "../../core/color/primaries";
 import { viewOf } from "../bytes";
 import { FormatError } from "../formatError";
+import { areRec709 } from "../linearPrimaries";
 
 /** How chunks are packed, by the number in the file. @see "OpenEXR file layout", the format's own description */
 export const COMPRESSIONS = ["none", "RLE", "ZIPS", "ZIP", "PIZ", "PXR24", "B44", "B44A", "DWAA", "DWAB"] as const;
@@ -191,8 +192,7 @@ class HeaderReader {
   private primaries(at: number): Primaries | null {
     const [rx, ry, gx, gy, bx, by, wx, wy] = Array.from({ length: 8 }, (_, i) => this.view.getFloat32(at + i * 4, true));
     const own: Primaries = { red: [rx, ry], green: [gx, gy], blue: [bx, by], white: [wx, wy] };
-    const same = (["red", "green", "blue", "white"] as const).every((k) => own[k].every((v, i) => Math.abs(v - REC709[k][i]) < 5e-4));
-    return same ? null : own;
+    return areRec709(own) ? null : own;
   }
 }
 

@@ -1,7 +1,8 @@
-import { adaptation, D65, REC2020, REC709, rgbToXyz, WORKING_TO_XYZ, xyzOfChromaticity, type Primaries } from "../../core/color/primaries";
-import { invert, multiply } from "../../core/geometry/matrix3";
+import { WORKING_TO_XYZ, type Primaries } from "../../core/color/primaries";
+import { invert } from "../../core/geometry/matrix3";
 import type { SourceRaster } from "../../core/raster/raster";
 import { checkPictureSize, FormatError } from "../formatError";
+import { fromPrimaries } from "../linearPrimaries";
 
 /** What the lines before the pixels say. */
 export interface HdrHeader {
@@ -75,14 +76,7 @@ function readVariable(header: HdrHeader, line: string): void {
 /** Matrix from the picture's own light to working light, and what it is called. XYZ is taken as it is; RGB of another white is adapted to D65. */
 export function hdrColor({ encoding, primaries }: HdrHeader): { name: string; toWorking: number[] } {
   if (encoding === "xyze") return { name: "CIE XYZ", toWorking: invert(WORKING_TO_XYZ) };
-  const own = primaries ?? REC709;
-  const same = (["red", "green", "blue", "white"] as const).every((k) => own[k].every((v, i) => Math.abs(v - REC709[k][i]) < 5e-4));
-  try {
-    const toXyz = multiply(adaptation(xyzOfChromaticity(own.white), xyzOfChromaticity(D65)), rgbToXyz(own));
-    return { name: same ? "linear Rec. 709" : "linear, primaries of its own", toWorking: multiply(invert(rgbToXyz(REC2020)), toXyz) };
-  } catch {
-    throw damaged("its primaries span no colours");
-  }
+  return fromPrimaries(primaries, "Radiance");
 }
 
 /** Reads a Radiance picture. What was multiplied in when it was written is taken off. @throws FormatError with one sentence */

@@ -147,7 +147,6 @@ export function readTiff(bytes: Uint8Array): TiffPicture {
     }
   }
   if (photometric === 0) for (let i = 0; i < data.length; i++) data[i] = (bits === 8 ? 255 : bits === 16 ? 65535 : 1) - data[i];
-  if (data instanceof Float32Array) data.forEach((v, i) => (data[i] = Number.isFinite(v) ? v : v > 0 ? 65504 : 0));
   return { raster: { width, height, bits, data }, profile: tags.raw(34675) };
 }
 

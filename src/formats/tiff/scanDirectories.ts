@@ -12,6 +12,8 @@ export interface DirectoryFacts {
 }
 
 const SIZES: Record<number, number> = { 1: 1, 3: 2, 4: 4, 13: 4 };
+/** Nested directories of one; cameras write a handful. */
+const MOST_NESTED = 32;
 
 /**
  * What every directory of a TIFF-based file says, chained and nested, without reading pixels. Damaged parts are passed over.
@@ -54,7 +56,7 @@ export function scanDirectories(bytes: Uint8Array): { directories: DirectoryFact
       compression: values(259)[0] ?? 1,
       dataEnd: Math.max(ends(values(273), values(279)), ends(values(324), values(325))),
     });
-    waiting.push(...values(330), view.getUint32(at + 2 + count * 12, little));
+    waiting.push(...values(330).slice(0, MOST_NESTED), view.getUint32(at + 2 + count * 12, little));
   }
   return { directories, isDng };
 }

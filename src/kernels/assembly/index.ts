@@ -3,7 +3,7 @@ export { productRows } from "./features";
 export { convolveRows } from "./filter";
 export { boxAcrossRows, boxDownColumns, guideRows, guidedRows } from "./means";
 export { addRows, maskRows } from "./labels";
-export { lookUpSamples, lookUpBytes, unitBytes, unitSamples, applyMatrix, halveRows, shareRows, luminanceSamples, edgeRows, supportedEdgeRows } from "./planes";
+export { lookUpSamples, lookUpBytes, unitBytes, unitSamples, applyMatrix, halveRows, fillRows, coverNumbers, shareRows, luminanceSamples, edgeRows, supportedEdgeRows } from "./planes";
 export { reduceRows, accumulateBands, collapseRows, accumulateProduct } from "./pyramid";
 export { fusionWeightRows, shareWeights } from "./fusion";
 export { layOver, multiplySamples } from "./blend";

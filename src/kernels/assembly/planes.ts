@@ -29,6 +29,39 @@ export function applyMatrix(r: usize, g: usize, b: usize, matrix: usize, y0: i32
   }
 }
 
+/**
+ * In place: runs of samples of a row that are not numbers become a line between the samples at their ends, or what the one end is where they begin or end
+ * the row; zero where a run is longer than `reach`, or all of the row. For sums over neighbourhoods in which such samples have no weight. Rows y0 to y1 of
+ * w samples.
+ */
+export function fillRows(plane: usize, w: i32, reach: i32, y0: i32, y1: i32, scratch: usize): void {
+  for (let y = y0; y < y1; y++) {
+    const row = plane + ((<usize>y * w) << 2);
+    for (let x = 0; x < w; x++) {
+      const first = load<f32>(row + ((<usize>x) << 2));
+      if (first == first) continue;
+      let end = x + 1;
+      while (end < w && load<f32>(row + ((<usize>end) << 2)) != load<f32>(row + ((<usize>end) << 2))) end++;
+      let left: f32 = 0, right: f32 = 0;
+      if (end - x <= reach && end - x < w) {
+        left = x > 0 ? load<f32>(row + ((<usize>(x - 1)) << 2)) : load<f32>(row + ((<usize>end) << 2));
+        right = end < w ? load<f32>(row + ((<usize>end) << 2)) : left;
+      }
+      const step = (right - left) / <f32>(end - x + 1);
+      for (let k = x; k < end; k++) store<f32>(row + ((<usize>k) << 2), left + step * <f32>(k - x + 1));
+      x = end;
+    }
+  }
+}
+
+/** coverage = 0 where the sample is not a number; samples y0 to y1, a multiple of 4. */
+export function coverNumbers(plane: usize, coverage: usize, y0: i32, y1: i32, scratch: usize): void {
+  for (let i = y0; i < y1; i += 4) {
+    const o = (<usize>i) << 2, v = v128.load(plane + o);
+    v128.store(coverage + o, v128.and(v128.load(coverage + o), f32x4.eq(v, v)));
+  }
+}
+
 /** Mean of 2×2 samples: output rows y0 to y1 of a plane half as large; an odd last row or column is repeated. */
 export function halveRows(src: usize, w: i32, h: i32, dst: usize, dw: i32, y0: i32, y1: i32, scratch: usize): void {
   const quarter = f32x4.splat(0.25);

@@ -283,22 +283,27 @@ function storeRgbx(r: v128, g: v128, b: v128, out: usize): void {
   v128.store(out, v128.shuffle<i32>(high, highB, 2, 6, 3, 7), 48);
 }
 
-/** The bicubic sample of one f32 plane, which repeats its border; what overshoots below zero becomes zero. */
+/**
+ * The bicubic sample of one f32 plane, which repeats its border. It does not go below zero, nor, where there is less than that, below the least it is
+ * made of; beside what is not a number it is none.
+ */
 // @ts-ignore: decorator
 @inline
 function cubicFloat(src: usize, sw: i32, sh: i32, u: f64, v: f64): f32 {
   const fu = Math.floor(u), fv = Math.floor(v);
   const tu = <f32>(u - fu), tv = <f32>(v - fv);
-  let sum: f32 = 0;
+  let sum: f32 = 0, least: f32 = 0;
   for (let k = 0; k < 4; k++) {
     const row = src + ((<usize>min(max(<i32>fv - 1 + k, 0), sh - 1) * sw) << 2);
     let line: f32 = 0;
     for (let m = 0; m < 4; m++) {
-      line += load<f32>(row + ((<usize>min(max(<i32>fu - 1 + m, 0), sw - 1)) << 2)) * tapWeight(m, tu);
+      const sample = load<f32>(row + ((<usize>min(max(<i32>fu - 1 + m, 0), sw - 1)) << 2));
+      least = min<f32>(least, sample);
+      line += sample * tapWeight(m, tu);
     }
     sum += line * tapWeight(k, tv);
   }
-  return max<f32>(sum, 0);
+  return max<f32>(sum, least);
 }
 
 /** warpGridRows for one f32 plane. */
@@ -364,7 +369,7 @@ function scaleEight(at: usize, p: v128, q: v128): void {
   v128.store(at, f32x4.mul(v128.load(at, 16), q), 16);
 }
 
-/** The same for one f32 plane; what overshoots below zero becomes zero. */
+/** The same for one f32 plane; see cubicFloat for what is below zero. */
 export function warpFloatRows(
   src: usize, sw: i32, sh: i32, sx0: i32, sy0: i32, matrix: usize,
   dst: usize, x0: i32, w: i32, yBase: i32, y0: i32, y1: i32, scratch: usize,

@@ -23,6 +23,27 @@ export function sampleCubic(at: (x: number, y: number) => number, w: number, h: 
   return sum;
 }
 
+/** The same of light: not below zero, nor below the least it is made of. */
+export function sampleLight(at: (x: number, y: number) => number, w: number, h: number, u: number, v: number): number {
+  let least = 0;
+  const sum = sampleCubic((x, y) => ((least = Math.min(least, at(x, y))), at(x, y)), w, h, u, v);
+  return Math.max(least, sum);
+}
+
+/** A row in which what is not a number lies on a line between the nearest numbers, at the ends on the level of the one; zero in runs longer than `reach`. */
+export function filled(row: ArrayLike<number>, reach: number): number[] {
+  const known = Array.from(row, (v, x) => (Number.isNaN(v) ? -1 : x)).filter((x) => x >= 0);
+  return Array.from(row, (v, x) => {
+    if (!Number.isNaN(v)) return v;
+    const left = known.findLast((k) => k < x);
+    const right = known.find((k) => k > x);
+    const run = (right ?? row.length) - (left ?? -1) - 1;
+    if (run > reach || (left === undefined && right === undefined)) return 0;
+    const [a, b] = [row[left ?? right!], row[right ?? left!]];
+    return a + ((b - a) * (x - (left ?? -1))) / (run + 1);
+  });
+}
+
 export const halve = (src: ArrayLike<number>, w: number, h: number, x: number, y: number): number => {
   const at = (i: number, j: number) => src[Math.min(j, h - 1) * w + Math.min(i, w - 1)];
   return (at(2 * x, 2 * y) + at(2 * x + 1, 2 * y) + at(2 * x, 2 * y + 1) + at(2 * x + 1, 2 * y + 1)) / 4;

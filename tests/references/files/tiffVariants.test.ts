@@ -96,17 +96,16 @@ print(json.dumps({'a': a.ravel().tolist(), 'b': b.ravel().tolist()}))`,
   }
 });
 
-it("CMYK and palette files of PIL are refused with a sentence", async () => {
+it("CMYK files of PIL are refused with a sentence", async () => {
   runPython(
     `from PIL import Image; import json, sys
-i = Image.new('RGB', (40, 40), (90, 120, 30)); i.convert('CMYK').save(sys.argv[1] + '/c.jpg'); i.convert('CMYK').save(sys.argv[1] + '/c.tif'); i.convert('P').save(sys.argv[1] + '/p.png')
+i = Image.new('RGB', (40, 40), (90, 120, 30)); i.convert('CMYK').save(sys.argv[1] + '/c.jpg'); i.convert('CMYK').save(sys.argv[1] + '/c.tif')
 print(json.dumps(1))`,
     [folder],
   );
   const read = (name: string) => readPicture(new Uint8Array(readFileSync(join(folder, name))), codecs);
   await expect(read("c.jpg")).rejects.toThrow(/four channels, probably CMYK/);
   await expect(read("c.tif")).rejects.toThrow(/CMYK/);
-  await expect(read("p.png")).rejects.toThrow(/palette/);
 });
 
 it("noise at the highest quality, which the coder cannot hold, is refused, and the next picture is written all the same", async () => {

@@ -20,13 +20,26 @@ export function allocatePlanes(scope: Scope, samples: number): Planes {
 
 export const each = (p: Planes): [number, number, number] => [p.r, p.g, p.b];
 
-/** Reads a rectangle of one channel through a table of 65536 values; 8-bit files use every 257th. */
-export function readThrough(scope: Scope, file: RasterFile, level: number, channel: number, rect: Rectangle, table: Float32Array, out: number): void {
+/** Floats in a row that are not numbers are shown as what is beside them up to so many, black where there are more. */
+const SHOWN_OVER = 4;
+
+/** Reads a rectangle of one channel through a table of 65536 values; 8-bit files use every 257th. @param reach over how many samples that are no numbers others are continued */
+export function readThrough(
+  scope: Scope,
+  file: RasterFile,
+  level: number,
+  channel: number,
+  rect: Rectangle,
+  table: Float32Array,
+  out: number,
+  reach = SHOWN_OVER,
+): void {
   const { kernels } = scope;
   const n = rect.width * rect.height;
   if (file.spec.type === "f32") {
-    // float sources hold linear light already
+    // float sources hold linear light already; what is not a number has no weight anywhere, and must not spoil what is beside it
     file.read(level, channel, rect.x, rect.y, rect.width, rect.height, kernels.f32(out, n));
+    kernels.run("fillRows", [out, rect.width, reach], 0, rect.height, 64);
     return;
   }
   const bytes = file.spec.type === "u8";
@@ -64,11 +77,12 @@ export function readLinear(
   file: RasterFile,
   color: InputColor,
   level: number,
-  rect: { x: number; y: number; width: number; height: number },
+  rect: Rectangle,
   out: Planes,
+  reach?: number,
 ): void {
   const curves = tablesOf(color);
-  each(out).forEach((plane, c) => readThrough(scope, file, level, c, rect, curves[c], plane));
+  each(out).forEach((plane, c) => readThrough(scope, file, level, c, rect, curves[c], plane, reach));
 }
 
 /** The same in working RGB. */
@@ -77,20 +91,21 @@ export function readWorking(
   file: RasterFile,
   color: InputColor,
   level: number,
-  rect: { x: number; y: number; width: number; height: number },
+  rect: Rectangle,
   out: Planes,
+  reach?: number,
 ): void {
-  readLinear(scope, file, color, level, rect, out);
+  readLinear(scope, file, color, level, rect, out, reach);
   scope.kernels.run("applyMatrix", [...each(out), scope.matrix(color.toWorking)], 0, out.length, 65536);
 }
 
-/** Rows of a frame in sRGB encoding, 0..1; sources in another space are converted first. */
+/** Rows of a frame in sRGB encoding, 0..1, for sums over wide neighbourhoods; sources in another space are converted first. */
 export function readEncoded(scope: Scope, file: RasterFile, color: InputColor, y: number, rows: number, width: number, out: Planes): void {
   const { kernels } = scope;
   const rect = { x: 0, y, width, height: rows };
   const n = width * rows;
   if (color.name !== "sRGB") {
-    readWorking(scope, file, color, 0, rect, out);
+    readWorking(scope, file, color, 0, rect, out, width);
     kernels.run("applyMatrix", [...each(out), scope.matrix(WORKING_TO_REC709)], 0, out.length, 65536);
     // codes of 16 bit, so that every frame has the same steps
     for (const plane of each(out)) kernels.run("encodeSamples", [plane, plane, 65535], 0, out.length, 65536);

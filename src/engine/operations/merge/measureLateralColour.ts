@@ -52,5 +52,5 @@ function readUnit(file: RasterFile, level: number, channel: number, x: number, y
   const samples = allocateSamples(type, side * side);
   file.read(level, channel, x, y, side, side, samples);
   const white = type === "u8" ? 255 : 65535;
-  return mapFloats(samples, type === "f32" ? (v) => Math.sqrt(Math.max(0, v)) : (v) => v / white);
+  return mapFloats(samples, type === "f32" ? (v) => (v > 0 ? Math.sqrt(v) : 0) : (v) => v / white);
 }

@@ -103,7 +103,30 @@ function readStrip(ctx: EngineContext, input: MergeFrame, width: number, height:
   });
 }
 
-/** Weights from the depth; what a frame does not cover the reference gives. Fills the map of who gives most. */
+/** Which samples of a row of a frame are no numbers, or null where all are. */
+type EmptyOf = (y: number) => Uint8Array | null;
+
+/** Looks up some rows at once. */
+function emptyOf({ file }: MergeFrame, width: number, height: number): EmptyOf {
+  if (file.spec.type !== "f32") return () => null;
+  const samples = new Float32Array(width * ROWS);
+  let [top, rows] = [0, 0];
+  let found: (Uint8Array | null)[] = [];
+  return (y) => {
+    if (y < top || y >= top + rows) {
+      top = y - (y % ROWS);
+      rows = Math.min(ROWS, height - top);
+      found = Array.from({ length: rows }, () => null);
+      for (let c = 0; c < 3; c++) {
+        file.read(0, c, 0, top, width, rows, samples);
+        for (let i = 0; i < rows * width; i++) if (Number.isNaN(samples[i])) (found[Math.floor(i / width)] ??= new Uint8Array(width))[i % width] = 1;
+      }
+    }
+    return found[y - top];
+  };
+}
+
+/** Weights from the depth; what a frame does not cover the reference gives, and what is no number in it the nearest in depth that has one. Fills the map of who gives most. */
 async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: RasterFile, task: Task): Promise<WeightOf> {
   const { width, height, frames, reference } = inputs;
   const cells = depthField(depth, 2);
@@ -111,6 +134,22 @@ async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: Raste
   const spanOf = (k: number, y: number) => coveredSpan(frames[k].inverse, frames[k].frame.width, frames[k].frame.height, y, width, frames[k].lens);
   const index = new Uint8Array(width);
   const given = new Float32Array(width);
+  const empties = frames.map((f) => emptyOf(f, width, height));
+  /** Frames of a row in which some samples are no numbers: whose they are, and who stands in for them. */
+  const standIns = (y: number): ((x: number) => number[] | null) | null => {
+    const empty = empties.map((of) => of(y));
+    if (empty.every((row) => row === null)) return null;
+    const spans = frames.map((_, k) => spanOf(k, y));
+    return (x) => {
+      if (!empty.some((row) => row?.[x])) return null;
+      const has = frames.map((_, k) => x >= spans[k][0] && x < spans[k][1] && !empty[k]?.[x]);
+      const weights = frames.map((_, k) => (has[k] ? focusWeight(line[x], k) : 0));
+      const rest = 1 - weights.reduce((a, b) => a + b, 0);
+      const nearest = frames.reduce((best, _, k) => (has[k] && (best < 0 || Math.abs(k - line[x]) < Math.abs(best - line[x])) ? k : best), -1);
+      weights[nearest < 0 ? reference : nearest] += rest;
+      return weights;
+    };
+  };
   /** What the two frames nearest in depth give in a row, by what they cover; `line` holds the depth. */
   const fillGiven = (y: number) => {
     const spans = frames.map((_, k) => spanOf(k, y));
@@ -124,7 +163,12 @@ async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: Raste
     if (y % ROWS === 0) await task.step(y, height, "Weighing the frames");
     enlargedRow(cells, CELL, y, line);
     fillGiven(y);
-    for (let x = 0; x < width; x++) index[x] = given[x] < 0.5 ? reference : Math.round(line[x]);
+    const instead = standIns(y);
+    for (let x = 0; x < width; x++) {
+      const weights = instead?.(x);
+      if (weights) index[x] = weights.indexOf(Math.max(...weights));
+      else index[x] = given[x] < 0.5 ? reference : Math.round(line[x]);
+    }
     dominant.write(0, 0, y, index);
   }
   return (k, y0, rows, out) => {
@@ -133,8 +177,11 @@ async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: Raste
       enlargedRow(cells, CELL, y, line);
       const [from, to] = spanOf(k, y);
       if (k === reference) fillGiven(y);
+      const instead = standIns(y);
       for (let x = 0; x < width; x++, i++) {
-        out[i] = (x >= from && x < to ? focusWeight(line[x], k) : 0) + (k === reference ? 1 - given[x] : 0);
+        const weights = instead?.(x);
+        if (weights) out[i] = weights[k];
+        else out[i] = (x >= from && x < to ? focusWeight(line[x], k) : 0) + (k === reference ? 1 - given[x] : 0);
       }
     }
   };

@@ -62,8 +62,9 @@ function noiseModel(frames: FrameRecord[]): MergeInputs["noise"] {
   return { shot: Math.min(1e-2, Math.max(2e-5, measured)) + (4.4 * step * step) / 12, readSquared: 1e-7 + (0.006 * step * step) / 12 };
 }
 
-/** Whether a frame covers all of rows y0..y1. */
-export function coversRows({ inverse, frame, lens }: MergeFrame, width: number, y0: number, y1: number): boolean {
+/** Whether a frame is known to cover all of rows y0..y1; floats may have samples that are no numbers anywhere. */
+export function coversRows({ file, inverse, frame, lens }: MergeFrame, width: number, y0: number, y1: number): boolean {
+  if (file.spec.type === "f32") return false;
   for (let y = y0; y < y1; y++) {
     const [from, to] = coveredSpan(inverse, frame.width, frame.height, y, width, lens);
     if (from > 0 || to < width) return false;
@@ -71,7 +72,7 @@ export function coversRows({ inverse, frame, lens }: MergeFrame, width: number, 
   return true;
 }
 
-/** Fills rows y0..y1 of a coverage plane (0 or 1) at full size. */
+/** Fills rows y0..y1 of a coverage plane (0 or 1) at full size; what is not a number is not covered. */
 export function fillCoverage(kernels: Kernels, input: MergeFrame, width: number, y0: number, y1: number, at: number): void {
   const plane = kernels.f32(at, width * (y1 - y0));
   plane.fill(0);
@@ -79,6 +80,16 @@ export function fillCoverage(kernels: Kernels, input: MergeFrame, width: number,
     const [from, to] = coveredSpan(input.inverse, input.frame.width, input.frame.height, y, width, input.lens);
     plane.fill(1, (y - y0) * width + from, (y - y0) * width + to);
   }
+  if (input.file.spec.type !== "f32") return;
+  const n = width * (y1 - y0);
+  kernels.withScope((scope) => {
+    const samples = scope.floats(n + 16);
+    for (let c = 0; c < 3; c++) {
+      input.file.read(0, c, 0, y0, width, y1 - y0, kernels.f32(samples, n));
+      // blocks of four end within the room that every plane has behind it
+      kernels.run("coverNumbers", [samples, at], 0, Math.ceil(n / 4) * 4, 65536);
+    }
+  });
 }
 
 export function mergeMethod(records: Records): MergeMethod {
