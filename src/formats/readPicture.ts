@@ -12,7 +12,7 @@ import { checkPictureSize, FormatError, LIMITS } from "./formatError";
 import { hdrColor, readHdr, readHdrHeader } from "./hdr/readHdr";
 import { readProfile, SRGB_INPUT, type InputColor } from "./icc/readProfile";
 import { applyTables, colorAfterTables, hasTables, type ColorLibrary } from "./icc/tableProfile";
-import { readJpegHeader, readJpegProfile } from "./jpeg/segments";
+import { checkJpegScans, readJpegHeader, readJpegProfile } from "./jpeg/segments";
 import { areRec709, fromPrimaries } from "./linearPrimaries";
 import { readPng, readPngColor, type PngColor } from "./png/readPng";
 import { isTiffRaw, readRaw } from "./raw/readRaw";
@@ -104,6 +104,7 @@ async function decode(bytes: Uint8Array, format: PictureFormat, codecs: Codecs):
     case "JPEG": {
       const { width, height, channels } = readJpegHeader(bytes);
       checkPictureSize(width, height);
+      checkJpegScans(bytes, width * height);
       if (channels === 4) throw new FormatError("unsupported", "The JPEG is not RGB or grey (four channels, probably CMYK). Convert it to RGB first.");
       return { raster: codecs.jpeg.decode(bytes) };
     }

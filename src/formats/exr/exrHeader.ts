@@ -36,7 +36,7 @@ export interface ExrPart {
   channels: ExrChannel[];
   compression: Compression;
   dataWindow: Window;
-  displayWindow: Window | null;
+  displayWindow: Window;
   tiles: { width: number; height: number; mode: "one" | "mipmap" | "ripmap"; roundUp: boolean } | null;
   /** samples of many depths at a place */
   deep: boolean;
@@ -77,6 +77,9 @@ export function readExrHeader(bytes: Uint8Array): ExrHeader {
   do parts.push(reader.part((version & FLAG_TILED) !== 0, (version & FLAG_DEEP) !== 0));
   while (multipart && !reader.ended() && parts.length < MOST_PARTS);
   if (multipart && !reader.skipEnd()) throw damagedExr("its header does not end");
+  const [{ displayWindow: shown }] = parts;
+  const alike = ({ displayWindow: d }: ExrPart) => d.x0 === shown.x0 && d.y0 === shown.y0 && d.width === shown.width && d.height === shown.height;
+  if (!(shown.width > 0 && shown.height > 0) || !parts.every(alike)) throw damagedExr("its header makes no sense");
   return { parts, multipart, end: reader.at };
 }
 
@@ -137,19 +140,24 @@ class HeaderReader {
       return attribute ? new TextDecoder("latin1").decode(this.bytes.subarray(attribute.at, attribute.at + Math.min(attribute.size, 256))) : null;
     };
     const type = words("type");
+    // what a picture is not shown without, and what it does not have otherwise
+    const display = needed("displayWindow", "box2i", 16);
+    const aspect = this.view.getFloat32(needed("pixelAspectRatio", "float", 4).at, true);
+    if (!(aspect > 1e-6 && aspect < 1e6) || this.bytes[needed("lineOrder", "lineOrder", 1).at] > 2) throw damagedExr("its header makes no sense");
+    needed("screenWindowWidth", "float", 4);
+    needed("screenWindowCenter", "v2f", 8);
     const byte = this.bytes[needed("compression", "compression", 1).at];
     const compression = COMPRESSIONS[byte];
     if (!compression) throw new FormatError("unsupported", `The OpenEXR picture is packed in a way Marsh does not read (number ${byte}).`);
     const chromaticities = place("chromaticities", "chromaticities", 32);
     const count = place("chunkCount", "int", 4);
-    const display = place("displayWindow", "box2i", 16);
     const isTiled = type ? type === "tiledimage" || type === "deeptile" : tiled;
     return {
       name: words("name") ?? "",
       channels: this.channels(needed("channels", "chlist", 0)),
       compression,
       dataWindow: this.window(needed("dataWindow", "box2i", 16).at),
-      displayWindow: display && this.window(display.at),
+      displayWindow: this.window(display.at),
       tiles: isTiled ? this.tiles(needed("tiles", "tiledesc", 9).at) : null,
       deep: deep || (type?.startsWith("deep") ?? false),
       primaries: chromaticities && this.primaries(chromaticities.at),

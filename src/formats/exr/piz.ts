@@ -104,11 +104,13 @@ function codesOf(lengths: Uint8Array): Codes {
     if (l > longest) longest = l;
   }
   const [first, from] = [new Float64Array(LONGEST_CODE + 2), new Uint32Array(LONGEST_CODE + 2)];
+  const shortest = count.findIndex((n) => n > 0);
   let code = 0;
   for (let l = LONGEST_CODE; l > 0; l--) {
-    const next = Math.floor((code + count[l]) / 2);
     first[l] = code;
-    code = next;
+    // an odd number would make a shorter code the beginning of a longer one
+    if (l > shortest && (code + count[l]) % 2 !== 0) throw damagedExr("its codes make no sense");
+    code = Math.floor((code + count[l]) / 2);
   }
   for (let l = 1, at = 0; l <= LONGEST_CODE; l++) {
     from[l] = at;

@@ -37,13 +37,13 @@ export function readHdrHeader(bytes: Uint8Array): HdrHeader {
   const sizeEnd = text.indexOf("\n", end + 2);
   const size = /^([+-])([XY]) (\d{1,9}) ([+-])([XY]) (\d{1,9})$/.exec(text.slice(end + 2, sizeEnd < 0 ? undefined : sizeEnd));
   if (sizeEnd < 0 || !size || size[2] === size[5]) throw damaged("its size is not stated");
-  const [, lineSign, lineAxis, lines, sampleSign, , length] = size;
+  const [, lineSign, lineAxis, lineCount, sampleSign, , length] = size;
   const columns = lineAxis === "X";
   const header: HdrHeader = {
     factors: [1, 1, 1],
     encoding: "rgbe",
     primaries: null,
-    lines: Number(lines),
+    lines: Number(lineCount),
     length: Number(length),
     columns,
     // rows go down the picture where Y falls, columns to the right where X rises
@@ -51,7 +51,11 @@ export function readHdrHeader(bytes: Uint8Array): HdrHeader {
     samplesReversed: columns ? sampleSign === "+" : sampleSign === "-",
     start: sizeEnd + 1,
   };
-  for (const line of text.slice(0, end).split("\n").slice(1)) readVariable(header, line);
+  const [kind, ...lines] = text.slice(0, end).split("\n");
+  if (!/^#\?(RADIANCE|RGBE)\s*$/.test(kind)) throw damaged("it does not begin as one");
+  // without it, what the other lines say cannot be trusted either: its writer has damaged them, or something on the way
+  if (!lines.some((line) => /^FORMAT\s*=/.test(line))) throw damaged("it does not say how it holds its pixels");
+  for (const line of lines) readVariable(header, line);
   checkPictureSize(columns ? header.lines : header.length, columns ? header.length : header.lines);
   return header;
 }

@@ -28,6 +28,31 @@ function segmentsOf(bytes: Uint8Array): Segment[] {
   return found;
 }
 
+/** A progressive picture is made by some ten passes over all of it; files that ask for many more keep a decoder busy for minutes. */
+const MOST_SCANS = 100;
+/** Passes times px. */
+const MOST_WORK = 3e9;
+
+/** Counts the passes over the picture before they are made. @see ITU-T T.81, B.1.1 @throws FormatError where they are too many */
+export function checkJpegScans(bytes: Uint8Array, pixels: number): void {
+  let scans = 0;
+  for (let p = 2; p + 4 <= bytes.length;) {
+    if (bytes[p] !== 0xff || bytes[p + 1] === 0 || bytes[p + 1] === 0xff) {
+      p++;
+      continue;
+    }
+    const marker = bytes[p + 1];
+    if (marker === 0xd9) break;
+    if (marker === 0x01 || (marker >= 0xd0 && marker <= 0xd7)) {
+      p += 2;
+      continue;
+    }
+    if (marker === 0xda) scans++;
+    p += 2 + Math.max(2, (bytes[p + 2] << 8) | bytes[p + 3]);
+  }
+  if (scans > MOST_SCANS || scans * pixels > MOST_WORK) throw new FormatError("limit", `The JPEG asks for ${scans} passes over its picture, more than Marsh makes.`);
+}
+
 /** Size and channels from the frame header, before anything is decoded. */
 export function readJpegHeader(bytes: Uint8Array): { width: number; height: number; channels: number } {
   const frame = segmentsOf(bytes).find(({ marker }) => marker >= 0xc0 && marker <= 0xcf && marker !== 0xc4 && marker !== 0xc8 && marker !== 0xcc);

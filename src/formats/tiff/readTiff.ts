@@ -1,17 +1,18 @@
 import type { SourceRaster } from "../../core/raster/raster";
-import { checkPictureSize, FormatError } from "../formatError";
+import { checkPictureSize, FormatError, LIMITS } from "../formatError";
 import { inflateWhole } from "../inflate";
 import { decodeLzw } from "./lzw";
 import { decodePackBits } from "./packBits";
 
-const SIZES: Record<number, number> = { 1: 1, 2: 1, 3: 2, 4: 4, 5: 8, 6: 1, 7: 1, 8: 2, 9: 4, 10: 8, 11: 4, 12: 8, 13: 4 };
+const SIZES: Record<number, number> = { 1: 1, 2: 1, 3: 2, 4: 4, 5: 8, 6: 1, 7: 1, 8: 2, 9: 4, 10: 8, 11: 4, 12: 8, 13: 4, 16: 8, 17: 8, 18: 8 };
+const BIG = 43;
 
 export interface TiffPicture {
   raster: SourceRaster;
   profile: Uint8Array | null;
 }
 
-/** Tags of the first directory; values as numbers. */
+/** Tags of the first directory; values as numbers. @see TIFF 6.0, section 2; the BigTIFF proposal, recalled from memory: counts and places of 8 bytes */
 class Directory {
   private readonly tags = new Map<number, { type: number; count: number; at: number }>();
   readonly little: boolean;
@@ -23,20 +24,27 @@ class Directory {
     this.little = order === 0x4949;
     if (!this.little && order !== 0x4d4d) throw new FormatError("damaged", "The file is named like a TIFF but is not one.");
     const version = this.view.getUint16(2, this.little);
-    if (version === 43) throw new FormatError("unsupported", "This is a BigTIFF; files over 4 GB are not read yet.");
-    if (version !== 42) throw new FormatError("damaged", "The file is named like a TIFF but is not one.");
-    const at = this.view.getUint32(4, this.little);
-    if (at + 2 > bytes.length) throw cutShort();
-    const count = this.view.getUint16(at, this.little);
-    if (at + 2 + count * 12 > bytes.length) throw cutShort();
+    if (version !== 42 && version !== BIG) throw new FormatError("damaged", "The file is named like a TIFF but is not one.");
+    const big = version === BIG;
+    if (big && bytes.length < 16) throw cutShort();
+    const word = (p: number) => (big ? this.long8(p) : this.view.getUint32(p, this.little));
+    const [countBytes, entryBytes, inline] = big ? [8, 20, 8] : [2, 12, 4];
+    const at = word(big ? 8 : 4);
+    if (at + countBytes > bytes.length) throw cutShort();
+    const count = big ? this.long8(at) : this.view.getUint16(at, this.little);
+    if (at + countBytes + count * entryBytes > bytes.length) throw cutShort();
     for (let i = 0; i < count; i++) {
-      const p = at + 2 + i * 12;
+      const p = at + countBytes + i * entryBytes;
       const type = this.view.getUint16(p + 2, this.little);
-      const n = this.view.getUint32(p + 4, this.little);
+      const n = word(p + 4);
       const size = (SIZES[type] ?? 1) * n;
-      const place = size <= 4 ? p + 8 : this.view.getUint32(p + 8, this.little);
+      const place = size <= inline ? p + 4 + inline : word(p + 4 + inline);
       if (place + size <= bytes.length) this.tags.set(this.view.getUint16(p, this.little), { type, count: n, at: place });
     }
+  }
+
+  private long8(p: number): number {
+    return Number(this.view.getBigUint64(p, this.little));
   }
 
   numbers(tag: number, fallback?: number[]): number[] {
@@ -49,6 +57,7 @@ class Directory {
     const read = (i: number) => {
       if (type === 3) return this.view.getUint16(at + i * 2, this.little);
       if (type === 4 || type === 13) return this.view.getUint32(at + i * 4, this.little);
+      if (type === 16 || type === 18) return this.long8(at + i * 8);
       return this.bytes[at + i];
     };
     return Array.from({ length: count }, (_, i) => read(i));
@@ -75,7 +84,7 @@ export function readTiffProfile(bytes: Uint8Array): Uint8Array | null {
 }
 
 /**
- * Reads the first picture of a TIFF 6.0 file: grey or RGB (further samples are dropped), 8 or 16 bit unsigned, strips or tiles,
+ * Reads the first picture of a TIFF 6.0 or BigTIFF file: grey or RGB (further samples are dropped), 8 or 16 bit unsigned, strips or tiles,
  * or 32 bit float,
  * chunky or planar, either byte order; uncompressed, LZW, Deflate or PackBits; predictor 1, 2 or 3.
  * @throws FormatError with one sentence for anything else
@@ -111,7 +120,7 @@ export function readTiff(bytes: Uint8Array): TiffPicture {
   const counts = tags.numbers(tiled ? 325 : 279);
   const blockWidth = tiled ? tags.numbers(322)[0] : width;
   const blockHeight = tiled ? tags.numbers(323)[0] : Math.min(height, tags.numbers(278, [height])[0]);
-  if (!(blockWidth > 0 && blockHeight > 0 && blockWidth <= 65536)) throw cutShort();
+  if (!(blockWidth > 0 && blockHeight > 0 && blockWidth <= 65536 && blockWidth * blockHeight <= LIMITS.pixels)) throw cutShort();
   const across = Math.ceil(width / blockWidth);
   const down = Math.ceil(height / blockHeight);
   const inBlock = planar === 2 ? 1 : samples;

@@ -28,6 +28,11 @@ tifffile.imwrite(out + '/big.tif', rgb, photometric='rgb', byteorder='>')
 for name, how in (('predictor', ['-c', 'zip:3']), ('tiled', ['-c', 'zip:3', '-t', '-w', '16', '-l', '16'])):
     subprocess.run(['tiffcp', *how, out + '/plain.tif', out + f'/{name}.tif'], check=True)
 tifffile.imwrite(out + '/planar.tif', np.ascontiguousarray(rgb.transpose(2, 0, 1)), photometric='rgb', planarconfig='separate')
+odd = np.full((20, 20, 3), 0.5, np.float32)
+odd[0, 0, 1], odd[0, 1, 0], odd[0, 2, 2], odd[0, 3] = np.nan, np.inf, -np.inf, [-0.5, 0.25, 1e6]
+tifffile.imwrite(out + '/odd.tif', odd, photometric='rgb', compression='zlib')
+cv2.imwrite(out + '/odd.exr', np.ascontiguousarray(odd[..., ::-1]), [E, C.IMWRITE_EXR_TYPE_FLOAT])
+subprocess.run(['exrstdattr', '-chromaticities', '0.708', '0.292', '0.170', '0.797', '0.131', '0.046', '0.3127', '0.3290', out + '/float_zip.exr', out + '/wide.exr'], check=True)
 # what a bracket of one float picture looks like
 scene = np.abs(cv2.GaussianBlur(np.random.default_rng(3).normal(size=(300, 420, 3)).astype(np.float32), (0, 0), 4)) * 9
 M = np.float32([[1, 0.004, 5.25], [-0.004, 1, -3.5]])
@@ -56,6 +61,26 @@ it.each([
   expect(color.name).toBe("linear Rec. 709");
   const worst = truth.reduce((most, v, i) => Math.max(most, Math.abs(raster.data[i] - v) - relative * Math.abs(v)), 0);
   expect(worst).toBeLessThanOrEqual(1e-7);
+});
+
+it.each(["odd.tif", "odd.exr"])("%s: infinite light and what is no number are empty, negative light is kept, all is said", async (name) => {
+  const { raster, notes } = await read(name);
+  const px = (x: number) => [...raster.data.slice(3 * x, 3 * x + 3)];
+  expect(px(0)).toEqual([NaN, NaN, NaN]);
+  expect(px(1)).toEqual([NaN, NaN, NaN]);
+  expect(px(2)).toEqual([NaN, NaN, NaN]);
+  expect(px(3)).toEqual([-0.5, 0.25, 65504]);
+  expect(notes).toEqual([
+    "3 px (0.75 %) hold infinite light or no number. They are empty: no merge takes them.",
+    "1 px (0.25 %) are brighter than 65504 times white and are held to that.",
+  ]);
+});
+
+it("primaries of an OpenEXR picture count", async () => {
+  const { color } = await read("wide.exr");
+  expect(color.name).toBe("linear, primaries of its own");
+  // those of Rec. 2020: its light is working light
+  color.toWorking.forEach((v, i) => expect(v).toBeCloseTo(i % 4 === 0 ? 1 : 0, 4));
 });
 
 it("a Radiance picture is read to its own precision", async () => {
