@@ -277,7 +277,7 @@ function useKeys(sheetOpen: boolean, setSheet: (s: "find" | "keys") => void): vo
 }
 
 function TitleRow({ onFind, onKeys }: { onFind: () => void; onKeys: () => void }) {
-  const { jobId, records, history, saved, savedAt, lastCopyAt, readOnly } = useSession();
+  const { jobId, records, history, saved, savedAt, lastCopyAt, readOnly, damaged } = useSession();
   const name = jobOf(records)?.name ?? "";
   const [draft, setDraft] = useState<string | null>(null);
   const frames = framesOf(records);
@@ -312,7 +312,9 @@ function TitleRow({ onFind, onKeys }: { onFind: () => void; onKeys: () => void }
         <>
           <span data-testid="saved">
             {readOnly
-              ? "Only to look at: open in another tab"
+              ? damaged
+                ? "Only to look at: what is whole of a damaged job"
+                : "Only to look at: open in another tab"
               : saved === "saved"
                 ? `Saved ${savedAt ? clock(savedAt) : ""}`
                 : saved === "saving"

@@ -50,14 +50,14 @@ export function renameJob(name: string): Edit {
 /** A frame as imported, without its place in the job. */
 export type NewFrame = Omit<FrameRecord, "id" | "index" | "kind" | "excluded" | "setId" | "development">;
 
-/** Adds imported frames behind those that are there; registration and merge no longer hold. */
-export function addFrames(frames: NewFrame[]): Edit {
+/** Adds imported frames behind those that are there; registration and merge no longer hold. @param ids their names, where they have some already */
+export function addFrames(frames: NewFrame[], ids: string[] = frames.map(() => newId("frame"))): Edit {
   return (records) => {
     const setId = workingSetIdOf(records);
     const start = framesOf(records).reduce((top, f) => Math.max(top, f.index + 1), 0);
     return put(
       dropResults(records, setId),
-      ...frames.map((f, i): FrameRecord => ({ ...f, kind: "frame", id: newId("frame"), index: start + i, setId, development: AS_SHOT, excluded: false })),
+      ...frames.map((f, i): FrameRecord => ({ ...f, kind: "frame", id: ids[i], index: start + i, setId, development: AS_SHOT, excluded: false })),
     );
   };
 }

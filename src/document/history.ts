@@ -50,10 +50,14 @@ export function isEmptyDiff(diff: Diff): boolean {
 
 export function applyDiff(records: Records, diff: Diff): Records {
   const out: Record<string, AnyRecord> = { ...records };
-  for (const id of Object.keys(diff.removed)) delete out[id];
-  for (const [id, record] of Object.entries(diff.added)) out[id] = record;
-  for (const [id, [, to]] of Object.entries(diff.updated)) out[id] = to;
+  changeBy(out, diff);
   return out;
+}
+
+function changeBy(records: Record<string, AnyRecord>, diff: Diff): void {
+  for (const id of Object.keys(diff.removed)) delete records[id];
+  for (const [id, record] of Object.entries(diff.added)) records[id] = record;
+  for (const [id, [, to]] of Object.entries(diff.updated)) records[id] = to;
 }
 
 export function invertDiff(diff: Diff): Diff {
@@ -69,15 +73,22 @@ export function stepById(history: History, id: string | null): Step | null {
 }
 
 /** Steps from the first to the given one. */
-export function pathTo(history: History, id: string | null): Step[] {
+export function pathTo({ steps }: History, id: string | null): Step[] {
   const path: Step[] = [];
-  for (let step = stepById(history, id); step; step = stepById(history, step.parent)) path.unshift(step);
-  return path;
+  // a step stands behind the one it follows
+  for (let i = steps.length - 1; i >= 0 && id !== null; i--) {
+    if (steps[i].id !== id) continue;
+    path.push(steps[i]);
+    id = steps[i].parent;
+  }
+  return path.reverse();
 }
 
 /** The records after a step; null stands for the empty start. */
 export function recordsAt(history: History, id: string | null): Records {
-  return pathTo(history, id).reduce<Records>((records, step) => applyDiff(records, step.diff), {});
+  const records: Record<string, AnyRecord> = {};
+  for (const { diff } of pathTo(history, id)) changeBy(records, diff);
+  return records;
 }
 
 export function append(history: History, step: Step): History {

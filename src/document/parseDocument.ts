@@ -1,6 +1,7 @@
 import { ValidationError } from "yup";
-import type { History, Step } from "./history";
+import type { Diff, Effect, History, Step } from "./history";
 import { recordsAt } from "./history";
+import { FILE_LIMITS, JOB_LIMITS } from "./limits";
 import { DOCUMENT_VERSION, MIGRATIONS } from "./migrations";
 import type { AnyRecord, Records } from "./records/types";
 import { VALIDATORS } from "./records/validators";
@@ -12,62 +13,221 @@ export interface StoredJob {
   history: History;
 }
 
+/** A job as it was read, and how many of its steps were left out because they are damaged, or follow one that is. */
+export interface ParsedJob {
+  job: StoredJob;
+  records: Records;
+  lost: number;
+}
+
 /** Why a stored job cannot be opened; `message` is one sentence for people. */
 export class DocumentError extends Error {
   override readonly name = "DocumentError";
+
+  /** @param reason `damaged` where a part of it may be whole */
+  constructor(
+    message: string,
+    readonly reason: "damaged" | "unsupported" = "damaged",
+  ) {
+    super(message);
+  }
 }
+
+const damaged = (what: string) => new DocumentError(`The job file is damaged: ${what}.`);
 
 /**
  * @param from a file comes from anywhere, so that every record of every step is checked; of what this browser stored, the records in use are, and others when
  * they are gone to @throws DocumentError where the job is damaged or from a newer version
  */
-export function parseDocument(json: unknown, from: "file" | "storage" = "file"): { job: StoredJob; records: Records } {
-  if (typeof json !== "object" || json === null) throw new DocumentError("The job file holds no job.");
-  let value = json as Record<string, unknown>;
-  const version = value.version;
-  if (typeof version !== "number" || !Number.isInteger(version) || version < 1) throw new DocumentError("The job file states no version.");
-  if (version > DOCUMENT_VERSION) {
-    throw new DocumentError(`The job was written by a newer Marsh (job version ${version}, this one reads up to ${DOCUMENT_VERSION}). Nothing was changed.`);
-  }
-  for (let v = version; v < DOCUMENT_VERSION; v++) value = MIGRATIONS[v](value) as Record<string, unknown>;
-  const history = value.history as History | undefined;
-  if (typeof value.id !== "string" || !/^[\w-]{1,64}$/.test(value.id) || !history || !Array.isArray(history.steps)) {
-    throw new DocumentError("The job file is damaged: its history is missing.");
-  }
-  const seen = new Set<string>();
-  for (const step of history.steps) {
-    checkStep(step, seen);
-    seen.add(step.id);
-  }
-  if (history.head !== null && !seen.has(history.head)) throw new DocumentError("The job file is damaged: its history points to a step that is missing.");
-  const records = recordsAt(history, history.head);
+export function parseDocument(json: unknown, from: "file" | "storage" = "file"): ParsedJob {
+  const { id, version, history } = envelopeOf(json);
+  const steps = stepsOf(migrated(id, version, history.steps.map(checkedShape)));
+  checkFamily(steps, history.head);
+  const counter = new Counter();
+  for (const step of steps) counter.add(step);
+  if (from === "file") steps.forEach(checkDiff);
+  const head = history.head as string | null;
+  const records = recordsAt({ steps, head }, head);
   for (const record of Object.values(records)) checkRecord(record);
-  // what lies on branches that were left is gone back to as well
-  for (const { diff } of from === "file" ? history.steps : []) {
-    for (const [id, record] of [...Object.entries(diff.added), ...Object.entries(diff.removed)]) checkNamed(id, record);
-    for (const [id, pair] of Object.entries(diff.updated)) for (const record of Array.isArray(pair) ? pair : [pair]) checkNamed(id, record);
-  }
-  return { job: { version: DOCUMENT_VERSION, id: value.id, history: { steps: history.steps, head: history.head } }, records };
+  return { job: { version: DOCUMENT_VERSION, id, history: { steps, head } }, records, lost: 0 };
 }
 
-function checkStep(step: Step, seen: Set<string>): void {
+/**
+ * What is whole of a damaged job: the steps that can be read and whose ancestors can, up to the last of them on the way to where the job stood.
+ * @throws DocumentError where nothing is left, or the job is from a newer version
+ */
+export function salvageDocument(json: unknown): ParsedJob {
+  const { id, version, history } = envelopeOf(json);
+  const shaped = history.steps.flatMap((step) => quietly(() => checkedShape(step)) ?? []);
+  const whole: Step[] = [];
+  const known = new Set<string>();
+  const counter = new Counter();
+  for (const step of stepsOf(migrated(id, version, shaped))) {
+    const kept = quietly(() => {
+      checkDiff(step);
+      if (known.has(step.id) || (step.parent !== null && !known.has(step.parent))) throw damaged("a step lacks the one before it");
+      counter.add(step);
+      return true;
+    });
+    if (!kept) continue;
+    whole.push(step);
+    known.add(step.id);
+  }
+  if (whole.length === 0) throw damaged("no step of its history can be read");
+  const head = lastKnown(history, known) ?? whole[whole.length - 1].id;
+  const records = recordsAt({ steps: whole, head }, head);
+  for (const record of Object.values(records)) checkRecord(record);
+  return { job: { version: DOCUMENT_VERSION, id, history: { steps: whole, head } }, records, lost: history.steps.length - whole.length };
+}
+
+function quietly<T>(work: () => T): T | null {
+  try {
+    return work();
+  } catch (error) {
+    if (error instanceof DocumentError) return null;
+    throw error;
+  }
+}
+
+/** The head, or the nearest step before it that is known. */
+function lastKnown({ steps, head }: Envelope["history"], known: Set<string>): string | null {
+  const parents = new Map(steps.filter(isPlain).map((s) => [s.id, s.parent]));
+  let at: unknown = head;
+  for (let k = 0; k <= steps.length && typeof at === "string"; k++, at = parents.get(at)) if (known.has(at)) return at;
+  return null;
+}
+
+interface Envelope {
+  id: string;
+  version: number;
+  history: { steps: unknown[]; head: unknown };
+}
+
+const isPlain = (value: unknown): value is Record<string, unknown> => typeof value === "object" && value !== null && !Array.isArray(value);
+
+function envelopeOf(json: unknown): Envelope {
+  if (!isPlain(json)) throw new DocumentError("The job file holds no job.", "unsupported");
+  const { id, version, history } = json;
+  if (typeof version !== "number" || !Number.isInteger(version) || version < 1) throw new DocumentError("The job file states no version.");
+  if (version > DOCUMENT_VERSION) {
+    throw new DocumentError(
+      `The job was written by a newer Marsh (job version ${version}, this one reads up to ${DOCUMENT_VERSION}). Nothing was changed.`,
+      "unsupported",
+    );
+  }
+  if (typeof id !== "string" || !/^[\w-]{1,64}$/.test(id) || !isPlain(history) || !Array.isArray(history.steps)) throw damaged("its history is missing");
+  if (history.steps.length > FILE_LIMITS.steps) {
+    throw new DocumentError(`The job has ${history.steps.length} steps; ${FILE_LIMITS.steps} is the most Marsh reads.`, "unsupported");
+  }
+  return { id, version, history: { steps: history.steps, head: history.head } };
+}
+
+const isName = (value: unknown): value is string => typeof value === "string" && value.length > 0 && value.length <= 200;
+/** Names of records: nothing that every object has. */
+const isRecordName = (value: string) => isName(value) && !(value in Object.prototype);
+/** A step whose parts are of the right kind, whatever version its records are of. */
+function checkedShape(value: unknown): Step {
+  const step = value as Step;
   const sound =
-    step &&
-    typeof step.id === "string" &&
-    !seen.has(step.id) &&
-    (step.parent === null || seen.has(step.parent)) &&
-    typeof step.label === "string" &&
-    typeof step.stage === "string" &&
-    typeof step.at === "string" &&
-    typeof step.diff === "object" &&
-    step.diff !== null &&
-    [step.diff.added, step.diff.updated, step.diff.removed].every((part) => typeof part === "object" && part !== null);
-  if (!sound) throw new DocumentError("The job file is damaged: a step of its history cannot be read.");
+    isPlain(value) &&
+    isName(value.id) &&
+    (value.parent === null || isName(value.parent)) &&
+    typeof value.label === "string" &&
+    typeof value.stage === "string" &&
+    typeof value.at === "string" &&
+    isPlain(value.diff) &&
+    [value.diff.added, value.diff.removed].every((part) => isPlain(part) && Object.values(part).every(isPlain)) &&
+    isPlain(value.diff.updated) &&
+    Object.values(value.diff.updated).every((pair) => Array.isArray(pair) && pair.length === 2 && pair.every(isPlain)) &&
+    [value.diff.added, value.diff.removed, value.diff.updated].every((part) => Object.keys(part as object).every(isRecordName));
+  if (!sound) throw damaged("a step of its history cannot be read");
+  const { id, parent, at, stage, label, diff, note, effect } = step;
+  return { id, parent, at, stage, label, diff, note: typeof note === "string" ? note : "", effect: isEffect(effect) ? effect : null };
+}
+
+const isEffect = (value: unknown): value is Effect => isPlain(value) && Number.isFinite(value.share) && Number.isFinite(value.meanDeltaE);
+
+/** Steps of an older version as they are now. */
+function migrated(id: string, version: number, steps: Step[]): unknown {
+  let value: unknown = { id, version, history: { steps } };
+  try {
+    for (let v = version; v < DOCUMENT_VERSION; v++) value = MIGRATIONS[v](value);
+  } catch (error) {
+    // migrations trust what the program of that version wrote
+    if (error instanceof TypeError || error instanceof RangeError) throw damaged(`what it holds is not what version ${version} wrote`);
+    throw error;
+  }
+  return value;
+}
+
+const stepsOf = (job: unknown): Step[] => (job as StoredJob).history.steps;
+
+/** Every step follows one that stands before it, and the head is one of them. */
+function checkFamily(steps: Step[], head: unknown): void {
+  const seen = new Set<string>();
+  for (const { id, parent } of steps) {
+    if (seen.has(id) || (parent !== null && !seen.has(parent))) throw damaged("a step of its history cannot be read");
+    seen.add(id);
+  }
+  if (head !== null && !(typeof head === "string" && seen.has(head))) throw damaged("its history points to a step that is missing");
+}
+
+/** What lies on branches that were left is gone back to as well. */
+function checkDiff({ diff }: Step): void {
+  for (const part of [diff.added, diff.removed]) for (const [id, record] of Object.entries(part)) checkNamed(id, record);
+  for (const [id, pair] of Object.entries(diff.updated)) for (const record of pair) checkNamed(id, record);
 }
 
 function checkNamed(id: string, record: AnyRecord): void {
   checkRecord(record);
-  if (record.id !== id) throw new DocumentError("The job file is damaged: a record does not lie under its own name.");
+  if (record.id !== id) throw damaged("a record does not lie under its own name");
+}
+
+/** How many frames, strokes and layers of each set there are after a step. */
+interface Counts {
+  frames: number;
+  strokes: number;
+  layers: ReadonlyMap<string, number>;
+}
+const NOTHING: Counts = { frames: 0, strokes: 0, layers: new Map() };
+
+/** Holds every state that steps lead to, to the limits of a job. */
+class Counter {
+  private readonly after = new Map<string, Counts>();
+
+  /** @param step whose parent was counted */
+  add({ id, parent, diff }: Step): void {
+    const counts = countsOf(diff, (parent !== null && this.after.get(parent)) || NOTHING);
+    for (const [count, most, what] of [
+      [counts.frames, JOB_LIMITS.frames, "frames"],
+      [Math.max(0, ...counts.layers.values()), JOB_LIMITS.layers, "layers in a set"],
+      [counts.strokes, JOB_LIMITS.strokes, "strokes"],
+      [counts.layers.size, JOB_LIMITS.frames, "sets with layers"],
+    ] as const) {
+      if (count > most) throw new DocumentError(`The job holds ${count} ${what}; ${most} is the most Marsh works with.`, "unsupported");
+    }
+    this.after.set(id, counts);
+  }
+}
+
+function countsOf({ added, removed }: Diff, { frames, strokes, layers }: Counts): Counts {
+  let changed: Map<string, number> | null = null;
+  for (const [part, by] of [
+    [added, 1],
+    [removed, -1],
+  ] as const) {
+    for (const record of Object.values(part)) {
+      if (record.kind === "frame") frames += by;
+      else if (record.kind === "stroke") strokes += by;
+      else if (record.kind === "layer") {
+        changed ??= new Map(layers);
+        const count = (changed.get(record.setId) ?? 0) + by;
+        if (count > 0) changed.set(record.setId, count);
+        else changed.delete(record.setId);
+      }
+    }
+  }
+  return { frames, strokes, layers: changed ?? layers };
 }
 
 /** Records that were found sound: they are never changed in place, and one step's after is the next one's before. */
@@ -84,7 +244,7 @@ export function checkRecord(record: AnyRecord): void {
     validator.validateSync(record, { strict: true });
     sound.add(record);
   } catch (error) {
-    if (error instanceof ValidationError) throw new DocumentError(`The job file is damaged: ${record.kind} ${record.id}, ${error.message}.`);
+    if (error instanceof ValidationError) throw damaged(`${record.kind} ${String(record.id).slice(0, 60)}, ${error.message.slice(0, 200)}`);
     throw error;
   }
 }

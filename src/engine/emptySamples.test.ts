@@ -18,7 +18,9 @@ import { SILENT } from "./task";
 import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
 
 const [W, H] = [96, 70];
-const color = { ...SRGB_INPUT(REC709_TO_WORKING), name: "linear Rec. 709", curves: [(v: number) => v, (v: number) => v, (v: number) => v] } as ReturnType<typeof SRGB_INPUT>;
+const color = { ...SRGB_INPUT(REC709_TO_WORKING), name: "linear Rec. 709", curves: [(v: number) => v, (v: number) => v, (v: number) => v] } as ReturnType<
+  typeof SRGB_INPUT
+>;
 let node: NodeEngine;
 let made = 0;
 beforeAll(async () => {
@@ -68,7 +70,8 @@ it.each(MERGES)("in a %s merge what is no number has no weight", async (_name, m
   expect(Math.max(...off)).toBeLessThan(worst);
   // and it would show otherwise
   const black = greenOf(await merge(await inputs(0)));
-  if (_name !== "fusion" && _name !== "focus" && _name !== "median") expect(Math.max(...black.map((v, i) => Math.abs(v - sound[i]) / sound[i]))).toBeGreaterThan(0.2);
+  if (_name !== "fusion" && _name !== "focus" && _name !== "median")
+    expect(Math.max(...black.map((v, i) => Math.abs(v - sound[i]) / sound[i]))).toBeGreaterThan(0.2);
 });
 
 it("placing keeps them empty, with what interpolation mixes them into, and keeps negative light", async () => {

@@ -176,7 +176,9 @@ function colorOfPng(stated: PngColor): ColorFacts {
     if (!(exponent > 0.2 && exponent < 10)) throw new FormatError("unsupported", `The PNG states a curve that makes no sense (exponent ${exponent}).`);
     const curve = (v: number) => pow(Math.max(0, v), exponent);
     const space = standard ? "Rec. 709" : "primaries of its own";
-    return { color: { name: `${space}, gamma ${Number(exponent.toPrecision(3))}`, curves: [curve, curve, curve], toWorking: fromPrimaries(own, "PNG").toWorking } };
+    return {
+      color: { name: `${space}, gamma ${Number(exponent.toPrecision(3))}`, curves: [curve, curve, curve], toWorking: fromPrimaries(own, "PNG").toWorking },
+    };
   });
 }
 

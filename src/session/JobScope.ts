@@ -49,10 +49,14 @@ export class JobScope {
     this.saves = new SaveQueue(
       {
         snapshot: () => this.snapshot(),
-        write: async (entry, steps) => {
-          await saveJob(entry, steps);
+        write: async (entry, steps, others) => {
+          await saveJob(entry, steps, others);
           tell({ saved: this.id });
         },
+        onCleared: () =>
+          notify(
+            "The browser's storage was cleared while this job was open. Its steps are stored again; its source pictures are gone from the browser: gather their files again, they are recognised.",
+          ),
         onState: (saved) => this.isOpen && set(saved === "saved" ? { saved, savedAt: new Date().toISOString() } : { saved }),
         onError: report,
       },
@@ -125,7 +129,11 @@ export class JobScope {
   edit(change: Edit, text: StepText, options: { measure?: boolean } = {}): boolean {
     if (!this.isOpen) return false;
     if (!this.lock) {
-      notify("This job is open in another tab, so it can only be looked at here.");
+      notify(
+        get().damaged
+          ? "What is whole of a damaged job can only be looked at. Save it as a job file in Hand over and open that."
+          : "This job is open in another tab, so it can only be looked at here.",
+      );
       return false;
     }
     const { history, records } = get();
@@ -146,6 +154,24 @@ export class JobScope {
     this.saves.touch();
     if (options.measure !== false && mergeOf(records) && mergeOf(taken.records)) this.measure(taken.step.id, records, taken.records);
     return true;
+  }
+
+  /**
+   * A step that grows: each edit of the state before it takes the place of the last one, as long as nothing else was done since.
+   * @returns what carries out such an edit, and says false where it cannot any more
+   */
+  growingStep(): (change: Edit, text: StepText) => boolean {
+    const { history, records } = get();
+    let last: string | null = history.head;
+    return (change, text) => {
+      const now = get();
+      if (!this.isOpen || now.history.head !== last) return false;
+      set({ history, records });
+      const done = this.edit(change, text, { measure: false });
+      if (!done) set({ history: now.history, records: now.records });
+      last = get().history.head;
+      return done;
+    };
   }
 
   /**

@@ -1,5 +1,5 @@
 import type { Step } from "../document/history";
-import type { JobEntry } from "../storage/database";
+import { StorageError, type JobEntry } from "../storage/database";
 import type { PlacedStep } from "../storage/jobStore";
 
 /** A job as it is to be stored. */
@@ -11,7 +11,10 @@ export interface Snapshot {
 interface Options {
   /** the state of now */
   snapshot(): Snapshot;
-  write(entry: JobEntry, steps: PlacedStep[]): Promise<void>;
+  /** @param others whether further steps lie in the storage @throws StorageError "cleared" where they do not any more */
+  write(entry: JobEntry, steps: PlacedStep[], others: boolean): Promise<void>;
+  /** What lay in the storage is gone; all of it is being stored again. */
+  onCleared(): void;
   onState(state: "saving" | "saved" | "unsaved"): void;
   onError(error: unknown): void;
 }
@@ -71,9 +74,15 @@ export class SaveQueue {
       const { entry, steps } = this.options.snapshot();
       this.options.onState("saving");
       try {
-        await this.options.write(entry, this.changed(steps));
+        await this.options.write(entry, this.changed(steps), this.stored.length > 0);
         this.stored = steps;
       } catch (error) {
+        if (error instanceof StorageError && error.reason === "cleared") {
+          this.stored = [];
+          this.wanted = true;
+          this.options.onCleared();
+          continue;
+        }
         this.wanted = true;
         this.options.onState("unsaved");
         this.options.onError(error);

@@ -7,6 +7,7 @@ import {
   acceptDifference,
   addFrames,
   developFrames,
+  newId,
   setAdjustment,
   setGeometry,
   setMeasuredExposures,
@@ -32,6 +33,7 @@ import { JOB_LIMITS, overSetLimit } from "../document/limits";
 import { isCancelled } from "../workers/client/EngineClient";
 import { registerPanorama } from "./panorama";
 import { measureRoom } from "../storage/room";
+import { missingSources } from "../storage/sourceStore";
 
 const { getState: get, setState: set } = useSession;
 
@@ -54,6 +56,57 @@ export interface PictureFile {
 /** Files that are read side by side: as many as there are cores, but few, for each takes its decoded size in memory. */
 const filesAtATime = () => Math.max(1, Math.min(4, globalThis.navigator?.hardwareConcurrency ?? 1));
 
+/** So many frames are kept one by one; of more, what has come is kept now and then. */
+const KEPT_ONE_BY_ONE = 32;
+const KEPT_EVERY_MS = 2000;
+
+/** Frames are kept as they come, in the order of their files, so that a browser that dies loses none that was read. They are one step where nothing else is done meanwhile. */
+class ArrivingFrames {
+  private grow: ReturnType<JobScope["growingStep"]>;
+  private frames: { frame: ImportedFrame; id: string; place: number }[] = [];
+  private waiting: typeof this.frames = [];
+  private keptAt = 0;
+  private any = false;
+
+  constructor(private readonly job: JobScope) {
+    this.grow = job.growingStep();
+  }
+
+  add(frame: ImportedFrame, place: number): void {
+    this.waiting.push({ frame, id: newId("frame"), place });
+    if (this.frames.length < KEPT_ONE_BY_ONE || Date.now() - this.keptAt > KEPT_EVERY_MS) this.keep();
+  }
+
+  /** Keeps what is not kept yet. @returns whether any frame came */
+  finish(): boolean {
+    this.keep();
+    return this.any;
+  }
+
+  private keep(): void {
+    if (this.waiting.length === 0) return;
+    const all = [...this.frames, ...this.waiting].sort((a, b) => a.place - b.place);
+    if (this.take(all)) this.frames = all;
+    else {
+      // something else was done: those that are there stay as they are
+      this.grow = this.job.growingStep();
+      this.frames = [...this.waiting].sort((a, b) => a.place - b.place);
+      if (!this.take(this.frames)) return;
+    }
+    this.waiting = [];
+    this.keptAt = Date.now();
+    this.any = true;
+  }
+
+  private take(frames: typeof this.frames): boolean {
+    const change = addFrames(
+      frames.map((f) => f.frame),
+      frames.map((f) => f.id),
+    );
+    return this.grow(change, { stage: "gather", label: `${frames.length} frame${frames.length === 1 ? "" : "s"} gathered` });
+  }
+}
+
 async function gatherInto(job: JobScope, files: PictureFile[]): Promise<void> {
   const room = await measureRoom();
   const needed = files.reduce((sum, f) => sum + f.file.size, 0) * BYTES_PER_FILE_BYTE;
@@ -66,22 +119,29 @@ async function gatherInto(job: JobScope, files: PictureFile[]): Promise<void> {
   const space = JOB_LIMITS.frames - framesOf(get().records).length;
   if (files.length > space) notify(`A job holds at most ${JOB_LIMITS.frames} frames: the first ${Math.max(0, space)} of these ${files.length} are read.`);
   const reading = files.slice(0, Math.max(0, space));
-  const read: (ImportedFrame | undefined)[] = [];
+  const arriving = new ArrivingFrames(job);
   const known = new Set(framesOf(get().records).map((f) => f.sourceId));
+  const missing = new Set(await missingSources([...known]).catch(() => []));
+  let givenBack = 0;
   const finished = await job.run("gather", "Reading", async (signal, onProgress) => {
     let done = 0;
     const readOne = async ({ name, file, folderId }: PictureFile, i: number) => {
       try {
         const onFrame = (share: number, what: string) => onProgress((done + share) / reading.length, what);
         const frame = await job.ask("gatherFile", { jobId: job.id, fileName: name, file, folderId }, { signal, onProgress: onFrame });
+        if (missing.delete(frame.sourceId)) {
+          givenBack++;
+          return;
+        }
         if (known.has(frame.sourceId)) notify(`${name} is the same file as a frame that is here already; it was added all the same.`);
         known.add(frame.sourceId);
-        read[i] = frame;
+        arriving.add(frame, i);
       } catch (error) {
         if (isCancelled(error)) throw error;
         notify(`${name}: ${(error as Error).message}`);
+      } finally {
+        done++;
       }
-      done++;
     };
     await atATime(
       reading.map((picture, i) => () => readOne(picture, i)),
@@ -89,9 +149,9 @@ async function gatherInto(job: JobScope, files: PictureFile[]): Promise<void> {
     );
     return true;
   });
-  const frames = read.filter((f) => f !== undefined);
-  if (frames.length === 0) return;
-  job.edit(addFrames(frames), { stage: "gather", label: `${frames.length} frame${frames.length === 1 ? "" : "s"} gathered` }, { measure: false });
+  if (givenBack > 0)
+    notify(`${givenBack} source picture${givenBack === 1 ? " that was" : "s that were"} missing ${givenBack === 1 ? "is" : "are"} here again.`);
+  if (!arriving.finish()) return;
   if (finished && !get().busy) await groupFrames();
 }
 

@@ -1,11 +1,12 @@
 import { startJob } from "../document/edits";
 import { EMPTY_HISTORY, type History } from "../document/history";
 import { DOCUMENT_VERSION } from "../document/migrations";
-import { parseDocument } from "../document/parseDocument";
+import { DocumentError, parseDocument, salvageDocument } from "../document/parseDocument";
 import type { Finding } from "../document/finding";
 import type { Records } from "../document/records/types";
 import type { JobEntry } from "../storage/database";
 import { listJobs, loadEntry, loadJob, removeJob } from "../storage/jobStore";
+import type { OpenedJob } from "../storage/jobFile";
 import { measureRoom } from "../storage/room";
 import { remember } from "./lastJob";
 import { chooseThreads, chosenThreads } from "./threads";
@@ -13,6 +14,7 @@ import { dropLeases } from "../storage/sourceStore";
 import { engine } from "./engine";
 import { JobScope } from "./JobScope";
 import { openJobOrNone, setOpenJob } from "./openJob";
+import { named } from "./named";
 import type { Stage } from "./stages";
 import { NO_JOB, notify, report, useSession } from "./store";
 import { hear, takeLock, tell, waitForLock } from "./tabs";
@@ -29,6 +31,8 @@ interface Shown {
   lastCopyAt: string | null;
   stage: Stage;
   findings?: Finding[] | null;
+  /** a damaged job of which what is whole can be looked at; it is stored as it is */
+  damaged?: boolean;
 }
 
 /** Closes the job that is open. @returns false where it could not be stored; it stays open then, and that is said */
@@ -49,7 +53,7 @@ async function show(shown: Shown, stored: History, mine: number): Promise<boolea
   const before = openJobOrNone();
   if (before?.id === shown.id) return true;
   if (before && !(await closeJob())) return false;
-  const lock = await takeLock(shown.id);
+  const lock = shown.damaged ? null : await takeLock(shown.id);
   if (mine !== opening) {
     lock?.release();
     return false;
@@ -59,11 +63,11 @@ async function show(shown: Shown, stored: History, mine: number): Promise<boolea
   const job = new JobScope(shown.id, stored, lock);
   setOpenJob(job);
   void engine.call("workOn", { jobId: job.id }).catch(report);
-  const { id, history, records, lastCopyAt, stage, findings = null } = shown;
-  set({ ...NO_JOB, jobId: id, history, records, lastCopyAt, stage, readOnly: !lock, findings, inspected: findings ? records : null });
+  const { id, history, records, lastCopyAt, stage, findings = null, damaged = false } = shown;
+  set({ ...NO_JOB, jobId: id, history, records, lastCopyAt, stage, readOnly: !lock, damaged, findings, inspected: findings ? records : null });
   remember(id);
   void measureRoom().then((room) => set({ room }));
-  if (!lock) lookOn(job);
+  if (!lock && !damaged) lookOn(job);
   return true;
 }
 
@@ -122,12 +126,27 @@ export async function newJob(name: string): Promise<void> {
   await refreshJobs();
 }
 
+/** What is whole of a stored job that is damaged, to be looked at and saved as a job file. */
+function safeView(entry: JobEntry, steps: History["steps"]): Shown {
+  const { job, records, lost } = salvageDocument({ version: entry.version, id: entry.id, history: { steps, head: entry.head } });
+  notify(
+    `This job is damaged: ${job.history.steps.length} of its ${job.history.steps.length + lost} steps can be read. They can be looked at here; saved as a job file in Hand over and opened from there, they can be worked on.`,
+  );
+  return { id: entry.id, history: job.history, records, lastCopyAt: entry.lastCopyAt, stage: "gather", damaged: true };
+}
+
 export async function openStoredJob(id: string): Promise<boolean> {
   const mine = ++opening;
   try {
     const found = await loadJob(id);
     if (!found || mine !== opening) return false;
-    const shown = shownOf(found.entry, found.steps);
+    let shown: Shown;
+    try {
+      shown = shownOf(found.entry, found.steps);
+    } catch (error) {
+      if (!(error instanceof DocumentError && error.reason === "damaged")) throw error;
+      shown = safeView(found.entry, found.steps);
+    }
     // steps that were written by an older version are written anew as they are now
     return await show(shown, found.entry.version === DOCUMENT_VERSION ? shown.history : EMPTY_HISTORY, mine);
   } catch (error) {
@@ -157,6 +176,7 @@ export async function openJobFromFile(file: Blob): Promise<void> {
     const job = openJobOrNone();
     job?.touch();
     await job?.flush();
+    sayWhatIsLost(opened);
   } catch (error) {
     set({ busy: null });
     report(error);
@@ -165,6 +185,13 @@ export async function openJobFromFile(file: Blob): Promise<void> {
     await dropLeases(fresh).catch(report);
     await refreshJobs();
   }
+}
+
+function sayWhatIsLost({ job, lost, missing }: Pick<OpenedJob, "job" | "lost" | "missing">): void {
+  const steps = job.history.steps.length;
+  if (lost > 0) notify(`The job file is damaged: ${steps} of its ${steps + lost} steps can be read and were opened; the file is as it was.`);
+  if (missing.length === 0) return;
+  notify(`The job file lacks these source pictures, or they are damaged: ${named(missing)}. Gather their files again: they are recognised.`);
 }
 
 export async function refreshJobs(): Promise<void> {

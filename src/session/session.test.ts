@@ -356,6 +356,122 @@ describe("the storage fails", () => {
   });
 });
 
+describe("frames as they come", () => {
+  const three = [1, 2, 3].map((i) => ({ name: `${i}.jpg`, file: new Blob([`${i}`]) }));
+  const answer = (t: Tab, i: number) =>
+    t.asked
+      .find((a) => a.name === "gatherFile" && a.params.fileName === `${i}.jpg`)!
+      .answer(newFrame({ fileName: `${i}.jpg`, sourceId: `${i}`.padStart(64, "0") }));
+  const names = (t: Tab) => framesOf(state(t).records).map((f) => f.fileName);
+
+  it("are kept one by one, as one step in the order of their files, so that a browser that dies loses none that was read", async () => {
+    Object.defineProperty(globalThis.navigator, "hardwareConcurrency", { value: 3, configurable: true });
+    const t = await tab();
+    await t.jobs.newJob("A");
+    const gathering = t.actions.gather(three);
+    await settle();
+    await answer(t, 2);
+    const [{ id }] = framesOf(state(t).records);
+    await answer(t, 1);
+    expect(names(t)).toEqual(["1.jpg", "2.jpg"]);
+    expect(framesOf(state(t).records)[1].id).toBe(id);
+    // what lies in the storage when the browser dies now
+    const kept = await t.jobStore.loadJob(state(t).jobId!);
+    expect(kept?.steps.map((s) => s.label)).toEqual(['Job "A" begun', "2 frames gathered"]);
+    expect(kept?.entry.sources).toHaveLength(2);
+    await answer(t, 3);
+    t.last("gatherSets").fail(new Error("enough"));
+    await gathering;
+    expect(state(t).history.steps.map((s) => s.label)).toEqual(['Job "A" begun', "3 frames gathered"]);
+    expect(framesOf(state(t).records).map((f) => f.index)).toEqual([0, 1, 2]);
+  });
+
+  it("leave alone what was done meanwhile, and what was undone", async () => {
+    Object.defineProperty(globalThis.navigator, "hardwareConcurrency", { value: 3, configurable: true });
+    const t = await tab();
+    await t.jobs.newJob("A");
+    const gathering = t.actions.gather(three);
+    await settle();
+    await answer(t, 1);
+    t.open.edit(...exposure(0.5));
+    await answer(t, 3);
+    await answer(t, 2);
+    t.last("gatherSets").fail(new Error("enough"));
+    await gathering;
+    expect(names(t).sort()).toEqual(["1.jpg", "2.jpg", "3.jpg"]);
+    expect(state(t).records["adjustment-exposure"]).toMatchObject({ values: { ev: 0.5 } });
+    expect(
+      state(t)
+        .history.steps.map((s) => s.label)
+        .slice(1),
+    ).toEqual(["1 frame gathered", "exposure 0.5", "2 frames gathered"]);
+  });
+});
+
+describe("the browser's storage is cleared while a job is open", () => {
+  const clear = () => new Promise((go) => (indexedDB.deleteDatabase("marsh").onsuccess = go));
+
+  it("it connects again, stores every step anew, and says what is gone", async () => {
+    const t = await tab();
+    const id = await jobWith(t, "A", 2);
+    t.open.edit(...exposure(0.5));
+    await settle();
+    await clear();
+    t.open.edit(...exposure(0.75));
+    await settle(40);
+    expect(state(t).saved).toBe("saved");
+    expect((await t.jobStore.loadJob(id))?.steps.map((s) => s.label)).toEqual(['Job "A" begun', "frames", "exposure 0.5", "exposure 0.75"]);
+    expect(t.notices().join()).toMatch(/storage was cleared.*steps are stored again.*gather their files again/);
+  });
+
+  it("a source that is gathered again is given back to its frame instead of making another", async () => {
+    const t = await tab();
+    await jobWith(t, "A", 2);
+    await clear();
+    const gathering = t.actions.gather([{ name: "0.jpg", file: new Blob(["0"]) }]);
+    await settle();
+    await t.last("gatherFile").answer(newFrame({ fileName: "0.jpg", sourceId: "0".repeat(64) }));
+    await gathering;
+    expect(framesOf(state(t).records)).toHaveLength(2);
+    expect(t.notices().join()).toMatch(/1 source picture that was missing is here again/);
+  });
+});
+
+describe("a damaged job", () => {
+  it("is shown as far as it is whole, to be looked at only; what is stored stays as it is, and the list is there", async () => {
+    const t = await tab();
+    const id = await jobWith(t, "A", 2);
+    t.open.edit(...exposure(0.5));
+    t.open.edit(...exposure(0.6));
+    await t.jobs.closeJob();
+    const found = (await t.jobStore.loadJob(id))!;
+    const bad = { ...found.steps[2], diff: null } as never;
+    await t.jobStore.saveJob(found.entry, [[2, bad]]);
+    expect(await t.jobs.openStoredJob(id)).toBe(true);
+    expect([state(t).readOnly, state(t).damaged, state(t).history.steps.length, framesOf(state(t).records).length]).toEqual([true, true, 2, 2]);
+    expect(t.notices().join()).toMatch(/This job is damaged: 2 of its 4 steps can be read/);
+    expect(t.open.edit(...exposure(1))).toBe(false);
+    expect(t.notices().join()).toMatch(/Save it as a job file/);
+    await t.jobs.closeJob();
+    expect((await t.jobStore.loadJob(id))?.steps[2]).toEqual(bad);
+    expect(state(t).jobs.map((j) => j.id)).toEqual([id]);
+  });
+
+  it("of a file is opened as far as it is whole, and what is not is named", async () => {
+    const t = await tab();
+    const { startJob } = await import("../document/edits");
+    const other = startJob("From a file", "2026-01-01");
+    const opening = t.jobs.openJobFromFile(new Blob(["job"]));
+    await settle();
+    await t
+      .last("openJob")
+      .answer({ job: { version: 10, id: "from-file", history: other.history }, records: other.records, lost: 3, missing: ["1.jpg", "2.jpg"] });
+    await opening;
+    expect(state(t).readOnly).toBe(false);
+    expect(t.notices().join(" ")).toMatch(/1 of its 4 steps can be read.*lacks these source pictures.*1\.jpg, 2\.jpg/);
+  });
+});
+
 it("a job file that comes while frames are read waits until they are, and none is lost", async () => {
   const t = await tab();
   await t.jobs.newJob("A");
@@ -372,7 +488,7 @@ it("a job file that comes while frames are read waits until they are, and none i
   await settle();
   const { startJob } = await import("../document/edits");
   const other = startJob("From a file", "2026-01-01");
-  await t.last("openJob").answer({ job: { version: 10, id: "from-file", history: other.history }, records: other.records });
+  await t.last("openJob").answer({ job: { version: 10, id: "from-file", history: other.history }, records: other.records, lost: 0, missing: [] });
   await opening;
   expect(jobOf(state(t).records)?.name).toBe("From a file");
   await t.jobs.openStoredJob(a);

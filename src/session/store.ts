@@ -30,6 +30,8 @@ export interface JobState {
   history: History;
   records: Records;
   readOnly: boolean;
+  /** what is whole of a damaged job; it can only be looked at and saved as a job file */
+  damaged: boolean;
   saved: "saved" | "saving" | "unsaved";
   savedAt: string | null;
   lastCopyAt: string | null;
@@ -62,6 +64,7 @@ export const NO_JOB: JobState = {
   history: EMPTY_HISTORY,
   records: {},
   readOnly: false,
+  damaged: false,
   saved: "saved",
   savedAt: null,
   lastCopyAt: null,

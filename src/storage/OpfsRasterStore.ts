@@ -37,7 +37,7 @@ export class OpfsRasterStore implements RasterStore {
   owner = "";
 
   private constructor(
-    private readonly folder: FileSystemDirectoryHandle,
+    private folder: FileSystemDirectoryHandle,
     private readonly budget: number,
     /** names files of this tab where another tab has the usual one to itself */
     private readonly tab: string,
@@ -75,6 +75,11 @@ export class OpfsRasterStore implements RasterStore {
     try {
       return await this.begin(key, key, spec);
     } catch (error) {
+      // the browser's storage was cleared meanwhile, and the folder with it
+      if ((error as DOMException).name === "NotFoundError") {
+        await this.beginAnew();
+        return this.begin(key, key, spec);
+      }
       // another tab has it open, where the browser lets only one have a file
       if (["NoModificationAllowedError", "InvalidStateError"].includes((error as DOMException).name)) return this.begin(key, this.own(key), spec);
       throw full(error);
@@ -109,6 +114,13 @@ export class OpfsRasterStore implements RasterStore {
       throw full(error);
     }
     return this.wrap(key, name, spec, handle);
+  }
+
+  private async beginAnew(): Promise<void> {
+    for (const handle of this.handles.values()) handle.close();
+    this.handles.clear();
+    this.notes.clear();
+    this.folder = await (await navigator.storage.getDirectory()).getDirectoryHandle(FOLDER, { create: true });
   }
 
   private own(key: string): string {

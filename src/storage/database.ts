@@ -68,7 +68,7 @@ export interface Schema extends DBSchema {
 export class StorageError extends Error {
   override readonly name = "StorageError";
   constructor(
-    readonly reason: "quota" | "missing" | "unavailable" | "newer" | "blocked",
+    readonly reason: "quota" | "missing" | "cleared" | "unavailable" | "newer" | "blocked",
     message: string,
   ) {
     super(message);
@@ -82,21 +82,24 @@ const PATIENCE_MS = 4000;
 
 function database(): Promise<IDBPDatabase<Schema>> {
   if (opened) return opened;
+  let patience: ReturnType<typeof setTimeout> | undefined;
   const opening = new Promise<IDBPDatabase<Schema>>((resolve, reject) => {
     openDB<Schema>(DATABASE.name, DATABASE.version, {
       upgrade: (db, from, _to, transaction) => upgrade(db, from, transaction as unknown as OldTransaction),
       blocked: () =>
-        setTimeout(
+        (patience = setTimeout(
           () => reject(new StorageError("blocked", "An older Marsh is open in another tab and keeps the storage to itself. Close or reload that tab.")),
           PATIENCE_MS,
-        ),
+        )),
       // a newer Marsh in another tab wants to change the storage: it shall not wait for this one
       blocking: (_now, _wanted, event) => {
         (event.target as IDBDatabase).close();
         opened = null;
       },
       terminated: () => (opened = null),
-    }).then(resolve, reject);
+    })
+      .then(resolve, reject)
+      .finally(() => clearTimeout(patience));
   });
   opening.catch(() => opened === opening && (opened = null));
   return (opened = opening);

@@ -1,8 +1,9 @@
-import { parseDocument, type StoredJob } from "../document/parseDocument";
+import { FILE_LIMITS } from "../document/limits";
+import { DocumentError, parseDocument, salvageDocument, type ParsedJob, type StoredJob } from "../document/parseDocument";
 import { sourcesOfSteps } from "../document/sourceIds";
 import type { Records } from "../document/records/types";
 import { FormatError } from "../formats/formatError";
-import { readZip, type RandomBytes, type ZipEntry } from "../formats/archive/readZip";
+import { readEntriesInOrder, readZip, type RandomBytes, type ZipEntry } from "../formats/archive/readZip";
 import { ZipWriter } from "../formats/archive/ZipWriter";
 
 const EXTENSION = { JPEG: "jpg", PNG: "png", TIFF: "tif", WebP: "webp", AVIF: "avif", OpenEXR: "exr", Radiance: "hdr", "camera raw": "raw" } as const;
@@ -13,28 +14,53 @@ export function sourceEntryName(sourceId: string, format: keyof typeof EXTENSION
   return `sources/${sourceId}.${EXTENSION[format]}`;
 }
 
-/** Streams a job with its sources as one open zip; see docs/formats/marsh.md. */
-export async function writeJobFile(job: StoredJob, loadSource: (id: string) => Promise<Uint8Array>, emit: (bytes: Uint8Array) => void): Promise<void> {
+/**
+ * Streams a job with its sources as one open zip; see docs/formats/marsh.md.
+ * @param loadSource bytes of a source, or null where it is not there @returns files of the sources that are not in it
+ */
+export async function writeJobFile(
+  job: StoredJob,
+  loadSource: (id: string) => Promise<Uint8Array | null>,
+  emit: (bytes: Uint8Array) => void,
+): Promise<string[]> {
   const zip = new ZipWriter(emit);
-  zip.add(JOB_ENTRY, new TextEncoder().encode(JSON.stringify({ format: "marsh-job", ...job }, null, 1)));
-  for (const [sourceId, format] of sourcesOfSteps(job.history.steps)) zip.add(sourceEntryName(sourceId, format), await loadSource(sourceId));
+  const text = new TextEncoder().encode(JSON.stringify({ format: "marsh-job", ...job }));
+  if (text.length > FILE_LIMITS.jsonBytes) throw tooLong(text.length);
+  zip.add(JOB_ENTRY, text);
+  const missing: string[] = [];
+  for (const [sourceId, { format, fileName }] of sourcesOfSteps(job.history.steps)) {
+    const bytes = await loadSource(sourceId);
+    if (bytes) zip.add(sourceEntryName(sourceId, format), bytes);
+    else missing.push(fileName);
+  }
   zip.finish();
+  return missing;
 }
+
+const tooLong = (bytes: number) =>
+  new FormatError("limit", `The job's history takes ${Math.round(bytes / 1e6)} MB; ${FILE_LIMITS.jsonBytes / 1e6} MB is the most Marsh reads from a file.`);
 
 export interface OpenedJob {
   job: StoredJob;
   records: Records;
   /** source id → its bytes, held to the checksum that the job names it by */
   sources: Map<string, { read(): Promise<Uint8Array> }>;
+  /** steps that were left out because they cannot be read */
+  lost: number;
+  /** files of sources that are not there */
+  missing: string[];
 }
 
-/** @param digest checksum of a source @throws FormatError or DocumentError with one sentence; nothing is kept of a file that fails */
-export async function openJobFile(source: RandomBytes, digest: (bytes: Uint8Array) => Promise<string>): Promise<OpenedJob> {
-  const entries = await readZip(source);
+/**
+ * @param digest checksum of a source @param salvage opens what is whole of a damaged job instead of refusing it; its `lost` and `missing` say what is not
+ * @throws FormatError or DocumentError with one sentence; nothing is kept of a file that fails
+ */
+export async function openJobFile(source: RandomBytes, digest: (bytes: Uint8Array) => Promise<string>, salvage = false): Promise<OpenedJob> {
+  const entries = await entriesOf(source, salvage);
   if (new Set(entries.map((e) => e.name)).size < entries.length) throw new FormatError("hostile", "The job file holds two entries of one name.");
   const main = entries.find((e) => e.name === JOB_ENTRY);
   if (!main) throw new FormatError("unsupported", "This zip is not a Marsh job: it has no job.json.");
-  if (main.size > 300_000_000) throw new FormatError("limit", "The job's history is over 300 MB, the largest Marsh reads.");
+  if (main.size > FILE_LIMITS.jsonBytes) throw tooLong(main.size);
   let json: unknown;
   try {
     json = JSON.parse(new TextDecoder().decode(await main.read()));
@@ -42,14 +68,35 @@ export async function openJobFile(source: RandomBytes, digest: (bytes: Uint8Arra
     if (error instanceof FormatError) throw error;
     throw new FormatError("damaged", "The job file's job.json is damaged.");
   }
-  const { job, records } = parseDocument(json);
+  const { job, records, lost } = parsed(json, salvage);
   const sources: OpenedJob["sources"] = new Map();
-  for (const [sourceId, format] of sourcesOfSteps(job.history.steps)) {
+  const missing: string[] = [];
+  for (const [sourceId, { format, fileName }] of sourcesOfSteps(job.history.steps)) {
     const entry = entries.find((e) => e.name === sourceEntryName(sourceId, format));
-    if (!entry) throw new FormatError("damaged", "The job file lacks one of its source pictures.");
-    sources.set(sourceId, { read: () => readSource(entry, sourceId, digest) });
+    if (entry) sources.set(sourceId, { read: () => readSource(entry, sourceId, digest) });
+    else if (salvage) missing.push(fileName);
+    else throw new FormatError("damaged", "The job file lacks one of its source pictures.");
   }
-  return { job, records, sources };
+  return { job, records, sources, lost, missing };
+}
+
+async function entriesOf(source: RandomBytes, salvage: boolean): Promise<ZipEntry[]> {
+  try {
+    return await readZip(source);
+  } catch (error) {
+    const found = salvage && error instanceof FormatError && error.reason === "damaged" ? await readEntriesInOrder(source) : [];
+    if (found.length === 0) throw error;
+    return found;
+  }
+}
+
+function parsed(json: unknown, salvage: boolean): ParsedJob {
+  try {
+    return parseDocument(json);
+  } catch (error) {
+    if (salvage && error instanceof DocumentError && error.reason === "damaged") return salvageDocument(json);
+    throw error;
+  }
 }
 
 async function readSource(entry: ZipEntry, sourceId: string, digest: (bytes: Uint8Array) => Promise<string>): Promise<Uint8Array> {

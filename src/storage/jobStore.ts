@@ -1,5 +1,5 @@
 import type { Step } from "../document/history";
-import { DATABASE, guarded, leasesRange, stepsRange, type JobEntry } from "./database";
+import { DATABASE, guarded, leasesRange, StorageError, stepsRange, type JobEntry } from "./database";
 import { ALL, dropUnused } from "./sourceStore";
 import { wholly } from "./wholly";
 
@@ -25,15 +25,24 @@ export async function loadJob(id: string): Promise<{ entry: JobEntry; steps: Ste
   });
 }
 
-/** Writes a job's entry and the steps that are new or changed: all of it or nothing. Sources that its steps name now need no lease any more. */
-export const saveJob = (entry: JobEntry, steps: readonly PlacedStep[]): Promise<void> =>
+/**
+ * Writes a job's entry and the steps that are new or changed: all of it or nothing. Sources that its steps name now need no lease any more.
+ * @param others whether further steps of it lie in the storage @throws StorageError "cleared" where they do not any more
+ */
+export const saveJob = (entry: JobEntry, steps: readonly PlacedStep[], others = false): Promise<void> =>
   guarded((db) =>
     wholly(db.transaction([DATABASE.jobs, DATABASE.steps, DATABASE.leases], "readwrite"), (transaction, ask) => {
+      // whoever saves a job has its lock, so nobody else has removed it
+      if (others) ask(transaction.objectStore(DATABASE.jobs).getKey(entry.id).then(mustBeThere));
       ask(transaction.objectStore(DATABASE.jobs).put(entry));
       for (const [place, step] of steps) ask(transaction.objectStore(DATABASE.steps).put(step, [entry.id, place]));
       for (const id of entry.sources) ask(transaction.objectStore(DATABASE.leases).delete([entry.id, id]));
     }),
   );
+
+function mustBeThere(key: string | undefined): void {
+  if (key === undefined) throw new StorageError("cleared", "The browser's storage was cleared while this job was open.");
+}
 
 /** Forgets a job, its steps, and the sources that no other job needs. The caller holds the job's lock. */
 export const removeJob = (id: string): Promise<void> =>

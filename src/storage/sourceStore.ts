@@ -26,6 +26,13 @@ export const saveLink = (jobId: string, sourceId: string, link: SourceLink): Pro
     }),
   );
 
+/** Which of these sources neither lie in the browser nor are linked to. */
+export const missingSources = (ids: string[]): Promise<string[]> =>
+  guarded(async (db) => {
+    const known = new Set([...(await db.getAllKeys(DATABASE.sources)), ...(await db.getAllKeys(DATABASE.links))]);
+    return ids.filter((id) => !known.has(id));
+  });
+
 /** Bytes of a source that the browser keeps, or null. */
 export async function loadKept(id: string): Promise<Uint8Array | null> {
   const blob = await guarded((db) => db.get(DATABASE.sources, id));

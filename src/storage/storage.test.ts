@@ -61,6 +61,31 @@ it("a source that was swapped, and two entries of one name, are refused", async 
   await expect(openJobFile(zipped(entry, entry), sha256)).rejects.toThrow("two entries of one name");
 });
 
+it("what is whole of a damaged job file is opened where that is asked for, and what is not is named", async () => {
+  const whole = await fileOf();
+  const salvaged = (bytes: Uint8Array) => openJobFile(bytesInMemory(bytes), sha256, true);
+  // cut within the source: its directory is gone too
+  const cut = whole.slice(0, whole.length - 1500);
+  await expect(openJobFile(bytesInMemory(cut), sha256)).rejects.toThrow("damaged or cut short");
+  const opened = await salvaged(cut);
+  expect([opened.job.history.steps.length, opened.lost, opened.missing, opened.sources.size]).toEqual([3, 0, ["a.jpg"], 0]);
+  // cut behind it: all is there
+  expect((await salvaged(whole.slice(0, whole.length - 30))).sources.size).toBe(1);
+  // cut within the job itself: nothing is
+  await expect(salvaged(whole.slice(0, 400))).rejects.toThrow("damaged or cut short");
+});
+
+it("a job is written although sources are not there, and they are named", async () => {
+  const parts: Uint8Array[] = [];
+  const missing = await writeJobFile(
+    job().stored,
+    async () => null,
+    (p) => parts.push(p),
+  );
+  expect(missing).toEqual(["a.jpg"]);
+  expect((await openJobFile(bytesInMemory(concatBytes(parts)), sha256, true)).missing).toEqual(["a.jpg"]);
+});
+
 it("a job file without its sources, without a job, or from a newer version is refused with a sentence", async () => {
   const zip = (entries: [string, string][]) => {
     const parts: Uint8Array[] = [];

@@ -8,7 +8,8 @@ import { SPACES, type ExportSpace } from "../../core/color/outputSpaces";
 import type { ExportSettings } from "../../engine/operations/deliver/exportPicture";
 import { openJobFromFile } from "../../session/jobs";
 import { ask, noteCopy, openFindingsOf, runTask, setStage } from "../../session/openJob";
-import { useSession } from "../../session/store";
+import { named } from "../../session/named";
+import { notify, useSession } from "../../session/store";
 import { Button, Choice, PrimaryButton } from "../../ui/components/Button";
 import { FilePicker } from "../../ui/components/FilePicker";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
@@ -94,11 +95,12 @@ export function HandoverStage() {
   };
   const saveJob = async () => {
     if (!jobId) return;
-    const file = await runTask("handover", "Writing the job file", (signal, onProgress) =>
+    const written = await runTask("handover", "Writing the job file", (signal, onProgress) =>
       ask("writeJob", { job: { version: DOCUMENT_VERSION, id: jobId, history } }, { signal, onProgress }),
     );
-    if (!file) return;
-    download(file, `${base}.marsh`);
+    if (!written) return;
+    download(written.file, `${base}.marsh`);
+    if (written.missing.length > 0) notify(`The job file holds every step, but not all source pictures; these are not there: ${named(written.missing)}.`);
     noteCopy();
   };
   const jobSection = (

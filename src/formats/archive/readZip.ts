@@ -1,4 +1,5 @@
 import { Inflate } from "fflate";
+import { viewOf } from "../bytes";
 import { FormatError, LIMITS } from "../formatError";
 import { crc32 } from "./crc32";
 
@@ -19,6 +20,8 @@ export interface ZipEntry {
 }
 
 const damaged = () => new FormatError("damaged", "The job file is damaged or cut short and cannot be read.");
+/** Flag of entries whose sizes were not known when they were begun. */
+const SIZES_BEHIND = 8;
 const MAX_ENTRIES = 4096;
 const MAX_TOTAL = 16_000_000_000;
 const MAX_RATIO = 200;
@@ -50,6 +53,29 @@ export async function readZip(source: RandomBytes): Promise<ZipEntry[]> {
   if (start + size > source.size) throw damaged();
   const directory = await source.read(start, size);
   return parseDirectory(directory, count, source);
+}
+
+/**
+ * The entries of a zip that has lost its directory, such as one that was cut short: those that stand whole one after the other from its beginning on.
+ * @see APPNOTE.TXT 4.3.7: sizes stand before each entry unless it was written without knowing them
+ */
+export async function readEntriesInOrder(source: RandomBytes): Promise<ZipEntry[]> {
+  const entries: ZipEntry[] = [];
+  for (let at = 0; entries.length < MAX_ENTRIES;) {
+    const header = await source.read(at, 30);
+    const view = viewOf(header);
+    if (header.length < 30 || view.getUint32(0, true) !== 0x04034b50 || view.getUint16(6, true) & SIZES_BEHIND) break;
+    const [method, crc, packed, size] = [view.getUint16(8, true), view.getUint32(14, true), view.getUint32(18, true), view.getUint32(22, true)];
+    const nameBytes = await source.read(at + 30, view.getUint16(26, true));
+    const end = at + 30 + view.getUint16(26, true) + view.getUint16(28, true) + packed;
+    if (method !== 0 || packed !== size || end > source.size) break;
+    const name = new TextDecoder().decode(nameBytes);
+    checkName(name);
+    const offset = at;
+    entries.push({ name, size, read: () => readEntry(source, { name, method, crc, packed, size, offset }) });
+    at = end;
+  }
+  return entries;
 }
 
 function parseDirectory(bytes: Uint8Array, count: number, source: RandomBytes): ZipEntry[] {

@@ -160,7 +160,8 @@ function ofHalf(v: number): number {
 
 function notesOf({ parts }: ExrHeader, { part, layer }: Picked): string[] {
   const notes: string[] = [];
-  if (parts.length > 1) notes.push(`The file holds ${parts.length} parts; ${part.name ? `“${part.name.slice(0, 64)}”` : "the first picture among them"} is used.`);
+  if (parts.length > 1)
+    notes.push(`The file holds ${parts.length} parts; ${part.name ? `“${part.name.slice(0, 64)}”` : "the first picture among them"} is used.`);
   if (layer) notes.push(`Its colours are those of the layer “${layer.slice(0, -1).slice(0, 64)}”.`);
   if (part.tiles && part.tiles.mode !== "one") notes.push("The largest of its levels is used.");
   return notes;

@@ -50,7 +50,8 @@ export function checkJpegScans(bytes: Uint8Array, pixels: number): void {
     if (marker === 0xda) scans++;
     p += 2 + Math.max(2, (bytes[p + 2] << 8) | bytes[p + 3]);
   }
-  if (scans > MOST_SCANS || scans * pixels > MOST_WORK) throw new FormatError("limit", `The JPEG asks for ${scans} passes over its picture, more than Marsh makes.`);
+  if (scans > MOST_SCANS || scans * pixels > MOST_WORK)
+    throw new FormatError("limit", `The JPEG asks for ${scans} passes over its picture, more than Marsh makes.`);
 }
 
 /** Size and channels from the frame header, before anything is decoded. */

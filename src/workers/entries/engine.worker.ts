@@ -5,8 +5,11 @@ import type { Task } from "../../engine/task";
 import { MemoryRasterStore } from "../../engine/tiles/MemoryRasterStore";
 import { Pool, type FromThread, type PoolThread } from "../../engine/pool/Pool";
 import { Kernels } from "../../kernels/Kernels";
+import { StorageError } from "../../storage/database";
 import { saveLink, saveSource } from "../../storage/sourceStore";
 import { checkLinks, findIn, loadSource } from "../../storage/linkedFiles";
+import { FormatError } from "../../formats/formatError";
+import { sourcesOfSteps } from "../../document/sourceIds";
 import { openJobFile, writeJobFile } from "../../storage/jobFile";
 import { OpfsRasterStore } from "../../storage/OpfsRasterStore";
 import { threadsOfName } from "../protocol/engineName";
@@ -76,18 +79,30 @@ const hostHandlers = ({ ctx, store }: Started): HostHandlers => ({
   },
   writeJob: async ({ job }) => {
     const parts: BlobPart[] = [];
-    await writeJobFile(job, ctx.loadSource, (bytes) => parts.push(bytes as BlobPart));
-    return new Blob(parts, { type: "application/zip" });
+    // where sources are gone, or the storage cannot be read at all, the steps are saved all the same
+    const bytesOf = (id: string) =>
+      ctx.loadSource(id).catch((error: unknown) => {
+        if (error instanceof StorageError) return null;
+        throw error;
+      });
+    const missing = await writeJobFile(job, bytesOf, (bytes) => parts.push(bytes as BlobPart));
+    return { file: new Blob(parts, { type: "application/zip" }), missing };
   },
   openJob: async ({ file, jobId }, task) => {
     const read = async (at: number, length: number) => new Uint8Array(await file.slice(at, at + length).arrayBuffer());
-    const opened = await openJobFile({ size: file.size, read }, sha256);
+    const { sources, ...opened } = await openJobFile({ size: file.size, read }, sha256, true);
+    const named = sourcesOfSteps(opened.job.history.steps);
     let done = 0;
-    for (const [id, entry] of opened.sources) {
-      await task.step(done++, opened.sources.size, "Reading the sources");
-      await saveSource(jobId, id, new Blob([(await entry.read()) as BlobPart]));
+    for (const [id, entry] of sources) {
+      await task.step(done++, sources.size, "Reading the sources");
+      const bytes = await entry.read().catch((error: unknown) => {
+        if (error instanceof FormatError) return null;
+        throw error;
+      });
+      if (bytes) await saveSource(jobId, id, new Blob([bytes as BlobPart]));
+      else opened.missing.push(named.get(id)!.fileName);
     }
-    return { job: opened.job, records: opened.records };
+    return opened;
   },
 });
 

@@ -1,9 +1,9 @@
 import type { StoredJob } from "../../document/parseDocument";
-import type { Records } from "../../document/records/types";
 import type { DocumentChange } from "../../document/replica";
 import type { EngineMessages, EngineParams, EngineResult } from "../../engine/messages";
 import type { ImportedFrame } from "../../engine/operations/gather/importFrame";
 import type { LinkedFolder } from "../../storage/database";
+import type { OpenedJob } from "../../storage/jobFile";
 import type { CheckedLink } from "../../storage/linkedFiles";
 
 /** What the worker does beside the engine: it has the sources and the files. */
@@ -22,9 +22,10 @@ export interface HostMessages {
   rasterUse: [params: Record<string, never>, result: { bytes: number; budget: number } | null];
   /** Lets the intermediate pictures of a job go, or all; what is needed of them is made again. */
   letRastersGo: [params: { jobId: string | null }, result: null];
-  writeJob: [params: { job: StoredJob }, result: Blob];
-  /** Reads a job file and keeps its sources for the job that it becomes. */
-  openJob: [params: { file: Blob; jobId: string }, result: { job: StoredJob; records: Records }];
+  /** A job as one file, and the files of sources that are not there to be put in. */
+  writeJob: [params: { job: StoredJob }, result: { file: Blob; missing: string[] }];
+  /** Reads what is whole of a job file and keeps its sources for the job that it becomes. */
+  openJob: [params: { file: Blob; jobId: string }, result: Omit<OpenedJob, "sources">];
 }
 
 /** Every message the engine's worker knows. */

@@ -93,10 +93,7 @@ print(json.dumps(out))
       writeFileSync(join(folder, names[names.length - 1]), bytes);
     }
   }
-  writeFileSync(
-    join(folder, "list.json"),
-    JSON.stringify(names.map((n) => join(folder, n))),
-  );
+  writeFileSync(join(folder, "list.json"), JSON.stringify(names.map((n) => join(folder, n))));
   const read = runPython<number[]>(JUDGE, [join(folder, "list.json")]);
   const wrong = names.filter((name, i) => {
     let own: ArrayLike<number> | null = null;

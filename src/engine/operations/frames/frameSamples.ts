@@ -72,29 +72,13 @@ export function tablesOf(color: InputColor): Float32Array[] {
 }
 
 /** Encoded samples of a frame → linear RGB of the frame's own primaries. */
-export function readLinear(
-  scope: Scope,
-  file: RasterFile,
-  color: InputColor,
-  level: number,
-  rect: Rectangle,
-  out: Planes,
-  reach?: number,
-): void {
+export function readLinear(scope: Scope, file: RasterFile, color: InputColor, level: number, rect: Rectangle, out: Planes, reach?: number): void {
   const curves = tablesOf(color);
   each(out).forEach((plane, c) => readThrough(scope, file, level, c, rect, curves[c], plane, reach));
 }
 
 /** The same in working RGB. */
-export function readWorking(
-  scope: Scope,
-  file: RasterFile,
-  color: InputColor,
-  level: number,
-  rect: Rectangle,
-  out: Planes,
-  reach?: number,
-): void {
+export function readWorking(scope: Scope, file: RasterFile, color: InputColor, level: number, rect: Rectangle, out: Planes, reach?: number): void {
   readLinear(scope, file, color, level, rect, out, reach);
   scope.kernels.run("applyMatrix", [...each(out), scope.matrix(color.toWorking)], 0, out.length, 65536);
 }
