@@ -11,6 +11,8 @@ import { proposeReference } from "../document/proposeReference";
 import { Kernels } from "../kernels/Kernels";
 import { readFileSync } from "node:fs";
 import { Pool, type FromThread, type PoolThread, type ToThread } from "./pool/Pool";
+import { FormatError } from "../formats/formatError";
+import { CancelledError } from "./task";
 import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
 
 const engines: NodeEngine[] = [];
@@ -113,6 +115,50 @@ describe("a thread that dies", () => {
     const pool = new Pool(await kernels(), start, 2);
     await expect(pool.run("zlib", { bytes: new Uint8Array(10) })).rejects.toThrow(/part of the computation stopped/);
     expect((await pool.run("zlib", { bytes: new Uint8Array(10) })).length).toBeGreaterThan(4);
+    pool.end();
+  });
+
+  /** Threads whose first never answers. */
+  const stuck = () => {
+    let [started, ended] = [0, 0];
+    const start = (): PoolThread => {
+      const real = startNodeThread(process.cwd());
+      const mute = started++ === 1;
+      return {
+        ...real,
+        post: (message: ToThread) => (mute && message.role === "task" ? undefined : real.post(message)),
+        end: () => {
+          if (mute) ended++;
+          real.end();
+        },
+      };
+    };
+    return { start, ended: () => ended };
+  };
+
+  it("or never comes to an end is ended when its task is stopped, and the next task goes on", async () => {
+    const { start, ended } = stuck();
+    const pool = new Pool(await kernels(), start, 2);
+    let asked = 0;
+    const stopping = pool.run("zlib", { bytes: new Uint8Array(10) }, async () => {
+      if (++asked > 1) throw new CancelledError();
+    });
+    await expect(stopping).rejects.toThrow(CancelledError);
+    const after = Promise.all([1, 2, 3].map((n) => pool.run("zlib", { bytes: new Uint8Array(n) })));
+    expect(await after).toHaveLength(3);
+    await new Promise((go) => setTimeout(go, 2000));
+    expect(ended()).toBe(1);
+    expect(await Promise.all([1, 2, 3].map((n) => pool.run("zlib", { bytes: new Uint8Array(n) })))).toHaveLength(3);
+    pool.end();
+  });
+
+  it("or never comes to an end is ended at its deadline, with the sentence that was given for it", async () => {
+    const { start, ended } = stuck();
+    const pool = new Pool(await kernels(), start, 2);
+    const deadline = { ms: 300, error: new FormatError("limit", "The file was given up.") };
+    await expect(pool.run("zlib", { bytes: new Uint8Array(10) }, undefined, deadline)).rejects.toBe(deadline.error);
+    expect(ended()).toBe(1);
+    expect((await pool.run("zlib", { bytes: new Uint8Array(10) }, undefined, deadline)).length).toBeGreaterThan(4);
     pool.end();
   });
 

@@ -1,6 +1,7 @@
 import type { Kernels } from "../../kernels/Kernels";
 import { createControl, StripPool } from "../../kernels/pool/StripPool";
 import { CancelledError } from "../task";
+import type { Deadline } from "./deadline";
 import { TASKS, type TaskName, type TaskParams, type TaskResult, type TaskTools } from "./tasks";
 
 /** What a thread is told. */
@@ -24,8 +25,10 @@ export type Pause = () => Promise<void>;
 export interface TaskRunner {
   /** tasks that run at a time */
   readonly size: number;
-  /** @param pause is awaited now and then and throws where it is not to go on; what runs elsewhere then ends by itself, unheard */
-  run<K extends TaskName>(name: K, params: TaskParams<K>, pause?: Pause): Promise<TaskResult<K>>;
+  /**
+   * @param pause is awaited now and then and throws where it is not to go on; what runs elsewhere then is ended
+   */
+  run<K extends TaskName>(name: K, params: TaskParams<K>, pause?: Pause, deadline?: Deadline): Promise<TaskResult<K>>;
 }
 
 /** An error of another thread, with its kind. */
@@ -45,14 +48,18 @@ interface Job {
   resolve(value: unknown): void;
   reject(error: unknown): void;
   tries: number;
+  deadline?: Deadline;
+  timer?: ReturnType<typeof setTimeout>;
 }
 
 /** How often a task is begun again whose thread died, before it is given up: it may be the task that kills it. */
 const TRIES = 2;
 /** How often a stop is looked for while a task runs elsewhere, ms. */
 const LOOK_MS = 80;
+/** How long a task that was stopped may take to end by itself, ms: a thread that is begun anew costs more than what most have left to do. */
+const LET_END_MS = 1500;
 
-/** Everything on the one thread there is. */
+/** Everything on the one thread there is: nothing can end what runs on it. */
 export class OwnThread implements TaskRunner {
   readonly size = 1;
 
@@ -72,6 +79,7 @@ export class Pool implements TaskRunner {
   private readonly queue: Job[] = [];
   private readonly idle: PoolThread[] = [];
   private readonly busy = new Map<PoolThread, { id: number; job: Job }>();
+  private readonly dropped = new WeakSet<PoolThread>();
   private readonly stripThreads: PoolThread[] = [];
   private started = 0;
   private next = 1;
@@ -87,12 +95,32 @@ export class Pool implements TaskRunner {
     this.beginStrips();
   }
 
-  run<K extends TaskName>(name: K, params: TaskParams<K>, pause?: Pause): Promise<TaskResult<K>> {
-    const result = new Promise<TaskResult<K>>((resolve, reject) => {
-      this.queue.push({ name, params, resolve: resolve as (v: unknown) => void, reject, tries: 0 });
-      this.deal();
-    });
-    return pause ? watched(result, pause) : result;
+  run<K extends TaskName>(name: K, params: TaskParams<K>, pause?: Pause, deadline?: Deadline): Promise<TaskResult<K>> {
+    const job: Job = { name, params, resolve: () => undefined, reject: () => undefined, tries: 0, deadline };
+    const result = new Promise<TaskResult<K>>((resolve, reject) => Object.assign(job, { resolve, reject }));
+    this.queue.push(job);
+    this.deal();
+    return pause ? watched(result, pause, () => setTimeout(() => this.stop(job), LET_END_MS)) : result;
+  }
+
+  /** Ends a task, and the thread it runs on. */
+  private stop(job: Job, error: Error = new CancelledError()): void {
+    const waiting = this.queue.indexOf(job);
+    if (waiting >= 0) this.queue.splice(waiting, 1);
+    const thread = [...this.busy].find(([, now]) => now.job === job)?.[0];
+    if (waiting < 0 && !thread) return;
+    if (thread) this.drop(thread);
+    job.reject(error);
+    this.deal();
+  }
+
+  /** A thread that is no more. */
+  private drop(thread: PoolThread): void {
+    clearTimeout(this.busy.get(thread)?.job.timer);
+    this.busy.delete(thread);
+    this.dropped.add(thread);
+    this.started--;
+    thread.end();
   }
 
   /** Threads for strips anew, after one did not answer. */
@@ -127,6 +155,8 @@ export class Pool implements TaskRunner {
       const job = this.queue.shift()!;
       const id = this.next++;
       this.busy.set(thread, { id, job });
+      const { deadline } = job;
+      if (deadline) job.timer = setTimeout(() => this.stop(job, deadline.error), deadline.ms);
       thread.post({ role: "task", id, name: job.name, params: job.params });
     }
   }
@@ -137,6 +167,7 @@ export class Pool implements TaskRunner {
     thread.onMessage((message) => {
       const now = this.busy.get(thread);
       if (!now || now.id !== message.id) return;
+      clearTimeout(now.job.timer);
       this.busy.delete(thread);
       this.idle.push(thread);
       if ("error" in message) now.job.reject(new TaskError(message.error.name, message.error.reason, message.error.message));
@@ -144,11 +175,9 @@ export class Pool implements TaskRunner {
       this.deal();
     });
     thread.onFail((message) => {
-      if (this.ended) return;
+      if (this.ended || this.dropped.has(thread)) return;
       const now = this.busy.get(thread);
-      this.busy.delete(thread);
-      this.started--;
-      thread.end();
+      this.drop(thread);
       if (now && ++now.job.tries < TRIES) this.queue.unshift(now.job);
       else now?.job.reject(new TaskError("WorkerError", undefined, `A part of the computation stopped (${message}). The job is as it was.`));
       this.deal();
@@ -157,8 +186,8 @@ export class Pool implements TaskRunner {
   }
 }
 
-/** A result that is waited for, while a stop is looked for. */
-async function watched<T>(result: Promise<T>, pause: Pause): Promise<T> {
+/** A result that is waited for, while a stop is looked for. @param onStopped ends what nobody waits for any more */
+async function watched<T>(result: Promise<T>, pause: Pause, onStopped: () => void): Promise<T> {
   let done = false;
   const ended = result.finally(() => (done = true));
   const stop = (async () => {
@@ -171,8 +200,10 @@ async function watched<T>(result: Promise<T>, pause: Pause): Promise<T> {
   try {
     return await Promise.race([ended, stop]);
   } catch (error) {
-    // nobody waits for what was stopped
-    if (error instanceof CancelledError) ended.catch(() => undefined);
+    if (error instanceof CancelledError) {
+      ended.catch(() => undefined);
+      onStopped();
+    }
     stop.catch(() => undefined);
     throw error;
   }

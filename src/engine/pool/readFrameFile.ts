@@ -9,12 +9,16 @@ import { readPicture, type PictureFormat } from "../../formats/readPicture";
 import { encoderOf } from "../operations/frames/encoder";
 import { allocateSamples, type SampleType, type Samples } from "../tiles/RasterStore";
 
-/** A picture file as decoded: its planes, and all that is measured of it. */
-export interface FrameFile {
+/** A picture file as decoded. */
+export interface DecodedFile {
   width: number;
   height: number;
   type: SampleType;
   planes: Samples[];
+}
+
+/** The same with all that is measured of it. */
+export interface FrameFile extends DecodedFile {
   grey: GreyPyramid;
   facts: Omit<ExifFacts, "orientation"> & { meteredEv: number | null };
   format: PictureFormat;
@@ -24,11 +28,20 @@ export interface FrameFile {
   measures: FrameRecord["measures"];
 }
 
+const typeOf = (bits: number): SampleType => (bits === 8 ? "u8" : bits === 16 ? "u16" : "f32");
+
+/** @throws FormatError with one sentence for people */
+export async function decodeFile(bytes: Uint8Array, codecs: Codecs): Promise<DecodedFile> {
+  const { width, height, bits, data } = (await readPicture(bytes, codecs)).raster;
+  const type = typeOf(bits);
+  return { width, height, type, planes: planesOf(data, type, width * height) };
+}
+
 /** Decodes and measures one picture file. @throws FormatError with one sentence for people */
 export async function readFrameFile(bytes: Uint8Array, codecs: Codecs): Promise<FrameFile> {
   const { raster, exif, color, format, notes } = await readPicture(bytes, codecs);
   const { width, height, bits, data } = raster;
-  const type = bits === 8 ? "u8" : bits === 16 ? "u16" : "f32";
+  const type = typeOf(bits);
   const grey = buildGreyPyramid(raster, encoderOf(color, type) ?? undefined);
   const base = { width, height, data: grey.base };
   const clipping = measureClipping(raster);
@@ -60,7 +73,7 @@ export async function readFrameFile(bytes: Uint8Array, codecs: Codecs): Promise<
 }
 
 /** Interleaved samples as planes. */
-export function planesOf(data: ArrayLike<number>, type: SampleType, n: number): Samples[] {
+function planesOf(data: ArrayLike<number>, type: SampleType, n: number): Samples[] {
   const [r, g, b] = [0, 1, 2].map(() => allocateSamples(type, n));
   for (let i = 0, p = 0; i < n; i++, p += 3) {
     r[i] = data[p];

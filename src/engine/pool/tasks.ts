@@ -5,7 +5,7 @@ import { registerPair, type PairOptions, type PairRegistration } from "../../cor
 import type { GreyPyramid } from "../../core/register/greyPyramid";
 import { deflateBlock, zlibOf } from "../../formats/deflateBlock";
 import { DEFLATE_LEVEL } from "../../formats/tiff/TiffWriter";
-import { readFrameFile, type FrameFile } from "./readFrameFile";
+import { decodeFile, readFrameFile, type DecodedFile, type FrameFile } from "./readFrameFile";
 
 /** What tasks find in the thread they run in. */
 export interface TaskTools {
@@ -23,6 +23,8 @@ const maskOf = (marked: MarkedRegions | null) => marked && new RegionMask(marked
 
 /** Work on whole frames and blocks that any thread may do. It depends on what it is given only, so it does not matter which. */
 export const TASKS = {
+  /** Decodes a picture file. */
+  decode: async (tools: TaskTools, { bytes }: { bytes: Uint8Array }): Promise<DecodedFile> => decodeFile(bytes, await tools.codecs()),
   /** Decodes a picture file and measures it. */
   readFrame: async (tools: TaskTools, { bytes }: { bytes: Uint8Array }): Promise<FrameFile> => readFrameFile(bytes, await tools.codecs()),
   registerPair: (

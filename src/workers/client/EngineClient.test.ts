@@ -50,6 +50,27 @@ it("an abort is sent on, and comes back as cancelled", async () => {
   await client.call("measureExposures", { frames: [] }, { signal: controller.signal }).catch((e) => expect(isCancelled(e)).toBe(true));
 });
 
+it("a long task that does not stop is ended with its worker; what is only looked at is waited for", async () => {
+  jest.useFakeTimers();
+  const { client, workers } = start();
+  const controller = new AbortController();
+  const view = client.call("measureExposures", { frames: [] }, { signal: controller.signal });
+  controller.abort();
+  await jest.advanceTimersByTimeAsync(60_000);
+  expect(workers[0].terminated).toBe(false);
+  const stopped = new AbortController();
+  const task = client.call("measureExposures", { frames: [] }, { signal: stopped.signal, onProgress: () => undefined });
+  stopped.abort();
+  const both = Promise.allSettled([view, task]);
+  await jest.advanceTimersByTimeAsync(60_000);
+  expect(workers[0].terminated).toBe(true);
+  expect((await both).map((r) => r.status)).toEqual(["rejected", "rejected"]);
+  const next = client.call("measureExposures", { frames: [] });
+  workers[1].answer({ id: 3, result: { c: 3 } });
+  expect(await next).toEqual({ c: 3 });
+  jest.useRealTimers();
+});
+
 it("a worker that dies is replaced, and what waited gets a sentence", async () => {
   const { client, workers } = start();
   const call = client.call("measureExposures", { frames: [] });

@@ -28,6 +28,9 @@ interface Waiting {
   onProgress?: CallOptions["onProgress"];
 }
 
+/** How long a call that was stopped may go on before the worker is ended, ms. */
+const LET_STOP_MS = 15_000;
+
 /** Parameters that are states of the document. */
 const DOCUMENTS = ["records", "before", "after"] as const;
 
@@ -50,8 +53,15 @@ export class EngineClient implements EngineCaller {
         reject(new RemoteError("CancelledError", "Stopped."));
         return;
       }
-      const stop = () => this.worker?.postMessage({ id, cancel: true } satisfies Request);
+      let patience: ReturnType<typeof setTimeout> | undefined;
+      const stop = () => {
+        const { worker } = this;
+        worker?.postMessage({ id, cancel: true } satisfies Request);
+        // a decoder that hangs lets no message through; only for a long task is that worth beginning anew
+        if (options.onProgress) patience = setTimeout(() => worker !== null && worker === this.worker && this.fail("it did not stop"), LET_STOP_MS);
+      };
       const done = () => {
+        clearTimeout(patience);
         this.waiting.delete(id);
         options.signal?.removeEventListener("abort", stop);
       };

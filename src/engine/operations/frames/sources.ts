@@ -1,7 +1,8 @@
-import { readColor, readPicture, type Picture } from "../../../formats/readPicture";
+import { readColor } from "../../../formats/readPicture";
 import type { InputColor } from "../../../formats/icc/readProfile";
 import type { EngineContext } from "../../EngineContext";
-import { planesOf, type FrameFile } from "../../pool/readFrameFile";
+import { deadlineOf } from "../../pool/deadline";
+import type { DecodedFile } from "../../pool/readFrameFile";
 import type { RasterFile } from "../../tiles/RasterStore";
 import { buildLevels, levelCount } from "./levels";
 
@@ -14,26 +15,16 @@ export function sourceKey(sourceId: string): string {
 /** The decoded source as a planar raster of its own depth, with display levels; decoded once, kept in the store. */
 export async function openSource(ctx: EngineContext, sourceId: string): Promise<RasterFile> {
   const key = sourceKey(sourceId);
-  return ctx.cache.makeOnce(
-    key,
-    async () => (await ctx.rasters.open(key)) ?? storePicture(ctx, sourceId, await readPicture(await ctx.loadSource(sourceId), ctx.codecs)),
-  );
+  return ctx.cache.makeOnce(key, async () => (await ctx.rasters.open(key)) ?? decodeAgain(ctx, sourceId));
 }
 
-/** Writes a decoded picture into the store. */
-async function storePicture(ctx: EngineContext, sourceId: string, { raster, color }: Picture): Promise<RasterFile> {
-  const { width, height, bits, data } = raster;
-  const type = bits === 8 ? "u8" : bits === 16 ? "u16" : "f32";
-  ctx.colors.set(sourceId, color);
-  return storePlanes(ctx, sourceId, { width, height, type, planes: planesOf(data, type, width * height) });
+async function decodeAgain(ctx: EngineContext, sourceId: string): Promise<RasterFile> {
+  const bytes = await ctx.loadSource(sourceId);
+  return storePlanes(ctx, sourceId, await ctx.pool.run("decode", { bytes }, undefined, deadlineOf(bytes)));
 }
 
 /** Writes decoded planes into the store, with display levels. */
-export async function storePlanes(
-  ctx: EngineContext,
-  sourceId: string,
-  { width, height, type, planes }: Pick<FrameFile, "width" | "height" | "type" | "planes">,
-): Promise<RasterFile> {
+export async function storePlanes(ctx: EngineContext, sourceId: string, { width, height, type, planes }: DecodedFile): Promise<RasterFile> {
   const file = await ctx.rasters.create(sourceKey(sourceId), { width, height, channels: 3, type, levels: levelCount(width, height) });
   planes.forEach((plane, channel) => file.write(0, channel, 0, plane));
   buildLevels(ctx.kernels, file);
