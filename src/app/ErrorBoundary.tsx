@@ -2,6 +2,7 @@
 import { Component, type ReactNode } from "react";
 import styled from "styled-components";
 import { closeJob } from "../session/jobs";
+import { toldOf } from "../session/toldOf";
 import { Button, PrimaryButton } from "../ui/components/Button";
 import { tokens } from "../ui/tokens/tokens";
 
@@ -29,7 +30,7 @@ export class ErrorBoundary extends Component<{ children: ReactNode }, { message:
   override state: { message: string | null } = { message: null };
 
   static getDerivedStateFromError(error: unknown): { message: string } {
-    return { message: error instanceof Error ? error.message : String(error) };
+    return { message: toldOf(error).text };
   }
 
   override render(): ReactNode {
@@ -39,7 +40,8 @@ export class ErrorBoundary extends Component<{ children: ReactNode }, { message:
       <Frame role="alert">
         <div>
           <h2 style={{ fontSize: tokens.size.large, fontWeight: 600 }}>This screen could not be drawn</h2>
-          <p>The job is stored as it was after its last step ({message}). Draw the screen again, choose another stage, or go to all jobs.</p>
+          <p>{message}</p>
+          <p>Draw the screen again, choose another stage, or go to all jobs.</p>
           <PrimaryButton onPress={() => this.setState({ message: null })}>Draw it again</PrimaryButton>
           <Button onPress={() => void closeJob()}>All jobs</Button>
         </div>

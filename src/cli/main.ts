@@ -8,6 +8,7 @@ import { register } from "./commands/register";
 import { render } from "./commands/render";
 import { sentenceOf } from "./gatherFiles";
 import { UsageError } from "./UsageError";
+import { checkWritable } from "./writeParts";
 
 const HELP = `marsh, the command line of Marsh. See docs/cli.md.
 
@@ -74,6 +75,7 @@ async function main(): Promise<number> {
   }
   const command = COMMANDS[name as keyof typeof COMMANDS];
   if (!command) throw new UsageError(`There is no command "${name}". See marsh --help.`);
+  for (const path of [values.output, values.depth, values.provenance, values.confidence, values["ghost-map"]]) if (path) checkWritable(path);
   return command(rest, values);
 }
 

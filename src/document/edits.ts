@@ -329,18 +329,19 @@ export interface StepText {
   note?: string;
 }
 
-/** Carries out an edit as one step. @returns the same objects where nothing changed */
+/** Carries out an edit as one step. @param id of the step, where it takes the place of one @returns the same objects where nothing changed */
 export function takeStep(
   history: History,
   records: Records,
   edit: Edit,
   text: StepText,
   at: string,
+  id = newId("step"),
 ): { history: History; records: Records; step: Step | null } {
   const after = edit(records);
   const diff = diffRecords(records, after);
   if (isEmptyDiff(diff)) return { history, records, step: null };
-  const step: Step = { id: newId("step"), parent: history.head, at, stage: text.stage, label: text.label, diff, effect: null, note: text.note ?? "" };
+  const step: Step = { id, parent: history.head, at, stage: text.stage, label: text.label, diff, effect: null, note: text.note ?? "" };
   return { history: append(history, step), records: after, step };
 }
 

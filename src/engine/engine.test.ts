@@ -90,6 +90,17 @@ it.each([0, 3.5])("the screen at 1:1 shows what is delivered, turned by %s°", a
   expect(worst).toBeLessThanOrEqual(1.01);
 });
 
+it("a frame that states another size than its picture has is refused in a sentence, wherever it is used", async () => {
+  const [first] = framesOf(records);
+  const wrong: Records = { ...records, [first.id]: { ...first, width: W - 40 } };
+  const sentence = `The job states ${W - 40}×${H} px for a picture that has ${W}×${H} px.`;
+  const settings = { format: "tiff16" as const, quality: 95, space: "srgb" as const, content: "finished" as const, crop: true };
+  await expect(node.ask("exportPicture", { records: wrong, settings })).rejects.toThrow(sentence);
+  const frames = framesOf(wrong);
+  const request = { referenceId: frames[1].id, referenceReason: "", model: "auto" as const };
+  await expect(node.ask("register", { records: wrong, frames, request })).rejects.toThrow(sentence);
+});
+
 it("a rectangle is the same whether asked for alone or with all around it", async () => {
   const job = worked(records);
   for (const level of [0, 1]) {

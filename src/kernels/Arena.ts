@@ -1,3 +1,5 @@
+import { Refusal } from "../core/refusal";
+
 /** First-fit allocator over the kernels' memory. Blocks are 16-byte aligned with slack behind for wide loads. */
 export class Arena {
   private free: { at: number; size: number }[] = [];
@@ -29,7 +31,7 @@ export class Arena {
       try {
         this.memory.grow(Math.ceil(missing / 65536));
       } catch {
-        throw new RangeError("This picture needs more working memory than the 1 GiB Marsh allows itself.");
+        throw new Refusal("memory", "This picture needs more working memory than the 1 GiB Marsh allows itself.");
       }
     }
     if (last && at === last.at) this.free.pop();

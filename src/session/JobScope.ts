@@ -126,7 +126,7 @@ export class JobScope {
   }
 
   /** Carries out an edit as one step of the logbook and measures what it did. @returns whether the job was changed */
-  edit(change: Edit, text: StepText, options: { measure?: boolean } = {}): boolean {
+  edit(change: Edit, text: StepText, options: { measure?: boolean; stepId?: string } = {}): boolean {
     if (!this.isOpen) return false;
     if (!this.lock) {
       notify(
@@ -137,7 +137,7 @@ export class JobScope {
       return false;
     }
     const { history, records } = get();
-    const taken = takeStep(history, records, change, text, new Date().toISOString());
+    const taken = takeStep(history, records, change, text, new Date().toISOString(), options.stepId);
     if (!taken.step) return false;
     const over = overLimit(taken.records);
     if (over && over !== overLimit(records)) {
@@ -162,14 +162,14 @@ export class JobScope {
    */
   growingStep(): (change: Edit, text: StepText) => boolean {
     const { history, records } = get();
-    let last: string | null = history.head;
+    let stepId: string | undefined;
     return (change, text) => {
       const now = get();
-      if (!this.isOpen || now.history.head !== last) return false;
+      if (!this.isOpen || now.history.head !== (stepId ?? history.head)) return false;
       set({ history, records });
-      const done = this.edit(change, text, { measure: false });
+      const done = this.edit(change, text, { measure: false, stepId });
       if (!done) set({ history: now.history, records: now.records });
-      last = get().history.head;
+      else stepId = get().history.head!;
       return done;
     };
   }

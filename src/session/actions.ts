@@ -28,10 +28,12 @@ import type { ImportedFrame } from "../engine/operations/gather/importFrame";
 import { blockingAspects } from "../document/sets";
 import type { JobScope } from "./JobScope";
 import { edit, openJob, setStage } from "./openJob";
-import { notify, useSession } from "./store";
+import { Refusal } from "../core/refusal";
+import { notify, report, useSession } from "./store";
 import { JOB_LIMITS, overSetLimit } from "../document/limits";
 import { isCancelled } from "../workers/client/EngineClient";
 import { registerPanorama } from "./panorama";
+import { toldOf } from "./toldOf";
 import { measureRoom } from "../storage/room";
 import { missingSources } from "../storage/sourceStore";
 
@@ -138,7 +140,8 @@ async function gatherInto(job: JobScope, files: PictureFile[]): Promise<void> {
         arriving.add(frame, i);
       } catch (error) {
         if (isCancelled(error)) throw error;
-        notify(`${name}: ${(error as Error).message}`);
+        const { text, code } = toldOf(error);
+        notify(`${name}: ${text}`, code);
       } finally {
         done++;
       }
@@ -333,6 +336,14 @@ export async function listDemoJobs(): Promise<DemoJob[]> {
 
 /** Gathers a demo job's frames into the open job. */
 export async function gatherDemo(demo: DemoJob): Promise<void> {
-  const files = await Promise.all(demo.files.map(async (path) => ({ name: path.split("/").pop()!, file: await (await fetch(`/demo/${path}`)).blob() })));
-  await gather(files);
+  const fetched = async (path: string): Promise<PictureFile> => {
+    const answer = await fetch(`/demo/${path}`).catch(() => null);
+    if (!answer?.ok) throw new Refusal("notLoaded", "The demo's pictures could not be loaded. Look at the connection and try again.");
+    return { name: path.split("/").pop()!, file: await answer.blob() };
+  };
+  try {
+    await gather(await Promise.all(demo.files.map(fetched)));
+  } catch (error) {
+    report(error);
+  }
 }

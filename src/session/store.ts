@@ -8,6 +8,7 @@ import type { CheckedLink } from "../storage/linkedFiles";
 import type { Room } from "../storage/room";
 import { isCancelled } from "../workers/client/EngineClient";
 import type { Stage } from "./stages";
+import { toldOf } from "./toldOf";
 
 export interface Busy {
   stage: Stage;
@@ -20,6 +21,8 @@ export interface Busy {
 export interface Notice {
   id: number;
   text: string;
+  /** of what went wrong */
+  code?: string;
 }
 
 export type Compare = { mode: "off" | "flip" | "split" | "side"; against: string };
@@ -92,9 +95,9 @@ const { getState: get, setState: set } = useSession;
 
 const MOST_NOTICES = 5;
 let noticeId = 1;
-export function notify(text: string): void {
+export function notify(text: string, code?: string): void {
   const others = get().notices.filter((n) => n.text !== text);
-  set({ notices: [...others.slice(1 - MOST_NOTICES), { id: noticeId++, text }] });
+  set({ notices: [...others.slice(1 - MOST_NOTICES), { id: noticeId++, text, code }] });
 }
 
 export function dismiss(id: number): void {
@@ -104,5 +107,6 @@ export function dismiss(id: number): void {
 /** One sentence of whatever was thrown; a stop by the person says nothing. */
 export function report(error: unknown): void {
   if (isCancelled(error)) return;
-  notify(error instanceof Error ? error.message : String(error));
+  const { text, code } = toldOf(error);
+  notify(text, code);
 }

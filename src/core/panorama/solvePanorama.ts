@@ -1,3 +1,4 @@
+import { Refusal } from "../refusal";
 import { multiply, type Matrix3 } from "../geometry/matrix3";
 import { quantile } from "../numeric/statistics";
 import { matchFeatures, type Match } from "../register/features/matchFeatures";
@@ -93,7 +94,8 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
   const main = groups[0];
   const reasons = whyLeftOut(frames, features, candidates, start, groups, options.tools);
   if (main.length < 2) {
-    throw new RangeError(
+    throw new Refusal(
+      "unclear",
       frames.length < 2
         ? "A panorama needs at least two frames that overlap."
         : `No two of these ${frames.length} frames overlap so that it can be told for certain: too little structure in common, or nothing in common at all.`,
@@ -334,9 +336,10 @@ function judge({ cameras, placed, reasons, ties, fit, ev, told, fixed, byHand }:
         ? `Its direction could only be told to ${fit.directionSdDeg[i].toFixed(2)}°: too little structure where it overlaps the others.`
         : "It seemed to overlap the others, but patch by patch too few places agree.",
   );
-  if (certain.filter(Boolean).length < 2) throw new RangeError("These frames show too little structure in common to tell how the camera was turned.");
+  if (certain.filter(Boolean).length < 2) throw new Refusal("unclear", "These frames show too little structure in common to tell how the camera was turned.");
   if (!told && fit.focalSd > MOST_FOCAL_SD) {
-    throw new RangeError(
+    throw new Refusal(
+      "unclear",
       `The focal length cannot be told from these overlaps (${(100 * fit.focalSd).toFixed(0)} % uncertain): give it in px, or add frames that overlap more.`,
     );
   }

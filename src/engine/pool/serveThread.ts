@@ -14,8 +14,8 @@ export async function serveThread(message: ToThread, tools: TaskTools, send: (an
     const result = await (TASKS[name] as (tools: TaskTools, params: unknown) => unknown)(tools, params);
     send({ id, result }, buffersOf(result));
   } catch (error) {
-    const { name: kind, message: text, reason } = error as Error & { reason?: string };
-    send({ id, error: { name: kind, message: text, reason } }, []);
+    const { name: kind, message: text, reason, code } = error as Error & { reason?: string; code?: string };
+    send({ id, error: { name: kind, message: text, reason: reason ?? code } }, []);
   }
 }
 

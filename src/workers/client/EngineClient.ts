@@ -7,6 +7,7 @@ export class RemoteError extends Error {
   constructor(
     override readonly name: string,
     message: string,
+    readonly code?: string,
   ) {
     super(message);
   }
@@ -103,7 +104,7 @@ export class EngineClient implements EngineCaller {
     const waiting = this.waiting.get(response.id);
     if (!waiting) return;
     if ("progress" in response) waiting.onProgress?.(response.progress.share, response.progress.what);
-    else if ("error" in response) waiting.reject(new RemoteError(response.error.name, response.error.message));
+    else if ("error" in response) waiting.reject(new RemoteError(response.error.name, response.error.message, response.error.code));
     else waiting.resolve(response.result);
   }
 

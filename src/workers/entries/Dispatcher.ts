@@ -44,8 +44,8 @@ export class Dispatcher {
       const result = await handler(params, this.taskOf(id));
       this.host.send({ id, result }, transferable(result));
     } catch (error) {
-      const { name: kind, message } = error as Error;
-      this.host.send({ id, error: { name: kind ?? "Error", message: message || String(error) } }, []);
+      const { name: kind, message, code, reason } = error as Error & { code?: string; reason?: string };
+      this.host.send({ id, error: { name: kind ?? "Error", message: message || String(error), code: code ?? reason } }, []);
     } finally {
       this.running.delete(id);
       this.cancelled.delete(id);

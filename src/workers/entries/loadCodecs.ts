@@ -1,13 +1,24 @@
+import { Refusal } from "../../core/refusal";
 import { Codecs } from "../../formats/codecs";
 
-/** A wasm file of the application. @throws Error with a sentence where it cannot be had now */
+const notLoaded = () =>
+  new Refusal("notLoaded", "A part of Marsh could not be loaded. The job is as it was. Try again; if it stays so, look at the connection and reload the page.");
+
+/** A wasm file of the application. @throws Refusal where it cannot be had now */
 export async function loadWasm(name: string): Promise<Uint8Array<ArrayBuffer>> {
-  const answer = await fetch(`/wasm/${name}.wasm`);
-  if (!answer.ok) throw new Error("A part of Marsh could not be loaded. Try again; if it stays so, reload the page.");
-  return new Uint8Array(await answer.arrayBuffer());
+  try {
+    const answer = await fetch(`/wasm/${name}.wasm`);
+    if (!answer.ok) throw notLoaded();
+    return new Uint8Array(await answer.arrayBuffer());
+  } catch {
+    throw notLoaded();
+  }
 }
 
 export function loadCodecs(): Promise<Codecs> {
-  const script = (name: string): Promise<{ default: unknown }> => import(/* turbopackIgnore: true */ `/wasm/${name}.js`);
+  const script = (name: string): Promise<{ default: unknown }> =>
+    import(/* turbopackIgnore: true */ `/wasm/${name}.js`).catch(() => {
+      throw notLoaded();
+    });
   return Codecs.create({ wasm: loadWasm, script });
 }

@@ -41,10 +41,11 @@ export interface RevisionName {
 /** What the screen sends. Parameters that are a document are given as RevisionName. */
 export type Request = { id: number; name: MessageName; params: Record<string, unknown> } | { id: number; cancel: true } | { document: DocumentChange };
 
-/** An error as it crosses the border: its kind and its sentence. */
+/** An error as it crosses the border: its kind, what of it, and its sentence. */
 export interface WireError {
   name: string;
   message: string;
+  code?: string;
 }
 
 /** What the worker sends. */

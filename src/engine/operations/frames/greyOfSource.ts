@@ -10,7 +10,7 @@ import { SILENT } from "../../task";
 import { openPlaced } from "./placeFrame";
 import { allocateSamples, type RasterFile } from "../../tiles/RasterStore";
 import { encoderOf } from "./encoder";
-import { colorOf, openSource } from "./sources";
+import { colorOf, openFrame, openSource } from "./sources";
 
 /** The grey pyramid of a frame as shot. @param level from which it begins */
 export async function greyOfSource(ctx: EngineContext, sourceId: string, level = 0): Promise<GreyPyramid> {
@@ -24,6 +24,7 @@ export async function greyOfFrame(
   level = 0,
 ): Promise<GreyPyramid> {
   const { sourceId, width, height, development } = frame;
+  await openFrame(ctx, frame);
   const file = await openPlaced(ctx, { sourceId, matrix: IDENTITY, lens: development.lens, width, height }, SILENT);
   return greyOfFile(file, await colorOf(ctx, sourceId), level);
 }

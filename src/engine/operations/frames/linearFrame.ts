@@ -2,7 +2,7 @@ import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import type { FrameRecord } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
 import { allocatePlanes, each, readLinear } from "./frameSamples";
-import { colorOf, openSource } from "./sources";
+import { colorOf, openFrame } from "./sources";
 
 export interface LinearFrame {
   /** red, green, blue in the frame's own primaries, row-major */
@@ -14,7 +14,7 @@ export interface LinearFrame {
 
 /** A whole frame as shot, as linear light, at the coarsest level that is at least so many px on its longer side. */
 export async function linearFrame(ctx: EngineContext, frame: FrameRecord, side: number): Promise<LinearFrame> {
-  const { levels } = (await openSource(ctx, frame.sourceId)).spec;
+  const { levels } = (await openFrame(ctx, frame)).spec;
   const level = Math.min(levels - 1, Math.max(0, Math.floor(Math.log2(Math.max(frame.width, frame.height) / side))));
   const { width, height } = sizeAtLevel(frame.width, frame.height, level);
   return { planes: await linearRect(ctx, frame, level, { x: 0, y: 0, width, height }), width, height, level };
@@ -22,7 +22,7 @@ export async function linearFrame(ctx: EngineContext, frame: FrameRecord, side: 
 
 /** A rectangle of a frame as shot at a level. */
 export async function linearRect(ctx: EngineContext, frame: FrameRecord, level: number, rect: Rectangle): Promise<Float32Array[]> {
-  const file = await openSource(ctx, frame.sourceId);
+  const file = await openFrame(ctx, frame);
   const color = await colorOf(ctx, frame.sourceId);
   const n = rect.width * rect.height;
   return ctx.kernels.withScope((scope) => {

@@ -1,3 +1,5 @@
+import type { FrameRecord } from "../../../document/records/types";
+import { FormatError } from "../../../formats/formatError";
 import { readColor } from "../../../formats/readPicture";
 import type { InputColor } from "../../../formats/icc/readProfile";
 import type { EngineContext } from "../../EngineContext";
@@ -16,6 +18,22 @@ export function sourceKey(sourceId: string): string {
 export async function openSource(ctx: EngineContext, sourceId: string): Promise<RasterFile> {
   const key = sourceKey(sourceId);
   return ctx.cache.makeOnce(key, async () => (await ctx.rasters.open(key)) ?? decodeAgain(ctx, sourceId));
+}
+
+/**
+ * The source of a frame. A job file that states another size than its picture has would show other pixels in other places.
+ * @throws FormatError where it does
+ */
+export async function openFrame(ctx: EngineContext, frame: Pick<FrameRecord, "sourceId" | "width" | "height">): Promise<RasterFile> {
+  const file = await openSource(ctx, frame.sourceId);
+  const { width, height } = file.spec;
+  if (width !== frame.width || height !== frame.height) {
+    throw new FormatError(
+      "damaged",
+      `The job states ${frame.width}×${frame.height} px for a picture that has ${width}×${height} px. Remove that frame and gather its file anew.`,
+    );
+  }
+  return file;
 }
 
 async function decodeAgain(ctx: EngineContext, sourceId: string): Promise<RasterFile> {

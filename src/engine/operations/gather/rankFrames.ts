@@ -6,7 +6,7 @@ import type { FrameRecord } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { linearRect } from "../frames/linearFrame";
-import { colorOf, openSource } from "../frames/sources";
+import { colorOf, openFrame } from "../frames/sources";
 
 /** What a frame shows in the place pointed at. */
 export interface RankedFrame extends PlaceLook {
@@ -60,7 +60,7 @@ export async function rankFrames(ctx: EngineContext, frames: FrameRecord[], poin
 /** Luminance of a place with what lies around it. Frames of another size are looked at in the same part of the picture. */
 async function readAround(ctx: EngineContext, frame: FrameRecord, pointed: FrameRecord, place: Rectangle) {
   const [sx, sy] = [frame.width / pointed.width, frame.height / pointed.height];
-  const { levels } = (await openSource(ctx, frame.sourceId)).spec;
+  const { levels } = (await openFrame(ctx, frame)).spec;
   const longest = Math.max(place.width * sx, place.height * sy);
   const level = Math.min(levels - 1, levelOfSide({ width: place.width * sx, height: place.height * sy }, SIDE));
   const s = 2 ** level;

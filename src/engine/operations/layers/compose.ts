@@ -31,7 +31,7 @@ import type { FillPlan, PreparedJob } from "./PreparedJob";
 import { layerKey, stackKey } from "./stackKeys";
 import { readMerge, type ShownFrame } from "../merge/readLayer";
 import { seatDonors } from "../merge/seatDonors";
-import { colorOf, openSource } from "../frames/sources";
+import { colorOf, openFrame } from "../frames/sources";
 import { developedColor } from "../frames/develop";
 import type { MergeInputs, MergeResult } from "../merge/mergeTypes";
 
@@ -70,7 +70,7 @@ async function openPictures(ctx: EngineContext, records: Records, inputs: MergeI
   for (const id of layersOf(records).map(frameOfLayer)) {
     const frame = id && !pictures.has(id) && !inputs.frames.some((f) => f.frame.id === id) ? records[id] : undefined;
     if (frame?.kind !== "frame") continue;
-    const file = await openSource(ctx, frame.sourceId);
+    const file = await openFrame(ctx, frame);
     pictures.set(frame.id, { file, color: developedColor(ctx.cache, await colorOf(ctx, frame.sourceId), frame.development) });
   }
   return pictures;

@@ -1,3 +1,4 @@
+import { Refusal } from "../../../core/refusal";
 import type { MergeMethod } from "../../../core/merge/mergeMethods";
 import { invert } from "../../../core/geometry/matrix3";
 import { coveredSpan } from "../../../core/geometry/rowSpan";
@@ -12,7 +13,7 @@ import { openPanoramaInputs } from "../panorama/panoramaInputs";
 import { openPlaced } from "../frames/placeFrame";
 import type { MergeFrame, MergeInputs } from "./mergeTypes";
 import { respondingColor } from "./recoverResponse";
-import { colorOf } from "../frames/sources";
+import { colorOf, openFrame } from "../frames/sources";
 
 /** Opens (and where needed makes) the placed frames of a job. @throws RangeError where nothing is registered */
 export async function openMergeInputs(ctx: EngineContext, records: Records, task: Task): Promise<MergeInputs> {
@@ -21,12 +22,13 @@ export async function openMergeInputs(ctx: EngineContext, records: Records, task
   const registration = registrationOf(records);
   const chosen = mergedFramesOf(records);
   const reference = chosen.find(({ frame }) => frame.id === registration?.referenceId)?.frame;
-  if (!reference || chosen.length === 0) throw new RangeError("Nothing is registered yet: register the frames first.");
+  if (!reference || chosen.length === 0) throw new Refusal("notRegistered", "Nothing is registered yet: register the frames first.");
   const { width, height } = reference;
   const lateral = mergeOf(records)?.fringe.lateral ?? null;
   const frames: MergeFrame[] = [];
   for (const [i, { frame, matrix, lens }] of chosen.entries()) {
     const part = portion(task, i / chosen.length, (i + 1) / chosen.length);
+    await openFrame(ctx, frame);
     const file = await openPlaced(ctx, { sourceId: frame.sourceId, matrix, lens, lateral, width, height }, part);
     const color = developedColor(ctx.cache, await colorOf(ctx, frame.sourceId), frame.development);
     frames.push({ frame, file, color, inverse: invert(matrix), lens, relativeEv: relativeEvOf(records, frame.id) });

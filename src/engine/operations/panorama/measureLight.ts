@@ -7,7 +7,7 @@ import type { Task } from "../../task";
 import { levelSize } from "../../tiles/RasterStore";
 import { developedColor } from "../frames/develop";
 import { allocatePlanes, each, readWorking } from "../frames/frameSamples";
-import { colorOf, openSource } from "../frames/sources";
+import { colorOf, openFrame } from "../frames/sources";
 
 const SIDE = 420;
 /** Light that is compared, 0..1 of white: below, noise and quantisation speak, above, a channel may be clipped. Common practice, no source. */
@@ -41,7 +41,7 @@ export async function measureLight(ctx: EngineContext, frames: { frame: FrameRec
 }
 
 async function lightOf(ctx: EngineContext, frame: FrameRecord, camera: Camera): Promise<LightFrame> {
-  const source = await openSource(ctx, frame.sourceId);
+  const source = await openFrame(ctx, frame);
   const color = developedColor(ctx.cache, await colorOf(ctx, frame.sourceId), frame.development);
   const level = Math.max(0, Math.min(source.spec.levels - 1, Math.round(Math.log2(Math.max(frame.width, frame.height) / SIDE))));
   const size = levelSize(source.spec, level);

@@ -1,3 +1,4 @@
+import { Refusal } from "../../../core/refusal";
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
@@ -32,7 +33,7 @@ const NOBODY = 255;
  */
 export async function openPanorama(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<MergeResult> {
   const { panorama: parts } = inputs;
-  if (!parts) throw new RangeError("These frames were not registered as a panorama.");
+  if (!parts) throw new Refusal("notPanorama", "These frames were not registered as a panorama.");
   const seams = await openSeams(ctx, inputs, parts, portion(task, 0, 0.15));
   const key = contentKey("panorama", PANORAMA_VERSION, inputs.key);
   const rest = portion(task, 0.15, 1);

@@ -1,3 +1,4 @@
+import { Refusal } from "../../../core/refusal";
 import { falloffAt, type EvenLight } from "../../../core/panorama/evenLight";
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import { IDENTITY } from "../../../core/geometry/matrix3";
@@ -13,21 +14,21 @@ import { levelSize, type RasterFile } from "../../tiles/RasterStore";
 import { derivedColor } from "../frames/derivedColor";
 import { developedColor } from "../frames/develop";
 import { allocatePlanes, each, tablesOf, type Planes } from "../frames/frameSamples";
-import { colorOf, openSource } from "../frames/sources";
+import { colorOf, openFrame } from "../frames/sources";
 import type { PanoramaParts } from "./PanoramaParts";
 import { coverageOfGrid, gridOf, ProjectedRaster, sourceLevelFor, warpThrough, type NodeGrid, type Projected } from "./projectFrame";
 import type { MergeFrame, MergeInputs, ProjectedFrame } from "../merge/mergeTypes";
 
 export async function openPanoramaInputs(ctx: EngineContext, records: Records, panorama: PanoramaRecord): Promise<MergeInputs> {
   const turned = panoramaFramesOf({ ...records, [panorama.id]: panorama });
-  if (turned.length === 0) throw new RangeError("Nothing is registered yet: register the frames first.");
+  if (turned.length === 0) throw new Refusal("notRegistered", "Nothing is registered yet: register the frames first.");
   const { view } = panorama;
   const falloff = panorama.falloff as EvenLight["falloff"];
   const frames: MergeFrame[] = [];
   const sources: RasterFile[] = [];
   const projected: Projected[] = [];
   for (const { frame, camera, gainEv } of turned) {
-    const source = await openSource(ctx, frame.sourceId);
+    const source = await openFrame(ctx, frame);
     const own = { view, camera, lens: frame.development.lens };
     const color = evened(ctx.cache, developedColor(ctx.cache, await colorOf(ctx, frame.sourceId), frame.development), gainEv);
     sources.push(source);

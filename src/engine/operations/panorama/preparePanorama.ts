@@ -1,3 +1,4 @@
+import { Refusal } from "../../../core/refusal";
 import { angleBetween, between, inside, rayOf, rotationOf, transpose, type Attitude, type Camera } from "../../../core/panorama/camera";
 import { coverageOf, inscribedCrop, type Stay } from "../../../core/panorama/coverage";
 import { compareProjections, proposeProjection, type ProjectionFigures } from "../../../core/panorama/judgeProjections";
@@ -43,7 +44,7 @@ export interface PreparedPanorama {
 
 /** Finds directions, lens and light of a set, and lays out the picture that is proposed. @throws RangeError with the reason where nothing fits */
 export async function preparePanorama(ctx: EngineContext, frames: FrameRecord[], request: PanoramaRequest, task: Task): Promise<PreparedPanorama> {
-  if (frames.length < 2) throw new RangeError("A panorama needs at least two frames that overlap.");
+  if (frames.length < 2) throw new Refusal("tooFewFrames", "A panorama needs at least two frames that overlap.");
   const index = (id: string) => frames.findIndex((f) => f.id === id);
   const points = request.points.filter((p) => index(p.aId) >= 0 && index(p.bId) >= 0);
   const ties = points.map(({ aId, bId, x, y, u, v }) => ({ a: index(aId), b: index(bId), x, y, u, v, weight: BY_HAND }));
@@ -61,7 +62,10 @@ export async function preparePanorama(ctx: EngineContext, frames: FrameRecord[],
   const proposal = proposeProjection(figures, widthDeg, heightDeg);
   const chosen = figures.find((f) => f.projection === (request.projection ?? proposal.projection));
   if (!chosen)
-    throw new RangeError(`The frames show ${widthDeg.toFixed(0)}° by ${heightDeg.toFixed(0)}°, which is more than a ${request.projection} picture can show.`);
+    throw new Refusal(
+      "tooWide",
+      `The frames show ${widthDeg.toFixed(0)}° by ${heightDeg.toFixed(0)}°, which is more than a ${request.projection} picture can show.`,
+    );
   const view = bentView(chosen.view, cameras, request.bent);
   const lens = solved.cameras[solved.placed.indexOf(true)];
   const { setId } = frames[0];

@@ -1,3 +1,4 @@
+import { Refusal } from "../../../core/refusal";
 import { distort, undistort, type Lens } from "../../../core/geometry/lens";
 import { atLevel, invert, type Matrix3 } from "../../../core/geometry/matrix3";
 import type { Rectangle } from "../../../core/geometry/rectangle";
@@ -46,7 +47,7 @@ interface Pair {
 async function openPair(ctx: EngineContext, records: Records, frameId: string): Promise<Pair> {
   const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId);
   const frame = framesOf(records).find((f) => f.id === frameId);
-  if (!reference || !frame) throw new RangeError("That frame is no longer part of the registration.");
+  if (!reference || !frame) throw new Refusal("gone", "That frame is no longer part of the registration.");
   const fixed = await heldGrey(ctx, reference);
   const moving = await heldGrey(ctx, frame);
   return { reference, frame, fixed, moving, relativeEv: relativeEvOf(records, frameId), lensOf: (p) => (frame.development.lens ? null : p.lens) };

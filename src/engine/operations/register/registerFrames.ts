@@ -14,7 +14,7 @@ import type { MarkedRegions } from "../../pool/tasks";
 import { allocateSamples } from "../../tiles/RasterStore";
 import { encoderOf } from "../frames/encoder";
 import { heldGrey } from "../frames/greyCache";
-import { colorOf, openSource } from "../frames/sources";
+import { colorOf, openFrame } from "../frames/sources";
 
 export const REGISTRATION_VERSION = 2;
 
@@ -33,7 +33,7 @@ export async function measureLadder(ctx: EngineContext, frames: FrameRecord[]): 
 }
 
 async function printOf(ctx: EngineContext, frame: FrameRecord): Promise<Thumbprint> {
-  const file = await openSource(ctx, frame.sourceId);
+  const file = await openFrame(ctx, frame);
   const level = Math.min(file.spec.levels - 1, Math.ceil(Math.log2(Math.max(frame.width, frame.height) / PRINT_SIDE)));
   const { width, height } = sizeAtLevel(frame.width, frame.height, Math.max(0, level));
   const green = allocateSamples(file.spec.type, width * height);

@@ -1,3 +1,4 @@
+import { Refusal } from "../../../core/refusal";
 import { DISPLAY_P3, REC2020, REC709, rgbToRgb } from "../../../core/color/primaries";
 import { IDENTITY } from "../../../core/geometry/matrix3";
 import { intersect, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
@@ -75,7 +76,7 @@ interface OpenView {
 /** @param asked the level wanted; where it is not at hand, the nearest one is opened that is */
 async function openView(ctx: EngineContext, records: Records, view: ViewSpec, asked: number, space: ScreenSpace, task: Task): Promise<OpenView> {
   const size = viewSize(records, view);
-  if (!size) throw new RangeError("There is nothing to show yet.");
+  if (!size) throw new Refusal("gone", "There is nothing to show yet.");
   const bare = view.kind === "source" || view.kind === "placing";
   const layout = view.kind === "panorama" ? await openLayout(ctx, records, view.view) : null;
   const job = bare || layout ? null : await prepareView(ctx, records, view, task);
@@ -187,7 +188,7 @@ function coarsened({ x, y, width, height }: Rectangle, by: number): Rectangle {
 /** A frame by itself, as developed; with its lens undone where that is known and asked for. */
 async function openFrame(ctx: EngineContext, records: Records, frameId: string, straighten: boolean, task: Task): Promise<Source> {
   const frame = framesOf(records).find((f) => f.id === frameId);
-  if (!frame) throw new RangeError("That frame is no longer part of the job.");
+  if (!frame) throw new Refusal("gone", "That frame is no longer part of the job.");
   const { width, height, sourceId, development } = frame;
   const file = await openPlaced(ctx, { sourceId, matrix: IDENTITY, lens: straighten ? development.lens : null, width, height }, task);
   return { file, color: developedColor(ctx.cache, await colorOf(ctx, sourceId), development) };
@@ -232,7 +233,7 @@ function lifted(scope: Scope, planes: Planes, ev: number): Planes {
 
 function framePlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec & { kind: "frame" }, level: number, rect: Rectangle, scope: Scope): Planes {
   const input = job.inputs.frames.find((f) => f.frame.id === view.frameId);
-  if (!input) throw new RangeError("That frame is not registered, so it cannot be shown in place.");
+  if (!input) throw new Refusal("notRegistered", "That frame is not registered, so it cannot be shown in place.");
   const planes = readLayer(scope, input, level, rect, view.levelled ? -input.relativeEv : 0);
   if (view.levelled && job.method === "radiance") applyTone(ctx.cache, job.records, planes, scope);
   return planes;
