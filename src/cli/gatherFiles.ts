@@ -22,9 +22,9 @@ export async function gatherFiles(node: NodeEngine, name: string, paths: string[
   const frames = [];
   for (const path of paths) {
     try {
-      const bytes = new Uint8Array(readFileSync(path));
+      const bytes = bytesOf(path);
       const frame = await node.ask("importFrame", { fileName: path.split("/").pop()!, bytes }, task);
-      node.sources.set(frame.sourceId, async () => new Uint8Array(readFileSync(path)));
+      node.sources.set(frame.sourceId, async () => bytesOf(path));
       imported.push({ path, error: null, index: frames.length });
       frames.push(frame);
     } catch (error) {
@@ -38,6 +38,12 @@ export async function gatherFiles(node: NodeEngine, name: string, paths: string[
   }
   const records = framesOf(state.records);
   return { ...state, files: imported.map(({ path, error, index }) => ({ path, error, frame: index === null ? null : records[index] })) };
+}
+
+/** Without a copy: a file may take as much as there is. */
+function bytesOf(path: string): Uint8Array {
+  const { buffer, byteOffset, byteLength } = readFileSync(path);
+  return new Uint8Array(buffer, byteOffset, byteLength);
 }
 
 /** One sentence for people, whatever was thrown. */

@@ -1,5 +1,17 @@
 import fc from "fast-check";
-import { type Edit, addFrames, createJob, removeFrame, removeLayer, setAdjustment, startJob, takeStep } from "./edits";
+import {
+  type Edit,
+  addFrames,
+  createJob,
+  removeFrame,
+  removeLayer,
+  setAdjustment,
+  setGeometry,
+  setRegistration,
+  startJob,
+  takeStep,
+  unmovedRegistration,
+} from "./edits";
 import { addLayer, paintedMask } from "./layerEdits";
 import { FRESH_MERGE, type FoundGhost, chooseDonor, paintDonor, setGhosts, setMerge } from "./mergeEdits";
 import { append, EMPTY_HISTORY, moveHead, pathTo, recordsAt, redoTarget } from "./history";
@@ -8,7 +20,7 @@ import { DocumentError, parseDocument } from "./parseDocument";
 import type { Records } from "./records/types";
 import { VALIDATORS } from "./records/validators";
 import { activeFramesOf, adjustmentValues, framesOf, geometryOf, ghostsOf, layersOf, registrationOf } from "./selectors";
-import { outputToReference } from "./outputGeometry";
+import { outputGeometry, outputToReference } from "./outputGeometry";
 import { newFrame, newStroke } from "../../tests/support/records";
 import { IDENTITY, invert, project } from "../core/geometry/matrix3";
 
@@ -294,6 +306,21 @@ describe("places that moved", () => {
       [2, "b", "found"],
     ]);
   });
+});
+
+it("a crop reaches no farther than the picture does, however it is turned: a file cannot ask for the moon", () => {
+  const records = (crop: { x: number; y: number; width: number; height: number }): Records => {
+    let state = startJob("Test", at, "set-1");
+    state = takeStep(state.history, state.records, addFrames([newFrame({ width: 300, height: 400 })]), text, at);
+    const [first] = framesOf(state.records);
+    const registration = { ...unmovedRegistration([first], first, 1), id: "registration-set-1", setId: "set-1" };
+    return setGeometry({ angleDeg: 30, ratio: null, crop })(setRegistration(registration, {})(state.records));
+  };
+  const cropOf = (crop: Parameters<typeof records>[0]) => outputGeometry(records(crop)).crop;
+  expect(cropOf({ x: -40, y: 10, width: 350, height: 380 })).toEqual({ x: -40, y: 10, width: 350, height: 380 });
+  // the picture's half diagonal is 250 px
+  expect(cropOf({ x: -30_000, y: -30_000, width: 90_000, height: 90_000 })).toEqual({ x: -100, y: -50, width: 500, height: 500 });
+  expect(cropOf({ x: 5000, y: 0, width: 90, height: 90 })).toEqual({ x: 0, y: 0, width: 300, height: 400 });
 });
 
 it("a turned output maps its centre to the crop's centre and turns clockwise", () => {

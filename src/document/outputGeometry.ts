@@ -10,13 +10,23 @@ export interface OutputGeometry {
   crop: Rectangle;
 }
 
-/** The crop in force: as set, else as proposed by the registration, else the whole reference. */
+/** The crop in force: as set, else as proposed by the registration, else the whole reference. It never reaches farther than the picture does, however it is turned. */
 export function outputGeometry(records: Records): OutputGeometry {
   const set = geometryOf(records);
-  if (set) return { angleDeg: set.angleDeg, crop: set.crop };
-  const proposed = registrationOf(records)?.proposedCrop;
   const size = documentSize(records);
-  return { angleDeg: 0, crop: proposed ?? { x: 0, y: 0, width: size?.width ?? 1, height: size?.height ?? 1 } };
+  const whole = { x: 0, y: 0, width: size?.width ?? 1, height: size?.height ?? 1 };
+  return { angleDeg: set?.angleDeg ?? 0, crop: reached(set?.crop ?? registrationOf(records)?.proposedCrop ?? whole, whole) };
+}
+
+/** What of a crop the picture reaches when it is turned about its centre; all of the picture where that is nothing. */
+function reached(crop: Rectangle, whole: Rectangle): Rectangle {
+  const reach = Math.hypot(whole.width, whole.height) / 2;
+  const [cx, cy] = [whole.width / 2, whole.height / 2];
+  const clamp = (v: number, centre: number) => Math.min(Math.ceil(centre + reach), Math.max(Math.floor(centre - reach), v));
+  const [x, y] = [clamp(crop.x, cx), clamp(crop.y, cy)];
+  const [width, height] = [clamp(crop.x + crop.width, cx) - x, clamp(crop.y + crop.height, cy) - y];
+  if (x === crop.x && y === crop.y && width === crop.width && height === crop.height) return crop;
+  return width > 0 && height > 0 ? { x, y, width, height } : whole;
 }
 
 /** Output px → reference px at full size: shift by the crop, then turn back about the reference's centre. */

@@ -1,6 +1,6 @@
 import { array, number, object, string } from "yup";
 import { CONTROLS } from "../../core/panorama/bend";
-import { MOST_SIDE } from "../../core/panorama/layout";
+import { MOST_PIXELS, MOST_SIDE } from "../../core/panorama/layout";
 import { PROJECTIONS } from "../../core/panorama/projections";
 import { finite, id, matrix, share, triple } from "./fields";
 
@@ -58,7 +58,10 @@ export const PANORAMA = object({
     width: finite().integer().min(1).max(MOST_SIDE),
     height: finite().integer().min(1).max(MOST_SIDE),
     bend: object({ amount: share(), top: side(), right: side(), bottom: side(), left: side() }).nullable().defined(),
-  }).required(),
+  })
+    .required()
+    // sides are rounded up when a view is laid out
+    .test("pixels", "${path} has more px than a panorama may have", (v) => v.width * v.height <= 1.01 * MOST_PIXELS),
   proposal: object({
     projection: string()
       .oneOf([...PROJECTIONS])

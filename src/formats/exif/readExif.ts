@@ -5,8 +5,9 @@ import { NO_EXIF, type ExifFacts } from "./exif";
 export function readExif(bytes: Uint8Array): ExifFacts {
   let tags: Record<string, { value?: unknown; description?: string } | undefined>;
   try {
-    const copy = bytes.slice().buffer;
-    tags = ExifReader.load(copy, { expanded: false }) as unknown as typeof tags;
+    // a file of its own needs no copy, which may take as much again
+    const own = bytes.byteLength === bytes.buffer.byteLength ? bytes.buffer : bytes.slice().buffer;
+    tags = ExifReader.load(own as ArrayBuffer, { expanded: false }) as unknown as typeof tags;
   } catch {
     return { ...NO_EXIF };
   }
