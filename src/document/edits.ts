@@ -71,7 +71,7 @@ export interface Grouping {
   links: Link[];
 }
 
-/** Takes proposed sets over: their frames leave the sets they were in; the largest becomes the one worked on. */
+/** Takes proposed sets over: their frames leave the sets they were in and stand in the order proposed; the largest becomes the one worked on. */
 export function takeGroupings(groupings: Grouping[]): Edit {
   return (records) => {
     const moving = new Set(groupings.flatMap((g) => g.frameIds));
@@ -82,12 +82,14 @@ export function takeGroupings(groupings: Grouping[]): Edit {
       const { kind, reasons, confidence, links } = g;
       return { kind: "set", id: ids[i], index: free[i]?.index ?? indices + i, setKind: kind, reasons, confidence, by: "proposed", links, parity: null };
     });
-    const frames = groupings.flatMap((g, i) =>
+    const placed = groupings.flatMap((g, i) =>
       g.frameIds.flatMap((id) => {
         const frame = records[id];
         return frame?.kind === "frame" ? [{ ...frame, setId: ids[i] }] : [];
       }),
     );
+    const places = placed.map((f) => f.index).sort((a, b) => a - b);
+    const frames = placed.map((f, i) => ({ ...f, index: places[i] }));
     const dropped = free.slice(groupings.length).map((s) => s.id);
     const largest = groupings.reduce((best, g, i) => (g.frameIds.length > groupings[best].frameIds.length ? i : best), 0);
     const kept = without(dropResults(records, ...free.map((s) => s.id), ...ids), dropped);

@@ -101,6 +101,8 @@ export async function registerSet(frames: SetFrame[], options: SetOptions): Prom
     });
   } else await placeAll(frames, options, relativeEv, placed);
 
+  if (options.model === "auto" && !regions) await leaveStill(frames, options, relativeEv, placed);
+
   const judged = frames.map((_, i) => async (): Promise<FrameRegistration> => {
     const place = placed[i];
     const nothing = { residualPx: 0, residualBeforePx: 0, shifts: [], drift: null, models: [] };
@@ -110,17 +112,63 @@ export async function registerSet(frames: SetFrame[], options: SetOptions): Prom
       return { ...nothing, registered: false, matrix: null, lens: null, model: "translation", agreeing: 0, confidence: 0, reason };
     }
     const against = regions?.pinned ? reference : partner(i, placed, relativeEv, reference, options.order);
-    const fit = {
-      photometry: createPhotometry(relativeEv[i] - relativeEv[against]),
-      matrix: multiply(invert(place.matrix), placed[against]!.matrix),
-      lens: place.lens,
-      fixedLens: placed[against]!.lens,
-    };
+    const fit = fitOf(place, placed[against]!, relativeEv[i] - relativeEv[against]);
     // regions are places of the reference
     const figures = await work.judge(against, i, fit, against === reference);
     return { ...place, ...figures, registered: true, residualBeforePx: displacementPx(place.matrix, width, height), reason: null };
   });
   return atATime(judged, work.atATime);
+}
+
+const fitOf = (place: Placed, against: Placed, relativeEv: number) => ({
+  photometry: createPhotometry(relativeEv),
+  matrix: multiply(invert(place.matrix), against.matrix),
+  lens: place.lens,
+  fixedLens: against.lens,
+});
+
+/** How far a frame may have been moved, px RMS, and still be looked at for having stood still. */
+const HARDLY_PX = 4;
+/** What a movement must explain before it is believed: less is what noise, blur and changing light make of a frame that stood still. Common practice, no source. */
+const BELIEVED = { px: 0.03, agreeing: 0.02 };
+
+/**
+ * "Nothing moved" is a model like the others, the simplest: a frame that agrees as well where it is stays where it is, and is not resampled. What is left after
+ * registering is then never more than before.
+ */
+async function leaveStill(frames: SetFrame[], { reference, order, work }: SetOptions, relativeEv: number[], placed: (Placed | null)[]): Promise<void> {
+  const { width, height } = frames[reference];
+  const candidates = frames.flatMap((frame, i) => {
+    const place = placed[i];
+    const mayBe = place && i !== reference && frame.width === width && frame.height === height && displacementPx(place.matrix, width, height) < HARDLY_PX;
+    return mayBe ? [i] : [];
+  });
+  const partners = new Map(candidates.map((i) => [i, partner(i, placed, relativeEv, reference, order)]));
+  const still = new Set([reference]);
+  const look = (i: number) => async () => {
+    const against = partners.get(i)!;
+    const ev = relativeEv[i] - relativeEv[against];
+    const moved = await work.judge(against, i, fitOf(placed[i]!, placed[against]!, ev), against === reference);
+    const unmoved: Placed = { matrix: IDENTITY, lens: null, model: "translation" };
+    const stood = await work.judge(against, i, fitOf(unmoved, unmoved, ev), against === reference);
+    if (stood.residualPx <= moved.residualPx + BELIEVED.px && stood.agreeing >= moved.agreeing - BELIEVED.agreeing) still.add(i);
+  };
+  // against the reference first: who is judged by another frame stands still only where that one does
+  const direct = candidates.filter((i) => partners.get(i) === reference);
+  await atATime(
+    direct.map((i) => look(i)),
+    work.atATime,
+  );
+  for (let waiting = candidates.filter((i) => !direct.includes(i)), before = -1; waiting.length !== before;) {
+    before = waiting.length;
+    const ready = waiting.filter((i) => still.has(partners.get(i)!));
+    waiting = waiting.filter((i) => !ready.includes(i));
+    await atATime(
+      ready.map((i) => look(i)),
+      work.atATime,
+    );
+  }
+  for (const i of still) if (i !== reference) placed[i] = { matrix: IDENTITY, lens: null, model: "translation" };
 }
 
 /** Places frame after frame, each against the nearest that is placed, then refines all together. */

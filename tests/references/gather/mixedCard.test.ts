@@ -4,6 +4,8 @@
  */
 import { execFileSync } from "node:child_process";
 import { join } from "node:path";
+import { randomOf } from "../../support/kernels";
+import { NIGHT } from "../../support/night";
 import { runMarsh, temporaryFolder } from "../../support/python";
 
 interface KnownSet {
@@ -22,3 +24,21 @@ it("87 files of one card fall into their sets, each named for what it is", () =>
   expect(sets.map((s) => ({ kind: s.kind, files: s.files.map((f) => f.split("/").pop()) }))).toEqual(truth);
   for (const s of sets) expect(s.reasons.length).toBeGreaterThan(0);
 }, 400_000);
+
+it("they fall into the same sets in whatever order they come", () => {
+  const folder = temporaryFolder();
+  const truth = JSON.parse(execFileSync("/usr/bin/python3", ["tests/support/shoot.py", folder], { encoding: "utf8" })) as KnownSet[];
+  const random = randomOf(12);
+  // by day the first half of the card, once
+  const some = NIGHT ? truth : truth.slice(0, Math.ceil(truth.length / 2));
+  const wanted = some.map((s) => `${s.kind} ${s.files.join(" ")}`).sort();
+  for (let k = 0; k < (NIGHT ? 10 : 1); k++) {
+    const paths = some
+      .flatMap((s) => s.files.map((f) => join(folder, f)))
+      .map((path) => [random(), path] as const)
+      .sort((a, b) => a[0] - b[0])
+      .map(([, path]) => path);
+    const { sets } = JSON.parse(runMarsh(["group", ...paths, "--json", "--quiet"]).out) as { sets: KnownSet[] };
+    expect(sets.map((s) => `${s.kind} ${s.files.map((f) => f.split("/").pop()).join(" ")}`).sort()).toEqual(wanted);
+  }
+}, 1_500_000);

@@ -46,6 +46,18 @@ it("a smooth depth: at least 43 dB against the sharp truth, depth within a quart
   expect(frames.reduce((sum, f) => sum + f.share, 0)).toBeCloseTo(1, 5);
 });
 
+it("a stack from a camera that stood still is not moved, however it is blurred: registered it is the same picture", () => {
+  const folder = temporaryFolder();
+  stacks("smooth", folder);
+  const files = readdirSync(folder)
+    .filter((f) => /^\d+\.png$/.test(f))
+    .sort()
+    .map((f) => join(folder, f));
+  const { out } = runMarsh(["register", "--reference", files[4], ...files.filter((_, i) => i !== 4), "--json", "--quiet"]);
+  const { frames } = JSON.parse(out) as { frames: { file: string; registered: boolean; matrix: number[][]; residualBeforePx: number }[] };
+  for (const f of frames) expect([f.file, f.registered, f.matrix.flat()]).toEqual([f.file, true, [1, 0, 0, 0, 1, 0, 0, 0, 1]]);
+});
+
 it("depth steps and 1.2 % framing change: at least 33 dB and 0.97, and far above the best single frame", () => {
   const folder = temporaryFolder();
   stacks("steps", folder);

@@ -191,6 +191,13 @@ export function mayBeScattered(a: GatheredFrame, b: GatheredFrame): boolean {
 /** Whether two frames overlap as neighbours of a panorama do. */
 const overlaps = (l: Link) => l.score >= SAME_SCENE && Math.hypot(l.dx, l.dy) > 0.12;
 
+/** Whether two panoramas show the same views: the scene was gone over twice, which makes two pictures. */
+function isSecondPass(p: ProposedSet, q: ProposedSet, links: { a: string; b: string; link: Link }[]): boolean {
+  if (p.frameIds.length < 2 || q.frameIds.length < 2) return false;
+  const between = (s: ProposedSet, t: ProposedSet, l: { a: string; b: string }) => s.frameIds.includes(l.a) && t.frameIds.includes(l.b);
+  return links.some((l) => l.link.score >= SAME_SCENE && !overlaps(l.link) && (between(p, q, l) || between(q, p, l)));
+}
+
 /**
  * Lone frames and panoramas that overlap across the order they were gathered in become one panorama each.
  * @param links between frames of different sets, by their ids
@@ -200,7 +207,7 @@ export function joinScattered<T extends ProposedSet & { links: Link[] }>(sets: T
   for (const { a, b, link } of links) {
     if (!overlaps(link)) continue;
     const [p, q] = [a, b].map((id) => joined.find((s) => s.frameIds.includes(id))!);
-    if (p === q) continue;
+    if (p === q || isSecondPass(p, q, links)) continue;
     const made = {
       ...p,
       kind: "panorama" as const,

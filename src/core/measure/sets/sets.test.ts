@@ -1,5 +1,7 @@
 import { CELL_SAMPLES, lonelyCells, shareWithoutPlate } from "./cleanPlate";
 import { canBeMadeEqual, compareParity, type FrameParity, type ParityFrame } from "./parity";
+import fc from "fast-check";
+import { shootingOrder, type Shot } from "./shootingOrder";
 import { joinScattered, mayBeScattered, proposeSets, type Link } from "./proposeSets";
 import { describeSteps, focusLeaders, unsharpCells, verifySet, type VerifiedFrame } from "./verifySet";
 
@@ -104,6 +106,48 @@ it("frames of one panorama gathered in any order become one set, two lone frames
   expect(joined[0].links).toHaveLength(2);
   expect(joinScattered(sets, [{ a: "a", b: "c", link: near }])).toBe(sets);
   expect(mayBeScattered(frame(1, 0), frame(2, 0, { width: 300 }))).toBe(false);
+});
+
+it("a scene gone over twice is two panoramas", () => {
+  const pass = (ids: string[]) => ({ kind: "panorama" as const, frameIds: ids, reasons: [], confidence: 0.9, links: ids.slice(1).map(() => aside) });
+  const sets = [pass(["a", "b", "c"]), pass(["d", "e", "f"])];
+  const links = [
+    { a: "b", b: "d", link: aside },
+    { a: "a", b: "d", link: still },
+  ];
+  expect(joinScattered(sets, links)).toBe(sets);
+  // where no view is shown twice they are parts of one
+  expect(joinScattered(sets, links.slice(0, 1))).toHaveLength(1);
+});
+
+describe("the order in which frames were taken", () => {
+  const shot = (fileName: string, takenS: number | null, camera = "One"): Shot => ({ fileName, takenS, camera });
+  const orderOf = (shots: Shot[]) => shootingOrder(shots).map((i) => shots[i].fileName);
+
+  it("is told by time, of one moment by name, of none by name alone", () => {
+    expect(orderOf([shot("b", 2), shot("c", 1), shot("a", 3)])).toEqual(["c", "b", "a"]);
+    expect(orderOf([shot("p10", 5), shot("p9", 5), shot("p1", 5)])).toEqual(["p1", "p9", "p10"]);
+    expect(orderOf([shot("p10", null), shot("p9", null)])).toEqual(["p9", "p10"]);
+  });
+
+  it("keeps cameras apart, and puts frames without a time where their names say if names follow time", () => {
+    expect(orderOf([shot("x1", 4, "Two"), shot("a1", 1), shot("x2", 6, "Two"), shot("a2", 5)])).toEqual(["a1", "a2", "x1", "x2"]);
+    expect(orderOf([shot("p3", 30), shot("p2", null), shot("p1", 10)])).toEqual(["p1", "p2", "p3"]);
+    expect(orderOf([shot("p1", 30), shot("p2", null), shot("p3", 10)])).toEqual(["p3", "p1", "p2"]);
+  });
+
+  it("is the same in whatever order they are given", () => {
+    const shots = fc.uniqueArray(
+      fc.record({ fileName: fc.string({ minLength: 1, maxLength: 3 }), takenS: fc.option(fc.nat(5)), camera: fc.constantFrom("One", "Two", null) }),
+      { selector: (s) => s.fileName, maxLength: 12 },
+    );
+    fc.assert(
+      fc.property(shots, fc.infiniteStream(fc.nat()), (given, numbers) => {
+        const shuffled = given.map((s) => [numbers.next().value as number, s] as const).sort((a, b) => a[0] - b[0]);
+        expect(orderOf(shuffled.map(([, s]) => s))).toEqual(orderOf(given));
+      }),
+    );
+  });
 });
 
 it("says what is odd about a panorama: little overlap, nothing locked", () => {

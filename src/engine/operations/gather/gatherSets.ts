@@ -13,6 +13,7 @@ import {
   type Link,
   type ProposedSet,
 } from "../../../core/measure/sets/proposeSets";
+import { shootingOrder } from "../../../core/measure/sets/shootingOrder";
 import { median } from "../../../core/numeric/statistics";
 import type { Plane } from "../../../core/raster/raster";
 import { searchCoarse, zScoreOfLight } from "../../../core/register/coarseSearch";
@@ -47,8 +48,10 @@ export interface GatheredSets {
   measuredEv: Record<string, number>;
 }
 
-/** Groups frames into sets from their metadata and from what they show. */
-export async function gatherSets(ctx: EngineContext, records: Records, frames: FrameRecord[], task: Task): Promise<GatheredSets> {
+/** Groups frames into sets from their metadata and from what they show; the same sets in whatever order the files come. @param given in any order */
+export async function gatherSets(ctx: EngineContext, records: Records, given: FrameRecord[], task: Task): Promise<GatheredSets> {
+  const shots = given.map((f) => ({ fileName: f.fileName, ...gatheredFrame(records, f) }));
+  const frames = shootingOrder(shots).map((i) => given[i]);
   const links: Link[] = [];
   const prints: Plane[] = [];
   for (const [i, frame] of frames.entries()) {
@@ -77,7 +80,10 @@ export async function gatherSets(ctx: EngineContext, records: Records, frames: F
     const at = frames.findIndex((f) => f.id === set.frameIds[0]);
     return { ...set, links: links.slice(at, at + set.frameIds.length - 1) };
   });
-  return { sets: joinScattered(sets, await scatteredLinks(ctx, frames, known, sets, prints, task)), measuredEv };
+  const joined = joinScattered(sets, await scatteredLinks(ctx, frames, known, sets, prints, task));
+  // sets stand as their files were given
+  const placeOf = (set: ProposedSet) => Math.min(...set.frameIds.map((id) => given.findIndex((f) => f.id === id)));
+  return { sets: joined.sort((a, b) => placeOf(a) - placeOf(b)), measuredEv };
 }
 
 /** Frames that are looked at beyond their neighbours, and links among them that are looked at closely. */
