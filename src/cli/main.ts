@@ -17,7 +17,7 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
   marsh register --reference REF FILES… [--model auto|translation|breathing|similarity|affine|homography|radial]
                  [--region x,y,w,h]… [--ignore x,y,w,h]…
   marsh merge radiance FILES… -o OUT.hdr|OUT.tif [--ev -2,0,2] [--response auto|assumed|recovered|srgb|linear] [--remove-fringe] [--undo-lateral]
-  marsh merge fusion FILES… -o OUT.tif|OUT.jpg [--weights 1,1,1]
+  marsh merge fusion FILES… -o OUT.tif|OUT.jpg [--weights 1,1,0.25]
   marsh merge focus FILES… -o OUT.tif|OUT.jpg [--depth DEPTH.tif]
   marsh merge clipped|mean|median|ground FILES… -o OUT.tif|OUT.jpg
     with every merge: [--reference REF] [--no-register] [--no-crop] [--provenance MAP.png] [--confidence MAP.png]
@@ -34,7 +34,7 @@ const COMMANDS = { inspect, group, register, merge, panorama, render, demo };
 
 async function main(): Promise<number> {
   const { values, positionals } = parseArgs({
-    args: joinNegativeLists(process.argv.slice(2)),
+    args: joinNegatives(process.argv.slice(2)),
     allowPositionals: true,
     options: {
       output: { type: "string", short: "o" },
@@ -79,20 +79,31 @@ async function main(): Promise<number> {
   return command(rest, values);
 }
 
-/** "--ev -2,0,2": a value that begins with a minus sign is joined to its option. */
-function joinNegativeLists(args: string[]): string[] {
+/** "--ev -2,0,2": a number that begins with a minus sign belongs to the option before it. */
+function joinNegatives(args: string[]): string[] {
   const out: string[] = [];
-  for (let i = 0; i < args.length; i++) {
-    if (args[i] === "--ev" && i + 1 < args.length) out.push(`--ev=${args[++i]}`);
-    else out.push(args[i]);
+  for (const arg of args) {
+    const before = out.at(-1);
+    if (/^-[\d.]/.test(arg) && before?.startsWith("--") && !before.includes("=")) out[out.length - 1] = `${before}=${arg}`;
+    else out.push(arg);
   }
   return out;
 }
 
+/** What the parser of options says, in one sentence. */
+function inWords(error: unknown): unknown {
+  const { code, message = "" } = error as { code?: string; message?: string };
+  const option = /'(-[^' ]*)/.exec(message)?.[1];
+  if (code === "ERR_PARSE_ARGS_UNKNOWN_OPTION") return new UsageError(`There is no option "${option}". See marsh --help.`);
+  if (code === "ERR_PARSE_ARGS_INVALID_OPTION_VALUE") return new UsageError(`The option ${option} needs a value, or takes none. See marsh --help.`);
+  return error;
+}
+
 main().then(
   (code) => (process.exitCode = code),
-  (error) => {
+  (thrown) => {
+    const error = inWords(thrown);
     process.stderr.write(`marsh: ${sentenceOf(error)}\n`);
-    process.exitCode = error instanceof UsageError || (error as { code?: string }).code?.startsWith("ERR_PARSE_ARGS") ? 2 : 1;
+    process.exitCode = error instanceof UsageError ? 2 : 1;
   },
 );

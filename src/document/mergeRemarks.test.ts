@@ -6,8 +6,8 @@ import type { MergeRecord, Records } from "./records/types";
 import { framesOf } from "./selectors";
 
 /** A job whose frames have the exposures given, the darkest with the share clipped, merged with the shares given. */
-function merged(method: MergeRecord["method"], ev: number[], shares: number[], clipped = 0): Records {
-  const made = ev.map(() => newFrame({ measures: { ...newFrame().measures, clippedHigh: [clipped, 0, 0] } }));
+function merged(method: MergeRecord["method"], ev: number[], shares: number[], clipped = 0, told: number[] = ev): Records {
+  const made = told.map((meteredEv) => newFrame({ meteredEv, measures: { ...newFrame().measures, clippedHigh: [clipped, 0, 0] } }));
   const job = addFrames(made)(startJob("Test", "2026-10-02T10:00:00Z").records);
   const frames = framesOf(job);
   const placed = setRegistration(unmovedRegistration(frames, frames[0], 1), Object.fromEntries(frames.map((f, k) => [f.id, ev[k]])))(job);
@@ -20,6 +20,14 @@ it.each([
   ["clipped in all", merged("radiance", [-2, 0], [0.5, 0.5], 0.3), [/30 % of the picture is clipped even in frame 1, the darkest/]],
   ["no bracket", merged("fusion", [0, 0.1], [0.5, 0.5]), [/equally exposed/]],
   ["no focus stack", merged("focus", [0, 0], [0.99, 0.01]), [/Frame 1 is the sharpest in 99 % of the picture/]],
+  ["one frame noted 1 EV off", merged("radiance", [-2, 0, 2], [0.2, 0.4, 0.4], 0, [-2, 0, 1]), [/frame 3 is noted at \+3.0 EV and measures \+4.0 EV/]],
+  [
+    "signs reversed",
+    merged("fusion", [-2, 0, 2], [0.2, 0.4, 0.4], 0, [2, 0, -2]),
+    [/frame 2 is noted at −2.0 EV.*frame 3 is noted at −4.0 EV and measures \+4.0/],
+  ],
+  ["all noted alike", merged("radiance", [-4, 0, 4], [0.2, 0.4, 0.4], 0, [0, 0, 0]), [/frame 2 is noted at 0.0 EV and measures \+4.0 EV/]],
+  ["a curve that stretches what is measured", merged("radiance", [-2.4, 0, 2.4], [0.2, 0.4, 0.4], 0, [-2, 0, 2]), []],
   ["an unused frame", merged("radiance", [-2, 0, 2], [0, 0.5, 0.5]), [/Frame 1 is unused/]],
 ])("%s", (_, records, wanted) => {
   const said = mergeRemarks(records);

@@ -41,6 +41,9 @@ const METHODS: Record<string, Named> = {
   ground: "ground",
 };
 
+/** No two exposures of one scene lie farther apart. */
+const MOST_EV = 30;
+
 const RESPONSES = ["auto", "assumed", "recovered", "srgb", "linear"];
 
 /** What --undo-lateral undoes. @throws Error where it cannot be measured */
@@ -167,8 +170,8 @@ function readWishes(named: string, method: Named, files: string[], options: Opti
   const format = FORMATS[method][options.output.split(".").pop()!.toLowerCase()];
   if (!format) throw new UsageError(`merge ${named} writes ${[...new Set(Object.keys(FORMATS[method]))].map((e) => `.${e}`).join(", ")}.`);
   const ev = options.ev?.split(",").map(Number);
-  if (ev && (ev.length !== files.length || ev.some((v) => !Number.isFinite(v))))
-    throw new UsageError(`--ev needs one number a file: ${files.length} files, got "${options.ev}".`);
+  if (ev && (ev.length !== files.length || ev.some((v) => !(Math.abs(v) <= MOST_EV))))
+    throw new UsageError(`--ev needs one number from −${MOST_EV} to ${MOST_EV} a file: ${files.length} files, got "${options.ev}".`);
   if (options.response !== undefined && !RESPONSES.includes(options.response)) throw new UsageError(`--response is one of ${RESPONSES.join(", ")}.`);
   // a named curve leaves nothing to be recovered
   const response = options.response === "srgb" || options.response === "linear" ? "assumed" : ((options.response ?? "auto") as ResponseChoice);
