@@ -1,4 +1,5 @@
 import { measureClipping, measureEdgeWidth, measureNoise } from "../../core/measure/frameMeasures";
+import { takeApart } from "../../core/raster/largeSamples";
 import { countStars, plainBorder, sharpnessGrid } from "../../core/measure/frameGrid";
 import { buildGreyPyramid, type GreyPyramid } from "../../core/register/greyPyramid";
 import { describeFrame } from "../../core/register/registerSet";
@@ -72,13 +73,7 @@ export async function readFrameFile(bytes: Uint8Array, codecs: Codecs): Promise<
   };
 }
 
-/** Interleaved samples as planes. */
-function planesOf(data: ArrayLike<number>, type: SampleType, n: number): Samples[] {
-  const [r, g, b] = [0, 1, 2].map(() => allocateSamples(type, n));
-  for (let i = 0, p = 0; i < n; i++, p += 3) {
-    r[i] = data[p];
-    g[i] = data[p + 1];
-    b[i] = data[p + 2];
-  }
-  return [r, g, b];
+/** Interleaved samples as planes. @param data not used any more afterwards */
+function planesOf(data: Samples, type: SampleType, n: number): Samples[] {
+  return takeApart(data, n, (length) => allocateSamples(type, length));
 }

@@ -1,4 +1,5 @@
 import type { Primaries } from "../../core/color/primaries";
+import { roomFor } from "../../core/raster/largeSamples";
 import type { SourceRaster } from "../../core/raster/raster";
 import { viewOf } from "../bytes";
 import { checkPictureSize } from "../formatError";
@@ -27,7 +28,7 @@ export function readExr(bytes: Uint8Array): { raster: SourceRaster; notes: strin
   const chunks = placesOf(part);
   const offsets = offsetsOf(bytes, header, picked.index, chunks);
   const found = chunks.map((chunk, i) => dataOf(bytes, offsets[i], chunk, header.multipart ? picked.index : null));
-  const data = new Float32Array(width * height * 3);
+  const data = roomFor(Float32Array, width * height * 3);
   const colors = [...new Set(picked.channels)];
   chunks.forEach((chunk, i) => {
     const layout = layoutOf(part, chunk);

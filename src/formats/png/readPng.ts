@@ -1,3 +1,4 @@
+import { roomFor } from "../../core/raster/largeSamples";
 import type { SourceRaster } from "../../core/raster/raster";
 import { crc32 } from "../archive/crc32";
 import { viewOf } from "../bytes";
@@ -99,7 +100,7 @@ export function readPng(bytes: Uint8Array): { raster: SourceRaster; notes: strin
   const packed = chunks.filter((c) => c.type === "IDAT").map((c) => c.data);
   // before room is made: no stream of so few bytes becomes so many
   if (packed.reduce((n, part) => n + part.length, 0) * MOST_INFLATED < (width * height * header.channels * depth) / 8) throw damaged();
-  const data = depth === 16 ? new Uint16Array(width * height * 3) : new Uint8Array(width * height * 3);
+  const data = depth === 16 ? roomFor(Uint16Array, width * height * 3) : roomFor(Uint8Array, width * height * 3);
   const rows = new Rows(header, palette, data);
   try {
     inflateParts(packed, rows.bytes, (portion) => rows.take(portion));

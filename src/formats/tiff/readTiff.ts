@@ -1,3 +1,4 @@
+import { roomFor } from "../../core/raster/largeSamples";
 import type { SourceRaster } from "../../core/raster/raster";
 import { checkPictureSize, FormatError, LIMITS } from "../formatError";
 import { inflateWhole } from "../inflate";
@@ -128,7 +129,7 @@ export function readTiff(bytes: Uint8Array): TiffPicture {
   if (offsets.length < across * down * planes || counts.length < offsets.length) throw cutShort();
 
   const length = width * height * 3;
-  const data = bits === 8 ? new Uint8Array(length) : bits === 16 ? new Uint16Array(length) : new Float32Array(length);
+  const data = bits === 8 ? roomFor(Uint8Array, length) : bits === 16 ? roomFor(Uint16Array, length) : roomFor(Float32Array, length);
   const sampleBytes = bits / 8;
   for (let plane = 0; plane < Math.min(planes, colors); plane++) {
     for (let by = 0; by < down; by++) {
