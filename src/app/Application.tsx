@@ -15,7 +15,7 @@ import { ProofStage } from "../features/proof/ProofStage";
 import { RegisterStage } from "../features/register/RegisterStage";
 import { summarizeSet } from "../document/sets";
 import { outputGeometry } from "../document/outputGeometry";
-import { gather, listDemoJobs } from "../session/actions";
+import { gather, listDemoJobs } from "../session/gathering";
 import { closeJob, openJobFromFile, openStoredJob, refreshJobs } from "../session/jobs";
 import { edit, openFindingsOf, redo, setStage, undo, openJobOrNone } from "../session/openJob";
 import { lastJob, wasShown } from "../session/lastJob";

@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useState } from "react";
 import styled from "styled-components";
-import { gatherDemo, listDemoJobs, type DemoJob } from "../session/actions";
+import { gatherDemo, listDemoJobs, type DemoJob } from "../session/gathering";
 import { computeOn, deleteJob, letPicturesGo, newJob, openJobFromFile, openStoredJob, refreshJobs } from "../session/jobs";
 import { useSession } from "../session/store";
 import { mostThreads, threadChoices } from "../session/threads";

@@ -71,8 +71,14 @@ export interface Grouping {
   links: Link[];
 }
 
-/** Takes proposed sets over: their frames leave the sets they were in and stand in the order proposed; the largest becomes the one worked on. */
-export function takeGroupings(groupings: Grouping[]): Edit {
+/** Kinds of sets whose frames follow each other, and are measured so. */
+const SEQUENCES: SetKind[] = ["panorama", "focus", "sky"];
+
+/**
+ * Takes proposed sets over: their frames leave the sets they were in; the largest becomes the one worked on.
+ * @param order in which these frames were taken: those of a set that is a sequence stand in it from now on
+ */
+export function takeGroupings(groupings: Grouping[], order: string[] = []): Edit {
   return (records) => {
     const moving = new Set(groupings.flatMap((g) => g.frameIds));
     const free = setsOf(records).filter((s) => framesOfSet(records, s.id).every((f) => moving.has(f.id)));
@@ -82,14 +88,16 @@ export function takeGroupings(groupings: Grouping[]): Edit {
       const { kind, reasons, confidence, links } = g;
       return { kind: "set", id: ids[i], index: free[i]?.index ?? indices + i, setKind: kind, reasons, confidence, by: "proposed", links, parity: null };
     });
-    const placed = groupings.flatMap((g, i) =>
-      g.frameIds.flatMap((id) => {
+    const rank = new Map(order.map((id, i) => [id, i]));
+    const frames = groupings.flatMap((g, i) => {
+      const moved = g.frameIds.flatMap((id) => {
         const frame = records[id];
         return frame?.kind === "frame" ? [{ ...frame, setId: ids[i] }] : [];
-      }),
-    );
-    const places = placed.map((f) => f.index).sort((a, b) => a - b);
-    const frames = placed.map((f, i) => ({ ...f, index: places[i] }));
+      });
+      if (!SEQUENCES.includes(g.kind) || !moved.every((f) => rank.has(f.id))) return moved;
+      const places = moved.map((f) => f.index).sort((a, b) => a - b);
+      return moved.sort((a, b) => rank.get(a.id)! - rank.get(b.id)!).map((f, k) => ({ ...f, index: places[k] }));
+    });
     const dropped = free.slice(groupings.length).map((s) => s.id);
     const largest = groupings.reduce((best, g, i) => (g.frameIds.length > groupings[best].frameIds.length ? i : best), 0);
     const kept = without(dropResults(records, ...free.map((s) => s.id), ...ids), dropped);

@@ -34,6 +34,15 @@ const grouping = (frameIds: string[], kind: Grouping["kind"] = "separate"): Grou
 });
 const members = (r: Records) => setsOf(r).map((s) => framesOfSet(r, s.id).map((f) => framesOf(r).indexOf(f) + 1));
 
+it("frames of a sequence stand in the order in which they were taken, those of other sets as they were gathered", () => {
+  const { records, ids } = gathered(5);
+  const [a, b, c, d, e] = ids;
+  const order = [c, a, b, e, d];
+  const taken = takeGroupings([grouping([a, b, c], "panorama"), grouping([d, e])], order)(records);
+  expect(framesOf(taken).map((f) => f.id)).toEqual([c, a, b, d, e]);
+  expect(framesOf(takeGroupings([grouping([c, b, a], "panorama")])(records)).map((f) => f.id)).toEqual(ids);
+});
+
 it("proposed sets take their frames over; the largest is worked on and no empty set stays", () => {
   const { records, ids } = gathered(5);
   const two = takeGroupings([grouping(ids.slice(0, 2)), grouping(ids.slice(2), "bracket")])(records);

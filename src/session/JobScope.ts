@@ -28,6 +28,13 @@ const later = (ms: number) => new Promise<void>((go) => setTimeout(go, ms));
 
 type Report = (share: number, what: string) => void;
 
+/** The state that an edit begins from in place of the one of now, and the step it takes the place of. */
+interface Instead {
+  history: History;
+  records: Records;
+  stepId?: string;
+}
+
 /**
  * One open job: its right to be changed, its saves, its tasks. Everything that takes time and then changes the job goes through the scope that was
  * open when it was asked for, so that no result can land in another job.
@@ -126,7 +133,7 @@ export class JobScope {
   }
 
   /** Carries out an edit as one step of the logbook and measures what it did. @returns whether the job was changed */
-  edit(change: Edit, text: StepText, options: { measure?: boolean; stepId?: string } = {}): boolean {
+  edit(change: Edit, text: StepText, options: { measure?: boolean; instead?: Instead } = {}): boolean {
     if (!this.isOpen) return false;
     if (!this.lock) {
       notify(
@@ -136,8 +143,8 @@ export class JobScope {
       );
       return false;
     }
-    const { history, records } = get();
-    const taken = takeStep(history, records, change, text, new Date().toISOString(), options.stepId);
+    const { history, records } = options.instead ?? get();
+    const taken = takeStep(history, records, change, text, new Date().toISOString(), options.instead?.stepId);
     if (!taken.step) return false;
     const over = overLimit(taken.records);
     if (over && over !== overLimit(records)) {
@@ -164,12 +171,9 @@ export class JobScope {
     const { history, records } = get();
     let stepId: string | undefined;
     return (change, text) => {
-      const now = get();
-      if (!this.isOpen || now.history.head !== (stepId ?? history.head)) return false;
-      set({ history, records });
-      const done = this.edit(change, text, { measure: false, stepId });
-      if (!done) set({ history: now.history, records: now.records });
-      else stepId = get().history.head!;
+      if (!this.isOpen || get().history.head !== (stepId ?? history.head)) return false;
+      const done = this.edit(change, text, { measure: false, instead: { history, records, stepId } });
+      if (done) stepId = get().history.head!;
       return done;
     };
   }

@@ -1,13 +1,10 @@
 import { MERGE_NAMES, methodsFor, type MergeMethod } from "../core/merge/mergeMethods";
 import { ASPECT_NAMES, type ParityDifference } from "../core/measure/sets/parity";
 import { SET_KIND_NAMES, type SetKind } from "../core/measure/sets/setKinds";
-import { atATime } from "../core/numeric/atATime";
 import { proposeWhiteBalance, type WhiteBalance } from "../core/color/whiteBalance";
 import {
   acceptDifference,
-  addFrames,
   developFrames,
-  newId,
   setAdjustment,
   setGeometry,
   setMeasuredExposures,
@@ -24,139 +21,13 @@ import type { Development, FrameRecord, MergeRecord, Records, SetRecord } from "
 import { activeFramesOf, exposuresOf, framesOf, mergeOf, panoramaOf, regionsOf, registrationOf, setsOf, workingSetOf } from "../document/selectors";
 import type { Finding, Remedy } from "../document/finding";
 import { proposeReference } from "../document/proposeReference";
-import type { ImportedFrame } from "../engine/operations/gather/importFrame";
 import { blockingAspects } from "../document/sets";
-import type { JobScope } from "./JobScope";
 import { edit, openJob, setStage } from "./openJob";
-import { Refusal } from "../core/refusal";
-import { notify, report, useSession } from "./store";
+import { notify, useSession } from "./store";
 import { JOB_LIMITS, overSetLimit } from "../document/limits";
-import { isCancelled } from "../workers/client/EngineClient";
 import { registerPanorama } from "./panorama";
-import { toldOf } from "./toldOf";
-import { measureRoom } from "../storage/room";
-import { missingSources } from "../storage/sourceStore";
 
 const { getState: get, setState: set } = useSession;
-
-/** Room a decoded frame takes beside its file: sources, placed frames and two merges, roughly, in bytes a pixel. */
-const BYTES_PER_FILE_BYTE = 40;
-
-/** Reads picture files into the job that is open. One bad file never stops the rest; each gets its sentence. What was read until a stop is kept. */
-export async function gather(files: PictureFile[]): Promise<void> {
-  const job = openJob();
-  if (files.length > 0) await job.during(() => gatherInto(job, files));
-}
-
-/** A picture file that was chosen or dropped. @property folderId where it stays in its folder */
-export interface PictureFile {
-  name: string;
-  file: Blob;
-  folderId?: string;
-}
-
-/** Files that are read side by side: as many as there are cores, but few, for each takes its decoded size in memory. */
-const filesAtATime = () => Math.max(1, Math.min(4, globalThis.navigator?.hardwareConcurrency ?? 1));
-
-/** So many frames are kept one by one; of more, what has come is kept now and then. */
-const KEPT_ONE_BY_ONE = 32;
-const KEPT_EVERY_MS = 2000;
-
-/** Frames are kept as they come, in the order of their files, so that a browser that dies loses none that was read. They are one step where nothing else is done meanwhile. */
-class ArrivingFrames {
-  private grow: ReturnType<JobScope["growingStep"]>;
-  private frames: { frame: ImportedFrame; id: string; place: number }[] = [];
-  private waiting: typeof this.frames = [];
-  private keptAt = 0;
-  private any = false;
-
-  constructor(private readonly job: JobScope) {
-    this.grow = job.growingStep();
-  }
-
-  add(frame: ImportedFrame, place: number): void {
-    this.waiting.push({ frame, id: newId("frame"), place });
-    if (this.frames.length < KEPT_ONE_BY_ONE || Date.now() - this.keptAt > KEPT_EVERY_MS) this.keep();
-  }
-
-  /** Keeps what is not kept yet. @returns whether any frame came */
-  finish(): boolean {
-    this.keep();
-    return this.any;
-  }
-
-  private keep(): void {
-    if (this.waiting.length === 0) return;
-    const all = [...this.frames, ...this.waiting].sort((a, b) => a.place - b.place);
-    if (this.take(all)) this.frames = all;
-    else {
-      // something else was done: those that are there stay as they are
-      this.grow = this.job.growingStep();
-      this.frames = [...this.waiting].sort((a, b) => a.place - b.place);
-      if (!this.take(this.frames)) return;
-    }
-    this.waiting = [];
-    this.keptAt = Date.now();
-    this.any = true;
-  }
-
-  private take(frames: typeof this.frames): boolean {
-    const change = addFrames(
-      frames.map((f) => f.frame),
-      frames.map((f) => f.id),
-    );
-    return this.grow(change, { stage: "gather", label: `${frames.length} frame${frames.length === 1 ? "" : "s"} gathered` });
-  }
-}
-
-async function gatherInto(job: JobScope, files: PictureFile[]): Promise<void> {
-  const room = await measureRoom();
-  const needed = files.reduce((sum, f) => sum + f.file.size, 0) * BYTES_PER_FILE_BYTE;
-  if (room && room.freeBytes < needed) {
-    notify(
-      `The browser has ${(room.freeBytes / 1e9).toFixed(1)} GB left; these frames may need ${(needed / 1e9).toFixed(1)} GB. Remove jobs you no longer need first.`,
-    );
-    return;
-  }
-  const space = JOB_LIMITS.frames - framesOf(get().records).length;
-  if (files.length > space) notify(`A job holds at most ${JOB_LIMITS.frames} frames: the first ${Math.max(0, space)} of these ${files.length} are read.`);
-  const reading = files.slice(0, Math.max(0, space));
-  const arriving = new ArrivingFrames(job);
-  const known = new Set(framesOf(get().records).map((f) => f.sourceId));
-  const missing = new Set(await missingSources([...known]).catch(() => []));
-  let givenBack = 0;
-  const finished = await job.run("gather", "Reading", async (signal, onProgress) => {
-    let done = 0;
-    const readOne = async ({ name, file, folderId }: PictureFile, i: number) => {
-      try {
-        const onFrame = (share: number, what: string) => onProgress((done + share) / reading.length, what);
-        const frame = await job.ask("gatherFile", { jobId: job.id, fileName: name, file, folderId }, { signal, onProgress: onFrame });
-        if (missing.delete(frame.sourceId)) {
-          givenBack++;
-          return;
-        }
-        if (known.has(frame.sourceId)) notify(`${name} is the same file as a frame that is here already; it was added all the same.`);
-        known.add(frame.sourceId);
-        arriving.add(frame, i);
-      } catch (error) {
-        if (isCancelled(error)) throw error;
-        const { text, code } = toldOf(error);
-        notify(`${name}: ${text}`, code);
-      } finally {
-        done++;
-      }
-    };
-    await atATime(
-      reading.map((picture, i) => () => readOne(picture, i)),
-      filesAtATime(),
-    );
-    return true;
-  });
-  if (givenBack > 0)
-    notify(`${givenBack} source picture${givenBack === 1 ? " that was" : "s that were"} missing ${givenBack === 1 ? "is" : "are"} here again.`);
-  if (!arriving.finish()) return;
-  if (finished && !get().busy) await groupFrames();
-}
 
 /** Groups the frames that nobody has grouped by hand, and compares those of the set worked on. */
 export async function groupFrames(): Promise<void> {
@@ -166,12 +37,12 @@ export async function groupFrames(): Promise<void> {
   if (frames.length === 0) return;
   const found = await job.run("gather", "Grouping the frames", (signal, onProgress) => job.ask("gatherSets", { records, frames }, { signal, onProgress }));
   if (!found) return;
-  const { sets, measuredEv } = found;
+  const { sets, order, measuredEv } = found;
   const label = sets.length === 1 ? `Taken for: ${SET_KIND_NAMES[sets[0].kind].toLowerCase()}` : `${sets.length} sets proposed`;
   const taken = job.apply(
     records,
     (r) => groupable(r).map((f) => [f.id, f.setId]),
-    (r) => takeGroupings(sets)(setMeasuredExposures(measuredEv)(r)),
+    (r) => takeGroupings(sets, order)(setMeasuredExposures(measuredEv)(r)),
     { stage: "gather", label },
     { measure: false },
   );
@@ -320,30 +191,4 @@ export function remedy(finding: Finding, what: Remedy): void {
 export function cropToProposed(records: Records): Records {
   const registration = registrationOf(records);
   return registration ? setGeometry({ angleDeg: 0, crop: registration.proposedCrop, ratio: null })(records) : records;
-}
-
-export interface DemoJob {
-  id: string;
-  name: string;
-  kind: string;
-  about: string;
-  files: string[];
-}
-
-export async function listDemoJobs(): Promise<DemoJob[]> {
-  return ((await (await fetch("/demo/jobs.json")).json()) as { jobs: DemoJob[] }).jobs;
-}
-
-/** Gathers a demo job's frames into the open job. */
-export async function gatherDemo(demo: DemoJob): Promise<void> {
-  const fetched = async (path: string): Promise<PictureFile> => {
-    const answer = await fetch(`/demo/${path}`).catch(() => null);
-    if (!answer?.ok) throw new Refusal("notLoaded", "The demo's pictures could not be loaded. Look at the connection and try again.");
-    return { name: path.split("/").pop()!, file: await answer.blob() };
-  };
-  try {
-    await gather(await Promise.all(demo.files.map(fetched)));
-  } catch (error) {
-    report(error);
-  }
 }

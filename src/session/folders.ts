@@ -1,6 +1,6 @@
 import { framesOf } from "../document/selectors";
 import { keepFolder, pictureNames, allowFolder } from "../storage/linkedFiles";
-import { gather } from "./actions";
+import { gather } from "./gathering";
 import { ask, openJob, runTask } from "./openJob";
 import { notify, report, useSession } from "./store";
 

@@ -49,7 +49,7 @@ interface Job {
   reject(error: unknown): void;
   tries: number;
   deadline?: Deadline;
-  timer?: ReturnType<typeof setTimeout>;
+  timer?: ReturnType<typeof setInterval>;
 }
 
 /** How often a task is begun again whose thread died, before it is given up: it may be the task that kills it. */
@@ -58,6 +58,8 @@ const TRIES = 2;
 const LOOK_MS = 80;
 /** How long a task that was stopped may take to end by itself, ms: a thread that is begun anew costs more than what most have left to do. */
 const LET_END_MS = 1500;
+/** How exactly deadlines are counted, ms. */
+const TICK_MS = 1000;
 
 /** Everything on the one thread there is: nothing can end what runs on it. */
 export class OwnThread implements TaskRunner {
@@ -103,6 +105,16 @@ export class Pool implements TaskRunner {
     return pause ? watched(result, pause, () => setTimeout(() => this.stop(job), LET_END_MS)) : result;
   }
 
+  /** Counts the time that passes while this machine works: one that sleeps takes nothing from a task. */
+  private count(job: Job, { ms, error }: Deadline): ReturnType<typeof setInterval> {
+    const tick = Math.min(TICK_MS, ms);
+    let left = ms;
+    return setInterval(() => {
+      left -= tick;
+      if (left <= 0) this.stop(job, error);
+    }, tick);
+  }
+
   /** Ends a task, and the thread it runs on. */
   private stop(job: Job, error: Error = new CancelledError()): void {
     const waiting = this.queue.indexOf(job);
@@ -116,7 +128,7 @@ export class Pool implements TaskRunner {
 
   /** A thread that is no more. */
   private drop(thread: PoolThread): void {
-    clearTimeout(this.busy.get(thread)?.job.timer);
+    clearInterval(this.busy.get(thread)?.job.timer);
     this.busy.delete(thread);
     this.dropped.add(thread);
     this.started--;
@@ -156,7 +168,7 @@ export class Pool implements TaskRunner {
       const id = this.next++;
       this.busy.set(thread, { id, job });
       const { deadline } = job;
-      if (deadline) job.timer = setTimeout(() => this.stop(job, deadline.error), deadline.ms);
+      if (deadline) job.timer = this.count(job, deadline);
       thread.post({ role: "task", id, name: job.name, params: job.params });
     }
   }
@@ -167,7 +179,7 @@ export class Pool implements TaskRunner {
     thread.onMessage((message) => {
       const now = this.busy.get(thread);
       if (!now || now.id !== message.id) return;
-      clearTimeout(now.job.timer);
+      clearInterval(now.job.timer);
       this.busy.delete(thread);
       this.idle.push(thread);
       if ("error" in message) now.job.reject(new TaskError(message.error.name, message.error.reason, message.error.message));

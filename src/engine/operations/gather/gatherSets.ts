@@ -44,6 +44,8 @@ export type LinkedSet = ProposedSet & { links: Link[] };
 
 export interface GatheredSets {
   sets: LinkedSet[];
+  /** all frames in the order in which they were taken */
+  order: string[];
   /** EV of each frame from the pixels, measured within what shows the same place; only differences inside a set mean something */
   measuredEv: Record<string, number>;
 }
@@ -83,7 +85,7 @@ export async function gatherSets(ctx: EngineContext, records: Records, given: Fr
   const joined = joinScattered(sets, await scatteredLinks(ctx, frames, known, sets, prints, task));
   // sets stand as their files were given
   const placeOf = (set: ProposedSet) => Math.min(...set.frameIds.map((id) => given.findIndex((f) => f.id === id)));
-  return { sets: joined.sort((a, b) => placeOf(a) - placeOf(b)), measuredEv };
+  return { sets: joined.sort((a, b) => placeOf(a) - placeOf(b)), order: frames.map((f) => f.id), measuredEv };
 }
 
 /** Frames that are looked at beyond their neighbours, and links among them that are looked at closely. */
