@@ -101,7 +101,7 @@ export async function registerSet(frames: SetFrame[], options: SetOptions): Prom
     });
   } else await placeAll(frames, options, relativeEv, placed);
 
-  if (options.model === "auto" && !regions) await leaveStill(frames, options, relativeEv, placed);
+  const known = options.model === "auto" && !regions ? await leaveStill(frames, options, relativeEv, placed) : new Map<number, FitFigures>();
 
   const judged = frames.map((_, i) => async (): Promise<FrameRegistration> => {
     const place = placed[i];
@@ -114,7 +114,7 @@ export async function registerSet(frames: SetFrame[], options: SetOptions): Prom
     const against = regions?.pinned ? reference : partner(i, placed, relativeEv, reference, options.order);
     const fit = fitOf(place, placed[against]!, relativeEv[i] - relativeEv[against]);
     // regions are places of the reference
-    const figures = await work.judge(against, i, fit, against === reference);
+    const figures = known.get(i) ?? (await work.judge(against, i, fit, against === reference));
     return { ...place, ...figures, registered: true, residualBeforePx: displacementPx(place.matrix, width, height), reason: null };
   });
   return atATime(judged, work.atATime);
@@ -135,8 +135,14 @@ const BELIEVED = { px: 0.03, agreeing: 0.02 };
 /**
  * "Nothing moved" is a model like the others, the simplest: a frame that agrees as well where it is stays where it is, and is not resampled. What is left after
  * registering is then never more than before.
+ * @returns figures of frames that were judged against the reference on the way
  */
-async function leaveStill(frames: SetFrame[], { reference, order, work }: SetOptions, relativeEv: number[], placed: (Placed | null)[]): Promise<void> {
+async function leaveStill(
+  frames: SetFrame[],
+  { reference, order, work }: SetOptions,
+  relativeEv: number[],
+  placed: (Placed | null)[],
+): Promise<Map<number, FitFigures>> {
   const { width, height } = frames[reference];
   const candidates = frames.flatMap((frame, i) => {
     const place = placed[i];
@@ -145,13 +151,16 @@ async function leaveStill(frames: SetFrame[], { reference, order, work }: SetOpt
   });
   const partners = new Map(candidates.map((i) => [i, partner(i, placed, relativeEv, reference, order)]));
   const still = new Set([reference]);
+  const figures = new Map<number, FitFigures>();
   const look = (i: number) => async () => {
     const against = partners.get(i)!;
     const ev = relativeEv[i] - relativeEv[against];
     const moved = await work.judge(against, i, fitOf(placed[i]!, placed[against]!, ev), against === reference);
     const unmoved: Placed = { matrix: IDENTITY, lens: null, model: "translation" };
     const stood = await work.judge(against, i, fitOf(unmoved, unmoved, ev), against === reference);
-    if (stood.residualPx <= moved.residualPx + BELIEVED.px && stood.agreeing >= moved.agreeing - BELIEVED.agreeing) still.add(i);
+    const stands = stood.residualPx <= moved.residualPx + BELIEVED.px && stood.agreeing >= moved.agreeing - BELIEVED.agreeing;
+    if (stands) still.add(i);
+    if (against === reference) figures.set(i, stands ? stood : moved);
   };
   // against the reference first: who is judged by another frame stands still only where that one does
   const direct = candidates.filter((i) => partners.get(i) === reference);
@@ -169,6 +178,7 @@ async function leaveStill(frames: SetFrame[], { reference, order, work }: SetOpt
     );
   }
   for (const i of still) if (i !== reference) placed[i] = { matrix: IDENTITY, lens: null, model: "translation" };
+  return figures;
 }
 
 /** Places frame after frame, each against the nearest that is placed, then refines all together. */
