@@ -39,15 +39,15 @@ export function mergeRemarks(records: Records): string[] {
   const remarks: string[] = [];
   const percent = (v: number) => `${(100 * v).toFixed(v < 0.1 ? 1 : 0)} %`;
   const ev = frames.map((f) => relativeEvOf(records, f.id));
-  const contradicted = contradictedExposures(records, frames);
-  if (contradicted.length > 0) {
-    const signed = (v: number) => `${v < -0.05 ? "−" : v > 0.05 ? "+" : ""}${Math.abs(v).toFixed(1)}`;
-    const each = contradicted.slice(0, 4).map((c) => `frame ${number(c.id)} is noted at ${signed(c.told)} EV and measures ${signed(c.measured)} EV`);
-    remarks.push(
-      `The exposures that are noted and what the pixels show contradict each other: against the reference ${each.join(", ")}. Either a note is wrong or the light changed; what is merged and called moved may be wrong there.`,
-    );
-  }
   if (merge.method === "radiance" || merge.method === "fusion") {
+    const contradicted = contradictedExposures(records, frames);
+    if (contradicted.length > 0) {
+      const signed = (v: number) => `${v < -0.05 ? "−" : v > 0.05 ? "+" : ""}${Math.abs(v).toFixed(1)}`;
+      const each = contradicted.slice(0, 4).map((c) => `frame ${number(c.id)} is noted at ${signed(c.told)} EV and measures ${signed(c.measured)} EV`);
+      remarks.push(
+        `The exposures that are noted and what the pixels show contradict each other: against the reference ${each.join(", ")}. Either a note is wrong or the light changed; what is merged and called moved may be wrong there.`,
+      );
+    }
     const darkest = frames[ev.indexOf(Math.min(...ev))];
     const clipped = Math.max(...darkest.measures.clippedHigh);
     if (clipped > CLIPPED)

@@ -5,7 +5,7 @@ import type { FrameRecord } from "../document/records/types";
 import { SRGB_INPUT } from "../formats/icc/readProfile";
 import { randomOf } from "../../tests/support/kernels";
 import { buildLevels } from "./operations/frames/levels";
-import { REC709_TO_WORKING } from "./operations/frames/frameSamples";
+import { allocatePlanes, readLinear, REC709_TO_WORKING } from "./operations/frames/frameSamples";
 import { greyOfSource } from "./operations/frames/greyOfSource";
 import { openPlaced } from "./operations/frames/placeFrame";
 import { storePlanes } from "./operations/frames/sources";
@@ -89,6 +89,34 @@ it("placing keeps them empty, with what interpolation mixes them into, and keeps
   expect(empty).toHaveLength(16);
   expect(out[55 * W + 20]).toBeCloseTo(-0.125, 6);
   expect(Math.min(...out.filter((v) => !Number.isNaN(v)))).toBeGreaterThanOrEqual(-0.125);
+});
+
+it("a px is shown alike whatever rectangle it is read in, also within places that are empty", async () => {
+  const random = randomOf(9);
+  const plane = new Float32Array(W * H).map(() => 0.2 + 0.1 * random());
+  // runs of one to nine samples, some at the border
+  for (let y = 0; y < H; y++)
+    for (let run = 1, x = y % 5; x < W; x += 2 * run + 1, run = (run % 9) + 1) plane.fill(NaN, y * W + x, y * W + Math.min(W, x + run));
+  const file = await storePlanes(node.ctx, "runs", { width: W, height: H, type: "f32", planes: [plane, plane, plane] });
+  const read = (x: number, width: number) =>
+    node.ctx.kernels.withScope((scope) => {
+      const out = allocatePlanes(scope, width * H);
+      readLinear(scope, file, color, 0, { x, y: 0, width, height: H }, out);
+      return node.ctx.kernels.f32(out.g, width * H).slice();
+    });
+  const whole = read(0, W);
+  expect(whole.some((v) => v === 0)).toBe(true);
+  expect(whole.every((v) => !Number.isNaN(v))).toBe(true);
+  for (const [x, width] of [
+    [0, 10],
+    [7, 5],
+    [30, 33],
+    [W - 9, 9],
+    [41, 1],
+  ]) {
+    const part = read(x, width);
+    expect(Array.from(part, (v, i) => v - whole[Math.floor(i / width) * W + x + (i % width)]).filter((d) => d !== 0)).toEqual([]);
+  }
 });
 
 it("for registration they are no usable light", async () => {

@@ -171,8 +171,12 @@ export class JobScope {
     const { history, records } = get();
     let stepId: string | undefined;
     return (change, text) => {
-      if (!this.isOpen || get().history.head !== (stepId ?? history.head)) return false;
-      const done = this.edit(change, text, { measure: false, instead: { history, records, stepId } });
+      const { steps, head } = get().history;
+      const last = steps.at(-1);
+      if (!this.isOpen || head !== (stepId ?? history.head) || (stepId && last?.id !== stepId)) return false;
+      // notes and effects of the steps may have come meanwhile
+      const before = { steps: stepId ? steps.slice(0, -1) : steps, head: history.head };
+      const done = this.edit(change, stepId ? { ...text, note: last?.note } : text, { measure: false, instead: { history: before, records, stepId } });
       if (done) stepId = get().history.head!;
       return done;
     };

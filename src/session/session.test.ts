@@ -386,6 +386,28 @@ describe("frames as they come", () => {
     expect(framesOf(state(t).records).map((f) => f.index)).toEqual([0, 1, 2]);
   });
 
+  it("leave alone notes that are written while they come", async () => {
+    Object.defineProperty(globalThis.navigator, "hardwareConcurrency", { value: 3, configurable: true });
+    const t = await tab();
+    await t.jobs.newJob("A");
+    const gathering = t.actions.gather(three);
+    await settle();
+    await answer(t, 1);
+    const [begun, arriving] = state(t).history.steps;
+    t.open.setNote(begun.id, "at the weir");
+    t.open.setNote(arriving.id, "the third is late");
+    await answer(t, 2);
+    await answer(t, 3);
+    t.last("gatherSets").fail(new Error("enough"));
+    await gathering;
+    expect(state(t).history.steps.map((s) => [s.label, s.note])).toEqual([
+      ['Job "A" begun', "at the weir"],
+      ["3 frames gathered", "the third is late"],
+    ]);
+    await settle();
+    expect((await t.jobStore.loadJob(state(t).jobId!))?.steps.map((s) => s.note)).toEqual(["at the weir", "the third is late"]);
+  });
+
   it("leave alone what was done meanwhile, and what was undone", async () => {
     Object.defineProperty(globalThis.navigator, "hardwareConcurrency", { value: 3, configurable: true });
     const t = await tab();

@@ -2,7 +2,7 @@ import { REC2020, REC709, rgbToRgb } from "../../../core/color/primaries";
 import type { InputColor } from "../../../formats/icc/readProfile";
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import type { Scope } from "../../../kernels/Kernels";
-import type { RasterFile } from "../../tiles/RasterStore";
+import { levelSize, type RasterFile } from "../../tiles/RasterStore";
 
 /** Three working planes in kernel memory. */
 export interface Planes {
@@ -38,8 +38,18 @@ export function readThrough(
   const n = rect.width * rect.height;
   if (file.spec.type === "f32") {
     // float sources hold linear light already; what is not a number has no weight anywhere, and must not spoil what is beside it
-    file.read(level, channel, rect.x, rect.y, rect.width, rect.height, kernels.f32(out, n));
-    kernels.run("fillRows", [out, rect.width, reach], 0, rect.height, 64);
+    const { width } = levelSize(file.spec, level);
+    const x0 = Math.max(0, rect.x - reach - 1);
+    const wide = Math.min(width, rect.x + rect.width + reach + 1) - x0;
+    // looked at so far to either side, the same px is filled alike whatever rectangle it is in
+    kernels.withScope((inner) => {
+      const rows = inner.floats(wide * rect.height + 16);
+      const read = kernels.f32(rows, wide * rect.height);
+      file.read(level, channel, x0, rect.y, wide, rect.height, read);
+      kernels.run("fillRows", [rows, wide, reach], 0, rect.height, 64);
+      const to = kernels.f32(out, n);
+      for (let y = 0; y < rect.height; y++) to.set(read.subarray(y * wide + rect.x - x0, y * wide + rect.x - x0 + rect.width), y * rect.width);
+    });
     return;
   }
   const bytes = file.spec.type === "u8";

@@ -4,9 +4,10 @@ import type { EngineContext } from "../../EngineContext";
 import { bytesHeld } from "../../graph/bytesHeld";
 import { contentKey } from "../../graph/keys";
 import { greyOfFrame } from "./greyOfSource";
+import { SOURCE_VERSION } from "./sources";
 
 const GREY_VERSION = 1;
-const keyOf = (sourceId: string, lens: FrameRecord["development"]["lens"]) => contentKey("grey", GREY_VERSION, [sourceId, lens]);
+const keyOf = (sourceId: string, lens: FrameRecord["development"]["lens"]) => contentKey("grey", GREY_VERSION, [SOURCE_VERSION, sourceId, lens]);
 
 /** The grey pyramid of a frame, kept while there is room. */
 export function heldGrey(ctx: EngineContext, frame: Pick<FrameRecord, "sourceId" | "width" | "height" | "development">): Promise<GreyPyramid> {

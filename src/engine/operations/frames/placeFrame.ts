@@ -6,9 +6,11 @@ import { contentKey } from "../../graph/keys";
 import type { Task } from "../../task";
 import type { RasterFile } from "../../tiles/RasterStore";
 import { buildLevels, levelCount } from "./levels";
-import { openSource } from "./sources";
+import { openSource, SOURCE_VERSION } from "./sources";
 
-const PLACE_VERSION = 2;
+const PLACE_VERSION = 3;
+/** Part of the key of everything that is made of placed frames. */
+export const FRAMES_VERSION = [SOURCE_VERSION, PLACE_VERSION];
 const ROWS = 192;
 
 export interface Placement {
@@ -33,7 +35,7 @@ export async function openPlaced(ctx: EngineContext, placement: Placement, task:
   const { width, height, matrix, lateral } = placement;
   const lens = hasLens(placement.lens) ? placement.lens : null;
   if (isIdentity(matrix) && !lens && !lateral && source.spec.width === width && source.spec.height === height) return source;
-  const key = contentKey("placed", PLACE_VERSION, [placement.sourceId, matrix, lens, width, height, ...(lateral ? [lateral] : [])]);
+  const key = contentKey("placed", PLACE_VERSION, [SOURCE_VERSION, placement.sourceId, matrix, lens, width, height, ...(lateral ? [lateral] : [])]);
   return ctx.cache.makeOnce(key, async () => {
     const known = await ctx.rasters.open(key);
     if (known) return known;

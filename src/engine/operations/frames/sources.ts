@@ -8,7 +8,8 @@ import type { DecodedFile } from "../../pool/readFrameFile";
 import type { RasterFile } from "../../tiles/RasterStore";
 import { buildLevels, levelCount } from "./levels";
 
-const SOURCE_VERSION = 2;
+/** Of what readers make of a file; rasters outlast the program that made them. */
+export const SOURCE_VERSION = 3;
 
 export function sourceKey(sourceId: string): string {
   return `source-${SOURCE_VERSION}-${sourceId}`;

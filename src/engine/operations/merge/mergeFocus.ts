@@ -103,27 +103,26 @@ function readStrip(ctx: EngineContext, input: MergeFrame, width: number, height:
   });
 }
 
-/** Which samples of a row of a frame are no numbers, or null where all are. */
-type EmptyOf = (y: number) => Uint8Array | null;
-
-/** Looks up some rows at once. */
-function emptyOf({ file }: MergeFrame, width: number, height: number): EmptyOf {
-  if (file.spec.type !== "f32") return () => null;
+/** Rows of a frame in which samples are no numbers: 1 where they are none. Each frame is looked through once. */
+async function emptyRows({ file }: MergeFrame, width: number, height: number, task: Task): Promise<Map<number, Uint8Array>> {
+  const found = new Map<number, Uint8Array>();
+  if (file.spec.type !== "f32") return found;
   const samples = new Float32Array(width * ROWS);
-  let [top, rows] = [0, 0];
-  let found: (Uint8Array | null)[] = [];
-  return (y) => {
-    if (y < top || y >= top + rows) {
-      top = y - (y % ROWS);
-      rows = Math.min(ROWS, height - top);
-      found = Array.from({ length: rows }, () => null);
-      for (let c = 0; c < 3; c++) {
-        file.read(0, c, 0, top, width, rows, samples);
-        for (let i = 0; i < rows * width; i++) if (Number.isNaN(samples[i])) (found[Math.floor(i / width)] ??= new Uint8Array(width))[i % width] = 1;
+  for (let top = 0; top < height; top += ROWS) {
+    await task.step(top, height, "Weighing the frames");
+    const rows = Math.min(ROWS, height - top);
+    for (let c = 0; c < 3; c++) {
+      file.read(0, c, 0, top, width, rows, samples);
+      for (let i = 0; i < rows * width; i++) {
+        if (!Number.isNaN(samples[i])) continue;
+        const y = top + Math.floor(i / width);
+        const row = found.get(y) ?? new Uint8Array(width);
+        row[i % width] = 1;
+        found.set(y, row);
       }
     }
-    return found[y - top];
-  };
+  }
+  return found;
 }
 
 /** Weights from the depth; what a frame does not cover the reference gives, and what is no number in it the nearest in depth that has one. Fills the map of who gives most. */
@@ -134,20 +133,27 @@ async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: Raste
   const spanOf = (k: number, y: number) => coveredSpan(frames[k].inverse, frames[k].frame.width, frames[k].frame.height, y, width, frames[k].lens);
   const index = new Uint8Array(width);
   const given = new Float32Array(width);
-  const empties = frames.map((f) => emptyOf(f, width, height));
-  /** Frames of a row in which some samples are no numbers: whose they are, and who stands in for them. */
-  const standIns = (y: number): ((x: number) => number[] | null) | null => {
-    const empty = empties.map((of) => of(y));
-    if (empty.every((row) => row === null)) return null;
+  const looking = portion(task, 0, 0.5);
+  const empties: Map<number, Uint8Array>[] = [];
+  for (const [k, frame] of frames.entries()) empties.push(await emptyRows(frame, width, height, portion(looking, k / frames.length, (k + 1) / frames.length)));
+  const weights = new Float32Array(frames.length);
+  /** Tells whether a frame has no number at a px of a row, and then fills `weights`: what is none in it the nearest in depth gives that has one. */
+  const standIns = (y: number): ((x: number) => boolean) | null => {
+    const empty = empties.map((rows) => rows.get(y));
+    if (empty.every((row) => row === undefined)) return null;
     const spans = frames.map((_, k) => spanOf(k, y));
     return (x) => {
-      if (!empty.some((row) => row?.[x])) return null;
-      const has = frames.map((_, k) => x >= spans[k][0] && x < spans[k][1] && !empty[k]?.[x]);
-      const weights = frames.map((_, k) => (has[k] ? focusWeight(line[x], k) : 0));
-      const rest = 1 - weights.reduce((a, b) => a + b, 0);
-      const nearest = frames.reduce((best, _, k) => (has[k] && (best < 0 || Math.abs(k - line[x]) < Math.abs(best - line[x])) ? k : best), -1);
+      if (!empty.some((row) => row?.[x])) return false;
+      let [rest, nearest] = [1, -1];
+      for (let k = 0; k < frames.length; k++) {
+        weights[k] = 0;
+        if (x < spans[k][0] || x >= spans[k][1] || empty[k]?.[x]) continue;
+        weights[k] = focusWeight(line[x], k);
+        rest -= weights[k];
+        if (nearest < 0 || Math.abs(k - line[x]) < Math.abs(nearest - line[x])) nearest = k;
+      }
       weights[nearest < 0 ? reference : nearest] += rest;
-      return weights;
+      return true;
     };
   };
   /** What the two frames nearest in depth give in a row, by what they cover; `line` holds the depth. */
@@ -159,14 +165,14 @@ async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: Raste
       for (const k of [low, low + 1]) if (k < frames.length && x >= spans[k][0] && x < spans[k][1]) given[x] += focusWeight(line[x], k);
     }
   };
+  const weighing = portion(task, 0.5, 1);
   for (let y = 0; y < height; y++) {
-    if (y % ROWS === 0) await task.step(y, height, "Weighing the frames");
+    if (y % ROWS === 0) await weighing.step(y, height, "Weighing the frames");
     enlargedRow(cells, CELL, y, line);
     fillGiven(y);
     const instead = standIns(y);
     for (let x = 0; x < width; x++) {
-      const weights = instead?.(x);
-      if (weights) index[x] = weights.indexOf(Math.max(...weights));
+      if (instead?.(x)) index[x] = weights.indexOf(Math.max(...weights));
       else index[x] = given[x] < 0.5 ? reference : Math.round(line[x]);
     }
     dominant.write(0, 0, y, index);
@@ -179,8 +185,7 @@ async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: Raste
       if (k === reference) fillGiven(y);
       const instead = standIns(y);
       for (let x = 0; x < width; x++, i++) {
-        const weights = instead?.(x);
-        if (weights) out[i] = weights[k];
+        if (instead?.(x)) out[i] = weights[k];
         else out[i] = (x >= from && x < to ? focusWeight(line[x], k) : 0) + (k === reference ? 1 - given[x] : 0);
       }
     }

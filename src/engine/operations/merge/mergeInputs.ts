@@ -10,7 +10,7 @@ import type { DerivedCache } from "../../graph/DerivedCache";
 import { portion, type Task } from "../../task";
 import { developedColor } from "../frames/develop";
 import { openPanoramaInputs } from "../panorama/panoramaInputs";
-import { openPlaced } from "../frames/placeFrame";
+import { FRAMES_VERSION, openPlaced } from "../frames/placeFrame";
 import type { MergeFrame, MergeInputs } from "./mergeTypes";
 import { respondingColor } from "./recoverResponse";
 import { colorOf, openFrame } from "../frames/sources";
@@ -34,6 +34,7 @@ export async function openMergeInputs(ctx: EngineContext, records: Records, task
     frames.push({ frame, file, color, inverse: invert(matrix), lens, relativeEv: relativeEvOf(records, frame.id) });
   }
   const key = [
+    FRAMES_VERSION,
     width,
     height,
     reference.sourceId,

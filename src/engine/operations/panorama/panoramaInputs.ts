@@ -1,3 +1,4 @@
+import { FRAMES_VERSION } from "../frames/placeFrame";
 import { Refusal } from "../../../core/refusal";
 import { falloffAt, type EvenLight } from "../../../core/panorama/evenLight";
 import type { Rectangle } from "../../../core/geometry/rectangle";
@@ -53,6 +54,7 @@ export async function openPanoramaInputs(ctx: EngineContext, records: Records, p
   }
   const key = [
     "panorama",
+    FRAMES_VERSION,
     view,
     panorama.lens,
     falloff,
