@@ -2,7 +2,7 @@
  * Things fail: at every seam by itself, and anything at random while a person works. The person is told in a sentence, nothing that was shown as saved is lost, and
  * the work goes on.
  */
-import { freshBrowser, openTab, settle, type Tab } from "../../tests/support/tabs";
+import { openTabs, settle, type Tab } from "../../tests/support/tabs";
 import { NIGHT } from "../../tests/support/night";
 import { newFrame } from "../../tests/support/records";
 import { randomOf } from "../../tests/support/kernels";
@@ -15,20 +15,8 @@ import { StorageError } from "../storage/database";
 import { RemoteError } from "../workers/client/EngineClient";
 import { toldOf } from "./toldOf";
 
-const tabs: Tab[] = [];
-const tab = async () => {
-  const made = await openTab();
-  tabs.push(made);
-  return made;
-};
-beforeEach(freshBrowser);
-afterEach(async () => {
-  jest.restoreAllMocks();
-  for (const t of tabs.splice(0)) {
-    await t.open.openJobOrNone()?.close(true);
-    t.tabs.hangUp();
-  }
-});
+const tab = openTabs();
+afterEach(() => jest.restoreAllMocks());
 const state = (t: Tab) => t.store.useSession.getState();
 const exposure = (ev: number) => [setAdjustment("exposure", { ev }), { stage: "finish", label: `exposure ${ev}` }] as const;
 

@@ -1,5 +1,5 @@
 /** Jobs, tasks and tabs in every order that matters: no result lands in another job, nothing is lost, and what cannot be done is said. */
-import { freshBrowser, openTab, settle, type Tab } from "../../tests/support/tabs";
+import { openTabs, settle, type Tab } from "../../tests/support/tabs";
 import { newFrame } from "../../tests/support/records";
 import { addFrames, setAdjustment, unmovedRegistration } from "../document/edits";
 import { addLayer } from "../document/layerEdits";
@@ -7,19 +7,7 @@ import { activeFramesOf, framesOf, jobOf, registrationOf, workingSetIdOf } from 
 import { FRESH_MERGE, setMerge } from "../document/mergeEdits";
 import { setRegistration } from "../document/edits";
 
-const tabs: Tab[] = [];
-const tab = async () => {
-  const made = await openTab();
-  tabs.push(made);
-  return made;
-};
-beforeEach(freshBrowser);
-afterEach(async () => {
-  for (const t of tabs.splice(0)) {
-    await t.open.openJobOrNone()?.close(true);
-    t.tabs.hangUp();
-  }
-});
+const tab = openTabs();
 
 const state = (t: Tab) => t.store.useSession.getState();
 const frames = (t: Tab, n: number) =>

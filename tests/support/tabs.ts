@@ -68,7 +68,7 @@ export async function settle(times = 12): Promise<void> {
 /** Calls that a test need not answer. */
 const BY_ITSELF: Record<string, unknown> = { workOn: null, letRastersGo: null, rasterUse: null, checkLinks: [], measureEffect: null };
 
-export function freshBrowser(): void {
+function freshBrowser(): void {
   Object.assign(globalThis, { indexedDB: new IDBFactory() });
   Object.defineProperty(globalThis, "navigator", { value: { locks: new Locks() }, configurable: true });
   Object.defineProperty(globalThis, "localStorage", {
@@ -77,7 +77,7 @@ export function freshBrowser(): void {
   });
 }
 
-export async function openTab(): Promise<Tab> {
+async function openTab(): Promise<Tab> {
   const asked: Asked[] = [];
   const call = (name: string, params: Record<string, unknown>, { signal }: CallOptions = {}) =>
     new Promise((resolve, reject) => {
@@ -118,5 +118,22 @@ export async function openTab(): Promise<Tab> {
       return found;
     },
     notices: () => tab.store.useSession.getState().notices.map((n) => n.text),
+  };
+}
+
+/** Each test has a browser of its own; its tabs are closed after it. @returns what opens one */
+export function openTabs(): () => Promise<Tab> {
+  const tabs: Tab[] = [];
+  beforeEach(freshBrowser);
+  afterEach(async () => {
+    for (const t of tabs.splice(0)) {
+      await t.open.openJobOrNone()?.close(true);
+      t.tabs.hangUp();
+    }
+  });
+  return async () => {
+    const made = await openTab();
+    tabs.push(made);
+    return made;
   };
 }
