@@ -2,11 +2,11 @@
 import { Component, type ReactNode } from "react";
 import styled from "styled-components";
 import { closeJob } from "../session/jobs";
-import { toldOf } from "../session/toldOf";
 import { Button, PrimaryButton } from "../ui/components/Button";
 import { tokens } from "../ui/tokens/tokens";
 
-const Frame = styled.div`
+const Frame = styled.div<{ $whole?: boolean }>`
+  ${(p) => p.$whole && "height: 100vh;"}
   display: flex;
   flex: 1;
   align-items: center;
@@ -25,25 +25,27 @@ const Frame = styled.div`
   }
 `;
 
-/** What a screen that fails leaves: a sentence, what was kept, and a way on. The job goes on being saved. */
-export class ErrorBoundary extends Component<{ children: ReactNode }, { message: string | null }> {
+/** What a screen that fails leaves: a sentence, what was kept, and a way on. The job goes on being saved. @property whole it stands for all of the window */
+export class ErrorBoundary extends Component<{ children: ReactNode; whole?: boolean }, { message: string | null }> {
   override state: { message: string | null } = { message: null };
 
   static getDerivedStateFromError(error: unknown): { message: string } {
-    return { message: toldOf(error).text };
+    return { message: error instanceof Error ? error.message : String(error) };
   }
 
   override render(): ReactNode {
     const { message } = this.state;
     if (message === null) return this.props.children;
     return (
-      <Frame role="alert">
+      <Frame role="alert" $whole={this.props.whole}>
         <div>
           <h2 style={{ fontSize: tokens.size.large, fontWeight: 600 }}>This screen could not be drawn</h2>
-          <p>{message}</p>
-          <p>Draw the screen again, choose another stage, or go to all jobs.</p>
+          <p>
+            The job is stored as it was after its last step ({message}). Draw the screen again, {this.props.whole ? "" : "choose another stage, "}or go to all
+            jobs.
+          </p>
           <PrimaryButton onPress={() => this.setState({ message: null })}>Draw it again</PrimaryButton>
-          <Button onPress={() => void closeJob()}>All jobs</Button>
+          <Button onPress={() => void closeJob().then(() => this.setState({ message: null }))}>All jobs</Button>
         </div>
       </Frame>
     );

@@ -1,5 +1,10 @@
 import { Application } from "./Application";
+import { ErrorBoundary } from "./ErrorBoundary";
 
 export default function Page() {
-  return <Application />;
+  return (
+    <ErrorBoundary whole>
+      <Application />
+    </ErrorBoundary>
+  );
 }

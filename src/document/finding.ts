@@ -50,3 +50,17 @@ export interface Finding {
   /** told apart and let through: lamps, the sun, glints */
   harmless: boolean;
 }
+
+/** Whether what was stored is a finding: what a screen shows of it has to be there. */
+export function isFinding(value: unknown): value is Finding {
+  const f = value as Partial<Finding> | null;
+  const texts = [f?.id, f?.kind, f?.title, f?.sentence, f?.cause];
+  const place = f?.place;
+  return (
+    texts.every((t) => typeof t === "string") &&
+    Number.isFinite(f?.share) &&
+    Number.isFinite(f?.weight) &&
+    (place === null || (typeof place === "object" && [place.x, place.y, place.width, place.height].every(Number.isFinite))) &&
+    (f?.remedy === null || (typeof f?.remedy === "object" && typeof f.remedy.kind === "string" && typeof f.remedy.label === "string"))
+  );
+}

@@ -2,7 +2,7 @@ import { startJob } from "../document/edits";
 import { EMPTY_HISTORY, type History } from "../document/history";
 import { DOCUMENT_VERSION } from "../document/migrations";
 import { DocumentError, parseDocument, salvageDocument } from "../document/parseDocument";
-import type { Finding } from "../document/finding";
+import { isFinding, type Finding } from "../document/finding";
 import type { Records } from "../document/records/types";
 import type { JobEntry } from "../storage/database";
 import { listJobs, loadEntry, loadJob, removeJob } from "../storage/jobStore";
@@ -15,7 +15,7 @@ import { engine } from "./engine";
 import { JobScope } from "./JobScope";
 import { openJobOrNone, setOpenJob } from "./openJob";
 import { named } from "./named";
-import type { Stage } from "./stages";
+import { STAGES, type Stage } from "./stages";
 import { NO_JOB, notify, report, useSession } from "./store";
 import { hear, takeLock, tell, waitForLock } from "./tabs";
 
@@ -112,8 +112,12 @@ hear((message) => {
 
 function shownOf(entry: JobEntry, steps: History["steps"]): Shown {
   const { job, records } = parseDocument({ version: entry.version, id: entry.id, history: { steps, head: entry.head } }, "storage");
-  const findings = entry.proof && entry.proof.head === job.history.head ? entry.proof.findings : null;
-  return { id: entry.id, history: job.history, records, lastCopyAt: entry.lastCopyAt, stage: entry.stage as Stage, findings };
+  const findings =
+    entry.proof && entry.proof.head === job.history.head && Array.isArray(entry.proof.findings) && entry.proof.findings.every(isFinding)
+      ? entry.proof.findings
+      : null;
+  const stage = STAGES.find((s) => s === entry.stage) ?? "gather";
+  return { id: entry.id, history: job.history, records, lastCopyAt: entry.lastCopyAt, stage, findings };
 }
 
 export async function newJob(name: string): Promise<void> {

@@ -467,6 +467,36 @@ describe("a damaged job", () => {
     expect(state(t).jobs.map((j) => j.id)).toEqual([id]);
   });
 
+  it("keeps what lies beside its steps only where that is sound", async () => {
+    const t = await tab();
+    const id = await jobWith(t, "A", 1);
+    await t.jobs.closeJob();
+    const { entry } = (await t.jobStore.loadJob(id))!;
+    const sound = {
+      id: "f",
+      kind: "seam" as const,
+      title: "A seam",
+      sentence: "It shows.",
+      place: { x: 1, y: 2, width: 3, height: 4 },
+      share: 0.1,
+      weight: 1,
+      cause: "merge",
+      remedy: null,
+      harmless: false,
+    };
+    for (const [findings, kept] of [
+      [[sound], [sound]],
+      [[sound, null], null],
+      [[{ ...sound, title: {} }], null],
+      [[{ ...sound, place: { x: "1" } }], null],
+    ] as const) {
+      await t.jobStore.saveJob({ ...entry, stage: "constructor", proof: { head: entry.head!, findings: findings as never } }, []);
+      expect(await t.jobs.openStoredJob(id)).toBe(true);
+      expect([state(t).stage, state(t).findings]).toEqual(["gather", kept]);
+      await t.jobs.closeJob();
+    }
+  });
+
   it("of a file is opened as far as it is whole, and what is not is named", async () => {
     const t = await tab();
     const { startJob } = await import("../document/edits");

@@ -63,7 +63,11 @@ export async function loadSource(sourceId: string, digest: Digest): Promise<Uint
   const kept = await loadKept(sourceId);
   if (kept) return kept;
   const link = await guarded((db) => db.get(DATABASE.links, sourceId));
-  if (!link) throw new StorageError("missing", "A source picture is missing from the browser's storage. Open the job file again.");
+  if (!link)
+    throw new StorageError(
+      "missing",
+      "A source picture is missing from the browser's storage. Gather its file again, which is recognised, or open the job file again.",
+    );
   const { state, file, folderName } = await look(sourceId, link, digest);
   if (file) return new Uint8Array(await file.arrayBuffer());
   const what = {
