@@ -195,7 +195,18 @@ it("a job of version 1 becomes a job of one set, at every step of its history", 
     referenceId: "f",
     referenceReason: "",
     placements: [
-      { frameId: "f", registered: true, matrix: IDENTITY, residualPx: 0, residualBeforePx: 0, agreeing: 1, confidence: 1, reason: null, shifts: [] },
+      {
+        frameId: "f",
+        registered: true,
+        matrix: IDENTITY,
+        residualPx: 0,
+        residualBeforePx: 0,
+        agreeing: 1,
+        confidence: 1,
+        otherPx: [],
+        reason: null,
+        shifts: [],
+      },
     ],
     proposedCrop: crop,
   };
@@ -517,4 +528,17 @@ it("jobs of before share no set from version 10 on: records, their ids and what 
     ],
   });
   expect(Object.keys(b.diff.added)).toEqual(["job", "set-two"]);
+});
+
+it("from version 11 on a placement says where else its frame would fit, which no job of before knew", () => {
+  const placements = [{ frameId: "f", registered: true }];
+  const registration = { kind: "registration", id: "registration-s", placements };
+  const old = {
+    version: 10,
+    id: "j",
+    history: { head: "a", steps: [{ id: "a", parent: null, diff: { added: { r: registration }, updated: { r: [registration, registration] }, removed: {} } }] },
+  };
+  const [step] = (MIGRATIONS[10](old) as { history: { steps: { diff: { added: object; updated: object } }[] } }).history.steps;
+  const told = { ...registration, placements: [{ ...placements[0], otherPx: [] }] };
+  expect(step.diff).toEqual({ added: { r: told }, updated: { r: [told, told] }, removed: {} });
 });

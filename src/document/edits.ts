@@ -243,7 +243,7 @@ export function setRegistration(registration: RegistrationRecord, measuredEv: Re
 }
 
 /** What a placement holds beside its matrix when nothing was measured. */
-const UNBENT = { lens: null, model: "translation" as const, by: "hand" as const, points: [], models: [], drift: null };
+const UNBENT = { lens: null, model: "translation" as const, by: "hand" as const, points: [], models: [], drift: null, otherPx: [] };
 
 /** A registration in which every frame stays where it is. */
 export function unmovedRegistration(frames: FrameRecord[], reference: FrameRecord, operationVersion: number): RegistrationRecord {

@@ -1,5 +1,5 @@
 /** The version this program writes. A file of a newer version is refused with a sentence. */
-export const DOCUMENT_VERSION = 10;
+export const DOCUMENT_VERSION = 11;
 
 /** The set that every job began with up to version 9. */
 const FIRST_SET = "set-1";
@@ -22,6 +22,7 @@ export const MIGRATIONS: Record<number, (json: unknown) => unknown> = {
   7: introduceBends,
   8: introduceLateralColour,
   9: tellSetsApart,
+  10: introduceOtherSolutions,
 };
 
 interface LooseJob {
@@ -158,6 +159,16 @@ function tellSetsApart(json: unknown): unknown {
   };
   const steps = stepsOf(job).map((step) => changeStep(step, change, (id) => renamed(id) as string));
   return { ...job, version: 10, history: { ...job.history, steps } };
+}
+
+/** Version 11 says where else a frame would fit as well. */
+function introduceOtherSolutions(json: unknown): unknown {
+  const job = json as LooseJob;
+  const change = (r: Loose): Loose => {
+    if (r?.kind !== "registration" || !Array.isArray(r.placements)) return r;
+    return { ...r, placements: (r.placements as Loose[]).map((p) => ({ ...p, otherPx: [] })) };
+  };
+  return { ...job, version: 11, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
 }
 
 /** A step with every record of its diff changed. */

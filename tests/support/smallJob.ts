@@ -58,6 +58,7 @@ export async function prepareSmallJob(node: NodeEngine): Promise<Records> {
       residualBeforePx: 0,
       agreeing: 1,
       confidence: 1,
+      otherPx: [],
       reason: null,
       shifts: [],
       lens: null,

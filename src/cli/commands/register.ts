@@ -38,6 +38,7 @@ export async function register(files: string[], options: Options): Promise<numbe
       residualBeforePx: p?.residualBeforePx ?? null,
       agreeing: p?.agreeing ?? 0,
       confidence: p?.confidence ?? 0,
+      otherPx: p?.otherPx ?? [],
       reason: error ?? p?.reason ?? null,
     };
   });
@@ -46,7 +47,7 @@ export async function register(files: string[], options: Options): Promise<numbe
     { version: 1, reference, frames: results },
     results.map((r) =>
       r.registered
-        ? `${r.file}: ${r.residualBeforePx!.toFixed(1)} px before, ${r.residualPx!.toFixed(2)} px after, ${(100 * r.agreeing).toFixed(0)} % agree${distortionText(r.distortion)}${r.drift ? `, ${r.drift.rmsPx.toFixed(1)} px drift elsewhere` : ""}`
+        ? `${r.file}: ${r.residualBeforePx!.toFixed(1)} px before, ${r.residualPx!.toFixed(2)} px after, ${(100 * r.agreeing).toFixed(0)} % agree${distortionText(r.distortion)}${r.drift ? `, ${r.drift.rmsPx.toFixed(1)} px drift elsewhere` : ""}${r.otherPx.length ? `; repeats itself and fits as well ${r.otherPx[0].toFixed(0)} px further` : ""}`
         : `${r.file}: not registered. ${r.reason}`,
     ),
   );

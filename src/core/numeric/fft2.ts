@@ -6,12 +6,22 @@ function transformLine(re: Float64Array, im: Float64Array, cos: Float64Array, si
     for (; j & bit; bit >>= 1) j ^= bit;
     j ^= bit;
     if (i < j) {
-      [re[i], re[j]] = [re[j], re[i]];
-      [im[i], im[j]] = [im[j], im[i]];
+      const [r, m] = [re[i], im[i]];
+      re[i] = re[j];
+      im[i] = im[j];
+      re[j] = r;
+      im[j] = m;
     }
   }
   const sign = inverse ? 1 : -1;
-  for (let size = 2; size <= n; size <<= 1) {
+  for (let p = 0; p < n; p += 2) {
+    const [r, m] = [re[p + 1], im[p + 1]];
+    re[p + 1] = re[p] - r;
+    im[p + 1] = im[p] - m;
+    re[p] += r;
+    im[p] += m;
+  }
+  for (let size = 4; size <= n; size <<= 1) {
     const half = size >> 1;
     const step = n / size;
     for (let start = 0; start < n; start += size) {
@@ -35,31 +45,38 @@ function transformLine(re: Float64Array, im: Float64Array, cos: Float64Array, si
 export class Fft2 {
   private readonly cos: Float64Array;
   private readonly sin: Float64Array;
-  private readonly lineRe: Float64Array;
-  private readonly lineIm: Float64Array;
 
   constructor(readonly n: number) {
     if (n < 2 || (n & (n - 1)) !== 0) throw new RangeError(`Fft2 expects a power of two, got ${n}.`);
     this.cos = Float64Array.from({ length: n / 2 }, (_, k) => Math.cos((2 * Math.PI * k) / n));
     this.sin = Float64Array.from({ length: n / 2 }, (_, k) => Math.sin((2 * Math.PI * k) / n));
-    this.lineRe = new Float64Array(n);
-    this.lineIm = new Float64Array(n);
   }
 
   run(re: Float64Array, im: Float64Array, inverse: boolean): void {
-    const { n, lineRe, lineIm } = this;
+    const { n } = this;
     for (let y = 0; y < n; y++) {
       transformLine(re.subarray(y * n, y * n + n), im.subarray(y * n, y * n + n), this.cos, this.sin, inverse);
     }
-    for (let x = 0; x < n; x++) {
-      for (let y = 0; y < n; y++) {
-        lineRe[y] = re[y * n + x];
-        lineIm[y] = im[y * n + x];
-      }
-      transformLine(lineRe, lineIm, this.cos, this.sin, inverse);
-      for (let y = 0; y < n; y++) {
-        re[y * n + x] = lineRe[y];
-        im[y * n + x] = lineIm[y];
+    // columns as rows of the transposed picture, whose samples lie side by side
+    transpose(re, n);
+    transpose(im, n);
+    for (let x = 0; x < n; x++) transformLine(re.subarray(x * n, x * n + n), im.subarray(x * n, x * n + n), this.cos, this.sin, inverse);
+    transpose(re, n);
+    transpose(im, n);
+  }
+}
+
+/** In place, in blocks that stay near the processor. */
+function transpose(a: Float64Array, n: number): void {
+  const block = Math.min(n, 16);
+  for (let by = 0; by < n; by += block) {
+    for (let bx = by; bx < n; bx += block) {
+      for (let y = by; y < by + block; y++) {
+        for (let x = bx === by ? y + 1 : bx; x < bx + block; x++) {
+          const v = a[y * n + x];
+          a[y * n + x] = a[x * n + y];
+          a[x * n + y] = v;
+        }
       }
     }
   }

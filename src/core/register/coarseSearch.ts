@@ -2,12 +2,16 @@ import { Fft2 } from "../numeric/fft2";
 import type { Matrix3 } from "../geometry/matrix3";
 import { linearOfGrey } from "../measure/relativeExposure";
 import type { Plane } from "../raster/raster";
+import type { Finder } from "./localShifts";
 
 export interface Candidate {
   /** fixed → moving, at the level searched */
   matrix: Matrix3;
   score: number;
 }
+
+/** Shifts that leave a smaller share of the frame in common are not looked at. */
+const LEAST_OVERLAP = 0.3;
 
 /** Local z-score of log luminance: the same for any exposure; clipped or empty areas become flat. */
 export function localZScore(level: { width: number; height: number; data: ArrayLike<number> }): Plane {
@@ -74,7 +78,7 @@ export function searchCoarse(fixed: Plane, moving: Plane, rotationsDeg: number[]
       const [mr, mi] = packed(turned.plane, n, turned.mask);
       fft.run(mr, mi, false);
       const [score, overlap] = correlate(fft, fr, fi, mr, mi);
-      const least = 0.3 * fixed.data.length;
+      const least = LEAST_OVERLAP * fixed.data.length;
       let best = -1;
       let at = 0;
       for (let i = 0; i < score.length; i++) {
@@ -146,15 +150,20 @@ function turn(p: Plane, width: number, height: number, degrees: number, scale: n
   const cx = (width - 1) / 2;
   const cy = (height - 1) / 2;
   const map = [c, -s, (p.width - 1) / 2 - c * cx + s * cy, s, c, (p.height - 1) / 2 - s * cx - c * cy];
+  return { ...sampleInto(p, width, height, (x, y) => [map[0] * x + map[1] * y + map[2], map[3] * x + map[4] * y + map[5]]), map };
+}
+
+/** A picture as it is seen through a map from another grid; mask is 1 where it is seen. */
+export function sampleInto(p: Plane, width: number, height: number, find: Finder): { plane: Plane; mask: Uint8Array } {
   const data = new Float32Array(width * height);
   const mask = new Uint8Array(width * height);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
-      const u = map[0] * x + map[1] * y + map[2];
-      const v = map[3] * x + map[4] * y + map[5];
+      const [u, v] = find(x, y);
       const ui = Math.floor(u);
       const vi = Math.floor(v);
-      if (ui < 0 || vi < 0 || ui + 1 >= p.width || vi + 1 >= p.height) continue;
+      // a map may lead nowhere
+      if (!(ui >= 0 && vi >= 0 && ui + 1 < p.width && vi + 1 < p.height)) continue;
       const a = u - ui;
       const b = v - vi;
       const q = vi * p.width + ui;
@@ -164,5 +173,49 @@ function turn(p: Plane, width: number, height: number, degrees: number, scale: n
       mask[y * width + x] = 1;
     }
   }
-  return { plane: { width, height, data }, mask, map };
+  return { plane: { width, height, data }, mask };
+}
+
+/** Correlation of two pictures on one grid over all shifts. */
+export interface CorrelationSurface {
+  /** local maxima beyond `apart` px of no shift, from `share` of what no shift has, the highest first; the fixed picture at x meets the other at x − d */
+  peaks(apart: number, share: number): { dx: number; dy: number; score: number }[];
+}
+
+/** @param mask 1 where the other picture is seen */
+export function correlationOverShifts(fixed: Plane, other: Plane, mask: Uint8Array): CorrelationSurface {
+  const { width, height } = fixed;
+  let n = 64;
+  // shifts of more than about half the frame come round from the other side, where hardly anything overlaps
+  while (n < Math.max(width, height)) n *= 2;
+  const fft = new Fft2(n);
+  const [fr, fi] = packed(fixed, n);
+  fft.run(fr, fi, false);
+  const [mr, mi] = packed(other, n, mask);
+  fft.run(mr, mi, false);
+  const [sum, overlap] = correlate(fft, fr, fi, mr, mi);
+  const [least, all] = [LEAST_OVERLAP * width * height, width * height];
+  const score = sum.map((v, i) => (overlap[i] < least ? 0 : v / (overlap[i] + 0.1 * all)));
+  const at = (dx: number, dy: number) => score[((dy + n) % n) * n + ((dx + n) % n)];
+  return {
+    peaks(apart, share) {
+      let none = 0;
+      for (let dy = -apart; dy <= apart; dy++) for (let dx = -apart; dx <= apart; dx++) none = Math.max(none, at(dx, dy));
+      const found: { dx: number; dy: number; score: number }[] = [];
+      if (none <= 0) return found;
+      for (let dy = -n / 2; dy < n / 2; dy++) {
+        for (let dx = -n / 2; dx < n / 2; dx++) {
+          const here = at(dx, dy);
+          if (here < share * none || Math.hypot(dx, dy) <= apart) continue;
+          let top = true;
+          for (let v = -1; v <= 1 && top; v++) for (let u = -1; u <= 1 && top; u++) if ((u || v) && at(dx + u, dy + v) > here) top = false;
+          if (top) found.push({ dx, dy, score: here });
+        }
+      }
+      found.sort((p, q) => q.score - p.score);
+      const kept: typeof found = [];
+      for (const p of found) if (kept.every((q) => Math.hypot(p.dx - q.dx, p.dy - q.dy) > apart)) kept.push(p);
+      return kept;
+    },
+  };
 }

@@ -30,16 +30,32 @@ export type Finder = (x: number, y: number) => [number, number];
 
 /**
  * Measures the shift that remains after a registration, patch by patch (33×33 px), where the fixed frame has structure
- * in two directions. @param matrix fixed → undistorted moving
+ * in two directions. @param matrix fixed → undistorted moving @param places where to look, if that is known already
  */
-export function measureLocalShifts(fixed: GreyLevel, moving: GreyLevel, photometry: Photometry, matrix: Matrix3, options: ShiftOptions = {}): LocalShift[] {
+export function measureLocalShifts(
+  fixed: GreyLevel,
+  moving: GreyLevel,
+  photometry: Photometry,
+  matrix: Matrix3,
+  options: ShiftOptions = {},
+  places = structuredPlaces(fixed, photometry, options),
+): LocalShift[] {
+  const { lens, fixedLens } = options;
+  const find: Finder = (x, y) => distort(lens, moving, ...project(matrix, ...undistort(fixedLens, fixed, x, y)));
+  return places.flatMap(([x, y]) => {
+    const map = mapAbout(find, x, y);
+    const shift = map && measurePatch(fixed, moving, photometry, map);
+    return shift ? [shift] : [];
+  });
+}
+
+/** Places of the fixed frame with structure in two directions, at most one for each cell. */
+export function structuredPlaces(fixed: GreyLevel, photometry: Photometry, options: ShiftOptions): [number, number][] {
   const area = options.selection?.bounds ?? { x: 0, y: 0, width: fixed.width, height: fixed.height };
   // cells at least as large as half a patch, so that neighbours measure different things
   const columns = Math.max(2, Math.min(options.columns ?? 24, Math.floor(area.width / HALF)));
   const rows = Math.max(2, Math.min(Math.round((columns * area.height) / area.width), Math.max(2, Math.floor(area.height / HALF))));
-  const { lens, fixedLens } = options;
-  const find: Finder = (x, y) => distort(lens, moving, ...project(matrix, ...undistort(fixedLens, fixed, x, y)));
-  const shifts: LocalShift[] = [];
+  const places: [number, number][] = [];
   for (let ty = 0; ty < rows; ty++) {
     for (let tx = 0; tx < columns; tx++) {
       const cell = {
@@ -49,13 +65,10 @@ export function measureLocalShifts(fixed: GreyLevel, moving: GreyLevel, photomet
         y1: area.y + Math.floor(((ty + 1) * area.height) / rows),
       };
       const place = strongestCorner(fixed, photometry.fixed, cell, options.selection);
-      if (!place) continue;
-      const map = mapAbout(find, place[0], place[1]);
-      const shift = map && measurePatch(fixed, moving, photometry, map);
-      if (shift) shifts.push(shift);
+      if (place) places.push(place);
     }
   }
-  return shifts;
+  return places;
 }
 
 /** The best sub-pixel match of one place; null where nothing can be measured there. */

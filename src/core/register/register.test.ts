@@ -4,6 +4,7 @@ import type { SourceRaster } from "../raster/raster";
 import { adjustSet } from "./adjustSet";
 import { buildGreyPyramid } from "./greyPyramid";
 import { normalizer } from "./models";
+import { supportOf } from "./otherSolutions";
 import { describeFrame, registerSet, workHere } from "./registerSet";
 import { encodeSrgb } from "../color/srgbCurve";
 
@@ -96,4 +97,14 @@ it("normalised coordinates put the corners at distance one", () => {
   const [u, v] = project(n, 0, 0);
   expect(Math.hypot(u, v)).toBeCloseTo(Math.hypot(400, 300) / Math.hypot(401, 301), 12);
   expect(normalize(multiply(n, invert(n)))[0]).toBeCloseTo(1, 12);
+});
+
+it("a place speaks for a solution where it agrees under that one alone, among those under which it can be seen", () => {
+  const at = (x: number, correlation: number, dx = 0) => ({ x, y: 0, dx, dy: 0, correlation });
+  const [repeats, onlyHere, outside] = [10, 20, 30];
+  const first = [at(repeats, 0.95), at(onlyHere, 0.9)];
+  const second = [at(repeats, 0.94), at(onlyHere, 0.2), at(outside, 0.9)];
+  expect(supportOf([first, second])).toEqual([1, 0]);
+  // what correlates but lies elsewhere does not agree
+  expect(supportOf([[at(repeats, 0.95)], [at(repeats, 0.95, 5)]])).toEqual([1, 0]);
 });

@@ -8,7 +8,8 @@ import { displacementPx, judgeFit, type Fit, type FitFigures } from "./judgeFit"
 import { FREEDOM, type ModelChoice, type MotionModel } from "./models";
 import { createPhotometry } from "./photometry";
 import { RegionMask, type Region } from "./regions";
-import { registerPair, type PairOptions, type PairRegistration } from "./registerPair";
+import type { PairOptions, PairRegistration } from "./pair";
+import { registerPair } from "./registerPair";
 
 export interface SetFrame {
   width: number;
@@ -29,6 +30,8 @@ export interface FrameRegistration extends FitFigures {
   lens: Lens | null;
   model: MotionModel;
   residualBeforePx: number;
+  /** how far off other solutions lie that explain the frame as well, px, the nearest first */
+  otherPx: number[];
   reason: string | null;
 }
 
@@ -76,6 +79,7 @@ interface Placed {
   matrix: Matrix3;
   lens: Lens | null;
   model: MotionModel;
+  otherPx: number[];
 }
 
 /**
@@ -91,13 +95,13 @@ export async function registerSet(frames: SetFrame[], options: SetOptions): Prom
   const regions = options.regions?.length ? new RegionMask(options.regions, width, height) : null;
   const { work } = options;
   const placed: (Placed | null)[] = frames.map(() => null);
-  placed[reference] = { matrix: IDENTITY, lens: null, model: "translation" };
+  placed[reference] = UNMOVED;
   if (regions?.pinned) {
     const pairs = frames.map(
       (frame, i) => () => (i === reference ? null : work.pair(reference, i, relativeEv[i] - relativeEv[reference], wantedOf(frame, options.model), true)),
     );
     (await atATime(pairs, work.atATime)).forEach((found, i) => {
-      if (found) placed[i] = { matrix: invert(found.matrix), lens: found.lens, model: found.model };
+      if (found) placed[i] = { matrix: invert(found.matrix), lens: found.lens, model: found.model, otherPx: found.otherPx };
     });
   } else await placeAll(frames, options, relativeEv, placed);
 
@@ -109,16 +113,21 @@ export async function registerSet(frames: SetFrame[], options: SetOptions): Prom
     if (i === reference) return { ...place!, ...nothing, registered: true, agreeing: 1, confidence: 1, reason: null };
     if (!place) {
       const reason = leftOut(frames, i, reference, relativeEv);
-      return { ...nothing, registered: false, matrix: null, lens: null, model: "translation", agreeing: 0, confidence: 0, reason };
+      return { ...nothing, ...UNMOVED, registered: false, matrix: null, agreeing: 0, confidence: 0, reason };
     }
     const against = regions?.pinned ? reference : partner(i, placed, relativeEv, reference, options.order);
     const fit = fitOf(place, placed[against]!, relativeEv[i] - relativeEv[against]);
     // regions are places of the reference
     const figures = known.get(i) ?? (await work.judge(against, i, fit, against === reference));
-    return { ...place, ...figures, registered: true, residualBeforePx: displacementPx(place.matrix, width, height), reason: null };
+    // of solutions that explain the frame as well, each may be the right one
+    const confidence = Math.min(figures.confidence, 1 / (1 + place.otherPx.length));
+    return { ...place, ...figures, confidence, registered: true, residualBeforePx: displacementPx(place.matrix, width, height), reason: null };
   });
   return atATime(judged, work.atATime);
 }
+
+/** Where the reference is, and what stands still. */
+const UNMOVED: Placed = { matrix: IDENTITY, lens: null, model: "translation", otherPx: [] };
 
 const fitOf = (place: Placed, against: Placed, relativeEv: number) => ({
   photometry: createPhotometry(relativeEv),
@@ -156,8 +165,7 @@ async function leaveStill(
     const against = partners.get(i)!;
     const ev = relativeEv[i] - relativeEv[against];
     const moved = await work.judge(against, i, fitOf(placed[i]!, placed[against]!, ev), against === reference);
-    const unmoved: Placed = { matrix: IDENTITY, lens: null, model: "translation" };
-    const stood = await work.judge(against, i, fitOf(unmoved, unmoved, ev), against === reference);
+    const stood = await work.judge(against, i, fitOf(UNMOVED, UNMOVED, ev), against === reference);
     const stands = stood.residualPx <= moved.residualPx + BELIEVED.px && stood.agreeing >= moved.agreeing - BELIEVED.agreeing;
     if (stands) still.add(i);
     if (against === reference) figures.set(i, stands ? stood : moved);
@@ -177,7 +185,7 @@ async function leaveStill(
       work.atATime,
     );
   }
-  for (const i of still) if (i !== reference) placed[i] = { matrix: IDENTITY, lens: null, model: "translation" };
+  for (const i of still) if (i !== reference) placed[i] = { ...UNMOVED, otherPx: placed[i]!.otherPx };
   return figures;
 }
 
@@ -231,7 +239,10 @@ async function placeAll(frames: SetFrame[], options: SetOptions, relativeEv: num
       const same = k === 0 && begun?.from === from && !hasLens(lens ?? null);
       const result = take(from, next, await (same ? begun.result : begin(from, next, { effort: k === 0 ? 4 : 1, fixedLens: lens })));
       if (!result) continue;
-      placed[next] = { matrix: normalize(multiply(placed[from]!.matrix, invert(result.matrix))), lens: result.lens, model: result.model };
+      const matrix = normalize(multiply(placed[from]!.matrix, invert(result.matrix)));
+      // a frame is no better known than the one it was placed by
+      const otherPx = result.otherPx.length > 0 ? result.otherPx : placed[from]!.otherPx;
+      placed[next] = { matrix, lens: result.lens, model: result.model, otherPx };
       break;
     }
   }

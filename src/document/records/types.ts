@@ -131,6 +131,8 @@ export interface FramePlacement {
   residualBeforePx: number;
   agreeing: number;
   confidence: number;
+  /** how far off other places lie where the frame fits as well, px, the nearest first: what repeats itself does not tell */
+  otherPx: number[];
   reason: string | null;
   /** places measured: x, y, dx, dy, correlation, in the reference frame's px */
   shifts: number[][];

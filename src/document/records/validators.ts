@@ -146,6 +146,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
         residualBeforePx: finite(),
         agreeing: finite(),
         confidence: finite(),
+        otherPx: array(finite()).required().max(64),
         reason: optionalText(),
         shifts: array(array(finite()).required()).required(),
       }),

@@ -1,7 +1,8 @@
 import type { Codecs } from "../../formats/codecs";
 import { judgeFit, type Fit, type FitFigures } from "../../core/register/judgeFit";
 import { RegionMask, type Region } from "../../core/register/regions";
-import { registerPair, type PairOptions, type PairRegistration } from "../../core/register/registerPair";
+import type { PairOptions, PairRegistration } from "../../core/register/pair";
+import { registerPair } from "../../core/register/registerPair";
 import type { GreyPyramid } from "../../core/register/greyPyramid";
 import { deflateBlock, zlibOf } from "../../formats/deflateBlock";
 import { DEFLATE_LEVEL } from "../../formats/tiff/TiffWriter";

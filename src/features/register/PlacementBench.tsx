@@ -53,6 +53,13 @@ export function PlacementBench({ registration, chosen, onHand }: { registration:
             )}
           </Facts>
         )}
+        {chosen.otherPx.length > 0 && (
+          <Card $open>
+            What these frames show repeats itself: this one would fit as well {withUnit(plain(chosen.otherPx[0], 0), "px")} beside where it lies
+            {chosen.otherPx.length > 1 ? `, and in ${chosen.otherPx.length - 1} more places` : ""}. Mark something that is there only once as what has to line
+            up, or place it by hand.
+          </Card>
+        )}
         {!isReference && (
           <RowOf>
             <Button isDisabled={blocked} onPress={onHand}>

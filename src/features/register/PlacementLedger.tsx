@@ -73,7 +73,10 @@ export function PlacementLedger({ frames, registration, chosen, onChoose }: Prop
                 onKeyDown={rowKeys(ids, p.frameId, onChoose)}
               >
                 <td>
-                  <Figure value={String(frameNumber(records, p.frameId))} word={isReference ? "reference" : p.registered ? HOW[p.by] : "left out"} />
+                  <Figure
+                    value={String(frameNumber(records, p.frameId))}
+                    word={isReference ? "reference" : p.registered ? (p.otherPx.length > 0 ? "unsure" : HOW[p.by]) : "left out"}
+                  />
                 </td>
                 <td>{figures ? <Figure value={`${signed(figures.dx, 1)} ${signed(figures.dy, 1)}`} word="px" /> : isReference ? "" : "none"}</td>
                 <td>{figures && <Figure value={`${signed(figures.rotationDeg, 2)}°`} word={plain(figures.scale, 4)} />}</td>

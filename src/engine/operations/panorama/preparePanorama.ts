@@ -200,6 +200,7 @@ function registrationOf(frames: FrameRecord[], solved: PanoramaSolution, attitud
       residualBeforePx: 0,
       agreeing: measured ? count / measured : 0,
       confidence: placed[i] ? Math.max(0, 1 - solved.directionSdDeg[i] / 0.08) : 0,
+      otherPx: [],
       reason: reasons[i],
       shifts: [],
     };

@@ -197,6 +197,7 @@ export async function describePlacement(
     by,
     points: [],
     residualBeforePx: displacementPx(placing.matrix, reference.width, reference.height),
+    otherPx: [],
     reason: null,
     shifts: storedShifts(figures.shifts),
   };

@@ -125,7 +125,7 @@ function pooledWork(ctx: EngineContext, frames: FrameRecord[], marked: MarkedReg
 }
 
 function placementOf(frame: FrameRecord, r: FrameRegistration): FramePlacement {
-  const { registered, matrix, model, residualPx, residualBeforePx, agreeing, confidence, reason, models, drift } = r;
+  const { registered, matrix, model, residualPx, residualBeforePx, agreeing, confidence, otherPx, reason, models, drift } = r;
   // frames whose lens is known are registered without it; sampled as shot they need it again
   const lens = frame.development.lens ?? (hasLens(r.lens) ? r.lens : null);
   return {
@@ -142,6 +142,7 @@ function placementOf(frame: FrameRecord, r: FrameRegistration): FramePlacement {
     residualBeforePx,
     agreeing,
     confidence,
+    otherPx,
     reason,
     shifts: storedShifts(r.shifts),
   };
