@@ -1,6 +1,6 @@
 import { countCells, sharedCells, subtractRuns, uniteRuns } from "../core/masks/cellRuns";
 import { GHOST_THRESHOLD } from "../core/merge/findGhosts";
-import { seatsByItself } from "../core/merge/mergeMethods";
+import { comparesLight, seatsByItself } from "../core/merge/mergeMethods";
 import { newId, put, updateRecord, without, type Edit } from "./edits";
 import type { FringeFacts, GhostRecord, MergeRecord, RecoveredResponse } from "./records/types";
 import { ghostsOf, workingSetIdOf, workingSetOf } from "./selectors";
@@ -42,9 +42,10 @@ export interface FoundMerge {
 export function takeMerge(draft: Omit<MergeRecord, "kind" | "id" | "setId">, { ghosts, response, fringe, ...facts }: FoundMerge): Edit {
   return (records) => {
     const seat = seatsByItself(draft.method, workingSetOf(records)?.setKind ?? "separate");
-    // only a radiance merge looks for these; another keeps what one before it found
-    const looked = draft.method === "radiance" && { response: { ...draft.response, found: response }, fringe: { ...draft.fringe, facts: fringe } };
-    const merge = { ...draft, ...facts, ...looked };
+    // what a method does not look for stays as one before it found it
+    const light = comparesLight(draft.method) && { response: { ...draft.response, found: response } };
+    const edges = draft.method === "radiance" && { fringe: { ...draft.fringe, facts: fringe } };
+    const merge = { ...draft, ...facts, ...light, ...edges };
     return setGhosts(ghosts?.regions ?? [], seat)(setMerge(merge)(records));
   };
 }

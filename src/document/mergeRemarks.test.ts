@@ -2,8 +2,8 @@ import { addFrames, setRegistration, startJob, unmovedRegistration } from "./edi
 import { FRESH_MERGE, setMerge } from "./mergeEdits";
 import { newFrame } from "../../tests/support/records";
 import { mergeRemarks } from "./mergeRemarks";
-import type { MergeRecord, Records } from "./records/types";
-import { framesOf } from "./selectors";
+import type { FramePlacement, MergeRecord, Records } from "./records/types";
+import { framesOf, registrationOf } from "./selectors";
 
 /** A job whose frames have the exposures given, the darkest with the share clipped, merged with the shares given. */
 function merged(method: MergeRecord["method"], ev: number[], shares: number[], clipped = 0, told: number[] = ev): Records {
@@ -13,6 +13,15 @@ function merged(method: MergeRecord["method"], ev: number[], shares: number[], c
   const placed = setRegistration(unmovedRegistration(frames, frames[0], 1), Object.fromEntries(frames.map((f, k) => [f.id, ev[k]])))(job);
   return setMerge({ ...FRESH_MERGE, method, shares: Object.fromEntries(frames.map((f, k) => [f.id, shares[k]])) })(placed);
 }
+
+/** The last placement changed. */
+function placed(records: Records, change: Partial<FramePlacement>): Records {
+  const registration = registrationOf(records)!;
+  const placements = registration.placements.map((p, i) => (i === registration.placements.length - 1 ? { ...p, ...change } : p));
+  return { ...records, [registration.id]: { ...registration, placements } };
+}
+const resized = (records: Records) => placed(records, { matrix: [2, 0, 0, 0, 2, 0, 0, 0, 1] });
+const unplaced = (records: Records) => placed(records, { registered: false, matrix: null });
 
 it.each([
   ["a sound bracket", merged("radiance", [-2, 0, 2], [0.2, 0.4, 0.4]), []],
@@ -28,6 +37,9 @@ it.each([
   ],
   ["all noted alike", merged("radiance", [-4, 0, 4], [0.2, 0.4, 0.4], 0, [0, 0, 0]), [/frame 2 is noted at 0.0 EV and measures \+4.0 EV/]],
   ["a curve that stretches what is measured", merged("radiance", [-2.4, 0, 2.4], [0.2, 0.4, 0.4], 0, [-2, 0, 2]), []],
+  ["a focus stack of a bracket", merged("focus", [-2, 0, 2], [0.3, 0.4, 0.3]), [/4.0 EV apart in exposure: a focus merge/]],
+  ["a frame of half the size", resized(merged("radiance", [-2, 0, 2], [0.2, 0.4, 0.4])), [/Frame 3 is shown 2.0 times as large as it was shot/]],
+  ["a frame that fits nowhere", unplaced(merged("radiance", [-2, 0, 2], [0.2, 0.4, 0.4])), [/Frame 3 takes no part: not registered/]],
   ["an unused frame", merged("radiance", [-2, 0, 2], [0, 0.5, 0.5]), [/Frame 1 is unused/]],
 ])("%s", (_, records, wanted) => {
   const said = mergeRemarks(records);

@@ -1,32 +1,33 @@
-import { UNUSED_SHARE } from "../core/merge/mergeMethods";
+import { believeExposures } from "../core/merge/believeExposures";
+import { describeMatrix } from "../core/geometry/describeMatrix";
+import { ENLARGED, UNUSED_SHARE } from "../core/merge/mergeMethods";
 import type { FrameRecord, Records } from "./records/types";
-import { exposuresOf, frameNumber, framesOf, mergedFramesOf, mergeOf, registrationOf, relativeEvOf, responseInForce } from "./selectors";
+import { activeFramesOf, exposuresOf, frameNumber, mergedFramesOf, mergeOf, registrationOf, relativeEvOf, responseInForce } from "./selectors";
 
 /** Share clipped even in the darkest frame from which it is said. Common practice, no source. */
 const CLIPPED = 0.01;
 /** Range of exposures below which frames count as equally exposed, EV. */
 const EQUAL_EV = 0.2;
+/** Range of exposures from which a focus merge shows it, EV. Common practice, no source. */
+const FOCUS_EV = 0.3;
 /** Share of one frame above which a focus stack is none. Common practice, no source. */
 const ALONE = 0.97;
 
-/**
- * By how much noted exposures may differ from measured ones, EV and as a share of the smaller: a camera's curve that is not known stretches or shrinks what is
- * measured. Common practice, no source.
- */
-const CONTRADICTING = { ev: 0.4, share: 0.15 };
-
 /** Frames whose noted exposure the pixels deny, against the reference. */
 export function contradictedExposures(records: Records, frames: FrameRecord[]): { id: string; told: number; measured: number }[] {
-  const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId);
   // a response that was recovered tells what a curve makes of the exposures
   const measuredEv = responseInForce(records)?.relativeEv ?? exposuresOf(records)?.measuredEv;
-  if (!reference || reference.meteredEv === null || measuredEv?.[reference.id] === undefined) return [];
-  return frames.flatMap((f) => {
-    if (f.id === reference.id || f.meteredEv === null || measuredEv[f.id] === undefined) return [];
-    const [told, measured] = [f.meteredEv - reference.meteredEv!, measuredEv[f.id] - measuredEv[reference.id]];
-    const allowed = CONTRADICTING.ev + CONTRADICTING.share * Math.min(Math.abs(told), Math.abs(measured));
-    return Math.abs(told - measured) > allowed ? [{ id: f.id, told, measured }] : [];
-  });
+  const known = frames.filter((f) => f.meteredEv !== null && measuredEv?.[f.id] !== undefined);
+  const reference = known.findIndex((f) => f.id === registrationOf(records)?.referenceId);
+  if (reference < 0) return [];
+  const judged = believeExposures(
+    known.map((f) => f.meteredEv!),
+    known.map((f) => measuredEv![f.id]),
+    reference,
+  );
+  return judged.flatMap(({ told, ev, believed }, i) =>
+    believed || (i === reference && Math.abs(told - ev) < 0.05) ? [] : [{ id: known[i].id, told, measured: ev }],
+  );
 }
 
 /** What a person should know of the merge in force, in sentences. */
@@ -57,6 +58,21 @@ export function mergeRemarks(records: Records): string[] {
         "The frames are equally exposed: merging them lowers noise but widens no range. A mean without outliers does the same and leaves out what moved.",
       );
   }
+  if (merge.method === "focus") {
+    const range = Math.max(...ev) - Math.min(...ev);
+    if (range > FOCUS_EV)
+      remarks.push(
+        `These frames lie ${range.toFixed(1)} EV apart in exposure: a focus merge takes each place from one frame, so its brightness will change from place to place.`,
+      );
+  }
+  const enlarged = mergedFramesOf(records).flatMap(({ frame, matrix }) => {
+    const { scale } = describeMatrix(matrix, frame.width, frame.height);
+    return scale > ENLARGED ? [{ id: frame.id, scale }] : [];
+  });
+  for (const { id, scale } of enlarged)
+    remarks.push(
+      `Frame ${number(id)} is shown ${scale.toFixed(1)} times as large as it was shot and lacks the detail of the others${merge.method === "radiance" ? ": it gives light mainly where they have none" : ""}.`,
+    );
   const [lead] = [...frames].sort((a, b) => (merge.shares[b.id] ?? 0) - (merge.shares[a.id] ?? 0));
   if (merge.method === "focus" && (merge.shares[lead.id] ?? 0) > ALONE)
     remarks.push(`Frame ${number(lead.id)} is the sharpest in ${percent(merge.shares[lead.id])} of the picture: these frames are hardly a focus stack.`);
@@ -64,6 +80,12 @@ export function mergeRemarks(records: Records): string[] {
   if (unused.length > 0 && merge.method !== "ground")
     remarks.push(
       `Frame${unused.length > 1 ? "s" : ""} ${unused.map((f) => number(f.id)).join(", ")} ${unused.length > 1 ? "are" : "is"} unused: nothing of the picture comes from there.`,
+    );
+  const taken = new Set(frames.map((f) => f.id));
+  const left = activeFramesOf(records).filter((f) => !taken.has(f.id));
+  if (left.length > 0)
+    remarks.push(
+      `Frame${left.length > 1 ? "s" : ""} ${left.map((f) => number(f.id)).join(", ")} ${left.length > 1 ? "take" : "takes"} no part: not registered.`,
     );
   return remarks;
 }

@@ -1,6 +1,6 @@
 """Simulated exposure brackets with an unknown response, and their scores. Used by tests/references/merge.
 
-brackets.py make OUT SEED       frames f0.png ... (8 bit, no profile), truth.npy, and prints {"ev", "frames", "response"}
+brackets.py make OUT SEED [RESPONSE]  a response asked for: from a camera that stood still. Frames f0.png ... (8 bit, no profile), truth.npy, and prints {"ev", "frames", "response"}
 brackets.py score OUT MERGED    RMSE of log2 radiance of MERGED (float TIFF), and of OpenCV's Debevec on the same frames
 """
 import glob
@@ -36,10 +36,21 @@ def srgb(x):
     return np.where(x <= 0.0031308, 12.92 * x, 1.055 * np.maximum(x, 1e-9) ** (1 / 2.4) - 0.055)
 
 
+def s_shaped(x):
+    """Clearly more contrast in the middle, as a picture style makes it."""
+    y = x ** (1 / 2.2)
+    return y * y * (3 - 2 * y)
+
+
+def linear(x):
+    return x
+
+
 RESPONSES = [gamma, shoulder, logarithmic, steep, srgb]
+STILL = {f.__name__: f for f in (srgb, s_shaped, logarithmic, linear)}
 
 
-def make(out, seed):
+def make(out, seed, response=None):
     rng = np.random.default_rng(100 + seed)
     paths = sorted(glob.glob("/usr/share/backgrounds/*.jpg"))
     picture = cv2.imread(paths[seed % len(paths)])[..., ::-1]
@@ -55,13 +66,13 @@ def make(out, seed):
     evs = SHUTTERS[seed % len(SHUTTERS)]
     # nothing brighter than the shortest frame holds, nothing darker than the longest shows
     light = np.clip(light, 0.08 * 2.0 ** -evs[-1], 0.95 * 2.0 ** -evs[0])
-    respond = RESPONSES[seed % len(RESPONSES)]
+    respond = STILL[response] if response else RESPONSES[seed % len(RESPONSES)]
     small = lambda v: cv2.resize(v, (w // 2, h // 2), interpolation=cv2.INTER_AREA)
     np.save(out + "/truth.npy", small(light))
     files, shifts, top, weights = [], [], 0.0, 0.0
     grid = np.linspace(0, 1, 20001)
     for k, ev in enumerate(evs):
-        shift = np.zeros(2) if ev == 0 else rng.uniform(-1.2, 1.2, 2)
+        shift = np.zeros(2) if ev == 0 or response else rng.uniform(-1.2, 1.2, 2)
         moved = cv2.warpAffine(light, np.float64([[1, 0, shift[0]], [0, 1, shift[1]]]), (w, h), flags=cv2.INTER_LINEAR, borderMode=cv2.BORDER_REFLECT)
         shifts.append((shift / 2).tolist())
         electrons = np.minimum(small(moved) * 2.0**ev, 1.0) * FULL_WELL
@@ -105,4 +116,4 @@ def score(out, merged):
 
 
 if __name__ == "__main__":
-    {"make": lambda a: make(a[0], int(a[1])), "score": lambda a: score(*a)}[sys.argv[1]](sys.argv[2:])
+    {"make": lambda a: make(a[0], int(a[1]), *a[2:]), "score": lambda a: score(*a)}[sys.argv[1]](sys.argv[2:])

@@ -1,6 +1,7 @@
 import { lateralOfReference } from "../../engine/operations/merge/makeMerge";
 import { FRAME_COLORS } from "../../core/color/frameColors";
 import { countCells, runRectangle } from "../../core/masks/cellRuns";
+import { believeExposures } from "../../core/merge/believeExposures";
 import { UNUSED_SHARE, type MergeMethod } from "../../core/merge/mergeMethods";
 import { setRegistration, unmovedRegistration, updateRecord } from "../../document/edits";
 import type { LateralColour } from "../../core/measure/lateralColour";
@@ -76,7 +77,7 @@ export async function merge(args: string[], options: Options): Promise<number> {
   // what the person says counts as metadata would
   if (wanted.ev) read = frames.reduce((r, f, i) => updateRecord<FrameRecord>(f.id, { meteredEv: wanted.ev![i] })(r), read);
   let records = await placeFrames(node, read, frames, reference, options, task);
-  if (wanted.ev) records = setRegistration(registrationOf(records)!, Object.fromEntries(frames.map((f, i) => [f.id, wanted.ev![i]])))(records);
+  if (wanted.ev) records = withTold(records, frames, wanted.ev, frames.indexOf(reference));
   const draft: Omit<MergeRecord, "kind" | "id" | "setId"> = {
     ...FRESH_MERGE,
     ...wanted.weights,
@@ -207,4 +208,14 @@ function takeAsLinear(node: NodeEngine, sourceId: string): void {
   if (!color) return;
   const same = (v: number) => v;
   node.ctx.colors.set(sourceId, { ...color, name: "linear", curves: [same, same, same] });
+}
+
+/** Exposures as told, but for those that the pixels deny, for which stands what was measured. */
+function withTold(records: Records, frames: FrameRecord[], told: number[], reference: number): Records {
+  const judged = believeExposures(
+    told,
+    frames.map((f) => relativeEvOf(records, f.id)),
+    reference,
+  );
+  return setRegistration(registrationOf(records)!, Object.fromEntries(frames.map((f, i) => [f.id, judged[i].ev])))(records);
 }

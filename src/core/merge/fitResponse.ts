@@ -68,10 +68,10 @@ interface Pair {
  * pictures alone cannot tell. @see Debevec, Malik 1997, section 2.1 (form recalled from memory); the deviation instead of a whole curve is ours
  * @param assumed log2 light of a code, by channel
  * @param givenEv EV of each frame as known
- * @param givenSigma how well that is known, EV
+ * @param givenSigma how well each is known, EV
  * @returns null where too few places are shared
  */
-export function fitResponse(places: ResponsePlace[], assumed: ((code: number) => number)[], givenEv: number[], givenSigma: number): ResponseFit | null {
+export function fitResponse(places: ResponsePlace[], assumed: ((code: number) => number)[], givenEv: number[], givenSigma: number[]): ResponseFit | null {
   const pairs = pairsOf(places, assumed, givenEv);
   if (pairs.length < 60) return null;
   const before = residualsOf(pairs, [Array<number>(RESPONSE_KNOTS).fill(0)], alignedEv(pairs, givenEv));
@@ -80,7 +80,14 @@ export function fitResponse(places: ResponsePlace[], assumed: ((code: number) =>
   let afterEv = spread(residualsOf(pairs, deviationEv, common.ev));
   const split = [0, 1, 2].map((channel) => {
     const own = pairs.filter((p) => p.channel === channel);
-    return own.length < 60 ? common.deviation : solve(own, common.ev, 1e-3, common.deviation).deviation;
+    return own.length < 60
+      ? common.deviation
+      : solve(
+          own,
+          common.ev,
+          common.ev.map(() => 1e-3),
+          common.deviation,
+        ).deviation;
   });
   const splitEv = spread(residualsOf(pairs, split, common.ev));
   if (splitEv < 0.8 * afterEv) [deviationEv, afterEv] = [split, splitEv];
@@ -167,7 +174,7 @@ function usedRange(pairs: Pair[]): [number, number] {
 }
 
 /** One curve and the exposures. @param around the curve it is held to, or null for none */
-function solve(pairs: Pair[], givenEv: number[], givenSigma: number, around: number[] | null): { deviation: number[]; ev: number[] } {
+function solve(pairs: Pair[], givenEv: number[], givenSigma: number[], around: number[] | null): { deviation: number[]; ev: number[] } {
   const frames = givenEv.length;
   const size = RESPONSE_KNOTS + frames;
   let deviation = around ? [...around] : Array<number>(RESPONSE_KNOTS).fill(0);
@@ -213,8 +220,8 @@ function solve(pairs: Pair[], givenEv: number[], givenSigma: number, around: num
     if (around) around.forEach((v, k) => add([k], [1], v, 0.3));
     for (let k = 0; k < frames; k++) {
       // one frame's exposure may be told wrongly
-      const off = Math.abs(ev[k] - ev[0] - (givenEv[k] - givenEv[0])) / (2 * givenSigma);
-      add([RESPONSE_KNOTS + k], [1], givenEv[k], (k === 0 ? 1e3 : 1) / givenSigma ** 2 / Math.max(1, off));
+      const off = Math.abs(ev[k] - ev[0] - (givenEv[k] - givenEv[0])) / (2 * givenSigma[k]);
+      add([RESPONSE_KNOTS + k], [1], givenEv[k], (k === 0 ? 1e3 : 1) / givenSigma[k] ** 2 / Math.max(1, off));
     }
     // but not all of them by one factor: with it every curve could be bent to nothing
     const mean = givenEv.reduce((sum, v) => sum + v, 0) / frames;

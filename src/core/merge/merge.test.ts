@@ -26,6 +26,9 @@ function places(
   });
 }
 
+/** Settings are rounded. */
+const known = (ev: number[]) => ev.map(() => 0.03);
+
 describe("the response", () => {
   it.each([
     ["a plain gamma of 2.6", (x: number) => x ** (1 / 2.6)],
@@ -38,7 +41,7 @@ describe("the response", () => {
     ],
   ])("%s is found from four exposures to a few hundredths of a stop", (_, respond) => {
     const ev = [-3, -1.5, 0, 1.5];
-    const fit = fitResponse(places(respond, ev), assumed, ev, 0.03)!;
+    const fit = fitResponse(places(respond, ev), assumed, ev, known(ev))!;
     expect(fit.convincing).toBe(true);
     expect(fit.deviationEv).toHaveLength(1);
     // light of a code against the truth, white and black apart
@@ -61,7 +64,7 @@ describe("the response", () => {
       places((x) => encodeSrgb(x), ev),
       assumed,
       noted,
-      0.03,
+      known(noted),
     )!;
     expect(fit.convincing).toBe(false);
     expect(fit.ev[1] - fit.ev[0]).toBeCloseTo(2.1, 1);
@@ -71,7 +74,7 @@ describe("the response", () => {
     const ev = [-2, 0, 2];
     const tones = (i: number) => (i % 2 ? 0.022 + 0.004 * (i % 3) : 0.8 + 0.05 * random());
     for (const respond of [encodeSrgb, (x: number) => x ** (1 / 2.6)]) {
-      expect(fitResponse(places(respond, ev, 3000, tones), assumed, ev, 0.03)!.convincing).toBe(false);
+      expect(fitResponse(places(respond, ev, 3000, tones), assumed, ev, known(ev))!.convincing).toBe(false);
     }
   });
 
@@ -81,7 +84,7 @@ describe("the response", () => {
       places((x, c) => x ** (1 / (c === 2 ? 3 : 2)), ev),
       assumed,
       ev,
-      0.03,
+      known(ev),
     )!;
     expect(fit.deviationEv).toHaveLength(3);
     // at a code of 0.5 the light is 0.5^2 and 0.5^3: one stop apart
@@ -94,7 +97,7 @@ describe("the response", () => {
         places((x) => x, [0, 6], 30),
         assumed,
         [0, 6],
-        0.03,
+        known([0, 6]),
       ),
     ).toBeNull();
   });

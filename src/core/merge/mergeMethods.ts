@@ -49,9 +49,15 @@ export const lightMethod = (method: MergeMethod): MergeMethod => (method === "fu
 /** Whether what moved is smeared unless one frame is taken there; the other methods leave it out or take in nothing unasked. */
 export const smearsMotion = (method: MergeMethod) => method === "radiance" || method === "fusion" || method === "mean";
 
+/** Whether frames of several exposures are compared as light, which needs the camera's response: a radiance merge is made of it, a fusion tells by it what moved. */
+export const comparesLight = (method: MergeMethod) => method === "radiance" || method === "fusion";
+
 /** Whether the frame proposed for a place that moved is taken at once: where all are merged and the frames are one moment's. */
 export const seatsByItself = (method: MergeMethod, kind: SetKind) =>
   (method === "radiance" || method === "fusion") && kind !== "separate" && kind !== "developed";
+
+/** Enlargement from which a frame is known to lack detail that the others have. Common practice, no source. */
+export const ENLARGED = 1.1;
 
 /** A frame that gives less than this share of a picture counts as unused. Common practice, no source. */
 export const UNUSED_SHARE = 0.001;

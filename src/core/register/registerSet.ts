@@ -138,6 +138,8 @@ const fitOf = (place: Placed, against: Placed, relativeEv: number) => ({
 
 /** How far a frame may have been moved, px RMS, and still be looked at for having stood still. */
 const HARDLY_PX = 4;
+/** What no picture shows, px RMS, at whatever price: resampling for it would cost more than it mends. Common practice, no source. */
+const NOTHING_PX = 0.05;
 /** What a movement must explain before it is believed: less is what noise, blur and changing light make of a frame that stood still. Common practice, no source. */
 const BELIEVED = { px: 0.03, agreeing: 0.02 };
 
@@ -164,9 +166,12 @@ async function leaveStill(
   const look = (i: number) => async () => {
     const against = partners.get(i)!;
     const ev = relativeEv[i] - relativeEv[against];
-    const moved = await work.judge(against, i, fitOf(placed[i]!, placed[against]!, ev), against === reference);
+    const moved =
+      displacementPx(placed[i]!.matrix, width, height) < NOTHING_PX
+        ? null
+        : await work.judge(against, i, fitOf(placed[i]!, placed[against]!, ev), against === reference);
     const stood = await work.judge(against, i, fitOf(UNMOVED, UNMOVED, ev), against === reference);
-    const stands = stood.residualPx <= moved.residualPx + BELIEVED.px && stood.agreeing >= moved.agreeing - BELIEVED.agreeing;
+    const stands = !moved || (stood.residualPx <= moved.residualPx + BELIEVED.px && stood.agreeing >= moved.agreeing - BELIEVED.agreeing);
     if (stands) still.add(i);
     if (against === reference) figures.set(i, stands ? stood : moved);
   };

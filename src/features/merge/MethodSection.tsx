@@ -31,7 +31,14 @@ export function MethodSection({ record }: { record: MergeRecord }) {
     );
   }
   if (record.method === "panorama") return <SeamSection record={record} />;
-  if (record.method === "fusion") return <FusionSection record={record} />;
+  if (record.method === "fusion") {
+    return (
+      <>
+        <FusionSection record={record} />
+        <ResponseSection record={record} />
+      </>
+    );
+  }
   if (record.method === "focus") return <FocusSection />;
   if (record.method === "ground") {
     return (
@@ -90,7 +97,7 @@ function ResponseSection({ record }: { record: MergeRecord }) {
     [found],
   );
   const select = (next: ResponseChoice) =>
-    void merge("radiance", { response: { choice: next, found } }, next === "assumed" ? "Response as the files say" : "Response recovered");
+    void merge(record.method, { response: { choice: next, found } }, next === "assumed" ? "Response as the files say" : "Response recovered");
   return (
     <Section>
       <Heading>How the camera saw light</Heading>
@@ -116,7 +123,7 @@ function ResponseSection({ record }: { record: MergeRecord }) {
           />
           <Soft>
             {inForce
-              ? `The frames disagree by ${withUnit(plain(found.beforeEv, 3), "EV")} with the curve their files name, by ${withUnit(plain(found.afterEv, 3), "EV")} with the one measured; that one is used.`
+              ? `The frames disagree by ${withUnit(plain(found.beforeEv, 3), "EV")} with the curve their files name, by ${withUnit(plain(found.afterEv, 3), "EV")} with the one measured; ${record.method === "fusion" ? "what moved is told by that one" : "that one is used"}.`
               : `The curve the files name holds: frames agree to ${withUnit(plain(found.beforeEv, 3), "EV")}, a measured one would reach ${withUnit(plain(found.afterEv, 3), "EV")}.`}
             {inForce && !found.exposuresTold && " Exposures are not noted in the files, so its steepness is a guess."}
           </Soft>

@@ -1,5 +1,5 @@
 import type { MeasuredLateral } from "../../../core/measure/lateralColour";
-import { isRepeat, seatsByItself, type MergeMethod } from "../../../core/merge/mergeMethods";
+import { comparesLight, isRepeat, seatsByItself, type MergeMethod } from "../../../core/merge/mergeMethods";
 import { updateRecord } from "../../../document/edits";
 import { FRESH_MERGE, setGhosts } from "../../../document/mergeEdits";
 import type { SeamFacts } from "../../../document/records/panoramaTypes";
@@ -23,7 +23,7 @@ export interface MergeFacts {
   /** frame id → share of the picture that it gave */
   shares: Record<string, number>;
   noiseGain: MergeRecord["noiseGain"];
-  /** of a radiance merge: the response that the frames show; null where it was not looked for or cannot be told */
+  /** the response that the frames show; null where it was not looked for or cannot be told */
   response: RecoveredResponse | null;
   fringe: FringeFacts | null;
   /** null where frames are meant to differ */
@@ -37,9 +37,9 @@ export async function makeMerge(ctx: EngineContext, drafted: Records, method: Me
   const opened = await openMergeInputs(ctx, drafted, portion(task, 0, 0.25));
   if (method === "panorama") return joinPanorama(ctx, drafted, opened, portion(task, 0.25, 1));
   const draft = mergeOf(drafted);
-  const response = method === "radiance" && draft?.response.choice !== "assumed" ? await recoverResponse(opened, portion(task, 0.25, 0.3)) : null;
+  const response = comparesLight(method) && draft?.response.choice !== "assumed" ? await recoverResponse(opened, portion(task, 0.25, 0.3)) : null;
   const records = draft ? updateRecord<MergeRecord>(draft.id, { response: { ...draft.response, found: response } })(drafted) : drafted;
-  const inputs = method === "radiance" ? withResponse(ctx.cache, opened, responseInForce(records)) : opened;
+  const inputs = comparesLight(method) ? withResponse(ctx.cache, opened, responseInForce(records)) : opened;
   const { ghostThreshold, baseId } = draft ?? FRESH_MERGE;
   // frames focused differently disagree everywhere
   const ghosts = method === "focus" ? null : await findGhosts(ctx, records, inputs, ghostThreshold, baseId, portion(task, 0.3, 0.5));

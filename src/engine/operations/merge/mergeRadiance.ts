@@ -1,5 +1,7 @@
 import { LUMINANCE } from "../../../core/color/primaries";
+import { describeMatrix } from "../../../core/geometry/describeMatrix";
 import { IDENTITY, invert, multiply } from "../../../core/geometry/matrix3";
+import { ENLARGED } from "../../../core/merge/mergeMethods";
 import { FRINGE_REACH } from "../../../core/merge/findFringe";
 import { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
@@ -12,7 +14,7 @@ import { openMerge } from "./openMerge";
 import { SHARE_CELL, writeShares } from "./shares";
 import type { MergeInputs, MergeResult } from "./mergeTypes";
 
-const RADIANCE_VERSION = 5;
+const RADIANCE_VERSION = 6;
 /** Rows at once; few, so that those of all frames stay near the processor. */
 const ROWS = 32;
 /** Rows by which the search for coloured lines follows the merge: what it has to look at, in whole cells of the shares. */
@@ -84,6 +86,15 @@ function writeRows(
   each(out).forEach((plane, c) => picture.write(0, c, top + from, kernels.f32(plane, n)));
 }
 
+/**
+ * What a frame's samples count for beside those of frames that are shown as large as they were shot: one that is enlarged looks free of noise, because its detail is
+ * missing. It still gives all of the light that no other has.
+ */
+function trustOf({ inverse, frame }: MergeInputs["frames"][number]): number {
+  const { scale } = describeMatrix(invert(inverse), frame.width, frame.height);
+  return Math.min(1, (ENLARGED / scale) ** 6);
+}
+
 /** Merges rows in the reference's own primaries, where clipping happens; writes which frame gives most, and what each gives. */
 function mergeStrip(ctx: EngineContext, inputs: MergeInputs, scope: Scope, y0: number, rows: number, result: Planes, { dominant, shares }: MergeResult): void {
   const { kernels } = ctx;
@@ -104,6 +115,11 @@ function mergeStrip(ctx: EngineContext, inputs: MergeInputs, scope: Scope, y0: n
     kernels.run("judgeRows", [...each(out), width, all, resampled ? 1 : 0, coverage], 0, all, 32);
     if (input.color.toWorking.some((v, i) => Math.abs(v - toWorking[i]) > 1e-6)) {
       kernels.run("applyMatrix", [...each(out), scope.matrix(multiply(invert(toWorking), input.color.toWorking))], 0, out.length, 65536);
+    }
+    const trust = trustOf(input);
+    if (trust < 1) {
+      const plane = kernels.f32(coverage, width * all);
+      for (let i = 0; i < plane.length; i++) plane[i] *= trust;
     }
     return { out: at(out, skip), coverage: coverage + skip * 4 };
   });

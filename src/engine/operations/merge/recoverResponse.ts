@@ -1,4 +1,5 @@
 import { sizeAtLevel } from "../../../core/geometry/rectangle";
+import { believeExposures } from "../../../core/merge/believeExposures";
 import { deviationAt, fitResponse, HIGHEST_CODE, LOWEST_CODE, type ResponsePlace } from "../../../core/merge/fitResponse";
 import { exp2 } from "../../../core/numeric/elementary";
 import type { RecoveredResponse } from "../../../document/records/types";
@@ -16,6 +17,10 @@ const EVEN = 0.035;
 /** How well exposures are known from metadata (settings are rounded) and from what the person says, EV. Common practice, no source. */
 const METERED_SIGMA = 0.03;
 const MEASURED_SIGMA = 0.02;
+/** By how much frames may agree worse with notes that look contradicted than without, so that those still stand. */
+const AS_WELL = 1.15;
+/** The same of a frame whose note the pixels deny: it is found out. */
+const DENIED_SIGMA = 1;
 
 /**
  * The response that the frames themselves show, against the curve their files claim.
@@ -24,25 +29,41 @@ const MEASURED_SIGMA = 0.02;
 export async function recoverResponse(inputs: MergeInputs, task: Task): Promise<RecoveredResponse | null> {
   const { frames } = inputs;
   const { color } = frames[0];
-  if (frames.length < 2 || frames.some((f) => f.frame.bits !== 8 || !sameCurves(f.color, color))) return null;
+  if (frames.length < 2 || frames.some((f) => f.file.spec.type === "f32" || !sameCurves(f.color, color)) || isLinear(color)) return null;
   const metered = frames.map((f) => f.frame.meteredEv);
-  const told = metered.every((ev): ev is number => ev !== null);
-  const reference = inputs.reference;
-  const given = told ? metered.map((ev) => ev - metered[reference]) : frames.map((f) => f.relativeEv);
+  const { reference } = inputs;
+  const measured = frames.map((f) => f.relativeEv);
+  const noted = metered.every((ev): ev is number => ev !== null) ? believeExposures(metered, measured, reference) : null;
   const assumed = color.curves.map((curve) => (code: number) => Math.log2(Math.max(1e-6, curve(Math.min(1, Math.max(0, code))))));
   const places = await placesOf(inputs, task);
   await task.step(3, 4, "Measuring the response");
-  const fit = fitResponse(places, assumed, given, told ? METERED_SIGMA : MEASURED_SIGMA);
+  const fits = hypotheses(noted, measured, reference).flatMap(({ ev, sigmas, told }) => {
+    const found = fitResponse(places, assumed, ev, sigmas);
+    return found ? [{ ...found, told }] : [];
+  });
+  // what is noted stands unless the frames agree clearly better without it
+  const fit = fits.length < 2 || fits[0].afterEv <= AS_WELL * fits[1].afterEv ? fits[0] : fits[1];
   if (!fit) return null;
   return {
     deviationEv: fit.deviationEv,
     relativeEv: Object.fromEntries(frames.map((f, k) => [f.frame.id, fit.ev[k] - fit.ev[reference]])),
     beforeEv: fit.beforeEv,
     afterEv: fit.afterEv,
-    exposuresTold: told,
+    exposuresTold: fit.told,
     convincing: fit.convincing,
   };
 }
+
+/** Exposures that may be: as noted, and where pixels and notes contradict each other, with the contradicted ones free. */
+function hypotheses(noted: ReturnType<typeof believeExposures> | null, measured: number[], reference: number) {
+  if (!noted) return [{ ev: measured, sigmas: measured.map(() => MEASURED_SIGMA), told: false }];
+  const asNoted = { ev: noted.map((n) => n.told - noted[reference].told), sigmas: noted.map(() => METERED_SIGMA), told: true };
+  if (noted.every((n) => n.believed)) return [asNoted];
+  const told = noted.some((n) => n.believed);
+  return [asNoted, { ev: noted.map((n) => n.ev), sigmas: noted.map((n) => (!told ? MEASURED_SIGMA : n.believed ? METERED_SIGMA : DENIED_SIGMA)), told }];
+}
+
+const isLinear = (color: InputColor) => [0.1, 0.5, 0.9].every((v) => Math.abs(color.curves[1](v) - v) < 1e-3);
 
 const sameCurves = (a: InputColor, b: InputColor) =>
   a.curves.every((curve, c) => [0.1, 0.3, 0.5, 0.7, 0.9].every((v) => Math.abs(curve(v) - b.curves[c](v)) < 1e-6));
