@@ -5,7 +5,7 @@ import { matchFeatures, type Match } from "../register/features/matchFeatures";
 import type { FeatureTools } from "../register/features/FeatureTools";
 import type { Feature } from "../register/features/detectFeatures";
 import { adjustCameras, type Adjusted, type AdjustOptions, type LensFreedom, type Tie } from "./adjustCameras";
-import { between, overlapOf, type Camera } from "./camera";
+import { angleBetween, between, overlapOf, type Camera } from "./camera";
 import { chooseLens, LEAST_MATCHES, type Candidate, type Start, type TurnedPair } from "./chooseLens";
 import { plainCamera, turnOfTies } from "./findRotation";
 import { exposureBetween, featuresOf, measureTies, type PanoramaFrame } from "./tieFrames";
@@ -98,7 +98,9 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
       "unclear",
       frames.length < 2
         ? "A panorama needs at least two frames that overlap."
-        : `No two of these ${frames.length} frames overlap so that it can be told for certain: too little structure in common, or nothing in common at all.`,
+        : options.focalPx !== null
+          ? disagree(options.focalPx)
+          : `No two of these ${frames.length} frames overlap so that it can be told for certain: too little structure in common, or nothing in common at all.`,
     );
   }
   const placed = frames.map((_, i) => main.includes(i));
@@ -152,7 +154,7 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
     cameras = fit.cameras;
   }
   await step(0.95, "Measuring overlaps");
-  return judge({ cameras, placed, reasons, ties: [...ties, ...points], fit, ev, told: options.focalPx !== null, fixed, byHand });
+  return judge({ cameras, placed, reasons, ties: [...ties, ...points], fit, ev, told: options.focalPx, fixed, byHand });
 }
 
 /** How far a measured place may lie from where those set by hand say, px. Common practice, no source. */
@@ -286,7 +288,8 @@ interface Measured {
   ties: Tie[];
   fit: Adjusted;
   ev: Map<string, number>;
-  told: boolean;
+  /** focal length given, px, or null */
+  told: number | null;
   fixed: number;
   /** pairs that a person set places in */
   byHand: { a: number; b: number }[];
@@ -296,6 +299,15 @@ interface Measured {
 const AGREES_PX = 1;
 const AGREES_SIGMA = 4;
 const LEAST_PATCHES = 6;
+
+/** Turns below this, degrees, are none that a panorama could be made of. Common practice, no source. */
+const SAME_WAY_DEG = 0.5;
+
+const tooLittle = (focalPx: number | null) =>
+  focalPx === null ? "These frames show too little structure in common to tell how the camera was turned." : disagree(focalPx);
+
+const disagree = (focalPx: number) =>
+  `With a focal length of ${Math.round(focalPx)} px these frames agree on no way in which the camera was turned: leave it out, so that it is measured, or give another.`;
 
 /** What every pair says after the fit; frames whose direction is not known well enough are left out. */
 function judge({ cameras, placed, reasons, ties, fit, ev, told, fixed, byHand }: Measured): PanoramaSolution {
@@ -336,12 +348,13 @@ function judge({ cameras, placed, reasons, ties, fit, ev, told, fixed, byHand }:
         ? `Its direction could only be told to ${fit.directionSdDeg[i].toFixed(2)}°: too little structure where it overlaps the others.`
         : "It seemed to overlap the others, but patch by patch too few places agree.",
   );
-  if (certain.filter(Boolean).length < 2) throw new Refusal("unclear", "These frames show too little structure in common to tell how the camera was turned.");
-  if (!told && fit.focalSd > MOST_FOCAL_SD) {
-    throw new Refusal(
-      "unclear",
-      `The focal length cannot be told from these overlaps (${(100 * fit.focalSd).toFixed(0)} % uncertain): give it in px, or add frames that overlap more.`,
-    );
+  if (certain.filter(Boolean).length < 2) throw new Refusal("unclear", tooLittle(told));
+  const widest = Math.max(...pairs.map((p) => angleBetween(cameras[p.a].rotation, cameras[p.b].rotation)));
+  if (widest < SAME_WAY_DEG)
+    throw new Refusal("unclear", "These frames all look the same way, or are one frame twice: nothing is turned between them, so they make no panorama.");
+  if (told === null && fit.focalSd > MOST_FOCAL_SD) {
+    const unsure = fit.focalSd < 1 ? `better than to ${(100 * fit.focalSd).toFixed(0)} %` : "at all";
+    throw new Refusal("unclear", `The focal length cannot be told from these overlaps ${unsure}: give it in px, or add frames that overlap more.`);
   }
   return { cameras, placed: certain, reasons: why, pairs, ties, residuals: fit.residuals, directionSdDeg: fit.directionSdDeg, focalSd: fit.focalSd };
 }

@@ -21,6 +21,8 @@ export interface SetFrame {
   straight?: boolean;
   /** 10 to 90 % width of its sharpest edges, px; 0 where unknown */
   edgeWidthPx?: number;
+  /** standard deviation of its flat areas, of 255; 0 where unknown */
+  noiseSigma?: number;
 }
 
 export interface FrameRegistration extends FitFigures {
@@ -112,7 +114,7 @@ export async function registerSet(frames: SetFrame[], options: SetOptions): Prom
     const nothing = { residualPx: 0, residualBeforePx: 0, shifts: [], drift: null, models: [] };
     if (i === reference) return { ...place!, ...nothing, registered: true, agreeing: 1, confidence: 1, reason: null };
     if (!place) {
-      const reason = leftOut(frames, i, reference, relativeEv);
+      const reason = leftOut(frames, i, reference, relativeEv, regions);
       return { ...nothing, ...UNMOVED, registered: false, matrix: null, agreeing: 0, confidence: 0, reason };
     }
     const against = regions?.pinned ? reference : partner(i, placed, relativeEv, reference, options.order);
@@ -304,11 +306,17 @@ function partner(frame: number, placed: (Placed | null)[], ev: number[], referen
   );
 }
 
+/** Share of the reference that must be left to count, and noise from which it is in the way, of 255. Common practice, no source. */
+const LEAST_LEFT = 0.02;
+const NOISY = 14;
+
 /** Why a frame fits nowhere, as far as its figures tell, and what to do about it. */
-function leftOut(frames: SetFrame[], frame: number, reference: number, ev: number[]): string {
+function leftOut(frames: SetFrame[], frame: number, reference: number, ev: number[], regions: RegionMask | null): string {
   const [a, b] = [frames[frame], frames[reference]];
   const points = "Line it up by control points, or leave it out.";
   if (a.width < 32 || a.height < 32) return `The frame is only ${a.width}×${a.height} px; registration needs at least 32×32.`;
+  if (regions && !regions.pinned && regions.share < LEAST_LEFT)
+    return `Nearly all of the reference is marked as not to count, so there is nothing to line this frame up with: mark less of it.`;
   const gap = Math.min(...frames.flatMap((_, i) => (i === frame ? [] : [Math.abs(ev[i] - ev[frame])])));
   if (gap > 6.2)
     return `No other frame is nearer than ${gap.toFixed(1)} EV in exposure, so hardly any light is usable in both. Add a frame between them, or use control points.`;
@@ -317,6 +325,8 @@ function leftOut(frames: SetFrame[], frame: number, reference: number, ev: numbe
   if (a.edgeWidthPx && usual && a.edgeWidthPx > 2 * usual) {
     return `The frame is blurred: its edges are ${a.edgeWidthPx.toFixed(1)} px wide, ${usual.toFixed(1)} px is usual here. ${points}`;
   }
+  if ((a.noiseSigma ?? 0) > NOISY)
+    return `The frame is so noisy (standard deviation ${a.noiseSigma!.toFixed(0)} of 255 in its flat areas) that too little of it can be told apart. ${points}`;
   if (flatness(a.print) < 0.1) return `The frame has hardly any structure to hold on to. ${points}`;
   if (a.width !== b.width || a.height !== b.height) return `The frame has another size and no part of it was found in the reference. ${points}`;
   return `Too little of this frame agrees with any other frame, or only one part of it does: it shows another scene, overlaps too little, or is nearly empty. ${points}`;

@@ -1,9 +1,13 @@
 /** Whatever is asked wrongly of the command line is answered in one line, before any work. */
-import { mkdtempSync } from "node:fs";
+import { copyFileSync, mkdtempSync } from "node:fs";
 import { join } from "node:path";
 import { runMarsh, temporaryFolder } from "../../support/python";
 
 const folder = temporaryFolder();
+const JETTY = [1, 2, 3].map((k) => `public/demo/jetty/jetty-${k}.jpg`);
+const BOARDWALK = [1, 2].map((k) => `public/demo/boardwalk/boardwalk-${k}.jpg`);
+const twin = join(folder, "twin.jpg");
+copyFileSync(JETTY[0], twin);
 const nowhere = join(folder, "no-such-folder", "out.tif");
 
 it.each([
@@ -17,6 +21,18 @@ it.each([
   [["develop", "a.jpg"], 2, /^marsh: There is no command "develop"\. See marsh --help\.$/],
   [["merge", "radiance", "a.jpg", "b.jpg", "-o", nowhere], 1, /^marsh: .*no-such-folder\/out\.tif cannot be written: there is no folder .*no-such-folder\.$/],
   [["merge", "radiance", "a.jpg", "b.jpg", "-o", mkdtempSync(join(folder, "is-"))], 1, /^marsh: .* cannot be written: it is a folder\.$/],
+  [["panorama", JETTY[0], twin, "-o", join(folder, "p.tif"), "--quiet"], 1, /^marsh: These frames all look the same way, or are one frame twice/],
+  [["panorama", ...JETTY, "--focal-px", "900", "-o", join(folder, "p.tif"), "--quiet"], 1, /^marsh: These frames all look the same way/],
+  [
+    ["panorama", ...BOARDWALK, "--focal-px", "90", "-o", join(folder, "p.tif"), "--quiet"],
+    1,
+    /^marsh: With a focal length of 90 px these frames agree on no way/,
+  ],
+  [
+    ["register", "--reference", JETTY[0], JETTY[1], "--ignore", "0,0,9000,9000", "--quiet"],
+    0,
+    /not registered\. Nearly all of the reference is marked as not to count, so there is nothing to line this frame up with: mark less of it\.$/,
+  ],
   [["inspect", join(folder, "missing.jpg")], 1, /missing\.jpg: The file does not exist\.$/m],
 ])("marsh %j", (args, code, sentence) => {
   const answer = runMarsh(args);

@@ -66,8 +66,8 @@ export async function registerFrames(
   const described: SetFrame[] = [];
   for (const [i, frame] of frames.entries()) {
     await task.step(i * 0.25, frames.length, "Looking at the frames");
-    const { edgeWidthPx } = frame.measures;
-    described.push({ ...describeFrame(await heldGrey(ctx, frame)), straight: frame.development.lens !== null, edgeWidthPx });
+    const { edgeWidthPx, noiseSigma } = frame.measures;
+    described.push({ ...describeFrame(await heldGrey(ctx, frame)), straight: frame.development.lens !== null, edgeWidthPx, noiseSigma });
   }
   const { setId } = frames[0];
   const set = records[setId];
