@@ -90,7 +90,7 @@ def corpus():
     return pairs
 
 
-def scene_of(kind, period, unique, uneven, rng):
+def scene_of(kind, period, unique, uneven, along, rng):
     cell = CELLS[kind](period, rng)
     h, w = H + 2 * MARGIN, W + 2 * MARGIN
     rows, columns = h // cell.shape[0] + 2, w // cell.shape[1] + 2
@@ -100,10 +100,12 @@ def scene_of(kind, period, unique, uneven, rng):
         scene *= np.kron(light[..., 0], np.ones(cell.shape[:2]))[..., None]
     scene = scene[:h, :w].copy()
     if unique:
-        # where both frames see it
+        # where both frames see it: the second shows what lies so far to the left
+        left, right = int(max(0, -along)) + 20, int(min(W, W - along)) - 20
         side = np.sqrt(unique * W * H / 1.5)
-        ph, pw = int(side), int(side * 1.5)
-        y, x = MARGIN + rng.integers(60, H - ph - 20), MARGIN + rng.integers(60, max(61, W - pw - 20))
+        ph = int(side)
+        pw = min(int(side * 1.5), right - left - 10)
+        y, x = MARGIN + rng.integers(60, H - ph - 20), MARGIN + rng.integers(left, right - pw)
         scene[y : y + ph, x : x + pw] = photograph(PHOTO[int(rng.integers(3))], 720)[40 : 40 + ph, 40 : 40 + pw]
     return scene
 
@@ -140,11 +142,12 @@ for i, (kind, period, unique, shift, uneven) in enumerate(corpus()):
     if i % each:
         continue
     rng = np.random.default_rng(i)
-    scene = scene_of(kind, period, unique, uneven, rng)
+    along = shift * period * rng.choice([-1, 1])
+    scene = scene_of(kind, period, unique, uneven, along, rng)
     a = np.radians(rng.uniform(-0.4, 0.4))
-    along, across = shift * period, rng.uniform(-0.2, 0.2) * period
+    across = rng.uniform(-0.2, 0.2) * period
     centre = np.array([[1, 0, -(W - 1) / 2], [0, 1, -(H - 1) / 2], [0, 0, 1]])
-    turn = np.array([[np.cos(a), -np.sin(a), along * rng.choice([-1, 1])], [np.sin(a), np.cos(a), across], [0, 0, 1]])
+    turn = np.array([[np.cos(a), -np.sin(a), along], [np.sin(a), np.cos(a), across], [0, 0, 1]])
     truth = np.linalg.inv(centre) @ turn @ centre
     files = [f"{out}/{i}_{n}.png" for n in "ab"]
     shoot(scene, np.eye(3), 0, files[0], rng)

@@ -98,7 +98,7 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
       "unclear",
       frames.length < 2
         ? "A panorama needs at least two frames that overlap."
-        : options.focalPx !== null
+        : options.focalPx !== null && (await overlapsWithAnother(frames, candidates))
           ? disagree(options.focalPx)
           : `No two of these ${frames.length} frames overlap so that it can be told for certain: too little structure in common, or nothing in common at all.`,
     );
@@ -303,8 +303,11 @@ const LEAST_PATCHES = 6;
 /** Turns below this, degrees, are none that a panorama could be made of. Common practice, no source. */
 const SAME_WAY_DEG = 0.5;
 
-const tooLittle = (focalPx: number | null) =>
-  focalPx === null ? "These frames show too little structure in common to tell how the camera was turned." : disagree(focalPx);
+/** Whether some frames overlap for certain at the focal length they show themselves. */
+async function overlapsWithAnother(frames: PanoramaFrame[], candidates: Candidate[]): Promise<boolean> {
+  const { pairs } = await chooseLens(frames, candidates, null, () => Promise.resolve());
+  return pairs.some((p) => p.convincing);
+}
 
 const disagree = (focalPx: number) =>
   `With a focal length of ${Math.round(focalPx)} px these frames agree on no way in which the camera was turned: leave it out, so that it is measured, or give another.`;
@@ -348,7 +351,7 @@ function judge({ cameras, placed, reasons, ties, fit, ev, told, fixed, byHand }:
         ? `Its direction could only be told to ${fit.directionSdDeg[i].toFixed(2)}°: too little structure where it overlaps the others.`
         : "It seemed to overlap the others, but patch by patch too few places agree.",
   );
-  if (certain.filter(Boolean).length < 2) throw new Refusal("unclear", tooLittle(told));
+  if (certain.filter(Boolean).length < 2) throw new Refusal("unclear", "These frames show too little structure in common to tell how the camera was turned.");
   const widest = Math.max(...pairs.map((p) => angleBetween(cameras[p.a].rotation, cameras[p.b].rotation)));
   if (widest < SAME_WAY_DEG)
     throw new Refusal("unclear", "These frames all look the same way, or are one frame twice: nothing is turned between them, so they make no panorama.");

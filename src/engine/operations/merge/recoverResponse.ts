@@ -41,8 +41,10 @@ export async function recoverResponse(inputs: MergeInputs, task: Task): Promise<
     const found = fitResponse(places, assumed, ev, sigmas);
     return found ? [{ ...found, told }] : [];
   });
-  // what is noted stands unless the frames agree clearly better without it
-  const fit = fits.length < 2 || fits[0].afterEv <= AS_WELL * fits[1].afterEv ? fits[0] : fits[1];
+  const [asNoted, freed] = fits;
+  // a wrong note can bend the curve until it fits: where without it the files' own curve holds, that is the simpler explanation
+  const simpler = freed && asNoted.convincing && !freed.convincing && freed.afterEv <= AS_WELL * asNoted.afterEv;
+  const fit = !freed || (!simpler && asNoted.afterEv <= AS_WELL * freed.afterEv) ? asNoted : freed;
   if (!fit) return null;
   return {
     deviationEv: fit.deviationEv,

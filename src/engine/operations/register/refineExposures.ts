@@ -7,6 +7,8 @@ import type { MergeInputs } from "../merge/mergeTypes";
 /** Linear range in which a sample is compared. Common practice, no source. */
 const BRIGHTEST = 0.5;
 const DARKEST = 0.006;
+/** Samples whose median is surer than any guess from what frames look like as a whole. */
+const ENOUGH = 50;
 
 /**
  * EV of the placed frames from registered pixels: median log ratio between neighbours of the ladder over samples that neither
@@ -37,7 +39,7 @@ export function refineExposures(ctx: EngineContext, inputs: MergeInputs): Record
       ratios.push(Math.log2(q / p));
       weights.push(Math.sqrt(Math.min(p, q)));
     }
-    ev[b] = ev[a] + (ratios.length > 200 ? weightedMedian(ratios, weights) : inputs.frames[b].relativeEv - inputs.frames[a].relativeEv);
+    ev[b] = ev[a] + (ratios.length >= ENOUGH ? weightedMedian(ratios, weights) : inputs.frames[b].relativeEv - inputs.frames[a].relativeEv);
   }
   return Object.fromEntries(inputs.frames.map((f, i) => [f.frame.id, ev[i]]));
 }
