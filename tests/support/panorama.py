@@ -68,6 +68,9 @@ def make(out, spec):
         ramp = np.linspace(0, 1, n)[None, :, None]
         photo = np.concatenate([photo[:, :n] * ramp + photo[:, -n:] * (1 - ramp), photo[:, n:-n]], 1).astype(np.uint8)
     master = (photo.astype(np.float32) / 255) ** 2.2
+    if "near" in spec:
+        ground = cv2.resize(cv2.imread(spec["near"]["photo"]), master.shape[1::-1], interpolation=cv2.INTER_AREA)
+        ground = (ground.astype(np.float32) / 255) ** 2.2
     if spec.get("soft"):
         master = cv2.GaussianBlur(master, (0, 0), spec["soft"])
     if "contrast" in spec:
@@ -80,6 +83,12 @@ def make(out, spec):
     for i, (yaw, pitch, roll, ev) in enumerate(spec["views"]):
         r = rotation(yaw, pitch, roll)
         light = np.clip(view(master, degrees, r, f, (w, h), spec.get("k1", 0)), 0, 1) * 0.6
+        if "near" in spec:
+            # another picture below a line, that goes on by so many px a frame: what is near while the camera does not turn about its entrance pupil
+            beside = view(ground, degrees, r, f, (w, h), spec.get("k1", 0))
+            beside = cv2.warpAffine(beside, np.float64([[1, 0, i * spec["near"]["px"]], [0, 1, 0]]), (w, h), flags=cv2.INTER_CUBIC, borderMode=cv2.BORDER_REFLECT)
+            from_row = round(h * spec["near"]["from"])
+            light[from_row:] = np.clip(beside[from_row:], 0, 1) * 0.6
         light *= (1 - spec.get("falloff", 0) * r2)[..., None] * 2**ev
         e = light * 12000
         noisy = (rng.poisson(np.maximum(e, 0)) + rng.normal(0, 4, e.shape)) / 12000

@@ -8,6 +8,7 @@ import { adjustCameras, type Adjusted, type AdjustOptions, type LensFreedom, typ
 import { angleBetween, between, overlapOf, type Camera } from "./camera";
 import { chooseLens, LEAST_MATCHES, type Candidate, type Start, type TurnedPair } from "./chooseLens";
 import { plainCamera, turnOfTies } from "./findRotation";
+import { parallaxOf } from "./parallax";
 import { exposureBetween, featuresOf, measureTies, type PanoramaFrame } from "./tieFrames";
 import { whyLeftOut } from "./whyLeftOut";
 
@@ -154,7 +155,7 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
     cameras = fit.cameras;
   }
   await step(0.95, "Measuring overlaps");
-  return judge({ cameras, placed, reasons, ties: [...ties, ...points], fit, ev, told: options.focalPx, fixed, byHand });
+  return judge({ cameras, placed, reasons, ties: [...ties, ...points], fit, ev, told: options.focalPx, fixed, byHand, frames, candidates });
 }
 
 /** How far a measured place may lie from where those set by hand say, px. Common practice, no source. */
@@ -291,6 +292,8 @@ interface Measured {
   /** focal length given, px, or null */
   told: number | null;
   fixed: number;
+  frames: PanoramaFrame[];
+  candidates: Candidate[];
   /** pairs that a person set places in */
   byHand: { a: number; b: number }[];
 }
@@ -313,20 +316,22 @@ const disagree = (focalPx: number) =>
   `With a focal length of ${Math.round(focalPx)} px these frames agree on no way in which the camera was turned: leave it out, so that it is measured, or give another.`;
 
 /** What every pair says after the fit; frames whose direction is not known well enough are left out. */
-function judge({ cameras, placed, reasons, ties, fit, ev, told, fixed, byHand }: Measured): PanoramaSolution {
+function judge({ cameras, placed, reasons, ties, fit, ev, told, fixed, byHand, frames, candidates }: Measured): PanoramaSolution {
   const limit = Math.max(AGREES_PX, AGREES_SIGMA * fit.sigmaPx);
   const pairs: PairFit[] = [];
   for (const [a, b] of overlapping(cameras, placed)) {
     const left = ties.flatMap((t, i) => (t.a === a && t.b === b ? [fit.residuals[i]] : []));
     const near = left.filter((r) => r <= limit);
     const off = left.filter((r) => r > limit && Number.isFinite(r));
+    const little = off.length >= 3 && off.length > 0.05 * left.length ? quantile(off, 0.9) : 0;
+    const matches = candidates.find((c) => c.a === a && c.b === b)?.matches ?? [];
     pairs.push({
       a,
       b,
       agreeing: near.length,
       measured: left.length,
       residualPx: near.length ? Math.sqrt(near.reduce((sum, r) => sum + r * r, 0) / near.length) : 0,
-      parallaxPx: off.length >= 3 && off.length > 0.05 * left.length ? quantile(off, 0.9) : 0,
+      parallaxPx: Math.max(little, parallaxOf(frames, cameras, a, b, matches, ev.get(`${a}-${b}`) ?? 0, limit)),
       relativeEv: ev.get(`${a}-${b}`) ?? 0,
       overlap: overlapOf(cameras[a], cameras[b]),
     });

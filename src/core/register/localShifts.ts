@@ -288,14 +288,22 @@ export function searchPatch(fixed: GreyLevel, moving: GreyLevel, cx: number, cy:
 
 function correlationAt(fixed: GreyLevel, moving: GreyLevel, cx: number, cy: number, dx: number, dy: number): number {
   let [n, st, sm, stt, smm, stm] = [0, 0, 0, 0, 0, 0];
-  for (let v = -HALF; v <= HALF; v++) {
-    const [p, q] = [cy + v, cy + v + dy];
-    if (p < 0 || q < 0 || p >= fixed.height || q >= moving.height) continue;
-    for (let u = -HALF; u <= HALF; u++) {
-      const [a, b] = [cx + u, cx + u + dx];
-      if (a < 0 || b < 0 || a >= fixed.width || b >= moving.width) continue;
-      const [t, m] = [fixed.data[p * fixed.width + a], moving.data[q * moving.width + b]];
-      [n, st, sm, stt, smm, stm] = [n + 1, st + t, sm + m, stt + t * t, smm + m * m, stm + t * m];
+  const [own, other] = [fixed.data, moving.data];
+  // only what lies in both
+  const [fromV, toV] = [Math.max(-HALF, -cy, -cy - dy), Math.min(HALF, fixed.height - 1 - cy, moving.height - 1 - cy - dy)];
+  const [fromU, toU] = [Math.max(-HALF, -cx, -cx - dx), Math.min(HALF, fixed.width - 1 - cx, moving.width - 1 - cx - dx)];
+  for (let v = fromV; v <= toV; v++) {
+    const p = (cy + v) * fixed.width + cx;
+    const q = (cy + v + dy) * moving.width + cx + dx;
+    for (let u = fromU; u <= toU; u++) {
+      const t = own[p + u];
+      const m = other[q + u];
+      n++;
+      st += t;
+      sm += m;
+      stt += t * t;
+      smm += m * m;
+      stm += t * m;
     }
   }
   const spread = Math.sqrt(Math.max(0, stt - (st * st) / n) * Math.max(0, smm - (sm * sm) / n));
