@@ -5,6 +5,7 @@ const MEASURED = [-4, -2, 0, 2, 4];
 it.each([
   ["right notes", [-4, -2, 0, 2, 4], "yyyyy"],
   ["right notes, a curve that stretches what is measured by a third", [-3, -1.5, 0, 1.5, 3], "yyyyy"],
+  ["the last 1 EV off, which a stretch would hide by half", [-4, -2, 0, 2, 3], "yyyyn"],
   ["one 1 EV off", [-4, -2, 0, 3, 4], "yyyny"],
   ["the reference off", [-4, -2, -1.5, 2, 4], "yynyy"],
   ["two off", [-4, -2, 0, 0, 0], "yyynn"],

@@ -2,6 +2,8 @@
 const STRETCH = { least: 0.4, most: 2.5 };
 /** What a note may differ from what is measured, EV and as a share of it: a curve that is not known bends what is measured, too. Common practice, no source. */
 const ALLOWED = { ev: 0.35, share: 0.05 };
+/** The same under a stretch, which can hide a wrong note by half. */
+const ALLOWED_STRETCHED_EV = 0.2;
 /** Differences of exposure below which a ratio says nothing, EV. */
 const LEAST_EV = 0.3;
 
@@ -21,8 +23,9 @@ export function believeExposures(told: number[], measured: number[], reference: 
   const candidates = [1, ...ratios.filter((r) => r >= STRETCH.least && r <= STRETCH.most)];
   const judged = candidates.map((stretch) => {
     const off = told.map((t, i) => t - stretch * measured[i]);
+    const allowed = (i: number) => (stretch === 1 ? ALLOWED.ev : ALLOWED_STRETCHED_EV) + ALLOWED.share * Math.abs(measured[i]);
     // the offset under which most agree is one of theirs
-    const tries = off.map((zero) => ({ zero, believed: off.map((o, i) => Math.abs(o - zero) <= ALLOWED.ev + ALLOWED.share * Math.abs(measured[i])) }));
+    const tries = off.map((zero) => ({ zero, believed: off.map((o, i) => Math.abs(o - zero) <= allowed(i)) }));
     const count = (b: { believed: boolean[] }) => b.believed.filter(Boolean).length;
     const best = tries.reduce((a, b) => (count(b) > count(a) ? b : a));
     return { stretch, ...best, count: count(best) };
