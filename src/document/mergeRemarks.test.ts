@@ -39,6 +39,7 @@ it.each([
   ["a curve that stretches what is measured", merged("radiance", [-2.4, 0, 2.4], [0.2, 0.4, 0.4], 0, [-2, 0, 2]), []],
   ["a focus stack of a bracket", merged("focus", [-2, 0, 2], [0.3, 0.4, 0.3]), [/4.0 EV apart in exposure: a focus merge/]],
   ["a frame of half the size", resized(merged("radiance", [-2, 0, 2], [0.2, 0.4, 0.4])), [/Frame 3 is shown 2.0 times as large as it was shot/]],
+  ["a panorama whose frames look aside", resized(merged("panorama", [0, 0, 0], [0.3, 0.4, 0.3])), []],
   ["a frame that fits nowhere", unplaced(merged("radiance", [-2, 0, 2], [0.2, 0.4, 0.4])), [/Frame 3 takes no part: not registered/]],
   ["an unused frame", merged("radiance", [-2, 0, 2], [0, 0.5, 0.5]), [/Frame 1 is unused/]],
 ])("%s", (_, records, wanted) => {

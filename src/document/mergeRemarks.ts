@@ -65,7 +65,8 @@ export function mergeRemarks(records: Records): string[] {
         `These frames lie ${range.toFixed(1)} EV apart in exposure: a focus merge takes each place from one frame, so its brightness will change from place to place.`,
       );
   }
-  const enlarged = mergedFramesOf(records).flatMap(({ frame, matrix }) => {
+  // the frames of a panorama look elsewhere, which enlarges nothing
+  const enlarged = (merge.method === "panorama" ? [] : mergedFramesOf(records)).flatMap(({ frame, matrix }) => {
     const { scale } = describeMatrix(matrix, frame.width, frame.height);
     return scale > ENLARGED ? [{ id: frame.id, scale }] : [];
   });

@@ -24,12 +24,13 @@ it("Gather counts the frames that take part and says what is odd", () => {
   expect(describeStage("gather", { ...empty, records: frames(10), oddities: 2 })).toEqual({ state: "finding", figure: "9 frames, 2 odd" });
 });
 
-it("Register shows the worst residual, or who was left out", () => {
-  const placed = (registered: boolean) => ({ frameId: "f0", registered, residualPx: 0.137 });
-  const records = (registered: boolean) =>
-    ({ ...frames(2), "registration-s": { kind: "registration", placements: [placed(true), placed(registered)] } }) as unknown as Records;
+it("Register shows the worst residual, or who was left out or may lie elsewhere", () => {
+  const placed = (registered: boolean, otherPx: number[] = []) => ({ frameId: "f0", registered, residualPx: 0.137, otherPx });
+  const records = (registered: boolean, otherPx: number[] = []) =>
+    ({ ...frames(2), "registration-s": { kind: "registration", placements: [placed(true), placed(registered, otherPx)] } }) as unknown as Records;
   expect(describeStage("register", { ...empty, records: records(true) })).toEqual({ state: "clear", figure: "0.14 px left" });
   expect(describeStage("register", { ...empty, records: records(false) })).toEqual({ state: "finding", figure: "1 left out" });
+  expect(describeStage("register", { ...empty, records: records(true, [80]) })).toEqual({ state: "finding", figure: "1 unsure" });
 });
 
 it("a stage at work says so, and Proof is clear only when it was run and nothing is open", () => {

@@ -56,7 +56,9 @@ export function describeStage(stage: Stage, s: StageInputs): { state: StageState
         if (!registration) return { state: "notBegun", figure: "not begun" };
         const out = registration.placements.filter((p) => !p.registered).length;
         const worst = Math.max(0, ...registration.placements.map((p) => p.residualPx));
-        return { state: out ? "finding" : "clear", figure: out ? `${out} left out` : `${worst.toFixed(2)} px left` };
+        const unsure = registration.placements.filter((p) => p.otherPx.length > 0).length;
+        const figure = out ? `${out} left out` : unsure ? `${unsure} unsure` : `${worst.toFixed(2)} px left`;
+        return { state: out || unsure ? "finding" : "clear", figure };
       }
       case "merge":
         if (!merge) return { state: "notBegun", figure: "not begun" };

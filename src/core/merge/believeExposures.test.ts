@@ -19,6 +19,18 @@ it.each([
   found.forEach((f, i) => expect([f.told, f.ev]).toEqual([told[i], f.believed ? told[i] : stretch * MEASURED[i]]));
 });
 
+it("what notes and pixels are counted from makes no difference", () => {
+  const told = [-4, -2, 0, 2, 3.5];
+  const found = believeExposures(told, MEASURED, 2);
+  expect(found[4].believed).toBe(true);
+  const shifted = believeExposures(
+    told.map((t) => t + 9),
+    MEASURED.map((m) => m + 20),
+    2,
+  );
+  expect(shifted).toEqual(found);
+});
+
 it("of two frames that contradict their notes the pixels stand", () => {
   expect(believeExposures([5, 3], [0, 2], 0)).toEqual([
     { told: 0, ev: 0, believed: false },

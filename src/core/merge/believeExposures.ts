@@ -10,20 +10,21 @@ const LEAST_EV = 0.3;
 /**
  * Noted exposures are hypotheses: those that fit what the pixels show, up to one common stretch, are believed; for the others stands what is measured.
  * @param told noted exposures, EV, against anything
- * @param measured the same frames from their pixels, through a curve that may be wrong
+ * @param measured the same frames from their pixels, EV against anything, through a curve that may be wrong
  * @returns for each frame, against the reference as it is gone on with: what is noted, what to go on with, and whether the note is believed
  */
 export function believeExposures(told: number[], measured: number[], reference: number): { told: number; ev: number; believed: boolean }[] {
+  const shown = measured.map((m) => m - measured[reference]);
   const ratios = told.flatMap((_, i) =>
     told.slice(i + 1).flatMap((t, k) => {
-      const there = measured[i + 1 + k] - measured[i];
+      const there = shown[i + 1 + k] - shown[i];
       return Math.abs(there) > LEAST_EV ? [(t - told[i]) / there] : [];
     }),
   );
   const candidates = [1, ...ratios.filter((r) => r >= STRETCH.least && r <= STRETCH.most)];
   const judged = candidates.map((stretch) => {
-    const off = told.map((t, i) => t - stretch * measured[i]);
-    const allowed = (i: number) => (stretch === 1 ? ALLOWED.ev : ALLOWED_STRETCHED_EV) + ALLOWED.share * Math.abs(measured[i]);
+    const off = told.map((t, i) => t - stretch * shown[i]);
+    const allowed = (i: number) => (stretch === 1 ? ALLOWED.ev : ALLOWED_STRETCHED_EV) + ALLOWED.share * Math.abs(shown[i]);
     // the offset under which most agree is one of theirs
     const tries = off.map((zero) => ({ zero, believed: off.map((o, i) => Math.abs(o - zero) <= allowed(i)) }));
     const count = (b: { believed: boolean[] }) => b.believed.filter(Boolean).length;
@@ -34,7 +35,7 @@ export function believeExposures(told: number[], measured: number[], reference: 
   const best = judged.reduce((a, b) => (b.count > a.count || (b.count === a.count && away(b) < away(a)) ? b : a));
   // of two frames, or where notes agree on nothing, no note stands against the pixels
   const enough = best.count > told.length / 2;
-  if (!enough) return told.map((t, i) => ({ told: t - told[reference], ev: measured[i] - measured[reference], believed: false }));
-  const ev = told.map((t, i) => (best.believed[i] ? t : best.zero + best.stretch * measured[i]));
+  if (!enough) return told.map((t, i) => ({ told: t - told[reference], ev: shown[i], believed: false }));
+  const ev = told.map((t, i) => (best.believed[i] ? t : best.zero + best.stretch * shown[i]));
   return told.map((t, i) => ({ told: t - ev[reference], ev: ev[i] - ev[reference], believed: best.believed[i] }));
 }

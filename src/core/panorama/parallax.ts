@@ -1,22 +1,22 @@
 import { quantile } from "../numeric/statistics";
 import type { Match } from "../register/features/matchFeatures";
 import { levelOf } from "../register/greyPyramid";
-import { mapAbout, measurePatch, searchPatch, strongestCorner, type Finder } from "../register/localShifts";
+import { mapAbout, measurePatch, searchPatch, type Finder } from "../register/localShifts";
 import { createPhotometry } from "../register/photometry";
 import type { GreyLevel } from "../register/refine";
-import { between, inside, type Camera } from "./camera";
-import type { PanoramaFrame } from "./tieFrames";
+import { between, type Camera } from "./camera";
+import { ALIKE, down, MARGIN, structuredOverlap, up, type PanoramaFrame } from "./tieFrames";
 
 /** Cells across a frame in which one place is looked at. */
 const COLUMNS = 20;
 /** Longest side of the level at which things that went far are looked for, and how far there, px. */
 const SEARCH = { side: 320, reach: 24 };
-/** Correlation from which a patch shows the same thing: far off it may be found by chance. Common practice, no source. */
-const SAME = { here: 0.75, far: 0.8 };
+/** Correlation from which a patch shows the same thing far off, where it may be found by chance. Common practice, no source. */
+const ALIKE_FAR = 0.8;
 /** Nearest other places that are asked, and how many of them must have gone the same way. */
 const ASKED = { of: 5, agree: 3 };
 /** By how much neighbours may differ and still have gone the same way: px, and a share of the way. */
-const ALIKE = { px: 1.5, share: 0.2 };
+const SAME_WAY = { px: 1.5, share: 0.2 };
 /** Fewer places that went the same way, and a smaller share of all, are chance. Common practice, no source. */
 const FEWEST = { places: 4, share: 0.03 };
 
@@ -64,59 +64,30 @@ function goneTogether(off: Off[], fewest: number): number {
 
 /** Patches that are not where they should be are looked for farther away. */
 function offPatches(frames: PanoramaFrame[], cameras: Camera[], a: number, b: number, relativeEv: number, limitPx: number): number {
-  const [fine, coarse] = [0, searchLevel(frames[a])];
   const photometry = createPhotometry(relativeEv);
-  const [fixed, moving] = [levelOf(frames[a].grey, fine), levelOf(frames[b].grey, fine)];
-  const [la, lb] = [frames[a].level, frames[b].level];
-  const map: Finder = (x, y) => {
-    const p = between(cameras[a], cameras[b], up(x, la), up(y, la));
-    return p ? [down(p[0], lb), down(p[1], lb)] : [NaN, NaN];
-  };
-  const seen = (x: number, y: number) => {
-    const p = map(x, y);
-    return !Number.isNaN(p[0]) && inside(moving, p, MARGIN);
-  };
-  const selection = { bounds: { x: 0, y: 0, width: fixed.width, height: fixed.height }, counts: seen };
-  const rows = Math.max(3, Math.round((COLUMNS * fixed.height) / fixed.width));
-  const limit = limitPx / 2 ** lb;
-  let places = 0;
-  const off: Off[] = [];
-  for (let ty = 0; ty < rows; ty++) {
-    for (let tx = 0; tx < COLUMNS; tx++) {
-      const edge = (t: number, side: number, of: number) => Math.floor((t * side) / of);
-      const cell = {
-        x0: edge(tx, fixed.width, COLUMNS),
-        x1: edge(tx + 1, fixed.width, COLUMNS),
-        y0: edge(ty, fixed.height, rows),
-        y1: edge(ty + 1, fixed.height, rows),
-      };
-      if (!seen((cell.x0 + cell.x1) / 2, (cell.y0 + cell.y1) / 2)) continue;
-      const place = strongestCorner(fixed, photometry.fixed, cell, selection);
-      const about = place && mapAbout(map, ...place);
-      if (!place || !about) continue;
-      places++;
-      const here = measurePatch(fixed, moving, photometry, about);
-      if (here && here.correlation >= SAME.here && Math.hypot(here.dx, here.dy) <= Math.max(limit, FOLLOWS_PX)) continue;
-      const went = searchFar(frames, a, b, coarse, map, place);
-      if (!went) continue;
-      const there = mapAbout((x, y) => shifted(map(x, y), went), ...place);
-      const found = there && measurePatch(fixed, moving, photometry, there);
-      if (!found || found.correlation < SAME.far) continue;
-      // what is left at the place that was found is measured on the fixed side; between frames of one panorama both sides are as large
-      const [dx, dy] = [went[0] + found.dx, went[1] + found.dy];
-      const far = Math.hypot(dx, dy);
-      if (far > limit) off.push({ x: place[0], y: place[1], dx, dy, far });
-    }
-  }
-  return goneTogether(off, Math.max(FEWEST.places, FEWEST.share * places)) * 2 ** lb;
+  const { fixed, moving, map, places } = structuredOverlap(frames, cameras, a, b, photometry.fixed, 0, COLUMNS);
+  const px = 2 ** frames[b].level;
+  const limit = limitPx / px;
+  const coarse = searchLevel(frames[a]);
+  const off = places.flatMap(([x, y]): Off[] => {
+    const about = mapAbout(map, x, y);
+    const here = about && measurePatch(fixed, moving, photometry, about);
+    if (!about || (here && here.correlation >= ALIKE && Math.hypot(here.dx, here.dy) <= Math.max(limit, FOLLOWS_PX))) return [];
+    const went = searchFar(frames, a, b, coarse, map, x, y);
+    if (!went) return [];
+    const there = mapAbout((p, q) => shifted(map(p, q), went), x, y);
+    const found = there && measurePatch(fixed, moving, photometry, there);
+    if (!found || found.correlation < ALIKE_FAR) return [];
+    // what is left is measured on the fixed side; frames of one panorama show things as large
+    const [dx, dy] = [went[0] + found.dx, went[1] + found.dy];
+    const far = Math.hypot(dx, dy);
+    return far > limit ? [{ x, y, dx, dy, far }] : [];
+  });
+  return goneTogether(off, Math.max(FEWEST.places, FEWEST.share * places.length)) * px;
 }
 
 /** Px of the level within which a patch counts as where it should be, however well the fit is. */
 const FOLLOWS_PX = 2;
-/** Half a patch and what its interpolation reaches. */
-const MARGIN = 18;
-const up = (v: number, level: number) => (v + 0.5) * 2 ** level - 0.5;
-const down = (v: number, level: number) => (v + 0.5) / 2 ** level - 0.5;
 const shifted = ([u, v]: [number, number], [dx, dy]: [number, number]): [number, number] => [u + dx, v + dy];
 
 function searchLevel({ grey }: PanoramaFrame): number {
@@ -124,7 +95,7 @@ function searchLevel({ grey }: PanoramaFrame): number {
 }
 
 /** Where a patch went, px of the finest level of b, by correlation at a coarse level of what the turn leads to. */
-function searchFar(frames: PanoramaFrame[], a: number, b: number, level: number, map: Finder, [x, y]: [number, number]): [number, number] | null {
+function searchFar(frames: PanoramaFrame[], a: number, b: number, level: number, map: Finder, x: number, y: number): [number, number] | null {
   const [fixed, moving] = [levelOf(frames[a].grey, level), levelOf(frames[b].grey, level)];
   const s = 2 ** level;
   const [cx, cy] = [Math.round(down(x, level)), Math.round(down(y, level))];
@@ -146,7 +117,7 @@ function searchFar(frames: PanoramaFrame[], a: number, b: number, level: number,
     }
   }
   const found = searchPatch(own, other, half, half, SEARCH.reach);
-  if (found.correlation < SAME.here || Math.max(Math.abs(found.dx), Math.abs(found.dy)) >= SEARCH.reach) return null;
+  if (found.correlation < ALIKE || Math.max(Math.abs(found.dx), Math.abs(found.dy)) >= SEARCH.reach) return null;
   return [xx * found.dx + xy * found.dy, yx * found.dx + yy * found.dy];
 }
 
@@ -157,5 +128,5 @@ function goesAlong(m: Off, off: Off[]): boolean {
     .filter((n) => n.x !== m.x || n.y !== m.y)
     .sort((p, q) => Math.hypot(p.x - m.x, p.y - m.y) - Math.hypot(q.x - m.x, q.y - m.y))
     .slice(0, ASKED.of);
-  return near.filter((n) => Math.hypot(n.dx - m.dx, n.dy - m.dy) < ALIKE.px + ALIKE.share * m.far).length >= ASKED.agree;
+  return near.filter((n) => Math.hypot(n.dx - m.dx, n.dy - m.dy) < SAME_WAY.px + SAME_WAY.share * m.far).length >= ASKED.agree;
 }

@@ -99,7 +99,7 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
       "unclear",
       frames.length < 2
         ? "A panorama needs at least two frames that overlap."
-        : options.focalPx !== null && (await overlapsWithAnother(frames, candidates))
+        : options.focalPx !== null && (await overlapsWithAnother(frames, candidates, step))
           ? disagree(options.focalPx)
           : `No two of these ${frames.length} frames overlap so that it can be told for certain: too little structure in common, or nothing in common at all.`,
     );
@@ -154,8 +154,13 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
     fit = await adjustFreely(cameras, [...ties, ...points], fixed, placed, options.straight, told, () => step(0.77 + 0.17 * round, "Fitting the lens"));
     cameras = fit.cameras;
   }
-  await step(0.95, "Measuring overlaps");
-  return judge({ cameras, placed, reasons, ties: [...ties, ...points], fit, ev, told: options.focalPx, fixed, byHand, frames, candidates });
+  const parallax = new Map<string, number>();
+  for (const [k, [a, b]] of overlapping(cameras, placed).entries()) {
+    await step(0.94 + (0.06 * k) / (frames.length * frames.length), "Looking for parallax");
+    const matches = candidates.find((c) => c.a === a && c.b === b)?.matches ?? [];
+    parallax.set(`${a}-${b}`, parallaxOf(frames, cameras, a, b, matches, ev.get(`${a}-${b}`) ?? 0, limitOfFit(fit)));
+  }
+  return judge({ cameras, placed, reasons, ties: [...ties, ...points], fit, ev, told: options.focalPx, fixed, byHand, parallax });
 }
 
 /** How far a measured place may lie from where those set by hand say, px. Common practice, no source. */
@@ -292,8 +297,8 @@ interface Measured {
   /** focal length given, px, or null */
   told: number | null;
   fixed: number;
-  frames: PanoramaFrame[];
-  candidates: Candidate[];
+  /** what is near or moved went so far, px, by pair */
+  parallax: Map<string, number>;
   /** pairs that a person set places in */
   byHand: { a: number; b: number }[];
 }
@@ -301,14 +306,15 @@ interface Measured {
 /** Patches farther off than so many px and standard deviations do not agree. Common practice, no source. */
 const AGREES_PX = 1;
 const AGREES_SIGMA = 4;
+const limitOfFit = (fit: Adjusted) => Math.max(AGREES_PX, AGREES_SIGMA * fit.sigmaPx);
 const LEAST_PATCHES = 6;
 
 /** Turns below this, degrees, are none that a panorama could be made of. Common practice, no source. */
 const SAME_WAY_DEG = 0.5;
 
 /** Whether some frames overlap for certain at the focal length they show themselves. */
-async function overlapsWithAnother(frames: PanoramaFrame[], candidates: Candidate[]): Promise<boolean> {
-  const { pairs } = await chooseLens(frames, candidates, null, () => Promise.resolve());
+async function overlapsWithAnother(frames: PanoramaFrame[], candidates: Candidate[], step: Step): Promise<boolean> {
+  const { pairs } = await chooseLens(frames, candidates, null, (done) => step(0.6 + 0.1 * done, "Looking for the lens"));
   return pairs.some((p) => p.convincing);
 }
 
@@ -316,22 +322,21 @@ const disagree = (focalPx: number) =>
   `With a focal length of ${Math.round(focalPx)} px these frames agree on no way in which the camera was turned: leave it out, so that it is measured, or give another.`;
 
 /** What every pair says after the fit; frames whose direction is not known well enough are left out. */
-function judge({ cameras, placed, reasons, ties, fit, ev, told, fixed, byHand, frames, candidates }: Measured): PanoramaSolution {
-  const limit = Math.max(AGREES_PX, AGREES_SIGMA * fit.sigmaPx);
+function judge({ cameras, placed, reasons, ties, fit, ev, told, fixed, byHand, parallax }: Measured): PanoramaSolution {
+  const limit = limitOfFit(fit);
   const pairs: PairFit[] = [];
   for (const [a, b] of overlapping(cameras, placed)) {
     const left = ties.flatMap((t, i) => (t.a === a && t.b === b ? [fit.residuals[i]] : []));
     const near = left.filter((r) => r <= limit);
     const off = left.filter((r) => r > limit && Number.isFinite(r));
     const little = off.length >= 3 && off.length > 0.05 * left.length ? quantile(off, 0.9) : 0;
-    const matches = candidates.find((c) => c.a === a && c.b === b)?.matches ?? [];
     pairs.push({
       a,
       b,
       agreeing: near.length,
       measured: left.length,
       residualPx: near.length ? Math.sqrt(near.reduce((sum, r) => sum + r * r, 0) / near.length) : 0,
-      parallaxPx: Math.max(little, parallaxOf(frames, cameras, a, b, matches, ev.get(`${a}-${b}`) ?? 0, limit)),
+      parallaxPx: Math.max(little, parallax.get(`${a}-${b}`) ?? 0),
       relativeEv: ev.get(`${a}-${b}`) ?? 0,
       overlap: overlapOf(cameras[a], cameras[b]),
     });

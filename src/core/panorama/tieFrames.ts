@@ -15,8 +15,8 @@ export interface PanoramaFrame extends Size {
 }
 
 /** Px of a level → px at full size and back, X = (x + 0.5)·2^l − 0.5. */
-const up = (v: number, level: number) => (v + 0.5) * 2 ** level - 0.5;
-const down = (v: number, level: number) => (v + 0.5) / 2 ** level - 0.5;
+export const up = (v: number, level: number) => (v + 0.5) * 2 ** level - 0.5;
+export const down = (v: number, level: number) => (v + 0.5) / 2 ** level - 0.5;
 
 const FEATURE_SIDE = 900;
 const MOST_FEATURES = 1300;
@@ -54,18 +54,14 @@ export function exposureBetween(a: PanoramaFrame, b: PanoramaFrame, places: { x:
 }
 
 /** Correlation below which a patch shows something else. Common practice, no source. */
-const ALIKE = 0.75;
+export const ALIKE = 0.75;
 /** Farther than this from where it should be, in px of the level, it is another thing. */
 const REACH = 8;
 
-/**
- * Measures, patch by patch, where frame b shows what frame a shows, to a small part of a px.
- * @param l level of the greys @param columns cells across frame a that a patch is looked for in
- */
-export function measureTies(frames: PanoramaFrame[], cameras: Camera[], a: number, b: number, relativeEv: number, l: number, columns: number): Tie[] {
+/** Where b shows what a shows, as the turn has it, and one place with structure in each cell of a that b sees; px of the level. @param columns cells across frame a */
+export function structuredOverlap(frames: PanoramaFrame[], cameras: Camera[], a: number, b: number, table: Float32Array, l: number, columns: number) {
   const [fixed, moving] = [levelOf(frames[a].grey, l), levelOf(frames[b].grey, l)];
   const [la, lb] = [frames[a].level + l, frames[b].level + l];
-  const photometry: Photometry = createPhotometry(relativeEv);
   const rows = Math.max(3, Math.round((columns * fixed.height) / fixed.width));
   const map: Finder = (x, y) => {
     const p = between(cameras[a], cameras[b], up(x, la), up(y, la));
@@ -75,7 +71,8 @@ export function measureTies(frames: PanoramaFrame[], cameras: Camera[], a: numbe
     const p = map(x, y);
     return !Number.isNaN(p[0]) && inside(moving, p, MARGIN);
   };
-  const ties: Tie[] = [];
+  const selection = { bounds: { x: 0, y: 0, width: fixed.width, height: fixed.height }, counts: seen };
+  const places: [number, number][] = [];
   for (let ty = 0; ty < rows; ty++) {
     for (let tx = 0; tx < columns; tx++) {
       const cell = {
@@ -85,17 +82,29 @@ export function measureTies(frames: PanoramaFrame[], cameras: Camera[], a: numbe
         y1: Math.floor(((ty + 1) * fixed.height) / rows),
       };
       if (![cell.x0, (cell.x0 + cell.x1) / 2, cell.x1].some((x) => [cell.y0, (cell.y0 + cell.y1) / 2, cell.y1].some((y) => seen(x, y)))) continue;
-      const place = strongestCorner(fixed, photometry.fixed, cell, { bounds: { x: 0, y: 0, width: fixed.width, height: fixed.height }, counts: seen });
-      if (!place) continue;
-      const about = mapAbout(map, place[0], place[1]);
-      const shift = about && measurePatch(fixed, moving, photometry, about);
-      if (!shift || shift.correlation < ALIKE || Math.hypot(shift.dx, shift.dy) > REACH) continue;
-      const [u, v] = mapped(about, shift.x + shift.dx, shift.y + shift.dy);
-      ties.push({ a, b, x: up(shift.x, la), y: up(shift.y, la), u: up(u, lb), v: up(v, lb), weight: 1 });
+      const place = strongestCorner(fixed, table, cell, selection);
+      if (place) places.push(place);
     }
   }
-  return ties;
+  return { fixed, moving, map, places };
+}
+
+/**
+ * Measures, patch by patch, where frame b shows what frame a shows, to a small part of a px.
+ * @param l level of the greys @param columns cells across frame a that a patch is looked for in
+ */
+export function measureTies(frames: PanoramaFrame[], cameras: Camera[], a: number, b: number, relativeEv: number, l: number, columns: number): Tie[] {
+  const photometry: Photometry = createPhotometry(relativeEv);
+  const { fixed, moving, map, places } = structuredOverlap(frames, cameras, a, b, photometry.fixed, l, columns);
+  const [la, lb] = [frames[a].level + l, frames[b].level + l];
+  return places.flatMap(([x, y]): Tie[] => {
+    const about = mapAbout(map, x, y);
+    const shift = about && measurePatch(fixed, moving, photometry, about);
+    if (!shift || shift.correlation < ALIKE || Math.hypot(shift.dx, shift.dy) > REACH) return [];
+    const [u, v] = mapped(about, shift.x + shift.dx, shift.y + shift.dy);
+    return [{ a, b, x: up(shift.x, la), y: up(shift.y, la), u: up(u, lb), v: up(v, lb), weight: 1 }];
+  });
 }
 
 /** Half a patch and what its interpolation reaches. */
-const MARGIN = 18;
+export const MARGIN = 18;

@@ -176,14 +176,12 @@ export function sampleInto(p: Plane, width: number, height: number, find: Finder
   return { plane: { width, height, data }, mask };
 }
 
-/** Correlation of two pictures on one grid over all shifts. */
-export interface CorrelationSurface {
-  /** local maxima beyond `apart` px of no shift, from `share` of what no shift has, the highest first; the fixed picture at x meets the other at x − d */
-  peaks(apart: number, share: number): { dx: number; dy: number; score: number }[];
-}
-
-/** @param mask 1 where the other picture is seen */
-export function correlationOverShifts(fixed: Plane, other: Plane, mask: Uint8Array): CorrelationSurface {
+/**
+ * Other shifts under which two pictures on one grid correlate: local maxima beyond `apart` px of no shift, from `share` of what no shift has, the highest first.
+ * @param mask 1 where the other picture is seen
+ * @returns shifts d, px: the fixed picture at x meets the other at x − d
+ */
+export function otherShifts(fixed: Plane, other: Plane, mask: Uint8Array, apart: number, share: number): { dx: number; dy: number; score: number }[] {
   const { width, height } = fixed;
   let n = 64;
   // shifts of more than about half the frame come round from the other side, where hardly anything overlaps
@@ -194,28 +192,24 @@ export function correlationOverShifts(fixed: Plane, other: Plane, mask: Uint8Arr
   const [mr, mi] = packed(other, n, mask);
   fft.run(mr, mi, false);
   const [sum, overlap] = correlate(fft, fr, fi, mr, mi);
-  const [least, all] = [LEAST_OVERLAP * width * height, width * height];
-  const score = sum.map((v, i) => (overlap[i] < least ? 0 : v / (overlap[i] + 0.1 * all)));
+  const all = width * height;
+  const score = sum.map((v, i) => (overlap[i] < LEAST_OVERLAP * all ? 0 : v / (overlap[i] + 0.1 * all)));
   const at = (dx: number, dy: number) => score[((dy + n) % n) * n + ((dx + n) % n)];
-  return {
-    peaks(apart, share) {
-      let none = 0;
-      for (let dy = -apart; dy <= apart; dy++) for (let dx = -apart; dx <= apart; dx++) none = Math.max(none, at(dx, dy));
-      const found: { dx: number; dy: number; score: number }[] = [];
-      if (none <= 0) return found;
-      for (let dy = -n / 2; dy < n / 2; dy++) {
-        for (let dx = -n / 2; dx < n / 2; dx++) {
-          const here = at(dx, dy);
-          if (here < share * none || Math.hypot(dx, dy) <= apart) continue;
-          let top = true;
-          for (let v = -1; v <= 1 && top; v++) for (let u = -1; u <= 1 && top; u++) if ((u || v) && at(dx + u, dy + v) > here) top = false;
-          if (top) found.push({ dx, dy, score: here });
-        }
-      }
-      found.sort((p, q) => q.score - p.score);
-      const kept: typeof found = [];
-      for (const p of found) if (kept.every((q) => Math.hypot(p.dx - q.dx, p.dy - q.dy) > apart)) kept.push(p);
-      return kept;
-    },
-  };
+  let unmoved = 0;
+  for (let dy = -apart; dy <= apart; dy++) for (let dx = -apart; dx <= apart; dx++) unmoved = Math.max(unmoved, at(dx, dy));
+  if (unmoved <= 0) return [];
+  const found: { dx: number; dy: number; score: number }[] = [];
+  for (let dy = -n / 2; dy < n / 2; dy++) {
+    for (let dx = -n / 2; dx < n / 2; dx++) {
+      const here = at(dx, dy);
+      if (here < share * unmoved || Math.hypot(dx, dy) <= apart) continue;
+      let top = true;
+      for (let v = -1; v <= 1 && top; v++) for (let u = -1; u <= 1 && top; u++) if ((u || v) && at(dx + u, dy + v) > here) top = false;
+      if (top) found.push({ dx, dy, score: here });
+    }
+  }
+  found.sort((p, q) => q.score - p.score);
+  const kept: typeof found = [];
+  for (const p of found) if (kept.every((q) => Math.hypot(p.dx - q.dx, p.dy - q.dy) > apart)) kept.push(p);
+  return kept;
 }

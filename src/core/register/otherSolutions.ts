@@ -1,6 +1,6 @@
 import { distort, undistort } from "../geometry/lens";
 import { atLevel, multiply, project, type Matrix3 } from "../geometry/matrix3";
-import { correlationOverShifts, localZScore, sampleInto } from "./coarseSearch";
+import { localZScore, otherShifts, sampleInto } from "./coarseSearch";
 import { coarsestLevel, levelOf } from "./greyPyramid";
 import { agrees, displacementPx } from "./judgeFit";
 import type { LocalShift } from "./localShifts";
@@ -109,8 +109,7 @@ function otherMaps(pair: Pair, { matrix, lens }: Start): Matrix3[] {
   const a = masked(localZScore(f), pair, level);
   const m = levelOf(moving, level);
   const shown = sampleInto(localZScore(m), f.width, f.height, (x, y) => distort(lens, m, ...project(there, ...undistort(options.fixedLens, f, x, y))));
-  const surface = correlationOverShifts(a, shown.plane, shown.mask);
-  const peaks = surface.peaks(SAME_PX, ALIKE);
+  const peaks = otherShifts(a, shown.plane, shown.mask, SAME_PX, ALIKE);
   const back = (dx: number, dy: number) => multiply(matrix, [1, 0, -dx * 2 ** level, 0, 1, -dy * 2 ** level, 0, 0, 1]);
   const maps = peaks.map(({ dx, dy }) => back(dx, dy));
   const near = [...maps].sort((p, q) => displacementPx(p, fixed.width, fixed.height) - displacementPx(q, fixed.width, fixed.height));

@@ -6,6 +6,7 @@ import { buildGreyPyramid } from "./greyPyramid";
 import { normalizer } from "./models";
 import { supportOf } from "./otherSolutions";
 import { describeFrame, registerSet, workHere } from "./registerSet";
+import { RegionMask } from "./regions";
 import { encodeSrgb } from "../color/srgbCurve";
 
 /** A scene as a sum of many smooth bumps, so that it can be sampled anywhere without interpolation. */
@@ -73,6 +74,22 @@ it("leaves out a frame of another scene and says why", async () => {
   expect(results[1].registered).toBe(true);
   expect(results[2]).toMatchObject({ registered: false, matrix: null });
   expect(results[2].reason).toMatch(/another scene/);
+});
+
+it("noise, and a reference of which nearly all is marked away, are named as what was in the way", async () => {
+  const same: Matrix3 = [1, 0, 0, 0, 1, 0, 0, 0, 1];
+  const pyramids = [sceneOf(5), sceneOf(99)].map((scene) => buildGreyPyramid(shoot(scene, same, 0)));
+  const [first, second] = pyramids.map(describeFrame);
+  const options = { model: "homography" as const, reference: 0, order: "ladder" as const, work: workHere(async (i) => pyramids[i], null) };
+  const [, noisy] = await registerSet([first, { ...second, noiseSigma: 30 }], options);
+  expect(noisy.reason).toMatch(/so noisy \(standard deviation 30 of 255/);
+  const all = { purpose: "ignore" as const, shape: { kind: "box" as const, rectangle: { x: 0, y: 0, width: 480, height: 340 } } };
+  const [, away] = await registerSet([first, second], {
+    ...options,
+    regions: [all],
+    work: workHere(async (i) => pyramids[i], new RegionMask([all], 480, 340)),
+  });
+  expect(away.reason).toMatch(/Nearly all of the reference is marked as not to count/);
 });
 
 it("the joint adjustment spreads a contradiction by the pairs' weights", () => {

@@ -1,15 +1,15 @@
 import type { Lens } from "../geometry/lens";
-import type { Matrix3 } from "../geometry/matrix3";
+import { atLevel, type Matrix3 } from "../geometry/matrix3";
 import { equallySharp } from "./equallySharp";
 import { followDown, measureLeft, restrict } from "./followDown";
 import { coarsestLevel, type GreyPyramid } from "./greyPyramid";
 import { agrees, correspondencesOf, summarizeShifts } from "./judgeFit";
 import { compareModels, errorElsewhere, type MotionModel } from "./models";
 import { decide } from "./otherSolutions";
-import { ACCEPT, CHECK_COLUMNS, middleLevel, plausible, type Pair, type PairOptions, type PairRegistration, type Start } from "./pair";
+import { ACCEPT, CHECK_COLUMNS, judgeAt, middleLevel, plausible, type Pair, type PairOptions, type PairRegistration, type Start } from "./pair";
 import { createPhotometry } from "./photometry";
 import { registerRegion } from "./registerRegion";
-import { isGood, judgeAlike, searches, tryStart, worth } from "./starts";
+import { isGood, searches, tryStart, worth } from "./starts";
 
 /** Agreement below what is accepted, from which unequal sharpness may be what is in the way. */
 const SOME = 0.12;
@@ -41,9 +41,14 @@ export function registerPair(fixed: GreyPyramid, moving: GreyPyramid, relativeEv
       if (trial && (!best || worth(trial) > worth(best))) best = trial;
       if (best && best.agreement.agreeing > 0.8 && best.agreement.places > 40) break;
     }
-    if (best && !isGood(best) && best.agreement.agreeing > SOME) best = judgeAlike(pair, best);
+    // what is judged with both frames equally sharp is compared so, too
+    let judged = pair;
+    if (best && !isGood(best) && best.agreement.agreeing > SOME) {
+      judged = equallySharp(pair, best.matrix, best.lens);
+      best = judgeAt(judged, atLevel(best.matrix, middleLevel(judged.fixed, judged.top)), best.lens);
+    }
     if (best && isGood(best)) {
-      const { start, otherPx } = decide(pair, best);
+      const { start, otherPx } = decide(judged, best);
       const found = descend(pair, start.matrix, start.lens, Math.max(finest, middleLevel(fixed, top)));
       if (found) return { ...found, otherPx };
     }

@@ -2,7 +2,6 @@ import { foldRadius, type Lens } from "../geometry/lens";
 import { atLevel, fromLevels, type Matrix3 } from "../geometry/matrix3";
 import { mapFloats } from "../numeric/mapFloats";
 import { localZScore, searchCoarse } from "./coarseSearch";
-import { equallySharp } from "./equallySharp";
 import { detectFeatures, type Feature } from "./features/detectFeatures";
 import { findHomographies } from "./features/findHomographies";
 import { matchFeatures } from "./features/matchFeatures";
@@ -122,11 +121,5 @@ function lensMatters(plain: Start, bent: Start): boolean {
 }
 
 export const isGood = ({ agreement }: Start) => agreement.agreeing >= ACCEPT.middleAgreeing && agreement.places >= ACCEPT.middlePlaces;
-
-/** A start judged anew with both frames equally sharp. */
-export function judgeAlike(pair: Pair, start: Start): Start {
-  const alike = equallySharp(pair, start.matrix, start.lens);
-  return judgeAt(alike, atLevel(start.matrix, middleLevel(alike.fixed, alike.top)), start.lens);
-}
 
 export const worth = (s: Start) => s.agreement.places * s.agreement.agreeing;

@@ -22,6 +22,7 @@ export function PlacementLedger({ frames, registration, chosen, onChoose }: Prop
   const ids = registration.placements.map((p) => p.frameId);
   const left = registration.placements.filter((p) => !p.registered);
   const unmeasured = registration.placements.filter((p) => p.registered && !isMeasured(p)).length;
+  const unsure = registration.placements.filter((p) => p.otherPx.length > 0).length;
   const worst = Math.max(0, ...registration.placements.map((p) => p.residualPx));
   const pinned = registration.placements.some((p) => p.drift);
   return (
@@ -35,6 +36,11 @@ export function PlacementLedger({ frames, registration, chosen, onChoose }: Prop
         {unmeasured > 0 && (
           <Soft>
             Of {unmeasured} of them nothing could be measured: judge {unmeasured === 1 ? "it" : "them"} by eye.
+          </Soft>
+        )}
+        {unsure > 0 && (
+          <Soft>
+            Of {unsure} of them nothing tells where {unsure === 1 ? "it lies" : "they lie"} for certain: choose the row to see why.
           </Soft>
         )}
         <Soft>What is left is the RMS shift over all places that agree, at full size.</Soft>

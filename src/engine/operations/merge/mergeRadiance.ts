@@ -86,13 +86,16 @@ function writeRows(
   each(out).forEach((plane, c) => picture.write(0, c, top + from, kernels.f32(plane, n)));
 }
 
+/** Below this a sample would count as clipped, which it is not. */
+const LEAST_TRUST = 1e-3;
+
 /**
  * What a frame's samples count for beside those of frames that are shown as large as they were shot: one that is enlarged looks free of noise, because its detail is
  * missing. It still gives all of the light that no other has.
  */
 function trustOf({ inverse, frame }: MergeInputs["frames"][number]): number {
   const { scale } = describeMatrix(invert(inverse), frame.width, frame.height);
-  return Math.min(1, (ENLARGED / scale) ** 6);
+  return Math.max(LEAST_TRUST, Math.min(1, (ENLARGED / scale) ** 6));
 }
 
 /** Merges rows in the reference's own primaries, where clipping happens; writes which frame gives most, and what each gives. */

@@ -16,7 +16,7 @@ import { encoderOf } from "../frames/encoder";
 import { heldGrey } from "../frames/greyCache";
 import { colorOf, openFrame } from "../frames/sources";
 
-export const REGISTRATION_VERSION = 2;
+export const REGISTRATION_VERSION = 3;
 
 const PRINT_SIDE = 700;
 
