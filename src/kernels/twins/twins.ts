@@ -23,11 +23,23 @@ export function sampleCubic(at: (x: number, y: number) => number, w: number, h: 
   return sum;
 }
 
-/** The same of light: not below zero, nor below the least it is made of. */
+/** The four px around a place, the border repeated. */
+function around(at: (x: number, y: number) => number, w: number, h: number, u: number, v: number): number[] {
+  const [ui, vi] = [Math.floor(u), Math.floor(v)];
+  return [0, 1, 2, 3].map((i) => at(clamp(ui + (i & 1), 0, w - 1), clamp(vi + (i >> 1), 0, h - 1)));
+}
+
+/** The same of codes of 16 bit: at least 0.9 of the least of the four px around, and over 240 of 255 no more than the largest of them. */
+export function sampleCode(at: (x: number, y: number) => number, w: number, h: number, u: number, v: number): number {
+  const four = around(at, w, h, u, v);
+  return clamp(sampleCubic(at, w, h, u, v), 0.9 * Math.min(...four), Math.max(61680, ...four));
+}
+
+/** The same of light: at least 0.9 of the least of the four px around; where some are below zero, not below the least it is made of. */
 export function sampleLight(at: (x: number, y: number) => number, w: number, h: number, u: number, v: number): number {
   let least = 0;
   const sum = sampleCubic((x, y) => ((least = Math.min(least, at(x, y))), at(x, y)), w, h, u, v);
-  return Math.max(least, sum);
+  return Math.max(least < 0 ? least : 0.9 * Math.min(...around(at, w, h, u, v)), sum);
 }
 
 /** A row in which what is not a number lies on a line between the nearest numbers, at the ends on the level of the one; zero in runs longer than `reach`. */

@@ -47,3 +47,35 @@ it.each(["u8", "u16", "f32"] as const)("a frame of %s samples put aside by whole
       expect(out[y * width + x]).toBeCloseTo(planes[c][(y - 3) * width + x - 5] * scale, type === "f32" ? 6 : 9);
   }
 });
+
+it.each(["u8", "u16", "f32"] as const)(
+  "beside hard edges a frame of %s samples does not ring: dark px stay as dark as they were, and none looks clipped that is not",
+  async (type) => {
+    const node = await createNodeEngine(process.cwd(), new MemoryRasterStore());
+    const [width, height] = [96, 80];
+    const top = type === "u8" ? 255 : type === "u16" ? 65535 : 1;
+    // panes of a window, and shapes just below clipping, on dark ground
+    const [dark, bright, grey] = [0.05, 1, 0.93].map((v) => (type === "f32" ? v : Math.round(v * top)));
+    const shown = (i: number) => {
+      const [x, y] = [i % width, Math.floor(i / width)];
+      if ((x >> 3) % 3 === 1 && (y >> 3) % 3 === 1) return bright;
+      return y > 60 && (x >> 2) % 2 ? grey : dark;
+    };
+    const plane = allocateSamples(type, width * height).map((_, i) => shown(i) as never) as Samples;
+    await storePlanes(node.ctx, "s", { width, height, type, planes: [plane, plane, plane] });
+    const [dx, dy] = [0.45, 0.3];
+    const file = await openPlaced(node.ctx, { sourceId: "s", matrix: [1, 0, dx, 0, 1, dy, 0, 0, 1], lens: null, width, height }, SILENT);
+    const out = allocateSamples(file.spec.type, width * height);
+    file.read(0, 1, 0, 0, width, height, out);
+    const scale = type === "u8" ? 257 : 1;
+    for (let y = 1; y < height; y++) {
+      for (let x = 1; x < width; x++) {
+        const four = [0, 1, 2, 3].map((k) => shown((y - (k >> 1)) * width + x - (k & 1)) * scale);
+        // in linear light 0.9 of an encoded sample is 0.35 EV, of light 0.15 EV
+        expect(out[y * width + x]).toBeGreaterThanOrEqual(0.899 * Math.min(...four));
+        if (type !== "f32" && Math.max(...four) < bright * scale)
+          expect(out[y * width + x]).toBeLessThanOrEqual(Math.max(grey, Math.round(0.9412 * top)) * scale);
+      }
+    }
+  },
+);
