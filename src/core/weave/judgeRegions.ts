@@ -118,8 +118,14 @@ export function rankFrames(aim: Aim, cells: CellMeasures[], numbers: number[]): 
   // where another would win but for what it has lost
   const barred = order.slice(1).find((i) => score(cells[i]) > score(cells[best]));
   const figures = `${measure} ${shown(cells[best])}, ${other} ${shown(cells[second])}`;
+  const lost = (i: number) => `${Math.round(100 * cells[i].clipped)} %`;
+  const whole = cells.findIndex((m) => m.clipped === least);
   const loss =
-    barred === undefined ? "" : `; frame ${numbers[barred]} has ${shown(cells[barred])} but ${Math.round(100 * cells[barred].clipped)} % of it is lost`;
+    barred !== undefined
+      ? `; frame ${numbers[barred]} has ${shown(cells[barred])} but ${lost(barred)} of it is lost`
+      : cells[best].clipped - least > CLIPPED_SLACK
+        ? `; ${lost(best)} of it is lost here, in frame ${numbers[whole]} ${lost(whole)}`
+        : "";
   return { order, reason: `Frame ${numbers[best]}: ${figures}${loss}.` };
 }
 

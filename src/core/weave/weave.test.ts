@@ -46,6 +46,10 @@ describe("frames of a region are ranked by its aim, with the reason", () => {
     expect(order).toEqual([0, 1]);
     expect(reason).toContain("frame 2 has +0.5 EV but 40 % of it is lost");
     expect(rankFrames("light", [cell({ clipped: 0.4 }), cell(bright)], [1, 2]).order).toEqual([1, 0]);
+    // a low sun: what is lost is tolerated for the colour of a sky, and said
+    const burnt = rankFrames("colour", [cell({ chroma: 0.09, clipped: 0.11 }), cell({ clipped: 0.01 })], [1, 4]);
+    expect(burnt.order).toEqual([0, 1]);
+    expect(burnt.reason).toContain("11 % of it is lost here, in frame 4 1 %");
     expect(rankFrames("light", [cell()], [1]).reason).toBe("The only frame.");
   });
 });
