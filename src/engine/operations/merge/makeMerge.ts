@@ -46,8 +46,10 @@ export async function makeMerge(ctx: EngineContext, drafted: Records, method: Me
   const seat = seatsByItself(method, workingSetOf(records)?.setKind ?? "separate");
   const job = await prepareJob(ctx, setGhosts(ghosts?.regions ?? [], seat)(records), portion(task, 0.5, 0.95), method);
   return {
-    shares: await sharesOf(job, portion(task, 0.95, 0.98)),
-    noiseGain: isRepeat(method) ? { measured: measureNoiseGain(ctx, job), ideal: Math.sqrt(job.inputs.frames.length) } : null,
+    shares: await sharesOf(job, portion(task, 0.95, 0.97)),
+    noiseGain: isRepeat(method)
+      ? { measured: await measureNoiseGain(ctx, job.inputs, method, portion(task, 0.97, 0.98)), ideal: Math.sqrt(job.inputs.frames.length) }
+      : null,
     response,
     fringe: job.merge.fringe ? { ...fringeFacts(job.merge.fringe), lateral: await lateralOfReference(ctx, records, portion(task, 0.98, 1)) } : null,
     ghosts,

@@ -3,7 +3,7 @@ import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import { contentKey } from "../../graph/keys";
 import type { Task } from "../../task";
-import { allocatePlanes, each, readWorking } from "../frames/frameSamples";
+import { allocatePlanes, each, readWorking, type Planes } from "../frames/frameSamples";
 import { coversRows, fillCoverage } from "./mergeInputs";
 import { openMerge } from "./openMerge";
 import { SHARE_CELL, writeShares } from "./shares";
@@ -21,40 +21,17 @@ export async function openRepeats(ctx: EngineContext, inputs: MergeInputs, metho
   const key = contentKey("repeats", REPEATS_VERSION, [inputs.key, inputs.noise, method]);
   return openMerge(ctx, key, inputs, async ({ picture, dominant, shares }) => {
     const { kernels } = ctx;
-    const { width, height, frames, noise } = inputs;
-    const count = frames.length;
-    const rowsAtOnce = SHARE_CELL * Math.max(1, Math.min(8, Math.floor(STRIP_BYTES / (SHARE_CELL * width * count * 20))));
+    const { width, height, frames } = inputs;
+    const rowsAtOnce = SHARE_CELL * Math.max(1, Math.min(8, Math.floor(STRIP_BYTES / (SHARE_CELL * width * frames.length * 20))));
     for (let y0 = 0; y0 < height; y0 += rowsAtOnce) {
       await task.step(y0, height, "Combining the frames");
       const rows = Math.min(rowsAtOnce, height - y0);
       const n = width * rows;
       kernels.withScope((scope) => {
-        const planes = frames.map((input) => {
-          const out = allocatePlanes(scope, n);
-          const gain = 2 ** -input.relativeEv;
-          readWorking(scope, input.file, input.color, 0, { x: 0, y: y0, width, height: rows }, out);
-          if (gain !== 1) kernels.run("applyMatrix", [...each(out), scope.matrix([gain, 0, 0, 0, gain, 0, 0, 0, gain])], 0, out.length, 65536);
-          return out;
-        });
-        const values = scope.bytes(count * 4);
-        const coverages = frames.every((input) => coversRows(input, width, y0, y0 + rows)) ? 0 : coverageTable(scope, inputs, y0, rows);
+        const index = scope.bytes(n + 64);
         const given = frames.map(() => scope.floats(n + 16));
-        const gives = scope.bytes(count * 4);
-        kernels.u32(gives, count).set(given);
-        const result = allocatePlanes(scope, n);
-        const index = scope.bytes(result.length);
-        each(result).forEach((plane, c) => {
-          kernels.u32(values, count).set(planes.map((p) => each(p)[c]));
-          const [nearest, took] = c === 1 ? [index, gives] : [0, 0];
-          kernels.run(
-            "combineRepeats",
-            [count, values, coverages, MODES[method], KAPPA, noise.shot, noise.readSquared, plane, nearest, took],
-            0,
-            result.length,
-            16384,
-          );
-          picture.write(0, c, y0, kernels.f32(plane, n));
-        });
+        const result = combineRows(ctx, scope, inputs, method, y0, rows, { index, given });
+        each(result).forEach((plane, c) => picture.write(0, c, y0, kernels.f32(plane, n)));
         dominant.write(0, 0, y0, kernels.u8(index, n));
         given.forEach((plane, k) => writeShares(ctx, shares, k, plane, width, y0, rows));
       });
@@ -62,8 +39,48 @@ export async function openRepeats(ctx: EngineContext, inputs: MergeInputs, metho
   });
 }
 
+/** Rows of repeated frames combined, in working light. @param told where the nearest frame of each sample of green goes, and what each frame gave of it */
+export function combineRows(
+  ctx: EngineContext,
+  scope: Scope,
+  inputs: Pick<MergeInputs, "width" | "frames" | "noise">,
+  method: RepeatMethod,
+  y0: number,
+  rows: number,
+  told: { index: number; given: number[] } | null,
+): Planes {
+  const { kernels } = ctx;
+  const { width, frames, noise } = inputs;
+  const count = frames.length;
+  const n = width * rows;
+  const planes = frames.map((input) => {
+    const out = allocatePlanes(scope, n);
+    const gain = 2 ** -input.relativeEv;
+    readWorking(scope, input.file, input.color, 0, { x: 0, y: y0, width, height: rows }, out);
+    if (gain !== 1) kernels.run("applyMatrix", [...each(out), scope.matrix([gain, 0, 0, 0, gain, 0, 0, 0, gain])], 0, out.length, 65536);
+    return out;
+  });
+  const values = scope.bytes(count * 4);
+  const coverages = frames.every((input) => coversRows(input, width, y0, y0 + rows)) ? 0 : coverageTable(scope, inputs, y0, rows);
+  const gives = scope.bytes(count * 4);
+  if (told) kernels.u32(gives, count).set(told.given);
+  const result = allocatePlanes(scope, n);
+  each(result).forEach((plane, c) => {
+    kernels.u32(values, count).set(planes.map((p) => each(p)[c]));
+    const [nearest, took] = told && c === 1 ? [told.index, gives] : [0, 0];
+    kernels.run(
+      "combineRepeats",
+      [count, values, coverages, MODES[method], KAPPA, noise.shot, noise.readSquared, plane, nearest, took],
+      0,
+      result.length,
+      16384,
+    );
+  });
+  return result;
+}
+
 /** Table of the coverage planes of all frames. */
-function coverageTable(scope: Scope, inputs: MergeInputs, y0: number, rows: number): number {
+function coverageTable(scope: Scope, inputs: Pick<MergeInputs, "width" | "frames">, y0: number, rows: number): number {
   const { kernels } = scope;
   const { width, frames } = inputs;
   const table = scope.bytes(frames.length * 4);

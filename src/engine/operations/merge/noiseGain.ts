@@ -1,70 +1,89 @@
+import type { RepeatMethod } from "../../../core/merge/mergeMethods";
 import { quantile } from "../../../core/numeric/statistics";
 import type { EngineContext } from "../../EngineContext";
-import { allocatePlanes, each, readWorking } from "../frames/frameSamples";
-import type { PreparedJob } from "../layers/PreparedJob";
+import { each } from "../frames/frameSamples";
+import type { Task } from "../../task";
+import { combineRows } from "./mergeRepeats";
+import type { MergeInputs } from "./mergeTypes";
 
 const BLOCK = 8;
-const BANDS = 16;
-/** Share of the blocks taken for flat. */
-const FLAT = 0.15;
+/** Rows of blocks that are looked at, spread over the picture. */
+const BANDS = 32;
+/** Share of the blocks taken: those that are least uneven against the noise of their light. */
+const FLATTEST = 0.1;
+const FEWEST_BLOCKS = 40;
+/** Light between which no channel is lost in black or clipped. Common practice, no source. */
+const DARKEST = 0.004;
+const BRIGHTEST = 0.8;
+
+interface Block {
+  /** variances of the reference frame and of the merge */
+  before: number;
+  after: number;
+  /** variance of both halves together, which is structure, against the noise of one frame */
+  uneven: number;
+}
 
 /**
- * Noise of the reference frame over that of the merge: ratio of the second differences, which do not see slopes, in the blocks of the
- * merge whose quarters differ least. @returns 1 where nothing could be measured
+ * Noise of the reference frame over that of the merge, in green. The frames are merged in two halves: in their difference the scene is gone and the
+ * noise of both is left, of which that of the whole merge follows; likewise for the reference and the half that it takes no part in. Where a
+ * scene is textured frames that were resampled differ in more than noise, so the flattest blocks are
+ * taken; which these are is told by the sum of the halves, of which their difference says nothing. @returns 1 where nothing could be measured
  */
-export function measureNoiseGain(ctx: EngineContext, job: PreparedJob): number {
-  const { kernels } = ctx;
-  const { width, height, frames, reference } = job.inputs;
-  const { file, color } = frames[reference];
-  const rows = Math.min(height, 8 * BLOCK);
-  const n = width * rows;
-  const before: number[] = [];
-  const after: number[] = [];
-  const structure: number[] = [];
+export async function measureNoiseGain(ctx: EngineContext, inputs: MergeInputs, method: RepeatMethod, task: Task): Promise<number> {
+  const { width, height, frames, reference, noise } = inputs;
+  // every other frame, so that what changes with time is in both halves
+  const order = [reference, ...frames.keys()].filter((k, i) => i === 0 || k !== reference);
+  const halves = [0, 1].map((odd) => order.filter((_, i) => i % 2 === odd).map((k) => frames[k]));
+  if (halves[1].length === 0 || width < BLOCK || height < BLOCK) return 1;
+  const [own, other] = halves.map((half) => half.length);
+  const blocks: Block[] = [];
   for (let band = 0; band < BANDS; band++) {
-    const y = Math.floor(((height - rows) * (band + 0.5)) / BANDS);
-    kernels.withScope((scope) => {
-      const source = allocatePlanes(scope, n);
-      readWorking(scope, file, color, 0, { x: 0, y, width, height: rows }, source);
-      const merged = new Float32Array(n);
-      job.merge.picture.read(0, 1, 0, y, width, rows, merged);
-      const shot = kernels.f32(each(source)[1], n);
-      for (let by = 0; by + BLOCK <= rows; by += BLOCK) {
-        for (let bx = 0; bx + BLOCK <= width; bx += BLOCK) {
-          before.push(energy(shot, width, bx, by));
-          after.push(energy(merged, width, bx, by));
-          structure.push(spread(merged, width, bx, by));
-        }
+    await task.step(band, BANDS, "Measuring the noise");
+    const y = Math.floor(((height - BLOCK) * (band + 0.5)) / BANDS);
+    ctx.kernels.withScope((scope) => {
+      const greenOf = (some: MergeInputs["frames"], how: RepeatMethod) =>
+        ctx.kernels.f32(each(combineRows(ctx, scope, { width, noise, frames: some }, how, y, BLOCK, null))[1], width * BLOCK);
+      const [a, b] = halves.map((half) => greenOf(half, method));
+      const shot = greenOf([frames[reference]], "mean");
+      for (let x = 0; x + BLOCK <= width; x += BLOCK) {
+        const light = meanOf(shot, width, x);
+        if ([light, meanOf(a, width, x), meanOf(b, width, x)].some((v) => v < DARKEST || v > BRIGHTEST)) continue;
+        // the noise of a mean falls with the number of its frames
+        const halved = varianceOf((i) => a[i] - b[i], width, x);
+        const after = (halved * own * other) / (own + other) ** 2;
+        const before = varianceOf((i) => shot[i] - b[i], width, x) - (halved * own) / (own + other);
+        blocks.push({ before, after, uneven: varianceOf((i) => a[i] + b[i], width, x) / (noise.shot * light + noise.readSquared) });
       }
     });
   }
-  if (after.length < 40) return 1;
-  const limit = quantile(structure, FLAT);
-  let [a, b] = [0, 0];
-  after.forEach((e, i) => {
-    if (structure[i] > limit) return;
-    a += before[i];
-    b += e;
-  });
-  return b > 0 ? Math.sqrt(a / b) : 1;
-}
-
-function energy(plane: Float32Array, width: number, x: number, y: number): number {
-  let sum = 0;
-  for (let v = 0; v < BLOCK; v++) {
-    const row = (y + v) * width + x;
-    for (let u = 1; u + 1 < BLOCK; u++) sum += (plane[row + u - 1] - 2 * plane[row + u] + plane[row + u + 1]) ** 2;
+  if (blocks.length < FEWEST_BLOCKS) return 1;
+  const unevenness = blocks.map((block) => block.uneven).sort((p, q) => p - q);
+  const limit = Math.max(unevenness[FEWEST_BLOCKS - 1], quantile(unevenness, FLATTEST));
+  let [before, after] = [0, 0];
+  for (const block of blocks) {
+    if (block.uneven > limit) continue;
+    before += block.before;
+    after += block.after;
   }
-  return sum;
+  return after > 0 && before > 0 ? Math.sqrt(before / after) : 1;
 }
 
-/** Largest difference between the means of a block's quarters: structure, which noise hardly changes. */
-function spread(plane: Float32Array, width: number, x: number, y: number): number {
-  const half = BLOCK / 2;
-  const means = [0, 1, 2, 3].map((q) => {
-    let sum = 0;
-    for (let v = 0; v < half; v++) for (let u = 0; u < half; u++) sum += plane[(y + v + (q >> 1) * half) * width + x + u + (q & 1) * half];
-    return sum / (half * half);
-  });
-  return (Math.max(...means) - Math.min(...means)) / (means[0] + 1e-3);
+function meanOf(plane: Float32Array, width: number, x: number): number {
+  let sum = 0;
+  for (let v = 0; v < BLOCK; v++) for (let u = 0; u < BLOCK; u++) sum += plane[v * width + x + u];
+  return sum / BLOCK ** 2;
+}
+
+/** About the mean of the block, so that a flicker of the light counts for nothing. */
+function varianceOf(at: (i: number) => number, width: number, x: number): number {
+  let [sum, squares] = [0, 0];
+  for (let v = 0; v < BLOCK; v++) {
+    for (let u = 0; u < BLOCK; u++) {
+      const value = at(v * width + x + u);
+      sum += value;
+      squares += value * value;
+    }
+  }
+  return squares / BLOCK ** 2 - (sum / BLOCK ** 2) ** 2;
 }
