@@ -46,7 +46,7 @@ function file(width: number, height: number, gain: number): Uint8Array {
 
 it("there are sixty", () => expect(SIZES).toHaveLength(60));
 
-it.each(byDay(SIZES, 6))("%i×%i", async (width, height) => {
+it.each(byDay(SIZES, 12))("%i×%i", async (width, height) => {
   const files = [file(width, height, 1), file(width, height, 0.5)];
   const gathering = files.map((bytes, i) => node.ask("importFrame", { fileName: `${i}.tif`, bytes }));
   if (Math.min(width, height) < LIMITS.smallestSide) {

@@ -1,7 +1,7 @@
 /** Composing through the real interface: a doorway lifted, a beam of light and a falloff; four lights of a creek masked into one picture. */
 import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import { join } from "node:path";
-import { exact, noViolations, openBrowser, openMerge, placeOf, quiet, stage, temporaryFolder } from "./support";
+import { exact, nightly, noViolations, openBrowser, openMerge, placeOf, quiet, stage, temporaryFolder } from "./support";
 
 const folder = temporaryFolder();
 const SIZE: [number, number] = [2496, 1664];
@@ -52,7 +52,7 @@ async function addFrom(page: Page, menu: string, item: string): Promise<void> {
 }
 const layers = (page: Page) => page.getByRole("table", { name: "Layers" }).getByRole("row");
 
-test("the doorway is lifted, a beam of light is laid in and the corners fall off, each only where it was meant", async () => {
+nightly("the doorway is lifted, a beam of light is laid in and the corners fall off, each only where it was meant", async () => {
   const page = await openMerge(context, "doorway", 5);
   await stage(page, "Compose");
   await exact(page);
@@ -202,7 +202,7 @@ test("four lights of a creek: the reeds painted from the sunny frame, the water 
   await quiet(page);
 });
 
-test("parts lie in groups and are softened, a curve is bent by keyboard, panels give way and the picture is turned", async () => {
+nightly("parts lie in groups and are softened, a curve is bent by keyboard, panels give way and the picture is turned", async () => {
   const page = await openMerge(context, "creek", 4);
   await stage(page, "Compose");
   // a curve by keys alone: the last node down, and the picture changes

@@ -3,7 +3,7 @@ import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import { execFileSync } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import { exact, noViolations, openBrowser, pageOf, placeOf, quiet, stage, temporaryFolder } from "./support";
+import { exact, nightly, noViolations, openBrowser, pageOf, placeOf, quiet, stage, temporaryFolder } from "./support";
 
 const folder = temporaryFolder();
 let context: BrowserContext;
@@ -48,7 +48,7 @@ test("a frame without its partners' lens correction is caught, holds up register
   await expect(page.getByText(/holds up registering/)).toBeVisible();
 });
 
-test("a swap is registered on the shoulder alone, to a pixel, and moved by hand", async () => {
+nightly("a swap is registered on the shoulder alone, to a pixel, and moved by hand", async () => {
   const truth = JSON.parse(readFileSync("public/demo/figure/truth.json", "utf8")) as { size: [number, number]; points: { moving: number[][] } };
   const page = await openPage("/?demo=figure");
   await expect(page.getByText("Separate shots, 2 frames")).toBeVisible({ timeout: 60_000 });
@@ -89,7 +89,7 @@ test("a swap is registered on the shoulder alone, to a pixel, and moved by hand"
   expect(parseFloat(await left.innerText())).toBeLessThan(1);
 });
 
-test("a frame that fits nowhere is named with its reason and placed by control points", async () => {
+nightly("a frame that fits nowhere is named with its reason and placed by control points", async () => {
   // a quarter of the size is more than registration looks for by itself
   execFileSync("/usr/bin/python3", [
     "-c",

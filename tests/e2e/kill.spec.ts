@@ -7,7 +7,7 @@ import { execFileSync } from "node:child_process";
 import { join } from "node:path";
 import { openBrowser, pageOf, quiet, stage, temporaryFolder } from "./support";
 
-const KILLS = Number(process.env.MARSH_KILLS ?? 20);
+const KILLS = Number(process.env.MARSH_KILLS ?? 8);
 const FILES = ["figure/figure-1.jpg", "figure/figure-2.jpg"].map((f) => `public/demo/${f}`);
 const profile = join(temporaryFolder(), "profile");
 

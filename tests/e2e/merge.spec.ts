@@ -2,7 +2,7 @@
 import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import { execFileSync } from "node:child_process";
 import { join } from "node:path";
-import { exact, noViolations, openBrowser, openMerge, placeOf, quiet, stage, temporaryFolder } from "./support";
+import { exact, nightly, noViolations, openBrowser, openMerge, placeOf, quiet, stage, temporaryFolder } from "./support";
 
 const folder = temporaryFolder();
 let context: BrowserContext;
@@ -55,7 +55,7 @@ test("the frame taken where something moved is changed with a click, and the thr
   await expect(page.locator("span", { hasText: /^frame \d/ }).first()).toBeVisible();
 });
 
-test("a lamp stand is taken out by the frame without it, its light stays, and what is left shows under a lift", async () => {
+nightly("a lamp stand is taken out by the frame without it, its light stays, and what is left shows under a lift", async () => {
   const page = await openMerge(context, "jetty", 3);
   await page.getByRole("row", { name: /One frame as ground/ }).click();
   await expect(page.getByText("One frame as ground in force")).toBeVisible({ timeout: 120_000 });
@@ -121,7 +121,7 @@ print(json.dumps({'stand': psnr(got, clean, stand), 'before': psnr(lamp, clean, 
   expect(facts.heron).toBeGreaterThan(30);
 });
 
-test("a focus merge is retouched by painting from another frame", async () => {
+nightly("a focus merge is retouched by painting from another frame", async () => {
   const page = await openMerge(context, "barometer", 8);
   await expect(page.getByText("Focus merge in force")).toBeVisible({ timeout: 120_000 });
   await quiet(page);

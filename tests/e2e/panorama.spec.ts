@@ -4,7 +4,7 @@ import { execFileSync } from "node:child_process";
 import { copyFileSync } from "node:fs";
 import path from "node:path";
 import { runPython } from "../support/python";
-import { exact, noViolations, openBrowser, pageOf, placeOf, quiet, stage, temporaryFolder } from "./support";
+import { exact, nightly, noViolations, openBrowser, pageOf, placeOf, quiet, stage, temporaryFolder } from "./support";
 
 const folder = temporaryFolder();
 let context: BrowserContext;
@@ -147,7 +147,7 @@ test("a place painted from another frame takes that frame there, and two clicks 
   await expect(from).toContainText(`frame ${other}`, { timeout: 30_000 });
 });
 
-test("two rows fill a rectangle to the corners when their border is bent, and a line said to be level stays", async () => {
+nightly("two rows fill a rectangle to the corners when their border is bent, and a line said to be level stays", async () => {
   const page = await pageOf(context);
   await page.goto("http://localhost:3217/?demo=landing");
   await layOut(page, 6);

@@ -1,10 +1,13 @@
 /** What the journeys share: a browser profile of their own, the way around the screen, and the check for accessibility. */
 import { AxeBuilder } from "@axe-core/playwright";
-import { chromium, expect, type BrowserContext, type Page } from "@playwright/test";
+import { chromium, expect, test, type BrowserContext, type Page } from "@playwright/test";
 import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import config from "../../playwright.config";
+
+/** A journey that others by day nearly cover: at night only (scripts/night). */
+export const nightly = process.env.MARSH_NIGHT ? test : test.skip;
 
 export const temporaryFolder = () => mkdtempSync(join(tmpdir(), "marsh-e2e-"));
 

@@ -1,5 +1,6 @@
 /** Lateral colour planted in a made-up bracket with known light (numpy and OpenCV): found where it is, measured, undone or taken away, the sky left alone. */
 import { join } from "node:path";
+import { nightly } from "../../support/night";
 import { runMarsh, runSupport, temporaryFolder } from "../../support/python";
 
 interface Fringe {
@@ -61,7 +62,7 @@ it("lateral colour of 1.5 px is measured to a tenth of a px, and undone in the f
   expect(left.deltaE).toBeLessThan(0.5 * found.deltaE);
 });
 
-it("the lateral colour that the demo's camera has (scripts/scenes/camera.py) is measured on JPEG files that hold colour at half the size", () => {
+nightly("the lateral colour that the demo's camera has (scripts/scenes/camera.py) is measured on JPEG files that hold colour at half the size", () => {
   const files = [2, 3, 4].map((i) => join("public/demo/doorway", `doorway-${i}.jpg`));
   const result = runMarsh([
     ...["merge", "radiance", ...files, "-o", join(temporaryFolder(), "out.tif"), "--reference", files[1]],

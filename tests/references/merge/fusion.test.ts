@@ -15,10 +15,15 @@ d = ours - theirs
 print(json.dumps({'rms': float(np.sqrt((d * d).mean())), 'worst': float(abs(d).max()), 'shape': list(ours.shape)}))
 `;
 
-it.each([
-  ["five frames of the demo", ["doorway-1.jpg", "doorway-2.jpg", "doorway-3.jpg", "doorway-4.jpg", "doorway-5.jpg"]],
-  ["three frames", ["doorway-2.jpg", "doorway-3.jpg", "doorway-4.jpg"]],
-])("%s agree to 1e-3 RMS", (_, names) => {
+it.each(
+  byDay(
+    [
+      ["three frames", ["doorway-2.jpg", "doorway-3.jpg", "doorway-4.jpg"]],
+      ["five frames of the demo", ["doorway-1.jpg", "doorway-2.jpg", "doorway-3.jpg", "doorway-4.jpg", "doorway-5.jpg"]],
+    ] as [string, string[]][],
+    2,
+  ),
+)("%s agree to 1e-3 RMS", (_, names) => {
   const folder = temporaryFolder();
   const files = names.map((n) => join("public/demo/doorway", n));
   const result = runMarsh([

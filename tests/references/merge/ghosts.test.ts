@@ -4,7 +4,7 @@
  */
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { byDay } from "../../support/night";
+import { byDay, nightly } from "../../support/night";
 import { runMarsh, runPython, runSupport, temporaryFolder } from "../../support/python";
 
 interface Made {
@@ -53,7 +53,7 @@ it.each(byDay([1, 4, 7], 3))("a place that moved is taken whole from one frame, 
   expect(score.falseArea).toBeLessThan(0.001);
 });
 
-it.each(byDay([1, 4, 7], 3))("still, noisy frames show nothing that moved, scene %i", (seed) => {
+nightly.each(byDay([1, 4, 7], 3))("still, noisy frames show nothing that moved, scene %i", (seed) => {
   const folder = temporaryFolder();
   const made = runSupport<Made>("ghosts.py", ["make", folder, String(seed), "0"]);
   expect(mergeBracket(folder, made, "out.tif", []).ghostShare).toBeLessThan(0.001);

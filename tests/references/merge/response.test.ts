@@ -5,6 +5,7 @@
  */
 import { writeFileSync } from "node:fs";
 import { join } from "node:path";
+import { byDay } from "../../support/night";
 import { runMarsh, runSupport, temporaryFolder } from "../../support/python";
 
 interface Made {
@@ -15,7 +16,7 @@ interface Made {
 }
 
 it("recovers an unknown response: median at most 0.045, worst at most 0.07, and better than Debevec", () => {
-  const scores = [0, 1, 2, 3, 4].map((seed) => {
+  const scores = byDay([1, 0, 2, 4, 3], 3).map((seed) => {
     const folder = temporaryFolder();
     const made = runSupport<Made>("brackets.py", ["make", folder, String(seed)]);
     writeFileSync(join(folder, "facts.json"), JSON.stringify(made));
@@ -31,7 +32,7 @@ it("recovers an unknown response: median at most 0.045, worst at most 0.07, and 
     return score;
   });
   const ours = scores.map((s) => s.ours).sort((a, b) => a - b);
-  expect(ours[2]).toBeLessThanOrEqual(0.045);
-  expect(ours[4]).toBeLessThanOrEqual(0.07);
+  expect(ours[ours.length >> 1]).toBeLessThanOrEqual(0.045);
+  expect(ours.at(-1)).toBeLessThanOrEqual(0.07);
   scores.forEach((s) => expect(s.ours).toBeLessThan(s.debevec));
 });

@@ -5,6 +5,7 @@
 import { execFileSync } from "node:child_process";
 import { readdirSync } from "node:fs";
 import { join } from "node:path";
+import { nightly } from "../../support/night";
 import { runMarsh, temporaryFolder } from "../../support/python";
 
 const stacks = <T>(...args: string[]): T =>
@@ -91,7 +92,7 @@ describe("repeats", () => {
     expect(Math.abs(merged.noiseGain!.measured - gain)).toBeLessThan(0.4);
   });
 
-  it("the median drops what passed too, at more noise; the plain mean keeps traces", () => {
+  nightly("the median drops what passed too, at more noise; the plain mean keeps traces", () => {
     const [median, mean] = [run("median"), run("mean")];
     expect(median.worst).toBeLessThan(0.02);
     // 1.2533 / √16 for a normal distribution

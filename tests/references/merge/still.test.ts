@@ -28,7 +28,7 @@ interface Merged {
   frames: { registered: boolean }[];
 }
 
-it.each(byDay(brackets, 2 * SCENES.length))("%s, scene %i", (response, scene) => {
+it.each(byDay(brackets, 4 * SCENES.length))("%s, scene %i", (response, scene) => {
   const folder = temporaryFolder();
   const { files } = runSupport<{ files: string[] }>("brackets.py", ["make", folder, String(scene), response]);
   const merge = (method: string) => JSON.parse(runMarsh(["merge", method, ...files, "-o", join(folder, `${method}.tif`), "--json", "--quiet"]).out) as Merged;

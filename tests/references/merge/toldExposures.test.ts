@@ -26,7 +26,7 @@ const cases = SCENES.flatMap(([scene, ev]) =>
   ),
 );
 
-it.each(byDay(cases, 11).map((c) => [c.name, c] as const))("%s", (_, { scene, response, told, remark }) => {
+it.each(byDay(cases, 22).map((c) => [c.name, c] as const))("%s", (_, { scene, response, told, remark }) => {
   const folder = temporaryFolder();
   const { files } = runSupport<{ files: string[] }>("brackets.py", ["make", folder, String(scene), response]);
   for (const method of NIGHT ? ["radiance", "fusion"] : [scene % 2 ? "radiance" : "fusion"]) {

@@ -20,7 +20,7 @@ const scenes = FAR.flatMap((far, i) => [20, 0, 60, 40, 10, 5].map((px) => ({ far
 /** Whether each pair with something near was told. */
 const near: boolean[] = [];
 
-it.each(byDay(scenes, 5).map((s) => [s.px, s.far, s] as const))("%i px a frame over %s", (px, _, { far, ground }) => {
+it.each(byDay(scenes, 10).map((s) => [s.px, s.far, s] as const))("%i px a frame over %s", (px, _, { far, ground }) => {
   const folder = temporaryFolder();
   const spec = { photo: `${PHOTOS}/${far}`, degrees: 150, masterWidth: 3088, size: [900, 680], focal: 950, views: VIEWS, falloff: 0.1 };
   runSupport("panorama.py", ["make", folder, JSON.stringify(px ? { ...spec, near: { photo: `${PHOTOS}/${ground}`, px, from: 0.68 } } : spec)]);

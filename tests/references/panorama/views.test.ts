@@ -7,7 +7,7 @@ import { readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { angleBetween, transpose } from "../../../src/core/panorama/camera";
 import { multiply } from "../../../src/core/geometry/matrix3";
-import { byDay, NIGHT } from "../../support/night";
+import { byDay, NIGHT, nightly } from "../../support/night";
 import { runMarsh, runPython, runSupport, temporaryFolder } from "../../support/python";
 
 const PHOTOS = "/usr/share/backgrounds";
@@ -133,7 +133,7 @@ it.each(
   expect(Math.abs(s.found.frames[0].k1 + 0.12)).toBeLessThan(0.005);
 });
 
-it("a full circle closes to 0.05°", () => {
+nightly("a full circle closes to 0.05°", () => {
   const folder = temporaryFolder();
   const ring = join(folder, "ring.png");
   runPython(
@@ -152,7 +152,7 @@ it("a full circle closes to 0.05°", () => {
   expect(Math.abs(s.found.width - 2 * Math.PI * s.found.focalPx)).toBeLessThan(12);
 });
 
-it("soft frames are right, and where nothing is to be seen they are refused", () => {
+nightly("soft frames are right, and where nothing is to be seen they are refused", () => {
   const soft = score("soft", { ...row, soft: 4 });
   expect(soft.rotationDeg).toBeLessThanOrEqual(0.1);
   const { files } = make({ ...row, photo: `${PHOTOS}/free_by_Peter_Nerlich.jpg`, soft: 8, contrast: 0.2 });
@@ -219,7 +219,7 @@ it("what does not belong is named: a mirrored frame, another focal length, anoth
   expect((JSON.parse(rest.out) as Result).frames.map((f) => f.placed)).toEqual([true, false, true]);
 });
 
-it("the joined picture is the photograph: seen from the middle frame's direction it differs by little more than its noise", () => {
+nightly("the joined picture is the photograph: seen from the middle frame's direction it differs by little more than its noise", () => {
   const { folder, truth, files } = make({ ...row, views: ROW.map(([yaw, pitch, roll]) => [yaw, pitch, roll, 0]), falloff: 0.25 });
   const out = join(folder, "wide.tif");
   const found = panorama(files, "--projection", "rectilinear", "--crop", "none", "-o", out, "--focal-px", "950");

@@ -1,6 +1,7 @@
 /** The creek and the wooden figure against the truth their scenes were made with (scripts/scenes/creekLights.py, figureSwap.py). */
 import { readFileSync } from "node:fs";
 import { project } from "../../../src/core/geometry/matrix3";
+import { nightly } from "../../support/night";
 import { runMarsh } from "../../support/python";
 
 interface Frame {
@@ -33,7 +34,7 @@ it("four lights of one evening lie on each other, and the frame with another len
   }
 });
 
-it("only the shoulder lines up when only the shoulder is asked for", () => {
+nightly("only the shoulder lines up when only the shoulder is asked for", () => {
   const folder = "public/demo/figure";
   const truth = read<{ shoulder: number[]; points: { reference: number[][]; moving: number[][] } }>(`${folder}/truth.json`);
   const [x, y, w, h] = truth.shoulder;

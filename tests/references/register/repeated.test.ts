@@ -22,7 +22,7 @@ interface Made {
 }
 
 const [WIDTH, HEIGHT] = [1080, 720];
-const EACH = 61;
+const EACH = 101;
 const pairs = runSupport<Made[]>("repeated.py", [temporaryFolder(), String(NIGHT ? 1 : EACH), ...(NIGHT ? ["sift"] : [])]);
 const [sure, report] = [
   { ours: 0, right: 0 },
