@@ -7,6 +7,7 @@ export type FindingKind =
   | "blocked"
   | "lightSource"
   | "emptyBorder"
+  | "edgeCut"
   | "cast"
   | "noEffect"
   | "motion"

@@ -13,6 +13,7 @@ import { useSession } from "../../session/store";
 import { Button, Choice, PrimaryButton } from "../../ui/components/Button";
 import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { sizeByKey, useBrush, usePictureKeys } from "../../view/brush";
+import { BorderNotes } from "../../view/BorderNotes";
 import type { Pane } from "../../view/usePanes";
 import { PictureView, type PictureTool } from "../../view/PictureView";
 import { ReadoutLine } from "../../view/ReadoutLine";
@@ -140,6 +141,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
           <MethodSection record={record} />
           <Section>
             <Heading>Next</Heading>
+            <BorderNotes records={records} />
             <RowOf>
               <PrimaryButton onPress={() => setStage("compose")}>Go to Compose</PrimaryButton>
               <Button onPress={() => setStage("finish")}>Finish</Button>

@@ -9,6 +9,7 @@ import { Button, Choice } from "../../ui/components/Button";
 import { Select } from "../../ui/components/Select";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { percent, pixels } from "../../ui/format";
+import { BorderNotes } from "../../view/BorderNotes";
 import { useFoundArea, type Asked } from "./useFoundArea";
 
 export const RATIOS = [
@@ -53,7 +54,7 @@ export function CommonAreaSection({ records, registration, reference, readOnly, 
         {!area
           ? "Measuring."
           : crop
-            ? `${pixels(crop.width)} × ${pixels(crop.height)} px is covered by every frame, ${percent((crop.width * crop.height) / (reference.width * reference.height))} of the reference. A border that only some frames cover is filled from those in the merge.`
+            ? `${pixels(crop.width)} × ${pixels(crop.height)} px is covered by every frame, ${percent((crop.width * crop.height) / (reference.width * reference.height))} of the reference. A border that only some frames cover is filled from those in the merge, and stays empty where only burnt ones do.`
             : stays.length
               ? "The places that must stay do not fit into a crop of this ratio that every frame covers."
               : "No area is covered by every frame."}
@@ -81,6 +82,7 @@ export function CommonAreaSection({ records, registration, reference, readOnly, 
         <StayControls readOnly={readOnly} keeping={keeping} onKeeping={onKeeping} />
       </RowOf>
       {keeping && <Soft style={{ marginTop: 6 }}>Click what must stay inside the crop.</Soft>}
+      <BorderNotes records={records} />
     </Section>
   );
 }

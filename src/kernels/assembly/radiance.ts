@@ -61,6 +61,9 @@ export function judgeRows(r: usize, g: usize, b: usize, w: i32, h: i32, around: 
   }
 }
 
+/** Times the shortest exposure from which one is longer: 0.26 EV. */
+const LONGER: f32 = 1.2;
+
 /** Least divisor, 1, least validity */
 const LEAST = memory.data<f32>([1e-30, 1, 1e-4]);
 
@@ -69,7 +72,7 @@ const LEAST = memory.data<f32>([1e-30, 1, 1e-4]);
  * judgeRows). exposures: f32 each, 2^EV against the reference. shot, readSquared: variance = shot · x + readSquared. r, g, b: the
  * radiance. dominant: u8 samples, the frame that gives most of green. shares: table of pointers to f32 samples, what each frame gave
  * of the whole of green. Samples y0 to y1, multiple of 4. Where nothing covers a sample the result is NaN. Where every frame clips,
- * the shortest covered exposure is used.
+ * the shortest exposure is used; along a border that it does not cover a longer one, clipped at less, would say nothing of the light: the result is NaN.
  */
 export function mergeRadiance(
   frames: i32, values: usize, validities: usize, exposures: usize, shot: f32, readSquared: f32,
@@ -77,6 +80,9 @@ export function mergeRadiance(
 ): void {
   const zero = f32x4.splat(0), tiny = constant(LEAST, 0), one = constant(LEAST, 1), enough = constant(LEAST, 2);
   const shots = f32x4.splat(shot), read = f32x4.splat(readSquared);
+  let least = <f32>3.4e38;
+  for (let k = 0; k < frames; k++) least = min(least, load<f32>(exposures + ((<usize>k) << 2)));
+  const longer = f32x4.splat(least * LONGER);
   for (let i = y0; i < y1; i += 4) {
     const o = (<usize>i) << 2;
     let sumR = zero, sumG = zero, sumB = zero, light = zero, valid = zero;
@@ -131,6 +137,10 @@ export function mergeRadiance(
         lowB = v128.bitselect(f32x4.div(v128.load(load<u32>(q, 8) + o), t), lowB, shorter);
         lowIndex = v128.bitselect(f32x4.splat(<f32>k), lowIndex, shorter);
       }
+      const burnt = f32x4.gt(shortest, longer);
+      lowR = v128.or(lowR, burnt);
+      lowG = v128.or(lowG, burnt);
+      lowB = v128.or(lowB, burnt);
       red = v128.bitselect(red, lowR, known);
       green = v128.bitselect(green, lowG, known);
       blue = v128.bitselect(blue, lowB, known);
@@ -139,7 +149,8 @@ export function mergeRadiance(
         const p = (<usize>k) << 2;
         const at = load<u32>(shares + p) + o;
         const alone = v128.and(v128.and(one, f32x4.eq(lowIndex, f32x4.splat(<f32>k))), f32x4.gt(v128.load(load<u32>(validities + p) + o), zero));
-        v128.store(at, v128.bitselect(f32x4.mul(v128.load(at), part), alone, known));
+        const gave = v128.andnot(alone, burnt);
+        v128.store(at, v128.bitselect(f32x4.mul(v128.load(at), part), gave, known));
       }
     }
     v128.store(r + o, red);

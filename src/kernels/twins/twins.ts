@@ -147,7 +147,9 @@ export function radiance(
     .sort((a, b) => a.t - b.t);
   if (covered.length === 0) return { value: NaN, index: 0, shares: [] };
   const shortest = covered[0].k;
-  if (sum((k) => validities[k]) <= 1e-4)
+  const clipped = sum((k) => validities[k]) <= 1e-4;
+  if (clipped && covered[0].t > 1.2 * Math.min(...exposures)) return { value: NaN, index: shortest, shares: values.map(() => 0) };
+  if (clipped)
     return { value: values[shortest] / covered[0].t, index: shortest, shares: values.map((_, k) => Number(k === shortest)) };
   const first = Math.max(0, sum((k) => validities[k] * values[k]) / sum((k) => validities[k] * exposures[k]));
   const weights = values.map((_, k) => (validities[k] * exposures[k] ** 2) / (shot * first * exposures[k] + readSquared));

@@ -14,7 +14,7 @@ import { openMerge } from "./openMerge";
 import { SHARE_CELL, writeShares } from "./shares";
 import type { MergeInputs, MergeResult } from "./mergeTypes";
 
-const RADIANCE_VERSION = 6;
+const RADIANCE_VERSION = 7;
 /** Rows at once; few, so that those of all frames stay near the processor. */
 const ROWS = 32;
 /** Rows by which the search for coloured lines follows the merge: what it has to look at, in whole cells of the shares. */

@@ -13,6 +13,7 @@ import type { Task } from "../../task";
 import { prepareJob } from "../layers/compose";
 import { each, WORKING_TO_REC709 } from "../frames/frameSamples";
 import type { Finding, Remedy } from "../../../document/finding";
+import { edgeFindings } from "./edgeFindings";
 import { layerFindings } from "./layerFindings";
 import { inspectPanorama } from "../panorama/inspectPanorama";
 import { measureEffect } from "./measureEffect";
@@ -32,6 +33,7 @@ export async function runProof(ctx: EngineContext, records: Records, task: Task)
   const findings = [
     ...(await rangeFindings(ctx, job, task)),
     ...borderFindings(job),
+    ...edgeFindings(ctx, job),
     ...castFindings(ctx, job),
     ...motionFindings(job),
     ...(await inspectPanorama(ctx, job, task)),

@@ -1,0 +1,25 @@
+"use client";
+import { useEffect, useState } from "react";
+import type { Finding } from "../document/finding";
+import type { Records } from "../document/records/types";
+import { ask } from "../session/openJob";
+import { report } from "../session/store";
+import { Soft } from "../ui/components/panels";
+
+/** What the edge of the crop cuts, told where the crop is chosen and where frames are merged, before Proof is reached. */
+export function BorderNotes({ records }: { records: Records }) {
+  const [findings, setFindings] = useState<Finding[]>([]);
+  useEffect(() => {
+    const stop = new AbortController();
+    ask("inspectBorder", { records }, { signal: stop.signal }).then(
+      (found) => !stop.signal.aborted && setFindings(found),
+      (e) => !stop.signal.aborted && report(e),
+    );
+    return () => stop.abort();
+  }, [records]);
+  return findings.map((f) => (
+    <Soft key={f.id} style={{ marginTop: 6 }}>
+      {f.title}. {f.sentence}
+    </Soft>
+  ));
+}
