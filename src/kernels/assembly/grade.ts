@@ -230,7 +230,7 @@ export function tableSamples(plane: usize, table: usize, lowest: i32, octaves: i
 }
 
 /**
- * Working planes → 8-bit RGBA with an ordered 8×8 dither that depends on the position only.
+ * Working planes → 8-bit RGBA with an ordered 8×8 dither that depends on the position only; transparent where green is no number, which is where nothing is.
  * matrix: nine f32 (working → output primaries). Rows of length w; rows y0 to y1; (x0, yOrigin) place the pattern.
  */
 export function encodeRows8(
@@ -252,7 +252,7 @@ export function encodeRows8(
       const ri = i32x4.trunc_sat_f32x4_s(f32x4.pmin(f32x4.pmax(f32x4.add(f32x4.mul(red, scale), noise), zero), top));
       const gi = i32x4.trunc_sat_f32x4_s(f32x4.pmin(f32x4.pmax(f32x4.add(f32x4.mul(green, scale), noise), zero), top));
       const bi = i32x4.trunc_sat_f32x4_s(f32x4.pmin(f32x4.pmax(f32x4.add(f32x4.mul(blue, scale), noise), zero), top));
-      const rgba = v128.or(v128.or(ri, i32x4.shl(gi, 8)), v128.or(i32x4.shl(bi, 16), i32x4.splat(<i32>0xff000000)));
+      const rgba = v128.and(v128.or(v128.or(ri, i32x4.shl(gi, 8)), v128.or(i32x4.shl(bi, 16), i32x4.splat(<i32>0xff000000))), f32x4.eq(q, q));
       const count = min(4, w - x);
       if (count == 4) v128.store(dst + o, rgba);
       else {
