@@ -2,6 +2,8 @@
 
 /usr/bin/python3 tests/support/stacks.py smooth OUT    8 frames focused through a smooth depth, no framing change; truth.png, depth.npy
 /usr/bin/python3 tests/support/stacks.py steps OUT     8 frames, things in front of others, 1.2 % framing change; truth.png as frame 4 is framed
+/usr/bin/python3 tests/support/stacks.py moved OUT     8 frames in which a cloud and a branch go on
+/usr/bin/python3 tests/support/stacks.py doubled DIR A share of what moved in DIR that looks like no moment in A
 /usr/bin/python3 tests/support/stacks.py repeats OUT   16 frames of one view with noise, each with things that pass; truth.png
 /usr/bin/python3 tests/support/stacks.py score A B     PSNR, SSIM of two 8-bit pictures, 24 px inside the border
 /usr/bin/python3 tests/support/stacks.py depth A B     mean absolute difference of two float planes where the stack has structure
@@ -90,6 +92,54 @@ def steps(out):
     plain(framed(frame(None), 4), f"{out}/truth.png")
 
 
+def moved(out):
+    """8 frames focused through a scene in which a cloud and a branch go on: 0.png ..., what is sharp everywhere at each moment as moment0.npy ..., and where anything moved."""
+    y, x = np.mgrid[0:H, 0:W].astype(np.float32)
+    back = linear("aitzgorri_by_Aitzol_Berasategi.jpg")
+    back[: H // 2] = np.array([0.45, 0.38, 0.3], np.float32) * (1 - 0.3 * y[: H // 2, :, None] / H)
+    puffs = linear("Picture_0B_by_freespace.jpg")
+    leaves = linear("greentock_by_Peter_Nerlich.jpg") * 0.4
+    things = []
+    for k in range(N):
+        cloud, branch = np.zeros((H, W), np.float32), np.zeros((H, W), np.float32)
+        for dx, dy, r in ((0, 0, 52), (48, -14, 40), (-50, 8, 36), (18, 22, 44)):
+            cv2.circle(cloud, (300 + 9 * k + dx, 120 + dy), r, 1.0, -1, cv2.LINE_AA)
+        sway = int(round(16 * np.sin(1.9 * k)))
+        for i in range(7):
+            cv2.ellipse(branch, (700 + sway + 18 * (i % 3), 90 + 34 * i), (30, 11), 35 * (-1) ** i, 0, 360, 1.0, -1, cv2.LINE_AA)
+        things.append([(cloud, np.clip(0.35 + puffs, 0, 0.75), 6.5), (branch, leaves, 2.5)])
+    board = np.zeros((H, W), np.float32)
+    cv2.rectangle(board, (80, 380), (420, 640), 1.0, -1)
+
+    def frame(k, focus):
+        picture = None
+        for alpha, light, at in [(np.ones((H, W), np.float32), back, 6.5), *things[k], (board, linear("life_by_Aitzol_Berasategi.jpg"), 0.5)]:
+            sigma = 0 if focus is None else abs(at - focus) * 0.9
+            a, l = alpha, light * alpha[..., None]
+            if sigma > 0.05:
+                a, l = cv2.GaussianBlur(a, (0, 0), sigma), cv2.GaussianBlur(l, (0, 0), sigma)
+            picture = l if picture is None else l + picture * (1 - a[..., None])
+        return picture
+
+    for k in range(N):
+        save(frame(k, k), f"{out}/{k}.png")
+        np.save(f"{out}/moment{k}.npy", frame(k, None))
+    alphas = np.array([[t[0] for t in moment] for moment in things])
+    np.save(f"{out}/where.npy", (alphas.max(0) - alphas.min(0)).max(0) > 0.5)
+
+
+def doubled(folder, merged):
+    """Share of the moved area that looks like no moment: codes of 255 over 7 px differ by more than 12 from each."""
+    where = np.load(f"{folder}/where.npy")
+    ours = cv2.imread(merged).astype(np.float32)
+    off = []
+    for k in range(N):
+        moment = np.clip(np.load(f"{folder}/moment{k}.npy"), 0, 1) ** (1 / 2.2) * 255
+        off.append(cv2.blur(np.abs(ours - moment).max(2), (7, 7)))
+    least = np.min(off, 0)
+    return {"share": float((least[where] > 12).mean()), "elsewhere": float((least[~where] > 12).mean()), "area": int(where.sum())}
+
+
 def repeats(out):
     scene = linear("picosdeeuropa_by_Aitzol_Berasategi.jpg") * 0.6
     for k in range(16):
@@ -132,6 +182,6 @@ def gain(folder, merged):
 
 if __name__ == "__main__":
     what, *args = sys.argv[1:]
-    if what in ("smooth", "steps", "repeats"):
+    if what in ("smooth", "steps", "moved", "repeats"):
         os.makedirs(args[0], exist_ok=True)
     print(json.dumps(globals()[what](*args)))

@@ -63,6 +63,55 @@ export function differenceAt(a: GhostCells, b: GhostCells, gainA: number, gainB:
   return Math.sqrt(sum / 3);
 }
 
+/**
+ * The same for frames that are focused differently: each is taken for the other blurred where its light lies between the least and the most that
+ * the other has around, so what differs is neither a blur nor what a blurred thing in front spreads over.
+ * @param reach cells around, as far as one frame is blurred more than the other
+ */
+export function differenceBeyondBlur(
+  a: GhostCells,
+  b: GhostCells,
+  gainA: number,
+  gainB: number,
+  noise: GhostNoise,
+  columns: number,
+  reach: number,
+): Float32Array {
+  const cells = a.covered.length;
+  const asBlurredB = { ...a, mean: heldTo(a.mean, b.mean, gainB / gainA, columns, reach) };
+  const asBlurredA = { ...b, mean: heldTo(b.mean, a.mean, gainA / gainB, columns, reach) };
+  return Float32Array.from({ length: cells }, (_, i) =>
+    Math.min(differenceAt(a, asBlurredB, gainA, gainA, noise, i, cells), differenceAt(b, asBlurredA, gainB, gainB, noise, i, cells)),
+  );
+}
+
+/** Light of a frame held to what another has around each cell. @param gain the other's light over the frame's */
+function heldTo(mean: Float32Array, other: Float32Array, gain: number, columns: number, reach: number): Float32Array {
+  const cells = mean.length / 3;
+  const out = mean.slice();
+  for (let c = 0; c < 3; c++) {
+    const plane = other.subarray(c * cells, (c + 1) * cells);
+    const [least, most] = [extremeAround(plane, columns, reach, Math.min), extremeAround(plane, columns, reach, Math.max)];
+    for (let i = 0; i < cells; i++) out[c * cells + i] = Math.min(most[i] / gain, Math.max(least[i] / gain, mean[c * cells + i]));
+  }
+  return out;
+}
+
+/** Least or most of a square around each cell. */
+export function extremeAround(plane: Float32Array, columns: number, reach: number, choose: (a: number, b: number) => number): Float32Array {
+  const rows = plane.length / columns;
+  const across = plane.map((v, i) => {
+    const x = i % columns;
+    for (let u = Math.max(0, x - reach); u <= Math.min(columns - 1, x + reach); u++) v = choose(v, plane[i - x + u]);
+    return v;
+  });
+  return across.map((v, i) => {
+    const y = Math.floor(i / columns);
+    for (let w = Math.max(0, y - reach); w <= Math.min(rows - 1, y + reach); w++) v = choose(v, across[i + (w - y) * columns]);
+    return v;
+  });
+}
+
 /** An area where frames differ. */
 export interface GhostArea {
   runs: number[];

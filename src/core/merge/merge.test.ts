@@ -3,7 +3,7 @@ import { randomOf } from "../../../tests/support/kernels";
 import { decodeSrgb, encodeSrgb } from "../color/srgbCurve";
 import { countCells, runBounds } from "../masks/cellRuns";
 import { deviationAt, fitResponse, RESPONSE_KNOTS, type ResponsePlace } from "./fitResponse";
-import { areasOver, differenceAt, GHOST_THRESHOLD, type GhostCells } from "./findGhosts";
+import { areasOver, differenceAt, differenceBeyondBlur, GHOST_THRESHOLD, type GhostCells } from "./findGhosts";
 import { EDGE_RATIO, EVEN_RATIO, findFringe, type FringeStrip } from "./findFringe";
 import { edgeKind } from "../../kernels/twins/twins";
 
@@ -150,6 +150,25 @@ describe("what moved", () => {
     for (let y = 10; y < 30; y++) for (let x = 10; x < 30; x++) if (x < 12 || x > 27 || y < 12 || y > 27) difference[y * columns + x] = 20;
     const [area] = areasOver(difference, columns, rows, GHOST_THRESHOLD);
     expect(countCells(area.runs)).toBe(26 * 26);
+  });
+
+  it("between frames focused differently blur is not, of an edge and of what lies in front; what stands in one frame alone is", () => {
+    const frame = (light: (x: number, y: number) => number, gain = 1): GhostCells => {
+      const cells = cellsOf(columns, rows, 0, 0.0005);
+      cells.mean = cells.mean.map((v, i) => v + gain * light(i % columns, Math.floor((i % n) / columns)));
+      return { ...cells, top: cells.mean.subarray(n, 2 * n) };
+    };
+    const edge = (x: number) => (x < 30 ? 0.05 : 0.3);
+    const soft = (x: number) => 0.05 + 0.25 * Math.min(1, Math.max(0, (x - 27.5) / 4));
+    const most = (a: GhostCells, b: GhostCells, gainA: number, gainB: number) => Math.max(...differenceBeyondBlur(a, b, gainA, gainB, noise, columns, 2));
+    expect(most(frame(edge), frame(soft, 2), 1, 2)).toBeLessThan(GHOST_THRESHOLD);
+    expect(most(frame(soft, 2), frame(edge), 2, 1)).toBeLessThan(GHOST_THRESHOLD);
+    // without the other's surroundings it would be taken for something that moved
+    expect(Math.max(...map(frame(edge), frame(soft, 2), 1, 2))).toBeGreaterThan(GHOST_THRESHOLD);
+    const leaf = (x: number, y: number) => (x >= 40 && x < 48 && y >= 10 && y < 18 ? 0.02 : edge(x));
+    const difference = differenceBeyondBlur(frame(edge), frame(leaf, 2), 1, 2, noise, columns, 2);
+    // what lies two cells inside the leaf, as far as blur reaches, and three cells wider on every side
+    expect(runBounds(areasOver(difference, columns, rows, GHOST_THRESHOLD)[0].runs)).toEqual({ x: 39, y: 9, width: 10, height: 10 });
   });
 
   it("a clipped frame only says 'at least', a black one 'at most'", () => {

@@ -54,7 +54,7 @@ export const comparesLight = (method: MergeMethod) => method === "radiance" || m
 
 /** Whether the frame proposed for a place that moved is taken at once: where all are merged and the frames are one moment's. */
 export const seatsByItself = (method: MergeMethod, kind: SetKind) =>
-  (method === "radiance" || method === "fusion") && kind !== "separate" && kind !== "developed";
+  (method === "radiance" || method === "fusion" || method === "focus") && kind !== "separate" && kind !== "developed";
 
 /** Enlargement from which a frame is known to lack detail that the others have. Common practice, no source. */
 export const ENLARGED = 1.1;

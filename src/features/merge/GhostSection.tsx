@@ -40,8 +40,8 @@ export function GhostSection({ record, chosen, onChoose, onPreview, preview, pai
   const { records, busy, readOnly } = useSession();
   const disabled = busy !== null || readOnly;
   const ghosts = ghostsOf(records);
-  // frames that look elsewhere or are focused elsewhere differ everywhere
-  const byHand = record.method === "focus" || record.method === "panorama";
+  // frames that look elsewhere differ everywhere
+  const byHand = record.method === "panorama";
   return (
     <>
       <Section>
@@ -94,7 +94,11 @@ function Threshold(props: { record: MergeRecord; preview: FoundGhosts | null; on
         }}
       />
       <Soft aria-live="polite">
-        {preview ? `${places}, ${percent(preview.share)} of the picture.` : "Frames are compared at equal exposure, against their noise."}
+        {preview
+          ? `${places}, ${percent(preview.share)} of the picture.`
+          : record.method === "focus"
+            ? "Frames are compared at equal exposure, against their noise; what blur explains does not count."
+            : "Frames are compared at equal exposure, against their noise."}
       </Soft>
     </>
   );

@@ -16,7 +16,7 @@ afterAll(() => process.stdout.write(`${report.join("\n")}\n`));
 interface Merged {
   frames: { share: number; registered: boolean }[];
   noiseGain: { measured: number; ideal: number } | null;
-  motion: unknown[];
+  ghosts: { areaPx: number; takenFrom: string | null }[];
 }
 
 function merge(method: string, folder: string, output: string, ...more: string[]): Merged {
@@ -37,7 +37,9 @@ it("a smooth depth: at least 43 dB against the sharp truth, depth within a quart
   const folder = temporaryFolder();
   stacks("smooth", folder);
   const [out, depth] = [join(folder, "out.tif"), join(folder, "out-depth.tif")];
-  const { frames } = merge("focus", folder, out, "--no-register", "--reference", join(folder, "4.png"), "--depth", depth);
+  const { frames, ghosts } = merge("focus", folder, out, "--no-register", "--reference", join(folder, "4.png"), "--depth", depth);
+  // blur is nothing that moved
+  expect(ghosts).toEqual([]);
   const score = stacks<Score>("score", out, join(folder, "truth.png"));
   const found = stacks<{ error: number; shape: number[]; type: string }>("depth", depth, join(folder, "depth.npy"));
   report.push(`focus, smooth: ${score.psnr.toFixed(1)} dB, depth off by ${found.error.toFixed(3)} of a step`);
@@ -45,6 +47,23 @@ it("a smooth depth: at least 43 dB against the sharp truth, depth within a quart
   expect(found).toMatchObject({ shape: [640, 960], type: "float32" });
   expect(found.error).toBeLessThanOrEqual(0.25);
   expect(frames.reduce((sum, f) => sum + f.share, 0)).toBeCloseTo(1, 5);
+});
+
+it("what goes on between the frames is shown as it was at one moment: a cloud and a branch are not doubled", () => {
+  const folder = temporaryFolder();
+  stacks("moved", folder);
+  const out = join(folder, "out.tif");
+  const doubled = (...more: string[]) => {
+    const { ghosts } = merge("focus", folder, out, "--no-register", "--reference", join(folder, "4.png"), ...more);
+    return { ghosts, ...stacks<{ share: number; elsewhere: number }>("doubled", folder, out) };
+  };
+  const [taken, mixed] = [doubled(), doubled("--ghosts", "off")];
+  report.push(`focus, moved: ${(100 * taken.share).toFixed(1)} % looks like no moment, ${(100 * mixed.share).toFixed(1)} % without looking for what moved`);
+  expect(taken.ghosts.length).toBeGreaterThan(0);
+  expect(taken.share).toBeLessThanOrEqual(0.03);
+  // and what stood still is as it was
+  expect(taken.elsewhere).toBeLessThanOrEqual(mixed.elsewhere + 0.001);
+  expect(mixed.share).toBeGreaterThan(0.05);
 });
 
 it("a stack from a camera that stood still is not moved, however it is blurred: registered it is the same picture", () => {

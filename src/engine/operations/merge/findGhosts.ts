@@ -1,5 +1,6 @@
 import { fillCells, runBounds } from "../../../core/masks/cellRuns";
-import { areasOver, differenceAt, type GhostArea, type GhostCells } from "../../../core/merge/findGhosts";
+import { areasOver, differenceAt, differenceBeyondBlur, extremeAround, type GhostArea, type GhostCells } from "../../../core/merge/findGhosts";
+import type { MergeMethod } from "../../../core/merge/mergeMethods";
 import type { GhostRecord, Records } from "../../../document/records/types";
 import { frameNumber } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
@@ -15,6 +16,8 @@ const MOST_CELLS = 1300;
 const LEAST_CELL_PX = 4;
 /** Where frames differ over more of the picture than this, they are not one scene in which something moved. Common practice, no source. */
 const MOST_AREA = 0.35;
+/** Of a focus stack, whose blur is known only roughly, a difference counts for this share of itself. Common practice, no source. */
+const SURE = 0.75;
 /** Differences count for a frame's fitness up to this many multiples of the noise. */
 const CAP = 12;
 
@@ -38,16 +41,18 @@ interface Scene {
   difference: Float32Array;
 }
 
+/** How what moved is looked for: with the threshold and the base frame of a merge. */
+export interface GhostSearch {
+  method: MergeMethod;
+  threshold: number;
+  baseId: string | null;
+}
+
 /** Finds what moved between the frames and proposes for each place the frame to take. */
-export async function findGhosts(
-  ctx: EngineContext,
-  records: Records,
-  inputs: MergeInputs,
-  threshold: number,
-  baseId: string | null,
-  task: Task,
-): Promise<FoundGhosts> {
-  const scene = await openScene(ctx, inputs, task);
+export async function findGhosts(ctx: EngineContext, records: Records, inputs: MergeInputs, search: GhostSearch, task: Task): Promise<FoundGhosts> {
+  const { threshold, baseId } = search;
+  const focus = search.method === "focus";
+  const scene = await openScene(ctx, inputs, focus, task);
   const { columns, rows, difference, cellPx } = scene;
   const areas = areasOver(difference, columns, rows, threshold);
   const share = areas.reduce((sum, a) => sum + a.cells, 0) / (columns * rows);
@@ -56,18 +61,18 @@ export async function findGhosts(
     cellPx,
     runs: area.runs,
     strength: area.strength,
-    ...proposeDonor(records, inputs, scene, area, threshold, baseId),
+    ...(focus ? sharpestDonor(records, inputs, scene, area, baseId) : proposeDonor(records, inputs, scene, area, threshold, baseId)),
   }));
   return { regions, share, tooMuch: false };
 }
 
 /** Kept, so that a threshold can be moved. */
-function openScene(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<Scene> {
-  const key = contentKey("ghosts", 1, [inputs.key, inputs.noise]);
-  return ctx.cache.takeLong(key, () => measureScene(ctx, inputs, task), bytesHeld);
+function openScene(ctx: EngineContext, inputs: MergeInputs, focus: boolean, task: Task): Promise<Scene> {
+  const key = contentKey("ghosts", 1, [inputs.key, inputs.noise, ...(focus ? ["beyond blur"] : [])]);
+  return ctx.cache.takeLong(key, () => measureScene(ctx, inputs, focus, task), bytesHeld);
 }
 
-async function measureScene(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<Scene> {
+async function measureScene(ctx: EngineContext, inputs: MergeInputs, focus: boolean, task: Task): Promise<Scene> {
   const cellPx = Math.max(LEAST_CELL_PX, 2 ** Math.ceil(Math.log2(Math.max(inputs.width, inputs.height) / MOST_CELLS)));
   const columns = Math.ceil(inputs.width / cellPx);
   const rows = Math.ceil(inputs.height / cellPx);
@@ -77,10 +82,11 @@ async function measureScene(ctx: EngineContext, inputs: MergeInputs, task: Task)
   const { noise } = inputs;
   const gains = inputs.frames.map((f) => 2 ** (f.relativeEv + f.frame.development.exposureEv - inputs.frames[inputs.reference].frame.development.exposureEv));
   const difference = new Float32Array(cells);
-  for (const [a, b] of pairsOf(gains, inputs.reference)) {
+  for (const [a, b] of focus ? focusPairs(frames.length) : pairsOf(gains, inputs.reference)) {
     await task.step(1, 1, "Comparing the frames");
+    const beyond = focus ? differenceBeyondBlur(frames[a], frames[b], gains[a], gains[b], noise, columns, b - a) : null;
     for (let i = 0; i < cells; i++) {
-      const z = differenceAt(frames[a], frames[b], gains[a], gains[b], noise, i, cells);
+      const z = beyond ? SURE * beyond[i] : differenceAt(frames[a], frames[b], gains[a], gains[b], noise, i, cells);
       if (z > difference[i]) difference[i] = z;
     }
   }
@@ -97,6 +103,13 @@ function pairsOf(gains: number[], reference: number): [number, number][] {
     }
   }
   return pairs;
+}
+
+/** Each frame of a focus stack with the next few: those farther apart differ too much in blur. */
+function focusPairs(count: number): [number, number][] {
+  return Array.from({ length: count }, (_, a) => [1, 2, 3].map((apart): [number, number] => [a, a + apart]))
+    .flat()
+    .filter(([, b]) => b < count);
 }
 
 /** Rows of cells at once. */
@@ -147,13 +160,8 @@ async function measureCells(
       }
     });
   }
-  out.range = largestAround(out.range, columns, rows);
+  out.range = extremeAround(out.range, columns, 1, Math.max);
   return out;
-}
-
-function largestAround(plane: Float32Array, columns: number, rows: number): Float32Array {
-  const across = plane.map((v, i) => Math.max(v, i % columns ? plane[i - 1] : 0, (i + 1) % columns ? plane[i + 1] : 0));
-  return across.map((v, i) => Math.max(v, i >= columns ? across[i - columns] : 0, i < columns * (rows - 1) ? across[i + columns] : 0));
 }
 
 interface Fitness {
@@ -204,6 +212,36 @@ function proposeDonor(
   const calmest = unclipped.every((f) => f === best || best.border < 0.7 * f.border);
   const why = calmest ? "Nothing stands out along its border there" : "Unclipped, with the least noise";
   return { proposedId: inputs.frames[best.k].frame.id, reason: `${why}; noise ${percent(best.noise)} of the light. No other frame shows the same.` };
+}
+
+/** Of a focus stack the frame that is sharpest over the whole of a place, told by how much its light varies within cells; and why. */
+function sharpestDonor(
+  records: Records,
+  inputs: MergeInputs,
+  { columns, frames, gains }: Scene,
+  area: GhostArea,
+  baseId: string | null,
+): Pick<GhostRecord, "proposedId" | "reason"> {
+  const numberOf = (k: number) => frameNumber(records, inputs.frames[k].frame.id);
+  const sharpness = frames.map((cells, k) => {
+    let [sum, whole] = [0, true];
+    for (let r = 0; r < area.runs.length; r += 3) {
+      for (let x = area.runs[r + 1]; x < area.runs[r + 2]; x++) {
+        const i = area.runs[r] * columns + x;
+        sum += cells.range[i] / gains[k];
+        whole &&= cells.covered[i] > 0;
+      }
+    }
+    return whole ? sum : -1;
+  });
+  const best = sharpness.indexOf(Math.max(...sharpness));
+  if (sharpness[best] < 0) return { proposedId: null, reason: "No frame covers the whole place." };
+  const base = inputs.frames.findIndex((f) => f.frame.id === baseId);
+  if (base >= 0 && sharpness[base] >= 0) return { proposedId: baseId, reason: `Frame ${numberOf(base)} is the base.` };
+  return {
+    proposedId: inputs.frames[best].frame.id,
+    reason: `Frame ${numberOf(best)} is the sharpest over the whole place, which is shown as it was at one moment.`,
+  };
 }
 
 const listed = (numbers: number[]) => (numbers.length < 2 ? String(numbers[0]) : `${numbers.slice(0, -1).join(", ")} and ${numbers[numbers.length - 1]}`);

@@ -26,7 +26,7 @@ export interface MergeFacts {
   /** the response that the frames show; null where it was not looked for or cannot be told */
   response: RecoveredResponse | null;
   fringe: FringeFacts | null;
-  /** null where frames are meant to differ */
+  /** null of a panorama, whose frames look elsewhere */
   ghosts: FoundGhosts | null;
   /** of a panorama, the most visible first */
   seams: SeamFacts[] | null;
@@ -41,10 +41,9 @@ export async function makeMerge(ctx: EngineContext, drafted: Records, method: Me
   const records = draft ? updateRecord<MergeRecord>(draft.id, { response: { ...draft.response, found: response } })(drafted) : drafted;
   const inputs = comparesLight(method) ? withResponse(ctx.cache, opened, responseInForce(records)) : opened;
   const { ghostThreshold, baseId } = draft ?? FRESH_MERGE;
-  // frames focused differently disagree everywhere
-  const ghosts = method === "focus" ? null : await findGhosts(ctx, records, inputs, ghostThreshold, baseId, portion(task, 0.3, 0.5));
+  const ghosts = await findGhosts(ctx, records, inputs, { method, threshold: ghostThreshold, baseId }, portion(task, 0.3, 0.5));
   const seat = seatsByItself(method, workingSetOf(records)?.setKind ?? "separate");
-  const job = await prepareJob(ctx, setGhosts(ghosts?.regions ?? [], seat)(records), portion(task, 0.5, 0.95), method);
+  const job = await prepareJob(ctx, setGhosts(ghosts.regions, seat)(records), portion(task, 0.5, 0.95), method);
   return {
     shares: await sharesOf(job, portion(task, 0.95, 0.97)),
     noiseGain: isRepeat(method)

@@ -21,6 +21,6 @@ export const mergeMessages = {
     const opened = await openMergeInputs(ctx, records, task);
     const merge = mergeOf(records);
     const inputs = merge && comparesLight(merge.method) ? withResponse(ctx.cache, opened, responseInForce(records)) : opened;
-    return findGhosts(ctx, records, inputs, threshold, merge?.baseId ?? null, task);
+    return findGhosts(ctx, records, inputs, { method: merge?.method ?? "radiance", threshold, baseId: merge?.baseId ?? null }, task);
   },
 };
