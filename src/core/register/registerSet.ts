@@ -2,6 +2,7 @@ import { hasLens, type Lens } from "../geometry/lens";
 import { IDENTITY, invert, multiply, normalize, type Matrix3 } from "../geometry/matrix3";
 import { measureRelativeExposure, thumbprint, type Thumbprint } from "../measure/relativeExposure";
 import { atATime } from "../numeric/atATime";
+import { median } from "../numeric/statistics";
 import { adjustSet, type PairEdge } from "./adjustSet";
 import { levelOf, type GreyPyramid } from "./greyPyramid";
 import { displacementPx, judgeFit, type Fit, type FitFigures } from "./judgeFit";
@@ -309,6 +310,8 @@ function partner(frame: number, placed: (Placed | null)[], ev: number[], referen
 /** Share of the reference that must be left to count, and noise from which it is in the way, of 255. Common practice, no source. */
 const LEAST_LEFT = 0.02;
 const NOISY = 14;
+/** How many times as wide as the others' a blurred frame's edges are. Common practice, no source. */
+const BLURRED = 2;
 
 /** Why a frame fits nowhere, as far as its figures tell, and what to do about it. */
 function leftOut(frames: SetFrame[], frame: number, reference: number, ev: number[], regions: RegionMask | null): string {
@@ -320,11 +323,12 @@ function leftOut(frames: SetFrame[], frame: number, reference: number, ev: numbe
   const gap = Math.min(...frames.flatMap((_, i) => (i === frame ? [] : [Math.abs(ev[i] - ev[frame])])));
   if (gap > 6.2)
     return `No other frame is nearer than ${gap.toFixed(1)} EV in exposure, so hardly any light is usable in both. Add a frame between them, or use control points.`;
-  const edges = frames.map((f) => f.edgeWidthPx ?? 0).filter((w) => w > 0);
-  const usual = edges.sort((p, q) => p - q)[edges.length >> 1];
-  if (a.edgeWidthPx && usual && a.edgeWidthPx > 2 * usual) {
-    return `The frame is blurred: its edges are ${a.edgeWidthPx.toFixed(1)} px wide, ${usual.toFixed(1)} px is usual here. ${points}`;
-  }
+  const edges = frames.filter((f, i) => i !== frame && f.edgeWidthPx).map((f) => f.edgeWidthPx!);
+  const usual = edges.length ? median(edges) : 0;
+  if (a.edgeWidthPx && usual && a.edgeWidthPx > BLURRED * usual)
+    return `The frame is blurred: its edges are ${a.edgeWidthPx.toFixed(1)} px wide, ${usual.toFixed(1)} px in the other frames. ${points}`;
+  if (a.edgeWidthPx && usual > BLURRED * a.edgeWidthPx)
+    return `The other frames are blurred: their edges are ${usual.toFixed(1)} px wide, ${a.edgeWidthPx.toFixed(1)} px in this one. ${points}`;
   if ((a.noiseSigma ?? 0) > NOISY)
     return `The frame is so noisy (standard deviation ${a.noiseSigma!.toFixed(0)} of 255 in its flat areas) that too little of it can be told apart. ${points}`;
   if (flatness(a.print) < 0.1) return `The frame has hardly any structure to hold on to. ${points}`;
