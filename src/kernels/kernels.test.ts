@@ -387,7 +387,13 @@ kernelTest("mergeRadiance", (scope) => {
   const values = exposures.map(() => [floats(n), floats(n), floats(n)]);
   const validities = exposures.map(() => Float32Array.from({ length: n }, () => (random() < 0.2 ? 0 : random() < 0.3 ? 1e-7 : random())));
   // four samples beside each other that all are known, and four that are not
-  validities.forEach((v, k) => v.fill(0.6, 8, 12).fill(1e-7, 16, 20).fill(0, 20, 24).fill(k ? 1e-7 : 0, 24, 28));
+  validities.forEach((v, k) =>
+    v
+      .fill(0.6, 8, 12)
+      .fill(1e-7, 16, 20)
+      .fill(0, 20, 24)
+      .fill(k ? 1e-7 : 0, 24, 28),
+  );
   const table = (addresses: number[]) => {
     const at = scope.bytes(addresses.length * 4);
     kernels.u32(at, addresses.length).set(addresses);

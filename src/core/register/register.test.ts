@@ -84,9 +84,21 @@ it("noise, and a reference of which nearly all is marked away, are named as what
   const [, noisy] = await registerSet([first, { ...second, noiseSigma: 30 }], options);
   expect(noisy.reason).toMatch(/so noisy \(standard deviation 30 of 255/);
   // of two frames either may be the blurred one
-  const [, blurred] = await registerSet([{ ...first, edgeWidthPx: 1.5 }, { ...second, edgeWidthPx: 6 }], options);
+  const [, blurred] = await registerSet(
+    [
+      { ...first, edgeWidthPx: 1.5 },
+      { ...second, edgeWidthPx: 6 },
+    ],
+    options,
+  );
   expect(blurred.reason).toMatch(/^The frame is blurred: its edges are 6\.0 px wide, 1\.5 px in the other frames/);
-  const [, sharp] = await registerSet([{ ...first, edgeWidthPx: 6 }, { ...second, edgeWidthPx: 1.5 }], options);
+  const [, sharp] = await registerSet(
+    [
+      { ...first, edgeWidthPx: 6 },
+      { ...second, edgeWidthPx: 1.5 },
+    ],
+    options,
+  );
   expect(sharp.reason).toMatch(/^The other frames are blurred: their edges are 6\.0 px wide, 1\.5 px in this one/);
   const all = { purpose: "ignore" as const, shape: { kind: "box" as const, rectangle: { x: 0, y: 0, width: 480, height: 340 } } };
   const [, away] = await registerSet([first, second], {

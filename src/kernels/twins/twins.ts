@@ -149,8 +149,7 @@ export function radiance(
   const shortest = covered[0].k;
   const clipped = sum((k) => validities[k]) <= 1e-4;
   if (clipped && covered[0].t > 1.2 * Math.min(...exposures)) return { value: NaN, index: shortest, shares: values.map(() => 0) };
-  if (clipped)
-    return { value: values[shortest] / covered[0].t, index: shortest, shares: values.map((_, k) => Number(k === shortest)) };
+  if (clipped) return { value: values[shortest] / covered[0].t, index: shortest, shares: values.map((_, k) => Number(k === shortest)) };
   const first = Math.max(0, sum((k) => validities[k] * values[k]) / sum((k) => validities[k] * exposures[k]));
   const weights = values.map((_, k) => (validities[k] * exposures[k] ** 2) / (shot * first * exposures[k] + readSquared));
   const all = weights.reduce((a, b) => a + b, 0);
