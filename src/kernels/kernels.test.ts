@@ -414,11 +414,10 @@ kernelTest("mergeRadiance", (scope) => {
         exposures,
         1e-4,
         1e-6,
+        values.map((v) => Math.max(v[0][i], v[1][i], v[2][i])),
       );
       if (Number.isNaN(wanted.value)) {
         expect(got[i]).toBeNaN();
-        // what says nothing gives nothing
-        for (const share of shares) expect(kernels.f32(share, n)[i]).toBe(0);
         continue;
       }
       expect(Math.abs(got[i] - wanted.value)).toBeLessThanOrEqual(1e-5 * Math.abs(wanted.value) + 1e-6);

@@ -7,16 +7,16 @@ import { report } from "../session/store";
 import { Soft } from "../ui/components/panels";
 
 /** What the edge of the crop cuts, told where the crop is chosen and where frames are merged, before Proof is reached. */
-export function BorderNotes({ records }: { records: Records }) {
+export function BorderNotes({ records, by }: { records: Records; by: "reference" | "picture" }) {
   const [findings, setFindings] = useState<Finding[]>([]);
   useEffect(() => {
     const stop = new AbortController();
-    ask("inspectBorder", { records }, { signal: stop.signal }).then(
+    ask("inspectBorder", { records, by }, { signal: stop.signal }).then(
       (found) => !stop.signal.aborted && setFindings(found),
       (e) => !stop.signal.aborted && report(e),
     );
     return () => stop.abort();
-  }, [records]);
+  }, [records, by]);
   return findings.map((f) => (
     <Soft key={f.id} style={{ marginTop: 6 }}>
       {f.title}. {f.sentence}

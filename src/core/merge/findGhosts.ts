@@ -80,36 +80,55 @@ export function differenceBeyondBlur(
   const cells = a.covered.length;
   const asBlurredB = { ...a, mean: heldTo(a.mean, b.mean, gainB / gainA, columns, reach) };
   const asBlurredA = { ...b, mean: heldTo(b.mean, a.mean, gainA / gainB, columns, reach) };
-  return Float32Array.from({ length: cells }, (_, i) =>
-    Math.min(differenceAt(a, asBlurredB, gainA, gainA, noise, i, cells), differenceAt(b, asBlurredA, gainB, gainB, noise, i, cells)),
-  );
+  const explained = (mean: Float32Array, held: Float32Array, i: number) =>
+    mean[i] === held[i] && mean[cells + i] === held[cells + i] && mean[2 * cells + i] === held[2 * cells + i];
+  const out = new Float32Array(cells);
+  for (let i = 0; i < cells; i++) {
+    if (explained(a.mean, asBlurredB.mean, i) || explained(b.mean, asBlurredA.mean, i)) continue;
+    out[i] = Math.min(differenceAt(a, asBlurredB, gainA, gainA, noise, i, cells), differenceAt(b, asBlurredA, gainB, gainB, noise, i, cells));
+  }
+  return out;
 }
 
 /** Light of a frame held to what another has around each cell. @param gain the other's light over the frame's */
 function heldTo(mean: Float32Array, other: Float32Array, gain: number, columns: number, reach: number): Float32Array {
   const cells = mean.length / 3;
-  const out = mean.slice();
+  const out = new Float32Array(mean.length);
   for (let c = 0; c < 3; c++) {
     const plane = other.subarray(c * cells, (c + 1) * cells);
-    const [least, most] = [extremeAround(plane, columns, reach, Math.min), extremeAround(plane, columns, reach, Math.max)];
-    for (let i = 0; i < cells; i++) out[c * cells + i] = Math.min(most[i] / gain, Math.max(least[i] / gain, mean[c * cells + i]));
+    const [least, most] = [extremeAround(plane, columns, reach, "least"), extremeAround(plane, columns, reach, "most")];
+    for (let i = 0, at = c * cells; i < cells; i++, at++) {
+      const v = mean[at];
+      const low = least[i] / gain;
+      const high = most[i] / gain;
+      out[at] = v < low ? low : v > high ? high : v;
+    }
   }
   return out;
 }
 
 /** Least or most of a square around each cell. */
-export function extremeAround(plane: Float32Array, columns: number, reach: number, choose: (a: number, b: number) => number): Float32Array {
+export function extremeAround(plane: Float32Array, columns: number, reach: number, which: "least" | "most"): Float32Array {
+  let out = plane;
+  for (let pass = 0; pass < reach; pass++) out = extremeOfThree(extremeOfThree(out, columns, 1, which === "most"), columns, columns, which === "most");
+  return out;
+}
+
+/** Of each cell and its neighbours across or down. @param step to the next cell in that direction */
+function extremeOfThree(plane: Float32Array, columns: number, step: number, most: boolean): Float32Array {
+  const out = plane.slice();
   const rows = plane.length / columns;
-  const across = plane.map((v, i) => {
-    const x = i % columns;
-    for (let u = Math.max(0, x - reach); u <= Math.min(columns - 1, x + reach); u++) v = choose(v, plane[i - x + u]);
-    return v;
-  });
-  return across.map((v, i) => {
-    const y = Math.floor(i / columns);
-    for (let w = Math.max(0, y - reach); w <= Math.min(rows - 1, y + reach); w++) v = choose(v, across[i + (w - y) * columns]);
-    return v;
-  });
+  const [fromX, fromY] = step === 1 ? [1, 0] : [0, 1];
+  // each pair of neighbours once, for both
+  for (let y = fromY; y < rows; y++) {
+    for (let i = y * columns + fromX; i < (y + 1) * columns; i++) {
+      const before = plane[i - step];
+      const here = plane[i];
+      if (most ? before > out[i] : before < out[i]) out[i] = before;
+      if (most ? here > out[i - step] : here < out[i - step]) out[i - step] = here;
+    }
+  }
+  return out;
 }
 
 /** An area where frames differ. */

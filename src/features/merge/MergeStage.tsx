@@ -141,7 +141,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
           <MethodSection record={record} />
           <Section>
             <Heading>Next</Heading>
-            <BorderNotes records={records} />
+            <BorderNotes records={records} by="picture" />
             <RowOf>
               <PrimaryButton onPress={() => setStage("compose")}>Go to Compose</PrimaryButton>
               <Button onPress={() => setStage("finish")}>Finish</Button>

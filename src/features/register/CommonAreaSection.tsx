@@ -54,7 +54,7 @@ export function CommonAreaSection({ records, registration, reference, readOnly, 
         {!area
           ? "Measuring."
           : crop
-            ? `${pixels(crop.width)} × ${pixels(crop.height)} px is covered by every frame, ${percent((crop.width * crop.height) / (reference.width * reference.height))} of the reference. A border that only some frames cover is filled from those in the merge, and stays empty where only burnt ones do.`
+            ? `${pixels(crop.width)} × ${pixels(crop.height)} px is covered by every frame, ${percent((crop.width * crop.height) / (reference.width * reference.height))} of the reference. A border that only some frames cover is filled from those in the merge, and stays grey where only burnt ones do.`
             : stays.length
               ? "The places that must stay do not fit into a crop of this ratio that every frame covers."
               : "No area is covered by every frame."}
@@ -82,7 +82,7 @@ export function CommonAreaSection({ records, registration, reference, readOnly, 
         <StayControls readOnly={readOnly} keeping={keeping} onKeeping={onKeeping} />
       </RowOf>
       {keeping && <Soft style={{ marginTop: 6 }}>Click what must stay inside the crop.</Soft>}
-      <BorderNotes records={records} />
+      <BorderNotes records={records} by="reference" />
     </Section>
   );
 }

@@ -72,7 +72,8 @@ const LEAST = memory.data<f32>([1e-30, 1, 1e-4]);
  * judgeRows). exposures: f32 each, 2^EV against the reference. shot, readSquared: variance = shot · x + readSquared. r, g, b: the
  * radiance. dominant: u8 samples, the frame that gives most of green. shares: table of pointers to f32 samples, what each frame gave
  * of the whole of green. Samples y0 to y1, multiple of 4. Where nothing covers a sample the result is NaN. Where every frame clips,
- * the shortest exposure is used; along a border that it does not cover a longer one, clipped at less, would say nothing of the light: the result is NaN.
+ * the shortest exposure is used; along a border that it does not cover a longer one, clipped at less, says nothing of the light: nobody gives it (255), and
+ * it is grey, since the frame's colour is that of its clipping.
  */
 export function mergeRadiance(
   frames: i32, values: usize, validities: usize, exposures: usize, shot: f32, readSquared: f32,
@@ -137,14 +138,15 @@ export function mergeRadiance(
         lowB = v128.bitselect(f32x4.div(v128.load(load<u32>(q, 8) + o), t), lowB, shorter);
         lowIndex = v128.bitselect(f32x4.splat(<f32>k), lowIndex, shorter);
       }
-      const burnt = f32x4.gt(shortest, longer);
-      lowR = v128.or(lowR, burnt);
-      lowG = v128.or(lowG, burnt);
-      lowB = v128.or(lowB, burnt);
+      const burnt = v128.and(f32x4.gt(shortest, longer), f32x4.lt(shortest, f32x4.splat(3.0e38)));
+      const grey = f32x4.pmax(f32x4.pmax(lowR, lowG), lowB);
+      lowR = v128.bitselect(grey, lowR, burnt);
+      lowG = v128.bitselect(grey, lowG, burnt);
+      lowB = v128.bitselect(grey, lowB, burnt);
       red = v128.bitselect(red, lowR, known);
       green = v128.bitselect(green, lowG, known);
       blue = v128.bitselect(blue, lowB, known);
-      bestIndex = v128.bitselect(bestIndex, lowIndex, known);
+      bestIndex = v128.bitselect(bestIndex, v128.bitselect(f32x4.splat(255), lowIndex, burnt), known);
       for (let k = 0; k < frames; k++) {
         const p = (<usize>k) << 2;
         const at = load<u32>(shares + p) + o;

@@ -132,13 +132,14 @@ export const unclipped = (x: number): number => {
   return t * t * (3 - 2 * t);
 };
 
-/** One sample of one channel over all frames. validities as judgeRows gives them. */
+/** One sample of one channel over all frames. validities as judgeRows gives them. @param brightest largest channel of each frame */
 export function radiance(
   values: number[],
   validities: number[],
   exposures: number[],
   shot: number,
   readSquared: number,
+  brightest: number[],
 ): { value: number; index: number; shares: number[] } {
   const sum = (f: (k: number) => number) => values.reduce((s, _, k) => s + f(k), 0);
   const covered = exposures
@@ -148,7 +149,7 @@ export function radiance(
   if (covered.length === 0) return { value: NaN, index: 0, shares: [] };
   const shortest = covered[0].k;
   const clipped = sum((k) => validities[k]) <= 1e-4;
-  if (clipped && covered[0].t > 1.2 * Math.min(...exposures)) return { value: NaN, index: shortest, shares: values.map(() => 0) };
+  if (clipped && covered[0].t > 1.2 * Math.min(...exposures)) return { value: brightest[shortest] / covered[0].t, index: 255, shares: values.map(() => 0) };
   if (clipped) return { value: values[shortest] / covered[0].t, index: shortest, shares: values.map((_, k) => Number(k === shortest)) };
   const first = Math.max(0, sum((k) => validities[k] * values[k]) / sum((k) => validities[k] * exposures[k]));
   const weights = values.map((_, k) => (validities[k] * exposures[k] ** 2) / (shot * first * exposures[k] + readSquared));

@@ -8,6 +8,7 @@ import { ghostsOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import { prepareJob } from "../layers/compose";
 import { confidenceCode, noiseOfRectangle } from "../merge/confidence";
+import { NOBODY } from "../merge/mergeTypes";
 import { portion, type Task } from "../../task";
 
 const ROWS = 256;
@@ -37,7 +38,7 @@ export async function exportMap(ctx: EngineContext, records: Records, kind: MapK
       }
       const index = new Uint8Array(crop.width * rows);
       job.merge.dominant.read(0, 0, crop.x, crop.y + y, crop.width, rows, index);
-      index.forEach((k, i) => data.set(FRAME_COLORS[k % FRAME_COLORS.length], (y * crop.width + i) * 3));
+      index.forEach((k, i) => k !== NOBODY && data.set(FRAME_COLORS[k % FRAME_COLORS.length], (y * crop.width + i) * 3));
     }
   }
   return encode({ width: crop.width, height: crop.height, data, channels, depth: 8 });

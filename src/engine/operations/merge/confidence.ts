@@ -3,6 +3,7 @@ import type { Rectangle } from "../../../core/geometry/rectangle";
 import { floorEv, relativeNoise } from "../../../core/merge/confidence";
 import { levelSize } from "../../tiles/RasterStore";
 import { exposuresOf } from "./mergeInputs";
+import { NOBODY } from "./mergeTypes";
 import { SHARE_CELL } from "./shares";
 import type { PreparedJob } from "../layers/PreparedJob";
 
@@ -60,6 +61,7 @@ export function noiseOfRectangle({ inputs, merge }: PreparedJob, level: number, 
   const gain = 2 ** inputs.frames[inputs.reference].frame.development.exposureEv;
   return light.map((v, i) => {
     const cell = (cellOf(rect.y + Math.floor(i / rect.width), height) - y0) * columns + cellOf(rect.x + (i % rect.width), width) - x0;
+    if (index[i] === NOBODY) return Infinity;
     return relativeNoise(v / gain, exposures[index[i]], shares[index[i]][cell] / 255, inputs.noise);
   });
 }

@@ -13,11 +13,16 @@ import type { MergeInputs } from "./mergeTypes";
 
 /** Cells that a picture's longer side has at most. */
 const MOST_CELLS = 1300;
+/** Of a focus stack, which is looked at more often and whose blur reaches over more than a few px. */
+const MOST_FOCUS_CELLS = 650;
 const LEAST_CELL_PX = 4;
 /** Where frames differ over more of the picture than this, they are not one scene in which something moved. Common practice, no source. */
 const MOST_AREA = 0.35;
 /** Of a focus stack, whose blur is known only roughly, a difference counts for this share of itself. Common practice, no source. */
 const SURE = 0.75;
+/** A frame of a focus stack is compared with so many before it: those farther apart differ too much in blur. */
+const NEAR_IN_FOCUS = 3;
+const NOTHING = new Float32Array(0);
 /** Differences count for a frame's fitness up to this many multiples of the noise. */
 const CAP = 12;
 
@@ -73,20 +78,29 @@ function openScene(ctx: EngineContext, inputs: MergeInputs, focus: boolean, task
 }
 
 async function measureScene(ctx: EngineContext, inputs: MergeInputs, focus: boolean, task: Task): Promise<Scene> {
-  const cellPx = Math.max(LEAST_CELL_PX, 2 ** Math.ceil(Math.log2(Math.max(inputs.width, inputs.height) / MOST_CELLS)));
+  const cellPx = Math.max(LEAST_CELL_PX, 2 ** Math.ceil(Math.log2(Math.max(inputs.width, inputs.height) / (focus ? MOST_FOCUS_CELLS : MOST_CELLS))));
   const columns = Math.ceil(inputs.width / cellPx);
   const rows = Math.ceil(inputs.height / cellPx);
   const cells = columns * rows;
   const frames: GhostCells[] = [];
-  for (const [k] of inputs.frames.entries()) frames.push(await measureCells(ctx, inputs, k, cellPx, columns, rows, task));
   const { noise } = inputs;
   const gains = inputs.frames.map((f) => 2 ** (f.relativeEv + f.frame.development.exposureEv - inputs.frames[inputs.reference].frame.development.exposureEv));
   const difference = new Float32Array(cells);
-  for (const [a, b] of focus ? focusPairs(frames.length) : pairsOf(gains, inputs.reference)) {
+  for (const [k] of inputs.frames.entries()) {
+    frames.push(await measureCells(ctx, inputs, k, cellPx, columns, rows, task));
+    if (!focus) continue;
+    for (let a = Math.max(0, k - NEAR_IN_FOCUS); a < k; a++) {
+      await task.step((k + 1) / inputs.frames.length, 1, "Comparing the frames");
+      const beyond = differenceBeyondBlur(frames[a], frames[k], gains[a], gains[k], noise, columns, k - a);
+      for (let i = 0; i < cells; i++) if (SURE * beyond[i] > difference[i]) difference[i] = SURE * beyond[i];
+    }
+    // a stack may be long: of what is compared no more only what tells the sharpest frame is held
+    if (k >= NEAR_IN_FOCUS) frames[k - NEAR_IN_FOCUS] = { ...frames[k - NEAR_IN_FOCUS], mean: NOTHING, top: NOTHING, bottom: NOTHING };
+  }
+  for (const [a, b] of focus ? [] : pairsOf(gains, inputs.reference)) {
     await task.step(1, 1, "Comparing the frames");
-    const beyond = focus ? differenceBeyondBlur(frames[a], frames[b], gains[a], gains[b], noise, columns, b - a) : null;
     for (let i = 0; i < cells; i++) {
-      const z = beyond ? SURE * beyond[i] : differenceAt(frames[a], frames[b], gains[a], gains[b], noise, i, cells);
+      const z = differenceAt(frames[a], frames[b], gains[a], gains[b], noise, i, cells);
       if (z > difference[i]) difference[i] = z;
     }
   }
@@ -103,13 +117,6 @@ function pairsOf(gains: number[], reference: number): [number, number][] {
     }
   }
   return pairs;
-}
-
-/** Each frame of a focus stack with the next few: those farther apart differ too much in blur. */
-function focusPairs(count: number): [number, number][] {
-  return Array.from({ length: count }, (_, a) => [1, 2, 3].map((apart): [number, number] => [a, a + apart]))
-    .flat()
-    .filter(([, b]) => b < count);
 }
 
 /** Rows of cells at once. */
@@ -160,7 +167,7 @@ async function measureCells(
       }
     });
   }
-  out.range = extremeAround(out.range, columns, 1, Math.max);
+  out.range = extremeAround(out.range, columns, 1, "most");
   return out;
 }
 

@@ -6,7 +6,7 @@ import { findEdgeCuts, type EdgeCut, type SideBand } from "../../../core/measure
 import type { Finding } from "../../../document/finding";
 import { outputGeometry, outputToReference } from "../../../document/outputGeometry";
 import type { Records } from "../../../document/records/types";
-import { activeFramesOf, mergeOf, registrationOf } from "../../../document/selectors";
+import { activeFramesOf, registrationOf } from "../../../document/selectors";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
@@ -31,9 +31,9 @@ const SIDES = ["top", "bottom", "left", "right"] as const;
 /** Reads a rectangle of the output at a level, in working light. */
 type ReadOutput = (scope: Scope, level: number, rect: Rectangle) => Planes;
 
-/** What the edge of the picture cuts, right after registering by the reference frame, after merging by the merge. */
-export async function inspectBorder(ctx: EngineContext, records: Records, task: Task): Promise<Finding[]> {
-  if (mergeOf(records)) return edgeFindings(ctx, await prepareJob(ctx, records, task));
+/** What the edge of the picture cuts: told by the reference frame alone, which costs little, or by the picture as it is merged and composed. */
+export async function inspectBorder(ctx: EngineContext, records: Records, by: "reference" | "picture", task: Task): Promise<Finding[]> {
+  if (by === "picture") return edgeFindings(ctx, await prepareJob(ctx, records, task));
   const reference = activeFramesOf(records).find((f) => f.id === registrationOf(records)?.referenceId);
   if (!reference) return [];
   const file = await openFrame(ctx, reference);
@@ -51,7 +51,7 @@ export async function inspectBorder(ctx: EngineContext, records: Records, task: 
 
 /** The same of a picture that is merged. */
 export function edgeFindings(ctx: EngineContext, job: PreparedJob): Finding[] {
-  return cutFindings(ctx, outputGeometry(job.records).crop, (scope, level, rect) => composeOutput(ctx, job, level, rect, "merge", scope));
+  return cutFindings(ctx, outputGeometry(job.records).crop, (scope, level, rect) => composeOutput(ctx, job, level, rect, "layers", scope));
 }
 
 function cutFindings(ctx: EngineContext, crop: Size, read: ReadOutput): Finding[] {

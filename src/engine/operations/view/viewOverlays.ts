@@ -9,6 +9,7 @@ import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import type { RasterFile } from "../../tiles/RasterStore";
 import { noiseOfRectangle } from "../merge/confidence";
+import { NOBODY } from "../merge/mergeTypes";
 import { maskPlane } from "../masks/maskPlane";
 import { residualLight } from "../retouch/remnants";
 import type { ViewSpec } from "./ViewSpec";
@@ -16,10 +17,13 @@ import type { PreparedJob } from "../layers/PreparedJob";
 
 /** Draws what a view shows over the picture, or in its place. */
 export function overlay(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level: number, rect: Rectangle, bytes: Uint8ClampedArray): void {
-  if (view.kind === "provenance") {
+  if (view.kind === "provenance" || view.kind === "merge") {
     const index = new Uint8Array(rect.width * rect.height);
     job.merge.dominant.read(level, 0, rect.x, rect.y, rect.width, rect.height, index);
     for (let i = 0; i < index.length; i++) {
+      // the surround shows through
+      if (index[i] === NOBODY) bytes[i * 4 + 3] = 0;
+      if (view.kind === "merge") continue;
       const grey = 0.3 * bytes[i * 4] + 0.59 * bytes[i * 4 + 1] + 0.11 * bytes[i * 4 + 2];
       const color = FRAME_COLORS[index[i] % FRAME_COLORS.length];
       for (let c = 0; c < 3; c++) bytes[i * 4 + c] = 0.35 * grey + 0.65 * color[c];
