@@ -1,5 +1,5 @@
 import type { RepeatMethod } from "../../../core/merge/mergeMethods";
-import { quantile } from "../../../core/numeric/statistics";
+import { median, quantile } from "../../../core/numeric/statistics";
 import type { EngineContext } from "../../EngineContext";
 import { each } from "../frames/frameSamples";
 import type { Task } from "../../task";
@@ -17,7 +17,7 @@ const DARKEST = 0.004;
 const BRIGHTEST = 0.8;
 
 interface Block {
-  /** variances of the reference frame and of the merge */
+  /** variances of the reference frame and of the merge, against the noise of one frame at that light */
   before: number;
   after: number;
   /** variance of both halves together, which is structure, against the noise of one frame */
@@ -53,19 +53,17 @@ export async function measureNoiseGain(ctx: EngineContext, inputs: MergeInputs, 
         const halved = varianceOf((i) => a[i] - b[i], width, x);
         const after = (halved * own * other) / (own + other) ** 2;
         const before = varianceOf((i) => shot[i] - b[i], width, x) - (halved * own) / (own + other);
-        blocks.push({ before, after, uneven: varianceOf((i) => a[i] + b[i], width, x) / (noise.shot * light + noise.readSquared) });
+        const expected = noise.shot * light + noise.readSquared;
+        blocks.push({ before: before / expected, after: after / expected, uneven: varianceOf((i) => a[i] + b[i], width, x) / expected });
       }
     });
   }
   if (blocks.length < FEWEST_BLOCKS) return 1;
   const unevenness = blocks.map((block) => block.uneven).sort((p, q) => p - q);
   const limit = Math.max(unevenness[FEWEST_BLOCKS - 1], quantile(unevenness, FLATTEST));
-  let [before, after] = [0, 0];
-  for (const block of blocks) {
-    if (block.uneven > limit) continue;
-    before += block.before;
-    after += block.after;
-  }
+  const flat = blocks.filter((block) => block.uneven <= limit);
+  // of the middle block, since something may pass in the reference
+  const [before, after] = [median(flat.map((block) => block.before)), median(flat.map((block) => block.after))];
   return after > 0 && before > 0 ? Math.sqrt(before / after) : 1;
 }
 
