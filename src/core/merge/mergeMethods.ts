@@ -56,6 +56,9 @@ export const comparesLight = (method: MergeMethod) => method === "radiance" || m
 export const seatsByItself = (method: MergeMethod, kind: SetKind) =>
   (method === "radiance" || method === "fusion" || method === "focus") && kind !== "separate" && kind !== "developed";
 
+/** In a map of which frame gives a place: none does. */
+export const NOBODY = 255;
+
 /** Enlargement from which a frame is known to lack detail that the others have. Common practice, no source. */
 export const ENLARGED = 1.1;
 

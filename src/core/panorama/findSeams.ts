@@ -1,3 +1,4 @@
+import { NOBODY } from "../merge/mergeMethods";
 import { cutGrid } from "../numeric/gridCut";
 
 /** A frame on the grid of the picture: three planes of light evened out to the eye, 0..1, and where it can be seen. */
@@ -12,7 +13,6 @@ export interface SeamFrame {
   seen: Uint8Array;
 }
 
-export const NOBODY = 255;
 /** Cost of a px of seam where frames agree wholly, so that seams are short. */
 const LENGTH = 0.004;
 /** Cost of a px of seam next to a frame's border, where its corners are worst. */

@@ -34,7 +34,7 @@ print(json.dumps({'rmse': float(np.sqrt((d * d).mean())), 'share': float(ok.mean
 `;
 
 it("the median RMSE of log2 radiance is at most 0.04", () => {
-  const errors = byDay([0, 1, 2, 3, 4], 3).map((seed) => {
+  const errors = byDay([0, 1, 2, 3, 4], 2).map((seed) => {
     const folder = temporaryFolder();
     runPython(MAKE, [folder, String(seed)]);
     const files = ["f-4.tif", "f-2.tif", "f+0.tif", "f+2.tif"].map((f) => join(folder, f));
@@ -60,7 +60,7 @@ it("the median RMSE of log2 radiance is at most 0.04", () => {
     expect(share).toBeGreaterThan(0.9);
     return rmse;
   });
-  const median = [...errors].sort((a, b) => a - b)[2];
+  const median = [...errors].sort((a, b) => a - b)[errors.length >> 1];
   process.stdout.write(`radiance: RMSE of log2 ${errors.map((e) => e.toFixed(4)).join(", ")}; median ${median.toFixed(4)}\n`);
   expect(median).toBeLessThanOrEqual(0.04);
 });

@@ -8,7 +8,7 @@ import { ghostsOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import { prepareJob } from "../layers/compose";
 import { confidenceCode, noiseOfRectangle } from "../merge/confidence";
-import { NOBODY } from "../merge/mergeTypes";
+import { NOBODY } from "../../../core/merge/mergeMethods";
 import { portion, type Task } from "../../task";
 
 const ROWS = 256;

@@ -43,9 +43,6 @@ export interface MergeInputs {
 }
 
 /** Where the result of a merge is kept. */
-/** In the map of who gives most: no frame has light for a place. */
-export const NOBODY = 255;
-
 export interface MergeResult {
   /** what it was made from, as a content key */
   key: string;

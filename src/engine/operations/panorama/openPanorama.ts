@@ -1,4 +1,5 @@
 import { Refusal } from "../../../core/refusal";
+import { NOBODY } from "../../../core/merge/mergeMethods";
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
@@ -24,8 +25,6 @@ const DEPTH = 5;
 const REACH = 4 * 2 ** DEPTH;
 /** Rows at once, a multiple of the coarsest band's px: more of them repeat less of what the bands reach, fewer take less memory. */
 const ROWS = 1024;
-/** Label of px that no frame covers. */
-const NOBODY = 255;
 
 /**
  * Joins the frames of a panorama along seams, band by band in the square root of light. Strips with what bands reach around them pass

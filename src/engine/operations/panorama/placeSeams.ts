@@ -1,5 +1,6 @@
 import { differenceCiede2000, workingToLab, type Lab } from "../../../core/color/colorDifference";
-import { findSeams, NOBODY, spreadLabels, type SeamFrame } from "../../../core/panorama/findSeams";
+import { NOBODY } from "../../../core/merge/mergeMethods";
+import { findSeams, spreadLabels, type SeamFrame } from "../../../core/panorama/findSeams";
 import { overlapOf, rayOf } from "../../../core/panorama/camera";
 import { viewMap } from "../../../core/panorama/layout";
 import type { SeamFacts } from "../../../document/records/panoramaTypes";
