@@ -2,10 +2,13 @@ import { constant } from "./elementary";
 
 // Catmull-Rom resampling. Coordinates follow the house rule: pixel centres are integers.
 // It rings beside hard edges, by up to a seventh of the step: nothing to what is bright, but much to dark px beside it, and what it adds
-// may look clipped. So a sample keeps a share of the least of the four px around it, and becomes no more nearly clipped than they are.
+// may look clipped. So in the dark a sample keeps a share of the least of the four px around it, and becomes no more nearly clipped than
+// they are. Where it is brighter fine lines may be darker than the px beside them, and ringing costs little.
 
-/** Share of the least px around that a sample keeps at least: a smooth valley is hardly touched, ringing costs 0.4 EV at most. */
+/** Share of the least px around that a dark sample keeps at least: a smooth valley is hardly touched, ringing costs 0.4 EV at most. */
 const KEPT: f32 = 0.9;
+/** Code up to which what is least around counts as dark, 64 of 255; from twice that on nothing is kept. */
+const DARK: f32 = 16448;
 /** Code above which a px may be taken for clipped, a little below where a merge begins to (assembly/radiance): 240 of 255. */
 const NEARLY_CLIPPED: f32 = 61680;
 
@@ -76,7 +79,14 @@ function cubic(src: usize, sw: i32, sh: i32, u: f64, v: f64): v128 {
       sum = f32x4.add(sum, f32x4.mul(row, f32x4.splat(tapWeight(k, tv))));
     }
   }
-  return f32x4.pmin(f32x4.pmax(sum, f32x4.mul(least, f32x4.splat(KEPT))), most);
+  return f32x4.pmin(f32x4.pmax(sum, kept(least)), most);
+}
+
+/** The least that a sample may be by the least of the four px around it: all of KEPT up to DARK, then less. */
+// @ts-ignore: decorator
+@inline
+function kept(least: v128): v128 {
+  return f32x4.pmin(f32x4.mul(least, f32x4.splat(KEPT)), f32x4.mul(f32x4.sub(f32x4.splat(2 * DARK), least), f32x4.splat(KEPT)));
 }
 
 /** Writes the first three lanes into three u16 planes. */
@@ -153,8 +163,8 @@ for (let i = 0; i < PLACES; i++) {
 /** 1 / UNIT², 2^23 + 32768 and 2^23, 2^23 + 65535: a sum to which 2^23 is added has its whole number in the low bits. */
 const CODES = memory.data<f32>([1.4901161193847656e-8, 8421376, 8388608, 8454143]);
 
-/** KEPT and the other bounds, for codes less 32768. */
-const BOUNDS = memory.data<f32>([0.9, -3276.8, 28912, 0]);
+/** For codes less 32768: KEPT, what it takes from zero, NEARLY_CLIPPED, and what is kept at DARK and beyond as it falls. */
+const BOUNDS = memory.data<f32>([0.9, -3276.8, 28912, -32652.8]);
 
 /** Two RGBX px, channel by channel beside each other, times two weights. */
 // @ts-ignore: decorator
@@ -185,7 +195,8 @@ function storeCubic(p: usize, line: usize, u: i32, v: i32, out: usize, plane: us
   const low = i16x8.min_s(above, below), high = i16x8.max_s(above, below);
   const least = f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_s(i16x8.min_s(low, v128.shuffle<i64>(low, low, 1, 0))));
   const most = f32x4.convert_i32x4_s(i32x4.extend_low_i16x8_s(i16x8.max_s(high, v128.shuffle<i64>(high, high, 1, 0))));
-  const floor = f32x4.add(f32x4.mul(least, constant(BOUNDS, 0)), constant(BOUNDS, 1));
+  const share = f32x4.mul(least, constant(BOUNDS, 0));
+  const floor = f32x4.pmin(f32x4.add(share, constant(BOUNDS, 1)), f32x4.sub(constant(BOUNDS, 3), share));
   const sum = f32x4.pmin(f32x4.pmax(cubic, floor), f32x4.pmax(most, constant(BOUNDS, 2)));
   const code = f32x4.pmin(f32x4.pmax(f32x4.add(sum, constant(CODES, 1)), constant(CODES, 2)), constant(CODES, 3));
   v128.store16_lane(out, code, 0);

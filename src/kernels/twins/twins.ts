@@ -29,10 +29,14 @@ function around(at: (x: number, y: number) => number, w: number, h: number, u: n
   return [0, 1, 2, 3].map((i) => at(clamp(ui + (i & 1), 0, w - 1), clamp(vi + (i >> 1), 0, h - 1)));
 }
 
-/** The same of codes of 16 bit: at least 0.9 of the least of the four px around, and over 240 of 255 no more than the largest of them. */
+/**
+ * The same of codes of 16 bit: at least 0.9 of the least of the four px around where that is up to 64 of 255, and less the brighter it is up to 128; and over 240 no more than
+ * the largest of them.
+ */
 export function sampleCode(at: (x: number, y: number) => number, w: number, h: number, u: number, v: number): number {
   const four = around(at, w, h, u, v);
-  return clamp(sampleCubic(at, w, h, u, v), 0.9 * Math.min(...four), Math.max(61680, ...four));
+  const least = Math.min(...four);
+  return clamp(sampleCubic(at, w, h, u, v), Math.max(0, 0.9 * Math.min(least, 32896 - least)), Math.max(61680, ...four));
 }
 
 /** The same of light: at least 0.9 of the least of the four px around; where some are below zero, not below the least it is made of. */

@@ -8,7 +8,7 @@ import type { RasterFile } from "../../tiles/RasterStore";
 import { buildLevels, levelCount } from "./levels";
 import { openSource, SOURCE_VERSION } from "./sources";
 
-const PLACE_VERSION = 4;
+const PLACE_VERSION = 5;
 /** Part of the key of everything that is made of placed frames. */
 export const FRAMES_VERSION = [SOURCE_VERSION, PLACE_VERSION];
 const ROWS = 192;
