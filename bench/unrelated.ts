@@ -7,7 +7,7 @@ import { mkdtempSync, readFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { buildGreyPyramid } from "../src/core/register/greyPyramid";
-import { describeFrame, ladderExposures } from "../src/core/register/registerSet";
+import { describeFrame, ladderExposures } from "../src/core/register/setFrames";
 import { registerPair } from "../src/core/register/registerPair";
 import { readPng } from "../src/formats/png/readPng";
 

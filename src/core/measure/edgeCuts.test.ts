@@ -35,4 +35,6 @@ it("a side of which little is known tells nothing, and gaps in one that is known
   const window = (x: number) => -3 + (within(x, 40, 70) ? 3 : 0);
   expect(findEdgeCuts(band((x) => (x < 120 ? NaN : window(x))))).toEqual([]);
   expect(findEdgeCuts(band((x) => (within(x, 100, 120) ? NaN : window(x))))).toHaveLength(1);
+  // and a thing of which nothing is known further in
+  expect(findEdgeCuts(band((x, y) => (within(x, 40, 70) && y > 4 ? NaN : window(x))))).toEqual([]);
 });

@@ -32,25 +32,25 @@ const INWARDS = 0.5;
 export function findEdgeCuts({ light, length, depth }: SideBand): EdgeCut[] {
   const outer = profileOf(light, length, 0, Math.max(1, depth >> 2));
   const inner = profileOf(light, length, depth >> 1, depth);
-  const known = [...outer].filter((v) => !Number.isNaN(v));
+  const known = outer.filter((v) => !Number.isNaN(v));
   if (known.length < length / 2) return [];
   const cuts: EdgeCut[] = [];
   // against both neighbourhoods, so that neither a gradient nor a horizon stands out
   const reach = Math.round(length * BESIDE);
+  const beside = Array.from(outer, (_, i) =>
+    [outer.subarray(Math.max(0, i - reach), i), outer.subarray(i + 1, i + 1 + reach)]
+      .map((side) => side.filter((v) => !Number.isNaN(v)))
+      .filter((side) => side.length >= reach / 8)
+      .map((side) => median(side)),
+  );
   for (const [sign, leastEv] of [
     [1, BRIGHTER_EV],
     [-1, DARKER_EV],
   ]) {
     // where much of a side is as bright nothing of it stands out
     const most = quantile(known, sign > 0 ? 1 - SHARE.most : SHARE.most);
-    const base = outer.map((_, i) => {
-      const sides = [outer.slice(Math.max(0, i - reach), Math.max(0, i)), outer.slice(i + 1, i + 1 + reach)]
-        .map((side) => [...side].filter((v) => !Number.isNaN(v)))
-        .filter((side) => side.length >= reach / 8)
-        .map((side) => median(side));
-      // of what is beside, what is nearer to the thing
-      return sign * Math.max(...[most, ...sides].map((v) => sign * v));
-    });
+    // of what is beside, what is nearer to the thing
+    const base = Float32Array.from(beside, (sides) => sign * Math.max(...[most, ...sides].map((v) => sign * v)));
     const above = (i: number) => sign * (outer[i] - base[i]);
     for (let from = 0; from < length; from++) {
       if (!(above(from) > leastEv / 2)) continue;
@@ -70,7 +70,10 @@ function describe(outer: Float32Array, inner: Float32Array, base: Float32Array, 
   const share = (to - from) / length;
   // what reaches into a corner goes on along the other side
   if (share < SHARE.least || share > SHARE.most || from === 0 || to === length) return null;
-  const middle = (plane: Float32Array) => median([...plane.subarray(from, to)].filter((v) => !Number.isNaN(v)));
+  const middle = (plane: Float32Array) => {
+    const some = plane.subarray(from, to).filter((v) => !Number.isNaN(v));
+    return some.length ? median(some) : NaN;
+  };
   const ground = middle(base);
   const ev = middle(outer) - ground;
   const step = (inside: number, outside: number) => {

@@ -46,8 +46,8 @@ export const isRepeat = (method: MergeMethod): method is RepeatMethod => method 
 /** The method whose linear light is written for a merge: a fusion has none, so the same frames are merged to radiance. */
 export const lightMethod = (method: MergeMethod): MergeMethod => (method === "fusion" ? "radiance" : method);
 
-/** Whether what moved is smeared unless one frame is taken there; the other methods leave it out or take in nothing unasked. */
-export const smearsMotion = (method: MergeMethod) => method === "radiance" || method === "fusion" || method === "mean";
+/** Whether what moved is smeared or doubled unless one frame is taken there; the other methods leave it out or take in nothing unasked. */
+export const smearsMotion = (method: MergeMethod) => method === "radiance" || method === "fusion" || method === "focus" || method === "mean";
 
 /** Whether frames of several exposures are compared as light, which needs the camera's response: a radiance merge is made of it, a fusion tells by it what moved. */
 export const comparesLight = (method: MergeMethod) => method === "radiance" || method === "fusion";

@@ -5,7 +5,8 @@ import { adjustSet } from "./adjustSet";
 import { buildGreyPyramid } from "./greyPyramid";
 import { normalizer } from "./models";
 import { supportOf } from "./otherSolutions";
-import { describeFrame, registerSet, workHere } from "./registerSet";
+import { registerSet, workHere } from "./registerSet";
+import { describeFrame } from "./setFrames";
 import { RegionMask } from "./regions";
 import { encodeSrgb } from "../color/srgbCurve";
 

@@ -1,30 +1,16 @@
 import { hasLens, type Lens } from "../geometry/lens";
 import { IDENTITY, invert, multiply, normalize, type Matrix3 } from "../geometry/matrix3";
-import { measureRelativeExposure, thumbprint, type Thumbprint } from "../measure/relativeExposure";
 import { atATime } from "../numeric/atATime";
-import { median } from "../numeric/statistics";
 import { adjustSet, type PairEdge } from "./adjustSet";
-import { levelOf, type GreyPyramid } from "./greyPyramid";
+import { type GreyPyramid } from "./greyPyramid";
 import { displacementPx, judgeFit, type Fit, type FitFigures } from "./judgeFit";
 import { FREEDOM, type ModelChoice, type MotionModel } from "./models";
 import { createPhotometry } from "./photometry";
 import { RegionMask, type Region } from "./regions";
 import type { PairOptions, PairRegistration } from "./pair";
 import { registerPair } from "./registerPair";
-
-export interface SetFrame {
-  width: number;
-  height: number;
-  /** mean linear luminance, for the order of the ladder */
-  brightness: number;
-  print: Thumbprint;
-  /** the frame's lens is known and undone already, so none is looked for */
-  straight?: boolean;
-  /** 10 to 90 % width of its sharpest edges, px; 0 where unknown */
-  edgeWidthPx?: number;
-  /** standard deviation of its flat areas, of 255; 0 where unknown */
-  noiseSigma?: number;
-}
+import { ladderExposures, type SetFrame } from "./setFrames";
+import { whyNotPlaced } from "./whyNotPlaced";
 
 export interface FrameRegistration extends FitFigures {
   registered: boolean;
@@ -71,13 +57,6 @@ const FARTHEST_EV = 4.6;
 /** What a neighbour in the row counts for against one EV when the next frame to compare is chosen. */
 const STEP_COST = 1.5;
 
-export function describeFrame(pyramid: GreyPyramid): SetFrame {
-  const level = Math.min(2, pyramid.levels.length - 1);
-  const print = thumbprint(levelOf(pyramid, level));
-  const brightness = print.linear.reduce((sum, v) => sum + v, 0) / print.linear.length;
-  return { width: pyramid.width, height: pyramid.height, brightness, print };
-}
-
 interface Placed {
   matrix: Matrix3;
   lens: Lens | null;
@@ -115,7 +94,7 @@ export async function registerSet(frames: SetFrame[], options: SetOptions): Prom
     const nothing = { residualPx: 0, residualBeforePx: 0, shifts: [], drift: null, models: [] };
     if (i === reference) return { ...place!, ...nothing, registered: true, agreeing: 1, confidence: 1, reason: null };
     if (!place) {
-      const reason = leftOut(frames, i, reference, relativeEv, regions);
+      const reason = whyNotPlaced(frames, i, reference, relativeEv, regions);
       return { ...nothing, ...UNMOVED, registered: false, matrix: null, agreeing: 0, confidence: 0, reason };
     }
     const against = regions?.pinned ? reference : partner(i, placed, relativeEv, reference, options.order);
@@ -305,54 +284,6 @@ function partner(frame: number, placed: (Placed | null)[], ev: number[], referen
       .filter((i) => i >= 0)
       .sort((a, b) => apart(a) - apart(b))[0] ?? reference
   );
-}
-
-/** Share of the reference that must be left to count, and noise from which it is in the way, of 255. Common practice, no source. */
-const LEAST_LEFT = 0.02;
-const NOISY = 14;
-/** How many times as wide as the others' a blurred frame's edges are. Common practice, no source. */
-const BLURRED = 2;
-
-/** Why a frame fits nowhere, as far as its figures tell, and what to do about it. */
-function leftOut(frames: SetFrame[], frame: number, reference: number, ev: number[], regions: RegionMask | null): string {
-  const [a, b] = [frames[frame], frames[reference]];
-  const points = "Line it up by control points, or leave it out.";
-  if (a.width < 32 || a.height < 32) return `The frame is only ${a.width}×${a.height} px; registration needs at least 32×32.`;
-  if (regions && !regions.pinned && regions.share < LEAST_LEFT)
-    return `Nearly all of the reference is marked as not to count, so there is nothing to line this frame up with: mark less of it.`;
-  const gap = Math.min(...frames.flatMap((_, i) => (i === frame ? [] : [Math.abs(ev[i] - ev[frame])])));
-  if (gap > 6.2)
-    return `No other frame is nearer than ${gap.toFixed(1)} EV in exposure, so hardly any light is usable in both. Add a frame between them, or use control points.`;
-  const edges = frames.filter((f, i) => i !== frame && f.edgeWidthPx).map((f) => f.edgeWidthPx!);
-  const usual = edges.length ? median(edges) : 0;
-  if (a.edgeWidthPx && usual && a.edgeWidthPx > BLURRED * usual)
-    return `The frame is blurred: its edges are ${a.edgeWidthPx.toFixed(1)} px wide, ${usual.toFixed(1)} px in the other frames. ${points}`;
-  if (a.edgeWidthPx && usual > BLURRED * a.edgeWidthPx)
-    return `The other frames are blurred: their edges are ${usual.toFixed(1)} px wide, ${a.edgeWidthPx.toFixed(1)} px in this one. ${points}`;
-  if ((a.noiseSigma ?? 0) > NOISY)
-    return `The frame is so noisy (standard deviation ${a.noiseSigma!.toFixed(0)} of 255 in its flat areas) that too little of it can be told apart. ${points}`;
-  if (flatness(a.print) < 0.1) return `The frame has hardly any structure to hold on to. ${points}`;
-  if (a.width !== b.width || a.height !== b.height) return `The frame has another size and no part of it was found in the reference. ${points}`;
-  return `Too little of this frame agrees with any other frame, or only one part of it does: it shows another scene, overlaps too little, or is nearly empty. ${points}`;
-}
-
-/** Spread of a frame's light between its 5 and 95 % quantiles, EV. */
-function flatness(print: Thumbprint): number {
-  const sorted = Float32Array.from(print.linear).sort();
-  const at = (share: number) => sorted[Math.round(share * (sorted.length - 1))] + 1e-4;
-  return Math.log2(at(0.95) / at(0.05));
-}
-
-/** Exposure of each frame against the darkest, EV, summed along the ladder from the pixels. */
-export function ladderExposures(frames: SetFrame[], order: number[]): number[] {
-  const ev = frames.map(() => 0);
-  for (let k = 1; k < order.length; k++) {
-    const [a, b] = [order[k - 1], order[k]];
-    const measured = measureRelativeExposure(frames[a].print, frames[b].print);
-    const fallback = Math.log2(Math.max(1e-4, frames[b].brightness) / Math.max(1e-4, frames[a].brightness));
-    ev[b] = ev[a] + (measured ?? fallback);
-  }
-  return ev;
 }
 
 /** Keeps the last few results of an expensive loader. */

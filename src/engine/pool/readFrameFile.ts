@@ -2,7 +2,7 @@ import { measureClipping, measureEdgeWidth, measureNoise } from "../../core/meas
 import { takeApart } from "../../core/raster/largeSamples";
 import { countStars, plainBorder, sharpnessGrid } from "../../core/measure/frameGrid";
 import { buildGreyPyramid, type GreyPyramid } from "../../core/register/greyPyramid";
-import { describeFrame } from "../../core/register/registerSet";
+import { describeFrame } from "../../core/register/setFrames";
 import type { FrameRecord } from "../../document/records/types";
 import type { Codecs } from "../../formats/codecs";
 import { exposureEvOf, type ExifFacts } from "../../formats/exif/exif";

@@ -1,4 +1,5 @@
-export { warpRows, warpGridRows, interleaveBytes, interleaveSamples, rgbxOfBytes, rgbxOfSamples, warpFloatGridRows, gainGridRows, warpFloatRows } from "./warp";
+export { warpRows, warpGridRows, warpFloatGridRows, gainGridRows, warpFloatRows } from "./warp";
+export { interleaveBytes, interleaveSamples, rgbxOfBytes, rgbxOfSamples } from "./rgbx";
 export { productRows } from "./features";
 export { convolveRows } from "./filter";
 export { boxAcrossRows, boxDownColumns, guideRows, guidedRows } from "./means";

@@ -6,7 +6,8 @@
 import { readFileSync } from "node:fs";
 import { invert, project } from "../../../src/core/geometry/matrix3";
 import { buildGreyPyramid } from "../../../src/core/register/greyPyramid";
-import { describeFrame, registerSet, workHere } from "../../../src/core/register/registerSet";
+import { registerSet, workHere } from "../../../src/core/register/registerSet";
+import { describeFrame } from "../../../src/core/register/setFrames";
 import { readPng } from "../../../src/formats/png/readPng";
 import { NIGHT } from "../../support/night";
 import { runSupport, temporaryFolder } from "../../support/python";

@@ -43,7 +43,8 @@ export async function measureNoiseGain(ctx: EngineContext, inputs: MergeInputs, 
     const y = Math.floor(((height - BLOCK) * (band + 0.5)) / BANDS);
     ctx.kernels.withScope((scope) => {
       const greenOf = (some: MergeInputs["frames"], how: RepeatMethod) =>
-        ctx.kernels.f32(each(combineRows(ctx, scope, { width, noise, frames: some }, how, y, BLOCK, null))[1], width * BLOCK);
+        // a copy: what is allocated next may move the kernels' memory
+        ctx.kernels.f32(each(combineRows(ctx, scope, { width, noise, frames: some }, how, y, BLOCK, null))[1], width * BLOCK).slice();
       const [a, b] = halves.map((half) => greenOf(half, method));
       const shot = greenOf([frames[reference]], "mean");
       for (let x = 0; x + BLOCK <= width; x += BLOCK) {

@@ -17,17 +17,12 @@ import type { PreparedJob } from "../layers/PreparedJob";
 
 /** Draws what a view shows over the picture, or in its place. */
 export function overlay(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level: number, rect: Rectangle, bytes: Uint8ClampedArray): void {
-  if (view.kind === "provenance" || view.kind === "merge") {
+  if (view.kind === "provenance" || (view.kind === "merge" && job.method === "radiance")) {
     const index = new Uint8Array(rect.width * rect.height);
     job.merge.dominant.read(level, 0, rect.x, rect.y, rect.width, rect.height, index);
-    for (let i = 0; i < index.length; i++) {
-      // the surround shows through
-      if (index[i] === NOBODY) bytes[i * 4 + 3] = 0;
-      if (view.kind === "merge") continue;
-      const grey = 0.3 * bytes[i * 4] + 0.59 * bytes[i * 4 + 1] + 0.11 * bytes[i * 4 + 2];
-      const color = FRAME_COLORS[index[i] % FRAME_COLORS.length];
-      for (let c = 0; c < 3; c++) bytes[i * 4 + c] = 0.35 * grey + 0.65 * color[c];
-    }
+    if (view.kind === "provenance") tint(index, bytes);
+    // the surround shows through
+    index.forEach((k, i) => k === NOBODY && (bytes[i * 4 + 3] = 0));
   }
   if (view.kind === "confidence") drawConfidence(noiseOfRectangle(job, level, rect), rect, bytes);
   if (view.kind === "depth" && job.merge.depth) drawDepth(job.merge.depth, job.inputs.frames.length, level, rect, bytes);
@@ -90,6 +85,15 @@ export async function drawResidual(
     bytes[i * 4 + 3] = 255;
   }
   if (layer) drawEdge(ctx, job, layer, level, rect, bytes);
+}
+
+/** Each px in the colour of the frame that gives most of it. */
+function tint(index: Uint8Array, bytes: Uint8ClampedArray): void {
+  for (let i = 0; i < index.length; i++) {
+    const grey = 0.3 * bytes[i * 4] + 0.59 * bytes[i * 4 + 1] + 0.11 * bytes[i * 4 + 2];
+    const color = FRAME_COLORS[index[i] % FRAME_COLORS.length];
+    for (let c = 0; c < 3; c++) bytes[i * 4 + c] = 0.35 * grey + 0.65 * color[c];
+  }
 }
 
 /** Doublings of light against its noise at which the map is black and white: noise of 12 % and of 0.4 %. */
