@@ -18,6 +18,11 @@ it("a window and a dark post that a side cuts are told with their places, the mo
   expect([cuts[1].from, cuts[1].to]).toEqual([150, 158]);
 });
 
+it("a window that takes two fifths of a side is told too", () => {
+  const [window] = findEdgeCuts(band((x) => (within(x, 60, 138) ? 0 : -3)));
+  expect([window.from, window.to]).toEqual([60, 138]);
+});
+
 it.each([
   ["an even side", () => -2],
   ["a gradient", (x: number) => -6 + x / 30],

@@ -20,9 +20,10 @@ export interface EdgeCut {
 /** A thing stands out by this much, is cut off clearly at its ends, and takes no more of the side than this. Common practice, no source. */
 const BRIGHTER_EV = 1.5;
 const DARKER_EV = 2.5;
-const SHARE = { least: 0.015, most: 0.22 };
-/** Share of the side that is looked at on either side of a place: more than twice the largest thing. */
-const BESIDE = 0.55;
+const SHARE = { least: 0.015, most: 0.45 };
+/** Share of the side that is looked at on either side of a place, more than the largest thing; and the share of it that is the ground at least. */
+const BESIDE = 0.6;
+const GROUND = 0.2;
 /** Of its contrast: how far the light steps within a few cells at each end, and how much of it there still is further in. */
 const STEP = 0.5;
 const STEP_CELLS = 3;
@@ -37,11 +38,10 @@ export function findEdgeCuts({ light, length, depth }: SideBand): EdgeCut[] {
   const cuts: EdgeCut[] = [];
   // against both neighbourhoods, so that neither a gradient nor a horizon stands out
   const reach = Math.round(length * BESIDE);
-  const beside = Array.from(outer, (_, i) =>
+  const sidesOf = Array.from(outer, (_, i) =>
     [outer.subarray(Math.max(0, i - reach), i), outer.subarray(i + 1, i + 1 + reach)]
-      .map((side) => side.filter((v) => !Number.isNaN(v)))
-      .filter((side) => side.length >= reach / 8)
-      .map((side) => median(side)),
+      .map((side) => side.filter((v) => !Number.isNaN(v)).sort())
+      .filter((side) => side.length >= reach / 8),
   );
   for (const [sign, leastEv] of [
     [1, BRIGHTER_EV],
@@ -49,8 +49,12 @@ export function findEdgeCuts({ light, length, depth }: SideBand): EdgeCut[] {
   ]) {
     // where much of a side is as bright nothing of it stands out
     const most = quantile(known, sign > 0 ? 1 - SHARE.most : SHARE.most);
-    // of what is beside, what is nearer to the thing
-    const base = Float32Array.from(beside, (sides) => sign * Math.max(...[most, ...sides].map((v) => sign * v)));
+    // the ground on either side, of which the thing itself may be the larger part; of both what is nearer to the thing
+    const ground = sign > 0 ? GROUND : 1 - GROUND;
+    const base = Float32Array.from(
+      sidesOf,
+      (sides) => sign * Math.max(...[most, ...sides.map((side) => side[Math.round(ground * (side.length - 1))])].map((v) => sign * v)),
+    );
     const above = (i: number) => sign * (outer[i] - base[i]);
     for (let from = 0; from < length; from++) {
       if (!(above(from) > leastEv / 2)) continue;
