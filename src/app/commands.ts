@@ -1,5 +1,6 @@
 import { MERGE_METHODS, MERGE_NAMES } from "../core/merge/mergeMethods";
-import { compareSet, groupFrames, merge, mergeAsProposed, proof, register } from "../session/actions";
+import { compareSet } from "../session/comparing";
+import { groupFrames, merge, mergeAsProposed, proof, register } from "../session/actions";
 import { closeJob } from "../session/jobs";
 import { redo, setStage, undo } from "../session/openJob";
 import { useSession } from "../session/store";

@@ -183,6 +183,27 @@ export function developFrames(frameIds: string[], change: Partial<Development>):
   };
 }
 
+/** What turning by quarters changes of a frame. */
+export type TurnedFrame = Pick<FrameRecord, "quarterTurns" | "width" | "height" | "measures">;
+
+/** Turns frames: what was measured, placed or marked on their sets no longer holds. */
+export function turnFrames(turned: Record<string, TurnedFrame>): Edit {
+  return (records) => {
+    const frames = Object.keys(turned).flatMap((id) => (records[id]?.kind === "frame" ? [records[id]] : []));
+    const sets = [...new Set(frames.map((f) => f.setId))];
+    const dropped = sets.reduce((all, id) => dropResults(all, id), records);
+    const marks = Object.values(dropped).filter(
+      (r) => (r.kind === "region" || r.kind === "pin" || (r.kind === "parity" && (r.aspect === "rotation" || r.aspect === "size"))) && sets.includes(r.setId),
+    );
+    const kept = without(
+      dropped,
+      marks.map((r) => r.id),
+    );
+    const compared = sets.flatMap((id) => (kept[id]?.kind === "set" ? [{ ...kept[id], parity: null }] : []));
+    return put(kept, ...compared, ...frames.map((f) => ({ ...f, ...turned[f.id] })));
+  };
+}
+
 /** A second development of the same file, as a frame of its own in the same set. */
 export function developAgain(frameId: string): Edit {
   return (records) => {

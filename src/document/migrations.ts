@@ -1,5 +1,5 @@
 /** The version this program writes. A file of a newer version is refused with a sentence. */
-export const DOCUMENT_VERSION = 11;
+export const DOCUMENT_VERSION = 12;
 
 /** The set that every job began with up to version 9. */
 const FIRST_SET = "set-1";
@@ -23,6 +23,7 @@ export const MIGRATIONS: Record<number, (json: unknown) => unknown> = {
   8: introduceLateralColour,
   9: tellSetsApart,
   10: introduceOtherSolutions,
+  11: introduceQuarterTurns,
 };
 
 interface LooseJob {
@@ -169,6 +170,13 @@ function introduceOtherSolutions(json: unknown): unknown {
     return { ...r, placements: (r.placements as Loose[]).map((p) => ({ ...p, otherPx: [] })) };
   };
   return { ...job, version: 11, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
+}
+
+/** Version 12 has frames that are turned by quarters, and knows which program wrote a file. */
+function introduceQuarterTurns(json: unknown): unknown {
+  const job = json as LooseJob;
+  const change = (r: Loose): Loose => (r?.kind === "frame" ? { ...r, quarterTurns: 0, software: null } : r);
+  return { ...job, version: 12, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
 }
 
 /** A step with every record of its diff changed. */

@@ -5,6 +5,7 @@ import { SET_KIND_NAMES, type SetKind } from "../core/measure/sets/setKinds";
 import { describeSteps, verifySet, type Oddity, type VerifiedFrame } from "../core/measure/sets/verifySet";
 import type { FrameRecord, Records, SetRecord } from "./records/types";
 import { exposuresOf, framesOf, framesOfSet, parityOf, registrationOf, workingSetIdOf } from "./selectors";
+import { pictureIdOf } from "./sourceIds";
 
 /** Seconds of a camera's "2026:09:18 19:02:12.17"; null where there is no time. */
 export function secondsOf(takenAt: string | null): number | null {
@@ -32,7 +33,7 @@ export function gatheredFrame(records: Records, frame: FrameRecord): VerifiedFra
     sharpness: m.sharpness.map((v) => v ?? NaN),
     stars: m.stars,
     plainBorder: m.plainBorder,
-    fingerprint: frame.sourceId + JSON.stringify(frame.development),
+    fingerprint: pictureIdOf(frame) + JSON.stringify(frame.development),
     edgeWidthPx: m.edgeWidthPx,
   };
 }
@@ -81,7 +82,7 @@ export const comparesTone = (kind: SetKind) => kind !== "bracket" && kind !== "s
 function differencesOf(records: Records, setId: string, members: FrameRecord[]): ParityDifference[] {
   const set = records[setId] as SetRecord | undefined;
   if (!set?.parity || members.length < 2) return [];
-  const frames = members.map((f) => ({ ...gatheredFrame(records, f), colorName: f.colorName, bits: f.bits }));
+  const frames = members.map((f) => ({ ...gatheredFrame(records, f), colorName: f.colorName, software: f.software, bits: f.bits }));
   const measured = set.parity
     .filter((p) => members.some((f) => f.id === p.frameId))
     .map((p) => {

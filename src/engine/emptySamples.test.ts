@@ -81,7 +81,7 @@ it("placing keeps them empty, with what interpolation mixes them into, and keeps
   await storePlanes(node.ctx, "placed", { width: W, height: H, type: "f32", planes: [plane, plane, plane] });
   node.ctx.colors.set("placed", color);
   const matrix: Matrix3 = [1, 0, 3.5, 0, 1, 0.25, 0, 0, 1];
-  const placed = await openPlaced(node.ctx, { sourceId: "placed", matrix, lens: null, width: W, height: H }, SILENT);
+  const placed = await openPlaced(node.ctx, { pictureId: "placed", matrix, lens: null, width: W, height: H }, SILENT);
   const out = new Float32Array(W * H);
   placed.read(0, 0, 0, 0, W, H, out);
   const empty = Array.from(out.keys()).filter((i) => Number.isNaN(out[i]));
@@ -125,7 +125,7 @@ it("for registration they are no usable light", async () => {
   const file = await storePlanes(node.ctx, "grey", { width: W, height: H, type: "f32", planes: [plane, plane, plane] });
   buildLevels(node.ctx.kernels, file);
   node.ctx.colors.set("grey", color);
-  const { base } = await greyOfSource(node.ctx, "grey");
+  const { base } = await greyOfSource(node.ctx, { sourceId: "grey", quarterTurns: 0 });
   expect(base[10 * W + 10]).toBe(65535);
   expect(base[10 * W + 11]).toBeLessThan(65535);
 });

@@ -1,30 +1,19 @@
 import { MERGE_NAMES, methodsFor, type MergeMethod } from "../core/merge/mergeMethods";
-import { ASPECT_NAMES, type ParityDifference } from "../core/measure/sets/parity";
-import { SET_KIND_NAMES, type SetKind } from "../core/measure/sets/setKinds";
-import { proposeWhiteBalance, type WhiteBalance } from "../core/color/whiteBalance";
-import {
-  acceptDifference,
-  developFrames,
-  setAdjustment,
-  setGeometry,
-  setMeasuredExposures,
-  setRegistration,
-  removeLayer,
-  resetAdjustment,
-  takeGroupings,
-  updateRecord,
-} from "../document/edits";
+import { ASPECT_NAMES } from "../core/measure/sets/parity";
+import { SET_KIND_NAMES } from "../core/measure/sets/setKinds";
+import { setAdjustment, setGeometry, setMeasuredExposures, setRegistration, removeLayer, resetAdjustment, takeGroupings } from "../document/edits";
 import { updateLayer, updateMask } from "../document/layerEdits";
 import { FRESH_MERGE, setMerge, takeMerge } from "../document/mergeEdits";
 import type { ModelChoice } from "../core/register/models";
-import type { Development, FrameRecord, MergeRecord, Records, SetRecord } from "../document/records/types";
-import { activeFramesOf, exposuresOf, framesOf, mergeOf, panoramaOf, regionsOf, registrationOf, setsOf, workingSetOf } from "../document/selectors";
+import type { FrameRecord, MergeRecord, Records } from "../document/records/types";
+import { activeFramesOf, exposuresOf, framesOf, mergeOf, panoramaOf, registrationOf, setsOf, workingSetOf } from "../document/selectors";
 import type { Finding, Remedy } from "../document/finding";
 import { proposeReference } from "../document/proposeReference";
 import { blockingAspects } from "../document/sets";
+import { compareSet, framesTaking } from "./comparing";
 import { edit, openJob, setStage } from "./openJob";
 import { notify, useSession } from "./store";
-import { JOB_LIMITS, overSetLimit } from "../document/limits";
+import { overSetLimit } from "../document/limits";
 import { registerPanorama } from "./panorama";
 
 const { getState: get, setState: set } = useSession;
@@ -54,53 +43,6 @@ export async function groupFrames(): Promise<void> {
 function groupable(records: Records): FrameRecord[] {
   const byHand = new Set(setsOf(records).flatMap((s) => (s.by === "hand" || registrationOf(records, s.id) ? [s.id] : [])));
   return framesOf(records).filter((f) => !byHand.has(f.setId));
-}
-
-/** Sets whose frames differ by their nature: another view, another focus, another thing. */
-const NOT_COMPARED: SetKind[] = ["cutout", "panorama", "sky", "focus"];
-
-/** What registering and comparing depend on: the frames that take part, as they are developed, and what is marked on them. */
-const framesTaking = (r: Records) => [workingSetOf(r)?.id, activeFramesOf(r).map((f) => [f.id, f.sourceId, f.development]), regionsOf(r)];
-
-/** Measures what differs between the frames of the set worked on. */
-export async function compareSet(): Promise<void> {
-  const job = openJob();
-  const asked = get().records;
-  let records = asked;
-  const set = workingSetOf(records);
-  const frames = activeFramesOf(records);
-  if (!set || frames.length < 2 || frames.length > JOB_LIMITS.framesOfSet || NOT_COMPARED.includes(set.setKind)) return;
-  const parity = await job.run("gather", "Comparing the frames", async (signal, onProgress) => {
-    // frames may have come from another set, where they were measured against others
-    if (!registrationOf(records)) records = setMeasuredExposures(await job.ask("measureExposures", { frames }, { signal }))(records);
-    return job.ask("compareFrames", { records, frames }, { signal, onProgress });
-  });
-  if (!parity) return;
-  const measuredEv = exposuresOf(records)?.measuredEv ?? {};
-  job.apply(
-    asked,
-    framesTaking,
-    (r) => setMeasuredExposures(measuredEv)(updateRecord<SetRecord>(set.id, { parity })(r)),
-    { stage: "gather", label: "Frames compared" },
-    { measure: false },
-  );
-}
-
-/** What makes a difference go away: the development, or the registration that undoes it. */
-export function makeEqual(difference: ParityDifference): void {
-  const set = workingSetOf(get().records);
-  if (!set) return;
-  const { aspect, frames, geometric } = difference;
-  const text = { stage: "gather", label: `Made equal: ${ASPECT_NAMES[aspect].toLowerCase()} of frame ${frames.map((f) => f.number).join(", ")}` };
-  const developEach = (changes: { frameId: string; change: Partial<Development> }[]) =>
-    edit((r) => changes.reduce((all, { frameId, change }) => developFrames([frameId], change)(all), r), text);
-  if (aspect === "lens") developEach(frames.map(({ frameId, k1 = 0 }) => ({ frameId, change: { lens: { k1, k2: 0 } } })));
-  else if (aspect === "tone") developEach(frames.map(({ frameId, tone = 1 }) => ({ frameId, change: { tone: 1 / tone } })));
-  else if (aspect === "whiteBalance") {
-    const balances = frames.map(({ frameId, balance }) => ({ frameId, change: balance && proposeWhiteBalance([2 ** balance.redEv, 1, 2 ** balance.blueEv]) }));
-    if (balances.every((b): b is { frameId: string; change: WhiteBalance } => b.change != null)) developEach(balances);
-    else notify("The white balance of these frames is too far apart to be made equal by mired and Duv.");
-  } else edit(acceptDifference(set.id, aspect, geometric ? "Registration makes it equal." : "Left as it is."), text);
 }
 
 /** Registers all frames that take part, to the frame given or the one proposed. */

@@ -9,11 +9,12 @@ import type { Records } from "../document/records/types";
 import { activeFramesOf, levelLinesOf, panoramaCamerasOf, panoramaOf, workingSetIdOf } from "../document/selectors";
 import { edit, openJob } from "./openJob";
 import { notify, useSession } from "./store";
+import { pictureIdOf } from "../document/sourceIds";
 
 const { getState: get } = useSession;
 
 /** What the layout of a panorama depends on. */
-const taking = (r: Records) => [workingSetIdOf(r), activeFramesOf(r).map((f) => [f.id, f.sourceId, f.development])];
+const taking = (r: Records) => [workingSetIdOf(r), activeFramesOf(r).map((f) => [f.id, pictureIdOf(f), f.development])];
 
 /** Finds directions, lens and light of the set worked on. @param change what is to differ from what was asked for before */
 export async function registerPanorama(change: { focalPx?: number | null; points?: PanoramaPoint[] } = {}): Promise<void> {

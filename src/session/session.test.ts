@@ -564,3 +564,29 @@ it("measuring what steps did gives way to new steps and ends with the job", asyn
   expect(asked[3].signal.aborted).toBe(true);
   jest.useRealTimers();
 });
+
+it("frames are turned all or none, then compared again; under layers they are not", async () => {
+  const t = await tab();
+  await jobWith(t, "A", 2);
+  const turned = { quarterTurns: 1, width: 200, height: 300, measures: newFrame().measures };
+  const all = () => framesOf(state(t).records).map((f) => ({ frame: f, by: 1 as const }));
+  const turning = t.actions.turn(all());
+  await settle();
+  await t.last("turnFrame").answer(turned);
+  await settle();
+  expect(framesOf(state(t).records).map((f) => f.quarterTurns)).toEqual([0, 0]);
+  await t.last("turnFrame").answer(turned);
+  await settle();
+  expect(framesOf(state(t).records).map((f) => [f.quarterTurns, f.width, f.height])).toEqual([
+    [1, 200, 300],
+    [1, 200, 300],
+  ]);
+  await t.last("measureExposures").answer({});
+  await settle();
+  await t.last("compareFrames").answer([]);
+  await turning;
+  t.open.edit(addLayer({ name: "M", content: { type: "merge" } }), { stage: "compose", label: "layer" });
+  await t.actions.turn(all());
+  expect(t.asked.filter((a) => a.name === "turnFrame")).toEqual([]);
+  expect(t.notices().at(-1)).toMatch(/^Layers stand on these frames/);
+});

@@ -2,6 +2,7 @@
 
 /usr/bin/python3 tests/support/pairs.py known OUT      pairs a/b as PNG and list.json: {name, homography a -> undistorted b, k1, ev}
 /usr/bin/python3 tests/support/pairs.py unrelated OUT  N pictures of different scenes as PNG and list.json
+/usr/bin/python3 tests/support/pairs.py hard OUT       pairs where most changed, with much noise, blur, scale or exposure between them, and what SIFT with RANSAC makes of them
 /usr/bin/python3 tests/support/pairs.py graf OUT       OpenCV's published pair with its homography
 Frames are linear light with shot and read noise, encoded with a power of 1/2.2; the lens is r' = r (1 + k1 r^2), r in half-diagonals.
 """
@@ -91,6 +92,82 @@ def known(out):
     return entries
 
 
+NEARLY_THERE = (0.6, 1.012, 16, -9)
+HARD = [
+    # name, photograph, view, what is done to b
+    ("60 % changed, a", "aitzgorri_by_Aitzol_Berasategi.jpg", (2, 1.01, 60, 20), {"changed": 0.6}),
+    ("60 % changed, b", "Picture_1A_by_freespace.jpg", (2, 1.01, 60, 20), {"changed": 0.6}),
+    ("60 % changed, c", "friends_by_Aitzol_Berasategi.jpg", (2, 1.01, 60, 20), {"changed": 0.6}),
+    ("12 % noise, a", "aitzgorri_by_Aitzol_Berasategi.jpg", (2, 1.01, 60, 20), {"noise": 0.12}),
+    ("12 % noise, b", "life_by_Aitzol_Berasategi.jpg", (2, 1.01, 60, 20), {"noise": 0.12}),
+    ("12 % noise, c", "Picture_1A_by_freespace.jpg", (2, 1.01, 60, 20), {"noise": 0.12}),
+    ("scale 0.3, a", "life_by_Aitzol_Berasategi.jpg", (-5, 0.3, 40, 10), {}),
+    ("scale 0.3, b", "picosdeeuropa_by_Aitzol_Berasategi.jpg", (-5, 0.3, 40, 10), {}),
+    ("scale 3.3", "life_by_Aitzol_Berasategi.jpg", (-5, 3.3, 40, 10), {}),
+    ("defocus 14 px, a", "aitzgorri_by_Aitzol_Berasategi.jpg", NEARLY_THERE, {"disc": 14}),
+    ("defocus 14 px, b", "life_by_Aitzol_Berasategi.jpg", NEARLY_THERE, {"disc": 14}),
+    ("defocus 14 px, c", "friends_by_Aitzol_Berasategi.jpg", NEARLY_THERE, {"disc": 14}),
+    ("moved by 40 px while open, a", "aitzgorri_by_Aitzol_Berasategi.jpg", NEARLY_THERE, {"smear": 40}),
+    ("moved by 40 px while open, b", "life_by_Aitzol_Berasategi.jpg", NEARLY_THERE, {"smear": 40}),
+    ("6 EV more, a", "life_by_Aitzol_Berasategi.jpg", (1, 1.003, 14, -9), {"ev": 6}),
+    ("6 EV more, b", "friends_by_Aitzol_Berasategi.jpg", (1, 1.003, 14, -9), {"ev": 6}),
+]
+
+
+def damaged(scene, changed=0.0, disc=0, smear=0):
+    if changed:
+        # this share of the cells shows another photograph
+        height, width = scene.shape[:2]
+        scene, cell = scene.copy(), 150
+        other = cv2.resize(linear("Picture_0B_by_freespace.jpg", 2800), (width, height))
+        cells = [(y, x) for y in range(0, height, cell) for x in range(0, width, cell)]
+        for k in np.random.default_rng(3).permutation(len(cells))[: int(changed * len(cells))]:
+            y, x = cells[k]
+            scene[y : y + cell, x : x + cell] = other[y : y + cell, x : x + cell]
+    if disc:
+        reach = disc // 2 + 1
+        kernel = np.clip(disc / 2 + 0.5 - np.hypot(*np.mgrid[-reach : reach + 1, -reach : reach + 1]), 0, 1)
+        scene = cv2.filter2D(scene, -1, kernel / kernel.sum())
+    if smear:
+        kernel = np.zeros((smear, smear))
+        cv2.line(kernel, (0, smear // 3), (smear - 1, smear * 2 // 3), 1.0)
+        scene = cv2.filter2D(scene, -1, kernel / kernel.sum())
+    return scene
+
+
+def by_features(path_a, path_b, truth):
+    """Mean error of SIFT with a ratio test of 0.75 and RANSAC, px of b; None where it finds nothing."""
+    sift = cv2.SIFT_create(8000)
+    (ka, da), (kb, db) = (sift.detectAndCompute(cv2.imread(p, 0), None) for p in (path_a, path_b))
+    if da is None or db is None:
+        return None
+    good = [m[0] for m in cv2.BFMatcher().knnMatch(da, db, k=2) if len(m) == 2 and m[0].distance < 0.75 * m[1].distance]
+    if len(good) < 8:
+        return None
+    found, _ = cv2.findHomography(np.float32([ka[m.queryIdx].pt for m in good]), np.float32([kb[m.trainIdx].pt for m in good]), cv2.RANSAC, 3)
+    if found is None:
+        return None
+    y, x = np.mgrid[0:H:25, 0:W:25]
+    points = np.stack([x.ravel(), y.ravel(), np.ones(x.size)])
+    (p, q) = ((m @ points)[:2] / (m @ points)[2] for m in (truth, found))
+    shown = (p[0] >= 0) & (p[1] >= 0) & (p[0] <= W - 1) & (p[1] <= H - 1)
+    return float(np.hypot(*(p - q))[shown].mean())
+
+
+def hard(out, every="1"):
+    entries = []
+    for index, (name, photo, pose, what) in list(enumerate(HARD))[:: int(every)]:
+        scene = linear(photo, 2800) / (8 if "ev" in what else 1)
+        matrix, a, b = view(*pose), f"{out}/{index}_a.png", f"{out}/{index}_b.png"
+        shoot(scene, np.eye(3), 0, a)
+        shoot(damaged(scene, **{k: v for k, v in what.items() if k not in ("ev", "noise")}), matrix, what.get("ev", 0), b)
+        if "noise" in what:
+            clean = cv2.imread(b).astype(np.float64)
+            cv2.imwrite(b, np.clip(clean + np.random.default_rng(8).normal(0, what["noise"] * 255, clean.shape), 0, 255).astype(np.uint8))
+        entries.append({"name": name, "file": index, "homography": (matrix / matrix[2, 2]).ravel().tolist(), "k1": 0, "features": by_features(a, b, matrix)})
+    return entries
+
+
 def unrelated(out):
     files = [f"{PHOTOS}/{f}" for f in sorted(os.listdir(PHOTOS)) if f.lower().endswith(".jpg")]
     # one picture a scene; the examples hold pairs and series of one scene too
@@ -116,4 +193,4 @@ def graf(out):
 
 what, out = sys.argv[1], sys.argv[2]
 os.makedirs(out, exist_ok=True)
-print(json.dumps({"known": known, "unrelated": unrelated, "graf": graf}[what](out)))
+print(json.dumps({"known": known, "hard": hard, "unrelated": unrelated, "graf": graf}[what](out, *sys.argv[3:])))

@@ -5,6 +5,7 @@ import type { StrokeRecord } from "../../src/document/records/types";
 export function newFrame(over: Partial<NewFrame> = {}): NewFrame {
   return {
     sourceId: "a".repeat(64),
+    quarterTurns: 0,
     fileName: "a.jpg",
     format: "JPEG",
     width: 300,
@@ -19,6 +20,7 @@ export function newFrame(over: Partial<NewFrame> = {}): NewFrame {
     make: null,
     model: null,
     copyright: null,
+    software: null,
     meteredEv: -12,
     notes: [],
     measures: {

@@ -49,7 +49,7 @@ export interface Asked {
 export interface Tab {
   jobs: typeof import("../../src/session/jobs");
   open: typeof import("../../src/session/openJob");
-  actions: typeof import("../../src/session/actions") & typeof import("../../src/session/gathering");
+  actions: typeof import("../../src/session/actions") & typeof import("../../src/session/gathering") & typeof import("../../src/session/comparing");
   store: typeof import("../../src/session/store");
   tabs: typeof import("../../src/session/tabs");
   jobStore: typeof import("../../src/storage/jobStore");
@@ -103,7 +103,11 @@ async function openTab(): Promise<Tab> {
     tab = {
       jobs: await import("../../src/session/jobs"),
       open: await import("../../src/session/openJob"),
-      actions: { ...(await import("../../src/session/actions")), ...(await import("../../src/session/gathering")) },
+      actions: {
+        ...(await import("../../src/session/actions")),
+        ...(await import("../../src/session/gathering")),
+        ...(await import("../../src/session/comparing")),
+      },
       store: await import("../../src/session/store"),
       tabs: await import("../../src/session/tabs"),
       jobStore: await import("../../src/storage/jobStore"),

@@ -24,3 +24,12 @@ export function applyOrientation(source: SourceRaster, orientation: number): Sou
   }
   return { ...source, width, height, data: out };
 }
+
+/** By how many quarters something is turned clockwise. */
+export type QuarterTurns = 0 | 1 | 2 | 3;
+
+/** The orientation that none to three quarter turns clockwise are. */
+const TURNED = [1, 6, 3, 8];
+
+/** Turns a raster clockwise by quarters. */
+export const turnQuarters = (source: SourceRaster, quarterTurns: QuarterTurns): SourceRaster => applyOrientation(source, TURNED[quarterTurns]);

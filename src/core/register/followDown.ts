@@ -3,7 +3,7 @@ import { atLevel, project, type Matrix3 } from "../geometry/matrix3";
 import { levelOf, type GreyPyramid } from "./greyPyramid";
 import { measureLocalShifts, type LocalShift } from "./localShifts";
 import { fitModel, type Correspondence, type MotionModel } from "./models";
-import type { Pair } from "./pair";
+import { countingAt, type Pair } from "./pair";
 import { refine, type Refinement } from "./refine";
 
 const BUDGET = 24000;
@@ -25,7 +25,7 @@ export function followDown(pair: Pair, model: MotionModel, start: Matrix3, start
       iterations: model === "radial" ? 40 : level === finest ? 10 : 15,
       lens,
       fixedLens: options.fixedLens,
-      selection: options.regions?.atLevel(level),
+      selection: countingAt(pair, level),
     });
     lens = result.lens;
     matrix = level > finest ? atLevel(result.matrix, -1) : result.matrix;

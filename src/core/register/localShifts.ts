@@ -14,7 +14,8 @@ export interface LocalShift {
   correlation: number;
 }
 
-const HALF = 16;
+/** Half of a patch's side without its centre, px. */
+export const HALF = 16;
 
 /** How a place of the fixed frame is found in the moving one, and which places are looked at. */
 export interface ShiftOptions {

@@ -4,9 +4,9 @@ import { localZScore, otherShifts, sampleInto } from "./coarseSearch";
 import { coarsestLevel, levelOf } from "./greyPyramid";
 import { agrees, displacementPx } from "./judgeFit";
 import type { LocalShift } from "./localShifts";
-import { judgeAt, middleLevel, plausible, type Pair, type Start } from "./pair";
+import { countingAt, isGood, judgeAt, middleLevel, plausible, type Pair, type Start } from "./pair";
 import { refine } from "./refine";
-import { GROWING, isGood } from "./starts";
+import { GROWING } from "./starts";
 
 /** Longest side at which other shifts are looked for: a period of a hundredth of the frame can still be seen. */
 const SEARCH_SIDE = 512;
@@ -117,8 +117,8 @@ function otherMaps(pair: Pair, { matrix, lens }: Start): Matrix3[] {
 }
 
 /** What does not count is flat. */
-function masked(plane: { width: number; height: number; data: Float32Array }, { options }: Pair, level: number) {
-  const selection = options.regions?.atLevel(level);
+function masked(plane: { width: number; height: number; data: Float32Array }, pair: Pair, level: number) {
+  const selection = countingAt(pair, level);
   if (!selection) return plane;
   return { ...plane, data: plane.data.map((v, i) => (selection.counts(i % plane.width, Math.floor(i / plane.width)) ? v : 0)) };
 }
@@ -131,7 +131,7 @@ function follow(pair: Pair, start: Matrix3, { lens }: Start): Start | null {
   let matrix: Matrix3 = atLevel(start, from);
   for (let level = from; level >= middle; level--) {
     const model = GROWING[Math.min(GROWING.length - 1, from - level)];
-    const more = { budget: 8000, iterations: 20, selection: options.regions?.atLevel(level), lens, fixedLens: options.fixedLens };
+    const more = { budget: 8000, iterations: 20, selection: countingAt(pair, level), lens, fixedLens: options.fixedLens };
     matrix = refine(levelOf(fixed, level), levelOf(moving, level), photometry, matrix, { model, ...more }).matrix;
     if (level > middle) matrix = atLevel(matrix, -1);
   }

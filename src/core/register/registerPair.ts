@@ -6,10 +6,23 @@ import { coarsestLevel, type GreyPyramid } from "./greyPyramid";
 import { agrees, correspondencesOf, summarizeShifts } from "./judgeFit";
 import { compareModels, errorElsewhere, type MotionModel } from "./models";
 import { decide } from "./otherSolutions";
-import { ACCEPT, CHECK_COLUMNS, judgeAt, middleLevel, plausible, type Pair, type PairOptions, type PairRegistration, type Start } from "./pair";
+import {
+  ACCEPT,
+  BY_FEATURES,
+  CHECK_COLUMNS,
+  isGood,
+  judgeAt,
+  middleLevel,
+  mostAgrees,
+  plausible,
+  type Pair,
+  type PairOptions,
+  type PairRegistration,
+  type Start,
+} from "./pair";
 import { createPhotometry } from "./photometry";
 import { registerRegion } from "./registerRegion";
-import { isGood, searches, tryStart, worth } from "./starts";
+import { aroundAgreeing, searches, tryStart, worth } from "./starts";
 
 /** Agreement below what is accepted, from which unequal sharpness may be what is in the way. */
 const SOME = 0.12;
@@ -37,7 +50,7 @@ export function registerPair(fixed: GreyPyramid, moving: GreyPyramid, relativeEv
   let best: Start | null = null;
   for (const starts of searches(pair, effort)) {
     for (const start of starts) {
-      const trial = tryStart(pair, start.matrix, start.lens);
+      const trial = tryStart(pair, start);
       if (trial && (!best || worth(trial) > worth(best))) best = trial;
       if (best && best.agreement.agreeing > 0.8 && best.agreement.places > 40) break;
     }
@@ -45,11 +58,12 @@ export function registerPair(fixed: GreyPyramid, moving: GreyPyramid, relativeEv
     let judged = pair;
     if (best && !isGood(best) && best.agreement.agreeing > SOME) {
       judged = equallySharp(pair, best.matrix, best.lens);
-      best = judgeAt(judged, atLevel(best.matrix, middleLevel(judged.fixed, judged.top)), best.lens);
+      best = judgeAt(judged, atLevel(best.matrix, middleLevel(judged.fixed, judged.top)), best.lens, best.support);
     }
     if (best && isGood(best)) {
       const { start, otherPx } = decide(judged, best);
-      const found = descend(pair, start.matrix, start.lens, Math.max(finest, middleLevel(fixed, top)));
+      const held = mostAgrees(start) ? pair : { ...pair, only: aroundAgreeing(pair, start) };
+      const found = descend(held, start.matrix, start.lens, Math.max(finest, middleLevel(fixed, top)));
       if (found) return { ...found, otherPx };
     }
   }
@@ -75,7 +89,9 @@ function descendOn(pair: Pair, start: Matrix3, lens: Lens | null, coarsest: numb
   const first: MotionModel = options.model === "auto" ? (bent ? "radial" : WIDEST) : options.model;
   let found = followDown(pair, first, restrict(first, start, fixed, moving), bent ? lens : (options.lens ?? null), from);
   if (!found) return null;
-  let shifts = measureLeft(pair, found.matrix, found.lens, CHECK_COLUMNS);
+  // few of many are told from chance by looking at more
+  const columns = pair.only ? 2 * CHECK_COLUMNS : CHECK_COLUMNS;
+  let shifts = measureLeft(pair, found.matrix, found.lens, columns);
   if (options.model === "auto") {
     const simpler = compareModels(correspondencesOf(shifts, found.matrix, found.lens, moving), fixed, moving, found.matrix, found.lens);
     if (simpler && simpler.proposed !== first) {
@@ -84,7 +100,7 @@ function descendOn(pair: Pair, start: Matrix3, lens: Lens | null, coarsest: numb
       const again = followDown(pair, model, fit.matrix, options.lens ?? null, finest);
       if (again) {
         const before = summarizeShifts(shifts);
-        const shiftsAgain = measureLeft(pair, again.matrix, again.lens, CHECK_COLUMNS);
+        const shiftsAgain = measureLeft(pair, again.matrix, again.lens, columns);
         const after = summarizeShifts(shiftsAgain);
         if (after.places >= before.places * 0.97 && after.residualPx <= before.residualPx * 1.15 + 0.02) {
           found = { ...again, model };
@@ -95,8 +111,10 @@ function descendOn(pair: Pair, start: Matrix3, lens: Lens | null, coarsest: numb
   }
   if (!plausible(found.matrix, fixed)) return null;
   const agreement = summarizeShifts(shifts);
-  if (agreement.agreeing < ACCEPT.agreeing || agreement.places < ACCEPT.places) return null;
-  // agreement in one part says little about a lens elsewhere; other models bend less, and figures tell what they leave
-  if (found.model === "radial" && errorElsewhere(found, shifts.filter(agrees), fixed, moving, agreement.residualPx) > ACCEPT.elsewherePx) return null;
+  const least = pair.only ? BY_FEATURES : ACCEPT;
+  if (agreement.agreeing < least.agreeing || agreement.places < least.places) return null;
+  // agreement in one part says little about a lens elsewhere, and nothing where most changed; other models bend less, and figures tell what they leave
+  if ((found.model === "radial" || pair.only) && errorElsewhere(found, shifts.filter(agrees), fixed, moving, agreement.residualPx) > ACCEPT.elsewherePx)
+    return null;
   return { matrix: found.matrix, lens: found.lens, model: found.model, information: found.information, shifts, agreement, otherPx: [] };
 }

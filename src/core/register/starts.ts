@@ -7,17 +7,22 @@ import { findHomographies } from "./features/findHomographies";
 import { matchFeatures } from "./features/matchFeatures";
 import { coarsestLevel, levelOf, type GreyPyramid } from "./greyPyramid";
 import type { MotionModel } from "./models";
-import { ACCEPT, judgeAt, mayBend, middleLevel, plausible, type Pair, type Start } from "./pair";
+import { agrees } from "./judgeFit";
+import { HALF } from "./localShifts";
+import { BY_FEATURES, countingAt, isGood, judgeAt, mayBend, middleLevel, mostAgrees, plausible, type Pair, type Start } from "./pair";
 import { lookUp, USABLE_HIGH, USABLE_LOW, type Photometry } from "./photometry";
 import { refine } from "./refine";
+import { RegionMask, type Region } from "./regions";
 
 function range(from: number, to: number, step: number): number[] {
   return Array.from({ length: Math.round((to - from) / step) + 1 }, (_, i) => from + i * step);
 }
 
-interface Guess {
+export interface Guess {
   matrix: Matrix3;
   lens: Lens | null;
+  /** features that agree with it */
+  support: number;
 }
 
 /** Longest side at the coarsest level at which turns are tried, px. */
@@ -39,7 +44,7 @@ export function* searches({ fixed, moving, photometry, options }: Pair, effort: 
       b,
       rotations,
       scales(list).map((s) => s * between),
-    ).map((c) => ({ matrix: fromLevels(c.matrix, fixedLevel, movingLevel), lens: null }));
+    ).map((c) => ({ matrix: fromLevels(c.matrix, fixedLevel, movingLevel), lens: null, support: 0 }));
   yield coarse([0], [1]);
   if (effort < 2) return;
   yield fromFeatures(fixed, moving, photometry, mayBend(options));
@@ -69,8 +74,42 @@ function fromFeatures(fixed: GreyPyramid, moving: GreyPyramid, photometry: Photo
 
 export const GROWING: MotionModel[] = ["translation", "similarity", "affine", "homography"];
 
-/** Follows a start from the coarsest to a middle level and looks how much agrees there, without and with a lens. */
-export function tryStart(pair: Pair, start: Matrix3, startLens: Lens | null): Start | null {
+/** Follows a guess from the coarsest to a middle level and looks how much agrees there, without and with a lens. */
+export function tryStart(pair: Pair, guess: Guess): Start | null {
+  const followed = followGuess(pair, guess);
+  if (guess.support < BY_FEATURES.support || (followed && mostAgrees(followed))) return followed;
+  const direct = fromAgreeing(pair, guess);
+  return direct && (!followed || worth(direct) > worth(followed)) ? direct : followed;
+}
+
+/** A guess that many features share, refined on what agrees around it: coarse levels would be led by what changed. */
+function fromAgreeing(pair: Pair, guess: Guess): Start | null {
+  const { fixed, moving, photometry, top, options } = pair;
+  const middle = middleLevel(fixed, top);
+  const lens = options.lens ?? guess.lens;
+  if (!plausible(guess.matrix, fixed)) return null;
+  const there = atLevel(guess.matrix, middle);
+  const before = judgeAt(pair, there, lens, guess.support);
+  if (!isGood(before)) return before;
+  const selection = countingAt({ ...pair, only: aroundAgreeing(pair, before) }, middle);
+  const more = { budget: 8000, iterations: 20, selection, lens, fixedLens: options.fixedLens };
+  const { matrix } = refine(levelOf(fixed, middle), levelOf(moving, middle), photometry, there, { model: "homography", ...more });
+  const after = plausible(matrix, levelOf(fixed, middle)) ? judgeAt(pair, matrix, lens, guess.support) : before;
+  return worth(after) >= worth(before) ? after : before;
+}
+
+/** What lies around the places of the fixed frame that agree, a patch each. */
+export function aroundAgreeing({ fixed, top }: Pair, { shifts }: Start): RegionMask {
+  const s = 2 ** middleLevel(fixed, top);
+  const side = (2 * HALF + 1) * s;
+  const boxes = shifts.filter(agrees).map(({ x, y }): Region => ({
+    purpose: "lineUp",
+    shape: { kind: "box", rectangle: { x: (x + 0.5) * s - side / 2, y: (y + 0.5) * s - side / 2, width: side, height: side } },
+  }));
+  return new RegionMask(boxes, fixed.width, fixed.height);
+}
+
+function followGuess(pair: Pair, { matrix: start, lens: startLens, support }: Guess): Start | null {
   const { fixed, moving, photometry, top, options } = pair;
   const middle = middleLevel(fixed, top);
   let matrix: Matrix3 = atLevel(start, top);
@@ -78,7 +117,7 @@ export function tryStart(pair: Pair, start: Matrix3, startLens: Lens | null): St
   for (let level = top; level >= middle; level--) {
     // few points carry few parameters: from a shift at the coarsest level to perspective; the model asked for comes at full size
     const model = GROWING[Math.min(GROWING.length - 1, top - level)];
-    const selection = options.regions?.atLevel(level);
+    const selection = countingAt(pair, level);
     const { fixedLens } = options;
     matrix = refine(levelOf(fixed, level), levelOf(moving, level), photometry, matrix, {
       model,
@@ -93,8 +132,8 @@ export function tryStart(pair: Pair, start: Matrix3, startLens: Lens | null): St
   }
   const f = levelOf(fixed, middle);
   const m = levelOf(moving, middle);
-  const selection = options.regions?.atLevel(middle);
-  const plain = judgeAt(pair, matrix, kept);
+  const selection = countingAt(pair, middle);
+  const plain = judgeAt(pair, matrix, kept, support);
   if (!mayBend(options) || plain.agreement.agreeing < 0.1) return plain;
   const bent = refine(f, m, photometry, matrix, {
     model: "radial",
@@ -105,7 +144,7 @@ export function tryStart(pair: Pair, start: Matrix3, startLens: Lens | null): St
     fixedLens: options.fixedLens,
   });
   if (!bent.lens || foldRadius(bent.lens) < FOLD || !plausible(bent.matrix, f)) return plain;
-  const withLens = judgeAt(pair, bent.matrix, bent.lens);
+  const withLens = judgeAt(pair, bent.matrix, bent.lens, support);
   if (kept || options.model === "radial") return worth(withLens) >= worth(plain) ? withLens : { ...plain, lens: kept ?? { k1: 0, k2: 0 } };
   return lensMatters(plain, withLens) ? withLens : plain;
 }
@@ -119,7 +158,5 @@ function lensMatters(plain: Start, bent: Start): boolean {
   const [p, b] = [plain.agreement, bent.agreement];
   return b.places > p.places * 1.1 + 3 || (b.places >= p.places && b.residualPx < p.residualPx * 0.7 - 0.03);
 }
-
-export const isGood = ({ agreement }: Start) => agreement.agreeing >= ACCEPT.middleAgreeing && agreement.places >= ACCEPT.middlePlaces;
 
 export const worth = (s: Start) => s.agreement.places * s.agreement.agreeing;

@@ -7,6 +7,7 @@ import type { SetKind } from "../../core/measure/sets/setKinds";
 import type { MergeMethod } from "../../core/merge/mergeMethods";
 import type { ModelChoice, MotionModel } from "../../core/register/models";
 import type { RegionShape } from "../../core/register/regions";
+import type { QuarterTurns } from "../../core/raster/orientation";
 import type { LayerRecord } from "./layerTypes";
 import type { PanoramaRecord, SeamFacts } from "./panoramaTypes";
 import type { WeaveRecord } from "./weaveTypes";
@@ -81,6 +82,8 @@ export interface FrameRecord {
   setId: string;
   development: Development;
   sourceId: string;
+  /** by how many quarters it is turned clockwise against what its file says; width, height and measures are those of the turned picture */
+  quarterTurns: QuarterTurns;
   fileName: string;
   format: "JPEG" | "PNG" | "TIFF" | "WebP" | "AVIF" | "OpenEXR" | "Radiance" | "camera raw";
   width: number;
@@ -95,6 +98,7 @@ export interface FrameRecord {
   make: string | null;
   model: string | null;
   copyright: string | null;
+  software: string | null;
   /** absolute, from metadata; see exposureEvOf */
   meteredEv: number | null;
   measures: FrameMeasures;

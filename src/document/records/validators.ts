@@ -83,6 +83,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     sourceId: string()
       .required()
       .matches(/^[0-9a-f]{64}$/),
+    quarterTurns: number().oneOf([0, 1, 2, 3]).required(),
     fileName: string().required().max(300),
     format: string().oneOf(["JPEG", "PNG", "TIFF", "WebP", "AVIF", "OpenEXR", "Radiance", "camera raw"]).required(),
     width: finite().integer().min(1).max(30000),
@@ -98,6 +99,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     make: optionalText(),
     model: optionalText(),
     copyright: optionalText(),
+    software: optionalText(),
     measures: object({
       clippedHigh: triple(),
       clippedLow: triple(),

@@ -1,4 +1,5 @@
 import { measureClipping, measureEdgeWidth, measureNoise } from "../../core/measure/frameMeasures";
+import { turnQuarters, type QuarterTurns } from "../../core/raster/orientation";
 import { takeApart } from "../../core/raster/largeSamples";
 import { countStars, plainBorder, sharpnessGrid } from "../../core/measure/frameGrid";
 import { buildGreyPyramid, type GreyPyramid } from "../../core/register/greyPyramid";
@@ -32,15 +33,16 @@ export interface FrameFile extends DecodedFile {
 const typeOf = (bits: number): SampleType => (bits === 8 ? "u8" : bits === 16 ? "u16" : "f32");
 
 /** @throws FormatError with one sentence for people */
-export async function decodeFile(bytes: Uint8Array, codecs: Codecs): Promise<DecodedFile> {
-  const { width, height, bits, data } = (await readPicture(bytes, codecs)).raster;
+export async function decodeFile(bytes: Uint8Array, codecs: Codecs, quarterTurns: QuarterTurns): Promise<DecodedFile> {
+  const { width, height, bits, data } = turnQuarters((await readPicture(bytes, codecs)).raster, quarterTurns);
   const type = typeOf(bits);
   return { width, height, type, planes: planesOf(data, type, width * height) };
 }
 
 /** Decodes and measures one picture file. @throws FormatError with one sentence for people */
-export async function readFrameFile(bytes: Uint8Array, codecs: Codecs): Promise<FrameFile> {
-  const { raster, exif, color, format, notes } = await readPicture(bytes, codecs);
+export async function readFrameFile(bytes: Uint8Array, codecs: Codecs, quarterTurns: QuarterTurns): Promise<FrameFile> {
+  const { exif, color, format, notes, ...read } = await readPicture(bytes, codecs);
+  const raster = turnQuarters(read.raster, quarterTurns);
   const { width, height, bits, data } = raster;
   const type = typeOf(bits);
   const grey = buildGreyPyramid(raster, encoderOf(color, type) ?? undefined);

@@ -1,3 +1,4 @@
+import type { QuarterTurns } from "../../core/raster/orientation";
 import type { Codecs } from "../../formats/codecs";
 import { judgeFit, type Fit, type FitFigures } from "../../core/register/judgeFit";
 import { RegionMask, type Region } from "../../core/register/regions";
@@ -24,10 +25,12 @@ const maskOf = (marked: MarkedRegions | null) => marked && new RegionMask(marked
 
 /** Work on whole frames and blocks that any thread may do. It depends on what it is given only, so it does not matter which. */
 export const TASKS = {
-  /** Decodes a picture file. */
-  decode: async (tools: TaskTools, { bytes }: { bytes: Uint8Array }): Promise<DecodedFile> => decodeFile(bytes, await tools.codecs()),
-  /** Decodes a picture file and measures it. */
-  readFrame: async (tools: TaskTools, { bytes }: { bytes: Uint8Array }): Promise<FrameFile> => readFrameFile(bytes, await tools.codecs()),
+  /** Decodes a picture file and turns it. */
+  decode: async (tools: TaskTools, p: { bytes: Uint8Array; quarterTurns: QuarterTurns }): Promise<DecodedFile> =>
+    decodeFile(p.bytes, await tools.codecs(), p.quarterTurns),
+  /** Decodes a picture file, turns it and measures it. */
+  readFrame: async (tools: TaskTools, p: { bytes: Uint8Array; quarterTurns: QuarterTurns }): Promise<FrameFile> =>
+    readFrameFile(p.bytes, await tools.codecs(), p.quarterTurns),
   registerPair: (
     _tools: TaskTools,
     p: { fixed: GreyPyramid; moving: GreyPyramid; relativeEv: number; options: Omit<PairOptions, "regions">; marked: MarkedRegions | null },

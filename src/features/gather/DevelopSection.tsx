@@ -1,10 +1,13 @@
 "use client";
+import { useState } from "react";
 import { hasLens } from "../../core/geometry/lens";
 import { developAgain, developFrames } from "../../document/edits";
+import type { QuarterTurns } from "../../core/raster/orientation";
 import type { Development, FrameRecord } from "../../document/records/types";
 import { AS_SHOT, framesOf, framesOfSet, setsOf } from "../../document/selectors";
 import { edit } from "../../session/openJob";
 import { useSession } from "../../session/store";
+import { turn } from "../../session/comparing";
 import { Button } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Select } from "../../ui/components/Select";
@@ -13,7 +16,7 @@ import { moveFrame } from "./SetLedger";
 
 /** How the source is developed before anything else, for this frame or for all of its set. */
 export function DevelopSection({ frame, number }: { frame: FrameRecord; number: number }) {
-  const { records, readOnly } = useSession();
+  const { records, readOnly, busy } = useSession();
   const { development } = frame;
   const others = framesOfSet(records, frame.setId).filter((f) => f.id !== frame.id);
   const equal = others.every((f) => JSON.stringify(f.development) === JSON.stringify(development));
@@ -113,6 +116,7 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
         </RowOf>
         {hasLens(development.lens) && <Soft style={{ marginTop: 6 }}>The picture is shown with its lens undone.</Soft>}
       </Section>
+      <TurnSection frame={frame} others={others} number={number} isDisabled={readOnly || busy !== null} />
       {(sets.length > 1 || framesOf(records).length > 1) && (
         <Section>
           <Select
@@ -125,5 +129,40 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
         </Section>
       )}
     </>
+  );
+}
+
+/** Frames whose orientation is not what the camera noted, as it happens when it points straight down. */
+function TurnSection({ frame, others, number, isDisabled }: { frame: FrameRecord; others: FrameRecord[]; number: number; isDisabled: boolean }) {
+  const [whole, setWhole] = useState(false);
+  const frames = whole ? [frame, ...others] : [frame];
+  const turnAll = (by: QuarterTurns) => void turn(frames.map((f) => ({ frame: f, by })));
+  return (
+    <Section>
+      <Heading>Turn by quarters</Heading>
+      {others.length > 0 && (
+        <Select
+          label="Turned is"
+          inline
+          items={[
+            { id: "frame", label: `Frame ${number}` },
+            { id: "set", label: "The whole set" },
+          ]}
+          chosen={whole ? "set" : "frame"}
+          onChoose={(id) => setWhole(id === "set")}
+        />
+      )}
+      <RowOf>
+        <Button isDisabled={isDisabled} onPress={() => turnAll(3)}>
+          To the left
+        </Button>
+        <Button isDisabled={isDisabled} onPress={() => turnAll(1)}>
+          To the right
+        </Button>
+        <Button isDisabled={isDisabled} onPress={() => turnAll(2)}>
+          Upside down
+        </Button>
+      </RowOf>
+    </Section>
   );
 }

@@ -4,7 +4,7 @@ import { ASPECT_NAMES, canBeMadeEqual, type ParityDifference } from "../../core/
 import { acceptDifference, removeRecord } from "../../document/edits";
 import { comparesTone, summarizeSet } from "../../document/sets";
 import { framesOfSet, workingSetOf } from "../../document/selectors";
-import { compareSet, makeEqual } from "../../session/actions";
+import { compareSet, makeEqual } from "../../session/comparing";
 import { edit } from "../../session/openJob";
 import { useSession } from "../../session/store";
 import { Button, TextButton } from "../../ui/components/Button";
@@ -70,11 +70,12 @@ function Difference(props: { difference: ParityDifference; setId: string; isDisa
         </div>
       ))}
       {d.aspect === "colorSpace" && <Soft>Each is converted by its own profile, so the pixels agree.</Soft>}
+      {d.aspect === "software" && <Soft>Versions develop differently: tone, colour and sharpening may too. The same program for all is safest.</Soft>}
       {d.aspect === "sharpening" && <Soft>Only the source can change this: develop again without sharpening, or leave the frame out.</Soft>}
       {reason === null ? (
         <RowOf>
           {canBeMadeEqual(d.aspect, members) && (
-            <Button isDisabled={isDisabled} onPress={() => makeEqual(d)}>
+            <Button isDisabled={isDisabled} onPress={() => void makeEqual(d)}>
               Make equal
             </Button>
           )}

@@ -5,7 +5,7 @@ import { JOB_LIMITS } from "../../document/limits";
 import type { FrameRecord } from "../../document/records/types";
 import { framesOf, framesOfSet } from "../../document/selectors";
 import type { RankedFrame } from "../../engine/operations/gather/rankFrames";
-import { compareSet } from "../../session/actions";
+import { compareSet } from "../../session/comparing";
 import { useSession } from "../../session/store";
 import { Button, PrimaryButton } from "../../ui/components/Button";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";

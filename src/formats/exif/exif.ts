@@ -9,6 +9,8 @@ export interface ExifFacts {
   make: string | null;
   model: string | null;
   copyright: string | null;
+  /** program that wrote the file, with its version */
+  software: string | null;
   orientation: number;
 }
 
@@ -21,6 +23,7 @@ export const NO_EXIF: ExifFacts = {
   make: null,
   model: null,
   copyright: null,
+  software: null,
   orientation: 1,
 };
 

@@ -34,6 +34,7 @@ export function readExif(bytes: Uint8Array): ExifFacts {
     make: text("Make"),
     model: text("Model"),
     copyright: text("Copyright"),
+    software: text("Software"),
     orientation: number("Orientation") ?? 1,
   };
 }

@@ -1,13 +1,13 @@
 /**
- * Registration where it is hard: turns, scales, little overlap, exposure far apart, things that moved, lenses that differ, and
- * frames of other scenes. The pairs are made by tests/support/pairs.py (numpy, OpenCV) from Debian's photographs; the pair graf 1 to 3
+ * Registration where it is hard: turns, scales, little overlap, exposure far apart, things that moved, lenses that differ, frames of which most changed, noise and
+ * blur, beside SIFT with RANSAC (OpenCV); and frames of other scenes. The pairs are made by tests/support/pairs.py (numpy, OpenCV) from Debian's photographs; the pair graf 1 to 3
  * and its homography are OpenCV's (opencv-doc).
  */
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { distort } from "../../../src/core/geometry/lens";
 import { invert, project } from "../../../src/core/geometry/matrix3";
-import { byDay } from "../../support/night";
+import { byDay, NIGHT } from "../../support/night";
 import { runMarsh, runPython, temporaryFolder } from "../../support/python";
 
 interface Known {
@@ -20,6 +20,7 @@ interface Known {
 interface Registered {
   registered: boolean;
   model: string;
+  confidence: number;
   matrix: number[][] | null;
   distortion: { k1: number; k2: number; k1Unit: string } | null;
   reason: string | null;
@@ -64,6 +65,28 @@ it.each(byDay(pairs, 6).map((p) => [p.name, p] as const))("%s: at most 0.1 px me
   if (truth.k1 === 0) expect(found.distortion).toBeNull();
   else expect(found.distortion).toMatchObject({ k1Unit: "half-diagonal", k1: expect.closeTo(truth.k1, 2) });
 });
+
+/** What a refusal has to name. */
+const CAUSES: [name: RegExp, cause: RegExp][] = [
+  [/noise/, /so noisy/],
+  [/defocus|moved/, /blurred/],
+];
+
+it.each(runPython<(Known & { features: number | null })[]>(MAKER, ["hard", folder + "/hard", NIGHT ? "1" : "4"]).map((p) => [p.name, p] as const))(
+  "%s: within three times what features reach, or refused for that",
+  (name, truth) => {
+    const [found] = register(join(folder, "hard", `${truth.file}_a.png`), [join(folder, "hard", `${truth.file}_b.png`)]);
+    const features = truth.features === null ? "nothing" : `${truth.features.toFixed(3)} px`;
+    if (!found.registered) {
+      report.push(`${name}: refused, features ${features}`);
+      expect(found.reason).toMatch(CAUSES.find(([pattern]) => pattern.test(name))?.[1] ?? /^$/);
+      return;
+    }
+    const error = meanError(found, truth, 1350, 900);
+    report.push(`${name}: ${error.toFixed(3)} px, confidence ${found.confidence.toFixed(2)}, features ${features}`);
+    expect(error).toBeLessThanOrEqual(Math.max(0.1, Math.min(1, 3 * (truth.features ?? 1))));
+  },
+);
 
 it("the published pair graf 1 to 3: at most 0.5 px mean", () => {
   const out = temporaryFolder();

@@ -1,3 +1,5 @@
+import type { QuarterTurns } from "../../raster/orientation";
+
 /** How a frame differs from the frame its set is compared with. */
 export interface FrameParity {
   frameId: string;
@@ -23,11 +25,13 @@ export interface ParityFrame {
   width: number;
   height: number;
   colorName: string;
+  /** program that wrote the file, with its version; null where the file does not say */
+  software: string | null;
   edgeWidthPx: number;
   bits: number;
 }
 
-export const PARITY_ASPECTS = ["size", "rotation", "scale", "lens", "whiteBalance", "tone", "colorSpace", "sharpening"] as const;
+export const PARITY_ASPECTS = ["size", "rotation", "scale", "lens", "whiteBalance", "tone", "colorSpace", "software", "sharpening"] as const;
 export type ParityAspect = (typeof PARITY_ASPECTS)[number];
 
 /** Aspects that keep the frames from lying on each other; only they hold up registration. */
@@ -41,6 +45,7 @@ export const ASPECT_NAMES: Record<ParityAspect, string> = {
   whiteBalance: "White balance",
   tone: "Tone response",
   colorSpace: "Colour space",
+  software: "Program that wrote the file",
   sharpening: "Sharpening or blur",
 };
 
@@ -49,6 +54,8 @@ export interface OddFrame {
   frameId: string;
   number: number;
   what: string;
+  /** quarter turns clockwise that lay it like the others, where it lies on a side or on its head */
+  quarterTurns?: QuarterTurns;
   /** k1 against what most have */
   k1?: number;
   /** red and blue against green, EV against the frame most are like */
@@ -124,7 +131,7 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
     "rotation",
     (m) => m.rotationDeg,
     LIMITS.rotationDeg,
-    (v) => ({ what: `turned by ${v.toFixed(0)}° against ${others}` }),
+    (v) => ({ what: `turned by ${v.toFixed(0)}° against ${others}`, quarterTurns: quartersBack(v) }),
   );
   const oneSize = frames.every((f) => f.width === frames[0].width && f.height === frames[0].height);
   if (oneSize)
@@ -159,6 +166,7 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
     },
   );
   byName("colorSpace", (f) => f.colorName);
+  if (frames.every((f) => f.software !== null)) byName("software", (f) => f.software!);
   const edges = frames.filter((f) => f.edgeWidthPx > 0);
   if (edges.length >= 2) {
     const usual = middleOf(edges, (f) => f.edgeWidthPx).edgeWidthPx;
@@ -170,6 +178,13 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
     );
   }
   return found;
+}
+
+/** Quarter turns clockwise that undo a turn, none where it is another angle. @param degrees clockwise against the others */
+function quartersBack(degrees: number): QuarterTurns | undefined {
+  const quarters = Math.round(degrees / 90);
+  const back = (((-quarters % 4) + 4) % 4 || 0) as QuarterTurns;
+  return back !== 0 && Math.abs(degrees - 90 * quarters) < LIMITS.rotationDeg ? back : undefined;
 }
 
 /** Whether a frame of another size was cropped or made smaller, as far as the pixels say. */
@@ -188,7 +203,7 @@ function howSized(f: ParityFrame, usual: ParityFrame, own?: FrameParity, other?:
 export function canBeMadeEqual(aspect: ParityAspect, frames: { bits: number }[]): boolean {
   // floats hold light as it is: there is no tone response to change
   if (aspect === "tone") return frames.every((f) => f.bits !== 32);
-  return aspect !== "sharpening" && aspect !== "colorSpace";
+  return aspect !== "sharpening" && aspect !== "colorSpace" && aspect !== "software";
 }
 
 function mostCommon(names: string[]): string {

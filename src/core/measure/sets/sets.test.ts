@@ -178,7 +178,16 @@ it("finds what is sharp in no frame of a focus stack, apertures that show dust, 
 });
 
 describe("parity", () => {
-  const frames: ParityFrame[] = [1, 2, 3, 4].map((n) => ({ id: `f${n}`, number: n, width: 100, height: 80, colorName: "sRGB", edgeWidthPx: 1.5, bits: 8 }));
+  const frames: ParityFrame[] = [1, 2, 3, 4].map((n) => ({
+    id: `f${n}`,
+    number: n,
+    width: 100,
+    height: 80,
+    colorName: "sRGB",
+    software: null,
+    edgeWidthPx: 1.5,
+    bits: 8,
+  }));
   const same: Omit<FrameParity, "frameId"> = { comparable: true, rotationDeg: 0, scale: 1, k1: 0, redEv: 0, blueEv: 0, tone: 1, alone: [] };
   const measured = (over: Partial<FrameParity>): FrameParity[] => frames.map((f, i) => ({ ...same, frameId: f.id, ...(i === 2 ? over : {}) }));
 
@@ -203,6 +212,24 @@ describe("parity", () => {
     expect(found.map((d) => d.aspect)).toEqual(["whiteBalance", "tone", "colorSpace", "sharpening"]);
     expect(found.every((d) => !d.geometric)).toBe(true);
     expect(found[0].frames[0].what).toMatch(/^0\.4 EV warmer than frame [124]$/);
+  });
+
+  it("files that another version of a program wrote are told, where all files say which", () => {
+    const written = (...by: (string | null)[]) =>
+      compareParity(
+        frames.map((f, i) => ({ ...f, software: by[i] })),
+        measured({}),
+      ).map((d) => [d.aspect, d.geometric, d.usual, d.frames.map((f) => f.what)]);
+    expect(written("Developer 7.1", "Developer 7.1", "Developer 7.1", "Developer 6.0")).toEqual([["software", false, "Developer 7.1", ["Developer 6.0"]]]);
+    expect(written("Developer 7.1", null, "Developer 7.1", "Developer 6.0")).toEqual([]);
+  });
+
+  it("a frame on its side or head has the quarter turns that lay it like the others; a tilted one has none", () => {
+    const back = (rotationDeg: number) =>
+      compareParity(frames, measured({ rotationDeg }))
+        .find((d) => d.aspect === "rotation")
+        ?.frames.map((f) => f.quarterTurns);
+    expect([91, -88, 179, -178, 45].map(back)).toEqual([[3], [1], [2], [2], [undefined]]);
   });
 
   it("another size is told apart: cropped, made smaller, or turned on its side", () => {

@@ -4,6 +4,7 @@ import { sizeAtLevel } from "../../../core/geometry/rectangle";
 import { sharedU16 } from "../../../core/raster/sharedArrays";
 import { IDENTITY } from "../../../core/geometry/matrix3";
 import type { FrameRecord } from "../../../document/records/types";
+import { pictureIdOf } from "../../../document/sourceIds";
 import type { InputColor } from "../../../formats/icc/readProfile";
 import type { EngineContext } from "../../EngineContext";
 import { SILENT } from "../../task";
@@ -13,20 +14,20 @@ import { encoderOf } from "./encoder";
 import { colorOf, openFrame, openSource } from "./sources";
 
 /** The grey pyramid of a frame as shot. @param level from which it begins */
-export async function greyOfSource(ctx: EngineContext, sourceId: string, level = 0): Promise<GreyPyramid> {
-  return greyOfFile(await openSource(ctx, sourceId), await colorOf(ctx, sourceId), level);
+export async function greyOfSource(ctx: EngineContext, frame: Pick<FrameRecord, "sourceId" | "quarterTurns">, level = 0): Promise<GreyPyramid> {
+  return greyOfFile(await openSource(ctx, pictureIdOf(frame)), await colorOf(ctx, frame.sourceId), level);
 }
 
 /** The grey pyramid of a frame with its lens undone, where its development knows it: what registration works on. @param level from which it begins */
 export async function greyOfFrame(
   ctx: EngineContext,
-  frame: Pick<FrameRecord, "sourceId" | "width" | "height" | "development">,
+  frame: Pick<FrameRecord, "sourceId" | "quarterTurns" | "width" | "height" | "development">,
   level = 0,
 ): Promise<GreyPyramid> {
-  const { sourceId, width, height, development } = frame;
+  const { width, height, development } = frame;
   await openFrame(ctx, frame);
-  const file = await openPlaced(ctx, { sourceId, matrix: IDENTITY, lens: development.lens, width, height }, SILENT);
-  return greyOfFile(file, await colorOf(ctx, sourceId), level);
+  const file = await openPlaced(ctx, { pictureId: pictureIdOf(frame), matrix: IDENTITY, lens: development.lens, width, height }, SILENT);
+  return greyOfFile(file, await colorOf(ctx, frame.sourceId), level);
 }
 
 /** Read in strips. */

@@ -14,7 +14,8 @@ export const FRAMES_VERSION = [SOURCE_VERSION, PLACE_VERSION];
 const ROWS = 192;
 
 export interface Placement {
-  sourceId: string;
+  /** see pictureIdOf */
+  pictureId: string;
   /** undistorted moving → reference */
   matrix: Matrix3;
   lens: Lens | null;
@@ -31,11 +32,11 @@ function isIdentity(m: Matrix3): boolean {
 
 /** The frame resampled onto the reference's pixels, encoded as the source is; the reference itself is its own source. */
 export async function openPlaced(ctx: EngineContext, placement: Placement, task: Task): Promise<RasterFile> {
-  const source = await openSource(ctx, placement.sourceId);
+  const source = await openSource(ctx, placement.pictureId);
   const { width, height, matrix, lateral } = placement;
   const lens = hasLens(placement.lens) ? placement.lens : null;
   if (isIdentity(matrix) && !lens && !lateral && source.spec.width === width && source.spec.height === height) return source;
-  const key = contentKey("placed", PLACE_VERSION, [SOURCE_VERSION, placement.sourceId, matrix, lens, width, height, ...(lateral ? [lateral] : [])]);
+  const key = contentKey("placed", PLACE_VERSION, [SOURCE_VERSION, placement.pictureId, matrix, lens, width, height, ...(lateral ? [lateral] : [])]);
   return ctx.cache.makeOnce(key, async () => {
     const known = await ctx.rasters.open(key);
     if (known) return known;

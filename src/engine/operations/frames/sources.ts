@@ -1,4 +1,5 @@
 import type { FrameRecord } from "../../../document/records/types";
+import { pictureIdOf, sourceOfPicture } from "../../../document/sourceIds";
 import { FormatError } from "../../../formats/formatError";
 import { readColor } from "../../../formats/readPicture";
 import type { InputColor } from "../../../formats/icc/readProfile";
@@ -11,22 +12,22 @@ import { buildLevels, levelCount } from "./levels";
 /** Of what readers make of a file; rasters outlast the program that made them. */
 export const SOURCE_VERSION = 3;
 
-export function sourceKey(sourceId: string): string {
-  return `source-${SOURCE_VERSION}-${sourceId}`;
+export function sourceKey(pictureId: string): string {
+  return `source-${SOURCE_VERSION}-${pictureId}`;
 }
 
-/** The decoded source as a planar raster of its own depth, with display levels; decoded once, kept in the store. */
-export async function openSource(ctx: EngineContext, sourceId: string): Promise<RasterFile> {
-  const key = sourceKey(sourceId);
-  return ctx.cache.makeOnce(key, async () => (await ctx.rasters.open(key)) ?? decodeAgain(ctx, sourceId));
+/** The decoded source as a planar raster of its own depth, with display levels; decoded once, kept in the store. @param pictureId see pictureIdOf */
+export async function openSource(ctx: EngineContext, pictureId: string): Promise<RasterFile> {
+  const key = sourceKey(pictureId);
+  return ctx.cache.makeOnce(key, async () => (await ctx.rasters.open(key)) ?? decodeAgain(ctx, pictureId));
 }
 
 /**
  * The source of a frame. A job file that states another size than its picture has would show other pixels in other places.
  * @throws FormatError where it does
  */
-export async function openFrame(ctx: EngineContext, frame: Pick<FrameRecord, "sourceId" | "width" | "height">): Promise<RasterFile> {
-  const file = await openSource(ctx, frame.sourceId);
+export async function openFrame(ctx: EngineContext, frame: Pick<FrameRecord, "sourceId" | "quarterTurns" | "width" | "height">): Promise<RasterFile> {
+  const file = await openSource(ctx, pictureIdOf(frame));
   const { width, height } = file.spec;
   if (width !== frame.width || height !== frame.height) {
     throw new FormatError(
@@ -37,14 +38,15 @@ export async function openFrame(ctx: EngineContext, frame: Pick<FrameRecord, "so
   return file;
 }
 
-async function decodeAgain(ctx: EngineContext, sourceId: string): Promise<RasterFile> {
+async function decodeAgain(ctx: EngineContext, pictureId: string): Promise<RasterFile> {
+  const { sourceId, quarterTurns } = sourceOfPicture(pictureId);
   const bytes = await ctx.loadSource(sourceId);
-  return storePlanes(ctx, sourceId, await ctx.pool.run("decode", { bytes }, undefined, deadlineOf(bytes)));
+  return storePlanes(ctx, pictureId, await ctx.pool.run("decode", { bytes, quarterTurns }, undefined, deadlineOf(bytes)));
 }
 
 /** Writes decoded planes into the store, with display levels. */
-export async function storePlanes(ctx: EngineContext, sourceId: string, { width, height, type, planes }: DecodedFile): Promise<RasterFile> {
-  const file = await ctx.rasters.create(sourceKey(sourceId), { width, height, channels: 3, type, levels: levelCount(width, height) });
+export async function storePlanes(ctx: EngineContext, pictureId: string, { width, height, type, planes }: DecodedFile): Promise<RasterFile> {
+  const file = await ctx.rasters.create(sourceKey(pictureId), { width, height, channels: 3, type, levels: levelCount(width, height) });
   planes.forEach((plane, channel) => file.write(0, channel, 0, plane));
   buildLevels(ctx.kernels, file);
   await file.commit();

@@ -126,7 +126,7 @@ async function scatteredLinks(
 async function confirmLink(ctx: EngineContext, a: FrameRecord, b: FrameRecord): Promise<Link> {
   const level = Math.max(0, Math.ceil(Math.log2(Math.max(a.width, a.height, b.width, b.height) / CONFIRM_SIDE)));
   const ev = await measureLadder(ctx, [a, b]);
-  const [fixed, moving] = [await greyOfSource(ctx, a.sourceId, level), await greyOfSource(ctx, b.sourceId, level)];
+  const [fixed, moving] = [await greyOfSource(ctx, a, level), await greyOfSource(ctx, b, level)];
   const pair = registerPair(fixed, moving, ev[b.id] - ev[a.id], { model: "homography", effort: 2 });
   if (!pair) return { score: 0, dx: 0, dy: 0 };
   const [u, v] = project(pair.matrix, fixed.width / 2, fixed.height / 2);

@@ -1,4 +1,7 @@
-import type { NewFrame } from "../../../document/edits";
+import type { QuarterTurns } from "../../../core/raster/orientation";
+import type { NewFrame, TurnedFrame } from "../../../document/edits";
+import type { FrameRecord } from "../../../document/records/types";
+import { pictureIdOf } from "../../../document/sourceIds";
 import type { EngineContext } from "../../EngineContext";
 import { sha256 } from "../../graph/keys";
 import type { Task } from "../../task";
@@ -12,10 +15,20 @@ export type ImportedFrame = NewFrame;
 export async function importFrame(ctx: EngineContext, fileName: string, bytes: Uint8Array, task: Task): Promise<ImportedFrame> {
   await task.step(0, 4, `Reading ${fileName}`);
   const sourceId = await sha256(bytes);
-  const read = await ctx.pool.run("readFrame", { bytes }, () => task.step(1, 4, `Reading ${fileName}`), deadlineOf(bytes));
+  const read = await ctx.pool.run("readFrame", { bytes, quarterTurns: 0 }, () => task.step(1, 4, `Reading ${fileName}`), deadlineOf(bytes));
   await task.step(3, 4, `Keeping ${fileName}`);
   await ctx.cache.makeOnce(sourceKey(sourceId), () => storePlanes(ctx, sourceId, read));
   const { grey, facts, format, width, height, bits, colorName, measures, notes } = read;
   keepGrey(ctx, sourceId, grey);
-  return { ...facts, sourceId, fileName, format, width, height, bits, colorName, measures, notes };
+  return { ...facts, sourceId, quarterTurns: 0, fileName, format, width, height, bits, colorName, measures, notes };
+}
+
+/** What a frame becomes by being turned: it is read and measured anew. @returns what changes of its record */
+export async function turnFrame(ctx: EngineContext, frame: FrameRecord, quarterTurns: QuarterTurns, task: Task): Promise<TurnedFrame> {
+  const pictureId = pictureIdOf({ ...frame, quarterTurns });
+  const bytes = await ctx.loadSource(frame.sourceId);
+  const read = await ctx.pool.run("readFrame", { bytes, quarterTurns }, () => task.step(0, 2, `Turning ${frame.fileName}`), deadlineOf(bytes));
+  await ctx.cache.makeOnce(sourceKey(pictureId), () => storePlanes(ctx, pictureId, read));
+  keepGrey(ctx, pictureId, read.grey);
+  return { quarterTurns, width: read.width, height: read.height, measures: read.measures };
 }

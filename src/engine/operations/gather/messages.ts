@@ -1,3 +1,4 @@
+import type { QuarterTurns } from "../../../core/raster/orientation";
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import type { FrameRecord, Records } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
@@ -5,12 +6,14 @@ import type { Task } from "../../task";
 import { measureLadder } from "../register/registerFrames";
 import { readCard, readFrame } from "./frameReadouts";
 import { compareFrames, gatherSets } from "./gatherSets";
-import { importFrame } from "./importFrame";
+import { importFrame, turnFrame } from "./importFrame";
 import { rankFrames } from "./rankFrames";
 
 export const gatherMessages = {
   /** Decodes, measures and keeps one picture file. */
   importFrame: (ctx: EngineContext, p: { fileName: string; bytes: Uint8Array }, task: Task) => importFrame(ctx, p.fileName, p.bytes, task),
+  /** Reads a frame turned by quarters against its file. */
+  turnFrame: (ctx: EngineContext, p: { frame: FrameRecord; quarterTurns: QuarterTurns }, task: Task) => turnFrame(ctx, p.frame, p.quarterTurns, task),
   /** EV of each frame from the pixels; only differences mean something. */
   measureExposures: (ctx: EngineContext, p: { frames: FrameRecord[] }) => measureLadder(ctx, p.frames),
   /** Histogram in stops and noise by tone of one frame as shot. */

@@ -6,6 +6,7 @@ import { childrenOf, layerOf, strokesOf } from "../../../document/selectors";
 import { hashOf, hashOfFixed } from "../../graph/keys";
 import { touches } from "../masks/strokeTiles";
 import type { PreparedJob } from "./PreparedJob";
+import { pictureIdOf } from "../../../document/sourceIds";
 
 /** What the keys of layers are made from; the merge's own key holds the frames merged and where they lie. */
 export type Keyed = Pick<PreparedJob, "records" | "inputs" | "merge" | "finest">;
@@ -50,7 +51,7 @@ function layerParts(job: Keyed, layer: LayerRecord, place: Place): unknown[] {
   if (content.type === "frame") {
     // one that is not merged is looked at as it is developed
     const frame = records[content.frameId];
-    return frame?.kind === "frame" ? [own, frame.sourceId, frame.development] : [own];
+    return frame?.kind === "frame" ? [own, pictureIdOf(frame), frame.development] : [own];
   }
   if (content.type === "retouch") {
     const siblings = childrenOf(records, layer.parentId);

@@ -59,7 +59,7 @@ export async function makeMerge(ctx: EngineContext, drafted: Records, method: Me
 /** Lateral colour of the reference as shot, null where too few of its edges show it. */
 export async function lateralOfReference(ctx: EngineContext, records: Records, task: Task): Promise<MeasuredLateral | null> {
   const reference = records[registrationOf(records)?.referenceId ?? ""];
-  return reference?.kind === "frame" ? measureLateralColour(ctx, reference.sourceId, task) : null;
+  return reference?.kind === "frame" ? measureLateralColour(ctx, reference, task) : null;
 }
 
 async function joinPanorama(ctx: EngineContext, records: Records, { panorama }: MergeInputs, task: Task): Promise<MergeFacts> {

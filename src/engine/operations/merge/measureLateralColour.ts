@@ -4,7 +4,8 @@ import { sizeAtLevel } from "../../../core/geometry/rectangle";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { allocateSamples, type RasterFile } from "../../tiles/RasterStore";
-import { openSource } from "../frames/sources";
+import { openFrame } from "../frames/sources";
+import type { FrameRecord } from "../../../document/records/types";
 
 /** Side of a square that is looked at, samples, and how many of them at most lie across a frame. */
 const SQUARE = 40;
@@ -18,8 +19,8 @@ const NARROWEST = 600;
  * Lateral colour of a frame as shot, from its edges; null where too few show it. Of frames narrower than 2,400 px that hold colour at half
  * the size, part of it only.
  */
-export async function measureLateralColour(ctx: EngineContext, sourceId: string, task: Task): Promise<MeasuredLateral | null> {
-  const file = await openSource(ctx, sourceId);
+export async function measureLateralColour(ctx: EngineContext, frame: FrameRecord, task: Task): Promise<MeasuredLateral | null> {
+  const file = await openFrame(ctx, frame);
   await task.step(0, 1, "Measuring lateral colour");
   let level = Math.min(LEVEL, file.spec.levels - 1);
   while (level > 0 && sizeAtLevel(file.spec.width, file.spec.height, level).width < NARROWEST) level--;

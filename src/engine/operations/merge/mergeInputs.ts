@@ -14,6 +14,7 @@ import { FRAMES_VERSION, openPlaced } from "../frames/placeFrame";
 import type { MergeFrame, MergeInputs } from "./mergeTypes";
 import { respondingColor } from "./recoverResponse";
 import { colorOf, openFrame } from "../frames/sources";
+import { pictureIdOf } from "../../../document/sourceIds";
 
 /** Opens (and where needed makes) the placed frames of a job. @throws RangeError where nothing is registered */
 export async function openMergeInputs(ctx: EngineContext, records: Records, task: Task): Promise<MergeInputs> {
@@ -29,7 +30,7 @@ export async function openMergeInputs(ctx: EngineContext, records: Records, task
   for (const [i, { frame, matrix, lens }] of chosen.entries()) {
     const part = portion(task, i / chosen.length, (i + 1) / chosen.length);
     await openFrame(ctx, frame);
-    const file = await openPlaced(ctx, { sourceId: frame.sourceId, matrix, lens, lateral, width, height }, part);
+    const file = await openPlaced(ctx, { pictureId: pictureIdOf(frame), matrix, lens, lateral, width, height }, part);
     const color = developedColor(ctx.cache, await colorOf(ctx, frame.sourceId), frame.development);
     frames.push({ frame, file, color, inverse: invert(matrix), lens, relativeEv: relativeEvOf(records, frame.id) });
   }
@@ -37,10 +38,10 @@ export async function openMergeInputs(ctx: EngineContext, records: Records, task
     FRAMES_VERSION,
     width,
     height,
-    reference.sourceId,
+    pictureIdOf(reference),
     // two frames of one source may be developed apart
     chosen.findIndex(({ frame }) => frame.id === reference.id),
-    chosen.map(({ frame, matrix, lens }, i) => [frame.sourceId, matrix, lens, frame.development, frames[i].relativeEv]),
+    chosen.map(({ frame, matrix, lens }, i) => [pictureIdOf(frame), matrix, lens, frame.development, frames[i].relativeEv]),
     ...(lateral ? [lateral] : []),
   ];
   return { width, height, frames, reference: frames.findIndex((f) => f.frame.id === reference.id), key, noise: noiseModel(chosen.map((c) => c.frame)) };

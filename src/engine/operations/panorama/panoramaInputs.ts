@@ -19,6 +19,7 @@ import { colorOf, openFrame } from "../frames/sources";
 import type { PanoramaParts } from "./PanoramaParts";
 import { coverageOfGrid, gridOf, ProjectedRaster, sourceLevelFor, warpThrough, type NodeGrid, type Projected } from "./projectFrame";
 import type { MergeFrame, MergeInputs, ProjectedFrame } from "../merge/mergeTypes";
+import { pictureIdOf } from "../../../document/sourceIds";
 
 export async function openPanoramaInputs(ctx: EngineContext, records: Records, panorama: PanoramaRecord): Promise<MergeInputs> {
   const turned = panoramaFramesOf({ ...records, [panorama.id]: panorama });
@@ -58,7 +59,7 @@ export async function openPanoramaInputs(ctx: EngineContext, records: Records, p
     view,
     panorama.lens,
     falloff,
-    turned.map(({ frame, camera, gainEv }) => [frame.sourceId, frame.development, camera.rotation, gainEv]),
+    turned.map(({ frame, camera, gainEv }) => [pictureIdOf(frame), frame.development, camera.rotation, gainEv]),
   ];
   const reference = Math.max(
     0,

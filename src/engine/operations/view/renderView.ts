@@ -26,6 +26,7 @@ import { openPlaced } from "../frames/placeFrame";
 import { colorOf } from "../frames/sources";
 import type { MergeFrame } from "../merge/mergeTypes";
 import type { PreparedJob } from "../layers/PreparedJob";
+import { pictureIdOf } from "../../../document/sourceIds";
 
 /** What is asked of a view. */
 export interface ViewRequest {
@@ -189,9 +190,9 @@ function coarsened({ x, y, width, height }: Rectangle, by: number): Rectangle {
 async function openFrame(ctx: EngineContext, records: Records, frameId: string, straighten: boolean, task: Task): Promise<Source> {
   const frame = framesOf(records).find((f) => f.id === frameId);
   if (!frame) throw new Refusal("gone", "That frame is no longer part of the job.");
-  const { width, height, sourceId, development } = frame;
-  const file = await openPlaced(ctx, { sourceId, matrix: IDENTITY, lens: straighten ? development.lens : null, width, height }, task);
-  return { file, color: developedColor(ctx.cache, await colorOf(ctx, sourceId), development) };
+  const { width, height, development } = frame;
+  const file = await openPlaced(ctx, { pictureId: pictureIdOf(frame), matrix: IDENTITY, lens: straighten ? development.lens : null, width, height }, task);
+  return { file, color: developedColor(ctx.cache, await colorOf(ctx, frame.sourceId), development) };
 }
 
 function sourcePlanes(scope: Scope, source: Source, level: number, rect: Rectangle): Planes {
