@@ -70,7 +70,7 @@ export interface Turn {
   by: QuarterTurns;
 }
 
-const DIRECTIONS: Record<QuarterTurns, string> = { 0: "", 1: "a quarter to the right", 2: "upside down", 3: "a quarter to the left" };
+const DIRECTIONS: Record<QuarterTurns, string> = { 0: "", 1: "90° to the right", 2: "by 180°", 3: "90° to the left" };
 
 /** Turns frames by quarters. They are read and measured anew; what was registered and marked on their sets goes. */
 export async function turn(turns: Turn[]): Promise<void> {
@@ -80,8 +80,8 @@ export async function turn(turns: Turn[]): Promise<void> {
   if (wanted.length === 0) return;
   const sets = new Set(wanted.map(({ frame }) => frame.setId));
   if (Object.values(records).some((l) => l.kind === "layer" && sets.has(l.setId)))
-    return notify("Layers stand on these frames, and their masks would lie elsewhere. Remove the layers of the set before turning its frames.");
-  const turned = await job.run("gather", "Turning frames", async (signal, onProgress) => {
+    return notify("Layers stand on these frames, and their masks would lie elsewhere. Remove the layers of the set before rotating its frames.");
+  const turned = await job.run("gather", "Rotating frames", async (signal, onProgress) => {
     const read: Record<string, TurnedFrame> = {};
     for (const [i, { frame, by }] of wanted.entries()) {
       const quarterTurns = ((frame.quarterTurns + by) % 4) as QuarterTurns;
@@ -95,7 +95,7 @@ export async function turn(turns: Turn[]): Promise<void> {
   const one = new Set(wanted.map(({ by }) => by)).size === 1 ? `: ${DIRECTIONS[wanted[0].by]}` : "";
   const applied = job.apply(records, (r) => framesOf(r).map((f) => [f.id, pictureIdOf(f)]), turnFrames(turned), {
     stage: "gather",
-    label: `Frame ${numbers.join(", ")} turned${one}`,
+    label: `Frame ${numbers.join(", ")} rotated${one}`,
   });
   if (applied) await compareSet();
 }

@@ -139,10 +139,10 @@ function TurnSection({ frame, others, number, isDisabled }: { frame: FrameRecord
   const turnAll = (by: QuarterTurns) => void turn(frames.map((f) => ({ frame: f, by })));
   return (
     <Section>
-      <Heading>Turn by quarters</Heading>
+      <Heading>Rotate by 90°</Heading>
       {others.length > 0 && (
         <Select
-          label="Turned is"
+          label="Rotate"
           inline
           items={[
             { id: "frame", label: `Frame ${number}` },
@@ -154,13 +154,13 @@ function TurnSection({ frame, others, number, isDisabled }: { frame: FrameRecord
       )}
       <RowOf>
         <Button isDisabled={isDisabled} onPress={() => turnAll(3)}>
-          To the left
+          90° left
         </Button>
         <Button isDisabled={isDisabled} onPress={() => turnAll(1)}>
-          To the right
+          90° right
         </Button>
         <Button isDisabled={isDisabled} onPress={() => turnAll(2)}>
-          Upside down
+          180°
         </Button>
       </RowOf>
     </Section>

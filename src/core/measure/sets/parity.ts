@@ -39,7 +39,7 @@ export const GEOMETRIC: readonly ParityAspect[] = ["size", "rotation", "scale", 
 
 export const ASPECT_NAMES: Record<ParityAspect, string> = {
   size: "Size",
-  rotation: "Turned upright",
+  rotation: "Rotation",
   scale: "Scale or crop",
   lens: "Lens correction",
   whiteBalance: "White balance",

@@ -27,7 +27,7 @@ export async function importFrame(ctx: EngineContext, fileName: string, bytes: U
 export async function turnFrame(ctx: EngineContext, frame: FrameRecord, quarterTurns: QuarterTurns, task: Task): Promise<TurnedFrame> {
   const pictureId = pictureIdOf({ ...frame, quarterTurns });
   const bytes = await ctx.loadSource(frame.sourceId);
-  const read = await ctx.pool.run("readFrame", { bytes, quarterTurns }, () => task.step(0, 2, `Turning ${frame.fileName}`), deadlineOf(bytes));
+  const read = await ctx.pool.run("readFrame", { bytes, quarterTurns }, () => task.step(0, 2, `Rotating ${frame.fileName}`), deadlineOf(bytes));
   await ctx.cache.makeOnce(sourceKey(pictureId), () => storePlanes(ctx, pictureId, read));
   keepGrey(ctx, pictureId, read.grey);
   return { quarterTurns, width: read.width, height: read.height, measures: read.measures };
