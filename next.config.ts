@@ -34,6 +34,8 @@ const DOORS = [
 const config: NextConfig = {
   poweredByHeader: false,
   compiler: { styledComponents: true },
+  // one static page serves every job: it reads its address itself
+  rewrites: async () => [{ source: "/job/:path*", destination: "/" }],
   headers: async () => [{ source: "/:path*", headers: [...ISOLATION, ...DOORS] }],
   devIndicators: false,
   turbopack: { resolveAlias: { fs: { browser: "./src/formats/jpeg/noFileSystem.ts" }, path: { browser: "./src/formats/jpeg/noFileSystem.ts" } } },

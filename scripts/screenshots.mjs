@@ -24,9 +24,10 @@ const shot = async (name) => {
 const press = (name) => page.getByRole("button", { name, exact: true }).click();
 
 await page.goto(`${address}/`);
-await page.waitForSelector("text=Open this demo job");
+await page.getByRole("button", { name: "Open Pump-house doorway" }).waitFor();
+await page.waitForTimeout(1500);
 await page.screenshot({ path: "docs/screenshots/jobs.png" });
-await page.getByRole("button", { name: "Open this demo job" }).first().click();
+await page.getByRole("button", { name: "Open Pump-house doorway" }).click();
 await page.waitForSelector("text=Exposure bracket, 5 frames");
 await page.getByRole("button", { name: "Compare again" }).waitFor({ timeout: 120_000 });
 await page.waitForTimeout(1500);

@@ -2,12 +2,14 @@
 import { useEffect, useMemo, useRef, useState, type DragEvent } from "react";
 import styled from "styled-components";
 import { renameJob } from "../document/edits";
+import { openFindingsOf } from "../document/finding";
 import { redoTarget, stepById } from "../document/history";
 import { framesOf, jobOf, registrationOf } from "../document/selectors";
 import { ComposeStage } from "../features/compose/ComposeStage";
 import { FinishStage } from "../features/finish/FinishStage";
 import { GatherStage } from "../features/gather/GatherStage";
 import { HandoverStage } from "../features/handover/HandoverStage";
+import { JobsPage } from "../features/jobs/JobsPage";
 import { Logbook } from "../features/logbook/Logbook";
 import { MergeStage } from "../features/merge/MergeStage";
 import { PlanStage } from "../features/plan/PlanStage";
@@ -15,11 +17,14 @@ import { ProofStage } from "../features/proof/ProofStage";
 import { RegisterStage } from "../features/register/RegisterStage";
 import { summarizeSet } from "../document/sets";
 import { outputGeometry } from "../document/outputGeometry";
-import { gather, listDemoJobs } from "../session/gathering";
-import { closeJob, openJobFromFile, openStoredJob, refreshJobs } from "../session/jobs";
-import { edit, openFindingsOf, redo, setStage, undo, openJobOrNone } from "../session/openJob";
-import { lastJob, wasShown } from "../session/lastJob";
-import { dismiss, notify, useSession } from "../session/store";
+import { openDemo } from "../session/demos";
+import { gather } from "../session/gathering";
+import { closeJob, newJob, openJobFiles } from "../session/jobs";
+import { edit, redo, setStage, undo, openJobOrNone } from "../session/openJob";
+import { navigate, type AddressLine } from "../session/navigation";
+import { keepPictures } from "../session/picturing";
+import { wasShown } from "../session/showing";
+import { dismiss, useSession } from "../session/store";
 import { describeStage, STAGE_NAMES, STAGES, STATE_WORDS, type Stage } from "../session/stages";
 import { PlainButton, TextButton } from "../ui/components/Button";
 import { StateGlyph } from "../ui/components/StateGlyph";
@@ -27,7 +32,6 @@ import { clock, megapixels } from "../ui/format";
 import { tokens } from "../ui/tokens/tokens";
 import { COMMANDS } from "./commands";
 import { ErrorBoundary } from "./ErrorBoundary";
-import { Jobs, startDemo } from "./Jobs";
 import { FindAction, KeySheet } from "./Sheets";
 
 const SCREENS: Record<Stage, () => React.ReactNode> = {
@@ -166,7 +170,7 @@ export function Application() {
     const files = [...event.dataTransfer.files];
     const isJob = (f: File) => f.name.toLowerCase().endsWith(".marsh");
     void receive(
-      files.find(isJob) ?? null,
+      files.filter(isJob),
       files.filter((f) => !isJob(f)),
     );
   };
@@ -187,42 +191,64 @@ export function Application() {
           <Logbook />
         </>
       ) : (
-        ready && <Jobs />
+        ready && <JobsPage />
       )}
       <NoticeList />
       <FindAction isOpen={sheet === "find"} onClose={() => setSheet("none")} />
       <KeySheet isOpen={sheet === "keys"} onClose={() => setSheet("none")} />
       {dropping && (
         <Dropping>
-          <span>{jobId ? "Drop the frames to add them to this job" : "Drop a job file to open it"}</span>
+          <span>{jobId ? "Drop the frames to add them to this job" : "Drop pictures to begin a job, or job files to open them"}</span>
         </Dropping>
       )}
     </Shell>
   );
 }
 
-/** Opens a job file that was dropped, then gathers the pictures that came with it, or come alone. */
-async function receive(job: File | null, pictures: File[]): Promise<void> {
-  if (job) await openJobFromFile(job);
-  if (pictures.length === 0 || !openJobOrNone()) return;
+/** Opens job files that were dropped, then gathers the pictures that came with them, or come alone, into the job that is open then, or into a new one. */
+async function receive(jobs: File[], pictures: File[]): Promise<void> {
+  await openJobFiles(jobs);
+  if (pictures.length === 0) return;
+  if (!openJobOrNone()) await newJob("Untitled job");
+  if (!openJobOrNone()) return;
   setStage("gather");
   await gather(pictures.map((file) => ({ name: file.name, file })));
 }
 
-/** Opens what was open last, or the demo when the address asks for it. */
+/** The browser's own address line. */
+const ADDRESS_LINE: AddressLine = {
+  path: () => location.pathname,
+  push: (path) => history.pushState(null, "", path),
+  replace: (path) => history.replaceState(null, "", path),
+  onMove: (moved) => {
+    addEventListener("popstate", moved);
+    return () => removeEventListener("popstate", moved);
+  },
+};
+
+/** A small picture as a file of the browser's own making. */
+async function packPicture(rgba: Uint8ClampedArray<ArrayBuffer>, width: number, height: number): Promise<Blob> {
+  const canvas = new OffscreenCanvas(width, height);
+  canvas.getContext("2d")!.putImageData(new ImageData(rgba, width, height), 0, 0);
+  return canvas.convertToBlob({ type: "image/jpeg", quality: 0.85 });
+}
+
+/** Shows what the address leads to, a demo where it asks for one, and keeps address and title the same as what is shown. */
 function useStart() {
   const jobId = useSession((s) => s.jobId);
   const stage = useSession((s) => s.stage);
+  const name = useSession((s) => jobOf(s.records)?.name);
   const [ready, setReady] = useState(false);
   const begun = useRef(false);
   useEffect(() => {
     if (begun.current) return;
     begun.current = true;
-    void (async () => {
-      if (!(await openWantedDemo()) && !(await openLastJob())) setReady(true);
-      setReady(true);
-    })();
+    keepPictures(packPicture);
+    void navigate(ADDRESS_LINE, openWantedDemo).finally(() => setReady(true));
   }, []);
+  useEffect(() => {
+    document.title = jobId ? `${name ?? "Job"} · ${STAGE_NAMES[stage]} · Marsh` : "Marsh";
+  }, [jobId, name, stage]);
   // an effect runs only where everything could be drawn
   useEffect(() => {
     if (jobId) wasShown();
@@ -230,25 +256,10 @@ function useStart() {
   return { jobId, stage, ready };
 }
 
-/** "?demo=NAME" in the address: the demo job, as it was left or new. */
+/** "?demo=NAME" in the address: that demo job. */
 async function openWantedDemo(): Promise<boolean> {
   const wanted = new URLSearchParams(location.search).get("demo");
-  const demo = wanted && (await listDemoJobs()).find((d) => d.id === wanted);
-  if (!demo) return false;
-  await refreshJobs();
-  const kept = useSession.getState().jobs.find((j) => j.name === demo.name);
-  if (kept) return openStoredJob(kept.id);
-  await startDemo(demo);
-  return true;
-}
-
-async function openLastJob(): Promise<boolean> {
-  const last = lastJob();
-  if (last?.failed) notify("The job shown last could not be drawn, so here are all jobs. It is stored as it was; opening it tries again.");
-  if (!last || last.failed) return false;
-  const there = await openStoredJob(last.id);
-  if (!there) wasShown();
-  return there;
+  return wanted !== null && openDemo(wanted);
 }
 
 function useKeys(sheetOpen: boolean, setSheet: (s: "find" | "keys") => void): void {
@@ -372,7 +383,7 @@ function NoticeList() {
         <p key={n.id}>
           <span>{n.text}</span>
           <TextButton aria-label="Dismiss" onPress={() => dismiss(n.id)}>
-            Read
+            Dismiss
           </TextButton>
         </p>
       ))}

@@ -1,6 +1,7 @@
 import type { Rectangle } from "../core/geometry/rectangle";
 import type { LayerRecord, MaskGroup } from "./records/layerTypes";
-import type { AdjustmentType } from "./records/types";
+import type { AdjustmentType, Records } from "./records/types";
+import { acceptancesOf } from "./selectors";
 
 export type FindingKind =
   | "clipped"
@@ -64,4 +65,10 @@ export function isFinding(value: unknown): value is Finding {
     (place === null || (typeof place === "object" && [place.x, place.y, place.width, place.height].every(Number.isFinite))) &&
     (f?.remedy === null || (typeof f?.remedy === "object" && typeof f.remedy.kind === "string" && typeof f.remedy.label === "string"))
   );
+}
+
+/** Findings that are neither harmless nor accepted. */
+export function openFindingsOf(records: Records, findings: Finding[] | null): Finding[] {
+  const accepted = new Set(acceptancesOf(records).map((a) => a.findingId));
+  return (findings ?? []).filter((f) => !f.harmless && !accepted.has(f.id) && !accepted.has(`kind:${f.kind}`));
 }

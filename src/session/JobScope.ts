@@ -1,11 +1,12 @@
 import { takeStep, type Edit, type StepText } from "../document/edits";
+import { openFindingsOf } from "../document/finding";
 import { moveHead, stepById, type History } from "../document/history";
 import { sortedText } from "../document/sortedText";
 import { overLimit } from "../document/limits";
 import { DOCUMENT_VERSION } from "../document/migrations";
 import { checkRecord } from "../document/parseDocument";
 import type { Records } from "../document/records/types";
-import { framesOf, jobOf, mergeOf } from "../document/selectors";
+import { framesOf, jobOf, mergeOf, workingSetOf } from "../document/selectors";
 import { sourceIdsOf } from "../document/sourceIds";
 import { saveJob } from "../storage/jobStore";
 import { RemoteError, type CallOptions } from "../workers/client/EngineClient";
@@ -13,7 +14,7 @@ import type { MessageName, Params, Result } from "../workers/protocol/messages";
 import { engine } from "./engine";
 import { EffectQueue } from "./EffectQueue";
 import { SaveQueue } from "./SaveQueue";
-import type { Stage } from "./stages";
+import { reachedStage, type Stage } from "./stages";
 import { NO_JOB, notify, report, useSession, type Busy } from "./store";
 import { tell, type HeldLock } from "./tabs";
 
@@ -285,6 +286,10 @@ export class JobScope {
       lastCopyAt,
       stage,
       frames: framesOf(records).length,
+      setKind: workingSetOf(records)?.setKind ?? "separate",
+      reached: reachedStage(records, findings),
+      openFindings: findings && openFindingsOf(records, findings).length,
+      removedAt: null,
       version: DOCUMENT_VERSION,
       head: history.head,
       sources: sourceIdsOf(history.steps),

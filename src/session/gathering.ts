@@ -1,4 +1,3 @@
-import { Refusal } from "../core/refusal";
 import { atATime } from "../core/numeric/atATime";
 import { addFrames, newId } from "../document/edits";
 import { JOB_LIMITS } from "../document/limits";
@@ -10,7 +9,7 @@ import { isCancelled } from "../workers/client/EngineClient";
 import { groupFrames } from "./actions";
 import type { JobScope } from "./JobScope";
 import { openJob } from "./openJob";
-import { notify, report, useSession } from "./store";
+import { notify, useSession } from "./store";
 import { toldOf } from "./toldOf";
 
 const { getState: get } = useSession;
@@ -132,30 +131,4 @@ async function gatherInto(job: JobScope, files: PictureFile[]): Promise<void> {
     notify(`${givenBack} source picture${givenBack === 1 ? " that was" : "s that were"} missing ${givenBack === 1 ? "is" : "are"} here again.`);
   if (!arriving.finish()) return;
   if (finished && !get().busy) await groupFrames();
-}
-
-export interface DemoJob {
-  id: string;
-  name: string;
-  kind: string;
-  about: string;
-  files: string[];
-}
-
-export async function listDemoJobs(): Promise<DemoJob[]> {
-  return ((await (await fetch("/demo/jobs.json")).json()) as { jobs: DemoJob[] }).jobs;
-}
-
-/** Gathers a demo job's frames into the open job. */
-export async function gatherDemo(demo: DemoJob): Promise<void> {
-  const fetched = async (path: string): Promise<PictureFile> => {
-    const answer = await fetch(`/demo/${path}`).catch(() => null);
-    if (!answer?.ok) throw new Refusal("notLoaded", "The demo's pictures could not be loaded. Look at the connection and try again.");
-    return { name: path.split("/").pop()!, file: await answer.blob() };
-  };
-  try {
-    await gather(await Promise.all(demo.files.map(fetched)));
-  } catch (error) {
-    report(error);
-  }
 }

@@ -1,14 +1,13 @@
-import { startJob } from "../document/edits";
+import { renameJob, startJob, takeStep } from "../document/edits";
 import { EMPTY_HISTORY, type History } from "../document/history";
 import { DOCUMENT_VERSION } from "../document/migrations";
 import { DocumentError, parseDocument, salvageDocument } from "../document/parseDocument";
 import { isFinding, type Finding } from "../document/finding";
 import type { Records } from "../document/records/types";
 import type { JobEntry } from "../storage/database";
-import { listJobs, loadEntry, loadJob, removeJob } from "../storage/jobStore";
+import { changeEntry, listJobs, loadEntry, loadJob, loadPicture, removeJob, saveJob, savePicture, sizesOnDisk } from "../storage/jobStore";
 import type { OpenedJob } from "../storage/jobFile";
 import { measureRoom } from "../storage/room";
-import { remember } from "./lastJob";
 import { chooseThreads, chosenThreads } from "./threads";
 import { dropLeases } from "../storage/sourceStore";
 import { engine } from "./engine";
@@ -43,7 +42,6 @@ export async function closeJob(): Promise<boolean> {
     return false;
   }
   if (openJobOrNone() === job) setOpenJob(null);
-  remember(null);
   await refreshJobs();
   return true;
 }
@@ -65,7 +63,6 @@ async function show(shown: Shown, stored: History, mine: number): Promise<boolea
   void engine.call("workOn", { jobId: job.id }).catch(report);
   const { id, history, records, lastCopyAt, stage, findings = null, damaged = false } = shown;
   set({ ...NO_JOB, jobId: id, history, records, lastCopyAt, stage, readOnly: !lock, damaged, findings, inspected: findings ? records : null });
-  remember(id);
   void measureRoom().then((room) => set({ room }));
   if (!lock && !damaged) lookOn(job);
   return true;
@@ -104,7 +101,6 @@ hear((message) => {
   if ("removed" in message && job?.id === message.removed) {
     job.end();
     setOpenJob(null);
-    remember(null);
     notify("This job was removed in another tab.");
   } else if ("saved" in message && job?.id === message.saved && !job.mayChange) void follow(job);
   if (!openJobOrNone()) void refreshJobs();
@@ -143,7 +139,7 @@ export async function openStoredJob(id: string): Promise<boolean> {
   const mine = ++opening;
   try {
     const found = await loadJob(id);
-    if (!found || mine !== opening) return false;
+    if (!found || found.entry.removedAt !== null || mine !== opening) return false;
     let shown: Shown;
     try {
       shown = shownOf(found.entry, found.steps);
@@ -191,6 +187,11 @@ export async function openJobFromFile(file: Blob): Promise<void> {
   }
 }
 
+/** Opens several job files, one after the other: all are stored, the last is shown. */
+export async function openJobFiles(files: Blob[]): Promise<void> {
+  for (const file of files) await openJobFromFile(file);
+}
+
 function sayWhatIsLost({ job, lost, missing }: Pick<OpenedJob, "job" | "lost" | "missing">): void {
   const steps = job.history.steps.length;
   if (lost > 0) notify(`The job file is damaged: ${steps} of its ${steps + lost} steps can be read and were opened; the file is as it was.`);
@@ -200,7 +201,8 @@ function sayWhatIsLost({ job, lost, missing }: Pick<OpenedJob, "job" | "lost" | 
 
 export async function refreshJobs(): Promise<void> {
   try {
-    set({ jobs: await listJobs(), room: await measureRoom(), threads: chosenThreads() });
+    const jobs = await listJobs();
+    set({ jobs, sizes: await sizesOnDisk(jobs), room: await measureRoom(), threads: chosenThreads() });
     // the engine may be starting still: the list does not wait for it
     void engine.call("rasterUse", {}).then(
       (rasterUse) => set({ rasterUse }),
@@ -228,27 +230,88 @@ export function computeOn(threads: number | null): void {
   engine.restart();
 }
 
-/** Removes a job with its sources. One that is open in another tab stays. */
-export async function deleteJob(id: string): Promise<void> {
+/** Days that a removed job can be taken back. */
+const KEPT_DAYS = 7;
+
+/** Does something to a stored job; one that is open here is closed for it. A job that is open in another tab is left alone, with a sentence. @returns whether it was done */
+async function withLock(id: string, work: () => Promise<void>): Promise<boolean> {
   const job = openJobOrNone();
   if (job?.id === id) {
     await job.close(true);
     setOpenJob(null);
-    remember(null);
   }
   const lock = await takeLock(id);
   if (!lock) {
-    notify("This job is open in another tab. Close it there, then remove it.");
-    return;
+    notify("This job is open in another tab. Close it there first.");
+    return false;
   }
   try {
-    await removeJob(id);
-    tell({ removed: id });
-    await engine.call("letRastersGo", { jobId: id });
+    await work();
+    return true;
   } catch (error) {
     report(error);
+    return false;
   } finally {
     lock.release();
+    await refreshJobs();
   }
-  await refreshJobs();
+}
+
+/** Takes a job off the list; for some days it can be taken back. */
+export async function removeFromList(id: string): Promise<void> {
+  if (await withLock(id, () => changeEntry(id, { removedAt: new Date().toISOString() }))) tell({ removed: id });
+}
+
+export const takeBack = (id: string): Promise<boolean> => withLock(id, () => changeEntry(id, { removedAt: null }));
+
+/** Removes a job with its sources, for good. */
+export async function deleteJob(id: string): Promise<void> {
+  const deleted = await withLock(id, async () => {
+    await removeJob(id);
+    await engine.call("letRastersGo", { jobId: id }).catch(report);
+  });
+  if (deleted) tell({ removed: id });
+}
+
+/** Lets jobs go that were removed long ago. */
+export async function letRemovedGo(now = Date.now()): Promise<void> {
+  const old = (await listJobs()).filter((j) => j.removedAt !== null && now - Date.parse(j.removedAt) > KEPT_DAYS * 86_400_000);
+  for (const { id } of old) await deleteJob(id);
+}
+
+/** Names a stored job anew, as a step of it. */
+export async function renameStored(id: string, name: string): Promise<void> {
+  await withLock(id, async () => {
+    const found = await loadJob(id);
+    if (!found) return;
+    const { history, records } = shownOf(found.entry, found.steps);
+    const renamed = takeStep(history, records, renameJob(name), { stage: "gather", label: `Job named "${name}"` }, new Date().toISOString());
+    if (!renamed.step) return;
+    const all = renamed.history.steps.map((step, place) => [place, step] as const);
+    // steps that an older version wrote are written anew as they are now
+    const changed = found.entry.version === DOCUMENT_VERSION ? all.slice(found.steps.length) : all;
+    await saveJob({ ...found.entry, name, version: DOCUMENT_VERSION, head: renamed.history.head, updatedAt: new Date().toISOString() }, changed, true);
+  });
+}
+
+/** A second job with the same steps and sources. */
+export async function duplicateJob(id: string): Promise<void> {
+  try {
+    const [found, picture] = [await loadJob(id), await loadPicture(id)];
+    if (!found) return;
+    const copy = { ...found.entry, id: crypto.randomUUID(), lastCopyAt: null, updatedAt: new Date().toISOString() };
+    await saveJob(
+      copy,
+      found.steps.map((step, place) => [place, step] as const),
+    );
+    if (picture) await savePicture(copy.id, picture);
+    const taken = new Set((await listJobs()).map((j) => j.name));
+    const names = ["copy", ...Array.from({ length: taken.size + 1 }, (_, i) => `copy ${i + 2}`)].map((word) => `${found.entry.name}, ${word}`);
+    await renameStored(
+      copy.id,
+      names.find((name) => !taken.has(name))!,
+    );
+  } catch (error) {
+    report(error);
+  }
 }

@@ -1,8 +1,6 @@
 import { redoTarget, recordsAt, stepById } from "../document/history";
 import type { Edit, StepText } from "../document/edits";
-import type { Finding } from "../document/finding";
 import type { Records } from "../document/records/types";
-import { acceptancesOf } from "../document/selectors";
 import type { CallOptions } from "../workers/client/EngineClient";
 import type { MessageName, Params, Result } from "../workers/protocol/messages";
 import type { JobScope } from "./JobScope";
@@ -66,12 +64,6 @@ export function setStage(stage: Stage): void {
 export function noteCopy(): void {
   set({ lastCopyAt: new Date().toISOString() });
   openJobOrNone()?.touch();
-}
-
-/** Findings that are neither harmless nor accepted. */
-export function openFindingsOf(records: Records, findings: Finding[] | null): Finding[] {
-  const accepted = new Set(acceptancesOf(records).map((a) => a.findingId));
-  return (findings ?? []).filter((f) => !f.harmless && !accepted.has(f.id) && !accepted.has(`kind:${f.kind}`));
 }
 
 /** The records at any step, for comparing. */

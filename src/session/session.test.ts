@@ -590,3 +590,61 @@ it("frames are turned all or none, then compared again; under layers they are no
   expect(t.asked.filter((a) => a.name === "turnFrame")).toEqual([]);
   expect(t.notices().at(-1)).toMatch(/^Layers stand on these frames/);
 });
+
+describe("the list of jobs", () => {
+  const listed = (t: Tab) => state(t).jobs.map((j) => [j.name, j.removedAt !== null]);
+
+  it("tells what a job is and where it stands; a removed one can be taken back until it goes for good", async () => {
+    const t = await tab();
+    const a = await jobWith(t, "A", 3);
+    t.open.edit(setRegistration(registered(t).registration, {}), { stage: "register", label: "r" });
+    await t.jobs.closeJob();
+    expect(state(t).jobs).toMatchObject([{ name: "A", frames: 3, setKind: "separate", reached: "register", openFindings: null, removedAt: null }]);
+    await t.jobs.removeFromList(a);
+    expect(listed(t)).toEqual([["A", true]]);
+    expect(await t.jobs.openStoredJob(a)).toBe(false);
+    await t.jobs.takeBack(a);
+    expect(await t.jobs.openStoredJob(a)).toBe(true);
+    expect(framesOf(state(t).records)).toHaveLength(3);
+    await t.jobs.closeJob();
+    await t.jobs.removeFromList(a);
+    await t.jobs.letRemovedGo(Date.now() + 6 * 86_400_000);
+    expect(listed(t)).toEqual([["A", true]]);
+    const going = t.jobs.letRemovedGo(Date.now() + 8 * 86_400_000);
+    await settle();
+    await going;
+    expect(listed(t)).toEqual([]);
+  });
+
+  it("renames a job that is not open, as a step of it, and duplicates one with all its steps", async () => {
+    const t = await tab();
+    const a = await jobWith(t, "A", 2);
+    await t.jobs.closeJob();
+    await t.jobs.renameStored(a, "Creek");
+    expect(listed(t)).toEqual([["Creek", false]]);
+    await t.jobs.duplicateJob(a);
+    expect(
+      state(t)
+        .jobs.map((j) => j.name)
+        .sort(),
+    ).toEqual(["Creek", "Creek, copy"]);
+    const copy = state(t).jobs.find((j) => j.name === "Creek, copy")!;
+    await t.jobs.openStoredJob(copy.id);
+    expect(state(t).history.steps.map((s) => s.label)).toEqual(['Job "A" begun', "frames", 'Job named "Creek"', 'Job named "Creek, copy"']);
+    t.open.undo();
+    expect(jobOf(state(t).records)?.name).toBe("Creek");
+    await t.jobs.openStoredJob(a);
+    expect([jobOf(state(t).records)?.name, framesOf(state(t).records).length]).toEqual(["Creek", 2]);
+  });
+
+  it("leaves a job alone that is open in another tab", async () => {
+    const t = await tab();
+    const a = await jobWith(t, "A", 2);
+    const other = await tab();
+    await other.jobs.removeFromList(a);
+    await other.jobs.renameStored(a, "B");
+    expect(other.notices()).toEqual(["This job is open in another tab. Close it there first."]);
+    await other.jobs.refreshJobs();
+    expect(listed(other)).toEqual([["A", false]]);
+  });
+});

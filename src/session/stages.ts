@@ -86,3 +86,9 @@ export function describeStage(stage: Stage, s: StageInputs): { state: StageState
   })();
   return s.working === stage ? { ...described, state: "working" } : described;
 }
+
+/** The last stage at which something stands. */
+export function reachedStage(records: Records, findings: Finding[] | null): Stage {
+  const told = { records, oddities: 0, findings, openFindings: 0, working: null, lastExportAt: null };
+  return STAGES.filter((s) => !["notUsed", "notBegun"].includes(describeStage(s, told).state)).at(-1) ?? "gather";
+}

@@ -60,6 +60,8 @@ export interface SessionState extends JobState {
   panelsFolded: boolean;
   logbookOpen: boolean;
   jobs: JobEntry[];
+  /** bytes that the sources of each job take in the browser */
+  sizes: Map<string, number>;
 }
 
 export const NO_JOB: JobState = {
@@ -89,6 +91,7 @@ export const useSession = create<SessionState>(() => ({
   panelsFolded: false,
   logbookOpen: false,
   jobs: [],
+  sizes: new Map(),
 }));
 
 const { getState: get, setState: set } = useSession;

@@ -56,6 +56,39 @@ it.each([1, 2, 3])("jobs of the database of version %i keep every step, and thei
   expect(await listLooks()).toHaveLength(1);
 });
 
+it("a job of the database of version 4 stands at what is known of it, until it is opened", async () => {
+  const db = await openDB(DATABASE.name, 4, {
+    upgrade(old) {
+      old.createObjectStore("jobs", { keyPath: "id" });
+      for (const name of ["sources", "steps", "leases", "links"]) old.createObjectStore(name);
+      for (const name of ["folders", "looks"]) old.createObjectStore(name, { keyPath: "id" });
+    },
+  });
+  await db.put("jobs", {
+    id: "job-1",
+    name: "Old",
+    updatedAt: "2026",
+    lastCopyAt: null,
+    stage: "merge",
+    frames: 2,
+    version: 11,
+    head: null,
+    sources: [ID],
+    proof: null,
+  });
+  await db.put("sources", new Blob(["four"]), ID);
+  db.close();
+  const { listJobs, savePicture, loadPicture, removeJob, sizesOnDisk } = await import("./jobStore");
+  const entries = await listJobs();
+  expect(entries).toMatchObject([{ name: "Old", frames: 2, setKind: "separate", reached: "gather", openFindings: null, removedAt: null }]);
+  expect([...(await sizesOnDisk(entries))].map(([id]) => id)).toEqual(["job-1"]);
+  await savePicture("job-1", new Blob(["picture"]));
+  await savePicture("gone", new Blob(["picture"]));
+  expect([(await loadPicture("job-1")) !== undefined, await loadPicture("gone")]).toEqual([true, undefined]);
+  await removeJob("job-1");
+  expect(await loadPicture("job-1")).toBeUndefined();
+});
+
 it("a newer database is left alone, with a sentence", async () => {
   (await openDB(DATABASE.name, DATABASE.version + 1)).close();
   const { listJobs } = await import("./jobStore");

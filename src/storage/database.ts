@@ -2,12 +2,13 @@ import { openDB, type DBSchema, type IDBPDatabase } from "idb";
 import type { History, Step } from "../document/history";
 import type { Look } from "../document/looks";
 import type { Finding } from "../document/finding";
+import type { SetRecord } from "../document/records/types";
 import { sourceIdsOf } from "../document/sourceIds";
 
 /** Names in the browser's database. Renaming one loses what people have stored: add a version and move the data instead. */
 export const DATABASE = {
   name: "marsh",
-  version: 4,
+  version: 5,
   jobs: "jobs",
   steps: "steps",
   sources: "sources",
@@ -15,6 +16,7 @@ export const DATABASE = {
   folders: "folders",
   links: "links",
   looks: "looks",
+  pictures: "pictures",
 } as const;
 
 /** A job as the list of jobs knows it; its steps lie beside it, so that the list never reads them. */
@@ -27,6 +29,14 @@ export interface JobEntry {
   /** the stage that was open */
   stage: string;
   frames: number;
+  /** what the set worked on is */
+  setKind: SetRecord["setKind"];
+  /** the last stage of the path at which something stands */
+  reached: string;
+  /** findings that are open; null where the picture as it is was not inspected */
+  openFindings: number | null;
+  /** when it was removed: until it goes for good it can be taken back; null where it was not */
+  removedAt: string | null;
   /** version of its records */
   version: number;
   head: string | null;
@@ -62,6 +72,8 @@ export interface Schema extends DBSchema {
   /** by source id */
   links: { key: string; value: SourceLink };
   looks: { key: string; value: Look };
+  /** a small picture of each job as it was last looked at, by job */
+  pictures: { key: string; value: Blob };
 }
 
 /** Why something could not be stored or found; `message` is one sentence for people. */
@@ -108,7 +120,10 @@ function database(): Promise<IDBPDatabase<Schema>> {
 interface OldTransaction {
   objectStore(name: string): { getAll(): Promise<OldEntry[]>; put(value: unknown, key?: unknown): Promise<unknown> };
 }
-type OldEntry = Omit<JobEntry, "version" | "head" | "sources" | "proof"> & { job: { version: number; history: History } };
+type OldEntry = Omit<JobEntry, "version" | "head" | "sources" | "proof" | keyof Standing> & { job: { version: number; history: History } };
+/** Where a job stands, as the list tells it; of one that was stored before, this is known once it was opened. */
+type Standing = Pick<JobEntry, "setKind" | "reached" | "openFindings" | "removedAt">;
+const UNKNOWN: Standing = { setKind: "separate", reached: "gather", openFindings: null, removedAt: null };
 
 async function upgrade(db: IDBPDatabase<Schema>, from: number, transaction: OldTransaction): Promise<void> {
   if (from < 1) {
@@ -125,12 +140,19 @@ async function upgrade(db: IDBPDatabase<Schema>, from: number, transaction: OldT
     // steps lie one by one beside their job
     db.createObjectStore(DATABASE.steps);
     db.createObjectStore(DATABASE.leases);
-    if (from === 0) return;
+  }
+  if (from < 5) db.createObjectStore(DATABASE.pictures);
+  if (from === 0) return;
+  if (from < 4) {
     const [jobs, steps] = [transaction.objectStore(DATABASE.jobs), transaction.objectStore(DATABASE.steps)];
     for (const { job, ...entry } of await jobs.getAll()) {
       for (const [place, step] of job.history.steps.entries()) await steps.put(step, [entry.id, place]);
       await jobs.put({ ...entry, version: job.version, head: job.history.head, sources: sourceIdsOf(job.history.steps), proof: null });
     }
+  }
+  if (from < 5) {
+    const jobs = transaction.objectStore(DATABASE.jobs);
+    for (const entry of await jobs.getAll()) await jobs.put({ ...UNKNOWN, ...entry });
   }
 }
 

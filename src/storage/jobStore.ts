@@ -51,6 +51,40 @@ export const removeJob = (id: string): Promise<void> =>
       ask(transaction.objectStore(DATABASE.jobs).delete(id));
       ask(transaction.objectStore(DATABASE.steps).delete(stepsRange(id)));
       ask(transaction.objectStore(DATABASE.leases).delete(leasesRange(id)));
+      ask(transaction.objectStore(DATABASE.pictures).delete(id));
       ask(dropUnused(transaction));
     }),
   );
+
+/** Changes a job's entry, if it is there. The caller holds the job's lock. */
+export const changeEntry = (id: string, change: Partial<JobEntry>): Promise<void> =>
+  guarded((db) =>
+    wholly(db.transaction([DATABASE.jobs], "readwrite"), (transaction, ask) => {
+      const jobs = transaction.objectStore(DATABASE.jobs);
+      ask(jobs.get(id).then((entry) => entry && jobs.put({ ...entry, ...change })));
+    }),
+  );
+
+/** Keeps the small picture of a job, unless the job is gone. */
+export const savePicture = (jobId: string, picture: Blob): Promise<void> =>
+  guarded((db) =>
+    wholly(db.transaction([DATABASE.jobs, DATABASE.pictures], "readwrite"), (transaction, ask) => {
+      ask(
+        transaction
+          .objectStore(DATABASE.jobs)
+          .getKey(jobId)
+          .then((there) => there && transaction.objectStore(DATABASE.pictures).put(picture, jobId)),
+      );
+    }),
+  );
+
+export const loadPicture = (jobId: string): Promise<Blob | undefined> => guarded((db) => db.get(DATABASE.pictures, jobId));
+
+/** Bytes that each job's sources take in the browser; what two jobs share counts for both. */
+export const sizesOnDisk = (entries: JobEntry[]): Promise<Map<string, number>> =>
+  guarded(async (db) => {
+    const sizes = new Map<string, number>();
+    for (let cursor = await db.transaction(DATABASE.sources).store.openCursor(); cursor; cursor = await cursor.continue())
+      sizes.set(cursor.key, cursor.value.size);
+    return new Map(entries.map((e) => [e.id, e.sources.reduce((sum, id) => sum + (sizes.get(id) ?? 0), 0)]));
+  });

@@ -5,7 +5,7 @@ import { wholly } from "./wholly";
 type Writing = IDBPTransaction<Schema, (typeof ALL)[number][], "readwrite">;
 
 /** Stores that are looked at where something is let go. */
-export const ALL = [DATABASE.jobs, DATABASE.steps, DATABASE.leases, DATABASE.sources, DATABASE.links, DATABASE.folders] as const;
+export const ALL = [DATABASE.jobs, DATABASE.steps, DATABASE.leases, DATABASE.sources, DATABASE.links, DATABASE.folders, DATABASE.pictures] as const;
 
 /** Keeps a source for a job. Until a stored step names it, a lease says that it is needed. */
 export const saveSource = (jobId: string, sourceId: string, bytes: Blob): Promise<void> =>

@@ -82,17 +82,21 @@ test("from files to delivery, through a crash", async () => {
   await noViolations(page, "merge");
   await expect(page.getByTestId("saved")).toContainText("Saved");
 
-  // the browser is killed; the job is there again, at the same stage
+  // the browser is killed; the job is there again by its address, at the same stage, and by the list of jobs
+  const address = page.url();
+  expect(address).toMatch(/\/job\/[\w-]+\/merge$/);
   const browserPid = execFileSync("pgrep", ["-f", "--", `--user-data-dir=${join(folder, "profile")}`], { encoding: "utf8" }).split("\n")[0];
   process.kill(Number(browserPid), "SIGKILL");
   await context.close().catch(() => undefined);
   ({ context, page } = await open());
   await page.goto("http://localhost:3217/");
+  await expect(page.getByRole("list", { name: "Jobs" }).getByRole("listitem")).toContainText("Exposure bracket, 5 frames · at Merge");
+  await page.goto(address);
   await expect(page.getByText("Radiance merge in force")).toBeVisible();
 
   // a second tab on the same job may only look
   const second = await context.newPage();
-  await second.goto("http://localhost:3217/");
+  await second.goto(address);
   await expect(second.getByTestId("saved")).toContainText("open in another tab");
   await second.close();
 
@@ -227,14 +231,26 @@ print(json.dumps({'tiff': [list(t.shape), str(t.dtype)], 'jpeg': [j.size[0], j.s
     });
   expect(await rasters()).toBeGreaterThan(10);
   await page.getByRole("button", { name: "Marsh, all jobs" }).click();
-  await page.getByRole("button", { name: "Remove" }).first().click();
+  // one that is removed can be taken back until it goes for good
+  const more = (n: number, what: string) =>
+    page
+      .getByRole("button", { name: /^More for / })
+      .nth(n)
+      .click()
+      .then(() => page.getByRole("menuitem", { name: what }).click());
+  const jobs = page.getByRole("list", { name: "Jobs" }).getByRole("listitem");
+  await more(0, "Remove");
+  await page.getByRole("button", { name: "Take back" }).click();
+  await expect(jobs).toHaveCount(2);
+  await noViolations(page, "jobs");
+  await more(0, "Remove");
   await page.getByRole("button", { name: "Remove for good" }).click();
-  await expect(page.getByRole("button", { name: "Remove" })).toHaveCount(1);
+  await expect(jobs).toHaveCount(1);
   expect(await rasters()).toBeGreaterThan(10);
   await page.getByRole("button", { name: "Open", exact: true }).first().click();
   await exact(page);
   await page.getByRole("button", { name: "Marsh, all jobs" }).click();
-  await page.getByRole("button", { name: "Remove" }).first().click();
+  await more(0, "Remove");
   await page.getByRole("button", { name: "Remove for good" }).click();
   await expect.poll(rasters).toBe(0);
   await context.close();

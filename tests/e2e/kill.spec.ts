@@ -125,6 +125,7 @@ test(`${KILLS} kills`, async () => {
   let page = await pageOf(context);
   await page.goto("http://localhost:3217/");
   await page.getByRole("button", { name: "New job" }).click();
+  await page.waitForSelector("text=Bring the frames of one picture");
   await page.locator('input[type="file"]').first().setInputFiles(FILES);
   await expect(page.getByText(/, 2 frames/).first()).toBeVisible({ timeout: 60_000 });
   await quiet(page);
@@ -142,14 +143,14 @@ test(`${KILLS} kills`, async () => {
       void ACTIONS[Math.floor(random() * ACTIONS.length)](page).catch(() => undefined);
       await new Promise((go) => setTimeout(go, 100 + 2500 * random()));
     }
-    const known = watch.saved;
+    const [known, address] = [watch.saved, page.url()];
     kill();
     await watch.end();
     await context.close().catch(() => undefined);
     context = await openBrowser(profile);
     page = await pageOf(context);
     const since = Date.now();
-    await page.goto("http://localhost:3217/", { waitUntil: "commit" });
+    await page.goto(address, { waitUntil: "commit" });
     await page.waitForSelector("[data-testid=saved]", { timeout: 20_000 });
     slowest = Math.max(slowest, Date.now() - since);
     const labels = await steps(page);

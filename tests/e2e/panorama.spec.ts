@@ -67,7 +67,7 @@ test("unordered frames become a picture at 2:1 that keeps three things, is joine
     return to;
   });
   await page.getByRole("button", { name: "New job" }).click();
-  // the page of jobs has an input for one file, which is still there at first
+  await page.waitForSelector("text=Bring the frames of one picture");
   await page.locator("input[type=file][multiple]").first().setInputFiles(shuffled);
   await layOut(page, 5);
   // frame 2 of these is the first of the row, frame 3 the last; the demo's truth says −44.6° and 44.2°

@@ -52,6 +52,8 @@ export interface Tab {
   actions: typeof import("../../src/session/actions") & typeof import("../../src/session/gathering") & typeof import("../../src/session/comparing");
   store: typeof import("../../src/session/store");
   tabs: typeof import("../../src/session/tabs");
+  navigation: typeof import("../../src/session/navigation");
+  picturing: typeof import("../../src/session/picturing");
   jobStore: typeof import("../../src/storage/jobStore");
   /** calls that wait for an answer, in the order they came */
   asked: Asked[];
@@ -110,6 +112,8 @@ async function openTab(): Promise<Tab> {
       },
       store: await import("../../src/session/store"),
       tabs: await import("../../src/session/tabs"),
+      navigation: await import("../../src/session/navigation"),
+      picturing: await import("../../src/session/picturing"),
       jobStore: await import("../../src/storage/jobStore"),
     };
   });

@@ -41,13 +41,19 @@ export interface MenuChoice<T extends string> {
   isDisabled?: boolean;
 }
 
-/** A button that opens a list of things to do, each with what it does. */
-export function MenuButton<T extends string>(props: { label: string; items: MenuChoice<T>[]; isDisabled?: boolean; onChoose: (id: T) => void }) {
+/** A button that opens a list of things to do, each with what it does. @property name in full, where the label needs what it stands beside */
+export function MenuButton<T extends string>(props: { label: string; name?: string; items: MenuChoice<T>[]; isDisabled?: boolean; onChoose: (id: T) => void }) {
   return (
     <MenuTrigger>
-      <Button isDisabled={props.isDisabled}>{props.label} ▾</Button>
+      <Button isDisabled={props.isDisabled} aria-label={props.name}>
+        {props.label} ▾
+      </Button>
       <Popover>
-        <List aria-label={props.label} onAction={(key) => props.onChoose(key as T)} disabledKeys={props.items.filter((i) => i.isDisabled).map((i) => i.id)}>
+        <List
+          aria-label={props.name ?? props.label}
+          onAction={(key) => props.onChoose(key as T)}
+          disabledKeys={props.items.filter((i) => i.isDisabled).map((i) => i.id)}
+        >
           {props.items.map(({ id, name, does }) => (
             <Item key={id} id={id} textValue={name}>
               <Text slot="label">{name}</Text>

@@ -1,0 +1,174 @@
+"use client";
+import { useEffect, useState } from "react";
+import styled from "styled-components";
+import { SET_KIND_NAMES } from "../../core/measure/sets/setKinds";
+import { duplicateJob, openStoredJob, removeFromList, renameStored } from "../../session/jobs";
+import { STAGE_NAMES, STAGES } from "../../session/stages";
+import { useSession } from "../../session/store";
+import type { JobEntry } from "../../storage/database";
+import { loadPicture } from "../../storage/jobStore";
+import { Button, PlainButton } from "../../ui/components/Button";
+import { MenuButton } from "../../ui/components/MenuButton";
+import { Select } from "../../ui/components/Select";
+import { TextField } from "../../ui/components/TextField";
+import { Soft } from "../../ui/components/panels";
+import { bytes, clock, counted } from "../../ui/format";
+import { tokens } from "../../ui/tokens/tokens";
+import { Preview } from "./Preview";
+
+const Bar = styled.div`
+  display: flex;
+  align-items: center;
+  gap: 16px;
+  padding: 8px 14px;
+  border-bottom: 1px solid ${tokens.line};
+`;
+const List = styled.ul`
+  list-style: none;
+`;
+const Item = styled.li`
+  display: grid;
+  grid-template-columns: 132px 1fr auto;
+  align-items: center;
+  gap: 14px;
+  padding: 8px 14px;
+  border-bottom: 1px solid ${tokens.line};
+`;
+const Name = styled(PlainButton)`
+  font-size: ${tokens.size.large};
+  font-weight: 600;
+  text-align: left;
+  padding-left: 0;
+`;
+const Actions = styled.div`
+  display: flex;
+  gap: 6px;
+`;
+
+const ORDERS = {
+  changed: (a: JobEntry, b: JobEntry) => b.updatedAt.localeCompare(a.updatedAt),
+  name: (a: JobEntry, b: JobEntry) => a.name.localeCompare(b.name, "en-GB", { numeric: true }),
+} as const;
+type Order = keyof typeof ORDERS | "size";
+
+/** Jobs from which on they can be found and sorted. */
+const MANY = 4;
+
+/** Every job with its picture, where it stands, and what can be done with it. */
+export function JobList({ jobs }: { jobs: JobEntry[] }) {
+  const sizes = useSession((s) => s.sizes);
+  const [order, setOrder] = useState<Order>("changed");
+  const [wanted, setWanted] = useState("");
+  const compare = order === "size" ? (a: JobEntry, b: JobEntry) => (sizes.get(b.id) ?? 0) - (sizes.get(a.id) ?? 0) : ORDERS[order];
+  const shown = jobs.filter((j) => j.name.toLowerCase().includes(wanted.trim().toLowerCase())).sort(compare);
+  return (
+    <>
+      {jobs.length >= MANY && (
+        <Bar>
+          <label style={{ flex: 1, maxWidth: 320 }}>
+            <Soft as="span">Find</Soft>
+            <TextField value={wanted} onChange={(e) => setWanted(e.target.value)} />
+          </label>
+          <Select
+            label="Sort by"
+            items={[
+              { id: "changed", label: "last change" },
+              { id: "name", label: "name" },
+              { id: "size", label: "size" },
+            ]}
+            chosen={order}
+            onChoose={setOrder}
+          />
+        </Bar>
+      )}
+      <List aria-label="Jobs">
+        {shown.map((j) => (
+          <Job key={j.id} job={j} size={sizes.get(j.id) ?? 0} />
+        ))}
+      </List>
+      {shown.length === 0 && <Soft style={{ padding: 14 }}>No job is called that.</Soft>}
+    </>
+  );
+}
+
+function Job({ job, size }: { job: JobEntry; size: number }) {
+  const [naming, setNaming] = useState<string | null>(null);
+  const rename = () => {
+    if (naming?.trim() && naming.trim() !== job.name) void renameStored(job.id, naming.trim());
+    setNaming(null);
+  };
+  return (
+    <Item>
+      <Preview of={usePicture(job)} />
+      <div>
+        {naming === null ? (
+          <Name onPress={() => void openStoredJob(job.id)}>{job.name}</Name>
+        ) : (
+          <TextField
+            autoFocus
+            aria-label="Name of the job"
+            maxLength={200}
+            value={naming}
+            onChange={(e) => setNaming(e.target.value)}
+            onBlur={rename}
+            onKeyDown={(e) => {
+              if (e.key === "Enter") rename();
+              if (e.key === "Escape") setNaming(null);
+            }}
+          />
+        )}
+        <p>{standing(job)}</p>
+        <Soft>
+          Changed {clock(job.updatedAt)} · {bytes(size)} · last copy outside the browser {clock(job.lastCopyAt)}
+        </Soft>
+      </div>
+      <Actions>
+        <Button onPress={() => void openStoredJob(job.id)}>Open</Button>
+        <MenuButton
+          label="More"
+          name={`More for ${job.name}`}
+          items={[
+            { id: "rename", name: "Rename" },
+            { id: "duplicate", name: "Duplicate", does: "A second job with the same frames and steps." },
+            { id: "remove", name: "Remove", does: "It can be taken back for seven days." },
+          ]}
+          onChoose={(id) => {
+            if (id === "rename") setNaming(job.name);
+            else if (id === "duplicate") void duplicateJob(job.id);
+            else void removeFromList(job.id);
+          }}
+        />
+      </Actions>
+    </Item>
+  );
+}
+
+/** What a job is and where it stands on the path. */
+function standing({ frames, setKind, reached, openFindings }: JobEntry): string {
+  if (frames === 0) return "No frames yet";
+  const stage = STAGES.find((s) => s === reached) ?? "gather";
+  const findings = openFindings === null ? [] : [openFindings === 0 ? "no open finding" : counted(openFindings, "open finding")];
+  return [`${SET_KIND_NAMES[setKind]}, ${counted(frames, "frame")}`, `at ${STAGE_NAMES[stage]}`, ...findings].join(" · ");
+}
+
+/** The address of a job's kept picture, while it is shown. */
+function usePicture({ id, updatedAt }: JobEntry): string | null {
+  const [address, setAddress] = useState<string | null>(null);
+  useEffect(() => {
+    let made: string | null = null;
+    let gone = false;
+    void loadPicture(id).then(
+      (picture) => {
+        if (!picture || gone) return;
+        made = URL.createObjectURL(picture);
+        setAddress(made);
+      },
+      () => undefined,
+    );
+    return () => {
+      gone = true;
+      if (made) URL.revokeObjectURL(made);
+    };
+  }, [id, updatedAt]);
+  return address;
+}

@@ -1,0 +1,78 @@
+"use client";
+import { useEffect } from "react";
+import styled from "styled-components";
+import { letRemovedGo, newJob, openJobFiles, refreshJobs } from "../../session/jobs";
+import { useSession } from "../../session/store";
+import { PrimaryButton } from "../../ui/components/Button";
+import { FilePicker } from "../../ui/components/FilePicker";
+import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
+import { bytes } from "../../ui/format";
+import { tokens } from "../../ui/tokens/tokens";
+import { DemoList } from "./DemoList";
+import { JobList } from "./JobList";
+import { Machine } from "./Machine";
+import { RemovedJobs } from "./RemovedJobs";
+
+const Page = styled.main`
+  flex: 1;
+  overflow: auto;
+  background: ${tokens.panelLow};
+  display: flex;
+  justify-content: center;
+  padding: 24px 20px 40px;
+`;
+const Column = styled.div`
+  width: min(1080px, 100%);
+  height: fit-content;
+  background: ${tokens.panel};
+  border: 1px solid ${tokens.lineStrong};
+`;
+const Lead = styled.h1`
+  font-size: ${tokens.size.title};
+  font-weight: 600;
+  line-height: 1.3;
+`;
+
+/** The jobs kept in this browser, and ways to begin one. */
+export function JobsPage() {
+  const { jobs, room } = useSession();
+  useEffect(() => {
+    void refreshJobs().then(() => letRemovedGo());
+  }, []);
+  const kept = jobs.filter((j) => j.removedAt === null);
+  return (
+    <Page>
+      <Column>
+        <Section>
+          <Lead>{kept.length > 0 ? "Your jobs" : "Make one picture of several"}</Lead>
+          {kept.length === 0 && (
+            <p style={{ maxWidth: 640, margin: "6px 0" }}>
+              Marsh lines up exposure brackets, focus stacks, panoramas and separate shots, merges and blends them, and measures every step. A job holds the
+              frames of one picture and all that was done with them. Everything stays in this browser until you save a copy.
+            </p>
+          )}
+          <RowOf>
+            <PrimaryButton onPress={() => void newJob("Untitled job")}>New job</PrimaryButton>
+            <FilePicker accept={[".marsh", "application/zip"]} multiple onFiles={(files) => void openJobFiles(files)}>
+              Open job files
+            </FilePicker>
+            <Soft>or drop pictures or job files anywhere on this page.</Soft>
+          </RowOf>
+        </Section>
+        {kept.length > 0 && <JobList jobs={kept} />}
+        <RemovedJobs jobs={jobs.filter((j) => j.removedAt !== null)} />
+        <DemoList folded={kept.length > 0} />
+        {room && (
+          <Section>
+            <Heading>Storage</Heading>
+            <Soft>
+              {bytes(room.usedBytes)} used, {bytes(room.freeBytes)} free.{" "}
+              {room.persistent ? "The browser keeps it until you remove it." : "The browser may clear it when space runs short: save copies."}
+            </Soft>
+          </Section>
+        )}
+        <Machine />
+      </Column>
+    </Page>
+  );
+}

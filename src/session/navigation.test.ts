@@ -1,0 +1,107 @@
+/** What is shown and the address are the same, whichever of the two is changed. */
+import { openTabs, settle, type Tab } from "../../tests/support/tabs";
+import { readAddress, writeAddress } from "./address";
+import type { AddressLine } from "./navigation";
+import { STAGES } from "./stages";
+
+const tab = openTabs();
+const state = (t: Tab) => t.store.useSession.getState();
+
+/** An address line with its history, as a browser has it. */
+class Line implements AddressLine {
+  private moved: () => void = () => undefined;
+  private at = 0;
+  constructor(readonly entries: string[]) {}
+  path = () => this.entries[this.at];
+  push = (path: string) => void this.entries.splice(++this.at, Infinity, path);
+  replace = (path: string) => void (this.entries[this.at] = path);
+  onMove = (moved: () => void) => {
+    this.moved = moved;
+    return () => undefined;
+  };
+  /** back or forward by so many entries */
+  async go(by: number): Promise<void> {
+    this.at += by;
+    this.moved();
+    await settle();
+  }
+}
+const never = async () => false;
+
+async function twoJobs(): Promise<{ t: Tab; a: string; b: string }> {
+  const t = await tab();
+  await t.jobs.newJob("A");
+  const a = state(t).jobId!;
+  await t.jobs.newJob("B");
+  const b = state(t).jobId!;
+  await t.jobs.closeJob();
+  return { t, a, b };
+}
+
+it("every stage has an address and is found by it; what is no address leads nowhere", () => {
+  for (const stage of STAGES) expect(readAddress(writeAddress({ jobId: "a-1", stage }))).toEqual({ jobId: "a-1", stage });
+  expect(readAddress("/")).toEqual({ jobId: null });
+  expect(readAddress("/job/a-1")).toEqual({ jobId: "a-1", stage: null });
+  for (const path of ["/job", "/job/", "/job/a/nowhere", "/job/a/merge/more", "/job/..", "/jobs", `/job/${"a".repeat(200)}`, "/job/<a>"])
+    expect(readAddress(path)).toBeNull();
+});
+
+it("jobs and stages that are gone to have addresses, and back and forward go through them", async () => {
+  const { t, a, b } = await twoJobs();
+  const line = new Line(["/"]);
+  await t.navigation.navigate(line, never);
+  await t.jobs.openStoredJob(a);
+  t.open.setStage("merge");
+  await t.jobs.openStoredJob(b);
+  await settle();
+  expect(line.entries.at(-1)).toBe(`/job/${b}/gather`);
+  await line.go(-1);
+  // between two jobs all jobs are shown
+  while (line.path() === "/") await line.go(-1);
+  expect([state(t).jobId, state(t).stage]).toEqual([a, "merge"]);
+  await line.go(-1);
+  expect([state(t).jobId, state(t).stage]).toEqual([a, "gather"]);
+  await line.go(-1);
+  expect(state(t).jobId).toBeNull();
+  await line.go(2);
+  expect([state(t).jobId, state(t).stage, line.path()]).toEqual([a, "merge", `/job/${a}/merge`]);
+});
+
+it("an address opens its job at its stage; without one as it was left", async () => {
+  const { t, a } = await twoJobs();
+  await t.navigation.navigate(new Line([`/job/${a}/proof`]), never);
+  expect([state(t).jobId, state(t).stage]).toEqual([a, "proof"]);
+  await settle();
+  const other = await tab();
+  const line = new Line([`/job/${a}`]);
+  await other.navigation.navigate(line, never);
+  expect([state(other).jobId, line.entries]).toEqual([a, [`/job/${a}/${state(other).stage}`]]);
+});
+
+it.each([
+  ["a job that is not there", "/job/none/merge", /not in this browser/],
+  ["no address", "/somewhere", /nothing at this address/],
+])("%s: all jobs are shown, with a sentence", async (_, path, sentence) => {
+  const { t } = await twoJobs();
+  const line = new Line([path]);
+  await t.navigation.navigate(line, never);
+  expect([state(t).jobId, line.entries]).toEqual([null, ["/"]]);
+  expect(t.notices().join()).toMatch(sentence);
+});
+
+it("of two addresses gone to at once the latter is shown", async () => {
+  const { t, a, b } = await twoJobs();
+  const line = new Line(["/", `/job/${a}/merge`, `/job/${b}/finish`]);
+  await t.navigation.navigate(line, never);
+  void line.go(1);
+  await line.go(1);
+  await settle();
+  expect([state(t).jobId, state(t).stage, line.path()]).toEqual([b, "finish", `/job/${b}/finish`]);
+});
+
+it("what opens first, as a demo, replaces the address it was asked by", async () => {
+  const { t, a } = await twoJobs();
+  const line = new Line(["/"]);
+  await t.navigation.navigate(line, () => t.jobs.openStoredJob(a));
+  expect(line.entries).toEqual([`/job/${a}/gather`]);
+});

@@ -1,0 +1,74 @@
+import { readAddress, writeAddress } from "./address";
+import { closeJob, openStoredJob, refreshJobs } from "./jobs";
+import { openJobOrNone, setStage } from "./openJob";
+import { mayShow, wasShown } from "./showing";
+import { notify, useSession } from "./store";
+
+/** The line of the browser that holds the address, with its history. */
+export interface AddressLine {
+  path(): string;
+  push(path: string): void;
+  replace(path: string): void;
+  /** calls when the person goes back or forward @returns what ends that */
+  onMove(moved: () => void): () => void;
+}
+
+/**
+ * Keeps the address and what is shown the same: what is opened or gone to gets an address of its own, and an address that is gone to is opened. Nothing is fetched for it.
+ * @param first opens something else before the address is looked at, as a demo; @returns true where it did @returns what ends it, once the first address is shown
+ */
+export async function navigate(line: AddressLine, first: () => Promise<boolean>): Promise<() => void> {
+  const { getState: get } = useSession;
+  /** addresses that are being gone to: while there are any, what is shown is on its way */
+  let going = 0;
+  let latest = 0;
+  const shown = () => writeAddress({ jobId: get().jobId, stage: get().stage });
+  const settle = () => shown() !== line.path() && line.replace(shown());
+
+  const go = async () => {
+    const mine = ++latest;
+    going++;
+    try {
+      await open(line.path());
+    } finally {
+      going--;
+      if (mine === latest) settle();
+    }
+  };
+  const ends = [
+    useSession.subscribe((now, before) => {
+      if (going > 0 || (now.jobId === before.jobId && now.stage === before.stage)) return;
+      if (shown() !== line.path()) line.push(shown());
+    }),
+    line.onMove(() => void go()),
+  ];
+  going++;
+  const begun = await first().finally(() => going--);
+  if (begun) settle();
+  else await go();
+  return () => ends.forEach((end) => end());
+}
+
+async function open(path: string): Promise<void> {
+  const address = readAddress(path);
+  if (!address) notify("There is nothing at this address, so here are all jobs.");
+  if (!address?.jobId) {
+    if (openJobOrNone()) await closeJob();
+    return;
+  }
+  const { jobId, stage } = address;
+  if (openJobOrNone()?.id !== jobId) {
+    if (!mayShow(jobId)) {
+      notify("This job could not be drawn, so here are all jobs. It is stored as it was; opening it tries again.");
+      return;
+    }
+    if (!(await openStoredJob(jobId))) {
+      wasShown();
+      await refreshJobs();
+      if (!useSession.getState().jobs.some((j) => j.id === jobId))
+        notify("The job of this address is not in this browser: it was removed, or it was made in another browser. Here are all jobs.");
+      return;
+    }
+  }
+  if (stage && openJobOrNone()?.id === jobId) setStage(stage);
+}
