@@ -66,6 +66,7 @@ for (const pair of [...numbered("known"), ...numbered("hard"), ...repeated]) {
   bin.pairs++;
   bin.said += found.confidence;
   if (sum / n < 1) bin.right++;
+  else if (found.confidence > 0.5) process.stdout.write(`wrong and sure: ${pair.name}, ${(sum / n).toFixed(2)} px, said ${found.confidence.toFixed(2)}\n`);
 }
 for (const [i, { said, pairs, right }] of bins.entries()) {
   if (pairs > 0) process.stdout.write(`to ${EDGES[i].toFixed(1)}: ${pairs} pairs, said ${(said / pairs).toFixed(2)}, right ${(right / pairs).toFixed(2)}\n`);

@@ -30,6 +30,7 @@ import { PlainButton, TextButton } from "../ui/components/Button";
 import { StateGlyph } from "../ui/components/StateGlyph";
 import { clock, megapixels } from "../ui/format";
 import { tokens } from "../ui/tokens/tokens";
+import { recallPanels, usePanels } from "../view/panels";
 import { COMMANDS } from "./commands";
 import { ErrorBoundary } from "./ErrorBoundary";
 import { FindAction, KeySheet } from "./Sheets";
@@ -81,8 +82,8 @@ const JobName = styled.input`
 const Spread = styled.span`
   flex: 1;
 `;
-const Path = styled.nav`
-  height: ${tokens.layout.path}px;
+const Path = styled.nav<{ $thin: boolean }>`
+  height: ${({ $thin }) => ($thin ? tokens.layout.pathThin : tokens.layout.path)}px;
   flex: none;
   display: grid;
   grid-template-columns: repeat(8, 1fr);
@@ -243,6 +244,7 @@ function useStart() {
   useEffect(() => {
     if (begun.current) return;
     begun.current = true;
+    recallPanels();
     keepPictures(packPicture);
     void navigate(ADDRESS_LINE, openWantedDemo).finally(() => setReady(true));
   }, []);
@@ -353,8 +355,10 @@ function PathRow() {
   const summary = useMemo(() => summarizeSet(records), [records]);
   const oddities = summary.oddities.length + summary.differences.length;
   const openFindings = openFindingsOf(records, findings).length;
+  // the picture has the window to itself: the path keeps its names
+  const thin = usePanels((p) => p.ledger.folded && p.bench.folded);
   return (
-    <Path aria-label="The path">
+    <Path aria-label="The path" $thin={thin}>
       {STAGES.map((s) => {
         const { state, figure } = describeStage(s, { records, oddities, findings, openFindings, working: busy?.stage ?? null, lastExportAt });
         return (
@@ -367,7 +371,7 @@ function PathRow() {
           >
             <StateGlyph state={state} />
             <b>{STAGE_NAMES[s]}</b>
-            <span>{figure}</span>
+            {!thin && <span>{figure}</span>}
           </Segment>
         );
       })}

@@ -5,6 +5,7 @@ import { closeJob } from "../session/jobs";
 import { redo, setStage, undo } from "../session/openJob";
 import { useSession } from "../session/store";
 import { STAGE_NAMES, STAGES } from "../session/stages";
+import { foldPanel, foldPanels } from "../view/panels";
 import { showOneToOne, showWhole } from "../view/viewState";
 
 export interface Command {
@@ -20,7 +21,9 @@ export const COMMANDS: Command[] = [
   { name: "Undo", key: "u", run: undo },
   { name: "Redo", key: "U", run: redo },
   { name: "Logbook", key: "l", run: () => useSession.setState((s) => ({ logbookOpen: !s.logbookOpen })) },
-  { name: "Fold or unfold ledger and bench", key: "p", run: () => useSession.setState((s) => ({ panelsFolded: !s.panelsFolded })) },
+  { name: "Fold or unfold ledger and bench", key: "p", run: foldPanels },
+  { name: "Fold or unfold the ledger", key: "q", run: () => foldPanel("ledger") },
+  { name: "Fold or unfold the bench", key: "i", run: () => foldPanel("bench") },
   { name: "Show the whole picture", key: "w", run: showWhole },
   { name: "Show at one to one", key: "o", run: showOneToOne },
   { name: "Group the frames into sets", key: "", run: () => void groupFrames() },

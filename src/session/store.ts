@@ -57,7 +57,6 @@ export interface SessionState extends JobState {
   /** threads the person chose to compute on; null: all cores */
   threads: number | null;
   notices: Notice[];
-  panelsFolded: boolean;
   logbookOpen: boolean;
   jobs: JobEntry[];
   /** bytes that the sources of each job take in the browser */
@@ -88,7 +87,6 @@ export const useSession = create<SessionState>(() => ({
   rasterUse: null,
   threads: null,
   notices: [],
-  panelsFolded: false,
   logbookOpen: false,
   jobs: [],
   sizes: new Map(),

@@ -1,31 +1,90 @@
 "use client";
-import type { ReactNode } from "react";
+import { useRef, type ReactNode } from "react";
 import styled from "styled-components";
+import { openFindingsOf } from "../document/finding";
+import { documentSize } from "../document/selectors";
+import { describeStage } from "../session/stages";
 import { useSession } from "../session/store";
-import { Button } from "../ui/components/Button";
+import { Button, PlainButton } from "../ui/components/Button";
 import { tokens } from "../ui/tokens/tokens";
+import { foldPanel, PANEL_NAMES, PANEL_STEP, usePanels, widenPanel, type PanelSide } from "./panels";
 
-const Body = styled.div`
+/** Height of the bar above the picture; what lies over the picture leaves it and the readout free. */
+const BAR = 36;
+/** Pictures wider than this, width to height, have ledger and bench beneath them. */
+const WIDE = 2;
+
+/** Panels beside the picture, or beneath one that is wide: then they take what it leaves, within limits. */
+const Body = styled.div<{ $wide: number | null }>`
   position: relative;
   flex: 1;
   min-height: 0;
-  display: flex;
+  display: grid;
+  grid-template: ${({ $wide }) =>
+    $wide === null
+      ? `"ledger middle bench" minmax(0, 1fr) / auto minmax(0, 1fr) auto`
+      : `"middle middle" minmax(0, 1fr) "ledger bench" fit-content(clamp(190px, 100% - 100vw / ${$wide.toFixed(3)} - ${BAR + tokens.layout.readout + 10}px, 50%)) / minmax(0, 6fr) minmax(0, 5fr)`};
 `;
-/** Height of the bar above the picture; what lies over the picture leaves it and the readout free. */
-const BAR = 36;
-const Side = styled.aside<{ $width: number; $left?: boolean; $over?: boolean }>`
-  ${({ $over, $left }) => $over && `position: absolute; top: ${BAR}px; bottom: ${BAR}px; ${$left ? "left" : "right"}: 0; z-index: 2;`}
-  width: ${({ $width }) => $width}px;
-  flex: none;
+const Side = styled.aside<{ $side: PanelSide; $width: number | null; $over?: boolean }>`
+  grid-area: ${({ $side }) => $side};
+  ${({ $over, $side }) => ($over ? `position: absolute; top: ${BAR}px; bottom: ${BAR}px; ${$side === "ledger" ? "left" : "right"}: 0; z-index: 2;` : "position: relative;")}
+  ${({ $width }) => ($width === null ? `border-top: 1px solid ${tokens.lineStrong};` : `width: ${$width}px;`)}
+  min-height: 0;
   display: flex;
   flex-direction: column;
-  overflow-y: auto;
   background: ${tokens.panel};
-  ${({ $left }) => ($left ? "border-right" : "border-left")}: 1px solid ${tokens.lineStrong};
+  ${({ $side }) => ($side === "ledger" ? "border-right" : "border-left")}: 1px solid ${tokens.lineStrong};
+`;
+const Scrolled = styled.div`
+  flex: 1;
+  min-height: 0;
+  overflow-y: auto;
+`;
+/** Its inner edge, by which a panel is made wider. */
+const Grip = styled.div<{ $side: PanelSide }>`
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  ${({ $side }) => ($side === "ledger" ? "right" : "left")}: -4px;
+  width: 8px;
+  z-index: 3;
+  cursor: ew-resize;
+  touch-action: none;
+`;
+const Foot = styled.div<{ $side: PanelSide }>`
+  flex: none;
+  display: flex;
+  justify-content: ${({ $side }) => ($side === "ledger" ? "flex-end" : "flex-start")};
+  padding: 1px 8px;
+  border-top: 1px solid ${tokens.line};
+  font-size: ${tokens.size.small};
+`;
+/** A folded panel: its name and what its stage comes to, up the side. */
+const Strip = styled.button<{ $side: PanelSide; $beneath: boolean }>`
+  grid-area: ${({ $side }) => $side};
+  ${({ $beneath }) => ($beneath ? `height: ${tokens.layout.strip}px;` : `width: ${tokens.layout.strip}px; writing-mode: vertical-rl;`)}
+  display: flex;
+  align-items: center;
+  gap: 14px;
+  padding: ${({ $beneath }) => ($beneath ? "0 12px" : "12px 0")};
+  border: 0 solid ${tokens.lineStrong};
+  ${({ $side, $beneath }) => ($beneath ? "border-top" : $side === "ledger" ? "border-right" : "border-left")}-width: 1px;
+  background: ${tokens.panel};
+  font-family: ${tokens.condensed};
+  text-align: left;
+  overflow: hidden;
+  white-space: nowrap;
+  &:hover b {
+    text-decoration: underline;
+  }
+  &:focus-visible {
+    outline-offset: -3px;
+  }
 `;
 const Middle = styled.main`
-  flex: 1;
+  grid-area: middle;
   min-width: 0;
+  min-height: 0;
   display: flex;
   flex-direction: column;
   background: ${tokens.panel};
@@ -84,21 +143,23 @@ interface LayoutProps {
 
 /** Ledger, picture, bench: the frame of every stage. */
 export function StageLayout(props: LayoutProps) {
-  const folded = useSession((s) => s.panelsFolded) || props.over?.away === true;
-  const over = Boolean(props.over);
+  const stage = useSession((s) => s.stage);
+  const size = useSession((s) => documentSize(s.records));
+  const aspect = size && size.width / size.height;
+  // frames as they were shot are looked at one by one
+  const wide = stage !== "gather" && aspect && aspect > WIDE && !props.over ? aspect : null;
+  const away = props.over?.away === true;
+  const panel = (side: PanelSide, content: ReactNode) =>
+    !away && <PanelFrame side={side} content={content} beneath={wide !== null} over={Boolean(props.over)} />;
   return (
-    <Body>
-      {props.over?.away && (
+    <Body $wide={wide}>
+      {away && (
         <>
           <Edge $left onPointerEnter={(e) => e.buttons === 0 && props.over?.back()} />
           <Edge onPointerEnter={(e) => e.buttons === 0 && props.over?.back()} />
         </>
       )}
-      {!folded && (
-        <Side $width={tokens.layout.ledger} $left $over={over} aria-label="Ledger">
-          {props.ledger}
-        </Side>
-      )}
+      {panel("ledger", props.ledger)}
       <Middle>
         {props.bar && (
           <Bar role="toolbar" aria-label="Views">
@@ -109,12 +170,71 @@ export function StageLayout(props: LayoutProps) {
         {props.children}
         {props.readout}
       </Middle>
-      {!folded && (
-        <Side $width={tokens.layout.bench} $over={over} aria-label="Bench">
-          {props.bench}
-        </Side>
-      )}
+      {panel("bench", props.bench)}
     </Body>
+  );
+}
+
+/** A panel with what it is folded and made wider by, or the strip it folds to. */
+function PanelFrame({ side, content, beneath, over }: { side: PanelSide; content: ReactNode; beneath: boolean; over: boolean }) {
+  const { folded, width } = usePanels((p) => p[side]);
+  const name = PANEL_NAMES[side];
+  const [open, close] = beneath ? ["▴", "▾"] : side === "ledger" ? ["▸", "◂"] : ["◂", "▸"];
+  if (folded) {
+    return (
+      <Strip $side={side} $beneath={beneath} aria-expanded={false} aria-label={`Unfold the ${name.toLowerCase()}`} onClick={() => foldPanel(side, false)}>
+        <span aria-hidden>{open}</span>
+        <b>{name}</b>
+        {side === "ledger" && <StageFigure />}
+      </Strip>
+    );
+  }
+  return (
+    <Side $side={side} $width={beneath ? null : width} $over={over} aria-label={name}>
+      <Scrolled>{content}</Scrolled>
+      <Foot $side={side}>
+        <PlainButton aria-expanded aria-label={`Fold the ${name.toLowerCase()}`} onPress={() => foldPanel(side, true)}>
+          {side === "ledger" ? `Fold ${close}` : `${close} Fold`}
+        </PlainButton>
+      </Foot>
+      {!beneath && <PanelGrip side={side} width={width} />}
+    </Side>
+  );
+}
+
+/** What the open stage comes to, as the path says it. */
+function StageFigure() {
+  const { stage, records, findings, lastExportAt } = useSession();
+  const openFindings = openFindingsOf(records, findings).length;
+  return <span>{describeStage(stage, { records, oddities: 0, findings, openFindings, working: null, lastExportAt }).figure}</span>;
+}
+
+function PanelGrip({ side, width }: { side: PanelSide; width: number }) {
+  const outwards = side === "ledger" ? 1 : -1;
+  const held = useRef<{ x: number; width: number } | null>(null);
+  return (
+    <Grip
+      $side={side}
+      role="separator"
+      tabIndex={0}
+      aria-orientation="vertical"
+      aria-label={`Width of the ${PANEL_NAMES[side].toLowerCase()}`}
+      aria-valuenow={width}
+      onPointerDown={(e) => {
+        held.current = { x: e.clientX, width };
+        e.currentTarget.setPointerCapture(e.pointerId);
+      }}
+      onPointerMove={(e) => held.current && widenPanel(side, held.current.width + outwards * (e.clientX - held.current.x), window.innerWidth)}
+      onPointerUp={() => (held.current = null)}
+      onPointerCancel={() => (held.current = null)}
+      onKeyDown={(e) => {
+        const by = e.key === "ArrowRight" ? PANEL_STEP : e.key === "ArrowLeft" ? -PANEL_STEP : 0;
+        if (!by) return;
+        e.preventDefault();
+        e.stopPropagation();
+        widenPanel(side, width + outwards * by, window.innerWidth);
+      }}
+    />
   );
 }
 

@@ -11,7 +11,7 @@ export interface Viewport {
   angle: number;
 }
 
-export function fitScale(size: { width: number; height: number }, width: number, height: number, margin = 14): number {
+export function fitScale(size: { width: number; height: number }, width: number, height: number, margin = 3): number {
   return Math.max(0.001, Math.min((width - 2 * margin) / size.width, (height - 2 * margin) / size.height));
 }
 

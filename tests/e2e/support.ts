@@ -39,7 +39,7 @@ export async function noViolations(page: Page, where: string): Promise<void> {
 export async function placeOf(page: Page, size: [number, number], x: number, y: number, pane?: 0 | 1): Promise<[number, number]> {
   const box = (await page.locator("[data-exact]").boundingBox())!;
   const width = pane === undefined ? box.width : Math.floor(box.width / 2);
-  const scale = Math.min((width - 28) / size[0], (box.height - 28) / size[1]);
+  const scale = Math.min((width - 6) / size[0], (box.height - 6) / size[1]);
   return [box.x + (pane ?? 0) * width + width / 2 + (x + 0.5 - size[0] / 2) * scale, box.y + box.height / 2 + (y + 0.5 - size[1] / 2) * scale];
 }
 
