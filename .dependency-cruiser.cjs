@@ -13,7 +13,7 @@ module.exports = {
     {
       name: "no-orphans",
       severity: "error",
-      from: { orphan: true, path: "^src/", pathNot: ["\\.d\\.ts$", "src/app/", "src/kernels/assembly", "noFileSystem"] },
+      from: { orphan: true, path: "^src/", pathNot: ["\\.d\\.ts$", "src/app/", "src/kernels/assembly", "noFileSystem", "offline.worker"] },
       to: {},
     },
     layer("core", "core/", ["core/"]),

@@ -8,24 +8,31 @@ const ISOLATION = [
 ];
 
 /**
- * Everything comes from here and nothing goes anywhere else: what is gathered stays in this browser. Pages begin with scripts of their own, and the
- * coders of pictures put functions together, so both are allowed; workers begin as blobs.
+ * Everything comes from here and nothing goes anywhere else: what is gathered stays in this browser. The scripts in pages are named by their hashes once the pages are
+ * made (scripts/finish-build.mjs).
  */
-const POLICY = [
-  "default-src 'self'",
-  "script-src 'self' 'unsafe-inline' 'unsafe-eval' blob:",
-  "style-src 'self' 'unsafe-inline'",
-  "img-src 'self' blob: data:",
-  "connect-src 'self' blob: data:",
-  "worker-src 'self' blob:",
-  "object-src 'none'",
-  "base-uri 'none'",
-  "form-action 'none'",
-  "frame-ancestors 'none'",
-].join("; ");
+const policy = (scripts: string) =>
+  [
+    "default-src 'self'",
+    `script-src 'self' ${scripts}`,
+    // styles are made by the components
+    "style-src 'self' 'unsafe-inline'",
+    "img-src 'self' blob: data:",
+    "connect-src 'self' blob: data:",
+    "worker-src 'self'",
+    "manifest-src 'self'",
+    "object-src 'none'",
+    "base-uri 'none'",
+    "form-action 'none'",
+    "frame-ancestors 'none'",
+  ].join("; ");
+/** While it is worked on, pages and their parts change all the time. */
+const IN_PAGES = process.env.NODE_ENV === "development" ? "'unsafe-inline' 'unsafe-eval'" : "'inline-scripts-by-hash' 'wasm-unsafe-eval'";
+/** The decoder of camera raw puts functions together, so workers, which have no page, may. */
+const IN_WORKERS = "'wasm-unsafe-eval' 'unsafe-eval'";
 
-const DOORS = [
-  { key: "Content-Security-Policy", value: POLICY },
+const doors = (scripts: string) => [
+  { key: "Content-Security-Policy", value: policy(scripts) },
   { key: "X-Content-Type-Options", value: "nosniff" },
   { key: "Referrer-Policy", value: "no-referrer" },
   { key: "Permissions-Policy", value: "camera=(), microphone=(), geolocation=()" },
@@ -36,7 +43,10 @@ const config: NextConfig = {
   compiler: { styledComponents: true },
   // one static page serves every job: it reads its address itself
   rewrites: async () => [{ source: "/job/:path*", destination: "/" }],
-  headers: async () => [{ source: "/:path*", headers: [...ISOLATION, ...DOORS] }],
+  headers: async () => [
+    { source: "/:path*", headers: [...ISOLATION, ...doors(IN_PAGES)] },
+    { source: "/_next/static/:path*", headers: doors(IN_WORKERS) },
+  ],
   devIndicators: false,
   turbopack: { resolveAlias: { fs: { browser: "./src/formats/jpeg/noFileSystem.ts" }, path: { browser: "./src/formats/jpeg/noFileSystem.ts" } } },
 };

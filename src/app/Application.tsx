@@ -22,6 +22,7 @@ import { gather } from "../session/gathering";
 import { closeJob, newJob, openJobFiles } from "../session/jobs";
 import { edit, redo, setStage, undo, openJobOrNone } from "../session/openJob";
 import { navigate, type AddressLine } from "../session/navigation";
+import { keepOffline } from "../session/offline";
 import { keepPictures } from "../session/picturing";
 import { wasShown } from "../session/showing";
 import { dismiss, useSession } from "../session/store";
@@ -246,6 +247,7 @@ function useStart() {
     begun.current = true;
     recallPanels();
     keepPictures(packPicture);
+    if (process.env.NODE_ENV === "production" && "serviceWorker" in navigator) void keepOffline(navigator.serviceWorker).catch(() => undefined);
     void navigate(ADDRESS_LINE, openWantedDemo).finally(() => setReady(true));
   }, []);
   useEffect(() => {
@@ -290,7 +292,7 @@ function useKeys(sheetOpen: boolean, setSheet: (s: "find" | "keys") => void): vo
 }
 
 function TitleRow({ onFind, onKeys }: { onFind: () => void; onKeys: () => void }) {
-  const { jobId, records, history, saved, savedAt, lastCopyAt, readOnly, damaged } = useSession();
+  const { jobId, records, history, saved, savedAt, lastCopyAt, readOnly, damaged, takeNewer } = useSession();
   const name = jobOf(records)?.name ?? "";
   const [draft, setDraft] = useState<string | null>(null);
   const frames = framesOf(records);
@@ -344,6 +346,7 @@ function TitleRow({ onFind, onKeys }: { onFind: () => void; onKeys: () => void }
           <PlainButton onPress={() => useSession.setState({ logbookOpen: true })}>Logbook, {history.steps.length} steps</PlainButton>
         </>
       )}
+      {takeNewer && <PlainButton onPress={takeNewer}>Begin the newer Marsh</PlainButton>}
       <PlainButton onPress={onFind}>Find an action</PlainButton>
       <PlainButton onPress={onKeys}>Keys</PlainButton>
     </Title>

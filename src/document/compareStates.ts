@@ -57,7 +57,7 @@ function nameOf(record: AnyRecord): string {
 function valuesOf(records: Records, record: AnyRecord): Record<string, string> {
   if (record.kind === "layer") return layerValues(records, record);
   if (record.kind === "adjustment") {
-    return { ...Object.fromEntries(Object.entries(record.values).map(([name, v]) => [name, number(v)])), "in force": record.enabled ? "yes" : "no" };
+    return { ...Object.fromEntries(Object.entries(record.values).map(([name, v]) => [name, number(v)])), "in use": record.enabled ? "yes" : "no" };
   }
   if (record.kind === "geometry") {
     const { crop, angleDeg } = record;

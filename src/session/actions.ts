@@ -59,7 +59,7 @@ export async function register(referenceId?: string, wanted?: ModelChoice): Prom
   const blocking = blockingAspects(records);
   if (blocking.length > 0) {
     notify(
-      `The frames differ in geometry (${blocking.map((a) => ASPECT_NAMES[a].toLowerCase()).join(", ")}). Make them equal in Gather, or say there that they differ on purpose.`,
+      `The frames differ in geometry (${blocking.map((a) => ASPECT_NAMES[a].toLowerCase()).join(", ")}). Correct them in Gather, or say there that they are to be kept.`,
     );
     setStage("gather");
     return;

@@ -47,7 +47,7 @@ export async function makeEqual(difference: ParityDifference): Promise<void> {
   const set = workingSetOf(get().records);
   if (!set) return;
   const { aspect, frames, geometric } = difference;
-  const text = { stage: "gather", label: `Made equal: ${ASPECT_NAMES[aspect].toLowerCase()} of frame ${frames.map((f) => f.number).join(", ")}` };
+  const text = { stage: "gather", label: `Corrected: ${ASPECT_NAMES[aspect].toLowerCase()} of frame ${frames.map((f) => f.number).join(", ")}` };
   const developEach = (changes: { frameId: string; change: Partial<Development> }[]) =>
     edit((r) => changes.reduce((all, { frameId, change }) => developFrames([frameId], change)(all), r), text);
   const turns = frames.flatMap(({ frameId, quarterTurns: by }) => {

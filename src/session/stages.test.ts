@@ -19,16 +19,16 @@ it("every stage has a name, and a state with a word and a figure, from the first
   expect(describeStage("gather", empty)).toEqual({ state: "notBegun", figure: "no frames" });
 });
 
-it("Gather counts the frames that take part and says what is odd", () => {
+it("Gather counts the frames that take part and says how much is to be checked", () => {
   expect(describeStage("gather", { ...empty, records: frames(1) }).figure).toBe("1 frame");
-  expect(describeStage("gather", { ...empty, records: frames(10), oddities: 2 })).toEqual({ state: "finding", figure: "9 frames, 2 odd" });
+  expect(describeStage("gather", { ...empty, records: frames(10), oddities: 2 })).toEqual({ state: "finding", figure: "9 frames, 2 to check" });
 });
 
 it("Register shows the worst residual, or who was left out or may lie elsewhere", () => {
   const placed = (registered: boolean, otherPx: number[] = []) => ({ frameId: "f0", registered, residualPx: 0.137, otherPx });
   const records = (registered: boolean, otherPx: number[] = []) =>
     ({ ...frames(2), "registration-s": { kind: "registration", placements: [placed(true), placed(registered, otherPx)] } }) as unknown as Records;
-  expect(describeStage("register", { ...empty, records: records(true) })).toEqual({ state: "clear", figure: "0.14 px left" });
+  expect(describeStage("register", { ...empty, records: records(true) })).toEqual({ state: "clear", figure: "within 0.14 px" });
   expect(describeStage("register", { ...empty, records: records(false) })).toEqual({ state: "finding", figure: "1 left out" });
   expect(describeStage("register", { ...empty, records: records(true, [80]) })).toEqual({ state: "finding", figure: "1 unsure" });
 });

@@ -50,14 +50,14 @@ export function describeStage(stage: Stage, s: StageInputs): { state: StageState
         if (framesOf(records).length === 0) return { state: "notBegun", figure: "no frames" };
         return {
           state: s.oddities ? "finding" : "clear",
-          figure: `${frames.length} frame${frames.length === 1 ? "" : "s"}${s.oddities ? `, ${s.oddities} odd` : ""}`,
+          figure: `${frames.length} frame${frames.length === 1 ? "" : "s"}${s.oddities ? `, ${s.oddities} to check` : ""}`,
         };
       case "register": {
         if (!registration) return { state: "notBegun", figure: "not begun" };
         const out = registration.placements.filter((p) => !p.registered).length;
         const worst = Math.max(0, ...registration.placements.map((p) => p.residualPx));
         const unsure = registration.placements.filter((p) => p.otherPx.length > 0).length;
-        const figure = out ? `${out} left out` : unsure ? `${unsure} unsure` : `${worst.toFixed(2)} px left`;
+        const figure = out ? `${out} left out` : unsure ? `${unsure} unsure` : `within ${worst.toFixed(2)} px`;
         return { state: out || unsure ? "finding" : "clear", figure };
       }
       case "merge":

@@ -58,6 +58,8 @@ export interface SessionState extends JobState {
   threads: number | null;
   notices: Notice[];
   logbookOpen: boolean;
+  /** begins the newer application that was fetched; null where there is none */
+  takeNewer: (() => void) | null;
   jobs: JobEntry[];
   /** bytes that the sources of each job take in the browser */
   sizes: Map<string, number>;
@@ -88,6 +90,7 @@ export const useSession = create<SessionState>(() => ({
   threads: null,
   notices: [],
   logbookOpen: false,
+  takeNewer: null,
   jobs: [],
   sizes: new Map(),
 }));

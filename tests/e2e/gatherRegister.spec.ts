@@ -24,23 +24,23 @@ const registered = (page: Page) => page.waitForSelector("table[aria-label=Regist
 test("a frame without its partners' lens correction is caught, holds up registering, and is mended", async () => {
   const page = await openPage("/?demo=creek-lens");
   await expect(page.getByText("Separate shots, 4 frames")).toBeVisible({ timeout: 60_000 });
-  await expect(page.getByText(/k1 −0\.04\d against the others: a barrel not found there/)).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByText(/k1 −0\.04\d against the others: barrel distortion that the others lack/)).toBeVisible({ timeout: 120_000 });
   await quiet(page);
   await noViolations(page, "gather with a finding");
   await stage(page, "Register");
   await page.getByRole("button", { name: "Register 4 frames" }).click();
   await expect(page.getByText(/The frames differ in geometry \(lens correction\)/)).toBeVisible();
   // the white balance of the later hours is what it should be
-  await page.getByRole("button", { name: "On purpose" }).last().click();
+  await page.getByRole("button", { name: "Keep" }).last().click();
   await page.getByLabel("Why do they differ?").fill("Dusk is blue");
-  await page.getByRole("button", { name: "Keep the reason" }).click();
-  await page.getByRole("button", { name: "Make equal" }).click();
-  await expect(page.getByText("Size, turn, scale, lens, white balance, colour space and sharpening match.")).toBeVisible();
+  await page.getByRole("button", { name: "Keep with this reason" }).click();
+  await page.getByRole("button", { name: "Correct" }).click();
+  await expect(page.getByText("Size, rotation, scale, lens, white balance, colour space and sharpening match.")).toBeVisible();
   await expect(page.getByText("White balance: Dusk is blue")).toBeVisible();
   await stage(page, "Register");
   await page.getByRole("button", { name: "Register 4 frames" }).click();
   await registered(page);
-  await expect(page.getByText(/4 frames in place/)).toBeVisible();
+  await expect(page.getByText(/4 frames aligned/)).toBeVisible();
   // undone, the lens is as it was and the gate is shut again
   await page.getByRole("button", { name: "Undo" }).click();
   await page.getByRole("button", { name: "Undo" }).click();
@@ -106,7 +106,7 @@ nightly("a frame that fits nowhere is named with its reason and placed by contro
   await page.waitForSelector("table[aria-label=Frames]");
   await expect(page.getByRole("button", { name: /Compare (again|the frames)/ })).toBeVisible({ timeout: 90_000 });
   await quiet(page);
-  const makeEqual = page.getByRole("button", { name: "Make equal" });
+  const makeEqual = page.getByRole("button", { name: "Correct" });
   while ((await makeEqual.count()) > 0) await makeEqual.first().click();
   const join1 = page.getByRole("button", { name: "Join with it" });
   while ((await join1.count()) > 0) await join1.first().click();
@@ -138,7 +138,7 @@ nightly("a frame that fits nowhere is named with its reason and placed by contro
   await page.waitForTimeout(600);
   await page.getByRole("button", { name: "Keep it" }).click();
   await expect(page.getByText("by points")).toBeVisible({ timeout: 60_000 });
-  await expect(page.getByText(/3 frames in place/)).toBeVisible();
+  await expect(page.getByText(/3 frames aligned/)).toBeVisible();
   // scaled by 4.17 to lie on the others; two clicks on a small picture are good to a few px
   const row = await page.getByRole("row", { name: /by points/ }).innerText();
   expect(parseFloat(row.match(/(\d\.\d{4})/)![1])).toBeCloseTo(1 / scale, 0);
@@ -197,12 +197,12 @@ test("a focus stack is recognised, merged, its depth and gaps shown", async () =
   await quiet(page);
   await stage(page, "Register");
   await page.getByRole("button", { name: "Register 8 frames" }).click();
-  await expect(page.getByText(/8 frames in place/)).toBeVisible({ timeout: 180_000 });
+  await expect(page.getByText(/8 frames aligned/)).toBeVisible({ timeout: 180_000 });
   await quiet(page);
   await stage(page, "Merge");
   await expect(page.getByText("Merge what is sharp in each frame")).toBeVisible();
   await page.getByRole("button", { name: "Merge 8 frames" }).click();
-  await expect(page.getByText("Focus merge in force")).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByText("Focus merge in use")).toBeVisible({ timeout: 120_000 });
   await expect(page.getByRole("table", { name: "Shares" }).getByRole("row")).toHaveCount(9);
   await page.getByRole("button", { name: "Depth" }).click();
   await expect(page.getByRole("heading", { name: "Where it is sharp" })).toBeVisible();

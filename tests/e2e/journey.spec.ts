@@ -66,13 +66,13 @@ test("from files to delivery, through a crash", async () => {
 
   await page.keyboard.press("3");
   await page.getByRole("button", { name: "Register 5 frames" }).click();
-  await expect(page.getByText(/5 frames in place, 0\.\d\d px left at most/)).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByText(/5 frames aligned, within 0\.\d\d px/)).toBeVisible({ timeout: 120_000 });
   await exact(page);
   await noViolations(page, "register");
 
   await stage(page, "Merge");
   await page.getByRole("button", { name: "Merge 5 frames" }).click();
-  await expect(page.getByText("Radiance merge in force")).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByText("Radiance merge in use")).toBeVisible({ timeout: 120_000 });
   await quiet(page);
   // the bird of frame 3 is found and left out
   await expect(page.getByText("One place moved")).toBeVisible();
@@ -92,7 +92,7 @@ test("from files to delivery, through a crash", async () => {
   await page.goto("http://localhost:3217/");
   await expect(page.getByRole("list", { name: "Jobs" }).getByRole("listitem")).toContainText("Exposure bracket, 5 frames · at Merge");
   await page.goto(address);
-  await expect(page.getByText("Radiance merge in force")).toBeVisible();
+  await expect(page.getByText("Radiance merge in use")).toBeVisible();
 
   // a second tab on the same job may only look
   const second = await context.newPage();

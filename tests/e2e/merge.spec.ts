@@ -18,7 +18,7 @@ const readout = (page: Page) => page.locator("span", { hasText: /^sRGB/ });
 
 test("the frame taken where something moved is changed with a click, and the threshold says what it would take", async () => {
   const page = await openMerge(context, "doorway", 5);
-  await expect(page.getByText("Radiance merge in force")).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByText("Radiance merge in use")).toBeVisible({ timeout: 120_000 });
   await quiet(page);
   await places(page).nth(1).click();
   await expect(places(page).nth(1)).toContainText("frame 2");
@@ -49,7 +49,7 @@ test("the frame taken where something moved is changed with a click, and the thr
   await page.keyboard.press("Control+z");
   await expect(lateral).toHaveAttribute("aria-pressed", "false");
 
-  await page.getByRole("button", { name: "Provenance" }).click();
+  await page.getByRole("button", { name: "Source frames" }).click();
   await exact(page);
   await page.mouse.move(...(await placeOf(page, [2496, 1664], 1150, 700)));
   await expect(page.locator("span", { hasText: /^frame \d/ }).first()).toBeVisible();
@@ -57,8 +57,8 @@ test("the frame taken where something moved is changed with a click, and the thr
 
 nightly("a lamp stand is taken out by the frame without it, its light stays, and what is left shows under a lift", async () => {
   const page = await openMerge(context, "jetty", 3);
-  await page.getByRole("row", { name: /One frame as ground/ }).click();
-  await expect(page.getByText("One frame as ground in force")).toBeVisible({ timeout: 120_000 });
+  await page.getByRole("row", { name: /One frame as base/ }).click();
+  await expect(page.getByText("One frame as base in use")).toBeVisible({ timeout: 120_000 });
   await quiet(page);
   await page.getByRole("combobox", { name: "Ground" }).selectOption({ label: "frame 1" });
   await quiet(page);
@@ -123,12 +123,12 @@ print(json.dumps({'stand': psnr(got, clean, stand), 'before': psnr(lamp, clean, 
 
 nightly("a focus merge is retouched by painting from another frame", async () => {
   const page = await openMerge(context, "barometer", 8);
-  await expect(page.getByText("Focus merge in force")).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByText("Focus merge in use")).toBeVisible({ timeout: 120_000 });
   await quiet(page);
   await exact(page);
   await page.getByRole("button", { name: "Depth" }).click();
   await exact(page);
-  await page.getByRole("button", { name: "In force" }).click();
+  await page.getByRole("button", { name: "In use" }).click();
   await page.getByRole("group", { name: "Paint a place from" }).getByRole("button", { name: "Frame 8" }).click();
   const box = (await page.locator("[data-exact]").boundingBox())!;
   await page.mouse.move(box.x + 300, box.y + 300);

@@ -37,7 +37,7 @@ async function layOut(page: Page, frames: number): Promise<void> {
 async function join(page: Page, frames: number): Promise<void> {
   await stage(page, "Merge");
   await page.getByRole("button", { name: `Merge ${frames} frames` }).click();
-  await expect(page.getByText("Panorama in force")).toBeVisible({ timeout: 240_000 });
+  await expect(page.getByText("Panorama in use")).toBeVisible({ timeout: 240_000 });
   await quiet(page);
 }
 
@@ -80,7 +80,7 @@ test("unordered frames become a picture at 2:1 that keeps three things, is joine
   await expect(page.getByRole("region", { name: "Cylindrical" })).toBeVisible();
   await expect(page.getByRole("region", { name: /^Adaptive/ })).toContainText("proposed");
   await noViolations(page, "projections");
-  await page.getByRole("region", { name: "Cylindrical" }).getByRole("button", { name: "Take it" }).click();
+  await page.getByRole("region", { name: "Cylindrical" }).getByRole("button", { name: "Use" }).click();
   await exact(page);
   await quiet(page);
   const size = await sizeOf(page);
@@ -95,7 +95,7 @@ test("unordered frames become a picture at 2:1 that keeps three things, is joine
     await page.mouse.click(...(await placeOf(page, size, x * size[0], y * size[1])));
   await page.getByLabel("Ratio").first().selectOption("2:1");
   await expect(page.getByText(/^Room to the border: 1: \d+/)).toBeVisible();
-  await page.getByRole("complementary", { name: "Bench" }).getByRole("button", { name: "Take it" }).click();
+  await page.getByRole("complementary", { name: "Bench" }).getByRole("button", { name: "Use" }).click();
 
   await join(page, 5);
   const seams = page.getByRole("table", { name: "Seams" }).getByRole("row");
@@ -162,7 +162,7 @@ nightly("two rows fill a rectangle to the corners when their border is bent, and
   };
   const flat = await area();
   expect(flat).toBeLessThan(0.95 * size[0] * size[1]);
-  const bent = page.getByRole("textbox", { name: "Border bent outwards, %" });
+  const bent = page.getByRole("textbox", { name: "Corners filled by warping, %" });
   await bent.fill("100");
   await bent.press("Enter");
   await expect(page.getByText(/^Moves what lies at the border by up to \d+ px and tilts .* by up to [\d.]+°/)).toBeVisible();

@@ -11,7 +11,7 @@ export const MERGE_NAMES: Record<MergeMethod, string> = {
   clippedMean: "Mean without outliers",
   mean: "Mean",
   median: "Median",
-  ground: "One frame as ground",
+  ground: "One frame as base",
   panorama: "Panorama",
 };
 

@@ -9,7 +9,7 @@ import { useCompose } from "./composeState";
 const SHARES: { name: string; of: keyof Brush & ("softness" | "flow" | "opacity" | "steadiness" | "spacing"); neutral: number; min: number }[] = [
   { name: "Softness", of: "softness", neutral: 0.8, min: 0 },
   { name: "Flow", of: "flow", neutral: 0.35, min: 0.01 },
-  { name: "Most a stroke does", of: "opacity", neutral: 1, min: 0.01 },
+  { name: "Opacity limit", of: "opacity", neutral: 1, min: 0.01 },
   { name: "Dabs apart", of: "spacing", neutral: 0.08, min: 0.02 },
   { name: "Steadied", of: "steadiness", neutral: 0, min: 0 },
 ];
@@ -69,7 +69,7 @@ export function BrushControls({ softens }: { softens: boolean }) {
         />
       ))}
       <MeasuredControl
-        name="Firmness of the pen"
+        name="Pressure curve"
         unit=""
         value={brush.pressureCurve}
         neutral={1}

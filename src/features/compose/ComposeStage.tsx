@@ -116,7 +116,7 @@ function LayersStage() {
         <ViewChoices<ComposeShown>
           views={[
             { id: "result", label: "Result" },
-            { id: "pattern", label: "Hatched", isDisabled: !layer },
+            { id: "pattern", label: "Mask overlay", isDisabled: !layer },
             { id: "mask", label: "Mask alone", isDisabled: !layer },
             { id: "edge", label: "Edge", isDisabled: !layer },
             { id: "lifted", label: `+${LIFT_EV} EV` },

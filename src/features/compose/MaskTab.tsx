@@ -244,7 +244,7 @@ function WholeMask({ layer, isDisabled }: { layer: LayerRecord; isDisabled: bool
       <Heading>Whole mask</Heading>
       <RowOf>
         <Choice isSelected={layer.mask.inverted} isDisabled={isDisabled} onChange={(inverted) => change({ inverted }, `Mask of "${layer.name}" turned over`)}>
-          Whole turned over
+          Invert mask
         </Choice>
       </RowOf>
       {WHOLE.map(({ of, name, ...range }) => (

@@ -119,14 +119,14 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
           <Select<Combine>
             label="With the parts before"
             items={[
-              { id: "add", label: "Adds" },
-              { id: "subtract", label: "Takes away" },
-              { id: "intersect", label: "Keeps what both have" },
+              { id: "add", label: "Add" },
+              { id: "subtract", label: "Subtract" },
+              { id: "intersect", label: "Intersect" },
             ]}
             chosen={part.combine}
             isDisabled={isDisabled}
             onChoose={(combine) =>
-              change({ combine }, `${name} ${combine === "add" ? "adds" : combine === "subtract" ? "takes away" : "keeps what both have"}`)
+              change({ combine }, `${name} ${combine === "add" ? "adds" : combine === "subtract" ? "subtracts" : "intersects"}`)
             }
           />
           <Choice isSelected={part.inverted} isDisabled={isDisabled} onChange={(inverted) => change({ inverted }, `${name} turned over`)}>

@@ -14,10 +14,10 @@ export const partName = (part: PartShape) => (part.kind === "found" ? FOUND_NAME
 
 export const PART_NAMES: Record<PartShape["kind"], string> = {
   painted: "Painted",
-  ramp: "Ramp",
+  ramp: "Linear gradient",
   ellipse: "Ellipse",
   polygon: "Outline",
-  light: "Range of light",
+  light: "Luminance range",
   hue: "Range of hue",
   channel: "Channel pushed apart",
   depth: "Depth",
@@ -66,7 +66,7 @@ export function maskFigure(records: Records, layer: LayerRecord): { value: strin
   return { value: `${parts.length} parts`, word: word || (strokes ? counted(strokes, "stroke") : "mask") };
 }
 
-const COMBINE_WORDS = { add: "adds", subtract: "takes away", intersect: "keeps what both have" };
+const COMBINE_WORDS = { add: "adds", subtract: "subtracts", intersect: "intersects" };
 
 /** How a part goes with those before it. */
 export function partWord(records: Records, part: MaskPart, first: boolean): string {

@@ -86,7 +86,7 @@ export function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTo
             This is neutral
           </Choice>
           <Choice isSelected={pinTool === "exposure"} isDisabled={readOnly} onChange={(on) => setPinTool(on ? "exposure" : "none")}>
-            This has lightness
+            Set lightness here
           </Choice>
         </RowOf>
       </Section>

@@ -62,7 +62,7 @@ export function ToneSection({ headroom, onPreview }: Props) {
       <AdjustmentControl
         type="tone"
         of="headroomEv"
-        name="Headroom to white"
+        name="White point"
         unit="EV"
         min={0}
         max={16}
@@ -75,11 +75,11 @@ export function ToneSection({ headroom, onPreview }: Props) {
         <>
           <AdjustmentControl type="tone" of="shoulderEv" name="Shoulder below white" unit="EV" min={0.1} max={6} step={0.1} digits={1} onPreview={onPreview} />
           <AdjustmentControl type="tone" of="toeEv" name="Toe below white" unit="EV" min={2} max={12} step={0.1} digits={1} onPreview={onPreview} />
-          <AdjustmentControl type="tone" of="toeLiftEv" name="Darkest raised by" unit="EV" min={-4} max={3.5} step={0.1} digits={1} onPreview={onPreview} />
+          <AdjustmentControl type="tone" of="toeLiftEv" name="Lift blacks" unit="EV" min={-4} max={3.5} step={0.1} digits={1} onPreview={onPreview} />
         </>
       )}
       <Heading style={{ marginTop: 10 }}>Local</Heading>
-      <AdjustmentControl type="local" of="strength" name="Evened out" unit="%" min={0} max={1} step={0.01} digits={0} scale={100} onPreview={onPreview} />
+      <AdjustmentControl type="local" of="strength" name="Local tone compression" unit="%" min={0} max={1} step={0.01} digits={0} scale={100} onPreview={onPreview} />
       {adjustmentValues(records, "local").strength > 0 ? (
         <>
           <AdjustmentControl

@@ -192,9 +192,9 @@ function FrameBench({ frame, number }: { frame: FrameRecord; number: number }) {
           <dd>{frame.focalLengthMm ? withUnit(plain(frame.focalLengthMm, 0), "mm") : "not stated"}</dd>
           <dt>Taken</dt>
           <dd>{frame.takenAt ?? "not stated"}</dd>
-          <dt>At the top R G B</dt>
+          <dt>Clipped highlights</dt>
           <dd>{channels(m.clippedHigh)}</dd>
-          <dt>At the bottom R G B</dt>
+          <dt>Clipped shadows</dt>
           <dd>{channels(m.clippedLow)}</dd>
           <dt>Mean light</dt>
           <dd>{percent(m.brightness)}</dd>

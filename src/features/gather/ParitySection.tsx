@@ -17,7 +17,7 @@ export function ParitySection({ onChoose }: { onChoose: (id: string) => void }) 
   const set = workingSetOf(records);
   const { differences, accepted, incomparable } = summarizeSet(records);
   if (!set) return null;
-  const compared = `Size, turn, scale, lens, white balance, ${comparesTone(set.setKind) ? "tone response, " : ""}colour space and sharpening`;
+  const compared = `Size, rotation, scale, lens, white balance, ${comparesTone(set.setKind) ? "tone response, " : ""}colour space and sharpening`;
   return (
     <Section>
       <Heading>Do the frames match?</Heading>
@@ -31,7 +31,7 @@ export function ParitySection({ onChoose }: { onChoose: (id: string) => void }) 
               : `${compared} match.`}
       </Soft>
       {set.parity && incomparable.length > 0 && (
-        <Card $open>Frame {incomparable.join(", ")} could not be laid on the others, so its turn, scale, lens and light are not known.</Card>
+        <Card $open>Frame {incomparable.join(", ")} could not be laid on the others, so its rotation, scale, lens and light are not known.</Card>
       )}
       {differences.map((d) => (
         <Difference key={d.aspect} difference={d} setId={set.id} isDisabled={readOnly || busy !== null} onChoose={onChoose} />
@@ -76,11 +76,11 @@ function Difference(props: { difference: ParityDifference; setId: string; isDisa
         <RowOf>
           {canBeMadeEqual(d.aspect, members) && (
             <Button isDisabled={isDisabled} onPress={() => void makeEqual(d)}>
-              Make equal
+              Correct
             </Button>
           )}
           <Button isDisabled={isDisabled} onPress={() => setReason("")}>
-            On purpose
+            Keep
           </Button>
         </RowOf>
       ) : (
@@ -88,7 +88,7 @@ function Difference(props: { difference: ParityDifference; setId: string; isDisa
           onSubmit={(e) => {
             e.preventDefault();
             if (reason.trim())
-              edit(acceptDifference(setId, d.aspect, reason.trim()), { stage: "gather", label: `${name} differs on purpose`, note: reason.trim() });
+              edit(acceptDifference(setId, d.aspect, reason.trim()), { stage: "gather", label: `${name} kept as it is`, note: reason.trim() });
           }}
         >
           <label style={{ display: "block", marginTop: 8, fontSize: tokens.size.small }}>
@@ -103,7 +103,7 @@ function Difference(props: { difference: ParityDifference; setId: string; isDisa
           </label>
           <RowOf>
             <Button type="submit" isDisabled={!reason.trim()}>
-              Keep the reason
+              Keep with this reason
             </Button>
             <Button onPress={() => setReason(null)}>Back</Button>
           </RowOf>

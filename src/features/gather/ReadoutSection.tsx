@@ -50,7 +50,7 @@ export function ReadoutSection({ frame, number, against, placing = false, onPlac
   );
   return (
     <Section>
-      <Heading>Light in frame {number}</Heading>
+      <Heading>Histogram of frame {number}</Heading>
       {shown ? (
         <>
           <LineChart

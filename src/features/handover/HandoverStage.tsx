@@ -199,7 +199,7 @@ export function HandoverStage() {
                 ))}
               </RowOf>
             )}
-            {kind === "hdr" && merge.method === "fusion" && <Soft>The fusion is in force; the radiance merge is made from the same frames for this file.</Soft>}
+            {kind === "hdr" && merge.method === "fusion" && <Soft>The fusion is in use; the radiance merge is made from the same frames for this file.</Soft>}
             <RowOf>
               <PrimaryButton isDisabled={busy !== null} onPress={() => void deliver()}>
                 Write {KINDS[kind].extension.toUpperCase()}

@@ -46,7 +46,7 @@ export function GhostSection({ record, chosen, onChoose, onPreview, preview, pai
     <>
       <Section>
         <Heading>
-          {byHand ? "Taken by hand" : ghosts.length === 0 ? "Nothing moved" : ghosts.length === 1 ? "One place moved" : `${ghosts.length} places moved`}
+          {byHand ? "Painted by hand" : ghosts.length === 0 ? "Nothing moved" : ghosts.length === 1 ? "One place moved" : `${ghosts.length} places moved`}
         </Heading>
         {!byHand && <Threshold record={record} preview={preview} onPreview={onPreview} isDisabled={disabled} />}
         {!byHand && <Base record={record} isDisabled={disabled} />}
@@ -187,7 +187,7 @@ function Place({ ghost, isDisabled }: { ghost: GhostRecord; isDisabled: boolean 
       <Soft>
         {countCells(ghost.runs) * ghost.cellPx ** 2} px.{" "}
         <TextButton isDisabled={isDisabled} onPress={() => edit(removeRecord(ghost.id), { stage: "merge", label: `Place ${ghost.number} let go` })}>
-          Let this place go
+          Ignore this place
         </TextButton>
       </Soft>
     </Section>

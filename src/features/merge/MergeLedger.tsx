@@ -26,7 +26,7 @@ export function MergeLedger({ record, onShow }: { record: MergeRecord; onShow: (
   return (
     <>
       <Section>
-        <Heading>{MERGE_NAMES[record.method]} in force</Heading>
+        <Heading>{MERGE_NAMES[record.method]} in use</Heading>
         <Soft>{methods.length > 1 ? "Choose one; everything after it follows." : "Everything after it follows."}</Soft>
       </Section>
       <Table aria-label="Merges">

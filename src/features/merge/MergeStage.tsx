@@ -152,7 +152,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
       bar={
         <ViewChoices<Shown>
           views={[
-            { id: "chosen", label: "In force" },
+            { id: "chosen", label: "In use" },
             // the bar has room for one other; all are in the ledger
             ...(other
               ? [
@@ -160,7 +160,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
                   { id: "split" as const, label: "Split" },
                 ]
               : []),
-            { id: "provenance", label: "Provenance" },
+            { id: "provenance", label: "Source frames" },
             { id: "lifted", label: `+${LIFT_EV} EV` },
             ...(record.method === "radiance" ? [{ id: "confidence" as const, label: "Noise" }] : []),
             ...(record.method === "focus" ? [{ id: "depth" as const, label: "Depth" }] : []),
@@ -245,6 +245,6 @@ const MERGE_CALLS: Record<MergeMethod, string> = {
   clippedMean: "Average the frames",
   mean: "Average the frames",
   median: "Take the median of the frames",
-  ground: "Take one frame as ground",
+  ground: "Use one frame as base",
   panorama: "Join the frames into one picture",
 };

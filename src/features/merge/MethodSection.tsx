@@ -66,7 +66,7 @@ function RangeSection({ record }: { record: MergeRecord }) {
   const { headroomEv, floorEv } = range;
   return (
     <Section>
-      <Heading>Range of light, {withUnit(plain(headroomEv - floorEv, 1), "EV")}</Heading>
+      <Heading>Dynamic range, {withUnit(plain(headroomEv - floorEv, 1), "EV")}</Heading>
       <Facts>
         <dt>Headroom above white</dt>
         <dd>{withUnit(signed(headroomEv, 1), "EV")}</dd>

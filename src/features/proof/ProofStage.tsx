@@ -173,7 +173,7 @@ function FindingLedger() {
       </Section>
       {harmless.length > 0 && (
         <Section>
-          <Heading>Told apart, may stay</Heading>
+          <Heading>Light sources, may clip</Heading>
           {harmless.map((f) => (
             <Card key={f.id}>
               <b>{f.title}</b>

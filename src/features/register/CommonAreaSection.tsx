@@ -69,7 +69,7 @@ export function CommonAreaSection({ records, registration, reference, readOnly, 
           isDisabled={readOnly || looking || !crop || !!taken}
           onPress={() => crop && edit(setGeometry({ angleDeg: 0, crop, ratio }), { stage: "register", label: "Cropped to the common area" })}
         >
-          {taken ? "In force" : "Take it"}
+          {taken ? "In use" : "Use"}
         </Button>
         <Button
           isDisabled={readOnly || inForce.width === whole.width}

@@ -31,7 +31,7 @@ export function PlacementLedger({ frames, registration, chosen, onChoose }: Prop
         <Heading>
           {left.length
             ? `${left.length} of ${ids.length} frames left out`
-            : `${ids.length} frames in place, ${worst.toFixed(2)} px left ${pinned ? "in the regions" : "at most"}`}
+            : `${ids.length} frames aligned, ${pinned ? "in the regions " : ""}within ${worst.toFixed(2)} px`}
         </Heading>
         {unmeasured > 0 && (
           <Soft>
@@ -43,7 +43,7 @@ export function PlacementLedger({ frames, registration, chosen, onChoose }: Prop
             Of {unsure} of them nothing tells where {unsure === 1 ? "it lies" : "they lie"} for certain: choose the row to see why.
           </Soft>
         )}
-        <Soft>What is left is the RMS shift over all places that agree, at full size.</Soft>
+        <Soft>Before and after: RMS alignment error over all matching places, at full size.</Soft>
       </Section>
       <Table aria-label="Registration">
         <thead>
@@ -51,16 +51,16 @@ export function PlacementLedger({ frames, registration, chosen, onChoose }: Prop
             <th>Frame</th>
             <th>Shift</th>
             <th>
-              Turn
+              Rotation
               <br />
               scale
             </th>
             <th>
               Before
               <br />
-              left
+              after
             </th>
-            <th>Agree</th>
+            <th>Matches</th>
           </tr>
         </thead>
         <tbody>

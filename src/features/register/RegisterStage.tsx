@@ -40,7 +40,7 @@ const LEGENDS: Partial<Record<Shown, string>> = {
   difference: "Black where the frames agree after equal exposure, or hold no usable light; white at 1 EV.",
   edges: "Outlines of the reference dark, of the frame light; where they meet they cancel.",
   checker: "Squares of frame and reference in turn, after equal exposure.",
-  residual: "1 px left would be a line of 60 px on the screen; a cross marks a place that disagrees.",
+  residual: "An error of 1 px would be a line of 60 px on the screen; a cross marks an outlier.",
 };
 
 /** How far the frames were apart, what is left, what has to line up, and the crop that holds no empty pixel. */

@@ -145,7 +145,7 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
     "lens",
     (m) => m.k1,
     LIMITS.k1,
-    (v) => ({ what: `k1 ${signed(v, 3)} against ${others}: a ${v < 0 ? "barrel" : "cushion"} not found there`, k1: v }),
+    (v) => ({ what: `k1 ${signed(v, 3)} against ${others}: ${v < 0 ? "barrel" : "pincushion"} distortion that the others lack`, k1: v }),
   );
   const warmth = (m: FrameParity) => Math.sign(m.blueEv - m.redEv) * Math.hypot(m.redEv, m.blueEv);
   byFigure("whiteBalance", warmth, LIMITS.balanceEv, (v, m) => {

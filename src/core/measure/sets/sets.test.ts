@@ -201,7 +201,7 @@ describe("parity", () => {
       aspect: "lens",
       geometric: true,
       usual: "",
-      frames: [{ frameId: "f3", number: 3, what: "k1 −0.045 against the others: a barrel not found there", k1: -0.045 }],
+      frames: [{ frameId: "f3", number: 3, what: "k1 −0.045 against the others: barrel distortion that the others lack", k1: -0.045 }],
     });
     expect(rest).toEqual([]);
   });

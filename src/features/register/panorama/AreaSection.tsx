@@ -54,7 +54,7 @@ export function AreaSection({ panorama, registration, readOnly, keeping, onKeepi
       </Soft>
       {found && stays.length > 0 && <Soft>Room to the border: {found.margins.map((m, i) => `${i + 1}: ${withUnit(pixels(m), "px")}`).join(", ")}.</Soft>}
       <MeasuredControl
-        name="Border bent outwards"
+        name="Corners filled by warping"
         unit="%"
         value={100 * (bend?.amount ?? 0)}
         neutral={0}
@@ -68,7 +68,7 @@ export function AreaSection({ panorama, registration, readOnly, keeping, onKeepi
             : "Towards a full rectangle, with nothing invented: what is at the border is moved outwards, the middle stays."
         }
         isDisabled={readOnly || busy}
-        onChange={(v) => void showPanorama({ bent: v / 100 }, v ? `Border bent outwards, ${Math.round(v)} %` : "Border as it lies")}
+        onChange={(v) => void showPanorama({ bent: v / 100 }, v ? `Corners filled by warping, ${Math.round(v)} %` : "Border as it lies")}
       />
       <RowOf>
         <Button
@@ -81,7 +81,7 @@ export function AreaSection({ panorama, registration, readOnly, keeping, onKeepi
             })
           }
         >
-          {taken ? "In force" : "Take it"}
+          {taken ? "In use" : "Use"}
         </Button>
         <Button
           isDisabled={readOnly || (inForce.width === width && inForce.height === height)}

@@ -141,7 +141,7 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
           views={[
             { id: "picture", label: "Picture" },
             { id: "frames", label: "Frames" },
-            { id: "misfit", label: "Misfit" },
+            { id: "misfit", label: "Alignment error" },
             { id: "projections", label: "Projections" },
             { id: "points", label: "Points" },
           ]}

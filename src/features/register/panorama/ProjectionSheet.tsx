@@ -92,7 +92,7 @@ export function ProjectionSheet({ panorama, isDisabled, onTaken }: { panorama: P
                 isDisabled={isDisabled || inForce}
                 onPress={() => void showPanorama({ projection: f.projection }, `Projection ${name.toLowerCase()}`).then(onTaken)}
               >
-                {inForce ? "In force" : "Take it"}
+                {inForce ? "In use" : "Use"}
               </Button>
             </header>
             <dl>
