@@ -226,7 +226,7 @@ await page.waitForSelector("text=Panorama, 5 frames", { timeout: 120_000 });
 await idle();
 await page.keyboard.press("3");
 await press("Lay out 5 frames");
-await page.getByRole("heading", { name: /^5 frames meet/ }).waitFor({ timeout: 200_000 });
+await page.getByRole("heading", { name: /^5 frames aligned/ }).waitFor({ timeout: 200_000 });
 await idle();
 await settle();
 const walk = await page.locator("[data-exact]").boundingBox();

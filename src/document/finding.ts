@@ -67,6 +67,38 @@ export function isFinding(value: unknown): value is Finding {
   );
 }
 
+/** What findings of a kind are called, where none of them is at hand. */
+export const FINDING_NAMES: Record<FindingKind, string> = {
+  clipped: "Clipped areas",
+  blocked: "Blocked areas",
+  lightSource: "Lights and glints",
+  emptyBorder: "Uncovered border",
+  edgeCut: "Things cut by the edge",
+  cast: "Colour cast",
+  noEffect: "Steps without effect",
+  motion: "Things that moved",
+  seam: "Visible seams",
+  softFrame: "Soft frames",
+  doubledEdge: "Doubled edges",
+  bowedHorizon: "Bowed horizon",
+  leaningHorizon: "Leaning horizon",
+  halo: "Lines along masks",
+  twins: "Things shown twice",
+  spill: "Masks over an edge",
+  turnedMask: "Inverted masks",
+  leak: "Layers that reach too far",
+  sharpenedTwice: "Sharpened twice",
+};
+
+/** What an acceptance is of, for people. @param findingId of one finding, or "kind:" and a kind */
+export function acceptedName(findingId: string, findings: Finding[] | null): string {
+  const found = findings?.find((f) => f.id === findingId);
+  if (found) return found.title;
+  const [kind] = findingId.replace(/^kind:/, "").split("-");
+  const name = Object.hasOwn(FINDING_NAMES, kind) ? FINDING_NAMES[kind as FindingKind] : "A finding that is gone";
+  return findingId.startsWith("kind:") ? `${name}, all of them` : name;
+}
+
 /** Findings that are neither harmless nor accepted. */
 export function openFindingsOf(records: Records, findings: Finding[] | null): Finding[] {
   const accepted = new Set(acceptancesOf(records).map((a) => a.findingId));

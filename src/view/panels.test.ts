@@ -25,10 +25,10 @@ it("are never too narrow to read, and leave the picture half of the window", () 
 it("are recalled as they were left; what was kept and is damaged counts for nothing", () => {
   held.set("marsh-panels", JSON.stringify({ ledger: { folded: true, width: 350 }, bench: { folded: 3, width: "x" } }));
   recallPanels();
-  expect(state()).toEqual({ ledger: { folded: true, width: 350 }, bench: { folded: false, width: 240 } });
+  expect(state()).toEqual({ ledger: { folded: true, width: 350 }, bench: { folded: false, width: 230 } });
   foldPanel("ledger");
   expect(JSON.parse(held.get("marsh-panels")!)).toMatchObject({ ledger: { folded: false, width: 350 } });
   held.set("marsh-panels", "{");
   recallPanels();
-  expect(state().ledger).toEqual({ folded: false, width: 288 });
+  expect(state().ledger).toEqual({ folded: false, width: 298 });
 });

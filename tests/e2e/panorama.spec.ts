@@ -30,7 +30,7 @@ async function layOut(page: Page, frames: number): Promise<void> {
   await quiet(page);
   await stage(page, "Register");
   await page.getByRole("button", { name: `Lay out ${frames} frames` }).click();
-  await expect(page.getByRole("heading", { name: new RegExp(`^${frames} frames meet`) })).toBeVisible({ timeout: 240_000 });
+  await expect(page.getByRole("heading", { name: new RegExp(`^${frames} frames aligned`) })).toBeVisible({ timeout: 240_000 });
   await quiet(page);
 }
 

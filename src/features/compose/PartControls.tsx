@@ -125,9 +125,7 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
             ]}
             chosen={part.combine}
             isDisabled={isDisabled}
-            onChoose={(combine) =>
-              change({ combine }, `${name} ${combine === "add" ? "adds" : combine === "subtract" ? "subtracts" : "intersects"}`)
-            }
+            onChoose={(combine) => change({ combine }, `${name} ${combine === "add" ? "adds" : combine === "subtract" ? "subtracts" : "intersects"}`)}
           />
           <Choice isSelected={part.inverted} isDisabled={isDisabled} onChange={(inverted) => change({ inverted }, `${name} turned over`)}>
             Turned over

@@ -79,7 +79,18 @@ export function ToneSection({ headroom, onPreview }: Props) {
         </>
       )}
       <Heading style={{ marginTop: 10 }}>Local</Heading>
-      <AdjustmentControl type="local" of="strength" name="Local tone compression" unit="%" min={0} max={1} step={0.01} digits={0} scale={100} onPreview={onPreview} />
+      <AdjustmentControl
+        type="local"
+        of="strength"
+        name="Local tone compression"
+        unit="%"
+        min={0}
+        max={1}
+        step={0.01}
+        digits={0}
+        scale={100}
+        onPreview={onPreview}
+      />
       {adjustmentValues(records, "local").strength > 0 ? (
         <>
           <AdjustmentControl

@@ -87,8 +87,7 @@ function Difference(props: { difference: ParityDifference; setId: string; isDisa
         <form
           onSubmit={(e) => {
             e.preventDefault();
-            if (reason.trim())
-              edit(acceptDifference(setId, d.aspect, reason.trim()), { stage: "gather", label: `${name} kept as it is`, note: reason.trim() });
+            if (reason.trim()) edit(acceptDifference(setId, d.aspect, reason.trim()), { stage: "gather", label: `${name} kept as it is`, note: reason.trim() });
           }}
         >
           <label style={{ display: "block", marginTop: 8, fontSize: tokens.size.small }}>

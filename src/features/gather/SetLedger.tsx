@@ -13,7 +13,7 @@ import { Button, TextButton } from "../../ui/components/Button";
 import { Select } from "../../ui/components/Select";
 import { Card, Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
 import { tokens } from "../../ui/tokens/tokens";
-import { percent, plain, shutter, signed, withUnit } from "../../ui/format";
+import { percent, plain, shutter, signed } from "../../ui/format";
 import { rowKeys } from "../../view/rowKeys";
 
 const KINDS = SET_KINDS.map((id) => ({ id, label: SET_KIND_NAMES[id] }));
@@ -259,7 +259,7 @@ function FrameTable({ records, frames, set, chosen, onChoose, short }: Props & {
                     <Figure value={plain(f.measures.noiseSigma, 2)} word="of 255" />
                   </td>
                   <td>
-                    <Figure value={f.measures.edgeWidthPx ? withUnit(plain(f.measures.edgeWidthPx, 1), "px") : "none"} word="wide" />
+                    <Figure value={f.measures.edgeWidthPx ? plain(f.measures.edgeWidthPx, 1) : "none"} word="px" />
                   </td>
                 </>
               )}

@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { addRecord, newId, removeRecord } from "../../document/edits";
 import { pathTo, recordsAt } from "../../document/history";
 import { acceptancesOf, documentSize, frameNumber, mergedFramesOf, mergeOf } from "../../document/selectors";
-import { openFindingsOf, type Finding } from "../../document/finding";
+import { acceptedName, openFindingsOf, type Finding } from "../../document/finding";
 import { proof, remedy } from "../../session/actions";
 import { edit, setStage } from "../../session/openJob";
 import { useSession } from "../../session/store";
@@ -188,7 +188,7 @@ function FindingLedger() {
           <Heading>Accepted</Heading>
           {accepted.map((a) => (
             <Card key={a.id}>
-              {a.findingId.startsWith("kind:") ? `All of the kind “${a.findingId.slice(5)}”` : a.findingId}
+              {acceptedName(a.findingId, findings)}
               {a.reason && `: ${a.reason}`}{" "}
               <TextButton
                 isDisabled={readOnly}

@@ -35,7 +35,7 @@ export function PlacementBench({ registration, chosen, onHand }: { registration:
           <Facts style={{ marginTop: 6 }}>
             {!chosen.drift && (
               <>
-                <dt>Places that disagree</dt>
+                <dt>Outliers</dt>
                 <dd>
                   {away} of {chosen.shifts.length}
                 </dd>

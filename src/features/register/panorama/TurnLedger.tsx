@@ -32,7 +32,7 @@ export function TurnLedger({ panorama, registration, chosenId, onChoose }: Props
     <>
       <Section>
         <Heading>
-          {left.length ? `${left.length} of ${ids.length} frames left out` : `${ids.length} frames meet, ${withUnit(plain(worst, 2), "px")} left at most`}
+          {left.length ? `${left.length} of ${ids.length} frames left out` : `${ids.length} frames aligned, within ${withUnit(plain(worst, 2), "px")}`}
         </Heading>
         {left.map((f) => (
           <Card key={f.frameId} $open>
@@ -57,7 +57,7 @@ export function TurnLedger({ panorama, registration, chosenId, onChoose }: Props
               <br />
               roll
             </th>
-            <th>Left</th>
+            <th>Error</th>
             <th>Light</th>
           </tr>
         </thead>
@@ -95,7 +95,7 @@ export function TurnLedger({ panorama, registration, chosenId, onChoose }: Props
             <th>Frames</th>
             <th>Overlap</th>
             <th>Places</th>
-            <th>Left</th>
+            <th>Error</th>
           </tr>
         </thead>
         <tbody>

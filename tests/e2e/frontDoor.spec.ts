@@ -1,0 +1,114 @@
+/** The way in, back and on: addresses, work without a network, panels that give the picture room, a tablet with touch. */
+import { chromium, expect, test, type Page } from "@playwright/test";
+import config from "../../playwright.config";
+import { exact, nightly, noViolations, openBrowser, pageOf, quiet, stage, temporaryFolder } from "./support";
+
+const HOME = "http://localhost:3217";
+
+async function openCreek(page: Page): Promise<void> {
+  await page.goto(`${HOME}/?demo=creek`);
+  await expect(page.getByText("Separate shots, 4 frames")).toBeVisible({ timeout: 120_000 });
+  await quiet(page);
+  await exact(page);
+}
+/** The share of the window that a picture of these sides takes as it is shown. */
+const shareOf = async (page: Page, aspect: number) => {
+  const { width, height } = (await page.locator("[data-exact]").boundingBox())!;
+  const window = page.viewportSize()!;
+  const shown = Math.min(width - 6, (height - 6) * aspect);
+  return (shown * shown) / aspect / (window.width * window.height);
+};
+
+test("stages and jobs have addresses, back and forward go through them, and without a network all goes on", async () => {
+  const context = await openBrowser(temporaryFolder());
+  const page = await pageOf(context);
+  await openCreek(page);
+  await expect(page).toHaveURL(/\/job\/[\w-]+\/gather$/);
+  await expect(page).toHaveTitle("Creek, four lights · Gather · Marsh");
+  await stage(page, "Register");
+  await expect(page).toHaveURL(/\/register$/);
+  await page.goBack();
+  await expect(page).toHaveTitle(/Gather/);
+  await page.goForward();
+  await expect(page).toHaveTitle(/Register/);
+
+  // from here on nothing comes from the server any more
+  await page.evaluate(() => navigator.serviceWorker.ready.then(() => undefined));
+  await context.setOffline(true);
+  await page.reload();
+  await expect(page).toHaveTitle("Creek, four lights · Register · Marsh");
+  expect(await page.evaluate(() => crossOriginIsolated)).toBe(true);
+  await page.getByRole("button", { name: "Register 4 frames" }).click();
+  await expect(page.getByText(/4 frames aligned/)).toBeVisible({ timeout: 180_000 });
+  await page.goto(`${HOME}/`);
+  await expect(page.getByRole("list", { name: "Jobs" }).getByRole("listitem")).toContainText("Separate shots, 4 frames · at Register");
+  // a demo that was opened once is kept
+  await page.goto(`${HOME}/job/none/merge`);
+  await expect(page.getByText(/The job of this address is not in this browser/)).toBeVisible();
+  await expect(page).toHaveURL(`${HOME}/`);
+  await context.setOffline(false);
+  const answer = await page.goto(`${HOME}/nowhere`);
+  expect(answer!.status()).toBe(404);
+  await page.getByRole("link", { name: "Go to all jobs" }).click();
+  await expect(page.getByRole("list", { name: "Jobs" })).toBeVisible();
+
+  // what is installed is told in full
+  const manifest = await (await page.request.get(`${HOME}/manifest.webmanifest`)).json();
+  expect(manifest).toMatchObject({ name: "Marsh", start_url: "/", display: "standalone" });
+  for (const { src } of manifest.icons as { src: string }[]) expect((await page.request.get(HOME + src)).ok()).toBe(true);
+  const policy = (await page.request.get(`${HOME}/`)).headers()["content-security-policy"];
+  expect(policy).toContain("'sha256-");
+  expect(policy).not.toContain("'unsafe-eval'");
+  expect(policy.split("; ").find((p) => p.startsWith("script-src"))).not.toContain("'unsafe-inline'");
+  await context.close();
+});
+
+test("panels fold and widen, are remembered, and leave the picture its room", async () => {
+  const context = await openBrowser(temporaryFolder());
+  const page = await pageOf(context);
+  await openCreek(page);
+  expect(await shareOf(page, 3 / 2)).toBeGreaterThanOrEqual(0.36);
+  await page.getByRole("button", { name: "Fold the ledger" }).click();
+  await page.keyboard.press("i");
+  expect(await shareOf(page, 3 / 2)).toBeGreaterThanOrEqual(0.65);
+  await expect(page.getByRole("button", { name: "Unfold the ledger" })).toContainText("4 frames");
+  await noViolations(page, "folded panels");
+  await page.reload();
+  await exact(page);
+  await page.getByRole("button", { name: "Unfold the bench" }).click();
+  const grip = page.getByRole("separator", { name: "Width of the bench" });
+  const before = Number(await grip.getAttribute("aria-valuenow"));
+  await grip.focus();
+  await page.keyboard.press("ArrowLeft");
+  await expect(grip).toHaveAttribute("aria-valuenow", String(before + 16));
+  await page.keyboard.press("q");
+  await expect(page.getByRole("button", { name: "Fold the ledger" })).toBeVisible();
+  await context.close();
+});
+
+// by day the smaller one
+for (const [width, height, run] of [
+  [1024, 768, test],
+  [1133, 744, nightly],
+] as const) {
+  run(`on a tablet of ${width}×${height} everything is reached by touch`, async () => {
+    const context = await chromium.launchPersistentContext(temporaryFolder(), { ...config.use!.launchOptions, viewport: { width, height }, hasTouch: true });
+    const page = await pageOf(context);
+    await page.goto(`${HOME}/`);
+    await page.getByRole("button", { name: "Open Creek, four lights" }).tap();
+    await expect(page.getByText("Separate shots, 4 frames")).toBeVisible({ timeout: 120_000 });
+    await quiet(page);
+    for (const name of ["Plan", "Gather", "Register", "Merge", "Compose", "Finish", "Proof", "Hand over"]) {
+      await page.getByRole("button", { name: new RegExp(`^${name}:`) }).tap();
+      // nothing hangs over the side, and no button is cut by it
+      const cut = await page.evaluate(() =>
+        [...document.querySelectorAll("button")]
+          .filter((b) => b.checkVisibility())
+          .filter((b) => b.getBoundingClientRect().right > innerWidth + 1)
+          .map((b) => b.textContent),
+      );
+      expect(cut, name).toEqual([]);
+    }
+    await context.close();
+  });
+}
