@@ -20,6 +20,7 @@ import { outputGeometry } from "../document/outputGeometry";
 import { openDemo } from "../session/demos";
 import { gather } from "../session/gathering";
 import { closeJob, newJob, openJobFiles } from "../session/jobs";
+import { saveJobFile } from "../session/jobCopy";
 import { edit, redo, setStage, undo, openJobOrNone } from "../session/openJob";
 import { navigate, type AddressLine } from "../session/navigation";
 import { keepOffline } from "../session/offline";
@@ -31,6 +32,7 @@ import { PlainButton, TextButton } from "../ui/components/Button";
 import { StateGlyph } from "../ui/components/StateGlyph";
 import { clock, megapixels } from "../ui/format";
 import { tokens } from "../ui/tokens/tokens";
+import { isSwitchedOff, recallLetters } from "../view/letters";
 import { recallPanels, usePanels } from "../view/panels";
 import { COMMANDS } from "./commands";
 import { ErrorBoundary } from "./ErrorBoundary";
@@ -246,6 +248,7 @@ function useStart() {
     if (begun.current) return;
     begun.current = true;
     recallPanels();
+    recallLetters();
     keepPictures(packPicture);
     if (process.env.NODE_ENV === "production" && "serviceWorker" in navigator) void keepOffline(navigator.serviceWorker).catch(() => undefined);
     void navigate(ADDRESS_LINE, openWantedDemo).finally(() => setReady(true));
@@ -276,7 +279,12 @@ function useKeys(sheetOpen: boolean, setSheet: (s: "find" | "keys") => void): vo
         (event.shiftKey ? redo : undo)();
         return;
       }
-      if (typing || sheetOpen || event.ctrlKey || event.metaKey || event.altKey || target.closest("[role=dialog]")) return;
+      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "s") {
+        event.preventDefault();
+        void saveJobFile();
+        return;
+      }
+      if (typing || sheetOpen || event.ctrlKey || event.metaKey || event.altKey || target.closest("[role=dialog]") || isSwitchedOff(event)) return;
       if (event.key === "a") setSheet("find");
       else if (event.key === "k") setSheet("keys");
       else {

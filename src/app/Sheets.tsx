@@ -4,6 +4,7 @@ import styled from "styled-components";
 import { Dialog } from "../ui/components/Dialog";
 import { Section, Soft, Table } from "../ui/components/panels";
 import { tokens } from "../ui/tokens/tokens";
+import { switchLetters, useLetters } from "../view/letters";
 import { COMMANDS, STAGE_KEYS } from "./commands";
 
 const Search = styled.input`
@@ -72,8 +73,15 @@ export function FindAction({ isOpen, onClose }: { isOpen: boolean; onClose: () =
 
 /** All keys on one sheet. */
 export function KeySheet({ isOpen, onClose }: { isOpen: boolean; onClose: () => void }) {
+  const lettersOn = useLetters((s) => s.on);
   return (
     <Dialog title="Keys" isOpen={isOpen} onClose={onClose}>
+      <Section>
+        <label>
+          <input type="checkbox" checked={lettersOn} onChange={(e) => switchLetters(e.target.checked)} /> Single letters and signs work
+        </label>
+        <Soft>Switched off, Tab, arrows and keys with Ctrl go on working, and Find an action stands at the top right.</Soft>
+      </Section>
       <Table aria-label="Keys">
         <tbody>
           {[...COMMANDS.filter((c) => c.key), ...STAGE_KEYS].map((c) => (

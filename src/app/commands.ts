@@ -1,6 +1,7 @@
 import { MERGE_METHODS, MERGE_NAMES } from "../core/merge/mergeMethods";
 import { compareSet } from "../session/comparing";
 import { groupFrames, merge, mergeAsProposed, proof, register } from "../session/actions";
+import { saveJobFile } from "../session/jobCopy";
 import { closeJob } from "../session/jobs";
 import { redo, setStage, undo } from "../session/openJob";
 import { useSession } from "../session/store";
@@ -33,11 +34,14 @@ export const COMMANDS: Command[] = [
   ...MERGE_METHODS.map((method) => ({ name: `Use: ${MERGE_NAMES[method].toLowerCase()}`, key: "", run: () => void merge(method) })),
   { name: "Inspect the picture", key: "", run: () => (setStage("proof"), void proof()) },
   { name: "Stop what is running", key: "Escape", run: () => useSession.getState().busy?.stop() },
+  { name: "Save a copy as a job file", key: "Ctrl S", run: () => void saveJobFile() },
   { name: "All jobs", key: "j", run: closeJob },
 ];
 
 /** Keys that act within a stage; listed on the sheet, handled there. */
 export const STAGE_KEYS: { key: string; name: string }[] = [
+  { key: "Tab", name: "On the picture: arrows move it, + and − scale it, Enter reads the values in its middle" },
+  { key: "Ctrl Z", name: "Undo; with shift, redo" },
   { key: "c, held", name: "Register: show the reference; Proof: what is compared against" },
   { key: "← → ↑ ↓", name: "Register by hand: move the frame 0.1 px, with shift 1 px" },
   { key: "r", name: "Compose: brush reveals, or softens" },

@@ -68,3 +68,6 @@ export function keepPictures(pack: Packer, quietMs = QUIET_MS): () => void {
     end();
   };
 }
+
+/** The small picture of a job, where it has one. */
+export const pictureOf = (jobId: string): Promise<Blob | undefined> => loadPicture(jobId);

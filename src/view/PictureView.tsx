@@ -1,10 +1,12 @@
 "use client";
-import { useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent, type ReactNode } from "react";
+import { useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
 import styled from "styled-components";
 import { useLive } from "../session/live";
 import { SURROUNDS, tokens } from "../ui/tokens/tokens";
-import { hoverEnds, hoverOver } from "./hover";
+import { hoverEnds, hoverOver, speakOf } from "./hover";
+import { isSwitchedOff } from "./letters";
 import { paintPanes } from "./paintPanes";
+import { Touches, type TouchEffects } from "./Touches";
 import { screenSpace, usePanes, type Pane } from "./usePanes";
 import { fitScale, toPicture, toScreen, turned, zoomAt, type Viewport } from "./viewport";
 import { useView } from "./viewState";
@@ -149,7 +151,62 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
     };
   };
 
+  const zoomTo = (next: Viewport) => useView.setState({ zoom: next.scale, cx: next.cx, cy: next.cy });
+  const pan = (dx: number, dy: number) => {
+    const [x, y] = turned(dx, dy, -viewport.angle);
+    zoomTo({ ...viewport, cx: viewport.cx - x / viewport.scale, cy: viewport.cy - y / viewport.scale });
+  };
+  const canWork = tool != null && (arrangement === "single" || (arrangement === "side" && tool.beside === true));
+  const fingers = useRef<TouchEffects>(null!);
+  useLayoutEffect(() => {
+    fingers.current = {
+      begin: (at) => tool?.down(picturePoint(at)),
+      work: (to) => tool?.move?.([picturePoint(to)]),
+      end: () => tool?.up?.(),
+      pan,
+      pinch: (clientX, clientY, dx, dy, factor) => {
+        const [x, y] = turned(dx, dy, -viewport.angle);
+        const moved = { ...viewport, cx: viewport.cx - x / viewport.scale, cy: viewport.cy - y / viewport.scale };
+        zoomTo(zoomAt(moved, ...place({ clientX, clientY }), factor));
+      },
+    };
+  });
+  const [touches] = useState(
+    () =>
+      new Touches({
+        begin: (at) => fingers.current.begin(at),
+        work: (to) => fingers.current.work(to),
+        end: () => fingers.current.end(),
+        pan: (dx, dy) => fingers.current.pan(dx, dy),
+        pinch: (...values) => fingers.current.pinch(...values),
+      }),
+  );
+
+  const onKey = (event: KeyboardEvent) => {
+    const step = event.shiftKey ? 0.5 : 0.1;
+    const [width, height] = [step * paneWidth, step * box.height];
+    const act: Record<string, () => void> = {
+      ArrowLeft: () => pan(width, 0),
+      ArrowRight: () => pan(-width, 0),
+      ArrowUp: () => pan(0, height),
+      ArrowDown: () => pan(0, -height),
+      "+": () => zoomTo(zoomAt(viewport, paneWidth / 2, box.height / 2, 1.25)),
+      "-": () => zoomTo(zoomAt(viewport, paneWidth / 2, box.height / 2, 0.8)),
+      Enter: () => speakOf(viewport.cx - 0.5, viewport.cy - 0.5),
+    };
+    if (!act[event.key] || event.ctrlKey || event.metaKey || event.altKey || isSwitchedOff(event)) return;
+    event.preventDefault();
+    event.stopPropagation();
+    act[event.key]();
+  };
+
   const onDown = (event: PointerEvent) => {
+    if (event.pointerType === "touch") {
+      frame.current!.setPointerCapture(event.pointerId);
+      touches.down(event, canWork);
+      return;
+    }
+    if (event.pointerType === "pen") touches.pen(event.timeStamp);
     const pointing = event.button === 0 || event.button === ERASER;
     if (event.button > 1 && !pointing) return;
     frame.current!.setPointerCapture(event.pointerId);
@@ -158,13 +215,18 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
       drag.current = { x: NaN, y: 0, moved: true };
       return;
     }
-    if (tool && pointing && (arrangement === "single" || (arrangement === "side" && tool.beside))) {
+    if (tool && pointing && canWork) {
       tool.down(picturePoint(event));
       return;
     }
     drag.current = { x, y, moved: false };
   };
   const onMove = (event: PointerEvent) => {
+    if (event.pointerType === "touch") {
+      touches.move(event);
+      return;
+    }
+    if (event.pointerType === "pen") touches.pen(event.timeStamp);
     const [x, y] = place(event);
     // the ring follows without anything being rendered anew
     ringAt.current?.setAttribute("transform", `translate(${x} ${y})`);
@@ -175,15 +237,15 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
     else if (drag.current) {
       const { x: fromX, y: fromY } = drag.current;
       drag.current = { x, y, moved: true };
-      const [dx, dy] = turned(x - fromX, y - fromY, -viewport.angle);
-      useView.setState({ zoom: viewport.scale, cx: viewport.cx - dx / viewport.scale, cy: viewport.cy - dy / viewport.scale });
+      pan(x - fromX, y - fromY);
     } else if (tool?.move && event.buttons & (1 | ERASER_HELD)) {
       const events = event.nativeEvent.getCoalescedEvents?.() ?? [];
       tool.move((events.length ? events : [event.nativeEvent]).map(picturePoint));
     }
   };
-  const onUp = () => {
-    if (drag.current) drag.current = null;
+  const onUp = (event: PointerEvent) => {
+    if (event.pointerType === "touch") touches.up(event.pointerId);
+    else if (drag.current) drag.current = null;
     else tool?.up?.();
   };
 
@@ -191,8 +253,7 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
     const element = frame.current!;
     const onWheel = (event: WheelEvent) => {
       event.preventDefault();
-      const next = zoomAt(viewport, ...place(event), Math.exp(-event.deltaY * 0.0015));
-      useView.setState({ zoom: next.scale, cx: next.cx, cy: next.cy });
+      zoomTo(zoomAt(viewport, ...place(event), Math.exp(-event.deltaY * 0.0015)));
     };
     element.addEventListener("wheel", onWheel, { passive: false });
     return () => element.removeEventListener("wheel", onWheel);
@@ -203,7 +264,14 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
     <Frame
       ref={frame}
       role="img"
-      aria-label={name}
+      aria-label={`${name}. Arrows move it, plus and minus scale it, Enter reads the values in its middle.`}
+      tabIndex={0}
+      onKeyDown={onKey}
+      // pointing at it takes the keys from a field, and does not give them to the picture, where the tools have them
+      onMouseDown={(e) => {
+        e.preventDefault();
+        (document.activeElement as HTMLElement | null)?.blur();
+      }}
       data-exact={exact}
       style={{ background: SURROUNDS[surround], cursor: tool?.cursor ?? "default" }}
       onPointerDown={onDown}

@@ -61,6 +61,7 @@ const BETWEEN_MS = 60;
 /** Values under the pointer: place, scene in EV, output, the frame it comes from. */
 export function ReadoutLine({ records, toReference, extra }: { records: Records | null; toReference?: Matrix3; extra?: ReactNode }) {
   const at = useHover((s) => s.at);
+  const spoken = useHover((s) => s.spoken);
   const [value, setValue] = useState<Readout | null>(null);
   const { radius, lab } = useSample();
   const asked = useRef(false);
@@ -90,7 +91,7 @@ export function ReadoutLine({ records, toReference, extra }: { records: Records 
   }, [at, records, radius, toReference]);
   return (
     <Line>
-      <Values>
+      <Values aria-live={spoken ? "polite" : "off"} aria-atomic>
         {extra && <First>{extra}</First>}
         {at ? (
           <>

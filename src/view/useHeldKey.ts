@@ -1,11 +1,13 @@
 "use client";
 import { useEffect } from "react";
+import { isSwitchedOff } from "./letters";
 
 /** Tells while a key is held; not while something is typed. */
 export function useHeldKey(key: string, set: (held: boolean) => void): void {
   useEffect(() => {
     const down = (e: KeyboardEvent) => {
-      if (e.key === key && !e.repeat && !e.ctrlKey && !e.metaKey && !(e.target as HTMLElement).closest("input, select, textarea")) set(true);
+      if (e.key === key && !isSwitchedOff(e) && !e.repeat && !e.ctrlKey && !e.metaKey && !(e.target as HTMLElement).closest("input, select, textarea"))
+        set(true);
     };
     const up = (e: KeyboardEvent) => e.key === key && set(false);
     window.addEventListener("keydown", down);

@@ -78,6 +78,22 @@ test("panels fold and widen, are remembered, and leave the picture its room", as
   await page.getByRole("button", { name: "Unfold the bench" }).click();
   const grip = page.getByRole("separator", { name: "Width of the bench" });
   const before = Number(await grip.getAttribute("aria-valuenow"));
+  // the picture has the keys once it is tabbed to
+  const picture = page.getByRole("img");
+  const scale = async () => Number(/(\d+) %/.exec(await page.locator("[data-exact]").innerText())![1]);
+  const fitted = await scale();
+  await picture.focus();
+  await page.keyboard.press("+");
+  await expect.poll(scale).toBeGreaterThan(fitted);
+  // single letters can be switched off
+  await page.keyboard.press("k");
+  await page.getByRole("checkbox", { name: "Single letters and signs work" }).uncheck();
+  await page.keyboard.press("Escape");
+  await page.keyboard.press("q");
+  await expect(page.getByRole("button", { name: "Unfold the ledger" })).toBeVisible();
+  await page.getByRole("button", { name: "Keys" }).click();
+  await page.getByRole("checkbox", { name: "Single letters and signs work" }).check();
+  await page.keyboard.press("Escape");
   await grip.focus();
   await page.keyboard.press("ArrowLeft");
   await expect(grip).toHaveAttribute("aria-valuenow", String(before + 16));
@@ -98,6 +114,19 @@ for (const [width, height, run] of [
     await page.getByRole("button", { name: "Open Creek, four lights" }).tap();
     await expect(page.getByText("Separate shots, 4 frames")).toBeVisible({ timeout: 120_000 });
     await quiet(page);
+    await exact(page);
+    const scale = async () => Number(/(\d+) %/.exec(await page.locator("[data-exact]").innerText())![1]);
+    const [box, before, devtools] = [(await page.locator("[data-exact]").boundingBox())!, await scale(), await context.newCDPSession(page)];
+    const fingers = (type: "touchStart" | "touchMove" | "touchEnd", apart: number) =>
+      devtools.send("Input.dispatchTouchEvent", {
+        type,
+        touchPoints: type === "touchEnd" ? [] : [-1, 1].map((side, id) => ({ id, x: box.x + box.width / 2 + (side * apart) / 2, y: box.y + box.height / 2 })),
+      });
+    await fingers("touchStart", 60);
+    await fingers("touchMove", 120);
+    await fingers("touchMove", 180);
+    await fingers("touchEnd", 0);
+    await expect.poll(scale).toBeGreaterThan(before * 2.9);
     for (const name of ["Plan", "Gather", "Register", "Merge", "Compose", "Finish", "Proof", "Hand over"]) {
       await page.getByRole("button", { name: new RegExp(`^${name}:`) }).tap();
       // nothing hangs over the side, and no button is cut by it

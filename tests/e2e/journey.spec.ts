@@ -80,6 +80,10 @@ test("from files to delivery, through a crash", async () => {
   await page.getByRole("button", { name: "Split" }).click();
   await exact(page);
   await noViolations(page, "merge");
+  // whoever does not see it has its values read
+  await page.getByRole("img").focus();
+  await page.keyboard.press("Enter");
+  await expect(page.locator("[aria-live=polite]").filter({ hasText: /scene [−+\d]/ })).toBeVisible();
   await expect(page.getByTestId("saved")).toContainText("Saved");
 
   // the browser is killed; the job is there again by its address, at the same stage, and by the list of jobs

@@ -1,16 +1,16 @@
 "use client";
 import { lightMethod } from "../../core/merge/mergeMethods";
 import { useState } from "react";
-import { DOCUMENT_VERSION } from "../../document/migrations";
-import { documentSize, jobOf, mergeOf } from "../../document/selectors";
+import { documentSize, mergeOf } from "../../document/selectors";
 import { outputGeometry } from "../../document/outputGeometry";
 import { SPACES, type ExportSpace } from "../../core/color/outputSpaces";
 import type { ExportSettings } from "../../engine/operations/deliver/exportPicture";
+import { download } from "../../session/download";
+import { fileBase, saveJobFile } from "../../session/jobCopy";
 import { openJobFromFile } from "../../session/jobs";
 import { openFindingsOf } from "../../document/finding";
-import { ask, noteCopy, runTask, setStage } from "../../session/openJob";
-import { named } from "../../session/named";
-import { notify, useSession } from "../../session/store";
+import { ask, runTask, setStage } from "../../session/openJob";
+import { useSession } from "../../session/store";
 import { Button, Choice, PrimaryButton } from "../../ui/components/Button";
 import { FilePicker } from "../../ui/components/FilePicker";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
@@ -20,7 +20,6 @@ import { PictureView } from "../../view/PictureView";
 import { rowKeys } from "../../view/rowKeys";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";
-import { download } from "./download";
 
 type Kind = ExportSettings["format"];
 const KINDS: Record<"tiff16" | "png16" | "jpeg" | "hdr", { name: string; word: string; extension: string; about: string }> = {
@@ -58,7 +57,7 @@ interface Delivery {
 
 /** Writes the files and keeps a copy of the job outside the browser. */
 export function HandoverStage() {
-  const { records, busy, findings, history, jobId, lastCopyAt } = useSession();
+  const { records, busy, findings, lastCopyAt } = useSession();
   const [kind, setKind] = useState<keyof typeof KINDS>("tiff16");
   const [quality, setQuality] = useState(95);
   const [space, setSpace] = useState<ExportSpace>("srgb");
@@ -66,11 +65,7 @@ export function HandoverStage() {
   const merge = mergeOf(records);
   const size = documentSize(records);
   const { crop } = outputGeometry(records);
-  const base =
-    (jobOf(records)?.name ?? "picture")
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, "-")
-      .replace(/^-|-$/g, "") || "picture";
+  const base = fileBase(records);
 
   const deliver = async () => {
     const settings: ExportSettings = { format: kind as Kind, quality, space, content: kind === "hdr" ? "merge" : "finished", crop: true };
@@ -94,22 +89,12 @@ export function HandoverStage() {
     ]);
     useSession.setState({ lastExportAt: new Date().toISOString() });
   };
-  const saveJob = async () => {
-    if (!jobId) return;
-    const written = await runTask("handover", "Writing the job file", (signal, onProgress) =>
-      ask("writeJob", { job: { version: DOCUMENT_VERSION, id: jobId, history } }, { signal, onProgress }),
-    );
-    if (!written) return;
-    download(written.file, `${base}.marsh`);
-    if (written.missing.length > 0) notify(`The job file holds every step, but not all source pictures; these are not there: ${named(written.missing)}.`);
-    noteCopy();
-  };
   const jobSection = (
     <Section>
       <Heading>The job itself</Heading>
       <Soft>One open file with all sources, masks and steps. Last copy outside the browser: {clock(lastCopyAt)}.</Soft>
       <RowOf>
-        <Button isDisabled={busy !== null} onPress={() => void saveJob()}>
+        <Button isDisabled={busy !== null} onPress={() => void saveJobFile()}>
           Save job file
         </Button>
         <FilePicker accept={[".marsh", "application/zip"]} isDisabled={busy !== null} onFiles={(files) => void openJobFromFile(files[0])}>

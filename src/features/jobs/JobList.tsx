@@ -2,11 +2,11 @@
 import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { SET_KIND_NAMES } from "../../core/measure/sets/setKinds";
+import { pictureOf } from "../../session/picturing";
 import { duplicateJob, openStoredJob, removeFromList, renameStored } from "../../session/jobs";
 import { STAGE_NAMES, STAGES } from "../../session/stages";
 import { useSession } from "../../session/store";
 import type { JobEntry } from "../../storage/database";
-import { loadPicture } from "../../storage/jobStore";
 import { Button, PlainButton } from "../../ui/components/Button";
 import { MenuButton } from "../../ui/components/MenuButton";
 import { Select } from "../../ui/components/Select";
@@ -157,7 +157,7 @@ function usePicture({ id, updatedAt }: JobEntry): string | null {
   useEffect(() => {
     let made: string | null = null;
     let gone = false;
-    void loadPicture(id).then(
+    void pictureOf(id).then(
       (picture) => {
         if (!picture || gone) return;
         made = URL.createObjectURL(picture);

@@ -1,0 +1,26 @@
+import { isSwitchedOff, recallLetters, switchLetters, useLetters } from "./letters";
+
+const held = new Map<string, string>();
+beforeAll(() =>
+  Object.defineProperty(globalThis, "localStorage", {
+    configurable: true,
+    value: { getItem: (k: string) => held.get(k) ?? null, setItem: (k: string, v: string) => held.set(k, v) },
+  }),
+);
+const key = (name: string, ctrlKey = false) => ({ key: name, ctrlKey, metaKey: false, altKey: false });
+
+it("switched off, single letters and signs do nothing; arrows, Enter and what goes with Ctrl do", () => {
+  const keys = [key("w"), key("U"), key(","), key("5"), key("ArrowUp"), key("Enter"), key("z", true)];
+  expect(keys.map(isSwitchedOff)).toEqual(keys.map(() => false));
+  switchLetters(false);
+  expect(keys.map(isSwitchedOff)).toEqual([true, true, true, true, false, false, false]);
+});
+
+it("is recalled", () => {
+  useLetters.setState({ on: true });
+  recallLetters();
+  expect(useLetters.getState().on).toBe(false);
+  switchLetters(true);
+  recallLetters();
+  expect(useLetters.getState().on).toBe(true);
+});
