@@ -41,7 +41,7 @@ test("stages and jobs have addresses, back and forward go through them, and with
   await page.getByRole("button", { name: "Register 4 frames" }).click();
   await expect(page.getByText(/4 frames aligned/)).toBeVisible({ timeout: 180_000 });
   await page.goto(`${HOME}/`);
-  await expect(page.getByRole("list", { name: "Jobs" }).getByRole("listitem")).toContainText("Separate shots, 4 frames · at Register");
+  await expect(page.getByRole("list", { name: "Jobs", exact: true }).getByRole("listitem")).toContainText("Separate shots, 4 frames · at Register");
   // a demo that was opened once is kept
   await page.goto(`${HOME}/job/none/merge`);
   await expect(page.getByText(/The job of this address is not in this browser/)).toBeVisible();
@@ -50,7 +50,7 @@ test("stages and jobs have addresses, back and forward go through them, and with
   const answer = await page.goto(`${HOME}/nowhere`);
   expect(answer!.status()).toBe(404);
   await page.getByRole("link", { name: "Go to all jobs" }).click();
-  await expect(page.getByRole("list", { name: "Jobs" })).toBeVisible();
+  await expect(page.getByRole("list", { name: "Jobs", exact: true })).toBeVisible();
 
   // what is installed is told in full
   const manifest = await (await page.request.get(`${HOME}/manifest.webmanifest`)).json();

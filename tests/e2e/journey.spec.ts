@@ -81,7 +81,7 @@ test("from files to delivery, through a crash", async () => {
   await exact(page);
   await noViolations(page, "merge");
   // whoever does not see it has its values read
-  await page.getByRole("img").focus();
+  await page.getByRole("img", { name: /^Merge/ }).focus();
   await page.keyboard.press("Enter");
   await expect(page.locator("[aria-live=polite]").filter({ hasText: /scene [−+\d]/ })).toBeVisible();
   await expect(page.getByTestId("saved")).toContainText("Saved");
@@ -94,7 +94,7 @@ test("from files to delivery, through a crash", async () => {
   await context.close().catch(() => undefined);
   ({ context, page } = await open());
   await page.goto("http://localhost:3217/");
-  await expect(page.getByRole("list", { name: "Jobs" }).getByRole("listitem")).toContainText("Exposure bracket, 5 frames · at Merge");
+  await expect(page.getByRole("list", { name: "Jobs", exact: true }).getByRole("listitem")).toContainText("Exposure bracket, 5 frames · at Merge");
   await page.goto(address);
   await expect(page.getByText("Radiance merge in use")).toBeVisible();
 
@@ -242,7 +242,7 @@ print(json.dumps({'tiff': [list(t.shape), str(t.dtype)], 'jpeg': [j.size[0], j.s
       .nth(n)
       .click()
       .then(() => page.getByRole("menuitem", { name: what }).click());
-  const jobs = page.getByRole("list", { name: "Jobs" }).getByRole("listitem");
+  const jobs = page.getByRole("list", { name: "Jobs", exact: true }).getByRole("listitem");
   await more(0, "Remove");
   await page.getByRole("button", { name: "Take back" }).click();
   await expect(jobs).toHaveCount(2);

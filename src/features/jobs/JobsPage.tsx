@@ -1,5 +1,5 @@
 "use client";
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { letRemovedGo, newJob, openJobFiles, refreshJobs } from "../../session/jobs";
 import { useSession } from "../../session/store";
@@ -36,10 +36,16 @@ const Lead = styled.h1`
 /** The jobs kept in this browser, and ways to begin one. */
 export function JobsPage() {
   const { jobs, room } = useSession();
+  // until the list is known the page does not take everybody for a first visitor
+  const [listed, setListed] = useState(false);
   useEffect(() => {
-    void refreshJobs().then(() => letRemovedGo());
+    void refreshJobs().then(() => {
+      setListed(true);
+      void letRemovedGo();
+    });
   }, []);
   const kept = jobs.filter((j) => j.removedAt === null);
+  if (!listed) return <Page />;
   return (
     <Page>
       <Column>
