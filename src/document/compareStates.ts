@@ -78,7 +78,7 @@ function layerValues(records: Records, { id, name, opacity, mode, visible, clipp
     "mixed across its border": `${number(seamPx)} px`,
     "parts of the mask": String(allParts(mask.parts).length),
     strokes: String(strokesOf(records, id).length),
-    "mask turned over": mask.inverted ? "yes" : "no",
+    "mask inverted": mask.inverted ? "yes" : "no",
     "mask feather": `${number(mask.featherPx, 1)} px`,
     "mask density": `${Math.round(100 * mask.density)} %`,
   };

@@ -168,7 +168,7 @@ test("four lights of a creek: the reeds painted from the sunny frame, the water 
   expect(await valuesAt(page, ...far)).toEqual(sky);
   await page.getByRole("button", { name: 'Show "Exposure"' }).click();
 
-  // both in a group, turned over as a whole
+  // both in a group, inverted as a whole
   await button(page, "Into a group").click();
   await expect(page.getByText("group of 1")).toBeVisible();
   await page.keyboard.press("Control+z");
@@ -177,12 +177,12 @@ test("four lights of a creek: the reeds painted from the sunny frame, the water 
   await button(page, "Frame 3").click();
   await button(page, "Mask").click();
   await button(page, "Remove part").click();
-  await addFrom(page, "Add a part ▾", "Ramp");
+  await addFrom(page, "Add a part ▾", "Linear gradient");
   await drag(page, [
     [1250, 900],
     [1250, 1200],
   ]);
-  await addFrom(page, "Add a part ▾", "Range of light");
+  await addFrom(page, "Add a part ▾", "Luminance range");
   await setValue(page, "From, EV", "-12.00");
   await setValue(page, "To, EV", "2.00");
   await page.getByRole("button", { name: "Mask alone" }).click();
@@ -216,9 +216,9 @@ nightly("parts lie in groups and are softened, a curve is bent by keyboard, pane
 
   await button(page, "Frame 2").click();
   await addFrom(page, "Add a part ▾", "Group of parts");
-  await addFrom(page, "Add a part to the group ▾", "Ramp");
+  await addFrom(page, "Add a part to the group ▾", "Linear gradient");
   const parts = page.getByRole("table", { name: "Parts of the mask" }).getByRole("row");
-  await expect(parts).toHaveText([/^Painted, 0 strokes/, /^Group of parts/, /^Ramp\s*reveals/]);
+  await expect(parts).toHaveText([/^Painted, 0 strokes/, /^Group of parts/, /^Linear gradient\s*reveals/]);
   await button(page, "Into a group").click();
   await expect(parts).toHaveCount(4);
   await page.keyboard.press("u");

@@ -266,7 +266,7 @@ function useComposeKeys(layer: LayerRecord | null, shown: ComposeShown) {
     else if (event.key === "m")
       useCompose.setState({ shown: shown === "result" ? "pattern" : shown === "pattern" ? "mask" : shown === "mask" ? "edge" : "result" });
     else if (event.key === "t" && layer)
-      edit(updateMask(layer.id, { inverted: !layer.mask.inverted }), { stage: "compose", label: `Mask of "${layer.name}" turned over` });
+      edit(updateMask(layer.id, { inverted: !layer.mask.inverted }), { stage: "compose", label: `Mask of "${layer.name}" inverted` });
     else if (event.key === "," || event.key === ".") turnView(event.key === "," ? -TURN_DEG : TURN_DEG);
     else return sizeByKey(event);
     return true;

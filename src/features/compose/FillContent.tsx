@@ -63,7 +63,7 @@ export function FillContent({ layer, content, isDisabled }: { layer: LayerRecord
               digits={0}
               isDisabled={isDisabled}
               onPreview={(v) => showLive(updateLayer(layer.id, { content: { ...content, ramp: { ...ramp, [of]: v } } }))}
-              onChange={(v) => setRamp({ [of]: v }, `Ramp ${name.toLowerCase()} ${Math.round(v)} px`)}
+              onChange={(v) => setRamp({ [of]: v }, `Gradient ${name.toLowerCase()} ${Math.round(v)} px`)}
             />
           ))}
         </>

@@ -243,7 +243,7 @@ function WholeMask({ layer, isDisabled }: { layer: LayerRecord; isDisabled: bool
     <Section>
       <Heading>Whole mask</Heading>
       <RowOf>
-        <Choice isSelected={layer.mask.inverted} isDisabled={isDisabled} onChange={(inverted) => change({ inverted }, `Mask of "${layer.name}" turned over`)}>
+        <Choice isSelected={layer.mask.inverted} isDisabled={isDisabled} onChange={(inverted) => change({ inverted }, `Mask of "${layer.name}" inverted`)}>
           Invert mask
         </Choice>
       </RowOf>

@@ -127,7 +127,7 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
             isDisabled={isDisabled}
             onChoose={(combine) => change({ combine }, `${name} ${combine === "add" ? "adds" : combine === "subtract" ? "subtracts" : "intersects"}`)}
           />
-          <Choice isSelected={part.inverted} isDisabled={isDisabled} onChange={(inverted) => change({ inverted }, `${name} turned over`)}>
+          <Choice isSelected={part.inverted} isDisabled={isDisabled} onChange={(inverted) => change({ inverted }, `${name} inverted`)}>
             Turned over
           </Choice>
         </RowOf>

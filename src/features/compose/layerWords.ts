@@ -59,7 +59,7 @@ function contentWord(records: Records, { content, mode, id, name }: LayerRecord)
 export function maskFigure(records: Records, layer: LayerRecord): { value: string; word: string } {
   const { parts, ground, inverted, density } = layer.mask;
   const strokes = strokesOf(records, layer.id).length;
-  const word = inverted ? "turned over" : density < 1 ? `at most ${percent(density)}` : "";
+  const word = inverted ? "inverted" : density < 1 ? `at most ${percent(density)}` : "";
   if (parts.length === 0) return { value: ground !== Number(inverted) ? "all" : "none", word: word || (ground ? "revealed" : "concealed") };
   if (parts.length === 1 && parts[0].kind === "painted") return { value: String(strokes), word: word || (strokes === 1 ? "stroke" : "strokes") };
   if (parts.length === 1) return { value: partName(parts[0]), word: word || "mask" };
@@ -74,5 +74,5 @@ export function partWord(records: Records, part: MaskPart, first: boolean): stri
   if (part.kind === "painted") return first ? "reveals and conceals" : "on top of the parts before";
   const what = part.kind === "link" ? (layerOf(records, part.layerId)?.name ?? "the layer is gone") : null;
   const how = first && part.combine === "add" ? "reveals" : COMBINE_WORDS[part.combine];
-  return [what, part.inverted ? `${how}, turned over` : how].filter(Boolean).join(": ");
+  return [what, part.inverted ? `${how}, inverted` : how].filter(Boolean).join(": ");
 }

@@ -126,7 +126,7 @@ function turnedFindings(records: Records, { id, name, mask }: LayerRecord): Find
   if (!idle && !(mask.inverted && sign === 1)) return [];
   const sentence = idle
     ? `All ${strokes.length} strokes ${sign ? "reveal" : "conceal"}, on a mask that is ${sign ? "revealed" : "concealed"} already: they do nothing.`
-    : `All ${strokes.length} strokes reveal, and the mask is turned over: the layer shows everywhere but there.`;
+    : `All ${strokes.length} strokes reveal, and the mask is inverted: the layer shows everywhere but there.`;
   const change = idle ? { ground: sign ? (0 as const) : (1 as const) } : { inverted: false };
   const label = idle ? `Begin the mask ${sign ? "concealed" : "revealed"}` : "Turn the mask over";
   return [
