@@ -142,7 +142,7 @@ test("a place painted from another frame takes that frame there, and two clicks 
   await page.mouse.down();
   await page.mouse.move(spot[0] + 6, spot[1] + 4, { steps: 4 });
   await page.mouse.up();
-  await expect(page.getByText(/places moved|One place moved|Taken by hand/).first()).toBeVisible();
+  await expect(page.getByText(/places moved|One place moved|Painted by hand/).first()).toBeVisible();
   await page.mouse.move(spot[0] + 2, spot[1] + 1);
   await expect(from).toContainText(`frame ${other}`, { timeout: 30_000 });
 });

@@ -25,7 +25,7 @@ function describeValues(type: AdjustmentType, v: Record<string, number>): string
     case "tone":
       return `${v.curve === 1 ? "toe and shoulder" : "Reinhard"}, white at ${withUnit(signed(v.headroomEv, 1), "EV")}`;
     case "local":
-      return `${withUnit(plain(v.strength * 100, 0), "%")} of the base evened out`;
+      return `${withUnit(plain(v.strength * 100, 0), "%")} of the base compressed`;
   }
 }
 

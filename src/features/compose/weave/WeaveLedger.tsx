@@ -20,8 +20,8 @@ const Scroll = styled.div`
 const Cell = styled.button<{ $taken: boolean; $row: boolean }>`
   display: block;
   width: 100%;
-  min-width: 38px;
-  padding: 3px 2px;
+  min-width: 34px;
+  padding: 3px 1px;
   text-align: center;
   border: 1px solid ${({ $row }) => ($row ? tokens.onChosen : tokens.line)};
   background: ${({ $taken }) => ($taken ? tokens.action : tokens.field)};
@@ -64,7 +64,7 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
         <Table aria-label="Regions and frames">
           <thead>
             <tr>
-              <th>Region, its aim \ frame</th>
+              <th>Region, aim \ frame</th>
               {names.map((name) => (
                 <th key={name} title={name}>
                   {name.replace("frame ", "")}
