@@ -237,12 +237,14 @@ await idle();
 await settle();
 const walk = await page.locator("[data-exact]").boundingBox();
 await press("Must stay");
+// as shares of the laid out picture, some 3.9 times as wide as high: hut, wind pump, walk
+const wide = Math.min(walk.width - 6, (walk.height - 6) * 3.898);
 for (const [x, y] of [
-  [312, 310],
-  [422, 300],
-  [345, 388],
+  [0.44, 0.43],
+  [0.6, 0.37],
+  [0.49, 0.88],
 ]) {
-  await page.mouse.click(walk.x + x, walk.y + y);
+  await page.mouse.click(walk.x + walk.width / 2 + (x - 0.5) * wide, walk.y + walk.height / 2 + ((y - 0.5) * wide) / 3.898);
   await page.waitForTimeout(400);
 }
 await press("Must stay");

@@ -139,6 +139,8 @@ interface LayoutProps {
   children: ReactNode;
   /** panels lie over the picture and are away while it is worked on; their edges bring them back */
   over?: { away: boolean; back: () => void } | null;
+  /** what is shown is not the picture, so its panels stay beside it however wide that is */
+  beside?: boolean;
 }
 
 /** Ledger, picture, bench: the frame of every stage. */
@@ -147,7 +149,7 @@ export function StageLayout(props: LayoutProps) {
   const size = useSession((s) => documentSize(s.records));
   const aspect = size && size.width / size.height;
   // frames as they were shot are looked at one by one
-  const wide = stage !== "gather" && aspect && aspect > WIDE && !props.over ? aspect : null;
+  const wide = stage !== "gather" && aspect && aspect > WIDE && !props.over && !props.beside ? aspect : null;
   const away = props.over?.away === true;
   const panel = (side: PanelSide, content: ReactNode) =>
     !away && <PanelFrame side={side} content={content} beneath={wide !== null} over={Boolean(props.over)} />;

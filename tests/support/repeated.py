@@ -135,11 +135,14 @@ def by_features(a, b, truth):
     return float(np.hypot(*(d(found) - d(truth))).mean())
 
 
+# once taken for sure although a period off: windows, 80 px, with nothing unique, shifted by one period
+ALWAYS = [168]
+
 out, each = sys.argv[1], int(sys.argv[2])
 os.makedirs(out, exist_ok=True)
 made = []
 for i, (kind, period, unique, shift, uneven) in enumerate(corpus()):
-    if i % each:
+    if i % each and i not in ALWAYS:
         continue
     rng = np.random.default_rng(i)
     along = shift * period * rng.choice([-1, 1])

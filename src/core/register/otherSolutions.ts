@@ -40,12 +40,15 @@ export function decide(pair: Pair, found: Start): { start: Start; otherPx: numbe
       if (other && solutions.every((s) => apart(pair, s.matrix, other.matrix) > sameWithin(pair))) solutions.push(other);
     }
     if (solutions.length === 1) return { start: found, otherPx: [] };
-    const support = supportOf(solutions.map((s) => s.shifts));
+    const good = solutions.filter(isGood);
+    const explains = Math.max(...good.map((s) => s.agreement.agreeing));
+    // where only one that explains less can be seen beside it, a place says nothing for a solution
+    const alike = good.filter((s) => s.agreement.agreeing >= AS_WELL * explains);
+    const support = supportOf(alike.map((s) => s.shifts));
     const most = support.indexOf(Math.max(...support));
-    const explains = Math.max(...solutions.map((s) => s.agreement.agreeing));
     const decided = (i: number) => support[most] >= DECIDED.places && support[most] - support[i] > DECIDED.sigmas * Math.sqrt(support[most] + support[i]);
-    const [start, ...others] = solutions
-      .filter((s, i) => i === most || (!decided(i) && isGood(s) && s.agreement.agreeing >= AS_WELL * explains))
+    const [start, ...others] = alike
+      .filter((_, i) => i === most || !decided(i))
       .sort((p, q) => displacementPx(p.matrix, width, height) - displacementPx(q.matrix, width, height));
     // from far off not every shift can be seen
     if (apart(pair, start.matrix, about.matrix) < FAR * Math.max(width, height) || round === ROUNDS)

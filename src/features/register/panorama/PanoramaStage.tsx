@@ -110,6 +110,7 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
   if (shown === "points") return <PointsBench panorama={panorama} onClose={() => setShown("misfit")} />;
   return (
     <StageLayout
+      beside={shown === "projections"}
       ledger={<TurnLedger panorama={panorama} registration={registration} chosenId={chosenId} onChoose={(id) => choose(id === chosenId ? null : id)} />}
       bench={
         <>
