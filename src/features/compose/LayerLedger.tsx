@@ -120,7 +120,7 @@ export function LayerLedger() {
           })}
           <tr>
             <td>
-              <Figure value={merge ? MERGE_NAMES[merge.method] : ""} word="the ground" />
+              <Figure value={merge ? MERGE_NAMES[merge.method] : ""} word="the base" />
             </td>
             <td />
             <td>

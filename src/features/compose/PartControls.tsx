@@ -128,7 +128,7 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
             onChoose={(combine) => change({ combine }, `${name} ${combine === "add" ? "adds" : combine === "subtract" ? "subtracts" : "intersects"}`)}
           />
           <Choice isSelected={part.inverted} isDisabled={isDisabled} onChange={(inverted) => change({ inverted }, `${name} inverted`)}>
-            Turned over
+            Invert
           </Choice>
         </RowOf>
       )}

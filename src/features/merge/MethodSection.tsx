@@ -43,7 +43,7 @@ export function MethodSection({ record }: { record: MergeRecord }) {
   if (record.method === "ground") {
     return (
       <Section>
-        <Soft>The ground stays as shot. Where a place is taken from another frame, that frame is brought to the ground&rsquo;s light.</Soft>
+        <Soft>The base stays as shot. Where a place is taken from another frame, that frame is brought to the light of the base.</Soft>
       </Section>
     );
   }
