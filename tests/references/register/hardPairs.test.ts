@@ -84,7 +84,9 @@ it.each(runPython<(Known & { features: number | null })[]>(MAKER, ["hard", folde
     }
     const error = meanError(found, truth, 1350, 900);
     report.push(`${name}: ${error.toFixed(3)} px, confidence ${found.confidence.toFixed(2)}, features ${features}`);
-    expect(error).toBeLessThanOrEqual(Math.max(0.1, Math.min(1, 3 * (truth.features ?? 1))));
+    // where features are lost there is a limit too: 1 px, of what moved by 40 px while it was exposed 2
+    const most = /moved/.test(name) ? 2 : 1;
+    expect(error).toBeLessThanOrEqual(Math.max(0.1, Math.min(most, 3 * (truth.features ?? most))));
   },
 );
 

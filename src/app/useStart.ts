@@ -1,0 +1,62 @@
+"use client";
+import { useEffect, useRef, useState } from "react";
+import { jobOf } from "../document/selectors";
+import { openDemo } from "../session/demos";
+import { navigate, type AddressLine } from "../session/navigation";
+import { keepOffline } from "../session/offline";
+import { keepPictures } from "../session/picturing";
+import { wasShown } from "../session/showing";
+import { useSession } from "../session/store";
+import { STAGE_NAMES } from "../session/stages";
+import { recallLetters } from "../view/letters";
+import { recallPanels } from "../view/panels";
+
+/** The browser's own address line. */
+const ADDRESS_LINE: AddressLine = {
+  path: () => location.pathname,
+  push: (path) => history.pushState(null, "", path),
+  replace: (path) => history.replaceState(null, "", path),
+  onMove: (moved) => {
+    addEventListener("popstate", moved);
+    return () => removeEventListener("popstate", moved);
+  },
+};
+
+/** A small picture as a file of the browser's own making. */
+async function packPicture(rgba: Uint8ClampedArray<ArrayBuffer>, width: number, height: number): Promise<Blob> {
+  const canvas = new OffscreenCanvas(width, height);
+  canvas.getContext("2d")!.putImageData(new ImageData(rgba, width, height), 0, 0);
+  return canvas.convertToBlob({ type: "image/jpeg", quality: 0.85 });
+}
+
+/** Shows what the address leads to, a demo where it asks for one, and keeps address and title the same as what is shown. */
+export function useStart() {
+  const jobId = useSession((s) => s.jobId);
+  const stage = useSession((s) => s.stage);
+  const name = useSession((s) => jobOf(s.records)?.name);
+  const [ready, setReady] = useState(false);
+  const begun = useRef(false);
+  useEffect(() => {
+    if (begun.current) return;
+    begun.current = true;
+    recallPanels();
+    recallLetters();
+    keepPictures(packPicture);
+    if (process.env.NODE_ENV === "production" && "serviceWorker" in navigator) void keepOffline(navigator.serviceWorker).catch(() => undefined);
+    void navigate(ADDRESS_LINE, openWantedDemo).finally(() => setReady(true));
+  }, []);
+  useEffect(() => {
+    document.title = jobId ? `${name ?? "Job"} · ${STAGE_NAMES[stage]} · Marsh` : "Marsh";
+  }, [jobId, name, stage]);
+  // an effect runs only where everything could be drawn
+  useEffect(() => {
+    if (jobId) wasShown();
+  }, [jobId]);
+  return { jobId, stage, ready };
+}
+
+/** "?demo=NAME" in the address: that demo job. */
+async function openWantedDemo(): Promise<boolean> {
+  const wanted = new URLSearchParams(location.search).get("demo");
+  return wanted !== null && openDemo(wanted);
+}
