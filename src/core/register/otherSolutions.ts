@@ -18,6 +18,8 @@ const MOST = { best: 6, nearest: 2 };
 const SAME_PX = 3;
 /** Share of the places that the best explains from which another explains the frames as well. */
 const AS_WELL = 0.85;
+/** What more than the best a solution may leave at its own places, and still be one. */
+const INEXACT = { times: 2, px: 0.25 };
 /** Share of the frame beyond which a solution that was found on the way is searched about in turn. */
 const FAR = 0.3;
 /** Searches about solutions that were found on the way. */
@@ -35,20 +37,22 @@ export function decide(pair: Pair, found: Start): { start: Start; otherPx: numbe
   const solutions = [found];
   const { width, height } = pair.fixed;
   for (let about = found, round = 0; ; round++) {
-    for (const matrix of otherMaps(pair, about)) {
+    // a solution far off does not see those on the other side of where the frames stood
+    const far = displacementPx(about.matrix, width, height) > FAR * Math.max(width, height);
+    for (const matrix of [...otherMaps(pair, about), ...(far ? otherMaps(pair, { ...about, matrix: unshifted(pair, about.matrix) }) : [])]) {
       const other = follow(pair, matrix, found);
       if (other && solutions.every((s) => apart(pair, s.matrix, other.matrix) > sameWithin(pair))) solutions.push(other);
     }
     if (solutions.length === 1) return { start: found, otherPx: [] };
-    const good = solutions.filter(isGood);
-    const explains = Math.max(...good.map((s) => s.agreement.agreeing));
-    // where only one that explains less can be seen beside it, a place says nothing for a solution
-    const alike = good.filter((s) => s.agreement.agreeing >= AS_WELL * explains);
-    const support = supportOf(alike.map((s) => s.shifts));
+    // one that fits nowhere exactly, as half a period off, says nothing against another
+    const exact = Math.min(...solutions.filter(isGood).map((s) => s.agreement.residualPx));
+    const sound = solutions.filter((s) => isGood(s) && s.agreement.residualPx <= INEXACT.times * exact + INEXACT.px);
+    const explains = Math.max(...sound.map((s) => s.agreement.agreeing));
+    const support = supportOf(sound.map((s) => s.shifts));
     const most = support.indexOf(Math.max(...support));
     const decided = (i: number) => support[most] >= DECIDED.places && support[most] - support[i] > DECIDED.sigmas * Math.sqrt(support[most] + support[i]);
-    const [start, ...others] = alike
-      .filter((_, i) => i === most || !decided(i))
+    const [start, ...others] = sound
+      .filter((s, i) => i === most || (!decided(i) && s.agreement.agreeing >= AS_WELL * explains))
       .sort((p, q) => displacementPx(p.matrix, width, height) - displacementPx(q.matrix, width, height));
     // from far off not every shift can be seen
     if (apart(pair, start.matrix, about.matrix) < FAR * Math.max(width, height) || round === ROUNDS)
@@ -80,6 +84,12 @@ export function supportOf(shifts: LocalShift[][]): number[] {
     if (others > 0 && others === scores.filter((v) => v >= 0).length - 1) support[scores.indexOf(best)]++;
   }
   return support;
+}
+
+/** The same turn and scale, with the middle of one frame on that of the other. */
+function unshifted({ fixed, moving }: Pair, matrix: Matrix3): Matrix3 {
+  const [u, v] = project(matrix, (fixed.width - 1) / 2, (fixed.height - 1) / 2);
+  return multiply([1, 0, (moving.width - 1) / 2 - u, 0, 1, (moving.height - 1) / 2 - v, 0, 0, 1], matrix);
 }
 
 /** RMS distance between two maps over the fixed frame, px at full size. */
