@@ -78,8 +78,10 @@ export async function turn(turns: Turn[]): Promise<void> {
   const { records } = get();
   const wanted = turns.filter(({ by }) => by !== 0);
   if (wanted.length === 0) return;
-  const sets = new Set(wanted.map(({ frame }) => frame.setId));
-  if (Object.values(records).some((l) => l.kind === "layer" && sets.has(l.setId)))
+  const [sets, ids] = [new Set(wanted.map(({ frame }) => frame.setId)), new Set(wanted.map(({ frame }) => frame.id))];
+  const layersOn = (r: Records) =>
+    Object.values(r).filter((l) => l.kind === "layer" && (sets.has(l.setId) || (l.content.type === "frame" && ids.has(l.content.frameId)))).length;
+  if (layersOn(records) > 0)
     return notify("Layers stand on these frames, and their masks would lie elsewhere. Remove the layers of the set before rotating its frames.");
   const turned = await job.run("gather", "Rotating frames", async (signal, onProgress) => {
     const read: Record<string, TurnedFrame> = {};
@@ -93,7 +95,7 @@ export async function turn(turns: Turn[]): Promise<void> {
   if (!turned) return;
   const numbers = wanted.map(({ frame }) => framesOf(records).findIndex((f) => f.id === frame.id) + 1);
   const one = new Set(wanted.map(({ by }) => by)).size === 1 ? `: ${DIRECTIONS[wanted[0].by]}` : "";
-  const applied = job.apply(records, (r) => framesOf(r).map((f) => [f.id, pictureIdOf(f)]), turnFrames(turned), {
+  const applied = job.apply(records, (r) => [layersOn(r), framesOf(r).map((f) => [f.id, pictureIdOf(f)])], turnFrames(turned), {
     stage: "gather",
     label: `Frame ${numbers.join(", ")} rotated${one}`,
   });

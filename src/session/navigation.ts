@@ -65,7 +65,7 @@ async function open(path: string): Promise<void> {
     if (!(await openStoredJob(jobId))) {
       wasShown();
       await refreshJobs();
-      if (!useSession.getState().jobs.some((j) => j.id === jobId))
+      if (!useSession.getState().jobs.some((j) => j.id === jobId && j.removedAt === null))
         notify("The job of this address is not in this browser: it was removed, or it was made in another browser. Here are all jobs.");
       return;
     }

@@ -164,6 +164,10 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
       work: (to) => tool?.move?.([picturePoint(to)]),
       end: () => tool?.up?.(),
       pan,
+      point: (at) => {
+        const p = picturePoint(at);
+        hoverOver(p.x, p.y);
+      },
       pinch: (clientX, clientY, dx, dy, factor) => {
         const [x, y] = turned(dx, dy, -viewport.angle);
         const moved = { ...viewport, cx: viewport.cx - x / viewport.scale, cy: viewport.cy - y / viewport.scale };
@@ -178,6 +182,7 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
         work: (to) => fingers.current.work(to),
         end: () => fingers.current.end(),
         pan: (dx, dy) => fingers.current.pan(dx, dy),
+        point: (at) => fingers.current.point(at),
         pinch: (...values) => fingers.current.pinch(...values),
       }),
   );
@@ -201,18 +206,17 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
   };
 
   const onDown = (event: PointerEvent) => {
-    if (event.pointerType === "touch") {
-      frame.current!.setPointerCapture(event.pointerId);
-      touches.down(event, canWork);
-      return;
-    }
     if (event.pointerType === "pen") touches.pen(event.timeStamp);
     const pointing = event.button === 0 || event.button === ERASER;
     if (event.button > 1 && !pointing) return;
     frame.current!.setPointerCapture(event.pointerId);
     const [x, y] = place(event);
-    if (arrangement === "split" && Math.abs(x - split * box.width) < 8) {
+    if (arrangement === "split" && Math.abs(x - split * box.width) < (event.pointerType === "touch" ? 20 : 8)) {
       drag.current = { x: NaN, y: 0, moved: true };
+      return;
+    }
+    if (event.pointerType === "touch") {
+      touches.down(event, canWork);
       return;
     }
     if (tool && pointing && canWork) {
@@ -222,7 +226,7 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
     drag.current = { x, y, moved: false };
   };
   const onMove = (event: PointerEvent) => {
-    if (event.pointerType === "touch") {
+    if (event.pointerType === "touch" && !drag.current) {
       touches.move(event);
       return;
     }
@@ -244,8 +248,8 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
     }
   };
   const onUp = (event: PointerEvent) => {
-    if (event.pointerType === "touch") touches.up(event.pointerId);
-    else if (drag.current) drag.current = null;
+    if (drag.current) drag.current = null;
+    else if (event.pointerType === "touch") touches.up(event.pointerId);
     else tool?.up?.();
   };
 

@@ -28,7 +28,7 @@ const Body = styled.div<{ $wide: number | null }>`
 const Side = styled.aside<{ $side: PanelSide; $width: number | null; $over?: boolean }>`
   grid-area: ${({ $side }) => $side};
   ${({ $over, $side }) => ($over ? `position: absolute; top: ${BAR}px; bottom: ${BAR}px; ${$side === "ledger" ? "left" : "right"}: 0; z-index: 2;` : "position: relative;")}
-  ${({ $width }) => ($width === null ? `border-top: 1px solid ${tokens.lineStrong};` : `width: ${$width}px;`)}
+  ${({ $width, $side }) => ($width === null ? `border-top: 1px solid ${tokens.lineStrong};` : `width: min(${$width}px, max(${tokens.layout[$side]}px, 25vw));`)}
   min-height: 0;
   display: flex;
   flex-direction: column;

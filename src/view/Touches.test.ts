@@ -6,7 +6,7 @@ function fixture() {
     (name: string) =>
     (...values: (Finger | number)[]) =>
       void done.push([name, ...values.map((v) => (typeof v === "number" ? +v.toFixed(2) : `${v.clientX},${v.clientY}`))].join(" "));
-  const touches = new Touches({ begin: say("begin"), work: say("work"), end: say("end"), pan: say("pan"), pinch: say("pinch") });
+  const touches = new Touches({ begin: say("begin"), work: say("work"), end: say("end"), pan: say("pan"), point: say("point"), pinch: say("pinch") });
   return { done, touches };
 }
 const finger = (pointerId: number, clientX: number, clientY: number, timeStamp = 0): Finger => ({ pointerId, clientX, clientY, timeStamp });
@@ -21,9 +21,12 @@ it("one finger works with a tool from where it came down, a tap in one place, an
   touches.down(finger(2, 5, 5), true);
   touches.up(2);
   touches.down(finger(3, 0, 0), false);
-  touches.move(finger(3, 4, -2));
+  touches.move(finger(3, 8, -2));
+  touches.move(finger(3, 9, -2));
   touches.up(3);
-  expect(done).toEqual(["begin 10,10", "work 20,10", "end", "begin 5,5", "end", "pan 4 -2"]);
+  touches.down(finger(4, 7, 7), false);
+  touches.up(4);
+  expect(done).toEqual(["begin 10,10", "work 20,10", "end", "begin 5,5", "end", "pan 8 -2", "pan 1 0", "point 7,7"]);
 });
 
 it("two fingers scale about their middle and move with it, whatever tool there is; the one that stays goes on moving", () => {

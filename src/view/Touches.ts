@@ -12,6 +12,8 @@ export interface TouchEffects {
   work(to: Finger): void;
   end(): void;
   pan(dx: number, dy: number): void;
+  /** a tap without a tool: what is there */
+  point(at: Finger): void;
   /** about a place, after a move */
   pinch(clientX: number, clientY: number, dx: number, dy: number, factor: number): void;
 }
@@ -25,6 +27,8 @@ export class Touches {
   private readonly fingers = new Map<number, Finger>();
   private doing: "nothing" | "waiting" | "work" | "view" = "nothing";
   private penAt = -Infinity;
+  /** whether what is on the glass has not done anything yet */
+  private still = true;
 
   constructor(private readonly effects: TouchEffects) {}
 
@@ -40,6 +44,7 @@ export class Touches {
   down(finger: Finger, works: boolean): void {
     if (finger.timeStamp - this.penAt < PALM_MS || this.doing === "work") return;
     this.fingers.set(finger.pointerId, finger);
+    this.still = this.fingers.size === 1;
     const penUsed = this.penAt > -Infinity;
     this.doing = this.fingers.size === 1 && works && !penUsed ? "waiting" : "view";
   }
@@ -47,10 +52,13 @@ export class Touches {
   move(finger: Finger): void {
     const before = this.fingers.get(finger.pointerId);
     if (!before) return;
-    if (this.doing === "waiting") {
+    if (this.still) {
       if (Math.hypot(finger.clientX - before.clientX, finger.clientY - before.clientY) < STILL) return;
-      this.doing = "work";
-      this.effects.begin(before);
+      this.still = false;
+      if (this.doing === "waiting") {
+        this.doing = "work";
+        this.effects.begin(before);
+      }
     }
     const [a, b] = [...this.fingers.values()];
     this.fingers.set(finger.pointerId, finger);
@@ -65,8 +73,9 @@ export class Touches {
     const finger = this.fingers.get(pointerId);
     if (!finger) return;
     this.fingers.delete(pointerId);
-    // a tap works in one place
+    // a tap works in one place, or asks for it
     if (this.doing === "waiting") this.effects.begin(finger);
+    else if (this.still) this.effects.point(finger);
     if (this.doing === "waiting" || this.doing === "work") this.effects.end();
     if (this.fingers.size === 0 || this.doing !== "view") this.doing = "nothing";
   }

@@ -13,6 +13,8 @@ import sys
 import cv2
 import numpy as np
 
+from features import sift_error
+
 PHOTOS = "/usr/share/backgrounds"
 EXAMPLES = "/usr/share/doc/opencv-doc/examples/data"
 W, H = 1350, 900
@@ -135,25 +137,6 @@ def damaged(scene, changed=0.0, disc=0, smear=0):
     return scene
 
 
-def by_features(path_a, path_b, truth):
-    """Mean error of SIFT with a ratio test of 0.75 and RANSAC, px of b; None where it finds nothing."""
-    sift = cv2.SIFT_create(8000)
-    (ka, da), (kb, db) = (sift.detectAndCompute(cv2.imread(p, 0), None) for p in (path_a, path_b))
-    if da is None or db is None:
-        return None
-    good = [m[0] for m in cv2.BFMatcher().knnMatch(da, db, k=2) if len(m) == 2 and m[0].distance < 0.75 * m[1].distance]
-    if len(good) < 8:
-        return None
-    found, _ = cv2.findHomography(np.float32([ka[m.queryIdx].pt for m in good]), np.float32([kb[m.trainIdx].pt for m in good]), cv2.RANSAC, 3)
-    if found is None:
-        return None
-    y, x = np.mgrid[0:H:25, 0:W:25]
-    points = np.stack([x.ravel(), y.ravel(), np.ones(x.size)])
-    (p, q) = ((m @ points)[:2] / (m @ points)[2] for m in (truth, found))
-    shown = (p[0] >= 0) & (p[1] >= 0) & (p[0] <= W - 1) & (p[1] <= H - 1)
-    return float(np.hypot(*(p - q))[shown].mean())
-
-
 def hard(out, every="1"):
     entries = []
     for index, (name, photo, pose, what) in list(enumerate(HARD))[:: int(every)]:
@@ -164,7 +147,7 @@ def hard(out, every="1"):
         if "noise" in what:
             clean = cv2.imread(b).astype(np.float64)
             cv2.imwrite(b, np.clip(clean + np.random.default_rng(8).normal(0, what["noise"] * 255, clean.shape), 0, 255).astype(np.uint8))
-        entries.append({"name": name, "file": index, "homography": (matrix / matrix[2, 2]).ravel().tolist(), "k1": 0, "features": by_features(a, b, matrix)})
+        entries.append({"name": name, "file": index, "homography": (matrix / matrix[2, 2]).ravel().tolist(), "k1": 0, "features": sift_error(a, b, matrix, 8000, 3)})
     return entries
 
 

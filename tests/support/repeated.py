@@ -11,6 +11,8 @@ import sys
 import cv2
 import numpy as np
 
+from features import sift_error
+
 PHOTOS = "/usr/share/backgrounds"
 W, H, MARGIN = 1080, 720, 520
 
@@ -117,24 +119,6 @@ def shoot(scene, matrix, ev, path, rng):
     cv2.imwrite(path, np.clip(np.clip(noisy, 0, 1) ** (1 / 2.2) * 255 + 0.5, 0, 255).astype(np.uint8))
 
 
-def by_features(a, b, truth):
-    grey = [cv2.imread(p, 0) for p in (a, b)]
-    sift = cv2.SIFT_create(4000)
-    (ka, da), (kb, db) = (sift.detectAndCompute(g, None) for g in grey)
-    if da is None or db is None or len(kb) < 2:
-        return None
-    matches = [p for p, q in cv2.BFMatcher().knnMatch(da, db, k=2) if p.distance < 0.75 * q.distance]
-    if len(matches) < 8:
-        return None
-    found, _ = cv2.findHomography(np.float32([ka[m.queryIdx].pt for m in matches]), np.float32([kb[m.trainIdx].pt for m in matches]), cv2.RANSAC, 2.0)
-    if found is None:
-        return None
-    y, x = np.mgrid[0:H:60, 0:W:60]
-    p = np.stack([x.ravel(), y.ravel(), np.ones(x.size)]).astype(float)
-    d = lambda t: (t @ p)[:2] / (t @ p)[2]
-    return float(np.hypot(*(d(found) - d(truth))).mean())
-
-
 # once taken for sure although periods off: windows of 80 px, with nothing unique, shifted by one period; and with 40 % unique, by five
 ALWAYS = [168, 203]
 
@@ -156,6 +140,6 @@ for i, (kind, period, unique, shift, uneven) in enumerate(corpus()):
     shoot(scene, np.eye(3), 0, files[0], rng)
     shoot(scene, truth, float(rng.choice([-1, 0, 1])) * 0.7, files[1], rng)
     name = f"{kind}, {period} px, {unique:.0%} unique, {shift} periods" + (", uneven" if uneven else "")
-    entry = {"name": name, "a": files[0], "b": files[1], "homography": truth.ravel().tolist(), "unique": unique, "sift": by_features(*files, truth) if "sift" in sys.argv else None}
+    entry = {"name": name, "a": files[0], "b": files[1], "homography": truth.ravel().tolist(), "unique": unique, "sift": sift_error(*files, truth, 4000, 2) if "sift" in sys.argv else None}
     made.append(entry)
 print(json.dumps(made))

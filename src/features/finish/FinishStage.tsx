@@ -214,31 +214,6 @@ function FinishBench(props: {
   const wb = proposals?.whiteBalance;
   return (
     <>
-      <Section>
-        <Heading>Light</Heading>
-        {control(
-          "exposure",
-          "ev",
-          "Exposure",
-          "EV",
-          { min: -6, max: 6, step: 0.05, digits: 2 },
-          { proposal: proposals?.exposure && { value: proposals.exposure.ev, reason: proposals.exposure.reason }, hint: "Pin a lightness for a proposal." },
-        )}
-        {control("contrast", "factor", "Contrast", "times", { min: 0.5, max: 2, step: 0.01, digits: 2 })}
-        <MeasuredControl
-          name="Contrast pivot"
-          unit="EV"
-          value={Math.log2(adjustmentValues(records, "contrast").pivot / 0.18)}
-          neutral={0}
-          min={-5}
-          max={3}
-          step={0.1}
-          digits={1}
-          isDisabled={readOnly}
-          hint="Against 18 % grey."
-          onChange={(v) => edit(setAdjustment("contrast", { pivot: 0.18 * 2 ** v }), { stage: "finish", label: `Contrast pivot ${signed(v, 1)} EV` })}
-        />
-      </Section>
       {radiance && <ToneSection headroom={proposals?.headroom ?? null} onPreview={onPreview} />}
       <Section>
         <Heading>Colour</Heading>
@@ -271,6 +246,31 @@ function FinishBench(props: {
           </RowOf>
         )}
         {control("chroma", "factor", "Chroma", "%", { min: 0, max: 2, step: 0.01, digits: 0, scale: 100 })}
+      </Section>
+      <Section>
+        <Heading>Level and contrast</Heading>
+        {control(
+          "exposure",
+          "ev",
+          "Exposure",
+          "EV",
+          { min: -6, max: 6, step: 0.05, digits: 2 },
+          { proposal: proposals?.exposure && { value: proposals.exposure.ev, reason: proposals.exposure.reason }, hint: "Pin a lightness for a proposal." },
+        )}
+        {control("contrast", "factor", "Contrast", "times", { min: 0.5, max: 2, step: 0.01, digits: 2 })}
+        <MeasuredControl
+          name="Contrast pivot"
+          unit="EV"
+          value={Math.log2(adjustmentValues(records, "contrast").pivot / 0.18)}
+          neutral={0}
+          min={-5}
+          max={3}
+          step={0.1}
+          digits={1}
+          isDisabled={readOnly}
+          hint="Against 18 % grey."
+          onChange={(v) => edit(setAdjustment("contrast", { pivot: 0.18 * 2 ** v }), { stage: "finish", label: `Contrast pivot ${signed(v, 1)} EV` })}
+        />
       </Section>
       <CropSection readOnly={readOnly} records={records} onPreview={onPreview}>
         <Choice isSelected={props.cropping} isDisabled={readOnly} onChange={props.setCropping}>

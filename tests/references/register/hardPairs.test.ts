@@ -3,12 +3,11 @@
  * blur, beside SIFT with RANSAC (OpenCV); and frames of other scenes. The pairs are made by tests/support/pairs.py (numpy, OpenCV) from Debian's photographs; the pair graf 1 to 3
  * and its homography are OpenCV's (opencv-doc).
  */
-import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { distort } from "../../../src/core/geometry/lens";
 import { invert, project } from "../../../src/core/geometry/matrix3";
 import { byDay, NIGHT } from "../../support/night";
-import { runMarsh, runPython, temporaryFolder } from "../../support/python";
+import { runMarsh, runSupport, temporaryFolder } from "../../support/python";
 
 interface Known {
   name: string;
@@ -25,8 +24,6 @@ interface Registered {
   distortion: { k1: number; k2: number; k1Unit: string } | null;
   reason: string | null;
 }
-
-const MAKER = readFileSync("tests/support/pairs.py", "utf8");
 
 function register(reference: string, moving: string[], ...more: string[]): Registered[] {
   const { out } = runMarsh(["register", "--reference", reference, ...moving, "--json", "--quiet", ...more]);
@@ -51,7 +48,7 @@ function meanError(found: Registered, truth: Known, width: number, height: numbe
 }
 
 const folder = temporaryFolder();
-const pairs = runPython<Known[]>(MAKER, ["known", folder]);
+const pairs = runSupport<Known[]>("pairs.py", ["known", folder]);
 const report: string[] = [];
 afterAll(() => process.stdout.write(`${report.join("\n")}\n`));
 
@@ -72,7 +69,7 @@ const CAUSES: [name: RegExp, cause: RegExp][] = [
   [/defocus|moved/, /blurred/],
 ];
 
-it.each(runPython<(Known & { features: number | null })[]>(MAKER, ["hard", folder + "/hard", NIGHT ? "1" : "4"]).map((p) => [p.name, p] as const))(
+it.each(runSupport<(Known & { features: number | null })[]>("pairs.py", ["hard", folder + "/hard", NIGHT ? "1" : "4"]).map((p) => [p.name, p] as const))(
   "%s: within three times what features reach, or refused for that",
   (name, truth) => {
     const [found] = register(join(folder, "hard", `${truth.file}_a.png`), [join(folder, "hard", `${truth.file}_b.png`)]);
@@ -92,7 +89,7 @@ it.each(runPython<(Known & { features: number | null })[]>(MAKER, ["hard", folde
 
 it("the published pair graf 1 to 3: at most 0.5 px mean", () => {
   const out = temporaryFolder();
-  const [truth] = runPython<Known[]>(MAKER, ["graf", out]);
+  const [truth] = runSupport<Known[]>("pairs.py", ["graf", out]);
   const [found] = register(join(out, "0_a.png"), [join(out, "0_b.png")], "--model", "homography");
   const error = meanError(found, truth, 800, 640);
   report.push(`graf 1 to 3: ${error.toFixed(3)} px`);
@@ -101,7 +98,7 @@ it("the published pair graf 1 to 3: at most 0.5 px mean", () => {
 
 it("frames of other scenes are refused with a reason", () => {
   const out = temporaryFolder();
-  const names = runPython<string[]>(MAKER, ["unrelated", out]);
+  const names = runSupport<string[]>("pairs.py", ["unrelated", out]);
   // a handful here; 200 pairs are looked at by scripts/bench unrelated
   const found = register(
     join(out, "0.png"),

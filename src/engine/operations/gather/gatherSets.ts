@@ -122,13 +122,18 @@ async function scatteredLinks(
   return found;
 }
 
+/** Scale, as log2, up to which frames can belong to one set. Common practice, no source. */
+const MOST_SCALED = 1.15;
+
 /** Registers two neighbours at a small size; what cannot be registered is another scene. */
 async function confirmLink(ctx: EngineContext, a: FrameRecord, b: FrameRecord): Promise<Link> {
   const level = Math.max(0, Math.ceil(Math.log2(Math.max(a.width, a.height, b.width, b.height) / CONFIRM_SIDE)));
   const ev = await measureLadder(ctx, [a, b]);
   const [fixed, moving] = [await greyOfSource(ctx, a, level), await greyOfSource(ctx, b, level)];
   const pair = registerPair(fixed, moving, ev[b.id] - ev[a.id], { model: "homography", effort: 2 });
-  if (!pair) return { score: 0, dx: 0, dy: 0 };
+  const scale = pair ? describeMatrix(pair.matrix, fixed.width, fixed.height).scale : 0;
+  // a detail beside the whole is another picture, however well the one lies in the other
+  if (!pair || Math.abs(Math.log2(scale)) > MOST_SCALED) return { score: 0, dx: 0, dy: 0 };
   const [u, v] = project(pair.matrix, fixed.width / 2, fixed.height / 2);
   return { score: pair.agreement.agreeing, dx: (u - moving.width / 2) / moving.width, dy: (v - moving.height / 2) / moving.height };
 }
