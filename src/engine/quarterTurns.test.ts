@@ -1,7 +1,9 @@
 /** Frames turned by quarters: read anew, measured anew, laid on each other, grouped and delivered as they then lie. */
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { compareParity } from "../core/measure/sets/parity";
-import { addFrames, startJob, takeStep, turnFrames } from "../document/edits";
+import { addFrames, setRegistration, startJob, takeStep, turnFrames, unmovedRegistration } from "../document/edits";
+import { addLayer } from "../document/layerEdits";
+import { FRESH_MERGE, setMerge } from "../document/mergeEdits";
 import type { FrameRecord, Records } from "../document/records/types";
 import { framesOf, workingSetOf } from "../document/selectors";
 import { concatBytes } from "../formats/bytes";
@@ -89,6 +91,29 @@ it("turned frames lie like the others, sample by sample", async () => {
     expect(Math.abs(side[i] - upright[i] * 0.8)).toBeLessThanOrEqual(1);
     expect(Math.abs(head[i] - upright[i] * 0.5)).toBeLessThanOrEqual(1);
   }
+});
+
+it("what is merged and laid of them is theirs as they lie, also where all was kept of them as they lay before", async () => {
+  const pictures = async (engine: NodeEngine, of: Records) => {
+    const rect = { x: 0, y: 0, width: W, height: H };
+    const view = { kind: "compose" as const };
+    return (await engine.ask("renderRect", { records: of, view, level: 0, rect, space: "srgb" })).rgba;
+  };
+  const job = (of: Records) => {
+    const [a, , b] = framesOf(of);
+    const registration = { ...unmovedRegistration([a, b], a, 1), id: `registration-${a.setId}`, setId: a.setId };
+    const merged = setMerge({ ...FRESH_MERGE, method: "fusion" })(setRegistration(registration, {})(of));
+    return addLayer({ name: "B", opacity: 0.5, content: { type: "frame", frameId: b.id, exposureEv: 0, moved: null } })(merged);
+  };
+  const before = await pictures(node, job(records));
+  const [a, , b] = framesOf(records);
+  const read = Object.fromEntries(await Promise.all([a, b].map(async (f) => [f.id, await node.ask("turnFrame", { frame: f, quarterTurns: 2 })])));
+  const turned = job(turnFrames(read)(records));
+  const cold = await createNodeEngine(process.cwd(), new MemoryRasterStore());
+  for (const [id, load] of node.sources) cold.sources.set(id, load);
+  const warm = await pictures(node, turned);
+  expect(warm).toEqual(await pictures(cold, turned));
+  expect(warm).not.toEqual(before);
 });
 
 it("they fall into one set, though they lie otherwise", async () => {

@@ -89,6 +89,15 @@ it.each([
   expect(t.notices().join()).toMatch(sentence);
 });
 
+it("a job that was removed is not opened by its address, and that is said", async () => {
+  const { t, a } = await twoJobs();
+  await t.jobs.removeFromList(a);
+  const line = new Line([`/job/${a}/merge`]);
+  await t.navigation.navigate(line, never);
+  expect([state(t).jobId, line.entries]).toEqual([null, ["/"]]);
+  expect(t.notices().join()).toMatch(/it was removed/);
+});
+
 it("of two addresses gone to at once the latter is shown", async () => {
   const { t, a, b } = await twoJobs();
   const line = new Line(["/", `/job/${a}/merge`, `/job/${b}/finish`]);

@@ -97,7 +97,7 @@ describe("a result is put onto the job as it is then, or dropped with a sentence
     t.open.edit(...exposure(0.5));
     await t.last("register").answer(registered(t));
     await registering;
-    expect(registrationOf(state(t).records)).toBeDefined();
+    expect(registrationOf(state(t).records)?.placements).toHaveLength(2);
     expect(state(t).records["adjustment-exposure"]).toMatchObject({ values: { ev: 0.5 } });
   });
 
@@ -139,7 +139,7 @@ it("what follows gathering by itself does not stop what the person began meanwhi
   await t.last("register").answer(registered(t));
   await registering;
   await gathering;
-  expect(registrationOf(state(t).records)).toBeDefined();
+  expect(registrationOf(state(t).records)?.placements).toHaveLength(activeFramesOf(state(t).records).length);
 });
 
 describe("limits are told before anything is computed", () => {
@@ -239,7 +239,7 @@ describe("two tabs", () => {
     const id = await jobWith(first, "A", 1);
     await second.jobs.deleteJob(id);
     expect(second.notices().join()).toMatch(/open in another tab/);
-    expect(await second.jobStore.loadJob(id)).toBeDefined();
+    expect((await second.jobStore.loadJob(id))?.entry).toMatchObject({ id, removedAt: null });
     await first.jobs.closeJob();
     await second.jobs.deleteJob(id);
     expect(await second.jobStore.loadJob(id)).toBeUndefined();
@@ -585,7 +585,14 @@ it("frames are turned all or none, then compared again; under layers they are no
   await settle();
   await t.last("compareFrames").answer([]);
   await turning;
+  // a layer that comes while they are turned stands on them as they are
+  const again = t.actions.turn(all().slice(0, 1));
+  await settle();
   t.open.edit(addLayer({ name: "M", content: { type: "merge" } }), { stage: "compose", label: "layer" });
+  await t.last("turnFrame").answer({ ...turned, quarterTurns: 2 });
+  await again;
+  expect(framesOf(state(t).records).map((f) => f.quarterTurns)).toEqual([1, 1]);
+  expect(t.notices().at(-1)).toMatch(/was dropped/);
   await t.actions.turn(all());
   expect(t.asked.filter((a) => a.name === "turnFrame")).toEqual([]);
   expect(t.notices().at(-1)).toMatch(/^Layers stand on these frames/);

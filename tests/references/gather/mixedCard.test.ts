@@ -6,7 +6,7 @@ import { execFileSync } from "node:child_process";
 import { join } from "node:path";
 import { randomOf } from "../../support/kernels";
 import { NIGHT } from "../../support/night";
-import { runMarsh, temporaryFolder } from "../../support/python";
+import { runMarsh, runPython, temporaryFolder } from "../../support/python";
 
 interface KnownSet {
   kind: string;
@@ -42,3 +42,17 @@ it("they fall into the same sets in whatever order they come", () => {
     expect(sets.map((s) => `${s.kind} ${s.files.map((f) => f.split("/").pop()).join(" ")}`).sort()).toEqual(wanted);
   }
 }, 1_500_000);
+
+it("a detail taken closer, though it is found in the whole, is a picture of its own", () => {
+  const folder = temporaryFolder();
+  runPython(
+    `import cv2, sys, json
+whole = cv2.resize(cv2.imread("/usr/share/backgrounds/life_by_Aitzol_Berasategi.jpg"), (2700, 1800), interpolation=cv2.INTER_AREA)
+cv2.imwrite(sys.argv[1] + "/1.png", cv2.resize(whole, (900, 600), interpolation=cv2.INTER_AREA))
+cv2.imwrite(sys.argv[1] + "/2.png", whole[560:1160, 900:1800])
+print(json.dumps(True))`,
+    [folder],
+  );
+  const { sets } = JSON.parse(runMarsh(["group", join(folder, "1.png"), join(folder, "2.png"), "--json", "--quiet"]).out) as { sets: KnownSet[] };
+  expect(sets.map((s) => s.files.length)).toEqual([1, 1]);
+}, 100_000);
