@@ -11,7 +11,7 @@ import { tokens } from "../ui/tokens/tokens";
 import { usePanels } from "../view/panels";
 
 const Path = styled.nav<{ $thin: boolean }>`
-  height: ${({ $thin }) => ($thin ? tokens.layout.pathThin : tokens.layout.path)}px;
+  height: ${({ $thin }) => ($thin ? `max(${tokens.layout.pathThin}px, ${tokens.hit.target})` : `${tokens.layout.path}px`)};
   flex: none;
   display: grid;
   grid-template-columns: repeat(8, 1fr);

@@ -45,7 +45,7 @@ const Sizes = styled.span`
   gap: 2px;
 `;
 const Size = styled(Choice)`
-  min-height: 22px;
+  min-height: calc(${tokens.hit.target} - 4px);
   padding: 0 6px;
   font-size: ${tokens.size.small};
 `;

@@ -46,7 +46,7 @@ const Grip = styled.div<{ $side: PanelSide }>`
   top: 0;
   bottom: 0;
   ${({ $side }) => ($side === "ledger" ? "right" : "left")}: -4px;
-  width: 8px;
+  width: calc(8px + ${tokens.hit.beyond});
   z-index: 3;
   cursor: ew-resize;
   touch-action: none;
@@ -62,7 +62,7 @@ const Foot = styled.div<{ $side: PanelSide }>`
 /** A folded panel: its name and what its stage comes to, up the side. */
 const Strip = styled.button<{ $side: PanelSide; $beneath: boolean }>`
   grid-area: ${({ $side }) => $side};
-  ${({ $beneath }) => ($beneath ? `height: ${tokens.layout.strip}px;` : `width: ${tokens.layout.strip}px; writing-mode: vertical-rl;`)}
+  ${({ $beneath }) => ($beneath ? `height: max(${tokens.layout.strip}px, ${tokens.hit.target});` : `width: max(${tokens.layout.strip}px, ${tokens.hit.target}); writing-mode: vertical-rl;`)}
   display: flex;
   align-items: center;
   gap: 14px;

@@ -1,7 +1,7 @@
 "use client";
 import type { ReactNode } from "react";
 import { Choice } from "../ui/components/Button";
-import { SURROUNDS, type Surround } from "../ui/tokens/tokens";
+import { SURROUNDS, tokens, type Surround } from "../ui/tokens/tokens";
 import { showOneToOne, showWhole, useView } from "./viewState";
 import { Button } from "../ui/components/Button";
 import styled from "styled-components";
@@ -17,8 +17,8 @@ const Right = styled.span`
   align-items: center;
 `;
 const Swatch = styled.button<{ $color: string; $on: boolean }>`
-  width: 18px;
-  height: 18px;
+  width: ${tokens.hit.swatch};
+  height: ${tokens.hit.swatch};
   border: ${({ $on }) => ($on ? "3px solid #000" : "1px solid #333")};
   background: ${({ $color }) => $color};
   padding: 0;

@@ -108,7 +108,12 @@ for (const [width, height, run] of [
   [1133, 744, nightly],
 ] as const) {
   run(`on a tablet of ${width}×${height} everything is reached by touch`, async () => {
-    const context = await chromium.launchPersistentContext(temporaryFolder(), { ...config.use!.launchOptions, viewport: { width, height }, hasTouch: true });
+    const context = await chromium.launchPersistentContext(temporaryFolder(), {
+      ...config.use!.launchOptions,
+      viewport: { width, height },
+      hasTouch: true,
+      isMobile: true,
+    });
     const page = await pageOf(context);
     await page.goto(`${HOME}/`);
     await page.getByRole("button", { name: "Open Creek, four lights" }).tap();
@@ -137,6 +142,14 @@ for (const [width, height, run] of [
           .map((b) => b.textContent),
       );
       expect(cut, name).toEqual([]);
+      // what is drawn as a control is large enough for a finger; the row of sizes is a little lower
+      const small = await page.evaluate(() =>
+        [...document.querySelectorAll("button, select")]
+          .filter((b) => b.checkVisibility() && getComputedStyle(b).borderTopWidth !== "0px" && !b.closest("[aria-label='Sample size']"))
+          .filter((b) => b.getBoundingClientRect().height < 40)
+          .map((b) => b.textContent || b.ariaLabel),
+      );
+      expect(small, name).toEqual([]);
     }
     await context.close();
   });

@@ -8,7 +8,8 @@ const shape = css`
   background: ${tokens.field};
   color: ${tokens.text};
   padding: 3px 10px;
-  min-height: 26px;
+  min-height: ${tokens.hit.target};
+  min-width: ${tokens.hit.target};
   font-size: ${tokens.size.text};
   line-height: 1.3;
   cursor: default;
@@ -30,6 +31,16 @@ export const Button = styled(AriaButton)`
   ${shape}
 `;
 
+/** Text that acts is hit beyond its line, too. */
+const reaching = css`
+  position: relative;
+  &::after {
+    content: "";
+    position: absolute;
+    inset: calc(-1 * ${tokens.hit.beyond}) calc(-0.3 * ${tokens.hit.beyond});
+  }
+`;
+
 /** The one next step of a screen. */
 export const PrimaryButton = styled(AriaButton)`
   ${shape}
@@ -47,6 +58,7 @@ export const PrimaryButton = styled(AriaButton)`
 
 /** An action inside a sentence or a row. */
 export const TextButton = styled(AriaButton)`
+  ${reaching}
   border: 0;
   background: none;
   padding: 0 1px;
@@ -64,6 +76,7 @@ export const TextButton = styled(AriaButton)`
 `;
 
 export const PlainButton = styled(AriaButton)`
+  ${reaching}
   border: 0;
   background: none;
   padding: 0 2px;

@@ -69,7 +69,10 @@ const Unit = styled.span`
 `;
 const Track = styled(SliderTrack)`
   position: relative;
-  height: 16px;
+  height: calc(16px + 2 * ${tokens.hit.beyond});
+  /* reaches beyond what is drawn, which stays where it is */
+  border: 0 solid transparent;
+  border-block-width: ${tokens.hit.beyond};
   margin: 0 5px;
   &::before {
     content: "";

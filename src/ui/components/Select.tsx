@@ -10,7 +10,7 @@ const Frame = styled.label<{ $inline?: boolean }>`
   margin-top: ${({ $inline }) => ($inline ? 0 : 6)}px;
   font-size: ${tokens.size.small};
   select {
-    min-height: 26px;
+    min-height: ${tokens.hit.target};
     font-size: ${tokens.size.text};
   }
 `;

@@ -11,10 +11,8 @@ export const GlobalStyle = createGlobalStyle`
   button, input, select { font: inherit; color: inherit; }
   input::placeholder { color: ${tokens.textSoft}; }
   select { background: ${tokens.field}; border: 1px solid ${tokens.lineStrong}; }
-  @media (pointer: coarse) {
-    button, select, input:not([type=checkbox]), [role=separator] { min-height: 40px; }
-    [role=separator] { min-width: 20px; }
-  }
+  :root { --target: 26px; --swatch: 18px; --beyond: 0px; }
+  @media (pointer: coarse) { :root { --target: 40px; --swatch: 40px; --beyond: 12px; } }
   @media (prefers-reduced-motion: reduce) { *, *::before, *::after { animation: none !important; transition: none !important; } }
   :focus { outline: none; }
   :focus-visible, [data-focus-visible] { outline: 2px solid ${tokens.focus}; outline-offset: 1px; }

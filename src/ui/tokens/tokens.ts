@@ -25,5 +25,7 @@ export const tokens = {
   sans: '"IBM Plex Sans", "Liberation Sans", sans-serif',
   condensed: '"IBM Plex Sans Condensed", "IBM Plex Sans", "Liberation Sans Narrow", sans-serif',
   size: { small: "0.75rem", text: "0.8125rem", large: "0.9375rem", title: "1.25rem" },
+  /** what a finger or a pointer hits: least height of a control, side of a small one, and by how much a control reaches beyond what is drawn (GlobalStyle) */
+  hit: { target: "var(--target)", swatch: "var(--swatch)", beyond: "var(--beyond)" },
   layout: { title: 34, path: 54, pathThin: 28, ledger: 298, bench: 230, strip: 26, readout: 30 },
 } as const;
