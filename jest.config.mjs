@@ -2,7 +2,7 @@ const config = {
   testEnvironment: "node",
   testMatch: ["<rootDir>/src/**/*.test.ts", "<rootDir>/src/**/*.test.tsx", "<rootDir>/tests/references/**/*.test.ts"],
   transform: {
-    "/(src/(core|kernels|document|formats|engine|cli)|tests/references)/.+\\.test\\.ts$": "<rootDir>/tests/support/bundledTest.cjs",
+    "/(src/(core|kernels|document|formats|engine|cli|kinds|words)|tests/references)/.+\\.test\\.ts$": "<rootDir>/tests/support/bundledTest.cjs",
     "/@jsquash/.+\\.js$": "<rootDir>/tests/support/assignedMeta.cjs",
     "^.+\\.(t|j|mj)sx?$": [
       "@swc/jest",

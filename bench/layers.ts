@@ -8,7 +8,7 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { createNodeEngine } from "../src/cli/createNodeEngine";
 import { gatherFiles } from "../src/cli/gatherFiles";
-import type { LayerAdjustment } from "../src/core/adjust/adjustments";
+import type { Adjustment } from "../src/kinds/adjustments/records";
 import { setRegistration, unmovedRegistration } from "../src/document/edits";
 import { addLayer, paintedMask, updateLayer, updateMask } from "../src/document/layerEdits";
 import { FRESH_MERGE, setMerge } from "../src/document/mergeEdits";
@@ -51,7 +51,7 @@ const masks = [
 masks.forEach((mask, i) => {
   records = addLayer({ id: `picture-${i}`, name: `P${i}`, content: { type: "frame", frameId: frames[i % 3].id, exposureEv: 0, moved: null }, mask })(records);
 });
-const adjustments: [LayerAdjustment, Record<string, number>][] = [
+const adjustments: [Adjustment, Record<string, number>][] = [
   ["exposure", { ev: 0.2 }],
   ["zones", { zone1: 0.5 }],
   ["curve", { nodes: 3, x1: 0.25, y1: 0.27, x2: 1, y2: 1 }],

@@ -1,6 +1,7 @@
 import { addLayer } from "./layerEdits";
 import { startJob } from "./edits";
-import { compareLooks, layLook, stepsOfLayer, type Look } from "./looks";
+import { compareLooks } from "../words/compareLooks";
+import { layLook, stepsOfLayer, type Look } from "./looks";
 import { layersOf } from "./selectors";
 
 const records = startJob("Test", "2026-01-01T00:00:00Z").records;

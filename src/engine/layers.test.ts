@@ -1,4 +1,5 @@
 /** Layers, groups, clipping and masks against a plain oracle that computes one pixel at a time in double precision. */
+import { ADJUSTMENT_RECORDS, type Adjustment } from "../kinds/adjustments/records";
 import { newStroke } from "../../tests/support/records";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { prepareSmallJob, SMALL_JOB } from "../../tests/support/smallJob";
@@ -392,8 +393,7 @@ it("a frame's corners are pulled to where they are wanted, and a picture of anot
 });
 
 it("neutral values change nothing", async () => {
-  const { ADJUSTMENT_KINDS } = await import("../core/adjust/adjustments");
-  for (const adjustment of Object.keys(ADJUSTMENT_KINDS) as (keyof typeof ADJUSTMENT_KINDS)[]) {
+  for (const adjustment of Object.keys(ADJUSTMENT_RECORDS) as Adjustment[]) {
     const job = await prepared(addLayer({ name: adjustment, content: { type: "adjustment", adjustment, values: {} } })(plain));
     const merge = planesOf(job, "merge");
     // through tables of the encoded curve and Oklab and back

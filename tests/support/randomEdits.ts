@@ -1,6 +1,6 @@
 /** Edits of every kind of layer, mask part, retouch and finish, made from numbers, so that a sequence that fails can be made shorter. */
 import fc from "fast-check";
-import { LAYER_ADJUSTMENTS, type LayerAdjustment } from "../../src/core/adjust/adjustments";
+import { ADJUSTMENT_RECORDS, valuesOfKind, type Adjustment } from "../../src/kinds/adjustments/records";
 import { BLEND_MODES } from "../../src/core/blend/blendModes";
 import { bentView } from "../../src/core/panorama/fillRectangle";
 import { layOut } from "../../src/core/panorama/layout";
@@ -41,8 +41,8 @@ function contentOf(r: Records, { kind, a, b, c, d }: Drawn): LayerContent {
     () => ({ type: "frame", frameId: framesOf(r).at(-1)!.id, exposureEv: 0, moved: { ...UNMOVED, dx: 10 * a, angleDeg: 8 * b, scale: 0.8 + 0.4 * c } }),
     () => ({ type: "merge" }),
     () => ({ type: "below" }),
-    () => adjustment(pick(Object.keys(LAYER_ADJUSTMENTS) as LayerAdjustment[], a)!, b, c),
-    () => adjustment(pick(["sharpen", "detail", "glow", "noise"] as LayerAdjustment[], a)!, b, c),
+    () => adjustment(pick(Object.keys(ADJUSTMENT_RECORDS) as Adjustment[], a)!, b, c),
+    () => adjustment(pick(["sharpen", "detail", "glow", "noise"] as Adjustment[], a)!, b, c),
     () => ({
       type: "fill",
       red: a,
@@ -66,8 +66,8 @@ function contentOf(r: Records, { kind, a, b, c, d }: Drawn): LayerContent {
   return pick(contents, kind)!();
 }
 
-function adjustment(name: LayerAdjustment, b: number, c: number): LayerContent {
-  const entries = Object.entries(LAYER_ADJUSTMENTS[name].values).map(([key, v], i) => {
+function adjustment(name: Adjustment, b: number, c: number): LayerContent {
+  const entries = Object.entries(valuesOfKind(name)).map(([key, v], i) => {
     // blurs of a picture this small are small
     const most = v.unit === "px" ? Math.min(v.max, 6) : v.max;
     const t = i % 2 ? b : c;

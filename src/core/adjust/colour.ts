@@ -72,6 +72,8 @@ export function adjustHueBand([L, a, b]: Planes, { hueDeg, widthDeg, shiftDeg, f
   }
 }
 
+/** Most places of a tint. */
+export const MOST_TINTS = 8;
 /** Chroma (Oklab) that full strength adds to mid grey. Common practice, no source. */
 const TINT_CHROMA = 0.12;
 const TINT_STEPS = 512;

@@ -133,10 +133,6 @@ export function reduceNoise(planes: Planes, { sigma, light, color }: Record<stri
   planes.forEach((plane, c) => differences[c].forEach((d, i) => (plane[i] = Math.max(0, y[i] + d) ** 2)));
 }
 
-/** Samples around a place that an adjustment looks at, at a level. */
-export function adjustmentReach(adjustment: string, values: Record<string, number>, level: number): number {
-  if (adjustment === "noise") return 2 * Math.max(...noiseRadii(level));
-  if (adjustment === "detail") return blurReach(detailSigmas(values, level)[2]);
-  if (adjustment === "sharpen" || adjustment === "glow" || adjustment === "highPass") return blurReach(values.radiusPx / 2 ** level);
-  return 0;
-}
+/** Samples around a place that noise reduction and contrast by detail size look at, at a level. */
+export const noiseReach = (level: number): number => 2 * Math.max(...noiseRadii(level));
+export const detailReach = (values: Record<string, number>, level: number): number => blurReach(detailSigmas(values, level)[2]);

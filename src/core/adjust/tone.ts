@@ -1,7 +1,12 @@
 import { decodeSrgb, encodeSrgb } from "../color/srgbCurve";
 import { exp2, log2, pow } from "../numeric/elementary";
 import { lightTable, toneTable } from "../color/toneCurve";
-import { LOG_CURVE_EV, MOST_ZONES } from "./adjustments";
+
+/** Most zones and nodes of a curve. */
+export const MOST_ZONES = 10;
+export const MOST_NODES = 16;
+/** Ends of the logarithmic scale of a curve, EV against white. */
+export const LOG_CURVE_EV = [-12, 4];
 
 /** EV that one tonal zone stands for. Common practice, no source. */
 const ZONE_EV = 2;

@@ -1,4 +1,4 @@
-import type { LayerAdjustment } from "../../core/adjust/adjustments";
+import type { Adjustment } from "../../kinds/adjustments/records";
 import type { BlendMode } from "../../core/blend/blendModes";
 
 /** What a layer shows, or does to what lies below it. */
@@ -9,8 +9,8 @@ export type LayerContent =
   | { type: "merge" }
   /** all that lies below it, as it is now: flattened, and never stale */
   | { type: "below" }
-  /** values by name; see core/adjust/adjustments */
-  | { type: "adjustment"; adjustment: LayerAdjustment; values: Record<string, number> }
+  /** values by name; see kinds/adjustments */
+  | { type: "adjustment"; adjustment: Adjustment; values: Record<string, number> }
   /** one colour, sRGB-encoded 0..1, or two along a ramp, with grain of a standard deviation (encoded) and a size in px */
   | ({ type: "fill"; grain: number; grainPx: number; ramp: ColourRamp | null } & Colour)
   /** what lies below, mended where the mask reveals: taken from a place dx, dy away, turned, scaled and mirrored about the middle of the area */

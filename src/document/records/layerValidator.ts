@@ -1,4 +1,4 @@
-import { ADJUSTMENT_KINDS, type LayerAdjustment } from "../../core/adjust/adjustments";
+import { isAdjustment, valuesOfKind } from "../../kinds/adjustments/records";
 import { BLEND_MODES } from "../../core/blend/blendModes";
 import { array, boolean, lazy, mixed, number, object, string, type ObjectSchema, type Schema } from "yup";
 import { cellPx, cellRuns, finite, id, numbers, share } from "./fields";
@@ -88,12 +88,10 @@ const CONTENTS = {
   below: object({ type: string().required() }),
   adjustment: object({
     type: string().required(),
-    adjustment: string()
-      .oneOf(Object.keys(ADJUSTMENT_KINDS) as LayerAdjustment[])
-      .required(),
+    adjustment: string().required().test("adjustment", "${path} is no known adjustment", isAdjustment),
     values: numbers(),
   }).test("values", "${path} has a value that its adjustment does not know or allow", (content) => {
-    const known = ADJUSTMENT_KINDS[content?.adjustment as LayerAdjustment]?.values ?? {};
+    const known = isAdjustment(content?.adjustment) ? valuesOfKind(content.adjustment) : {};
     return Object.entries((content?.values ?? {}) as Record<string, number>).every(([name, v]) => known[name] && v >= known[name].min && v <= known[name].max);
   }),
   fill: object({

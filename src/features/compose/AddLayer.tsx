@@ -1,7 +1,5 @@
 "use client";
 import { useState } from "react";
-import { ADJUSTMENT_KINDS, type LayerAdjustment } from "../../core/adjust/adjustments";
-import { zonesFor } from "../../core/adjust/tone";
 import { newId } from "../../document/edits";
 import { addLayer, layFramesByHand, paintedMask, placeLayer, type HandFrame, type NewLayer } from "../../document/layerEdits";
 import { freshMask, RETOUCH_METHODS, UNMOVED, type RetouchMethod } from "../../document/records/layerTypes";
@@ -18,7 +16,10 @@ import {
   relativeEvOf,
   weaveOf,
 } from "../../document/selectors";
-import { ask, edit } from "../../session/openJob";
+import { ADJUSTMENT_CONTROLS } from "../../kinds/adjustments/controls";
+import type { Adjustment } from "../../kinds/adjustments/records";
+import { ADJUSTMENT_WORDS } from "../../kinds/adjustments/words";
+import { edit } from "../../session/openJob";
 import { report, useSession } from "../../session/store";
 import { Button } from "../../ui/components/Button";
 import { MenuButton } from "../../ui/components/MenuButton";
@@ -43,32 +44,6 @@ function lay(records: Records, chosenId: string | null, layer: NewLayer, label: 
   );
   chooseLayer(id, tab);
   useCompose.setState({ working: true });
-}
-
-/** Values that an adjustment begins with: where this picture has its ends of light, or its most frequent hue. */
-async function startOf(adjustment: LayerAdjustment, records: Records): Promise<Record<string, number>> {
-  if (adjustment === "highPass") return { amount: 1 };
-  if (adjustment === "noise") return { sigma: noiseOf(records) };
-  if (adjustment !== "zones" && adjustment !== "tint" && adjustment !== "hueBand") return {};
-  try {
-    const { darkestEv, brightestEv, hues } = await ask("measureTones", { records });
-    if (adjustment === "hueBand") return hues.length ? { hueDeg: hues[0].hueDeg, widthDeg: hues[0].widthDeg } : {};
-    const [dark, light] = adjustment === "zones" ? ["darkestEv", "brightestEv"] : ["ev0", "ev2"];
-    const limits = ADJUSTMENT_KINDS[adjustment].values;
-    const held = (name: string, ev: number) => Math.round(10 * Math.min(limits[name].max, Math.max(limits[name].min, ev))) / 10;
-    const ends = { [dark]: held(dark, darkestEv), [light]: held(light, brightestEv) };
-    return adjustment === "zones" ? { ...ends, zones: zonesFor(brightestEv - darkestEv) } : { ...ends, ev1: Math.round(5 * (ends[dark] + ends[light])) / 10 };
-  } catch (error) {
-    report(error);
-    return {};
-  }
-}
-
-/** Noise of the reference in its evenest area, encoded, as Gather measured it. */
-function noiseOf(records: Records): number {
-  const { min, max } = ADJUSTMENT_KINDS.noise.values.sigma;
-  const measured = mergedFramesOf(records).find(({ frame }) => frame.id === registrationOf(records)?.referenceId)?.frame.measures.noiseSigma ?? 0;
-  return Math.min(max, Math.max(min, measured / 255));
 }
 
 /** Mid values of the frames' own well exposed light: what each is best at, in EV of the merge. */
@@ -132,10 +107,11 @@ export function AddLayer() {
     lay(records, chosenId, { name: frame.fileName, content, mask: freshMask(1) }, `${frame.fileName} laid over`, "content");
     useCompose.setState({ pulling: true });
   };
-  const addAdjustment = async (adjustment: LayerAdjustment) => {
-    const { name } = ADJUSTMENT_KINDS[adjustment];
-    const values = await startOf(adjustment, records);
-    const mode = adjustment === "highPass" ? "softLight" : "normal";
+  const addAdjustment = async (adjustment: Adjustment) => {
+    const { name } = ADJUSTMENT_WORDS[adjustment];
+    const { begin, mode = "normal" } = ADJUSTMENT_CONTROLS[adjustment];
+    // where the picture cannot be measured, it begins neutral
+    const values = (await begin?.(records).catch(report)) ?? {};
     lay(records, chosenId, { name, content: { type: "adjustment", adjustment, values }, mode, mask: freshMask(1) }, `${name} laid over, revealed`, "content");
   };
   const weave = async () => {
@@ -175,10 +151,10 @@ export function AddLayer() {
         })}
       </RowOf>
       <RowOf>
-        <MenuButton<LayerAdjustment>
+        <MenuButton<Adjustment>
           label="Adjustment"
           isDisabled={readOnly}
-          items={(Object.keys(ADJUSTMENT_KINDS) as LayerAdjustment[]).map((id) => ({ id, ...ADJUSTMENT_KINDS[id] }))}
+          items={(Object.keys(ADJUSTMENT_WORDS) as Adjustment[]).map((id) => ({ id, ...ADJUSTMENT_WORDS[id] }))}
           onChoose={(id) => void addAdjustment(id)}
         />
         <MenuButton<Plain>

@@ -1,24 +1,19 @@
 "use client";
-import { useEffect, useState } from "react";
-import { ADJUSTMENT_KINDS, valuesOf, type AdjustmentValue, type LayerAdjustment } from "../../core/adjust/adjustments";
 import { ungroup, updateLayer } from "../../document/layerEdits";
 import type { LayerContent, LayerRecord } from "../../document/records/layerTypes";
-import type { Records } from "../../document/records/types";
 import { childrenOf, mergeOf, relativeEvOf } from "../../document/selectors";
-import type { Tones } from "../../engine/operations/finish/measureTones";
-import { zonesFor } from "../../core/adjust/tone";
-import { engine } from "../../session/engine";
+import { ADJUSTMENT_CONTROLS } from "../../kinds/adjustments/controls";
+import { valuesOf } from "../../kinds/adjustments/records";
+import { ADJUSTMENT_WORDS } from "../../kinds/adjustments/words";
 import { edit } from "../../session/openJob";
-import { report, useSession } from "../../session/store";
-import { Button, TextButton } from "../../ui/components/Button";
-import { MeasuredControl, type Proposal } from "../../ui/components/MeasuredControl";
-import { Figure, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
-import { counted, percent, plain, signed, withUnit } from "../../ui/format";
+import { useSession } from "../../session/store";
+import { Button } from "../../ui/components/Button";
+import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { RowOf, Section, Soft } from "../../ui/components/panels";
+import { counted, signed, withUnit } from "../../ui/format";
 import { FillContent } from "./FillContent";
-import { CurveEditor } from "./CurveEditor";
 import { RetouchContent } from "./RetouchContent";
 import { MoveControls } from "./MoveControls";
-import { isCancelled } from "../../workers/client/EngineClient";
 import { showLive } from "../../session/live";
 
 type Of<T extends LayerContent["type"]> = LayerContent & { type: T };
@@ -107,136 +102,19 @@ function FrameContent({ layer, content, isDisabled }: Props<"frame">) {
   );
 }
 
-/** What the picture holds, measured while a layer of some kind is chosen. */
-function useTones(records: Records, wanted: boolean): Tones | null {
-  const [tones, setTones] = useState<Tones | null>(null);
-  useEffect(() => {
-    if (!wanted) return;
-    const controller = new AbortController();
-    const timer = setTimeout(() => {
-      engine
-        .call("measureTones", { records }, { signal: controller.signal })
-        .then(setTones)
-        .catch((error: unknown) => isCancelled(error) || report(error));
-    }, 500);
-    return () => {
-      clearTimeout(timer);
-      controller.abort();
-    };
-  }, [records, wanted]);
-  return tones;
-}
-
 function AdjustmentContent({ layer, content, isDisabled }: Props<"adjustment">) {
-  const { records } = useSession();
   const { adjustment } = content;
-  const kind = ADJUSTMENT_KINDS[adjustment];
-  const values = valuesOf(adjustment, content.values);
-  const tones = useTones(records, adjustment === "zones" || adjustment === "tint" || adjustment === "hueBand");
-  const set = (given: Record<string, number>, label: string) => change(layer, { ...content, values: { ...content.values, ...given } }, label);
+  const { Controls } = ADJUSTMENT_CONTROLS[adjustment];
+  const given = (values: Record<string, number>) => ({ ...content, values: { ...content.values, ...values } });
   return (
     <Section>
-      <Soft>{kind.does}</Soft>
-      {adjustment === "hueBand" && tones && (
-        <HuesFound
-          tones={tones}
-          chosen={values.hueDeg}
-          onChoose={(hueDeg, widthDeg) => set({ hueDeg, widthDeg }, `Hue band about ${hueDeg}°, ${widthDeg}° wide`)}
-          isDisabled={isDisabled}
-        />
-      )}
-      {adjustment === "curve" && <CurveEditor values={values} isDisabled={isDisabled} onChange={set} />}
-      {shownValues(adjustment, values).map(([name, value]) => (
-        <AdjustmentControl
-          key={name}
-          value={value}
-          now={values[name]}
-          isDisabled={isDisabled}
-          proposal={tones && proposalOf(adjustment, name, values, tones)}
-          onPreview={(v) => showLive(updateLayer(layer.id, { content: { ...content, values: { ...content.values, [name]: v } } }))}
-          onChange={(v) =>
-            set({ [name]: v }, `${kind.name}: ${value.name.toLowerCase()} ${plain(v * (value.scale ?? 1), value.digits)} ${value.unit}`.trimEnd())
-          }
-        />
-      ))}
+      <Soft>{ADJUSTMENT_WORDS[adjustment].does}</Soft>
+      <Controls
+        values={valuesOf(adjustment, content.values)}
+        isDisabled={isDisabled}
+        set={(values, label) => change(layer, given(values), label)}
+        preview={(values) => showLive(updateLayer(layer.id, { content: given(values) }))}
+      />
     </Section>
-  );
-}
-
-interface AdjustmentProps {
-  value: AdjustmentValue;
-  now: number;
-  isDisabled: boolean;
-  proposal: Proposal | null;
-  onPreview: (v: number) => void;
-  onChange: (v: number) => void;
-}
-
-function AdjustmentControl(props: AdjustmentProps) {
-  const { value, now, ...rest } = props;
-  return <MeasuredControl {...value} value={now} {...rest} />;
-}
-
-/** The values with a control of their own kind: as many of a row as are in force, zones with the light they lie at. */
-function shownValues(adjustment: LayerAdjustment, values: Record<string, number>): [string, AdjustmentValue][] {
-  if (adjustment === "curve") return [];
-  const shown = Object.entries(ADJUSTMENT_KINDS[adjustment].values).filter(([, { counted: row }]) => !row || row.place < values[row.by]);
-  if (adjustment !== "zones") return shown;
-  const { darkestEv, brightestEv, zones } = values;
-  const at = (place: number) => withUnit(signed(darkestEv + ((brightestEv - darkestEv) * place) / (zones - 1), 1), "EV");
-  return shown.map(([name, value]) => [name, value.counted ? { ...value, name: `At ${at(value.counted.place)}` } : value]);
-}
-
-/** Where the zones and the tint find the ends of this picture's light, and how many zones it wants. */
-function proposalOf(adjustment: LayerAdjustment, name: string, values: Record<string, number>, tones: Tones): Proposal | null {
-  const { darkestEv, brightestEv } = tones;
-  if (adjustment === "zones" && name === "zones") {
-    const range = brightestEv - darkestEv;
-    return { value: zonesFor(range), reason: `This picture spans ${withUnit(plain(range, 1), "EV")}: one zone for about two.` };
-  }
-  if (adjustment !== "zones" && adjustment !== "tint") return null;
-  const dark = name === "darkestEv" || name === "ev0";
-  if (!dark && name !== "brightestEv" && name !== `ev${values.points - 1}`) return null;
-  const { min, max } = ADJUSTMENT_KINDS[adjustment].values[name];
-  const ev = Math.round(10 * Math.min(max, Math.max(min, dark ? darkestEv : brightestEv))) / 10;
-  return { value: ev, reason: `0.5 % of this picture is ${dark ? "darker" : "brighter"} than ${withUnit(signed(ev, 1), "EV")}.` };
-}
-
-/** The bands of hues in the picture; choosing one centres the layer's band on it. */
-function HuesFound(props: { tones: Tones; chosen: number; isDisabled: boolean; onChoose: (hueDeg: number, widthDeg: number) => void }) {
-  const { tones, chosen, isDisabled, onChoose } = props;
-  if (tones.hues.length === 0) return <Soft>This picture holds no colours to speak of.</Soft>;
-  return (
-    <Table aria-label="Hues in the picture" style={{ margin: "6px 0" }}>
-      <thead>
-        <tr>
-          <th>Hue here</th>
-          <th>Of the picture</th>
-          <th>Chroma</th>
-        </tr>
-      </thead>
-      <tbody>
-        {tones.hues.slice(0, 6).map((h) => (
-          <Row key={h.hueDeg} $chosen={Math.abs(h.hueDeg - chosen) < 2}>
-            <td>
-              <TextButton
-                isDisabled={isDisabled}
-                onPress={() => onChoose(h.hueDeg, h.widthDeg)}
-                style={{ color: "inherit" }}
-                aria-label={`Take the hues about ${h.hueDeg}°`}
-              >
-                {h.hueDeg}° ± {Math.round(h.widthDeg / 2)}
-              </TextButton>
-            </td>
-            <td>
-              <Figure value={percent(h.share)} />
-            </td>
-            <td>
-              <Figure value={h.chroma.toFixed(3)} />
-            </td>
-          </Row>
-        ))}
-      </tbody>
-    </Table>
   );
 }

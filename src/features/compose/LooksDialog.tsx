@@ -1,7 +1,8 @@
 "use client";
 import { useEffect, useState } from "react";
-import { ADJUSTMENT_KINDS } from "../../core/adjust/adjustments";
-import { compareLooks, layLook, type Look } from "../../document/looks";
+import { layLook, type Look } from "../../document/looks";
+import { ADJUSTMENT_WORDS } from "../../kinds/adjustments/words";
+import { compareLooks } from "../../words/compareLooks";
 import { edit } from "../../session/openJob";
 import { report, useSession } from "../../session/store";
 import { listLooks, removeLook } from "../../storage/lookStore";
@@ -47,7 +48,7 @@ export function LooksDialog({ onClose }: { onClose: () => void }) {
                 <td>
                   <Figure value={look.name} word={look.createdAt.slice(0, 10)} />
                 </td>
-                <td>{look.steps.map((s) => ADJUSTMENT_KINDS[s.adjustment].name).join(", ")}</td>
+                <td>{look.steps.map((s) => ADJUSTMENT_WORDS[s.adjustment].name).join(", ")}</td>
                 <td>
                   <TextButton isDisabled={readOnly} onPress={() => lay(look)} aria-label={`Lay the look "${look.name}" over`}>
                     Lay over

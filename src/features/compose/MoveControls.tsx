@@ -1,12 +1,11 @@
 "use client";
-import type { AdjustmentValue } from "../../core/adjust/adjustments";
 import { updateLayer } from "../../document/layerEdits";
 import { UNMOVED, type LayerContent, type LayerRecord, type Moved } from "../../document/records/layerTypes";
 import { mergedFramesOf } from "../../document/selectors";
 import { edit } from "../../session/openJob";
 import { useSession } from "../../session/store";
 import { Button, Choice } from "../../ui/components/Button";
-import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { MeasuredControl, type ValueRange } from "../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { plain } from "../../ui/format";
 import { useCompose } from "./composeState";
@@ -14,7 +13,7 @@ import { showLive } from "../../session/live";
 
 type FrameContent = LayerContent & { type: "frame" };
 
-const MOVES: (AdjustmentValue & { of: "dx" | "dy" | "angleDeg" | "scale" })[] = [
+const MOVES: (ValueRange & { of: "dx" | "dy" | "angleDeg" | "scale" })[] = [
   { of: "dx", name: "To the right", unit: "px", neutral: 0, min: -3000, max: 3000, step: 0.1, digits: 1 },
   { of: "dy", name: "Down", unit: "px", neutral: 0, min: -3000, max: 3000, step: 0.1, digits: 1 },
   { of: "angleDeg", name: "Turned", unit: "°", neutral: 0, min: -180, max: 180, step: 0.05, digits: 2 },

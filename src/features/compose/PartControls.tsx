@@ -1,6 +1,5 @@
 "use client";
 import { useEffect, useState } from "react";
-import type { AdjustmentValue } from "../../core/adjust/adjustments";
 import { updatePart } from "../../document/layerEdits";
 import { FOUND, isPainted, type Combine, type Found, type LayerRecord, type MaskPart } from "../../document/records/layerTypes";
 import { frameNumber, mergedFramesOf } from "../../document/selectors";
@@ -8,7 +7,7 @@ import { engine } from "../../session/engine";
 import { edit } from "../../session/openJob";
 import { report, useSession } from "../../session/store";
 import { Choice } from "../../ui/components/Button";
-import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { MeasuredControl, type ValueRange } from "../../ui/components/MeasuredControl";
 import { RowOf, Soft } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
 import { percent, plain } from "../../ui/format";
@@ -17,7 +16,7 @@ import { FOUND_NAMES, PART_NAMES } from "./layerWords";
 import { showLive } from "../../session/live";
 
 /** A value of a part, and the field that holds it. */
-type Range = AdjustmentValue & { of: string };
+type Range = ValueRange & { of: string };
 
 const evOf = (of: string, name: string, neutral: number, min = -16, max = 10): Range => ({ of, name, unit: "EV", neutral, min, max, step: 0.05, digits: 2 });
 const encoded = (of: string, name: string, neutral: number): Range => ({ of, name, unit: "", neutral, min: 0, max: 1, step: 0.005, digits: 3 });

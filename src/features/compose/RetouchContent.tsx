@@ -1,6 +1,5 @@
 "use client";
 import { useEffect, useState } from "react";
-import type { AdjustmentValue } from "../../core/adjust/adjustments";
 import type { Twin } from "../../core/retouch/findTwins";
 import { updateLayer } from "../../document/layerEdits";
 import { RETOUCH_METHODS, type LayerContent, type LayerRecord, type RetouchMethod } from "../../document/records/layerTypes";
@@ -8,7 +7,7 @@ import { engine } from "../../session/engine";
 import { edit } from "../../session/openJob";
 import { report, useSession } from "../../session/store";
 import { Button, Choice, TextButton } from "../../ui/components/Button";
-import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { MeasuredControl, type ValueRange } from "../../ui/components/MeasuredControl";
 import { Card, RowOf, Section, Soft } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
 import { plain } from "../../ui/format";
@@ -28,7 +27,7 @@ const DOES: Record<RetouchMethod, string> = {
   smooth: "Tones from around the area, without detail: for specks in a sky.",
 };
 
-const VALUES: (AdjustmentValue & { of: "dx" | "dy" | "angleDeg" | "scale" })[] = [
+const VALUES: (ValueRange & { of: "dx" | "dy" | "angleDeg" | "scale" })[] = [
   { of: "dx", name: "From the right by", unit: "px", neutral: 0, min: -4000, max: 4000, step: 1, digits: 0 },
   { of: "dy", name: "From below by", unit: "px", neutral: 0, min: -4000, max: 4000, step: 1, digits: 0 },
   { of: "angleDeg", name: "Turned", unit: "°", neutral: 0, min: -180, max: 180, step: 0.5, digits: 1 },

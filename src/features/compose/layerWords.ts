@@ -1,8 +1,8 @@
-import { ADJUSTMENT_KINDS } from "../../core/adjust/adjustments";
 import { BLEND_NAMES } from "../../core/blend/blendModes";
 import type { Found, LayerRecord, MaskPart, PartShape, RetouchMethod } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import { childrenOf, frameNumber, layerOf, strokesOf } from "../../document/selectors";
+import { ADJUSTMENT_WORDS } from "../../kinds/adjustments/words";
 import { counted, percent, signed } from "../../ui/format";
 
 export const RETOUCH_NAMES: Record<RetouchMethod, string> = { heal: "Healing", clone: "Cloning", fill: "Filling", smooth: "Smoothing over" };
@@ -41,7 +41,7 @@ function contentWord(records: Records, { content, mode, id, name }: LayerRecord)
     case "frame":
       return `frame ${frameNumber(records, content.frameId)}, ${content.exposureEv ? `${signed(content.exposureEv, 1)} EV` : "as shot"}${blends}`;
     case "adjustment":
-      return name === ADJUSTMENT_KINDS[content.adjustment].name ? `adjustment${blends}` : `${ADJUSTMENT_KINDS[content.adjustment].name.toLowerCase()}${blends}`;
+      return name === ADJUSTMENT_WORDS[content.adjustment].name ? `adjustment${blends}` : `${ADJUSTMENT_WORDS[content.adjustment].name.toLowerCase()}${blends}`;
     case "fill":
       return `${content.ramp ? "two colours" : "one colour"}${blends}`;
     case "merge":

@@ -1,8 +1,8 @@
 "use client";
 import { useMemo, useState } from "react";
 import styled from "styled-components";
-import { ADJUSTMENT_KINDS } from "../../core/adjust/adjustments";
-import { compareStates } from "../../document/compareStates";
+import { adjustmentValueText, valueName } from "../../words/adjustmentValues";
+import { compareStates } from "../../words/compareStates";
 import { pathTo, recordsAt, type Step } from "../../document/history";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import { goTo, setNote } from "../../session/openJob";
@@ -138,7 +138,8 @@ const MOST_DIFFERENCES = 40;
 function valuesOfLayer({ content }: LayerRecord): string[] {
   if (content.type === "frame") return [`${plain(content.exposureEv, 2)} EV`];
   if (content.type !== "adjustment") return [];
-  return Object.entries(content.values).map(([name, v]) => `${ADJUSTMENT_KINDS[content.adjustment].values[name]?.name.toLowerCase() ?? name} ${plain(v, 3)}`);
+  const { adjustment, values } = content;
+  return Object.entries(values).map(([name, v]) => `${valueName(adjustment, name).toLowerCase()} ${adjustmentValueText(adjustment, name, v)}`);
 }
 
 /** The exact values a step set, in one line. */

@@ -11,10 +11,10 @@ export interface Proposal {
   reason: string;
 }
 
-interface Props {
+/** What a value is called, its unit, the value that does nothing, and its limits. */
+export interface ValueRange {
   name: string;
   unit: string;
-  value: number;
   neutral: number;
   min: number;
   max: number;
@@ -22,6 +22,10 @@ interface Props {
   digits: number;
   /** shown value = value × scale (for strengths in %) */
   scale?: number;
+}
+
+interface Props extends ValueRange {
+  value: number;
   proposal?: Proposal | null;
   /** what it does, shown when there is no proposal */
   hint?: string;

@@ -2,7 +2,7 @@ import type { MergeMethod } from "../../../core/merge/mergeMethods";
 import { SPACES, type ExportSpace } from "../../../core/color/outputSpaces";
 import { REC2020, REC709, rgbToRgb } from "../../../core/color/primaries";
 import type { Records } from "../../../document/records/types";
-import { stripRows } from "../../../document/layerReach";
+import { stripRows } from "../layers/layerReach";
 import { outputGeometry } from "../../../document/outputGeometry";
 import { framesOf, registrationOf } from "../../../document/selectors";
 import { exifSegment, survivingExif } from "../../../formats/exif/writeExif";

@@ -2,7 +2,7 @@ import { toOklab } from "../../../core/color/oklab";
 import { LUMINANCE } from "../../../core/color/primaries";
 import { levelOfSide, sizeAtLevel } from "../../../core/geometry/rectangle";
 import { log2 } from "../../../core/numeric/elementary";
-import { stripRows } from "../../../document/layerReach";
+import { stripRows } from "../layers/layerReach";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { composeRect } from "../layers/compose";

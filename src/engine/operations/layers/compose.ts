@@ -4,7 +4,7 @@ import { copyShared, cutInto } from "../../../core/raster/planeParts";
 import { LOWEST_OCTAVE, OCTAVES, toneResponse, toneTable, type ToneValues } from "../../../core/color/toneCurve";
 import { whiteBalanceMatrix } from "../../../core/color/whiteBalance";
 import { exp2 } from "../../../core/numeric/elementary";
-import { stackReach } from "../../../document/layerReach";
+import { stackReach } from "./layerReach";
 import { FRESH_MERGE } from "../../../document/mergeEdits";
 import type { LayerRecord } from "../../../document/records/layerTypes";
 import type { Records } from "../../../document/records/types";

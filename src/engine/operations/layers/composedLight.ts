@@ -1,7 +1,7 @@
 import { LUMINANCE } from "../../../core/color/primaries";
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import { log2 } from "../../../core/numeric/elementary";
-import { stripRows } from "../../../document/layerReach";
+import { stripRows } from "./layerReach";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { composeRect } from "./compose";

@@ -11,7 +11,7 @@ import { aroundTransition } from "../../../core/masks/transition";
 import { copyShared, cutInto, cutOut } from "../../../core/raster/planeParts";
 import { movedMatrix } from "../../../document/outputGeometry";
 import { UNMOVED, type LayerRecord, type Moved } from "../../../document/records/layerTypes";
-import { stackReach } from "../../../document/layerReach";
+import { stackReach } from "./layerReach";
 import { childrenOf, layersOf } from "../../../document/selectors";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
@@ -19,7 +19,7 @@ import type { PreparedJob } from "./PreparedJob";
 import { allocatePlanes, each, type Planes } from "../frames/frameSamples";
 import { readLayer, readMerge, type ShownFrame } from "../merge/readLayer";
 import { resample } from "../frames/resample";
-import { applyAdjustment } from "./adjust";
+import { applyAdjustment } from "../../../kinds/adjustments/operations";
 import { maskPlane } from "../masks/maskPlane";
 import { retouched, type Retouch } from "../retouch/retouch";
 
@@ -158,7 +158,8 @@ class Stack {
       }
       case "adjustment": {
         const planes = this.copy(ground.planes, scope);
-        applyAdjustment(this.ctx, scope, planes, content.adjustment, content.values, this.where);
+        const { cache, filters } = this.ctx;
+        applyAdjustment({ scope, planes, where: this.where, cache, filters }, content.adjustment, content.values);
         return { planes, alpha: this.everywhere(scope), changes: true };
       }
       case "fill":

@@ -1,6 +1,6 @@
 import { widen, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { blurReach } from "../../../core/raster/blur";
-import { stackReach } from "../../../document/layerReach";
+import { stackReach } from "./layerReach";
 import { allParts, isPainted, type LayerRecord, type MaskGroup } from "../../../document/records/layerTypes";
 import { childrenOf, layerOf, strokesOf } from "../../../document/selectors";
 import { hashOf, hashOfFixed } from "../../graph/keys";

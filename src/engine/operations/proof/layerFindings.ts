@@ -1,4 +1,3 @@
-import { ADJUSTMENT_KINDS } from "../../../core/adjust/adjustments";
 import { invert, project } from "../../../core/geometry/matrix3";
 import { levelOfSide, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { findHalos, type Halo } from "../../../core/masks/findHalos";
@@ -190,7 +189,7 @@ function sharpenedTwice(ctx: EngineContext, job: PreparedJob, layers: LayerRecor
       id: `twice-${sharpening.map((l) => l.id).join("-")}`,
       kind: "sharpenedTwice",
       title: "Sharpened twice",
-      sentence: `${first} and ${second} both raise fine detail in ${Math.round(100 * share)} % of the picture (${ADJUSTMENT_KINDS.sharpen.name.toLowerCase()} at export comes on top).`,
+      sentence: `${first} and ${second} both raise fine detail in ${Math.round(100 * share)} % of the picture (sharpening at export comes on top).`,
       weight: 0.4,
       remedy: { kind: "changeLayer", layerId: sharpening[1].id, change: { visible: false }, label: `Hide ${second}` },
     },

@@ -3,7 +3,7 @@ import { DISPLAY_P3, REC2020, REC709, rgbToRgb } from "../../../core/color/prima
 import { IDENTITY } from "../../../core/geometry/matrix3";
 import { intersect, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import type { Records } from "../../../document/records/types";
-import { stripRows } from "../../../document/layerReach";
+import { stripRows } from "../layers/layerReach";
 import { outputGeometry } from "../../../document/outputGeometry";
 import { documentSize, framesOf, relativeEvOf } from "../../../document/selectors";
 import type { Scope } from "../../../kernels/Kernels";

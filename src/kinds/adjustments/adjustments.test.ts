@@ -1,13 +1,15 @@
 /** Adjustments against their own statements: what stays, what moves, and by how much. */
-import { PLAIN_FILTERS } from "../raster/filters";
+import { PLAIN_FILTERS } from "../../core/raster/filters";
 import { randomOf } from "../../../tests/support/kernels";
-import { fromOklab, toOklab } from "../color/oklab";
-import { LUMINANCE } from "../color/primaries";
-import { LOWEST_OCTAVE, NODES } from "../color/toneCurve";
-import { ADJUSTMENT_KINDS, valuesOf, type LayerAdjustment } from "./adjustments";
-import { adjustHueBand, balanceByTone, hueBand, scaleChroma, tintByTone, veil } from "./colour";
-import { adjustmentReach, detailContrast, glow, highPass, lightFalloff, reduceNoise, sharpen } from "./spatial";
-import { curveTable, levelsResponse, zonesFor, zoneTable } from "./tone";
+import { fromOklab, toOklab } from "../../core/color/oklab";
+import { LUMINANCE } from "../../core/color/primaries";
+import { LOWEST_OCTAVE, NODES } from "../../core/color/toneCurve";
+import { adjustmentReach } from "./operations";
+import { ADJUSTMENT_RECORDS, valuesOf, valuesOfKind, type Adjustment } from "./records";
+import { ADJUSTMENT_WORDS } from "./words";
+import { adjustHueBand, balanceByTone, hueBand, scaleChroma, tintByTone, veil } from "../../core/adjust/colour";
+import { detailContrast, glow, highPass, lightFalloff, reduceNoise, sharpen } from "../../core/adjust/spatial";
+import { curveTable, levelsResponse, zonesFor, zoneTable } from "../../core/adjust/tone";
 
 const random = randomOf(21);
 const N = 4000;
@@ -38,15 +40,26 @@ function onLight(planes: Float32Array[], change: (lab: [Float32Array, Float32Arr
     planes.forEach((p, c) => (p[i] = Math.max(0, three[c])));
   }
 }
-const given = (adjustment: LayerAdjustment, values: Record<string, number>) => valuesOf(adjustment, values);
+const given = (adjustment: Adjustment, values: Record<string, number>) => valuesOf(adjustment, values);
 const turned = (from: number, to: number) => ((to - from + 540) % 360) - 180;
 
 it("every value lies between its limits when it does nothing", () => {
-  for (const kind of Object.values(ADJUSTMENT_KINDS))
-    for (const value of Object.values(kind.values)) {
+  for (const adjustment of Object.keys(ADJUSTMENT_RECORDS) as Adjustment[])
+    for (const value of Object.values(valuesOfKind(adjustment))) {
       expect(value.neutral).toBeGreaterThanOrEqual(value.min);
       expect(value.neutral).toBeLessThanOrEqual(value.max);
     }
+});
+
+it("every value is called something, and every choice has as many names as it has numbers", () => {
+  for (const adjustment of Object.keys(ADJUSTMENT_RECORDS) as Adjustment[]) {
+    const { values } = ADJUSTMENT_WORDS[adjustment];
+    expect(Object.keys(values).sort()).toEqual(Object.keys(valuesOfKind(adjustment)).sort());
+    for (const [name, { choice, max }] of Object.entries(valuesOfKind(adjustment))) {
+      const words = values[name];
+      expect(typeof words === "object" && words.choices ? words.choices.length : 0).toBe(choice ? max + 1 : 0);
+    }
+  }
 });
 
 it("a tonal zone is brightened by its EV at its centre and leaves the other centres alone", () => {

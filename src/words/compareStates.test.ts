@@ -1,7 +1,7 @@
 import { newStroke } from "../../tests/support/records";
 import { compareStates } from "./compareStates";
-import { addRecord, setAdjustment, startJob } from "./edits";
-import { addLayer, paintedMask, updateLayer } from "./layerEdits";
+import { addRecord, setAdjustment, startJob } from "../document/edits";
+import { addLayer, paintedMask, updateLayer } from "../document/layerEdits";
 
 const start = startJob("Test", "2026-01-01T00:00:00Z").records;
 

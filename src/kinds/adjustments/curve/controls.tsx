@@ -1,13 +1,13 @@
 "use client";
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import styled from "styled-components";
-import { LOG_CURVE_EV, MOST_NODES } from "../../core/adjust/adjustments";
-import { curveResponse } from "../../core/adjust/tone";
-import { Button } from "../../ui/components/Button";
-import { MeasuredControl } from "../../ui/components/MeasuredControl";
-import { RowOf, Soft } from "../../ui/components/panels";
-import { Select } from "../../ui/components/Select";
-import { tokens } from "../../ui/tokens/tokens";
+import { curveResponse, LOG_CURVE_EV, MOST_NODES } from "../../../core/adjust/tone";
+import { Button } from "../../../ui/components/Button";
+import { MeasuredControl } from "../../../ui/components/MeasuredControl";
+import { RowOf, Soft } from "../../../ui/components/panels";
+import { Select } from "../../../ui/components/Select";
+import { tokens } from "../../../ui/tokens/tokens";
+import type { AdjustmentControls, ControlsProps } from "../controlling";
 
 const SIDE = 240;
 /** Room around the curve, so that nodes at the ends are whole. */
@@ -33,21 +33,14 @@ const nodesOf = (values: Record<string, number>): Node[] => Array.from({ length:
 const valuesOfNodes = (nodes: Node[]): Record<string, number> =>
   Object.fromEntries([["nodes", nodes.length], ...nodes.flatMap(([x, y], i) => [[`x${i}`, x] as const, [`y${i}`, y] as const])]);
 
-interface Props {
-  /** of an adjustment of kind curve, in force */
-  values: Record<string, number>;
-  isDisabled: boolean;
-  onChange: (values: Record<string, number>, label: string) => void;
-}
-
 /** A curve with nodes of one's own: a press on the field sets one, dragging and the arrow keys move it. */
-export function CurveEditor({ values, isDisabled, onChange }: Props) {
+function CurveEditor({ values, isDisabled, set }: ControlsProps) {
   const field = useRef<SVGSVGElement>(null);
   const [chosen, setChosen] = useState(0);
   const [dragged, setDragged] = useState<Node[] | null>(null);
   const nodes = dragged ?? nodesOf(values);
   const node = nodes[Math.min(chosen, nodes.length - 1)];
-  const keep = (next: Node[], label: string) => onChange(valuesOfNodes(next), label);
+  const keep = (next: Node[], label: string) => set(valuesOfNodes(next), label);
   const moved = (to: Node) => nodes.map((n, i) => (i === chosen ? to : n));
 
   const at = (e: PointerEvent): Node => {
@@ -103,7 +96,7 @@ export function CurveEditor({ values, isDisabled, onChange }: Props) {
           items={["All", "Red", "Green", "Blue"].map((label, i) => ({ id: String(i), label }))}
           chosen={String(values.channel)}
           isDisabled={isDisabled}
-          onChoose={(c) => onChange({ channel: Number(c) }, "Curve: another channel")}
+          onChoose={(c) => set({ channel: Number(c) }, "Curve: another channel")}
         />
         <Select
           label="Scale"
@@ -113,7 +106,7 @@ export function CurveEditor({ values, isDisabled, onChange }: Props) {
           ]}
           chosen={String(values.log)}
           isDisabled={isDisabled}
-          onChoose={(c) => onChange({ log: Number(c) }, c === "1" ? "Curve on log light" : "Curve on encoded values")}
+          onChoose={(c) => set({ log: Number(c) }, c === "1" ? "Curve on log light" : "Curve on encoded values")}
         />
       </RowOf>
       <Field
@@ -166,3 +159,5 @@ export function CurveEditor({ values, isDisabled, onChange }: Props) {
     </>
   );
 }
+
+export const curve: AdjustmentControls = { Controls: CurveEditor };

@@ -1,9 +1,9 @@
-import { ADJUSTMENT_KINDS } from "../core/adjust/adjustments";
 import { BLEND_NAMES } from "../core/blend/blendModes";
-import { diffRecords } from "./history";
-import { allParts, UNMOVED, type LayerRecord } from "./records/layerTypes";
-import type { AnyRecord, Records } from "./records/types";
-import { ADJUSTMENT_NAMES, strokesOf } from "./selectors";
+import { diffRecords } from "../document/history";
+import { allParts, UNMOVED, type LayerRecord } from "../document/records/layerTypes";
+import type { AnyRecord, Records } from "../document/records/types";
+import { ADJUSTMENT_NAMES, strokesOf } from "../document/selectors";
+import { adjustmentValueText, valueName } from "./adjustmentValues";
 
 /** One value in which two states of a job differ. */
 export interface StateDifference {
@@ -92,10 +92,7 @@ function layerValues(records: Records, { id, name, opacity, mode, visible, clipp
   }
   if (content.type === "retouch") return { ...common, "mended by": content.method, source: `${number(content.dx)}, ${number(content.dy)} px` };
   if (content.type !== "adjustment") return common;
-  const kinds = ADJUSTMENT_KINDS[content.adjustment].values;
-  const values = Object.entries(content.values).map(([key, v]) => {
-    const kind = kinds[key];
-    return [kind?.name.toLowerCase() ?? key, kind ? `${number(v * (kind.scale ?? 1), kind.digits)} ${kind.unit}`.trimEnd() : number(v)];
-  });
-  return { ...common, ...Object.fromEntries(values) };
+  const { adjustment, values } = content;
+  const texts = Object.entries(values).map(([name, v]) => [valueName(adjustment, name).toLowerCase(), adjustmentValueText(adjustment, name, v)]);
+  return { ...common, ...Object.fromEntries(texts) };
 }

@@ -1,9 +1,8 @@
-import { valuesOf } from "../core/adjust/adjustments";
-import { adjustmentReach } from "../core/adjust/spatial";
-import { blurReach } from "../core/raster/blur";
-import type { LayerRecord } from "./records/layerTypes";
-import type { Records } from "./records/types";
-import { childrenOf, layersOf } from "./selectors";
+import { blurReach } from "../../../core/raster/blur";
+import type { LayerRecord } from "../../../document/records/layerTypes";
+import type { Records } from "../../../document/records/types";
+import { childrenOf, layersOf } from "../../../document/selectors";
+import { adjustmentReach } from "../../../kinds/adjustments/operations";
 
 /** Samples around a rectangle that layers of a job look at, at a display level. @param only some of those in no group, with what they hold */
 export function stackReach(records: Records, level: number, only: LayerRecord[] | null = null): number {
@@ -11,7 +10,7 @@ export function stackReach(records: Records, level: number, only: LayerRecord[] 
   return layers.reduce((sum, { visible, content, seamPx }) => {
     if (!visible) return sum;
     if (content.type !== "adjustment") return sum + blurReach(seamPx / 2 ** level);
-    return sum + adjustmentReach(content.adjustment, valuesOf(content.adjustment, content.values), level);
+    return sum + adjustmentReach(content.adjustment, content.values, level);
   }, 0);
 }
 

@@ -1,0 +1,58 @@
+"use client";
+import { MeasuredControl, type Proposal } from "../../ui/components/MeasuredControl";
+import { Select } from "../../ui/components/Select";
+import { plain } from "../../ui/format";
+import type { AdjustmentControls, ControlsProps } from "./controlling";
+import { valuesOfKind, type Adjustment } from "./records";
+import type { AdjustmentValue } from "./values";
+import { ADJUSTMENT_WORDS } from "./words";
+
+interface Props extends ControlsProps {
+  adjustment: Adjustment;
+  /** another name for a value than the one it has anywhere */
+  nameOf?: (name: string, value: AdjustmentValue) => string | null;
+  proposalOf?: (name: string) => Proposal | null;
+}
+
+/** A control for each value: a choice, or a measured control; as many of a row as are in use. */
+export function ValueControls({ adjustment, values, isDisabled, set, preview, nameOf, proposalOf }: Props) {
+  const words = ADJUSTMENT_WORDS[adjustment];
+  const shown = Object.entries(valuesOfKind(adjustment)).filter(([, { counted }]) => !counted || counted.place < values[counted.by]);
+  return shown.map(([name, value]) => {
+    const said = words.values[name];
+    const { name: own, hint = undefined, choices = undefined } = typeof said === "string" ? { name: said } : said;
+    const label = nameOf?.(name, value) ?? own;
+    if (value.choice && choices) {
+      return (
+        <Select
+          key={name}
+          label={label}
+          items={choices.map((text, i) => ({ id: String(i), label: text }))}
+          chosen={String(values[name])}
+          isDisabled={isDisabled}
+          onChoose={(i) => set({ [name]: Number(i) }, `${words.name}: ${label.toLowerCase()} ${choices[Number(i)].toLowerCase()}`)}
+        />
+      );
+    }
+    return (
+      <MeasuredControl
+        key={name}
+        {...value}
+        name={label}
+        hint={hint}
+        value={values[name]}
+        isDisabled={isDisabled}
+        proposal={proposalOf?.(name)}
+        onPreview={(v) => preview({ [name]: v })}
+        onChange={(v) => set({ [name]: v }, `${words.name}: ${label.toLowerCase()} ${plain(v * (value.scale ?? 1), value.digits)} ${value.unit}`.trimEnd())}
+      />
+    );
+  });
+}
+
+/** Controls for an adjustment that needs none of its own. */
+export const standard = (adjustment: Adjustment): AdjustmentControls => ({
+  Controls: function Standard(props: ControlsProps) {
+    return <ValueControls adjustment={adjustment} {...props} />;
+  },
+});

@@ -1,0 +1,4 @@
+import { balanceByTone } from "../../../core/adjust/colour";
+import { byLight } from "../tools";
+
+export const balance = byLight(balanceByTone);

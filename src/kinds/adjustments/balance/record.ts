@@ -1,0 +1,10 @@
+import { duv, mired, type AdjustmentValues } from "../values";
+
+export const balance = {
+  darkMired: mired(),
+  darkDuv: duv(),
+  middleMired: mired(),
+  middleDuv: duv(),
+  lightMired: mired(),
+  lightDuv: duv(),
+} as const satisfies AdjustmentValues;

@@ -1,0 +1,3 @@
+import { share, times, type AdjustmentValues } from "../values";
+
+export const chroma = { factor: times(), protect: share(0.5) } as const satisfies AdjustmentValues;

@@ -1,0 +1,21 @@
+import type { ComponentType } from "react";
+import type { BlendMode } from "../../core/blend/blendModes";
+import type { Records } from "../../document/records/types";
+
+export interface ControlsProps {
+  /** in use, neutral where none was given */
+  values: Record<string, number>;
+  isDisabled: boolean;
+  /** a step of the logbook */
+  set: (given: Record<string, number>, label: string) => void;
+  /** shown while the hand moves */
+  preview: (given: Record<string, number>) => void;
+}
+
+export interface AdjustmentControls {
+  Controls: ComponentType<ControlsProps>;
+  /** how it blends when it is laid; normally where nothing is said */
+  mode?: BlendMode;
+  /** the values it begins with in a picture; neutral ones where nothing is said */
+  begin?: (records: Records) => Promise<Record<string, number>>;
+}

@@ -1,0 +1,32 @@
+import { zones } from "./zones/controls";
+import { curve } from "./curve/controls";
+import { hueBand } from "./hueBand/controls";
+import { tint } from "./tint/controls";
+import { highPass } from "./highPass/controls";
+import { noise } from "./noise/controls";
+import type { AdjustmentControls } from "./controlling";
+import type { Adjustment } from "./records";
+import { standard } from "./StandardControls";
+
+/** The controls of each adjustment. */
+export const ADJUSTMENT_CONTROLS: Record<Adjustment, AdjustmentControls> = {
+  exposure: standard("exposure"),
+  zones,
+  contrast: standard("contrast"),
+  curve,
+  levels: standard("levels"),
+  whiteBalance: standard("whiteBalance"),
+  chroma: standard("chroma"),
+  hueBand,
+  tint,
+  falloff: standard("falloff"),
+  detail: standard("detail"),
+  sharpen: standard("sharpen"),
+  highPass,
+  glow: standard("glow"),
+  haze: standard("haze"),
+  balance: standard("balance"),
+  noise,
+  mono: standard("mono"),
+  invert: standard("invert"),
+};

@@ -1,0 +1,66 @@
+"use client";
+import type { Tones } from "../../../engine/operations/finish/measureTones";
+import { ask } from "../../../session/openJob";
+import { TextButton } from "../../../ui/components/Button";
+import { Figure, Row, Soft, Table } from "../../../ui/components/panels";
+import { percent } from "../../../ui/format";
+import type { AdjustmentControls, ControlsProps } from "../controlling";
+import { ValueControls } from "../StandardControls";
+import { useTones } from "../useTones";
+
+function HueBandControls(props: ControlsProps) {
+  const tones = useTones();
+  return (
+    <>
+      {tones && <HuesFound tones={tones} {...props} />}
+      <ValueControls adjustment="hueBand" {...props} />
+    </>
+  );
+}
+
+/** The bands of hues in the picture; choosing one centres the layer's band on it. */
+function HuesFound({ tones, values, isDisabled, set }: ControlsProps & { tones: Tones }) {
+  if (tones.hues.length === 0) return <Soft>This picture holds no colours to speak of.</Soft>;
+  return (
+    <Table aria-label="Hues in the picture" style={{ margin: "6px 0" }}>
+      <thead>
+        <tr>
+          <th>Hue here</th>
+          <th>Of the picture</th>
+          <th>Chroma</th>
+        </tr>
+      </thead>
+      <tbody>
+        {tones.hues.slice(0, 6).map(({ hueDeg, widthDeg, share, chroma }) => (
+          <Row key={hueDeg} $chosen={Math.abs(hueDeg - values.hueDeg) < 2}>
+            <td>
+              <TextButton
+                isDisabled={isDisabled}
+                onPress={() => set({ hueDeg, widthDeg }, `Hue band about ${hueDeg}°, ${widthDeg}° wide`)}
+                style={{ color: "inherit" }}
+                aria-label={`Take the hues about ${hueDeg}°`}
+              >
+                {hueDeg}° ± {Math.round(widthDeg / 2)}
+              </TextButton>
+            </td>
+            <td>
+              <Figure value={percent(share)} />
+            </td>
+            <td>
+              <Figure value={chroma.toFixed(3)} />
+            </td>
+          </Row>
+        ))}
+      </tbody>
+    </Table>
+  );
+}
+
+export const hueBand: AdjustmentControls = {
+  Controls: HueBandControls,
+  begin: async (records) => {
+    const [hue] = (await ask("measureTones", { records })).hues;
+    const found: Record<string, number> = hue ? { hueDeg: hue.hueDeg, widthDeg: hue.widthDeg } : {};
+    return found;
+  },
+};

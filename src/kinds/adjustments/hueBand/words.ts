@@ -1,0 +1,16 @@
+import type { AdjustmentWords } from "../wording";
+
+export const hueBand: AdjustmentWords = {
+  name: "Hue band",
+  does: "One band of hues (Oklch): turned, more or less colourful, lighter or darker.",
+  values: {
+    hueDeg: "Centre",
+    widthDeg: {
+      name: "Width",
+      hint: "Full strength in the inner half.",
+    },
+    shiftDeg: "Turned by",
+    factor: "Chroma",
+    lightEv: "Light",
+  },
+};

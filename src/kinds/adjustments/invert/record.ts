@@ -1,0 +1,3 @@
+import { share, type AdjustmentValues } from "../values";
+
+export const invert = { amount: share(0) } as const satisfies AdjustmentValues;

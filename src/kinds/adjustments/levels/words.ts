@@ -1,0 +1,7 @@
+import { CHANNELS, type AdjustmentWords } from "../wording";
+
+export const levels: AdjustmentWords = {
+  name: "Levels",
+  does: "Moves the ends of the encoded range, in and out.",
+  values: { channel: CHANNELS, inLow: "Black in", inHigh: "White in", gamma: "Exponent", outLow: "Black out", outHigh: "White out" },
+};

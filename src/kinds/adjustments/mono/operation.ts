@@ -1,0 +1,4 @@
+import { monoMix } from "../../../core/adjust/colour";
+import { byLight } from "../tools";
+
+export const mono = byLight(monoMix);

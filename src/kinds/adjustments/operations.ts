@@ -1,0 +1,53 @@
+import { exposure } from "./exposure/operation";
+import { zones } from "./zones/operation";
+import { contrast } from "./contrast/operation";
+import { curve } from "./curve/operation";
+import { levels } from "./levels/operation";
+import { whiteBalance } from "./whiteBalance/operation";
+import { chroma } from "./chroma/operation";
+import { hueBand } from "./hueBand/operation";
+import { tint } from "./tint/operation";
+import { falloff } from "./falloff/operation";
+import { detail } from "./detail/operation";
+import { sharpen } from "./sharpen/operation";
+import { highPass } from "./highPass/operation";
+import { glow } from "./glow/operation";
+import { haze } from "./haze/operation";
+import { balance } from "./balance/operation";
+import { noise } from "./noise/operation";
+import { mono } from "./mono/operation";
+import { invert } from "./invert/operation";
+import { valuesOf, type Adjustment } from "./records";
+import type { Operation, Site } from "./tools";
+
+/** What each adjustment does to the planes of a rectangle. */
+export const ADJUSTMENT_OPERATIONS: Record<Adjustment, Operation> = {
+  exposure,
+  zones,
+  contrast,
+  curve,
+  levels,
+  whiteBalance,
+  chroma,
+  hueBand,
+  tint,
+  falloff,
+  detail,
+  sharpen,
+  highPass,
+  glow,
+  haze,
+  balance,
+  noise,
+  mono,
+  invert,
+};
+
+/** Carries an adjustment out on a rectangle, in place; values that are not given are neutral. */
+export function applyAdjustment(on: Site, adjustment: Adjustment, given: Record<string, number>): void {
+  on.scope.kernels.withScope((scope) => ADJUSTMENT_OPERATIONS[adjustment].apply({ ...on, scope }, valuesOf(adjustment, given)));
+}
+
+/** Samples around a place that an adjustment looks at, at a level. */
+export const adjustmentReach = (adjustment: Adjustment, given: Record<string, number>, level: number): number =>
+  ADJUSTMENT_OPERATIONS[adjustment].reach?.(valuesOf(adjustment, given), level) ?? 0;

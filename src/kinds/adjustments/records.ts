@@ -1,0 +1,55 @@
+import { exposure } from "./exposure/record";
+import { zones } from "./zones/record";
+import { contrast } from "./contrast/record";
+import { curve } from "./curve/record";
+import { levels } from "./levels/record";
+import { whiteBalance } from "./whiteBalance/record";
+import { chroma } from "./chroma/record";
+import { hueBand } from "./hueBand/record";
+import { tint } from "./tint/record";
+import { falloff } from "./falloff/record";
+import { detail } from "./detail/record";
+import { sharpen } from "./sharpen/record";
+import { highPass } from "./highPass/record";
+import { glow } from "./glow/record";
+import { haze } from "./haze/record";
+import { balance } from "./balance/record";
+import { noise } from "./noise/record";
+import { mono } from "./mono/record";
+import { invert } from "./invert/record";
+import type { AdjustmentValues } from "./values";
+
+/** All adjustments that a layer can be, in the order they are offered. */
+export const ADJUSTMENT_RECORDS = {
+  exposure,
+  zones,
+  contrast,
+  curve,
+  levels,
+  whiteBalance,
+  chroma,
+  hueBand,
+  tint,
+  falloff,
+  detail,
+  sharpen,
+  highPass,
+  glow,
+  haze,
+  balance,
+  noise,
+  mono,
+  invert,
+};
+
+export type Adjustment = keyof typeof ADJUSTMENT_RECORDS;
+
+/** What the values of an adjustment are: unit, limits and the value that does nothing. */
+export const valuesOfKind = (adjustment: Adjustment): AdjustmentValues => ADJUSTMENT_RECORDS[adjustment];
+
+/** Values in use: neutral where none is given. */
+export function valuesOf(adjustment: Adjustment, given: Record<string, number>): Record<string, number> {
+  return Object.fromEntries(Object.entries(valuesOfKind(adjustment)).map(([name, { neutral }]) => [name, given[name] ?? neutral]));
+}
+
+export const isAdjustment = (name: unknown): name is Adjustment => typeof name === "string" && Object.hasOwn(ADJUSTMENT_RECORDS, name);

@@ -1,0 +1,8 @@
+import { MOST_TINTS } from "../../../core/adjust/colour";
+import { rowWords, type AdjustmentWords } from "../wording";
+
+export const tint: AdjustmentWords = {
+  name: "Tint by tone",
+  does: "Colour added at places of the tone scale, luminance kept.",
+  values: { points: "Number of places", ...rowWords(MOST_TINTS, (place) => ({ ev: `Place ${place + 1}`, hue: "Hue there", strength: "Strength" })) },
+};

@@ -1,0 +1,44 @@
+import { exposure } from "./exposure/words";
+import { zones } from "./zones/words";
+import { contrast } from "./contrast/words";
+import { curve } from "./curve/words";
+import { levels } from "./levels/words";
+import { whiteBalance } from "./whiteBalance/words";
+import { chroma } from "./chroma/words";
+import { hueBand } from "./hueBand/words";
+import { tint } from "./tint/words";
+import { falloff } from "./falloff/words";
+import { detail } from "./detail/words";
+import { sharpen } from "./sharpen/words";
+import { highPass } from "./highPass/words";
+import { glow } from "./glow/words";
+import { haze } from "./haze/words";
+import { balance } from "./balance/words";
+import { noise } from "./noise/words";
+import { mono } from "./mono/words";
+import { invert } from "./invert/words";
+import type { Adjustment } from "./records";
+import type { AdjustmentWords } from "./wording";
+
+/** What each adjustment and its values are called. */
+export const ADJUSTMENT_WORDS: Record<Adjustment, AdjustmentWords> = {
+  exposure,
+  zones,
+  contrast,
+  curve,
+  levels,
+  whiteBalance,
+  chroma,
+  hueBand,
+  tint,
+  falloff,
+  detail,
+  sharpen,
+  highPass,
+  glow,
+  haze,
+  balance,
+  noise,
+  mono,
+  invert,
+};
