@@ -12,7 +12,8 @@ import type { Adjustment } from "../src/kinds/adjustments/records";
 import { setRegistration, unmovedRegistration } from "../src/document/edits";
 import { addLayer, paintedMask, updateLayer, updateMask } from "../src/document/layerEdits";
 import { FRESH_MERGE, setMerge } from "../src/document/mergeEdits";
-import { freshMask, type MaskPart } from "../src/document/records/layerTypes";
+import { freshMask } from "../src/document/records/layerTypes";
+import type { MaskPart } from "../src/kinds/maskParts/records";
 import type { Records, StrokeRecord } from "../src/document/records/types";
 import { SILENT } from "../src/engine/task";
 

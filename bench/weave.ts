@@ -11,7 +11,8 @@ import { gatherFiles } from "../src/cli/gatherFiles";
 import { setRegistration, unmovedRegistration } from "../src/document/edits";
 import { addLayer } from "../src/document/layerEdits";
 import { FRESH_MERGE, setMerge } from "../src/document/mergeEdits";
-import { freshMask, type MaskPart } from "../src/document/records/layerTypes";
+import { freshMask } from "../src/document/records/layerTypes";
+import type { MaskPart } from "../src/kinds/maskParts/records";
 import { SILENT } from "../src/engine/task";
 
 const [W, H] = [6000, 4000];

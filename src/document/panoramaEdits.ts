@@ -7,7 +7,8 @@ import { put, setRegistration, without, type Edit } from "./edits";
 import type { LevelPin, PanoramaRecord } from "./records/panoramaTypes";
 import type { GeometryRecord, PinRecord, Records, RegistrationRecord, StrokeRecord } from "./records/types";
 import { movedMatrix } from "./outputGeometry";
-import type { LayerContent, LayerRecord, MaskPart } from "./records/layerTypes";
+import type { LayerContent, LayerRecord } from "./records/layerTypes";
+import { movedPart } from "../kinds/maskParts/records";
 import { geometryOf, ghostsOf, layersOf, panoramaFramesOf, panoramaOf, pinsOf, registrationOf, strokesOf } from "./selectors";
 
 /**
@@ -52,7 +53,7 @@ function movedMarks(records: Records, change: Change): (PinRecord | StrokeRecord
   const layers = layersOf(records).map((l): LayerRecord => ({
     ...l,
     content: moveContent(records, l, change),
-    mask: { ...l.mask, parts: l.mask.parts.map((part) => movePart(part, move, scale)) },
+    mask: { ...l.mask, parts: l.mask.parts.map((part) => movedPart(part, { move, scale })) },
   }));
   return [...pins, ...layers, ...strokes.map((s) => moveStroke(s, move, scale))];
 }
@@ -88,27 +89,6 @@ function moveContent(records: Records, layer: LayerRecord, { move, scale, from, 
     return area && source ? { ...content, dx: source[0] - area[0], dy: source[1] - area[1] } : { ...content, dx: content.dx * scale, dy: content.dy * scale };
   }
   return content;
-}
-
-/** A shape through the same directions; what cannot be seen any more stays where it was. */
-function movePart(part: MaskPart, move: Move, scale: number): MaskPart {
-  if (part.kind === "ramp") {
-    const [from, to] = [move(part.x0, part.y0), move(part.x1, part.y1)];
-    return from && to ? { ...part, x0: from[0], y0: from[1], x1: to[0], y1: to[1] } : part;
-  }
-  if (part.kind === "ellipse") {
-    const centre = move(part.cx, part.cy);
-    const aside = move(part.cx + 8, part.cy);
-    if (!centre || !aside) return part;
-    const grown = Math.hypot(aside[0] - centre[0], aside[1] - centre[1]) / 8 || scale;
-    return { ...part, cx: centre[0], cy: centre[1], rx: part.rx * grown, ry: part.ry * grown };
-  }
-  if (part.kind === "group") return { ...part, parts: part.parts.map((p) => movePart(p, move, scale)) };
-  if (part.kind === "polygon") {
-    const corners = Array.from({ length: part.points.length / 2 }, (_, i) => move(part.points[2 * i], part.points[2 * i + 1])).filter((p) => p !== null);
-    return corners.length >= 3 ? { ...part, points: corners.flat() } : part;
-  }
-  return part;
 }
 
 /**

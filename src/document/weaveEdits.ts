@@ -1,6 +1,7 @@
 import { put, updateRecord, without, type Edit } from "./edits";
 import { addLayer, paintedMask, placeLayer } from "./layerEdits";
-import { freshMask, type MaskPart } from "./records/layerTypes";
+import { freshMask } from "./records/layerTypes";
+import type { MaskPart } from "../kinds/maskParts/records";
 import type { WeaveRecord, WeaveRegion } from "./records/weaveTypes";
 import { newId } from "./edits";
 import { uniteRuns } from "../core/masks/cellRuns";

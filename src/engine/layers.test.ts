@@ -30,7 +30,8 @@ import {
   updateLayer,
 } from "../document/layerEdits";
 import { FRESH_MERGE, setMerge } from "../document/mergeEdits";
-import { allParts, freshMask, UNMOVED, type LayerRecord, type MaskGroup, type MaskPart, type Moved, type PartShape } from "../document/records/layerTypes";
+import { freshMask, UNMOVED, type LayerRecord, type MaskGroup, type Moved } from "../document/records/layerTypes";
+import { allParts, type MaskPart, type PartShape } from "../kinds/maskParts/records";
 import type { FrameRecord, Records, StrokeRecord } from "../document/records/types";
 import { VALIDATORS } from "../document/records/validators";
 import { childrenOf, framesOf, layerOf, layersOf, strokesOf } from "../document/selectors";

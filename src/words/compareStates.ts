@@ -1,6 +1,7 @@
 import { BLEND_NAMES } from "../core/blend/blendModes";
 import { diffRecords } from "../document/history";
-import { allParts, UNMOVED, type LayerRecord } from "../document/records/layerTypes";
+import { UNMOVED, type LayerRecord } from "../document/records/layerTypes";
+import { allParts } from "../kinds/maskParts/records";
 import type { AnyRecord, Records } from "../document/records/types";
 import { ADJUSTMENT_NAMES, strokesOf } from "../document/selectors";
 import { adjustmentValueText, valueName } from "./adjustmentValues";

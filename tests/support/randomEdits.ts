@@ -8,7 +8,9 @@ import { addRecord, developFrames, removeLayer, setAdjustment, setGeometry, type
 import { addLayer, duplicateLayer, groupLayer, moveLayer, updateLayer, updateMask, updatePart } from "../../src/document/layerEdits";
 import { setGhosts, setMerge, FRESH_MERGE } from "../../src/document/mergeEdits";
 import { setPanoramaView } from "../../src/document/panoramaEdits";
-import { FOUND, freshMask, RETOUCH_METHODS, UNMOVED, type LayerContent, type MaskPart, type PartShape } from "../../src/document/records/layerTypes";
+import { freshMask, RETOUCH_METHODS, UNMOVED, type LayerContent } from "../../src/document/records/layerTypes";
+import { FOUND } from "../../src/kinds/maskParts/found/record";
+import type { MaskPart, PartShape } from "../../src/kinds/maskParts/records";
 import type { Records, StrokeRecord } from "../../src/document/records/types";
 import { activeFramesOf, documentSize, framesOf, layersOf, mergeOf, panoramaCamerasOf, panoramaOf, strokesOf } from "../../src/document/selectors";
 import { newStroke } from "./records";

@@ -1,3 +1,4 @@
+import type { MaskPart } from "../../kinds/maskParts/records";
 import type { Adjustment } from "../../kinds/adjustments/records";
 import type { BlendMode } from "../../core/blend/blendModes";
 
@@ -87,64 +88,6 @@ export interface MaskGroup {
   /** the most that it reveals, 0..1 */
   density: number;
 }
-
-export type Combine = "add" | "subtract" | "intersect";
-
-interface PartBase {
-  id: string;
-  /** how it goes with the parts before it; what is painted always lies on top of them */
-  combine: Combine;
-  inverted: boolean;
-  featherPx: number;
-}
-
-/** Where a picture is measured for a mask: a placed frame, or null for the merge. */
-type Measured = { of: string | null };
-
-export const FOUND = ["sky", "even", "subject", "near"] as const;
-export type Found = (typeof FOUND)[number];
-
-/** Places in reference px. */
-export type PartShape =
-  | { kind: "painted" }
-  /** black up to the first place, white from the second */
-  | { kind: "ramp"; x0: number; y0: number; x1: number; y1: number }
-  /** white inside; radii before it is turned, degrees clockwise */
-  | { kind: "ellipse"; cx: number; cy: number; rx: number; ry: number; angleDeg: number }
-  /** corners x, y one after the other */
-  | { kind: "polygon"; points: number[] }
-  /** luminance, EV against white */
-  | ({ kind: "light"; fromEv: number; toEv: number; softEv: number } & Measured)
-  /** hue in Oklch degrees; less colourful things than leastChroma are left out */
-  | ({ kind: "hue"; hueDeg: number; widthDeg: number; leastChroma: number } & Measured)
-  /** one encoded channel, pushed apart between two values */
-  | ({ kind: "channel"; channel: 0 | 1 | 2; low: number; high: number } & Measured)
-  /** how strong detail of a size (standard deviation, px) is around a place, EV */
-  | ({ kind: "sharpness"; sizePx: number; fromEv: number; softEv: number } & Measured)
-  /** the sharpest frame of a focus merge, counted from 1 */
-  | { kind: "depth"; from: number; to: number; soft: number }
-  /** where two frames differ at the same exposure, EV */
-  | { kind: "difference"; aId: string; bId: string; fromEv: number; softEv: number }
-  /** the mask of another layer, as it is now */
-  | { kind: "link"; layerId: string }
-  /** where strokes were painted, what the parts before it made is blurred by a standard deviation, px */
-  | { kind: "soften"; sigmaPx: number }
-  /** cells of a grid over the picture */
-  | { kind: "cells"; cellPx: number; runs: number[] }
-  /** what is found in the merge: the sky, even surfaces, the subject in a box, or what surrounds a place up to the next edges (ΔE) */
-  | { kind: "found"; what: Found; x0: number; y0: number; x1: number; y1: number; tolerance: number }
-  /** parts combined among themselves first */
-  | { kind: "group"; parts: MaskPart[] };
-
-export type MaskPart = PartBase & PartShape;
-
-/** Parts and, after each group, what it holds, with how deep they lie. */
-export function allParts(parts: MaskPart[], depth = 0): { part: MaskPart; depth: number }[] {
-  return parts.flatMap((part) => [{ part, depth }, ...(part.kind === "group" ? allParts(part.parts, depth + 1) : [])]);
-}
-
-/** Whether strokes are painted on a part. */
-export const isPainted = (part: PartShape): boolean => part.kind === "painted" || part.kind === "soften";
 
 /** A mask that does nothing to a ground. */
 export function freshMask(ground: 0 | 1, parts: MaskPart[] = []): MaskGroup {

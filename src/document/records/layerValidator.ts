@@ -1,31 +1,22 @@
 import { isAdjustment, valuesOfKind } from "../../kinds/adjustments/records";
 import { BLEND_MODES } from "../../core/blend/blendModes";
-import { array, boolean, lazy, mixed, number, object, string, type ObjectSchema, type Schema } from "yup";
-import { cellPx, cellRuns, finite, id, numbers, share } from "./fields";
-import { FOUND, RETOUCH_METHODS } from "./layerTypes";
+import { array, boolean, lazy, mixed, number, object, string, type Schema } from "yup";
+import { place } from "../../kinds/maskParts/fields";
+import { PART_RECORDS, type PartKind } from "../../kinds/maskParts/records";
+import { finite, id, numbers, share } from "./fields";
+import { RETOUCH_METHODS } from "./layerTypes";
 
 const encoded = () => finite().min(0).max(1);
 
 /** A thing of one of several kinds, each with fields of its own. */
-const oneOf = (of: string, kinds: Record<string, ObjectSchema<object>>) =>
+const oneOf = <K extends string>(of: string, kinds: Record<K, unknown>, schemaOf: (kind: K) => Schema) =>
   lazy((value: unknown): Schema => {
     const kind = (value as Record<string, unknown> | undefined)?.[of];
-    return typeof kind === "string" && Object.hasOwn(kinds, kind) ? kinds[kind] : mixed().test("kind", `\${path} is of no known ${of}`, () => false);
+    return typeof kind === "string" && Object.hasOwn(kinds, kind) ? schemaOf(kind as K) : mixed().test("kind", `\${path} is of no known ${of}`, () => false);
   });
 
 const MOST_PARTS = 64;
-const MOST_POINTS = 20_000;
-const place = () => finite().min(-1e6).max(1e6);
-const measured = { of: string().nullable().defined().max(100) };
-
 const MOST_DEPTH = 4;
-
-/** Parts of a mask; groups of them lie in one another so deep at most. */
-const partsOf = (depth: number): Schema =>
-  lazy((value: unknown): Schema => {
-    const group = part({ parts: depth < MOST_DEPTH ? (partsOf(depth + 1) as Schema) : mixed().test("depth", "${path} lies too deep", () => false) });
-    return value === undefined ? array().required() : array(oneOf("kind", { ...PARTS, group })).max(MOST_PARTS);
-  }) as unknown as Schema;
 
 const part = (fields: Record<string, Schema>) =>
   object({
@@ -37,37 +28,14 @@ const part = (fields: Record<string, Schema>) =>
     ...fields,
   });
 
-const PARTS = {
-  painted: part({}),
-  ramp: part({ x0: place(), y0: place(), x1: place(), y1: place() }),
-  ellipse: part({ cx: place(), cy: place(), rx: finite().min(0.5).max(1e6), ry: finite().min(0.5).max(1e6), angleDeg: finite().min(-360).max(360) }),
-  polygon: part({
-    points: array(place())
-      .required()
-      .min(6)
-      .max(MOST_POINTS)
-      .test("pairs", "${path} is not made of pairs", (v) => Array.isArray(v) && v.length % 2 === 0),
-  }),
-  light: part({ ...measured, fromEv: finite().min(-40).max(40), toEv: finite().min(-40).max(40), softEv: finite().min(0).max(20) }),
-  hue: part({ ...measured, hueDeg: finite().min(0).max(360), widthDeg: finite().min(1).max(360), leastChroma: finite().min(0).max(0.5) }),
-  channel: part({ ...measured, channel: number().oneOf([0, 1, 2]).required(), low: encoded(), high: encoded() }),
-  sharpness: part({ ...measured, sizePx: finite().min(0.3).max(200), fromEv: finite().min(0).max(20), softEv: finite().min(0).max(20) }),
-  depth: part({ from: finite().min(0).max(1000), to: finite().min(0).max(1000), soft: finite().min(0).max(100) }),
-  difference: part({ aId: id(), bId: id(), fromEv: finite().min(0).max(20), softEv: finite().min(0).max(20) }),
-  link: part({ layerId: id() }),
-  cells: part({ cellPx: cellPx(), runs: cellRuns() }),
-  found: part({
-    what: string()
-      .oneOf([...FOUND])
-      .required(),
-    x0: place(),
-    y0: place(),
-    x1: place(),
-    y1: place(),
-    tolerance: finite().min(0).max(100),
-  }),
-  soften: part({ sigmaPx: finite().min(0.3).max(400) }),
-};
+/** Parts of a mask; groups of them lie in one another so deep at most. */
+const partsOf = (depth: number): Schema =>
+  lazy((value: unknown): Schema => {
+    if (value === undefined) return array().required();
+    const parts = depth < MOST_DEPTH ? partsOf(depth + 1) : mixed().test("depth", "${path} lies too deep", () => false);
+    const fieldsOf = (kind: PartKind) => ({ ...PART_RECORDS[kind].fields, ...(kind === "group" && { parts }) });
+    return array(oneOf("kind", PART_RECORDS, (kind) => part(fieldsOf(kind)))).max(MOST_PARTS);
+  }) as unknown as Schema;
 
 const CONTENTS = {
   frame: object({
@@ -124,7 +92,7 @@ export const LAYER = object({
   parentId: string().nullable().defined().max(100),
   name: string().required().max(200),
   note: string().defined().max(2000),
-  content: oneOf("type", CONTENTS),
+  content: oneOf("type", CONTENTS, (type) => CONTENTS[type]),
   opacity: share(),
   mode: string()
     .oneOf([...BLEND_MODES])

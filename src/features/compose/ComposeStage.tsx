@@ -2,7 +2,8 @@
 import { useMemo, useRef, useState } from "react";
 import { strokeBounds } from "../../core/masks/placeDabs";
 import { updateLayer, updateMask } from "../../document/layerEdits";
-import { freshMask, isPainted, type LayerRecord } from "../../document/records/layerTypes";
+import { freshMask, type LayerRecord } from "../../document/records/layerTypes";
+import { isPainted } from "../../kinds/maskParts/records";
 import type { Records, StrokeRecord } from "../../document/records/types";
 import { documentSize, frameOfLayer, mergeOf, strokesOf, weaveOf } from "../../document/selectors";
 import type { FrameProposal } from "../../engine/operations/finish/proposals";

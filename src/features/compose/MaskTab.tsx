@@ -1,8 +1,11 @@
 "use client";
 import { addPart, groupPart, movePart, putIntoGroup, removePart, takeMask, ungroupParts, updateMask } from "../../document/layerEdits";
-import { allParts, isPainted, type Combine, type LayerRecord, type MaskGroup, type MaskPart, type PartShape } from "../../document/records/layerTypes";
-import type { Records } from "../../document/records/types";
-import { documentSize, layersOf, mergedFramesOf, mergeOf, strokesOf } from "../../document/selectors";
+import type { LayerRecord, MaskGroup } from "../../document/records/layerTypes";
+import { allParts, isPainted, type MaskPart, type PartKind } from "../../kinds/maskParts/records";
+import type { Combine } from "../../kinds/maskParts/fields";
+import { documentSize, layersOf, strokesOf } from "../../document/selectors";
+import { PART_CONTROLS } from "../../kinds/maskParts/controls";
+import { PART_WORDS, partName } from "../../kinds/maskParts/words";
 import { edit } from "../../session/openJob";
 import { useSession } from "../../session/store";
 import { Button, Choice } from "../../ui/components/Button";
@@ -14,65 +17,11 @@ import { counted } from "../../ui/format";
 import { rowKeys } from "../../view/rowKeys";
 import { BrushControls } from "./BrushControls";
 import { chosenPart, useCompose } from "./composeState";
-import { PART_NAMES, partName, partWord } from "./layerWords";
+import { partWord } from "./layerWords";
 import { PartControls } from "./PartControls";
 import { showLive } from "../../session/live";
 
 const step = (label: string) => ({ stage: "compose", label });
-
-/** A new part of a kind, where it can be seen: in the middle of the picture. */
-function newShape(records: Records, kind: PartShape["kind"], layer: LayerRecord): PartShape | null {
-  const { width, height } = documentSize(records) ?? { width: 0, height: 0 };
-  const of = layer.content.type === "frame" ? layer.content.frameId : null;
-  const frames = mergedFramesOf(records);
-  switch (kind) {
-    case "painted":
-      return { kind };
-    case "ramp":
-      return { kind, x0: width / 2, y0: height * 0.6, x1: width / 2, y1: height * 0.3 };
-    case "ellipse":
-      return { kind, cx: width / 2, cy: height / 2, rx: width / 5, ry: height / 5, angleDeg: 0 };
-    case "polygon":
-      return { kind, points: [0.4, 0.4, 0.6, 0.4, 0.6, 0.6, 0.4, 0.6].map((v, i) => v * (i % 2 ? height : width)) };
-    case "light":
-      return { kind, of: null, fromEv: -3, toEv: 8, softEv: 1 };
-    case "hue":
-      return { kind, of: null, hueDeg: 60, widthDeg: 60, leastChroma: 0.03 };
-    case "channel":
-      return { kind, of, channel: 2, low: 0.4, high: 0.6 };
-    case "depth":
-      return { kind, from: 1, to: Math.max(1, Math.ceil(frames.length / 2)), soft: 0.5 };
-    case "sharpness":
-      return { kind, of, sizePx: 4, fromEv: 0.1, softEv: 0.05 };
-    case "soften":
-      return { kind, sigmaPx: 12 };
-    case "group":
-      return { kind, parts: [] };
-    case "difference":
-      return frames.length > 1 ? { kind, aId: frames[0].frame.id, bId: frames[1].frame.id, fromEv: 0.5, softEv: 0.25 } : null;
-    case "found":
-      return { kind, what: "sky", x0: width * 0.35, y0: height * 0.3, x1: width * 0.65, y1: height * 0.8, tolerance: 8 };
-    case "link":
-    case "cells":
-      return null;
-  }
-}
-
-const DOES: Record<Exclude<PartShape["kind"], "link" | "cells">, string> = {
-  found: "The sky, even surfaces, the subject in a box, or what surrounds a place: looked for in the picture, with how sure it is.",
-  painted: "Strokes of the brush, on top of the parts before.",
-  ramp: "From nothing to all between two places, drawn on the picture.",
-  ellipse: "Inside an ellipse, drawn from its centre.",
-  polygon: "Inside an outline, drawn on the picture.",
-  light: "Where the picture or a frame is as bright as said.",
-  hue: "Where the picture or a frame has such a hue.",
-  channel: "One channel, pushed apart between two values.",
-  depth: "Where certain frames of the focus stack are the sharpest.",
-  difference: "Where two frames are not alike.",
-  sharpness: "Where detail of a size is as strong as said, in the picture or a frame.",
-  soften: "Strokes blur what the parts before it made.",
-  group: "Holds parts that are combined among themselves first.",
-};
 
 /** The mask of a layer: its parts in order, the one worked on, and the whole. */
 export function MaskTab({ layer }: { layer: LayerRecord }) {
@@ -82,22 +31,24 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
   const isDisabled = readOnly || layer.locked;
   const { mask } = layer;
   const choose = (id: string) => useCompose.setState({ partId: id, working: true });
-  const add = (kind: PartShape["kind"]) => {
-    const shape = newShape(records, kind, layer);
+  const add = (kind: PartKind) => {
+    const shape = PART_CONTROLS[kind].begin?.(documentSize(records) ?? { width: 0, height: 0 }, records, layer);
     if (!shape) return;
     const group = part?.kind === "group" ? part : null;
     const first = (group?.parts ?? mask.parts).length === 0;
     const combine: Combine = first || isPainted(shape) ? "add" : "intersect";
     const added = addPart(layer.id, shape, combine, group?.id ?? null);
-    edit(added.edit, step(`${PART_NAMES[kind]} added to the mask of "${layer.name}"`));
+    edit(added.edit, step(`${PART_WORDS[kind].name} added to the mask of "${layer.name}"`));
     choose(added.partId);
   };
-  const kinds = (Object.keys(DOES) as (keyof typeof DOES)[]).map((id): MenuChoice<keyof typeof DOES> => ({
-    id,
-    name: PART_NAMES[id],
-    does: DOES[id],
-    isDisabled: (id === "depth" && mergeOf(records)?.method !== "focus") || (id === "difference" && mergedFramesOf(records).length < 2),
-  }));
+  const kinds = (Object.keys(PART_CONTROLS) as PartKind[])
+    .filter((id) => PART_CONTROLS[id].begin)
+    .map((id): MenuChoice<PartKind> => ({
+      id,
+      name: PART_WORDS[id].name,
+      does: PART_WORDS[id].does,
+      isDisabled: PART_CONTROLS[id].isOffered?.(records) === false,
+    }));
   const rows = allParts(mask.parts);
   const ids = rows.map((r) => r.part.id);
   return (
@@ -126,7 +77,7 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
                     <Figure
                       value={
                         isPainted(p)
-                          ? `${PART_NAMES[p.kind]}, ${counted(strokesOf(records, layer.id).filter((s) => s.partId === p.id).length, "stroke")}`
+                          ? `${PART_WORDS[p.kind].name}, ${counted(strokesOf(records, layer.id).filter((s) => s.partId === p.id).length, "stroke")}`
                           : partName(p)
                       }
                       word={partWord(records, p, i === 0 || rows[i - 1].depth < depth)}
@@ -177,21 +128,21 @@ function PartOrder({ layer, part, isDisabled }: { layer: LayerRecord; part: Mask
   );
   const group = () => {
     const grouped = groupPart(layer.id, part.id);
-    edit(grouped.edit, step(`${PART_NAMES[part.kind]} put into a group`));
+    edit(grouped.edit, step(`${PART_WORDS[part.kind].name} put into a group`));
     useCompose.setState({ partId: grouped.groupId });
   };
   return (
     <RowOf>
-      <Button isDisabled={isDisabled || at === 0} onPress={() => edit(movePart(layer.id, part.id, -1), step(`${PART_NAMES[part.kind]} put earlier`))}>
+      <Button isDisabled={isDisabled || at === 0} onPress={() => edit(movePart(layer.id, part.id, -1), step(`${PART_WORDS[part.kind].name} put earlier`))}>
         Earlier
       </Button>
       <Button
         isDisabled={isDisabled || at === beside.length - 1}
-        onPress={() => edit(movePart(layer.id, part.id, 1), step(`${PART_NAMES[part.kind]} put later`))}
+        onPress={() => edit(movePart(layer.id, part.id, 1), step(`${PART_WORDS[part.kind].name} put later`))}
       >
         Later
       </Button>
-      <Button isDisabled={isDisabled} onPress={() => edit(removePart(layer.id, part.id), step(`${PART_NAMES[part.kind]} removed from the mask`))}>
+      <Button isDisabled={isDisabled} onPress={() => edit(removePart(layer.id, part.id), step(`${PART_WORDS[part.kind].name} removed from the mask`))}>
         Remove part
       </Button>
       {part.kind === "group" ? (
@@ -209,7 +160,7 @@ function PartOrder({ layer, part, isDisabled }: { layer: LayerRecord; part: Mask
           chosen=""
           isDisabled={isDisabled}
           items={[{ id: "", label: "a group…" }, ...groups]}
-          onChoose={(id) => id && edit(putIntoGroup(layer.id, part.id, id), step(`${PART_NAMES[part.kind]} put into a group`))}
+          onChoose={(id) => id && edit(putIntoGroup(layer.id, part.id, id), step(`${PART_WORDS[part.kind].name} put into a group`))}
         />
       )}
     </RowOf>

@@ -1,13 +1,18 @@
 import type { ReactNode } from "react";
-import type { MaskPart } from "../../document/records/layerTypes";
+import { controlsOf } from "../../kinds/maskParts/controls";
+import type { MaskPart } from "../../kinds/maskParts/records";
 
 type ToScreen = (x: number, y: number) => [number, number];
 
 /** The shape of a part on the picture. */
 export function ShapeOverlay({ part, toScreen, scale, turnDeg }: { part: MaskPart; toScreen: ToScreen; scale: number; turnDeg: number }) {
-  const outline = outlineOf(part, toScreen, scale, turnDeg);
-  if (!outline) return null;
-  return <DoubleLine>{outline}</DoubleLine>;
+  const { Outline } = controlsOf(part);
+  if (!Outline) return null;
+  return (
+    <DoubleLine>
+      <Outline part={part} at={(x, y) => toScreen(x + 0.5, y + 0.5)} scale={scale} turnDeg={turnDeg} />
+    </DoubleLine>
+  );
 }
 
 /** A double hairline, light and dark, so that it shows on any ground. */
@@ -52,34 +57,5 @@ export function SourceOverlay({ area, source, toScreen }: { area: [number, numbe
       <line x1={x1} y1={y1} x2={x2} y2={y2} />
       <circle cx={x1} cy={y1} r={4} />
     </DoubleLine>
-  );
-}
-
-function outlineOf(part: MaskPart, toScreen: ToScreen, scale: number, turnDeg: number) {
-  const at = (x: number, y: number) => toScreen(x + 0.5, y + 0.5);
-  if (part.kind === "ellipse") {
-    const [x, y] = at(part.cx, part.cy);
-    return <ellipse cx={x} cy={y} rx={part.rx * scale} ry={part.ry * scale} transform={`rotate(${part.angleDeg + turnDeg} ${x} ${y})`} />;
-  }
-  if (part.kind === "polygon") {
-    const corners = Array.from({ length: part.points.length / 2 }, (_, i) => at(part.points[2 * i], part.points[2 * i + 1]).join(","));
-    return <polygon points={corners.join(" ")} />;
-  }
-  if (part.kind === "found") {
-    const corners = [at(part.x0, part.y0), at(part.x1, part.y0), at(part.x1, part.y1), at(part.x0, part.y1)];
-    if (part.what === "near") return <circle cx={corners[0][0]} cy={corners[0][1]} r={6} />;
-    return <polygon points={corners.map((c) => c.join(",")).join(" ")} />;
-  }
-  if (part.kind !== "ramp") return null;
-  const [[x0, y0], [x1, y1]] = [at(part.x0, part.y0), at(part.x1, part.y1)];
-  const length = Math.hypot(x1 - x0, y1 - y0) || 1;
-  const [nx, ny] = [(-(y1 - y0) / length) * 60, ((x1 - x0) / length) * 60];
-  return (
-    <>
-      <line x1={x0} y1={y0} x2={x1} y2={y1} />
-      <line x1={x0 - nx} y1={y0 - ny} x2={x0 + nx} y2={y0 + ny} />
-      <line x1={x1 - nx} y1={y1 - ny} x2={x1 + nx} y2={y1 + ny} />
-      <circle cx={x1} cy={y1} r={5} />
-    </>
   );
 }

@@ -1,5 +1,6 @@
 import { create } from "zustand";
-import { allParts, type LayerRecord, type MaskPart } from "../../document/records/layerTypes";
+import type { LayerRecord } from "../../document/records/layerTypes";
+import { allParts, type MaskPart } from "../../kinds/maskParts/records";
 import type { Records } from "../../document/records/types";
 import { childrenOf, layerOf, layersOf } from "../../document/selectors";
 

@@ -1,34 +1,13 @@
 import { BLEND_NAMES } from "../../core/blend/blendModes";
-import type { Found, LayerRecord, MaskPart, PartShape, RetouchMethod } from "../../document/records/layerTypes";
+import type { LayerRecord, RetouchMethod } from "../../document/records/layerTypes";
+import type { MaskPart } from "../../kinds/maskParts/records";
+import { PART_WORDS, partName } from "../../kinds/maskParts/words";
 import type { Records } from "../../document/records/types";
 import { childrenOf, frameNumber, layerOf, strokesOf } from "../../document/selectors";
 import { ADJUSTMENT_WORDS } from "../../kinds/adjustments/words";
 import { counted, percent, signed } from "../../ui/format";
 
 export const RETOUCH_NAMES: Record<RetouchMethod, string> = { heal: "Healing", clone: "Cloning", fill: "Filling", smooth: "Smoothing over" };
-
-export const FOUND_NAMES: Record<Found, string> = { sky: "Sky", even: "Even surfaces", subject: "Subject in a box", near: "Around a place" };
-
-/** What a part is called: by its kind, and where something was looked for by what that is. */
-export const partName = (part: PartShape) => (part.kind === "found" ? FOUND_NAMES[part.what] : PART_NAMES[part.kind]);
-
-export const PART_NAMES: Record<PartShape["kind"], string> = {
-  painted: "Painted",
-  ramp: "Linear gradient",
-  ellipse: "Ellipse",
-  polygon: "Outline",
-  light: "Luminance range",
-  hue: "Range of hue",
-  channel: "Channel pushed apart",
-  depth: "Depth",
-  difference: "Difference of frames",
-  link: "Mask of a layer",
-  sharpness: "Range of detail",
-  soften: "Softened",
-  group: "Group of parts",
-  cells: "Cells of the weave",
-  found: "Found in the picture",
-};
 
 /** What a layer is, in a few words under its name. */
 export function layerWord(records: Records, layer: LayerRecord): string {
@@ -70,8 +49,8 @@ const COMBINE_WORDS = { add: "adds", subtract: "subtracts", intersect: "intersec
 
 /** How a part goes with those before it. */
 export function partWord(records: Records, part: MaskPart, first: boolean): string {
-  if (part.kind === "soften") return "blurs the parts before where painted";
-  if (part.kind === "painted") return first ? "reveals and conceals" : "on top of the parts before";
+  const { over } = PART_WORDS[part.kind];
+  if (over) return first ? over.first : over.later;
   const what = part.kind === "link" ? (layerOf(records, part.layerId)?.name ?? "the layer is gone") : null;
   const how = first && part.combine === "add" ? "reveals" : COMBINE_WORDS[part.combine];
   return [what, part.inverted ? `${how}, inverted` : how].filter(Boolean).join(": ");

@@ -1,6 +1,7 @@
 import { useMemo, useRef, useState } from "react";
 import { addRecord, newId } from "../../document/edits";
-import { isPainted, type LayerRecord, type MaskPart } from "../../document/records/layerTypes";
+import type { LayerRecord } from "../../document/records/layerTypes";
+import { isPainted, type MaskPart } from "../../kinds/maskParts/records";
 import type { Records, StrokeRecord } from "../../document/records/types";
 import { strokesOf } from "../../document/selectors";
 import { edit } from "../../session/openJob";

@@ -4,13 +4,13 @@ import { Select } from "../../ui/components/Select";
 import { plain } from "../../ui/format";
 import type { AdjustmentControls, ControlsProps } from "./controlling";
 import { valuesOfKind, type Adjustment } from "./records";
-import type { AdjustmentValue } from "./values";
+import type { MeasuredValue } from "../values";
 import { ADJUSTMENT_WORDS } from "./words";
 
 interface Props extends ControlsProps {
   adjustment: Adjustment;
   /** another name for a value than the one it has anywhere */
-  nameOf?: (name: string, value: AdjustmentValue) => string | null;
+  nameOf?: (name: string, value: MeasuredValue) => string | null;
   proposalOf?: (name: string) => Proposal | null;
 }
 

@@ -17,7 +17,7 @@ import { balance } from "./balance/record";
 import { noise } from "./noise/record";
 import { mono } from "./mono/record";
 import { invert } from "./invert/record";
-import type { AdjustmentValues } from "./values";
+import type { MeasuredValues } from "../values";
 
 /** All adjustments that a layer can be, in the order they are offered. */
 export const ADJUSTMENT_RECORDS = {
@@ -45,7 +45,7 @@ export const ADJUSTMENT_RECORDS = {
 export type Adjustment = keyof typeof ADJUSTMENT_RECORDS;
 
 /** What the values of an adjustment are: unit, limits and the value that does nothing. */
-export const valuesOfKind = (adjustment: Adjustment): AdjustmentValues => ADJUSTMENT_RECORDS[adjustment];
+export const valuesOfKind = (adjustment: Adjustment): MeasuredValues => ADJUSTMENT_RECORDS[adjustment];
 
 /** Values in use: neutral where none is given. */
 export function valuesOf(adjustment: Adjustment, given: Record<string, number>): Record<string, number> {

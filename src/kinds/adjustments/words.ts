@@ -18,10 +18,10 @@ import { noise } from "./noise/words";
 import { mono } from "./mono/words";
 import { invert } from "./invert/words";
 import type { Adjustment } from "./records";
-import type { AdjustmentWords } from "./wording";
+import type { KindWords } from "../wording";
 
 /** What each adjustment and its values are called. */
-export const ADJUSTMENT_WORDS: Record<Adjustment, AdjustmentWords> = {
+export const ADJUSTMENT_WORDS: Record<Adjustment, KindWords> = {
   exposure,
   zones,
   contrast,

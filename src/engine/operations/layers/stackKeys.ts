@@ -1,7 +1,9 @@
 import { widen, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { blurReach } from "../../../core/raster/blur";
 import { stackReach } from "./layerReach";
-import { allParts, isPainted, type LayerRecord, type MaskGroup } from "../../../document/records/layerTypes";
+import type { LayerRecord, MaskGroup } from "../../../document/records/layerTypes";
+import { operationOf } from "../../../kinds/maskParts/operations";
+import { allParts, isPainted } from "../../../kinds/maskParts/records";
 import { childrenOf, layerOf, strokesOf } from "../../../document/selectors";
 import { hashOf, hashOfFixed } from "../../graph/keys";
 import { touches } from "../masks/strokeTiles";
@@ -96,7 +98,7 @@ function maskParts(job: Keyed, mask: MaskGroup, layerId: string, place: Place, s
 
 /** Px around a place that the parts and the whole of a mask look at. */
 export function maskReach(mask: MaskGroup): number {
-  const within = allParts(mask.parts).map(({ part }) => (part.kind === "soften" ? blurReach(part.sigmaPx) : blurReach(part.featherPx)));
+  const within = allParts(mask.parts).map(({ part }) => operationOf(part).reach?.(part) ?? blurReach(part.featherPx));
   // reaches are whole samples of a level, so a coarse one may look a little farther than the px of the full size say
   return within.reduce((sum, px) => sum + px, blurReach(mask.featherPx) + 2 * Math.round(mask.refinePx)) * 1.5;
 }

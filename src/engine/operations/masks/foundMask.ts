@@ -2,7 +2,7 @@ import { OKLAB } from "../../../core/color/oklab";
 import { levelOfSide, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { findEven, findNear, findSky, findSubject, type AreaField, type FoundArea } from "../../../core/masks/findAreas";
 import { sampleGrid } from "../../../core/raster/planeParts";
-import { allParts, type MaskPart } from "../../../document/records/layerTypes";
+import { allParts, type MaskPart } from "../../../kinds/maskParts/records";
 import { layersOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import { bytesHeld } from "../../graph/bytesHeld";

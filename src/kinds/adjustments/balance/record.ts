@@ -1,4 +1,4 @@
-import { duv, mired, type AdjustmentValues } from "../values";
+import { duv, mired, type MeasuredValues } from "../../values";
 
 export const balance = {
   darkMired: mired(),
@@ -7,4 +7,4 @@ export const balance = {
   middleDuv: duv(),
   lightMired: mired(),
   lightDuv: duv(),
-} as const satisfies AdjustmentValues;
+} as const satisfies MeasuredValues;

@@ -1,6 +1,6 @@
-import type { AdjustmentWords } from "../wording";
+import type { KindWords } from "../../wording";
 
-export const balance: AdjustmentWords = {
+export const balance: KindWords = {
   name: "Colour balance by tone",
   does: "Another light for the dark, the middle and the light tones.",
   values: {

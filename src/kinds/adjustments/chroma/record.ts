@@ -1,3 +1,3 @@
-import { share, times, type AdjustmentValues } from "../values";
+import { share, times, type MeasuredValues } from "../../values";
 
-export const chroma = { factor: times(), protect: share(0.5) } as const satisfies AdjustmentValues;
+export const chroma = { factor: times(), protect: share(0.5) } as const satisfies MeasuredValues;

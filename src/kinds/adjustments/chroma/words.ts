@@ -1,6 +1,6 @@
-import type { AdjustmentWords } from "../wording";
+import type { KindWords } from "../../wording";
 
-export const chroma: AdjustmentWords = {
+export const chroma: KindWords = {
   name: "Chroma",
   does: "Multiplies chroma (Oklch), less where it is strong already.",
   values: {

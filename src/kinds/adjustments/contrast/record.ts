@@ -1,7 +1,7 @@
-import type { AdjustmentValues } from "../values";
+import type { MeasuredValues } from "../../values";
 
 export const contrast = {
   factor: { unit: "×", neutral: 1, min: 0.3, max: 3, step: 0.01, digits: 2 },
   /** linear light that stays as it is */
   pivot: { unit: "", neutral: 0.18, min: 0.01, max: 1, step: 0.01, digits: 2 },
-} as const satisfies AdjustmentValues;
+} as const satisfies MeasuredValues;

@@ -1,6 +1,6 @@
-import type { AdjustmentWords } from "../wording";
+import type { KindWords } from "../../wording";
 
-export const contrast: AdjustmentWords = {
+export const contrast: KindWords = {
   name: "Contrast about a pivot",
   does: "Raises luminance to a power about a pivot.",
   values: {

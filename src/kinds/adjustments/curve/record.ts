@@ -1,5 +1,5 @@
 import { MOST_NODES } from "../../../core/adjust/tone";
-import { channel, choice, count, encoded, row, type AdjustmentValues } from "../values";
+import { channel, choice, count, encoded, row, type MeasuredValues } from "../../values";
 
 export const curve = {
   channel: channel(),
@@ -7,4 +7,4 @@ export const curve = {
   log: choice(0, 2),
   nodes: count(2, MOST_NODES),
   ...row("nodes", MOST_NODES, (place) => ({ x: encoded(place === 0 ? 0 : 1), y: encoded(place === 0 ? 0 : 1) })),
-} satisfies AdjustmentValues;
+} satisfies MeasuredValues;

@@ -1,7 +1,7 @@
 import { MOST_NODES } from "../../../core/adjust/tone";
-import { CHANNELS, rowWords, type AdjustmentWords } from "../wording";
+import { CHANNELS, rowWords, type KindWords } from "../../wording";
 
-export const curve: AdjustmentWords = {
+export const curve: KindWords = {
   name: "Curve",
   does: "Values through nodes of your own, by a curve that never turns back between them.",
   values: {

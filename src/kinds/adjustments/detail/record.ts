@@ -1,4 +1,4 @@
-import { px, share, type AdjustmentValues } from "../values";
+import { px, share, type MeasuredValues } from "../../values";
 
 export const detail = {
   fine: share(0, -1, 2),
@@ -7,4 +7,4 @@ export const detail = {
   middlePx: px(10, 100),
   coarse: share(0, -1, 2),
   coarsePx: px(50, 400),
-} as const satisfies AdjustmentValues;
+} as const satisfies MeasuredValues;

@@ -1,6 +1,6 @@
-import type { AdjustmentWords } from "../wording";
+import type { KindWords } from "../../wording";
 
-export const detail: AdjustmentWords = {
+export const detail: KindWords = {
   name: "Contrast by detail size",
   does: "Detail of three sizes stronger or weaker, judged on log light.",
   values: {

@@ -1,3 +1,3 @@
-import { ev, type AdjustmentValues } from "../values";
+import { ev, type MeasuredValues } from "../../values";
 
-export const exposure = { ev: ev(8) } as const satisfies AdjustmentValues;
+export const exposure = { ev: ev(8) } as const satisfies MeasuredValues;

@@ -1,6 +1,6 @@
-import type { AdjustmentWords } from "../wording";
+import type { KindWords } from "../../wording";
 
-export const exposure: AdjustmentWords = {
+export const exposure: KindWords = {
   name: "Exposure",
   does: "Multiplies light.",
   values: {

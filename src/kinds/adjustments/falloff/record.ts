@@ -1,4 +1,4 @@
-import { ev, share, type AdjustmentValues } from "../values";
+import { ev, share, type MeasuredValues } from "../../values";
 
 export const falloff = {
   ev: ev(4),
@@ -6,4 +6,4 @@ export const falloff = {
   centreY: share(0.5),
   /** share of the way to the furthest corner that stays as it is */
   start: share(0.3, 0, 0.95),
-} as const satisfies AdjustmentValues;
+} as const satisfies MeasuredValues;

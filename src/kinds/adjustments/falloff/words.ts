@@ -1,6 +1,6 @@
-import type { AdjustmentWords } from "../wording";
+import type { KindWords } from "../../wording";
 
-export const falloff: AdjustmentWords = {
+export const falloff: KindWords = {
   name: "Light falloff",
   does: "Less or more light away from a centre.",
   values: {

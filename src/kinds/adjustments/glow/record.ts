@@ -1,7 +1,7 @@
-import { px, share, type AdjustmentValues } from "../values";
+import { px, share, type MeasuredValues } from "../../values";
 
 export const glow = {
   amount: share(0, 0, 2),
   radiusPx: px(40, 400),
   fromEv: { unit: "EV", neutral: -1, min: -8, max: 4, step: 0.1, digits: 1 },
-} as const satisfies AdjustmentValues;
+} as const satisfies MeasuredValues;

@@ -1,6 +1,6 @@
-import type { AdjustmentWords } from "../wording";
+import type { KindWords } from "../../wording";
 
-export const glow: AdjustmentWords = {
+export const glow: KindWords = {
   name: "Glow",
   does: "Light above a limit spreads around it.",
   values: {

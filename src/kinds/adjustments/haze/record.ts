@@ -1,8 +1,8 @@
-import { mired, share, type AdjustmentValues } from "../values";
+import { mired, share, type MeasuredValues } from "../../values";
 
 export const haze = {
   /** below 0 it is laid on */
   amount: share(0, -0.9, 0.9),
   veilEv: { unit: "EV", neutral: -1.5, min: -8, max: 3, step: 0.1, digits: 1 },
   mired: mired(),
-} as const satisfies AdjustmentValues;
+} as const satisfies MeasuredValues;

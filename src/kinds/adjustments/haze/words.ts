@@ -1,6 +1,6 @@
-import type { AdjustmentWords } from "../wording";
+import type { KindWords } from "../../wording";
 
-export const haze: AdjustmentWords = {
+export const haze: KindWords = {
   name: "Haze",
   does: "An even veil of light taken away or laid on; give it a gradient or a depth as its mask.",
   values: {

@@ -1,7 +1,7 @@
-import { px, share, type AdjustmentValues } from "../values";
+import { px, share, type MeasuredValues } from "../../values";
 
 export const highPass = {
   amount: share(0),
   radiusPx: px(3, 100),
   gain: { unit: "×", neutral: 1, min: 0.1, max: 4, step: 0.05, digits: 2 },
-} as const satisfies AdjustmentValues;
+} as const satisfies MeasuredValues;

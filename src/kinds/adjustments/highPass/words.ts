@@ -1,6 +1,6 @@
-import type { AdjustmentWords } from "../wording";
+import type { KindWords } from "../../wording";
 
-export const highPass: AdjustmentWords = {
+export const highPass: KindWords = {
   name: "High-pass",
   does: "Only detail up to a size, about mid grey and without colour; meant for a blend mode of contrast.",
   values: {

@@ -1,4 +1,4 @@
-import { degrees, ev, times, type AdjustmentValues } from "../values";
+import { degrees, ev, times, type MeasuredValues } from "../../values";
 
 export const hueBand = {
   hueDeg: degrees(60, 0, 360),
@@ -7,4 +7,4 @@ export const hueBand = {
   shiftDeg: degrees(0, -90, 90),
   factor: times(),
   lightEv: ev(2),
-} as const satisfies AdjustmentValues;
+} as const satisfies MeasuredValues;

@@ -1,6 +1,6 @@
-import type { AdjustmentWords } from "../wording";
+import type { KindWords } from "../../wording";
 
-export const hueBand: AdjustmentWords = {
+export const hueBand: KindWords = {
   name: "Hue band",
   does: "One band of hues (Oklch): turned, more or less colourful, lighter or darker.",
   values: {

@@ -1,3 +1,3 @@
-import { share, type AdjustmentValues } from "../values";
+import { share, type MeasuredValues } from "../../values";
 
-export const invert = { amount: share(0) } as const satisfies AdjustmentValues;
+export const invert = { amount: share(0) } as const satisfies MeasuredValues;

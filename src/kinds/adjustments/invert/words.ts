@@ -1,6 +1,6 @@
-import type { AdjustmentWords } from "../wording";
+import type { KindWords } from "../../wording";
 
-export const invert: AdjustmentWords = {
+export const invert: KindWords = {
   name: "Inversion",
   does: "Encoded values from the other end.",
   values: {

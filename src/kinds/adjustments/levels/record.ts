@@ -1,4 +1,4 @@
-import { channel, encoded, type AdjustmentValues } from "../values";
+import { channel, encoded, type MeasuredValues } from "../../values";
 
 export const levels = {
   channel: channel(),
@@ -7,4 +7,4 @@ export const levels = {
   gamma: { unit: "", neutral: 1, min: 0.2, max: 5, step: 0.01, digits: 2 },
   outLow: encoded(0),
   outHigh: encoded(1),
-} as const satisfies AdjustmentValues;
+} as const satisfies MeasuredValues;

@@ -1,8 +1,8 @@
-import { share, type AdjustmentValues } from "../values";
+import { share, type MeasuredValues } from "../../values";
 
 export const mono = {
   amount: share(0),
   red: share(0.2627, -1, 2),
   green: share(0.678, -1, 2),
   blue: share(0.0593, -1, 2),
-} as const satisfies AdjustmentValues;
+} as const satisfies MeasuredValues;

@@ -1,6 +1,6 @@
-import type { AdjustmentWords } from "../wording";
+import type { KindWords } from "../../wording";
 
-export const mono: AdjustmentWords = {
+export const mono: KindWords = {
   name: "Mono mix",
   does: "One grey from the three channels.",
   values: {

@@ -1,6 +1,6 @@
-import type { AdjustmentWords } from "../wording";
+import type { KindWords } from "../../wording";
 
-export const noise: AdjustmentWords = {
+export const noise: KindWords = {
   name: "Noise reduction",
   does: "Differences that the noise explains are evened out, edges kept; brightness and colour apart.",
   values: {

@@ -1,8 +1,8 @@
-import { px, share, type AdjustmentValues } from "../values";
+import { px, share, type MeasuredValues } from "../../values";
 
 export const sharpen = {
   amount: share(0, 0, 3),
   radiusPx: px(1, 20),
   /** weaker differences are taken for noise */
   thresholdEv: { unit: "EV", neutral: 0, min: 0, max: 0.5, step: 0.005, digits: 3 },
-} as const satisfies AdjustmentValues;
+} as const satisfies MeasuredValues;

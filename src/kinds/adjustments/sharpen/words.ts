@@ -1,6 +1,6 @@
-import type { AdjustmentWords } from "../wording";
+import type { KindWords } from "../../wording";
 
-export const sharpen: AdjustmentWords = {
+export const sharpen: KindWords = {
   name: "Sharpening",
   does: "Adds what a blur takes away, on log light.",
   values: {

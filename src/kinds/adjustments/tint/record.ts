@@ -1,5 +1,5 @@
 import { MOST_TINTS } from "../../../core/adjust/colour";
-import { count, degrees, row, share, type AdjustmentValues } from "../values";
+import { count, degrees, row, share, type MeasuredValues } from "../../values";
 
 /** Where the points of a tint lie before they are moved, EV, and their hues. */
 const EV = [-7, -3.5, 0];
@@ -11,4 +11,4 @@ export const tint = {
     hue: degrees(HUES[Math.min(place, 2)], 0, 360),
     strength: share(0),
   })),
-} satisfies AdjustmentValues;
+} satisfies MeasuredValues;

@@ -1,3 +1,3 @@
-import { duv, mired, type AdjustmentValues } from "../values";
+import { duv, mired, type MeasuredValues } from "../../values";
 
-export const whiteBalance = { mired: mired(), duv: duv() } as const satisfies AdjustmentValues;
+export const whiteBalance = { mired: mired(), duv: duv() } as const satisfies MeasuredValues;

@@ -1,6 +1,6 @@
-import type { AdjustmentWords } from "../wording";
+import type { KindWords } from "../../wording";
 
-export const whiteBalance: AdjustmentWords = {
+export const whiteBalance: KindWords = {
   name: "White balance",
   does: "Adapts to another light.",
   values: {

@@ -1,5 +1,5 @@
 import { MOST_ZONES } from "../../../core/adjust/tone";
-import { count, ev, row, type AdjustmentValues } from "../values";
+import { count, ev, row, type MeasuredValues } from "../../values";
 
 export const zones = {
   /** centres of the deepest and the brightest zone, against white */
@@ -7,4 +7,4 @@ export const zones = {
   brightestEv: { unit: "EV", neutral: 0, min: -6, max: 10, step: 0.1, digits: 1 },
   zones: count(5, MOST_ZONES),
   ...row("zones", MOST_ZONES, () => ({ zone: ev(4) })),
-} satisfies AdjustmentValues;
+} satisfies MeasuredValues;

@@ -1,7 +1,7 @@
 import { MOST_ZONES } from "../../../core/adjust/tone";
-import { rowWords, type AdjustmentWords } from "../wording";
+import { rowWords, type KindWords } from "../../wording";
 
-export const zones: AdjustmentWords = {
+export const zones: KindWords = {
   name: "Tonal zones",
   does: "Zones between the darkest and the brightest light, each brightened by itself; hue and chroma stay.",
   values: {
