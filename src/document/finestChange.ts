@@ -1,8 +1,6 @@
-import type { LayerRecord } from "./records/layerTypes";
+import { ANY_SIZE } from "../kinds/contents/fields";
+import { recordOf } from "../kinds/contents/records";
 import type { AnyRecord, Records } from "./records/types";
-
-/** Change that is not of any size in particular. */
-const ANY_SIZE = Infinity;
 
 /** Size of the finest detail that differs between two states, px: what a level has to hold for the difference to be seen there. */
 export function finestChange(before: Records, after: Records): number {
@@ -15,14 +13,5 @@ export function finestChange(before: Records, after: Records): number {
 function finestOf(record: AnyRecord): number {
   // half of a brush is still plainly a brush
   if (record.kind === "stroke") return record.diameterPx / 2;
-  return record.kind === "layer" ? finestOfLayer(record) : ANY_SIZE;
-}
-
-function finestOfLayer({ content }: LayerRecord): number {
-  if (content.type === "fill") return content.grain > 0 ? content.grainPx : ANY_SIZE;
-  if (content.type === "retouch") return 1;
-  if (content.type !== "adjustment") return ANY_SIZE;
-  const sizes = Object.entries(content.values).flatMap(([name, value]) => (name.endsWith("Px") && value > 0 ? [value] : []));
-  // sharpening and noise work on single pixels even where no size is set
-  return Math.min(...sizes, ["sharpen", "highPass", "noise"].includes(content.adjustment) ? 1 : ANY_SIZE);
+  return record.kind === "layer" ? (recordOf(record.content).finestPx?.(record.content) ?? ANY_SIZE) : ANY_SIZE;
 }

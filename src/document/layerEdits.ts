@@ -1,5 +1,6 @@
 import { newId, put, updateRecord, without, type Edit } from "./edits";
-import { freshMask, type LayerContent, type LayerRecord, type MaskGroup } from "./records/layerTypes";
+import { freshMask, type LayerRecord, type MaskGroup } from "./records/layerTypes";
+import type { LayerContent } from "../kinds/contents/records";
 import { allParts, isPainted, type MaskPart, type PartShape } from "../kinds/maskParts/records";
 import type { Records, StrokeRecord } from "./records/types";
 import { childrenOf, layersOf, layerOf, strokesOf, workingSetIdOf } from "./selectors";

@@ -1,7 +1,7 @@
 import { isConvex, multiply, unitSquareTo, type Matrix3, type Place } from "../core/geometry/matrix3";
 import type { Rectangle } from "../core/geometry/rectangle";
 import { cosine, sine } from "../core/numeric/elementary";
-import type { Moved } from "./records/layerTypes";
+import type { Moved } from "../kinds/contents/frame/record";
 import type { Records } from "./records/types";
 import { documentSize, geometryOf, registrationOf } from "./selectors";
 

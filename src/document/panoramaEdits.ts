@@ -7,7 +7,8 @@ import { put, setRegistration, without, type Edit } from "./edits";
 import type { LevelPin, PanoramaRecord } from "./records/panoramaTypes";
 import type { GeometryRecord, PinRecord, Records, RegistrationRecord, StrokeRecord } from "./records/types";
 import { movedMatrix } from "./outputGeometry";
-import type { LayerContent, LayerRecord } from "./records/layerTypes";
+import type { LayerRecord } from "./records/layerTypes";
+import type { LayerContent } from "../kinds/contents/records";
 import { movedPart } from "../kinds/maskParts/records";
 import { geometryOf, ghostsOf, layersOf, panoramaFramesOf, panoramaOf, pinsOf, registrationOf, strokesOf } from "./selectors";
 

@@ -30,7 +30,8 @@ import {
   updateLayer,
 } from "../document/layerEdits";
 import { FRESH_MERGE, setMerge } from "../document/mergeEdits";
-import { freshMask, UNMOVED, type LayerRecord, type MaskGroup, type Moved } from "../document/records/layerTypes";
+import { freshMask, type LayerRecord, type MaskGroup } from "../document/records/layerTypes";
+import { UNMOVED, type Moved } from "../kinds/contents/frame/record";
 import { allParts, type MaskPart, type PartShape } from "../kinds/maskParts/records";
 import type { FrameRecord, Records, StrokeRecord } from "../document/records/types";
 import { VALIDATORS } from "../document/records/validators";

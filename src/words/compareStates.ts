@@ -1,10 +1,11 @@
 import { BLEND_NAMES } from "../core/blend/blendModes";
 import { diffRecords } from "../document/history";
-import { UNMOVED, type LayerRecord } from "../document/records/layerTypes";
+import type { LayerRecord } from "../document/records/layerTypes";
 import { allParts } from "../kinds/maskParts/records";
 import type { AnyRecord, Records } from "../document/records/types";
 import { ADJUSTMENT_NAMES, strokesOf } from "../document/selectors";
-import { adjustmentValueText, valueName } from "./adjustmentValues";
+import { wordsOf } from "../kinds/contents/words";
+import { numberText } from "./numbers";
 
 /** One value in which two states of a job differ. */
 export interface StateDifference {
@@ -16,7 +17,6 @@ export interface StateDifference {
 }
 
 const NONE = "none";
-const number = (v: number, digits = 3) => String(Math.round(v * 10 ** digits) / 10 ** digits).replace("-", "\u2212");
 
 /** Compares two states value by value; strokes count with the layer they are painted on. */
 export function compareStates(before: Records, after: Records): StateDifference[] {
@@ -58,14 +58,14 @@ function nameOf(record: AnyRecord): string {
 function valuesOf(records: Records, record: AnyRecord): Record<string, string> {
   if (record.kind === "layer") return layerValues(records, record);
   if (record.kind === "adjustment") {
-    return { ...Object.fromEntries(Object.entries(record.values).map(([name, v]) => [name, number(v)])), "in use": record.enabled ? "yes" : "no" };
+    return { ...Object.fromEntries(Object.entries(record.values).map(([name, v]) => [name, numberText(v)])), "in use": record.enabled ? "yes" : "no" };
   }
   if (record.kind === "geometry") {
     const { crop, angleDeg } = record;
-    return { turn: `${number(angleDeg, 2)}°`, crop: `${crop.width} × ${crop.height} at ${crop.x}, ${crop.y}` };
+    return { turn: `${numberText(angleDeg, 2)}°`, crop: `${crop.width} × ${crop.height} at ${crop.x}, ${crop.y}` };
   }
-  if (record.kind === "merge") return { method: record.method, threshold: number(record.ghostThreshold) };
-  if (record.kind === "pin") return { place: `${number(record.x, 1)}, ${number(record.y, 1)}` };
+  if (record.kind === "merge") return { method: record.method, threshold: numberText(record.ghostThreshold) };
+  if (record.kind === "pin") return { place: `${numberText(record.x, 1)}, ${numberText(record.y, 1)}` };
   return {};
 }
 
@@ -76,24 +76,12 @@ function layerValues(records: Records, { id, name, opacity, mode, visible, clipp
     blends: BLEND_NAMES[mode],
     shown: visible ? "yes" : "no",
     "only on the layer below": clipped ? "yes" : "no",
-    "mixed across its border": `${number(seamPx)} px`,
+    "mixed across its border": `${numberText(seamPx)} px`,
     "parts of the mask": String(allParts(mask.parts).length),
     strokes: String(strokesOf(records, id).length),
     "mask inverted": mask.inverted ? "yes" : "no",
-    "mask feather": `${number(mask.featherPx, 1)} px`,
+    "mask feather": `${numberText(mask.featherPx, 1)} px`,
     "mask density": `${Math.round(100 * mask.density)} %`,
   };
-  if (content.type === "frame") {
-    const { dx, dy, angleDeg, scale } = content.moved ?? UNMOVED;
-    return {
-      ...common,
-      exposure: `${number(content.exposureEv, 2)} EV`,
-      moved: `${number(dx, 1)}, ${number(dy, 1)} px, ${number(angleDeg, 2)}°, ${number(100 * scale, 1)} %`,
-    };
-  }
-  if (content.type === "retouch") return { ...common, "mended by": content.method, source: `${number(content.dx)}, ${number(content.dy)} px` };
-  if (content.type !== "adjustment") return common;
-  const { adjustment, values } = content;
-  const texts = Object.entries(values).map(([name, v]) => [valueName(adjustment, name).toLowerCase(), adjustmentValueText(adjustment, name, v)]);
-  return { ...common, ...Object.fromEntries(texts) };
+  return { ...common, ...wordsOf(content).values?.(content) };
 }

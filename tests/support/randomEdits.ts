@@ -8,7 +8,10 @@ import { addRecord, developFrames, removeLayer, setAdjustment, setGeometry, type
 import { addLayer, duplicateLayer, groupLayer, moveLayer, updateLayer, updateMask, updatePart } from "../../src/document/layerEdits";
 import { setGhosts, setMerge, FRESH_MERGE } from "../../src/document/mergeEdits";
 import { setPanoramaView } from "../../src/document/panoramaEdits";
-import { freshMask, RETOUCH_METHODS, UNMOVED, type LayerContent } from "../../src/document/records/layerTypes";
+import { freshMask } from "../../src/document/records/layerTypes";
+import { RETOUCH_METHODS } from "../../src/kinds/contents/retouch/record";
+import { UNMOVED } from "../../src/kinds/contents/frame/record";
+import type { LayerContent } from "../../src/kinds/contents/records";
 import { FOUND } from "../../src/kinds/maskParts/found/record";
 import type { MaskPart, PartShape } from "../../src/kinds/maskParts/records";
 import type { Records, StrokeRecord } from "../../src/document/records/types";

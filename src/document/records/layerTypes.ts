@@ -1,53 +1,6 @@
 import type { MaskPart } from "../../kinds/maskParts/records";
-import type { Adjustment } from "../../kinds/adjustments/records";
+import type { LayerContent } from "../../kinds/contents/records";
 import type { BlendMode } from "../../core/blend/blendModes";
-
-/** What a layer shows, or does to what lies below it. */
-export type LayerContent =
-  /** a placed frame; EV added to the frame as shot; moved from where it was registered */
-  | { type: "frame"; frameId: string; exposureEv: number; moved: Moved | null }
-  /** the merge */
-  | { type: "merge" }
-  /** all that lies below it, as it is now: flattened, and never stale */
-  | { type: "below" }
-  /** values by name; see kinds/adjustments */
-  | { type: "adjustment"; adjustment: Adjustment; values: Record<string, number> }
-  /** one colour, sRGB-encoded 0..1, or two along a ramp, with grain of a standard deviation (encoded) and a size in px */
-  | ({ type: "fill"; grain: number; grainPx: number; ramp: ColourRamp | null } & Colour)
-  /** what lies below, mended where the mask reveals: taken from a place dx, dy away, turned, scaled and mirrored about the middle of the area */
-  | { type: "retouch"; method: RetouchMethod; dx: number; dy: number; angleDeg: number; scale: number; mirrored: boolean }
-  | { type: "group" };
-
-export const RETOUCH_METHODS = ["heal", "clone", "fill", "smooth"] as const;
-/** Healing takes detail from a source and tones from around; cloning takes both; filling looks for what goes on there; smoothing has no detail. */
-export type RetouchMethod = (typeof RETOUCH_METHODS)[number];
-
-/** sRGB-encoded, 0..1 */
-export interface Colour {
-  red: number;
-  green: number;
-  blue: number;
-}
-
-/** The colour that another turns into between two places, reference px. */
-export interface ColourRamp extends Colour {
-  x0: number;
-  y0: number;
-  x1: number;
-  y1: number;
-}
-
-/** A layer put elsewhere: its corners pulled, then turned clockwise and scaled about the centre of the picture, then shifted, px. */
-export interface Moved {
-  dx: number;
-  dy: number;
-  angleDeg: number;
-  scale: number;
-  /** x, y of how far each corner is pulled, px: top left, top right, bottom right, bottom left */
-  corners: number[];
-}
-
-export const UNMOVED: Moved = { dx: 0, dy: 0, angleDeg: 0, scale: 1, corners: [0, 0, 0, 0, 0, 0, 0, 0] };
 
 export interface LayerRecord {
   kind: "layer";

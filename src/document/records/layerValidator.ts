@@ -1,10 +1,9 @@
-import { isAdjustment, valuesOfKind } from "../../kinds/adjustments/records";
+import type { ContentRecord } from "../../kinds/contents/fields";
+import { CONTENT_RECORDS, type ContentKind, type LayerContent } from "../../kinds/contents/records";
 import { BLEND_MODES } from "../../core/blend/blendModes";
 import { array, boolean, lazy, mixed, number, object, string, type Schema } from "yup";
-import { place } from "../../kinds/maskParts/fields";
 import { PART_RECORDS, type PartKind } from "../../kinds/maskParts/records";
-import { finite, id, numbers, share } from "./fields";
-import { RETOUCH_METHODS } from "./layerTypes";
+import { finite, id, share } from "./fields";
 
 const encoded = () => finite().min(0).max(1);
 
@@ -37,52 +36,14 @@ const partsOf = (depth: number): Schema =>
     return array(oneOf("kind", PART_RECORDS, (kind) => part(fieldsOf(kind)))).max(MOST_PARTS);
   }) as unknown as Schema;
 
-const CONTENTS = {
-  frame: object({
-    type: string().required(),
-    frameId: id(),
-    exposureEv: finite().min(-12).max(12),
-    moved: object({
-      dx: place(),
-      dy: place(),
-      angleDeg: finite().min(-180).max(180),
-      scale: finite().min(0.02).max(10),
-      corners: array(place()).required().length(8),
-    })
-      .nullable()
-      .defined(),
-  }),
-  merge: object({ type: string().required() }),
-  below: object({ type: string().required() }),
-  adjustment: object({
-    type: string().required(),
-    adjustment: string().required().test("adjustment", "${path} is no known adjustment", isAdjustment),
-    values: numbers(),
-  }).test("values", "${path} has a value that its adjustment does not know or allow", (content) => {
-    const known = isAdjustment(content?.adjustment) ? valuesOfKind(content.adjustment) : {};
-    return Object.entries((content?.values ?? {}) as Record<string, number>).every(([name, v]) => known[name] && v >= known[name].min && v <= known[name].max);
-  }),
-  fill: object({
-    type: string().required(),
-    red: encoded(),
-    green: encoded(),
-    blue: encoded(),
-    ramp: object({ red: encoded(), green: encoded(), blue: encoded(), x0: place(), y0: place(), x1: place(), y1: place() }).nullable().defined(),
-    grain: encoded(),
-    grainPx: finite().min(0.5).max(200),
-  }),
-  retouch: object({
-    type: string().required(),
-    method: string()
-      .oneOf([...RETOUCH_METHODS])
-      .required(),
-    dx: place(),
-    dy: place(),
-    angleDeg: finite().min(-180).max(180),
-    scale: finite().min(0.1).max(10),
-    mirrored: boolean().required(),
-  }),
-  group: object({ type: string().required() }),
+/** What a layer shows or does, by kind. */
+const contentOf = (type: ContentKind) => {
+  const { fields, isSound } = CONTENT_RECORDS[type] as ContentRecord<LayerContent>;
+  return object({ type: string().required(), ...fields }).test(
+    "sound",
+    "${path} has values that do not go together",
+    (content) => isSound?.(content as unknown as LayerContent) ?? true,
+  );
 };
 
 export const LAYER = object({
@@ -92,7 +53,7 @@ export const LAYER = object({
   parentId: string().nullable().defined().max(100),
   name: string().required().max(200),
   note: string().defined().max(2000),
-  content: oneOf("type", CONTENTS, (type) => CONTENTS[type]),
+  content: oneOf("type", CONTENT_RECORDS, contentOf),
   opacity: share(),
   mode: string()
     .oneOf([...BLEND_MODES])

@@ -2,7 +2,8 @@
 import { useState } from "react";
 import { newId } from "../../document/edits";
 import { addLayer, layFramesByHand, paintedMask, placeLayer, type HandFrame, type NewLayer } from "../../document/layerEdits";
-import { freshMask, RETOUCH_METHODS, UNMOVED, type RetouchMethod } from "../../document/records/layerTypes";
+import { freshMask } from "../../document/records/layerTypes";
+import { UNMOVED } from "../../kinds/contents/frame/record";
 import type { Records } from "../../document/records/types";
 import {
   documentSize,
@@ -16,6 +17,8 @@ import {
   relativeEvOf,
   weaveOf,
 } from "../../document/selectors";
+import type { Offer } from "../../kinds/contents/controlling";
+import { CONTENT_CONTROLS } from "../../kinds/contents/controls";
 import { ADJUSTMENT_CONTROLS } from "../../kinds/adjustments/controls";
 import type { Adjustment } from "../../kinds/adjustments/records";
 import { ADJUSTMENT_WORDS } from "../../kinds/adjustments/words";
@@ -25,10 +28,9 @@ import { Button } from "../../ui/components/Button";
 import { MenuButton } from "../../ui/components/MenuButton";
 import { RowOf, Soft } from "../../ui/components/panels";
 import { weaveFrames } from "./weave/weaveActions";
-import { RETOUCH_NAMES } from "./layerWords";
 import { DustDialog } from "./DustDialog";
 import { LooksDialog } from "./LooksDialog";
-import { chooseLayer, useChosenLayer, useCompose, type ComposeTab } from "./composeState";
+import { chooseLayer, useChosenLayer, useCompose, type ComposeTab } from "../../view/composeState";
 
 /** Lays something above the layer chosen, in its group, and chooses it. */
 function lay(records: Records, chosenId: string | null, layer: NewLayer, label: string, tab: ComposeTab): void {
@@ -76,16 +78,7 @@ function handFrames(records: Records): HandFrame[] {
 /** Regions that the weave begins with. */
 const REGIONS = 12;
 
-type Plain = "merge" | "below" | "colour" | "group" | "hand" | "hero" | "look" | "dust" | RetouchMethod;
-
-const PLAIN: Record<Exclude<Plain, "hand" | "hero" | "look" | "dust" | RetouchMethod>, NewLayer> = {
-  merge: { name: "Merge", content: { type: "merge" } },
-  below: { name: "All below", content: { type: "below" } },
-  colour: { name: "Colour", content: { type: "fill", red: 0.5, green: 0.5, blue: 0.5, grain: 0, grainPx: 2, ramp: null }, opacity: 0.5 },
-  group: { name: "Group", content: { type: "group" } },
-};
-
-const isRetouch = (what: Plain): what is RetouchMethod => (RETOUCH_METHODS as readonly string[]).includes(what);
+const OFFERS = Object.values(CONTENT_CONTROLS).flatMap((c): Offer[] => c.offers);
 
 /** What can be laid over the merge. */
 export function AddLayer() {
@@ -118,7 +111,8 @@ export function AddLayer() {
     if (!weaveOf(records)) await weaveFrames(REGIONS);
     if (weaveOf(useSession.getState().records)) useCompose.setState({ weaving: true });
   };
-  const addPlain = (what: Plain) => {
+  const addOther = (what: string) => {
+    const offer = OFFERS.find((o) => o.id === what);
     if (what === "hand" || what === "hero") {
       edit(layFramesByHand(handBlend(records, what === "hero" ? hero : null)), {
         stage: "compose",
@@ -127,10 +121,7 @@ export function AddLayer() {
       chooseLayer(null, "mask");
     } else if (what === "look") setLooking(true);
     else if (what === "dust") setDusting(true);
-    else if (isRetouch(what)) {
-      const content = { type: "retouch" as const, method: what, dx: 0, dy: 0, angleDeg: 0, scale: 1, mirrored: false };
-      lay(records, chosenId, { name: RETOUCH_NAMES[what], content, mask: paintedMask(0) }, `${RETOUCH_NAMES[what]} laid over: paint what is to go`, "mask");
-    } else lay(records, chosenId, PLAIN[what], `${PLAIN[what].name} laid over`, what === "colour" ? "content" : "layer");
+    else if (offer) lay(records, chosenId, offer.layer(), `${offer.name} laid over${offer.next ? `: ${offer.next}` : ""}`, offer.tab);
   };
   return (
     <>
@@ -157,7 +148,7 @@ export function AddLayer() {
           items={(Object.keys(ADJUSTMENT_WORDS) as Adjustment[]).map((id) => ({ id, ...ADJUSTMENT_WORDS[id] }))}
           onChoose={(id) => void addAdjustment(id)}
         />
-        <MenuButton<Plain>
+        <MenuButton<string>
           label="Other"
           isDisabled={readOnly}
           items={[
@@ -173,23 +164,16 @@ export function AddLayer() {
               does: "The same, built on the frame of the chosen layer, else on the reference.",
               isDisabled: frames.length < 2 || mergeOf(records)?.method === "panorama",
             },
-            { id: "heal", name: "Healing", does: "Paint what is to go: detail from a place like it, tones from around." },
-            { id: "clone", name: "Cloning", does: "Paint where another place is to stand, as it is." },
-            { id: "fill", name: "Filling", does: "Paint what is to go: what lies around goes on there." },
-            { id: "smooth", name: "Smoothing over", does: "Paint specks in an even surface: tones from around." },
             {
               id: "dust",
               name: "Find specks",
               does: "Dark round spots in even places, those first that stand at the same place of the sensor in other frames.",
               isDisabled: mergeOf(records)?.method === "panorama",
             },
-            { id: "group", name: "Group", does: "Holds layers that are blended among themselves first." },
-            { id: "colour", name: "Colour", does: "One colour, with grain on request." },
-            { id: "below", name: "All below", does: "What lies below, flattened and always as it is now." },
+            ...OFFERS,
             { id: "look", name: "Look", does: "Adjustments with their values, kept from this or another job; compared two by two." },
-            { id: "merge", name: "Merge", does: "The merge once more, over what lies below." },
           ]}
-          onChoose={addPlain}
+          onChoose={addOther}
         />
       </RowOf>
       <RowOf>

@@ -4,7 +4,7 @@ import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { RowOf } from "../../ui/components/panels";
 import { useBrush, type Brush } from "../../view/brush";
 import { BrushSize } from "../../view/BrushSize";
-import { useCompose } from "./composeState";
+import { useCompose } from "../../view/composeState";
 
 const SHARES: { name: string; of: keyof Brush & ("softness" | "flow" | "opacity" | "steadiness" | "spacing"); neutral: number; min: number }[] = [
   { name: "Softness", of: "softness", neutral: 0.8, min: 0 },

@@ -11,7 +11,7 @@ import { Button, TextButton } from "../../ui/components/Button";
 import { Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
 import { counted, signed, withUnit } from "../../ui/format";
 import { jumpTo } from "../../view/viewState";
-import { takesAway, useCompose } from "./composeState";
+import { takesAway, useCompose } from "../../view/composeState";
 
 interface Checked {
   records: Records;

@@ -10,7 +10,7 @@ import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Figure, RowOf, Section, Soft, Table } from "../../ui/components/panels";
 import { counted, percent } from "../../ui/format";
 import { jumpTo } from "../../view/viewState";
-import { chooseLayer } from "./composeState";
+import { chooseLayer } from "../../view/composeState";
 
 const SHOWN = 40;
 

@@ -16,7 +16,7 @@ import { percent } from "../../ui/format";
 import { isCancelled } from "../../workers/client/EngineClient";
 import { CleanSection } from "./CleanSection";
 import { ContentTab } from "./ContentTab";
-import { useCompose, type ComposeTab } from "./composeState";
+import { useCompose, type ComposeTab } from "../../view/composeState";
 import { LayerTab } from "./LayerTab";
 import { MaskTab } from "./MaskTab";
 

@@ -12,7 +12,7 @@ import { Figure, Heading, Row, Section, Table } from "../../ui/components/panels
 import { counted, percent } from "../../ui/format";
 import { rowKeys } from "../../view/rowKeys";
 import { AddLayer } from "./AddLayer";
-import { chooseLayer, ledgerRows, useChosenLayer, useCompose } from "./composeState";
+import { chooseLayer, ledgerRows, useChosenLayer, useCompose } from "../../view/composeState";
 import { layerWord, maskFigure } from "./layerWords";
 
 const Named = styled.div<{ $depth: number }>`

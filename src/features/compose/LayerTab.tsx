@@ -13,7 +13,7 @@ import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { RowOf, Section, Soft } from "../../ui/components/panels";
 import { TextField } from "../../ui/components/TextField";
 import { Select } from "../../ui/components/Select";
-import { chooseLayer, useCompose } from "./composeState";
+import { chooseLayer, useCompose } from "../../view/composeState";
 import { showLive } from "../../session/live";
 
 const step = (label: string) => ({ stage: "compose", label });

@@ -16,7 +16,7 @@ import { Select } from "../../ui/components/Select";
 import { counted } from "../../ui/format";
 import { rowKeys } from "../../view/rowKeys";
 import { BrushControls } from "./BrushControls";
-import { chosenPart, useCompose } from "./composeState";
+import { chosenPart, useCompose } from "../../view/composeState";
 import { partWord } from "./layerWords";
 import { PartControls } from "./PartControls";
 import { showLive } from "../../session/live";

@@ -1,37 +1,17 @@
 import { BLEND_NAMES } from "../../core/blend/blendModes";
-import type { LayerRecord, RetouchMethod } from "../../document/records/layerTypes";
+import type { LayerRecord } from "../../document/records/layerTypes";
 import type { MaskPart } from "../../kinds/maskParts/records";
 import { PART_WORDS, partName } from "../../kinds/maskParts/words";
 import type { Records } from "../../document/records/types";
-import { childrenOf, frameNumber, layerOf, strokesOf } from "../../document/selectors";
-import { ADJUSTMENT_WORDS } from "../../kinds/adjustments/words";
-import { counted, percent, signed } from "../../ui/format";
-
-export const RETOUCH_NAMES: Record<RetouchMethod, string> = { heal: "Healing", clone: "Cloning", fill: "Filling", smooth: "Smoothing over" };
+import { layerOf, strokesOf } from "../../document/selectors";
+import { wordsOf } from "../../kinds/contents/words";
+import { counted, percent } from "../../ui/format";
 
 /** What a layer is, in a few words under its name. */
 export function layerWord(records: Records, layer: LayerRecord): string {
-  return layer.clipped ? `${contentWord(records, layer)}, on that below` : contentWord(records, layer);
-}
-
-function contentWord(records: Records, { content, mode, id, name }: LayerRecord): string {
+  const { content, mode, clipped } = layer;
   const blends = mode === "normal" ? "" : `, ${BLEND_NAMES[mode].toLowerCase()}`;
-  switch (content.type) {
-    case "frame":
-      return `frame ${frameNumber(records, content.frameId)}, ${content.exposureEv ? `${signed(content.exposureEv, 1)} EV` : "as shot"}${blends}`;
-    case "adjustment":
-      return name === ADJUSTMENT_WORDS[content.adjustment].name ? `adjustment${blends}` : `${ADJUSTMENT_WORDS[content.adjustment].name.toLowerCase()}${blends}`;
-    case "fill":
-      return `${content.ramp ? "two colours" : "one colour"}${blends}`;
-    case "merge":
-      return `the merge${blends}`;
-    case "below":
-      return `all below, live${blends}`;
-    case "retouch":
-      return `${RETOUCH_NAMES[content.method].toLowerCase()}${blends}`;
-    case "group":
-      return `group of ${childrenOf(records, id).length}${blends}`;
-  }
+  return `${wordsOf(content).word(content, layer, records)}${blends}${clipped ? ", on that below" : ""}`;
 }
 
 /** What its mask is: a figure and a word. */

@@ -1,11 +1,13 @@
 import { useRef, useState } from "react";
 import { invert, project } from "../../core/geometry/matrix3";
 import { movedMatrix, pulledCorners } from "../../document/outputGeometry";
-import { UNMOVED, type LayerContent, type LayerRecord, type Moved } from "../../document/records/layerTypes";
+import type { LayerRecord } from "../../document/records/layerTypes";
+import { UNMOVED, type Moved } from "../../kinds/contents/frame/record";
+import type { LayerContent } from "../../kinds/contents/records";
 import type { Records } from "../../document/records/types";
 import { documentSize, mergedFramesOf } from "../../document/selectors";
 import type { PicturePointer } from "../../view/PictureView";
-import { moveFrame } from "./MoveControls";
+import { moveFrame } from "../../kinds/contents/frame/MoveControls";
 
 interface Size {
   width: number;

@@ -6,14 +6,15 @@ import { engine } from "../../session/engine";
 import { report } from "../../session/store";
 import type { PicturePointer } from "../../view/PictureView";
 import { isCancelled } from "../../workers/client/EngineClient";
-import { setRetouch, type RetouchOf } from "./RetouchContent";
+import { setRetouch } from "../../kinds/contents/retouch/controls";
+import type { RetouchContent } from "../../kinds/contents/retouch/record";
 
 /** Sets on the picture where a retouch takes its area from: the middle of the source goes where the pointer is. @param wanted while it is being chosen */
 export function useSource(layer: LayerRecord | null, records: Records, wanted: boolean) {
   const [area, setArea] = useState<{ layerId: string; area: Rectangle } | null>(null);
   const [live, setLive] = useState<{ dx: number; dy: number } | null>(null);
   const start = useRef(false);
-  const content: RetouchOf | null = layer?.content.type === "retouch" ? layer.content : null;
+  const content: RetouchContent | null = layer?.content.type === "retouch" ? layer.content : null;
   const id = content && wanted ? layer!.id : null;
   useEffect(() => {
     if (!id) return;

@@ -1,7 +1,7 @@
 "use client";
 import { useMemo, useState } from "react";
 import styled from "styled-components";
-import { adjustmentValueText, valueName } from "../../words/adjustmentValues";
+import { wordsOf } from "../../kinds/contents/words";
 import { compareStates } from "../../words/compareStates";
 import { pathTo, recordsAt, type Step } from "../../document/history";
 import type { LayerRecord } from "../../document/records/layerTypes";
@@ -135,12 +135,8 @@ function Compared() {
 
 const MOST_DIFFERENCES = 40;
 
-function valuesOfLayer({ content }: LayerRecord): string[] {
-  if (content.type === "frame") return [`${plain(content.exposureEv, 2)} EV`];
-  if (content.type !== "adjustment") return [];
-  const { adjustment, values } = content;
-  return Object.entries(values).map(([name, v]) => `${valueName(adjustment, name).toLowerCase()} ${adjustmentValueText(adjustment, name, v)}`);
-}
+const valuesOfLayer = ({ content }: LayerRecord): string[] =>
+  Object.entries(wordsOf(content).values?.(content) ?? {}).map(([name, value]) => `${name} ${value}`);
 
 /** The exact values a step set, in one line. */
 function valuesOf(step: Step): string {

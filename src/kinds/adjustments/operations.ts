@@ -45,9 +45,5 @@ export const ADJUSTMENT_OPERATIONS: Record<Adjustment, Operation> = {
 
 /** Carries an adjustment out on a rectangle, in place; values that are not given are neutral. */
 export function applyAdjustment(on: Site, adjustment: Adjustment, given: Record<string, number>): void {
-  on.scope.kernels.withScope((scope) => ADJUSTMENT_OPERATIONS[adjustment].apply({ ...on, scope }, valuesOf(adjustment, given)));
+  on.scope.kernels.withScope((scope) => ADJUSTMENT_OPERATIONS[adjustment]({ ...on, scope }, valuesOf(adjustment, given)));
 }
-
-/** Samples around a place that an adjustment looks at, at a level. */
-export const adjustmentReach = (adjustment: Adjustment, given: Record<string, number>, level: number): number =>
-  ADJUSTMENT_OPERATIONS[adjustment].reach?.(valuesOf(adjustment, given), level) ?? 0;

@@ -18,6 +18,7 @@ import { noise } from "./noise/record";
 import { mono } from "./mono/record";
 import { invert } from "./invert/record";
 import type { MeasuredValues } from "../values";
+import type { AdjustmentRecord } from "./fields";
 
 /** All adjustments that a layer can be, in the order they are offered. */
 export const ADJUSTMENT_RECORDS = {
@@ -45,7 +46,7 @@ export const ADJUSTMENT_RECORDS = {
 export type Adjustment = keyof typeof ADJUSTMENT_RECORDS;
 
 /** What the values of an adjustment are: unit, limits and the value that does nothing. */
-export const valuesOfKind = (adjustment: Adjustment): MeasuredValues => ADJUSTMENT_RECORDS[adjustment];
+export const valuesOfKind = (adjustment: Adjustment): MeasuredValues => ADJUSTMENT_RECORDS[adjustment].values;
 
 /** Values in use: neutral where none is given. */
 export function valuesOf(adjustment: Adjustment, given: Record<string, number>): Record<string, number> {
@@ -53,3 +54,7 @@ export function valuesOf(adjustment: Adjustment, given: Record<string, number>):
 }
 
 export const isAdjustment = (name: unknown): name is Adjustment => typeof name === "string" && Object.hasOwn(ADJUSTMENT_RECORDS, name);
+
+/** Samples around a place that an adjustment looks at, at a level. */
+export const adjustmentReach = (adjustment: Adjustment, given: Record<string, number>, level: number): number =>
+  (ADJUSTMENT_RECORDS[adjustment] as AdjustmentRecord).reach?.(valuesOf(adjustment, given), level) ?? 0;

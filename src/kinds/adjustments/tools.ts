@@ -1,7 +1,6 @@
 import type { Where } from "../../core/adjust/spatial";
 import { OKLAB } from "../../core/color/oklab";
 import { LOWEST_OCTAVE, OCTAVES } from "../../core/color/toneCurve";
-import { blurReach } from "../../core/raster/blur";
 import type { Filters } from "../../core/raster/filters";
 import type { DerivedCache } from "../../engine/graph/DerivedCache";
 import { each, type Planes } from "../../engine/operations/frames/frameSamples";
@@ -18,14 +17,7 @@ export interface Site {
   cache: DerivedCache;
   filters: Filters;
 }
-export interface Operation {
-  apply(on: Site, values: Values): void;
-  /** samples around a place that it looks at, at a level; none where it is not told */
-  reach?(values: Values, level: number): number;
-}
-
-/** Reach of what blurs over a radius. */
-export const blurred = ({ radiusPx }: Values, level: number): number => blurReach(radiusPx / 2 ** level);
+export type Operation = (on: Site, values: Values) => void;
 
 type PlaneKernel = "applyMatrix" | "gradeSamples" | "lightSamples" | "oklabSamples" | "lightOfOklab" | "logLightSamples" | "brightenSamples";
 
@@ -44,19 +36,20 @@ export const remembered = (cache: DerivedCache, of: unknown, make: () => Float32
   cache.take(`table/${JSON.stringify(of)}`, make, (table) => table.byteLength);
 
 /** Works on linear light. */
-export const byLight = (change: (light: Triple, values: Values, where: Where, filters: Filters) => void): Operation => ({
-  apply: (on, values) => change(lightOf(on), values, on.where, on.filters),
-});
+export const byLight =
+  (change: (light: Triple, values: Values, where: Where, filters: Filters) => void): Operation =>
+  (on, values) =>
+    change(lightOf(on), values, on.where, on.filters);
 
 /** A table of light on all channels or on one. */
-export const byChannel = (name: string, tableOf: (values: Values) => Float32Array): Operation => ({
-  apply: ({ scope, planes, cache }, values) => {
+export const byChannel =
+  (name: string, tableOf: (values: Values) => Float32Array): Operation =>
+  ({ scope, planes, cache }, values) => {
     const table = scope.matrix(remembered(cache, [name, values], () => tableOf(values)));
     each(planes).forEach((plane, c) => {
       if (!values.channel || values.channel === c + 1) scope.kernels.run("tableSamples", [plane, table, LOWEST_OCTAVE, OCTAVES], 0, planes.length, 16384);
     });
-  },
-});
+  };
 
 /** Light below this has no detail worth keeping apart. */
 const DARKEST = 1e-5;
@@ -69,21 +62,21 @@ export function logLightOf(on: Site): Float32Array {
 }
 
 /** Brightens by EV that are found from log2 luminance. */
-export const byLogLight = (evOf: (light: Float32Array, values: Values, where: Where, filters: Filters) => Float32Array): Operation => ({
-  apply: (on, values) => {
+export const byLogLight =
+  (evOf: (light: Float32Array, values: Values, where: Where, filters: Filters) => Float32Array): Operation =>
+  (on, values) => {
     const light = logLightOf(on);
     light.set(evOf(light.slice(), values, on.where, on.filters));
     run(on, "brightenSamples", light.byteOffset);
-  },
-});
+  };
 
 /** Works on Oklab. */
-export const byOklab = (change: (lab: Triple, values: Values) => void): Operation => ({
-  apply: (on, values) => {
+export const byOklab =
+  (change: (lab: Triple, values: Values) => void): Operation =>
+  (on, values) => {
     const convert = (kernel: "oklabSamples" | "lightOfOklab", { into, out }: { into: readonly number[]; out: readonly number[] }) =>
       run(on, kernel, on.scope.matrix(into), on.scope.matrix(out));
     convert("oklabSamples", OKLAB.in);
     change(lightOf(on), values);
     convert("lightOfOklab", OKLAB.back);
-  },
-});
+  };

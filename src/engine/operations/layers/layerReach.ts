@@ -2,15 +2,14 @@ import { blurReach } from "../../../core/raster/blur";
 import type { LayerRecord } from "../../../document/records/layerTypes";
 import type { Records } from "../../../document/records/types";
 import { childrenOf, layersOf } from "../../../document/selectors";
-import { adjustmentReach } from "../../../kinds/adjustments/operations";
+import { recordOf } from "../../../kinds/contents/records";
 
 /** Samples around a rectangle that layers of a job look at, at a display level. @param only some of those in no group, with what they hold */
 export function stackReach(records: Records, level: number, only: LayerRecord[] | null = null): number {
   const layers = only ? only.flatMap((l) => [l, ...within(records, l.id)]) : layersOf(records);
   return layers.reduce((sum, { visible, content, seamPx }) => {
     if (!visible) return sum;
-    if (content.type !== "adjustment") return sum + blurReach(seamPx / 2 ** level);
-    return sum + adjustmentReach(content.adjustment, content.values, level);
+    return sum + (recordOf(content).reach?.(content, level) ?? blurReach(seamPx / 2 ** level));
   }, 0);
 }
 

@@ -2,6 +2,8 @@ import { widen, sizeAtLevel, type Rectangle } from "../../../core/geometry/recta
 import { blurReach } from "../../../core/raster/blur";
 import { stackReach } from "./layerReach";
 import type { LayerRecord, MaskGroup } from "../../../document/records/layerTypes";
+import type { Records } from "../../../document/records/types";
+import { recordOf } from "../../../kinds/contents/records";
 import { operationOf } from "../../../kinds/maskParts/operations";
 import { allParts, isPainted } from "../../../kinds/maskParts/records";
 import { childrenOf, layerOf, strokesOf } from "../../../document/selectors";
@@ -50,26 +52,20 @@ function layerParts(job: Keyed, layer: LayerRecord, place: Place): unknown[] {
   if (place && concealsAll(job, layer, place)) return [clipped];
   const own = [content, opacity, mode, clipped, seamPx, maskParts(job, layer.mask, layer.id, place)];
   if (content.type === "group") return [own, ...childrenOf(records, layer.id).flatMap((l) => layerParts(job, l, place)), "end"];
-  if (content.type === "frame") {
-    // one that is not merged is looked at as it is developed
-    const frame = records[content.frameId];
-    return frame?.kind === "frame" ? [own, pictureIdOf(frame), frame.development] : [own];
-  }
-  if (content.type === "retouch") {
-    const siblings = childrenOf(records, layer.parentId);
-    return [
-      own,
-      retouchKey(
-        job,
-        layer,
-        siblings.slice(
-          0,
-          siblings.findIndex((l) => l.id === layer.id),
-        ),
-      ),
-    ];
-  }
-  return [own];
+  const { frameId, below } = recordOf(content).reads?.(content) ?? {};
+  // a frame that is not merged is looked at as it is developed
+  const frame = frameId === undefined ? undefined : records[frameId];
+  if (frame?.kind === "frame") return [own, pictureIdOf(frame), frame.development];
+  return below ? [own, retouchKey(job, layer, layersBelow(records, layer))] : [own];
+}
+
+/** The layers of its group that lie below a layer. */
+export function layersBelow(records: Records, layer: LayerRecord): LayerRecord[] {
+  const siblings = childrenOf(records, layer.parentId);
+  return siblings.slice(
+    0,
+    siblings.findIndex((l) => l.id === layer.id),
+  );
 }
 
 /** Whether a mask surely reveals nothing in a place: nothing is painted near it, and nothing else is in it. */

@@ -16,7 +16,7 @@ import { TextField } from "../../../ui/components/TextField";
 import { Select } from "../../../ui/components/Select";
 import { counted, percent } from "../../../ui/format";
 import { Patch, Patches, PatchPicture } from "../../../view/patches";
-import { useCompose } from "../composeState";
+import { useCompose } from "../../../view/composeState";
 import { joinRegion, layChosen, splitRegion, weaveFrames } from "./weaveActions";
 import { takeFrame } from "./WeaveLedger";
 

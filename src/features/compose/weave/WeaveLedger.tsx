@@ -11,7 +11,7 @@ import { Figure, Heading, Row, Section, Soft, Table } from "../../../ui/componen
 import { counted } from "../../../ui/format";
 import { tokens } from "../../../ui/tokens/tokens";
 import { rowKeys } from "../../../view/rowKeys";
-import { useCompose } from "../composeState";
+import { useCompose } from "../../../view/composeState";
 
 const Scroll = styled.div`
   overflow-x: auto;

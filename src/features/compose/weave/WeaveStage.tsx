@@ -9,7 +9,7 @@ import { PictureView, type PicturePointer } from "../../../view/PictureView";
 import { ReadoutLine } from "../../../view/ReadoutLine";
 import { StageLayout } from "../../../view/StageLayout";
 import { ViewChoices } from "../../../view/ViewChoices";
-import { useCompose } from "../composeState";
+import { useCompose } from "../../../view/composeState";
 import { WeaveBench, type Spot } from "./WeaveBench";
 import { WeaveLedger } from "./WeaveLedger";
 import { ask } from "../../../session/openJob";

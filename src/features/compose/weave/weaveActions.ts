@@ -5,7 +5,7 @@ import { joinRegions, layWeave, replaceRegion, setWeave } from "../../../documen
 import { ask, edit, runTask } from "../../../session/openJob";
 import { notify, useSession } from "../../../session/store";
 import { counted } from "../../../ui/format";
-import { useCompose } from "../composeState";
+import { useCompose } from "../../../view/composeState";
 
 const step = (label: string) => ({ stage: "compose", label });
 

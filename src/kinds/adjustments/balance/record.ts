@@ -1,10 +1,13 @@
-import { duv, mired, type MeasuredValues } from "../../values";
+import type { AdjustmentRecord } from "../fields";
+import { duv, mired } from "../../values";
 
 export const balance = {
-  darkMired: mired(),
-  darkDuv: duv(),
-  middleMired: mired(),
-  middleDuv: duv(),
-  lightMired: mired(),
-  lightDuv: duv(),
-} as const satisfies MeasuredValues;
+  values: {
+    darkMired: mired(),
+    darkDuv: duv(),
+    middleMired: mired(),
+    middleDuv: duv(),
+    lightMired: mired(),
+    lightDuv: duv(),
+  },
+} satisfies AdjustmentRecord;

@@ -1,3 +1,4 @@
-import { share, times, type MeasuredValues } from "../../values";
+import type { AdjustmentRecord } from "../fields";
+import { share, times } from "../../values";
 
-export const chroma = { factor: times(), protect: share(0.5) } as const satisfies MeasuredValues;
+export const chroma = { values: { factor: times(), protect: share(0.5) } } satisfies AdjustmentRecord;

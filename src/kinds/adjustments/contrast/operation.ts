@@ -1,3 +1,3 @@
 import { run, type Operation } from "../tools";
 
-export const contrast: Operation = { apply: (on, { factor, pivot }) => run(on, "gradeSamples", factor, pivot, 1) };
+export const contrast: Operation = (on, { factor, pivot }) => run(on, "gradeSamples", factor, pivot, 1);

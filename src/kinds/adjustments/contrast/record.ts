@@ -1,7 +1,9 @@
-import type { MeasuredValues } from "../../values";
+import type { AdjustmentRecord } from "../fields";
 
 export const contrast = {
-  factor: { unit: "×", neutral: 1, min: 0.3, max: 3, step: 0.01, digits: 2 },
-  /** linear light that stays as it is */
-  pivot: { unit: "", neutral: 0.18, min: 0.01, max: 1, step: 0.01, digits: 2 },
-} as const satisfies MeasuredValues;
+  values: {
+    factor: { unit: "×", neutral: 1, min: 0.3, max: 3, step: 0.01, digits: 2 },
+    /** linear light that stays as it is */
+    pivot: { unit: "", neutral: 0.18, min: 0.01, max: 1, step: 0.01, digits: 2 },
+  },
+} satisfies AdjustmentRecord;

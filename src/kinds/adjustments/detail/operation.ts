@@ -1,4 +1,4 @@
-import { detailContrast, detailReach } from "../../../core/adjust/spatial";
-import { byLogLight, type Operation } from "../tools";
+import { detailContrast } from "../../../core/adjust/spatial";
+import { byLogLight } from "../tools";
 
-export const detail: Operation = { ...byLogLight(detailContrast), reach: detailReach };
+export const detail = byLogLight(detailContrast);

@@ -1,9 +1,7 @@
 import { exp2 } from "../../../core/numeric/elementary";
 import { applyMatrix, type Operation } from "../tools";
 
-export const exposure: Operation = {
-  apply: (on, { ev }) => {
-    const gain = exp2(ev);
-    applyMatrix(on, [gain, 0, 0, 0, gain, 0, 0, 0, gain]);
-  },
+export const exposure: Operation = (on, { ev }) => {
+  const gain = exp2(ev);
+  applyMatrix(on, [gain, 0, 0, 0, gain, 0, 0, 0, gain]);
 };

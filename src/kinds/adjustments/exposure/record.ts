@@ -1,3 +1,4 @@
-import { ev, type MeasuredValues } from "../../values";
+import type { AdjustmentRecord } from "../fields";
+import { ev } from "../../values";
 
-export const exposure = { ev: ev(8) } as const satisfies MeasuredValues;
+export const exposure = { values: { ev: ev(8) } } satisfies AdjustmentRecord;

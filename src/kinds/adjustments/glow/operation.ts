@@ -1,4 +1,4 @@
 import { glow as spreadLight } from "../../../core/adjust/spatial";
-import { blurred, byLight, type Operation } from "../tools";
+import { byLight } from "../tools";
 
-export const glow: Operation = { ...byLight(spreadLight), reach: blurred };
+export const glow = byLight(spreadLight);

@@ -1,7 +1,11 @@
-import { px, share, type MeasuredValues } from "../../values";
+import { blurred, type AdjustmentRecord } from "../fields";
+import { px, share } from "../../values";
 
 export const highPass = {
-  amount: share(0),
-  radiusPx: px(3, 100),
-  gain: { unit: "×", neutral: 1, min: 0.1, max: 4, step: 0.05, digits: 2 },
-} as const satisfies MeasuredValues;
+  values: {
+    amount: share(0),
+    radiusPx: px(3, 100),
+    gain: { unit: "×", neutral: 1, min: 0.1, max: 4, step: 0.05, digits: 2 },
+  },
+  reach: blurred,
+} satisfies AdjustmentRecord;

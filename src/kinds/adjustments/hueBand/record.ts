@@ -1,10 +1,13 @@
-import { degrees, ev, times, type MeasuredValues } from "../../values";
+import type { AdjustmentRecord } from "../fields";
+import { degrees, ev, times } from "../../values";
 
 export const hueBand = {
-  hueDeg: degrees(60, 0, 360),
-  /** full strength in the inner half */
-  widthDeg: degrees(60, 10, 180),
-  shiftDeg: degrees(0, -90, 90),
-  factor: times(),
-  lightEv: ev(2),
-} as const satisfies MeasuredValues;
+  values: {
+    hueDeg: degrees(60, 0, 360),
+    /** full strength in the inner half */
+    widthDeg: degrees(60, 10, 180),
+    shiftDeg: degrees(0, -90, 90),
+    factor: times(),
+    lightEv: ev(2),
+  },
+} satisfies AdjustmentRecord;

@@ -1,3 +1,4 @@
-import { share, type MeasuredValues } from "../../values";
+import type { AdjustmentRecord } from "../fields";
+import { share } from "../../values";
 
-export const invert = { amount: share(0) } as const satisfies MeasuredValues;
+export const invert = { values: { amount: share(0) } } satisfies AdjustmentRecord;

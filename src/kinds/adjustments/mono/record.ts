@@ -1,8 +1,11 @@
-import { share, type MeasuredValues } from "../../values";
+import type { AdjustmentRecord } from "../fields";
+import { share } from "../../values";
 
 export const mono = {
-  amount: share(0),
-  red: share(0.2627, -1, 2),
-  green: share(0.678, -1, 2),
-  blue: share(0.0593, -1, 2),
-} as const satisfies MeasuredValues;
+  values: {
+    amount: share(0),
+    red: share(0.2627, -1, 2),
+    green: share(0.678, -1, 2),
+    blue: share(0.0593, -1, 2),
+  },
+} satisfies AdjustmentRecord;

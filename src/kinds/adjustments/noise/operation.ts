@@ -1,4 +1,4 @@
-import { noiseReach, reduceNoise } from "../../../core/adjust/spatial";
-import { byLight, type Operation } from "../tools";
+import { reduceNoise } from "../../../core/adjust/spatial";
+import { byLight } from "../tools";
 
-export const noise: Operation = { ...byLight(reduceNoise), reach: (_values, level) => noiseReach(level) };
+export const noise = byLight(reduceNoise);

@@ -1,4 +1,4 @@
 import { sharpen as sharpening } from "../../../core/adjust/spatial";
-import { blurred, byLogLight, type Operation } from "../tools";
+import { byLogLight } from "../tools";
 
-export const sharpen: Operation = { ...byLogLight(sharpening), reach: blurred };
+export const sharpen = byLogLight(sharpening);

@@ -1,4 +1,4 @@
 import { whiteBalanceMatrix } from "../../../core/color/whiteBalance";
 import { applyMatrix, type Operation } from "../tools";
 
-export const whiteBalance: Operation = { apply: (on, { mired, duv }) => applyMatrix(on, whiteBalanceMatrix(mired, duv)) };
+export const whiteBalance: Operation = (on, { mired, duv }) => applyMatrix(on, whiteBalanceMatrix(mired, duv));

@@ -1,3 +1,4 @@
-import { duv, mired, type MeasuredValues } from "../../values";
+import type { AdjustmentRecord } from "../fields";
+import { duv, mired } from "../../values";
 
-export const whiteBalance = { mired: mired(), duv: duv() } as const satisfies MeasuredValues;
+export const whiteBalance = { values: { mired: mired(), duv: duv() } } satisfies AdjustmentRecord;

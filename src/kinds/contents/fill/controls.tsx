@@ -1,16 +1,13 @@
 "use client";
-import { updateLayer } from "../../document/layerEdits";
-import type { Colour, ColourRamp, LayerContent, LayerRecord } from "../../document/records/layerTypes";
-import { documentSize } from "../../document/selectors";
-import { edit } from "../../session/openJob";
-import { useSession } from "../../session/store";
-import { Choice } from "../../ui/components/Button";
-import { MeasuredControl } from "../../ui/components/MeasuredControl";
-import { Heading, RowOf, Section } from "../../ui/components/panels";
-import { plain } from "../../ui/format";
-import { showLive } from "../../session/live";
-
-type Fill = LayerContent & { type: "fill" };
+import { documentSize } from "../../../document/selectors";
+import { useSession } from "../../../session/store";
+import { Choice } from "../../../ui/components/Button";
+import { MeasuredControl } from "../../../ui/components/MeasuredControl";
+import { Heading, RowOf, Section } from "../../../ui/components/panels";
+import { plain } from "../../../ui/format";
+import type { ContentControls, ControlsProps } from "../controlling";
+import { setContent, showContent } from "../setContent";
+import type { Colour, ColourRamp, FillContent } from "./record";
 
 const CHANNELS = ["red", "green", "blue"] as const;
 const hex = (colour: Colour) =>
@@ -27,11 +24,11 @@ const ENDS = [
 ] as const;
 
 /** One colour or two along a ramp, with grain. */
-export function FillContent({ layer, content, isDisabled }: { layer: LayerRecord; content: Fill; isDisabled: boolean }) {
+function FillControls({ layer, content, isDisabled }: ControlsProps<FillContent>) {
   const { records } = useSession();
   const { width, height } = documentSize(records) ?? { width: 1, height: 1 };
   const { ramp } = content;
-  const set = (given: Partial<Fill>, label: string) => edit(updateLayer(layer.id, { content: { ...content, ...given } }), { stage: "compose", label });
+  const set = (given: Partial<FillContent>, label: string) => setContent(layer, { ...content, ...given }, label);
   const setRamp = (given: Partial<ColourRamp>, label: string) => ramp && set({ ramp: { ...ramp, ...given } }, label);
   const black: ColourRamp = { red: 0, green: 0, blue: 0, x0: width / 2, y0: 0, x1: width / 2, y1: height };
   return (
@@ -62,7 +59,7 @@ export function FillContent({ layer, content, isDisabled }: { layer: LayerRecord
               step={1}
               digits={0}
               isDisabled={isDisabled}
-              onPreview={(v) => showLive(updateLayer(layer.id, { content: { ...content, ramp: { ...ramp, [of]: v } } }))}
+              onPreview={(v) => showContent(layer, { ...content, ramp: { ...ramp, [of]: v } })}
               onChange={(v) => setRamp({ [of]: v }, `Gradient ${name.toLowerCase()} ${Math.round(v)} px`)}
             />
           ))}
@@ -80,7 +77,7 @@ export function FillContent({ layer, content, isDisabled }: { layer: LayerRecord
         scale={100}
         hint="Standard deviation, encoded."
         isDisabled={isDisabled}
-        onPreview={(v) => showLive(updateLayer(layer.id, { content: { ...content, grain: v } }))}
+        onPreview={(v) => showContent(layer, { ...content, grain: v })}
         onChange={(v) => set({ grain: v }, `Grain ${plain(100 * v, 1)} %`)}
       />
       <MeasuredControl
@@ -93,7 +90,7 @@ export function FillContent({ layer, content, isDisabled }: { layer: LayerRecord
         step={0.1}
         digits={1}
         isDisabled={isDisabled}
-        onPreview={(v) => showLive(updateLayer(layer.id, { content: { ...content, grainPx: v } }))}
+        onPreview={(v) => showContent(layer, { ...content, grainPx: v })}
         onChange={(v) => set({ grainPx: v }, `Grain size ${plain(v, 1)} px`)}
       />
     </Section>
@@ -137,3 +134,16 @@ function ColourControls(props: { name: string; colour: Colour; isDisabled: boole
     </>
   );
 }
+
+export const fill: ContentControls<FillContent> = {
+  Controls: FillControls,
+  offers: [
+    {
+      id: "fill",
+      name: "Colour",
+      does: "One colour, with grain on request.",
+      layer: () => ({ name: "Colour", content: { type: "fill", red: 0.5, green: 0.5, blue: 0.5, grain: 0, grainPx: 2, ramp: null }, opacity: 0.5 }),
+      tab: "content",
+    },
+  ],
+};

@@ -1,7 +1,7 @@
-import { updateLayer } from "../../document/layerEdits";
-import { layerOf } from "../../document/selectors";
-import { ask, edit } from "../../session/openJob";
-import { notify, report, useSession } from "../../session/store";
+import { updateLayer } from "../document/layerEdits";
+import { layerOf } from "../document/selectors";
+import { ask, edit } from "./openJob";
+import { notify, report, useSession } from "./store";
 
 /** Gives a retouch the source that goes best with what lies around its area. */
 export async function proposeSourceFor(layerId: string): Promise<void> {

@@ -1,8 +1,8 @@
 import { create } from "zustand";
-import type { LayerRecord } from "../../document/records/layerTypes";
-import { allParts, type MaskPart } from "../../kinds/maskParts/records";
-import type { Records } from "../../document/records/types";
-import { childrenOf, layerOf, layersOf } from "../../document/selectors";
+import type { LayerRecord } from "../document/records/layerTypes";
+import { allParts, type MaskPart } from "../kinds/maskParts/records";
+import type { Records } from "../document/records/types";
+import { childrenOf, layerOf, layersOf } from "../document/selectors";
 
 export type ComposeShown = "result" | "pattern" | "mask" | "edge" | "frame" | "lifted" | "residual";
 /** What of a layer the bench shows. */

@@ -1,24 +1,23 @@
 "use client";
 import { useEffect, useState } from "react";
-import type { Twin } from "../../core/retouch/findTwins";
-import { updateLayer } from "../../document/layerEdits";
-import { RETOUCH_METHODS, type LayerContent, type LayerRecord, type RetouchMethod } from "../../document/records/layerTypes";
-import { engine } from "../../session/engine";
-import { edit } from "../../session/openJob";
-import { report, useSession } from "../../session/store";
-import { Button, Choice, TextButton } from "../../ui/components/Button";
-import { MeasuredControl, type ValueRange } from "../../ui/components/MeasuredControl";
-import { Card, RowOf, Section, Soft } from "../../ui/components/panels";
-import { Select } from "../../ui/components/Select";
-import { plain } from "../../ui/format";
-import { jumpTo } from "../../view/viewState";
-import { isCancelled } from "../../workers/client/EngineClient";
-import { useCompose } from "./composeState";
-import { RETOUCH_NAMES } from "./layerWords";
-import { proposeSourceFor } from "./retouchActions";
-import { showLive } from "../../session/live";
-
-export type RetouchOf = LayerContent & { type: "retouch" };
+import type { Twin } from "../../../core/retouch/findTwins";
+import { paintedMask } from "../../../document/layerEdits";
+import type { LayerRecord } from "../../../document/records/layerTypes";
+import { ask } from "../../../session/openJob";
+import { proposeSourceFor } from "../../../session/retouching";
+import { report, useSession } from "../../../session/store";
+import { Button, Choice, TextButton } from "../../../ui/components/Button";
+import { MeasuredControl, type ValueRange } from "../../../ui/components/MeasuredControl";
+import { Card, RowOf, Section, Soft } from "../../../ui/components/panels";
+import { Select } from "../../../ui/components/Select";
+import { plain } from "../../../ui/format";
+import { jumpTo } from "../../../view/viewState";
+import { isCancelled } from "../../../workers/client/EngineClient";
+import { useCompose } from "../../../view/composeState";
+import type { ContentControls, ControlsProps, Offer } from "../controlling";
+import { setContent, showContent } from "../setContent";
+import { RETOUCH_METHODS, type RetouchContent, type RetouchMethod } from "./record";
+import { RETOUCH_NAMES } from "./words";
 
 const DOES: Record<RetouchMethod, string> = {
   heal: "Detail from another place, tones from around the area.",
@@ -34,12 +33,12 @@ const VALUES: (ValueRange & { of: "dx" | "dy" | "angleDeg" | "scale" })[] = [
   { of: "scale", name: "Size", unit: "%", neutral: 1, min: 0.25, max: 4, step: 0.01, digits: 0, scale: 100 },
 ];
 
-export function setRetouch(layer: LayerRecord, content: RetouchOf, given: Partial<RetouchOf>, label: string): void {
-  edit(updateLayer(layer.id, { content: { ...content, ...given } }), { stage: "compose", label });
+export function setRetouch(layer: LayerRecord, content: RetouchContent, given: Partial<RetouchContent>, label: string): void {
+  setContent(layer, { ...content, ...given }, label);
 }
 
 /** Patches that the retouch makes stand twice, looked for a moment after the last change. */
-function useTwins(layer: LayerRecord, content: RetouchOf): Twin[] {
+function useTwins(layer: LayerRecord, content: RetouchContent): Twin[] {
   const { records } = useSession();
   const [found, setFound] = useState<{ id: string; twins: Twin[] } | null>(null);
   const wanted = content.method !== "smooth";
@@ -47,8 +46,7 @@ function useTwins(layer: LayerRecord, content: RetouchOf): Twin[] {
     if (!wanted) return;
     const controller = new AbortController();
     const timer = setTimeout(() => {
-      engine
-        .call("findTwinsOf", { records, layerId: layer.id }, { signal: controller.signal })
+      ask("findTwinsOf", { records, layerId: layer.id }, { signal: controller.signal })
         .then((twins) => setFound({ id: layer.id, twins }))
         .catch((error: unknown) => isCancelled(error) || report(error));
     }, 900);
@@ -61,11 +59,11 @@ function useTwins(layer: LayerRecord, content: RetouchOf): Twin[] {
 }
 
 /** How an area is mended, and where it is taken from. */
-export function RetouchContent({ layer, content, isDisabled }: { layer: LayerRecord; content: RetouchOf; isDisabled: boolean }) {
+function RetouchControls({ layer, content, isDisabled }: ControlsProps<RetouchContent>) {
   const { busy } = useSession();
   const pulling = useCompose((s) => s.pulling);
   const [twin] = useTwins(layer, content);
-  const set = (given: Partial<RetouchOf>, label: string) => setRetouch(layer, content, given, label);
+  const set = (given: Partial<RetouchContent>, label: string) => setRetouch(layer, content, given, label);
   const hasSource = content.method === "heal" || content.method === "clone";
   return (
     <Section>
@@ -105,7 +103,7 @@ export function RetouchContent({ layer, content, isDisabled }: { layer: LayerRec
               {...range}
               value={content[of]}
               isDisabled={isDisabled}
-              onPreview={(v) => showLive(updateLayer(layer.id, { content: { ...content, [of]: v } }))}
+              onPreview={(v) => showContent(layer, { ...content, [of]: v })}
               onChange={(v) => set({ [of]: v }, `Source ${range.name.toLowerCase()} ${plain(v * (range.scale ?? 1), range.digits)} ${range.unit}`)}
             />
           ))}
@@ -123,3 +121,25 @@ export function RetouchContent({ layer, content, isDisabled }: { layer: LayerRec
     </Section>
   );
 }
+
+const FOR: Record<RetouchMethod, string> = {
+  heal: "Paint what is to go: detail from a place like it, tones from around.",
+  clone: "Paint where another place is to stand, as it is.",
+  fill: "Paint what is to go: what lies around goes on there.",
+  smooth: "Paint specks in an even surface: tones from around.",
+};
+
+const offer = (method: RetouchMethod): Offer => ({
+  id: method,
+  name: RETOUCH_NAMES[method],
+  does: FOR[method],
+  layer: () => ({
+    name: RETOUCH_NAMES[method],
+    content: { type: "retouch", method, dx: 0, dy: 0, angleDeg: 0, scale: 1, mirrored: false },
+    mask: paintedMask(0),
+  }),
+  next: "paint what is to go",
+  tab: "mask",
+});
+
+export const retouch: ContentControls<RetouchContent> = { Controls: RetouchControls, offers: RETOUCH_METHODS.map(offer) };

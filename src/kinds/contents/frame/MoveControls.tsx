@@ -1,17 +1,15 @@
 "use client";
-import { updateLayer } from "../../document/layerEdits";
-import { UNMOVED, type LayerContent, type LayerRecord, type Moved } from "../../document/records/layerTypes";
-import { mergedFramesOf } from "../../document/selectors";
-import { edit } from "../../session/openJob";
-import { useSession } from "../../session/store";
-import { Button, Choice } from "../../ui/components/Button";
-import { MeasuredControl, type ValueRange } from "../../ui/components/MeasuredControl";
-import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
-import { plain } from "../../ui/format";
-import { useCompose } from "./composeState";
-import { showLive } from "../../session/live";
-
-type FrameContent = LayerContent & { type: "frame" };
+import type { LayerRecord } from "../../../document/records/layerTypes";
+import { mergedFramesOf } from "../../../document/selectors";
+import { useSession } from "../../../session/store";
+import { Button, Choice } from "../../../ui/components/Button";
+import { MeasuredControl, type ValueRange } from "../../../ui/components/MeasuredControl";
+import { Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
+import { plain } from "../../../ui/format";
+import { useCompose } from "../../../view/composeState";
+import type { ControlsProps } from "../controlling";
+import { setContent, showContent } from "../setContent";
+import { UNMOVED, type FrameContent, type Moved } from "./record";
 
 const MOVES: (ValueRange & { of: "dx" | "dy" | "angleDeg" | "scale" })[] = [
   { of: "dx", name: "To the right", unit: "px", neutral: 0, min: -3000, max: 3000, step: 0.1, digits: 1 },
@@ -24,11 +22,11 @@ const CORNERS = ["Top left", "Top right", "Bottom right", "Bottom left"];
 /** Puts a layer's frame elsewhere, or leaves it where it was registered where nothing is said any more. */
 export function moveFrame(layer: LayerRecord, content: FrameContent, moved: Moved | null, label: string): void {
   const still = moved && JSON.stringify(moved) === JSON.stringify(UNMOVED);
-  edit(updateLayer(layer.id, { content: { ...content, moved: still ? null : moved } }), { stage: "compose", label });
+  setContent(layer, { ...content, moved: still ? null : moved }, label);
 }
 
 /** Where the frame of a layer lies: shifted, turned, scaled, its corners pulled; never baked in. */
-export function MoveControls({ layer, content, isDisabled }: { layer: LayerRecord; content: FrameContent; isDisabled: boolean }) {
+export function MoveControls({ layer, content, isDisabled }: ControlsProps<FrameContent>) {
   const { records } = useSession();
   const pulling = useCompose((s) => s.pulling);
   const now = content.moved ?? UNMOVED;
@@ -54,7 +52,7 @@ export function MoveControls({ layer, content, isDisabled }: { layer: LayerRecor
           {...range}
           value={now[of]}
           isDisabled={isDisabled}
-          onPreview={(v) => showLive(updateLayer(layer.id, { content: { ...content, moved: { ...now, [of]: v } } }))}
+          onPreview={(v) => showContent(layer, { ...content, moved: { ...now, [of]: v } })}
           onChange={(v) => {
             const label = `Layer ${range.name.toLowerCase()} ${plain(v * (range.scale ?? 1), range.digits)} ${range.unit}`;
             moveFrame(layer, content, { ...now, [of]: v }, label);
@@ -76,9 +74,7 @@ export function MoveControls({ layer, content, isDisabled }: { layer: LayerRecor
               step={0.1}
               digits={1}
               isDisabled={isDisabled}
-              onPreview={(v) =>
-                showLive(updateLayer(layer.id, { content: { ...content, moved: { ...now, corners: now.corners.map((c, k) => (k === i ? v : c)) } } }))
-              }
+              onPreview={(v) => showContent(layer, { ...content, moved: { ...now, corners: now.corners.map((c, k) => (k === i ? v : c)) } })}
               onChange={(v) =>
                 moveFrame(layer, content, { ...now, corners: now.corners.map((c, k) => (k === i ? v : c)) }, `Layer: ${name.toLowerCase()} ${plain(v, 1)} px`)
               }

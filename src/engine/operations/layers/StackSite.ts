@@ -1,0 +1,39 @@
+import type { Where } from "../../../core/adjust/spatial";
+import type { LayerRecord } from "../../../document/records/layerTypes";
+import type { Rectangle } from "../../../core/geometry/rectangle";
+import type { Scope } from "../../../kernels/Kernels";
+import type { EngineContext } from "../../EngineContext";
+import type { Planes } from "../frames/frameSamples";
+import type { PreparedJob } from "./PreparedJob";
+
+/** Planes and where they are something: an alpha plane, or 0 where they are everywhere. */
+export interface Ground {
+  planes: Planes;
+  alpha: number;
+}
+
+/** What a layer shows, and how much of it there is: an alpha plane. */
+export interface Top {
+  planes: Planes;
+  alpha: number;
+  /** changes what is there and adds nothing where there is nothing */
+  changes: boolean;
+}
+
+/** The stack of layers in a rectangle, and what its layers may ask of it. */
+export interface StackSite {
+  readonly ctx: EngineContext;
+  readonly job: PreparedJob;
+  readonly where: Where;
+  /** samples of the rectangle */
+  readonly n: number;
+  /** an alpha plane that is 1 */
+  everywhere(scope: Scope): number;
+  /** a plane that is 0 */
+  nowhere(scope: Scope): number;
+  copy(planes: Planes, scope: Scope): Planes;
+  /** lays what a group holds over a ground */
+  lay(groupId: string, ground: Ground): void;
+  /** the layers of its group that lie below a layer, and what they make of any rectangle */
+  below(layer: LayerRecord): { layers: LayerRecord[]; read: (rect: Rectangle, scope: Scope) => Planes };
+}

@@ -1,0 +1,8 @@
+import type { ContentOperation } from "../tools";
+import type { BelowContent } from "./record";
+
+export const below: ContentOperation<BelowContent> = (on, _content, _layer, ground, scope) => ({
+  planes: on.copy(ground.planes, scope),
+  alpha: on.everywhere(scope),
+  changes: true,
+});

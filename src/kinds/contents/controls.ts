@@ -1,0 +1,14 @@
+import { adjustment } from "./adjustment/controls";
+import { below } from "./below/controls";
+import type { ContentControls } from "./controlling";
+import { fill } from "./fill/controls";
+import { frame } from "./frame/controls";
+import { group } from "./group/controls";
+import { merge } from "./merge/controls";
+import type { ContentKind, ContentOf, LayerContent } from "./records";
+import { retouch } from "./retouch/controls";
+
+/** The controls of each kind of layer, in the order they are offered. */
+export const CONTENT_CONTROLS: { [K in ContentKind]: ContentControls<ContentOf<K>> } = { retouch, group, fill, below, merge, frame, adjustment };
+
+export const controlsOf = (content: LayerContent) => CONTENT_CONTROLS[content.type] as ContentControls<LayerContent>;

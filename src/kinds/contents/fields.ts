@@ -1,0 +1,17 @@
+import type { Schema } from "yup";
+
+/** Change that is not of any size in particular. */
+export const ANY_SIZE = Infinity;
+
+export interface ContentRecord<C> {
+  /** what it holds besides its type */
+  fields: Record<string, Schema>;
+  /** whether values that are each sound go together */
+  isSound?: (content: C) => boolean;
+  /** size of the finest detail that it changes, px: what a level has to hold for that to be seen there; of any size where nothing is said */
+  finestPx?: (content: C) => number;
+  /** samples around a place that it looks at, at a level; none where nothing is said */
+  reach?: (content: C, level: number) => number;
+  /** what it shows besides what it holds: a frame, or all that lies below it in its group, wherever that is */
+  reads?: (content: C) => { frameId?: string; below?: boolean };
+}

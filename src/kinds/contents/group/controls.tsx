@@ -1,0 +1,43 @@
+"use client";
+import { ungroup } from "../../../document/layerEdits";
+import { childrenOf } from "../../../document/selectors";
+import { edit } from "../../../session/openJob";
+import { useSession } from "../../../session/store";
+import { Button } from "../../../ui/components/Button";
+import { RowOf, Section, Soft } from "../../../ui/components/panels";
+import { counted } from "../../../ui/format";
+import type { ContentControls, ControlsProps } from "../controlling";
+import type { GroupContent } from "./record";
+
+function GroupControls({ layer, isDisabled }: ControlsProps<GroupContent>) {
+  const { records } = useSession();
+  return (
+    <Section>
+      <Soft>
+        {counted(childrenOf(records, layer.id).length, "layer")}, blended among themselves first and then laid over what is below. Drag a row onto the group to
+        put it in.
+      </Soft>
+      <RowOf>
+        <Button
+          isDisabled={isDisabled}
+          onPress={() => edit(ungroup(layer.id), { stage: "compose", label: `Group "${layer.name}" taken away, its layers kept` })}
+        >
+          Take the group away
+        </Button>
+      </RowOf>
+    </Section>
+  );
+}
+
+export const group: ContentControls<GroupContent> = {
+  Controls: GroupControls,
+  offers: [
+    {
+      id: "group",
+      name: "Group",
+      does: "Holds layers that are blended among themselves first.",
+      layer: () => ({ name: "Group", content: { type: "group" } }),
+      tab: "layer",
+    },
+  ],
+};
