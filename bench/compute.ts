@@ -8,7 +8,8 @@ import { tmpdir } from "node:os";
 import { join } from "node:path";
 import { createNodeEngine } from "../src/cli/createNodeEngine";
 import { gatherFiles } from "../src/cli/gatherFiles";
-import { addFrames, setAdjustment, setRegistration, unmovedRegistration } from "../src/document/edits";
+import { addFrames, setRegistration, unmovedRegistration } from "../src/document/edits";
+import { setFinish } from "../src/document/finishEdits";
 import { addLayer, paintedMask } from "../src/document/layerEdits";
 import { FRESH_MERGE, setMerge } from "../src/document/mergeEdits";
 import type { FrameRecord, Records } from "../src/document/records/types";
@@ -142,8 +143,8 @@ const measure = async (work: (i: number) => Promise<unknown>) => {
   }
   return { cpuMs: median(cpus) * 1000, wallMs: median(walls) };
 };
-const exact = await measure((i) => view(setAdjustment("exposure", { ev: 0.1 * (i + 1) })(records), 2, 1060, 708));
-const coarse = await measure((i) => view(setAdjustment("exposure", { ev: 0.1 * (i + 1) })(records), 4, 265, 177));
+const exact = await measure((i) => view(setFinish("exposure", { ev: 0.1 * (i + 1) })(records), 2, 1060, 708));
+const coarse = await measure((i) => view(setFinish("exposure", { ev: 0.1 * (i + 1) })(records), 4, 265, 177));
 const bytes = new Uint8Array(1060 * 708 * 4);
 const copy = await measure(async () => {
   for (let k = 0; k < 50; k++) bytes.slice();

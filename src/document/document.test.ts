@@ -1,25 +1,14 @@
 import fc from "fast-check";
-import {
-  type Edit,
-  addFrames,
-  createJob,
-  removeFrame,
-  removeLayer,
-  setAdjustment,
-  setGeometry,
-  setRegistration,
-  startJob,
-  takeStep,
-  unmovedRegistration,
-} from "./edits";
+import { type Edit, addFrames, createJob, removeFrame, removeLayer, setGeometry, setRegistration, startJob, takeStep, unmovedRegistration } from "./edits";
+import { setFinish } from "./finishEdits";
 import { addLayer, paintedMask } from "./layerEdits";
 import { FRESH_MERGE, type FoundGhost, chooseDonor, paintDonor, setGhosts, setMerge } from "./mergeEdits";
 import { append, EMPTY_HISTORY, moveHead, pathTo, recordsAt, redoTarget } from "./history";
-import { DOCUMENT_VERSION, MIGRATIONS } from "./migrations";
+import { DOCUMENT_VERSION, MIGRATIONS } from "./migrations/migrations";
 import { DocumentError, parseDocument } from "./parseDocument";
 import type { Records } from "./records/types";
 import { VALIDATORS } from "./records/validators";
-import { activeFramesOf, adjustmentValues, framesOf, geometryOf, ghostsOf, layersOf, registrationOf } from "./selectors";
+import { activeFramesOf, finishValues, framesOf, geometryOf, ghostsOf, layersOf, registrationOf } from "./selectors";
 import { outputGeometry, outputToReference } from "./outputGeometry";
 import { newFrame, newStroke } from "../../tests/support/records";
 import { IDENTITY, invert, project } from "../core/geometry/matrix3";
@@ -29,8 +18,8 @@ const text = { stage: "finish", label: "step" };
 const at = "2026-01-01T00:00:00.000Z";
 
 const someEdit = fc.oneof(
-  fc.double({ min: -4, max: 4, noNaN: true }).map((ev): Edit => setAdjustment("exposure", { ev })),
-  fc.double({ min: 0, max: 2, noNaN: true }).map((factor): Edit => setAdjustment("chroma", { factor })),
+  fc.double({ min: -4, max: 4, noNaN: true }).map((ev): Edit => setFinish("exposure", { ev })),
+  fc.double({ min: 0, max: 2, noNaN: true }).map((factor): Edit => setFinish("chroma", { factor })),
   fc.constant<Edit>(addFrames([frame])),
   fc.constant<Edit>((r) =>
     framesOf(r)[0]
@@ -71,11 +60,11 @@ it("any walk of edits, undo, redo and jumps leads to the records its path says",
 it("an abandoned branch stays reachable", () => {
   let state = startJob("Test", at, "set-1");
   const first = state.history.head;
-  state = takeStep(state.history, state.records, setAdjustment("exposure", { ev: 1 }), text, at);
+  state = takeStep(state.history, state.records, setFinish("exposure", { ev: 1 }), text, at);
   const abandoned = state.history.head;
   state = moveHead(state.history, state.records, first);
-  state = takeStep(state.history, state.records, setAdjustment("exposure", { ev: 2 }), text, at);
-  expect(adjustmentValues(moveHead(state.history, state.records, abandoned).records, "exposure").ev).toBe(1);
+  state = takeStep(state.history, state.records, setFinish("exposure", { ev: 2 }), text, at);
+  expect(finishValues(moveHead(state.history, state.records, abandoned).records, "exposure").ev).toBe(1);
 });
 
 it("a frame goes with its layers and their strokes", () => {
@@ -88,8 +77,8 @@ it("a frame goes with its layers and their strokes", () => {
 
 it("an edit that changes nothing is no step", () => {
   const { history, records } = startJob("Test", at, "set-1");
-  const once = takeStep(history, records, setAdjustment("exposure", { ev: 1 }), text, at);
-  expect(takeStep(once.history, once.records, setAdjustment("exposure", { ev: 1 }), text, at).step).toBeNull();
+  const once = takeStep(history, records, setFinish("exposure", { ev: 1 }), text, at);
+  expect(takeStep(once.history, once.records, setFinish("exposure", { ev: 1 }), text, at).step).toBeNull();
 });
 
 it("new frames take registration and merge away, because they no longer hold", () => {
@@ -101,7 +90,6 @@ it("new frames take registration and merge away, because they no longer hold", (
 it("every kind of record has a validator, and every version a migration", () => {
   expect(Object.keys(VALIDATORS).sort()).toEqual([
     "acceptance",
-    "adjustment",
     "exposures",
     "frame",
     "geometry",
@@ -142,11 +130,11 @@ describe("damaged documents get one sentence", () => {
           ...first,
           id: "left",
           parent: first.id,
-          diff: { added: { "adjustment-tone": { kind: "adjustment", id: "adjustment-tone" } }, updated: {}, removed: {} },
+          diff: { added: { "pin-left": { kind: "pin", id: "pin-left" } }, updated: {}, removed: {} },
         });
         return d;
       },
-      /damaged: adjustment/,
+      /damaged: pin/,
     ],
     [
       "a stroke that leads out of the world",

@@ -4,8 +4,6 @@ import type { SetKind } from "../core/measure/sets/setKinds";
 import type { Rectangle } from "../core/geometry/rectangle";
 import { append, diffRecords, EMPTY_HISTORY, isEmptyDiff, type History, type Step } from "./history";
 import type {
-  AdjustmentRecord,
-  AdjustmentType,
   AnyRecord,
   Development,
   FramePlacement,
@@ -17,7 +15,7 @@ import type {
   RegistrationRecord,
   SetRecord,
 } from "./records/types";
-import { adjustmentOf, AS_SHOT, childrenOf, exposuresOf, framesOf, framesOfSet, ghostsOf, NEUTRAL, registrationOf, setsOf, workingSetIdOf } from "./selectors";
+import { AS_SHOT, childrenOf, exposuresOf, framesOf, framesOfSet, ghostsOf, registrationOf, setsOf, workingSetIdOf } from "./selectors";
 
 /** Edits make new records from old ones; nothing is changed in place. Each becomes one step of the logbook. */
 export type Edit = (records: Records) => Records;
@@ -301,24 +299,6 @@ export function addRecord(record: AnyRecord): Edit {
 
 export function removeRecord(id: string): Edit {
   return (records) => without(records, [id]);
-}
-
-export function setAdjustment(type: AdjustmentType, values: Record<string, number>): Edit {
-  return (records) => {
-    const old = adjustmentOf(records, type);
-    const record: AdjustmentRecord = {
-      kind: "adjustment",
-      id: `adjustment-${type}`,
-      type,
-      enabled: true,
-      values: { ...NEUTRAL[type], ...old?.values, ...values },
-    };
-    return put(records, record);
-  };
-}
-
-export function resetAdjustment(type: AdjustmentType): Edit {
-  return (records) => without(records, [`adjustment-${type}`]);
 }
 
 export function setGeometry(geometry: Pick<GeometryRecord, "angleDeg" | "crop" | "ratio">): Edit {

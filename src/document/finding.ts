@@ -1,6 +1,7 @@
 import type { Rectangle } from "../core/geometry/rectangle";
 import type { LayerRecord, MaskGroup } from "./records/layerTypes";
-import type { AdjustmentType, Records } from "./records/types";
+import type { FinishStep } from "./finishEdits";
+import type { Records } from "./records/types";
 import { acceptancesOf } from "./selectors";
 
 export type FindingKind =
@@ -26,12 +27,11 @@ export type FindingKind =
 
 /** What can be done about a finding with one action. */
 export type Remedy =
-  | { kind: "setAdjustment"; type: AdjustmentType; values: Record<string, number>; label: string }
+  | { kind: "setFinish"; step: FinishStep; values: Record<string, number>; label: string }
   | { kind: "crop"; label: string }
   | { kind: "changeLayer"; layerId: string; change: Partial<Pick<LayerRecord, "clipped" | "visible">>; label: string }
   | { kind: "changeMask"; layerId: string; change: Partial<Pick<MaskGroup, "refinePx" | "ground" | "inverted">>; label: string }
   | { kind: "removeLayer"; layerId: string; label: string }
-  | { kind: "resetAdjustment"; type: AdjustmentType; label: string }
   | { kind: "show"; label: string };
 
 export interface Finding {

@@ -6,7 +6,7 @@ import { newFrame, newStroke } from "../../tests/support/records";
 import { addFrames, startJob, takeStep } from "./edits";
 import { addLayer, paintedMask } from "./layerEdits";
 import { FILE_LIMITS, JOB_LIMITS } from "./limits";
-import { DOCUMENT_VERSION } from "./migrations";
+import { DOCUMENT_VERSION } from "./migrations/migrations";
 import { DocumentError, parseDocument, salvageDocument } from "./parseDocument";
 import type { AnyRecord, RecordKind, Records } from "./records/types";
 import { VALIDATORS } from "./records/validators";

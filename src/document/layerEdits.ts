@@ -3,7 +3,7 @@ import { freshMask, type LayerRecord, type MaskGroup } from "./records/layerType
 import type { LayerContent } from "../kinds/contents/records";
 import { allParts, isPainted, type MaskPart, type PartShape } from "../kinds/maskParts/records";
 import type { Records, StrokeRecord } from "./records/types";
-import { childrenOf, layersOf, layerOf, strokesOf, workingSetIdOf } from "./selectors";
+import { childrenOf, isFinish, layersOf, layerOf, strokesOf, workingSetIdOf } from "./selectors";
 
 export type NewLayer = Partial<Omit<LayerRecord, "kind" | "index" | "setId">> & { name: string; content: LayerContent };
 
@@ -50,8 +50,8 @@ export function updateMask(id: string, change: Partial<MaskGroup>): Edit {
 export function moveLayer(id: string, by: 1 | -1): Edit {
   return (records) => {
     const layer = layerOf(records, id);
-    if (!layer) return records;
-    const siblings = childrenOf(records, layer.parentId);
+    if (!layer || isFinish(layer)) return records;
+    const siblings = childrenOf(records, layer.parentId).filter((l) => !isFinish(l));
     const other = siblings[siblings.findIndex((l) => l.id === id) + by];
     return other ? put(records, { ...layer, index: other.index }, { ...other, index: layer.index }) : records;
   };
@@ -82,7 +82,7 @@ export function groupLayer(id: string, name: string): Edit {
   return (records) => {
     const layer = layerOf(records, id);
     if (!layer) return records;
-    const group: LayerRecord = { ...freshLayer(records), name, content: { type: "group" }, index: layer.index, parentId: layer.parentId };
+    const group: LayerRecord = { ...freshLayer(records), name, content: { type: "group", through: false }, index: layer.index, parentId: layer.parentId };
     return put(records, group, { ...layer, parentId: group.id, clipped: false });
   };
 }

@@ -1,4 +1,4 @@
-import { framesOf, framesOfSet, layersOf, setsOf } from "./selectors";
+import { composedLayersOf, framesOf, framesOfSet, layersOf, setsOf } from "./selectors";
 import type { Records } from "./records/types";
 
 /** Stated limits of a job; what is over them is refused with the limit named, before anything is computed. */
@@ -11,7 +11,9 @@ export const FILE_LIMITS = { jsonBytes: 150_000_000, steps: 100_000 } as const;
 export function overLimit(records: Records): string | null {
   const frames = framesOf(records).length;
   if (frames > JOB_LIMITS.frames) return `A job holds at most ${JOB_LIMITS.frames} frames; this would be ${frames}. Gather them into more jobs.`;
-  const layers = layersOf(records).length;
+  // the finish has as much room of its own
+  const composed = composedLayersOf(records).length;
+  const layers = Math.max(composed, layersOf(records).length - composed);
   if (layers > JOB_LIMITS.layers) return `A set holds at most ${JOB_LIMITS.layers} layers; this would be ${layers}. Remove layers that are no longer needed.`;
   const strokes = Object.values(records).filter((r) => r.kind === "stroke").length;
   if (strokes > JOB_LIMITS.strokes)

@@ -9,7 +9,7 @@ const hue = (hueDeg: number) => ({ type: "adjustment" as const, adjustment: "hue
 const look = (name: string, steps: Look["steps"]): Look => ({ id: name, name, createdAt: "2026-01-01T00:00:00Z", steps });
 
 it("a group's adjustments are a look, which is laid over another job as layers with the same values", () => {
-  let r = addLayer({ id: "g", name: "Evening", content: { type: "group" } })(records);
+  let r = addLayer({ id: "g", name: "Evening", content: { type: "group", through: false } })(records);
   r = addLayer({ id: "a", name: "Reeds", parentId: "g", content: hue(54), opacity: 0.8 })(r);
   r = addLayer({ id: "b", name: "Colour", parentId: "g", content: { type: "fill", red: 1, green: 0, blue: 0, grain: 0, grainPx: 2, ramp: null } })(r);
   r = addLayer({ id: "c", name: "Edge", parentId: "g", content: { type: "adjustment", adjustment: "falloff", values: { ev: -1 } }, mode: "luminosity" })(r);

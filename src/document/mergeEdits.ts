@@ -1,6 +1,7 @@
 import { countCells, sharedCells, subtractRuns, uniteRuns } from "../core/masks/cellRuns";
 import { GHOST_THRESHOLD } from "../core/merge/findGhosts";
 import { comparesLight, seatsByItself } from "../core/merge/mergeMethods";
+import { withToneResponse } from "./finishEdits";
 import { newId, put, updateRecord, without, type Edit } from "./edits";
 import type { FringeFacts, GhostRecord, MergeRecord, RecoveredResponse } from "./records/types";
 import { ghostsOf, workingSetIdOf, workingSetOf } from "./selectors";
@@ -24,7 +25,8 @@ export const FRESH_MERGE: Omit<MergeRecord, "kind" | "id" | "setId" | "method"> 
 export function setMerge(merge: Omit<MergeRecord, "kind" | "id" | "setId">): Edit {
   return (records) => {
     const setId = workingSetIdOf(records);
-    return put(records, { ...merge, kind: "merge", id: `merge-${setId}`, setId });
+    const merged = put(records, { ...merge, kind: "merge", id: `merge-${setId}`, setId });
+    return merge.method === "radiance" ? withToneResponse(merged) : merged;
   };
 }
 

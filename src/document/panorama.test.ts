@@ -6,7 +6,7 @@ import { layOut, viewMap } from "../core/panorama/layout";
 import { straighten } from "../core/panorama/level";
 import { addFrames, addPin, addRecord, developFrames, setGeometry, startJob, takeStep, unmovedRegistration } from "./edits";
 import { addLayer, paintedMask } from "./layerEdits";
-import { DOCUMENT_VERSION, MIGRATIONS } from "./migrations";
+import { DOCUMENT_VERSION, MIGRATIONS } from "./migrations/migrations";
 import { paintDonor } from "./mergeEdits";
 import { levelPinOf, setLevels, setPanorama, setPanoramaView } from "./panoramaEdits";
 import { checkRecord, parseDocument } from "./parseDocument";

@@ -2,7 +2,7 @@ import { ValidationError } from "yup";
 import type { Diff, Effect, History, Step } from "./history";
 import { recordsAt } from "./history";
 import { FILE_LIMITS, JOB_LIMITS } from "./limits";
-import { DOCUMENT_VERSION, MIGRATIONS } from "./migrations";
+import { DOCUMENT_VERSION, MIGRATIONS } from "./migrations/migrations";
 import type { AnyRecord, Records } from "./records/types";
 import { VALIDATORS } from "./records/validators";
 

@@ -3,8 +3,6 @@ import type { LevelLine } from "../core/panorama/level";
 import type { LevelPin, PanoramaRecord } from "./records/panoramaTypes";
 import type {
   AcceptanceRecord,
-  AdjustmentRecord,
-  AdjustmentType,
   AnyRecord,
   Development,
   ExposuresRecord,
@@ -23,6 +21,7 @@ import type {
   SetRecord,
   StrokeRecord,
 } from "./records/types";
+import { valuesOf, type Adjustment } from "../kinds/adjustments/records";
 import type { LayerRecord } from "./records/layerTypes";
 import type { WeaveRecord } from "./records/weaveTypes";
 
@@ -92,8 +91,11 @@ export const layersOf = (r: Records) =>
     .filter((l) => l.setId === workingSetIdOf(r))
     .sort(byIndex);
 export const layerOf = (r: Records, id: string) => (r[id]?.kind === "layer" ? (r[id] as LayerRecord) : undefined);
-/** Layers of a group, or those in none, bottom first. */
-export const childrenOf = (r: Records, parentId: string | null) => layersOf(r).filter((l) => l.parentId === parentId);
+/** Layers of a group, or those in none, bottom first; the finish lies on top of all. */
+export function childrenOf(r: Records, parentId: string | null): LayerRecord[] {
+  const children = layersOf(r).filter((l) => l.parentId === parentId);
+  return parentId === null ? [...children.filter((l) => !isFinish(l)), ...children.filter(isFinish)] : children;
+}
 /** The layer below, if it shows in places only and an adjustment without a mask lies right on it, which then may reach beyond it; else null. */
 export function leaksBeyond(r: Records, layer: LayerRecord): LayerRecord | null {
   if (layer.content.type !== "adjustment" || layer.clipped || layer.mask.parts.length > 0) return null;
@@ -119,24 +121,27 @@ export const cardsOf = (r: Records, frameId: string) => ofKind<PinRecord>(r, "pi
 export const AS_SHOT: Development = { exposureEv: 0, mired: 0, duv: 0, tone: 1, lens: null };
 export const acceptancesOf = (r: Records) => ofKind<AcceptanceRecord>(r, "acceptance");
 
-export function adjustmentOf(r: Records, type: AdjustmentType): AdjustmentRecord | undefined {
-  return r[`adjustment-${type}`] as AdjustmentRecord | undefined;
+/** The group on top of all layers of a set, in which its finish lies. */
+export const finishId = (setId: string) => `finish-${setId}`;
+export const isFinish = (layer: LayerRecord) => layer.id === finishId(layer.setId);
+export const finishGroupOf = (r: Records) => layerOf(r, finishId(workingSetIdOf(r)));
+/** The layers that the finish is made of, in groups and out. */
+export function isInFinish(r: Records, layer: LayerRecord): boolean {
+  for (let at: LayerRecord | undefined = layer; at; at = at.parentId === null ? undefined : layerOf(r, at.parentId)) if (isFinish(at)) return true;
+  return false;
 }
-
-/** What an adjustment does when nothing was set: the neutral values, with their units. */
-export const NEUTRAL: Record<AdjustmentType, Record<string, number>> = {
-  exposure: { ev: 0 },
-  whiteBalance: { mired: 0, duv: 0 },
-  contrast: { factor: 1, pivot: 0.18 },
-  chroma: { factor: 1 },
-  tone: { curve: 0, headroomEv: 4, shoulderEv: 2.5, toeEv: 7, toeLiftEv: 0 },
-  local: { strength: 0, scale: 0.06, pivotEv: -2.5, floorEv: -9, ceilingEv: 5 },
-};
-
-/** Values in force: neutral where the record is missing or switched off. */
-export function adjustmentValues(r: Records, type: AdjustmentType): Record<string, number> {
-  const record = adjustmentOf(r, type);
-  return record && record.enabled ? { ...NEUTRAL[type], ...record.values } : NEUTRAL[type];
+/** The layers that lie below the finish. */
+export const composedLayersOf = (r: Records) => layersOf(r).filter((l) => !isInFinish(r, l));
+/** The step of the finish that is an adjustment, the lowest where there are more. */
+export const finishLayerOf = (r: Records, adjustment: Adjustment): LayerRecord | undefined =>
+  childrenOf(r, finishId(workingSetIdOf(r))).find((l) => l.content.type === "adjustment" && l.content.adjustment === adjustment);
+/** The layers of the finish in which something was set. */
+export const finishStepsOf = (r: Records): LayerRecord[] =>
+  childrenOf(r, finishId(workingSetIdOf(r))).filter(({ content }) => content.type !== "adjustment" || Object.keys(content.values).length > 0);
+/** Values of a step of the finish: neutral where there is none, or it is hidden. */
+export function finishValues(r: Records, adjustment: Adjustment): Record<string, number> {
+  const layer = finishLayerOf(r, adjustment);
+  return valuesOf(adjustment, layer?.visible && layer.content.type === "adjustment" ? layer.content.values : {});
 }
 
 /** Whether anything could be measured of a placement: where nothing could, its residual of 0 says nothing. */
@@ -184,12 +189,3 @@ export function documentSize(r: Records): { width: number; height: number } | nu
   const reference = framesOf(r).find((f) => f.id === registrationOf(r)?.referenceId);
   return reference ?? null;
 }
-
-export const ADJUSTMENT_NAMES: Record<AdjustmentType, string> = {
-  exposure: "Exposure",
-  whiteBalance: "White balance",
-  contrast: "Contrast",
-  chroma: "Chroma",
-  tone: "Tone response",
-  local: "Local tone response",
-};

@@ -165,7 +165,7 @@ it("reads a camera's clock with its fraction", () => {
 it("a layer goes with its frame into another set", () => {
   const one = addFrames([newFrame({ fileName: "a.jpg" }), newFrame({ fileName: "b.jpg" })])(startJob("Test", "2026-01-01T00:00:00Z", "set-1").records);
   const [a, b] = framesOf(one);
-  let r = addLayer({ id: "g", name: "G", content: { type: "group" } })(one);
+  let r = addLayer({ id: "g", name: "G", content: { type: "group", through: false } })(one);
   for (const f of [a, b])
     r = addLayer({ id: `on-${f.id}`, name: "L", parentId: "g", content: { type: "frame", frameId: f.id, exposureEv: 0, moved: null } })(r);
   const moved = moveFrames([b.id], null)(r);

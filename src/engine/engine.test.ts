@@ -3,7 +3,8 @@ import { newStroke } from "../../tests/support/records";
 import { decode } from "fast-png";
 import type { MergeMethod } from "../core/merge/mergeMethods";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
-import { addPin, setAdjustment, setGeometry } from "../document/edits";
+import { addPin, setGeometry } from "../document/edits";
+import { setFinish } from "../document/finishEdits";
 import { addLayer, paintedMask } from "../document/layerEdits";
 import type { Records } from "../document/records/types";
 import { framesOf, layersOf } from "../document/selectors";
@@ -37,9 +38,9 @@ function worked(records: Records): Records {
     ["whiteBalance", { mired: 12, duv: 0.002 }],
     ["contrast", { factor: 1.2, pivot: 0.2 }],
     ["chroma", { factor: 1.1 }],
-    ["tone", { headroomEv: 2 }],
+    ["toneResponse", { headroomEv: 2 }],
   ] as const) {
-    r = setAdjustment(type, values)(r);
+    r = setFinish(type, values)(r);
   }
   return r;
 }
@@ -137,7 +138,7 @@ it("a finished 16-bit frame in place comes through untouched: one frame, nothing
 });
 
 it("measures what a step does, and nothing where nothing is done", async () => {
-  const brighter = setAdjustment("exposure", { ev: 1 })(records);
+  const brighter = setFinish("exposure", { ev: 1 })(records);
   const effect = (await node.ask("measureEffect", { before: records, after: brighter }))!;
   expect(effect.share).toBeGreaterThan(0.95);
   expect(effect.meanDeltaE).toBeGreaterThan(3);
@@ -148,12 +149,12 @@ it("proof finds what is wrong and its remedies mend it", async () => {
   const bad = addPin({ purpose: "neutral", x: 60, y: 200, radius: 4, target: null })(
     setGeometry({ angleDeg: 0, ratio: null, crop: { x: 0, y: 0, width: W, height: H } })(worked(records)),
   );
-  const idle = setAdjustment("chroma", { factor: 1 })(bad);
+  const idle = setFinish("chroma", { factor: 1 })(bad);
   const kinds = (await node.ask("proof", { records: idle })).map((f) => f.kind);
   expect(kinds).toEqual(expect.arrayContaining(["emptyBorder", "cast", "noEffect"]));
   const cast = (await node.ask("proof", { records: idle })).find((f) => f.kind === "cast")!;
-  expect(cast.remedy).toMatchObject({ kind: "setAdjustment", type: "whiteBalance" });
-  const mended = setAdjustment(
+  expect(cast.remedy).toMatchObject({ kind: "setFinish", step: "whiteBalance" });
+  const mended = setFinish(
     "whiteBalance",
     (cast.remedy as { values: Record<string, number> }).values,
   )(setGeometry({ angleDeg: 0, ratio: null, crop: { x: 6, y: 4, width: 400, height: 288 } })(idle));
@@ -175,7 +176,7 @@ it("an exposure pin proposes the exposure that reaches its lightness, and none i
   expect((await node.ask("proposeFinish", { records })).exposure).toBeNull();
   const pinned = addPin({ purpose: "exposure", x: 60, y: 200, radius: 4, target: 55 })(records);
   const { exposure } = await node.ask("proposeFinish", { records: pinned });
-  const there = await node.ask("readOut", { records: setAdjustment("exposure", { ev: exposure!.ev })(pinned), x: 60, y: 200, radius: 4 });
+  const there = await node.ask("readOut", { records: setFinish("exposure", { ev: exposure!.ev })(pinned), x: 60, y: 200, radius: 4 });
   expect(Math.abs(there.lab[0] - 55)).toBeLessThan(0.3);
 });
 

@@ -35,7 +35,7 @@ import { UNMOVED, type Moved } from "../kinds/contents/frame/record";
 import { allParts, type MaskPart, type PartShape } from "../kinds/maskParts/records";
 import type { FrameRecord, Records, StrokeRecord } from "../document/records/types";
 import { VALIDATORS } from "../document/records/validators";
-import { childrenOf, framesOf, layerOf, layersOf, strokesOf } from "../document/selectors";
+import { childrenOf, composedLayersOf, framesOf, isFinish, layerOf, strokesOf } from "../document/selectors";
 import { composeRect, prepareJob, settledLayers } from "./operations/layers/compose";
 import { each } from "./operations/frames/frameSamples";
 import { layerFindings } from "./operations/proof/layerFindings";
@@ -91,7 +91,7 @@ it("a stack with masks, a clipped adjustment and a group is what the formulas sa
   const mask: MaskGroup = { ...freshMask(0, [part(ramp), part(box, { combine: "subtract" })]), inverted: true, density: 0.7 };
   let r = addLayer({ id: "a", name: "A", content: { type: "frame", frameId: f0.id, exposureEv: 0, moved: null }, opacity: 0.8, mode: "multiply", mask })(plain);
   r = addLayer({ id: "b", name: "B", content: { type: "adjustment", adjustment: "exposure", values: { ev: 1 } }, clipped: true, opacity: 0.5 })(r);
-  r = addLayer({ id: "g", name: "G", content: { type: "group" }, opacity: 0.6, mode: "softLight", mask: { ...freshMask(1), density: 0.9 } })(r);
+  r = addLayer({ id: "g", name: "G", content: { type: "group", through: false }, opacity: 0.6, mode: "softLight", mask: { ...freshMask(1), density: 0.9 } })(r);
   const color = { red: 0.8, green: 0.3, blue: 0.2 };
   r = addLayer({ id: "c", name: "C", parentId: "g", content: { type: "fill", ...color, grain: 0, grainPx: 2, ramp: null }, mask: freshMask(0, [part(ramp)]) })(
     r,
@@ -119,7 +119,7 @@ it("an adjustment in a group reaches only what the group holds; one that is clip
   const [f0] = framesOf(plain);
   const half = freshMask(0, [part({ kind: "polygon", points: [-1, -1, 99.5, -1, 99.5, 999, -1, 999] })]);
   const strong = { type: "adjustment" as const, adjustment: "exposure" as const, values: { ev: -3 } };
-  let grouped = addLayer({ id: "g", name: "G", content: { type: "group" } })(plain);
+  let grouped = addLayer({ id: "g", name: "G", content: { type: "group", through: false } })(plain);
   grouped = addLayer({ id: "f", name: "F", parentId: "g", content: { type: "frame", frameId: f0.id, exposureEv: 0, moved: null }, mask: half })(grouped);
   grouped = addLayer({ id: "x", name: "X", parentId: "g", content: strong })(grouped);
   let clipped = addLayer({ id: "f", name: "F", content: { type: "frame", frameId: f0.id, exposureEv: 0, moved: null }, mask: half })(plain);
@@ -395,12 +395,61 @@ it("a frame's corners are pulled to where they are wanted, and a picture of anot
 });
 
 it("neutral values change nothing", async () => {
-  for (const adjustment of Object.keys(ADJUSTMENT_RECORDS) as Adjustment[]) {
+  // a tone response brings scene light to a screen whatever its values
+  for (const adjustment of (Object.keys(ADJUSTMENT_RECORDS) as Adjustment[]).filter((a) => a !== "toneResponse")) {
     const job = await prepared(addLayer({ name: adjustment, content: { type: "adjustment", adjustment, values: {} } })(plain));
     const merge = planesOf(job, "merge");
     // through tables of the encoded curve and Oklab and back
     near(planesOf(job, "layers"), (i) => pixel(merge, i), 2e-5);
   }
+});
+
+describe("groups that let through", () => {
+  const exposure = (id: string, ev: number, parentId: string | null = null, mask = freshMask(1)) =>
+    addLayer({ id, name: id, parentId, mask, content: { type: "adjustment", adjustment: "exposure", values: { ev } } });
+  const through = (mask = freshMask(1), opacity = 1) => addLayer({ id: "g", name: "G", mask, opacity, content: { type: "group", through: true } });
+
+  it("its layers work on what lies below, as if there were no group", async () => {
+    const inGroup = exposure("b", -0.5, "g")(exposure("a", 1, "g")(through()(plain)));
+    const alone = exposure("b", -0.5)(exposure("a", 1)(plain));
+    const [p, q] = [planesOf(await prepared(inGroup), "layers"), planesOf(await prepared(alone), "layers")];
+    near(p, (i) => pixel(q, i), 1e-9);
+  });
+
+  it("it acts as far as its own mask and opacity let it", async () => {
+    const half = freshMask(0, [part({ kind: "polygon", points: [-1, -1, 100, -1, 100, H, -1, H] })]);
+    const [merge, made] = [planesOf(await prepared(plain), "merge"), planesOf(await prepared(exposure("a", 1, "g")(through(half)(plain))), "layers")];
+    const at = (x: number, y: number) => y * RECT.width + x;
+    expect(pixel(made, at(20, 60))[0] / pixel(merge, at(20, 60))[0]).toBeCloseTo(2, 4);
+    expect(pixel(made, at(110, 60))).toEqual(pixel(merge, at(110, 60)));
+    const faint = planesOf(await prepared(exposure("a", 1, "g")(through(freshMask(1), 0.5)(plain))), "layers");
+    const between = pixel(faint, at(20, 60))[0] / pixel(merge, at(20, 60))[0];
+    expect(between).toBeGreaterThan(1.3);
+    expect(between).toBeLessThan(1.7);
+  });
+
+  it("in another group it changes what that holds and adds nothing", async () => {
+    const painted = freshMask(0, [part({ kind: "polygon", points: [50, 70, 100, 70, 100, 120, 50, 120] })]);
+    const held = addLayer({ id: "o", name: "O", content: { type: "group", through: false } })(plain);
+    const filled = addLayer({ id: "f", name: "F", parentId: "o", mask: painted, content: { type: "merge" } })(held);
+    const inner = addLayer({ id: "g", name: "G", parentId: "o", content: { type: "group", through: true } })(filled);
+    const [merge, made] = [planesOf(await prepared(plain), "merge"), planesOf(await prepared(exposure("a", 1, "g")(inner)), "layers")];
+    expect(pixel(made, 30 * RECT.width + 30)[0] / pixel(merge, 30 * RECT.width + 30)[0]).toBeCloseTo(2, 4);
+    expect(pixel(made, 75 * RECT.width + 110)).toEqual(pixel(merge, 75 * RECT.width + 110));
+  });
+
+  it("a local tone response in a layer is the one of the finish, and follows what lies below it", async () => {
+    const values = { strength: 0.7, scale: 0.1 };
+    const local = (parentId: string | null) => addLayer({ id: "t", name: "T", parentId, content: { type: "adjustment", adjustment: "localTone", values } });
+    const [inGroup, alone] = await Promise.all([local("g")(through()(plain)), local(null)(plain)].map((r) => prepared(r)));
+    const [p, q] = [planesOf(inGroup, "layers"), planesOf(alone, "layers")];
+    near(p, (i) => pixel(q, i), 1e-9);
+    const merge = planesOf(alone, "merge");
+    expect([...q[0]].some((v, i) => Math.abs(v - merge[0][i]) > 0.01)).toBe(true);
+    // twice the light everywhere is twice the light about another pivot: EV of the base move by one
+    const lifted = await prepared(local(null)(exposure("a", 1)(plain)));
+    expect([...lifted.prepared.values()][0]).not.toBe([...alone.prepared.values()][0]);
+  });
 });
 
 it("tones and hues of the picture are measured", async () => {
@@ -452,7 +501,10 @@ describe("findings of layers", () => {
 });
 
 describe("order and copies of layers", () => {
-  const order = (r: Records, parentId: string | null = null): string[] => childrenOf(r, parentId).map((l) => l.id);
+  const order = (r: Records, parentId: string | null = null): string[] =>
+    childrenOf(r, parentId)
+      .filter((l) => !isFinish(l))
+      .map((l) => l.id);
   const three = () => ["a", "b", "c"].reduce((r, id) => addLayer({ id, name: id, content: { type: "merge" } })(r), plain);
 
   it("moves, groups and takes groups away", () => {
@@ -461,7 +513,7 @@ describe("order and copies of layers", () => {
     expect(order(moveLayer("c", 1)(r))).toEqual(["a", "b", "c"]);
     expect(order(placeLayer("c", "a", null)(r))).toEqual(["a", "c", "b"]);
     const grouped = groupLayer("b", "G")(r);
-    const group = layersOf(grouped).find((l) => l.content.type === "group")!;
+    const group = composedLayersOf(grouped).find((l) => l.content.type === "group")!;
     expect(order(grouped)).toEqual(["a", group.id, "c"]);
     expect(order(grouped, group.id)).toEqual(["b"]);
     const two = placeLayer("c", "b", group.id)(grouped);
@@ -475,7 +527,7 @@ describe("order and copies of layers", () => {
     const stroke: StrokeRecord = newStroke({ layerId: "a", points: [1, 2, 1] });
     r = addRecord(stroke)(r);
     const doubled = duplicateLayer("a")(r);
-    const copy = layersOf(doubled).find((l) => l.id !== "a") as LayerRecord;
+    const copy = composedLayersOf(doubled).find((l) => l.id !== "a") as LayerRecord;
     expect(order(doubled)).toEqual(["a", copy.id]);
     expect(copy.mask.parts[0].id).not.toBe("p");
     expect(strokesOf(doubled, copy.id).map((s) => [s.partId, s.points])).toEqual([[copy.mask.parts[0].id, stroke.points]]);
@@ -501,7 +553,7 @@ describe("order and copies of layers", () => {
     expect(names(movePart("a", "paint", -1)(r))).toEqual(["0 ramp add", "0 group subtract", "1 paint add", "1 light add"]);
     expect(names(putIntoGroup("a", grouped.groupId, grouped.groupId)(r))).toEqual(names(r));
     expect(names(ungroupParts("a", grouped.groupId)(r))).toEqual(["0 ramp add", "0 light subtract", "0 paint add"]);
-    const doubled = layersOf(duplicateLayer("a")(r)).find((l) => l.id !== "a")!;
+    const doubled = composedLayersOf(duplicateLayer("a")(r)).find((l) => l.id !== "a")!;
     expect(allParts(doubled.mask.parts).map((p) => p.part.kind)).toEqual(["ramp", "group", "light", "painted"]);
     expect(strokesOf(duplicateLayer("a")(r), doubled.id)).toHaveLength(0);
     expect(VALIDATORS.layer.isValidSync(layerOf(r, "a"), { strict: true })).toBe(true);
@@ -518,7 +570,7 @@ describe("order and copies of layers", () => {
       shape: { kind: "light" as const, of: null, fromEv: -4 + i, toEv: -1 + i, softEv: 1 },
     }));
     const r = layFramesByHand(frames)(plain);
-    expect(layersOf(r).map((l) => [l.mask.ground, l.mask.parts.map((p) => p.kind).join()])).toEqual([
+    expect(composedLayersOf(r).map((l) => [l.mask.ground, l.mask.parts.map((p) => p.kind).join()])).toEqual([
       [1, "painted"],
       [0, "light,painted"],
       [0, "light,painted"],

@@ -12,7 +12,8 @@ import type { MergeMethod } from "../core/merge/mergeMethods";
 import { sizeAtLevel, type Rectangle } from "../core/geometry/rectangle";
 import { VALIDATORS } from "../document/records/validators";
 import type { Records, StrokeRecord } from "../document/records/types";
-import { addRecord, developFrames, setAdjustment, type Edit } from "../document/edits";
+import { addRecord, developFrames, type Edit } from "../document/edits";
+import { setFinish } from "../document/finishEdits";
 import { addLayer, paintedMask } from "../document/layerEdits";
 import { setPanoramaView } from "../document/panoramaEdits";
 import { documentSize, framesOf, layersOf, mergeOf, panoramaCamerasOf, panoramaOf } from "../document/selectors";
@@ -142,7 +143,7 @@ it("a retouch changes its whole area while it is painted, wherever it takes from
     const under = addRecord(newStroke({ id: "u", layerId: "below", partId: "q", diameterPx: 40, points: [200, 60, 1] }));
     await expectWarmEqualsCold(then(start, below, mend, addRecord(stroke([140, 80, 1])), grown([150, 90, 1]), under, grown([30, 150, 1])));
   }
-  const evened = setAdjustment("local", { strength: 0.7, scale: 0.1 });
+  const evened = setFinish("localTone", { strength: 0.7, scale: 0.1 });
   await expectWarmEqualsCold(then(start, evened, lift, addRecord(stroke([40, 40, 1])), grown([60, 60, 1])));
 });
 

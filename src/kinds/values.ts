@@ -23,8 +23,8 @@ export const px = (neutral: number, max: number): MeasuredValue => ({ unit: "px"
 /** From black to white as encoded, 0..1. */
 export const encoded = (neutral: number): MeasuredValue => ({ unit: "", neutral, min: 0, max: 1, step: 0.005, digits: 3 });
 /** Shift of the light towards warm, mired, and towards magenta, Duv. */
-export const mired = (): MeasuredValue => ({ unit: "mired", neutral: 0, min: -120, max: 120, step: 1, digits: 0 });
-export const duv = (): MeasuredValue => ({ unit: "Duv", neutral: 0, min: -0.03, max: 0.03, step: 0.0005, digits: 4 });
+export const mired = (): MeasuredValue => ({ unit: "mired", neutral: 0, min: -200, max: 200, step: 1, digits: 0 });
+export const duv = (): MeasuredValue => ({ unit: "Duv", neutral: 0, min: -0.05, max: 0.05, step: 0.0005, digits: 4 });
 export const count = (neutral: number, max: number): MeasuredValue => ({ unit: "", neutral, min: 2, max, step: 1, digits: 0 });
 export const choice = (neutral: number, of: number): MeasuredValue => ({ unit: "", neutral, min: 0, max: of - 1, step: 1, digits: 0, choice: true });
 /** 0 all, 1 red, 2 green, 3 blue. */
@@ -41,3 +41,5 @@ export function row(by: string, length: number, values: (place: number) => Measu
 export const evRange = (neutral: number, min: number, max: number): MeasuredValue => ({ unit: "EV", neutral, min, max, step: 0.05, digits: 2 });
 /** Of a row of frames, counted from 1. */
 export const frames = (neutral: number, max: number): MeasuredValue => ({ unit: "", neutral, min: 0, max, step: 0.1, digits: 1 });
+/** Light against white in steps of a tenth. */
+export const evStep = (neutral: number, min: number, max: number): MeasuredValue => ({ unit: "EV", neutral, min, max, step: 0.1, digits: 1 });

@@ -3,7 +3,7 @@ import { openFindingsOf } from "../document/finding";
 import { moveHead, stepById, type History } from "../document/history";
 import { sortedText } from "../document/sortedText";
 import { overLimit } from "../document/limits";
-import { DOCUMENT_VERSION } from "../document/migrations";
+import { DOCUMENT_VERSION } from "../document/migrations/migrations";
 import { checkRecord } from "../document/parseDocument";
 import type { Records } from "../document/records/types";
 import { framesOf, jobOf, mergeOf, workingSetOf } from "../document/selectors";

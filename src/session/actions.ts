@@ -1,7 +1,8 @@
 import { MERGE_NAMES, methodsFor, type MergeMethod } from "../core/merge/mergeMethods";
 import { ASPECT_NAMES } from "../core/measure/sets/parity";
 import { SET_KIND_NAMES } from "../core/measure/sets/setKinds";
-import { setAdjustment, setGeometry, setMeasuredExposures, setRegistration, removeLayer, resetAdjustment, takeGroupings } from "../document/edits";
+import { setFinish } from "../document/finishEdits";
+import { setGeometry, setMeasuredExposures, setRegistration, removeLayer, takeGroupings } from "../document/edits";
 import { updateLayer, updateMask } from "../document/layerEdits";
 import { FRESH_MERGE, setMerge, takeMerge } from "../document/mergeEdits";
 import type { ModelChoice } from "../core/register/models";
@@ -121,8 +122,7 @@ export async function proof(): Promise<void> {
 /** Carries out a finding's remedy as one step. */
 export function remedy(finding: Finding, what: Remedy): void {
   const text = { stage: "proof", label: `${finding.title}: ${what.label.toLowerCase()}` };
-  if (what.kind === "setAdjustment") edit(setAdjustment(what.type, what.values), text);
-  else if (what.kind === "resetAdjustment") edit(resetAdjustment(what.type), text);
+  if (what.kind === "setFinish") edit(setFinish(what.step, what.values), text);
   else if (what.kind === "removeLayer") edit(removeLayer(what.layerId), text);
   else if (what.kind === "changeLayer") edit(updateLayer(what.layerId, what.change), text);
   else if (what.kind === "changeMask") edit(updateMask(what.layerId, what.change), text);

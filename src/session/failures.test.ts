@@ -7,7 +7,8 @@ import { NIGHT } from "../../tests/support/night";
 import { newFrame } from "../../tests/support/records";
 import { randomOf } from "../../tests/support/kernels";
 import { Refusal } from "../core/refusal";
-import { setAdjustment, unmovedRegistration } from "../document/edits";
+import { unmovedRegistration } from "../document/edits";
+import { setFinish } from "../document/finishEdits";
 import { DocumentError } from "../document/parseDocument";
 import { activeFramesOf, framesOf, workingSetIdOf } from "../document/selectors";
 import { FormatError } from "../formats/formatError";
@@ -18,7 +19,7 @@ import { toldOf } from "./toldOf";
 const tab = openTabs();
 afterEach(() => jest.restoreAllMocks());
 const state = (t: Tab) => t.store.useSession.getState();
-const exposure = (ev: number) => [setAdjustment("exposure", { ev }), { stage: "finish", label: `exposure ${ev}` }] as const;
+const exposure = (ev: number) => [setFinish("exposure", { ev }), { stage: "finish", label: `exposure ${ev}` }] as const;
 
 /** A sentence for people: it begins as one, ends as one, and holds nothing that only programmers read. */
 const SENTENCE = /^(\w\.jpg: )?[A-Z“0-9][^]{15,400}[.!]$|^\w\.jpg is the same file/;

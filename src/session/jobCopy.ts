@@ -1,4 +1,4 @@
-import { DOCUMENT_VERSION } from "../document/migrations";
+import { DOCUMENT_VERSION } from "../document/migrations/migrations";
 import { jobOf } from "../document/selectors";
 import type { Records } from "../document/records/types";
 import { download } from "./download";

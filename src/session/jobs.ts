@@ -1,6 +1,6 @@
 import { renameJob, startJob, takeStep } from "../document/edits";
 import { EMPTY_HISTORY, type History } from "../document/history";
-import { DOCUMENT_VERSION } from "../document/migrations";
+import { DOCUMENT_VERSION } from "../document/migrations/migrations";
 import { DocumentError, parseDocument, salvageDocument } from "../document/parseDocument";
 import { isFinding, type Finding } from "../document/finding";
 import type { Records } from "../document/records/types";

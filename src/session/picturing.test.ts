@@ -1,7 +1,8 @@
 /** The small picture of a job: made when the job is left alone, of what it shows then, and never again for nothing. */
 import { openTabs, settle, type Tab } from "../../tests/support/tabs";
 import { newFrame } from "../../tests/support/records";
-import { addFrames, setAdjustment } from "../document/edits";
+import { addFrames } from "../document/edits";
+import { setFinish } from "../document/finishEdits";
 
 const tab = openTabs();
 const waiting = (t: Tab) => t.asked.filter((a) => a.name === "renderRect");
@@ -49,7 +50,7 @@ it("a job that is opened and has one is not drawn for it; a step of it is", asyn
   await t.jobs.openStoredJob(id);
   await settle();
   expect(waiting(t)).toEqual([]);
-  t.open.edit(setAdjustment("exposure", { ev: 1 }), { stage: "finish", label: "brighter" });
+  t.open.edit(setFinish("exposure", { ev: 1 }), { stage: "finish", label: "brighter" });
   await settle();
   expect(waiting(t)).toHaveLength(1);
   end();

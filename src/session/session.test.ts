@@ -1,7 +1,8 @@
 /** Jobs, tasks and tabs in every order that matters: no result lands in another job, nothing is lost, and what cannot be done is said. */
 import { openTabs, settle, type Tab } from "../../tests/support/tabs";
 import { newFrame } from "../../tests/support/records";
-import { addFrames, setAdjustment, unmovedRegistration } from "../document/edits";
+import { addFrames, unmovedRegistration } from "../document/edits";
+import { setFinish } from "../document/finishEdits";
 import { addLayer } from "../document/layerEdits";
 import { activeFramesOf, framesOf, jobOf, registrationOf, workingSetIdOf } from "../document/selectors";
 import { FRESH_MERGE, setMerge } from "../document/mergeEdits";
@@ -22,7 +23,7 @@ const registered = (t: Tab) => {
     measuredEv: {},
   };
 };
-const exposure = (ev: number) => [setAdjustment("exposure", { ev }), { stage: "finish", label: `exposure ${ev}` }] as const;
+const exposure = (ev: number) => [setFinish("exposure", { ev }), { stage: "finish", label: `exposure ${ev}` }] as const;
 
 async function jobWith(t: Tab, name: string, n: number): Promise<string> {
   await t.jobs.newJob(name);

@@ -1,6 +1,6 @@
 import { MERGE_NAMES, smearsMotion } from "../core/merge/mergeMethods";
 import type { Records } from "../document/records/types";
-import { activeFramesOf, framesOf, geometryOf, ghostsOf, layersOf, mergeOf, registrationOf } from "../document/selectors";
+import { activeFramesOf, framesOf, geometryOf, ghostsOf, composedLayersOf, mergeOf, registrationOf, finishStepsOf } from "../document/selectors";
 import type { Finding } from "../document/finding";
 
 export const STAGES = ["plan", "gather", "register", "merge", "compose", "finish", "proof", "handover"] as const;
@@ -67,11 +67,11 @@ export function describeStage(stage: Stage, s: StageInputs): { state: StageState
           figure: MERGE_NAMES[merge.method].toLowerCase(),
         };
       case "compose": {
-        const layers = layersOf(records).length;
+        const layers = composedLayersOf(records).length;
         return layers ? { state: "clear", figure: `${layers} layer${layers === 1 ? "" : "s"}` } : { state: "notBegun", figure: "no layers" };
       }
       case "finish": {
-        const steps = Object.values(records).filter((r) => r.kind === "adjustment").length + (geometryOf(records) ? 1 : 0);
+        const steps = finishStepsOf(records).length + (geometryOf(records) ? 1 : 0);
         return steps ? { state: "clear", figure: `${steps} step${steps === 1 ? "" : "s"}` } : { state: "notBegun", figure: "not begun" };
       }
       case "proof":

@@ -1,6 +1,7 @@
 import "fake-indexeddb/auto";
 import { createHash } from "node:crypto";
-import { setAdjustment, startJob, takeStep, addFrames } from "../document/edits";
+import { startJob, takeStep, addFrames } from "../document/edits";
+import { setFinish } from "../document/finishEdits";
 import { concatBytes } from "../formats/bytes";
 import { bytesInMemory } from "../formats/archive/readZip";
 import { ZipWriter } from "../formats/archive/ZipWriter";
@@ -12,7 +13,7 @@ import { dropLeases, loadKept, saveLink, saveSource } from "./sourceStore";
 import { sha256 } from "../engine/graph/keys";
 import { checkLinks, findIn, keepFolder, loadSource, pictureNames } from "./linkedFiles";
 import { JOB_ENTRY, openJobFile, sourceEntryName, writeJobFile } from "./jobFile";
-import { DOCUMENT_VERSION } from "../document/migrations";
+import { DOCUMENT_VERSION } from "../document/migrations/migrations";
 import { newFrame } from "../../tests/support/records";
 import { randomOf } from "../../tests/support/kernels";
 
@@ -23,7 +24,7 @@ const ID = createHash("sha256").update(SOURCE).digest("hex");
 function job() {
   let state = startJob("Stored", "2026-01-01T00:00:00Z");
   state = takeStep(state.history, state.records, addFrames([newFrame({ sourceId: ID, width: 30, height: 20 })]), { stage: "gather", label: "frames" }, "t");
-  state = takeStep(state.history, state.records, setAdjustment("exposure", { ev: 0.5 }), { stage: "finish", label: "exposure" }, "t");
+  state = takeStep(state.history, state.records, setFinish("exposure", { ev: 0.5 }), { stage: "finish", label: "exposure" }, "t");
   return { stored: { version: DOCUMENT_VERSION, id: "job-1", history: state.history }, records: state.records };
 }
 

@@ -2,7 +2,7 @@ import { create } from "zustand";
 import type { LayerRecord } from "../document/records/layerTypes";
 import { allParts, type MaskPart } from "../kinds/maskParts/records";
 import type { Records } from "../document/records/types";
-import { childrenOf, layerOf, layersOf } from "../document/selectors";
+import { childrenOf, composedLayersOf, layerOf, layersOf } from "../document/selectors";
 
 export type ComposeShown = "result" | "pattern" | "mask" | "edge" | "frame" | "lifted" | "residual";
 /** What of a layer the bench shows. */
@@ -48,8 +48,8 @@ export const chooseLayer = (layerId: string | null, tab?: ComposeTab) =>
 /** The layer worked on: the one chosen, else the topmost. */
 export function useChosenLayer(records: Records): LayerRecord | null {
   const layerId = useCompose((s) => s.layerId);
-  const layers = layersOf(records);
-  return layers.find((l) => l.id === layerId) ?? layers[layers.length - 1] ?? null;
+  const layers = composedLayersOf(records);
+  return layersOf(records).find((l) => l.id === layerId) ?? layers[layers.length - 1] ?? null;
 }
 
 /** The part of a mask worked on: the one chosen, else the last. */
@@ -77,5 +77,5 @@ export function alone(records: Records, layerId: string): Records {
   for (let id: string | null = layerId; id; id = layerOf(records, id)?.parentId ?? null) shown.add(id);
   const inside = (id: string): void => childrenOf(records, id).forEach((l) => (shown.add(l.id), inside(l.id)));
   inside(layerId);
-  return { ...records, ...Object.fromEntries(layersOf(records).flatMap((l) => (shown.has(l.id) ? [] : [[l.id, { ...l, visible: false }]]))) };
+  return { ...records, ...Object.fromEntries(composedLayersOf(records).flatMap((l) => (shown.has(l.id) ? [] : [[l.id, { ...l, visible: false }]]))) };
 }

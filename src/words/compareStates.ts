@@ -3,7 +3,7 @@ import { diffRecords } from "../document/history";
 import type { LayerRecord } from "../document/records/layerTypes";
 import { allParts } from "../kinds/maskParts/records";
 import type { AnyRecord, Records } from "../document/records/types";
-import { ADJUSTMENT_NAMES, strokesOf } from "../document/selectors";
+import { strokesOf } from "../document/selectors";
 import { wordsOf } from "../kinds/contents/words";
 import { numberText } from "./numbers";
 
@@ -42,7 +42,6 @@ export function compareStates(before: Records, after: Records): StateDifference[
 
 function nameOf(record: AnyRecord): string {
   if (record.kind === "layer") return `Layer "${record.name}"`;
-  if (record.kind === "adjustment") return ADJUSTMENT_NAMES[record.type];
   if (record.kind === "frame") return record.fileName;
   const names: Partial<Record<AnyRecord["kind"], string>> = {
     geometry: "Turn and crop",
@@ -57,9 +56,6 @@ function nameOf(record: AnyRecord): string {
 /** The values of a record as text, by the names they have on the screen. */
 function valuesOf(records: Records, record: AnyRecord): Record<string, string> {
   if (record.kind === "layer") return layerValues(records, record);
-  if (record.kind === "adjustment") {
-    return { ...Object.fromEntries(Object.entries(record.values).map(([name, v]) => [name, numberText(v)])), "in use": record.enabled ? "yes" : "no" };
-  }
   if (record.kind === "geometry") {
     const { crop, angleDeg } = record;
     return { turn: `${numberText(angleDeg, 2)}°`, crop: `${crop.width} × ${crop.height} at ${crop.x}, ${crop.y}` };

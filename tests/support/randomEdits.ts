@@ -4,7 +4,8 @@ import { ADJUSTMENT_RECORDS, valuesOfKind, type Adjustment } from "../../src/kin
 import { BLEND_MODES } from "../../src/core/blend/blendModes";
 import { bentView } from "../../src/core/panorama/fillRectangle";
 import { layOut } from "../../src/core/panorama/layout";
-import { addRecord, developFrames, removeLayer, setAdjustment, setGeometry, type Edit } from "../../src/document/edits";
+import { addRecord, developFrames, removeLayer, setGeometry, type Edit } from "../../src/document/edits";
+import { setFinish } from "../../src/document/finishEdits";
 import { addLayer, duplicateLayer, groupLayer, moveLayer, updateLayer, updateMask, updatePart } from "../../src/document/layerEdits";
 import { setGhosts, setMerge, FRESH_MERGE } from "../../src/document/mergeEdits";
 import { setPanoramaView } from "../../src/document/panoramaEdits";
@@ -66,7 +67,7 @@ function contentOf(r: Records, { kind, a, b, c, d }: Drawn): LayerContent {
       scale: 1,
       mirrored: d < 0.1,
     }),
-    () => ({ type: "group" }),
+    () => ({ type: "group", through: a > 0.5 }),
   ];
   return pick(contents, kind)!();
 }
@@ -207,11 +208,11 @@ const EDITS: Make[] = [
   (r, { a, b }) => developFrames([framesOf(r).at(-1)!.id], { exposureEv: 2 * a - 1, mired: 60 * b }),
   (r, { a, b }) => developFrames([pick(activeFramesOf(r), a)!.id], { exposureEv: b - 0.5 }),
   (_r, { kind, a }) =>
-    setAdjustment(
+    setFinish(
       pick(["exposure", "contrast", "chroma"] as const, kind)!,
       pick<Record<string, number>>([{ ev: a }, { factor: 0.8 + 0.4 * a }, { factor: 2 * a }], kind)!,
     ),
-  (r, { a, b }) => (mergeOf(r)?.method === "radiance" ? setAdjustment("local", { strength: a > 0.5 ? 0.6 : 0, scale: 0.05 + 0.1 * b }) : null),
+  (r, { a, b }) => (mergeOf(r)?.method === "radiance" ? setFinish("localTone", { strength: a > 0.5 ? 0.6 : 0, scale: 0.05 + 0.1 * b }) : null),
   (r, { a }) => {
     const size = documentSize(r)!;
     return setGeometry({ angleDeg: a > 0.5 ? 2 * a : 0, crop: { x: 8, y: 6, width: size.width - 30, height: size.height - 24 }, ratio: null });

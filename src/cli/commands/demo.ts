@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { writeJobFile } from "../../storage/jobFile";
-import { DOCUMENT_VERSION } from "../../document/migrations";
+import { DOCUMENT_VERSION } from "../../document/migrations/migrations";
 import { createNodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
 import { progressTask, report, ROOT, type Options, threadsOf } from "../options";

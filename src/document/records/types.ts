@@ -259,17 +259,6 @@ export interface StrokeRecord {
   points: number[];
 }
 
-export type AdjustmentType = "exposure" | "whiteBalance" | "contrast" | "chroma" | "tone" | "local";
-
-/** Values by name; units in docs/formats/marsh.md. */
-export interface AdjustmentRecord {
-  kind: "adjustment";
-  id: string;
-  type: AdjustmentType;
-  enabled: boolean;
-  values: Record<string, number>;
-}
-
 export interface GeometryRecord {
   kind: "geometry";
   /** geometry-<set id> */
@@ -345,7 +334,6 @@ export type AnyRecord =
   | WeaveRecord
   | LayerRecord
   | StrokeRecord
-  | AdjustmentRecord
   | GeometryRecord
   | PinRecord
   | AcceptanceRecord;

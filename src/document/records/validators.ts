@@ -245,12 +245,6 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     spacing: finite().min(0.02).max(1),
     points: packed({ most: 300_000, from: -FARTHEST, to: FARTHEST }),
   }),
-  adjustment: object({
-    id: id(),
-    type: string().oneOf(["exposure", "whiteBalance", "contrast", "chroma", "tone", "local"]).required(),
-    enabled: boolean().required(),
-    values: numbers(),
-  }),
   geometry: object({ id: id(), setId: id(), angleDeg: finite().min(-45).max(45), crop: rectangle(), ratio: optionalNumber() }),
   region: object({
     id: id(),

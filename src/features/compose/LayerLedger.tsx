@@ -4,7 +4,7 @@ import styled from "styled-components";
 import { MERGE_NAMES } from "../../core/merge/mergeMethods";
 import { moveLayer, placeLayer, updateLayer } from "../../document/layerEdits";
 import type { LayerRecord } from "../../document/records/layerTypes";
-import { childrenOf, layersOf, mergeOf } from "../../document/selectors";
+import { childrenOf, composedLayersOf, layersOf, mergeOf } from "../../document/selectors";
 import { edit } from "../../session/openJob";
 import { useSession } from "../../session/store";
 import { TextButton } from "../../ui/components/Button";
@@ -32,7 +32,7 @@ export function LayerLedger() {
   const soloId = useCompose((s) => s.soloId);
   const [dragged, setDragged] = useState<string | null>(null);
   const rows = ledgerRows(records);
-  const n = layersOf(records).length;
+  const n = composedLayersOf(records).length;
   const merge = mergeOf(records);
   const ids = rows.map((r) => r.layer.id);
 

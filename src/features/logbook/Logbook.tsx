@@ -142,7 +142,6 @@ const valuesOfLayer = ({ content }: LayerRecord): string[] =>
 function valuesOf(step: Step): string {
   const changed = [...Object.values(step.diff.added), ...Object.values(step.diff.updated).map(([, to]) => to)];
   const parts = changed.flatMap((r) => {
-    if (r.kind === "adjustment") return Object.entries(r.values).map(([k, v]) => `${k} ${plain(v, Math.abs(v) < 0.1 && v !== 0 ? 4 : 2)}`);
     if (r.kind === "geometry") return [`crop x ${r.crop.x} y ${r.crop.y} ${r.crop.width}×${r.crop.height}, ${plain(r.angleDeg, 2)}°`];
     if (r.kind === "stroke")
       return [

@@ -2,7 +2,7 @@
 import { useEffect, useState } from "react";
 import { addRecord, newId, removeRecord } from "../../document/edits";
 import { pathTo, recordsAt } from "../../document/history";
-import { acceptancesOf, documentSize, frameNumber, mergedFramesOf, mergeOf } from "../../document/selectors";
+import { acceptancesOf, documentSize, finishGroupOf, finishLayerOf, frameNumber, mergedFramesOf, mergeOf } from "../../document/selectors";
 import { acceptedName, openFindingsOf, type Finding } from "../../document/finding";
 import { proof, remedy } from "../../session/actions";
 import { edit, setStage } from "../../session/openJob";
@@ -120,8 +120,10 @@ function otherPane(
       return { view: { kind: "output" }, records: cachedRecords(`${against}/${JSON.stringify(crop)}/${angleDeg}`, () => inCrop(then)), label: step.label };
   }
   const bare = cachedRecords(`${against}/${history.head}/${JSON.stringify(crop)}`, () => {
+    // scene light is brought to a screen as in the finish
+    const onScreen = [finishGroupOf(records)?.id, finishLayerOf(records, "toneResponse")?.id];
     const kept = Object.fromEntries(
-      Object.entries(records).filter(([, r]) => r.kind !== "layer" && r.kind !== "stroke" && (r.kind !== "adjustment" || r.type === "tone")),
+      Object.entries(records).filter(([id, r]) => (r.kind !== "layer" && r.kind !== "stroke") || onScreen.includes(id)),
     );
     if (!against.startsWith("frame-")) return kept;
     // a frame alone: one layer that reveals everything

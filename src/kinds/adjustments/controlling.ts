@@ -14,6 +14,8 @@ export interface ControlsProps {
 
 export interface AdjustmentControls {
   Controls: ComponentType<ControlsProps>;
+  /** whether it can be laid now; it can where nothing is said */
+  isOffered?: (records: Records) => boolean;
   /** how it blends when it is laid; normally where nothing is said */
   mode?: BlendMode;
   /** the values it begins with in a picture; neutral ones where nothing is said */

@@ -1,3 +1,5 @@
+import { localTone } from "./localTone/controls";
+import { toneResponse } from "./toneResponse/controls";
 import { zones } from "./zones/controls";
 import { curve } from "./curve/controls";
 import { hueBand } from "./hueBand/controls";
@@ -29,4 +31,6 @@ export const ADJUSTMENT_CONTROLS: Record<Adjustment, AdjustmentControls> = {
   noise,
   mono: standard("mono"),
   invert: standard("invert"),
+  localTone,
+  toneResponse,
 };

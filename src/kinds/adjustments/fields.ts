@@ -5,6 +5,10 @@ export interface AdjustmentRecord {
   values: MeasuredValues;
   /** samples around a place that it looks at, at a level; none where nothing is said */
   reach?: (values: Record<string, number>, level: number) => number;
+  /** whether it depends on all that lies below it, wherever that is */
+  readsAll?: (values: Record<string, number>) => boolean;
+  /** whether it works on scene light only, and leaves a picture made for a screen as it is */
+  needsSceneLight?: boolean;
 }
 
 /** Reach of what blurs over a radius. */

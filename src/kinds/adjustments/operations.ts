@@ -1,3 +1,5 @@
+import { localTone, prepareLocalTone } from "./localTone/operation";
+import { toneResponse } from "./toneResponse/operation";
 import { exposure } from "./exposure/operation";
 import { zones } from "./zones/operation";
 import { contrast } from "./contrast/operation";
@@ -17,8 +19,8 @@ import { balance } from "./balance/operation";
 import { noise } from "./noise/operation";
 import { mono } from "./mono/operation";
 import { invert } from "./invert/operation";
-import { valuesOf, type Adjustment } from "./records";
-import type { Operation, Site } from "./tools";
+import { needsSceneLight, valuesOf, type Adjustment } from "./records";
+import type { Operation, Preparation, Site } from "./tools";
 
 /** What each adjustment does to the planes of a rectangle. */
 export const ADJUSTMENT_OPERATIONS: Record<Adjustment, Operation> = {
@@ -41,9 +43,15 @@ export const ADJUSTMENT_OPERATIONS: Record<Adjustment, Operation> = {
   noise,
   mono,
   invert,
+  localTone,
+  toneResponse,
 };
+
+/** What has to be found before some adjustments can be drawn. */
+export const ADJUSTMENT_PREPARATIONS: Partial<Record<Adjustment, Preparation<object>>> = { localTone: prepareLocalTone };
 
 /** Carries an adjustment out on a rectangle, in place; values that are not given are neutral. */
 export function applyAdjustment(on: Site, adjustment: Adjustment, given: Record<string, number>): void {
+  if (needsSceneLight(adjustment) && !on.isSceneLight) return;
   on.scope.kernels.withScope((scope) => ADJUSTMENT_OPERATIONS[adjustment]({ ...on, scope }, valuesOf(adjustment, given)));
 }

@@ -1,3 +1,5 @@
+import { localTone } from "./localTone/record";
+import { toneResponse } from "./toneResponse/record";
 import { exposure } from "./exposure/record";
 import { zones } from "./zones/record";
 import { contrast } from "./contrast/record";
@@ -41,6 +43,8 @@ export const ADJUSTMENT_RECORDS = {
   noise,
   mono,
   invert,
+  localTone,
+  toneResponse,
 };
 
 export type Adjustment = keyof typeof ADJUSTMENT_RECORDS;
@@ -55,6 +59,13 @@ export function valuesOf(adjustment: Adjustment, given: Record<string, number>):
 
 export const isAdjustment = (name: unknown): name is Adjustment => typeof name === "string" && Object.hasOwn(ADJUSTMENT_RECORDS, name);
 
+const recordOf = (adjustment: Adjustment) => ADJUSTMENT_RECORDS[adjustment] as AdjustmentRecord;
+
 /** Samples around a place that an adjustment looks at, at a level. */
 export const adjustmentReach = (adjustment: Adjustment, given: Record<string, number>, level: number): number =>
-  (ADJUSTMENT_RECORDS[adjustment] as AdjustmentRecord).reach?.(valuesOf(adjustment, given), level) ?? 0;
+  recordOf(adjustment).reach?.(valuesOf(adjustment, given), level) ?? 0;
+
+export const readsAll = (adjustment: Adjustment, given: Record<string, number>): boolean =>
+  recordOf(adjustment).readsAll?.(valuesOf(adjustment, given)) ?? false;
+
+export const needsSceneLight = (adjustment: Adjustment): boolean => recordOf(adjustment).needsSceneLight ?? false;

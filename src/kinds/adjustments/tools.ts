@@ -1,7 +1,9 @@
 import type { Where } from "../../core/adjust/spatial";
 import { OKLAB } from "../../core/color/oklab";
 import { LOWEST_OCTAVE, OCTAVES } from "../../core/color/toneCurve";
+import type { Rectangle } from "../../core/geometry/rectangle";
 import type { Filters } from "../../core/raster/filters";
+import type { EngineContext } from "../../engine/EngineContext";
 import type { DerivedCache } from "../../engine/graph/DerivedCache";
 import { each, type Planes } from "../../engine/operations/frames/frameSamples";
 import type { Scope } from "../../kernels/Kernels";
@@ -16,10 +18,28 @@ export interface Site {
   where: Where;
   cache: DerivedCache;
   filters: Filters;
+  /** whether the light is the scene's, not yet brought to a screen */
+  isSceneLight: boolean;
+  /** what was prepared for the layer; undefined where nothing was */
+  prepared: unknown;
 }
 export type Operation = (on: Site, values: Values) => void;
 
-type PlaneKernel = "applyMatrix" | "gradeSamples" | "lightSamples" | "oklabSamples" | "lightOfOklab" | "logLightSamples" | "brightenSamples";
+/** What an adjustment needs of all that lies below it, found before anything is drawn. */
+export interface Preparation<P> {
+  version: number;
+  /** the values it is made from; null where nothing is needed */
+  parameters: (values: Values) => unknown[] | null;
+  /** @param size of the picture and the display levels there are @param read what lies below, in any rectangle of a level */
+  make: (
+    ctx: EngineContext,
+    size: { width: number; height: number; levels: number },
+    values: Values,
+    read: (level: number, rect: Rectangle, scope: Scope) => Planes,
+  ) => P;
+}
+
+type PlaneKernel = "applyMatrix" | "gradeSamples" | "lightSamples" | "oklabSamples" | "lightOfOklab" | "logLightSamples" | "brightenSamples" | "toneSamples";
 
 /** Runs a kernel over the three planes. */
 export const run = ({ scope, planes }: Site, kernel: PlaneKernel, ...parameters: number[]): void =>

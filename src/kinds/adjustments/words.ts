@@ -1,3 +1,5 @@
+import { localTone } from "./localTone/words";
+import { toneResponse } from "./toneResponse/words";
 import { exposure } from "./exposure/words";
 import { zones } from "./zones/words";
 import { contrast } from "./contrast/words";
@@ -41,4 +43,6 @@ export const ADJUSTMENT_WORDS: Record<Adjustment, KindWords> = {
   noise,
   mono,
   invert,
+  localTone,
+  toneResponse,
 };

@@ -2,7 +2,7 @@
 import { readdirSync, readFileSync } from "node:fs";
 import { join } from "node:path";
 import { createNodeEngine } from "../../../src/cli/createNodeEngine";
-import { DOCUMENT_VERSION } from "../../../src/document/migrations";
+import { DOCUMENT_VERSION } from "../../../src/document/migrations/migrations";
 import { parseDocument } from "../../../src/document/parseDocument";
 import { ZipWriter } from "../../../src/formats/archive/ZipWriter";
 import { concatBytes } from "../../../src/formats/bytes";

@@ -2,8 +2,8 @@ import { workingToLab } from "../../../core/color/colorDifference";
 import { proposeWhiteBalance, type WhiteBalance } from "../../../core/color/whiteBalance";
 import { area, intersect, rectangleAtLevel, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { quantile } from "../../../core/numeric/statistics";
-import type { AdjustmentRecord, Records } from "../../../document/records/types";
-import { adjustmentOf, frameNumber, NEUTRAL, pinsOf } from "../../../document/selectors";
+import { setFinish } from "../../../document/finishEdits";
+import { frameNumber, pinsOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import { allocatePlanes, each, readLinear } from "../frames/frameSamples";
 import { patchMean } from "./patch";
@@ -95,17 +95,10 @@ export function proposeFinish(ctx: EngineContext, job: PreparedJob): FinishPropo
   return { whiteBalance, exposure, headroom: job.method === "radiance" ? proposeHeadroom(job) : null };
 }
 
-/** Records with one adjustment set. */
-export function withAdjustment(records: Records, type: AdjustmentRecord["type"], values: Record<string, number>): Records {
-  const id = `adjustment-${type}`;
-  const old = adjustmentOf(records, type);
-  return { ...records, [id]: { kind: "adjustment", id, type, enabled: true, values: { ...NEUTRAL[type], ...old?.values, ...values } } };
-}
-
 /** Bisection over the exposure; L* of the patch rises with it. */
 function solveExposure(ctx: EngineContext, job: PreparedJob, x: number, y: number, radius: number, target: number): number | null {
   const lightness = (ev: number) => {
-    const records = withAdjustment(job.records, "exposure", { ev });
+    const records = setFinish("exposure", { ev })(job.records);
     return workingToLab(patchMean(ctx, { ...job, records }, x, y, radius, "finish"))[0];
   };
   let low = -8;

@@ -2,7 +2,6 @@ import type { Rectangle } from "../../../core/geometry/rectangle";
 import type { MergeMethod } from "../../../core/merge/mergeMethods";
 import type { OffsetField } from "../../../core/retouch/fillFrom";
 import type { Records } from "../../../document/records/types";
-import type { LocalTone } from "../finish/localTone";
 import type { MergeInputs, MergeResult } from "../merge/mergeTypes";
 import type { ShownFrame } from "../merge/readLayer";
 
@@ -18,8 +17,8 @@ export interface PreparedJob {
   fills: ReadonlyMap<string, FillPlan>;
   /** how many of the lowest layers are kept together as they are, while the job is worked on */
   settled: number;
-  /** what the local tone response needs of the whole picture, or null where it is off */
-  local: LocalTone | null;
+  /** what adjustments need of all that lies below them, by layer */
+  prepared: ReadonlyMap<string, object>;
   /** the finest display level at hand */
   finest: number;
 }

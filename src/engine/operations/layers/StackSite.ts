@@ -10,6 +10,8 @@ import type { PreparedJob } from "./PreparedJob";
 export interface Ground {
   planes: Planes;
   alpha: number;
+  /** whether the layer laid on it may change the planes themselves: it shows everywhere, wholly and normally */
+  direct?: boolean;
 }
 
 /** What a layer shows, and how much of it there is: an alpha plane. */
@@ -31,9 +33,10 @@ export interface StackSite {
   everywhere(scope: Scope): number;
   /** a plane that is 0 */
   nowhere(scope: Scope): number;
-  copy(planes: Planes, scope: Scope): Planes;
+  /** the planes of a ground to be changed: themselves where that may be, else a copy */
+  own(ground: Ground, scope: Scope): Planes;
   /** lays what a group holds over a ground */
   lay(groupId: string, ground: Ground): void;
-  /** the layers of its group that lie below a layer, and what they make of any rectangle */
-  below(layer: LayerRecord): { layers: LayerRecord[]; read: (rect: Rectangle, scope: Scope) => Planes };
+  /** reads what lies below a layer in its group, in any rectangle of the level */
+  below(layer: LayerRecord): (rect: Rectangle, scope: Scope) => Planes;
 }

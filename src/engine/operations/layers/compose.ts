@@ -1,20 +1,20 @@
+import type { Where } from "../../../core/adjust/spatial";
+import { ADJUSTMENT_PREPARATIONS, applyAdjustment } from "../../../kinds/adjustments/operations";
+import { needsSceneLight, valuesOf } from "../../../kinds/adjustments/records";
 import { isRepeat, type MergeMethod } from "../../../core/merge/mergeMethods";
 import { intersect, sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
 import { copyShared, cutInto } from "../../../core/raster/planeParts";
-import { LOWEST_OCTAVE, OCTAVES, toneResponse, toneTable, type ToneValues } from "../../../core/color/toneCurve";
-import { whiteBalanceMatrix } from "../../../core/color/whiteBalance";
-import { exp2 } from "../../../core/numeric/elementary";
 import { stackReach } from "./layerReach";
 import { FRESH_MERGE } from "../../../document/mergeEdits";
 import type { LayerRecord } from "../../../document/records/layerTypes";
 import type { Records } from "../../../document/records/types";
-import { adjustmentValues, childrenOf, frameOfLayer, ghostsOf, layersOf, mergeOf, responseInForce } from "../../../document/selectors";
+import { childrenOf, finishValues, frameOfLayer, ghostsOf, isFinish, layersOf, mergeOf, responseInForce } from "../../../document/selectors";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import { bytesHeld } from "../../graph/bytesHeld";
-import type { DerivedCache } from "../../graph/DerivedCache";
+import { contentKey } from "../../graph/keys";
 import { seldom, type Task } from "../../task";
-import { allocatePlanes, each, WORKING_TO_REC709, type Planes } from "../frames/frameSamples";
+import { allocatePlanes, each, type Planes } from "../frames/frameSamples";
 import { mergeMethod, openMergeInputs, withResponse } from "../merge/mergeInputs";
 import { openFocus } from "../merge/mergeFocus";
 import { openGround } from "../merge/mergeGround";
@@ -22,13 +22,12 @@ import { openPanorama } from "../panorama/openPanorama";
 import { openRepeats } from "../merge/mergeRepeats";
 import { openFusion } from "../merge/mergeFusion";
 import { openRadiance } from "../merge/mergeRadiance";
-import { applyLocalTone, prepareLocalTone } from "../finish/localTone";
 import { atCoarse, coarseLevel, raised } from "../merge/coarseMerge";
 import { findAreas } from "../masks/foundMask";
 import { planFills } from "../retouch/retouch";
-import { layStack } from "./layStack";
+import { layStack, readBelow } from "./layStack";
 import type { FillPlan, PreparedJob } from "./PreparedJob";
-import { layerKey, stackKey } from "./stackKeys";
+import { belowKey, layerKey, stackKey } from "./stackKeys";
 import { readMerge, type ShownFrame } from "../merge/readLayer";
 import { seatDonors } from "../merge/seatDonors";
 import { colorOf, openFrame } from "../frames/sources";
@@ -55,14 +54,36 @@ export async function prepareJob(ctx: EngineContext, records: Records, task: Tas
     pictures: await openPictures(ctx, records, inputs),
     fills: NO_FILLS,
     settled: 0,
-    local: null,
+    prepared: new Map(),
     finest: 0,
   };
   await findAreas(ctx, job, task);
   const filled = { ...job, fills: await planFills(ctx, job, task) };
-  const layersAt = (level: number, rect: Rectangle, scope: Scope) => composeRect(ctx, filled, level, rect, "layers", scope);
-  return { ...filled, local: prepareLocalTone(ctx, filled, stackKey(filled, null), layersAt) };
+  return prepareLayers(ctx, filled);
 }
+
+/** Finds what adjustments need of all that lies below them, from the lowest on, as one may lie below another. */
+function prepareLayers(ctx: EngineContext, job: PreparedJob): PreparedJob {
+  const { width, height } = job.inputs;
+  const size = { width, height, levels: job.merge.picture.spec.levels };
+  const prepared = new Map<string, object>();
+  const ready = { ...job, prepared };
+  for (const layer of fromBottom(job.records, null)) {
+    const { content } = layer;
+    const preparation = content.type === "adjustment" && layer.visible ? ADJUSTMENT_PREPARATIONS[content.adjustment] : undefined;
+    if (content.type !== "adjustment" || !preparation || (needsSceneLight(content.adjustment) && job.method !== "radiance")) continue;
+    const values = valuesOf(content.adjustment, content.values);
+    const parameters = preparation.parameters(values);
+    if (!parameters) continue;
+    const key = contentKey(content.adjustment, preparation.version, [belowKey(ready, layer), ...parameters]);
+    const make = () => preparation.make(ctx, size, values, (level, rect, scope) => readBelow(ctx, ready, layer, level, rect, scope));
+    prepared.set(layer.id, ctx.cache.take(key, make, bytesHeld));
+  }
+  return ready;
+}
+
+const fromBottom = (records: Records, parentId: string | null): LayerRecord[] =>
+  childrenOf(records, parentId).flatMap((l) => [...fromBottom(records, l.id), l]);
 
 /** Opens what layers show besides the frames merged, at its own size and as it was developed. */
 async function openPictures(ctx: EngineContext, records: Records, inputs: MergeInputs): Promise<Map<string, ShownFrame>> {
@@ -86,7 +107,7 @@ export async function prepareCoarse(ctx: EngineContext, records: Records, task: 
   const finest = coarseLevel(inputs);
   const merged = await openMethod(ctx, records, atCoarse(inputs, finest), method, hurried);
   const merge = { ...merged, picture: raised(merged.picture, finest, inputs), dominant: raised(merged.dominant, finest, inputs) };
-  return { records, inputs, merge, method, pictures: await openPictures(ctx, records, inputs), fills: NO_FILLS, settled: 0, local: null, finest };
+  return { records, inputs, merge, method, pictures: await openPictures(ctx, records, inputs), fills: NO_FILLS, settled: 0, prepared: new Map(), finest };
 }
 
 /** The frame that a ground merge lies on: the base chosen, else the reference. */
@@ -108,16 +129,13 @@ function openMethod(ctx: EngineContext, records: Records, inputs: MergeInputs, m
 
 /** Working planes of a rectangle (inside the level) in reference coordinates. */
 export function composeRect(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, upTo: ComposeUpTo, scope: Scope): Planes {
-  const planes = upTo === "merge" ? readMerge(scope, job.merge, level, rect) : layersRect(ctx, job, level, rect, scope);
-  if (upTo !== "finish") return planes;
-  if (job.local) applyLocalTone(job.records, job.local, level, rect, planes, scope);
-  finish(ctx, job, planes, scope);
-  return planes;
+  if (upTo === "merge") return readMerge(scope, job.merge, level, rect);
+  return layersRect(ctx, job, level, rect, scope, upTo === "finish");
 }
 
 /** The merge with its layers. Where some layer looks around itself, a larger rectangle is laid and the one asked for cut out. */
-function layersRect(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, scope: Scope): Planes {
-  const layers = childrenOf(job.records, null);
+function layersRect(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, scope: Scope, finished: boolean): Planes {
+  const layers = childrenOf(job.records, null).filter((l) => finished || !isFinish(l));
   const lower = Math.min(job.settled, layers.length);
   const lay = (where: Rectangle, from: number, to: number, inner: Scope): Planes => {
     const { width, height } = job.inputs;
@@ -178,28 +196,9 @@ function cutPlanes(planes: Planes, wide: Rectangle, rect: Rectangle, scope: Scop
   return out;
 }
 
-/** Finish: exposure and white balance as one matrix, contrast and chroma, then the tone response of a scene-linear picture. */
-function finish({ kernels, cache }: EngineContext, job: PreparedJob, planes: Planes, scope: Scope): void {
-  const gain = exp2(adjustmentValues(job.records, "exposure").ev);
-  const { mired, duv } = adjustmentValues(job.records, "whiteBalance");
-  const { factor: contrast, pivot } = adjustmentValues(job.records, "contrast");
-  const { factor: chroma } = adjustmentValues(job.records, "chroma");
-  if (gain !== 1 || mired !== 0 || duv !== 0) {
-    kernels.run("applyMatrix", [...each(planes), scope.matrix(whiteBalanceMatrix(mired, duv).map((v) => v * gain))], 0, planes.length, 16384);
-  }
-  if (contrast !== 1 || chroma !== 1) kernels.run("gradeSamples", [...each(planes), contrast, pivot, chroma], 0, planes.length, 16384);
-  if (job.method === "radiance") applyTone(cache, job.records, planes, scope);
-}
-
-/** The tone response that makes a scene-linear picture fit for a screen; judged in Rec. 709, the narrowest space delivered. */
-export function applyTone(cache: DerivedCache, records: Records, planes: Planes, scope: Scope): void {
-  const values = adjustmentValues(records, "tone") as unknown as ToneValues;
-  const table = cache.take(
-    `tone/${JSON.stringify(values)}`,
-    () => toneTable(toneResponse(values)),
-    (t) => t.byteLength,
-  );
-  const at = scope.floats(table.length);
-  scope.kernels.f32(at, table.length).set(table);
-  scope.kernels.run("toneSamples", [...each(planes), at, LOWEST_OCTAVE, OCTAVES, scope.matrix(WORKING_TO_REC709)], 0, planes.length, 16384);
+/** Brings what no finish lies on to a screen, by the tone response of the job. */
+export function forScreen({ cache, filters }: EngineContext, job: PreparedJob, planes: Planes, where: Omit<Where, "width" | "height">, scope: Scope): void {
+  const { width, height } = job.inputs;
+  const site = { scope, planes, where: { ...where, width, height }, cache, filters, isSceneLight: job.method === "radiance", prepared: undefined };
+  applyAdjustment(site, "toneResponse", finishValues(job.records, "toneResponse"));
 }

@@ -5,7 +5,8 @@ import { aroundTransition } from "../../../core/masks/transition";
 import { blurReach } from "../../../core/raster/blur";
 import { copyShared, cutInto, cutOut } from "../../../core/raster/planeParts";
 import type { LayerRecord } from "../../../document/records/layerTypes";
-import { layersOf } from "../../../document/selectors";
+import type { Records } from "../../../document/records/types";
+import { childrenOf, layerOf, layersOf } from "../../../document/selectors";
 import { operationOf } from "../../../kinds/contents/operations";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
@@ -19,8 +20,7 @@ import type { Ground, StackSite } from "./StackSite";
 
 /** Lays the layers of a job over the planes of a rectangle, bottom first, in place. @param from @param to among those in no group */
 export function layStack(ctx: EngineContext, job: PreparedJob, where: Where, planes: Planes, from = 0, to = Infinity): void {
-  const byParent = new Map<string | null, LayerRecord[]>();
-  for (const layer of layersOf(job.records)) byParent.set(layer.parentId, [...(byParent.get(layer.parentId) ?? []), layer]);
+  const byParent = grouped(job.records);
   byParent.set(null, (byParent.get(null) ?? []).slice(from, to));
   new Stack(ctx, job, where, byParent).lay(null, { planes, alpha: 0 });
 }
@@ -52,10 +52,11 @@ class Stack implements StackSite {
     if (!layer.visible || layer.opacity === 0) return;
     const { kernels } = this.ctx;
     kernels.withScope((scope) => {
-      const mask = maskPlane(this.ctx, this.job, layer, this.where.level, this.where.rect);
-      if (mask.every((v) => v === 0)) return;
-      const top = operationOf(layer.content)(this, layer.content, layer, ground, scope);
-      if (!top) return;
+      const direct = clipped.length === 0 && showsWhole(layer);
+      const mask = direct ? null : maskPlane(this.ctx, this.job, layer, this.where.level, this.where.rect);
+      if (mask?.every((v) => v === 0)) return;
+      const top = operationOf(layer.content)(this, layer.content, layer, { ...ground, direct }, scope);
+      if (!top || top.planes === ground.planes) return;
       // all that is clipped to it lies on it alone, as if it were everywhere
       for (const other of clipped) this.layOne({ ...other, clipped: false }, [], { planes: top.planes, alpha: 0 });
       if (layer.seamPx > 0 && layer.mode === "normal" && !ground.alpha && !top.changes) {
@@ -63,14 +64,15 @@ class Stack implements StackSite {
         this.join(
           ground.planes,
           top.planes,
-          mask.map((v, i) => v * alpha[i] * layer.opacity),
+          alpha.map((v, i) => v * (mask?.[i] ?? 1) * layer.opacity),
           layer.seamPx,
         );
         return;
       }
       const own = scope.floats(top.planes.length + 16);
       kernels.f32(own, top.planes.length).fill(0);
-      kernels.f32(own, this.n).set(mask);
+      if (mask) kernels.f32(own, this.n).set(mask);
+      else kernels.f32(own, this.n).fill(1);
       kernels.run("multiplySamples", [own, top.alpha], 0, top.planes.length, 65536);
       this.blend(layer, top.planes, own, top.changes ? { ...ground, alpha: 0 } : ground);
     });
@@ -111,24 +113,31 @@ class Stack implements StackSite {
     this.ctx.kernels.run("layOver", [...each(planes), below, ...each(top), alpha, layer.opacity, mode], 0, planes.length, 65536);
   }
 
-  below(layer: LayerRecord): { layers: LayerRecord[]; read: (rect: Rectangle, scope: Scope) => Planes } {
+  below(layer: LayerRecord): (rect: Rectangle, scope: Scope) => Planes {
     const { ctx, job } = this;
     const layers = layersBelow(job.records, layer);
     const { level, width, height } = this.where;
-    const read = (asked: Rectangle, scope: Scope) => {
+    return (asked, scope) => {
       const wide = widen(asked, stackReach(job.records, level, layers), sizeAtLevel(width, height, level));
-      const n = wide.width * wide.height;
-      const planes = layer.parentId === null ? readMerge(scope, job.merge, level, wide) : allocatePlanes(scope, n);
       const lower = new Stack(ctx, job, { ...this.where, rect: wide }, new Map(this.byParent).set(layer.parentId, layers));
-      const alpha = layer.parentId === null ? 0 : lower.nowhere(scope);
-      if (alpha) for (const at of each(planes)) ctx.kernels.f32(at, planes.length).fill(0);
-      lower.lay(layer.parentId, { planes, alpha });
-      if (wide.width === asked.width && wide.height === asked.height) return planes;
+      const ground = lower.begun(layer.parentId, scope);
+      lower.lay(layer.parentId, ground);
+      if (wide.width === asked.width && wide.height === asked.height) return ground.planes;
       const out = allocatePlanes(scope, asked.width * asked.height);
-      each(out).forEach((at, c) => cutInto(ctx.kernels.f32(at, asked.width * asked.height), ctx.kernels.f32(each(planes)[c], n), wide, asked));
+      each(out).forEach((at, c) => cutInto(ctx.kernels.f32(at, asked.width * asked.height), ctx.kernels.f32(each(ground.planes)[c], lower.n), wide, asked));
       return out;
     };
-    return { layers, read };
+  }
+
+  /** What the layers of a group are laid on: the merge, what lies below a group that lets through, or nothing. */
+  private begun(groupId: string | null, scope: Scope): Ground {
+    const { ctx, job, where } = this;
+    const group = groupId === null ? undefined : layerOf(job.records, groupId);
+    if (!group) return { planes: readMerge(scope, job.merge, where.level, where.rect), alpha: 0 };
+    if (group.content.type === "group" && group.content.through) return { planes: this.below(group)(where.rect, scope), alpha: 0 };
+    const planes = allocatePlanes(scope, this.n);
+    for (const at of each(planes)) ctx.kernels.f32(at, planes.length).fill(0);
+    return { planes, alpha: this.nowhere(scope) };
   }
 
   everywhere(scope: Scope): number {
@@ -146,9 +155,28 @@ class Stack implements StackSite {
     return at;
   }
 
-  copy(planes: Planes, scope: Scope): Planes {
+  own({ planes, direct }: Ground, scope: Scope): Planes {
+    if (direct) return planes;
     const copy = allocatePlanes(scope, this.n);
     each(copy).forEach((at, c) => this.ctx.kernels.f32(at, planes.length).set(this.ctx.kernels.f32(each(planes)[c], planes.length)));
     return copy;
   }
+}
+
+/** Whether a layer takes the place of all that lies below it. */
+function showsWhole({ opacity, mode, seamPx, mask }: LayerRecord): boolean {
+  const { ground, inverted, parts, low, high, density } = mask;
+  return opacity === 1 && mode === "normal" && seamPx === 0 && parts.length === 0 && ground === 1 && !inverted && low === 0 && high === 1 && density === 1;
+}
+
+/** What lies below a layer in its group, in a rectangle of a level. */
+export function readBelow(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, level: number, rect: Rectangle, scope: Scope): Planes {
+  const { width, height } = job.inputs;
+  return new Stack(ctx, job, { level, rect, width, height }, grouped(job.records)).below(layer)(rect, scope);
+}
+
+function grouped(records: Records): Map<string | null, LayerRecord[]> {
+  const byParent = new Map<string | null, LayerRecord[]>([[null, childrenOf(records, null)]]);
+  for (const layer of layersOf(records)) if (layer.parentId !== null) byParent.set(layer.parentId, [...(byParent.get(layer.parentId) ?? []), layer]);
+  return byParent;
 }

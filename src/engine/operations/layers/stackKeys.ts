@@ -36,9 +36,16 @@ export const layerKey = (job: Keyed, layer: LayerRecord): string => hashOf([job.
 export const maskKey = (job: Keyed, layer: LayerRecord, place: Place): string =>
   hashOf([job.merge.key, job.finest, maskParts(job, layer.mask, layer.id, place)]);
 
+/** Key of all that lies below a layer in its group, anywhere. */
+export function belowKey(job: Keyed, layer: LayerRecord): string {
+  const { records } = job;
+  const parent = layer.parentId === null ? undefined : layerOf(records, layer.parentId);
+  const through = parent?.content.type === "group" && parent.content.through;
+  return hashOf([stackKey(job, null, layersBelow(records, layer)), parent ? through && belowKey(job, parent) : null]);
+}
+
 /** Key of what a retouch shows, all over its area: what lies below it, its mask and its source. */
-export const retouchKey = (job: Keyed, layer: LayerRecord, below: LayerRecord[]): string =>
-  hashOf([stackKey(job, null, below), layer.content, maskKey(job, layer, null), layer.parentId === null]);
+export const retouchKey = (job: Keyed, layer: LayerRecord): string => hashOf([belowKey(job, layer), layer.content, maskKey(job, layer, null)]);
 
 function widened({ inputs }: Keyed, { level, rect }: NonNullable<Place>, by: number): Rectangle {
   return widen(rect, by, sizeAtLevel(inputs.width, inputs.height, level));
@@ -56,7 +63,7 @@ function layerParts(job: Keyed, layer: LayerRecord, place: Place): unknown[] {
   // a frame that is not merged is looked at as it is developed
   const frame = frameId === undefined ? undefined : records[frameId];
   if (frame?.kind === "frame") return [own, pictureIdOf(frame), frame.development];
-  return below ? [own, retouchKey(job, layer, layersBelow(records, layer))] : [own];
+  return below ? [own, retouchKey(job, layer)] : [own];
 }
 
 /** The layers of its group that lie below a layer. */

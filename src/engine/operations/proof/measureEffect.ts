@@ -3,7 +3,6 @@ import { intersect, levelOfSide, sizeAtLevel, type Rectangle } from "../../../co
 import type { Effect } from "../../../document/history";
 import { finestChange } from "../../../document/finestChange";
 import type { Records } from "../../../document/records/types";
-import { adjustmentValues, NEUTRAL } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import { hashOf } from "../../graph/keys";
 import type { Task } from "../../task";
@@ -87,8 +86,7 @@ function placesOf(width: number, height: number): Rectangle[] {
 
 /** Everything that a place of the finished picture depends on. */
 function placeKey(job: PreparedJob, level: number, rect: Rectangle): string {
-  const finish = Object.keys(NEUTRAL).map((type) => adjustmentValues(job.records, type as keyof typeof NEUTRAL));
-  return hashOf([job.method, finish, job.local ? stackKey(job, null) : "", stackKey(job, { level, rect })]);
+  return hashOf([job.method, stackKey(job, { level, rect })]);
 }
 
 /** So many of a list, spread evenly over it. */

@@ -4,9 +4,9 @@ import { smearsMotion } from "../../../core/merge/mergeMethods";
 import { components, type Component } from "../../../core/masks/components";
 import { invert, project, transform } from "../../../core/geometry/matrix3";
 import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
-import type { AdjustmentType, Records } from "../../../document/records/types";
+import type { Records } from "../../../document/records/types";
 import { outputGeometry, outputToReference } from "../../../document/outputGeometry";
-import { ADJUSTMENT_NAMES, adjustmentOf, adjustmentValues, ghostsOf, layersOf, NEUTRAL, panoramaOf, pinsOf } from "../../../document/selectors";
+import { finishLayerOf, finishValues, ghostsOf, isFinish, isInFinish, layersOf, panoramaOf, pinsOf } from "../../../document/selectors";
 import { coverTest } from "../../../document/validCrop";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
@@ -94,16 +94,16 @@ async function rangeFindings(ctx: EngineContext, job: PreparedJob, task: Task): 
   if (plain.length && sum(plain) > 2e-5) {
     over.sort((a, b) => a - b);
     const lower = -Math.min(6, Math.max(0.1, Math.log2(over[Math.floor(over.length * 0.95)] ?? 1) + 0.1));
-    const ev = adjustmentValues(job.records, "exposure").ev;
+    const ev = finishValues(job.records, "exposure").ev;
     const remedy: Remedy =
       job.method === "radiance"
         ? {
-            kind: "setAdjustment",
-            type: "tone",
-            values: { headroomEv: Math.min(16, adjustmentValues(job.records, "tone").headroomEv - lower * 2) },
-            label: `Raise the headroom by ${(-lower * 2).toFixed(1)} EV`,
+            kind: "setFinish",
+            step: "toneResponse",
+            values: { headroomEv: Math.min(16, finishValues(job.records, "toneResponse").headroomEv - lower * 2) },
+            label: `Raise the white point by ${(-lower * 2).toFixed(1)} EV`,
           }
-        : { kind: "setAdjustment", type: "exposure", values: { ev: Math.max(-8, ev + lower) }, label: `Lower the exposure by ${(-lower).toFixed(1)} EV` };
+        : { kind: "setFinish", step: "exposure", values: { ev: Math.max(-8, ev + lower) }, label: `Lower the exposure by ${(-lower).toFixed(1)} EV` };
     findings.push({
       id: "clipped",
       kind: "clipped",
@@ -134,7 +134,7 @@ async function rangeFindings(ctx: EngineContext, job: PreparedJob, task: Task): 
   const dark = components(low, width, height).filter((c) => c.count * scale * scale >= 200);
   const blocked = sum(dark);
   if (dark.length && blocked > 2e-4) {
-    const ev = adjustmentValues(job.records, "exposure").ev;
+    const ev = finishValues(job.records, "exposure").ev;
     findings.push({
       id: "blocked",
       kind: "blocked",
@@ -144,7 +144,7 @@ async function rangeFindings(ctx: EngineContext, job: PreparedJob, task: Task): 
       share: blocked,
       weight: 40 * blocked,
       cause: "Exposure and contrast",
-      remedy: { kind: "setAdjustment", type: "exposure", values: { ev: ev + 0.5 }, label: "Raise the exposure by 0.5 EV" },
+      remedy: { kind: "setFinish", step: "exposure", values: { ev: ev + 0.5 }, label: "Raise the exposure by 0.5 EV" },
       harmless: false,
     });
   }
@@ -231,8 +231,8 @@ function castFindings(ctx: EngineContext, job: PreparedJob): Finding[] {
           weight: chroma / 4,
           cause: "White balance",
           remedy: proposal && {
-            kind: "setAdjustment" as const,
-            type: "whiteBalance" as const,
+            kind: "setFinish" as const,
+            step: "whiteBalance" as const,
             values: { ...proposal },
             label: `Take ${proposal.mired >= 0 ? "+" : "−"}${Math.abs(proposal.mired).toFixed(0)} mired`,
           },
@@ -285,27 +285,16 @@ async function effectFindings(ctx: EngineContext, records: Records, task: Task):
       harmless: false,
     });
   for (const layer of layersOf(records)) {
+    // without a tone response scene light could not be looked at, and a group goes with what it holds
+    if (isFinish(layer) || layer.id === finishLayerOf(records, "toneResponse")?.id) continue;
     const without = { ...records };
     delete without[layer.id];
     const effect = await measureEffect(ctx, without, records, task, true);
     if (effect && effect.share === 0)
-      add(`noEffect-${layer.id}`, `Layer "${layer.name}" has no visible effect`, "Compose", {
+      add(`noEffect-${layer.id}`, `Layer "${layer.name}" has no visible effect`, isInFinish(records, layer) ? "Finish" : "Compose", {
         kind: "removeLayer",
         layerId: layer.id,
         label: "Remove the layer",
-      });
-  }
-  for (const type of Object.keys(NEUTRAL) as AdjustmentType[]) {
-    const record = adjustmentOf(records, type);
-    if (!record?.enabled || type === "tone") continue;
-    const without = { ...records };
-    delete without[record.id];
-    const effect = await measureEffect(ctx, without, records, task, true);
-    if (effect && effect.share === 0)
-      add(`noEffect-${record.id}`, `The step "${ADJUSTMENT_NAMES[type]}" has no visible effect`, "Finish", {
-        kind: "resetAdjustment",
-        type,
-        label: "Reset it",
       });
   }
   return found;

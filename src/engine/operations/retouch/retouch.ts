@@ -74,11 +74,11 @@ export function retouched(
   job: PreparedJob,
   layer: LayerRecord,
   content: Retouch,
-  where: { level: number; rect: Rectangle; below: LayerRecord[] },
+  where: { level: number; rect: Rectangle },
   planes: Planes,
   read: (rect: Rectangle, scope: Scope) => Planes,
 ): void {
-  const key = contentKey("retouch", RETOUCH_VERSION, [where.level, retouchKey(job, layer, where.below)]);
+  const key = contentKey("retouch", RETOUCH_VERSION, [where.level, retouchKey(job, layer)]);
   const patch = ctx.cache.take(key, () => makePatch(ctx, job, layer, content, where.level, read), bytesHeld);
   patch.planes.forEach((plane, c) => copyShared(ctx.kernels.f32(each(planes)[c], where.rect.width * where.rect.height), where.rect, plane, patch.rect));
 }

@@ -11,7 +11,7 @@ import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { compare, warpedPlanes, type Source } from "./compareViews";
 import { exp2 } from "../../../core/numeric/elementary";
-import { applyTone, composeRect, prepareCoarse, prepareJob, settledLayers } from "../layers/compose";
+import { composeRect, forScreen, prepareCoarse, prepareJob, settledLayers } from "../layers/compose";
 import { allocatePlanes, each, readWorking, type Planes } from "../frames/frameSamples";
 import { composeOutput } from "../finish/composeOutput";
 import { developedColor } from "../frames/develop";
@@ -214,7 +214,7 @@ function viewPlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level:
     case "provenance": {
       const planes = composeRect(ctx, job, level, rect, "merge", scope);
       if (view.kind === "merge" && view.liftEv) return lifted(scope, planes, view.liftEv);
-      if (job.method === "radiance") applyTone(ctx.cache, job.records, planes, scope);
+      forScreen(ctx, job, planes, { level, rect }, scope);
       return planes;
     }
     case "compose":
@@ -236,7 +236,7 @@ function framePlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec & { ki
   const input = job.inputs.frames.find((f) => f.frame.id === view.frameId);
   if (!input) throw new Refusal("notRegistered", "That frame is not registered, so it cannot be shown in place.");
   const planes = readLayer(scope, input, level, rect, view.levelled ? -input.relativeEv : 0);
-  if (view.levelled && job.method === "radiance") applyTone(ctx.cache, job.records, planes, scope);
+  if (view.levelled) forScreen(ctx, job, planes, { level, rect }, scope);
   return planes;
 }
 

@@ -1,6 +1,6 @@
 import { widen, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import type { Records } from "../../../document/records/types";
-import { adjustmentValues, layerOf, NEUTRAL } from "../../../document/selectors";
+import { layerOf } from "../../../document/selectors";
 import { hashOf, hashOfFixed } from "../../graph/keys";
 import type { PreparedJob } from "../layers/PreparedJob";
 import { maskKey, stackKey } from "../layers/stackKeys";
@@ -27,10 +27,7 @@ export function viewKeys(records: Records, job: PreparedJob | null, view: ViewSp
     ]);
     return (tile) => hashOf([all, tile]);
   }
-  const finish = Object.keys(NEUTRAL).map((type) => adjustmentValues(records, type as keyof typeof NEUTRAL));
-  // the local tone response looks at the whole picture
-  const whole = job.local ? stackKey(job, null) : "";
-  const start = hashOf([common, finish, whole]);
+  const start = hashOf(common);
   const layer = view.kind === "mask" ? layerOf(records, view.layerId) : undefined;
   const bounds = sizeAtLevel(job.inputs.width, job.inputs.height, level);
   return (tile) => {

@@ -1,4 +1,6 @@
 import { scaleChroma } from "../../../core/adjust/colour";
-import { byOklab } from "../tools";
+import { byOklab, run, type Operation } from "../tools";
 
-export const chroma = byOklab(scaleChroma);
+const inOklch = byOklab(scaleChroma);
+
+export const chroma: Operation = (on, values) => (values.space === 1 ? run(on, "gradeSamples", 1, 1, values.factor) : inOklch(on, values));

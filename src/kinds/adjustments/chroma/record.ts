@@ -1,4 +1,11 @@
+import { choice, share, times } from "../../values";
 import type { AdjustmentRecord } from "../fields";
-import { share, times } from "../../values";
 
-export const chroma = { values: { factor: times(), protect: share(0.5) } } satisfies AdjustmentRecord;
+export const chroma = {
+  values: {
+    factor: times(),
+    protect: share(0.5),
+    /** 0 chroma in Oklch, 1 distance from luminance in linear light, without protection */
+    space: choice(0, 2),
+  },
+} satisfies AdjustmentRecord;

@@ -4,6 +4,6 @@ export const contrast = {
   values: {
     factor: { unit: "×", neutral: 1, min: 0.3, max: 3, step: 0.01, digits: 2 },
     /** linear light that stays as it is */
-    pivot: { unit: "", neutral: 0.18, min: 0.01, max: 1, step: 0.01, digits: 2 },
+    pivot: { unit: "", neutral: 0.18, min: 0.005, max: 1.5, step: 0.005, digits: 2 },
   },
 } satisfies AdjustmentRecord;

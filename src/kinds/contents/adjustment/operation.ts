@@ -2,9 +2,11 @@ import { applyAdjustment } from "../../adjustments/operations";
 import type { ContentOperation } from "../tools";
 import type { AdjustmentContent } from "./record";
 
-export const adjustment: ContentOperation<AdjustmentContent> = (on, content, _layer, ground, scope) => {
-  const planes = on.copy(ground.planes, scope);
+export const adjustment: ContentOperation<AdjustmentContent> = (on, content, layer, ground, scope) => {
+  const planes = on.own(ground, scope);
   const { cache, filters } = on.ctx;
-  applyAdjustment({ scope, planes, where: on.where, cache, filters }, content.adjustment, content.values);
+  const { method, prepared } = on.job;
+  const site = { scope, planes, where: on.where, cache, filters, isSceneLight: method === "radiance", prepared: prepared.get(layer.id) };
+  applyAdjustment(site, content.adjustment, content.values);
   return { planes, alpha: on.everywhere(scope), changes: true };
 };

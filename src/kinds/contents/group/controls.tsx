@@ -36,7 +36,7 @@ export const group: ContentControls<GroupContent> = {
       id: "group",
       name: "Group",
       does: "Holds layers that are blended among themselves first.",
-      layer: () => ({ name: "Group", content: { type: "group" } }),
+      layer: () => ({ name: "Group", content: { type: "group", through: false } }),
       tab: "layer",
     },
   ],

@@ -2,7 +2,12 @@ import { allocatePlanes, each } from "../../../engine/operations/frames/frameSam
 import type { ContentOperation } from "../tools";
 import type { GroupContent } from "./record";
 
-export const group: ContentOperation<GroupContent> = (on, _content, layer, _ground, scope) => {
+export const group: ContentOperation<GroupContent> = (on, { through }, layer, ground, scope) => {
+  if (through) {
+    const planes = on.own(ground, scope);
+    on.lay(layer.id, { planes, alpha: 0 });
+    return { planes, alpha: on.everywhere(scope), changes: true };
+  }
   const planes = allocatePlanes(scope, on.n);
   for (const at of each(planes)) on.ctx.kernels.f32(at, planes.length).fill(0);
   const alpha = on.nowhere(scope);

@@ -1,15 +1,12 @@
+import { finishAsLayers } from "./finishAsLayers";
+import { stepsOf, type Loose, type LooseDiff, type LooseJob } from "./loose";
+
 /** The version this program writes. A file of a newer version is refused with a sentence. */
-export const DOCUMENT_VERSION = 12;
+export const DOCUMENT_VERSION = 13;
 
 /** The set that every job began with up to version 9. */
 const FIRST_SET = "set-1";
 
-type Loose = Record<string, unknown>;
-interface LooseDiff {
-  added: Record<string, Loose>;
-  updated: Record<string, [Loose, Loose]>;
-  removed: Record<string, Loose>;
-}
 
 /** Steps from version k to k + 1; a completeness test walks the list. A migration rewrites every step, so that going back still works. */
 export const MIGRATIONS: Record<number, (json: unknown) => unknown> = {
@@ -24,12 +21,9 @@ export const MIGRATIONS: Record<number, (json: unknown) => unknown> = {
   9: tellSetsApart,
   10: introduceOtherSolutions,
   11: introduceQuarterTurns,
+  12: finishAsLayers,
 };
 
-interface LooseJob {
-  history?: { steps?: { diff?: LooseDiff }[] };
-}
-const stepsOf = (job: LooseJob) => (Array.isArray(job.history?.steps) ? job.history.steps : []);
 
 /** Version 3 has a tone response per development, knows in which cells a frame is alone, and averages frames. */
 function introduceToneAndRepeats(json: unknown): unknown {

@@ -1,0 +1,120 @@
+/** The finish: a group of adjustments on top of all layers, of each set its own. */
+import { ADJUSTMENT_WORDS } from "../kinds/adjustments/words";
+import { startJob } from "./edits";
+import { FINISH_NAMES, FINISH_STEPS, resetFinish, setFinish } from "./finishEdits";
+import { addLayer, groupLayer, moveLayer, placeLayer, updateLayer } from "./layerEdits";
+import { FRESH_MERGE, setMerge } from "./mergeEdits";
+import { MIGRATIONS } from "./migrations/migrations";
+import type { Records } from "./records/types";
+import { childrenOf, composedLayersOf, finishGroupOf, finishId, finishStepsOf, finishValues, isInFinish, layersOf } from "./selectors";
+
+const { records: start } = startJob("Reeds", "2026-01-01T00:00:00Z", "s");
+const steps = (r: Records) => childrenOf(r, finishId("s")).map(({ content }) => (content.type === "adjustment" ? content.adjustment : content.type));
+const layer = (id: string) => addLayer({ id, name: id, content: { type: "merge" } });
+
+it("steps lie in their order, whatever the order they are set in, and each once", () => {
+  let r = start;
+  for (const step of ["toneResponse", "exposure", "chroma", "localTone", "exposure", "contrast", "whiteBalance"] as const) r = setFinish(step, {})(r);
+  expect(steps(r)).toEqual([...FINISH_STEPS]);
+  expect(new Set(layersOf(r).map((l) => l.id)).size).toBe(layersOf(r).length);
+});
+
+it("values that were not given are neutral; a hidden step has none; a reset one is gone", () => {
+  let r = setFinish("contrast", { factor: 1.2 })(start);
+  r = setFinish("contrast", { pivot: 0.3 })(r);
+  expect(finishValues(r, "contrast")).toEqual({ factor: 1.2, pivot: 0.3 });
+  const hidden = updateLayer(childrenOf(r, finishId("s"))[0].id, { visible: false })(r);
+  expect(finishValues(hidden, "contrast")).toEqual({ factor: 1, pivot: 0.18 });
+  expect(steps(resetFinish("contrast")(r))).toEqual([]);
+});
+
+it("a merge that holds scene light has its tone response, which is reset to its own values and never taken away", () => {
+  const merged = setMerge({ ...FRESH_MERGE, method: "radiance" })(start);
+  expect(steps(merged)).toEqual(["toneResponse"]);
+  expect(finishStepsOf(merged)).toEqual([]);
+  const set = setFinish("toneResponse", { headroomEv: 2 })(merged);
+  expect(finishStepsOf(set)).toHaveLength(1);
+  expect(steps(resetFinish("toneResponse")(set))).toEqual(["toneResponse"]);
+  expect(finishValues(resetFinish("toneResponse")(set), "toneResponse").headroomEv).toBe(4);
+  expect(finishGroupOf(setMerge({ ...FRESH_MERGE, method: "fusion" })(start))).toBeUndefined();
+});
+
+it("the finish stays on top, however layers are moved", () => {
+  let r = setFinish("exposure", { ev: 1 })(start);
+  for (const id of ["a", "b"]) r = layer(id)(r);
+  const top = (records: Records) => childrenOf(records, null).at(-1)!.id;
+  const order = (records: Records) => childrenOf(records, null).map((l) => l.id);
+  expect(order(r)).toEqual(["a", "b", finishId("s")]);
+  expect(order(moveLayer("b", 1)(r))).toEqual(["a", "b", finishId("s")]);
+  expect(order(moveLayer("a", 1)(r))).toEqual(["b", "a", finishId("s")]);
+  expect(moveLayer(finishId("s"), -1)(r)).toBe(r);
+  expect(top(placeLayer("a", finishId("s"), null)(r))).toBe(finishId("s"));
+  expect(top(groupLayer("b", "G")(r))).toBe(finishId("s"));
+  expect(composedLayersOf(r).map((l) => l.id)).toEqual(["a", "b"]);
+  expect(layersOf(r).filter((l) => isInFinish(r, l))).toHaveLength(2);
+});
+
+it("its layers begin with the names that adjustments have", () => {
+  for (const step of FINISH_STEPS) expect(FINISH_NAMES[step]).toBe(ADJUSTMENT_WORDS[step].name);
+});
+
+describe("jobs of version 12", () => {
+  const adjustment = (type: string, values: object, enabled = true) => ({ kind: "adjustment", id: `adjustment-${type}`, type, enabled, values });
+  const merge = (setId: string, method: string) => ({ kind: "merge", id: `merge-${setId}`, setId, method });
+  type Diff = { added?: object; updated?: object; removed?: object };
+  const step = (id: string, parent: string | null, diff: Diff) => ({ id, parent, diff: { added: {}, updated: {}, removed: {}, ...diff } });
+  const migrated = (...list: object[]) => {
+    const json = MIGRATIONS[12]({ version: 12, history: { steps: list } }) as { version: number; history: { steps: { diff: Required<Diff> }[] } };
+    return json.history.steps.map(({ diff }) => diff as unknown as Record<"added" | "updated" | "removed", Record<string, never>>);
+  };
+  const named = (r: object) => Object.fromEntries([r].map((x) => [(x as { id: string }).id, x]));
+
+  it("what was set before a merge comes with it, and a set that is merged later has the same", () => {
+    const [first, second, third] = migrated(
+      step("1", null, { added: named(adjustment("exposure", { ev: 0.5 })) }),
+      step("2", "1", { added: named(merge("a", "radiance")) }),
+      step("3", "2", { added: named(merge("b", "fusion")) }),
+    );
+    expect(first.added).toEqual({});
+    expect(Object.keys(second.added).sort()).toEqual(["finish-a", "finish-a-exposure", "finish-a-toneResponse", "merge-a"]);
+    expect(Object.keys(third.added).sort()).toEqual(["finish-b", "finish-b-exposure", "merge-b"]);
+    expect(second.added["finish-a-exposure"]).toMatchObject({ parentId: "finish-a", content: { adjustment: "exposure", values: { ev: 0.5 } } });
+  });
+
+  it("a change is a change of the layer, from what it was; a branch goes on from its own step", () => {
+    const begun = { ...named(merge("a", "fusion")), ...named(adjustment("chroma", { factor: 1.1 })) };
+    const change = (from: number, to: number) => ({
+      updated: { "adjustment-chroma": [adjustment("chroma", { factor: from }), adjustment("chroma", { factor: to })] },
+    });
+    const [, second, branch, gone] = migrated(
+      step("1", null, { added: begun }),
+      step("2", "1", change(1.1, 1.2)),
+      step("3", "1", change(1.1, 0.9)),
+      step("4", "2", { removed: named(adjustment("chroma", { factor: 1.2 })) }),
+    );
+    const factors = (diff: typeof second) =>
+      (diff.updated["finish-a-chroma"] as unknown as { content: { values: { factor: number; space: number } } }[]).map((l) => l.content.values);
+    // chroma was judged in linear light, and stays so
+    expect(factors(second)).toEqual([1.1, 1.2].map((factor) => ({ factor, space: 1 })));
+    expect(factors(branch)).toEqual([1.1, 0.9].map((factor) => ({ factor, space: 1 })));
+    expect(Object.keys(gone.removed).sort()).toEqual(["finish-a", "finish-a-chroma"]);
+  });
+
+  it("a value beyond what a layer may have is held to it, one that is no number left out, and a step that was off is hidden", () => {
+    const [{ added }] = migrated(
+      step("1", null, {
+        added: { ...named(merge("a", "fusion")), ...named(adjustment("whiteBalance", { mired: 900, duv: "pink", heat: 3 }, false)) },
+      }),
+    );
+    expect(added["finish-a-whiteBalance"]).toMatchObject({ visible: false, content: { values: { mired: 200 } } });
+    expect(Object.keys((added["finish-a-whiteBalance"] as unknown as { content: { values: object } }).content.values)).toEqual(["mired"]);
+  });
+
+  it("groups of before do not let through; what cannot be read is left as it is", () => {
+    const group = { kind: "layer", id: "g", content: { type: "group" } };
+    const [{ added }] = migrated(step("1", null, { added: named(group) }));
+    expect(added.g).toEqual({ ...group, content: { type: "group", through: false } });
+    const odd = [null, 7, { id: "x", diff: null }, { id: "y", diff: { added: null, updated: { a: 1 } } }];
+    expect(() => MIGRATIONS[12]({ history: { steps: odd.filter((s) => s !== null && s !== 7) } })).not.toThrow();
+  });
+});

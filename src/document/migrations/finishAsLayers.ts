@@ -1,0 +1,130 @@
+import { stepsOf, type Loose, type LooseDiff, type LooseJob } from "./loose";
+
+/** The adjustments of version 12, in the order they were carried out, with what each became and the limits it has as a layer. */
+const STEPS: { type: string; adjustment: string; name: string; limits: Record<string, [number, number]>; also?: Record<string, number> }[] = [
+  {
+    type: "local",
+    adjustment: "localTone",
+    name: "Local tone compression",
+    limits: { strength: [0, 1], scale: [0.005, 0.3], floorEv: [-14, 0], ceilingEv: [-2, 12], pivotEv: [-8, 4] },
+  },
+  { type: "exposure", adjustment: "exposure", name: "Exposure", limits: { ev: [-8, 8] } },
+  { type: "whiteBalance", adjustment: "whiteBalance", name: "White balance", limits: { mired: [-200, 200], duv: [-0.05, 0.05] } },
+  { type: "contrast", adjustment: "contrast", name: "Contrast about a pivot", limits: { factor: [0.3, 3], pivot: [0.005, 1.5] } },
+  // chroma was the distance from luminance in linear light
+  { type: "chroma", adjustment: "chroma", name: "Chroma", limits: { factor: [0, 2] }, also: { space: 1 } },
+  {
+    type: "tone",
+    adjustment: "toneResponse",
+    name: "Tone response",
+    limits: { curve: [0, 1], headroomEv: [0, 16], shoulderEv: [0.1, 6], toeEv: [2, 12], toeLiftEv: [-4, 3.5] },
+  },
+];
+
+/** What a job had at a step that its finish follows from. */
+interface Known {
+  adjustments: Record<string, Loose>;
+  /** set → method of its merge */
+  merges: Record<string, unknown>;
+}
+
+const NOTHING: Known = { adjustments: {}, merges: {} };
+const isAdjustment = (r: Loose | undefined) => r?.kind === "adjustment";
+
+/**
+ * Version 13 has the finish as a group of adjustments on top of the layers, of each set that is merged; before there was one finish for all sets. A merge that
+ * holds scene light has its tone response among them. Groups tell whether they let through.
+ */
+export function finishAsLayers(json: unknown): unknown {
+  const job = json as LooseJob;
+  const known = new Map<unknown, Known>();
+  const steps = stepsOf(job).map((step) => {
+    const { diff, id, parent } = step as { diff?: LooseDiff; id?: unknown; parent?: unknown };
+    const before = known.get(parent) ?? NOTHING;
+    if (!diff || typeof diff !== "object") {
+      known.set(id, before);
+      return step;
+    }
+    const after = knownAfter(before, diff);
+    known.set(id, after);
+    return { ...step, diff: withFinish(diff, finishOf(before), finishOf(after)) };
+  });
+  return { ...job, version: 13, history: { ...job.history, steps } };
+}
+
+function knownAfter({ adjustments, merges }: Known, { added, updated, removed }: LooseDiff): Known {
+  const next: Known = { adjustments: { ...adjustments }, merges: { ...merges } };
+  const set = (id: string, r: Loose | undefined, gone: boolean) => {
+    if (isAdjustment(r)) {
+      if (gone) delete next.adjustments[id];
+      else next.adjustments[id] = r!;
+    } else if (r?.kind === "merge") {
+      if (gone) delete next.merges[String(r.setId)];
+      else next.merges[String(r.setId)] = r.method;
+    }
+  };
+  for (const [id, r] of Object.entries(removed ?? {})) set(id, r, true);
+  for (const [id, r] of Object.entries(added ?? {})) set(id, r, false);
+  for (const [id, pair] of Object.entries(updated ?? {})) if (Array.isArray(pair)) set(id, pair[1], false);
+  return next;
+}
+
+/** The layers that a finish is made of, by id. */
+function finishOf({ adjustments, merges }: Known): Record<string, Loose> {
+  const layers = Object.entries(merges).flatMap(([setId, method]) => {
+    const group = `finish-${setId}`;
+    const steps = STEPS.flatMap(({ type, adjustment, name, limits, also }, index) => {
+      const old = adjustments[`adjustment-${type}`];
+      if (!old && !(type === "tone" && method === "radiance")) return [];
+      const values = Object.entries((old?.values ?? {}) as Record<string, unknown>).flatMap(([of, v]) =>
+        limits[of] && typeof v === "number" ? [[of, Math.min(limits[of][1], Math.max(limits[of][0], v))] as const] : [],
+      );
+      const content = { type: "adjustment", adjustment, values: { ...Object.fromEntries(values), ...also } };
+      return [layer(`${group}-${adjustment}`, { index, setId, parentId: group, name, content, visible: old?.enabled !== false })];
+    });
+    if (steps.length === 0) return [];
+    return [layer(group, { index: 0, setId, parentId: null, name: "Finish", content: { type: "group", through: true }, visible: true }), ...steps];
+  });
+  return Object.fromEntries(layers.map((l) => [l.id as string, l]));
+}
+
+const layer = (id: string, own: Loose): Loose => ({
+  kind: "layer",
+  id,
+  note: "",
+  opacity: 1,
+  mode: "normal",
+  locked: false,
+  clipped: false,
+  seamPx: 0,
+  mask: { ground: 1, inverted: false, parts: [], refinePx: 0, featherPx: 0, low: 0, high: 1, density: 1 },
+  ...own,
+});
+
+/** A diff without the adjustments of version 12, and with what changes of the finish. */
+function withFinish({ added, updated, removed }: LooseDiff, before: Record<string, Loose>, after: Record<string, Loose>): LooseDiff {
+  const others = (part: Record<string, Loose>) =>
+    Object.fromEntries(Object.entries(part ?? {}).flatMap(([id, r]) => (isAdjustment(r) ? [] : [[id, throughTold(r)]])));
+  const changed: LooseDiff = {
+    added: others(added),
+    updated: Object.fromEntries(
+      Object.entries(updated ?? {}).flatMap(([id, pair]): [string, [Loose, Loose]][] => {
+        if (!Array.isArray(pair)) return [[id, pair]];
+        return isAdjustment(pair[0]) || isAdjustment(pair[1]) ? [] : [[id, [throughTold(pair[0]), throughTold(pair[1])]]];
+      }),
+    ),
+    removed: others(removed),
+  };
+  for (const [id, r] of Object.entries(after)) {
+    if (!before[id]) changed.added[id] = r;
+    else if (JSON.stringify(before[id]) !== JSON.stringify(r)) changed.updated[id] = [before[id], r];
+  }
+  for (const [id, r] of Object.entries(before)) if (!after[id]) changed.removed[id] = r;
+  return changed;
+}
+
+/** Groups of before never let through. */
+function throughTold(r: Loose): Loose {
+  const content = r?.content as Loose | undefined;
+  return r?.kind === "layer" && content?.type === "group" ? { ...r, content: { ...content, through: false } } : r;
+}
