@@ -20,7 +20,14 @@ module.exports = {
     layer("kernels", "kernels/", ["kernels/", "core/"]),
     layer("document", "document/", ["document/", "core/", "kinds/[a-zA-Z/]*(record|records|values|fields)\\.ts$"]),
     layer("formats", "formats/", ["formats/", "core/"]),
-    layer("engine", "engine/", ["engine/", "core/", "kernels/", "document/", "formats/", "kinds/.*/(record|operation)"]),
+    layer("engine", "engine/", [
+      "engine/",
+      "core/",
+      "kernels/",
+      "document/",
+      "formats/",
+      "kinds/[a-zA-Z/]*(record|records|values|fields|operation|operations|tools)\\.ts$",
+    ]),
     layer("storage", "storage/", ["storage/", "document/", "formats/", "engine/tiles/"]),
     layer("protocol", "workers/protocol/", ["workers/protocol/", "core/", "document/", "engine/", "storage/"]),
     {
@@ -31,7 +38,17 @@ module.exports = {
     },
     layer("client", "workers/client/", ["workers/client/", "workers/protocol/", "document/"]),
     layer("entries", "workers/entries/", ["workers/", "engine/", "kernels/", "core/", "formats/", "document/", "storage/"]),
-    layer("cli", "cli/", ["cli/", "engine/", "kernels/", "core/", "formats/", "document/", "storage/"]),
+    layer("cli", "cli/", [
+      "cli/",
+      "words/",
+      "kinds/[a-zA-Z/]*(record|records|values|fields|words)\\.ts$",
+      "engine/",
+      "kernels/",
+      "core/",
+      "formats/",
+      "document/",
+      "storage/",
+    ]),
     layer("ui", "ui/", ["ui/"]),
     // what a kind's file may import goes by its name: a record no operation, an operation no controls
     layer("records of kinds", "kinds/[a-zA-Z/]*(record|records|values|fields)\\.ts$", [

@@ -11,10 +11,10 @@ import { gatherFiles } from "../src/cli/gatherFiles";
 import { addFrames, setRegistration, unmovedRegistration } from "../src/document/edits";
 import { setFinish } from "../src/document/finishEdits";
 import { addLayer, paintedMask } from "../src/document/layerEdits";
-import { FRESH_MERGE, setMerge } from "../src/document/mergeEdits";
+import { freshMerge, setMerge } from "../src/document/mergeEdits";
 import type { FrameRecord, Records } from "../src/document/records/types";
 import { framesOf } from "../src/document/selectors";
-import type { MergeMethod } from "../src/core/merge/mergeMethods";
+import type { MergeMethod } from "../src/kinds/merges/records";
 import { SILENT } from "../src/engine/task";
 
 const folder = mkdtempSync(join(tmpdir(), "marsh-bench-"));
@@ -123,7 +123,7 @@ const register = await timed(() =>
 );
 
 // a change of one value on a 1280×800 screen, and a dab of the brush
-let records: Records = setMerge({ ...FRESH_MERGE, method: "fusion" })(still);
+let records: Records = setMerge(freshMerge("fusion"))(still);
 records = addLayer({
   id: "layer",
   name: "L",

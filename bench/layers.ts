@@ -11,7 +11,7 @@ import { gatherFiles } from "../src/cli/gatherFiles";
 import type { Adjustment } from "../src/kinds/adjustments/records";
 import { setRegistration, unmovedRegistration } from "../src/document/edits";
 import { addLayer, paintedMask, updateLayer, updateMask } from "../src/document/layerEdits";
-import { FRESH_MERGE, setMerge } from "../src/document/mergeEdits";
+import { freshMerge, setMerge } from "../src/document/mergeEdits";
 import { freshMask } from "../src/document/records/layerTypes";
 import type { MaskPart } from "../src/kinds/maskParts/records";
 import type { Records, StrokeRecord } from "../src/document/records/types";
@@ -39,7 +39,7 @@ let records: Records = setRegistration(
   unmovedRegistration(frames, frames[1], 1),
   Object.fromEntries(frames.map((f, i) => [f.id, 2 * i - 2])),
 )(gathered.records);
-records = setMerge({ ...FRESH_MERGE, method: "fusion" })(records);
+records = setMerge(freshMerge("fusion"))(records);
 
 const part = (shape: object): MaskPart => ({ id: `part-${JSON.stringify(shape)}`, combine: "add", inverted: false, featherPx: 0, ...shape }) as MaskPart;
 const masks = [

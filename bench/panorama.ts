@@ -10,7 +10,7 @@ import { createNodeEngine } from "../src/cli/createNodeEngine";
 import { gatherFiles } from "../src/cli/gatherFiles";
 import { angleBetween, transpose } from "../src/core/panorama/camera";
 import { multiply } from "../src/core/geometry/matrix3";
-import { FRESH_MERGE, setMerge } from "../src/document/mergeEdits";
+import { freshMerge, setMerge } from "../src/document/mergeEdits";
 import { setPanorama } from "../src/document/panoramaEdits";
 import { SILENT } from "../src/engine/task";
 
@@ -60,7 +60,7 @@ const { registration, panorama } = await node.ask("preparePanorama", {
   request: { focalPx: null, points: [], levels: [], bent: 0, projection: "equirectangular" },
 });
 const solved = cpu();
-const draft = { ...FRESH_MERGE, method: "panorama" as const };
+const draft = freshMerge("panorama");
 await node.ask("merge", { records: setMerge(draft)(setPanorama(registration, panorama)(gathered.records)), method: "panorama" });
 const joined = cpu();
 clearInterval(watch);

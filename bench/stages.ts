@@ -7,9 +7,9 @@ import { readFileSync } from "node:fs";
 import { availableParallelism } from "node:os";
 import { basename } from "node:path";
 import { createNodeEngine, type NodeEngine } from "../src/cli/createNodeEngine";
-import { MERGE_METHODS, type MergeMethod } from "../src/core/merge/mergeMethods";
+import { MERGE_METHODS, type MergeMethod } from "../src/kinds/merges/records";
 import { addFrames, setMeasuredExposures, setRegistration, startJob } from "../src/document/edits";
-import { FRESH_MERGE, setMerge, takeMerge } from "../src/document/mergeEdits";
+import { freshMerge, setMerge, takeMerge } from "../src/document/mergeEdits";
 import { proposeReference } from "../src/document/proposeReference";
 import type { Records } from "../src/document/records/types";
 import { activeFramesOf } from "../src/document/selectors";
@@ -65,7 +65,7 @@ async function run(node: NodeEngine): Promise<void> {
   const found = await timed("register", (task) => node.ask("register", { records, frames: active(), request }, task));
   records = setRegistration(found.registration, found.measuredEv)(records);
   for (const method of MERGE_METHODS.filter((m): m is MergeMethod => m !== "panorama" && wanted(m))) {
-    const draft = { ...FRESH_MERGE, method };
+    const draft = freshMerge(method);
     const facts = await timed(method, (task) => node.ask("merge", { records: setMerge(draft)(records), method }, task));
     if (method === "radiance" || !wanted("radiance")) records = takeMerge(draft, facts)(records);
   }

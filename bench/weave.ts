@@ -10,7 +10,7 @@ import { createNodeEngine } from "../src/cli/createNodeEngine";
 import { gatherFiles } from "../src/cli/gatherFiles";
 import { setRegistration, unmovedRegistration } from "../src/document/edits";
 import { addLayer } from "../src/document/layerEdits";
-import { FRESH_MERGE, setMerge } from "../src/document/mergeEdits";
+import { freshMerge, setMerge } from "../src/document/mergeEdits";
 import { freshMask } from "../src/document/records/layerTypes";
 import type { MaskPart } from "../src/kinds/maskParts/records";
 import { SILENT } from "../src/engine/task";
@@ -52,7 +52,7 @@ const gathered = await gatherFiles(
   SILENT,
 );
 const frames = gathered.files.map((f) => f.frame!);
-const records = setMerge({ ...FRESH_MERGE, method: "ground" })(setRegistration(unmovedRegistration(frames, frames[0], 1), {})(gathered.records));
+const records = setMerge(freshMerge("base"))(setRegistration(unmovedRegistration(frames, frames[0], 1), {})(gathered.records));
 await node.ask("renderRect", { records, view: { kind: "merge", method: null }, level: 4, rect: { x: 0, y: 0, width: 100, height: 100 }, space: "srgb" });
 let [start, wall] = [cpu(), performance.now()];
 const weave = await node.ask("proposeWeave", { records, regions: 12 });

@@ -1,4 +1,5 @@
-import { MERGE_METHODS, MERGE_NAMES } from "../core/merge/mergeMethods";
+import { MERGE_WORDS } from "../kinds/merges/words";
+import { MERGE_METHODS } from "../kinds/merges/records";
 import { compareSet } from "../session/comparing";
 import { groupFrames, merge, mergeAsProposed, proof, register } from "../session/actions";
 import { saveJobFile } from "../session/jobCopy";
@@ -31,7 +32,7 @@ export const COMMANDS: Command[] = [
   { name: "Compare the frames of the set", key: "", run: () => void compareSet() },
   { name: "Register the frames", key: "", run: () => void register() },
   { name: "Merge as proposed", key: "", run: () => void mergeAsProposed() },
-  ...MERGE_METHODS.map((method) => ({ name: `Use: ${MERGE_NAMES[method].toLowerCase()}`, key: "", run: () => void merge(method) })),
+  ...MERGE_METHODS.map((method) => ({ name: `Use: ${MERGE_WORDS[method].name.toLowerCase()}`, key: "", run: () => void merge(method) })),
   { name: "Inspect the picture", key: "", run: () => (setStage("proof"), void proof()) },
   { name: "Stop what is running", key: "Escape", run: () => useSession.getState().busy?.stop() },
   { name: "Save a copy as a job file", key: "Ctrl S", run: () => void saveJobFile() },

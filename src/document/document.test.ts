@@ -2,7 +2,7 @@ import fc from "fast-check";
 import { type Edit, addFrames, createJob, removeFrame, removeLayer, setGeometry, setRegistration, startJob, takeStep, unmovedRegistration } from "./edits";
 import { setFinish } from "./finishEdits";
 import { addLayer, paintedMask } from "./layerEdits";
-import { FRESH_MERGE, type FoundGhost, chooseDonor, paintDonor, setGhosts, setMerge } from "./mergeEdits";
+import { freshMerge, type FoundGhost, chooseDonor, paintDonor, setGhosts, setMerge } from "./mergeEdits";
 import { append, EMPTY_HISTORY, moveHead, pathTo, recordsAt, redoTarget } from "./history";
 import { DOCUMENT_VERSION, MIGRATIONS } from "./migrations/migrations";
 import { DocumentError, parseDocument } from "./parseDocument";
@@ -270,7 +270,7 @@ it("version 4 gives merges a response and a threshold and lets what moved be fou
 
 describe("places that moved", () => {
   const found = (runs: number[], proposedId: string | null): FoundGhost => ({ cellPx: 4, runs, strength: 9, proposedId, reason: "Because." });
-  const start = () => setMerge({ ...FRESH_MERGE, method: "radiance" })(createJob("Test", at)({}));
+  const start = () => setMerge(freshMerge("radiance"))(createJob("Test", at)({}));
   const told = (r: Records) => ghostsOf(r).map((g) => [g.number, g.donorId, g.by]);
 
   it("found again they keep their number and what the person chose; others come and go", () => {

@@ -3,10 +3,11 @@ import { ADJUSTMENT_WORDS } from "../kinds/adjustments/words";
 import { startJob } from "./edits";
 import { FINISH_NAMES, FINISH_STEPS, resetFinish, setFinish } from "./finishEdits";
 import { addLayer, groupLayer, moveLayer, placeLayer, updateLayer } from "./layerEdits";
-import { FRESH_MERGE, setMerge } from "./mergeEdits";
+import type { MergeRecord } from "../kinds/merges/records";
+import { freshMerge, setMerge } from "./mergeEdits";
 import { MIGRATIONS } from "./migrations/migrations";
 import type { Records } from "./records/types";
-import { childrenOf, composedLayersOf, finishGroupOf, finishId, finishStepsOf, finishValues, isInFinish, layersOf } from "./selectors";
+import { childrenOf, composedLayersOf, finishGroupOf, finishId, finishStepsOf, finishValues, isInFinish, layersOf, mergeOf } from "./selectors";
 
 const { records: start } = startJob("Reeds", "2026-01-01T00:00:00Z", "s");
 const steps = (r: Records) => childrenOf(r, finishId("s")).map(({ content }) => (content.type === "adjustment" ? content.adjustment : content.type));
@@ -29,14 +30,14 @@ it("values that were not given are neutral; a hidden step has none; a reset one 
 });
 
 it("a merge that holds scene light has its tone response, which is reset to its own values and never taken away", () => {
-  const merged = setMerge({ ...FRESH_MERGE, method: "radiance" })(start);
+  const merged = setMerge(freshMerge("radiance"))(start);
   expect(steps(merged)).toEqual(["toneResponse"]);
   expect(finishStepsOf(merged)).toEqual([]);
   const set = setFinish("toneResponse", { headroomEv: 2 })(merged);
   expect(finishStepsOf(set)).toHaveLength(1);
   expect(steps(resetFinish("toneResponse")(set))).toEqual(["toneResponse"]);
   expect(finishValues(resetFinish("toneResponse")(set), "toneResponse").headroomEv).toBe(4);
-  expect(finishGroupOf(setMerge({ ...FRESH_MERGE, method: "fusion" })(start))).toBeUndefined();
+  expect(finishGroupOf(setMerge(freshMerge("fusion"))(start))).toBeUndefined();
 });
 
 it("the finish stays on top, however layers are moved", () => {
@@ -117,4 +118,37 @@ describe("jobs of version 12", () => {
     const odd = [null, 7, { id: "x", diff: null }, { id: "y", diff: { added: null, updated: { a: 1 } } }];
     expect(() => MIGRATIONS[12]({ history: { steps: odd.filter((s) => s !== null && s !== 7) } })).not.toThrow();
   });
+
+  it("a merge holds what its method knows, lateral colour is of every merge, and a ground is a base", () => {
+    const all = {
+      operationVersion: 2,
+      contrast: 1,
+      saturation: 1,
+      exposedness: 0.25,
+      response: { choice: "auto", found: null },
+      fringe: { removed: true, lateral: { red: 0.001, blue: 0 }, facts: null },
+      ghostThreshold: 6,
+      baseId: "f",
+      shares: { f: 1 },
+      noiseGain: null,
+      seams: null,
+    };
+    const of = (method: string) => migrated(step("1", null, { added: named({ ...all, ...merge("a", method) }) }))[0].added["merge-a"] as unknown as object;
+    const common = { ...merge("a", "base"), operationVersion: 2, ghostThreshold: 6, baseId: "f", shares: { f: 1 }, lateral: { red: 0.001, blue: 0 } };
+    expect(of("ground")).toEqual(common);
+    expect(of("focus")).toEqual({ ...common, method: "focus" });
+    expect(of("median")).toEqual({ ...common, method: "median", noiseGain: null });
+    expect(of("panorama")).toEqual({ ...common, method: "panorama", seams: null });
+    const light = { response: all.response, fringe: { removed: true, facts: null } };
+    expect(of("radiance")).toEqual({ ...common, method: "radiance", ...light });
+    expect(of("fusion")).toEqual({ ...common, method: "fusion", ...light, contrast: 1, saturation: 1, exposedness: 0.25 });
+  });
+});
+
+it("going to another method keeps what both know, and lets go what only one does", () => {
+  const first = setMerge(freshMerge("fusion", { exposedness: 0.7, ghostThreshold: 9 }))(start);
+  const second = freshMerge("radiance", {}, mergeOf(first));
+  expect(second).toMatchObject({ method: "radiance", ghostThreshold: 9, response: { choice: "auto", found: null } });
+  expect(second).not.toHaveProperty("exposedness");
+  expect(freshMerge("fusion", {}, { ...mergeOf(first)!, ...second } as MergeRecord)).toMatchObject({ method: "fusion", exposedness: 0.7 });
 });

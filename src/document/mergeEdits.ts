@@ -1,54 +1,45 @@
 import { countCells, sharedCells, subtractRuns, uniteRuns } from "../core/masks/cellRuns";
 import { GHOST_THRESHOLD } from "../core/merge/findGhosts";
-import { comparesLight, seatsByItself } from "../core/merge/mergeMethods";
+import type { OfLight } from "../kinds/merges/fields";
+import type { FusionWeights } from "../kinds/merges/fusion/record";
+import { mergeKind, ownOf, seatsAtOnce, type MergeCommon, type MergeMethod, type MergeOwn, type MergeRecord } from "../kinds/merges/records";
 import { withToneResponse } from "./finishEdits";
 import { newId, put, updateRecord, without, type Edit } from "./edits";
-import type { FringeFacts, GhostRecord, MergeRecord, RecoveredResponse } from "./records/types";
+import type { GhostRecord } from "./records/types";
 import { ghostsOf, workingSetIdOf, workingSetOf } from "./selectors";
 
-/** What a merge begins with when nothing was set. */
-export const FRESH_MERGE: Omit<MergeRecord, "kind" | "id" | "setId" | "method"> = {
-  operationVersion: 1,
-  contrast: 1,
-  saturation: 1,
-  // nearness to mid tone counts little: so the structure of the frames is kept best, by MEF-SSIM on the demo and on simulated brackets
-  exposedness: 0.25,
-  response: { choice: "auto", found: null },
-  fringe: { removed: false, lateral: null, facts: null },
-  ghostThreshold: GHOST_THRESHOLD,
-  baseId: null,
-  shares: {},
-  noiseGain: null,
-  seams: null,
-};
+/** A merge that no set has yet. */
+export type MergeDraft = Omit<MergeCommon, "kind" | "id" | "setId"> & MergeOwn;
+/** What of a merge can be set. */
+export type MergeChange = Partial<Omit<MergeCommon, "kind" | "id" | "setId">> & Partial<FusionWeights> & Partial<OfLight>;
 
-export function setMerge(merge: Omit<MergeRecord, "kind" | "id" | "setId">): Edit {
+/** A merge by a method as it begins. @param from a merge whose settings are taken over as far as the method has them @param given what is to be otherwise */
+export function freshMerge(method: MergeMethod, given: MergeChange = {}, from?: MergeRecord): MergeDraft {
+  const { operationVersion = 1, lateral = null, ghostThreshold = GHOST_THRESHOLD, baseId = null, shares = {} } = from ?? {};
+  return { operationVersion, lateral, ghostThreshold, baseId, shares, ...ownOf(method, from), ...given, method } as MergeDraft;
+}
+
+export function setMerge(merge: MergeDraft): Edit {
   return (records) => {
     const setId = workingSetIdOf(records);
     const merged = put(records, { ...merge, kind: "merge", id: `merge-${setId}`, setId });
-    return merge.method === "radiance" ? withToneResponse(merged) : merged;
+    return mergeKind(merge.method).givesSceneLight ? withToneResponse(merged) : merged;
   };
 }
 
 /** What a merge found out, as the engine says it. */
 export interface FoundMerge {
   shares: Record<string, number>;
-  noiseGain: MergeRecord["noiseGain"];
-  response: RecoveredResponse | null;
-  fringe: FringeFacts | null;
-  seams: MergeRecord["seams"];
+  /** what the method's own record holds of it */
+  own: object;
   ghosts: { regions: FoundGhost[] } | null;
 }
 
 /** Makes a merge the set's, with all that was found of it. */
-export function takeMerge(draft: Omit<MergeRecord, "kind" | "id" | "setId">, { ghosts, response, fringe, ...facts }: FoundMerge): Edit {
+export function takeMerge(draft: MergeDraft, { ghosts, own, shares }: FoundMerge): Edit {
   return (records) => {
-    const seat = seatsByItself(draft.method, workingSetOf(records)?.setKind ?? "separate");
-    // what a method does not look for stays as one before it found it
-    const light = comparesLight(draft.method) && { response: { ...draft.response, found: response } };
-    const edges = draft.method === "radiance" && { fringe: { ...draft.fringe, facts: fringe } };
-    const merge = { ...draft, ...facts, ...light, ...edges };
-    return setGhosts(ghosts?.regions ?? [], seat)(setMerge(merge)(records));
+    const seat = seatsAtOnce(draft.method, workingSetOf(records)?.setKind ?? "separate");
+    return setGhosts(ghosts?.regions ?? [], seat)(setMerge({ ...draft, ...own, shares })(records));
   };
 }
 

@@ -1,8 +1,9 @@
 import { addFrames, setRegistration, startJob, unmovedRegistration } from "./edits";
-import { FRESH_MERGE, setMerge } from "./mergeEdits";
+import { freshMerge, setMerge } from "./mergeEdits";
 import { newFrame } from "../../tests/support/records";
 import { mergeRemarks } from "./mergeRemarks";
-import type { FramePlacement, MergeRecord, Records } from "./records/types";
+import type { FramePlacement, Records } from "./records/types";
+import type { MergeRecord } from "../kinds/merges/records";
 import { framesOf, registrationOf } from "./selectors";
 
 /** A job whose frames have the exposures given, the darkest with the share clipped, merged with the shares given. */
@@ -11,7 +12,7 @@ function merged(method: MergeRecord["method"], ev: number[], shares: number[], c
   const job = addFrames(made)(startJob("Test", "2026-10-02T10:00:00Z").records);
   const frames = framesOf(job);
   const placed = setRegistration(unmovedRegistration(frames, frames[0], 1), Object.fromEntries(frames.map((f, k) => [f.id, ev[k]])))(job);
-  return setMerge({ ...FRESH_MERGE, method, shares: Object.fromEntries(frames.map((f, k) => [f.id, shares[k]])) })(placed);
+  return setMerge(freshMerge(method, { shares: Object.fromEntries(frames.map((f, k) => [f.id, shares[k]])) }))(placed);
 }
 
 /** The last placement changed. */

@@ -1,6 +1,7 @@
+import { mergeKind } from "../kinds/merges/records";
 import { believeExposures } from "../core/merge/believeExposures";
 import { describeMatrix } from "../core/geometry/describeMatrix";
-import { ENLARGED, UNUSED_SHARE } from "../core/merge/mergeMethods";
+import { ENLARGED, UNUSED_SHARE } from "../core/merge/frameShares";
 import type { FrameRecord, Records } from "./records/types";
 import { activeFramesOf, exposuresOf, frameNumber, mergedFramesOf, mergeOf, registrationOf, relativeEvOf, responseInForce } from "./selectors";
 
@@ -40,7 +41,7 @@ export function mergeRemarks(records: Records): string[] {
   const remarks: string[] = [];
   const percent = (v: number) => `${(100 * v).toFixed(v < 0.1 ? 1 : 0)} %`;
   const ev = frames.map((f) => relativeEvOf(records, f.id));
-  if (merge.method === "radiance" || merge.method === "fusion") {
+  if (mergeKind(merge.method).comparesLight) {
     const contradicted = contradictedExposures(records, frames);
     if (contradicted.length > 0) {
       const signed = (v: number) => `${v < -0.05 ? "−" : v > 0.05 ? "+" : ""}${Math.abs(v).toFixed(1)}`;
@@ -58,7 +59,7 @@ export function mergeRemarks(records: Records): string[] {
         "The frames are equally exposed: merging them lowers noise but widens no range. A mean without outliers does the same and leaves out what moved.",
       );
   }
-  if (merge.method === "focus") {
+  if (mergeKind(merge.method).followsFocus) {
     const range = Math.max(...ev) - Math.min(...ev);
     if (range > FOCUS_EV)
       remarks.push(
@@ -66,7 +67,7 @@ export function mergeRemarks(records: Records): string[] {
       );
   }
   // the frames of a panorama look elsewhere, which enlarges nothing
-  const enlarged = (merge.method === "panorama" ? [] : mergedFramesOf(records)).flatMap(({ frame, matrix }) => {
+  const enlarged = (mergeKind(merge.method).looksElsewhere ? [] : mergedFramesOf(records)).flatMap(({ frame, matrix }) => {
     const { scale } = describeMatrix(matrix, frame.width, frame.height);
     return scale > ENLARGED ? [{ id: frame.id, scale }] : [];
   });
@@ -75,10 +76,10 @@ export function mergeRemarks(records: Records): string[] {
       `Frame ${number(id)} is shown ${scale.toFixed(1)} times as large as it was shot and lacks the detail of the others${merge.method === "radiance" ? ": it gives light mainly where they have none" : ""}.`,
     );
   const [lead] = [...frames].sort((a, b) => (merge.shares[b.id] ?? 0) - (merge.shares[a.id] ?? 0));
-  if (merge.method === "focus" && (merge.shares[lead.id] ?? 0) > ALONE)
+  if (mergeKind(merge.method).followsFocus && (merge.shares[lead.id] ?? 0) > ALONE)
     remarks.push(`Frame ${number(lead.id)} is the sharpest in ${percent(merge.shares[lead.id])} of the picture: these frames are hardly a focus stack.`);
   const unused = frames.filter((f) => (merge.shares[f.id] ?? 0) < UNUSED_SHARE);
-  if (unused.length > 0 && merge.method !== "ground")
+  if (unused.length > 0 && !mergeKind(merge.method).takesNothingUnasked)
     remarks.push(
       `Frame${unused.length > 1 ? "s" : ""} ${unused.map((f) => number(f.id)).join(", ")} ${unused.length > 1 ? "are" : "is"} unused: nothing of the picture comes from there.`,
     );

@@ -1,6 +1,6 @@
 import { rayOf, type Camera } from "../core/panorama/camera";
 import type { LevelLine } from "../core/panorama/level";
-import type { LevelPin, PanoramaRecord } from "./records/panoramaTypes";
+import type { LevelPin, PanoramaRecord, SeamFacts } from "./records/panoramaTypes";
 import type {
   AcceptanceRecord,
   AnyRecord,
@@ -11,9 +11,7 @@ import type {
   GeometryRecord,
   GhostRecord,
   JobRecord,
-  MergeRecord,
   PinRecord,
-  RecoveredResponse,
   Records,
   RegionRecord,
   RegistrationRecord,
@@ -21,6 +19,8 @@ import type {
   SetRecord,
   StrokeRecord,
 } from "./records/types";
+import type { MergeRecord } from "../kinds/merges/records";
+import type { RecoveredResponse } from "../kinds/merges/fields";
 import { valuesOf, type Adjustment } from "../kinds/adjustments/records";
 import type { LayerRecord } from "./records/layerTypes";
 import type { WeaveRecord } from "./records/weaveTypes";
@@ -175,9 +175,16 @@ export function relativeEvOf(r: Records, frameId: string): number {
   return a != null && b != null ? a - b : 0;
 }
 
+/** Where frames of a panorama meet, the most visible first; none before it is joined. */
+export function seamsOf(r: Records): SeamFacts[] {
+  const merge = mergeOf(r);
+  return (merge?.method === "panorama" && merge.seams) || [];
+}
+
 /** The response that a merge uses instead of the assumed curve, or null. */
 export function responseInForce(r: Records): RecoveredResponse | null {
-  const response = mergeOf(r)?.response;
+  const merge = mergeOf(r);
+  const response = merge && "response" in merge ? merge.response : null;
   if (!response?.found || response.choice === "assumed") return null;
   return response.choice === "recovered" || response.found.convincing ? response.found : null;
 }

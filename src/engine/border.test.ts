@@ -4,7 +4,7 @@ import { setGeometry } from "../document/edits";
 import { IDENTITY } from "../core/geometry/matrix3";
 import { prepareRegistered, prepareSmallJob, SMALL_JOB } from "../../tests/support/smallJob";
 import { prepareJob } from "./operations/layers/compose";
-import { NOBODY } from "../core/merge/mergeMethods";
+import { NOBODY } from "../core/merge/frameShares";
 import { SILENT } from "./task";
 import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
 

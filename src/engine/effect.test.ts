@@ -3,7 +3,7 @@ import { encodeSrgb } from "../core/color/srgbCurve";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { addFrames, addRecord, setRegistration, startJob, unmovedRegistration } from "../document/edits";
 import { addLayer, paintedMask } from "../document/layerEdits";
-import { FRESH_MERGE, setMerge } from "../document/mergeEdits";
+import { freshMerge, setMerge } from "../document/mergeEdits";
 import type { Records } from "../document/records/types";
 import { framesOf } from "../document/selectors";
 import { concatBytes } from "../formats/bytes";
@@ -34,7 +34,7 @@ beforeAll(async () => {
   }
   const gathered = addFrames(frames)(startJob("Fine", "2026-01-01", "set-1").records);
   const all = framesOf(gathered);
-  records = setMerge({ ...FRESH_MERGE, method: "ground" })(setRegistration(unmovedRegistration(all, all[0], 1), {})(gathered));
+  records = setMerge(freshMerge("base"))(setRegistration(unmovedRegistration(all, all[0], 1), {})(gathered));
 });
 
 const sharpened = () =>

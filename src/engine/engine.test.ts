@@ -1,7 +1,7 @@
 /** The engine as a whole on small pictures: what is seen is what is delivered, whatever the order, the store or the cut. */
 import { newStroke } from "../../tests/support/records";
 import { decode } from "fast-png";
-import type { MergeMethod } from "../core/merge/mergeMethods";
+import type { MergeMethod } from "../kinds/merges/records";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { addPin, setGeometry } from "../document/edits";
 import { setFinish } from "../document/finishEdits";

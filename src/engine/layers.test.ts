@@ -29,7 +29,7 @@ import {
   ungroup,
   updateLayer,
 } from "../document/layerEdits";
-import { FRESH_MERGE, setMerge } from "../document/mergeEdits";
+import { freshMerge, setMerge } from "../document/mergeEdits";
 import { freshMask, type LayerRecord, type MaskGroup } from "../document/records/layerTypes";
 import { UNMOVED, type Moved } from "../kinds/contents/frame/record";
 import { allParts, type MaskPart, type PartShape } from "../kinds/maskParts/records";
@@ -178,10 +178,10 @@ it("a mask measured in the merge follows when a place is taken from another fram
     reason: "",
     by: "hand" as const,
   };
-  const seated = setMerge({ ...FRESH_MERGE, method: "ground", baseId: f1.id })(
+  const seated = setMerge(freshMerge("base", { baseId: f1.id }))(
     addRecord({ ...ghost, runs: [9, 7, 14, 10, 7, 14, 11, 7, 14], donorId: f0.id })(base),
   );
-  for (const records of [setMerge({ ...FRESH_MERGE, method: "ground", baseId: f1.id })(base), seated]) {
+  for (const records of [setMerge(freshMerge("base", { baseId: f1.id }))(base), seated]) {
     const job = await prepared(records);
     const merge = planesOf(job, "merge");
     const ev = (i: number) =>

@@ -4,7 +4,7 @@ import { encodeSrgb } from "../core/color/srgbCurve";
 import { distort, undistort, type Lens } from "../core/geometry/lens";
 import { IDENTITY, project, type Matrix3 } from "../core/geometry/matrix3";
 import { addFrames, addRegion, developFrames, setRegistration, startJob, unmovedRegistration } from "../document/edits";
-import { FRESH_MERGE, setMerge } from "../document/mergeEdits";
+import { freshMerge, setMerge } from "../document/mergeEdits";
 import type { Records } from "../document/records/types";
 import { framesOf } from "../document/selectors";
 import { concatBytes } from "../formats/bytes";
@@ -162,7 +162,7 @@ it("an exposure developed for all frames changes the merge by as much, and clipp
   const at = async (exposureEv: number) => {
     const developed = developFrames(ids, { exposureEv })(developFrames([ids[1]], { lens: LENS })(records));
     const { registration, measuredEv } = await register(developed, 0);
-    const merged = setMerge({ ...FRESH_MERGE, method: "radiance" })(setRegistration(registration, measuredEv)(developed));
+    const merged = setMerge(freshMerge("radiance"))(setRegistration(registration, measuredEv)(developed));
     return (await node.ask("readOut", { records: merged, x: 240, y: 160, radius: 5 })).sceneEv!;
   };
   expect((await at(1)) - (await at(0))).toBeCloseTo(1, 2);

@@ -2,7 +2,7 @@
 import { FILES, worldJob } from "../../tests/support/worldJob";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { startNodeThread } from "../cli/nodeThreads";
-import type { MergeMethod } from "../core/merge/mergeMethods";
+import type { MergeMethod } from "../kinds/merges/records";
 import type { Records } from "../document/records/types";
 import { activeFramesOf, framesOf } from "../document/selectors";
 import { addLayer } from "../document/layerEdits";

@@ -3,7 +3,7 @@ import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { compareParity } from "../core/measure/sets/parity";
 import { addFrames, setRegistration, startJob, takeStep, turnFrames, unmovedRegistration } from "../document/edits";
 import { addLayer } from "../document/layerEdits";
-import { FRESH_MERGE, setMerge } from "../document/mergeEdits";
+import { freshMerge, setMerge } from "../document/mergeEdits";
 import type { FrameRecord, Records } from "../document/records/types";
 import { framesOf, workingSetOf } from "../document/selectors";
 import { concatBytes } from "../formats/bytes";
@@ -102,7 +102,7 @@ it("what is merged and laid of them is theirs as they lie, also where all was ke
   const job = (of: Records) => {
     const [a, , b] = framesOf(of);
     const registration = { ...unmovedRegistration([a, b], a, 1), id: `registration-${a.setId}`, setId: a.setId };
-    const merged = setMerge({ ...FRESH_MERGE, method: "fusion" })(setRegistration(registration, {})(of));
+    const merged = setMerge(freshMerge("fusion"))(setRegistration(registration, {})(of));
     return addLayer({ name: "B", opacity: 0.5, content: { type: "frame", frameId: b.id, exposureEv: 0, moved: null } })(merged);
   };
   const before = await pictures(node, job(records));

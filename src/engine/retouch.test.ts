@@ -1,6 +1,6 @@
 /** Retouch that follows what lies below it: what was removed stays removed. */
 import type { Rectangle } from "../core/geometry/rectangle";
-import { FRESH_MERGE, setMerge } from "../document/mergeEdits";
+import { freshMerge, setMerge } from "../document/mergeEdits";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { prepareSmallJob, SMALL_JOB } from "../../tests/support/smallJob";
 import { addLayer, laySpecks, updateLayer } from "../document/layerEdits";
@@ -129,7 +129,7 @@ it("specks become one layer with a dab each", async () => {
   ];
   const { edit, layerId } = laySpecks(specks);
   const records = edit(plain);
-  expect(layersOf(records).map((l) => l.id)).toEqual([layerId]);
+  expect(composedLayersOf(records).map((l) => l.id)).toEqual([layerId]);
   const job = await prepareJob(node.ctx, records, SILENT);
   const mask = maskPlane(node.ctx, job, layerOf(records, layerId)!, 0, WHOLE);
   expect([mask[60 * W + 50], mask[220 * W + 200], mask[220 * W + 206] > 0.5, mask[60 * W + 60]]).toEqual([1, 1, true, 0]);
@@ -138,7 +138,7 @@ it("specks become one layer with a dab each", async () => {
 it("what a mask leaves of a thing is found around it, and a clean removal leaves nothing", async () => {
   const [, f1] = framesOf(plain);
   // one frame alone is the merge; the thing stands on it, and the same frame shows the place without it
-  const ground = setMerge({ ...FRESH_MERGE, method: "ground", baseId: f1.id })(plain);
+  const ground = setMerge(freshMerge("base", { baseId: f1.id }))(plain);
   const frame = (r: number) => addLayer({ id: "clean", name: "Clean", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null }, mask: disc(r) });
   const audit = async (r: number) => {
     const job = await prepareJob(node.ctx, frame(r)(speck(ground)), SILENT);
@@ -155,7 +155,7 @@ it("what a mask leaves of a thing is found around it, and a clean removal leaves
 
 it("what is left is drawn dark on grey, the same in pieces, and is nowhere after a clean removal", async () => {
   const [, f1] = framesOf(plain);
-  const ground = speck(setMerge({ ...FRESH_MERGE, method: "ground", baseId: f1.id })(plain));
+  const ground = speck(setMerge(freshMerge("base", { baseId: f1.id }))(plain));
   const frame = (r: number) => addLayer({ id: "clean", name: "Clean", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null }, mask: disc(r) });
   const healed = addLayer({ id: "clean", name: "Clean", content: retouch("heal", 90, 0), mask: disc(R - 4) })(ground);
   const draw = async (records: Records, rect: Rectangle) =>
@@ -183,7 +183,7 @@ it("what is left is drawn dark on grey, the same in pieces, and is nowhere after
 
 it("a view that is gone does not take with it what another waits for; where nothing is taken away that is drawn, not an even grey", async () => {
   const [, f1] = framesOf(plain);
-  const ground = speck(setMerge({ ...FRESH_MERGE, method: "ground", baseId: f1.id })(plain));
+  const ground = speck(setMerge(freshMerge("base", { baseId: f1.id }))(plain));
   const frame = (mask: ReturnType<typeof disc>) =>
     addLayer({ id: "clean", name: "Clean", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null }, mask })(ground);
   const job = await prepareJob(node.ctx, frame(disc(R - 5)), SILENT);
@@ -202,7 +202,7 @@ it("a view that is gone does not take with it what another waits for; where noth
 
 it("what remnants are compared with follows the layer's own mask, hidden or not", async () => {
   const [, f1] = framesOf(plain);
-  const ground = speck(setMerge({ ...FRESH_MERGE, method: "ground", baseId: f1.id })(plain));
+  const ground = speck(setMerge(freshMerge("base", { baseId: f1.id }))(plain));
   const hidden = (mask: ReturnType<typeof disc>) =>
     addLayer({ id: "clean", name: "Clean", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null }, mask, visible: false })(ground);
   const left = async (mask: ReturnType<typeof disc>) => {

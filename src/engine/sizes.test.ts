@@ -1,7 +1,7 @@
 /** Pictures of every size, from one pixel on: each is gathered, registered with its twin, merged, shown at every level and delivered, or refused with its size. */
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { addFrames, setRegistration, startJob, takeStep } from "../document/edits";
-import { FRESH_MERGE, setMerge } from "../document/mergeEdits";
+import { freshMerge, setMerge } from "../document/mergeEdits";
 import { activeFramesOf } from "../document/selectors";
 import { concatBytes } from "../formats/bytes";
 import { LIMITS } from "../formats/formatError";
@@ -62,7 +62,7 @@ it.each(byDay(SIZES, 12))("%i×%i", async (width, height) => {
   const { registration, measuredEv } = await node.ask("register", { records: state.records, frames: active, request });
   expect(registration.placements).toHaveLength(2);
   for (const method of ["fusion", "radiance"] as const) {
-    const records = setMerge({ ...FRESH_MERGE, method })(setRegistration(registration, measuredEv)(state.records));
+    const records = setMerge(freshMerge(method))(setRegistration(registration, measuredEv)(state.records));
     await node.ask("merge", { records, method });
     for (const view of [{ kind: "source", frameId: active[1].id }, { kind: "output" }] as const) {
       for (const level of [0, 1, 3]) {

@@ -8,7 +8,7 @@ import { newStroke } from "../../tests/support/records";
 import { FILES, worldJob } from "../../tests/support/worldJob";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { layOut, type PanoramaView } from "../core/panorama/layout";
-import type { MergeMethod } from "../core/merge/mergeMethods";
+import type { MergeMethod } from "../kinds/merges/records";
 import { sizeAtLevel, type Rectangle } from "../core/geometry/rectangle";
 import { VALIDATORS } from "../document/records/validators";
 import type { Records, StrokeRecord } from "../document/records/types";
@@ -31,7 +31,7 @@ const LENGTH = 7;
 let node: NodeEngine;
 const starts = new Map<MergeMethod, Records>();
 /** Merges that take long to make anew are tried less often. */
-const OFTEN: MergeMethod[] = ["radiance", "fusion", "clippedMean", "ground"];
+const OFTEN: MergeMethod[] = ["radiance", "fusion", "clippedMean", "base"];
 const SELDOM: MergeMethod[] = ["focus", "panorama"];
 const METHOD = fc.nat(49).map((n) => SELDOM[n] ?? OFTEN[n % OFTEN.length]);
 const sources = new Map<string, Uint8Array>();

@@ -1,12 +1,14 @@
-import { MERGE_NAMES, methodsFor, type MergeMethod } from "../core/merge/mergeMethods";
+import { MERGE_WORDS } from "../kinds/merges/words";
+import { mergeKind, methodsFor, type MergeMethod, type MergeRecord } from "../kinds/merges/records";
 import { ASPECT_NAMES } from "../core/measure/sets/parity";
 import { SET_KIND_NAMES } from "../core/measure/sets/setKinds";
 import { setFinish } from "../document/finishEdits";
 import { setGeometry, setMeasuredExposures, setRegistration, removeLayer, takeGroupings } from "../document/edits";
 import { updateLayer, updateMask } from "../document/layerEdits";
-import { FRESH_MERGE, setMerge, takeMerge } from "../document/mergeEdits";
+import { pathTo } from "../document/history";
+import { freshMerge, setMerge, takeMerge, type MergeChange } from "../document/mergeEdits";
 import type { ModelChoice } from "../core/register/models";
-import type { FrameRecord, MergeRecord, Records } from "../document/records/types";
+import type { FrameRecord, Records } from "../document/records/types";
 import { activeFramesOf, exposuresOf, framesOf, mergeOf, panoramaOf, registrationOf, setsOf, workingSetOf } from "../document/selectors";
 import type { Finding, Remedy } from "../document/finding";
 import { proposeReference } from "../document/proposeReference";
@@ -81,8 +83,19 @@ export async function register(referenceId?: string, wanted?: ModelChoice): Prom
 /** What a merge depends on: how the frames lie, how they are developed and exposed. */
 const merging = (r: Records) => [framesTaking(r), registrationOf(r), panoramaOf(r), exposuresOf(r)];
 
+/** The last merge of the set by a method on the way to where the job stands: so that going back to a method finds it as it was set. */
+function lastMergeBy(method: MergeMethod): MergeRecord | undefined {
+  const { history, records } = get();
+  const id = mergeOf(records)?.id;
+  for (const { diff } of id ? pathTo(history, history.head).reverse() : []) {
+    const found = diff.added[id!] ?? diff.updated[id!]?.[1];
+    if (found?.kind === "merge" && found.method === method) return found;
+  }
+  return undefined;
+}
+
 /** Makes a merge (or takes the one at hand) and makes it the job's. @param change what is to differ from the merge in force @returns whether it is */
-export async function merge(method: MergeMethod, change: Partial<MergeRecord> = {}, label = MERGE_NAMES[method]): Promise<boolean> {
+export async function merge(method: MergeMethod, change: MergeChange = {}, label = MERGE_WORDS[method].name): Promise<boolean> {
   const job = openJob();
   const { records } = get();
   const set = workingSetOf(records);
@@ -91,7 +104,7 @@ export async function merge(method: MergeMethod, change: Partial<MergeRecord> = 
     notify(over);
     return false;
   }
-  const draft = { ...FRESH_MERGE, ...mergeOf(records), ...change, method };
+  const draft = freshMerge(method, change, { ...lastMergeBy(method), ...mergeOf(records) } as MergeRecord);
   const drafted = setMerge(draft)(records);
   const facts = await job.run("merge", "Merging", async (signal, onProgress) => {
     useSession.setState({ merging: { method, records: drafted } });
@@ -103,8 +116,9 @@ export async function merge(method: MergeMethod, change: Partial<MergeRecord> = 
 /** Makes the merge that suits the set; for a bracket both ways, so that they can be compared at once. */
 export async function mergeAsProposed(): Promise<void> {
   const methods = methodsFor(workingSetOf(get().records)?.setKind ?? "separate");
-  if (methods[0] !== "radiance") await merge(methods[0]);
-  else await openJob().during(async () => (await merge("fusion")) && (await merge("radiance")));
+  const [first, second] = methods;
+  if (!mergeKind(first).givesSceneLight) await merge(first);
+  else await openJob().during(async () => (await merge(second)) && (await merge(first)));
 }
 
 /** Runs the inspection on the picture as it is. However it ends, that state is not inspected again by itself. */

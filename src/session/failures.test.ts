@@ -10,7 +10,7 @@ import { Refusal } from "../core/refusal";
 import { unmovedRegistration } from "../document/edits";
 import { setFinish } from "../document/finishEdits";
 import { DocumentError } from "../document/parseDocument";
-import { activeFramesOf, framesOf, workingSetIdOf } from "../document/selectors";
+import { finishValues, activeFramesOf, framesOf, workingSetIdOf } from "../document/selectors";
 import { FormatError } from "../formats/formatError";
 import { StorageError } from "../storage/database";
 import { RemoteError } from "../workers/client/EngineClient";
@@ -203,5 +203,5 @@ it.each(Array.from({ length: NIGHT ? 100 : 25 }, (_, i) => i))("anything fails a
   const kept = new Set(stored.steps.map((s) => s.id));
   expect([...safe].filter((known) => !kept.has(known))).toEqual([]);
   expect(await t.jobs.openStoredJob(id)).toBe(true);
-  expect(state(t).records["adjustment-exposure"]).toMatchObject({ values: { ev: 1.5 } });
+  expect(finishValues(state(t).records, "exposure")).toEqual({ ev: 1.5 });
 });

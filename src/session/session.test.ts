@@ -4,8 +4,8 @@ import { newFrame } from "../../tests/support/records";
 import { addFrames, unmovedRegistration } from "../document/edits";
 import { setFinish } from "../document/finishEdits";
 import { addLayer } from "../document/layerEdits";
-import { activeFramesOf, framesOf, jobOf, registrationOf, workingSetIdOf } from "../document/selectors";
-import { FRESH_MERGE, setMerge } from "../document/mergeEdits";
+import { finishValues, activeFramesOf, framesOf, jobOf, registrationOf, workingSetIdOf } from "../document/selectors";
+import { freshMerge, setMerge } from "../document/mergeEdits";
 import { setRegistration } from "../document/edits";
 
 const tab = openTabs();
@@ -99,7 +99,7 @@ describe("a result is put onto the job as it is then, or dropped with a sentence
     await t.last("register").answer(registered(t));
     await registering;
     expect(registrationOf(state(t).records)?.placements).toHaveLength(2);
-    expect(state(t).records["adjustment-exposure"]).toMatchObject({ values: { ev: 0.5 } });
+    expect(finishValues(state(t).records, "exposure")).toEqual({ ev: 0.5 });
   });
 
   it("one whose frames changed meanwhile is dropped", async () => {
@@ -176,7 +176,7 @@ describe("limits are told before anything is computed", () => {
 describe("Proof", () => {
   const withMerge = async (t: Tab) => {
     await jobWith(t, "A", 2);
-    t.open.edit((r) => setMerge({ ...FRESH_MERGE, method: "fusion" })(setRegistration(registered(t).registration, {})(r)), { stage: "merge", label: "merged" });
+    t.open.edit((r) => setMerge(freshMerge("fusion"))(setRegistration(registered(t).registration, {})(r)), { stage: "merge", label: "merged" });
   };
   it("that is stopped or fails leaves the state inspected, so that it is not begun again by itself", async () => {
     const t = await tab();
@@ -225,7 +225,7 @@ describe("two tabs", () => {
     expect(second.notices().join()).toMatch(/only be looked at here/);
     first.open.edit(...exposure(0.25));
     await settle();
-    expect(state(second).records["adjustment-exposure"]).toMatchObject({ values: { ev: 0.25 } });
+    expect(finishValues(state(second).records, "exposure")).toEqual({ ev: 0.25 });
     await first.jobs.closeJob();
     await settle();
     expect(state(second).readOnly).toBe(false);
@@ -286,7 +286,7 @@ describe("the storage fails", () => {
     expect(state(t).saved).toBe("unsaved");
     expect(t.notices().join()).toMatch(/storage is full/);
     expect(await t.jobs.closeJob()).toBe(false);
-    expect(state(t).records["adjustment-exposure"]).toMatchObject({ values: { ev: 0.75 } });
+    expect(finishValues(state(t).records, "exposure")).toEqual({ ev: 0.75 });
     expect((await t.jobStore.loadJob(id))?.steps).toHaveLength(2);
     heal();
     expect(await t.jobs.closeJob()).toBe(true);
@@ -334,8 +334,8 @@ describe("the storage fails", () => {
     await t.jobs.closeJob();
     const found = (await t.jobStore.loadJob(id))!;
     const bad = structuredClone(found.steps);
-    const [from] = bad[3].diff.updated["adjustment-exposure"] as unknown as [{ values: unknown }];
-    from.values = "nonsense";
+    const [from] = Object.values(bad[3].diff.updated)[0] as unknown as [{ content: { values: unknown } }];
+    from.content.values = "nonsense";
     await t.jobStore.saveJob(found.entry, [[3, bad[3]]]);
     await t.jobs.openStoredJob(id);
     const { records } = state(t);
@@ -410,7 +410,7 @@ describe("frames as they come", () => {
     t.last("gatherSets").fail(new Error("enough"));
     await gathering;
     expect(names(t).sort()).toEqual(["1.jpg", "2.jpg", "3.jpg"]);
-    expect(state(t).records["adjustment-exposure"]).toMatchObject({ values: { ev: 0.5 } });
+    expect(finishValues(state(t).records, "exposure")).toEqual({ ev: 0.5 });
     expect(
       state(t)
         .history.steps.map((s) => s.label)

@@ -1,4 +1,5 @@
-import { MERGE_NAMES, smearsMotion } from "../core/merge/mergeMethods";
+import { mergeKind } from "../kinds/merges/records";
+import { MERGE_WORDS } from "../kinds/merges/words";
 import type { Records } from "../document/records/types";
 import { activeFramesOf, framesOf, geometryOf, ghostsOf, composedLayersOf, mergeOf, registrationOf, finishStepsOf } from "../document/selectors";
 import type { Finding } from "../document/finding";
@@ -63,8 +64,8 @@ export function describeStage(stage: Stage, s: StageInputs): { state: StageState
       case "merge":
         if (!merge) return { state: "notBegun", figure: "not begun" };
         return {
-          state: smearsMotion(merge.method) && ghostsOf(records).some((g) => g.donorId === null && g.strength > 0) ? "finding" : "clear",
-          figure: MERGE_NAMES[merge.method].toLowerCase(),
+          state: mergeKind(merge.method).smearsMotion && ghostsOf(records).some((g) => g.donorId === null && g.strength > 0) ? "finding" : "clear",
+          figure: MERGE_WORDS[merge.method].name.toLowerCase(),
         };
       case "compose": {
         const layers = composedLayersOf(records).length;

@@ -1,5 +1,5 @@
 import { create } from "zustand";
-import type { MergeMethod } from "../core/merge/mergeMethods";
+import type { MergeMethod } from "../kinds/merges/records";
 import type { Finding } from "../document/finding";
 import { EMPTY_HISTORY, type History } from "../document/history";
 import type { Records } from "../document/records/types";

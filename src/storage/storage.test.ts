@@ -2,6 +2,7 @@ import "fake-indexeddb/auto";
 import { createHash } from "node:crypto";
 import { startJob, takeStep, addFrames } from "../document/edits";
 import { setFinish } from "../document/finishEdits";
+import { finishValues } from "../document/selectors";
 import { concatBytes } from "../formats/bytes";
 import { bytesInMemory } from "../formats/archive/readZip";
 import { ZipWriter } from "../formats/archive/ZipWriter";
@@ -42,7 +43,7 @@ it("a job file comes back with its steps and its sources, bit by bit", async () 
   const opened = await openJobFile(bytesInMemory(await fileOf()), sha256);
   expect(opened.job.history.steps.map((s) => s.label)).toEqual(['Job "Stored" begun', "frames", "exposure"]);
   expect([...(await opened.sources.get(ID)!.read())]).toEqual([...SOURCE]);
-  expect(opened.records["adjustment-exposure"]).toMatchObject({ values: { ev: 0.5 } });
+  expect(finishValues(opened.records, "exposure")).toEqual({ ev: 0.5 });
 });
 
 it("a source that was swapped, and two entries of one name, are refused", async () => {

@@ -7,7 +7,7 @@ import { layOut } from "../../src/core/panorama/layout";
 import { addRecord, developFrames, removeLayer, setGeometry, type Edit } from "../../src/document/edits";
 import { setFinish } from "../../src/document/finishEdits";
 import { addLayer, duplicateLayer, groupLayer, moveLayer, updateLayer, updateMask, updatePart } from "../../src/document/layerEdits";
-import { setGhosts, setMerge, FRESH_MERGE } from "../../src/document/mergeEdits";
+import { setGhosts, setMerge, freshMerge } from "../../src/document/mergeEdits";
 import { setPanoramaView } from "../../src/document/panoramaEdits";
 import { freshMask } from "../../src/document/records/layerTypes";
 import { RETOUCH_METHODS } from "../../src/kinds/contents/retouch/record";
@@ -225,8 +225,8 @@ const EDITS: Make[] = [
   (r, { a }) => {
     // developing a frame of the merge may have dropped it
     if (panoramaOf(r)) return null;
-    const method = pick(["radiance", "fusion", "clippedMean", "ground"] as const, a)!;
-    return setMerge({ ...FRESH_MERGE, method });
+    const method = pick(["radiance", "fusion", "clippedMean", "base"] as const, a)!;
+    return setMerge(freshMerge(method));
   },
   (r, { a, b, c }) => {
     if (!panoramaOf(r)) return null;

@@ -1,7 +1,7 @@
 /** A small job of three made-up exposures, registered and merged, for tests of the engine. */
 import type { NodeEngine } from "../../src/cli/createNodeEngine";
 import { addFrames, setMeasuredExposures, setRegistration, startJob, takeStep } from "../../src/document/edits";
-import { FRESH_MERGE, setMerge } from "../../src/document/mergeEdits";
+import { freshMerge, setMerge } from "../../src/document/mergeEdits";
 import type { Records } from "../../src/document/records/types";
 import { framesOf } from "../../src/document/selectors";
 import { concatBytes } from "../../src/formats/bytes";
@@ -42,7 +42,7 @@ interface Scene {
 }
 
 export async function prepareSmallJob(node: NodeEngine, { light = glow, matrices = [IDENTITY, IDENTITY, MATRIX] }: Scene = {}): Promise<Records> {
-  return setMerge({ ...FRESH_MERGE, method: "radiance" })(await prepareRegistered(node, { light, matrices }));
+  return setMerge(freshMerge("radiance"))(await prepareRegistered(node, { light, matrices }));
 }
 
 /** The same before anything is merged. */

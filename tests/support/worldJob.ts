@@ -6,14 +6,14 @@ import { encodeSrgb } from "../../src/core/color/srgbCurve";
 import { IDENTITY } from "../../src/core/geometry/matrix3";
 import type { NodeEngine } from "../../src/cli/createNodeEngine";
 import { addFrames, moveFrames, setMeasuredExposures, setRegistration, startJob, unmovedRegistration, workOnSet } from "../../src/document/edits";
-import { FRESH_MERGE, setMerge } from "../../src/document/mergeEdits";
+import { freshMerge, setMerge } from "../../src/document/mergeEdits";
 import { setPanorama } from "../../src/document/panoramaEdits";
 import type { PanoramaRecord } from "../../src/document/records/panoramaTypes";
 import type { Records } from "../../src/document/records/types";
 import { activeFramesOf, framesOf, workingSetIdOf } from "../../src/document/selectors";
 import { concatBytes } from "../../src/formats/bytes";
 import { TiffWriter } from "../../src/formats/tiff/TiffWriter";
-import type { MergeMethod } from "../../src/core/merge/mergeMethods";
+import type { MergeMethod } from "../../src/kinds/merges/records";
 import { randomOf } from "./kernels";
 
 export const WORLD = { width: 276, height: 188 } as const;
@@ -58,7 +58,7 @@ export async function worldJob(node: NodeEngine, method: MergeMethod): Promise<R
   const placements = base.placements.map((p, k) => (k === 2 ? { ...p, matrix: [1, 0.003, 1.5, -0.003, 1, -0.75, 0, 0, 1] } : { ...p, matrix: IDENTITY }));
   const registration = { ...base, placements };
   records = method === "panorama" ? setPanorama(registration, turned(records, "cylindrical"))(records) : setRegistration(registration, ev)(records);
-  return setMerge({ ...FRESH_MERGE, method })(records);
+  return setMerge(freshMerge(method))(records);
 }
 
 /** Frames turned by 22° from one to the next. */

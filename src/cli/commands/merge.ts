@@ -1,12 +1,15 @@
-import { lateralOfReference } from "../../engine/operations/merge/makeMerge";
+import { lateralOfReference } from "../../engine/operations/merge/measureLateralColour";
 import { FRAME_COLORS } from "../../core/color/frameColors";
 import { countCells, runRectangle } from "../../core/masks/cellRuns";
 import { believeExposures } from "../../core/merge/believeExposures";
-import { UNUSED_SHARE, type MergeMethod } from "../../core/merge/mergeMethods";
+import { UNUSED_SHARE } from "../../core/merge/frameShares";
+import { GHOST_THRESHOLD } from "../../core/merge/findGhosts";
+import { mergeKind, type MergeMethod } from "../../kinds/merges/records";
 import { setRegistration, unmovedRegistration, updateRecord } from "../../document/edits";
 import type { LateralColour } from "../../core/measure/lateralColour";
-import { FRESH_MERGE, setMerge, takeMerge } from "../../document/mergeEdits";
-import type { FrameRecord, MergeRecord, Records, ResponseChoice, SetRecord } from "../../document/records/types";
+import { freshMerge, setMerge, takeMerge } from "../../document/mergeEdits";
+import type { FrameRecord, Records, SetRecord } from "../../document/records/types";
+import type { OfLight, OfMean, ResponseChoice } from "../../kinds/merges/fields";
 import { ghostsOf, mergedFramesOf, registrationOf, relativeEvOf, responseInForce, workingSetIdOf } from "../../document/selectors";
 import { mergeRemarks } from "../../document/mergeRemarks";
 import { proposeReference } from "../../document/proposeReference";
@@ -29,7 +32,7 @@ const FORMATS: Record<Named, Record<string, ExportSettings["format"]>> = {
   clippedMean: ENCODED,
   mean: ENCODED,
   median: ENCODED,
-  ground: ENCODED,
+  base: ENCODED,
 };
 /** Methods by the names that the command line gives them. */
 const METHODS: Record<string, Named> = {
@@ -39,7 +42,7 @@ const METHODS: Record<string, Named> = {
   clipped: "clippedMean",
   mean: "mean",
   median: "median",
-  ground: "ground",
+  base: "base",
 };
 
 /** No two exposures of one scene lie farther apart. */
@@ -66,7 +69,7 @@ export async function merge(args: string[], options: Options): Promise<number> {
   const gathered = await gatherFiles(node, "merge", files, task);
   const bad = gathered.files.find((f) => f.error);
   if (bad) throw new Error(`${bad.path}: ${bad.error}`);
-  if (method !== "radiance" && method !== "fusion" && files.length < 2) throw new UsageError(`merge ${named} needs at least two files.`);
+  if (!mergeKind(method).comparesLight && files.length < 2) throw new UsageError(`merge ${named} needs at least two files.`);
   const frames = gathered.files.map((f) => f.frame!);
   if (options.response === "linear") for (const f of frames) takeAsLinear(node, f.sourceId);
   const reference = options.reference ? frames[files.indexOf(options.reference)] : proposeReference(frames).frame;
@@ -78,15 +81,16 @@ export async function merge(args: string[], options: Options): Promise<number> {
   if (wanted.ev) read = frames.reduce((r, f, i) => updateRecord<FrameRecord>(f.id, { meteredEv: wanted.ev![i] })(r), read);
   let records = await placeFrames(node, read, frames, reference, options, task);
   if (wanted.ev) records = withTold(records, frames, wanted.ev, frames.indexOf(reference));
-  const draft: Omit<MergeRecord, "kind" | "id" | "setId"> = {
-    ...FRESH_MERGE,
-    ...wanted.weights,
-    method,
-    response: { choice: wanted.response, found: null },
-    fringe: { removed: options["remove-fringe"] ?? false, lateral: options["undo-lateral"] ? await lateralOf(node, records, task) : null, facts: null },
-    ghostThreshold: wanted.threshold ?? FRESH_MERGE.ghostThreshold,
+  const draft = freshMerge(method, {
+    lateral: options["undo-lateral"] ? await lateralOf(node, records, task) : null,
+    ghostThreshold: wanted.threshold ?? GHOST_THRESHOLD,
     baseId: options.base ? frames[files.indexOf(options.base)].id : null,
-  };
+    ...(mergeKind(method).comparesLight && {
+      response: { choice: wanted.response, found: null },
+      fringe: { removed: options["remove-fringe"] ?? false, facts: null },
+    }),
+    ...(method === "fusion" && wanted.weights),
+  });
   const facts = await node.ask("merge", { records: setMerge(draft)(records), method }, task);
   records = takeMerge(draft, wanted.threshold === null ? { ...facts, ghosts: null } : facts)(records);
   const shares = await node.ask("shares", { records }, task);
@@ -109,6 +113,7 @@ export async function merge(args: string[], options: Options): Promise<number> {
   const registration = registrationOf(records)!;
   const fileOf = (id: string | null) => (id === null ? null : files[frames.findIndex((f) => f.id === id)]);
   const used = responseInForce(records);
+  const own = facts.own as Partial<OfLight & OfMean>;
   const json = {
     version: 2,
     method: named,
@@ -133,9 +138,9 @@ export async function merge(args: string[], options: Options): Promise<number> {
         reason: p.reason,
       };
     }),
-    response: facts.response && { ...facts.response, relativeEv: undefined, used: used !== null },
-    fringe: facts.fringe,
-    noiseGain: facts.noiseGain,
+    response: own.response?.found ? { ...own.response.found, relativeEv: undefined, used: used !== null } : null,
+    fringe: own.fringe?.facts ?? null,
+    noiseGain: own.noiseGain ?? null,
     depth: options.depth ?? null,
     ghosts: ghostsOf(records).map((g) => {
       return {

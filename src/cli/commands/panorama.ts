@@ -1,9 +1,10 @@
+import type { OfPanorama } from "../../kinds/merges/panorama/record";
 import { attitudeOf, rotationOf, transpose } from "../../core/panorama/camera";
 import { bendCost } from "../../core/panorama/bend";
 import { multiply } from "../../core/geometry/matrix3";
 import { PROJECTIONS, type ProjectionName } from "../../core/panorama/projections";
 import { setGeometry } from "../../document/edits";
-import { FRESH_MERGE, setMerge, takeMerge } from "../../document/mergeEdits";
+import { freshMerge, setMerge, takeMerge } from "../../document/mergeEdits";
 import { setPanorama } from "../../document/panoramaEdits";
 import { outputGeometry } from "../../document/outputGeometry";
 import type { PreparedPanorama } from "../../engine/operations/panorama/preparePanorama";
@@ -45,7 +46,7 @@ export async function panorama(args: string[], options: Options): Promise<number
   const area = await node.ask("panoramaCrop", { records, ratio });
   if (ratio !== null && !area) throw new Error("No rectangle of that ratio lies inside the frames.");
   if (area) records = setGeometry({ angleDeg: 0, crop: area.crop, ratio })(records);
-  const draft = { ...FRESH_MERGE, method: "panorama" as const };
+  const draft = freshMerge("panorama");
   const facts = await node.ask("merge", { records: setMerge(draft)(records), method: "panorama" }, task);
   records = takeMerge(draft, facts)(records);
   const fileOf = (id: string) => gathered.files.find((f) => f.frame?.id === id)!.path;
@@ -72,7 +73,7 @@ export async function panorama(args: string[], options: Options): Promise<number
       reason: error ?? placementOf(found, frame?.id)?.reason ?? null,
     })),
     pairs: found.panorama.pairs.map(({ aId, bId, places: _places, ...p }) => ({ files: [fileOf(aId), fileOf(bId)], ...p })),
-    seams: (facts.seams ?? []).map(({ aId, bId, ...s }) => ({ files: [fileOf(aId), fileOf(bId)], ...s })),
+    seams: ((facts.own as OfPanorama).seams ?? []).map(({ aId, bId, ...s }) => ({ files: [fileOf(aId), fileOf(bId)], ...s })),
     picture: pictureOf(found),
     crop: crop ? outputGeometry(records).crop : { x: 0, y: 0, width: found.panorama.view.width, height: found.panorama.view.height },
   };

@@ -1,4 +1,4 @@
-import { lightMethod } from "../../core/merge/mergeMethods";
+import { lightMethod } from "../../kinds/merges/records";
 import { mergeOf } from "../../document/selectors";
 import { closeSync, openSync, readSync, statSync } from "node:fs";
 import type { RandomBytes } from "../../formats/archive/readZip";

@@ -1,4 +1,4 @@
-import { NOBODY } from "../merge/mergeMethods";
+import { NOBODY } from "../merge/frameShares";
 import { cutGrid } from "../numeric/gridCut";
 
 /** A frame on the grid of the picture: three planes of light evened out to the eye, 0..1, and where it can be seen. */

@@ -5,7 +5,7 @@ import { adjustCameras, type Tie } from "./adjustCameras";
 import { angleBetween, attitudeOf, between, localRay, pixelOf, rayOf, rotationOf, type Camera, type Vector3 } from "./camera";
 import { evenLight, falloffAt, type LightTie } from "./evenLight";
 import { turnOfTies } from "./findRotation";
-import { NOBODY } from "../merge/mergeMethods";
+import { NOBODY } from "../merge/frameShares";
 import { findSeams, spreadLabels, type SeamFrame } from "./findSeams";
 import { coverageOf, inscribedCrop } from "./coverage";
 import { bendCost, bendMap, CONTROLS } from "./bend";

@@ -1,3 +1,4 @@
+import { mergeByMethod } from "./mergeByMethod";
 import { stepsOf, type Loose, type LooseDiff, type LooseJob } from "./loose";
 
 /** The adjustments of version 12, in the order they were carried out, with what each became and the limits it has as a layer. */
@@ -33,7 +34,8 @@ const isAdjustment = (r: Loose | undefined) => r?.kind === "adjustment";
 
 /**
  * Version 13 has the finish as a group of adjustments on top of the layers, of each set that is merged; before there was one finish for all sets. A merge that
- * holds scene light has its tone response among them. Groups tell whether they let through.
+ * holds scene light has its tone response among them. Groups tell whether they let through, merges
+ * hold what their method knows.
  */
 export function finishAsLayers(json: unknown): unknown {
   const job = json as LooseJob;
@@ -104,27 +106,28 @@ const layer = (id: string, own: Loose): Loose => ({
 /** A diff without the adjustments of version 12, and with what changes of the finish. */
 function withFinish({ added, updated, removed }: LooseDiff, before: Record<string, Loose>, after: Record<string, Loose>): LooseDiff {
   const others = (part: Record<string, Loose>) =>
-    Object.fromEntries(Object.entries(part ?? {}).flatMap(([id, r]) => (isAdjustment(r) ? [] : [[id, throughTold(r)]])));
-  const changed: LooseDiff = {
+    Object.fromEntries(Object.entries(part ?? {}).flatMap(([id, r]) => (isAdjustment(r) ? [] : [[id, changed(r)]])));
+  const made: LooseDiff = {
     added: others(added),
     updated: Object.fromEntries(
       Object.entries(updated ?? {}).flatMap(([id, pair]): [string, [Loose, Loose]][] => {
         if (!Array.isArray(pair)) return [[id, pair]];
-        return isAdjustment(pair[0]) || isAdjustment(pair[1]) ? [] : [[id, [throughTold(pair[0]), throughTold(pair[1])]]];
+        return isAdjustment(pair[0]) || isAdjustment(pair[1]) ? [] : [[id, [changed(pair[0]), changed(pair[1])]]];
       }),
     ),
     removed: others(removed),
   };
   for (const [id, r] of Object.entries(after)) {
-    if (!before[id]) changed.added[id] = r;
-    else if (JSON.stringify(before[id]) !== JSON.stringify(r)) changed.updated[id] = [before[id], r];
+    if (!before[id]) made.added[id] = r;
+    else if (JSON.stringify(before[id]) !== JSON.stringify(r)) made.updated[id] = [before[id], r];
   }
-  for (const [id, r] of Object.entries(before)) if (!after[id]) changed.removed[id] = r;
-  return changed;
+  for (const [id, r] of Object.entries(before)) if (!after[id]) made.removed[id] = r;
+  return made;
 }
 
-/** Groups of before never let through. */
-function throughTold(r: Loose): Loose {
+/** Groups of before never let through; a merge holds what its method knows and nothing else. */
+function changed(r: Loose): Loose {
+  if (r?.kind === "merge") return mergeByMethod(r);
   const content = r?.content as Loose | undefined;
   return r?.kind === "layer" && content?.type === "group" ? { ...r, content: { ...content, through: false } } : r;
 }

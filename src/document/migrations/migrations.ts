@@ -7,7 +7,6 @@ export const DOCUMENT_VERSION = 13;
 /** The set that every job began with up to version 9. */
 const FIRST_SET = "set-1";
 
-
 /** Steps from version k to k + 1; a completeness test walks the list. A migration rewrites every step, so that going back still works. */
 export const MIGRATIONS: Record<number, (json: unknown) => unknown> = {
   1: introduceSets,
@@ -23,7 +22,6 @@ export const MIGRATIONS: Record<number, (json: unknown) => unknown> = {
   11: introduceQuarterTurns,
   12: finishAsLayers,
 };
-
 
 /** Version 3 has a tone response per development, knows in which cells a frame is alone, and averages frames. */
 function introduceToneAndRepeats(json: unknown): unknown {

@@ -4,14 +4,13 @@ import type { Rectangle } from "../../core/geometry/rectangle";
 import type { FrameParity } from "../../core/measure/sets/parity";
 import type { Link } from "../../core/measure/sets/proposeSets";
 import type { SetKind } from "../../core/measure/sets/setKinds";
-import type { MergeMethod } from "../../core/merge/mergeMethods";
+import type { MergeRecord } from "../../kinds/merges/records";
 import type { ModelChoice, MotionModel } from "../../core/register/models";
 import type { RegionShape } from "../../core/register/regions";
 import type { QuarterTurns } from "../../core/raster/orientation";
 import type { LayerRecord } from "./layerTypes";
-import type { PanoramaRecord, SeamFacts } from "./panoramaTypes";
+import type { PanoramaRecord } from "./panoramaTypes";
 import type { WeaveRecord } from "./weaveTypes";
-import type { LateralColour, MeasuredLateral } from "../../core/measure/lateralColour";
 
 /** The job itself. One a document. */
 export interface JobRecord {
@@ -154,65 +153,6 @@ export interface RegistrationRecord {
   placements: FramePlacement[];
   /** largest rectangle without an empty pixel, reference px */
   proposedCrop: Rectangle;
-}
-
-/** A camera's response as its frames show it; see core/merge/fitResponse. */
-export interface RecoveredResponse {
-  /** EV by which the light of a code differs from the assumed curve, at even codes 0..1; one for all channels or one each */
-  deviationEv: number[][];
-  /** frame id → EV against the reference, with this response */
-  relativeEv: Record<string, number>;
-  /** misfit between the frames with the assumed curve and with this one, EV */
-  beforeEv: number;
-  afterEv: number;
-  /** whether exposures were known from metadata; without them the exponent is a guess */
-  exposuresTold: boolean;
-  /** whether the assumed curve is clearly wrong */
-  convincing: boolean;
-}
-/** auto: recovered where that is convincing. assumed: as the files say. */
-export type ResponseChoice = "auto" | "assumed" | "recovered";
-
-/** Coloured lines along edges, as the merge would have them. */
-export interface FringeFacts {
-  /** share of the picture */
-  share: number;
-  /** mean width across the edge, px, and mean ΔE2000 between them and what both sides show */
-  widthPx: number;
-  deltaE: number;
-  /** where it was worst, reference px */
-  worst: { x: number; y: number; deltaE: number }[];
-  /** lateral colour of the reference as shot, with its standard error; null where too few edges show it */
-  lateral: MeasuredLateral | null;
-}
-
-export interface MergeRecord {
-  kind: "merge";
-  /** merge-<set id> */
-  id: string;
-  setId: string;
-  operationVersion: number;
-  method: MergeMethod;
-  /** Mertens exponents */
-  contrast: number;
-  saturation: number;
-  exposedness: number;
-  response: { choice: ResponseChoice; found: RecoveredResponse | null };
-  /**
-   * whether coloured lines along edges are taken away, the lateral colour that frames are placed without, and what was found; null where
-   * the method looks for none
-   */
-  fringe: { removed: boolean; lateral: LateralColour | null; facts: FringeFacts | null };
-  /** multiples of the noise from which frames are taken to differ */
-  ghostThreshold: number;
-  /** frame that moving things are taken from where it can be; null: proposed for each */
-  baseId: string | null;
-  /** frame id → share of the picture that it gave, for the method chosen */
-  shares: Record<string, number>;
-  /** noise of the reference over that of the merge, measured in flat areas, and √N; null where frames are not averaged */
-  noiseGain: { measured: number; ideal: number } | null;
-  /** of a panorama, the most visible first; null otherwise */
-  seams: SeamFacts[] | null;
 }
 
 /** Where frames differ because something moved, and the one frame that is taken there. */

@@ -1,6 +1,6 @@
-import { RESPONSE_KNOTS } from "../../core/merge/fitResponse";
-import { MERGE_METHODS } from "../../core/merge/mergeMethods";
-import { array, boolean, mixed, number, object, string, type Schema } from "yup";
+import { lateral } from "../../kinds/merges/fields";
+import { isMergeMethod, mergeKind } from "../../kinds/merges/records";
+import { array, boolean, lazy, mixed, number, object, string, type Schema } from "yup";
 import { SET_KINDS } from "../../core/measure/sets/setKinds";
 import { MODELS } from "../../core/register/models";
 import { JOB_LIMITS } from "../limits";
@@ -21,9 +21,6 @@ const lens = () =>
 
 /** How far from the picture a stroke may lead, px: pictures are up to 30 000 px wide. */
 const FARTHEST = 200_000;
-
-/** Of a share: a tenth is more than any lens has. */
-const lateral = () => object({ red: finite().min(-0.1).max(0.1), blue: finite().min(-0.1).max(0.1) });
 
 function soundShape(value: unknown): boolean {
   const shape = value as { kind?: string; rectangle?: unknown; points?: unknown; diameterPx?: unknown } | null;
@@ -158,64 +155,21 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     proposedCrop: rectangle(),
   }),
   panorama: PANORAMA,
-  merge: object({
-    id: id(),
-    setId: id(),
-    operationVersion: finite(),
-    method: string()
-      .oneOf([...MERGE_METHODS])
-      .required(),
-    noiseGain: object({ measured: finite(), ideal: finite() }).nullable().defined(),
-    contrast: finite().min(0).max(4),
-    saturation: finite().min(0).max(4),
-    exposedness: finite().min(0).max(4),
-    response: object({
-      choice: string().oneOf(["auto", "assumed", "recovered"]).required(),
-      found: object({
-        deviationEv: array(array(finite().min(-20).max(20)).length(RESPONSE_KNOTS).required())
-          .min(1)
-          .max(3)
-          .required(),
-        relativeEv: numbers(),
-        beforeEv: finite(),
-        afterEv: finite(),
-        exposuresTold: boolean().required(),
-        convincing: boolean().required(),
-      })
-        .nullable()
-        .defined(),
-    }).required(),
-    fringe: object({
-      removed: boolean().required(),
+  merge: lazy((value: unknown): Schema => {
+    const method = (value as { method?: unknown } | undefined)?.method;
+    if (!isMergeMethod(method)) return mixed().test("method", "${path} is merged in no known way", () => false);
+    return object({
+      id: id(),
+      setId: id(),
+      operationVersion: finite(),
+      method: string().required(),
       lateral: lateral().nullable().defined(),
-      facts: object({
-        share: share(),
-        widthPx: finite(),
-        deltaE: finite(),
-        worst: array(object({ x: finite(), y: finite(), deltaE: finite() }))
-          .required()
-          .max(20),
-        lateral: lateral().shape({ sigma: lateral().required() }).nullable().defined(),
-      })
-        .nullable()
-        .defined(),
-    }).required(),
-    ghostThreshold: finite().min(1).max(100),
-    baseId: string().nullable().defined().max(100),
-    shares: numbers(),
-    seams: array(
-      object({
-        aId: id(),
-        bId: id(),
-        lengthPx: finite().min(0),
-        deltaE: finite().min(0),
-        worst: object({ x: finite(), y: finite(), deltaE: finite() }).required(),
-      }),
-    )
-      .nullable()
-      .defined()
-      .max(2000),
-  }),
+      ghostThreshold: finite().min(1).max(100),
+      baseId: string().nullable().defined().max(100),
+      shares: numbers(),
+      ...mergeKind(method).fields,
+    });
+  }) as unknown as Schema,
   ghost: object({
     id: id(),
     setId: id(),

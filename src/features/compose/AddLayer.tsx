@@ -145,7 +145,12 @@ export function AddLayer() {
         <MenuButton<Adjustment>
           label="Adjustment"
           isDisabled={readOnly}
-          items={(Object.keys(ADJUSTMENT_WORDS) as Adjustment[]).map((id) => ({ id, ...ADJUSTMENT_WORDS[id] }))}
+          items={(Object.keys(ADJUSTMENT_WORDS) as Adjustment[]).map((id) => ({
+            id,
+            name: ADJUSTMENT_WORDS[id].name,
+            does: ADJUSTMENT_WORDS[id].does,
+            isDisabled: ADJUSTMENT_CONTROLS[id].isOffered?.(records) === false,
+          }))}
           onChoose={(id) => void addAdjustment(id)}
         />
         <MenuButton<string>

@@ -5,7 +5,7 @@ import type { Effect } from "../../document/history";
 import { takeFrame, updateLayer } from "../../document/layerEdits";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
-import { frameOfLayer, leaksBeyond } from "../../document/selectors";
+import { frameOfLayer, leaksBeyond, layerOf } from "../../document/selectors";
 import type { FrameProposal } from "../../engine/operations/finish/proposals";
 import { engine } from "../../session/engine";
 import { edit, setStage } from "../../session/openJob";
@@ -40,7 +40,7 @@ export function LayerBench({ layer, frameProposal }: { layer: LayerRecord; frame
     <>
       <Section>
         <Heading>{layer.name}</Heading>
-        <EffectLine>{effectSentence(layer, effect)}</EffectLine>
+        <EffectLine>{effectSentence(layer, effect, layer.parentId === null ? undefined : layerOf(records, layer.parentId))}</EffectLine>
         <Leak layer={layer} />
         <FrameAdvice layer={layer} proposal={frameProposal} />
         <RowOf role="group" aria-label="What of the layer">
@@ -148,11 +148,12 @@ function useEffectOf(layer: LayerRecord | null, records: Records, after: Records
   return found?.records === after && found.id === id ? found.effect : "measuring";
 }
 
-function effectSentence(layer: LayerRecord, effect: Effect | null | "measuring"): string {
+function effectSentence(layer: LayerRecord, effect: Effect | null | "measuring", group: LayerRecord | undefined): string {
   if (!layer.visible) return "Hidden.";
   if (effect === "measuring") return "Measuring what it changes …";
   if (!effect) return "";
-  if (effect.share === 0 && layer.content.type === "adjustment" && layer.parentId) return "Changes nothing: it reaches only what its group holds below it.";
+  if (effect.share === 0 && layer.content.type === "adjustment" && group?.content.type === "group" && !group.content.through)
+    return "Changes nothing: it reaches only what its group holds below it.";
   return effect.share === 0
     ? "Changes nothing that can be seen."
     : `Changes ${percent(effect.share)} of the picture by a mean ΔE of ${effect.meanDeltaE.toFixed(1)}.`;

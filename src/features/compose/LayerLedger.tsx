@@ -1,7 +1,7 @@
 "use client";
 import { useState, type DragEvent, type KeyboardEvent } from "react";
 import styled from "styled-components";
-import { MERGE_NAMES } from "../../core/merge/mergeMethods";
+import { MERGE_WORDS } from "../../kinds/merges/words";
 import { moveLayer, placeLayer, updateLayer } from "../../document/layerEdits";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import { childrenOf, composedLayersOf, layersOf, mergeOf } from "../../document/selectors";
@@ -120,7 +120,7 @@ export function LayerLedger() {
           })}
           <tr>
             <td>
-              <Figure value={merge ? MERGE_NAMES[merge.method] : ""} word="the base" />
+              <Figure value={merge ? MERGE_WORDS[merge.method].name : ""} word="the base" />
             </td>
             <td />
             <td>

@@ -2,26 +2,25 @@
 import { useEffect, useMemo, useState } from "react";
 import { invert, project } from "../../core/geometry/matrix3";
 import { intersect } from "../../core/geometry/rectangle";
-import { addPin, setAdjustment, setGeometry } from "../../document/edits";
-import type { AdjustmentType, Records } from "../../document/records/types";
-import { adjustmentValues, documentSize, mergeOf, pinsOf } from "../../document/selectors";
+import { addPin, setGeometry } from "../../document/edits";
+import { setFinish } from "../../document/finishEdits";
+import type { Records } from "../../document/records/types";
+import { documentSize, mergeOf, pinsOf } from "../../document/selectors";
 import { turnedCoverTest, validCrop } from "../../document/validCrop";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
 import type { FinishProposals } from "../../engine/operations/finish/proposals";
 import { ask, edit, setStage } from "../../session/openJob";
 import { useSession } from "../../session/store";
 import { Choice, PrimaryButton, TextButton } from "../../ui/components/Button";
-import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import type { Proposal } from "../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
-import { signed } from "../../ui/format";
 import { PictureView, type PictureTool } from "../../view/PictureView";
 import { ReadoutLine } from "../../view/ReadoutLine";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";
-import { AdjustmentControl } from "./AdjustmentControl";
 import { CropSection } from "./CropSection";
 import { StepLedger, type PinTool } from "./StepLedger";
-import { ToneSection } from "./ToneSection";
+import { StepControls } from "./StepControls";
 import { showLive, useLive } from "../../session/live";
 
 /** Adjustments as measured controls, pins, straighten and crop. */
@@ -98,7 +97,7 @@ export function FinishStage() {
   return (
     <StageLayout
       ledger={<StepLedger pinTool={pinTool} setPinTool={setPinTool} />}
-      bench={<FinishBench proposals={proposals} onPreview={showLive} cropping={cropping} setCropping={(on) => setPinTool(on ? "crop" : "none")} />}
+      bench={<FinishBench proposals={proposals} cropping={cropping} setCropping={(on) => setPinTool(on ? "crop" : "none")} />}
       bar={
         <ViewChoices views={[{ id: "finished", label: "Finished" }]} chosen="finished" onChoose={() => undefined}>
           {pinTool !== "none" && <Soft>{TOOL_HINTS[pinTool]}</Soft>}
@@ -194,85 +193,45 @@ function PinMark({ at: [x, y], number }: { at: [number, number]; number: number 
   );
 }
 
-function FinishBench(props: {
-  proposals: FinishProposals | null;
-  onPreview: (change: (r: Records) => Records) => void;
-  cropping: boolean;
-  setCropping: (on: boolean) => void;
-}) {
-  const { proposals, onPreview } = props;
+function FinishBench(props: { proposals: FinishProposals | null; cropping: boolean; setCropping: (on: boolean) => void }) {
+  const { proposals } = props;
   const { records, readOnly } = useSession();
-  const radiance = mergeOf(records)?.method === "radiance";
-  const control = (
-    type: AdjustmentType,
-    of: string,
-    name: string,
-    unit: string,
-    range: { min: number; max: number; step: number; digits: number; scale?: number },
-    extra: { proposal?: { value: number; reason: string } | null; hint?: string } = {},
-  ) => <AdjustmentControl {...{ type, of, name, unit, onPreview }} {...range} {...extra} />;
   const wb = proposals?.whiteBalance;
+  const proposed = (value: number | undefined, reason: string | undefined, digits: number): Proposal | undefined =>
+    value === undefined || reason === undefined ? undefined : { value: Math.round(value * 10 ** digits) / 10 ** digits, reason };
   return (
     <>
-      {radiance && <ToneSection headroom={proposals?.headroom ?? null} onPreview={onPreview} />}
+      {mergeOf(records)?.method === "radiance" && (
+        <Section>
+          <Heading>Tone response</Heading>
+          <StepControls step="toneResponse" proposals={{ headroomEv: proposed(proposals?.headroom?.ev, proposals?.headroom?.reason, 1) }} />
+          <Heading style={{ marginTop: 10 }}>Local</Heading>
+          <StepControls step="localTone" />
+        </Section>
+      )}
       <Section>
         <Heading>Colour</Heading>
-        {control(
-          "whiteBalance",
-          "mired",
-          "White balance",
-          "mired",
-          { min: -120, max: 120, step: 1, digits: 0 },
-          { proposal: wb && { value: Math.round(wb.mired * 10) / 10, reason: wb.reason }, hint: "Positive is warmer. Pin a neutral for a proposal." },
-        )}
-        {control(
-          "whiteBalance",
-          "duv",
-          "Green to magenta",
-          "Duv",
-          { min: -0.05, max: 0.05, step: 0.0005, digits: 4 },
-          { proposal: wb && { value: Math.round(wb.duv * 1e4) / 1e4, reason: wb.reason } },
-        )}
+        <StepControls step="whiteBalance" proposals={{ mired: proposed(wb?.mired, wb?.reason, 1), duv: proposed(wb?.duv, wb?.reason, 4) }} />
         {wb && (
           <RowOf>
             <TextButton
               isDisabled={readOnly}
               onPress={() =>
-                edit(setAdjustment("whiteBalance", { mired: wb.mired, duv: wb.duv }), { stage: "finish", label: "White balance from the neutral pin" })
+                edit(setFinish("whiteBalance", { mired: wb.mired, duv: wb.duv }), { stage: "finish", label: "White balance from the neutral pin" })
               }
             >
               Take both from the pin
             </TextButton>
           </RowOf>
         )}
-        {control("chroma", "factor", "Chroma", "%", { min: 0, max: 2, step: 0.01, digits: 0, scale: 100 })}
+        <StepControls step="chroma" />
       </Section>
       <Section>
         <Heading>Level and contrast</Heading>
-        {control(
-          "exposure",
-          "ev",
-          "Exposure",
-          "EV",
-          { min: -6, max: 6, step: 0.05, digits: 2 },
-          { proposal: proposals?.exposure && { value: proposals.exposure.ev, reason: proposals.exposure.reason }, hint: "Pin a lightness for a proposal." },
-        )}
-        {control("contrast", "factor", "Contrast", "times", { min: 0.5, max: 2, step: 0.01, digits: 2 })}
-        <MeasuredControl
-          name="Contrast pivot"
-          unit="EV"
-          value={Math.log2(adjustmentValues(records, "contrast").pivot / 0.18)}
-          neutral={0}
-          min={-5}
-          max={3}
-          step={0.1}
-          digits={1}
-          isDisabled={readOnly}
-          hint="Against 18 % grey."
-          onChange={(v) => edit(setAdjustment("contrast", { pivot: 0.18 * 2 ** v }), { stage: "finish", label: `Contrast pivot ${signed(v, 1)} EV` })}
-        />
+        <StepControls step="exposure" proposals={{ ev: proposed(proposals?.exposure?.ev, proposals?.exposure?.reason, 2) }} />
+        <StepControls step="contrast" />
       </Section>
-      <CropSection readOnly={readOnly} records={records} onPreview={onPreview}>
+      <CropSection readOnly={readOnly} records={records} onPreview={showLive}>
         <Choice isSelected={props.cropping} isDisabled={readOnly} onChange={props.setCropping}>
           Draw
         </Choice>

@@ -1,64 +1,39 @@
 "use client";
-import { removeRecord, resetAdjustment, updateRecord } from "../../document/edits";
-import type { AdjustmentType, PinRecord } from "../../document/records/types";
-import { ADJUSTMENT_NAMES, adjustmentOf, adjustmentValues, geometryOf, NEUTRAL, pinsOf } from "../../document/selectors";
-import { edit } from "../../session/openJob";
+import { removeLayer, removeRecord, updateRecord, type Edit } from "../../document/edits";
+import { isFinishStep, resetFinish } from "../../document/finishEdits";
+import { updateLayer } from "../../document/layerEdits";
+import type { LayerRecord } from "../../document/records/layerTypes";
+import type { PinRecord } from "../../document/records/types";
+import { childrenOf, finishId, finishStepsOf, geometryOf, pinsOf, workingSetIdOf } from "../../document/selectors";
+import { wordsOf } from "../../kinds/contents/words";
+import { edit, setStage } from "../../session/openJob";
+import { chooseLayer } from "../../view/composeState";
 import { useSession } from "../../session/store";
 import { Choice, TextButton } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
-import { pixels, plain, signed, withUnit } from "../../ui/format";
+import { pixels, signed } from "../../ui/format";
 
 /** What a click on the picture sets. */
 export type PinTool = "none" | "neutral" | "exposure" | "crop";
 
-function describeValues(type: AdjustmentType, v: Record<string, number>): string {
-  switch (type) {
-    case "exposure":
-      return withUnit(signed(v.ev, 2), "EV");
-    case "whiteBalance":
-      return `${withUnit(signed(v.mired, 0), "mired")}, Duv ${signed(v.duv, 4)}`;
-    case "contrast":
-      return `${plain(v.factor, 2)} around ${withUnit(signed(Math.log2(v.pivot / 0.18), 1), "EV")}`;
-    case "chroma":
-      return withUnit(plain(v.factor * 100, 0), "%");
-    case "tone":
-      return `${v.curve === 1 ? "toe and shoulder" : "Reinhard"}, white at ${withUnit(signed(v.headroomEv, 1), "EV")}`;
-    case "local":
-      return `${withUnit(plain(v.strength * 100, 0), "%")} of the base compressed`;
-  }
-}
-
 /** The steps that are set, and the pins. */
 export function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTool: (t: PinTool) => void }) {
   const { records, readOnly } = useSession();
-  const types = (Object.keys(NEUTRAL) as AdjustmentType[]).filter((t) => adjustmentOf(records, t));
+  const steps = [...childrenOf(records, finishId(workingSetIdOf(records)))].reverse();
   const geometry = geometryOf(records);
   const pins = pinsOf(records);
-  const count = types.length + (geometry ? 1 : 0);
+  const count = finishStepsOf(records).length + (geometry ? 1 : 0);
   return (
     <>
       <Section>
         <Heading>{count === 0 ? "No steps set" : count === 1 ? "1 step set" : `${count} steps set`}</Heading>
-        <Soft>They lie on top of the layers and can be changed at any time.</Soft>
+        <Soft>Layers on top of all others, top first. A mask keeps one to a place.</Soft>
       </Section>
       <Table aria-label="Steps">
         <tbody>
-          {types.map((t) => (
-            <tr key={t}>
-              <td>
-                <Figure value={ADJUSTMENT_NAMES[t]} word={describeValues(t, adjustmentValues(records, t))} />
-              </td>
-              <td style={{ textAlign: "right" }}>
-                <TextButton
-                  isDisabled={readOnly}
-                  aria-label={`Reset ${ADJUSTMENT_NAMES[t]}`}
-                  onPress={() => edit(resetAdjustment(t), { stage: "finish", label: `${ADJUSTMENT_NAMES[t]} reset` })}
-                >
-                  Reset
-                </TextButton>
-              </td>
-            </tr>
+          {steps.map((layer) => (
+            <StepRow key={layer.id} layer={layer} readOnly={readOnly} />
           ))}
           {geometry && (
             <tr>
@@ -130,6 +105,42 @@ function PinRow({ pin, number, readOnly }: { pin: PinRecord; number: number; rea
           onPress={() => edit(removeRecord(pin.id), { stage: "finish", label: `Pin ${number} removed` })}
         >
           Remove
+        </TextButton>
+      </td>
+    </tr>
+  );
+}
+
+/** A step with its values; it is hidden, masked and taken away as any layer. */
+function StepRow({ layer, readOnly }: { layer: LayerRecord; readOnly: boolean }) {
+  const { content, name } = layer;
+  const step = content.type === "adjustment" && isFinishStep(content.adjustment) ? content.adjustment : null;
+  const values = Object.entries(wordsOf(content).values?.(content) ?? {}).map(([of, text]) => `${of} ${text}`);
+  const take = (change: Edit, label: string) => edit(change, { stage: "finish", label });
+  return (
+    <tr>
+      <td>
+        <Figure value={name} word={values.join(", ") || "as it begins"} />
+      </td>
+      <td style={{ textAlign: "right", whiteSpace: "nowrap" }}>
+        <TextButton
+          aria-label={`Mask of ${name}`}
+          onPress={() => {
+            chooseLayer(layer.id, "mask");
+            setStage("compose");
+          }}
+        >
+          Mask
+        </TextButton>{" "}
+        <TextButton
+          isDisabled={readOnly}
+          aria-label={`${layer.visible ? "Hide" : "Show"} ${name}`}
+          onPress={() => take(updateLayer(layer.id, { visible: !layer.visible }), `${name} ${layer.visible ? "hidden" : "shown"}`)}
+        >
+          {layer.visible ? "Hide" : "Show"}
+        </TextButton>{" "}
+        <TextButton isDisabled={readOnly} aria-label={`Reset ${name}`} onPress={() => take(step ? resetFinish(step) : removeLayer(layer.id), `${name} reset`)}>
+          Reset
         </TextButton>
       </td>
     </tr>

@@ -1,5 +1,5 @@
 "use client";
-import { lightMethod } from "../../core/merge/mergeMethods";
+import { lightMethod } from "../../kinds/merges/records";
 import { useState } from "react";
 import { documentSize, mergeOf } from "../../document/selectors";
 import { outputGeometry } from "../../document/outputGeometry";

@@ -1,10 +1,10 @@
 "use client";
 import { useEffect, useState } from "react";
 import { countCells, runRectangle } from "../../core/masks/cellRuns";
-import { isRepeat, smearsMotion } from "../../core/merge/mergeMethods";
 import { removeRecord } from "../../document/edits";
 import { chooseDonor } from "../../document/mergeEdits";
-import type { GhostRecord, MergeRecord } from "../../document/records/types";
+import type { GhostRecord } from "../../document/records/types";
+import { mergeKind, type MergeRecord } from "../../kinds/merges/records";
 import { frameNumber, ghostsOf, mergedFramesOf, mergeOf } from "../../document/selectors";
 import type { FoundGhosts } from "../../engine/operations/merge/findGhosts";
 import { merge } from "../../session/actions";
@@ -41,7 +41,7 @@ export function GhostSection({ record, chosen, onChoose, onPreview, preview, pai
   const disabled = busy !== null || readOnly;
   const ghosts = ghostsOf(records);
   // frames that look elsewhere differ everywhere
-  const byHand = record.method === "panorama";
+  const byHand = mergeKind(record.method).looksElsewhere;
   return (
     <>
       <Section>
@@ -96,7 +96,7 @@ function Threshold(props: { record: MergeRecord; preview: FoundGhosts | null; on
       <Soft aria-live="polite">
         {preview
           ? `${places}, ${percent(preview.share)} of the picture.`
-          : record.method === "focus"
+          : mergeKind(record.method).followsFocus
             ? "Frames are compared at equal exposure, against their noise; what blur explains does not count."
             : "Frames are compared at equal exposure, against their noise."}
       </Soft>
@@ -107,12 +107,12 @@ function Threshold(props: { record: MergeRecord; preview: FoundGhosts | null; on
 function Base({ record, isDisabled }: { record: MergeRecord; isDisabled: boolean }) {
   const records = useSession((s) => s.records);
   const options = mergedFramesOf(records).map(({ frame }) => ({ id: frame.id, label: `frame ${frameNumber(records, frame.id)}` }));
-  const ground = record.method === "ground";
+  const isBase = mergeKind(record.method).takesNothingUnasked;
   return (
     <Select
-      label={ground ? "Ground" : "Moving things from"}
+      label={isBase ? "Base" : "Moving things from"}
       chosen={record.baseId ?? ""}
-      items={[{ id: "", label: ground ? "the reference" : "the best frame of each place" }, ...options]}
+      items={[{ id: "", label: isBase ? "the reference" : "the best frame of each place" }, ...options]}
       isDisabled={isDisabled}
       onChoose={(id) => void merge(record.method, { baseId: id || null }, id ? `Base: frame ${frameNumber(records, id)}` : "No base frame")}
     />
@@ -122,7 +122,7 @@ function Base({ record, isDisabled }: { record: MergeRecord; isDisabled: boolean
 function Places({ ghosts, chosen, onChoose }: { ghosts: GhostRecord[]; chosen: GhostRecord | null; onChoose: (id: string) => void }) {
   const records = useSession((s) => s.records);
   const method = mergeOf(records)?.method ?? "radiance";
-  const whole = method === "ground" ? "ground" : "all";
+  const whole = mergeKind(method).takesNothingUnasked ? "the base" : "all";
   return (
     <Table aria-label="Places that moved">
       <thead>
@@ -157,7 +157,15 @@ function Places({ ghosts, chosen, onChoose }: { ghosts: GhostRecord[]; chosen: G
               <td>
                 <Figure
                   value={g.donorId ? `frame ${frameNumber(records, g.donorId)}` : whole}
-                  word={g.chosen ? "chosen" : g.donorId ? "as proposed" : isRepeat(method) && !smearsMotion(method) ? "as merged" : "undecided"}
+                  word={
+                    g.chosen
+                      ? "chosen"
+                      : g.donorId
+                        ? "as proposed"
+                        : !mergeKind(method).smearsMotion && !mergeKind(method).takesNothingUnasked
+                          ? "as merged"
+                          : "undecided"
+                  }
                 />
               </td>
             </Row>

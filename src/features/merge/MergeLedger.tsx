@@ -1,9 +1,11 @@
 "use client";
 import { useEffect, useState } from "react";
 import { FRAME_COLORS } from "../../core/color/frameColors";
-import { MERGE_NAMES, MERGE_PURPOSES, methodsFor, UNUSED_SHARE, type MergeMethod } from "../../core/merge/mergeMethods";
-import type { MergeRecord } from "../../document/records/types";
+import { methodsFor, type MergeMethod } from "../../kinds/merges/records";
+import { UNUSED_SHARE } from "../../core/merge/frameShares";
+import type { MergeRecord } from "../../kinds/merges/records";
 import { frameNumber, mergedFramesOf, workingSetOf } from "../../document/selectors";
+import { MERGE_WORDS } from "../../kinds/merges/words";
 import { merge } from "../../session/actions";
 import { report, useSession } from "../../session/store";
 import { Figure, Heading, Row, Section, Soft, Table } from "../../ui/components/panels";
@@ -26,7 +28,7 @@ export function MergeLedger({ record, onShow }: { record: MergeRecord; onShow: (
   return (
     <>
       <Section>
-        <Heading>{MERGE_NAMES[record.method]} in use</Heading>
+        <Heading>{MERGE_WORDS[record.method].name} in use</Heading>
         <Soft>{methods.length > 1 ? "Choose one; everything after it follows." : "Everything after it follows."}</Soft>
       </Section>
       <Table aria-label="Merges">
@@ -41,7 +43,7 @@ export function MergeLedger({ record, onShow }: { record: MergeRecord; onShow: (
               onKeyDown={rowKeys([...methods], m, (id) => choose(id as MergeMethod))}
             >
               <td>
-                <Figure value={MERGE_NAMES[m]} word={MERGE_PURPOSES[m]} />
+                <Figure value={MERGE_WORDS[m].name} word={MERGE_WORDS[m].gives} />
               </td>
             </Row>
           ))}

@@ -1,13 +1,15 @@
 "use client";
 import { useRef, useState } from "react";
 import { hasCell, runsOfStroke } from "../../core/masks/cellRuns";
-import { MERGE_NAMES, MERGE_PURPOSES, MERGE_WORDS, methodsFor, type MergeMethod } from "../../core/merge/mergeMethods";
+import { controlsOf } from "../../kinds/merges/controls";
+import { mergeKind, methodsFor, type MergeMethod, type MergeRecord } from "../../kinds/merges/records";
 import { paintDonor } from "../../document/mergeEdits";
 import { mergeRemarks } from "../../document/mergeRemarks";
-import type { MergeRecord, Records } from "../../document/records/types";
+import type { Records } from "../../document/records/types";
 import { documentSize, workingSetOf, frameNumber, ghostsOf, mergedFramesOf, mergeOf, registrationOf } from "../../document/selectors";
 import type { FoundGhosts } from "../../engine/operations/merge/findGhosts";
 import { mergeAsProposed } from "../../session/actions";
+import { MERGE_WORDS } from "../../kinds/merges/words";
 import { edit, setStage } from "../../session/openJob";
 import { useSession } from "../../session/store";
 import { Button, Choice, PrimaryButton } from "../../ui/components/Button";
@@ -21,8 +23,7 @@ import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";
 import { GhostSection, type Painting } from "./GhostSection";
 import { MergeLedger } from "./MergeLedger";
-import { MethodSection } from "./MethodSection";
-import { FocusGaps, GhostOutlines, StrokeTrace } from "./overlays";
+import { GhostOutlines, StrokeTrace } from "./overlays";
 
 type Shown = "chosen" | MergeMethod | "split" | "provenance" | "depth" | "confidence" | "lifted";
 /** Brightening under which remnants of what was taken out show, EV. Common practice, no source. */
@@ -40,7 +41,7 @@ export function MergeStage() {
 
 /** What can be looked at while a merge is being made. */
 const coarsePane = ({ method, records }: { method: MergeMethod; records: Records }): Pane => ({
-  view: method === "panorama" ? { kind: "panorama", view: null } : { kind: "coarse", method },
+  view: mergeKind(method).looksElsewhere ? { kind: "panorama", view: null } : { kind: "coarse", method },
   records,
   label: "",
 });
@@ -63,7 +64,7 @@ function NotMerged() {
           <Heading>What suits these frames</Heading>
           {methods.map((m) => (
             <Soft key={m}>
-              {MERGE_NAMES[m]}: {MERGE_PURPOSES[m]}.
+              {MERGE_WORDS[m].name}: {MERGE_WORDS[m].gives}.
             </Soft>
           ))}
         </Section>
@@ -73,7 +74,7 @@ function NotMerged() {
         <PictureView name="Merge" panes={[coarsePane(merging)]} arrangement="single" size={size} />
       ) : (
         <EmptyPicture
-          title={registration ? MERGE_CALLS[methods[0]] : "The frames are not registered yet"}
+          title={registration ? MERGE_WORDS[methods[0]].call : "The frames are not registered yet"}
           action={
             registration ? (
               <PrimaryButton isDisabled={busy !== null || readOnly} onPress={() => void mergeAsProposed()}>
@@ -95,7 +96,8 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
   const { records, merging, readOnly } = useSession();
   const [wanted, setShown] = useState<Shown>("chosen");
   // a map that the method in force does not have
-  const lacking = (wanted === "confidence" && record.method !== "radiance") || (wanted === "depth" && record.method !== "focus");
+  const { Controls, maps = [], Overlay } = controlsOf(record);
+  const lacking = (wanted === "confidence" || wanted === "depth") && !maps.some((m) => m.id === wanted);
   const shown = lacking ? "chosen" : wanted;
   const [chosenId, choose] = useState<string | null>(null);
   const [preview, setPreview] = useState<FoundGhosts | null>(null);
@@ -106,7 +108,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
   const ghosts = ghostsOf(records);
   const remarks = mergeRemarks(records);
   const chosen = ghosts.find((g) => g.id === chosenId) ?? null;
-  const pane = (method: MergeMethod): Pane => ({ view: { kind: "merge", method }, records, label: MERGE_NAMES[method] });
+  const pane = (method: MergeMethod): Pane => ({ view: { kind: "merge", method }, records, label: MERGE_WORDS[method].name });
   const other = methods.find((m) => m !== record.method) ?? null;
   const panes: Pane[] =
     shown === "split" && other
@@ -138,7 +140,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
             </Section>
           )}
           <GhostSection {...{ record, chosen, preview, painting }} onChoose={choose} onPreview={setPreview} onPaint={paint} />
-          <MethodSection record={record} />
+          <Controls record={record} />
           <Section>
             <Heading>Next</Heading>
             <BorderNotes records={records} by="picture" />
@@ -156,14 +158,13 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
             // the bar has room for one other; all are in the ledger
             ...(other
               ? [
-                  { id: other, label: MERGE_WORDS[other] },
+                  { id: other, label: MERGE_WORDS[other].word },
                   { id: "split" as const, label: "Split" },
                 ]
               : []),
             { id: "provenance", label: "Source frames" },
             { id: "lifted", label: `+${LIFT_EV} EV` },
-            ...(record.method === "radiance" ? [{ id: "confidence" as const, label: "Noise" }] : []),
-            ...(record.method === "focus" ? [{ id: "depth" as const, label: "Depth" }] : []),
+            ...maps,
           ]}
           chosen={shown}
           onChoose={setShown}
@@ -196,7 +197,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
         tool={painting && !readOnly ? brush.tool : ghosts.length > 0 && shown !== "split" ? pick : null}
         overlay={(toScreen) => (
           <>
-            {record.method === "focus" && <FocusGaps at={toScreen} size={size} />}
+            {Overlay && <Overlay at={toScreen} size={size} />}
             {(outlines || preview) && <GhostOutlines ghosts={outlined} chosenId={chosen?.id ?? null} at={toScreen} />}
             <StrokeTrace points={brush.points} diameterPx={brush.diameterPx} at={toScreen} />
           </>
@@ -237,14 +238,3 @@ function useDonorBrush(painting: Painting, size: { width: number; height: number
   };
   return { tool, points, diameterPx };
 }
-
-const MERGE_CALLS: Record<MergeMethod, string> = {
-  radiance: "Merge the frames both ways and compare",
-  fusion: "Fuse the frames",
-  focus: "Merge what is sharp in each frame",
-  clippedMean: "Average the frames",
-  mean: "Average the frames",
-  median: "Take the median of the frames",
-  ground: "Use one frame as base",
-  panorama: "Join the frames into one picture",
-};

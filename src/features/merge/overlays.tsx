@@ -1,12 +1,7 @@
 "use client";
 import { useMemo } from "react";
 import { outlineOf, runBounds } from "../../core/masks/cellRuns";
-import { GRID } from "../../core/measure/frameGrid";
-import { focusLeaders } from "../../core/measure/sets/verifySet";
 import type { GhostRecord } from "../../document/records/types";
-import { mergedFramesOf } from "../../document/selectors";
-import { gatheredFrame } from "../../document/sets";
-import { useSession } from "../../session/store";
 import { tokens } from "../../ui/tokens/tokens";
 
 type ToScreen = (x: number, y: number) => [number, number];
@@ -63,22 +58,4 @@ export function StrokeTrace({ points, diameterPx, at }: { points: number[]; diam
       strokeWidth={diameterPx * scale}
     />
   );
-}
-
-/** Cells that no frame of a focus stack shows sharp. */
-export function FocusGaps({ at, size }: { at: ToScreen; size: { width: number; height: number } }) {
-  const records = useSession((s) => s.records);
-  const leaders = focusLeaders(mergedFramesOf(records).map(({ frame }) => gatheredFrame(records, frame)));
-  return leaders.map((l, i) => {
-    if (l.sharp || l.number === null) return null;
-    const [c, r] = [i % GRID.columns, Math.floor(i / GRID.columns)];
-    const [x0, y0] = at((c * size.width) / GRID.columns, (r * size.height) / GRID.rows);
-    const [x1, y1] = at(((c + 1) * size.width) / GRID.columns, ((r + 1) * size.height) / GRID.rows);
-    return (
-      <g key={i} fill="none">
-        <rect x={x0 + 2} y={y0 + 2} width={Math.max(0, x1 - x0 - 4)} height={Math.max(0, y1 - y0 - 4)} stroke="#000" strokeWidth="3" />
-        <rect x={x0 + 2} y={y0 + 2} width={Math.max(0, x1 - x0 - 4)} height={Math.max(0, y1 - y0 - 4)} stroke="#fff" strokeWidth="1" />
-      </g>
-    );
-  });
 }

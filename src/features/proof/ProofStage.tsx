@@ -122,9 +122,7 @@ function otherPane(
   const bare = cachedRecords(`${against}/${history.head}/${JSON.stringify(crop)}`, () => {
     // scene light is brought to a screen as in the finish
     const onScreen = [finishGroupOf(records)?.id, finishLayerOf(records, "toneResponse")?.id];
-    const kept = Object.fromEntries(
-      Object.entries(records).filter(([id, r]) => (r.kind !== "layer" && r.kind !== "stroke") || onScreen.includes(id)),
-    );
+    const kept = Object.fromEntries(Object.entries(records).filter(([id, r]) => (r.kind !== "layer" && r.kind !== "stroke") || onScreen.includes(id)));
     if (!against.startsWith("frame-")) return kept;
     // a frame alone: one layer that reveals everything
     return addLayer({ name: "Frame", content: { type: "frame", frameId: against, exposureEv: 0, moved: null } })(kept);

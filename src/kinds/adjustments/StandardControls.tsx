@@ -12,12 +12,16 @@ interface Props extends ControlsProps {
   /** another name for a value than the one it has anywhere */
   nameOf?: (name: string, value: MeasuredValue) => string | null;
   proposalOf?: (name: string) => Proposal | null;
+  /** whether a value has a control; all have where nothing is said */
+  shows?: (name: string) => boolean;
 }
 
 /** A control for each value: a choice, or a measured control; as many of a row as are in use. */
-export function ValueControls({ adjustment, values, isDisabled, set, preview, nameOf, proposalOf }: Props) {
+export function ValueControls({ adjustment, values, isDisabled, set, preview, proposals, nameOf, proposalOf, shows }: Props) {
   const words = ADJUSTMENT_WORDS[adjustment];
-  const shown = Object.entries(valuesOfKind(adjustment)).filter(([, { counted }]) => !counted || counted.place < values[counted.by]);
+  const shown = Object.entries(valuesOfKind(adjustment)).filter(
+    ([name, { counted }]) => (!counted || counted.place < values[counted.by]) && (shows?.(name) ?? true),
+  );
   return shown.map(([name, value]) => {
     const said = words.values[name];
     const { name: own, hint = undefined, choices = undefined } = typeof said === "string" ? { name: said } : said;
@@ -42,7 +46,7 @@ export function ValueControls({ adjustment, values, isDisabled, set, preview, na
         hint={hint}
         value={values[name]}
         isDisabled={isDisabled}
-        proposal={proposalOf?.(name)}
+        proposal={proposals?.[name] ?? proposalOf?.(name)}
         onPreview={(v) => preview({ [name]: v })}
         onChange={(v) => set({ [name]: v }, `${words.name}: ${label.toLowerCase()} ${plain(v * (value.scale ?? 1), value.digits)} ${value.unit}`.trimEnd())}
       />

@@ -1,5 +1,6 @@
 import type { ComponentType } from "react";
 import type { BlendMode } from "../../core/blend/blendModes";
+import type { Proposal } from "../../ui/components/MeasuredControl";
 import type { Records } from "../../document/records/types";
 
 export interface ControlsProps {
@@ -10,6 +11,8 @@ export interface ControlsProps {
   set: (given: Record<string, number>, label: string) => void;
   /** shown while the hand moves */
   preview: (given: Record<string, number>) => void;
+  /** what measurements propose, by value */
+  proposals?: Record<string, Proposal | undefined>;
 }
 
 export interface AdjustmentControls {

@@ -1,3 +1,5 @@
+import { contrast } from "./contrast/controls";
+import { whiteBalance } from "./whiteBalance/controls";
 import { localTone } from "./localTone/controls";
 import { toneResponse } from "./toneResponse/controls";
 import { zones } from "./zones/controls";
@@ -14,10 +16,10 @@ import { standard } from "./StandardControls";
 export const ADJUSTMENT_CONTROLS: Record<Adjustment, AdjustmentControls> = {
   exposure: standard("exposure"),
   zones,
-  contrast: standard("contrast"),
+  contrast,
   curve,
   levels: standard("levels"),
-  whiteBalance: standard("whiteBalance"),
+  whiteBalance,
   chroma: standard("chroma"),
   hueBand,
   tint,

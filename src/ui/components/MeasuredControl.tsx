@@ -26,6 +26,9 @@ export interface ValueRange {
 
 interface Props extends ValueRange {
   value: number;
+  /** where a value lies on the track, in a scale of its own that grows with it, and back; straight where nothing is said */
+  along?: (value: number) => number;
+  back?: (place: number) => number;
   proposal?: Proposal | null;
   /** what it does, shown when there is no proposal */
   hint?: string;
@@ -127,9 +130,13 @@ const Acts = styled.span`
   white-space: nowrap;
 `;
 
+const same = (v: number) => v;
+/** Steps of a track with a scale of its own. */
+const STEPS_ALONG = 400;
+
 /** The one control for every value: name, value with its unit, track, the notch of the proposal, its reason, Take and Reset. */
 export function MeasuredControl(props: Props) {
-  const { name, unit, value, neutral, min, max, step, digits, scale = 1, proposal, hint, isDisabled, onPreview } = props;
+  const { name, unit, value, neutral, min, max, step, digits, scale = 1, proposal, hint, isDisabled, onPreview, along = same, back = same } = props;
   const id = useId();
   const [dragged, setDragged] = useState<number | null>(null);
   // while what was asked for is being computed the control shows it, or leaving the field would ask for the old value again
@@ -145,24 +152,25 @@ export function MeasuredControl(props: Props) {
     setAsked(v);
     props.onChange(v);
   };
-  const share = (v: number) => (100 * (Math.min(max, Math.max(min, v)) - min)) / (max - min);
+  const [start, end] = [along(min), along(max)];
+  const share = (v: number) => (100 * (along(Math.min(max, Math.max(min, v))) - start)) / (end - start);
   const [from, to] = [share(Math.min(shown, neutral)), share(Math.max(shown, neutral))];
   const near = proposal && Math.abs(proposal.value - shown) < step;
   return (
     <Frame role="group" aria-labelledby={id}>
       <Slider
-        value={shown}
-        minValue={min}
-        maxValue={max}
-        step={step}
+        value={along(shown)}
+        minValue={start}
+        maxValue={end}
+        step={along === same ? step : (end - start) / STEPS_ALONG}
         isDisabled={isDisabled}
         onChange={(v) => {
-          setDragged(v as number);
-          onPreview?.(v as number);
+          setDragged(back(v as number));
+          onPreview?.(back(v as number));
         }}
         onChangeEnd={(v) => {
           setDragged(null);
-          onChange(v as number);
+          onChange(back(v as number));
         }}
       >
         <Row>

@@ -5,7 +5,7 @@ import { differenceCiede2000, workingToLab } from "../../../src/core/color/color
 import { fillCells } from "../../../src/core/masks/cellRuns";
 import { readFileSync } from "node:fs";
 import { setRegistration, unmovedRegistration } from "../../../src/document/edits";
-import { FRESH_MERGE, setMerge } from "../../../src/document/mergeEdits";
+import { freshMerge, setMerge } from "../../../src/document/mergeEdits";
 import type { Records } from "../../../src/document/records/types";
 import type { WeaveRecord } from "../../../src/document/records/weaveTypes";
 import { framesOf, layersOf } from "../../../src/document/selectors";
@@ -30,7 +30,7 @@ beforeAll(async () => {
   const truth = (JSON.parse(readFileSync("public/demo/creek/truth.json", "utf8")) as { frames: { file: string; movingToReference: number[][] }[] }).frames;
   const unmoved = unmovedRegistration(frames, frames[0], 1);
   const placements = unmoved.placements.map((p, i) => ({ ...p, matrix: truth.find((t) => t.file === `creek-${i + 1}.jpg`)!.movingToReference.flat() }));
-  records = setMerge({ ...FRESH_MERGE, method: "fusion" })(setRegistration({ ...unmoved, placements }, {})(gathered.records));
+  records = setMerge(freshMerge("fusion"))(setRegistration({ ...unmoved, placements }, {})(gathered.records));
   weave = await node.ask("proposeWeave", { records, regions: 12 });
 });
 

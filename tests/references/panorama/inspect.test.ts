@@ -6,7 +6,7 @@ import { gatherFiles } from "../../../src/cli/gatherFiles";
 import { rotationAbout } from "../../../src/core/panorama/camera";
 import { layOut } from "../../../src/core/panorama/layout";
 import { multiply } from "../../../src/core/geometry/matrix3";
-import { FRESH_MERGE, setMerge, takeMerge } from "../../../src/document/mergeEdits";
+import { freshMerge, setMerge, takeMerge } from "../../../src/document/mergeEdits";
 import { levelPinOf, setLevels, setPanorama, setPanoramaView } from "../../../src/document/panoramaEdits";
 import type { Records } from "../../../src/document/records/types";
 import { panoramaCamerasOf, panoramaOf } from "../../../src/document/selectors";
@@ -45,7 +45,7 @@ beforeAll(async () => {
 }, 120_000);
 
 async function findings(records: Records) {
-  const draft = { ...FRESH_MERGE, method: "panorama" as const };
+  const draft = freshMerge("panorama");
   const merged = takeMerge(draft, await node.ask("merge", { records: setMerge(draft)(records), method: "panorama" }))(records);
   return inspectPanorama(node.ctx, await prepareJob(node.ctx, merged, SILENT), SILENT);
 }

@@ -1,14 +1,14 @@
 import { encode } from "fast-png";
 import { FRAME_COLORS } from "../../../core/color/frameColors";
 import { fillPixels } from "../../../core/masks/cellRuns";
-import type { MergeMethod } from "../../../core/merge/mergeMethods";
+import type { MergeMethod } from "../../../kinds/merges/records";
 import type { Records } from "../../../document/records/types";
 import { outputGeometry } from "../../../document/outputGeometry";
 import { ghostsOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import { prepareJob } from "../layers/compose";
 import { confidenceCode, noiseOfRectangle } from "../merge/confidence";
-import { NOBODY } from "../../../core/merge/mergeMethods";
+import { NOBODY } from "../../../core/merge/frameShares";
 import { portion, type Task } from "../../task";
 
 const ROWS = 256;

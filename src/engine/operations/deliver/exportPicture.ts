@@ -1,4 +1,4 @@
-import type { MergeMethod } from "../../../core/merge/mergeMethods";
+import type { MergeMethod } from "../../../kinds/merges/records";
 import { SPACES, type ExportSpace } from "../../../core/color/outputSpaces";
 import { REC2020, REC709, rgbToRgb } from "../../../core/color/primaries";
 import type { Records } from "../../../document/records/types";

@@ -1,4 +1,4 @@
-import type { MergeMethod } from "../../../core/merge/mergeMethods";
+import type { MergeMethod } from "../../../kinds/merges/records";
 import type { Records } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";

@@ -4,6 +4,7 @@ import { area, intersect, rectangleAtLevel, sizeAtLevel, type Rectangle } from "
 import { quantile } from "../../../core/numeric/statistics";
 import { setFinish } from "../../../document/finishEdits";
 import { frameNumber, pinsOf } from "../../../document/selectors";
+import { mergeKind } from "../../../kinds/merges/records";
 import type { EngineContext } from "../../EngineContext";
 import { allocatePlanes, each, readLinear } from "../frames/frameSamples";
 import { patchMean } from "./patch";
@@ -92,7 +93,7 @@ export function proposeFinish(ctx: EngineContext, job: PreparedJob): FinishPropo
     const ev = solveExposure(ctx, job, wanted.x, wanted.y, wanted.radius, wanted.target!);
     if (ev !== null) exposure = { ev, reason: `Brings the pinned place to L* ${wanted.target!.toFixed(0)}.` };
   }
-  return { whiteBalance, exposure, headroom: job.method === "radiance" ? proposeHeadroom(job) : null };
+  return { whiteBalance, exposure, headroom: mergeKind(job.method).givesSceneLight ? proposeHeadroom(job) : null };
 }
 
 /** Bisection over the exposure; L* of the patch rises with it. */

@@ -1,5 +1,5 @@
 import type { Rectangle } from "../../../core/geometry/rectangle";
-import type { MergeMethod } from "../../../core/merge/mergeMethods";
+import type { MergeMethod } from "../../../kinds/merges/records";
 import type { OffsetField } from "../../../core/retouch/fillFrom";
 import type { Records } from "../../../document/records/types";
 import type { MergeInputs, MergeResult } from "../merge/mergeTypes";

@@ -1,27 +1,21 @@
 import type { Where } from "../../../core/adjust/spatial";
 import { ADJUSTMENT_PREPARATIONS, applyAdjustment } from "../../../kinds/adjustments/operations";
 import { needsSceneLight, valuesOf } from "../../../kinds/adjustments/records";
-import { isRepeat, type MergeMethod } from "../../../core/merge/mergeMethods";
+import { operationOf } from "../../../kinds/merges/operations";
+import { mergeKind, type MergeMethod } from "../../../kinds/merges/records";
 import { intersect, sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
 import { copyShared, cutInto } from "../../../core/raster/planeParts";
 import { stackReach } from "./layerReach";
-import { FRESH_MERGE } from "../../../document/mergeEdits";
 import type { LayerRecord } from "../../../document/records/layerTypes";
 import type { Records } from "../../../document/records/types";
-import { childrenOf, finishValues, frameOfLayer, ghostsOf, isFinish, layersOf, mergeOf, responseInForce } from "../../../document/selectors";
+import { childrenOf, finishValues, frameOfLayer, ghostsOf, isFinish, layersOf } from "../../../document/selectors";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import { bytesHeld } from "../../graph/bytesHeld";
 import { contentKey } from "../../graph/keys";
 import { seldom, type Task } from "../../task";
 import { allocatePlanes, each, type Planes } from "../frames/frameSamples";
-import { mergeMethod, openMergeInputs, withResponse } from "../merge/mergeInputs";
-import { openFocus } from "../merge/mergeFocus";
-import { openGround } from "../merge/mergeGround";
-import { openPanorama } from "../panorama/openPanorama";
-import { openRepeats } from "../merge/mergeRepeats";
-import { openFusion } from "../merge/mergeFusion";
-import { openRadiance } from "../merge/mergeRadiance";
+import { mergeMethod, openMergeInputs } from "../merge/mergeInputs";
 import { atCoarse, coarseLevel, raised } from "../merge/coarseMerge";
 import { findAreas } from "../masks/foundMask";
 import { planFills } from "../retouch/retouch";
@@ -32,7 +26,7 @@ import { readMerge, type ShownFrame } from "../merge/readLayer";
 import { seatDonors } from "../merge/seatDonors";
 import { colorOf, openFrame } from "../frames/sources";
 import { developedColor } from "../frames/develop";
-import type { MergeInputs, MergeResult } from "../merge/mergeTypes";
+import type { MergeInputs } from "../merge/mergeTypes";
 
 const NO_FILLS: ReadonlyMap<string, FillPlan> = new Map();
 
@@ -42,10 +36,10 @@ export type ComposeUpTo = "merge" | "layers" | "finish";
 /** Opens or makes all that a job's picture derives from. */
 export async function prepareJob(ctx: EngineContext, records: Records, task: Task, method = mergeMethod(records)): Promise<PreparedJob> {
   const opened = await openMergeInputs(ctx, records, task);
-  const inputs = method === "radiance" ? withResponse(ctx.cache, opened, responseInForce(records)) : opened;
-  const merged = await openMethod(ctx, records, inputs, method, task);
-  // a ground stays at its own exposure, all else is at the reference's
-  const exposureEv = method === "ground" ? inputs.frames[groundOf(records, inputs)].relativeEv : 0;
+  const merging = operationOf(method);
+  const inputs = merging.reads?.(ctx.cache, records, opened) ?? opened;
+  const merged = await merging.open(ctx, inputs, records, task);
+  const exposureEv = merging.exposureEv?.(records, inputs) ?? 0;
   const job: PreparedJob = {
     records,
     inputs,
@@ -71,7 +65,7 @@ function prepareLayers(ctx: EngineContext, job: PreparedJob): PreparedJob {
   for (const layer of fromBottom(job.records, null)) {
     const { content } = layer;
     const preparation = content.type === "adjustment" && layer.visible ? ADJUSTMENT_PREPARATIONS[content.adjustment] : undefined;
-    if (content.type !== "adjustment" || !preparation || (needsSceneLight(content.adjustment) && job.method !== "radiance")) continue;
+    if (content.type !== "adjustment" || !preparation || (needsSceneLight(content.adjustment) && !mergeKind(job.method).givesSceneLight)) continue;
     const values = valuesOf(content.adjustment, content.values);
     const parameters = preparation.parameters(values);
     if (!parameters) continue;
@@ -105,26 +99,9 @@ export async function prepareCoarse(ctx: EngineContext, records: Records, task: 
   const hurried = seldom(task, COARSE_PAUSE_MS);
   const inputs = await openMergeInputs(ctx, records, hurried);
   const finest = coarseLevel(inputs);
-  const merged = await openMethod(ctx, records, atCoarse(inputs, finest), method, hurried);
+  const merged = await operationOf(method).open(ctx, atCoarse(inputs, finest), records, hurried);
   const merge = { ...merged, picture: raised(merged.picture, finest, inputs), dominant: raised(merged.dominant, finest, inputs) };
   return { records, inputs, merge, method, pictures: await openPictures(ctx, records, inputs), fills: NO_FILLS, settled: 0, prepared: new Map(), finest };
-}
-
-/** The frame that a ground merge lies on: the base chosen, else the reference. */
-function groundOf(records: Records, inputs: MergeInputs): number {
-  const chosen = inputs.frames.findIndex((f) => f.frame.id === mergeOf(records)?.baseId);
-  return chosen >= 0 ? chosen : inputs.reference;
-}
-
-function openMethod(ctx: EngineContext, records: Records, inputs: MergeInputs, method: MergeMethod, task: Task): Promise<MergeResult> {
-  const m = mergeOf(records);
-  if (method === "radiance") return openRadiance(ctx, inputs, m?.fringe.removed ?? false, task);
-  if (method === "panorama") return openPanorama(ctx, inputs, task);
-  if (method === "focus") return openFocus(ctx, inputs, task);
-  if (method === "ground") return openGround(ctx, inputs, groundOf(records, inputs), task);
-  if (isRepeat(method)) return openRepeats(ctx, inputs, method, task);
-  const { contrast, saturation, exposedness } = m ?? FRESH_MERGE;
-  return openFusion(ctx, inputs, { contrast, saturation, exposedness }, task);
 }
 
 /** Working planes of a rectangle (inside the level) in reference coordinates. */
@@ -199,6 +176,14 @@ function cutPlanes(planes: Planes, wide: Rectangle, rect: Rectangle, scope: Scop
 /** Brings what no finish lies on to a screen, by the tone response of the job. */
 export function forScreen({ cache, filters }: EngineContext, job: PreparedJob, planes: Planes, where: Omit<Where, "width" | "height">, scope: Scope): void {
   const { width, height } = job.inputs;
-  const site = { scope, planes, where: { ...where, width, height }, cache, filters, isSceneLight: job.method === "radiance", prepared: undefined };
+  const site = {
+    scope,
+    planes,
+    where: { ...where, width, height },
+    cache,
+    filters,
+    isSceneLight: mergeKind(job.method).givesSceneLight ?? false,
+    prepared: undefined,
+  };
   applyAdjustment(site, "toneResponse", finishValues(job.records, "toneResponse"));
 }

@@ -3,7 +3,7 @@ import type { Rectangle } from "../../../core/geometry/rectangle";
 import { floorEv, relativeNoise } from "../../../core/merge/confidence";
 import { levelSize } from "../../tiles/RasterStore";
 import { exposuresOf } from "./mergeInputs";
-import { NOBODY } from "../../../core/merge/mergeMethods";
+import { NOBODY } from "../../../core/merge/frameShares";
 import { SHARE_CELL } from "./shares";
 import type { PreparedJob } from "../layers/PreparedJob";
 

@@ -1,6 +1,6 @@
 import { fillCells, runBounds } from "../../../core/masks/cellRuns";
 import { areasOver, differenceAt, differenceBeyondBlur, extremeAround, type GhostArea, type GhostCells } from "../../../core/merge/findGhosts";
-import type { MergeMethod } from "../../../core/merge/mergeMethods";
+import { mergeKind, type MergeMethod } from "../../../kinds/merges/records";
 import type { GhostRecord, Records } from "../../../document/records/types";
 import { frameNumber } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
@@ -56,7 +56,7 @@ export interface GhostSearch {
 /** Finds what moved between the frames and proposes for each place the frame to take. */
 export async function findGhosts(ctx: EngineContext, records: Records, inputs: MergeInputs, search: GhostSearch, task: Task): Promise<FoundGhosts> {
   const { threshold, baseId } = search;
-  const focus = search.method === "focus";
+  const focus = mergeKind(search.method).followsFocus ?? false;
   const scene = await openScene(ctx, inputs, focus, task);
   const { columns, rows, difference, cellPx } = scene;
   const areas = areasOver(difference, columns, rows, threshold);

@@ -1,7 +1,7 @@
 import { workingToLab, differenceCiede2000 } from "../../../core/color/colorDifference";
 import { transform } from "../../../core/geometry/matrix3";
 import { EDGE_RATIO, EVEN_RATIO, FEWEST_EVEN, findFringe, FRINGE_REACH, type FringeSample, type FringeStrip } from "../../../core/merge/findFringe";
-import type { FringeFacts } from "../../../document/records/types";
+import type { FringeFacts } from "../../../kinds/merges/fields";
 import type { Scope } from "../../../kernels/Kernels";
 import type { RasterFile } from "../../tiles/RasterStore";
 import { each, type Planes } from "../frames/frameSamples";

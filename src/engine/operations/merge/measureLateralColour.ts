@@ -5,7 +5,8 @@ import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { allocateSamples, type RasterFile } from "../../tiles/RasterStore";
 import { openFrame } from "../frames/sources";
-import type { FrameRecord } from "../../../document/records/types";
+import type { FrameRecord, Records } from "../../../document/records/types";
+import { registrationOf } from "../../../document/selectors";
 
 /** Side of a square that is looked at, samples, and how many of them at most lie across a frame. */
 const SQUARE = 40;
@@ -54,4 +55,10 @@ function readUnit(file: RasterFile, level: number, channel: number, x: number, y
   file.read(level, channel, x, y, side, side, samples);
   const white = type === "u8" ? 255 : 65535;
   return mapFloats(samples, type === "f32" ? (v) => (v > 0 ? Math.sqrt(v) : 0) : (v) => v / white);
+}
+
+/** Lateral colour of the reference as shot, null where too few of its edges show it. */
+export async function lateralOfReference(ctx: EngineContext, records: Records, task: Task): Promise<MeasuredLateral | null> {
+  const reference = records[registrationOf(records)?.referenceId ?? ""];
+  return reference?.kind === "frame" ? measureLateralColour(ctx, reference, task) : null;
 }

@@ -1,9 +1,10 @@
 import { Refusal } from "../../../core/refusal";
-import type { MergeMethod } from "../../../core/merge/mergeMethods";
+import type { MergeMethod } from "../../../kinds/merges/records";
 import { invert } from "../../../core/geometry/matrix3";
 import { coveredSpan } from "../../../core/geometry/rowSpan";
 import { mergedFramesOf, mergeOf, panoramaOf, registrationOf, relativeEvOf } from "../../../document/selectors";
-import type { FrameRecord, RecoveredResponse, Records } from "../../../document/records/types";
+import type { FrameRecord, Records } from "../../../document/records/types";
+import type { RecoveredResponse } from "../../../kinds/merges/fields";
 import type { Kernels } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import type { DerivedCache } from "../../graph/DerivedCache";
@@ -25,7 +26,7 @@ export async function openMergeInputs(ctx: EngineContext, records: Records, task
   const reference = chosen.find(({ frame }) => frame.id === registration?.referenceId)?.frame;
   if (!reference || chosen.length === 0) throw new Refusal("notRegistered", "Nothing is registered yet: register the frames first.");
   const { width, height } = reference;
-  const lateral = mergeOf(records)?.fringe.lateral ?? null;
+  const lateral = mergeOf(records)?.lateral ?? null;
   const frames: MergeFrame[] = [];
   for (const [i, { frame, matrix, lens }] of chosen.entries()) {
     const part = portion(task, i / chosen.length, (i + 1) / chosen.length);

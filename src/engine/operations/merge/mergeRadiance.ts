@@ -1,7 +1,7 @@
 import { LUMINANCE } from "../../../core/color/primaries";
 import { describeMatrix } from "../../../core/geometry/describeMatrix";
 import { IDENTITY, invert, multiply } from "../../../core/geometry/matrix3";
-import { ENLARGED } from "../../../core/merge/mergeMethods";
+import { ENLARGED } from "../../../core/merge/frameShares";
 import { FRINGE_REACH } from "../../../core/merge/findFringe";
 import { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";

@@ -1,4 +1,3 @@
-import type { RepeatMethod } from "../../../core/merge/mergeMethods";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import { contentKey } from "../../graph/keys";
@@ -8,6 +7,9 @@ import { coversRows, fillCoverage } from "./mergeInputs";
 import { openMerge } from "./openMerge";
 import { SHARE_CELL, writeShares } from "./shares";
 import type { MergeInputs, MergeResult } from "./mergeTypes";
+
+/** The methods that average the frames. */
+export type RepeatMethod = "clippedMean" | "mean" | "median";
 
 const REPEATS_VERSION = 1;
 const MODES: Record<RepeatMethod, number> = { mean: 0, median: 1, clippedMean: 2 };

@@ -1,4 +1,4 @@
-import { comparesLight, type MergeMethod } from "../../../core/merge/mergeMethods";
+import { mergeKind, type MergeMethod } from "../../../kinds/merges/records";
 import type { Records } from "../../../document/records/types";
 import { mergeOf, responseInForce } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
@@ -20,7 +20,7 @@ export const mergeMessages = {
   findGhosts: async (ctx: EngineContext, { records, threshold }: { records: Records; threshold: number }, task: Task) => {
     const opened = await openMergeInputs(ctx, records, task);
     const merge = mergeOf(records);
-    const inputs = merge && comparesLight(merge.method) ? withResponse(ctx.cache, opened, responseInForce(records)) : opened;
+    const inputs = merge && mergeKind(merge.method).comparesLight ? withResponse(ctx.cache, opened, responseInForce(records)) : opened;
     return findGhosts(ctx, records, inputs, { method: merge?.method ?? "radiance", threshold, baseId: merge?.baseId ?? null }, task);
   },
 };

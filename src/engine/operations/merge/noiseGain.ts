@@ -1,9 +1,8 @@
-import type { RepeatMethod } from "../../../core/merge/mergeMethods";
 import { median, quantile } from "../../../core/numeric/statistics";
 import type { EngineContext } from "../../EngineContext";
 import { each } from "../frames/frameSamples";
 import type { Task } from "../../task";
-import { combineRows } from "./mergeRepeats";
+import { combineRows, type RepeatMethod } from "./mergeRepeats";
 import type { MergeInputs } from "./mergeTypes";
 
 const BLOCK = 8;

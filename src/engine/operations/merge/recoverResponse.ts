@@ -2,7 +2,7 @@ import { sizeAtLevel } from "../../../core/geometry/rectangle";
 import { believeExposures } from "../../../core/merge/believeExposures";
 import { deviationAt, fitResponse, HIGHEST_CODE, LOWEST_CODE, type ResponsePlace } from "../../../core/merge/fitResponse";
 import { exp2 } from "../../../core/numeric/elementary";
-import type { RecoveredResponse } from "../../../document/records/types";
+import type { OfLight, RecoveredResponse } from "../../../kinds/merges/fields";
 import type { InputColor } from "../../../formats/icc/readProfile";
 import type { DerivedCache } from "../../graph/DerivedCache";
 import type { Task } from "../../task";
@@ -125,4 +125,9 @@ function withDeviation(color: InputColor, deviationEv: number[][]): InputColor {
     name: `${color.name}, response recovered`,
     curves: shared ? [curves[0], curves[0], curves[0]] : (curves as InputColor["curves"]),
   };
+}
+
+/** The response that frames show, as a merge that compares light holds it; not looked for where the files' own is to be used. */
+export async function findResponse(inputs: MergeInputs, { response }: OfLight, task: Task): Promise<Pick<OfLight, "response">> {
+  return { response: { ...response, found: response.choice === "assumed" ? null : await recoverResponse(inputs, task) } };
 }

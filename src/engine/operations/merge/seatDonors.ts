@@ -1,5 +1,5 @@
 import { fillCells, fillPixels, runRectangle } from "../../../core/masks/cellRuns";
-import type { MergeMethod } from "../../../core/merge/mergeMethods";
+import { mergeKind, type MergeMethod } from "../../../kinds/merges/records";
 import { exp2, log2 } from "../../../core/numeric/elementary";
 import { median } from "../../../core/numeric/statistics";
 import type { Rectangle } from "../../../core/geometry/rectangle";
@@ -49,7 +49,7 @@ export async function seatDonors(
     const area = patchArea(ghost, inputs, merge.picture.spec.levels);
     // what lies beneath counts: earlier places that this one touches
     const beneath = done.filter((d) => overlaps(d.area, area)).map((d) => d.key);
-    const key = contentKey("seat", SEAT_VERSION, [merge.key, donor, method === "fusion", exposureEv, ghost.cellPx, ghost.runs, beneath]);
+    const key = contentKey("seat", SEAT_VERSION, [merge.key, donor, mergeKind(method).keepsExposures ?? false, exposureEv, ghost.cellPx, ghost.runs, beneath]);
     const base: MergeResult = {
       ...merge,
       picture: patched(merge.picture, pictures),
@@ -171,7 +171,7 @@ const root = (v: number) => (v < 0 ? -Math.sqrt(-v) : Math.sqrt(v));
 function readDonor(ctx: EngineContext, inputs: MergeInputs, { method, exposureEv, donor, area }: Seat): Float32Array[] {
   const { kernels } = ctx;
   const input = inputs.frames[donor];
-  const gain = method === "fusion" ? 1 : exp2(exposureEv - input.relativeEv);
+  const gain = mergeKind(method).keepsExposures ? 1 : exp2(exposureEv - input.relativeEv);
   const planes = [0, 1, 2].map(() => new Float32Array(area.width * area.height));
   for (let y = 0; y < area.height; y += ROWS) {
     const rows = Math.min(ROWS, area.height - y);
@@ -212,7 +212,7 @@ function matchGains(base: RasterFile, donors: Float32Array[], { method, ghost, a
       if (px >= 0 && py >= 0 && px < width && py < height) samples.push(py * width + px);
     }
   }
-  const most = method === "fusion" ? MOST_GAIN_EV.fusion : MOST_GAIN_EV.light;
+  const most = mergeKind(method).keepsExposures ? MOST_GAIN_EV.fusion : MOST_GAIN_EV.light;
   const merged = new Float32Array(width * height);
   return donors.map((own, c) => {
     base.read(0, c, area.x, area.y, width, height, merged);

@@ -8,7 +8,7 @@ import { viewMap } from "../../../core/panorama/layout";
 import { mapAbout, measurePatch, searchPatch, strongestCorner } from "../../../core/register/localShifts";
 import { createPhotometry } from "../../../core/register/photometry";
 import { outputGeometry, outputToReference } from "../../../document/outputGeometry";
-import { frameNumber, levelLinesOf, mergeOf, panoramaCamerasOf, panoramaOf } from "../../../document/selectors";
+import { frameNumber, levelLinesOf, panoramaCamerasOf, panoramaOf, seamsOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import type { Finding } from "../../../document/finding";
@@ -34,7 +34,7 @@ const VISIBLE_SEAM = 2;
 
 function seamFindings({ records }: PreparedJob, toOutput: Matrix3): Finding[] {
   const number = (id: string) => frameNumber(records, id);
-  return (mergeOf(records)?.seams ?? [])
+  return seamsOf(records)
     .filter((s) => s.deltaE > VISIBLE_SEAM)
     .map((s) => ({
       id: `seam-${s.aId}-${s.bId}`,

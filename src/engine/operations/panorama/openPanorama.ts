@@ -1,5 +1,5 @@
 import { Refusal } from "../../../core/refusal";
-import { NOBODY } from "../../../core/merge/mergeMethods";
+import { NOBODY } from "../../../core/merge/frameShares";
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";

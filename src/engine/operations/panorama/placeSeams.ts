@@ -1,5 +1,5 @@
 import { differenceCiede2000, workingToLab, type Lab } from "../../../core/color/colorDifference";
-import { NOBODY } from "../../../core/merge/mergeMethods";
+import { NOBODY } from "../../../core/merge/frameShares";
 import { findSeams, spreadLabels, type SeamFrame } from "../../../core/panorama/findSeams";
 import { overlapOf, rayOf } from "../../../core/panorama/camera";
 import { viewMap } from "../../../core/panorama/layout";

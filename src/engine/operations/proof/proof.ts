@@ -1,6 +1,6 @@
 import { workingToLab } from "../../../core/color/colorDifference";
 import { countCells, runRectangle } from "../../../core/masks/cellRuns";
-import { smearsMotion } from "../../../core/merge/mergeMethods";
+import { mergeKind } from "../../../kinds/merges/records";
 import { components, type Component } from "../../../core/masks/components";
 import { invert, project, transform } from "../../../core/geometry/matrix3";
 import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
@@ -95,15 +95,14 @@ async function rangeFindings(ctx: EngineContext, job: PreparedJob, task: Task): 
     over.sort((a, b) => a - b);
     const lower = -Math.min(6, Math.max(0.1, Math.log2(over[Math.floor(over.length * 0.95)] ?? 1) + 0.1));
     const ev = finishValues(job.records, "exposure").ev;
-    const remedy: Remedy =
-      job.method === "radiance"
-        ? {
-            kind: "setFinish",
-            step: "toneResponse",
-            values: { headroomEv: Math.min(16, finishValues(job.records, "toneResponse").headroomEv - lower * 2) },
-            label: `Raise the white point by ${(-lower * 2).toFixed(1)} EV`,
-          }
-        : { kind: "setFinish", step: "exposure", values: { ev: Math.max(-8, ev + lower) }, label: `Lower the exposure by ${(-lower).toFixed(1)} EV` };
+    const remedy: Remedy = mergeKind(job.method).givesSceneLight
+      ? {
+          kind: "setFinish",
+          step: "toneResponse",
+          values: { headroomEv: Math.min(16, finishValues(job.records, "toneResponse").headroomEv - lower * 2) },
+          label: `Raise the white point by ${(-lower * 2).toFixed(1)} EV`,
+        }
+      : { kind: "setFinish", step: "exposure", values: { ev: Math.max(-8, ev + lower) }, label: `Lower the exposure by ${(-lower).toFixed(1)} EV` };
     findings.push({
       id: "clipped",
       kind: "clipped",
@@ -112,7 +111,7 @@ async function rangeFindings(ctx: EngineContext, job: PreparedJob, task: Task): 
       place: place(largest(plain)),
       share: sum(plain),
       weight: 100 * sum(plain),
-      cause: job.method === "radiance" ? "Tone response and exposure" : "Merge and exposure",
+      cause: mergeKind(job.method).givesSceneLight ? "Tone response and exposure" : "Merge and exposure",
       remedy,
       harmless: false,
     });
@@ -244,7 +243,7 @@ function castFindings(ctx: EngineContext, job: PreparedJob): Finding[] {
 
 /** Places where frames differ and nobody has said which one is taken. */
 function motionFindings(job: PreparedJob): Finding[] {
-  if (!smearsMotion(job.method)) return [];
+  if (!mergeKind(job.method).smearsMotion) return [];
   const matrix = invert(outputToReference(outputGeometry(job.records), job.inputs));
   const { crop } = outputGeometry(job.records);
   const open = ghostsOf(job.records).filter((g) => g.donorId === null && g.strength > 0);

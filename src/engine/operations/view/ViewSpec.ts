@@ -1,4 +1,4 @@
-import type { MergeMethod } from "../../../core/merge/mergeMethods";
+import type { MergeMethod } from "../../../kinds/merges/records";
 import type { PanoramaView } from "../../../core/panorama/layout";
 import type { CompareMode } from "./compareViews";
 import type { Placing } from "../register/placements";

@@ -9,7 +9,7 @@ import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import type { RasterFile } from "../../tiles/RasterStore";
 import { noiseOfRectangle } from "../merge/confidence";
-import { NOBODY } from "../../../core/merge/mergeMethods";
+import { NOBODY } from "../../../core/merge/frameShares";
 import { maskPlane } from "../masks/maskPlane";
 import { residualLight } from "../retouch/remnants";
 import type { ViewSpec } from "./ViewSpec";

@@ -1,7 +1,42 @@
 "use client";
+import { useMemo } from "react";
+import { encodeSrgb } from "../../../core/color/srgbCurve";
+import { toneResponse as responseOf, type ToneValues } from "../../../core/color/toneCurve";
 import { mergeOf } from "../../../document/selectors";
-import type { AdjustmentControls } from "../controlling";
-import { standard } from "../StandardControls";
+import { LineChart, type Series } from "../../../ui/components/LineChart";
+import type { AdjustmentControls, ControlsProps } from "../controlling";
+import { ValueControls } from "../StandardControls";
+
+const LOWEST_EV = -10;
+const HIGHEST_EV = 8;
+/** What the shape of Reinhard's curve does not have. */
+const OF_TOE_AND_SHOULDER = ["shoulderEv", "toeEv", "toeLiftEv"];
+
+/** The response is drawn above its values. */
+function ToneControls(props: ControlsProps) {
+  const key = JSON.stringify(props.values);
+  const series = useMemo<Series[]>(() => {
+    const response = responseOf(JSON.parse(key) as ToneValues);
+    const points = Array.from({ length: 91 }, (_, i) => LOWEST_EV + (i * (HIGHEST_EV - LOWEST_EV)) / 90);
+    return [{ label: "response", color: "#141414", points: points.map((ev) => ({ x: ev, y: 255 * Math.min(1, encodeSrgb(response(2 ** ev))) })) }];
+  }, [key]);
+  return (
+    <>
+      <LineChart
+        summary="sRGB on the screen by scene light in EV against white"
+        series={series}
+        xTitle="scene EV against white"
+        yTitle="sRGB"
+        xMin={LOWEST_EV}
+        xMax={HIGHEST_EV}
+        xStep={2}
+        yMax={255}
+        height={104}
+      />
+      <ValueControls adjustment="toneResponse" {...props} shows={(name) => props.values.curve === 1 || !OF_TOE_AND_SHOULDER.includes(name)} />
+    </>
+  );
+}
 
 /** A display-linear merge has no scene light to be brought to a screen. */
-export const toneResponse: AdjustmentControls = { ...standard("toneResponse"), isOffered: (records) => mergeOf(records)?.method === "radiance" };
+export const toneResponse: AdjustmentControls = { Controls: ToneControls, isOffered: (records) => mergeOf(records)?.method === "radiance" };

@@ -4,7 +4,7 @@ export const whiteBalance: KindWords = {
   name: "White balance",
   does: "Adapts to another light.",
   values: {
-    mired: "Warmth",
-    duv: "Magenta",
+    mired: "Warmer by",
+    duv: "Green to magenta",
   },
 };

@@ -1,4 +1,5 @@
 import { applyAdjustment } from "../../adjustments/operations";
+import { mergeKind } from "../../merges/records";
 import type { ContentOperation } from "../tools";
 import type { AdjustmentContent } from "./record";
 
@@ -6,7 +7,7 @@ export const adjustment: ContentOperation<AdjustmentContent> = (on, content, lay
   const planes = on.own(ground, scope);
   const { cache, filters } = on.ctx;
   const { method, prepared } = on.job;
-  const site = { scope, planes, where: on.where, cache, filters, isSceneLight: method === "radiance", prepared: prepared.get(layer.id) };
+  const site = { scope, planes, where: on.where, cache, filters, isSceneLight: mergeKind(method).givesSceneLight ?? false, prepared: prepared.get(layer.id) };
   applyAdjustment(site, content.adjustment, content.values);
   return { planes, alpha: on.everywhere(scope), changes: true };
 };

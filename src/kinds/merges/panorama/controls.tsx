@@ -1,18 +1,18 @@
 "use client";
-import type { MergeRecord } from "../../document/records/types";
-import { frameNumber } from "../../document/selectors";
-import { useSession } from "../../session/store";
-import { TextButton } from "../../ui/components/Button";
-import { Heading, Section, Soft, Table } from "../../ui/components/panels";
-import { pixels, plain } from "../../ui/format";
-import { jumpTo } from "../../view/viewState";
+import { frameNumber } from "../../../document/selectors";
+import { useSession } from "../../../session/store";
+import { TextButton } from "../../../ui/components/Button";
+import { Heading, Section, Soft, Table } from "../../../ui/components/panels";
+import { pixels, plain } from "../../../ui/format";
+import { jumpTo } from "../../../view/viewState";
+import type { ControlsProps, MergeControls } from "../controlling";
 
 /** Difference that an eye finds along a line, ΔE2000. Common practice, no source. */
 const VISIBLE = 2;
 const AROUND = 300;
 
 /** Where frames meet, and how far apart they are there before they are blended; the most visible first. */
-export function SeamSection({ record }: { record: MergeRecord }) {
+function SeamSection({ record }: ControlsProps<"panorama">) {
   const records = useSession((s) => s.records);
   const seams = record.seams ?? [];
   const worst = seams[0];
@@ -60,3 +60,5 @@ export function SeamSection({ record }: { record: MergeRecord }) {
     </>
   );
 }
+
+export const panorama: MergeControls<"panorama"> = { Controls: SeamSection };

@@ -1,0 +1,34 @@
+"use client";
+import { MeasuredControl } from "../../../ui/components/MeasuredControl";
+import { signed } from "../../../ui/format";
+import type { AdjustmentControls, ControlsProps } from "../controlling";
+import { ValueControls } from "../StandardControls";
+
+/** Reflectance of a grey card, against which the pivot is told. ISO 12232 uses 18 %. */
+const GREY = 0.18;
+
+function ContrastControls(props: ControlsProps) {
+  const { values, isDisabled, set, preview } = props;
+  const pivot = (ev: number) => ({ pivot: GREY * 2 ** ev });
+  return (
+    <>
+      <ValueControls adjustment="contrast" {...props} shows={(name) => name !== "pivot"} />
+      <MeasuredControl
+        name="Pivot"
+        unit="EV"
+        value={Math.log2(values.pivot / GREY)}
+        neutral={0}
+        min={-5}
+        max={3}
+        step={0.1}
+        digits={1}
+        isDisabled={isDisabled}
+        hint="Light that stays as it is, against 18 % grey."
+        onPreview={(v) => preview(pivot(v))}
+        onChange={(v) => set(pivot(v), `Contrast about a pivot: pivot ${signed(v, 1)} EV`)}
+      />
+    </>
+  );
+}
+
+export const contrast: AdjustmentControls = { Controls: ContrastControls };

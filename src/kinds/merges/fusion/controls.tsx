@@ -1,0 +1,48 @@
+"use client";
+import { merge } from "../../../session/actions";
+import { useSession } from "../../../session/store";
+import { MeasuredControl } from "../../../ui/components/MeasuredControl";
+import { Heading, Section } from "../../../ui/components/panels";
+import type { ControlsProps, MergeControls } from "../controlling";
+import type { MergeOf } from "../records";
+import { ResponseSection } from "../ResponseSection";
+import { fusion as kind } from "./record";
+
+function FusionControls({ record }: ControlsProps<"fusion">) {
+  return (
+    <>
+      <FusionSection record={record} />
+      <ResponseSection record={record} />
+    </>
+  );
+}
+
+function FusionSection({ record }: { record: MergeOf<"fusion"> }) {
+  const { busy, readOnly } = useSession();
+  const neutral = kind.fresh();
+  const control = (key: "contrast" | "saturation" | "exposedness", name: string) => (
+    <MeasuredControl
+      key={key}
+      name={name}
+      unit="power"
+      value={record[key]}
+      neutral={neutral[key]}
+      min={0}
+      max={2}
+      step={0.05}
+      digits={2}
+      isDisabled={busy !== null || readOnly}
+      onChange={(v) => void merge("fusion", { [key]: v })}
+    />
+  );
+  return (
+    <Section>
+      <Heading>What counts as well exposed</Heading>
+      {control("contrast", "Local contrast")}
+      {control("saturation", "Colour strength")}
+      {control("exposedness", "Nearness to mid tone")}
+    </Section>
+  );
+}
+
+export const fusion: MergeControls<"fusion"> = { Controls: FusionControls };
