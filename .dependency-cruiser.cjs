@@ -80,6 +80,7 @@ module.exports = {
     layer("words", "words/", ["words/", "core/", "document/", "kinds/[a-zA-Z/]*(record|records|values|words|wording)\\.ts$"]),
     layer("session", "session/", [
       "session/",
+      "words/",
       "kinds/[a-zA-Z/]*(record|records|values|fields|words)\\.ts$",
       "document/",
       "core/",
@@ -90,6 +91,7 @@ module.exports = {
     ]),
     layer("view", "view/", [
       "view/",
+      "words/",
       "kinds/[a-zA-Z/]*(record|records|values|fields|words)\\.ts$",
       "session/",
       "ui/",

@@ -9,7 +9,7 @@ const config = {
       { jsc: { target: "es2022", parser: { syntax: "typescript", tsx: true }, transform: { react: { runtime: "automatic" } } }, module: { type: "commonjs" } },
     ],
   },
-  transformIgnorePatterns: ["/node_modules/(?!(@noble|fast-png|iobuffer|colorjs.io|idb|@jsquash|lcms-wasm|libraw-wasm)/)"],
+  transformIgnorePatterns: ["/node_modules/(?!(@noble|fast-png|iobuffer|colorjs.io|idb|@jsquash|lcms-wasm|libraw-wasm|intl-messageformat|@formatjs)/)"],
   modulePathIgnorePatterns: ["<rootDir>/build", "<rootDir>/.next"],
   testTimeout: 120_000,
   maxWorkers: 2,

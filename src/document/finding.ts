@@ -1,106 +1,77 @@
 import type { Rectangle } from "../core/geometry/rectangle";
-import type { LayerRecord, MaskGroup } from "./records/layerTypes";
+import { findingRecord, isFindingKind, type FindingKind, type FindingOwn, type ValuesOf } from "../kinds/findings/records";
 import type { FinishStep } from "./finishEdits";
+import type { LayerRecord, MaskGroup } from "./records/layerTypes";
 import type { Records } from "./records/types";
 import { acceptancesOf } from "./selectors";
 
-export type FindingKind =
-  | "clipped"
-  | "blocked"
-  | "lightSource"
-  | "emptyBorder"
-  | "edgeCut"
-  | "cast"
-  | "noEffect"
-  | "motion"
-  | "seam"
-  | "softFrame"
-  | "doubledEdge"
-  | "bowedHorizon"
-  | "leaningHorizon"
-  | "halo"
-  | "twins"
-  | "spill"
-  | "turnedMask"
-  | "leak"
-  | "sharpenedTwice";
-
 /** What can be done about a finding with one action. */
 export type Remedy =
-  | { kind: "setFinish"; step: FinishStep; values: Record<string, number>; label: string }
-  | { kind: "crop"; label: string }
-  | { kind: "changeLayer"; layerId: string; change: Partial<Pick<LayerRecord, "clipped" | "visible">>; label: string }
-  | { kind: "changeMask"; layerId: string; change: Partial<Pick<MaskGroup, "refinePx" | "ground" | "inverted">>; label: string }
-  | { kind: "removeLayer"; layerId: string; label: string }
-  | { kind: "show"; label: string };
+  /** @property by how much the step is moved, in the unit of its first value */
+  | { kind: "setFinish"; step: FinishStep; values: Record<string, number>; by: number }
+  | { kind: "crop" }
+  /** @property name of the layer */
+  | { kind: "changeLayer"; layerId: string; name: string; change: Partial<Pick<LayerRecord, "clipped" | "visible">> }
+  | { kind: "changeMask"; layerId: string; change: Partial<Pick<MaskGroup, "refinePx" | "ground" | "inverted">> }
+  | { kind: "removeLayer"; layerId: string }
+  | { kind: "show" };
 
-export interface Finding {
+const REMEDIES: Remedy["kind"][] = ["setFinish", "crop", "changeLayer", "changeMask", "removeLayer", "show"];
+
+/** The step that brings a finding. */
+export const CAUSES = [
+  "scene",
+  "gather",
+  "register",
+  "merge",
+  "compose",
+  "finish",
+  "crop",
+  "whiteBalance",
+  "toneAndExposure",
+  "mergeAndExposure",
+  "exposureAndContrast",
+] as const;
+export type Cause = (typeof CAUSES)[number];
+
+/** Something wrong with the picture, as codes and values: words are made of it where it is shown. */
+export type Finding = FindingOwn & {
   /** the same finding keeps its id between runs */
   id: string;
-  kind: FindingKind;
-  title: string;
-  sentence: string;
   /** in output px, or null where it concerns the whole picture */
   place: Rectangle | null;
   /** share of the picture concerned, 0..1 */
   share: number;
   /** larger is more visible */
   weight: number;
-  /** the step that brings it, in words */
-  cause: string;
+  cause: Cause;
   remedy: Remedy | null;
-  /** told apart and let through: lamps, the sun, glints */
-  harmless: boolean;
-}
+};
+
+/** A finding of a kind. */
+export const finding = <K extends FindingKind>(kind: K, values: ValuesOf<K>, of: Omit<Finding, "kind" | "values">): Finding =>
+  ({ ...of, kind, values }) as unknown as Finding;
+
+/** Whether a finding is told apart and let through. */
+export const isHarmless = ({ kind }: Finding): boolean => findingRecord(kind).isHarmless ?? false;
 
 /** Whether what was stored is a finding: what a screen shows of it has to be there. */
 export function isFinding(value: unknown): value is Finding {
   const f = value as Partial<Finding> | null;
-  const texts = [f?.id, f?.kind, f?.title, f?.sentence, f?.cause];
-  const place = f?.place;
+  if (typeof f?.id !== "string" || !isFindingKind(f.kind) || !CAUSES.includes(f.cause!)) return false;
+  const told = (f.values ?? {}) as Record<string, unknown>;
+  const { place } = f;
   return (
-    texts.every((t) => typeof t === "string") &&
-    Number.isFinite(f?.share) &&
-    Number.isFinite(f?.weight) &&
+    Object.entries(findingRecord(f.kind).values).every(([name, type]) => (type === "number" ? Number.isFinite(told[name]) : typeof told[name] === "string")) &&
+    Number.isFinite(f.share) &&
+    Number.isFinite(f.weight) &&
     (place === null || (typeof place === "object" && [place.x, place.y, place.width, place.height].every(Number.isFinite))) &&
-    (f?.remedy === null || (typeof f?.remedy === "object" && typeof f.remedy.kind === "string" && typeof f.remedy.label === "string"))
+    (f.remedy === null || (typeof f.remedy === "object" && REMEDIES.includes(f.remedy.kind)))
   );
-}
-
-/** What findings of a kind are called, where none of them is at hand. */
-export const FINDING_NAMES: Record<FindingKind, string> = {
-  clipped: "Clipped areas",
-  blocked: "Blocked areas",
-  lightSource: "Lights and glints",
-  emptyBorder: "Uncovered border",
-  edgeCut: "Things cut by the edge",
-  cast: "Colour cast",
-  noEffect: "Steps without effect",
-  motion: "Things that moved",
-  seam: "Visible seams",
-  softFrame: "Soft frames",
-  doubledEdge: "Doubled edges",
-  bowedHorizon: "Bowed horizon",
-  leaningHorizon: "Leaning horizon",
-  halo: "Lines along masks",
-  twins: "Things shown twice",
-  spill: "Masks over an edge",
-  turnedMask: "Inverted masks",
-  leak: "Layers that reach too far",
-  sharpenedTwice: "Sharpened twice",
-};
-
-/** What an acceptance is of, for people. @param findingId of one finding, or "kind:" and a kind */
-export function acceptedName(findingId: string, findings: Finding[] | null): string {
-  const found = findings?.find((f) => f.id === findingId);
-  if (found) return found.title;
-  const [kind] = findingId.replace(/^kind:/, "").split("-");
-  const name = Object.hasOwn(FINDING_NAMES, kind) ? FINDING_NAMES[kind as FindingKind] : "A finding that is gone";
-  return findingId.startsWith("kind:") ? `${name}, all of them` : name;
 }
 
 /** Findings that are neither harmless nor accepted. */
 export function openFindingsOf(records: Records, findings: Finding[] | null): Finding[] {
   const accepted = new Set(acceptancesOf(records).map((a) => a.findingId));
-  return (findings ?? []).filter((f) => !f.harmless && !accepted.has(f.id) && !accepted.has(`kind:${f.kind}`));
+  return (findings ?? []).filter((f) => !isHarmless(f) && !accepted.has(f.id) && !accepted.has(`kind:${f.kind}`));
 }

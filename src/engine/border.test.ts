@@ -1,4 +1,5 @@
 /** The border of a bracket: what the edge cuts is told before and after merging, and what only burnt frames cover is empty. */
+import { findingSentence, findingTitle } from "../words/findings";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { setGeometry } from "../document/edits";
 import { IDENTITY } from "../core/geometry/matrix3";
@@ -23,9 +24,9 @@ it.each([
 ] as const)("a window that the edge cuts is told with its place %s, until the crop leaves it out", async (_, prepare, by) => {
   const records = setGeometry({ angleDeg: 0, crop: { x: 0, y: 0, width: W, height: H }, ratio: null })(await prepare(node, { light: window }));
   const found = await node.ask("inspectBorder", { records, by });
-  expect(found.map((f) => [f.kind, f.title])).toEqual([["edgeCut", "Something bright is cut by the right edge"]]);
+  expect(found.map((f) => [f.kind, findingTitle(f)])).toEqual([["edgeCut", "Something bright is cut by the right edge"]]);
   // the window is 91 to 149 of 300 px high, and 1.6 over 0.1 to 0.18 is 3.2 to 4 EV, 0.7 less in the reference, which is clipped there
-  expect(found[0].sentence).toMatch(/^From (29|30|31) to (49|50|51) % of the right edge, counted from the top, (2\.[6-9]|3\.\d|4\.0) EV brighter/);
+  expect(findingSentence(found[0])).toMatch(/^From (29|30|31) % to (49|50|51) % of the right edge, counted from the top, (2\.[6-9]|3\.\d|4\.0) EV brighter/);
   expect(found[0].place!.y).toBeGreaterThan(85);
   expect(found[0].place!.x + found[0].place!.width).toBe(W);
   const without = setGeometry({ angleDeg: 0, crop: { x: 0, y: 0, width: W - 80, height: H }, ratio: null })(records);

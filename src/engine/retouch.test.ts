@@ -9,7 +9,7 @@ import type { LayerContent } from "../kinds/contents/records";
 import type { RetouchMethod } from "../kinds/contents/retouch/record";
 import type { MaskPart, PartShape } from "../kinds/maskParts/records";
 import type { Records } from "../document/records/types";
-import { framesOf, layerOf, layersOf } from "../document/selectors";
+import { framesOf, layerOf, composedLayersOf } from "../document/selectors";
 import { findTwinPatches } from "./operations/retouch/cleaning";
 import { renderRect } from "./operations/view/renderView";
 import { auditRemnants, residualLight } from "./operations/retouch/remnants";

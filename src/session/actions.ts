@@ -1,3 +1,4 @@
+import { findingTitle, remedyName } from "../words/findings";
 import { MERGE_WORDS } from "../kinds/merges/words";
 import { mergeKind, methodsFor, type MergeMethod, type MergeRecord } from "../kinds/merges/records";
 import { ASPECT_NAMES } from "../core/measure/sets/parity";
@@ -135,7 +136,7 @@ export async function proof(): Promise<void> {
 
 /** Carries out a finding's remedy as one step. */
 export function remedy(finding: Finding, what: Remedy): void {
-  const text = { stage: "proof", label: `${finding.title}: ${what.label.toLowerCase()}` };
+  const text = { stage: "proof", label: `${findingTitle(finding)}: ${remedyName(what).toLowerCase()}` };
   if (what.kind === "setFinish") edit(setFinish(what.step, what.values), text);
   else if (what.kind === "removeLayer") edit(removeLayer(what.layerId), text);
   else if (what.kind === "changeLayer") edit(updateLayer(what.layerId, what.change), text);

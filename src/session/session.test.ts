@@ -200,9 +200,7 @@ describe("Proof", () => {
     const id = state(t).jobId!;
     const run = t.actions.proof();
     await settle();
-    await t
-      .last("proof")
-      .answer([{ id: "f", kind: "clipped", title: "", sentence: "", place: null, share: 0, weight: 1, cause: "", remedy: null, harmless: false }]);
+    await t.last("proof").answer([{ id: "f", kind: "noEffect", values: { layer: "L" }, place: null, share: 0, weight: 1, cause: "compose", remedy: null }]);
     await run;
     await t.jobs.closeJob();
     await t.jobs.openStoredJob(id);
@@ -476,19 +474,17 @@ describe("a damaged job", () => {
     const sound = {
       id: "f",
       kind: "seam" as const,
-      title: "A seam",
-      sentence: "It shows.",
+      values: { a: 1, b: 2, deltaE: 3, worst: 4 },
       place: { x: 1, y: 2, width: 3, height: 4 },
       share: 0.1,
       weight: 1,
-      cause: "merge",
+      cause: "merge" as const,
       remedy: null,
-      harmless: false,
     };
     for (const [findings, kept] of [
       [[sound], [sound]],
       [[sound, null], null],
-      [[{ ...sound, title: {} }], null],
+      [[{ ...sound, values: {} }], null],
       [[{ ...sound, place: { x: "1" } }], null],
     ] as const) {
       await t.jobStore.saveJob({ ...entry, stage: "constructor", proof: { head: entry.head!, findings: findings as never } }, []);

@@ -4,6 +4,7 @@ import type { Finding } from "../document/finding";
 import type { Records } from "../document/records/types";
 import { ask } from "../session/openJob";
 import { report, useSession } from "../session/store";
+import { findingSentence, findingTitle } from "../words/findings";
 import { Soft } from "../ui/components/panels";
 
 /** What the edge of the crop cuts, told where the crop is chosen and where frames are merged, before Proof is reached. */
@@ -21,7 +22,7 @@ export function BorderNotes({ records, by }: { records: Records; by: "reference"
   // while it is asked anew what was found before stays, but never that of another job
   return (found?.jobId === jobId ? found.findings : []).map((f) => (
     <Soft key={f.id} style={{ marginTop: 6 }}>
-      {f.title}. {f.sentence}
+      {findingTitle(f)}. {findingSentence(f)}
     </Soft>
   ));
 }

@@ -19,7 +19,7 @@ it("two states are compared value by value, strokes with their layer", () => {
     { thing: 'Layer "Reeds"', value: "opacity", before: "100 %", after: "48 %" },
     { thing: 'Layer "Reeds"', value: "strokes", before: "0", after: "1" },
     { thing: 'Layer "Reeds"', value: "centre", before: "54 °", after: "50 °" },
-    { thing: "Exposure", value: "ev", before: "0.5", after: "\u22120.25" },
+    { thing: 'Layer "Exposure"', value: "exposure", before: "0.50 EV", after: "\u22120.25 EV" },
   ]);
   expect(compareStates(after, after)).toEqual([]);
 });

@@ -3,7 +3,9 @@ import { useEffect, useState } from "react";
 import { addRecord, newId, removeRecord } from "../../document/edits";
 import { pathTo, recordsAt } from "../../document/history";
 import { acceptancesOf, documentSize, finishGroupOf, finishLayerOf, frameNumber, mergedFramesOf, mergeOf } from "../../document/selectors";
-import { acceptedName, openFindingsOf, type Finding } from "../../document/finding";
+import { isHarmless, openFindingsOf, type Finding } from "../../document/finding";
+import { FINDING_WORDS } from "../../kinds/findings/words";
+import { acceptedName, causeName, findingSentence, findingTitle, remedyName } from "../../words/findings";
 import { proof, remedy } from "../../session/actions";
 import { edit, setStage } from "../../session/openJob";
 import { useSession } from "../../session/store";
@@ -146,7 +148,7 @@ function FindingLedger() {
   const { records, findings, busy, readOnly } = useSession();
   const [all, setAll] = useState(false);
   const open = openFindingsOf(records, findings);
-  const harmless = (findings ?? []).filter((f) => f.harmless);
+  const harmless = (findings ?? []).filter(isHarmless);
   const accepted = acceptancesOf(records);
   if (!findings) {
     return (
@@ -176,8 +178,8 @@ function FindingLedger() {
           <Heading>Light sources, may clip</Heading>
           {harmless.map((f) => (
             <Card key={f.id}>
-              <b>{f.title}</b>
-              <p>{f.sentence}</p>
+              <b>{findingTitle(f)}</b>
+              <p>{findingSentence(f)}</p>
               {f.place && <TextButton onPress={() => jumpTo(f.place!)}>Show at 1:1</TextButton>}
             </Card>
           ))}
@@ -212,14 +214,14 @@ function FindingCard({ finding, readOnly }: { finding: Finding; readOnly: boolea
   const what = finding.remedy;
   return (
     <Card $open>
-      <b>{finding.title}</b>
-      <p>{finding.sentence}</p>
-      <Soft>From: {finding.cause}</Soft>
+      <b>{findingTitle(finding)}</b>
+      <p>{findingSentence(finding)}</p>
+      <Soft>From: {causeName(finding.cause)}</Soft>
       <RowOf style={{ gap: 12, marginTop: 4 }}>
         {finding.place && <TextButton onPress={() => jumpTo(finding.place!)}>Show at 1:1</TextButton>}
         {what && what.kind !== "show" && (
           <TextButton isDisabled={readOnly} onPress={() => remedy(finding, what)}>
-            {what.label}
+            {remedyName(what)}
           </TextButton>
         )}
         <TextButton isDisabled={readOnly} onPress={() => setAsking(!asking)}>
@@ -235,8 +237,10 @@ function FindingCard({ finding, readOnly }: { finding: Finding; readOnly: boolea
             onChange={(e) => setReason(e.target.value)}
             style={{ width: "100%", padding: "3px 6px" }}
           />
-          <Button onPress={() => accept(finding.id, `Accepted: ${finding.title.toLowerCase()}`)}>This one</Button>
-          <Button onPress={() => accept(`kind:${finding.kind}`, `Accepted all of the kind: ${finding.kind}`)}>All of this kind</Button>
+          <Button onPress={() => accept(finding.id, `Accepted: ${findingTitle(finding).toLowerCase()}`)}>This one</Button>
+          <Button onPress={() => accept(`kind:${finding.kind}`, `Accepted, all of them: ${FINDING_WORDS[finding.kind].name.toLowerCase()}`)}>
+            All of this kind
+          </Button>
         </RowOf>
       )}
     </Card>

@@ -11,7 +11,7 @@ import { outputGeometry, outputToReference } from "../../../document/outputGeome
 import { frameNumber, levelLinesOf, panoramaCamerasOf, panoramaOf, seamsOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
-import type { Finding } from "../../../document/finding";
+import { finding, type Finding } from "../../../document/finding";
 import { each } from "../frames/frameSamples";
 import { readProjected } from "./panoramaInputs";
 import type { MergeInputs } from "../merge/mergeTypes";
@@ -36,18 +36,20 @@ function seamFindings({ records }: PreparedJob, toOutput: Matrix3): Finding[] {
   const number = (id: string) => frameNumber(records, id);
   return seamsOf(records)
     .filter((s) => s.deltaE > VISIBLE_SEAM)
-    .map((s) => ({
-      id: `seam-${s.aId}-${s.bId}`,
-      kind: "seam",
-      title: `Seam between frames ${number(s.aId)} and ${number(s.bId)}`,
-      sentence: `The frames differ by ΔE ${s.deltaE.toFixed(1)} along their seam, at its worst place by ${s.worst.deltaE.toFixed(1)}.`,
-      place: around(toOutput, s.worst),
-      share: 0,
-      weight: s.deltaE,
-      cause: "Merge",
-      remedy: null,
-      harmless: false,
-    }));
+    .map((s) =>
+      finding(
+        "seam",
+        { a: number(s.aId), b: number(s.bId), deltaE: s.deltaE, worst: s.worst.deltaE },
+        {
+          id: `seam-${s.aId}-${s.bId}`,
+          place: around(toOutput, s.worst),
+          share: 0,
+          weight: s.deltaE,
+          cause: "merge",
+          remedy: null,
+        },
+      ),
+    );
 }
 
 /** How much wider the edges of a frame are than those of the sharpest. Common practice, no source. */
@@ -58,18 +60,20 @@ function softFrames({ records, inputs }: PreparedJob): Finding[] {
   const sharpest = Math.min(...frames.map((f) => f.measures.edgeWidthPx));
   return frames
     .filter((f) => f.measures.edgeWidthPx > SOFTER * sharpest)
-    .map((f) => ({
-      id: `soft-${f.id}`,
-      kind: "softFrame",
-      title: `Frame ${frameNumber(records, f.id)} is softer`,
-      sentence: `Its sharpest edges are ${f.measures.edgeWidthPx.toFixed(1)} px wide, those of the sharpest frame ${sharpest.toFixed(1)} px.`,
-      place: null,
-      share: 0,
-      weight: f.measures.edgeWidthPx / sharpest,
-      cause: "Gather",
-      remedy: null,
-      harmless: false,
-    }));
+    .map((f) =>
+      finding(
+        "softFrame",
+        { frame: frameNumber(records, f.id), widthPx: f.measures.edgeWidthPx, sharpestPx: sharpest },
+        {
+          id: `soft-${f.id}`,
+          place: null,
+          share: 0,
+          weight: f.measures.edgeWidthPx / sharpest,
+          cause: "gather",
+          remedy: null,
+        },
+      ),
+    );
 }
 
 /** Longest side of the level on which seams are followed. */
@@ -111,18 +115,20 @@ async function doubledEdges(ctx: EngineContext, job: PreparedJob, toOutput: Matr
     if (apart.length === 0) continue;
     const worst = apart.reduce((most, p) => (p.px > most.px ? p : most));
     const [p, q] = [a, b].map((i) => frameNumber(records, inputs.frames[i].frame.id)).sort((m, n) => m - n);
-    findings.push({
-      id: `doubled-${p}-${q}`,
-      kind: "doubledEdge",
-      title: `Edges stand twice where frames ${p} and ${q} meet`,
-      sentence: `At ${apart.length} of ${looked} places along their seam both lie apart, by ${worst.px.toFixed(1)} px at most. The camera was not turned about its entrance pupil there, or something moved; a place given to one frame mends it.`,
-      place: around(toOutput, worst),
-      share: 0,
-      weight: worst.px,
-      cause: "Merge",
-      remedy: { kind: "show", label: "Show" },
-      harmless: false,
-    });
+    findings.push(
+      finding(
+        "doubledEdge",
+        { a: p, b: q, apart: apart.length, looked, px: worst.px },
+        {
+          id: `doubled-${p}-${q}`,
+          place: around(toOutput, worst),
+          share: 0,
+          weight: worst.px,
+          cause: "merge",
+          remedy: { kind: "show" },
+        },
+      ),
+    );
   }
   return findings;
 }
@@ -200,28 +206,21 @@ function horizonFindings({ records }: PreparedJob, toOutput: Matrix3): Finding[]
   });
   if (!line) return [];
   const bow = bowOf(line);
-  const finding = (kind: "bowedHorizon" | "leaningHorizon", title: string, sentence: string, at: Place, weight: number): Finding => ({
-    id: kind,
-    kind,
-    title,
-    sentence,
+  const horizon = (at: Place, weight: number) => ({
     place: squareAt(at.x, at.y),
     share: 0,
     weight,
-    cause: "Register",
-    remedy: { kind: "show", label: "Show" },
-    harmless: false,
+    cause: "register" as const,
+    remedy: { kind: "show" as const },
   });
   const out: Finding[] = [];
-  if (bow.px > BOWED * line.length) {
-    const sentence = `By ${bow.px.toFixed(0)} px over ${Math.round(line.length)} px. A pitch of 0° with a cylindrical projection, or a rectilinear one, keeps it straight; so does bending the border less.`;
-    out.push(finding("bowedHorizon", "The horizon is bowed", sentence, bow.at, (100 * bow.px) / line.length));
-  }
+  if (bow.px > BOWED * line.length)
+    out.push(finding("bowedHorizon", { px: bow.px, over: line.length }, { id: "bowedHorizon", ...horizon(bow.at, (100 * bow.px) / line.length) }));
   // what is level is known only where it was said
   const tilt = tiltOf(line);
   if (lines.length > 0 && Math.abs(tilt) > LEANS_DEG) {
-    const sentence = `By ${Math.abs(tilt).toFixed(2)}°, ${tilt > 0 ? "down" : "up"} to the right, as the lines that were said to be level or upright have it.`;
-    out.push(finding("leaningHorizon", "The horizon leans", sentence, line.points[line.points.length >> 1], Math.abs(tilt)));
+    const values = { degrees: Math.abs(tilt), way: tilt > 0 ? "down" : "up" };
+    out.push(finding("leaningHorizon", values, { id: "leaningHorizon", ...horizon(line.points[line.points.length >> 1], Math.abs(tilt)) }));
   }
   return out;
 }

@@ -3,7 +3,7 @@ import { atLevel } from "../../../core/geometry/matrix3";
 import type { Size } from "../../../core/geometry/lens";
 import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { findEdgeCuts, type EdgeCut, type SideBand } from "../../../core/measure/edgeCuts";
-import type { Finding } from "../../../document/finding";
+import { finding, type Finding } from "../../../document/finding";
 import { outputGeometry, outputToReference } from "../../../document/outputGeometry";
 import type { Records } from "../../../document/records/types";
 import { activeFramesOf, registrationOf } from "../../../document/selectors";
@@ -94,22 +94,17 @@ function bandOf(ctx: EngineContext, read: ReadOutput, level: number, side: (type
 
 function findingOf(side: (typeof SIDES)[number], { from, to, ev }: EdgeCut, crop: Size, scale: number, length: number, depth: number): Finding {
   const across = side === "top" || side === "bottom";
-  const percent = (cells: number) => Math.round((100 * cells) / length);
-  const thing = ev > 0 ? "Something bright" : "A dark shape";
   const deep = depth * scale;
   const along = { from: from * scale, size: (to - from) * scale };
-  return {
-    id: `edgeCut-${side}-${percent(from)}`,
-    kind: "edgeCut",
-    title: `${thing} is cut by the ${side} edge`,
-    sentence: `From ${percent(from)} to ${percent(to)} % of the ${side} edge, counted from the ${across ? "left" : "top"}, ${Math.abs(ev).toFixed(1)} EV ${ev > 0 ? "brighter" : "darker"} than what is beside it: it draws the eye out of the picture.`,
+  const values = { side, from: from / length, to: to / length, ev: Math.abs(ev), brighter: ev > 0 ? "yes" : "no" };
+  return finding("edgeCut", values, {
+    id: `edgeCut-${side}-${Math.round((100 * from) / length)}`,
     place: across
       ? { x: along.from, y: side === "top" ? 0 : crop.height - deep, width: along.size, height: deep }
       : { x: side === "left" ? 0 : crop.width - deep, y: along.from, width: deep, height: along.size },
     share: (to - from) / length / 4,
     weight: 0.3 * Math.abs(ev) * ((to - from) / length),
-    cause: "Crop",
-    remedy: { kind: "show", label: "Show" },
-    harmless: false,
-  };
+    cause: "crop",
+    remedy: { kind: "show" },
+  });
 }

@@ -12,7 +12,7 @@ import type { Task } from "../../task";
 import { twinFindings } from "../retouch/cleaning";
 import { prepareJob } from "../layers/compose";
 import { composedLight } from "../layers/composedLight";
-import type { Finding } from "../../../document/finding";
+import { finding, type Finding, type Remedy } from "../../../document/finding";
 import { maskPlane } from "../masks/maskPlane";
 import { measureEffect } from "./measureEffect";
 import type { PreparedJob } from "../layers/PreparedJob";
@@ -25,7 +25,7 @@ export async function layerFindings(ctx: EngineContext, job: PreparedJob, task: 
   const found: Finding[] = [];
   for (const [i, layer] of shown.entries()) {
     await task.step(i, shown.length, "Looking along the borders of masks");
-    found.push(...(await borderFindings(ctx, job, layer, task)), ...turnedFindings(job.records, layer), ...(await leakFindings(ctx, job.records, layer, task)));
+    found.push(...(await borderFindings(ctx, job, layer, task)), ...reversedMasks(job.records, layer), ...(await leakFindings(ctx, job.records, layer, task)));
   }
   return [...found, ...sharpenedTwice(ctx, job, shown), ...(await twinFindings(ctx, job, task))];
 }
@@ -71,74 +71,38 @@ function placeOf({ records, inputs }: PreparedJob, level: number, at: { x: numbe
   };
 }
 
-const elsewhere = (others: number) => (others ? `, and at ${others} more place${others > 1 ? "s" : ""}` : "");
-
-function followEdges(layer: LayerRecord): Finding["remedy"] {
-  return layer.mask.refinePx === 0
-    ? { kind: "changeMask", layerId: layer.id, change: { refinePx: 12 }, label: "Let the mask follow edges within 12 px" }
-    : { kind: "show", label: "Show" };
-}
+const followEdges = ({ id, mask }: LayerRecord): Remedy =>
+  mask.refinePx === 0 ? { kind: "changeMask", layerId: id, change: { refinePx: 12 } } : { kind: "show" };
 
 function spillFinding(job: PreparedJob, layer: LayerRecord, level: number, [worst, ...others]: Spill[]): Finding[] {
   if (!worst) return [];
-  return [
-    {
-      ...placeOf(job, level, worst),
-      id: `spill-${layer.id}`,
-      kind: "spill",
-      title: `The mask of "${layer.name}" runs over an edge`,
-      sentence: `By ${Math.round(worst.depth * 2 ** level)} px${elsewhere(others.length)}, where elsewhere it keeps to the edges. Conceal what ran over, with a brush that keeps to its side.`,
-      weight: 0.6,
-      cause: "Compose",
-      remedy: followEdges(layer),
-      harmless: false,
-    },
-  ];
+  const values = { layer: layer.name, px: Math.round(worst.depth * 2 ** level), others: others.length };
+  const of = { id: `spill-${layer.id}`, weight: 0.6, cause: "compose" as const, remedy: followEdges(layer) };
+  return [finding("spill", values, { ...placeOf(job, level, worst), ...of })];
 }
 
 function haloFinding(job: PreparedJob, layer: LayerRecord, level: number, [worst, ...others]: Halo[]): Finding[] {
   if (!worst) return [];
-  return [
-    {
-      id: `halo-${layer.id}`,
-      kind: "halo",
-      title: `${worst.excessEv > 0 ? "Bright" : "Dark"} line along the mask of "${layer.name}"`,
-      sentence: `${Math.abs(worst.excessEv).toFixed(1)} EV ${worst.excessEv > 0 ? "brighter" : "darker"} than both of its sides${elsewhere(others.length)}. Paint nearer to the edge, or let the mask follow it.`,
-      ...placeOf(job, level, worst),
-      weight: 0.8 + Math.min(1, Math.abs(worst.excessEv) / 3),
-      cause: "Compose",
-      remedy: followEdges(layer),
-      harmless: false,
-    },
-  ];
+  const ev = Math.abs(worst.excessEv);
+  const values = { layer: layer.name, ev, brighter: worst.excessEv > 0 ? "yes" : "no", others: others.length };
+  const of = { id: `halo-${layer.id}`, weight: 0.8 + Math.min(1, ev / 3), cause: "compose" as const, remedy: followEdges(layer) };
+  return [finding("halo", values, { ...placeOf(job, level, worst), ...of })];
 }
 
-const everywhere = { place: null, share: 0, harmless: false, cause: "Compose" } as const;
+const everywhere = { place: null, share: 0, cause: "compose" } as const;
 
 /** Strokes that cannot do what they were painted for: all reveal, and what they cover is concealed or was revealed before. */
-function turnedFindings(records: Records, { id, name, mask }: LayerRecord): Finding[] {
+function reversedMasks(records: Records, { id, name, mask }: LayerRecord): Finding[] {
   const strokes = strokesOf(records, id);
   if (mask.parts.length !== 1 || mask.parts[0].kind !== "painted" || strokes.length === 0) return [];
   const sign = strokes.every((s) => s.reveal) ? 1 : strokes.every((s) => !s.reveal) ? 0 : null;
   if (sign === null) return [];
   const idle = sign === mask.ground;
   if (!idle && !(mask.inverted && sign === 1)) return [];
-  const sentence = idle
-    ? `All ${strokes.length} strokes ${sign ? "reveal" : "conceal"}, on a mask that is ${sign ? "revealed" : "concealed"} already: they do nothing.`
-    : `All ${strokes.length} strokes reveal, and the mask is inverted: the layer shows everywhere but there.`;
+  const how = !idle ? "inverted" : sign ? "revealedAlready" : "concealedAlready";
   const change = idle ? { ground: sign ? (0 as const) : (1 as const) } : { inverted: false };
-  const label = idle ? `Begin the mask ${sign ? "concealed" : "revealed"}` : "Turn the mask over";
-  return [
-    {
-      ...everywhere,
-      id: `turned-${id}`,
-      kind: "turnedMask",
-      title: `The mask of "${name}" looks the wrong way round`,
-      sentence,
-      weight: 0.7,
-      remedy: { kind: "changeMask", layerId: id, change, label },
-    },
-  ];
+  const remedy = { kind: "changeMask" as const, layerId: id, change };
+  return [finding("turnedMask", { layer: name, strokes: strokes.length, how }, { ...everywhere, id: `turned-${id}`, weight: 0.7, remedy })];
 }
 
 /** Mean ΔE beyond which a leak can be seen. Common practice, no source. */
@@ -154,17 +118,9 @@ async function leakFindings(ctx: EngineContext, records: Records, layer: LayerRe
   if (!free || !clipped || free.share === 0 || clipped.share === 0) return [];
   const outside = 1 - clipped.share / free.share;
   if (outside < LEAK_SHARE || free.meanDeltaE < LEAK_DELTA_E) return [];
-  return [
-    {
-      ...everywhere,
-      id: `leak-${layer.id}`,
-      kind: "leak",
-      title: `"${layer.name}" reaches beyond "${below.name}"`,
-      sentence: `${Math.round(100 * outside)} % of what it changes lies outside the layer below it, by a mean ΔE of ${free.meanDeltaE.toFixed(1)}. Keep it to that layer, or accept it where the whole picture was meant.`,
-      weight: 0.3,
-      remedy: { kind: "changeLayer", layerId: layer.id, change: { clipped: true }, label: "Only on the layer below" },
-    },
-  ];
+  const remedy = { kind: "changeLayer" as const, layerId: layer.id, name: layer.name, change: { clipped: true } };
+  const values = { layer: layer.name, below: below.name, share: outside, deltaE: free.meanDeltaE };
+  return [finding("leak", values, { ...everywhere, id: `leak-${layer.id}`, weight: 0.3, remedy })];
 }
 
 /** Share of the picture in which two layers sharpen. */
@@ -182,16 +138,8 @@ function sharpenedTwice(ctx: EngineContext, job: PreparedJob, layers: LayerRecor
   const masks = sharpening.map((l) => maskPlane(ctx, job, l, level, rect).map((v) => v * l.opacity));
   const share = masks[0].reduce((n, _, i) => (masks.filter((m) => m[i] > 0.3).length > 1 ? n + 1 : n), 0) / masks[0].length;
   if (share < TWICE_SHARE) return [];
-  const [first, second] = sharpening.map((l) => `"${l.name}"`);
-  return [
-    {
-      ...everywhere,
-      id: `twice-${sharpening.map((l) => l.id).join("-")}`,
-      kind: "sharpenedTwice",
-      title: "Sharpened twice",
-      sentence: `${first} and ${second} both raise fine detail in ${Math.round(100 * share)} % of the picture (sharpening at export comes on top).`,
-      weight: 0.4,
-      remedy: { kind: "changeLayer", layerId: sharpening[1].id, change: { visible: false }, label: `Hide ${second}` },
-    },
-  ];
+  const [first, second] = sharpening;
+  const remedy = { kind: "changeLayer" as const, layerId: second.id, name: second.name, change: { visible: false } };
+  const id = `twice-${sharpening.map((l) => l.id).join("-")}`;
+  return [finding("sharpenedTwice", { first: first.name, second: second.name, share }, { ...everywhere, id, weight: 0.4, remedy })];
 }

@@ -12,7 +12,7 @@ import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { prepareJob } from "../layers/compose";
 import { each, WORKING_TO_REC709 } from "../frames/frameSamples";
-import type { Finding, Remedy } from "../../../document/finding";
+import { finding, isHarmless, type Finding, type Remedy } from "../../../document/finding";
 import { edgeFindings } from "./edgeFindings";
 import { layerFindings } from "./layerFindings";
 import { inspectPanorama } from "../panorama/inspectPanorama";
@@ -40,7 +40,7 @@ export async function runProof(ctx: EngineContext, records: Records, task: Task)
   ];
   findings.push(...(await layerFindings(ctx, job, task)));
   findings.push(...(await effectFindings(ctx, records, task)));
-  return findings.sort((a, b) => Number(a.harmless) - Number(b.harmless) || b.weight - a.weight);
+  return findings.sort((a, b) => Number(isHarmless(a)) - Number(isHarmless(b)) || b.weight - a.weight);
 }
 
 /** Clipped and blocked areas per channel, with lamps, the sun and glints told apart. */
@@ -84,7 +84,7 @@ async function rangeFindings(ctx: EngineContext, job: PreparedJob, task: Task): 
   const scale = 2 ** level;
   const findings: Finding[] = [];
   const place = (c: Component): Rectangle => ({ x: c.x0 * scale, y: c.y0 * scale, width: (c.x1 - c.x0 + 1) * scale, height: (c.y1 - c.y0 + 1) * scale });
-  const shares = (v: number[]) => ["R", "G", "B"].map((name, c) => `${name} ${((100 * v[c]) / total).toFixed(2)} %`).join(", ");
+  const channels = (v: number[]) => ({ red: v[0] / total, green: v[1] / total, blue: v[2] / total });
 
   const areas = components(high, width, height).filter((c) => c.count * scale * scale >= 48);
   const lights = areas.filter((c) => isLight(c, high, light, width, total));
@@ -95,57 +95,64 @@ async function rangeFindings(ctx: EngineContext, job: PreparedJob, task: Task): 
     over.sort((a, b) => a - b);
     const lower = -Math.min(6, Math.max(0.1, Math.log2(over[Math.floor(over.length * 0.95)] ?? 1) + 0.1));
     const ev = finishValues(job.records, "exposure").ev;
-    const remedy: Remedy = mergeKind(job.method).givesSceneLight
+    const scene = mergeKind(job.method).givesSceneLight;
+    const remedy: Remedy = scene
       ? {
           kind: "setFinish",
           step: "toneResponse",
           values: { headroomEv: Math.min(16, finishValues(job.records, "toneResponse").headroomEv - lower * 2) },
-          label: `Raise the white point by ${(-lower * 2).toFixed(1)} EV`,
+          by: -lower * 2,
         }
-      : { kind: "setFinish", step: "exposure", values: { ev: Math.max(-8, ev + lower) }, label: `Lower the exposure by ${(-lower).toFixed(1)} EV` };
-    findings.push({
-      id: "clipped",
-      kind: "clipped",
-      title: plain.length === 1 ? "Clipped area" : `${plain.length} clipped areas`,
-      sentence: `${(100 * sum(plain)).toFixed(2)} % of the picture is at the top of the range (${shares(perChannel.high)}, lights included).`,
-      place: place(largest(plain)),
-      share: sum(plain),
-      weight: 100 * sum(plain),
-      cause: mergeKind(job.method).givesSceneLight ? "Tone response and exposure" : "Merge and exposure",
-      remedy,
-      harmless: false,
-    });
+      : { kind: "setFinish", step: "exposure", values: { ev: Math.max(-8, ev + lower) }, by: lower };
+    findings.push(
+      finding(
+        "clipped",
+        { areas: plain.length, share: sum(plain), ...channels(perChannel.high) },
+        {
+          id: "clipped",
+          place: place(largest(plain)),
+          share: sum(plain),
+          weight: 100 * sum(plain),
+          cause: scene ? "toneAndExposure" : "mergeAndExposure",
+          remedy,
+        },
+      ),
+    );
   }
   if (lights.length) {
-    findings.push({
-      id: "lightSource",
-      kind: "lightSource",
-      title: lights.length === 1 ? "A light or glint at the top of the range" : `${lights.length} lights or glints at the top of the range`,
-      sentence: `${(100 * sum(lights)).toFixed(2)} % of the picture: small and far brighter than what surrounds them, as lamps, the sun and glints are. They may clip.`,
-      place: place(largest(lights)),
-      share: sum(lights),
-      weight: sum(lights),
-      cause: "The scene",
-      remedy: { kind: "show", label: "Show" },
-      harmless: true,
-    });
+    findings.push(
+      finding(
+        "lightSource",
+        { areas: lights.length, share: sum(lights) },
+        {
+          id: "lightSource",
+          place: place(largest(lights)),
+          share: sum(lights),
+          weight: sum(lights),
+          cause: "scene",
+          remedy: { kind: "show" },
+        },
+      ),
+    );
   }
   const dark = components(low, width, height).filter((c) => c.count * scale * scale >= 200);
   const blocked = sum(dark);
   if (dark.length && blocked > 2e-4) {
     const ev = finishValues(job.records, "exposure").ev;
-    findings.push({
-      id: "blocked",
-      kind: "blocked",
-      title: dark.length === 1 ? "Blocked area" : `${dark.length} blocked areas`,
-      sentence: `${(100 * blocked).toFixed(2)} % of the picture is at the bottom of the range in at least one channel (${shares(perChannel.low)}).`,
-      place: place(largest(dark)),
-      share: blocked,
-      weight: 40 * blocked,
-      cause: "Exposure and contrast",
-      remedy: { kind: "setFinish", step: "exposure", values: { ev: ev + 0.5 }, label: "Raise the exposure by 0.5 EV" },
-      harmless: false,
-    });
+    findings.push(
+      finding(
+        "blocked",
+        { areas: dark.length, share: blocked, ...channels(perChannel.low) },
+        {
+          id: "blocked",
+          place: place(largest(dark)),
+          share: blocked,
+          weight: 40 * blocked,
+          cause: "exposureAndContrast",
+          remedy: { kind: "setFinish", step: "exposure", values: { ev: ev + 0.5 }, by: 0.5 },
+        },
+      ),
+    );
   }
   return findings;
 }
@@ -192,19 +199,20 @@ function borderFindings(job: PreparedJob): Finding[] {
     }
   }
   if (!empty) return [];
+  const share = empty / (4 * (steps + 1));
   return [
-    {
-      id: "emptyBorder",
-      kind: "emptyBorder",
-      title: panoramaOf(records) ? "Border that no frame covers" : "Border that not every frame covers",
-      sentence: `${((100 * empty) / (4 * (steps + 1))).toFixed(0)} % of the picture's edge lies where ${panoramaOf(records) ? "no frame has" : "at least one frame has no"} picture.`,
-      place: worst,
-      share: empty / (4 * (steps + 1)),
-      weight: 3,
-      cause: "Crop",
-      remedy: { kind: "crop", label: "Crop to the covered area" },
-      harmless: false,
-    },
+    finding(
+      "emptyBorder",
+      { share, panorama: panoramaOf(records) ? "yes" : "no" },
+      {
+        id: "emptyBorder",
+        place: worst,
+        share,
+        weight: 3,
+        cause: "crop",
+        remedy: { kind: "crop" },
+      },
+    ),
   ];
 }
 
@@ -220,23 +228,18 @@ function castFindings(ctx: EngineContext, job: PreparedJob): Finding[] {
       const [x, y] = project(back, pin.x, pin.y);
       const hue = Math.abs(lab[2]) > Math.abs(lab[1]) ? (lab[2] > 0 ? "yellow" : "blue") : lab[1] > 0 ? "magenta" : "green";
       return [
-        {
-          id: `cast-${pin.id}`,
-          kind: "cast" as const,
-          title: `Cast at neutral pin ${i + 1}`,
-          sentence: `It reads ${chroma.toFixed(1)} ΔE from neutral, towards ${hue}.`,
-          place: { x: Math.round(x) - 30, y: Math.round(y) - 30, width: 60, height: 60 },
-          share: 1,
-          weight: chroma / 4,
-          cause: "White balance",
-          remedy: proposal && {
-            kind: "setFinish" as const,
-            step: "whiteBalance" as const,
-            values: { ...proposal },
-            label: `Take ${proposal.mired >= 0 ? "+" : "−"}${Math.abs(proposal.mired).toFixed(0)} mired`,
+        finding(
+          "cast",
+          { pin: i + 1, deltaE: chroma, towards: hue },
+          {
+            id: `cast-${pin.id}`,
+            place: { x: Math.round(x) - 30, y: Math.round(y) - 30, width: 60, height: 60 },
+            share: 1,
+            weight: chroma / 4,
+            cause: "whiteBalance",
+            remedy: proposal && { kind: "setFinish", step: "whiteBalance", values: { ...proposal }, by: proposal.mired },
           },
-          harmless: false,
-        },
+        ),
       ];
     });
 }
@@ -252,49 +255,46 @@ function motionFindings(job: PreparedJob): Finding[] {
     const { width, height } = place;
     const area = countCells(ghost.runs) * ghost.cellPx ** 2;
     const [x, y] = transform(matrix, [place.x, place.y, 1]);
-    return {
-      id: `motion-${Math.round(place.x / 32)}-${Math.round(place.y / 32)}`,
-      kind: "motion" as const,
-      title: `Something moved at place ${ghost.number}`,
-      sentence: `${width}×${height} px; the frames differ by ${ghost.strength.toFixed(0)} times the noise, and all of them are merged. Choose one frame for it in Merge, or accept it.`,
-      place: { x: Math.round(x), y: Math.round(y), width, height },
-      share: area / (crop.width * crop.height),
-      weight: 1 + (50 * area) / (crop.width * crop.height) - i * 1e-3,
-      cause: "Merge",
-      remedy: { kind: "show" as const, label: "Show" },
-      harmless: false,
-    };
+    const share = area / (crop.width * crop.height);
+    return finding(
+      "motion",
+      { place: ghost.number, width, height, noise: ghost.strength },
+      {
+        id: `motion-${Math.round(place.x / 32)}-${Math.round(place.y / 32)}`,
+        place: { x: Math.round(x), y: Math.round(y), width, height },
+        share,
+        weight: 1 + 50 * share - i * 1e-3,
+        cause: "merge",
+        remedy: { kind: "show" },
+      },
+    );
   });
 }
 
 /** Layers and steps that change nothing anyone could see. */
 async function effectFindings(ctx: EngineContext, records: Records, task: Task): Promise<Finding[]> {
   const found: Finding[] = [];
-  const add = (id: string, title: string, cause: string, remedy: Remedy) =>
-    found.push({
-      id,
-      kind: "noEffect",
-      title,
-      sentence: "Without it the picture is the same to within 0.5 ΔE everywhere.",
-      place: null,
-      share: 0,
-      weight: 0.2,
-      cause,
-      remedy,
-      harmless: false,
-    });
   for (const layer of layersOf(records)) {
     // without a tone response scene light could not be looked at, and a group goes with what it holds
     if (isFinish(layer) || layer.id === finishLayerOf(records, "toneResponse")?.id) continue;
     const without = { ...records };
     delete without[layer.id];
     const effect = await measureEffect(ctx, without, records, task, true);
-    if (effect && effect.share === 0)
-      add(`noEffect-${layer.id}`, `Layer "${layer.name}" has no visible effect`, isInFinish(records, layer) ? "Finish" : "Compose", {
-        kind: "removeLayer",
-        layerId: layer.id,
-        label: "Remove the layer",
-      });
+    if (effect?.share !== 0) continue;
+    found.push(
+      finding(
+        "noEffect",
+        { layer: layer.name },
+        {
+          id: `noEffect-${layer.id}`,
+          place: null,
+          share: 0,
+          weight: 0.2,
+          cause: isInFinish(records, layer) ? "finish" : "compose",
+          remedy: { kind: "removeLayer", layerId: layer.id },
+        },
+      ),
+    );
   }
   return found;
 }

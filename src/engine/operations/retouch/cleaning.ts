@@ -11,7 +11,7 @@ import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { composedLight } from "../layers/composedLight";
 import { each } from "../frames/frameSamples";
-import type { Finding } from "../../../document/finding";
+import { finding, type Finding } from "../../../document/finding";
 import { maskBounds } from "./retouch";
 import { readLayer } from "../merge/readLayer";
 import type { MergeFrame } from "../merge/mergeTypes";
@@ -66,18 +66,15 @@ export async function twinFindings(ctx: EngineContext, job: PreparedJob, task: T
     const [x, y] = project(toOutput, t.bx, t.by);
     const [u, v] = project(toOutput, t.ax, t.ay);
     const r = 1.5 * t.radius;
-    return {
+    const values = { number: k + 1, apartPx: Math.round(Math.hypot(x - u, y - v)), details: t.count };
+    return finding("twins", values, {
       id: `twins-${Math.round(t.ax / 16)}-${Math.round(t.ay / 16)}-${Math.round(t.bx / 16)}-${Math.round(t.by / 16)}`,
-      kind: "twins",
-      title: "The same patch stands twice",
-      sentence: `Number ${k + 1}: here and ${Math.round(Math.hypot(x - u, y - v))} px away, ${t.count} details alike. Choose another source, or break one of both up.`,
       place: { x: Math.round(x - r), y: Math.round(y - r), width: Math.round(2 * r), height: Math.round(2 * r) },
       share: (4 * r * r) / (crop.width * crop.height),
       weight: 0.5,
-      cause: "Compose",
-      remedy: { kind: "show", label: "Show" },
-      harmless: false,
-    };
+      cause: "compose",
+      remedy: { kind: "show" },
+    });
   });
 }
 

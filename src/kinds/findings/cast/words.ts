@@ -1,0 +1,7 @@
+import type { FindingWords } from "../wording";
+
+export const cast: FindingWords = {
+  name: "Colour cast",
+  title: "Cast at neutral pin {pin}",
+  sentence: "It reads {deltaE, number, ::.0} ΔE from neutral, towards {towards}.",
+};

@@ -1,0 +1,52 @@
+import { blocked } from "./blocked/record";
+import { bowedHorizon } from "./bowedHorizon/record";
+import { cast } from "./cast/record";
+import { clipped } from "./clipped/record";
+import { doubledEdge } from "./doubledEdge/record";
+import { edgeCut } from "./edgeCut/record";
+import { emptyBorder } from "./emptyBorder/record";
+import { halo } from "./halo/record";
+import { leak } from "./leak/record";
+import { leaningHorizon } from "./leaningHorizon/record";
+import { lightSource } from "./lightSource/record";
+import { motion } from "./motion/record";
+import { noEffect } from "./noEffect/record";
+import { seam } from "./seam/record";
+import { sharpenedTwice } from "./sharpenedTwice/record";
+import { softFrame } from "./softFrame/record";
+import { spill } from "./spill/record";
+import { turnedMask } from "./turnedMask/record";
+import { twins } from "./twins/record";
+import type { FindingRecord } from "./fields";
+
+/** All that can be found wrong with a picture. */
+export const FINDING_RECORDS = {
+  clipped,
+  blocked,
+  lightSource,
+  emptyBorder,
+  edgeCut,
+  cast,
+  noEffect,
+  motion,
+  seam,
+  softFrame,
+  doubledEdge,
+  bowedHorizon,
+  leaningHorizon,
+  halo,
+  twins,
+  spill,
+  turnedMask,
+  leak,
+  sharpenedTwice,
+};
+
+export type FindingKind = keyof typeof FINDING_RECORDS;
+type Told<V> = { [N in keyof V]: V[N] extends "number" ? number : string };
+export type ValuesOf<K extends FindingKind> = Told<(typeof FINDING_RECORDS)[K]["values"]>;
+/** A kind with what it tells. */
+export type FindingOwn = { [K in FindingKind]: { kind: K; values: ValuesOf<K> } }[FindingKind];
+
+export const isFindingKind = (kind: unknown): kind is FindingKind => typeof kind === "string" && Object.hasOwn(FINDING_RECORDS, kind);
+export const findingRecord = (kind: FindingKind): FindingRecord => FINDING_RECORDS[kind];

@@ -1,0 +1,44 @@
+import { blocked } from "./blocked/words";
+import { bowedHorizon } from "./bowedHorizon/words";
+import { cast } from "./cast/words";
+import { clipped } from "./clipped/words";
+import { doubledEdge } from "./doubledEdge/words";
+import { edgeCut } from "./edgeCut/words";
+import { emptyBorder } from "./emptyBorder/words";
+import { halo } from "./halo/words";
+import { leak } from "./leak/words";
+import { leaningHorizon } from "./leaningHorizon/words";
+import { lightSource } from "./lightSource/words";
+import { motion } from "./motion/words";
+import { noEffect } from "./noEffect/words";
+import { seam } from "./seam/words";
+import { sharpenedTwice } from "./sharpenedTwice/words";
+import { softFrame } from "./softFrame/words";
+import { spill } from "./spill/words";
+import { turnedMask } from "./turnedMask/words";
+import { twins } from "./twins/words";
+import type { FindingKind } from "./records";
+import type { FindingWords } from "./wording";
+
+/** What each kind of finding says. */
+export const FINDING_WORDS: Record<FindingKind, FindingWords> = {
+  clipped,
+  blocked,
+  lightSource,
+  emptyBorder,
+  edgeCut,
+  cast,
+  noEffect,
+  motion,
+  seam,
+  softFrame,
+  doubledEdge,
+  bowedHorizon,
+  leaningHorizon,
+  halo,
+  twins,
+  spill,
+  turnedMask,
+  leak,
+  sharpenedTwice,
+};
