@@ -52,7 +52,7 @@ export function ownOf<M extends MergeMethod>(method: M, from: object | undefined
 
 /** The methods that suit a kind of set; the first is proposed. */
 export const methodsFor = (kind: SetKind): MergeMethod[] =>
-  MERGE_METHODS.filter((m) => mergeKind(m).suits[kind]).sort((a, b) => mergeKind(b).suits[kind]! - mergeKind(a).suits[kind]!);
+  (Object.keys(MERGE_RECORDS) as MergeMethod[]).filter((m) => mergeKind(m).suits[kind]).sort((a, b) => mergeKind(b).suits[kind]! - mergeKind(a).suits[kind]!);
 
 /** The method whose scene light is written for a merge: where it has none and compares light, the same frames are merged to radiance. */
 export const lightMethod = (method: MergeMethod): MergeMethod => (mergeKind(method).comparesLight && !mergeKind(method).givesSceneLight ? "radiance" : method);
