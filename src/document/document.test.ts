@@ -364,6 +364,7 @@ it("a job of version 5 keeps its layers and strokes: each becomes a layer of its
   };
   expect(migrated.version).toBe(6);
   const [, laid, changed] = migrated.history.steps.map((s) => s.diff);
+  const { base: _since13, ...began } = paintedMask(0, "p");
   const layer6 = {
     kind: "layer",
     id: "l",
@@ -378,10 +379,11 @@ it("a job of version 5 keeps its layers and strokes: each becomes a layer of its
     visible: true,
     locked: false,
     clipped: false,
-    mask: { ...paintedMask(0, "p"), inverted: true },
+    mask: { ground: 0, ...began, inverted: true },
   };
   expect(laid.added).toEqual({ l: layer6, s: { ...stroke5, edgeTolerance: 0 } });
-  const current = MIGRATIONS[6](migrated) as typeof migrated;
+  const later = Object.keys(MIGRATIONS).filter((v) => Number(v) > 5);
+  const current = later.reduce<unknown>((job, v) => MIGRATIONS[Number(v)](job), migrated) as typeof migrated;
   expect(VALIDATORS.layer.isValidSync(current.history.steps[1].diff.added.l, { strict: true })).toBe(true);
   expect(changed.updated.l).toEqual([layer6, { ...layer6, opacity: 1 }]);
   expect(changed.removed.s).toEqual({ ...stroke5, edgeTolerance: 0 });

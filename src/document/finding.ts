@@ -12,7 +12,7 @@ export type Remedy =
   | { kind: "crop" }
   /** @property name of the layer */
   | { kind: "changeLayer"; layerId: string; name: string; change: Partial<Pick<LayerRecord, "clipped" | "visible">> }
-  | { kind: "changeMask"; layerId: string; change: Partial<Pick<MaskGroup, "refinePx" | "ground" | "inverted">> }
+  | { kind: "changeMask"; layerId: string; change: Partial<Pick<MaskGroup, "refinePx" | "base" | "inverted">> }
   | { kind: "removeLayer"; layerId: string }
   | { kind: "show" };
 

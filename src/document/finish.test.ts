@@ -111,10 +111,10 @@ describe("jobs of version 12", () => {
     expect(Object.keys((added["finish-a-whiteBalance"] as unknown as { content: { values: object } }).content.values)).toEqual(["mired"]);
   });
 
-  it("groups of before do not let through; what cannot be read is left as it is", () => {
-    const group = { kind: "layer", id: "g", content: { type: "group" } };
+  it("groups of before do not let through, what a mask began with is its base; what cannot be read is left as it is", () => {
+    const group = { kind: "layer", id: "g", content: { type: "group" }, mask: { ground: 0, parts: [] } };
     const [{ added }] = migrated(step("1", null, { added: named(group) }));
-    expect(added.g).toEqual({ ...group, content: { type: "group", through: false } });
+    expect(added.g).toEqual({ ...group, content: { type: "group", through: false }, mask: { base: 0, parts: [] } });
     const odd = [null, 7, { id: "x", diff: null }, { id: "y", diff: { added: null, updated: { a: 1 } } }];
     expect(() => MIGRATIONS[12]({ history: { steps: odd.filter((s) => s !== null && s !== 7) } })).not.toThrow();
   });

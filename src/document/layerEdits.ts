@@ -12,9 +12,9 @@ export function addLayer(layer: NewLayer): Edit {
   return (records) => put(records, { ...freshLayer(records), ...layer });
 }
 
-/** A mask of one painted part on a ground. */
-export function paintedMask(ground: 0 | 1, partId = newId("part")): MaskGroup {
-  return freshMask(ground, [{ id: partId, combine: "add", inverted: false, featherPx: 0, kind: "painted" }]);
+/** A mask of one painted part on a base. */
+export function paintedMask(base: 0 | 1, partId = newId("part")): MaskGroup {
+  return freshMask(base, [{ id: partId, combine: "add", inverted: false, featherPx: 0, kind: "painted" }]);
 }
 
 function freshLayer(records: Records): Omit<LayerRecord, "name" | "content"> {
@@ -158,8 +158,8 @@ export function addPart(
     const { mask } = layer;
     if (groupId) return changeParts(layerId, groupId, (p) => (p.kind === "group" ? [{ ...p, parts: [...p.parts, part] }] : [p]))(records);
     // a part that adds to all would show nothing: the first one begins from black
-    const ground = mask.parts.length === 0 && combine === "add" && !isPainted(shape) ? 0 : mask.ground;
-    return updateLayer(layerId, { mask: { ...mask, ground, parts: [...mask.parts, part] } })(records);
+    const base = mask.parts.length === 0 && combine === "add" && !isPainted(shape) ? 0 : mask.base;
+    return updateLayer(layerId, { mask: { ...mask, base, parts: [...mask.parts, part] } })(records);
   };
   return { edit, partId };
 }

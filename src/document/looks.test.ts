@@ -19,7 +19,7 @@ it("a group's adjustments are a look, which is laid over another job as layers w
     ["Edge", "falloff", 1, "luminosity"],
   ]);
   const laid = layLook(look("Evening", steps))(records);
-  expect(layersOf(laid).map((l) => [l.name, l.content, l.opacity, l.mask.ground])).toEqual([
+  expect(layersOf(laid).map((l) => [l.name, l.content, l.opacity, l.mask.base])).toEqual([
     ["Reeds", hue(54), 0.8, 1],
     ["Edge", { type: "adjustment", adjustment: "falloff", values: { ev: -1 } }, 1, 1],
   ]);

@@ -9,10 +9,10 @@ import { allocatePlanes, readLinear, REC709_TO_WORKING } from "./operations/fram
 import { greyOfSource } from "./operations/frames/greyOfSource";
 import { openPlaced } from "./operations/frames/placeFrame";
 import { storePlanes } from "./operations/frames/sources";
-import { openFocus } from "./operations/merge/mergeFocus";
-import { openFusion } from "./operations/merge/mergeFusion";
-import { openRadiance } from "./operations/merge/mergeRadiance";
-import { openRepeats } from "./operations/merge/mergeRepeats";
+import { mergeFocus } from "./operations/merge/mergeFocus";
+import { mergeFusion } from "./operations/merge/mergeFusion";
+import { mergeRadiance } from "./operations/merge/mergeRadiance";
+import { mergeRepeats } from "./operations/merge/mergeRepeats";
 import type { MergeInputs, MergeResult } from "./operations/merge/mergeTypes";
 import { SILENT } from "./task";
 import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
@@ -46,13 +46,13 @@ async function inputs(value: number): Promise<MergeInputs> {
 }
 
 const MERGES: [string, (given: MergeInputs) => Promise<MergeResult>, worst: number][] = [
-  ["radiance", (given) => openRadiance(node.ctx, given, false, SILENT), 1e-5],
+  ["radiance", (given) => mergeRadiance(node.ctx, given, false, SILENT), 1e-5],
   // single samples are taken from beside them in the frame's own bands, of which something is left around a place
-  ["fusion", (given) => openFusion(node.ctx, given, { contrast: 1, saturation: 0, exposedness: 1 }, SILENT), 0.06],
-  ["focus", (given) => openFocus(node.ctx, given, SILENT), 0.06],
-  ["mean", (given) => openRepeats(node.ctx, given, "mean", SILENT), 1e-5],
-  ["median", (given) => openRepeats(node.ctx, given, "median", SILENT), 1e-5],
-  ["clippedMean", (given) => openRepeats(node.ctx, given, "clippedMean", SILENT), 1e-5],
+  ["fusion", (given) => mergeFusion(node.ctx, given, { contrast: 1, saturation: 0, exposedness: 1 }, SILENT), 0.06],
+  ["focus", (given) => mergeFocus(node.ctx, given, SILENT), 0.06],
+  ["mean", (given) => mergeRepeats(node.ctx, given, "mean", SILENT), 1e-5],
+  ["median", (given) => mergeRepeats(node.ctx, given, "median", SILENT), 1e-5],
+  ["clippedMean", (given) => mergeRepeats(node.ctx, given, "clippedMean", SILENT), 1e-5],
 ];
 
 const greenOf = ({ picture }: MergeResult) => {

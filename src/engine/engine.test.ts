@@ -14,12 +14,12 @@ import { concatBytes } from "../formats/bytes";
 import { FRAME_COLORS } from "../core/color/frameColors";
 import { CancelledError, SILENT } from "./task";
 import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
-import { atCoarse, raised } from "./operations/merge/coarseMerge";
+import { atCoarse, asFinerLevels } from "./operations/merge/coarseMerge";
 import { prepareJob } from "./operations/layers/compose";
 import { noiseOfRectangle, radianceRange } from "./operations/merge/confidence";
-import { openFusion } from "./operations/merge/mergeFusion";
-import { openRadiance } from "./operations/merge/mergeRadiance";
-import { openRepeats } from "./operations/merge/mergeRepeats";
+import { mergeFusion } from "./operations/merge/mergeFusion";
+import { mergeRadiance } from "./operations/merge/mergeRadiance";
+import { mergeRepeats } from "./operations/merge/mergeRepeats";
 
 /** A job with a painted layer and every adjustment set. */
 function worked(records: Records): Records {
@@ -196,7 +196,7 @@ it("a task that is stopped leaves nothing half done", async () => {
   expect(Object.values(facts.shares).reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
 });
 
-it.each(["radiance", "fusion", "clippedMean", "ground"] as MergeMethod[])("a %s stopped anywhere is made whole the next time", async (method) => {
+it.each(["radiance", "fusion", "clippedMean", "base"] as MergeMethod[])("a %s stopped anywhere is made whole the next time", async (method) => {
   const other = await createNodeEngine(process.cwd(), new MemoryRasterStore());
   for (const f of framesOf(records)) other.sources.set(f.sourceId, () => node.ctx.loadSource(f.sourceId));
   const whole = { x: 0, y: 0, width: W, height: H };
@@ -224,11 +224,11 @@ it.each([
   const exact = await prepareJob(node.ctx, records, SILENT, method);
   const coarse = atCoarse(exact.inputs, 1);
   const merged = await {
-    radiance: () => openRadiance(node.ctx, coarse, false, SILENT),
-    fusion: () => openFusion(node.ctx, coarse, { contrast: 1, saturation: 1, exposedness: 0.25 }, SILENT),
-    clippedMean: () => openRepeats(node.ctx, coarse, "clippedMean", SILENT),
+    radiance: () => mergeRadiance(node.ctx, coarse, false, SILENT),
+    fusion: () => mergeFusion(node.ctx, coarse, { contrast: 1, saturation: 1, exposedness: 0.25 }, SILENT),
+    clippedMean: () => mergeRepeats(node.ctx, coarse, "clippedMean", SILENT),
   }[method]();
-  const picture = raised(merged.picture, 1, exact.inputs);
+  const picture = asFinerLevels(merged.picture, 1, exact.inputs);
   expect(picture.spec).toMatchObject({ width: W, height: H });
   const [w, h] = [W / 2, H / 2];
   const [a, b] = [new Float32Array(w * h), new Float32Array(w * h)];

@@ -7,7 +7,7 @@ import { SRGB_INPUT } from "../formats/icc/readProfile";
 import { expand, fusionWeight, reduce } from "../kernels/twins/twins";
 import { randomOf } from "../../tests/support/kernels";
 import { REC709_TO_WORKING } from "./operations/frames/frameSamples";
-import { openFusion } from "./operations/merge/mergeFusion";
+import { mergeFusion } from "./operations/merge/mergeFusion";
 import { SILENT } from "./task";
 import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
 import type { MergeInputs } from "./operations/merge/mergeTypes";
@@ -100,7 +100,7 @@ it.each([
   const frames = [0.5, 1, 1.6].map((gain) =>
     [0, 1, 2].map((c) => Uint8Array.from({ length: w * h }, (_, i) => Math.min(255, gain * (60 + 50 * Math.sin(i / (5 + c)) + 60 * random())))),
   );
-  const { picture, shares } = await openFusion(node.ctx, await inputsOf(frames, w, h), { contrast: 1, saturation: 1, exposedness: 1 }, SILENT);
+  const { picture, shares } = await mergeFusion(node.ctx, await inputsOf(frames, w, h), { contrast: 1, saturation: 1, exposedness: 1 }, SILENT);
   const wanted = plainFusion(frames, w, h);
   const got = new Float32Array(w * h);
   wanted.forEach((plane, c) => {

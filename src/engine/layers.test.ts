@@ -36,7 +36,7 @@ import { allParts, type MaskPart, type PartShape } from "../kinds/maskParts/reco
 import type { FrameRecord, Records, StrokeRecord } from "../document/records/types";
 import { VALIDATORS } from "../document/records/validators";
 import { childrenOf, composedLayersOf, framesOf, isFinish, layerOf, strokesOf } from "../document/selectors";
-import { composeRect, prepareJob, settledLayers } from "./operations/layers/compose";
+import { composeRect, prepareJob, unchangedLayers } from "./operations/layers/compose";
 import { each } from "./operations/frames/frameSamples";
 import { layerFindings } from "./operations/proof/layerFindings";
 import { maskPlane } from "./operations/masks/maskPlane";
@@ -479,7 +479,7 @@ describe("findings of layers", () => {
     const content = { type: "frame" as const, frameId: framesOf(plain)[1].id, exposureEv: 0, moved: null };
     const idle = addRecord(stroke(true))(addLayer({ id: "a", name: "A", content, mask: paintedMask(1, "p") })(plain));
     const [found] = (await findings(idle)).filter((f) => f.kind === "turnedMask");
-    expect(found.remedy).toMatchObject({ kind: "changeMask", change: { ground: 0 } });
+    expect(found.remedy).toMatchObject({ kind: "changeMask", change: { base: 0 } });
     const turned = addRecord(stroke(true))(addLayer({ id: "a", name: "A", content, mask: { ...paintedMask(0, "p"), inverted: true } })(plain));
     expect((await findings(turned)).find((f) => f.kind === "turnedMask")?.remedy).toMatchObject({ change: { inverted: false } });
     const right = addRecord(stroke(true))(addLayer({ id: "a", name: "A", content, mask: paintedMask(0, "p") })(plain));
@@ -534,7 +534,7 @@ describe("order and copies of layers", () => {
     expect(strokesOf(takeMask("b", "a", false)(other), "b")).toHaveLength(1);
     expect(layerOf(takeMask("b", "a", true)(other), "b")!.mask.parts).toMatchObject([{ kind: "link", layerId: "a" }]);
     expect(updateLayer("nowhere", { name: "x" })(r)).toBe(r);
-    expect(layerOf(addPart("b", { kind: "ramp", x0: 0, y0: 0, x1: 1, y1: 1 }).edit(other), "b")!.mask.ground).toBe(0);
+    expect(layerOf(addPart("b", { kind: "ramp", x0: 0, y0: 0, x1: 1, y1: 1 }).edit(other), "b")!.mask.base).toBe(0);
   });
 
   it("parts of a mask go into groups and out again, with their strokes where they are removed", () => {
@@ -569,7 +569,7 @@ describe("order and copies of layers", () => {
       shape: { kind: "light" as const, of: null, fromEv: -4 + i, toEv: -1 + i, softEv: 1 },
     }));
     const r = layFramesByHand(frames)(plain);
-    expect(composedLayersOf(r).map((l) => [l.mask.ground, l.mask.parts.map((p) => p.kind).join()])).toEqual([
+    expect(composedLayersOf(r).map((l) => [l.mask.base, l.mask.parts.map((p) => p.kind).join()])).toEqual([
       [1, "painted"],
       [0, "light,painted"],
       [0, "light,painted"],
@@ -615,9 +615,9 @@ it("layers that stay as they are while others change are taken from where they a
   then("a layer taken away", updateLayer("d", { visible: false })(r), 3);
   for (const [what, records, count] of states) {
     const job = await prepared(records);
-    const settled = settledLayers(node.ctx, job);
+    const settled = unchangedLayers(node.ctx, job);
     expect([what, settled]).toEqual([what, count]);
-    const [kept, fresh] = [planesOf({ ...job, settled }, "layers"), planesOf(job, "layers")];
+    const [kept, fresh] = [planesOf({ ...job, unchanged: settled }, "layers"), planesOf(job, "layers")];
     near(kept, (i) => pixel(fresh, i), 1e-5);
   }
 });

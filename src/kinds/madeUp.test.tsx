@@ -12,7 +12,7 @@ import type { Records } from "../document/records/types";
 import { layerOf, layersOf, mergeOf } from "../document/selectors";
 import { each } from "../engine/operations/frames/frameSamples";
 import { composeRect, prepareJob } from "../engine/operations/layers/compose";
-import { openBase } from "../engine/operations/merge/mergeBase";
+import { mergeBase } from "../engine/operations/merge/mergeBase";
 import { readMerge } from "../engine/operations/merge/readLayer";
 import { SILENT } from "../engine/task";
 import { MemoryRasterStore } from "../engine/tiles/MemoryRasterStore";
@@ -96,8 +96,8 @@ beforeAll(async () => {
     [
       MERGE_OPERATIONS,
       {
-        open: (ctx: Parameters<typeof openBase>[0], inputs: Parameters<typeof openBase>[1], _r: Records, task: Parameters<typeof openBase>[3]) =>
-          openBase(ctx, inputs, 1, task),
+        open: (ctx: Parameters<typeof mergeBase>[0], inputs: Parameters<typeof mergeBase>[1], _r: Records, task: Parameters<typeof mergeBase>[3]) =>
+          mergeBase(ctx, inputs, 1, task),
         measures: () => Promise.resolve({ heard: 7 }),
       },
     ],

@@ -48,7 +48,7 @@ it("a remedy says what it does and by how much", () => {
     [{ kind: "changeLayer", layerId: "l", name: "Reeds", change: { visible: false } }, "Hide “Reeds”"],
     [{ kind: "changeLayer", layerId: "l", name: "Reeds", change: { clipped: true } }, "Only on the layer below"],
     [{ kind: "changeMask", layerId: "l", change: { refinePx: 12 } }, "Let the mask follow edges within 12 px"],
-    [{ kind: "changeMask", layerId: "l", change: { ground: 0 } }, "Begin the mask concealed"],
+    [{ kind: "changeMask", layerId: "l", change: { base: 0 } }, "Begin the mask concealed"],
     [{ kind: "changeMask", layerId: "l", change: { inverted: false } }, "Do not invert the mask"],
   ];
   for (const [remedy, text] of cases) expect(remedyName(remedy)).toBe(text);

@@ -36,9 +36,9 @@ export function remedyName(remedy: Remedy): string {
     case "changeLayer":
       return remedy.change.clipped ? "Only on the layer below" : say("Hide “{name}”", { name: remedy.name });
     case "changeMask": {
-      const { refinePx, ground } = remedy.change;
+      const { refinePx, base } = remedy.change;
       if (refinePx !== undefined) return say("Let the mask follow edges within {refinePx} px", { refinePx });
-      return ground === undefined ? "Do not invert the mask" : ground ? "Begin the mask revealed" : "Begin the mask concealed";
+      return base === undefined ? "Do not invert the mask" : base ? "Begin the mask revealed" : "Begin the mask concealed";
     }
     case "setFinish": {
       const { step, by } = remedy;

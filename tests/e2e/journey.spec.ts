@@ -139,7 +139,7 @@ test("from files to delivery, through a crash", async () => {
   await page.getByRole("button", { name: "This is neutral" }).click();
   await page.mouse.click(box.x + 330, box.y + 440);
   await page.getByRole("button", { name: "Take both from the pin" }).click();
-  await expect(page.getByText(/mired, Duv/)).toBeVisible();
+  await expect(page.getByText(/green to magenta .* Duv/)).toBeVisible();
   const exposure = page.getByRole("textbox", { name: "Exposure, EV" });
   await exposure.fill("0.7");
   await exposure.press("Enter");

@@ -62,7 +62,7 @@ export async function merge(args: string[], options: Options): Promise<number> {
   const [named, ...files] = args;
   const method = METHODS[named];
   if (!method) throw new UsageError(`merge is followed by one of ${Object.keys(METHODS).join(", ")}.`);
-  const wanted = readWishes(named, method, files, options);
+  const wanted = parseMergeOptions(named, method, files, options);
 
   const node = await createNodeEngine(ROOT, undefined, threadsOf(options));
   const task = progressTask(options);
@@ -169,7 +169,7 @@ export async function merge(args: string[], options: Options): Promise<number> {
 }
 
 /** Reads what was asked for. @throws UsageError with what is wrong */
-function readWishes(named: string, method: Named, files: string[], options: Options) {
+function parseMergeOptions(named: string, method: Named, files: string[], options: Options) {
   if (options.depth && method !== "focus") throw new UsageError("--depth goes with merge focus.");
   if (files.length === 0) throw new UsageError("merge needs at least one file.");
   if (!options.output) throw new UsageError("merge needs -o FILE.");

@@ -8,7 +8,7 @@ import type { Filters } from "../raster/filters";
 type Planes = readonly [Float32Array, Float32Array, Float32Array];
 
 /** Where a rectangle of a level lies in the picture. */
-export interface Where {
+export interface TileRegion {
   level: number;
   rect: Rectangle;
   /** full size of the picture */
@@ -17,7 +17,7 @@ export interface Where {
 }
 
 /** Light changed by EV away from a centre, in place: nothing up to `start` of the way to the furthest corner, all at that corner. */
-export function lightFalloff([r, g, b]: Planes, { ev, centreX, centreY, start }: Record<string, number>, { level, rect, width, height }: Where): void {
+export function lightFalloff([r, g, b]: Planes, { ev, centreX, centreY, start }: Record<string, number>, { level, rect, width, height }: TileRegion): void {
   const [cx, cy] = [centreX * width, centreY * height];
   const furthest = Math.sqrt(Math.max(cx, width - cx) ** 2 + Math.max(cy, height - cy) ** 2);
   const step = 2 ** level;
@@ -45,7 +45,7 @@ export function highPass(
   [r, g, b]: Planes,
   light: Float32Array,
   { amount, radiusPx, gain }: Record<string, number>,
-  { level, rect }: Where,
+  { level, rect }: TileRegion,
   filters: Filters,
 ): void {
   const blurred = filters.gaussianBlur({ width: rect.width, height: rect.height, data: light }, radiusPx / 2 ** level);
@@ -63,7 +63,7 @@ const SIZES = ["fine", "middle", "coarse"] as const;
 const detailSigmas = (values: Record<string, number>, level: number) => SIZES.map((s) => values[`${s}Px`] / 2 ** level).sort((a, b) => a - b);
 
 /** EV that contrast by detail size adds: log2 light is parted by blurs of three sizes, what lies between two is made stronger or weaker. */
-export function detailContrast(light: Float32Array, values: Record<string, number>, { level, rect }: Where, filters: Filters): Float32Array {
+export function detailContrast(light: Float32Array, values: Record<string, number>, { level, rect }: TileRegion, filters: Filters): Float32Array {
   const size = { width: rect.width, height: rect.height };
   const ev = new Float32Array(light.length);
   let finer = light;
@@ -80,7 +80,7 @@ export function detailContrast(light: Float32Array, values: Record<string, numbe
 export function sharpen(
   light: Float32Array,
   { amount, radiusPx, thresholdEv }: Record<string, number>,
-  { level, rect }: Where,
+  { level, rect }: TileRegion,
   filters: Filters,
 ): Float32Array {
   const blurred = filters.gaussianBlur({ width: rect.width, height: rect.height, data: light }, radiusPx / 2 ** level);
@@ -92,7 +92,7 @@ export function sharpen(
 }
 
 /** Light above a limit, blurred and added, in place. */
-export function glow(planes: Planes, { amount, radiusPx, fromEv }: Record<string, number>, { level, rect }: Where, filters: Filters): void {
+export function glow(planes: Planes, { amount, radiusPx, fromEv }: Record<string, number>, { level, rect }: TileRegion, filters: Filters): void {
   const from = exp2(fromEv);
   const [r, g, b] = planes;
   const over = r.map((_, i) => {
@@ -113,7 +113,7 @@ const noiseRadii = (level: number) => [NOISE_RADII.light, NOISE_RADII.color].map
  * Evens out what the noise explains, in place: the square root of light, which is near to the encoded value, by a guided filter on itself, the differences of red and blue
  * from it by one that follows the brightness. A display level averages, so noise falls with it.
  */
-export function reduceNoise(planes: Planes, { sigma, light, color }: Record<string, number>, { level, rect }: Where, filters: Filters): void {
+export function reduceNoise(planes: Planes, { sigma, light, color }: Record<string, number>, { level, rect }: TileRegion, filters: Filters): void {
   const size = { width: rect.width, height: rect.height };
   const [r, g, b] = planes.map((plane) => plane.map((v) => Math.sqrt(Math.max(0, v))));
   const brightness = r.map((v, i) => LUMINANCE[0] * v + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i]);

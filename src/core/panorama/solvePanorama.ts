@@ -10,7 +10,7 @@ import { chooseLens, LEAST_MATCHES, type Candidate, type Start, type TurnedPair 
 import { plainCamera, turnOfTies } from "./findRotation";
 import { parallaxOf } from "./parallax";
 import { exposureBetween, featuresOf, measureTies, type PanoramaFrame } from "./tieFrames";
-import { whyLeftOut } from "./whyLeftOut";
+import { rejectionReason } from "./rejectionReason";
 
 /** Two frames that show the same, and how well they meet. */
 export interface PairFit {
@@ -93,7 +93,7 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
   const graph = [...start.pairs.filter((p) => p.convincing && !byHand.some((q) => q.a === p.a && q.b === p.b)), ...byHand];
   const groups = groupsOf(frames.length, graph);
   const main = groups[0];
-  const reasons = whyLeftOut(frames, features, candidates, start, groups, options.tools);
+  const reasons = rejectionReason(frames, features, candidates, start, groups, options.tools);
   if (main.length < 2) {
     throw new Refusal(
       "unclear",

@@ -99,7 +99,7 @@ const layer = (id: string, own: Loose): Loose => ({
   locked: false,
   clipped: false,
   seamPx: 0,
-  mask: { ground: 1, inverted: false, parts: [], refinePx: 0, featherPx: 0, low: 0, high: 1, density: 1 },
+  mask: { base: 1, inverted: false, parts: [], refinePx: 0, featherPx: 0, low: 0, high: 1, density: 1 },
   ...own,
 });
 
@@ -125,9 +125,11 @@ function withFinish({ added, updated, removed }: LooseDiff, before: Record<strin
   return made;
 }
 
-/** Groups of before never let through; a merge holds what its method knows and nothing else. */
+/** Groups of before never let through, what a mask begins with is its base; a merge holds what its method knows and nothing else. */
 function changed(r: Loose): Loose {
   if (r?.kind === "merge") return mergeByMethod(r);
-  const content = r?.content as Loose | undefined;
-  return r?.kind === "layer" && content?.type === "group" ? { ...r, content: { ...content, through: false } } : r;
+  if (r?.kind !== "layer") return r;
+  const content = r.content as Loose | undefined;
+  const { ground, ...mask } = (r.mask ?? {}) as Loose;
+  return { ...r, mask: { base: ground, ...mask }, ...(content?.type === "group" && { content: { ...content, through: false } }) };
 }

@@ -28,7 +28,7 @@ export interface LayerRecord {
 /** A mask: its parts one after the other, then its whole. White reveals, black conceals. */
 export interface MaskGroup {
   /** what the mask is before any part: 0 conceals all, 1 reveals all */
-  ground: 0 | 1;
+  base: 0 | 1;
   inverted: boolean;
   parts: MaskPart[];
   /** radius over which the mask follows the edges of the merge, px; 0 off */
@@ -42,7 +42,7 @@ export interface MaskGroup {
   density: number;
 }
 
-/** A mask that does nothing to a ground. */
-export function freshMask(ground: 0 | 1, parts: MaskPart[] = []): MaskGroup {
-  return { ground, inverted: false, parts, refinePx: 0, featherPx: 0, low: 0, high: 1, density: 1 };
+/** A mask that does nothing to its base. */
+export function freshMask(base: 0 | 1, parts: MaskPart[] = []): MaskGroup {
+  return { base, inverted: false, parts, refinePx: 0, featherPx: 0, low: 0, high: 1, density: 1 };
 }

@@ -63,7 +63,7 @@ export const LAYER = object({
   clipped: boolean().required(),
   seamPx: finite().min(0).max(400),
   mask: object({
-    ground: number().oneOf([0, 1]).required(),
+    base: number().oneOf([0, 1]).required(),
     inverted: boolean().required(),
     parts: partsOf(0),
     refinePx: finite().min(0).max(400),

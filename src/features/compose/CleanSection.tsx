@@ -1,6 +1,6 @@
 "use client";
 import { useState } from "react";
-import { RESIDUAL_EV } from "../../core/retouch/findCrumbs";
+import { RESIDUAL_EV } from "../../core/retouch/findRemnants";
 import type { Twin } from "../../core/retouch/findTwins";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";

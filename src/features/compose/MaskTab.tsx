@@ -60,7 +60,7 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
         </Section>
       )}
       <Section>
-        <Heading>{mask.parts.length ? counted(mask.parts.length, "part") : mask.ground !== Number(mask.inverted) ? "All revealed" : "All concealed"}</Heading>
+        <Heading>{mask.parts.length ? counted(mask.parts.length, "part") : mask.base !== Number(mask.inverted) ? "All revealed" : "All concealed"}</Heading>
         {mask.parts.length > 0 && (
           <Table aria-label="Parts of the mask" style={{ marginTop: 4 }}>
             <tbody>
@@ -92,9 +92,9 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
           <MenuButton label={part?.kind === "group" ? "Add a part to the group" : "Add a part"} items={kinds} isDisabled={isDisabled} onChoose={add} />
           {mask.parts.length === 0 && (
             <Choice
-              isSelected={mask.ground === 0}
+              isSelected={mask.base === 0}
               isDisabled={isDisabled}
-              onChange={(on) => edit(updateMask(layer.id, { ground: on ? 0 : 1 }), step(on ? "Mask begins concealed" : "Mask begins revealed"))}
+              onChange={(on) => edit(updateMask(layer.id, { base: on ? 0 : 1 }), step(on ? "Mask begins concealed" : "Mask begins revealed"))}
             >
               Begins concealed
             </Choice>

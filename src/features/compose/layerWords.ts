@@ -16,10 +16,10 @@ export function layerWord(records: Records, layer: LayerRecord): string {
 
 /** What its mask is: a figure and a word. */
 export function maskFigure(records: Records, layer: LayerRecord): { value: string; word: string } {
-  const { parts, ground, inverted, density } = layer.mask;
+  const { parts, base, inverted, density } = layer.mask;
   const strokes = strokesOf(records, layer.id).length;
   const word = inverted ? "inverted" : density < 1 ? `at most ${percent(density)}` : "";
-  if (parts.length === 0) return { value: ground !== Number(inverted) ? "all" : "none", word: word || (ground ? "revealed" : "concealed") };
+  if (parts.length === 0) return { value: base !== Number(inverted) ? "all" : "none", word: word || (base ? "revealed" : "concealed") };
   if (parts.length === 1 && parts[0].kind === "painted") return { value: String(strokes), word: word || (strokes === 1 ? "stroke" : "strokes") };
   if (parts.length === 1) return { value: partName(parts[0]), word: word || "mask" };
   return { value: `${parts.length} parts`, word: word || (strokes ? counted(strokes, "stroke") : "mask") };

@@ -1,4 +1,4 @@
-import type { Where } from "../../core/adjust/spatial";
+import type { TileRegion } from "../../core/adjust/spatial";
 import { OKLAB } from "../../core/color/oklab";
 import { LOWEST_OCTAVE, OCTAVES } from "../../core/color/toneCurve";
 import type { Rectangle } from "../../core/geometry/rectangle";
@@ -15,7 +15,7 @@ type Triple = [Float32Array, Float32Array, Float32Array];
 export interface Site {
   scope: Scope;
   planes: Planes;
-  where: Where;
+  where: TileRegion;
   cache: DerivedCache;
   filters: Filters;
   /** whether the light is the scene's, not yet brought to a screen */
@@ -57,7 +57,7 @@ export const remembered = (cache: DerivedCache, of: unknown, make: () => Float32
 
 /** Works on linear light. */
 export const byLight =
-  (change: (light: Triple, values: Values, where: Where, filters: Filters) => void): Operation =>
+  (change: (light: Triple, values: Values, where: TileRegion, filters: Filters) => void): Operation =>
   (on, values) =>
     change(lightOf(on), values, on.where, on.filters);
 
@@ -83,7 +83,7 @@ export function logLightOf(on: Site): Float32Array {
 
 /** Brightens by EV that are found from log2 luminance. */
 export const byLogLight =
-  (evOf: (light: Float32Array, values: Values, where: Where, filters: Filters) => Float32Array): Operation =>
+  (evOf: (light: Float32Array, values: Values, where: TileRegion, filters: Filters) => Float32Array): Operation =>
   (on, values) => {
     const light = logLightOf(on);
     light.set(evOf(light.slice(), values, on.where, on.filters));

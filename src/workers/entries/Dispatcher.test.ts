@@ -15,7 +15,7 @@ function host(handlers: Record<string, (params: never, task: Task) => unknown>, 
       return handlers as unknown as Handlers;
     },
     send: (response) => sent.push(response),
-    breathe: () => new Promise((go) => setTimeout(go)),
+    yieldToEvents: () => new Promise((go) => setTimeout(go)),
   });
   const call = (id: number, name: string, params: Record<string, unknown> = {}) => dispatcher.receive({ id, name, params } as Request);
   return { dispatcher, sent, call, starts: () => starts };

@@ -10,7 +10,7 @@ interface Host {
   start(): Promise<Handlers>;
   send(response: Response, transfer: Transferable[]): void;
   /** Lets waiting messages through. */
-  breathe(): Promise<void>;
+  yieldToEvents(): Promise<void>;
 }
 
 /** Milliseconds between two reports of progress. */
@@ -77,7 +77,7 @@ export class Dispatcher {
           reported = now;
           this.host.send({ id, progress: { share: Math.min(1, done / Math.max(1e-9, total)), what } }, []);
         }
-        await this.host.breathe();
+        await this.host.yieldToEvents();
         if (this.cancelled.has(id)) throw new CancelledError();
       },
     };

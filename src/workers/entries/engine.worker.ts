@@ -121,7 +121,7 @@ channel.port1.onmessage = () => resumed.shift()?.();
 const dispatcher = new Dispatcher({
   start: () => start().then(handlersOf),
   send: (response, transfer) => self.postMessage(response, { transfer }),
-  breathe: () =>
+  yieldToEvents: () =>
     new Promise((resolve) => {
       resumed.push(resolve);
       channel.port2.postMessage(null);

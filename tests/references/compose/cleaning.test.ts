@@ -2,7 +2,7 @@
 import { mkdtempSync, readFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
-import { findCrumbs } from "../../../src/core/retouch/findCrumbs";
+import { findRemnants } from "../../../src/core/retouch/findRemnants";
 import { findSpots } from "../../../src/core/retouch/findDust";
 import { findTwins } from "../../../src/core/retouch/findTwins";
 import { runPython } from "../../support/python";
@@ -99,7 +99,7 @@ it("crumbs are listed with place, size and contrast, the most visible first", ()
   put(100, 10, 110, 20, -2);
   const near = Uint8Array.from(residual, (_, i) => (i % width < 90 ? 1 : 0));
   const apart = near.map((v) => 1 - v);
-  const crumbs = findCrumbs(residual, near, apart, width, height);
+  const crumbs = findRemnants(residual, near, apart, width, height);
   expect(crumbs.map(({ x0, y0, x1, y1, count }) => [x0, y0, x1, y1, count])).toEqual([
     [20, 20, 29, 23, 40],
     [60, 50, 63, 52, 12],

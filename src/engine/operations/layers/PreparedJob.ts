@@ -16,7 +16,7 @@ export interface PreparedJob {
   /** where the areas of layers that fill are filled from, by layer */
   fills: ReadonlyMap<string, FillPlan>;
   /** how many of the lowest layers are kept together as they are, while the job is worked on */
-  settled: number;
+  unchanged: number;
   /** what adjustments need of all that lies below them, by layer */
   prepared: ReadonlyMap<string, object>;
   /** the finest display level at hand */

@@ -1,4 +1,4 @@
-import type { Where } from "../../../core/adjust/spatial";
+import type { TileRegion } from "../../../core/adjust/spatial";
 import type { LayerRecord } from "../../../document/records/layerTypes";
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import type { Scope } from "../../../kernels/Kernels";
@@ -7,7 +7,7 @@ import type { Planes } from "../frames/frameSamples";
 import type { PreparedJob } from "./PreparedJob";
 
 /** Planes and where they are something: an alpha plane, or 0 where they are everywhere. */
-export interface Ground {
+export interface Backdrop {
   planes: Planes;
   alpha: number;
   /** whether the layer laid on it may change the planes themselves: it shows everywhere, wholly and normally */
@@ -26,17 +26,17 @@ export interface Top {
 export interface StackSite {
   readonly ctx: EngineContext;
   readonly job: PreparedJob;
-  readonly where: Where;
+  readonly where: TileRegion;
   /** samples of the rectangle */
   readonly n: number;
   /** an alpha plane that is 1 */
   everywhere(scope: Scope): number;
   /** a plane that is 0 */
   nowhere(scope: Scope): number;
-  /** the planes of a ground to be changed: themselves where that may be, else a copy */
-  own(ground: Ground, scope: Scope): Planes;
-  /** lays what a group holds over a ground */
-  lay(groupId: string, ground: Ground): void;
+  /** the planes of a backdrop to be changed: themselves where that may be, else a copy */
+  own(backdrop: Backdrop, scope: Scope): Planes;
+  /** lays what a group holds over a backdrop */
+  lay(groupId: string, backdrop: Backdrop): void;
   /** reads what lies below a layer in its group, in any rectangle of the level */
   below(layer: LayerRecord): (rect: Rectangle, scope: Scope) => Planes;
 }

@@ -1,4 +1,4 @@
-import type { Where } from "../../../core/adjust/spatial";
+import type { TileRegion } from "../../../core/adjust/spatial";
 import { ADJUSTMENT_PREPARATIONS, applyAdjustment } from "../../../kinds/adjustments/operations";
 import { needsSceneLight, valuesOf } from "../../../kinds/adjustments/records";
 import { operationOf } from "../../../kinds/merges/operations";
@@ -16,14 +16,14 @@ import { contentKey } from "../../graph/keys";
 import { seldom, type Task } from "../../task";
 import { allocatePlanes, each, type Planes } from "../frames/frameSamples";
 import { mergeMethod, openMergeInputs } from "../merge/mergeInputs";
-import { atCoarse, coarseLevel, raised } from "../merge/coarseMerge";
+import { atCoarse, coarseLevel, asFinerLevels } from "../merge/coarseMerge";
 import { findAreas } from "../masks/foundMask";
 import { planFills } from "../retouch/retouch";
 import { layStack, readBelow } from "./layStack";
 import type { FillPlan, PreparedJob } from "./PreparedJob";
 import { belowKey, layerKey, stackKey } from "./stackKeys";
 import { readMerge, type ShownFrame } from "../merge/readLayer";
-import { seatDonors } from "../merge/seatDonors";
+import { blendDonors } from "../merge/blendDonors";
 import { colorOf, openFrame } from "../frames/sources";
 import { developedColor } from "../frames/develop";
 import type { MergeInputs } from "../merge/mergeTypes";
@@ -43,11 +43,11 @@ export async function prepareJob(ctx: EngineContext, records: Records, task: Tas
   const job: PreparedJob = {
     records,
     inputs,
-    merge: await seatDonors(ctx, inputs, merged, method, ghostsOf(records), task, exposureEv),
+    merge: await blendDonors(ctx, inputs, merged, method, ghostsOf(records), task, exposureEv),
     method,
     pictures: await openPictures(ctx, records, inputs),
     fills: NO_FILLS,
-    settled: 0,
+    unchanged: 0,
     prepared: new Map(),
     finest: 0,
   };
@@ -100,8 +100,8 @@ export async function prepareCoarse(ctx: EngineContext, records: Records, task: 
   const inputs = await openMergeInputs(ctx, records, hurried);
   const finest = coarseLevel(inputs);
   const merged = await operationOf(method).open(ctx, atCoarse(inputs, finest), records, hurried);
-  const merge = { ...merged, picture: raised(merged.picture, finest, inputs), dominant: raised(merged.dominant, finest, inputs) };
-  return { records, inputs, merge, method, pictures: await openPictures(ctx, records, inputs), fills: NO_FILLS, settled: 0, prepared: new Map(), finest };
+  const merge = { ...merged, picture: asFinerLevels(merged.picture, finest, inputs), dominant: asFinerLevels(merged.dominant, finest, inputs) };
+  return { records, inputs, merge, method, pictures: await openPictures(ctx, records, inputs), fills: NO_FILLS, unchanged: 0, prepared: new Map(), finest };
 }
 
 /** Working planes of a rectangle (inside the level) in reference coordinates. */
@@ -113,13 +113,13 @@ export function composeRect(ctx: EngineContext, job: PreparedJob, level: number,
 /** The merge with its layers. Where some layer looks around itself, a larger rectangle is laid and the one asked for cut out. */
 function layersRect(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, scope: Scope, finished: boolean): Planes {
   const layers = childrenOf(job.records, null).filter((l) => finished || !isFinish(l));
-  const lower = Math.min(job.settled, layers.length);
+  const lower = Math.min(job.unchanged, layers.length);
   const lay = (where: Rectangle, from: number, to: number, inner: Scope): Planes => {
     const { width, height } = job.inputs;
     const wide = widen(where, stackReach(job.records, level, layers.slice(from, to)), sizeAtLevel(width, height, level));
     const planes =
       from > 0
-        ? settledRect(ctx, job, layers.slice(0, from), level, wide, inner, (tile, s) => lay(tile, 0, from, s))
+        ? unchangedRect(ctx, job, layers.slice(0, from), level, wide, inner, (tile, s) => lay(tile, 0, from, s))
         : readMerge(inner, job.merge, level, wide);
     layStack(ctx, job, { level, rect: wide, width, height }, planes, from, to);
     return cutPlanes(planes, wide, where, inner);
@@ -128,7 +128,7 @@ function layersRect(ctx: EngineContext, job: PreparedJob, level: number, rect: R
 }
 
 /** How many of the lowest layers stayed as they were since this was last asked: those are kept together. A layer goes with those that are clipped to it. */
-export function settledLayers(ctx: EngineContext, job: PreparedJob): number {
+export function unchangedLayers(ctx: EngineContext, job: PreparedJob): number {
   const layers = childrenOf(job.records, null);
   let count = ctx.stable.count([`${job.merge.key}/${job.finest}`, ...layers.map((l) => layerKey(job, l))]);
   while (count > 0 && layers[count]?.clipped) count--;
@@ -139,7 +139,7 @@ export function settledLayers(ctx: EngineContext, job: PreparedJob): number {
 const SETTLED_TILE = 256;
 
 /** What the lowest layers make of the merge, put together from tiles. @param lay makes one, which lies inside the level */
-function settledRect(
+function unchangedRect(
   ctx: EngineContext,
   job: PreparedJob,
   layers: LayerRecord[],
@@ -174,7 +174,13 @@ function cutPlanes(planes: Planes, wide: Rectangle, rect: Rectangle, scope: Scop
 }
 
 /** Brings what no finish lies on to a screen, by the tone response of the job. */
-export function forScreen({ cache, filters }: EngineContext, job: PreparedJob, planes: Planes, where: Omit<Where, "width" | "height">, scope: Scope): void {
+export function forScreen(
+  { cache, filters }: EngineContext,
+  job: PreparedJob,
+  planes: Planes,
+  where: Omit<TileRegion, "width" | "height">,
+  scope: Scope,
+): void {
   const { width, height } = job.inputs;
   const site = {
     scope,

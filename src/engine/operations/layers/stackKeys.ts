@@ -77,8 +77,8 @@ export function layersBelow(records: Records, layer: LayerRecord): LayerRecord[]
 
 /** Whether a mask surely reveals nothing in a place: nothing is painted near it, and nothing else is in it. */
 function concealsAll({ records }: Keyed, { id, mask }: LayerRecord, { level, rect }: NonNullable<Place>): boolean {
-  const { ground, inverted, parts, low } = mask;
-  if (ground !== 0 || inverted || low < 0 || !parts.every(isPainted)) return false;
+  const { base, inverted, parts, low } = mask;
+  if (base !== 0 || inverted || low < 0 || !parts.every(isPainted)) return false;
   const around = maskReach(mask);
   return !strokesOf(records, id).some((s) => touches(s, rect, level, around));
 }

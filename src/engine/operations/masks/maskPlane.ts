@@ -67,7 +67,7 @@ class LayerMask implements MaskSite {
   }
 
   parts(parts: MaskPart[], rect: Rectangle): Float32Array {
-    return this.onGround(parts, 0, rect);
+    return this.onBase(parts, 0, rect);
   }
 
   widened(rect: Rectangle, by: number, compute: (wide: Rectangle) => Float32Array): Float32Array {
@@ -81,7 +81,7 @@ class LayerMask implements MaskSite {
     const sigma = mask.featherPx / scale;
     const radius = Math.round(mask.refinePx / scale);
     const result = this.widened(rect, blurReach(sigma) + 2 * radius, (wide) => {
-      const values = this.onGround(mask.parts, mask.ground, wide);
+      const values = this.onBase(mask.parts, mask.base, wide);
       // what is even stays even, so only what surrounds a border is looked at
       nearBorders(values, wide, 2 * radius, (part, at) =>
         followEdges(this.ctx.filters, { width: at.width, height: at.height, data: this.logLight(null, at) }, part, radius),
@@ -93,12 +93,12 @@ class LayerMask implements MaskSite {
     return result;
   }
 
-  /** Parts one after the other on a ground. */
-  private onGround(parts: MaskPart[], ground: 0 | 1, rect: Rectangle): Float32Array {
-    const values = new Float32Array(rect.width * rect.height).fill(ground);
+  /** Parts one after the other on a base. */
+  private onBase(parts: MaskPart[], base: 0 | 1, rect: Rectangle): Float32Array {
+    const values = new Float32Array(rect.width * rect.height).fill(base);
     for (const [i, part] of parts.entries()) {
       const { over } = operationOf(part);
-      if (over) over(this, part, rect, values, (wide) => this.onGround(parts.slice(0, i), ground, wide));
+      if (over) over(this, part, rect, values, (wide) => this.onBase(parts.slice(0, i), base, wide));
       else combine(values, this.shape(part, rect), part.combine);
     }
     return values;

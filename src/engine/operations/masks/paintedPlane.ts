@@ -9,17 +9,17 @@ import { strokePlane } from "./strokeTiles";
 /** Radius of the patch whose colour a stroke begins on, px. */
 const SEED = 2;
 
-/** What the strokes of a part make of a ground in a rectangle; null where there are none. */
-export function coveredBy(on: MaskSite, part: { id: string }, ground: 0 | 1, rect: Rectangle): Float32Array | null {
+/** What the strokes of a part make of a base in a rectangle; null where there are none. */
+export function coveredBy(on: MaskSite, part: { id: string }, base: 0 | 1, rect: Rectangle): Float32Array | null {
   const strokes = strokesOf(on.job.records, on.layer.id).filter((s) => s.partId === part.id);
   if (strokes.length === 0) return null;
   // what keeps to its side of an edge holds for this merge only
   const limit = { key: on.job.merge.key, of: (stroke: StrokeRecord, tile: Rectangle) => edgeLimit(on, stroke, tile) };
-  return strokePlane(on.ctx, ground, strokes, on.level, rect, limit);
+  return strokePlane(on.ctx, base, strokes, on.level, rect, limit);
 }
 
-/** Paints over values in place: strokes carry m to k·m + c, which two grounds tell. @param read what they make of a ground; null where there are none */
-export function paintOver(values: Float32Array, read: (ground: 0 | 1) => Float32Array | null): void {
+/** Paints over values in place: strokes carry m to k·m + c, which two bases tell. @param read what they make of a base; null where there are none */
+export function paintOver(values: Float32Array, read: (base: 0 | 1) => Float32Array | null): void {
   const even = values.every((v) => v === values[0]) && (values[0] === 0 || values[0] === 1) ? (values[0] as 0 | 1) : null;
   if (even !== null) {
     const painted = read(even);

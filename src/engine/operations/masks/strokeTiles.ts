@@ -13,7 +13,7 @@ export interface EdgeLimit {
   of(stroke: StrokeRecord, tile: Rectangle): Float32Array;
 }
 
-/** What strokes, one after the other, make of a ground, 0..1, in a rectangle at a display level (row length = rect.width). */
+/** What strokes, one after the other, make of a base, 0..1, in a rectangle at a display level (row length = rect.width). */
 export function strokePlane(ctx: EngineContext, ground: 0 | 1, strokes: StrokeRecord[], level: number, rect: Rectangle, limit: EdgeLimit): Float32Array {
   const out = new Float32Array(rect.width * rect.height);
   if (ground) out.fill(1);

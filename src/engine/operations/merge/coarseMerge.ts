@@ -38,7 +38,7 @@ function lowered(file: RasterFile, by: number): RasterFile {
 }
 
 /** A coarse raster as the levels from `by` on of a full one. */
-export function raised(file: RasterFile, by: number, size: { width: number; height: number }): RasterFile {
+export function asFinerLevels(file: RasterFile, by: number, size: { width: number; height: number }): RasterFile {
   return {
     spec: { ...file.spec, width: size.width, height: size.height, levels: file.spec.levels + by },
     read: (level, ...rest) => {

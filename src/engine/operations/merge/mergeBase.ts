@@ -2,16 +2,16 @@ import type { EngineContext } from "../../EngineContext";
 import { contentKey } from "../../graph/keys";
 import type { Task } from "../../task";
 import { allocatePlanes, each, readWorking } from "../frames/frameSamples";
-import { openMerge } from "./openMerge";
+import { storedMerge } from "./storedMerge";
 import type { MergeInputs, MergeResult } from "./mergeTypes";
 
 const BASE_VERSION = 1;
 const ROWS = 128;
 
 /** One frame as it is, into which others come place by place. @param base index into the frames */
-export async function openBase(ctx: EngineContext, inputs: MergeInputs, base: number, task: Task): Promise<MergeResult> {
-  const key = contentKey("ground", BASE_VERSION, [inputs.key, base]);
-  return openMerge(ctx, key, inputs, async ({ picture, dominant, shares }) => {
+export async function mergeBase(ctx: EngineContext, inputs: MergeInputs, base: number, task: Task): Promise<MergeResult> {
+  const key = contentKey("base", BASE_VERSION, [inputs.key, base]);
+  return storedMerge(ctx, key, inputs, async ({ picture, dominant, shares }) => {
     const { kernels } = ctx;
     const { width, height, frames } = inputs;
     const { file, color } = frames[base];

@@ -11,7 +11,7 @@ import type { RasterFile } from "../../tiles/RasterStore";
 import { fillCoverage } from "./mergeInputs";
 import { allocatePlanes, readEncoded } from "../frames/frameSamples";
 import { blendPyramids, type WeightOf } from "./blendPyramids";
-import { openMerge } from "./openMerge";
+import { storedMerge } from "./storedMerge";
 import type { MergeFrame, MergeInputs, MergeResult } from "./mergeTypes";
 
 const FOCUS_VERSION = 4;
@@ -22,15 +22,15 @@ const ROWS = 128;
 const LEAST_EV = 0.02;
 
 /** Sharp at every distance: the frame that is sharpest at each place, joined band by band. */
-export async function openFocus(ctx: EngineContext, unlevelled: MergeInputs, task: Task): Promise<MergeResult> {
+export async function mergeFocus(ctx: EngineContext, unlevelled: MergeInputs, task: Task): Promise<MergeResult> {
   const inputs = levelled(unlevelled);
   const key = contentKey("focus", FOCUS_VERSION, [inputs.key, DEPTH_VERSION]);
-  const depth = await openDepth(ctx, unlevelled, portion(task, 0, 0.5));
+  const depth = await focusDepth(ctx, unlevelled, portion(task, 0, 0.5));
   const make = async ({ picture, dominant, shares }: MergeResult) => {
     const weightOf = await weightsOf(inputs, depth, dominant, portion(task, 0.5, 0.6));
     await blendPyramids(ctx, inputs, weightOf, picture, portion(task, 0.6, 1), shares);
   };
-  const merged = await openMerge(ctx, key, inputs, make, { halved: true });
+  const merged = await storedMerge(ctx, key, inputs, make, { halved: true });
   return { ...merged, depth };
 }
 
@@ -45,7 +45,7 @@ function levelled(inputs: MergeInputs): MergeInputs {
 }
 
 /** The depth of a focus stack: channel 0 the index of the sharpest frame, fractional, channel 1 the confidence, channel 2 the index by which frames are joined; a sample for each cell. */
-export async function openDepth(ctx: EngineContext, unlevelled: MergeInputs, task: Task): Promise<RasterFile> {
+export async function focusDepth(ctx: EngineContext, unlevelled: MergeInputs, task: Task): Promise<RasterFile> {
   const inputs = levelled(unlevelled);
   const key = contentKey("depth", DEPTH_VERSION, [inputs.key]);
   return ctx.cache.makeOnce(key, async () => {

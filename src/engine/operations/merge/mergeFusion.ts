@@ -5,7 +5,7 @@ import type { Task } from "../../task";
 import type { RasterFile } from "../../tiles/RasterStore";
 import { readEncoded } from "../frames/frameSamples";
 import { coversRows, fillCoverage } from "./mergeInputs";
-import { openMerge } from "./openMerge";
+import { storedMerge } from "./storedMerge";
 import { withPyramidSum, type PyramidSum } from "./PyramidSum";
 import type { RollingRows } from "./RollingRows";
 import { writeShares } from "./shares";
@@ -22,14 +22,14 @@ export interface FusionWeights {
 }
 
 /** Exposure fusion on sRGB-encoded values. Every frame is read once: strips of all frames are weighed and give their bands. @see Mertens, Kautz, Van Reeth 2007 */
-export async function openFusion(ctx: EngineContext, inputs: MergeInputs, exponents: FusionWeights, task: Task): Promise<MergeResult> {
+export async function mergeFusion(ctx: EngineContext, inputs: MergeInputs, exponents: FusionWeights, task: Task): Promise<MergeResult> {
   const key = contentKey("fusion", FUSION_VERSION, [inputs.key, exponents]);
   const make = (result: MergeResult) =>
     withPyramidSum(ctx, result.picture, async (sum) => {
       await addFrames(ctx, inputs, exponents, sum, result, task);
       await sum.finish((y) => task.step(0.9 + (0.1 * y) / inputs.height, 1, "Blending the frames"));
     });
-  return openMerge(ctx, key, inputs, make, { halved: true });
+  return storedMerge(ctx, key, inputs, make, { halved: true });
 }
 
 /** Rows from one up to another. */

@@ -10,7 +10,7 @@ import type { Task } from "../../task";
 import { allocatePlanes, each, readLinear, type Planes } from "../frames/frameSamples";
 import { fringeOf, noteFringe } from "./fringe";
 import { exposuresOf, fillCoverage } from "./mergeInputs";
-import { openMerge } from "./openMerge";
+import { storedMerge } from "./storedMerge";
 import { SHARE_CELL, writeShares } from "./shares";
 import type { MergeInputs, MergeResult } from "./mergeTypes";
 
@@ -21,7 +21,7 @@ const ROWS = 32;
 const LAG = Math.ceil(FRINGE_REACH / SHARE_CELL) * SHARE_CELL;
 
 /** Noise-weighted radiance of the placed frames; 1.0 is diffuse white at the reference frame's exposure. @param clean takes coloured lines from along edges; they are measured in either case */
-export async function openRadiance(ctx: EngineContext, inputs: MergeInputs, clean: boolean, task: Task): Promise<MergeResult> {
+export async function mergeRadiance(ctx: EngineContext, inputs: MergeInputs, clean: boolean, task: Task): Promise<MergeResult> {
   const key = contentKey("radiance", RADIANCE_VERSION, [inputs.key, inputs.noise, clean]);
   const { width, height } = inputs;
   const make = async (result: MergeResult) => {
@@ -47,7 +47,7 @@ export async function openRadiance(ctx: EngineContext, inputs: MergeInputs, clea
       window.release();
     }
   };
-  return openMerge(ctx, key, inputs, make, { fringe: true });
+  return storedMerge(ctx, key, inputs, make, { fringe: true });
 }
 
 const at = (planes: Planes, sample: number): Planes => ({

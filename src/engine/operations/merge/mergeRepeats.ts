@@ -4,7 +4,7 @@ import { contentKey } from "../../graph/keys";
 import type { Task } from "../../task";
 import { allocatePlanes, each, readWorking, type Planes } from "../frames/frameSamples";
 import { coversRows, fillCoverage } from "./mergeInputs";
-import { openMerge } from "./openMerge";
+import { storedMerge } from "./storedMerge";
 import { SHARE_CELL, writeShares } from "./shares";
 import type { MergeInputs, MergeResult } from "./mergeTypes";
 
@@ -19,9 +19,9 @@ const KAPPA = 3.6;
 const STRIP_BYTES = 192 * 1024 * 1024;
 
 /** Repeated frames combined sample by sample in linear working light, each at the reference's exposure. */
-export async function openRepeats(ctx: EngineContext, inputs: MergeInputs, method: RepeatMethod, task: Task): Promise<MergeResult> {
+export async function mergeRepeats(ctx: EngineContext, inputs: MergeInputs, method: RepeatMethod, task: Task): Promise<MergeResult> {
   const key = contentKey("repeats", REPEATS_VERSION, [inputs.key, inputs.noise, method]);
-  return openMerge(ctx, key, inputs, async ({ picture, dominant, shares }) => {
+  return storedMerge(ctx, key, inputs, async ({ picture, dominant, shares }) => {
     const { kernels } = ctx;
     const { width, height, frames } = inputs;
     const rowsAtOnce = SHARE_CELL * Math.max(1, Math.min(8, Math.floor(STRIP_BYTES / (SHARE_CELL * width * frames.length * 20))));

@@ -97,10 +97,10 @@ function reversedMasks(records: Records, { id, name, mask }: LayerRecord): Findi
   if (mask.parts.length !== 1 || mask.parts[0].kind !== "painted" || strokes.length === 0) return [];
   const sign = strokes.every((s) => s.reveal) ? 1 : strokes.every((s) => !s.reveal) ? 0 : null;
   if (sign === null) return [];
-  const idle = sign === mask.ground;
+  const idle = sign === mask.base;
   if (!idle && !(mask.inverted && sign === 1)) return [];
   const how = !idle ? "inverted" : sign ? "revealedAlready" : "concealedAlready";
-  const change = idle ? { ground: sign ? (0 as const) : (1 as const) } : { inverted: false };
+  const change = idle ? { base: sign ? (0 as const) : (1 as const) } : { inverted: false };
   const remedy = { kind: "changeMask" as const, layerId: id, change };
   return [finding("turnedMask", { layer: name, strokes: strokes.length, how }, { ...everywhere, id: `turned-${id}`, weight: 0.7, remedy })];
 }

@@ -4,7 +4,7 @@ import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import type { Planes } from "../frames/frameSamples";
 import { maskPlane } from "../masks/maskPlane";
-import { atLevelOf, LEAST, MARGIN, maskBounds, rooted } from "./retouch";
+import { atLevelOf, LEAST, MARGIN, maskBounds, squareRootPlanes } from "./retouch";
 import type { PreparedJob } from "../layers/PreparedJob";
 
 /** Variance of encoded values below which an area counts as flat. */
@@ -66,7 +66,7 @@ export function proposeSource(
   const mask = maskPlane(ctx, job, layer, level, rect);
   const reach = Math.ceil(Math.max(rect.width, rect.height) * RINGS[RINGS.length - 1]);
   const wide = widen(rect, reach, size);
-  const planes = ctx.kernels.withScope((scope) => rooted(scope, read(level, wide, scope), wide.width * wide.height));
+  const planes = ctx.kernels.withScope((scope) => squareRootPlanes(scope, read(level, wide, scope), wide.width * wide.height));
   const seated = layer.content.type === "retouch" && layer.content.method === "clone" ? 0 : SEATED;
   const border: number[] = [];
   const inside: number[] = [];

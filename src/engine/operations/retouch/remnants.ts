@@ -1,7 +1,7 @@
 import { intersect, levelOfSide, sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
 import { blurReach } from "../../../core/raster/blur";
 import { cutOut } from "../../../core/raster/planeParts";
-import { findCrumbs } from "../../../core/retouch/findCrumbs";
+import { findRemnants } from "../../../core/retouch/findRemnants";
 import { updateLayer } from "../../../document/layerEdits";
 import { freshMask, type LayerRecord } from "../../../document/records/layerTypes";
 import type { EngineContext } from "../../EngineContext";
@@ -119,7 +119,7 @@ export async function auditRemnants(ctx: EngineContext, job: PreparedJob, layer:
   // the spread of what is not concerned: far away from a frame's area, around that of a retouch
   const apart = near.map((v, i) => ((byFrame ? !v : v && !covered[i]) ? 1 : 0));
   const s = 2 ** level;
-  const remnants = findCrumbs(left, looked, apart, size.width, size.height)
+  const remnants = findRemnants(left, looked, apart, size.width, size.height)
     .slice(0, MOST_REMNANTS)
     .map((c): Remnant => ({
       place: intersect(

@@ -99,13 +99,13 @@ function makePatch(
   const n = rect.width * rect.height;
   const inside = Uint8Array.from(maskPlane(ctx, job, layer, level, rect), (v) => (v > LEAST ? 1 : 0));
   return kernels.withScope((scope) => {
-    const target = rooted(scope, read(rect, scope), n);
+    const target = squareRootPlanes(scope, read(rect, scope), n);
     if (content.method === "smooth") target.forEach((plane) => fillSmoothly(plane, inside, rect.width, rect.height));
     else if (content.method === "fill")
-      fillPatch(job.fills.get(layer.id), level, rect, inside, target, size, (r) => rooted(scope, read(r, scope), r.width * r.height));
+      fillPatch(job.fills.get(layer.id), level, rect, inside, target, size, (r) => squareRootPlanes(scope, read(r, scope), r.width * r.height));
     else {
       const matrix = atLevel(sourceMatrix(content, area), level);
-      const source = rooted(
+      const source = squareRootPlanes(
         scope,
         resample(scope, matrix, rect, size, (window) => read(window, scope)),
         n,
@@ -120,7 +120,7 @@ function makePatch(
 }
 
 /** Planes on the root of light, where tones are seated as the eye sees them. */
-export function rooted(scope: Scope, planes: Planes, n: number): Float32Array[] {
+export function squareRootPlanes(scope: Scope, planes: Planes, n: number): Float32Array[] {
   for (const at of each(planes)) scope.kernels.run("rootSamples", [at], 0, planes.length, 65536);
   return each(planes).map((at) => scope.kernels.f32(at, n).slice());
 }
@@ -219,7 +219,7 @@ async function planFill(ctx: EngineContext, job: PreparedJob, layer: LayerRecord
   const size = sizeAtLevel(width, height, level);
   const rect = atLevelOf(area, level, Math.ceil((side - Math.max(area.width, area.height)) / 2 / 2 ** level), size);
   const inside = Uint8Array.from(maskPlane(ctx, job, layer, level, rect), (v) => (v > LEAST ? 1 : 0));
-  const planes = ctx.kernels.withScope((scope) => rooted(scope, readMerge(scope, job.merge, level, rect), rect.width * rect.height));
+  const planes = ctx.kernels.withScope((scope) => squareRootPlanes(scope, readMerge(scope, job.merge, level, rect), rect.width * rect.height));
   const field = await fillFrom(planes, inside, rect.width, rect.height, (share) => task.step(share, 1, "Looking for what goes on there"));
   return { level, rect, field };
 }

@@ -11,7 +11,7 @@ import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { compare, warpedPlanes, type Source } from "./compareViews";
 import { exp2 } from "../../../core/numeric/elementary";
-import { composeRect, forScreen, prepareCoarse, prepareJob, settledLayers } from "../layers/compose";
+import { composeRect, forScreen, prepareCoarse, prepareJob, unchangedLayers } from "../layers/compose";
 import { allocatePlanes, each, readWorking, type Planes } from "../frames/frameSamples";
 import { composeOutput } from "../finish/composeOutput";
 import { developedColor } from "../frames/develop";
@@ -172,7 +172,7 @@ function clearUncovered(frames: MergeFrame[], level: number, band: Rectangle, by
 function prepareView(ctx: EngineContext, records: Records, view: ViewSpec, task: Task): Promise<PreparedJob> {
   if (view.kind === "coarse") return prepareCoarse(ctx, records, task, view.method);
   if (view.kind === "compose" || view.kind === "output") {
-    return prepareJob(ctx, records, task).then((job) => ({ ...job, settled: settledLayers(ctx, job) }));
+    return prepareJob(ctx, records, task).then((job) => ({ ...job, settled: unchangedLayers(ctx, job) }));
   }
   if (view.kind !== "merge") return prepareJob(ctx, records, task);
   const shown = view.bare ? Object.fromEntries(Object.entries(records).filter(([, r]) => r.kind !== "ghost")) : records;

@@ -2,7 +2,7 @@ import { gridAround } from "../../../core/raster/planeParts";
 import { FRAME_COLORS } from "../../../core/color/frameColors";
 import { CELL } from "../../../core/focus/sharpness";
 import { sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
-import { RESIDUAL_EV } from "../../../core/retouch/findCrumbs";
+import { RESIDUAL_EV } from "../../../core/retouch/findRemnants";
 import type { LayerRecord } from "../../../document/records/layerTypes";
 import { layerOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";

@@ -11,7 +11,7 @@ import type { FillContent } from "./record";
 
 const FROM_SRGB = rgbToRgb(REC709, REC2020);
 
-export const fill: ContentOperation<FillContent> = (on, content, _layer, _ground, scope) => ({
+export const fill: ContentOperation<FillContent> = (on, content, _layer, _backdrop, scope) => ({
   planes: filled(on, content, scope),
   alpha: on.everywhere(scope),
   changes: false,

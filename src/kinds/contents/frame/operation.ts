@@ -9,7 +9,7 @@ import type { Scope } from "../../../kernels/Kernels";
 import type { ContentOperation } from "../tools";
 import { UNMOVED, type FrameContent, type Moved } from "./record";
 
-export const frame: ContentOperation<FrameContent> = (on, content, _layer, _ground, scope) => {
+export const frame: ContentOperation<FrameContent> = (on, content, _layer, _backdrop, scope) => {
   const input = on.job.inputs.frames.find((f) => f.frame.id === content.frameId);
   const shown = input ?? on.job.pictures.get(content.frameId);
   if (!shown) return null;

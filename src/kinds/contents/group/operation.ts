@@ -2,9 +2,9 @@ import { allocatePlanes, each } from "../../../engine/operations/frames/frameSam
 import type { ContentOperation } from "../tools";
 import type { GroupContent } from "./record";
 
-export const group: ContentOperation<GroupContent> = (on, { through }, layer, ground, scope) => {
+export const group: ContentOperation<GroupContent> = (on, { through }, layer, backdrop, scope) => {
   if (through) {
-    const planes = on.own(ground, scope);
+    const planes = on.own(backdrop, scope);
     on.lay(layer.id, { planes, alpha: 0 });
     return { planes, alpha: on.everywhere(scope), changes: true };
   }

@@ -3,5 +3,5 @@ import type { PartOperation } from "../tools";
 import type { Painted } from "./record";
 
 export const painted: PartOperation<Painted> = {
-  over: (on, part, rect, values) => paintOver(values, (ground) => coveredBy(on, part, ground, rect)),
+  over: (on, part, rect, values) => paintOver(values, (base) => coveredBy(on, part, base, rect)),
 };

@@ -1,6 +1,6 @@
 import { mergeOf } from "../../../document/selectors";
 import type { Records } from "../../../document/records/types";
-import { openBase } from "../../../engine/operations/merge/mergeBase";
+import { mergeBase } from "../../../engine/operations/merge/mergeBase";
 import type { MergeInputs } from "../../../engine/operations/merge/mergeTypes";
 import type { Nothing } from "../fields";
 import type { MergeOperation } from "../tools";
@@ -12,7 +12,7 @@ function baseOf(records: Records, inputs: MergeInputs): number {
 }
 
 export const base: MergeOperation<Nothing> = {
-  open: (ctx, inputs, records, task) => openBase(ctx, inputs, baseOf(records, inputs), task),
+  open: (ctx, inputs, records, task) => mergeBase(ctx, inputs, baseOf(records, inputs), task),
   // it stays at its own exposure, all else is at the reference's
   exposureEv: (records, inputs) => inputs.frames[baseOf(records, inputs)].relativeEv,
 };

@@ -1,5 +1,5 @@
-import { openFocus } from "../../../engine/operations/merge/mergeFocus";
+import { mergeFocus } from "../../../engine/operations/merge/mergeFocus";
 import type { Nothing } from "../fields";
 import type { MergeOperation } from "../tools";
 
-export const focus: MergeOperation<Nothing> = { open: (ctx, inputs, _records, task) => openFocus(ctx, inputs, task) };
+export const focus: MergeOperation<Nothing> = { open: (ctx, inputs, _records, task) => mergeFocus(ctx, inputs, task) };

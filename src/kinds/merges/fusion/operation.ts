@@ -1,5 +1,5 @@
 import { mergeOf } from "../../../document/selectors";
-import { openFusion } from "../../../engine/operations/merge/mergeFusion";
+import { mergeFusion } from "../../../engine/operations/merge/mergeFusion";
 import { findResponse } from "../../../engine/operations/merge/recoverResponse";
 import type { OfLight } from "../fields";
 import { ownOf } from "../records";
@@ -9,7 +9,7 @@ import type { FusionWeights } from "./record";
 export const fusion: MergeOperation<FusionWeights & OfLight> = {
   open: (ctx, inputs, records, task) => {
     const { contrast, saturation, exposedness } = ownOf("fusion", mergeOf(records));
-    return openFusion(ctx, inputs, { contrast, saturation, exposedness }, task);
+    return mergeFusion(ctx, inputs, { contrast, saturation, exposedness }, task);
   },
   finds: findResponse,
 };

@@ -2,7 +2,7 @@ import { responseInForce } from "../../../document/selectors";
 import { fringeFacts } from "../../../engine/operations/merge/fringe";
 import { lateralOfReference } from "../../../engine/operations/merge/measureLateralColour";
 import { withResponse } from "../../../engine/operations/merge/mergeInputs";
-import { openRadiance } from "../../../engine/operations/merge/mergeRadiance";
+import { mergeRadiance } from "../../../engine/operations/merge/mergeRadiance";
 import { findResponse } from "../../../engine/operations/merge/recoverResponse";
 import { portion } from "../../../engine/task";
 import { mergeOf } from "../../../document/selectors";
@@ -12,7 +12,7 @@ import type { MergeOperation } from "../tools";
 
 export const radiance: MergeOperation<OfLight> = {
   reads: (cache, records, inputs) => withResponse(cache, inputs, responseInForce(records)),
-  open: (ctx, inputs, records, task) => openRadiance(ctx, inputs, ownOf("radiance", mergeOf(records)).fringe.removed, task),
+  open: (ctx, inputs, records, task) => mergeRadiance(ctx, inputs, ownOf("radiance", mergeOf(records)).fringe.removed, task),
   finds: findResponse,
   measures: async (ctx, job, { fringe }, task) => {
     const found = job.merge.fringe;

@@ -7,7 +7,7 @@ import { findTurn, plainCamera } from "./findRotation";
 import { featuresOf, type PanoramaFrame } from "./tieFrames";
 
 /** Why each frame outside the largest group is left out. */
-export function whyLeftOut(
+export function rejectionReason(
   frames: PanoramaFrame[],
   features: Feature[][],
   candidates: Candidate[],

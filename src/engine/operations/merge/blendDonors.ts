@@ -10,7 +10,7 @@ import { portion, type Task } from "../../task";
 import { PatchedRaster, type RasterPatch } from "../../tiles/PatchedRaster";
 import type { RasterFile } from "../../tiles/RasterStore";
 import { allocatePlanes, each, readWorking } from "../frames/frameSamples";
-import { openTogether } from "./openMerge";
+import { storedTogether } from "./storedMerge";
 import { accumulate, allocatePyramid, collapse, reduce } from "./pyramids";
 import { SHARE_CELL, shareSize } from "./shares";
 import type { MergeInputs, MergeResult } from "./mergeTypes";
@@ -29,7 +29,7 @@ const ROWS = 128;
  * A merge with one frame in each place that has a donor, joined band by band in the square root of light.
  * @param exposureEv exposure of the merge against the reference
  */
-export async function seatDonors(
+export async function blendDonors(
   ctx: EngineContext,
   inputs: MergeInputs,
   merge: MergeResult,
@@ -57,7 +57,7 @@ export async function seatDonors(
       shares: patched(merge.shares, shares),
     };
     const part = portion(task, n / seated.length, (n + 1) / seated.length);
-    const made = await ctx.cache.makeOnce(key, () => openSeat(ctx, inputs, base, { method, exposureEv, ghost, donor, area, key }, part));
+    const made = await ctx.cache.makeOnce(key, () => blendDonor(ctx, inputs, base, { method, exposureEv, ghost, donor, area, key }, part));
     pictures.push({ ...area, file: made[0] });
     indices.push({ ...area, file: made[1] });
     shares.push({ x: area.x / SHARE_CELL, y: area.y / SHARE_CELL, file: made[2] });
@@ -96,12 +96,12 @@ interface Seat {
   key: string;
 }
 
-async function openSeat(ctx: EngineContext, inputs: MergeInputs, base: MergeResult, seat: Seat, task: Task): Promise<RasterFile[]> {
+async function blendDonor(ctx: EngineContext, inputs: MergeInputs, base: MergeResult, seat: Seat, task: Task): Promise<RasterFile[]> {
   const { ghost, donor, area, key } = seat;
   const { width, height } = area;
   const { levels } = base.picture.spec;
   const cells = shareSize(width, height);
-  return openTogether(
+  return storedTogether(
     ctx,
     [
       { key, spec: { width, height, channels: 3, type: "f32", levels } },

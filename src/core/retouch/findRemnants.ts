@@ -1,7 +1,7 @@
 import { boundsOfCells, connectedCells } from "../masks/components";
 
 /** Something left over where a thing was taken away. */
-export interface Crumb {
+export interface Remnant {
   /** samples */
   x0: number;
   y0: number;
@@ -24,7 +24,7 @@ const LEAST_COUNT = 6;
  * Connected places near a removal that differ from what ought to be there, the most visible first.
  * @param residual log2 light less what ought to be there, EV @param near 1 where something may be left over @param apart 1 where nothing was changed, by which the spread is judged
  */
-export function findCrumbs(residual: Float32Array, near: Uint8Array, apart: Uint8Array, width: number, height: number): Crumb[] {
+export function findRemnants(residual: Float32Array, near: Uint8Array, apart: Uint8Array, width: number, height: number): Remnant[] {
   const calm: number[] = [];
   for (let i = 0; i < residual.length; i += 3) if (apart[i]) calm.push(Math.abs(residual[i]));
   calm.sort((a, b) => a - b);
@@ -39,7 +39,7 @@ export function findCrumbs(residual: Float32Array, near: Uint8Array, apart: Uint
       ),
     )
     .filter((cells) => cells.length >= LEAST_COUNT)
-    .map((cells): Crumb => {
+    .map((cells): Remnant => {
       const contrastEv = cells.reduce((sum, i) => sum + residual[i], 0) / cells.length;
       return { ...boundsOfCells(cells, width), contrastEv };
     })

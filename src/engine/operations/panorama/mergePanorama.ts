@@ -9,7 +9,7 @@ import { portion, type Task } from "../../task";
 import { levelSize } from "../../tiles/RasterStore";
 import { each } from "../frames/frameSamples";
 import { writeHalved } from "../frames/levels";
-import { openMerge } from "../merge/openMerge";
+import { storedMerge } from "../merge/storedMerge";
 import { accumulate, allocatePyramid, collapse, reduce, type Pyramid } from "../merge/pyramids";
 import { writeLabelShares } from "../merge/shares";
 import { readThroughGrid } from "./panoramaInputs";
@@ -30,10 +30,10 @@ const ROWS = 1024;
  * Joins the frames of a panorama along seams, band by band in the square root of light. Strips with what bands reach around them pass
  * by, so that no plane of the whole picture is held. @see Burt, Adelson 1983, "A multiresolution spline with application to image mosaics"
  */
-export async function openPanorama(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<MergeResult> {
+export async function mergePanorama(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<MergeResult> {
   const { panorama: parts } = inputs;
   if (!parts) throw new Refusal("notPanorama", "These frames were not registered as a panorama.");
-  const seams = await openSeams(ctx, inputs, parts, portion(task, 0, 0.15));
+  const seams = await findSeamFacts(ctx, inputs, parts, portion(task, 0, 0.15));
   const key = contentKey("panorama", PANORAMA_VERSION, inputs.key);
   const rest = portion(task, 0.15, 1);
   const make = async (result: MergeResult) => {
@@ -43,11 +43,11 @@ export async function openPanorama(ctx: EngineContext, inputs: MergeInputs, task
       await joinStrip(ctx, inputs, parts, seams, y0, rows, result, portion(rest, y0 / height, (y0 + rows) / height));
     }
   };
-  return openMerge(ctx, key, inputs, make, { halved: true });
+  return storedMerge(ctx, key, inputs, make, { halved: true });
 }
 
 /** The seams of a panorama, kept. */
-export function openSeams(ctx: EngineContext, inputs: MergeInputs, parts: PanoramaParts, task: Task): Promise<Seams> {
+export function findSeamFacts(ctx: EngineContext, inputs: MergeInputs, parts: PanoramaParts, task: Task): Promise<Seams> {
   return ctx.cache.takeLong(contentKey("seams", PANORAMA_VERSION, inputs.key), () => placeSeams(ctx, inputs, parts, task), bytesHeld);
 }
 

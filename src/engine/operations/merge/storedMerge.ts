@@ -16,7 +16,7 @@ interface Wanted {
  * Opens rasters that belong together from the store, or makes all of them anew. They are known to others only once all are whole, so
  * that a maker stopped on the way leaves nothing behind.
  */
-export async function openTogether(ctx: EngineContext, wanted: Wanted[], make: (files: RasterFile[]) => Promise<void>): Promise<RasterFile[]> {
+export async function storedTogether(ctx: EngineContext, wanted: Wanted[], make: (files: RasterFile[]) => Promise<void>): Promise<RasterFile[]> {
   const known: RasterFile[] = [];
   for (const { key } of wanted) {
     const file = await ctx.rasters.open(key);
@@ -34,7 +34,7 @@ export async function openTogether(ctx: EngineContext, wanted: Wanted[], make: (
 }
 
 /** Opens a finished merge from the store or makes it. @param how whether coloured lines are noted too, and whether level 1 of the picture is made with it */
-export function openMerge(
+export function storedMerge(
   ctx: EngineContext,
   key: string,
   { width, height, frames }: MergeInputs,
@@ -50,5 +50,5 @@ export function openMerge(
   ];
   if (how.fringe) wanted.push({ key: `${key}-fringe`, spec: { ...cells, channels: 2, type: "u8", levels: 1 } });
   const named = ([picture, dominant, shares, fringe]: RasterFile[]): MergeResult => ({ key, picture, dominant, shares, ...(how.fringe && { fringe }) });
-  return ctx.cache.makeOnce(key, async () => named(await openTogether(ctx, wanted, (files) => make(named(files)))));
+  return ctx.cache.makeOnce(key, async () => named(await storedTogether(ctx, wanted, (files) => make(named(files)))));
 }
