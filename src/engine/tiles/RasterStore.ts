@@ -1,3 +1,5 @@
+import { sizeAtLevel } from "../../core/geometry/rectangle";
+
 export type SampleType = "u8" | "u16" | "f32";
 
 export interface RasterSpec {
@@ -43,18 +45,14 @@ export function allocateSamples(type: SampleType, length: number): Samples {
   return type === "u8" ? new Uint8Array(length) : type === "u16" ? new Uint16Array(length) : new Float32Array(length);
 }
 
-export function levelSize(spec: RasterSpec, level: number): { width: number; height: number } {
-  return { width: Math.ceil(spec.width / 2 ** level), height: Math.ceil(spec.height / 2 ** level) };
-}
-
 /** Byte offset of a plane in a file that lays out levels and channels one after the other. */
 export function planeOffset(spec: RasterSpec, level: number, channel: number): number {
   let offset = 0;
   for (let l = 0; l < level; l++) {
-    const { width, height } = levelSize(spec, l);
+    const { width, height } = sizeAtLevel(spec.width, spec.height, l);
     offset += width * height * spec.channels;
   }
-  const { width, height } = levelSize(spec, level);
+  const { width, height } = sizeAtLevel(spec.width, spec.height, level);
   return (offset + channel * width * height) * SAMPLE_BYTES[spec.type];
 }
 

@@ -1,4 +1,5 @@
-import { levelSize, planeOffset, SAMPLE_BYTES, type RasterFile, type RasterSpec, type Samples, type SampleType } from "./RasterStore";
+import { sizeAtLevel } from "../../core/geometry/rectangle";
+import { planeOffset, SAMPLE_BYTES, type RasterFile, type RasterSpec, type Samples, type SampleType } from "./RasterStore";
 
 /** Random access to bytes: a file handle, or memory. */
 export interface ByteAccess {
@@ -21,7 +22,7 @@ export class TiledRasterFile implements RasterFile {
   ) {}
 
   write(level: number, channel: number, y0: number, rows: Samples): void {
-    const { width } = levelSize(this.spec, level);
+    const { width } = sizeAtLevel(this.spec.width, this.spec.height, level);
     const count = rows.length / width;
     this.eachTile(level, channel, { x: 0, y: y0, width, height: count }, (tile) => {
       const part = lend(this.spec.type, tile.width * tile.rows);
@@ -34,7 +35,7 @@ export class TiledRasterFile implements RasterFile {
   }
 
   read(level: number, channel: number, x: number, y: number, width: number, height: number, out: Samples): void {
-    const size = levelSize(this.spec, level);
+    const size = sizeAtLevel(this.spec.width, this.spec.height, level);
     if (level < 0 || level >= this.spec.levels || x < 0 || y < 0 || x + width > size.width || y + height > size.height) {
       throw new RangeError(
         `Rectangle ${x},${y} ${width}×${height} lies outside level ${level} of ${size.width}×${size.height}, of ${this.spec.levels} levels.`,
@@ -66,7 +67,7 @@ export class TiledRasterFile implements RasterFile {
     rect: { x: number; y: number; width: number; height: number },
     visit: (tile: { x: number; y: number; width: number; rows: number; offset: number }) => void,
   ): void {
-    const { width, height } = levelSize(this.spec, level);
+    const { width, height } = sizeAtLevel(this.spec.width, this.spec.height, level);
     const bytes = SAMPLE_BYTES[this.spec.type];
     const start = planeOffset(this.spec, level, channel);
     for (let top = Math.floor(rect.y / RASTER_TILE) * RASTER_TILE; top < rect.y + rect.height; top += RASTER_TILE) {

@@ -1,7 +1,8 @@
 /** Rasters in tiles: any rectangle comes back as it was written, whatever rows it was written in. */
 import fc from "fast-check";
 import { MemoryRasterStore } from "./MemoryRasterStore";
-import { levelSize, type SampleType } from "./RasterStore";
+import { sizeAtLevel } from "../../core/geometry/rectangle";
+import type { SampleType } from "./RasterStore";
 import { allocateSamples } from "./RasterStore";
 
 it("gives back any rectangle of any level, into shared memory too", async () => {
@@ -20,7 +21,7 @@ it("gives back any rectangle of any level, into shared memory too", async () => 
         const file = await store.create("k", spec);
         const value = (level: number, c: number, x: number, y: number) => (x * 7 + y * 13 + c * 31 + level * 5) % 251;
         for (let level = 0; level < 2; level++) {
-          const size = levelSize(spec, level);
+          const size = sizeAtLevel(spec.width, spec.height, level);
           for (let c = 0; c < 2; c++) {
             for (let y = 0; y < size.height; y += strip) {
               const rows = Math.min(strip, size.height - y);
@@ -34,7 +35,7 @@ it("gives back any rectangle of any level, into shared memory too", async () => 
           }
         }
         for (const { level, channel, ...r } of parts) {
-          const size = levelSize(spec, level);
+          const size = sizeAtLevel(spec.width, spec.height, level);
           const [x, y] = [r.x % size.width, r.y % size.height];
           const [w, h] = [1 + (r.w % (size.width - x)), 1 + (r.h % (size.height - y))];
           const bytes = { u8: 1, u16: 2, f32: 4 }[type];

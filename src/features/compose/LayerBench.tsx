@@ -7,8 +7,7 @@ import type { LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import { frameOfLayer, leaksBeyond, layerOf } from "../../document/selectors";
 import type { FrameProposal } from "../../engine/operations/finish/proposals";
-import { engine } from "../../session/engine";
-import { edit, setStage } from "../../session/openJob";
+import { ask, edit, setStage } from "../../session/openJob";
 import { report, useSession } from "../../session/store";
 import { Choice, PrimaryButton, TextButton } from "../../ui/components/Button";
 import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
@@ -135,8 +134,7 @@ function useEffectOf(layer: LayerRecord | null, records: Records, after: Records
     if (!id) return;
     const controller = new AbortController();
     const timer = setTimeout(() => {
-      engine
-        .call("measureEffect", { before: updateLayer(id, { visible: false })(records), after }, { signal: controller.signal })
+      ask("measureEffect", { before: updateLayer(id, { visible: false })(records), after }, { signal: controller.signal })
         .then((effect) => setFound({ records: after, id, effect }))
         .catch((error: unknown) => isCancelled(error) || report(error));
     }, 700);

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import type { Rectangle } from "../../core/geometry/rectangle";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
-import { engine } from "../../session/engine";
+import { ask } from "../../session/openJob";
 import { report } from "../../session/store";
 import type { PicturePointer } from "../../view/PictureView";
 import { isCancelled } from "../../workers/client/EngineClient";
@@ -19,8 +19,7 @@ export function useSource(layer: LayerRecord | null, records: Records, wanted: b
   useEffect(() => {
     if (!id) return;
     const controller = new AbortController();
-    engine
-      .call("retouchPlace", { records, layerId: id }, { signal: controller.signal })
+    ask("retouchPlace", { records, layerId: id }, { signal: controller.signal })
       .then((place) => setArea(place && { layerId: id, area: place.area }))
       .catch((error: unknown) => isCancelled(error) || report(error));
     return () => controller.abort();

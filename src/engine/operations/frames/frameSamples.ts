@@ -1,8 +1,8 @@
 import { REC2020, REC709, rgbToRgb } from "../../../core/color/primaries";
 import type { InputColor } from "../../../formats/icc/readProfile";
-import type { Rectangle } from "../../../core/geometry/rectangle";
+import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import type { Scope } from "../../../kernels/Kernels";
-import { levelSize, type RasterFile } from "../../tiles/RasterStore";
+import { type RasterFile } from "../../tiles/RasterStore";
 
 /** Three working planes in kernel memory. */
 export interface Planes {
@@ -38,7 +38,7 @@ export function readThrough(
   const n = rect.width * rect.height;
   if (file.spec.type === "f32") {
     // float sources hold linear light already; what is not a number has no weight anywhere, and must not spoil what is beside it
-    const { width } = levelSize(file.spec, level);
+    const { width } = sizeAtLevel(file.spec.width, file.spec.height, level);
     const x0 = Math.max(0, rect.x - reach - 1);
     const wide = Math.min(width, rect.x + rect.width + reach + 1) - x0;
     // looked at so far to either side, the same px is filled alike whatever rectangle it is in

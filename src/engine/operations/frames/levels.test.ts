@@ -1,8 +1,9 @@
 /** Display levels: means of 2×2, a last row or column that is alone counted twice; picked samples stay whole. */
+import { sizeAtLevel } from "../../../core/geometry/rectangle";
 import { loadKernels, randomOf } from "../../../../tests/support/kernels";
 import type { Kernels } from "../../../kernels/Kernels";
 import { MemoryRasterStore } from "../../tiles/MemoryRasterStore";
-import { allocateSamples, levelSize, type RasterFile, type SampleType } from "../../tiles/RasterStore";
+import { allocateSamples, type RasterFile, type SampleType } from "../../tiles/RasterStore";
 import { buildLevels, levelCount, writeHalved } from "./levels";
 
 let kernels: Kernels;
@@ -11,7 +12,7 @@ const random = randomOf(5);
 const [W, H] = [531, 303];
 const open = (type: SampleType, channels = 1) => new MemoryRasterStore().create("l", { width: W, height: H, channels, type, levels: levelCount(W, H) });
 const readAll = (file: RasterFile, level: number) => {
-  const { width, height } = levelSize(file.spec, level);
+  const { width, height } = sizeAtLevel(file.spec.width, file.spec.height, level);
   const out = allocateSamples(file.spec.type, width * height);
   file.read(level, 0, 0, 0, width, height, out);
   return { width, height, out };

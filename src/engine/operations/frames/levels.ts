@@ -1,5 +1,6 @@
+import { sizeAtLevel } from "../../../core/geometry/rectangle";
 import type { Kernels, Scope } from "../../../kernels/Kernels";
-import { allocateSamples, levelSize, type RasterFile, type Samples, type SampleType } from "../../tiles/RasterStore";
+import { allocateSamples, type RasterFile, type Samples, type SampleType } from "../../tiles/RasterStore";
 
 /** Number of display levels down to about 256 px. */
 export function levelCount(width: number, height: number): number {
@@ -21,7 +22,7 @@ export function writeHalved(kernels: Kernels, file: RasterFile, channel: number,
   const { spec } = file;
   file.write(0, channel, y0, kernels.f32(plane, spec.width * rows));
   if (spec.levels === 1) return;
-  const half = { width: levelSize(spec, 1).width, rows: Math.ceil(rows / 2) };
+  const half = { width: sizeAtLevel(spec.width, spec.height, 1).width, rows: Math.ceil(rows / 2) };
   kernels.withScope((scope) => {
     const at = scope.floats(half.width * half.rows + 16);
     kernels.run("halveRows", [plane, spec.width, rows, at, half.width], 0, half.rows);
@@ -33,8 +34,8 @@ export function writeHalved(kernels: Kernels, file: RasterFile, channel: number,
 export function buildLevels(kernels: Kernels, file: RasterFile, pick = false, first = 1): void {
   const { spec } = file;
   for (let level = first; level < spec.levels; level++) {
-    const from = levelSize(spec, level - 1);
-    const to = levelSize(spec, level);
+    const from = sizeAtLevel(spec.width, spec.height, level - 1);
+    const to = sizeAtLevel(spec.width, spec.height, level);
     kernels.withScope((scope) => {
       const halver = halverOf(scope, spec.type, pick, from.width, to.width);
       for (let channel = 0; channel < spec.channels; channel++) {

@@ -1,5 +1,6 @@
+import { sizeAtLevel } from "../../../core/geometry/rectangle";
 import { atLevel } from "../../../core/geometry/matrix3";
-import { levelSize, type RasterFile } from "../../tiles/RasterStore";
+import { type RasterFile } from "../../tiles/RasterStore";
 import type { MergeInputs } from "./mergeTypes";
 
 /** Samples that a coarse merge may have: about what a screen shows. */
@@ -18,7 +19,7 @@ export function coarseLevel({ width, height, frames }: MergeInputs): number {
 
 /** Placed frames at a display level, as if that were their full size. */
 export function atCoarse(inputs: MergeInputs, level: number): MergeInputs {
-  const size = (of: { width: number; height: number }) => levelSize({ ...of, channels: 1, type: "u8", levels: 1 }, level);
+  const size = (of: { width: number; height: number }) => sizeAtLevel(of.width, of.height, level);
   const frames = inputs.frames.map((f) => ({
     ...f,
     file: lowered(f.file, level),
@@ -30,7 +31,7 @@ export function atCoarse(inputs: MergeInputs, level: number): MergeInputs {
 
 function lowered(file: RasterFile, by: number): RasterFile {
   return {
-    spec: { ...file.spec, ...levelSize(file.spec, by), levels: file.spec.levels - by },
+    spec: { ...file.spec, ...sizeAtLevel(file.spec.width, file.spec.height, by), levels: file.spec.levels - by },
     read: (level, ...rest) => file.read(level + by, ...rest),
     write: readOnly,
     commit: readOnly,

@@ -1,7 +1,6 @@
 import { LUMINANCE } from "../../../core/color/primaries";
-import type { Rectangle } from "../../../core/geometry/rectangle";
+import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { floorEv, relativeNoise } from "../../../core/merge/confidence";
-import { levelSize } from "../../tiles/RasterStore";
 import { exposuresOf } from "./mergeInputs";
 import { NOBODY } from "../../../core/merge/frameShares";
 import { SHARE_CELL } from "./shares";
@@ -19,7 +18,7 @@ const BRIGHTEST = 0.999;
 
 export function radianceRange({ inputs, merge }: PreparedJob): RadianceRange {
   const level = merge.picture.spec.levels - 1;
-  const { width, height } = levelSize(merge.picture.spec, level);
+  const { width, height } = sizeAtLevel(merge.picture.spec.width, merge.picture.spec.height, level);
   const channels = [0, 1, 2].map((c) => {
     const plane = new Float32Array(width * height);
     merge.picture.read(level, c, 0, 0, width, height, plane);

@@ -1,10 +1,10 @@
+import { sizeAtLevel } from "../../../core/geometry/rectangle";
 import { evenLight, type EvenLight, type LightTie } from "../../../core/panorama/evenLight";
 import { between, inside, overlapOf, type Camera } from "../../../core/panorama/camera";
 import { distort, type Lens } from "../../../core/geometry/lens";
 import type { FrameRecord } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
-import { levelSize } from "../../tiles/RasterStore";
 import { developedColor } from "../frames/develop";
 import { allocatePlanes, each, readWorking } from "../frames/frameSamples";
 import { colorOf, openFrame } from "../frames/sources";
@@ -44,7 +44,7 @@ async function lightOf(ctx: EngineContext, frame: FrameRecord, camera: Camera): 
   const source = await openFrame(ctx, frame);
   const color = developedColor(ctx.cache, await colorOf(ctx, frame.sourceId), frame.development);
   const level = Math.max(0, Math.min(source.spec.levels - 1, Math.round(Math.log2(Math.max(frame.width, frame.height) / SIDE))));
-  const size = levelSize(source.spec, level);
+  const size = sizeAtLevel(source.spec.width, source.spec.height, level);
   const n = size.width * size.height;
   const planes = ctx.kernels.withScope((scope) => {
     const at = allocatePlanes(scope, n);

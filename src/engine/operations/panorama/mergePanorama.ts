@@ -1,12 +1,11 @@
 import { Refusal } from "../../../core/refusal";
 import { NOBODY } from "../../../core/merge/frameShares";
-import type { Rectangle } from "../../../core/geometry/rectangle";
+import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import { bytesHeld } from "../../graph/bytesHeld";
 import { contentKey } from "../../graph/keys";
 import { portion, type Task } from "../../task";
-import { levelSize } from "../../tiles/RasterStore";
 import { each } from "../frames/frameSamples";
 import { writeHalved } from "../frames/levels";
 import { storedMerge } from "../merge/storedMerge";
@@ -114,7 +113,7 @@ function shareOf({ sources, projected }: PanoramaParts, k: number, label: Uint8A
   const rect = { x: columns[0], y: top, width: columns[1] - columns[0], height: rows };
   const sourceLevel = sourceLevelFor(projected[k], sources[k].spec, 0);
   const grid = gridOf(projected[k], 0, rect, sourceLevel);
-  const size = levelSize(sources[k].spec, sourceLevel);
+  const size = sizeAtLevel(sources[k].spec.width, sources[k].spec.height, sourceLevel);
   const own = new Uint8Array(rect.width * rect.height);
   coverageOfGrid(grid, size, own);
   return [{ k, rect, grid, size, own }];

@@ -1,7 +1,7 @@
 import { FRAMES_VERSION } from "../frames/placeFrame";
 import { Refusal } from "../../../core/refusal";
 import { falloffAt, type EvenLight } from "../../../core/panorama/evenLight";
-import type { Rectangle } from "../../../core/geometry/rectangle";
+import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { IDENTITY } from "../../../core/geometry/matrix3";
 import { exp2 } from "../../../core/numeric/elementary";
 import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
@@ -11,7 +11,7 @@ import type { InputColor } from "../../../formats/icc/readProfile";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import type { DerivedCache } from "../../graph/DerivedCache";
-import { levelSize, type RasterFile } from "../../tiles/RasterStore";
+import { type RasterFile } from "../../tiles/RasterStore";
 import { derivedColor } from "../frames/derivedColor";
 import { developedColor } from "../frames/develop";
 import { allocatePlanes, each, tablesOf, type Planes } from "../frames/frameSamples";
@@ -37,7 +37,7 @@ export async function openPanoramaInputs(ctx: EngineContext, records: Records, p
     projected.push(own);
     const gridAt = (level: number, rect: Rectangle) => {
       const sourceLevel = sourceLevelFor(own, source.spec, level);
-      return { grid: gridOf(own, level, rect, sourceLevel), size: levelSize(source.spec, sourceLevel) };
+      return { grid: gridOf(own, level, rect, sourceLevel), size: sizeAtLevel(source.spec.width, source.spec.height, sourceLevel) };
     };
     const parts: ProjectedFrame = {
       shade: (scope, planes, level, rect) => {
@@ -95,7 +95,7 @@ export function readProjected(
 ): { planes: Planes; grid: NodeGrid; size: { width: number; height: number } } {
   const sourceLevel = sourceLevelFor(parts.projected[k], parts.sources[k].spec, level);
   const grid = gridOf(parts.projected[k], level, rect, sourceLevel);
-  const size = levelSize(parts.sources[k].spec, sourceLevel);
+  const size = sizeAtLevel(parts.sources[k].spec.width, parts.sources[k].spec.height, sourceLevel);
   return { planes: readThroughGrid(scope, parts, color, k, grid, size), grid, size };
 }
 

@@ -1,3 +1,4 @@
+import { sizeAtLevel } from "../../../core/geometry/rectangle";
 import { differenceCiede2000, workingToLab, type Lab } from "../../../core/color/colorDifference";
 import { NOBODY } from "../../../core/merge/frameShares";
 import { findSeams, spreadLabels, type SeamFrame } from "../../../core/panorama/findSeams";
@@ -6,7 +7,6 @@ import { viewMap } from "../../../core/panorama/layout";
 import type { SeamFacts } from "../../../document/records/panoramaTypes";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
-import { levelSize } from "../../tiles/RasterStore";
 import { each } from "../frames/frameSamples";
 import { coverageOfGrid } from "./projectFrame";
 import { readProjected } from "./panoramaInputs";
@@ -32,7 +32,7 @@ export interface Seams {
 export async function placeSeams(ctx: EngineContext, inputs: MergeInputs, parts: PanoramaParts, task: Task): Promise<Seams> {
   const { view } = parts;
   const level = Math.max(0, Math.ceil(Math.log2((view.width * view.height) / MOST_SAMPLES) / 2));
-  const { width, height } = levelSize({ ...view, channels: 1, type: "u8", levels: 1 }, level);
+  const { width, height } = sizeAtLevel(view.width, view.height, level);
   const frames: (SeamFrame | null)[] = [];
   for (const k of parts.projected.keys()) {
     await task.step(0.5 * k, parts.projected.length, "Finding seams");

@@ -1,9 +1,9 @@
 import { distort, hasLens, type Lens } from "../../../core/geometry/lens";
-import type { Rectangle } from "../../../core/geometry/rectangle";
+import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { pixelOf, type Camera } from "../../../core/panorama/camera";
 import { viewMap, type PanoramaView } from "../../../core/panorama/layout";
 import type { Kernels, Scope } from "../../../kernels/Kernels";
-import { levelSize, type RasterFile, type RasterSpec, type Samples } from "../../tiles/RasterStore";
+import { type RasterFile, type RasterSpec, type Samples } from "../../tiles/RasterStore";
 import { levelCount } from "../frames/levels";
 
 /** Samples between the nodes at which a projection is computed; as in the kernel. */
@@ -104,7 +104,7 @@ const FAR = -1e5;
 export function warpThrough(scope: Scope, source: RasterFile, grid: NodeGrid): [number, number, number] {
   const { kernels } = scope;
   const { rect, sourceLevel, columns, nodes } = grid;
-  const size = levelSize(source.spec, sourceLevel);
+  const size = sizeAtLevel(source.spec.width, source.spec.height, sourceLevel);
   const window = windowOf(nodes, size);
   const at = scope.floats(nodes.length);
   const given = kernels.f32(at, nodes.length);
@@ -196,7 +196,7 @@ export class ProjectedRaster implements RasterFile {
     const grid = gridOf(this.projected, level, rect, sourceLevel);
     const n = rect.width * rect.height;
     const covered = new Uint8Array(n);
-    coverageOfGrid(grid, levelSize(this.source.spec, sourceLevel), covered);
+    coverageOfGrid(grid, sizeAtLevel(this.source.spec.width, this.source.spec.height, sourceLevel), covered);
     return this.kernels.withScope((scope) =>
       warpThrough(scope, this.source, grid).map((at) => {
         const plane = this.spec.type === "f32" ? this.kernels.f32(at, n).slice() : this.kernels.u16(at, n).slice();
