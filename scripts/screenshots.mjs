@@ -120,8 +120,9 @@ await lift.press("Enter");
 await press("This is neutral");
 await page.mouse.click(...onScreen([318, 425]));
 await page.waitForTimeout(800);
-await press("Toe and shoulder");
-const even = page.getByRole("textbox", { name: "Local tone compression, %" });
+await page.getByLabel("Curve").selectOption({ label: "Toe and shoulder" });
+await page.waitForTimeout(600);
+const even = page.getByRole("textbox", { name: "Strength, %" });
 await even.fill("30");
 await even.press("Enter");
 await page.keyboard.press("Escape");
@@ -225,7 +226,7 @@ for (const k of [2, 5, 6]) {
   await idle();
 }
 await page.waitForTimeout(1200);
-await shot("ground");
+await shot("base");
 // overlapping frames laid out, compared and joined
 await page.goto(`${address}/?demo=boardwalk`);
 await page.waitForSelector("text=Panorama, 5 frames", { timeout: 120_000 });

@@ -19,7 +19,7 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
   marsh merge radiance FILES… -o OUT.hdr|OUT.tif [--ev -2,0,2] [--response auto|assumed|recovered|srgb|linear] [--remove-fringe] [--undo-lateral]
   marsh merge fusion FILES… -o OUT.tif|OUT.jpg [--weights 1,1,0.25]
   marsh merge focus FILES… -o OUT.tif|OUT.jpg [--depth DEPTH.tif]
-  marsh merge clipped|mean|median|ground FILES… -o OUT.tif|OUT.jpg
+  marsh merge clipped|mean|median|base FILES… -o OUT.tif|OUT.jpg
     with every merge: [--reference REF] [--no-register] [--no-crop] [--provenance MAP.png] [--confidence MAP.png]
     and where things may move: [--ghosts 6|off] [--base FILE] [--ghost-map MAP.png]
   marsh panorama FILES… -o OUT.tif|OUT.png|OUT.jpg [--projection rectilinear|adaptive|cylindrical|equirectangular|mercator|stereographic]
