@@ -1,6 +1,6 @@
 import { IDENTITY } from "../core/geometry/matrix3";
 import type { Link } from "../core/measure/sets/proposeSets";
-import type { SetKind } from "../core/measure/sets/setKinds";
+import { setRecord, type SetKind } from "../kinds/sets/records";
 import type { Rectangle } from "../core/geometry/rectangle";
 import { append, diffRecords, EMPTY_HISTORY, isEmptyDiff, type History, type Step } from "./history";
 import type {
@@ -69,9 +69,6 @@ export interface Grouping {
   links: Link[];
 }
 
-/** Kinds of sets whose frames follow each other, and are measured so. */
-const SEQUENCES: SetKind[] = ["panorama", "focus", "sky"];
-
 /**
  * Takes proposed sets over: their frames leave the sets they were in; the largest becomes the one worked on.
  * @param order in which these frames were taken: those of a set that is a sequence stand in it from now on
@@ -92,7 +89,7 @@ export function takeGroupings(groupings: Grouping[], order: string[] = []): Edit
         const frame = records[id];
         return frame?.kind === "frame" ? [{ ...frame, setId: ids[i] }] : [];
       });
-      if (!SEQUENCES.includes(g.kind) || !moved.every((f) => rank.has(f.id))) return moved;
+      if (!setRecord(g.kind).isSequence || !moved.every((f) => rank.has(f.id))) return moved;
       const places = moved.map((f) => f.index).sort((a, b) => a - b);
       return moved.sort((a, b) => rank.get(a.id)! - rank.get(b.id)!).map((f, k) => ({ ...f, index: places[k] }));
     });

@@ -1,7 +1,7 @@
 import { whiteBalanceMatrix } from "../core/color/whiteBalance";
 import { transform } from "../core/geometry/matrix3";
 import { compareParity, GEOMETRIC, type ParityAspect, type ParityDifference } from "../core/measure/sets/parity";
-import { SET_KIND_NAMES, type SetKind } from "../core/measure/sets/setKinds";
+import { setRecord, type SetKind } from "../kinds/sets/records";
 import { describeSteps, verifySet, type Oddity, type VerifiedFrame } from "../core/measure/sets/verifySet";
 import type { FrameRecord, Records, SetRecord } from "./records/types";
 import { exposuresOf, framesOf, framesOfSet, parityOf, registrationOf, workingSetIdOf } from "./selectors";
@@ -39,8 +39,9 @@ export function gatheredFrame(records: Records, frame: FrameRecord): VerifiedFra
 }
 
 export interface SetSummary {
-  /** kind, number of frames and steps, for people */
-  sentence: string;
+  kind: SetKind;
+  frames: number;
+  /** median step between neighbours, EV; null where there is none */
   stepMetered: number | null;
   stepMeasured: number | null;
   oddities: Oddity[];
@@ -58,25 +59,19 @@ export function summarizeSet(records: Records, setId = workingSetIdOf(records)):
   const members = framesOfSet(records, setId).filter((f) => !f.excluded);
   const frames = members.map((f) => gatheredFrame(records, f));
   const kind = set?.setKind ?? "separate";
-  const steps = kind === "bracket" ? describeSteps(frames) : { metered: null, measured: null };
-  const parts = [`${SET_KIND_NAMES[kind]}, ${frames.length} frame${frames.length === 1 ? "" : "s"}`];
-  if (steps.metered !== null) parts.push(`step ${steps.metered.toFixed(1)} EV as metered`);
-  if (steps.measured !== null)
-    parts.push(steps.metered !== null ? `${steps.measured.toFixed(2)} as measured` : `step ${steps.measured.toFixed(2)} EV as measured`);
+  const steps = setRecord(kind).hasSteps ? describeSteps(frames) : { metered: null, measured: null };
   const accepted = parityOf(records, setId);
   return {
-    sentence: frames.length ? parts.join(", ") : "No frames yet",
+    kind,
+    frames: frames.length,
     stepMetered: steps.metered,
     stepMeasured: steps.measured,
-    oddities: verifySet(kind, frames, set?.links ?? [], set?.parity ?? []),
+    oddities: verifySet(setRecord(kind).checks, frames, set?.links ?? [], set?.parity ?? []),
     differences: differencesOf(records, setId, members).filter((d) => !accepted.some((a) => a.aspect === d.aspect)),
     incomparable: frames.filter((f) => set?.parity?.some((p) => p.frameId === f.id && !p.comparable)).map((f) => f.number),
     accepted: accepted.map(({ aspect, reason, id }) => ({ aspect, reason, id })),
   };
 }
-
-/** Where exposure or light changes from frame to frame, the slope of light against light says nothing about the development. */
-export const comparesTone = (kind: SetKind) => kind !== "bracket" && kind !== "separate";
 
 /** Differences as developed: what a development makes equal is gone. */
 function differencesOf(records: Records, setId: string, members: FrameRecord[]): ParityDifference[] {
@@ -91,7 +86,7 @@ function differencesOf(records: Records, setId: string, members: FrameRecord[]):
       return { ...p, k1: p.k1 - (development.lens?.k1 ?? 0), redEv: Math.log2(r / g), blueEv: Math.log2(b / g), tone: p.tone * development.tone };
     });
   const found = compareParity(frames, measured);
-  return comparesTone(set.setKind) ? found : found.filter((d) => d.aspect !== "tone");
+  return setRecord(set.setKind).comparesTone ? found : found.filter((d) => d.aspect !== "tone");
 }
 
 /** Whether a difference in geometry holds up registration: nobody has decided on it, and nothing is registered yet. */

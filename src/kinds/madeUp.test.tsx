@@ -9,7 +9,9 @@ import { addLayer, addPart } from "../document/layerEdits";
 import { freshMerge, setMerge, takeMerge, type MergeDraft } from "../document/mergeEdits";
 import { freshMask } from "../document/records/layerTypes";
 import type { Records } from "../document/records/types";
-import { layerOf, layersOf, mergeOf } from "../document/selectors";
+import { setKindOf } from "../document/edits";
+import { summarizeSet } from "../document/sets";
+import { framesOf, layerOf, layersOf, mergeOf, workingSetIdOf } from "../document/selectors";
 import { each } from "../engine/operations/frames/frameSamples";
 import { composeRect, prepareJob } from "../engine/operations/layers/compose";
 import { mergeBase } from "../engine/operations/merge/mergeBase";
@@ -18,6 +20,7 @@ import { SILENT } from "../engine/task";
 import { MemoryRasterStore } from "../engine/tiles/MemoryRasterStore";
 import { Soft } from "../ui/components/panels";
 import { findingSentence, findingTitle } from "../words/findings";
+import { setSentence } from "../words/sets";
 import { ADJUSTMENT_CONTROLS } from "./adjustments/controls";
 import { ADJUSTMENT_OPERATIONS } from "./adjustments/operations";
 import { ADJUSTMENT_RECORDS, valuesOf, type Adjustment } from "./adjustments/records";
@@ -38,6 +41,8 @@ import { controlsOf as mergeControls, MERGE_CONTROLS } from "./merges/controls";
 import { MERGE_OPERATIONS } from "./merges/operations";
 import { MERGE_RECORDS, methodsFor, type MergeMethod, type MergeRecord } from "./merges/records";
 import { MERGE_WORDS } from "./merges/words";
+import { SET_RECORDS, type SetKind } from "./sets/records";
+import { SET_WORDS } from "./sets/words";
 import { share } from "./values";
 
 /** Enters a module into the lists of its sort, as its lines there would. */
@@ -109,6 +114,7 @@ beforeAll(async () => {
     [FINDING_RECORDS, { values: { frames: "number" } }],
     [FINDING_WORDS, { name: "Quiet frames", title: "{frames, plural, one {A quiet frame} other {# quiet frames}}", sentence: "Nothing is heard in {frames}." }],
   );
+  enter("duet", [SET_RECORDS, { checks: ["shallow"], isComparable: true }], [SET_WORDS, { name: "Duet", purpose: "Two that go together." }]);
   node = await createNodeEngine(process.cwd(), new MemoryRasterStore());
   plain = await prepareSmallJob(node);
 });
@@ -171,6 +177,15 @@ it("a way of merging", async () => {
   near(made, (i) => second[i]);
   const { Controls } = mergeControls(merge);
   expect(renderToStaticMarkup(<Controls record={merge as never} />)).toContain("Heard 7.");
+});
+
+it("a kind of set", () => {
+  const id = workingSetIdOf(plain);
+  const named = setKindOf(id, "duet" as SetKind)(plain);
+  expect(VALIDATORS.set.isValidSync(named[id], { strict: true })).toBe(true);
+  expect(VALIDATORS.set.isValidSync({ ...named[id], setKind: "trio" }, { strict: true })).toBe(false);
+  expect(setSentence(summarizeSet(named))).toBe(`Duet, ${framesOf(named).length} frames`);
+  expect(methodsFor("duet" as SetKind)).toEqual(methodsFor("single"));
 });
 
 it("a finding", () => {

@@ -2,7 +2,8 @@ import { findingTitle, remedyName } from "../words/findings";
 import { MERGE_WORDS } from "../kinds/merges/words";
 import { mergeKind, methodsFor, type MergeMethod, type MergeRecord } from "../kinds/merges/records";
 import { ASPECT_NAMES } from "../core/measure/sets/parity";
-import { SET_KIND_NAMES } from "../core/measure/sets/setKinds";
+import { setRecord } from "../kinds/sets/records";
+import { SET_WORDS } from "../kinds/sets/words";
 import { setFinish } from "../document/finishEdits";
 import { setGeometry, setMeasuredExposures, setRegistration, removeLayer, takeGroupings } from "../document/edits";
 import { updateLayer, updateMask } from "../document/layerEdits";
@@ -31,7 +32,7 @@ export async function groupFrames(): Promise<void> {
   const found = await job.run("gather", "Grouping the frames", (signal, onProgress) => job.ask("gatherSets", { records, frames }, { signal, onProgress }));
   if (!found) return;
   const { sets, order, measuredEv } = found;
-  const label = sets.length === 1 ? `Taken for: ${SET_KIND_NAMES[sets[0].kind].toLowerCase()}` : `${sets.length} sets proposed`;
+  const label = sets.length === 1 ? `Taken for: ${SET_WORDS[sets[0].kind].name.toLowerCase()}` : `${sets.length} sets proposed`;
   const taken = job.apply(
     records,
     (r) => groupable(r).map((f) => [f.id, f.setId]),
@@ -56,7 +57,7 @@ export async function register(referenceId?: string, wanted?: ModelChoice): Prom
   const set = workingSetOf(records);
   const over = set && overSetLimit(records, set.id);
   if (over) return notify(over);
-  if (set?.setKind === "panorama") return registerPanorama();
+  if (set && setRecord(set.setKind).looksElsewhere) return registerPanorama();
   const model = wanted ?? registrationOf(records)?.model ?? "auto";
   const frames = activeFramesOf(records);
   if (frames.length < 2) return notify("Registering needs at least two frames.");

@@ -1,5 +1,5 @@
 import { ASPECT_NAMES, type ParityDifference } from "../core/measure/sets/parity";
-import type { SetKind } from "../core/measure/sets/setKinds";
+import { setRecord } from "../kinds/sets/records";
 import { proposeWhiteBalance, type WhiteBalance } from "../core/color/whiteBalance";
 import type { QuarterTurns } from "../core/raster/orientation";
 import { acceptDifference, developFrames, setMeasuredExposures, turnFrames, updateRecord, type TurnedFrame } from "../document/edits";
@@ -13,7 +13,6 @@ import { notify, useSession } from "./store";
 const get = () => useSession.getState();
 
 /** Sets whose frames differ by their nature: another view, another focus, another thing. */
-const NOT_COMPARED: SetKind[] = ["cutout", "panorama", "sky", "focus"];
 
 /** What registering and comparing depend on: the frames that take part, as they are developed, and what is marked on them. */
 export const framesTaking = (r: Records) => [workingSetOf(r)?.id, activeFramesOf(r).map((f) => [f.id, pictureIdOf(f), f.development]), regionsOf(r)];
@@ -25,7 +24,7 @@ export async function compareSet(): Promise<void> {
   let records = asked;
   const set = workingSetOf(records);
   const frames = activeFramesOf(records);
-  if (!set || frames.length < 2 || frames.length > JOB_LIMITS.framesOfSet || NOT_COMPARED.includes(set.setKind)) return;
+  if (!set || frames.length < 2 || frames.length > JOB_LIMITS.framesOfSet || !setRecord(set.setKind).isComparable) return;
   const parity = await job.run("gather", "Comparing the frames", async (signal, onProgress) => {
     // frames may have come from another set, where they were measured against others
     if (!registrationOf(records)) records = setMeasuredExposures(await job.ask("measureExposures", { frames }, { signal }))(records);

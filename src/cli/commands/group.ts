@@ -1,4 +1,4 @@
-import { SET_KIND_NAMES } from "../../core/measure/sets/setKinds";
+import { SET_WORDS } from "../../kinds/sets/words";
 import { createNodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
 import { progressTask, report, ROOT, type Options, threadsOf } from "../options";
@@ -15,7 +15,7 @@ export async function group(files: string[], options: Options): Promise<number> 
   const sets = groups.map(({ kind, frameIds, reasons, confidence }) => ({ kind, files: frameIds.map(pathOf), reasons, confidence }));
   const unread = gathered.files.filter((f) => f.error).map((f) => ({ file: f.path, error: f.error }));
   report(options, { version: 1, sets, unread }, [
-    ...sets.flatMap((s) => [`${SET_KIND_NAMES[s.kind]}, ${s.files.length} frames: ${s.files.join(" ")}`, ...s.reasons.map((r) => `  ${r}`)]),
+    ...sets.flatMap((s) => [`${SET_WORDS[s.kind].name}, ${s.files.length} frames: ${s.files.join(" ")}`, ...s.reasons.map((r) => `  ${r}`)]),
     ...unread.map((u) => `${u.file}: ${u.error}`),
   ]);
   return unread.length ? 1 : 0;

@@ -1,3 +1,4 @@
+import { setSentence } from "../../words/sets";
 import { updateRecord } from "../../document/edits";
 import type { SetRecord } from "../../document/records/types";
 import { summarizeSet } from "../../document/sets";
@@ -49,11 +50,11 @@ export async function inspect(files: string[], options: Options): Promise<number
     options,
     {
       version: 1,
-      set: { kind, sentence: set.sentence, stepMeteredEv: set.stepMetered, stepMeasuredEv: set.stepMeasured, oddities },
+      set: { kind, sentence: setSentence(set), stepMeteredEv: set.stepMetered, stepMeasuredEv: set.stepMeasured, oddities },
       frames,
     },
     [
-      set.sentence,
+      setSentence(set),
       ...oddities,
       ...gathered.files.map(({ path, frame, error }) =>
         frame

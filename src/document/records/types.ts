@@ -3,7 +3,7 @@ import type { Matrix3 } from "../../core/geometry/matrix3";
 import type { Rectangle } from "../../core/geometry/rectangle";
 import type { FrameParity } from "../../core/measure/sets/parity";
 import type { Link } from "../../core/measure/sets/proposeSets";
-import type { SetKind } from "../../core/measure/sets/setKinds";
+import type { SetKind } from "../../kinds/sets/records";
 import type { MergeRecord } from "../../kinds/merges/records";
 import type { ModelChoice, MotionModel } from "../../core/register/models";
 import type { RegionShape } from "../../core/register/regions";

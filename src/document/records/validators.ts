@@ -1,7 +1,7 @@
 import { lateral } from "../../kinds/merges/fields";
 import { isMergeMethod, mergeKind } from "../../kinds/merges/records";
 import { array, boolean, lazy, mixed, number, object, string, type Schema } from "yup";
-import { SET_KINDS } from "../../core/measure/sets/setKinds";
+import { isSetKind } from "../../kinds/sets/records";
 import { MODELS } from "../../core/register/models";
 import { JOB_LIMITS } from "../limits";
 import { cellPx, cellRuns, finite, id, matrix, numbers, packed, share, triple } from "./fields";
@@ -41,9 +41,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
   set: object({
     id: id(),
     index: finite(),
-    setKind: string()
-      .oneOf([...SET_KINDS])
-      .required(),
+    setKind: string().required().test("setKind", "${path} is no known kind of set", isSetKind),
     reasons: array(string().required().max(500)).required().max(20),
     confidence: share(),
     by: string().oneOf(["proposed", "hand"]).required(),

@@ -2,7 +2,8 @@
 import { useState } from "react";
 import { ASPECT_NAMES, canBeMadeEqual, type ParityDifference } from "../../core/measure/sets/parity";
 import { acceptDifference, removeRecord } from "../../document/edits";
-import { comparesTone, summarizeSet } from "../../document/sets";
+import { summarizeSet } from "../../document/sets";
+import { setRecord } from "../../kinds/sets/records";
 import { framesOfSet, workingSetOf } from "../../document/selectors";
 import { compareSet, makeEqual } from "../../session/comparing";
 import { edit } from "../../session/openJob";
@@ -17,7 +18,7 @@ export function ParitySection({ onChoose }: { onChoose: (id: string) => void }) 
   const set = workingSetOf(records);
   const { differences, accepted, incomparable } = summarizeSet(records);
   if (!set) return null;
-  const compared = `Size, rotation, scale, lens, white balance, ${comparesTone(set.setKind) ? "tone response, " : ""}colour space and sharpening`;
+  const compared = `Size, rotation, scale, lens, white balance, ${setRecord(set.setKind).comparesTone ? "tone response, " : ""}colour space and sharpening`;
   return (
     <Section>
       <Heading>Do the frames match?</Heading>

@@ -1,13 +1,15 @@
 "use client";
 import { useState } from "react";
 import styled from "styled-components";
-import { SET_KIND_NAMES, SET_KIND_PURPOSES, SET_KINDS, type SetKind } from "../../core/measure/sets/setKinds";
+import { SET_WORDS } from "../../kinds/sets/words";
+import type { SetKind } from "../../kinds/sets/records";
 import type { Oddity } from "../../core/measure/sets/verifySet";
 import { moveFrames, setKindOf, workOnSet } from "../../document/edits";
 import { summarizeSet } from "../../document/sets";
 import type { FrameRecord, Records, SetRecord } from "../../document/records/types";
 import { exposuresOf, framesOf, framesOfSet, registrationOf, setsOf, workingSetIdOf } from "../../document/selectors";
 import { edit } from "../../session/openJob";
+import { setSentence } from "../../words/sets";
 import { useSession } from "../../session/store";
 import { Button, TextButton } from "../../ui/components/Button";
 import { Select } from "../../ui/components/Select";
@@ -16,7 +18,7 @@ import { tokens } from "../../ui/tokens/tokens";
 import { percent, plain, shutter, signed } from "../../ui/format";
 import { rowKeys } from "../../view/rowKeys";
 
-const KINDS = SET_KINDS.map((id) => ({ id, label: SET_KIND_NAMES[id] }));
+const KINDS = (Object.keys(SET_WORDS) as SetKind[]).map((id) => ({ id, label: SET_WORDS[id].name }));
 const FRAME_TYPE = "text/marsh-frame";
 
 const Target = styled.div<{ $over: boolean }>`
@@ -106,7 +108,7 @@ function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: Set
       <Section>
         <Heading>
           {several ? `${number}. ` : ""}
-          {summary.sentence}
+          {setSentence(summary)}
         </Heading>
         {working ? (
           <>
@@ -115,12 +117,12 @@ function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: Set
             ))}
             {set.by === "proposed" && set.reasons.length > 0 && <Soft>Proposed; {doubt(set.confidence)}.</Soft>}
             <Select
-              label={`Taken for: ${SET_KIND_PURPOSES[set.setKind]}`}
+              label={`Taken for: ${SET_WORDS[set.setKind].purpose}`}
               items={KINDS}
               chosen={set.setKind}
               isDisabled={readOnly}
               onChoose={(kind: SetKind) =>
-                edit(setKindOf(set.id, kind), { stage: "gather", label: `Set named: ${SET_KIND_NAMES[kind].toLowerCase()}` }, { measure: false })
+                edit(setKindOf(set.id, kind), { stage: "gather", label: `Set named: ${SET_WORDS[kind].name.toLowerCase()}` }, { measure: false })
               }
             />
             <Oddities oddities={summary.oddities} onChoose={onChoose} />

@@ -1,7 +1,7 @@
 "use client";
 import { useEffect, useState } from "react";
 import styled from "styled-components";
-import { SET_KIND_NAMES } from "../../core/measure/sets/setKinds";
+import { SET_WORDS } from "../../kinds/sets/words";
 import { pictureOf } from "../../session/picturing";
 import { duplicateJob, openStoredJob, removeFromList, renameStored } from "../../session/jobs";
 import { STAGE_NAMES, STAGES } from "../../session/stages";
@@ -148,7 +148,7 @@ function standing({ frames, setKind, reached, openFindings }: JobEntry): string 
   if (frames === 0) return "No frames yet";
   const stage = STAGES.find((s) => s === reached) ?? "gather";
   const findings = openFindings === null ? [] : [openFindings === 0 ? "no open finding" : counted(openFindings, "open finding")];
-  return [`${SET_KIND_NAMES[setKind]}, ${counted(frames, "frame")}`, `at ${STAGE_NAMES[stage]}`, ...findings].join(" · ");
+  return [`${SET_WORDS[setKind].name}, ${counted(frames, "frame")}`, `at ${STAGE_NAMES[stage]}`, ...findings].join(" · ");
 }
 
 /** The address of a job's kept picture, while it is shown. */

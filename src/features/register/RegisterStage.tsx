@@ -9,6 +9,7 @@ import type { CompareMode } from "../../engine/operations/view/compareViews";
 import type { ViewSpec } from "../../engine/operations/view/ViewSpec";
 import { register } from "../../session/actions";
 import { setStage } from "../../session/openJob";
+import { setRecord } from "../../kinds/sets/records";
 import { useSession } from "../../session/store";
 import { Button, PrimaryButton } from "../../ui/components/Button";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
@@ -48,7 +49,7 @@ export function RegisterStage() {
   const records = useSession((s) => s.records);
   const registration = registrationOf(records);
   const frames = activeFramesOf(records);
-  if (workingSetOf(records)?.setKind === "panorama") return <PanoramaStage />;
+  if (setRecord(workingSetOf(records)?.setKind ?? "separate").looksElsewhere) return <PanoramaStage />;
   const reference = frames.find((f) => f.id === registration?.referenceId);
   return registration && reference ? (
     <Registered key={registration.setId} registration={registration} frames={frames} reference={reference} />

@@ -1,7 +1,7 @@
 import { array, boolean, object, string, type Schema } from "yup";
 import { RESPONSE_KNOTS } from "../../core/merge/fitResponse";
 import type { MeasuredLateral } from "../../core/measure/lateralColour";
-import type { SetKind } from "../../core/measure/sets/setKinds";
+import type { SetKind } from "../sets/records";
 import { finite, numbers, share } from "../../document/records/fields";
 
 /** A camera's response as its frames show it; see core/merge/fitResponse. */

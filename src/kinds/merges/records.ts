@@ -1,5 +1,5 @@
 import type { LateralColour } from "../../core/measure/lateralColour";
-import type { SetKind } from "../../core/measure/sets/setKinds";
+import { setRecord, type SetKind } from "../sets/records";
 import { base } from "./base/record";
 import { clippedMean } from "./clippedMean/record";
 import type { MergeKind } from "./fields";
@@ -50,13 +50,16 @@ export function ownOf<M extends MergeMethod>(method: M, from: object | undefined
   return Object.fromEntries(Object.keys(fresh).map((key) => [key, given[key] ?? fresh[key]])) as OwnOf<M>;
 }
 
-/** The methods that suit a kind of set; the first is proposed. */
-export const methodsFor = (kind: SetKind): MergeMethod[] =>
-  (Object.keys(MERGE_RECORDS) as MergeMethod[]).filter((m) => mergeKind(m).suits[kind]).sort((a, b) => mergeKind(b).suits[kind]! - mergeKind(a).suits[kind]!);
+/** The methods that suit a kind of set, the first proposed; where none says so, those for a frame on its own. */
+export function methodsFor(kind: SetKind): MergeMethod[] {
+  const suiting = (Object.keys(MERGE_RECORDS) as MergeMethod[]).filter((m) => mergeKind(m).suits[kind]);
+  if (suiting.length === 0) return methodsFor("single");
+  return suiting.sort((a, b) => mergeKind(b).suits[kind]! - mergeKind(a).suits[kind]!);
+}
 
 /** The method whose scene light is written for a merge: where it has none and compares light, the same frames are merged to radiance. */
 export const lightMethod = (method: MergeMethod): MergeMethod => (mergeKind(method).comparesLight && !mergeKind(method).givesSceneLight ? "radiance" : method);
 
 /** Whether the frame proposed for a place that moved is taken at once: where all are merged and the frames are one moment's. */
 export const seatsAtOnce = (method: MergeMethod, kind: SetKind): boolean =>
-  (mergeKind(method).seatsByItself ?? false) && kind !== "separate" && kind !== "developed";
+  (mergeKind(method).seatsByItself ?? false) && (setRecord(kind).isOfOneMoment ?? false);

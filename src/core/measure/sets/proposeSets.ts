@@ -1,5 +1,4 @@
 import { median } from "../../numeric/statistics";
-import type { SetKind } from "./setKinds";
 
 /** What is known of a frame when sets are proposed. */
 export interface GatheredFrame {
@@ -34,8 +33,11 @@ export interface Link {
   dy: number;
 }
 
+/** What frames can be proposed to be to each other. */
+export type ProposedKind = "bracket" | "focus" | "panorama" | "separate" | "repeats" | "sky" | "developed" | "cutout" | "single";
+
 export interface ProposedSet {
-  kind: SetKind;
+  kind: ProposedKind;
   frameIds: string[];
   reasons: string[];
   /** 0..1, a judgement by kind and evidence, not a measured rate */
@@ -128,7 +130,7 @@ function joinCutouts(groups: Group[]): Group[] {
 
 function name(frames: GatheredFrame[], links: Link[]): ProposedSet {
   const frameIds = frames.map((f) => f.id);
-  const made = (kind: SetKind, confidence: number, ...reasons: string[]): ProposedSet => ({ kind, frameIds, reasons, confidence });
+  const made = (kind: ProposedKind, confidence: number, ...reasons: string[]): ProposedSet => ({ kind, frameIds, reasons, confidence });
   if (frames.length === 1) return made("single", 0.9, "It shares its view with no other frame.");
   if (frames.filter(isNight).length > frames.length / 2) {
     const least = Math.min(...frames.map((f) => f.stars));

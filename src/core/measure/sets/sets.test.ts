@@ -1,3 +1,4 @@
+import { SET_RECORDS, type SetKind } from "../../../kinds/sets/records";
 import { CELL_SAMPLES, lonelyCells, shareWithoutPlate } from "./cleanPlate";
 import { canBeMadeEqual, compareParity, type FrameParity, type ParityFrame } from "./parity";
 import fc from "fast-check";
@@ -57,7 +58,7 @@ it("sharpness that moves through the picture is a focus stack", () => {
   const sharpAt = (from: number) => Array.from({ length: 24 }, (_, c) => (c >= from && c < from + 8 ? 1 : 0.3));
   const frames = [0, 8, 16].map((at, i) => frame(i + 1, 0, { sharpness: sharpAt(at) }));
   expect(kinds(frames, [still, still])).toEqual([["focus", "f1 f2 f3"]]);
-  expect(verifySet("focus", frames, [])).toEqual([]);
+  expect(verifySet(SET_RECORDS.focus.checks, frames, [])).toEqual([]);
 });
 
 it("one moment developed twice, a cut-out with its plate, stars, and repeats", () => {
@@ -74,7 +75,7 @@ it("names the steps of a ladder, as metered and as measured", () => {
   expect(describeSteps([frame(1, null, { measuredEv: 0 }), frame(2, null, { measuredEv: 2 })])).toEqual({ metered: null, measured: 2 });
 });
 
-const odd = (kind: Parameters<typeof verifySet>[0], frames: VerifiedFrame[], links: Link[] = []) => verifySet(kind, frames, links).map((o) => o.text);
+const odd = (kind: SetKind, frames: VerifiedFrame[], links: Link[] = []) => verifySet(SET_RECORDS[kind].checks, frames, links).map((o) => o.text);
 
 it("says what is odd about a bracket: size, gap, duplicate, blur, order, metadata that lies", () => {
   expect(odd("bracket", [frame(1, -2), frame(2, 0), frame(3, 2, { width: 90 })])).toEqual(["Frame 3 is 90×80 px, the others are 100×80."]);
@@ -298,7 +299,7 @@ describe("clean plate", () => {
     ).toBeCloseTo(3 / 384);
     const frames = [frame(1, 0), frame(2, 0), frame(3, 0)];
     const cells = Array.from({ length: 20 }, (_, k) => k);
-    expect(verifySet("separate", frames, [], of([cells, cells, cells])).map((o) => o.text)).toEqual([
+    expect(verifySet(SET_RECORDS.separate.checks, frames, [], of([cells, cells, cells])).map((o) => o.text)).toEqual([
       "In 5 % of the picture no two frames agree, so there is no clean plate there: shoot one without anything in the way.",
     ]);
   });

@@ -2,7 +2,6 @@ import { median } from "../../numeric/statistics";
 import { shareWithoutPlate } from "./cleanPlate";
 import type { FrameParity } from "./parity";
 import type { GatheredFrame, Link } from "./proposeSets";
-import type { SetKind } from "./setKinds";
 
 /** Something odd about a set, in one sentence, with the frames concerned. */
 export interface Oddity {
@@ -19,17 +18,30 @@ const DUSTY_APERTURE = 13;
 /** Least overlap of neighbours that a panorama can be joined from with confidence. Common practice, no source. */
 const LEAST_OVERLAP = 0.2;
 
-/** What is odd about a set of its kind. @param links from each frame to the next */
-export function verifySet(kind: SetKind, frames: VerifiedFrame[], links: Link[], parity: FrameParity[] = []): Oddity[] {
+interface Verified {
+  frames: VerifiedFrame[];
+  links: Link[];
+  parity: FrameParity[];
+}
+
+/** What can be odd about a set of a kind, in the order it is told. */
+const CHECKS = {
+  blurred: ({ frames }: Verified) => blurred(frames),
+  ladder: ({ frames }: Verified) => ladder(frames),
+  disagreements: ({ frames }: Verified) => disagreements(frames),
+  overlaps: ({ frames, links }: Verified) => overlaps(frames, links),
+  locks: ({ frames }: Verified) => locks(frames),
+  focusCoverage: ({ frames }: Verified) => focusCoverage(frames),
+  plate: ({ frames, parity }: Verified) => plate(frames, parity),
+  shallow: ({ frames }: Verified) => shallow(frames),
+} satisfies Record<string, (set: Verified) => Oddity[]>;
+export type SetCheck = keyof typeof CHECKS;
+
+/** What is odd about a set. @param checks what is looked for besides what is odd in any set @param links from each frame to the next */
+export function verifySet(checks: SetCheck[], frames: VerifiedFrame[], links: Link[], parity: FrameParity[] = []): Oddity[] {
   if (frames.length === 0) return [];
-  const odd = [...sizes(frames), ...duplicates(frames), ...dusty(frames)];
-  if (kind !== "focus" && kind !== "panorama") odd.push(...blurred(frames));
-  if (kind === "bracket") odd.push(...ladder(frames), ...disagreements(frames));
-  if (kind === "panorama") odd.push(...overlaps(frames, links), ...locks(frames));
-  if (kind === "focus") odd.push(...focusCoverage(frames));
-  if (kind === "separate" || kind === "repeats") odd.push(...plate(frames, parity));
-  if (kind === "bracket" || kind === "panorama" || kind === "repeats") odd.push(...shallow(frames));
-  return odd;
+  const own = (Object.keys(CHECKS) as SetCheck[]).filter((check) => checks.includes(check));
+  return [...sizes(frames), ...duplicates(frames), ...dusty(frames), ...own.flatMap((check) => CHECKS[check]({ frames, links, parity }))];
 }
 
 /** Median step between neighbours of the exposure ladder, EV, as the settings and as the pixels say. */

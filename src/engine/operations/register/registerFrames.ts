@@ -3,7 +3,7 @@ import type { LocalShift } from "../../../core/register/localShifts";
 import { largestCrop, type PlacedFrame } from "../../../core/geometry/validArea";
 import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { thumbprintOfGreen, type Thumbprint } from "../../../core/measure/relativeExposure";
-import type { SetKind } from "../../../core/measure/sets/setKinds";
+import { setRecord } from "../../../kinds/sets/records";
 import type { ModelChoice } from "../../../core/register/models";
 import { registerSet, type FrameRegistration, type SetWork } from "../../../core/register/registerSet";
 import { describeFrame, ladderExposures, type SetFrame } from "../../../core/register/setFrames";
@@ -51,11 +51,6 @@ export interface RegisterRequest {
   model: ModelChoice;
 }
 
-/** How the frames of a kind of set follow each other. */
-function orderOf(kind: SetKind | undefined): "ladder" | "sequence" {
-  return kind === "panorama" || kind === "focus" || kind === "sky" ? "sequence" : "ladder";
-}
-
 /** Registers the frames of a set and proposes the crop. */
 export async function registerFrames(
   ctx: EngineContext,
@@ -77,7 +72,7 @@ export async function registerFrames(
   const results = await registerSet(described, {
     model: request.model,
     reference,
-    order: orderOf(set?.kind === "set" ? set.setKind : undefined),
+    order: set?.kind === "set" && setRecord(set.setKind).isSequence ? "sequence" : "ladder",
     regions: marked.regions,
     work: pooledWork(ctx, frames, { ...marked, width: frames[reference].width, height: frames[reference].height }, portion(task, 0.25, 1)),
   });

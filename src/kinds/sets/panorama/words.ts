@@ -1,0 +1,3 @@
+import type { SetKindWords } from "../wording";
+
+export const panorama: SetKindWords = { name: "Panorama", purpose: "Overlapping views from one place, for a wider picture." };

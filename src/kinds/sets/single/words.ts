@@ -1,0 +1,3 @@
+import type { SetKindWords } from "../wording";
+
+export const single: SetKindWords = { name: "Single frame", purpose: "A frame on its own." };

@@ -1,0 +1,3 @@
+import type { SetKindWords } from "../wording";
+
+export const sky: SetKindWords = { name: "Night sky", purpose: "Stars, to be stacked." };
