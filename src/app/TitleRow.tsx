@@ -34,6 +34,7 @@ const JobName = styled.input`
   field-sizing: content;
   min-width: 60px;
   max-width: 320px;
+  text-overflow: ellipsis;
   &:hover,
   &:focus {
     border-color: ${tokens.lineStrong};

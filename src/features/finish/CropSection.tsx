@@ -20,7 +20,7 @@ const RATIOS: { label: string; ratio: number | null }[] = [
   { label: "2:1", ratio: 2 },
 ];
 
-/** Turn, ratio and size of what is delivered; never an empty pixel. */
+/** Rotation, ratio and size of what is delivered; never an empty pixel. */
 export function CropSection(props: { records: Records; readOnly: boolean; onPreview: (change: (r: Records) => Records) => void; children: ReactNode }) {
   const { records, readOnly, onPreview } = props;
   const { angleDeg, crop } = outputGeometry(records);
@@ -49,7 +49,7 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
     <Section>
       <Heading>Straighten and crop</Heading>
       <MeasuredControl
-        name="Turn"
+        name="Rotation"
         unit="°"
         value={angleDeg}
         neutral={0}

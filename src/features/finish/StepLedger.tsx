@@ -1,4 +1,5 @@
 "use client";
+import styled from "styled-components";
 import { removeLayer, removeRecord, updateRecord, type Edit } from "../../document/edits";
 import { isFinishStep, resetFinish } from "../../document/finishEdits";
 import { updateLayer } from "../../document/layerEdits";
@@ -12,6 +13,7 @@ import { useSession } from "../../session/store";
 import { Choice, TextButton } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
+import { tokens } from "../../ui/tokens/tokens";
 import { pixels, signed } from "../../ui/format";
 
 /** What a click on the picture sets. */
@@ -111,6 +113,12 @@ function PinRow({ pin, number, readOnly }: { pin: PinRecord; number: number; rea
   );
 }
 
+const Acts = styled.span`
+  display: inline-flex;
+  gap: calc(10px + ${tokens.hit.beyond});
+  white-space: nowrap;
+`;
+
 /** A step with its values; it is hidden, masked and taken away as any layer. */
 function StepRow({ layer, readOnly }: { layer: LayerRecord; readOnly: boolean }) {
   const { content, name } = layer;
@@ -122,26 +130,32 @@ function StepRow({ layer, readOnly }: { layer: LayerRecord; readOnly: boolean })
       <td>
         <Figure value={name} word={values.join(", ") || "as it begins"} />
       </td>
-      <td style={{ textAlign: "right", whiteSpace: "nowrap" }}>
-        <TextButton
-          aria-label={`Mask of ${name}`}
-          onPress={() => {
-            chooseLayer(layer.id, "mask");
-            setStage("compose");
-          }}
-        >
-          Mask
-        </TextButton>{" "}
-        <TextButton
-          isDisabled={readOnly}
-          aria-label={`${layer.visible ? "Hide" : "Show"} ${name}`}
-          onPress={() => take(updateLayer(layer.id, { visible: !layer.visible }), `${name} ${layer.visible ? "hidden" : "shown"}`)}
-        >
-          {layer.visible ? "Hide" : "Show"}
-        </TextButton>{" "}
-        <TextButton isDisabled={readOnly} aria-label={`Reset ${name}`} onPress={() => take(step ? resetFinish(step) : removeLayer(layer.id), `${name} reset`)}>
-          Reset
-        </TextButton>
+      <td style={{ textAlign: "right" }}>
+        <Acts>
+          <TextButton
+            aria-label={`Mask of ${name}`}
+            onPress={() => {
+              chooseLayer(layer.id, "mask");
+              setStage("compose");
+            }}
+          >
+            Mask
+          </TextButton>
+          <TextButton
+            isDisabled={readOnly}
+            aria-label={`${layer.visible ? "Hide" : "Show"} ${name}`}
+            onPress={() => take(updateLayer(layer.id, { visible: !layer.visible }), `${name} ${layer.visible ? "hidden" : "shown"}`)}
+          >
+            {layer.visible ? "Hide" : "Show"}
+          </TextButton>
+          <TextButton
+            isDisabled={readOnly}
+            aria-label={`Reset ${name}`}
+            onPress={() => take(step ? resetFinish(step) : removeLayer(layer.id), `${name} reset`)}
+          >
+            Reset
+          </TextButton>
+        </Acts>
       </td>
     </tr>
   );

@@ -102,7 +102,7 @@ export function HandSection({ work, number, frame, reference, figures, regions, 
             onChange={(v) => place(shifted(placing.matrix, 0, v - now.dy))}
           />
           <Value
-            name="Turn"
+            name="Rotation"
             unit="°"
             value={now.rotationDeg}
             reach={Math.max(10, Math.abs(now.rotationDeg) * 1.5)}
