@@ -122,7 +122,7 @@ function useKeys(sheetOpen: boolean, setSheet: (s: "find" | "keys") => void): vo
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
-      const typing = target.closest("input, textarea, select, [contenteditable]");
+      const typing = target.closest("input:not([type=range]), textarea, select, [contenteditable]");
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !typing) {
         event.preventDefault();
         (event.shiftKey ? redo : undo)();

@@ -4,7 +4,7 @@ import styled from "styled-components";
 import { openFindingsOf } from "../document/finding";
 import { summarizeSet } from "../document/sets";
 import { setStage } from "../session/openJob";
-import { useSession } from "../session/store";
+import { usePartsOf } from "../session/store";
 import { describeStage, STAGE_NAMES, STAGES, STATE_WORDS } from "../session/stages";
 import { StateGlyph } from "../ui/components/StateGlyph";
 import { tokens } from "../ui/tokens/tokens";
@@ -53,7 +53,7 @@ const Segment = styled.button<{ $open: boolean }>`
 `;
 /** The eight stages, each with one live figure. */
 export function PathRow() {
-  const { records, stage, findings, busy, lastExportAt } = useSession();
+  const { records, stage, findings, busyStage, lastExportAt } = usePartsOf("records", "stage", "findings", "busyStage", "lastExportAt");
   const summary = useMemo(() => summarizeSet(records), [records]);
   const oddities = summary.oddities.length + summary.differences.length;
   const openFindings = openFindingsOf(records, findings).length;
@@ -62,7 +62,7 @@ export function PathRow() {
   return (
     <Path aria-label="The path" $thin={thin}>
       {STAGES.map((s) => {
-        const { state, figure } = describeStage(s, { records, oddities, findings, openFindings, working: busy?.stage ?? null, lastExportAt });
+        const { state, figure } = describeStage(s, { records, oddities, findings, openFindings, working: busyStage, lastExportAt });
         return (
           <Segment
             key={s}

@@ -7,7 +7,7 @@ import { framesOf, jobOf, registrationOf } from "../document/selectors";
 import { outputGeometry } from "../document/outputGeometry";
 import { closeJob } from "../session/jobs";
 import { edit, redo, undo } from "../session/openJob";
-import { useSession } from "../session/store";
+import { useSession, usePartsOf } from "../session/store";
 import { PlainButton } from "../ui/components/Button";
 import { clock, megapixels } from "../ui/format";
 import { tokens } from "../ui/tokens/tokens";
@@ -46,7 +46,17 @@ const Spread = styled.span`
 `;
 /** The job's name and state, and what is always at hand. */
 export function TitleRow({ onFind, onKeys }: { onFind: () => void; onKeys: () => void }) {
-  const { jobId, records, history, saved, savedAt, lastCopyAt, readOnly, damaged, takeNewer } = useSession();
+  const { jobId, records, history, saved, savedAt, lastCopyAt, readOnly, damaged, takeNewer } = usePartsOf(
+    "jobId",
+    "records",
+    "history",
+    "saved",
+    "savedAt",
+    "lastCopyAt",
+    "readOnly",
+    "damaged",
+    "takeNewer",
+  );
   const name = jobOf(records)?.name ?? "";
   const [draft, setDraft] = useState<string | null>(null);
   const frames = framesOf(records);

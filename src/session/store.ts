@@ -1,4 +1,5 @@
 import { create } from "zustand";
+import { useShallow } from "zustand/react/shallow";
 import type { MergeMethod } from "../kinds/merges/records";
 import type { Finding } from "../document/finding";
 import { EMPTY_HISTORY, type History } from "../document/history";
@@ -113,4 +114,20 @@ export function report(error: unknown): void {
   if (isCancelled(error)) return;
   const { text, code } = toldOf(error);
   notify(text, code);
+}
+
+/** What a component may take of the session; of what is under way only whether there is something, and in which stage. */
+interface Parts extends Omit<SessionState, "busy"> {
+  isBusy: boolean;
+  busyStage: Stage | null;
+}
+
+/** Parts of the session by name: what takes them is drawn again when one of them changes, and for nothing else. */
+export function usePartsOf<K extends keyof Parts>(...names: K[]): Pick<Parts, K> {
+  return useSession(
+    useShallow(({ busy, ...rest }) => {
+      const parts: Parts = { ...rest, isBusy: busy !== null, busyStage: busy?.stage ?? null };
+      return Object.fromEntries(names.map((name) => [name, parts[name]])) as Pick<Parts, K>;
+    }),
+  );
 }

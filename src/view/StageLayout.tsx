@@ -4,7 +4,7 @@ import styled from "styled-components";
 import { openFindingsOf } from "../document/finding";
 import { documentSize } from "../document/selectors";
 import { describeStage } from "../session/stages";
-import { useSession } from "../session/store";
+import { useSession, usePartsOf } from "../session/store";
 import { Button, PlainButton } from "../ui/components/Button";
 import { tokens } from "../ui/tokens/tokens";
 import { foldPanel, PANEL_NAMES, PANEL_STEP, usePanels, widenPanel, type PanelSide } from "./panels";
@@ -206,7 +206,7 @@ function PanelFrame({ side, content, beneath, over }: { side: PanelSide; content
 
 /** What the open stage comes to, as the path says it. */
 function StageFigure() {
-  const { stage, records, findings, lastExportAt } = useSession();
+  const { stage, records, findings, lastExportAt } = usePartsOf("stage", "records", "findings", "lastExportAt");
   const openFindings = openFindingsOf(records, findings).length;
   return <span>{describeStage(stage, { records, oddities: 0, findings, openFindings, working: null, lastExportAt }).figure}</span>;
 }

@@ -23,7 +23,7 @@ import { ADJUSTMENT_CONTROLS } from "../../kinds/adjustments/controls";
 import type { Adjustment } from "../../kinds/adjustments/records";
 import { ADJUSTMENT_WORDS } from "../../kinds/adjustments/words";
 import { edit } from "../../session/openJob";
-import { report, useSession } from "../../session/store";
+import { report, useSession, usePartsOf } from "../../session/store";
 import { Button } from "../../ui/components/Button";
 import { MenuButton } from "../../ui/components/MenuButton";
 import { RowOf, Soft } from "../../ui/components/panels";
@@ -82,7 +82,7 @@ const OFFERS = Object.values(CONTENT_CONTROLS).flatMap((c): Offer[] => c.offers)
 
 /** What can be laid over the merge. */
 export function AddLayer() {
-  const { records, readOnly, busy } = useSession();
+  const { records, readOnly, isBusy } = usePartsOf("records", "readOnly", "isBusy");
   const chosen = useChosenLayer(records);
   const chosenId = chosen?.id ?? null;
   const frames = mergedFramesOf(records);
@@ -182,7 +182,7 @@ export function AddLayer() {
         />
       </RowOf>
       <RowOf>
-        <Button isDisabled={readOnly || busy !== null || frames.length < 2 || mergeOf(records)?.method === "panorama"} onPress={() => void weave()}>
+        <Button isDisabled={readOnly || isBusy || frames.length < 2 || mergeOf(records)?.method === "panorama"} onPress={() => void weave()}>
           Weave the frames
         </Button>
         <Soft>Which frame is best where, region by region.</Soft>

@@ -6,7 +6,7 @@ import type { LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
 import type { RemnantAudit } from "../../engine/operations/retouch/remnants";
 import { ask, runTask } from "../../session/openJob";
-import { useSession } from "../../session/store";
+import { usePartsOf } from "../../session/store";
 import { Button, TextButton } from "../../ui/components/Button";
 import { Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
 import { counted, signed, withUnit } from "../../ui/format";
@@ -22,7 +22,7 @@ interface Checked {
 
 /** What is left of a thing that a layer takes away, and patches that betray a copy by standing twice. */
 export function CleanSection({ layer }: { layer: LayerRecord }) {
-  const { records, busy } = useSession();
+  const { records, isBusy } = usePartsOf("records", "isBusy");
   const [checked, setChecked] = useState<Checked | null>(null);
   const { content } = layer;
   const residualShown = useCompose((state) => state.shown === "residual");
@@ -40,7 +40,7 @@ export function CleanSection({ layer }: { layer: LayerRecord }) {
     <Section>
       <Heading>Was it taken away whole?</Heading>
       <RowOf style={{ marginTop: 4 }}>
-        <Button isDisabled={busy !== null} onPress={() => void check()}>
+        <Button isDisabled={isBusy} onPress={() => void check()}>
           {shown ? "Look again" : "Look for remnants"}
         </Button>
         {residualShown ? (

@@ -9,7 +9,7 @@ import { documentSize, frameOfLayer, mergeOf, strokesOf, weaveOf } from "../../d
 import type { FrameProposal } from "../../engine/operations/finish/proposals";
 import type { ViewSpec } from "../../engine/operations/view/ViewSpec";
 import { ask, edit, setStage } from "../../session/openJob";
-import { report, useSession } from "../../session/store";
+import { report, useSession, usePartsOf } from "../../session/store";
 import { PrimaryButton, TextButton } from "../../ui/components/Button";
 import { Heading, Section, Soft } from "../../ui/components/panels";
 import { setDiameter, sizeByKey, useBrush, usePictureKeys } from "../../view/brush";
@@ -32,7 +32,7 @@ import { useStroke } from "./useStroke";
 
 /** Layers over the merge, or the weave that lays some. */
 export function ComposeStage() {
-  const { records } = useSession();
+  const records = useSession((s) => s.records);
   const weaving = useCompose((s) => s.weaving);
   const weave = weaveOf(records);
   return weaving && weave && mergeOf(records) ? <WeaveStage weave={weave} /> : <LayersStage />;
@@ -40,7 +40,7 @@ export function ComposeStage() {
 
 /** Layers over the merge, each with a mask. White reveals, black conceals. */
 function LayersStage() {
-  const { records, readOnly } = useSession();
+  const { records, readOnly } = usePartsOf("records", "readOnly");
   const { shown, partId, working, soloId, tab, pulling, over, away } = useCompose();
   const turnDeg = useView((s) => s.turnDeg);
   const [proposal, setProposal] = useState<FrameProposal | null>(null);

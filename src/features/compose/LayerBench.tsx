@@ -8,7 +8,7 @@ import type { Records } from "../../document/records/types";
 import { frameOfLayer, leaksBeyond, layerOf } from "../../document/selectors";
 import type { FrameProposal } from "../../engine/operations/finish/proposals";
 import { ask, edit, setStage } from "../../session/openJob";
-import { report, useSession } from "../../session/store";
+import { report, useSession, usePartsOf } from "../../session/store";
 import { Choice, PrimaryButton, TextButton } from "../../ui/components/Button";
 import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { percent } from "../../ui/format";
@@ -32,7 +32,7 @@ const TABS: { id: ComposeTab; name: string }[] = [
 
 /** The controls of the layer chosen. */
 export function LayerBench({ layer, frameProposal }: { layer: LayerRecord; frameProposal: FrameProposal | null }) {
-  const { records } = useSession();
+  const records = useSession((s) => s.records);
   const tab = useCompose((s) => s.tab);
   const effect = useEffectOf(layer, records, records);
   return (
@@ -83,7 +83,7 @@ function Next() {
 
 /** Which frame is best where something was painted first. */
 function FrameAdvice({ layer, proposal }: { layer: LayerRecord; proposal: FrameProposal | null }) {
-  const { readOnly } = useSession();
+  const readOnly = useSession((s) => s.readOnly);
   const frameId = frameOfLayer(layer);
   if (!proposal || !frameId) return null;
   const { best, reason } = proposal;
@@ -101,7 +101,7 @@ function FrameAdvice({ layer, proposal }: { layer: LayerRecord; proposal: FrameP
 
 /** How much of what an adjustment changes lies outside of the layer it lies on. */
 function Leak({ layer }: { layer: LayerRecord }) {
-  const { records, readOnly } = useSession();
+  const { records, readOnly } = usePartsOf("records", "readOnly");
   const below = leaksBeyond(records, layer);
   const free = useEffectOf(layer, records, records);
   const kept = useMemo(() => updateLayer(layer.id, { clipped: true })(records), [layer.id, records]);

@@ -6,7 +6,7 @@ import { moveLayer, placeLayer, updateLayer } from "../../document/layerEdits";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import { childrenOf, composedLayersOf, layersOf, mergeOf } from "../../document/selectors";
 import { edit } from "../../session/openJob";
-import { useSession } from "../../session/store";
+import { usePartsOf } from "../../session/store";
 import { TextButton } from "../../ui/components/Button";
 import { Figure, Heading, Row, Section, Table } from "../../ui/components/panels";
 import { counted, percent } from "../../ui/format";
@@ -27,7 +27,7 @@ const Shown = styled(TextButton)<{ $chosen: boolean }>`
 
 /** The layers on the merge, topmost first, as a table; drag a row, or Alt with an arrow, to put it elsewhere. */
 export function LayerLedger() {
-  const { records, readOnly } = useSession();
+  const { records, readOnly } = usePartsOf("records", "readOnly");
   const chosen = useChosenLayer(records);
   const soloId = useCompose((s) => s.soloId);
   const [dragged, setDragged] = useState<string | null>(null);

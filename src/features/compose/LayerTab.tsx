@@ -6,7 +6,7 @@ import { duplicateLayer, groupLayer, moveLayer, updateLayer } from "../../docume
 import type { LayerRecord } from "../../document/records/layerTypes";
 import { stepsOfLayer } from "../../document/looks";
 import { edit } from "../../session/openJob";
-import { notify, report, useSession } from "../../session/store";
+import { notify, report, usePartsOf } from "../../session/store";
 import { saveLook } from "../../storage/lookStore";
 import { Button, Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
@@ -20,7 +20,7 @@ const step = (label: string) => ({ stage: "compose", label });
 
 /** How a layer goes with the others: opacity, blend mode, order, name. */
 export function LayerTab({ layer }: { layer: LayerRecord }) {
-  const { readOnly, records } = useSession();
+  const { readOnly, records } = usePartsOf("readOnly", "records");
   const soloId = useCompose((s) => s.soloId);
   const change = (next: Partial<LayerRecord>, label: string) => edit(updateLayer(layer.id, next), step(label));
   const isDisabled = readOnly || layer.locked;

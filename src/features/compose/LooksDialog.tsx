@@ -13,7 +13,7 @@ import { Select } from "../../ui/components/Select";
 
 /** The looks that the person keeps: lay one, compare two value by value, remove one. */
 export function LooksDialog({ onClose }: { onClose: () => void }) {
-  const { readOnly } = useSession();
+  const readOnly = useSession((s) => s.readOnly);
   const [looks, setLooks] = useState<Look[] | null>(null);
   const [pair, setPair] = useState<[string, string]>(["", ""]);
   const load = () => void listLooks().then(setLooks).catch(report);

@@ -7,7 +7,7 @@ import { documentSize, layersOf, strokesOf } from "../../document/selectors";
 import { PART_CONTROLS } from "../../kinds/maskParts/controls";
 import { PART_WORDS, partName } from "../../kinds/maskParts/words";
 import { edit } from "../../session/openJob";
-import { useSession } from "../../session/store";
+import { useSession, usePartsOf } from "../../session/store";
 import { Button, Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { MenuButton, type MenuChoice } from "../../ui/components/MenuButton";
@@ -25,7 +25,7 @@ const step = (label: string) => ({ stage: "compose", label });
 
 /** The mask of a layer: its parts in order, the one worked on, and the whole. */
 export function MaskTab({ layer }: { layer: LayerRecord }) {
-  const { records, readOnly } = useSession();
+  const { records, readOnly } = usePartsOf("records", "readOnly");
   const partId = useCompose((s) => s.partId);
   const part = chosenPart(layer, partId);
   const isDisabled = readOnly || layer.locked;
@@ -187,7 +187,7 @@ const WHOLE: {
 
 /** What is done to the mask as a whole, after its parts. */
 function WholeMask({ layer, isDisabled }: { layer: LayerRecord; isDisabled: boolean }) {
-  const { records } = useSession();
+  const records = useSession((s) => s.records);
   const change = (next: Partial<MaskGroup>, label: string) => edit(updateMask(layer.id, next), step(label));
   const others = layersOf(records).filter((l) => l.id !== layer.id);
   return (

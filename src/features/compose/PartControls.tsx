@@ -17,7 +17,7 @@ import { plain } from "../../ui/format";
 
 /** The values of one part of a mask and how it goes with those before it. */
 export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; part: MaskPart; isDisabled: boolean }) {
-  const { records } = useSession();
+  const records = useSession((s) => s.records);
   const words = PART_WORDS[part.kind];
   const { values = {}, isMeasured } = PART_RECORDS[part.kind];
   const { Controls, shows, most } = controlsOf(part);

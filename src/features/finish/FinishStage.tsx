@@ -10,7 +10,7 @@ import { turnedCoverTest, validCrop } from "../../document/validCrop";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
 import type { FinishProposals } from "../../engine/operations/finish/proposals";
 import { ask, edit, setStage } from "../../session/openJob";
-import { useSession } from "../../session/store";
+import { usePartsOf } from "../../session/store";
 import { Choice, PrimaryButton, TextButton } from "../../ui/components/Button";
 import type { Proposal } from "../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
@@ -25,7 +25,7 @@ import { showLive, useLive } from "../../session/live";
 
 /** Adjustments as measured controls, pins, straighten and crop. */
 export function FinishStage() {
-  const { records, readOnly } = useSession();
+  const { records, readOnly } = usePartsOf("records", "readOnly");
   const merge = mergeOf(records);
   const size = documentSize(records);
   const live = useLive((s) => s.edit);
@@ -195,7 +195,7 @@ function PinMark({ at: [x, y], number }: { at: [number, number]; number: number 
 
 function FinishBench(props: { proposals: FinishProposals | null; cropping: boolean; setCropping: (on: boolean) => void }) {
   const { proposals } = props;
-  const { records, readOnly } = useSession();
+  const { records, readOnly } = usePartsOf("records", "readOnly");
   const wb = proposals?.whiteBalance;
   const proposed = (value: number | undefined, reason: string | undefined, digits: number): Proposal | undefined =>
     value === undefined || reason === undefined ? undefined : { value: Math.round(value * 10 ** digits) / 10 ** digits, reason };

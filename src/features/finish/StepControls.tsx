@@ -4,12 +4,12 @@ import { finishValues } from "../../document/selectors";
 import { ADJUSTMENT_CONTROLS } from "../../kinds/adjustments/controls";
 import { showLive } from "../../session/live";
 import { edit } from "../../session/openJob";
-import { useSession } from "../../session/store";
+import { usePartsOf } from "../../session/store";
 import type { Proposal } from "../../ui/components/MeasuredControl";
 
 /** The controls of a step of the finish: shown while they move, a step of the logbook when they are let go. */
 export function StepControls({ step, proposals }: { step: FinishStep; proposals?: Record<string, Proposal | undefined> }) {
-  const { records, readOnly } = useSession();
+  const { records, readOnly } = usePartsOf("records", "readOnly");
   const { Controls } = ADJUSTMENT_CONTROLS[step];
   return (
     <Controls

@@ -9,7 +9,7 @@ import { childrenOf, finishId, finishStepsOf, geometryOf, pinsOf, workingSetIdOf
 import { wordsOf } from "../../kinds/contents/words";
 import { edit, setStage } from "../../session/openJob";
 import { chooseLayer } from "../../view/composeState";
-import { useSession } from "../../session/store";
+import { usePartsOf } from "../../session/store";
 import { Choice, TextButton } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
@@ -21,7 +21,7 @@ export type PinTool = "none" | "neutral" | "exposure" | "crop";
 
 /** The steps that are set, and the pins. */
 export function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTool: (t: PinTool) => void }) {
-  const { records, readOnly } = useSession();
+  const { records, readOnly } = usePartsOf("records", "readOnly");
   const steps = [...childrenOf(records, finishId(workingSetIdOf(records)))].reverse();
   const geometry = geometryOf(records);
   const pins = pinsOf(records);

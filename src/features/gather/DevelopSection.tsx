@@ -6,7 +6,7 @@ import type { QuarterTurns } from "../../core/raster/orientation";
 import type { Development, FrameRecord } from "../../document/records/types";
 import { AS_SHOT, framesOf, framesOfSet, setsOf } from "../../document/selectors";
 import { edit } from "../../session/openJob";
-import { useSession } from "../../session/store";
+import { usePartsOf } from "../../session/store";
 import { turn } from "../../session/comparing";
 import { Button } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
@@ -16,7 +16,7 @@ import { moveFrame } from "./SetLedger";
 
 /** How the source is developed before anything else, for this frame or for all of its set. */
 export function DevelopSection({ frame, number }: { frame: FrameRecord; number: number }) {
-  const { records, readOnly, busy } = useSession();
+  const { records, readOnly, isBusy } = usePartsOf("records", "readOnly", "isBusy");
   const { development } = frame;
   const others = framesOfSet(records, frame.setId).filter((f) => f.id !== frame.id);
   const equal = others.every((f) => JSON.stringify(f.development) === JSON.stringify(development));
@@ -116,7 +116,7 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
         </RowOf>
         {hasLens(development.lens) && <Soft style={{ marginTop: 6 }}>The picture is shown with its lens undone.</Soft>}
       </Section>
-      <TurnSection frame={frame} others={others} number={number} isDisabled={readOnly || busy !== null} />
+      <TurnSection frame={frame} others={others} number={number} isDisabled={readOnly || isBusy} />
       {(sets.length > 1 || framesOf(records).length > 1) && (
         <Section>
           <Select

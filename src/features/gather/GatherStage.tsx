@@ -11,7 +11,7 @@ import { gatherDemo, listDemoJobs, type DemoJob } from "../../session/demos";
 import { gather } from "../../session/gathering";
 import { canLinkFolders, gatherFolder } from "../../session/folders";
 import { edit, setStage } from "../../session/openJob";
-import { useSession } from "../../session/store";
+import { useSession, usePartsOf } from "../../session/store";
 import { Button, Choice, PrimaryButton } from "../../ui/components/Button";
 import { Select } from "../../ui/components/Select";
 import { FilePicker } from "../../ui/components/FilePicker";
@@ -37,7 +37,7 @@ const CHOSEN_IN_BAR = 6;
 
 /** Frames with what was measured of them, and the name of the set. */
 export function GatherStage() {
-  const { records, busy, readOnly } = useSession();
+  const { records, isBusy, readOnly } = usePartsOf("records", "isBusy", "readOnly");
   const frames = framesOf(records);
   const [chosenId, setChosen] = useState<string | null>(null);
   const [placing, setPlacing] = useState(false);
@@ -71,7 +71,7 @@ export function GatherStage() {
                 Add frames
               </FilePicker>
               <FolderButton />
-              <Button isDisabled={busy !== null || readOnly} onPress={() => void groupFrames()}>
+              <Button isDisabled={isBusy || readOnly} onPress={() => void groupFrames()}>
                 Group again
               </Button>
               {!registrationOf(records) && <PrimaryButton onPress={() => setStage("register")}>Go to Register</PrimaryButton>}

@@ -7,14 +7,14 @@ import { setRecord } from "../../kinds/sets/records";
 import { framesOfSet, workingSetOf } from "../../document/selectors";
 import { compareSet, makeEqual } from "../../session/comparing";
 import { edit } from "../../session/openJob";
-import { useSession } from "../../session/store";
+import { useSession, usePartsOf } from "../../session/store";
 import { Button, TextButton } from "../../ui/components/Button";
 import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { tokens } from "../../ui/tokens/tokens";
 
 /** What differs between the frames of the set, and what to do about it. Only geometry holds up registration. */
 export function ParitySection({ onChoose }: { onChoose: (id: string) => void }) {
-  const { records, busy, readOnly } = useSession();
+  const { records, isBusy, readOnly } = usePartsOf("records", "isBusy", "readOnly");
   const set = workingSetOf(records);
   const { differences, accepted, incomparable } = summarizeSet(records);
   if (!set) return null;
@@ -35,7 +35,7 @@ export function ParitySection({ onChoose }: { onChoose: (id: string) => void }) 
         <Card $open>Frame {incomparable.join(", ")} could not be laid on the others, so its rotation, scale, lens and light are not known.</Card>
       )}
       {differences.map((d) => (
-        <Difference key={d.aspect} difference={d} setId={set.id} isDisabled={readOnly || busy !== null} onChoose={onChoose} />
+        <Difference key={d.aspect} difference={d} setId={set.id} isDisabled={readOnly || isBusy} onChoose={onChoose} />
       ))}
       {accepted.map((a) => (
         <Soft key={a.id} style={{ marginTop: 6 }}>
@@ -46,7 +46,7 @@ export function ParitySection({ onChoose }: { onChoose: (id: string) => void }) 
         </Soft>
       ))}
       <RowOf>
-        <Button isDisabled={readOnly || busy !== null} onPress={() => void compareSet()}>
+        <Button isDisabled={readOnly || isBusy} onPress={() => void compareSet()}>
           {set.parity ? "Compare again" : "Compare the frames"}
         </Button>
       </RowOf>

@@ -6,7 +6,7 @@ import type { FrameRecord } from "../../document/records/types";
 import { framesOf, framesOfSet } from "../../document/selectors";
 import type { RankedFrame } from "../../engine/operations/gather/rankFrames";
 import { compareSet } from "../../session/comparing";
-import { useSession } from "../../session/store";
+import { usePartsOf } from "../../session/store";
 import { Button, PrimaryButton } from "../../ui/components/Button";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
@@ -32,7 +32,7 @@ interface Props {
 
 /** The same place in every frame of a set, best first; what is picked becomes a set of its own. */
 export function RankSection({ ranking, chosen, onChoose }: Props) {
-  const { records, readOnly, busy } = useSession();
+  const { records, readOnly, isBusy } = usePartsOf("records", "readOnly", "isBusy");
   const [shown, setShown] = useState(PAGE);
   const { aim, ordered, picked, found, pointed } = ranking;
   const all = framesOf(records);
@@ -44,7 +44,9 @@ export function RankSection({ ranking, chosen, onChoose }: Props) {
       <Heading>Rank {counted(framesOfSet(records, chosen.setId).length, "frame")} by a place</Heading>
       {!found && (
         <Soft>
-          {busy && pointed ? "Looking at the place in every frame." : "Click a place in the picture, or draw a box: every frame of the set is looked at there."}
+          {isBusy && pointed
+            ? "Looking at the place in every frame."
+            : "Click a place in the picture, or draw a box: every frame of the set is looked at there."}
         </Soft>
       )}
       {found && (
@@ -82,7 +84,7 @@ export function RankSection({ ranking, chosen, onChoose }: Props) {
           </RowOf>
           <RowOf>
             <PrimaryButton
-              isDisabled={readOnly || busy !== null || picked.size === 0 || picked.size > JOB_LIMITS.framesOfSet}
+              isDisabled={readOnly || isBusy || picked.size === 0 || picked.size > JOB_LIMITS.framesOfSet}
               onPress={() => {
                 const next = ranking.take(words);
                 if (next) onChoose(next);

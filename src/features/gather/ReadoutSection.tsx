@@ -7,7 +7,7 @@ import type { FrameRecord, PinRecord } from "../../document/records/types";
 import { cardsOf, exposuresOf, framesOf } from "../../document/selectors";
 import type { CardReading, FrameReadouts } from "../../engine/operations/gather/frameReadouts";
 import { ask, edit } from "../../session/openJob";
-import { notify, report, useSession } from "../../session/store";
+import { notify, report, useSession, usePartsOf } from "../../session/store";
 import { Button, Choice } from "../../ui/components/Button";
 import { LineChart, type Series } from "../../ui/components/LineChart";
 import { Facts, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
@@ -111,7 +111,7 @@ function Differences({ frame, against }: { frame: FrameRecord; against: FrameRec
 type CardProps = Pick<Props, "frame" | "number"> & { placing: boolean; onPlace: (on: boolean) => void };
 
 function Card({ frame, number, placing, onPlace }: CardProps) {
-  const { records, readOnly } = useSession();
+  const { records, readOnly } = usePartsOf("records", "readOnly");
   const pins = cardsOf(records, frame.id);
   const pin = pins[pins.length - 1];
   const reading = useReading(frame, pin);

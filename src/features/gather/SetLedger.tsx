@@ -10,7 +10,7 @@ import type { FrameRecord, Records, SetRecord } from "../../document/records/typ
 import { exposuresOf, framesOf, framesOfSet, registrationOf, setsOf, workingSetIdOf } from "../../document/selectors";
 import { edit } from "../../session/openJob";
 import { setSentence } from "../../words/sets";
-import { useSession } from "../../session/store";
+import { useSession, usePartsOf } from "../../session/store";
 import { Button, TextButton } from "../../ui/components/Button";
 import { Select } from "../../ui/components/Select";
 import { Card, Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
@@ -96,7 +96,7 @@ export function moveFrame(frameId: string, setId: string | null): void {
 }
 
 function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: SetRecord; number: number; several: boolean }) {
-  const { records, readOnly } = useSession();
+  const { records, readOnly } = usePartsOf("records", "readOnly");
   const frames = framesOfSet(records, set.id);
   const working = set.id === workingSetIdOf(records);
   const [whole, setWhole] = useState(false);

@@ -10,7 +10,7 @@ import { fileBase, saveJobFile } from "../../session/jobCopy";
 import { openJobFromFile } from "../../session/jobs";
 import { openFindingsOf } from "../../document/finding";
 import { ask, runTask, setStage } from "../../session/openJob";
-import { useSession } from "../../session/store";
+import { useSession, usePartsOf } from "../../session/store";
 import { Button, Choice, PrimaryButton } from "../../ui/components/Button";
 import { FilePicker } from "../../ui/components/FilePicker";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
@@ -57,7 +57,7 @@ interface Delivery {
 
 /** Writes the files and keeps a copy of the job outside the browser. */
 export function HandoverStage() {
-  const { records, busy, findings, lastCopyAt } = useSession();
+  const { records, isBusy, findings, lastCopyAt } = usePartsOf("records", "isBusy", "findings", "lastCopyAt");
   const [kind, setKind] = useState<keyof typeof KINDS>("tiff16");
   const [quality, setQuality] = useState(95);
   const [space, setSpace] = useState<ExportSpace>("srgb");
@@ -94,10 +94,10 @@ export function HandoverStage() {
       <Heading>The job itself</Heading>
       <Soft>One open file with all sources, masks and steps. Last copy outside the browser: {clock(lastCopyAt)}.</Soft>
       <RowOf>
-        <Button isDisabled={busy !== null} onPress={() => void saveJobFile()}>
+        <Button isDisabled={isBusy} onPress={() => void saveJobFile()}>
           Save job file
         </Button>
-        <FilePicker accept={[".marsh", "application/zip"]} isDisabled={busy !== null} onFiles={(files) => void openJobFromFile(files[0])}>
+        <FilePicker accept={[".marsh", "application/zip"]} isDisabled={isBusy} onFiles={(files) => void openJobFromFile(files[0])}>
           Open job file
         </FilePicker>
       </RowOf>
@@ -186,7 +186,7 @@ export function HandoverStage() {
             )}
             {kind === "hdr" && merge.method === "fusion" && <Soft>The fusion is in use; the radiance merge is made from the same frames for this file.</Soft>}
             <RowOf>
-              <PrimaryButton isDisabled={busy !== null} onPress={() => void deliver()}>
+              <PrimaryButton isDisabled={isBusy} onPress={() => void deliver()}>
                 Write {KINDS[kind].extension.toUpperCase()}
               </PrimaryButton>
             </RowOf>

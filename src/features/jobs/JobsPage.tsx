@@ -2,7 +2,7 @@
 import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { letRemovedGo, newJob, openJobFiles, refreshJobs } from "../../session/jobs";
-import { useSession } from "../../session/store";
+import { usePartsOf } from "../../session/store";
 import { PrimaryButton } from "../../ui/components/Button";
 import { FilePicker } from "../../ui/components/FilePicker";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
@@ -35,7 +35,7 @@ const Lead = styled.h1`
 
 /** The jobs kept in this browser, and ways to begin one. */
 export function JobsPage() {
-  const { jobs, room } = useSession();
+  const { jobs, room } = usePartsOf("jobs", "room");
   // until the list is known the page does not take everybody for a first visitor
   const [listed, setListed] = useState(false);
   useEffect(() => {

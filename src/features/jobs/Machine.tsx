@@ -1,6 +1,6 @@
 "use client";
 import { computeOn, letPicturesGo } from "../../session/jobs";
-import { useSession } from "../../session/store";
+import { usePartsOf } from "../../session/store";
 import { mostThreads, threadChoices } from "../../session/threads";
 import { Button } from "../../ui/components/Button";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
@@ -9,7 +9,7 @@ import { bytes, counted } from "../../ui/format";
 
 /** What Marsh takes of this machine. */
 export function Machine() {
-  const { rasterUse, threads } = useSession();
+  const { rasterUse, threads } = usePartsOf("rasterUse", "threads");
   const most = mostThreads();
   return (
     <Section>

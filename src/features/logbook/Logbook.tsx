@@ -1,12 +1,11 @@
 "use client";
 import { useMemo, useState } from "react";
 import styled from "styled-components";
-import { wordsOf } from "../../kinds/contents/words";
 import { compareStates } from "../../words/compareStates";
-import { pathTo, recordsAt, type Step } from "../../document/history";
-import type { LayerRecord } from "../../document/records/layerTypes";
+import { stepValues } from "../../words/stepValues";
+import { pathTo, recordsAt } from "../../document/history";
 import { goTo, setNote } from "../../session/openJob";
-import { useSession } from "../../session/store";
+import { useSession, usePartsOf } from "../../session/store";
 import { Dialog } from "../../ui/components/Dialog";
 import { Figure, Row, Section, Soft, Table } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
@@ -33,7 +32,7 @@ const Note = styled.input`
 
 /** Every step with its values, what it did, and a note; any state can be gone back to. */
 export function Logbook() {
-  const { history, logbookOpen, readOnly } = useSession();
+  const { history, logbookOpen, readOnly } = usePartsOf("history", "logbookOpen", "readOnly");
   const onPath = new Set(pathTo(history, history.head).map((s) => s.id));
   const steps = [...history.steps].reverse();
   return (
@@ -71,7 +70,7 @@ export function Logbook() {
               <td>
                 <b>{s.label}</b>
                 <br />
-                <span style={{ fontSize: tokens.size.small }}>{valuesOf(s)}</span>
+                <span style={{ fontSize: tokens.size.small }}>{stepValues(s)}</span>
               </td>
               <td>
                 {s.effect ? (
@@ -93,7 +92,7 @@ export function Logbook() {
 
 /** The state in use against that of some step, value by value. */
 function Compared() {
-  const { history, records } = useSession();
+  const { history, records } = usePartsOf("history", "records");
   const [stepId, setStepId] = useState("");
   const other = history.steps.some((s) => s.id === stepId) ? stepId : "";
   const differences = useMemo(() => (other ? compareStates(recordsAt(history, other), records) : null), [history, other, records]);
@@ -134,26 +133,3 @@ function Compared() {
 }
 
 const MOST_DIFFERENCES = 40;
-
-const valuesOfLayer = ({ content }: LayerRecord): string[] =>
-  Object.entries(wordsOf(content).values?.(content) ?? {}).map(([name, value]) => `${name} ${value}`);
-
-/** The exact values a step set, in one line. */
-function valuesOf(step: Step): string {
-  const changed = [...Object.values(step.diff.added), ...Object.values(step.diff.updated).map(([, to]) => to)];
-  const parts = changed.flatMap((r) => {
-    if (r.kind === "geometry") return [`crop x ${r.crop.x} y ${r.crop.y} ${r.crop.width}×${r.crop.height}, ${plain(r.angleDeg, 2)}°`];
-    if (r.kind === "stroke")
-      return [
-        `${Math.round(r.diameterPx)} px, softness ${Math.round(r.softness * 100)} %, flow ${Math.round(r.flow * 100)} %, at most ${Math.round(r.opacity * 100)} %, ${r.points.length / 3} points`,
-      ];
-    if (r.kind === "layer") return [`opacity ${Math.round(r.opacity * 100)} %, ${r.mode}`, ...valuesOfLayer(r)];
-    if (r.kind === "merge") return [r.method];
-    if (r.kind === "ghost") return [`place ${r.number}`];
-    if (r.kind === "registration")
-      return [`${r.placements.filter((p) => p.registered).length} placed, worst ${Math.max(...r.placements.map((p) => p.residualPx)).toFixed(2)} px`];
-    if (r.kind === "acceptance" && r.reason) return [r.reason];
-    return [];
-  });
-  return parts.slice(0, 4).join(" · ");
-}

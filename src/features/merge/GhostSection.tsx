@@ -9,7 +9,7 @@ import { frameNumber, ghostsOf, mergedFramesOf, mergeOf } from "../../document/s
 import type { FoundGhosts } from "../../engine/operations/merge/findGhosts";
 import { merge } from "../../session/actions";
 import { ask, edit } from "../../session/openJob";
-import { report, useSession } from "../../session/store";
+import { report, useSession, usePartsOf } from "../../session/store";
 import { Button, Choice, TextButton } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Card, Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
@@ -37,8 +37,8 @@ interface Props {
 
 /** Where frames differ, which frame is taken there, and painting a frame by hand. */
 export function GhostSection({ record, chosen, onChoose, onPreview, preview, painting, onPaint }: Props) {
-  const { records, busy, readOnly } = useSession();
-  const disabled = busy !== null || readOnly;
+  const { records, isBusy, readOnly } = usePartsOf("records", "isBusy", "readOnly");
+  const disabled = isBusy || readOnly;
   const ghosts = ghostsOf(records);
   // frames that look elsewhere differ everywhere
   const byHand = mergeKind(record.method).looksElsewhere;

@@ -7,7 +7,7 @@ import type { MergeRecord } from "../../kinds/merges/records";
 import { frameNumber, mergedFramesOf, workingSetOf } from "../../document/selectors";
 import { MERGE_WORDS } from "../../kinds/merges/words";
 import { merge } from "../../session/actions";
-import { report, useSession } from "../../session/store";
+import { report, useSession, usePartsOf } from "../../session/store";
 import { Figure, Heading, Row, Section, Soft, Table } from "../../ui/components/panels";
 import { percent } from "../../ui/format";
 import { rowKeys } from "../../view/rowKeys";
@@ -16,13 +16,13 @@ import { ask } from "../../session/openJob";
 
 /** The ways of merging that suit the set, and what each frame gave to the one in force. */
 export function MergeLedger({ record, onShow }: { record: MergeRecord; onShow: () => void }) {
-  const { records, busy, readOnly } = useSession();
+  const { records, isBusy, readOnly } = usePartsOf("records", "isBusy", "readOnly");
   const frames = mergedFramesOf(records);
   const shares = useShares(record);
   const suiting = methodsFor(workingSetOf(records)?.setKind ?? "separate");
   const methods = suiting.includes(record.method) ? suiting : [record.method, ...suiting];
   const choose = (method: MergeMethod) => {
-    if (method !== record.method && !busy && !readOnly) void merge(method);
+    if (method !== record.method && !isBusy && !readOnly) void merge(method);
     onShow();
   };
   return (

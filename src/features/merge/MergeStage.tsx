@@ -11,7 +11,7 @@ import type { FoundGhosts } from "../../engine/operations/merge/findGhosts";
 import { mergeAsProposed } from "../../session/actions";
 import { MERGE_WORDS } from "../../kinds/merges/words";
 import { edit, setStage } from "../../session/openJob";
-import { useSession } from "../../session/store";
+import { useSession, usePartsOf } from "../../session/store";
 import { Button, Choice, PrimaryButton } from "../../ui/components/Button";
 import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { sizeByKey, useBrush, usePictureKeys } from "../../view/brush";
@@ -33,7 +33,7 @@ const PAINTED_CELL_PX = 4;
 
 /** Frames become one picture: the method, what moved, what each frame gives. */
 export function MergeStage() {
-  const { records } = useSession();
+  const records = useSession((s) => s.records);
   const record = mergeOf(records);
   const size = documentSize(records);
   return record && size ? <Merged record={record} size={size} /> : <NotMerged />;
@@ -47,7 +47,7 @@ const coarsePane = ({ method, records }: { method: MergeMethod; records: Records
 });
 
 function NotMerged() {
-  const { records, busy, merging, readOnly } = useSession();
+  const { records, isBusy, merging, readOnly } = usePartsOf("records", "isBusy", "merging", "readOnly");
   const registration = registrationOf(records);
   const size = documentSize(records);
   const methods = methodsFor(workingSetOf(records)?.setKind ?? "separate");
@@ -77,7 +77,7 @@ function NotMerged() {
           title={registration ? MERGE_WORDS[methods[0]].call : "The frames are not registered yet"}
           action={
             registration ? (
-              <PrimaryButton isDisabled={busy !== null || readOnly} onPress={() => void mergeAsProposed()}>
+              <PrimaryButton isDisabled={isBusy || readOnly} onPress={() => void mergeAsProposed()}>
                 Merge {mergedFramesOf(records).length} frames
               </PrimaryButton>
             ) : (
@@ -93,7 +93,7 @@ function NotMerged() {
 }
 
 function Merged({ record, size }: { record: MergeRecord; size: { width: number; height: number } }) {
-  const { records, merging, readOnly } = useSession();
+  const { records, merging, readOnly } = usePartsOf("records", "merging", "readOnly");
   const [wanted, setShown] = useState<Shown>("chosen");
   // a map that the method in force does not have
   const { Controls, maps = [], Overlay } = controlsOf(record);

@@ -8,7 +8,7 @@ import { FINDING_WORDS } from "../../kinds/findings/words";
 import { acceptedName, causeName, findingSentence, findingTitle, remedyName } from "../../words/findings";
 import { proof, remedy } from "../../session/actions";
 import { edit, setStage } from "../../session/openJob";
-import { useSession } from "../../session/store";
+import { useSession, usePartsOf } from "../../session/store";
 import { Button, Choice, PrimaryButton, TextButton } from "../../ui/components/Button";
 import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { PictureView } from "../../view/PictureView";
@@ -27,15 +27,15 @@ const SHOWN_FIRST = 7;
 
 /** One measured inspection with places and remedies, and comparison against any earlier state. */
 export function ProofStage() {
-  const { records, history, findings, inspected, busy } = useSession();
+  const { records, history, findings, inspected, isBusy } = usePartsOf("records", "history", "findings", "inspected", "isBusy");
   const merge = mergeOf(records);
   const [shown, setShown] = useState<Shown>("finished");
   const [against, setAgainst] = useState("merge");
   const [flipped, setFlipped] = useState(false);
   useEffect(() => {
     // one that was stopped or failed is not begun again by itself
-    if (merge && !findings && !busy && inspected !== records) void proof();
-  }, [merge, findings, busy, inspected, records]);
+    if (merge && !findings && !isBusy && inspected !== records) void proof();
+  }, [merge, findings, isBusy, inspected, records]);
   useHeldKey("c", setFlipped);
   const size = documentSize(records);
   if (!merge || !size) {
@@ -145,7 +145,7 @@ function cachedRecords(key: string, make: () => ReturnType<typeof useSession.get
 }
 
 function FindingLedger() {
-  const { records, findings, busy, readOnly } = useSession();
+  const { records, findings, isBusy, busyStage, readOnly } = usePartsOf("records", "findings", "isBusy", "busyStage", "readOnly");
   const [all, setAll] = useState(false);
   const open = openFindingsOf(records, findings);
   const harmless = (findings ?? []).filter(isHarmless);
@@ -153,10 +153,10 @@ function FindingLedger() {
   if (!findings) {
     return (
       <Section>
-        <Heading>{busy?.stage === "proof" ? "Inspecting" : "Not inspected yet"}</Heading>
+        <Heading>{busyStage === "proof" ? "Inspecting" : "Not inspected yet"}</Heading>
         <Soft>The picture changed since the last inspection.</Soft>
         <RowOf>
-          <PrimaryButton isDisabled={busy !== null} onPress={() => void proof()}>
+          <PrimaryButton isDisabled={isBusy} onPress={() => void proof()}>
             Inspect
           </PrimaryButton>
         </RowOf>
@@ -248,7 +248,7 @@ function FindingCard({ finding, readOnly }: { finding: Finding; readOnly: boolea
 }
 
 function CompareBench(props: { against: string; setAgainst: (id: string) => void; flipped: boolean; setFlipped: (on: boolean) => void }) {
-  const { records, history, busy } = useSession();
+  const { records, history, isBusy } = usePartsOf("records", "history", "isBusy");
   const steps = pathTo(history, history.head).filter((s) => s.id !== history.head && ["merge", "compose", "finish", "proof"].includes(s.stage));
   const option = (id: string, label: string) => (
     <Choice key={id} isSelected={props.against === id} onChange={() => props.setAgainst(id)}>
@@ -286,7 +286,7 @@ function CompareBench(props: { against: string; setAgainst: (id: string) => void
       </Section>
       <Section>
         <RowOf style={{ marginTop: 0 }}>
-          <Button isDisabled={busy !== null} onPress={() => void proof()}>
+          <Button isDisabled={isBusy} onPress={() => void proof()}>
             Inspect again
           </Button>
           <PrimaryButton onPress={() => setStage("handover")}>Go to Hand over</PrimaryButton>

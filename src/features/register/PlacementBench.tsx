@@ -4,7 +4,7 @@ import { MODEL_NAMES, MODELS, type ModelChoice } from "../../core/register/model
 import type { FramePlacement, RegistrationRecord } from "../../document/records/types";
 import { frameNumber } from "../../document/selectors";
 import { register } from "../../session/actions";
-import { useSession } from "../../session/store";
+import { usePartsOf } from "../../session/store";
 import { Button } from "../../ui/components/Button";
 import { Select } from "../../ui/components/Select";
 import { Card, Facts, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
@@ -17,10 +17,10 @@ const CHOICES: { id: ModelChoice; label: string }[] = [
 
 /** The chosen frame's figures and how it may differ from the reference. */
 export function PlacementBench({ registration, chosen, onHand }: { registration: RegistrationRecord; chosen: FramePlacement; onHand: () => void }) {
-  const { records, busy, readOnly } = useSession();
+  const { records, isBusy, readOnly } = usePartsOf("records", "isBusy", "readOnly");
   const number = frameNumber(records, chosen.frameId);
   const isReference = chosen.frameId === registration.referenceId;
-  const blocked = busy !== null || readOnly;
+  const blocked = isBusy || readOnly;
   const away = chosen.shifts.filter((s) => s[4] < 0.6 || Math.hypot(s[2], s[3]) > 1.5).length;
   const best = Math.min(...chosen.models.map((m) => m.rmsPx));
   return (

@@ -10,7 +10,7 @@ import type { ViewSpec } from "../../engine/operations/view/ViewSpec";
 import { register } from "../../session/actions";
 import { setStage } from "../../session/openJob";
 import { setRecord } from "../../kinds/sets/records";
-import { useSession } from "../../session/store";
+import { useSession, usePartsOf } from "../../session/store";
 import { Button, PrimaryButton } from "../../ui/components/Button";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { PictureView, type PictureTool } from "../../view/PictureView";
@@ -59,7 +59,7 @@ export function RegisterStage() {
 }
 
 function Unregistered({ frames }: { frames: number }) {
-  const { busy, readOnly } = useSession();
+  const { isBusy, readOnly } = usePartsOf("isBusy", "readOnly");
   return (
     <StageLayout
       ledger={
@@ -84,7 +84,7 @@ function Unregistered({ frames }: { frames: number }) {
           frames < 2 ? (
             <PrimaryButton onPress={() => setStage("gather")}>Go to Gather</PrimaryButton>
           ) : (
-            <PrimaryButton isDisabled={busy !== null || readOnly} onPress={() => void register()}>
+            <PrimaryButton isDisabled={isBusy || readOnly} onPress={() => void register()}>
               Register {frames} frames
             </PrimaryButton>
           )
@@ -97,7 +97,7 @@ function Unregistered({ frames }: { frames: number }) {
 }
 
 function Registered({ registration, frames, reference }: { registration: RegistrationRecord; frames: FrameRecord[]; reference: FrameRecord }) {
-  const { records, busy, readOnly } = useSession();
+  const { records, isBusy, readOnly } = usePartsOf("records", "isBusy", "readOnly");
   const [chosenId, setChosen] = useState<string | null>(null);
   const [shown, setShown] = useState<Shown>("frame");
   const [held, setHeld] = useState(false);
@@ -156,7 +156,7 @@ function Registered({ registration, frames, reference }: { registration: Registr
             reference={reference}
             figures={figures}
             regions={regions}
-            busy={busy !== null || readOnly}
+            busy={isBusy || readOnly}
             onWork={setHand}
           />
         ) : (
@@ -166,7 +166,7 @@ function Registered({ registration, frames, reference }: { registration: Registr
               regions={regions}
               marking={marking}
               placement={chosen}
-              isDisabled={busy !== null || readOnly}
+              isDisabled={isBusy || readOnly}
               onMark={setMarking}
               onRegister={() => void register(registration.referenceId)}
             />
@@ -181,7 +181,7 @@ function Registered({ registration, frames, reference }: { registration: Registr
             <Section>
               <RowOf style={{ marginTop: 0 }}>
                 <PrimaryButton onPress={() => setStage("merge")}>Go to Merge</PrimaryButton>
-                <Button isDisabled={busy !== null || readOnly} onPress={() => void register(registration.referenceId)}>
+                <Button isDisabled={isBusy || readOnly} onPress={() => void register(registration.referenceId)}>
                   Register again
                 </Button>
               </RowOf>

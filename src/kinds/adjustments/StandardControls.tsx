@@ -2,6 +2,7 @@
 import { MeasuredControl, type Proposal } from "../../ui/components/MeasuredControl";
 import { Select } from "../../ui/components/Select";
 import { plain } from "../../ui/format";
+import { lowerFirst } from "../../words/lowerFirst";
 import type { AdjustmentControls, ControlsProps } from "./controlling";
 import { valuesOfKind, type Adjustment } from "./records";
 import type { MeasuredValue } from "../values";
@@ -26,6 +27,8 @@ export function ValueControls({ adjustment, values, isDisabled, set, preview, pr
     const said = words.values[name];
     const { name: own, hint = undefined, choices = undefined } = typeof said === "string" ? { name: said } : said;
     const label = nameOf?.(name, value) ?? own;
+    // an adjustment of one value need not be named twice
+    const told = label === words.name ? label : `${words.name}: ${lowerFirst(label)}`;
     if (value.choice && choices) {
       return (
         <Select
@@ -34,7 +37,7 @@ export function ValueControls({ adjustment, values, isDisabled, set, preview, pr
           items={choices.map((text, i) => ({ id: String(i), label: text }))}
           chosen={String(values[name])}
           isDisabled={isDisabled}
-          onChoose={(i) => set({ [name]: Number(i) }, `${words.name}: ${label.toLowerCase()} ${choices[Number(i)].toLowerCase()}`)}
+          onChoose={(i) => set({ [name]: Number(i) }, `${told} ${choices[Number(i)].toLowerCase()}`)}
         />
       );
     }
@@ -48,7 +51,7 @@ export function ValueControls({ adjustment, values, isDisabled, set, preview, pr
         isDisabled={isDisabled}
         proposal={proposals?.[name] ?? proposalOf?.(name)}
         onPreview={(v) => preview({ [name]: v })}
-        onChange={(v) => set({ [name]: v }, `${words.name}: ${label.toLowerCase()} ${plain(v * (value.scale ?? 1), value.digits)} ${value.unit}`.trimEnd())}
+        onChange={(v) => set({ [name]: v }, `${told} ${plain(v * (value.scale ?? 1), value.digits)} ${value.unit}`.trimEnd())}
       />
     );
   });

@@ -3,7 +3,7 @@ import { useMemo } from "react";
 import { RESPONSE_KNOTS } from "../../core/merge/fitResponse";
 import { framesOf, frameNumber, mergedFramesOf, registrationOf, relativeEvOf, responseInForce } from "../../document/selectors";
 import { merge } from "../../session/actions";
-import { useSession } from "../../session/store";
+import { useSession, usePartsOf } from "../../session/store";
 import { Choice } from "../../ui/components/Button";
 import { LineChart, type Series } from "../../ui/components/LineChart";
 import { Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
@@ -13,7 +13,7 @@ import type { MergeOf } from "./records";
 
 /** How codes become light, and the exposures that follow, against what the camera noted. */
 export function ResponseSection({ record }: { record: MergeOf<"radiance"> | MergeOf<"fusion"> }) {
-  const { records, busy, readOnly } = useSession();
+  const { records, isBusy, readOnly } = usePartsOf("records", "isBusy", "readOnly");
   const { choice, found } = record.response;
   const inForce = responseInForce(records);
   const curves = useMemo<Series[]>(
@@ -34,7 +34,7 @@ export function ResponseSection({ record }: { record: MergeOf<"radiance"> | Merg
       <Heading>How the camera saw light</Heading>
       <RowOf role="group" aria-label="Response">
         {(["auto", "assumed", "recovered"] as const).map((c) => (
-          <Choice key={c} isSelected={choice === c} isDisabled={busy !== null || readOnly} onChange={() => choice !== c && select(c)}>
+          <Choice key={c} isSelected={choice === c} isDisabled={isBusy || readOnly} onChange={() => choice !== c && select(c)}>
             {{ auto: "By measure", assumed: "As the files say", recovered: "As measured" }[c]}
           </Choice>
         ))}

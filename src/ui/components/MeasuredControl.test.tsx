@@ -1,5 +1,5 @@
 /** @jest-environment jsdom */
-import { fireEvent, render, screen } from "@testing-library/react";
+import { act, fireEvent, render, screen } from "@testing-library/react";
 import { MeasuredControl } from "./MeasuredControl";
 import { percent, pixels, shutter, signed, withUnit } from "../format";
 
@@ -36,11 +36,34 @@ it("shows what was asked for while that is computed, and what came of it after",
   expect(field.value).toBe("+0.50");
 });
 
-it("moves by the keyboard", () => {
-  const onChange = jest.fn();
-  render(<MeasuredControl {...base} onChange={onChange} />);
-  fireEvent.keyDown(screen.getByRole("slider"), { key: "ArrowRight" });
-  expect(onChange).toHaveBeenLastCalledWith(0.55);
+describe("moved by the keyboard", () => {
+  beforeEach(() => jest.useFakeTimers());
+  afterEach(() => jest.useRealTimers());
+  const press = (times: number) => {
+    for (let i = 0; i < times; i++) fireEvent.keyDown(screen.getByRole("slider"), { key: "ArrowRight" });
+  };
+
+  it("a row of presses is shown at once and is one change", () => {
+    const [onChange, onPreview] = [jest.fn(), jest.fn()];
+    render(<MeasuredControl {...base} onChange={onChange} onPreview={onPreview} />);
+    press(3);
+    expect(onPreview).toHaveBeenLastCalledWith(expect.closeTo(0.65, 9));
+    expect(onChange).not.toHaveBeenCalled();
+    act(() => jest.advanceTimersByTime(1000));
+    expect(onChange.mock.calls).toEqual([[expect.closeTo(0.65, 9)]]);
+  });
+
+  it("it is told when the control is left or goes away, and only once", () => {
+    const onChange = jest.fn();
+    const { unmount } = render(<MeasuredControl {...base} onChange={onChange} />);
+    press(1);
+    fireEvent.blur(screen.getByRole("slider"));
+    expect(onChange.mock.calls).toEqual([[expect.closeTo(0.55, 9)]]);
+    press(2);
+    unmount();
+    act(() => jest.advanceTimersByTime(1000));
+    expect(onChange).toHaveBeenCalledTimes(2);
+  });
 });
 
 it("figures: true minus, narrow space before units, no more digits than can be used", () => {

@@ -1,5 +1,5 @@
 "use client";
-import { useId, useState } from "react";
+import { useEffect, useId, useRef, useState } from "react";
 import { Input, Label, NumberField, Slider, SliderThumb, SliderTrack } from "react-aria-components";
 import styled from "styled-components";
 import { tokens } from "../tokens/tokens";
@@ -130,6 +130,32 @@ const Acts = styled.span`
   white-space: nowrap;
 `;
 
+/** A row of key presses that follow each other this closely is one change, ms. */
+const KEYS_PAUSE_MS = 400;
+
+/** Takes a row of key presses for one change, told when it is over; what the pointer set is told at once. */
+function useKeyPresses(tell: (value: number) => void) {
+  const byKey = useRef(false);
+  const waiting = useRef<{ timer: ReturnType<typeof setTimeout>; now: () => void } | null>(null);
+  const flush = () => {
+    const last = waiting.current;
+    if (!last) return;
+    clearTimeout(last.timer);
+    waiting.current = null;
+    last.now();
+  };
+  // what was set is not lost where the control goes away first
+  useEffect(() => flush, []);
+  const end = (value: number) => {
+    if (!byKey.current) return tell(value);
+    if (waiting.current) clearTimeout(waiting.current.timer);
+    const now = () => tell(value);
+    waiting.current = { now, timer: setTimeout(flush, KEYS_PAUSE_MS) };
+  };
+  const watched = { onKeyDownCapture: () => void (byKey.current = true), onPointerDownCapture: () => void (byKey.current = false) };
+  return { end, flush, watched };
+}
+
 const same = (v: number) => v;
 /** Steps of a track with a scale of its own. */
 const STEPS_ALONG = 400;
@@ -152,12 +178,16 @@ export function MeasuredControl(props: Props) {
     setAsked(v);
     props.onChange(v);
   };
+  const keys = useKeyPresses((v) => {
+    setDragged(null);
+    onChange(v);
+  });
   const [start, end] = [along(min), along(max)];
   const share = (v: number) => (100 * (along(Math.min(max, Math.max(min, v))) - start)) / (end - start);
   const [from, to] = [share(Math.min(shown, neutral)), share(Math.max(shown, neutral))];
   const near = proposal && Math.abs(proposal.value - shown) < step;
   return (
-    <Frame role="group" aria-labelledby={id}>
+    <Frame role="group" aria-labelledby={id} onBlur={keys.flush} {...keys.watched}>
       <Slider
         value={along(shown)}
         minValue={start}
@@ -168,10 +198,7 @@ export function MeasuredControl(props: Props) {
           setDragged(back(v as number));
           onPreview?.(back(v as number));
         }}
-        onChangeEnd={(v) => {
-          setDragged(null);
-          onChange(back(v as number));
-        }}
+        onChangeEnd={(v) => keys.end(back(v as number))}
       >
         <Row>
           <Name id={id}>{name}</Name>

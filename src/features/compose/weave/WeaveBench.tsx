@@ -8,7 +8,7 @@ import type { WeaveRecord, WeaveRegion } from "../../../document/records/weaveTy
 import { frameNumber } from "../../../document/selectors";
 import { aimRegion, chosenRuns, nameRegion, rankedFor, takeProposals } from "../../../document/weaveEdits";
 import { edit } from "../../../session/openJob";
-import { useSession } from "../../../session/store";
+import { useSession, usePartsOf } from "../../../session/store";
 import { Button, PrimaryButton } from "../../../ui/components/Button";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section, Soft, Table } from "../../../ui/components/panels";
@@ -30,8 +30,8 @@ export interface Spot {
 
 /** The region chosen: what it is looked at for, how the frames compare there, and how it is divided. */
 export function WeaveBench({ weave, region, spot }: { weave: WeaveRecord; region: WeaveRegion | null; spot: Spot | null }) {
-  const { readOnly, busy } = useSession();
-  const isDisabled = readOnly || busy !== null;
+  const { readOnly, isBusy } = usePartsOf("readOnly", "isBusy");
+  const isDisabled = readOnly || isBusy;
   const frames = chosenRuns(weave).length;
   return (
     <>
@@ -71,7 +71,7 @@ export function WeaveBench({ weave, region, spot }: { weave: WeaveRecord; region
 
 function RegionSection(props: { weave: WeaveRecord; region: WeaveRegion; spot: Spot | null; isDisabled: boolean }) {
   const { weave, region, spot, isDisabled } = props;
-  const { records } = useSession();
+  const records = useSession((s) => s.records);
   const [name, setName] = useState(region.name);
   const ranked = rankedFor(records, weave, region.aim, region.cells);
   const shown = spot ? rankedFor(records, weave, region.aim, spot.cells) : ranked;
@@ -164,7 +164,7 @@ const ROWS: { name: string; of: (m: CellMeasures) => string }[] = [
 
 /** All that was measured, frame by frame. */
 function Measures({ weave, cells }: { weave: WeaveRecord; cells: CellMeasures[] }) {
-  const { records } = useSession();
+  const records = useSession((s) => s.records);
   const lit = cells.flatMap((m, k) =>
     m.lightFromEv > LEAST_SLOPE ? [`frame ${frameNumber(records, weave.frameIds[k])} from ${FROM[Math.round(m.lightFromDeg / 45) % 8]}`] : [],
   );

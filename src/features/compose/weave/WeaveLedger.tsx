@@ -6,7 +6,7 @@ import type { WeaveRecord, WeaveRegion } from "../../../document/records/weaveTy
 import { frameNumber } from "../../../document/selectors";
 import { chooseForRegion, rankedFor } from "../../../document/weaveEdits";
 import { edit } from "../../../session/openJob";
-import { useSession } from "../../../session/store";
+import { usePartsOf } from "../../../session/store";
 import { Figure, Heading, Row, Section, Soft, Table } from "../../../ui/components/panels";
 import { counted } from "../../../ui/format";
 import { tokens } from "../../../ui/tokens/tokens";
@@ -39,7 +39,7 @@ export function takeFrame(region: WeaveRegion, frameId: string | null, name: str
 
 /** Regions × frames: what each frame is worth in each region, by the region's own measure, and which is taken. */
 export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
-  const { records, readOnly } = useSession();
+  const { records, readOnly } = usePartsOf("records", "readOnly");
   const regionId = useCompose((s) => s.regionId);
   const choose = (id: string) => useCompose.setState({ regionId: id });
   const ids = weave.regions.map((r) => r.id);

@@ -21,7 +21,7 @@ const SPOT = 6;
 
 /** The weave: regions of the scene and the frame that each is taken from, seen as it would be laid. */
 export function WeaveStage({ weave }: { weave: WeaveRecord }) {
-  const { records } = useSession();
+  const records = useSession((s) => s.records);
   const regionId = useCompose((s) => s.regionId);
   const [shown, setShown] = useState<Shown>("woven");
   const [spot, setSpot] = useState<(Spot & { regionId: string }) | null>(null);

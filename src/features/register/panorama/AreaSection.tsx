@@ -6,7 +6,7 @@ import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
 import type { RegistrationRecord } from "../../../document/records/types";
 import { geometryOf, pinsOf } from "../../../document/selectors";
 import { ask, edit } from "../../../session/openJob";
-import { useSession } from "../../../session/store";
+import { usePartsOf } from "../../../session/store";
 import { showPanorama } from "../../../session/panorama";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Button } from "../../../ui/components/Button";
@@ -28,8 +28,7 @@ const findCrop = (asked: Asked) => ask("panoramaCrop", asked);
 
 /** The largest crop inside the frames, at a ratio, with what must stay in it and the room that has. */
 export function AreaSection({ panorama, registration, readOnly, keeping, onKeeping }: Props) {
-  const { records, busy: task } = useSession();
-  const busy = task !== null;
+  const { records, isBusy: busy } = usePartsOf("records", "isBusy");
   const [ratioId, setRatioId] = useState("free");
   const ratio = RATIOS.find((r) => r.id === ratioId)!.ratio;
   const { area, looking } = useFoundArea(findCrop, records, ratio);

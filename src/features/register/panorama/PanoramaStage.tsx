@@ -7,7 +7,7 @@ import { viewMap } from "../../../core/panorama/layout";
 import type { LevelLine } from "../../../core/panorama/level";
 import { addLevel, registerPanorama } from "../../../session/panorama";
 import { setStage } from "../../../session/openJob";
-import { useSession } from "../../../session/store";
+import { useSession, usePartsOf } from "../../../session/store";
 import { Button, PrimaryButton } from "../../../ui/components/Button";
 import { Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { PictureView, type PictureTool } from "../../../view/PictureView";
@@ -32,7 +32,7 @@ export function PanoramaStage() {
 }
 
 function NotLaid() {
-  const { records, busy, readOnly } = useSession();
+  const { records, isBusy, readOnly } = usePartsOf("records", "isBusy", "readOnly");
   const frames = activeFramesOf(records).length;
   const [focalPx, setFocal] = useState<number | null>(null);
   return (
@@ -57,7 +57,7 @@ function NotLaid() {
           frames < 2 ? (
             <PrimaryButton onPress={() => setStage("gather")}>Go to Gather</PrimaryButton>
           ) : (
-            <PrimaryButton isDisabled={busy !== null || readOnly} onPress={() => void registerPanorama({ focalPx })}>
+            <PrimaryButton isDisabled={isBusy || readOnly} onPress={() => void registerPanorama({ focalPx })}>
               Lay out {frames} frames
             </PrimaryButton>
           )
@@ -80,7 +80,7 @@ const HINTS: Record<Shown, string> = {
 };
 
 function Laid({ panorama, registration }: { panorama: PanoramaRecord; registration: RegistrationRecord }) {
-  const { records, busy, readOnly } = useSession();
+  const { records, isBusy, readOnly } = usePartsOf("records", "isBusy", "readOnly");
   const [shown, setShown] = useState<Shown>("picture");
   const [chosenId, choose] = useState<string | null>(null);
   const [keeping, setKeeping] = useState(false);
@@ -114,10 +114,10 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
       ledger={<TurnLedger panorama={panorama} registration={registration} chosenId={chosenId} onChoose={(id) => choose(id === chosenId ? null : id)} />}
       bench={
         <>
-          <ProjectionSection panorama={panorama} isDisabled={busy !== null || readOnly} onCompare={() => setShown("projections")} />
+          <ProjectionSection panorama={panorama} isDisabled={isBusy || readOnly} onCompare={() => setShown("projections")} />
           <LevelSection
             view={view}
-            isDisabled={busy !== null || readOnly}
+            isDisabled={isBusy || readOnly}
             kind={levelling}
             onKind={(kind) => {
               setFirst(null);
@@ -126,11 +126,11 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
             }}
           />
           <AreaSection panorama={panorama} registration={registration} readOnly={readOnly} keeping={keeping} onKeeping={setKeeping} />
-          <LensSection panorama={panorama} isDisabled={busy !== null || readOnly} />
+          <LensSection panorama={panorama} isDisabled={isBusy || readOnly} />
           <Section>
             <RowOf style={{ marginTop: 0 }}>
               <PrimaryButton onPress={() => setStage("merge")}>Go to Merge</PrimaryButton>
-              <Button isDisabled={busy !== null || readOnly} onPress={() => void registerPanorama()}>
+              <Button isDisabled={isBusy || readOnly} onPress={() => void registerPanorama()}>
                 Lay out again
               </Button>
             </RowOf>
@@ -153,7 +153,7 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
       readout={<Soft style={{ padding: "6px 12px", minHeight: 30 }}>{hint}</Soft>}
     >
       {shown === "projections" ? (
-        <ProjectionSheet panorama={panorama} isDisabled={busy !== null || readOnly} onTaken={() => setShown("picture")} />
+        <ProjectionSheet panorama={panorama} isDisabled={isBusy || readOnly} onTaken={() => setShown("picture")} />
       ) : (
         <PictureView
           name="Panorama"

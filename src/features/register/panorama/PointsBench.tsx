@@ -4,7 +4,7 @@ import type { PanoramaPoint, PanoramaRecord } from "../../../document/records/pa
 import type { FrameRecord } from "../../../document/records/types";
 import { activeFramesOf, frameNumber } from "../../../document/selectors";
 import { registerPanorama } from "../../../session/panorama";
-import { notify, report, useSession } from "../../../session/store";
+import { notify, report, usePartsOf } from "../../../session/store";
 import { Button, PrimaryButton } from "../../../ui/components/Button";
 import { Heading, Row, RowOf, Section, Soft, Table } from "../../../ui/components/panels";
 import { Select } from "../../../ui/components/Select";
@@ -15,7 +15,7 @@ import { ask } from "../../../session/openJob";
 
 /** Places set by hand in two frames side by side, where measuring found too few. */
 export function PointsBench({ panorama, onClose }: { panorama: PanoramaRecord; onClose: () => void }) {
-  const { records, busy, readOnly } = useSession();
+  const { records, isBusy, readOnly } = usePartsOf("records", "isBusy", "readOnly");
   const frames = activeFramesOf(records);
   const lost = panorama.frames.find((f) => !f.rotation)?.frameId;
   const [bId, setB] = useState(lost ?? frames[1].id);
@@ -94,7 +94,7 @@ export function PointsBench({ panorama, onClose }: { panorama: PanoramaRecord; o
           <Select label="Left" items={items} chosen={aId} onChoose={(id) => choose("a", id)} />
           <Select label="Right" items={items} chosen={bId} onChoose={(id) => choose("b", id)} />
           <RowOf>
-            <PrimaryButton isDisabled={busy !== null || readOnly || points === panorama.points} onPress={() => void registerPanorama({ points }).then(onClose)}>
+            <PrimaryButton isDisabled={isBusy || readOnly || points === panorama.points} onPress={() => void registerPanorama({ points }).then(onClose)}>
               Lay out with these
             </PrimaryButton>
             <Button onPress={onClose}>Back</Button>

@@ -25,7 +25,7 @@ const ENDS = [
 
 /** One colour or two along a ramp, with grain. */
 function FillControls({ layer, content, isDisabled }: ControlsProps<FillContent>) {
-  const { records } = useSession();
+  const records = useSession((s) => s.records);
   const { width, height } = documentSize(records) ?? { width: 1, height: 1 };
   const { ramp } = content;
   const set = (given: Partial<FillContent>, label: string) => setContent(layer, { ...content, ...given }, label);

@@ -27,7 +27,7 @@ export function moveFrame(layer: LayerRecord, content: FrameContent, moved: Move
 
 /** Where the frame of a layer lies: shifted, turned, scaled, its corners pulled; never baked in. */
 export function MoveControls({ layer, content, isDisabled }: ControlsProps<FrameContent>) {
-  const { records } = useSession();
+  const records = useSession((s) => s.records);
   const pulling = useCompose((s) => s.pulling);
   const now = content.moved ?? UNMOVED;
   const isMerged = mergedFramesOf(records).some(({ frame }) => frame.id === content.frameId);

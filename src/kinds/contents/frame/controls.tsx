@@ -11,7 +11,7 @@ import type { FrameContent } from "./record";
 
 function FrameControls(props: ControlsProps<FrameContent>) {
   const { layer, content, isDisabled } = props;
-  const { records } = useSession();
+  const records = useSession((s) => s.records);
   const meets = -relativeEvOf(records, content.frameId);
   return (
     <>

@@ -10,7 +10,7 @@ import type { ContentControls, ControlsProps } from "../controlling";
 import type { GroupContent } from "./record";
 
 function GroupControls({ layer, isDisabled }: ControlsProps<GroupContent>) {
-  const { records } = useSession();
+  const records = useSession((s) => s.records);
   return (
     <Section>
       <Soft>

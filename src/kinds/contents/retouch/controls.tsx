@@ -39,7 +39,7 @@ export function setRetouch(layer: LayerRecord, content: RetouchContent, given: P
 
 /** Patches that the retouch makes stand twice, looked for a moment after the last change. */
 function useTwins(layer: LayerRecord, content: RetouchContent): Twin[] {
-  const { records } = useSession();
+  const records = useSession((s) => s.records);
   const [found, setFound] = useState<{ id: string; twins: Twin[] } | null>(null);
   const wanted = content.method !== "smooth";
   useEffect(() => {
@@ -60,7 +60,7 @@ function useTwins(layer: LayerRecord, content: RetouchContent): Twin[] {
 
 /** How an area is mended, and where it is taken from. */
 function RetouchControls({ layer, content, isDisabled }: ControlsProps<RetouchContent>) {
-  const { busy } = useSession();
+  const isBusy = useSession((s) => s.busy !== null);
   const pulling = useCompose((s) => s.pulling);
   const [twin] = useTwins(layer, content);
   const set = (given: Partial<RetouchContent>, label: string) => setRetouch(layer, content, given, label);
@@ -93,7 +93,7 @@ function RetouchControls({ layer, content, isDisabled }: ControlsProps<RetouchCo
             <Choice isSelected={pulling} isDisabled={isDisabled} onChange={(on) => useCompose.setState({ pulling: on, working: true })}>
               Choose the source on the picture
             </Choice>
-            <Button isDisabled={isDisabled || busy !== null} onPress={() => void proposeSourceFor(layer.id)}>
+            <Button isDisabled={isDisabled || isBusy} onPress={() => void proposeSourceFor(layer.id)}>
               Propose one
             </Button>
           </RowOf>

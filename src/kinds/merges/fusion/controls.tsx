@@ -1,6 +1,6 @@
 "use client";
 import { merge } from "../../../session/actions";
-import { useSession } from "../../../session/store";
+import { usePartsOf } from "../../../session/store";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Heading, Section } from "../../../ui/components/panels";
 import type { ControlsProps, MergeControls } from "../controlling";
@@ -18,7 +18,7 @@ function FusionControls({ record }: ControlsProps<"fusion">) {
 }
 
 function FusionSection({ record }: { record: MergeOf<"fusion"> }) {
-  const { busy, readOnly } = useSession();
+  const { isBusy, readOnly } = usePartsOf("isBusy", "readOnly");
   const neutral = kind.fresh();
   const control = (key: "contrast" | "saturation" | "exposedness", name: string) => (
     <MeasuredControl
@@ -31,7 +31,7 @@ function FusionSection({ record }: { record: MergeOf<"fusion"> }) {
       max={2}
       step={0.05}
       digits={2}
-      isDisabled={busy !== null || readOnly}
+      isDisabled={isBusy || readOnly}
       onChange={(v) => void merge("fusion", { [key]: v })}
     />
   );

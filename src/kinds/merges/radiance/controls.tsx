@@ -3,7 +3,7 @@ import { Fragment, useEffect, useState } from "react";
 import { framesOf, registrationOf } from "../../../document/selectors";
 import { merge } from "../../../session/actions";
 import { ask } from "../../../session/openJob";
-import { report, useSession } from "../../../session/store";
+import { report, useSession, usePartsOf } from "../../../session/store";
 import { Choice, TextButton } from "../../../ui/components/Button";
 import { Facts, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { percent, plain, signed, withUnit } from "../../../ui/format";
@@ -59,7 +59,7 @@ const LEAST_LATERAL_PX = 0.15;
 const LEAST_SIGMAS = 4;
 
 function LateralSection({ record }: { record: MergeOf<"radiance"> }) {
-  const { busy, readOnly, records } = useSession();
+  const { isBusy, readOnly, records } = usePartsOf("isBusy", "readOnly", "records");
   const found = record.fringe.facts?.lateral;
   const undone = record.lateral;
   const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId);
@@ -92,7 +92,7 @@ function LateralSection({ record }: { record: MergeOf<"radiance"> }) {
           <RowOf>
             <Choice
               isSelected={undone !== null}
-              isDisabled={busy !== null || readOnly}
+              isDisabled={isBusy || readOnly}
               onChange={(on) =>
                 void merge(
                   "radiance",
@@ -114,7 +114,7 @@ function LateralSection({ record }: { record: MergeOf<"radiance"> }) {
 }
 
 function FringeSection({ record }: { record: MergeOf<"radiance"> }) {
-  const { busy, readOnly } = useSession();
+  const { isBusy, readOnly } = usePartsOf("isBusy", "readOnly");
   const { removed, facts } = record.fringe;
   if (!facts) return null;
   const some = facts.share > 0.0002;
@@ -134,7 +134,7 @@ function FringeSection({ record }: { record: MergeOf<"radiance"> }) {
           <RowOf>
             <Choice
               isSelected={removed}
-              isDisabled={busy !== null || readOnly}
+              isDisabled={isBusy || readOnly}
               onChange={(on) => void merge("radiance", { fringe: { ...record.fringe, removed: on } }, on ? "Coloured lines taken away" : "Coloured lines left")}
             >
               Take them away
