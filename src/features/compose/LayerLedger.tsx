@@ -11,13 +11,14 @@ import { TextButton } from "../../ui/components/Button";
 import { Figure, Heading, Row, Section, Table } from "../../ui/components/panels";
 import { counted, percent } from "../../ui/format";
 import { rowKeys } from "../../view/rowKeys";
+import { Acting, Silhouette } from "../../view/Silhouette";
 import { AddLayer } from "./AddLayer";
 import { chooseLayer, ledgerRows, useChosenLayer, useCompose } from "../../view/composeState";
 import { layerWord, maskFigure } from "./layerWords";
 
 const Named = styled.div<{ $depth: number }>`
   padding-left: ${({ $depth }) => $depth * 12}px;
-  max-width: 170px;
+  max-width: 140px;
   overflow: hidden;
 `;
 const Shown = styled(TextButton)<{ $chosen: boolean }>`
@@ -97,7 +98,12 @@ export function LayerLedger() {
                   </Named>
                 </td>
                 <td>
-                  <Figure {...mask} />
+                  <Acting>
+                    {layer.mask.parts.length > 0 && <Silhouette records={records} layerId={layer.id} />}
+                    <div>
+                      <Figure {...mask} />
+                    </div>
+                  </Acting>
                 </td>
                 <td>
                   <Figure value={percent(layer.opacity)} />

@@ -15,6 +15,7 @@ import { Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/comp
 import { Select } from "../../ui/components/Select";
 import { counted } from "../../ui/format";
 import { rowKeys } from "../../view/rowKeys";
+import { Acting, Silhouette } from "../../view/Silhouette";
 import { BrushControls } from "./BrushControls";
 import { chosenPart, useCompose } from "../../view/composeState";
 import { partWord } from "./layerWords";
@@ -74,14 +75,19 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
                   onKeyDown={rowKeys(ids, p.id, choose)}
                 >
                   <td style={{ paddingLeft: 14 + 14 * depth }}>
-                    <Figure
-                      value={
-                        isPainted(p)
-                          ? `${PART_WORDS[p.kind].name}, ${counted(strokesOf(records, layer.id).filter((s) => s.partId === p.id).length, "stroke")}`
-                          : partName(p)
-                      }
-                      word={partWord(records, p, i === 0 || rows[i - 1].depth < depth)}
-                    />
+                    <Acting>
+                      <Silhouette records={records} layerId={layer.id} partId={p.id} />
+                      <div>
+                        <Figure
+                          value={
+                            isPainted(p)
+                              ? `${PART_WORDS[p.kind].name}, ${counted(strokesOf(records, layer.id).filter((s) => s.partId === p.id).length, "stroke")}`
+                              : partName(p)
+                          }
+                          word={partWord(records, p, i === 0 || rows[i - 1].depth < depth)}
+                        />
+                      </div>
+                    </Acting>
                   </td>
                 </Row>
               ))}
