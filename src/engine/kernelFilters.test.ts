@@ -1,12 +1,12 @@
 /** Filters in kernels against the plain ones: borders, odd sizes, windows wider than the plane, any number of strips. */
 import { PLAIN_FILTERS } from "../core/raster/filters";
-import type { Field } from "../core/raster/boxMean";
+import type { Plane } from "../core/raster/raster";
 import type { Kernels } from "../kernels/Kernels";
 import { loadKernels, randomOf } from "../../tests/support/kernels";
 import { kernelFilters } from "./kernelFilters";
 
 const random = randomOf(5);
-const field = (width: number, height: number): Field => ({
+const field = (width: number, height: number): Plane => ({
   width,
   height,
   data: Float32Array.from({ length: width * height }, (_, i) => 3 * Math.sin(i / 7) + random() + ((i % width) + i / width > 60 ? 4 : 0)),

@@ -1,5 +1,5 @@
 import { boxRadii, edgeTotals, gaussianWeights, LEAST_SIGMA, SMALLEST_BOXED } from "../core/raster/blur";
-import type { Field } from "../core/raster/boxMean";
+import type { Plane } from "../core/raster/raster";
 import { PLAIN_FILTERS, type Filters } from "../core/raster/filters";
 import type { Kernels, Scope } from "../kernels/Kernels";
 
@@ -14,19 +14,19 @@ const LARGEST = 320e6;
 
 /** The filters of whole planes in kernels. Planes too large for the kernels' memory go through the plain ones. */
 export function kernelFilters(kernels: Kernels): Filters {
-  const fits = ({ width, height }: Field, planes: number) => width * SUMS <= kernels.scratchBytes && width * height * 4 * planes <= LARGEST;
+  const fits = ({ width, height }: Plane, planes: number) => width * SUMS <= kernels.scratchBytes && width * height * 4 * planes <= LARGEST;
   const put = (scope: Scope, data: Float32Array) => {
     const at = scope.floats(data.length + 16);
     kernels.f32(at, data.length).set(data);
     return at;
   };
   /** Means of the plane at `at`, left there. */
-  const box = (at: number, across: number, { width, height }: Field, radius: number) => {
+  const box = (at: number, across: number, { width, height }: Plane, radius: number) => {
     kernels.run("boxAcrossRows", [at, width, across, radius], 0, height);
     kernels.run("boxDownColumns", [across, width, height, at, radius], 0, width, COLUMNS);
   };
   /** Addresses of slopes and offsets. */
-  const guide = (scope: Scope, guide: number, plane: number, { width, height, data }: Field, radius: number, epsilon: number) => {
+  const guide = (scope: Scope, guide: number, plane: number, { width, height, data }: Plane, radius: number, epsilon: number) => {
     const [slope, offset] = [scope.floats(data.length + 16), scope.floats(data.length + 16)];
     kernels.run("guideRows", [guide, plane, width, height, radius, epsilon, slope, offset], 0, height, CARRIED);
     return { slope, offset };
@@ -72,7 +72,7 @@ export function kernelFilters(kernels: Kernels): Filters {
 }
 
 /** A blur by its own weights: over a plane with a border of nothing, which is then left out of the weights' sum. */
-function weighted(kernels: Kernels, scope: Scope, { width, height, data }: Field, weights: Float64Array): Float32Array {
+function weighted(kernels: Kernels, scope: Scope, { width, height, data }: Plane, weights: Float64Array): Float32Array {
   const reach = (weights.length - 1) / 2;
   const [w, h] = [width + 2 * reach, height + 2 * reach];
   const at = scope.floats(w * h + 16);

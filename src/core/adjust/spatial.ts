@@ -1,7 +1,7 @@
 import { LUMINANCE } from "../color/primaries";
 import type { Rectangle } from "../geometry/rectangle";
 import { exp2 } from "../numeric/elementary";
-import type { Field } from "../raster/boxMean";
+import type { Plane } from "../raster/raster";
 import { blurReach } from "../raster/blur";
 import type { Filters } from "../raster/filters";
 
@@ -100,7 +100,7 @@ export function glow(planes: Planes, { amount, radiusPx, fromEv }: Record<string
     return light > from ? (light - from) / light : 0;
   });
   for (const plane of planes) {
-    const field: Field = { width: rect.width, height: rect.height, data: plane.map((v, i) => v * over[i]) };
+    const field: Plane = { width: rect.width, height: rect.height, data: plane.map((v, i) => v * over[i]) };
     filters.gaussianBlur(field, radiusPx / 2 ** level).forEach((v, i) => (plane[i] += amount * v));
   }
 }
@@ -117,7 +117,7 @@ export function reduceNoise(planes: Planes, { sigma, light, color }: Record<stri
   const size = { width: rect.width, height: rect.height };
   const [r, g, b] = planes.map((plane) => plane.map((v) => Math.sqrt(Math.max(0, v))));
   const brightness = r.map((v, i) => LUMINANCE[0] * v + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i]);
-  const guide: Field = { ...size, data: brightness };
+  const guide: Plane = { ...size, data: brightness };
   const [small, large] = noiseRadii(level);
   const variance = (times: number) => ((times * sigma) / 2 ** level) ** 2;
   const even = (plane: Float32Array, radius: number, times: number) =>

@@ -1,4 +1,5 @@
-import { boxMean, type Field } from "../raster/boxMean";
+import { boxMean } from "../raster/boxMean";
+import type { Plane } from "../raster/raster";
 
 /** Variance of log2 light below which a window counts as detail, EV². Common practice, no source. */
 const DETAIL_VARIANCE = 0.2;
@@ -16,7 +17,7 @@ export interface LocalBase {
  * found at a coarse size and used at any. @see He, Sun, Tang 2010, equations 5 to 8, the guide being the picture itself
  * @param radius of a window, samples
  */
-export function localBase({ width, height, data }: Field, radius: number): LocalBase {
+export function localBase({ width, height, data }: Plane, radius: number): LocalBase {
   const mean = (values: Float32Array) => boxMean({ width, height, data: values }, radius);
   const average = mean(data);
   const squares = mean(data.map((v) => v * v));

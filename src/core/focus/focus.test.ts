@@ -4,11 +4,12 @@ import { PLAIN_FILTERS } from "../raster/filters";
 import { weightedGuidedFilter } from "./guidedFilter";
 import { enlargedRow } from "../raster/enlargedRow";
 import { CELL, sharpnessOf } from "./sharpness";
-import { boxMean, type Field } from "../raster/boxMean";
+import { boxMean } from "../raster/boxMean";
+import type { Plane } from "../raster/raster";
 
 const random = randomOf(31);
 const atOnce = async () => undefined;
-const field = (width: number, height: number, of: (x: number, y: number) => number): Field => ({
+const field = (width: number, height: number, of: (x: number, y: number) => number): Plane => ({
   width,
   height,
   data: Float32Array.from({ length: width * height }, (_, i) => of(i % width, Math.floor(i / width))),

@@ -1,4 +1,4 @@
-import type { Field } from "../raster/boxMean";
+import type { Plane } from "../raster/raster";
 import type { Filters } from "../raster/filters";
 import { mapFloats } from "../numeric/mapFloats";
 
@@ -9,7 +9,7 @@ import { mapFloats } from "../numeric/mapFloats";
  * @see He, Sun, Tang 2010, "Guided image filtering", with weighted means in its equations 5 and 6
  */
 export async function weightedGuidedFilter(
-  { width, height, data }: Field,
+  { width, height, data }: Plane,
   weight: Float32Array,
   guide: Float32Array,
   { radius, epsilon }: { radius: number; epsilon: number },

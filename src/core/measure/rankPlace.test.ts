@@ -1,5 +1,5 @@
 import { randomOf } from "../../../tests/support/kernels";
-import type { Field } from "../raster/boxMean";
+import type { Plane } from "../raster/raster";
 import { gaussianBlur } from "../raster/blur";
 import { cellsOfPlace, coveredShares, findPlace, lookAtPlace, partOf, PLACE_MARGIN } from "./rankPlace";
 
@@ -7,7 +7,7 @@ const SIDE = 240;
 const CELL = 5;
 const random = randomOf(3);
 /** Blots of several sizes, as a scene has them. */
-const SCENE: Field = (() => {
+const SCENE: Plane = (() => {
   const size = SIDE + 100;
   const data = new Float32Array(size * size).fill(0.2);
   for (let k = 0; k < 900; k++) {
@@ -19,11 +19,11 @@ const SCENE: Field = (() => {
   }
   return { width: size, height: size, data };
 })();
-const place = (dx = 0, dy = 0, of: (v: number, x: number, y: number) => number = (v) => v): Field => {
+const place = (dx = 0, dy = 0, of: (v: number, x: number, y: number) => number = (v) => v): Plane => {
   const part = partOf(SCENE, { x: 50 + dx, y: 50 + dy, width: SIDE, height: SIDE });
   return { ...part, data: part.data.map((v, i) => of(v, i % SIDE, Math.floor(i / SIDE))) };
 };
-const look = (f: Field, sigma = 0) => lookAtPlace(f, sigma, cellsOfPlace(f, CELL));
+const look = (f: Plane, sigma = 0) => lookAtPlace(f, sigma, cellsOfPlace(f, CELL));
 
 it("light is told in stops, and what is clipped as a share", () => {
   const [dark, bright] = [look(place()), look(place(0, 0, (v) => v * 2))];
@@ -39,7 +39,7 @@ it("sharpness falls with blur, not with exposure, and noise does not pass for it
   // encoded light is nearly a power of light, whose ratios no exposure changes
   expect(look(place(0, 0, (v) => v * 0.5)).sharpness / own).toBeGreaterThan(0.8);
   const noisy = { ...sharp, data: gaussianBlur(sharp, 3).map((v) => v + 0.01 * random()) };
-  const flat: Field = { width: SIDE, height: SIDE, data: new Float32Array(SIDE * SIDE).fill(0.2).map((v) => v + 0.01 * random()) };
+  const flat: Plane = { width: SIDE, height: SIDE, data: new Float32Array(SIDE * SIDE).fill(0.2).map((v) => v + 0.01 * random()) };
   // the generator is even over 0..1: its deviation is 1/√12; encoded light rises by 1.1 times light there (derivative of the sRGB curve at 0.205)
   const sigma = (0.01 / Math.sqrt(12)) * 1.1;
   // a quarter of the blocks of 64 px have a sixth more energy of noise than its mean, of which the root is 0.4

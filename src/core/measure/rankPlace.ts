@@ -2,7 +2,8 @@ import { encodeSrgb } from "../color/srgbCurve";
 import type { Rectangle } from "../geometry/rectangle";
 import { log2 } from "../numeric/elementary";
 import { median, quantile } from "../numeric/statistics";
-import { boxMean, type Field } from "../raster/boxMean";
+import { boxMean } from "../raster/boxMean";
+import type { Plane } from "../raster/raster";
 
 /** Cells along the longer side of a place, in which frames are compared. */
 export const PLACE_CELLS = 48;
@@ -38,7 +39,7 @@ const BLOCK = 8;
 const FLOOR = 2 ** -10;
 
 /** log2 of mean light in square cells of `side` px; cells that reach over the border of the field are left out. */
-export function cellsOfPlace(light: Field, side: number): Field {
+export function cellsOfPlace(light: Plane, side: number): Plane {
   const [width, height] = [Math.floor(light.width / side), Math.floor(light.height / side)];
   const data = new Float32Array(width * height);
   for (let y = 0; y < height; y++) {
@@ -52,7 +53,7 @@ export function cellsOfPlace(light: Field, side: number): Field {
 }
 
 /** @param light linear luminance 0..1 of the place @param sigma noise of the frame, encoded, 0..1 @param cells of the same place */
-export function lookAtPlace(light: Field, sigma: number, cells: Field): PlaceLook {
+export function lookAtPlace(light: Plane, sigma: number, cells: Plane): PlaceLook {
   const { width, height, data } = light;
   const encoded = data.map((v) => encodeSrgb(Math.min(1, Math.max(0, v))));
   let [sum, clipped] = [0, 0];
@@ -73,7 +74,7 @@ export function lookAtPlace(light: Field, sigma: number, cells: Field): PlaceLoo
 }
 
 /** Mean square of second differences in each block of px: one hard edge, as of somebody in the way, makes few of them high. */
-function fineEnergy({ width, height, data }: Field): number[] {
+function fineEnergy({ width, height, data }: Plane): number[] {
   const energies: number[] = [];
   for (let top = 1; top + 1 < height; top += BLOCK) {
     for (let left = 1; left + 1 < width; left += BLOCK) {
@@ -97,7 +98,7 @@ function fineEnergy({ width, height, data }: Field): number[] {
  * @param wanted cells of the place in the frame it was pointed at @param around cells of the other frame there and around
  * @returns its upper left cell in `around`, or null where nothing is alike enough to tell
  */
-export function findPlace(wanted: Field, around: Field): { x: number; y: number } | null {
+export function findPlace(wanted: Plane, around: Plane): { x: number; y: number } | null {
   const [place, searched] = [calmed(wanted), calmed(around)];
   let best = { x: 0, y: 0 };
   let most = -1;
@@ -113,7 +114,7 @@ export function findPlace(wanted: Field, around: Field): { x: number; y: number 
 /** Spreads to which values are held, so that somebody in the way does not outweigh the scene. Common practice, no source. */
 const HELD_SPREADS = 2;
 
-function calmed(field: Field): Field {
+function calmed(field: Plane): Plane {
   const middle = median(field.data);
   const spread = HELD_SPREADS * 1.4826 * median(field.data.map((v) => Math.abs(v - middle)));
   return { ...field, data: field.data.map((v) => Math.min(middle + spread, Math.max(middle - spread, v))) };
@@ -122,7 +123,7 @@ function calmed(field: Field): Field {
 /** Correlation from which two places are taken for the same; common practice, no source. */
 const ALIKE = 0.4;
 
-function correlation(a: Field, b: Field, ox: number, oy: number): number {
+function correlation(a: Plane, b: Plane, ox: number, oy: number): number {
   let [sa, sb, saa, sbb, sab] = [0, 0, 0, 0, 0];
   for (let y = 0; y < a.height; y++) {
     for (let x = 0; x < a.width; x++) {
@@ -139,7 +140,7 @@ function correlation(a: Field, b: Field, ox: number, oy: number): number {
 }
 
 /** A part of a field. */
-export function partOf(field: Field, { x, y, width, height }: Rectangle): Field {
+export function partOf(field: Plane, { x, y, width, height }: Rectangle): Plane {
   const data = new Float32Array(width * height);
   for (let v = 0; v < height; v++) data.set(field.data.subarray((y + v) * field.width + x, (y + v) * field.width + x + width), v * width);
   return { width, height, data };
@@ -152,7 +153,7 @@ const LEAST_EV = 0.35;
  * Share of a place in which a frame differs from what most frames show, after its own light is made equal: somebody or something in the way.
  * @param cells of the place in every frame, all of one size
  */
-export function coveredShares(cells: Field[]): number[] {
+export function coveredShares(cells: Plane[]): number[] {
   if (cells.length < 3) return cells.map(() => 0);
   const n = cells[0].data.length;
   const own = cells.map((c) => median(c.data));

@@ -1,5 +1,6 @@
 import { exp2 } from "../numeric/elementary";
-import { boxMean, type Field } from "./boxMean";
+import { boxMean } from "./boxMean";
+import type { Plane } from "./raster";
 
 /** Below this a blur is computed by its own weights, above by three boxes. */
 export const SMALLEST_BOXED = 2;
@@ -23,7 +24,7 @@ export function boxRadii(sigma: number): number[] {
 }
 
 /** Gaussian blur, weights cut off at the border and made to sum to one. @param sigma standard deviation, samples */
-export function gaussianBlur(field: Field, sigma: number): Float32Array {
+export function gaussianBlur(field: Plane, sigma: number): Float32Array {
   if (sigma < LEAST_SIGMA) return field.data;
   if (sigma >= SMALLEST_BOXED) return boxRadii(sigma).reduce((data, radius) => (radius ? boxMean({ ...field, data }, radius) : data), field.data);
   const weights = gaussianWeights(sigma);
@@ -85,13 +86,13 @@ export function edgeTotals(count: number, weights: Float64Array): Float64Array {
  * Guided filter: a plane follows the edges of a guide. @see He, Sun, Tang 2010, equations 5 to 8
  * @param guide @param plane same size @param radius of a window, samples @param epsilon variance of the guide that counts as even
  */
-export function guidedFilter(guide: Field, plane: Float32Array, radius: number, epsilon: number): Float32Array {
+export function guidedFilter(guide: Plane, plane: Float32Array, radius: number, epsilon: number): Float32Array {
   const { slope, offset } = guidedCoefficients(guide, plane, radius, epsilon);
   return slope.map((v, i) => v * guide.data[i] + offset[i]);
 }
 
 /** The linear map from guide to plane at each sample, by which a plane is also carried to finer levels. @see He, Sun 2015, "Fast guided filter" */
-export function guidedCoefficients(guide: Field, plane: Float32Array, radius: number, epsilon: number): { slope: Float32Array; offset: Float32Array } {
+export function guidedCoefficients(guide: Plane, plane: Float32Array, radius: number, epsilon: number): { slope: Float32Array; offset: Float32Array } {
   const mean = (data: Float32Array) => boxMean({ ...guide, data }, radius);
   const g = guide.data;
   const [meanG, meanM] = [mean(g), mean(plane)];

@@ -1,12 +1,7 @@
-/** A plane of values, rows one after the other. */
-export interface Field {
-  width: number;
-  height: number;
-  data: Float32Array;
-}
+import type { Plane } from "./raster";
 
 /** Mean over a square of (2 radius + 1)², cut off at the border. */
-export function boxMean({ width, height, data }: Field, radius: number): Float32Array {
+export function boxMean({ width, height, data }: Plane, radius: number): Float32Array {
   const across = new Float32Array(width * height);
   for (let y = 0; y < height; y++) meanAlong(data, across, y * width, width, radius);
   const out = new Float32Array(width * height);

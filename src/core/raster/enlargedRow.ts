@@ -1,7 +1,7 @@
-import type { Field } from "./boxMean";
+import type { Plane } from "./raster";
 
 /** Row y of a field enlarged `times`, linear between the middles of its places. @param out as wide as the row is to be */
-export function enlargedRow({ width, height, data }: Field, times: number, y: number, out: Float32Array): void {
+export function enlargedRow({ width, height, data }: Plane, times: number, y: number, out: Float32Array): void {
   const v = Math.max(0, Math.min(height - 1, (y + 0.5) / times - 0.5));
   const upper = Math.floor(v) * width;
   const lower = Math.min(height - 1, Math.floor(v) + 1) * width;

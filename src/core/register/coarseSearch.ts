@@ -1,3 +1,4 @@
+import { boxMean } from "../raster/boxMean";
 import { Fft2 } from "../numeric/fft2";
 import type { Matrix3 } from "../geometry/matrix3";
 import { linearOfGrey } from "../measure/relativeExposure";
@@ -22,41 +23,13 @@ export function localZScore(level: { width: number; height: number; data: ArrayL
 export function zScoreOfLight({ width, height, data: light }: Plane): Plane {
   const log = light.map((v) => Math.log2(v + 0.0008));
   const radius = Math.max(3, Math.round(Math.max(width, height) / 20));
-  const mean = boxMean(log, width, height, radius);
-  const square = boxMean(
-    log.map((v) => v * v),
-    width,
-    height,
-    radius,
-  );
+  const mean = boxMean({ width, height, data: log }, radius);
+  const square = boxMean({ width, height, data: log.map((v) => v * v) }, radius);
   const data = log.map((v, i) => {
     const sigma = Math.sqrt(Math.max(0, square[i] - mean[i] * mean[i]));
     return Math.max(-3, Math.min(3, (v - mean[i]) / (sigma + 0.08)));
   });
   return { width, height, data };
-}
-
-function boxMean(src: Float32Array, w: number, h: number, r: number): Float32Array {
-  const sums = new Float64Array((w + 1) * (h + 1));
-  for (let y = 0; y < h; y++) {
-    let row = 0;
-    for (let x = 0; x < w; x++) {
-      row += src[y * w + x];
-      sums[(y + 1) * (w + 1) + x + 1] = sums[y * (w + 1) + x + 1] + row;
-    }
-  }
-  const out = new Float32Array(w * h);
-  for (let y = 0; y < h; y++) {
-    const y0 = Math.max(0, y - r);
-    const y1 = Math.min(h, y + r + 1);
-    for (let x = 0; x < w; x++) {
-      const x0 = Math.max(0, x - r);
-      const x1 = Math.min(w, x + r + 1);
-      const s = sums[y1 * (w + 1) + x1] - sums[y0 * (w + 1) + x1] - sums[y1 * (w + 1) + x0] + sums[y0 * (w + 1) + x0];
-      out[y * w + x] = s / ((x1 - x0) * (y1 - y0));
-    }
-  }
-  return out;
 }
 
 /**

@@ -1,7 +1,7 @@
 import { LUMINANCE } from "../../../core/color/primaries";
 import { levelOfSide, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { cellsOfPlace, coveredShares, findPlace, lookAtPlace, partOf, PLACE_CELLS, PLACE_MARGIN, type PlaceLook } from "../../../core/measure/rankPlace";
-import type { Field } from "../../../core/raster/boxMean";
+import type { Plane } from "../../../core/raster/raster";
 import type { FrameRecord } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
@@ -34,7 +34,7 @@ const SIDE = 480;
 export async function rankFrames(ctx: EngineContext, frames: FrameRecord[], pointed: FrameRecord, place: Rectangle, task: Task): Promise<PlaceRanking> {
   const asked = await readAround(ctx, pointed, pointed, place);
   const wanted = asked.at(asked.origin).cells;
-  const looks: (PlaceLook & { cells: Field; found: Rectangle | null })[] = [];
+  const looks: (PlaceLook & { cells: Plane; found: Rectangle | null })[] = [];
   for (const [i, frame] of frames.entries()) {
     await task.step(i, frames.length, "Looking at the place in every frame");
     const around = await readAround(ctx, frame, pointed, place);
@@ -76,7 +76,7 @@ async function readAround(ctx: EngineContext, frame: FrameRecord, pointed: Frame
   const [h, v] = [along(place.x * sx, place.width * sx, size.width), along(place.y * sy, place.height * sy, size.height)];
   const planes = await linearRect(ctx, frame, level, { x: h.start, y: v.start, width: h.length, height: v.length });
   const [r, g, b] = luminanceOf((await colorOf(ctx, frame.sourceId)).toWorking);
-  const whole: Field = { width: h.length, height: v.length, data: planes[0].map((red, i) => r * red + g * planes[1][i] + b * planes[2][i]) };
+  const whole: Plane = { width: h.length, height: v.length, data: planes[0].map((red, i) => r * red + g * planes[1][i] + b * planes[2][i]) };
   const cells = cellsOfPlace(whole, side);
   /** @param cell where the place begins */
   const at = (cell: { x: number; y: number }) => {

@@ -2,7 +2,7 @@ import { sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/recta
 import { combine } from "../../../core/masks/shapes";
 import { aroundTransition } from "../../../core/masks/transition";
 import { blurReach } from "../../../core/raster/blur";
-import type { Field } from "../../../core/raster/boxMean";
+import type { Plane } from "../../../core/raster/raster";
 import type { Filters } from "../../../core/raster/filters";
 import { copyShared, cutOut } from "../../../core/raster/planeParts";
 import type { LayerRecord, MaskGroup } from "../../../document/records/layerTypes";
@@ -23,7 +23,7 @@ export function maskPlane(ctx: EngineContext, job: PreparedJob, layer: LayerReco
   return new LayerMask(ctx, job, layer, level, new MaskPictures(ctx, job, level), new Set()).read(rect);
 }
 
-const followEdges = (filters: Filters, guide: Field, mask: Float32Array, radius: number) =>
+const followEdges = (filters: Filters, guide: Plane, mask: Float32Array, radius: number) =>
   filters.guidedFilter(guide, mask, radius, EVEN_VARIANCE).map((v) => Math.min(1, Math.max(0, v)));
 
 /** Reads the mask of a layer at one level; links are followed, and a link that leads back to where it came from adds nothing. */

@@ -1,7 +1,7 @@
 import { DepthFinder, focusWeight, PAUSES } from "../../../core/focus/DepthFinder";
 import { CELL, sharpnessOf } from "../../../core/focus/sharpness";
 import { coveredSpan } from "../../../core/geometry/rowSpan";
-import type { Field } from "../../../core/raster/boxMean";
+import type { Plane } from "../../../core/raster/raster";
 import { enlargedRow } from "../../../core/raster/enlargedRow";
 import { gridAround } from "../../../core/raster/planeParts";
 import type { EngineContext } from "../../EngineContext";
@@ -193,7 +193,7 @@ async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: Raste
 }
 
 /** A channel of the depth, a sample for each cell. */
-function depthField(depth: RasterFile, channel: number): Field {
+function depthField(depth: RasterFile, channel: number): Plane {
   const { width, height } = depth.spec;
   const data = new Float32Array(width * height);
   depth.read(0, channel, 0, 0, width, height, data);
