@@ -2,6 +2,7 @@
 import { ADJUSTMENT_WORDS } from "../kinds/adjustments/words";
 import { startJob } from "./edits";
 import { FINISH_NAMES, FINISH_STEPS, resetFinish, setFinish } from "./finishEdits";
+import { layLook, stepsOfLayer } from "./looks";
 import { addLayer, groupLayer, moveLayer, placeLayer, updateLayer } from "./layerEdits";
 import type { MergeRecord } from "../kinds/merges/records";
 import { freshMerge, setMerge } from "./mergeEdits";
@@ -53,6 +54,19 @@ it("the finish stays on top, however layers are moved", () => {
   expect(top(groupLayer("b", "G")(r))).toBe(finishId("s"));
   expect(composedLayersOf(r).map((l) => l.id)).toEqual(["a", "b"]);
   expect(layersOf(r).filter((l) => isInFinish(r, l))).toHaveLength(2);
+});
+
+it("what is measured is held to what a step may have", () => {
+  const { mired, duv } = finishValues(setFinish("whiteBalance", { mired: -420, duv: 0.2 })(start), "whiteBalance");
+  expect([mired, duv]).toEqual([-200, 0.05]);
+});
+
+it("a look of a finish is laid as layers, but its tone response stays the finish's", () => {
+  const worn = setFinish("toneResponse", { headroomEv: 3 })(setFinish("contrast", { factor: 1.3 })(setMerge(freshMerge("radiance"))(start)));
+  const look = { id: "k", name: "Evening", createdAt: "2026-01-01", steps: stepsOfLayer(worn, finishId("s")) };
+  const other = layLook(look)(setMerge(freshMerge("radiance"))(start));
+  expect(composedLayersOf(other).map(({ content }) => content)).toEqual([{ type: "adjustment", adjustment: "contrast", values: { factor: 1.3 } }]);
+  expect([steps(other), finishValues(other, "toneResponse").headroomEv]).toEqual([["toneResponse"], 3]);
 });
 
 it("its layers begin with the names that adjustments have", () => {

@@ -1,4 +1,4 @@
-import type { Adjustment } from "../kinds/adjustments/records";
+import { valuesOfKind, type Adjustment } from "../kinds/adjustments/records";
 import { newId, put, removeLayer, updateRecord, type Edit } from "./edits";
 import { addLayer } from "./layerEdits";
 import type { LayerRecord } from "./records/layerTypes";
@@ -21,9 +21,19 @@ export const FINISH_NAMES: Record<FinishStep, string> = {
   toneResponse: "Tone response",
 };
 
-/** Sets values of a step of the finish; the step and the group it lies in are made where there are none. */
-export function setFinish(step: FinishStep, values: Record<string, number>): Edit {
+/** Values as far as a step may have them: what is measured may ask for more. */
+const held = (step: FinishStep, values: Record<string, number>): Record<string, number> =>
+  Object.fromEntries(
+    Object.entries(values).map(([name, v]) => {
+      const { min, max } = valuesOfKind(step)[name];
+      return [name, Math.min(max, Math.max(min, v))];
+    }),
+  );
+
+/** Sets values of a step of the finish, held to its limits; the step and the group it lies in are made where there are none. */
+export function setFinish(step: FinishStep, given: Record<string, number>): Edit {
   return (records) => {
+    const values = held(step, given);
     const grouped = withFinish(records);
     const layer = finishLayerOf(grouped, step);
     if (layer?.content.type !== "adjustment") return addStep(grouped, step, values);

@@ -1,6 +1,7 @@
 import type { BlendMode } from "../core/blend/blendModes";
 import type { Adjustment } from "../kinds/adjustments/records";
 import { newId, type Edit } from "./edits";
+import { setFinish } from "./finishEdits";
 import { addLayer } from "./layerEdits";
 import type { LayerRecord } from "./records/layerTypes";
 import type { Records } from "./records/types";
@@ -40,12 +41,19 @@ const stepOf = ({ name, opacity, mode }: LayerRecord, adjustment: Adjustment, va
   mode,
 });
 
-/** Lays the adjustments of a look over all that is there, each as a layer that reveals all. */
+/**
+ * Lays the adjustments of a look over all that is there, each as a layer that reveals all. A tone response is the finish's: scene light is brought to a screen once,
+ * above all else.
+ */
 export function layLook(look: Look): Edit {
   return (records) =>
     look.steps.reduce(
       (r, { name, adjustment, values, opacity, mode }) =>
-        addLayer({ id: newId("layer"), name, note: `From the look "${look.name}".`, content: { type: "adjustment", adjustment, values }, opacity, mode })(r),
+        adjustment === "toneResponse"
+          ? setFinish(adjustment, values)(r)
+          : addLayer({ id: newId("layer"), name, note: `From the look "${look.name}".`, content: { type: "adjustment", adjustment, values }, opacity, mode })(
+              r,
+            ),
       records,
     );
 }

@@ -1,23 +1,34 @@
 "use client";
 import { ungroup } from "../../../document/layerEdits";
-import { childrenOf } from "../../../document/selectors";
+import { childrenOf, isFinish } from "../../../document/selectors";
 import { edit } from "../../../session/openJob";
 import { useSession } from "../../../session/store";
-import { Button } from "../../../ui/components/Button";
+import { Button, Choice } from "../../../ui/components/Button";
 import { RowOf, Section, Soft } from "../../../ui/components/panels";
 import { counted } from "../../../ui/format";
 import type { ContentControls, ControlsProps } from "../controlling";
+import { setContent } from "../setContent";
 import type { GroupContent } from "./record";
 
-function GroupControls({ layer, isDisabled }: ControlsProps<GroupContent>) {
+function GroupControls({ layer, content, isDisabled }: ControlsProps<GroupContent>) {
   const records = useSession((s) => s.records);
   return (
     <Section>
       <Soft>
-        {counted(childrenOf(records, layer.id).length, "layer")}, blended among themselves first and then laid over what is below. Drag a row onto the group to
-        put it in.
+        {counted(childrenOf(records, layer.id).length, "layer")},{" "}
+        {content.through ? "working on what lies below the group" : "blended among themselves first and then laid over what is below"}. Drag a row onto the
+        group to put it in.
       </Soft>
       <RowOf>
+        <Choice
+          isSelected={content.through}
+          isDisabled={isDisabled || isFinish(layer)}
+          onChange={(through) =>
+            setContent(layer, { ...content, through }, through ? `"${layer.name}" works on what lies below it` : `"${layer.name}" is blended by itself`)
+          }
+        >
+          Works on what lies below
+        </Choice>
         <Button
           isDisabled={isDisabled}
           onPress={() => edit(ungroup(layer.id), { stage: "compose", label: `Group "${layer.name}" taken away, its layers kept` })}
