@@ -1,4 +1,5 @@
 "use client";
+import { leaveControl } from "../session/leaveControl";
 import { useEffect, useRef, useState } from "react";
 import { jobOf } from "../document/selectors";
 import { openDemo } from "../session/demos";
@@ -17,8 +18,12 @@ const ADDRESS_LINE: AddressLine = {
   push: (path) => history.pushState(null, "", path),
   replace: (path) => history.replaceState(null, "", path),
   onMove: (moved) => {
-    addEventListener("popstate", moved);
-    return () => removeEventListener("popstate", moved);
+    const left = () => {
+      leaveControl();
+      moved();
+    };
+    addEventListener("popstate", left);
+    return () => removeEventListener("popstate", left);
   },
 };
 

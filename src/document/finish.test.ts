@@ -96,6 +96,22 @@ describe("jobs of version 12", () => {
     expect(second.added["finish-a-exposure"]).toMatchObject({ parentId: "finish-a", content: { adjustment: "exposure", values: { ev: 0.5 } } });
   });
 
+  it("a finish stays when its merge goes, as where frames are registered anew, and with a set that was never merged", () => {
+    const set = { kind: "set", id: "a" };
+    const [first, , third] = migrated(
+      step("1", null, { added: { ...named(set), ...named(adjustment("exposure", { ev: 0.5 })) } }),
+      step("2", "1", { added: named(merge("a", "radiance")) }),
+      step("3", "2", { removed: named(merge("a", "radiance")) }),
+    );
+    expect(Object.keys(first.added).sort()).toEqual(["a", "finish-a", "finish-a-exposure"]);
+    expect(Object.keys(third.removed).sort()).toEqual(["finish-a-toneResponse", "merge-a"]);
+  });
+
+  it("a tone response that was off has its own values, for scene light was brought to a screen all the same", () => {
+    const [{ added }] = migrated(step("1", null, { added: { ...named(merge("a", "radiance")), ...named(adjustment("tone", { headroomEv: 2 }, false)) } }));
+    expect(added["finish-a-toneResponse"]).toMatchObject({ visible: true, content: { values: {} } });
+  });
+
   it("a change is a change of the layer, from what it was; a branch goes on from its own step", () => {
     const begun = { ...named(merge("a", "fusion")), ...named(adjustment("chroma", { factor: 1.1 })) };
     const change = (from: number, to: number) => ({

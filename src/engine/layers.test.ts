@@ -402,6 +402,25 @@ it("neutral values change nothing", async () => {
   }
 });
 
+it("the shape of a mask is the mask, at a size of its own; a part is told alone, and nothing else of the layers is made for it", async () => {
+  const half = part({ kind: "polygon", points: [-1, -1, W / 2, -1, W / 2, H, -1, H] });
+  const disc = part({ kind: "ellipse", cx: W / 2, cy: H / 2, rx: 60, ry: 60, angleDeg: 0 }, { combine: "intersect" });
+  const whole = addLayer({ id: "t", name: "T", content: { type: "adjustment", adjustment: "localTone", values: { strength: 0.5 } } })(plain);
+  const records = addLayer({ id: "a", name: "A", mask: freshMask(0, [half, disc]), content: { type: "merge" } })(whole);
+  const own = await createNodeEngine(process.cwd(), new MemoryRasterStore());
+  for (const [id, bytes] of node.sources) own.sources.set(id, bytes);
+  const shape = (partId: string | null) => own.ask("maskShape", { records, layerId: "a", partId, side: 120 });
+  const [both, alone] = [await shape(null), await shape(disc.id)];
+  const level = Math.ceil(Math.log2(Math.max(W, H) / 120));
+  expect([both.width, both.height]).toEqual([Math.ceil(W / 2 ** level), Math.ceil(H / 2 ** level)]);
+  const job = await prepared(records);
+  const mask = maskPlane(node.ctx, job, layerOf(records, "a")!, level, { x: 0, y: 0, width: both.width, height: both.height });
+  expect([...both.values]).toEqual([...mask].map((v) => Math.round(255 * v)));
+  const area = ({ values }: { values: Uint8Array }) => values.reduce((sum, v) => sum + v, 0);
+  expect(area(alone) / area(both)).toBeCloseTo(2, 1);
+  await expect(own.ask("maskShape", { records: plain, layerId: "a", partId: null, side: 120 })).rejects.toThrow(/no longer part/);
+});
+
 describe("groups that let through", () => {
   const exposure = (id: string, ev: number, parentId: string | null = null, mask = freshMask(1)) =>
     addLayer({ id, name: id, parentId, mask, content: { type: "adjustment", adjustment: "exposure", values: { ev } } });

@@ -1,3 +1,4 @@
+import { leaveControl } from "./leaveControl";
 import { renameJob, startJob, takeStep } from "../document/edits";
 import { EMPTY_HISTORY, type History } from "../document/history";
 import { DOCUMENT_VERSION } from "../document/migrations/migrations";
@@ -36,6 +37,7 @@ interface Shown {
 
 /** Closes the job that is open. @returns false where it could not be stored; it stays open then, and that is said */
 export async function closeJob(): Promise<boolean> {
+  leaveControl();
   const job = openJobOrNone();
   if (job && !(await job.close())) {
     notify("This job could not be stored, so it stays open. Save it as a job file in Hand over, then make room.");

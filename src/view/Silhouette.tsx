@@ -1,11 +1,9 @@
 "use client";
 import { useEffect, useRef, useState } from "react";
 import styled from "styled-components";
-import { levelOfSide, sizeAtLevel } from "../core/geometry/rectangle";
-import { updateLayer } from "../document/layerEdits";
-import { freshMask, type LayerRecord } from "../document/records/layerTypes";
+import type { LayerRecord } from "../document/records/layerTypes";
 import type { Records } from "../document/records/types";
-import { documentSize, layerOf, layersOf, mergeOf, registrationOf, strokesOf } from "../document/selectors";
+import { documentSize, exposuresOf, framesOf, ghostsOf, layerOf, layersOf, mergeOf, panoramaOf, registrationOf, strokesOf } from "../document/selectors";
 import { allParts } from "../kinds/maskParts/records";
 import { ask } from "../session/openJob";
 import { report } from "../session/store";
@@ -42,21 +40,15 @@ export function Silhouette({ records, layerId, partId = null }: { records: Recor
     latest.current = records;
   });
   useEffect(() => {
-    if (!size) return;
     const controller = new AbortController();
-    const level = levelOfSide(size, SAMPLES);
-    const rect = { x: 0, y: 0, ...sizeAtLevel(size.width, size.height, level) };
     const draw = () =>
-      ask(
-        "renderRect",
-        { records: partAlone(latest.current, layerId, partId), view: { kind: "mask", layerId, as: "alone" }, level, rect, space: "srgb" },
-        { signal: controller.signal },
-      ).then(
-        ({ rgba, rect: drawn }) => {
+      ask("maskShape", { records: latest.current, layerId, partId, side: SAMPLES }, { signal: controller.signal }).then(
+        ({ width, height, values }) => {
           const target = canvas.current;
           if (!target || controller.signal.aborted) return;
-          Object.assign(target, { width: drawn.width, height: drawn.height });
-          target.getContext("2d")?.putImageData(new ImageData(rgba, drawn.width, drawn.height), 0, 0);
+          Object.assign(target, { width, height });
+          const rgba = Uint8ClampedArray.from({ length: 4 * values.length }, (_, i) => (i % 4 === 3 ? 255 : values[i >> 2]));
+          target.getContext("2d")?.putImageData(new ImageData(rgba, width, height), 0, 0);
         },
         (error) => isCancelled(error) || report(error),
       );
@@ -65,7 +57,6 @@ export function Silhouette({ records, layerId, partId = null }: { records: Recor
       clearTimeout(timer);
       controller.abort();
     };
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- the size is told by what is shown
   }, [changed, layerId, partId]);
   if (!size) return null;
   const scale = SHOWN / Math.max(size.width, size.height);
@@ -73,12 +64,6 @@ export function Silhouette({ records, layerId, partId = null }: { records: Recor
 }
 
 const partOf = (layer: LayerRecord | undefined, partId: string | null) => allParts(layer?.mask.parts ?? []).find(({ part }) => part.id === partId)?.part;
-
-/** The job with a mask of one of its parts; the same where no part is asked for. */
-function partAlone(records: Records, layerId: string, partId: string | null): Records {
-  const part = partOf(layerOf(records, layerId), partId);
-  return part ? updateLayer(layerId, { mask: freshMask(0, [{ ...part, combine: "add" }]) })(records) : records;
-}
 
 /** All that a mask, or a part of it, is made of: records are never changed in place, so the same objects are the same mask. */
 export function whatItShows(records: Records, layerId: string, partId: string | null): unknown[] {
@@ -88,7 +73,9 @@ export function whatItShows(records: Records, layerId: string, partId: string | 
   const follows = shown.some((p) => p.part.kind === "link");
   const others = follows ? layersOf(records).flatMap((l) => [l.mask, ...strokesOf(records, l.id)]) : [];
   const strokes = strokesOf(records, layerId).filter((s) => !part || s.partId === part.id);
-  return [part ?? layer?.mask, ...strokes, mergeOf(records), registrationOf(records), ...others];
+  // what is measured in the merge or a frame goes with how frames lie, are developed and exposed, and with what is taken where things moved
+  const pictures = [mergeOf(records), registrationOf(records), panoramaOf(records), exposuresOf(records), ...ghostsOf(records), ...framesOf(records)];
+  return [part ?? layer?.mask, ...strokes, ...pictures, ...others];
 }
 
 /** A list that stays the same object while what is in it does. */

@@ -45,7 +45,7 @@ it("a remedy says what it does and by how much", () => {
     [{ kind: "setFinish", step: "exposure", values: { ev: -0.4 }, by: -0.42 }, "Lower the exposure by 0.4 EV"],
     [{ kind: "setFinish", step: "toneResponse", values: { headroomEv: 5 }, by: 1 }, "Raise the white point by 1.0 EV"],
     [{ kind: "setFinish", step: "whiteBalance", values: { mired: -12 }, by: -12.4 }, "Take \u221212 mired"],
-    [{ kind: "changeLayer", layerId: "l", name: "Reeds", change: { visible: false } }, "Hide “Reeds”"],
+    [{ kind: "changeLayer", layerId: "l", name: "Reeds", change: { visible: false } }, 'Hide "Reeds"'],
     [{ kind: "changeLayer", layerId: "l", name: "Reeds", change: { clipped: true } }, "Only on the layer below"],
     [{ kind: "changeMask", layerId: "l", change: { refinePx: 12 } }, "Let the mask follow edges within 12 px"],
     [{ kind: "changeMask", layerId: "l", change: { base: 0 } }, "Begin the mask concealed"],

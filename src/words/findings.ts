@@ -34,7 +34,7 @@ export function remedyName(remedy: Remedy): string {
     case "removeLayer":
       return "Remove the layer";
     case "changeLayer":
-      return remedy.change.clipped ? "Only on the layer below" : say("Hide “{name}”", { name: remedy.name });
+      return remedy.change.clipped ? "Only on the layer below" : say('Hide "{name}"', { name: remedy.name });
     case "changeMask": {
       const { refinePx, base } = remedy.change;
       if (refinePx !== undefined) return say("Let the mask follow edges within {refinePx} px", { refinePx });

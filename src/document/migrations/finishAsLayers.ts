@@ -25,17 +25,16 @@ const STEPS: { type: string; adjustment: string; name: string; limits: Record<st
 /** What a job had at a step that its finish follows from. */
 interface Known {
   adjustments: Record<string, Loose>;
-  /** set → method of its merge */
-  merges: Record<string, unknown>;
+  /** set → method of its merge, null of one that is not merged: its finish was the job's all the same */
+  sets: Record<string, unknown>;
 }
 
-const NOTHING: Known = { adjustments: {}, merges: {} };
+const NOTHING: Known = { adjustments: {}, sets: {} };
 const isAdjustment = (r: Loose | undefined) => r?.kind === "adjustment";
 
 /**
- * Version 13 has the finish as a group of adjustments on top of the layers, of each set that is merged; before there was one finish for all sets. A merge that
- * holds scene light has its tone response among them. Groups tell whether they let through, merges
- * hold what their method knows.
+ * Version 13 has the finish as a group of adjustments on top of the layers, of each set; before there was one finish for all of them, which stayed when a merge
+ * went. A merge that holds scene light has its tone response among them. Groups tell whether they let through, merges hold what their method knows.
  */
 export function finishAsLayers(json: unknown): unknown {
   const job = json as LooseJob;
@@ -54,15 +53,17 @@ export function finishAsLayers(json: unknown): unknown {
   return { ...job, version: 13, history: { ...job.history, steps } };
 }
 
-function knownAfter({ adjustments, merges }: Known, { added, updated, removed }: LooseDiff): Known {
-  const next: Known = { adjustments: { ...adjustments }, merges: { ...merges } };
+function knownAfter({ adjustments, sets }: Known, { added, updated, removed }: LooseDiff): Known {
+  const next: Known = { adjustments: { ...adjustments }, sets: { ...sets } };
   const set = (id: string, r: Loose | undefined, gone: boolean) => {
     if (isAdjustment(r)) {
       if (gone) delete next.adjustments[id];
       else next.adjustments[id] = r!;
     } else if (r?.kind === "merge") {
-      if (gone) delete next.merges[String(r.setId)];
-      else next.merges[String(r.setId)] = r.method;
+      next.sets[String(r.setId)] = gone ? null : r.method;
+    } else if (r?.kind === "set") {
+      if (gone) delete next.sets[id];
+      else next.sets[id] ??= null;
     }
   };
   for (const [id, r] of Object.entries(removed ?? {})) set(id, r, true);
@@ -72,17 +73,20 @@ function knownAfter({ adjustments, merges }: Known, { added, updated, removed }:
 }
 
 /** The layers that a finish is made of, by id. */
-function finishOf({ adjustments, merges }: Known): Record<string, Loose> {
-  const layers = Object.entries(merges).flatMap(([setId, method]) => {
+function finishOf({ adjustments, sets }: Known): Record<string, Loose> {
+  const layers = Object.entries(sets).flatMap(([setId, method]) => {
     const group = `finish-${setId}`;
     const steps = STEPS.flatMap(({ type, adjustment, name, limits, also }, index) => {
       const old = adjustments[`adjustment-${type}`];
       if (!old && !(type === "tone" && method === "radiance")) return [];
-      const values = Object.entries((old?.values ?? {}) as Record<string, unknown>).flatMap(([of, v]) =>
-        limits[of] && typeof v === "number" ? [[of, Math.min(limits[of][1], Math.max(limits[of][0], v))] as const] : [],
+      // a tone response that was off was carried out with its own values
+      const off = old?.enabled === false;
+      const given = (off && type === "tone" ? {} : (old?.values ?? {})) as Record<string, unknown>;
+      const values = Object.entries(given).flatMap(([of, v]) =>
+        Object.hasOwn(limits, of) && typeof v === "number" ? [[of, Math.min(limits[of][1], Math.max(limits[of][0], v))] as const] : [],
       );
       const content = { type: "adjustment", adjustment, values: { ...Object.fromEntries(values), ...also } };
-      return [layer(`${group}-${adjustment}`, { index, setId, parentId: group, name, content, visible: old?.enabled !== false })];
+      return [layer(`${group}-${adjustment}`, { index, setId, parentId: group, name, content, visible: !off || type === "tone" })];
     });
     if (steps.length === 0) return [];
     return [layer(group, { index: 0, setId, parentId: null, name: "Finish", content: { type: "group", through: true }, visible: true }), ...steps];

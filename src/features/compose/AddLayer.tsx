@@ -10,6 +10,7 @@ import {
   frameNumber,
   frameOfLayer,
   framesOf,
+  isInFinish,
   layersOf,
   mergedFramesOf,
   mergeOf,
@@ -35,7 +36,9 @@ import { chooseLayer, useChosenLayer, useCompose, type ComposeTab } from "../../
 /** Lays something above the layer chosen, in its group, and chooses it. */
 function lay(records: Records, chosenId: string | null, layer: NewLayer, label: string, tab: ComposeTab): void {
   const id = newId("layer");
-  const above = layersOf(records).find((l) => l.id === chosenId);
+  const chosen = layersOf(records).find((l) => l.id === chosenId);
+  // pictures are laid below the finish, whatever of it is chosen
+  const above = chosen && isInFinish(records, chosen) && layer.content.type !== "adjustment" ? undefined : chosen;
   const parentId = above?.content.type === "group" ? above.id : (above?.parentId ?? null);
   edit(
     (r) => {

@@ -150,10 +150,10 @@ function StepRow({ layer, readOnly }: { layer: LayerRecord; readOnly: boolean })
           </TextButton>
           <TextButton
             isDisabled={readOnly}
-            aria-label={`Reset ${name}`}
-            onPress={() => take(step ? resetFinish(step) : removeLayer(layer.id), `${name} reset`)}
+            aria-label={`${step ? "Reset" : "Remove"} ${name}`}
+            onPress={() => (step ? take(resetFinish(step), `${name} reset`) : take(removeLayer(layer.id), `${name} removed`))}
           >
-            Reset
+            {step ? "Reset" : "Remove"}
           </TextButton>
         </Acts>
       </td>

@@ -53,16 +53,26 @@ describe("moved by the keyboard", () => {
     expect(onChange.mock.calls).toEqual([[expect.closeTo(0.65, 9)]]);
   });
 
-  it("it is told when the control is left or goes away, and only once", () => {
+  it("it is told when the control is left or another key is pressed, and only once", () => {
     const onChange = jest.fn();
-    const { unmount } = render(<MeasuredControl {...base} onChange={onChange} />);
+    render(<MeasuredControl {...base} onChange={onChange} />);
     press(1);
     fireEvent.blur(screen.getByRole("slider"));
     expect(onChange.mock.calls).toEqual([[expect.closeTo(0.55, 9)]]);
     press(2);
-    unmount();
+    fireEvent.keyDown(screen.getByRole("slider"), { key: "z", ctrlKey: true });
+    expect(onChange).toHaveBeenCalledTimes(2);
     act(() => jest.advanceTimersByTime(1000));
     expect(onChange).toHaveBeenCalledTimes(2);
+  });
+
+  it("a control that is gone tells nothing: what was open may be closed by then", () => {
+    const onChange = jest.fn();
+    const { unmount } = render(<MeasuredControl {...base} onChange={onChange} />);
+    press(1);
+    unmount();
+    act(() => jest.advanceTimersByTime(1000));
+    expect(onChange).not.toHaveBeenCalled();
   });
 });
 

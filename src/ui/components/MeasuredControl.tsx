@@ -1,5 +1,5 @@
 "use client";
-import { useEffect, useId, useRef, useState } from "react";
+import { useEffect, useId, useRef, useState, type KeyboardEvent } from "react";
 import { Input, Label, NumberField, Slider, SliderThumb, SliderTrack } from "react-aria-components";
 import styled from "styled-components";
 import { tokens } from "../tokens/tokens";
@@ -132,6 +132,8 @@ const Acts = styled.span`
 
 /** A row of key presses that follow each other this closely is one change, ms. */
 const KEYS_PAUSE_MS = 400;
+/** Keys that move a value. */
+const MOVING_KEYS = ["ArrowLeft", "ArrowRight", "ArrowUp", "ArrowDown", "PageUp", "PageDown", "Home", "End", "Shift"];
 
 /** Takes a row of key presses for one change, told when it is over; what the pointer set is told at once. */
 function useKeyPresses(tell: (value: number) => void) {
@@ -144,15 +146,22 @@ function useKeyPresses(tell: (value: number) => void) {
     waiting.current = null;
     last.now();
   };
-  // what was set is not lost where the control goes away first
-  useEffect(() => flush, []);
+  // a control that is gone may belong to what is no longer open: it is left first, which tells what is waiting
+  useEffect(() => () => clearTimeout(waiting.current?.timer), []);
   const end = (value: number) => {
     if (!byKey.current) return tell(value);
     if (waiting.current) clearTimeout(waiting.current.timer);
     const now = () => tell(value);
     waiting.current = { now, timer: setTimeout(flush, KEYS_PAUSE_MS) };
   };
-  const watched = { onKeyDownCapture: () => void (byKey.current = true), onPointerDownCapture: () => void (byKey.current = false) };
+  const watched = {
+    onKeyDownCapture: ({ key }: KeyboardEvent) => {
+      byKey.current = true;
+      // any other key acts on what is seen: undo takes back what was set
+      if (!MOVING_KEYS.includes(key)) flush();
+    },
+    onPointerDownCapture: () => void (byKey.current = false),
+  };
   return { end, flush, watched };
 }
 

@@ -33,8 +33,8 @@ const NO_FILLS: ReadonlyMap<string, FillPlan> = new Map();
 /** How far down the order of operations a picture is taken. */
 export type ComposeUpTo = "merge" | "layers" | "finish";
 
-/** Opens or makes all that a job's picture derives from. */
-export async function prepareJob(ctx: EngineContext, records: Records, task: Task, method = mergeMethod(records)): Promise<PreparedJob> {
+/** Opens or makes the merge of a job and what its masks are measured in, without what its layers need besides. */
+export async function prepareMasks(ctx: EngineContext, records: Records, task: Task, method = mergeMethod(records)): Promise<PreparedJob> {
   const opened = await openMergeInputs(ctx, records, task);
   const merging = operationOf(method);
   const inputs = merging.reads?.(ctx.cache, records, opened) ?? opened;
@@ -45,15 +45,21 @@ export async function prepareJob(ctx: EngineContext, records: Records, task: Tas
     inputs,
     merge: await blendDonors(ctx, inputs, merged, method, ghostsOf(records), task, exposureEv),
     method,
-    pictures: await openPictures(ctx, records, inputs),
+    pictures: new Map(),
     fills: NO_FILLS,
     unchanged: 0,
     prepared: new Map(),
     finest: 0,
   };
   await findAreas(ctx, job, task);
-  const filled = { ...job, fills: await planFills(ctx, job, task) };
-  return prepareLayers(ctx, filled);
+  return job;
+}
+
+/** Opens or makes all that a job's picture derives from. */
+export async function prepareJob(ctx: EngineContext, records: Records, task: Task, method = mergeMethod(records)): Promise<PreparedJob> {
+  const job = await prepareMasks(ctx, records, task, method);
+  const pictured = { ...job, pictures: await openPictures(ctx, records, job.inputs) };
+  return prepareLayers(ctx, { ...pictured, fills: await planFills(ctx, pictured, task) });
 }
 
 /** Finds what adjustments need of all that lies below them, from the lowest on, as one may lie below another. */
@@ -64,7 +70,7 @@ function prepareLayers(ctx: EngineContext, job: PreparedJob): PreparedJob {
   const ready = { ...job, prepared };
   for (const layer of fromBottom(job.records, null)) {
     const { content } = layer;
-    const preparation = content.type === "adjustment" && layer.visible ? ADJUSTMENT_PREPARATIONS[content.adjustment] : undefined;
+    const preparation = content.type === "adjustment" ? ADJUSTMENT_PREPARATIONS[content.adjustment] : undefined;
     if (content.type !== "adjustment" || !preparation || (needsSceneLight(content.adjustment) && !mergeKind(job.method).givesSceneLight)) continue;
     const values = valuesOf(content.adjustment, content.values);
     const parameters = preparation.parameters(values);
@@ -76,8 +82,9 @@ function prepareLayers(ctx: EngineContext, job: PreparedJob): PreparedJob {
   return ready;
 }
 
+/** Layers that are shown, each after what it holds. */
 const fromBottom = (records: Records, parentId: string | null): LayerRecord[] =>
-  childrenOf(records, parentId).flatMap((l) => [...fromBottom(records, l.id), l]);
+  childrenOf(records, parentId).flatMap((l) => (l.visible && l.opacity > 0 ? [...fromBottom(records, l.id), l] : []));
 
 /** Opens what layers show besides the frames merged, at its own size and as it was developed. */
 async function openPictures(ctx: EngineContext, records: Records, inputs: MergeInputs): Promise<Map<string, ShownFrame>> {

@@ -2,7 +2,7 @@
 import { useMemo } from "react";
 import { encodeSrgb } from "../../../core/color/srgbCurve";
 import { toneResponse as responseOf, type ToneValues } from "../../../core/color/toneCurve";
-import { mergeOf } from "../../../document/selectors";
+import { finishLayerOf, mergeOf } from "../../../document/selectors";
 import { LineChart, type Series } from "../../../ui/components/LineChart";
 import type { AdjustmentControls, ControlsProps } from "../controlling";
 import { ValueControls } from "../StandardControls";
@@ -38,5 +38,8 @@ function ToneControls(props: ControlsProps) {
   );
 }
 
-/** A display-linear merge has no scene light to be brought to a screen. */
-export const toneResponse: AdjustmentControls = { Controls: ToneControls, isOffered: (records) => mergeOf(records)?.method === "radiance" };
+/** A display-linear merge has no scene light to be brought to a screen, and twice is once too often. */
+export const toneResponse: AdjustmentControls = {
+  Controls: ToneControls,
+  isOffered: (records) => mergeOf(records)?.method === "radiance" && !finishLayerOf(records, "toneResponse"),
+};

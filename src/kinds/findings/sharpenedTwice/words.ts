@@ -3,5 +3,5 @@ import type { FindingWords } from "../wording";
 export const sharpenedTwice: FindingWords = {
   name: "Sharpened twice",
   title: "Sharpened twice",
-  sentence: "“{first}” and “{second}” both raise fine detail in {share, number, ::scale/100 .} % of the picture; sharpening at export comes on top.",
+  sentence: '"{first}" and "{second}" both raise fine detail in {share, number, ::scale/100 .} % of the picture; sharpening at export comes on top.',
 };
