@@ -10,6 +10,7 @@ import { LUMINANCE, REC2020, REC709, rgbToRgb } from "../core/color/primaries";
 import { IDENTITY, project, transform } from "../core/geometry/matrix3";
 import type { Rectangle } from "../core/geometry/rectangle";
 import { addRecord, updateRecord } from "../document/edits";
+import { setFinish } from "../document/finishEdits";
 import { movedMatrix } from "../document/outputGeometry";
 import {
   addLayer,
@@ -623,7 +624,7 @@ it("layers that stay as they are while others change are taken from where they a
   r = addLayer({ id: "e", name: "E", content: frame(f1.id), mask: paintedMask(0, "on e") })(r);
   const stroke = (id: string, layerId: string, partId: string, points: number[]) => newStroke({ id, layerId, partId, diameterPx: 50, points });
   const states: [string, Records, number][] = [];
-  const then = (what: string, records: Records, settled: number) => states.push([what, (r = records), settled]);
+  const then = (what: string, records: Records, unchanged: number) => states.push([what, (r = records), unchanged]);
   then("first seen", r, 0);
   then("painted on the top layer, whose mask the one below follows", addRecord(stroke("s1", "e", "on e", [100, 100, 1]))(r), 3);
   then("the stroke grows", addRecord(stroke("s1", "e", "on e", [100, 100, 1, 120, 100, 1]))(r), 3);
@@ -634,11 +635,31 @@ it("layers that stay as they are while others change are taken from where they a
   then("a layer taken away", updateLayer("d", { visible: false })(r), 3);
   for (const [what, records, count] of states) {
     const job = await prepared(records);
-    const settled = unchangedLayers(node.ctx, job);
-    expect([what, settled]).toEqual([what, count]);
-    const [kept, fresh] = [planesOf({ ...job, unchanged: settled }, "layers"), planesOf(job, "layers")];
+    const unchanged = unchangedLayers(node.ctx, job);
+    expect([what, unchanged]).toEqual([what, count]);
+    const [kept, fresh] = [planesOf({ ...job, unchanged }, "layers"), planesOf(job, "layers")];
     near(kept, (i) => pixel(fresh, i), 1e-5);
   }
+});
+
+it("while a value on top is dragged, the view takes the layers below from where they are kept", async () => {
+  const lower = addLayer({ id: "low", name: "Low", content: { type: "adjustment", adjustment: "contrast", values: { factor: 1.2, pivot: 0.18 } }, opacity: 0.5 });
+  const draw = (ev: number) => {
+    const records = setFinish("exposure", { ev })(lower(plain));
+    return node.ask("renderRect", { records, view: { kind: "output" }, level: 0, rect: RECT, space: "srgb" });
+  };
+  const run = jest.spyOn(node.ctx.kernels, "run");
+  const graded = async (ev: number) => {
+    run.mockClear();
+    const { rgba } = await draw(ev);
+    return { rgba, times: run.mock.calls.filter(([kernel]) => kernel === "gradeSamples").length };
+  };
+  expect((await graded(0.1)).times).toBeGreaterThan(0);
+  await graded(0.2);
+  const dragged = await graded(0.3);
+  run.mockRestore();
+  expect(dragged.times).toBe(0);
+  expect((await draw(0.1)).rgba).not.toEqual(dragged.rgba);
 });
 
 it("a fill turns from one colour into another between two places", async () => {

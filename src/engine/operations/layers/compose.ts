@@ -143,7 +143,7 @@ export function unchangedLayers(ctx: EngineContext, job: PreparedJob): number {
 }
 
 /** Side of a tile of what the lowest layers make, samples. */
-const SETTLED_TILE = 256;
+const UNCHANGED_TILE = 256;
 
 /** What the lowest layers make of the merge, put together from tiles. @param lay makes one, which lies inside the level */
 function unchangedRect(
@@ -159,10 +159,10 @@ function unchangedRect(
   const planes = allocatePlanes(scope, rect.width * rect.height);
   const out = views(planes, rect);
   const bounds = { x: 0, y: 0, ...sizeAtLevel(job.inputs.width, job.inputs.height, level) };
-  for (let y = Math.floor(rect.y / SETTLED_TILE) * SETTLED_TILE; y < rect.y + rect.height; y += SETTLED_TILE) {
-    for (let x = Math.floor(rect.x / SETTLED_TILE) * SETTLED_TILE; x < rect.x + rect.width; x += SETTLED_TILE) {
-      const tile = intersect({ x, y, width: SETTLED_TILE, height: SETTLED_TILE }, bounds);
-      const key = `settled/${level}/${x}/${y}/${stackKey(job, { level, rect: tile }, layers)}`;
+  for (let y = Math.floor(rect.y / UNCHANGED_TILE) * UNCHANGED_TILE; y < rect.y + rect.height; y += UNCHANGED_TILE) {
+    for (let x = Math.floor(rect.x / UNCHANGED_TILE) * UNCHANGED_TILE; x < rect.x + rect.width; x += UNCHANGED_TILE) {
+      const tile = intersect({ x, y, width: UNCHANGED_TILE, height: UNCHANGED_TILE }, bounds);
+      const key = `unchanged/${level}/${x}/${y}/${stackKey(job, { level, rect: tile }, layers)}`;
       const made = ctx.cache.take(key, () => ctx.kernels.withScope((inner) => views(lay(tile, inner), tile).map((v) => v.slice())), bytesHeld);
       made.forEach((plane, c) => copyShared(out[c], rect, plane, tile));
     }

@@ -172,7 +172,7 @@ function clearUncovered(frames: MergeFrame[], level: number, band: Rectangle, by
 function prepareView(ctx: EngineContext, records: Records, view: ViewSpec, task: Task): Promise<PreparedJob> {
   if (view.kind === "coarse") return prepareCoarse(ctx, records, task, view.method);
   if (view.kind === "compose" || view.kind === "output") {
-    return prepareJob(ctx, records, task).then((job) => ({ ...job, settled: unchangedLayers(ctx, job) }));
+    return prepareJob(ctx, records, task).then((job): PreparedJob => ({ ...job, unchanged: unchangedLayers(ctx, job) }));
   }
   if (view.kind !== "merge") return prepareJob(ctx, records, task);
   const shown = view.bare ? Object.fromEntries(Object.entries(records).filter(([, r]) => r.kind !== "ghost")) : records;
