@@ -1,10 +1,12 @@
-// The layers of docs/architecture.md. Each rule names what a layer may import; everything else inside src is refused.
+// A message is a code and its values, which everything may tell; sentences are made where they are shown.
+const MESSAGES = ["messages/message\\.ts$"];
+// The layers of docs/architecture.md. Each rule names what a layer may import, besides messages; everything else inside src is refused.
 const layer = (name, path, allowed) => ({
   name,
   severity: "error",
   comment: `${path} may import only ${allowed.join(", ")}`,
   from: { path: `^src/${path}` },
-  to: { path: "^src/", pathNot: allowed.map((a) => `^src/${a}`) },
+  to: { path: "^src/", pathNot: [...allowed, ...MESSAGES].map((a) => `^src/${a}`) },
 });
 
 module.exports = {
@@ -16,6 +18,7 @@ module.exports = {
       from: { orphan: true, path: "^src/", pathNot: ["\\.d\\.ts$", "src/app/", "src/kernels/assembly", "noFileSystem", "offline.worker"] },
       to: {},
     },
+    layer("messages", "messages/", ["messages/"]),
     layer("core", "core/", ["core/"]),
     layer("kernels", "kernels/", ["kernels/", "core/"]),
     layer("document", "document/", ["document/", "core/", "kinds/[a-zA-Z/]*(record|records|values|fields)\\.ts$"]),
@@ -39,6 +42,7 @@ module.exports = {
     layer("client", "workers/client/", ["workers/client/", "workers/protocol/", "document/"]),
     layer("entries", "workers/entries/", ["workers/", "engine/", "kernels/", "core/", "formats/", "document/", "storage/"]),
     layer("cli", "cli/", [
+      "messages/",
       "cli/",
       "words/",
       "kinds/[a-zA-Z/]*(record|records|values|fields|words)\\.ts$",
@@ -65,6 +69,7 @@ module.exports = {
       "engine/",
     ]),
     layer("words of kinds", "kinds/[a-zA-Z/]*(words|wording)\\.ts$", [
+      "messages/",
       "kinds/[a-zA-Z/]*(record|records|values|words|wording)\\.ts$",
       "core/",
       "document/",
@@ -77,8 +82,9 @@ module.exports = {
       from: { path: "^src/(session|view|features|app|words|kinds/.*/(controls|words))" },
       to: { path: "^src/kinds/.*/(operation|operations|tools)\\.ts$", dependencyTypesNot: ["type-only"] },
     },
-    layer("words", "words/", ["words/", "core/", "document/", "kinds/[a-zA-Z/]*(record|records|values|words|wording)\\.ts$"]),
+    layer("words", "words/", ["messages/", "words/", "core/", "document/", "kinds/[a-zA-Z/]*(record|records|values|words|wording)\\.ts$"]),
     layer("session", "session/", [
+      "messages/",
       "session/",
       "words/",
       "kinds/[a-zA-Z/]*(record|records|values|fields|words)\\.ts$",
@@ -90,6 +96,7 @@ module.exports = {
       "engine/",
     ]),
     layer("view", "view/", [
+      "messages/",
       "view/",
       "words/",
       "kinds/[a-zA-Z/]*(record|records|values|fields|words)\\.ts$",
@@ -101,6 +108,7 @@ module.exports = {
       "engine/",
     ]),
     layer("features", "features/", [
+      "messages/",
       "features/",
       "kinds/",
       "words/",

@@ -2,6 +2,7 @@
  * CPU time of fusion and radiance of five (the median of three runs on either side), of clipping outliers of eight and of registration of three 12 MP frames against
  * python3-opencv and numpy in one run, and of a preview against copying the same bytes. Decoding is left out on both sides. Run: scripts/bench compute
  */
+import { written } from "../src/messages/message";
 import { execFileSync } from "node:child_process";
 import { mkdtempSync, readFileSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -91,7 +92,7 @@ const made = (records: Records, method: MergeMethod) =>
       { records, settings: { format: "hdr", quality: 1, space: "srgb", content: "merge", crop: true }, method },
       {
         step: async (_d, _t, what) => {
-          if (what === "Writing") throw new Error("enough");
+          if (what === "task.writing") throw new Error("enough");
         },
       },
     )
@@ -119,7 +120,7 @@ const clip = await timed(() => made(level, "clippedMean"));
 const three = Object.fromEntries(Object.entries(gathered.records).filter(([id]) => id !== five[0].id && id !== five[4].id));
 const still = setRegistration(unmovedRegistration(frames, frames[1], 1), Object.fromEntries(frames.map((f, i) => [f.id, [-2, 0, 2][i]])))(three);
 const register = await timed(() =>
-  node.ask("register", { records: gathered.records, frames, request: { referenceId: frames[1].id, referenceReason: "", model: "auto" } }),
+  node.ask("register", { records: gathered.records, frames, request: { referenceId: frames[1].id, referenceReason: written(""), model: "auto" } }),
 );
 
 // a change of one value on a 1280×800 screen, and a dab of the brush

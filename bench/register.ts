@@ -2,6 +2,7 @@
  * One 24 MP pair 1.5 EV apart with a known map, registered by Marsh and by python3-opencv (SIFT + MAGSAC, then ECC, one thread) in one
  * run: CPU time without decoding, mean error, peak resident memory. Run: scripts/bench register
  */
+import { written } from "../src/messages/message";
 import { execFileSync } from "node:child_process";
 import { mkdtempSync, readFileSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -81,7 +82,7 @@ const before = process.cpuUsage();
 const { registration } = await node.ask("register", {
   records: gathered.records,
   frames,
-  request: { referenceId: frames[0].id, referenceReason: "", model: "auto" },
+  request: { referenceId: frames[0].id, referenceReason: written(""), model: "auto" },
 });
 const { user, system } = process.cpuUsage(before);
 const placement = registration.placements.find((p) => p.frameId === frames[1].id)!;

@@ -2,6 +2,7 @@
  * What each stage takes with all cores against one: `scripts/bench stages FILES…`. Wall and CPU time in ms, three times each in turn, medians; the serial
  * share is what the two tell by Amdahl's law, with what it would mean for 8 and 16 cores. With --threads=N one run with N threads and its parts.
  */
+import { written } from "../src/messages/message";
 import { execFileSync } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { availableParallelism } from "node:os";
@@ -32,7 +33,7 @@ async function timed<T>(name: string, work: (task: Task) => Promise<T>): Promise
   const task: Task = {
     step: async (_done, _total, what) => {
       const at = performance.now();
-      const plain = what.replace(/\S+\.\w+$/, "…");
+      const plain = typeof what === "string" ? what : what.code;
       if (now) parts[now] = (parts[now] ?? 0) + at - since;
       [now, since] = [plain, at];
       await new Promise((go) => setImmediate(go));
@@ -61,7 +62,7 @@ async function run(node: NodeEngine): Promise<void> {
   records = setMeasuredExposures(await node.ask("measureExposures", { frames: active() }))(records);
   await timed("compare", (task) => node.ask("compareFrames", { records, frames: active() }, task));
   const reference = proposeReference(active()).frame;
-  const request = { referenceId: reference.id, referenceReason: "", model: "auto" as const };
+  const request = { referenceId: reference.id, referenceReason: written(""), model: "auto" as const };
   const found = await timed("register", (task) => node.ask("register", { records, frames: active(), request }, task));
   records = setRegistration(found.registration, found.measuredEv)(records);
   for (const method of MERGE_METHODS.filter((m): m is MergeMethod => m !== "panorama" && wanted(m))) {

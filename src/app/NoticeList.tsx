@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../messages/sentence";
 import styled from "styled-components";
 import { dismiss, useSession } from "../session/store";
 import { TextButton } from "../ui/components/Button";
@@ -29,7 +30,7 @@ export function NoticeList() {
     <Notices role="status" aria-live="polite">
       {notices.map((n) => (
         <p key={n.id}>
-          <span>{n.text}</span>
+          <span>{sentence(n.told)}</span>
           <TextButton aria-label="Dismiss" onPress={() => dismiss(n.id)}>
             Dismiss
           </TextButton>

@@ -1,11 +1,12 @@
 "use client";
+import { sentence, title } from "../messages/sentence";
 import { useMemo } from "react";
 import styled from "styled-components";
 import { openFindingsOf } from "../document/finding";
 import { summarizeSet } from "../document/sets";
 import { setStage } from "../session/openJob";
 import { usePartsOf } from "../session/store";
-import { describeStage, STAGE_NAMES, STAGES, STATE_WORDS } from "../session/stages";
+import { describeStage, STAGES } from "../session/stages";
 import { StateGlyph } from "../ui/components/StateGlyph";
 import { tokens } from "../ui/tokens/tokens";
 import { usePanels } from "../view/panels";
@@ -68,12 +69,12 @@ export function PathRow() {
             key={s}
             $open={s === stage}
             aria-current={s === stage ? "step" : undefined}
-            aria-label={`${STAGE_NAMES[s]}: ${figure}, ${STATE_WORDS[state]}`}
+            aria-label={`${title(`stage.${s}`)}: ${sentence(figure)}, ${sentence(`state.${state}`)}`}
             onClick={() => setStage(s)}
           >
             <StateGlyph state={state} />
-            <b>{STAGE_NAMES[s]}</b>
-            {!thin && <span>{figure}</span>}
+            <b>{title(`stage.${s}`)}</b>
+            {!thin && <span>{sentence(figure)}</span>}
           </Segment>
         );
       })}

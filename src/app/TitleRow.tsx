@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../messages/message";
 import { useState } from "react";
 import styled from "styled-components";
 import { renameJob } from "../document/edits";
@@ -62,7 +63,7 @@ export function TitleRow({ onFind, onKeys }: { onFind: () => void; onKeys: () =>
   const frames = framesOf(records);
   const size = registrationOf(records) ? outputGeometry(records).crop : frames[0];
   const rename = () => {
-    if (draft?.trim()) edit(renameJob(draft.trim()), { stage: "gather", label: `Job named "${draft.trim()}"` }, { measure: false });
+    if (draft?.trim()) edit(renameJob(draft.trim()), { stage: "gather", label: message("step.named", { name: draft.trim() }) }, { measure: false });
     setDraft(null);
   };
   const head = stepById(history, history.head);

@@ -1,3 +1,4 @@
+import { title } from "../messages/sentence";
 import { MERGE_WORDS } from "../kinds/merges/words";
 import { MERGE_METHODS } from "../kinds/merges/records";
 import { compareSet } from "../session/comparing";
@@ -6,7 +7,7 @@ import { saveJobFile } from "../session/jobCopy";
 import { closeJob } from "../session/jobs";
 import { redo, setStage, undo } from "../session/openJob";
 import { useSession } from "../session/store";
-import { STAGE_NAMES, STAGES } from "../session/stages";
+import { STAGES } from "../session/stages";
 import { foldPanel, foldPanels } from "../view/panels";
 import { showOneToOne, showWhole } from "../view/viewState";
 
@@ -19,7 +20,7 @@ export interface Command {
 
 /** Every command with its key. Stages by number; single letters for views; arrows fine, with shift coarse. */
 export const COMMANDS: Command[] = [
-  ...STAGES.map((stage, i) => ({ name: `Go to ${STAGE_NAMES[stage]}`, key: String(i + 1), run: () => setStage(stage) })),
+  ...STAGES.map((stage, i) => ({ name: `Go to ${title(`stage.${stage}`)}`, key: String(i + 1), run: () => setStage(stage) })),
   { name: "Undo", key: "u", run: undo },
   { name: "Redo", key: "U", run: redo },
   { name: "Logbook", key: "l", run: () => useSession.setState((s) => ({ logbookOpen: !s.logbookOpen })) },

@@ -1,4 +1,5 @@
 "use client";
+import { title } from "../messages/sentence";
 import { leaveControl } from "../session/leaveControl";
 import { useEffect, useRef, useState } from "react";
 import { jobOf } from "../document/selectors";
@@ -8,7 +9,6 @@ import { keepOffline } from "../session/offline";
 import { keepPictures } from "../session/picturing";
 import { wasShown } from "../session/showing";
 import { useSession } from "../session/store";
-import { STAGE_NAMES } from "../session/stages";
 import { recallLetters } from "../view/letters";
 import { recallPanels } from "../view/panels";
 
@@ -51,7 +51,7 @@ export function useStart() {
     void navigate(ADDRESS_LINE, openWantedDemo).finally(() => setReady(true));
   }, []);
   useEffect(() => {
-    document.title = jobId ? `${name ?? "Job"} · ${STAGE_NAMES[stage]} · Marsh` : "Marsh";
+    document.title = jobId ? `${name ?? "Job"} · ${title(`stage.${stage}`)} · Marsh` : "Marsh";
   }, [jobId, name, stage]);
   // an effect runs only where everything could be drawn
   useEffect(() => {

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { createContext } from "../engine/EngineContext";
-import { createAsk } from "../engine/messages";
+import { createAsk } from "../engine/requests";
 import type { RasterStore } from "../engine/tiles/RasterStore";
 import { Kernels } from "../kernels/Kernels";
 import { createNodeCodecs } from "./nodeCodecs";

@@ -1,9 +1,10 @@
+import { sentence } from "../messages/sentence";
+import { message, ToldError } from "../messages/message";
 import { readFileSync } from "node:fs";
 import { addFrames, setMeasuredExposures, startJob, takeStep } from "../document/edits";
 import type { FrameRecord, Records } from "../document/records/types";
 import type { History } from "../document/history";
 import { framesOf } from "../document/selectors";
-import { FormatError } from "../formats/formatError";
 import type { Task } from "../engine/task";
 import type { NodeEngine } from "./createNodeEngine";
 
@@ -32,9 +33,9 @@ export async function gatherFiles(node: NodeEngine, name: string, paths: string[
     }
   }
   if (frames.length) {
-    state = takeStep(state.history, state.records, addFrames(frames), { stage: "gather", label: `${frames.length} frames gathered` }, at);
+    state = takeStep(state.history, state.records, addFrames(frames), { stage: "gather", label: message("step.gathered", { count: frames.length }) }, at);
     const measured = await node.ask("measureExposures", { frames: framesOf(state.records) });
-    state = takeStep(state.history, state.records, setMeasuredExposures(measured), { stage: "gather", label: "Exposures measured" }, at);
+    state = takeStep(state.history, state.records, setMeasuredExposures(measured), { stage: "gather", label: "step.exposuresMeasured" }, at);
   }
   const records = framesOf(state.records);
   return { ...state, files: imported.map(({ path, error, index }) => ({ path, error, frame: index === null ? null : records[index] })) };
@@ -48,7 +49,7 @@ function bytesOf(path: string): Uint8Array {
 
 /** One sentence for people, whatever was thrown. */
 export function sentenceOf(error: unknown): string {
-  if (error instanceof FormatError) return error.message;
+  if (error instanceof ToldError) return sentence(error.told);
   const code = (error as NodeJS.ErrnoException | null)?.code;
   if (code === "ENOENT") return "The file does not exist.";
   if (code === "EISDIR") return "This is a folder, not a file.";

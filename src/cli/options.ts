@@ -1,3 +1,4 @@
+import { sentence } from "../messages/sentence";
 import { availableParallelism } from "node:os";
 import type { Task } from "../engine/task";
 import { UsageError } from "./UsageError";
@@ -48,8 +49,9 @@ export function threadsOf({ threads }: Options): number {
 export function progressTask(options: Options): Task {
   let last = "";
   return {
-    step: async (done, total, what) => {
+    step: async (done, total, telling) => {
       if (options.quiet) return;
+      const what = sentence(telling);
       const line = `${what} ${Math.round((100 * done) / Math.max(1e-9, total))} %`;
       const stamp = process.stderr.isTTY ? line : what;
       if (stamp === last) return;

@@ -1,13 +1,15 @@
+import { ToldError, type Telling } from "../messages/message";
+
 /** What kind of thing stands in the way. */
 export type RefusalCode = "notRegistered" | "notPanorama" | "tooFewFrames" | "tooWide" | "gone" | "unclear" | "memory" | "notLoaded" | "notWritable";
 
-/** Why something that was asked for cannot be done. `message` is one sentence for people. */
-export class Refusal extends Error {
+/** Why something that was asked for cannot be done. */
+export class Refusal extends ToldError {
   override readonly name = "Refusal";
   constructor(
     readonly code: RefusalCode,
-    message: string,
+    told: Telling,
   ) {
-    super(message);
+    super(told);
   }
 }

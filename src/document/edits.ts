@@ -1,3 +1,4 @@
+import { asMessage, message, type Message, type Telling } from "../messages/message";
 import { IDENTITY } from "../core/geometry/matrix3";
 import type { Link } from "../core/measure/sets/proposeSets";
 import { setRecord, type SetKind } from "../kinds/sets/records";
@@ -64,7 +65,7 @@ export function addFrames(frames: NewFrame[], ids: string[] = frames.map(() => n
 export interface Grouping {
   kind: SetKind;
   frameIds: string[];
-  reasons: string[];
+  reasons: Message[];
   confidence: number;
   links: Link[];
 }
@@ -133,7 +134,7 @@ export function moveFrames(frameIds: string[], toSetId: string | null): Edit {
       id: target,
       index: toSetId ? old.index : index,
       setKind,
-      reasons: ["Put together by hand."],
+      reasons: [message("set.byHand", {})],
       confidence: 1,
       by: "hand",
       links: [],
@@ -161,7 +162,7 @@ export function chooseFrames(frameIds: string[]): Edit {
 }
 
 export function setKindOf(setId: string, setKind: SetKind): Edit {
-  return updateRecord<SetRecord>(setId, { setKind, by: "hand", reasons: ["Named by hand."], confidence: 1 });
+  return updateRecord<SetRecord>(setId, { setKind, by: "hand", reasons: [message("set.named", {})], confidence: 1 });
 }
 
 /** Gives frames a development, whole or in part; what was registered and merged with another one no longer holds. */
@@ -210,7 +211,7 @@ export function developAgain(frameId: string): Edit {
 }
 
 /** Lets a difference between the frames of a set stand, with its reason. */
-export function acceptDifference(setId: string, aspect: string, reason: string): Edit {
+export function acceptDifference(setId: string, aspect: string, reason: Message): Edit {
   return (records) => put(records, { kind: "parity", id: `parity-${setId}-${aspect}`, setId, aspect, reason });
 }
 
@@ -271,7 +272,7 @@ export function unmovedRegistration(frames: FrameRecord[], reference: FrameRecor
     operationVersion,
     model: "translation",
     referenceId: reference.id,
-    referenceReason: "Not registered.",
+    referenceReason: message("placing.none", {}),
     placements: frames.map((f) => ({ frameId: f.id, ...unmoved })),
     proposedCrop: { x: 0, y: 0, width: reference.width, height: reference.height },
   };
@@ -333,7 +334,7 @@ export function setPlacement(placement: FramePlacement, proposedCrop: Rectangle)
 
 export interface StepText {
   stage: string;
-  label: string;
+  label: Telling;
   note?: string;
 }
 
@@ -349,11 +350,11 @@ export function takeStep(
   const after = edit(records);
   const diff = diffRecords(records, after);
   if (isEmptyDiff(diff)) return { history, records, step: null };
-  const step: Step = { id, parent: history.head, at, stage: text.stage, label: text.label, diff, effect: null, note: text.note ?? "" };
+  const step: Step = { id, parent: history.head, at, stage: text.stage, label: asMessage(text.label), diff, effect: null, note: text.note ?? "" };
   return { history: append(history, step), records: after, step };
 }
 
 /** A job with its first step. */
 export function startJob(name: string, at: string, setId?: string): { history: History; records: Records } {
-  return takeStep(EMPTY_HISTORY, {}, createJob(name, at, setId), { stage: "gather", label: `Job "${name}" begun` }, at);
+  return takeStep(EMPTY_HISTORY, {}, createJob(name, at, setId), { stage: "gather", label: message("step.begun", { name }) }, at);
 }

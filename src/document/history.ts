@@ -1,3 +1,4 @@
+import type { Message } from "../messages/message";
 import type { AnyRecord, Records } from "./records/types";
 
 /** What one step changed. */
@@ -19,7 +20,7 @@ export interface Step {
   parent: string | null;
   at: string;
   stage: string;
-  label: string;
+  label: Message;
   diff: Diff;
   effect: Effect | null;
   note: string;

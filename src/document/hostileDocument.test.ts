@@ -1,4 +1,7 @@
 /** Job files that nobody wrote in good faith: whatever they hold, they are opened or refused in one sentence, at once; and what is whole of a damaged one is there. */
+import { refusal } from "../../tests/support/refusal";
+import { sentence } from "../messages/sentence";
+import { written } from "../messages/message";
 import fc from "fast-check";
 import { readFileSync } from "node:fs";
 import { NIGHT } from "../../tests/support/night";
@@ -14,7 +17,7 @@ import { framesOf, layersOf } from "./selectors";
 import type { Step } from "./history";
 
 const at = "2026-01-01T00:00:00.000Z";
-const text = { stage: "compose", label: "step" };
+const text = { stage: "compose", label: written("step") };
 
 /** Opens it or refuses it in a sentence; anything else that is thrown is a fault. */
 function attempt(json: unknown): void {
@@ -25,7 +28,7 @@ function attempt(json: unknown): void {
       expect(job.history.steps.every((s) => typeof s.stage === "string" && typeof s.note === "string")).toBe(true);
     } catch (error) {
       if (!(error instanceof DocumentError)) throw error;
-      expect(error.message).toMatch(/^The job .{5,400}\.$/s);
+      expect(sentence((error as DocumentError).told)).toMatch(/^The job .{5,400}\.$/s);
     }
   }
 }
@@ -64,7 +67,7 @@ it("arbitrary JSON is refused, never thrown at", () => {
 
 it.each(Object.keys(VALIDATORS) as RecordKind[])("a record of kind %s made of anything is refused, or is what it should be", (kind) => {
   const history = (record: unknown) => ({
-    steps: [{ id: "s", parent: null, at, stage: "gather", label: "x", diff: { added: { r: record }, updated: {}, removed: {} } }],
+    steps: [{ id: "s", parent: null, at, stage: "gather", label: written("x"), diff: { added: { r: record }, updated: {}, removed: {} } }],
     head: "s",
   });
   fc.assert(
@@ -123,7 +126,7 @@ const step = (id: string, parent: string | null, added: Record<string, AnyRecord
   parent,
   at,
   stage: "compose",
-  label: "x",
+  label: written("x"),
   diff: { added, updated: {}, removed: {} },
 });
 
@@ -131,13 +134,13 @@ it("more layers, steps and strokes than there may be are refused with both numbe
   const { steps, head, records } = painted(1);
   const layer = layersOf(records)[0];
   const more = Object.fromEntries(Array.from({ length: 10_000 }, (_, i) => [`l${i}`, { ...layer, id: `l${i}` }]));
-  expect(() => parseDocument(jobOf([...steps, step("x", head, more)], "x"))).toThrow(
+  expect(refusal(() => parseDocument(jobOf([...steps, step("x", head, more)], "x")))).toBe(
     `The job holds 10001 layers in a set; ${JOB_LIMITS.layers} is the most Marsh works with.`,
   );
   // also where the branch was left
-  expect(() => parseDocument(jobOf([...steps, step("x", head, more)], head))).toThrow("10001 layers");
+  expect(() => parseDocument(jobOf([...steps, step("x", head, more)], head))).toThrow(/job.holds.*10001/);
   const many = Array.from({ length: FILE_LIMITS.steps + 1 }, (_, i) => step(`s${i}`, i ? `s${i - 1}` : null, {}));
-  expect(() => parseDocument(jobOf(many, null))).toThrow(`The job has ${FILE_LIMITS.steps + 1} steps`);
+  expect(() => parseDocument(jobOf(many, null))).toThrow(/job.steps/);
 });
 
 it("5,000 steps and 2,000 strokes of 200 points are opened at once", () => {
@@ -193,7 +196,7 @@ describe("what is whole of a damaged job", () => {
   });
 
   it("of nothing readable it is nothing, and a newer version is not guessed at", () => {
-    expect(() => salvageDocument(jobOf([null, 5], null))).toThrow("no step of its history can be read");
-    expect(() => salvageDocument({ ...whole, version: 99 })).toThrow("newer Marsh");
+    expect(() => salvageDocument(jobOf([null, 5], null))).toThrow("job.noStep");
+    expect(() => salvageDocument({ ...whole, version: 99 })).toThrow("job.newer");
   });
 });

@@ -1,3 +1,4 @@
+import { message } from "../messages/message";
 import { countCells, sharedCells, subtractRuns, uniteRuns } from "../core/masks/cellRuns";
 import { GHOST_THRESHOLD } from "../core/merge/findGhosts";
 import type { OfLight } from "../kinds/merges/fields";
@@ -117,7 +118,7 @@ export function paintDonor(runs: number[], cellPx: number, donorId: string | nul
       donorId,
       proposedId: null,
       chosen: true,
-      reason: "Painted by hand.",
+      reason: message("place.byHand", {}),
       by: "hand",
     });
   };

@@ -1,3 +1,4 @@
+import { sentence } from "../messages/sentence";
 import { addFrames, setRegistration, startJob, unmovedRegistration } from "./edits";
 import { freshMerge, setMerge } from "./mergeEdits";
 import { newFrame } from "../../tests/support/records";
@@ -46,5 +47,5 @@ it.each([
 ])("%s", (_, records, wanted) => {
   const said = mergeRemarks(records);
   expect(said).toHaveLength(wanted.length);
-  wanted.forEach((w, k) => expect(said[k]).toMatch(w));
+  wanted.forEach((w, k) => expect(sentence(said[k])).toMatch(w));
 });

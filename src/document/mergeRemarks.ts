@@ -1,3 +1,4 @@
+import { message, type Message } from "../messages/message";
 import { mergeKind } from "../kinds/merges/records";
 import { believeExposures } from "../core/merge/believeExposures";
 import { describeMatrix } from "../core/geometry/describeMatrix";
@@ -31,40 +32,30 @@ export function contradictedExposures(records: Records, frames: FrameRecord[]): 
   );
 }
 
-/** What a person should know of the merge in force, in sentences. */
-export function mergeRemarks(records: Records): string[] {
+/** What a person should know of the merge in force. */
+export function mergeRemarks(records: Records): Message[] {
   const merge = mergeOf(records);
   const frames = mergedFramesOf(records).map((m) => m.frame);
   if (!merge || frames.length === 0) return [];
   const number = (id: string) => frameNumber(records, id);
-  if (frames.length === 1) return [`Only frame ${number(frames[0].id)} takes part, so there is nothing to merge it with.`];
-  const remarks: string[] = [];
-  const percent = (v: number) => `${(100 * v).toFixed(v < 0.1 ? 1 : 0)} %`;
+  if (frames.length === 1) return [message("merge.alone", { number: number(frames[0].id) })];
+  const remarks: Message[] = [];
+  const percent = (v: number) => (100 * v).toFixed(v < 0.1 ? 1 : 0);
   const ev = frames.map((f) => relativeEvOf(records, f.id));
   if (mergeKind(merge.method).comparesLight) {
     const contradicted = contradictedExposures(records, frames);
     if (contradicted.length > 0) {
-      const signed = (v: number) => `${v < -0.05 ? "−" : v > 0.05 ? "+" : ""}${Math.abs(v).toFixed(1)}`;
-      const each = contradicted.slice(0, 4).map((c) => `frame ${number(c.id)} is noted at ${signed(c.told)} EV and measures ${signed(c.measured)} EV`);
-      remarks.push(
-        `The exposures that are noted and what the pixels show contradict each other: against the reference ${each.join(", ")}. Either a note is wrong or the light changed; what is merged and called moved may be wrong there.`,
-      );
+      const each = contradicted.slice(0, 4).map((c) => message("merge.noted", { number: number(c.id), told: c.told, measured: c.measured }));
+      remarks.push(message("merge.contradicted", { frames: each }));
     }
     const darkest = frames[ev.indexOf(Math.min(...ev))];
     const clipped = Math.max(...darkest.measures.clippedHigh);
-    if (clipped > CLIPPED)
-      remarks.push(`${percent(clipped)} of the picture is clipped even in frame ${number(darkest.id)}, the darkest: no frame has light for it.`);
-    if (Math.max(...ev) - Math.min(...ev) < EQUAL_EV && contradicted.length === 0)
-      remarks.push(
-        "The frames are equally exposed: merging them lowers noise but widens no range. A mean without outliers does the same and leaves out what moved.",
-      );
+    if (clipped > CLIPPED) remarks.push(message("merge.clipped", { percent: percent(clipped), number: number(darkest.id) }));
+    if (Math.max(...ev) - Math.min(...ev) < EQUAL_EV && contradicted.length === 0) remarks.push(message("merge.equal", {}));
   }
   if (mergeKind(merge.method).followsFocus) {
     const range = Math.max(...ev) - Math.min(...ev);
-    if (range > FOCUS_EV)
-      remarks.push(
-        `These frames lie ${range.toFixed(1)} EV apart in exposure: a focus merge takes each place from one frame, so its brightness will change from place to place.`,
-      );
+    if (range > FOCUS_EV) remarks.push(message("merge.focusOfBracket", { ev: range }));
   }
   // the frames of a panorama look elsewhere, which enlarges nothing
   const enlarged = (mergeKind(merge.method).looksElsewhere ? [] : mergedFramesOf(records)).flatMap(({ frame, matrix }) => {
@@ -72,22 +63,15 @@ export function mergeRemarks(records: Records): string[] {
     return scale > ENLARGED ? [{ id: frame.id, scale }] : [];
   });
   for (const { id, scale } of enlarged)
-    remarks.push(
-      `Frame ${number(id)} is shown ${scale.toFixed(1)} times as large as it was shot and lacks the detail of the others${merge.method === "radiance" ? ": it gives light mainly where they have none" : ""}.`,
-    );
+    remarks.push(message(merge.method === "radiance" ? "merge.enlargedLight" : "merge.enlarged", { number: number(id), scale }));
   const [lead] = [...frames].sort((a, b) => (merge.shares[b.id] ?? 0) - (merge.shares[a.id] ?? 0));
   if (mergeKind(merge.method).followsFocus && (merge.shares[lead.id] ?? 0) > ALONE)
-    remarks.push(`Frame ${number(lead.id)} is the sharpest in ${percent(merge.shares[lead.id])} of the picture: these frames are hardly a focus stack.`);
+    remarks.push(message("merge.oneFocus", { number: number(lead.id), percent: percent(merge.shares[lead.id]) }));
+  const told = (of: FrameRecord[]) => ({ count: of.length, numbers: of.map((f) => number(f.id)) });
   const unused = frames.filter((f) => (merge.shares[f.id] ?? 0) < UNUSED_SHARE);
-  if (unused.length > 0 && !mergeKind(merge.method).takesNothingUnasked)
-    remarks.push(
-      `Frame${unused.length > 1 ? "s" : ""} ${unused.map((f) => number(f.id)).join(", ")} ${unused.length > 1 ? "are" : "is"} unused: nothing of the picture comes from there.`,
-    );
+  if (unused.length > 0 && !mergeKind(merge.method).takesNothingUnasked) remarks.push(message("merge.unused", told(unused)));
   const taken = new Set(frames.map((f) => f.id));
   const left = activeFramesOf(records).filter((f) => !taken.has(f.id));
-  if (left.length > 0)
-    remarks.push(
-      `Frame${left.length > 1 ? "s" : ""} ${left.map((f) => number(f.id)).join(", ")} ${left.length > 1 ? "take" : "takes"} no part: not registered.`,
-    );
+  if (left.length > 0) remarks.push(message("merge.noPart", told(left)));
   return remarks;
 }

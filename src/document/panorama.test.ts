@@ -1,3 +1,4 @@
+import { written } from "../messages/message";
 import { newFrame, newStroke } from "../../tests/support/records";
 import { multiply, project } from "../core/geometry/matrix3";
 import { rayOf, rotationOf, type Camera } from "../core/panorama/camera";
@@ -19,7 +20,7 @@ import { documentSize, framesOf, geometryOf, ghostsOf, levelLinesOf, panoramaCam
 import { coverTest, validCrop } from "./validCrop";
 
 const at = "2026-01-01T00:00:00.000Z";
-const text = { stage: "register", label: "step" };
+const text = { stage: "register", label: written("step") };
 
 /** Mean of the places that a line was said to run through, as directions. */
 const ends = (records: Records) => levelLinesOf(records).flatMap(({ line }) => [line.a, line.b]);
@@ -43,7 +44,7 @@ function laidOut(): Records {
     levels: [],
     falloff: [0, 0, 0],
     view: layOut(cameras, straighten(cameras), "cylindrical")!,
-    proposal: { projection: "cylindrical", reason: "" },
+    proposal: { projection: "cylindrical", reason: written("") },
   };
   const registration = { ...unmovedRegistration(frames, frames[1], 1), proposedCrop: { x: 10, y: 20, width: 300, height: 120 } };
   return setPanorama(registration, panorama)(records);

@@ -1,3 +1,4 @@
+import { asMessage, isMessage, message, ToldError, type Telling } from "../messages/message";
 import { ValidationError } from "yup";
 import type { Diff, Effect, History, Step } from "./history";
 import { recordsAt } from "./history";
@@ -20,20 +21,20 @@ export interface ParsedJob {
   lost: number;
 }
 
-/** Why a stored job cannot be opened; `message` is one sentence for people. */
-export class DocumentError extends Error {
+/** Why a stored job cannot be opened. */
+export class DocumentError extends ToldError {
   override readonly name = "DocumentError";
 
   /** @param reason `damaged` where a part of it may be whole */
   constructor(
-    message: string,
+    told: Telling,
     readonly reason: "damaged" | "unsupported" = "damaged",
   ) {
-    super(message);
+    super(told);
   }
 }
 
-const damaged = (what: string) => new DocumentError(`The job file is damaged: ${what}.`);
+const damaged = (why: Telling) => new DocumentError(message("job.damaged", { why: asMessage(why) }));
 
 /**
  * @param from a file comes from anywhere, so that every record of every step is checked; of what this browser stored, the records in use are, and others when
@@ -41,7 +42,13 @@ const damaged = (what: string) => new DocumentError(`The job file is damaged: ${
  */
 export function parseDocument(json: unknown, from: "file" | "storage" = "file"): ParsedJob {
   const { id, version, history } = envelopeOf(json);
-  const steps = stepsOf(migrated(id, version, history.steps.map(checkedShape)));
+  const steps = stepsOf(
+    migrated(
+      id,
+      version,
+      history.steps.map((step) => checkedShape(step, version)),
+    ),
+  );
   checkFamily(steps, history.head);
   const counter = new Counter();
   for (const step of steps) counter.add(step);
@@ -58,14 +65,14 @@ export function parseDocument(json: unknown, from: "file" | "storage" = "file"):
  */
 export function salvageDocument(json: unknown): ParsedJob {
   const { id, version, history } = envelopeOf(json);
-  const shaped = history.steps.flatMap((step) => quietly(() => checkedShape(step)) ?? []);
+  const shaped = history.steps.flatMap((step) => quietly(() => checkedShape(step, version)) ?? []);
   const whole: Step[] = [];
   const known = new Set<string>();
   const counter = new Counter();
   for (const step of stepsOf(migrated(id, version, shaped))) {
     const kept = quietly(() => {
       checkDiff(step);
-      if (known.has(step.id) || (step.parent !== null && !known.has(step.parent))) throw damaged("a step lacks the one before it");
+      if (known.has(step.id) || (step.parent !== null && !known.has(step.parent))) throw damaged("job.noParent");
       counter.add(step);
       return true;
     });
@@ -73,7 +80,7 @@ export function salvageDocument(json: unknown): ParsedJob {
     whole.push(step);
     known.add(step.id);
   }
-  if (whole.length === 0) throw damaged("no step of its history can be read");
+  if (whole.length === 0) throw damaged("job.noStep");
   const head = lastKnown(history, known) ?? whole[whole.length - 1].id;
   const records = recordsAt({ steps: whole, head }, head);
   for (const record of Object.values(records)) checkRecord(record);
@@ -106,33 +113,33 @@ interface Envelope {
 const isPlain = (value: unknown): value is Record<string, unknown> => typeof value === "object" && value !== null && !Array.isArray(value);
 
 function envelopeOf(json: unknown): Envelope {
-  if (!isPlain(json)) throw new DocumentError("The job file holds no job.", "unsupported");
+  if (!isPlain(json)) throw new DocumentError("job.none", "unsupported");
   const { id, version, history } = json;
-  if (typeof version !== "number" || !Number.isInteger(version) || version < 1) throw new DocumentError("The job file states no version.");
+  if (typeof version !== "number" || !Number.isInteger(version) || version < 1) throw new DocumentError("job.noVersion");
   if (version > DOCUMENT_VERSION) {
-    throw new DocumentError(
-      `The job was written by a newer Marsh (job version ${version}, this one reads up to ${DOCUMENT_VERSION}). Nothing was changed.`,
-      "unsupported",
-    );
+    throw new DocumentError(message("job.newer", { version, known: DOCUMENT_VERSION }), "unsupported");
   }
-  if (typeof id !== "string" || !/^[\w-]{1,64}$/.test(id) || !isPlain(history) || !Array.isArray(history.steps)) throw damaged("its history is missing");
+  if (typeof id !== "string" || !/^[\w-]{1,64}$/.test(id) || !isPlain(history) || !Array.isArray(history.steps)) throw damaged("job.noHistory");
   if (history.steps.length > FILE_LIMITS.steps) {
-    throw new DocumentError(`The job has ${history.steps.length} steps; ${FILE_LIMITS.steps} is the most Marsh reads.`, "unsupported");
+    throw new DocumentError(message("job.steps", { count: history.steps.length, most: FILE_LIMITS.steps }), "unsupported");
   }
   return { id, version, history: { steps: history.steps, head: history.head } };
 }
+
+/** The version since which the label of a step is a message; before it was a sentence. */
+const LABELS_ARE_MESSAGES = 14;
 
 const isName = (value: unknown): value is string => typeof value === "string" && value.length > 0 && value.length <= 200;
 /** Names of records: nothing that every object has. */
 const isRecordName = (value: string) => isName(value) && !(value in Object.prototype);
 /** A step whose parts are of the right kind, whatever version its records are of. */
-function checkedShape(value: unknown): Step {
+function checkedShape(value: unknown, version: number): Step {
   const step = value as Step;
   const sound =
     isPlain(value) &&
     isName(value.id) &&
     (value.parent === null || isName(value.parent)) &&
-    typeof value.label === "string" &&
+    (version < LABELS_ARE_MESSAGES ? typeof value.label === "string" : isMessage(value.label)) &&
     typeof value.stage === "string" &&
     typeof value.at === "string" &&
     isPlain(value.diff) &&
@@ -140,7 +147,7 @@ function checkedShape(value: unknown): Step {
     isPlain(value.diff.updated) &&
     Object.values(value.diff.updated).every((pair) => Array.isArray(pair) && pair.length === 2 && pair.every(isPlain)) &&
     [value.diff.added, value.diff.removed, value.diff.updated].every((part) => Object.keys(part as object).every(isRecordName));
-  if (!sound) throw damaged("a step of its history cannot be read");
+  if (!sound) throw damaged("job.badStep");
   const { id, parent, at, stage, label, diff, note, effect } = step;
   return { id, parent, at, stage, label, diff, note: typeof note === "string" ? note : "", effect: isEffect(effect) ? effect : null };
 }
@@ -154,7 +161,7 @@ function migrated(id: string, version: number, steps: Step[]): unknown {
     for (let v = version; v < DOCUMENT_VERSION; v++) value = MIGRATIONS[v](value);
   } catch (error) {
     // migrations trust what the program of that version wrote
-    if (error instanceof TypeError || error instanceof RangeError) throw damaged(`what it holds is not what version ${version} wrote`);
+    if (error instanceof TypeError || error instanceof RangeError) throw damaged(message("job.wrongVersion", { version }));
     throw error;
   }
   return value;
@@ -166,10 +173,10 @@ const stepsOf = (job: unknown): Step[] => (job as StoredJob).history.steps;
 function checkFamily(steps: Step[], head: unknown): void {
   const seen = new Set<string>();
   for (const { id, parent } of steps) {
-    if (seen.has(id) || (parent !== null && !seen.has(parent))) throw damaged("a step of its history cannot be read");
+    if (seen.has(id) || (parent !== null && !seen.has(parent))) throw damaged("job.badStep");
     seen.add(id);
   }
-  if (head !== null && !(typeof head === "string" && seen.has(head))) throw damaged("its history points to a step that is missing");
+  if (head !== null && !(typeof head === "string" && seen.has(head))) throw damaged("job.missingStep");
 }
 
 /** What lies on branches that were left is gone back to as well. */
@@ -180,7 +187,7 @@ function checkDiff({ diff }: Step): void {
 
 function checkNamed(id: string, record: AnyRecord): void {
   checkRecord(record);
-  if (record.id !== id) throw damaged("a record does not lie under its own name");
+  if (record.id !== id) throw damaged("job.wrongName");
 }
 
 /** How many frames, strokes and layers of each set there are after a step. */
@@ -199,12 +206,12 @@ class Counter {
   add({ id, parent, diff }: Step): void {
     const counts = countsOf(diff, (parent !== null && this.after.get(parent)) || NOTHING);
     for (const [count, most, what] of [
-      [counts.frames, JOB_LIMITS.frames, "frames"],
-      [Math.max(0, ...counts.layers.values()), JOB_LIMITS.layers, "layers in a set"],
-      [counts.strokes, JOB_LIMITS.strokes, "strokes"],
-      [counts.layers.size, JOB_LIMITS.frames, "sets with layers"],
+      [counts.frames, JOB_LIMITS.frames, "job.frames"],
+      [Math.max(0, ...counts.layers.values()), JOB_LIMITS.layers, "job.layers"],
+      [counts.strokes, JOB_LIMITS.strokes, "job.strokes"],
+      [counts.layers.size, JOB_LIMITS.frames, "job.sets"],
     ] as const) {
-      if (count > most) throw new DocumentError(`The job holds ${count} ${what}; ${most} is the most Marsh works with.`, "unsupported");
+      if (count > most) throw new DocumentError(message("job.holds", { count, what: asMessage(what), most }), "unsupported");
     }
     this.after.set(id, counts);
   }
@@ -239,12 +246,13 @@ export function checkRecord(record: AnyRecord): void {
   const kind: unknown = record?.kind;
   // one of ours, not what every object has
   const validator = typeof kind === "string" && Object.hasOwn(VALIDATORS, kind) ? VALIDATORS[record.kind] : null;
-  if (!validator) throw new DocumentError(`The job file holds a record of an unknown kind (${typeof kind === "string" ? kind.slice(0, 40) : "none"}).`);
+  if (!validator) throw new DocumentError(message("job.unknownKind", { kind: typeof kind === "string" ? kind.slice(0, 40) : "none" }));
   try {
     validator.validateSync(record, { strict: true });
     sound.add(record);
   } catch (error) {
-    if (error instanceof ValidationError) throw damaged(`${record.kind} ${String(record.id).slice(0, 60)}, ${error.message.slice(0, 200)}`);
+    if (error instanceof ValidationError)
+      throw damaged(message("job.record", { kind: record.kind, id: String(record.id).slice(0, 60), fault: error.message.slice(0, 200) }));
     throw error;
   }
 }

@@ -1,3 +1,5 @@
+import { written } from "../messages/message";
+import { sentence } from "../messages/sentence";
 import { newFrame } from "../../tests/support/records";
 import {
   acceptDifference,
@@ -28,7 +30,7 @@ function gathered(count: number): { records: Records; ids: string[] } {
 const grouping = (frameIds: string[], kind: Grouping["kind"] = "separate"): Grouping => ({
   kind,
   frameIds,
-  reasons: ["because"],
+  reasons: [written("because")],
   confidence: 0.8,
   links: frameIds.slice(1).map(() => still),
 });
@@ -102,7 +104,7 @@ it("a lens takes the registration along, an exposure only the merge; a second de
   // neither the same frame twice nor a duplicate file, because it is developed otherwise
   expect(
     summarizeSet(twice)
-      .oddities.map((o) => o.text)
+      .oddities.map((o) => sentence(o.told))
       .join(),
   ).not.toMatch(/same file/);
 });
@@ -132,8 +134,8 @@ describe("parity of a set", () => {
     const [odd] = summarizeSet(records).differences[0].frames;
     expect(odd).toMatchObject({ frameId: ids[1], k1: -0.05 });
     expect(blockingAspects(developFrames([odd.frameId], { lens: { k1: odd.k1!, k2: 0 } })(records))).toEqual([]);
-    const kept = acceptDifference("set-1", "lens", "an old lens")(records);
-    expect([blockingAspects(kept), summarizeSet(kept).accepted[0].reason]).toEqual([[], "an old lens"]);
+    const kept = acceptDifference("set-1", "lens", written("an old lens"))(records);
+    expect([blockingAspects(kept), summarizeSet(kept).accepted[0].reason]).toEqual([[], written("an old lens")]);
   });
 
   it("of two frames either may be the one compared with, and making equal still makes equal", () => {

@@ -1,3 +1,4 @@
+import type { Message } from "../messages/message";
 import { whiteBalanceMatrix } from "../core/color/whiteBalance";
 import { transform } from "../core/geometry/matrix3";
 import { compareParity, GEOMETRIC, type ParityAspect, type ParityDifference } from "../core/measure/sets/parity";
@@ -50,7 +51,7 @@ export interface SetSummary {
   /** numbers of the frames that could not be laid on the others, so that nothing is known of their geometry and light */
   incomparable: number[];
   /** accepted differences, with the reason */
-  accepted: { aspect: string; reason: string; id: string }[];
+  accepted: { aspect: string; reason: Message; id: string }[];
 }
 
 /** All that is known and odd about a set. */

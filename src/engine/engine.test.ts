@@ -1,4 +1,6 @@
 /** The engine as a whole on small pictures: what is seen is what is delivered, whatever the order, the store or the cut. */
+import { sentence } from "../messages/sentence";
+import { message, written } from "../messages/message";
 import { newStroke } from "../../tests/support/records";
 import { decode } from "fast-png";
 import type { MergeMethod } from "../kinds/merges/records";
@@ -94,12 +96,12 @@ it.each([0, 3.5])("the screen at 1:1 shows what is delivered, turned by %s°", a
 it("a frame that states another size than its picture has is refused in a sentence, wherever it is used", async () => {
   const [first] = framesOf(records);
   const wrong: Records = { ...records, [first.id]: { ...first, width: W - 40 } };
-  const sentence = `The job states ${W - 40}×${H} px for a picture that has ${W}×${H} px.`;
+  const told = { name: "FormatError", told: message("file.sizeDiffers", { stated: `${W - 40}×${H}`, found: `${W}×${H}` }) };
   const settings = { format: "tiff16" as const, quality: 95, space: "srgb" as const, content: "finished" as const, crop: true };
-  await expect(node.ask("exportPicture", { records: wrong, settings })).rejects.toThrow(sentence);
+  await expect(node.ask("exportPicture", { records: wrong, settings })).rejects.toMatchObject(told);
   const frames = framesOf(wrong);
-  const request = { referenceId: frames[1].id, referenceReason: "", model: "auto" as const };
-  await expect(node.ask("register", { records: wrong, frames, request })).rejects.toThrow(sentence);
+  const request = { referenceId: frames[1].id, referenceReason: written(""), model: "auto" as const };
+  await expect(node.ask("register", { records: wrong, frames, request })).rejects.toMatchObject(told);
 });
 
 it("a rectangle is the same whether asked for alone or with all around it", async () => {
@@ -169,7 +171,7 @@ it("proposes the frame that holds a region, with its reason", async () => {
   expect(bright!.best.number).toBe(1);
   // up to 0.32 of white here: four times as much, as frame 3 has it, would clip
   expect(dark!.best.number).toBe(2);
-  expect(dark!.reason).toMatch(/0\.0 % clipped/);
+  expect(sentence(dark!.reason)).toMatch(/0\.0 % clipped/);
 });
 
 it("an exposure pin proposes the exposure that reaches its lightness, and none is proposed without a pin", async () => {
@@ -307,5 +309,5 @@ it("two requests for the same raster make it once; one that was stopped is made 
 });
 
 it("an unregistered job says what to do", async () => {
-  await expect(node.ask("merge", { records: {}, method: "radiance" })).rejects.toThrow("register the frames first");
+  await expect(node.ask("merge", { records: {}, method: "radiance" })).rejects.toThrow("registering.none");
 });

@@ -1,4 +1,5 @@
 /** Placing frames whose lens is known, by hand and by points, on small pictures made from a formula. */
+import { written } from "../messages/message";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { encodeSrgb } from "../core/color/srgbCurve";
 import { distort, undistort, type Lens } from "../core/geometry/lens";
@@ -62,7 +63,7 @@ beforeAll(async () => {
 });
 
 const register = async (r: Records, reference: number) => {
-  const request = { referenceId: ids[reference], referenceReason: "", model: "auto" as const };
+  const request = { referenceId: ids[reference], referenceReason: written(""), model: "auto" as const };
   return node.ask("register", { records: r, frames: framesOf(r), request });
 };
 const worstOf = (matrix: Matrix3, wanted: Matrix3) =>

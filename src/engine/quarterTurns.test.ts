@@ -46,7 +46,7 @@ async function gathered(node: NodeEngine): Promise<Records> {
     node.sources.set(frame.sourceId, async () => bytes);
     frames.push(frame);
   }
-  return takeStep(state.history, state.records, addFrames(frames), { stage: "gather", label: "x" }, "t").records;
+  return takeStep(state.history, state.records, addFrames(frames), { stage: "gather", label: "step.compared" }, "t").records;
 }
 
 /** Full-size red samples of a frame's picture. */

@@ -145,7 +145,7 @@ it("what a mask leaves of a thing is found around it, and a clean removal leaves
     return (await auditRemnants(node.ctx, job, layerOf(job.records, "clean")!, SILENT))!;
   };
   const short = await audit(R - 4);
-  expect(short.compared).toBe("the frame it shows");
+  expect(short.compared).toBe("frame");
   expect(short.remnants.length).toBeGreaterThan(0);
   const [worst] = short.remnants;
   expect(Math.abs(worst.place.x + worst.place.width / 2 - CX)).toBeLessThan(R + 2);

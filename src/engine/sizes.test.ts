@@ -1,4 +1,5 @@
 /** Pictures of every size, from one pixel on: each is gathered, registered with its twin, merged, shown at every level and delivered, or refused with its size. */
+import { written } from "../messages/message";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { addFrames, setRegistration, startJob, takeStep } from "../document/edits";
 import { freshMerge, setMerge } from "../document/mergeEdits";
@@ -50,15 +51,15 @@ it.each(byDay(SIZES, 12))("%i×%i", async (width, height) => {
   const files = [file(width, height, 1), file(width, height, 0.5)];
   const gathering = files.map((bytes, i) => node.ask("importFrame", { fileName: `${i}.tif`, bytes }));
   if (Math.min(width, height) < LIMITS.smallestSide) {
-    for (const frame of gathering) await expect(frame).rejects.toThrow(`The picture is ${width}×${height} px; the smallest side Marsh works with is 16 px.`);
+    for (const frame of gathering) await expect(frame).rejects.toThrow(/file.pictureTooSmall/);
     return;
   }
   const frames = await Promise.all(gathering);
   frames.forEach((frame, i) => node.sources.set(frame.sourceId, async () => files[i]));
   let state = startJob("Sizes", "2026-01-01T00:00:00Z", "set-1");
-  state = takeStep(state.history, state.records, addFrames(frames), { stage: "gather", label: "x" }, "t");
+  state = takeStep(state.history, state.records, addFrames(frames), { stage: "gather", label: "step.compared" }, "t");
   const active = activeFramesOf(state.records);
-  const request = { referenceId: active[0].id, referenceReason: "", model: "auto" as const };
+  const request = { referenceId: active[0].id, referenceReason: written(""), model: "auto" as const };
   const { registration, measuredEv } = await node.ask("register", { records: state.records, frames: active, request });
   expect(registration.placements).toHaveLength(2);
   for (const method of ["fusion", "radiance"] as const) {

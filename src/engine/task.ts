@@ -1,15 +1,17 @@
+import { ToldError, type Telling } from "../messages/message";
+
 /** A long task was stopped; the job stays as it was. */
-export class CancelledError extends Error {
+export class CancelledError extends ToldError {
   override readonly name = "CancelledError";
   constructor() {
-    super("Stopped. The job is as it was before.");
+    super("task.stopped");
   }
 }
 
 /** What a running task may ask of its host. */
 export interface Task {
-  /** Reports progress and lets other messages through; throws CancelledError where the person stopped the task. */
-  step(done: number, total: number, what: string): Promise<void>;
+  /** Reports progress and lets other requests through; throws CancelledError where the person stopped the task. */
+  step(done: number, total: number, what: Telling): Promise<void>;
 }
 
 /** A task nobody watches. */

@@ -1,4 +1,5 @@
 /** Three hundred actions, then all the way back and on again: the document and what it looks like are what they were at every step. */
+import { written } from "../messages/message";
 import fc from "fast-check";
 import { DRAWN, editOf } from "../../tests/support/randomEdits";
 import { worldJob } from "../../tests/support/worldJob";
@@ -23,7 +24,7 @@ async function looksLike(records: Records): Promise<string> {
 
 it("back and forth, document and pixels are equal", async () => {
   const start = await worldJob(node, "fusion");
-  const begun = takeStep(EMPTY_HISTORY, {}, () => start, { stage: "merge", label: "begun" }, "t");
+  const begun = takeStep(EMPTY_HISTORY, {}, () => start, { stage: "merge", label: written("begun") }, "t");
   let history: History = begun.history;
   let records: Records = begun.records;
   const seen = new Map<string, { document: string; pixels: string | null }>();
@@ -34,7 +35,7 @@ it("back and forth, document and pixels are equal", async () => {
     // now and then a few steps are taken back, so that the history branches
     const back = draw.d > 0.93 ? (stepById(history, history.head)?.parent ?? null) : null;
     if (back) ({ history, records } = moveHead(history, records, back));
-    const taken = takeStep(history, records, editOf(records, draw, i), { stage: "compose", label: `${i}` }, "t");
+    const taken = takeStep(history, records, editOf(records, draw, i), { stage: "compose", label: written(`${i}`) }, "t");
     if (!taken.step) continue;
     ({ history, records } = taken);
     await keep(i % 15 === 0);

@@ -18,7 +18,7 @@ import { addLayer, paintedMask } from "../document/layerEdits";
 import { setPanoramaView } from "../document/panoramaEdits";
 import { documentSize, framesOf, layersOf, mergeOf, panoramaCamerasOf, panoramaOf } from "../document/selectors";
 import { createContext } from "./EngineContext";
-import { createAsk, type Ask } from "./messages";
+import { createAsk, type Ask } from "./requests";
 import { tilesOf, type HeldTiles } from "./operations/view/viewTiles";
 import type { ViewSpec } from "./operations/view/ViewSpec";
 import { sha256 } from "./graph/keys";

@@ -1,11 +1,12 @@
-/** Why a file could not be read. `message` is one sentence for people. */
-export class FormatError extends Error {
+import { message, ToldError, type Telling } from "../messages/message";
+/** Why a file could not be read. */
+export class FormatError extends ToldError {
   override readonly name = "FormatError";
   constructor(
     readonly reason: "damaged" | "unsupported" | "limit" | "hostile",
-    message: string,
+    told: Telling,
   ) {
-    super(message);
+    super(told);
   }
 }
 
@@ -19,11 +20,12 @@ export const LIMITS = {
 
 /** @throws FormatError where a picture's size is outside the stated limits */
 export function checkPictureSize(width: number, height: number): void {
-  if (!(width >= 1 && height >= 1)) throw new FormatError("damaged", "The file states an empty picture.");
+  if (!(width >= 1 && height >= 1)) throw new FormatError("damaged", "file.emptyPicture");
   if (Math.min(width, height) < LIMITS.smallestSide) {
-    throw new FormatError("limit", `The picture is ${width}×${height} px; the smallest side Marsh works with is ${LIMITS.smallestSide} px.`);
+    throw new FormatError("limit", message("file.pictureTooSmall", { size: `${width}×${height}`, least: LIMITS.smallestSide }));
   }
   if (Math.max(width, height) > LIMITS.side || width * height > LIMITS.pixels) {
-    throw new FormatError("limit", `The picture is ${width}×${height} px; the limits are ${LIMITS.side} px a side and ${LIMITS.pixels / 1e6} MP.`);
+    const values = { size: `${width}×${height}`, side: LIMITS.side, mp: LIMITS.pixels / 1e6 };
+    throw new FormatError("limit", message("file.pictureTooLarge", values));
   }
 }

@@ -1,4 +1,5 @@
 /** Readers and writers: round trips, hostile and damaged files. Other readers look at the written files in tests/references. */
+import { laterRefusal } from "../../tests/support/refusal";
 import fc from "fast-check";
 import { loadCodecs, randomOf } from "../../tests/support/kernels";
 import { REC2020, REC709, DISPLAY_P3, rgbToRgb } from "../core/color/primaries";
@@ -133,7 +134,7 @@ describe("bad pictures get one sentence", () => {
   ];
   it.each(cases)("%s", async (_, make, sentence) => {
     await expect(readPicture(make(), codecs)).rejects.toThrow(FormatError);
-    await expect(readPicture(make(), codecs)).rejects.toThrow(sentence);
+    expect(await laterRefusal(readPicture(make(), codecs))).toMatch(sentence);
   });
 });
 
@@ -241,7 +242,7 @@ describe("zip", () => {
     expect(crc32(asciiBytes("123456789"))).toBe(0xcbf43926); // ISO 3309 check value
   });
   it.each(["../outside", "a/../../b", "/etc/passwd", "c:\\x", "a\\b"])("refuses the path %s", async (name) => {
-    await expect(readZip(bytesInMemory(zipOf([[name, asciiBytes("x")]])))).rejects.toThrow(/climbs out/);
+    await expect(readZip(bytesInMemory(zipOf([[name, asciiBytes("x")]])))).rejects.toThrow(/zip.climbsOut/);
   });
   it("refuses an entry that states far more than it holds", async () => {
     const bytes = zipOf([["job.json", asciiBytes("x".repeat(100))]]);
@@ -249,15 +250,15 @@ describe("zip", () => {
     const central = bytes.length - 22 - 46 - 8;
     view.setUint16(central + 10, 8, true);
     view.setUint32(central + 24, 1_900_000_000, true);
-    await expect(readZip(bytesInMemory(bytes))).rejects.toThrow(/far beyond what it can hold/);
+    await expect(readZip(bytesInMemory(bytes))).rejects.toThrow(/zip.size/);
   });
   it("refuses a damaged entry, a cut file and a file that is no zip", async () => {
     const bytes = zipOf([["job.json", asciiBytes("hello there")]]);
     bytes[40] ^= 1;
     const [entry] = await readZip(bytesInMemory(bytes));
-    await expect(entry.read()).rejects.toThrow(/checksum/);
-    await expect(readZip(bytesInMemory(bytes.slice(0, 60)))).rejects.toThrow(/damaged or cut short/);
-    await expect(readZip(bytesInMemory(asciiBytes("no zip")))).rejects.toThrow(/damaged or cut short/);
+    await expect(entry.read()).rejects.toThrow("zip.checksum");
+    await expect(readZip(bytesInMemory(bytes.slice(0, 60)))).rejects.toThrow(/zip.damaged/);
+    await expect(readZip(bytesInMemory(asciiBytes("no zip")))).rejects.toThrow(/zip.damaged/);
   });
   it("whatever is done to a zip, the reader answers with entries or a sentence", async () => {
     const good = zipOf([

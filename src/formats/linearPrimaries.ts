@@ -1,3 +1,4 @@
+import { message } from "../messages/message";
 import { adaptation, D65, REC2020, REC709, rgbToXyz, xyzOfChromaticity, type Primaries } from "../core/color/primaries";
 import { invert, multiply } from "../core/geometry/matrix3";
 import { FormatError } from "./formatError";
@@ -19,6 +20,6 @@ export function fromPrimaries(own: Primaries | null, format: string): { name: st
     if (!toWorking.every(Number.isFinite)) throw new RangeError("no colours");
     return { name: areRec709(primaries) ? "linear Rec. 709" : "linear, primaries of its own", toWorking };
   } catch {
-    throw new FormatError("damaged", `The ${format} picture is damaged: its primaries span no colours.`);
+    throw new FormatError("damaged", message("profile.noColours", { format }));
   }
 }

@@ -1,3 +1,4 @@
+import { message, type Message } from "../messages/message";
 import { REC2020, REC709, rgbToRgb, type Primaries } from "../core/color/primaries";
 import { pow } from "../core/numeric/elementary";
 import { applyOrientation } from "../core/raster/orientation";
@@ -26,8 +27,8 @@ export interface Picture {
   exif: ExifFacts;
   color: InputColor;
   format: PictureFormat;
-  /** sentences for people about what was assumed */
-  notes: string[];
+  /** what was assumed, for people */
+  notes: Message[];
 }
 
 /** What a decoder gives: samples as stored, and what it alone knows. */
@@ -37,13 +38,13 @@ interface Decoded {
   facts?: ExifFacts;
   /** orientation where the container, not the EXIF, states it; 1 where the decoder has turned the picture */
   orientation?: number;
-  notes?: string[];
+  notes?: Message[];
 }
 
 /** A file's colour, and what its samples have to go through to have it. */
 interface ColorFacts {
   color: InputColor;
-  notes: string[];
+  notes: Message[];
   /** a profile that goes through tables */
   tables?: Uint8Array;
   /** samples become linear floats: floats already, or light above white */
@@ -55,8 +56,8 @@ interface ColorFacts {
  * @throws FormatError with one sentence for people
  */
 export async function readPicture(bytes: Uint8Array, codecs: Codecs): Promise<Picture> {
-  if (bytes.length === 0) throw new FormatError("damaged", "The file is empty.");
-  if (bytes.length > LIMITS.fileBytes) throw new FormatError("limit", `The file is over ${LIMITS.fileBytes / 1e9} GB, the largest Marsh reads.`);
+  if (bytes.length === 0) throw new FormatError("damaged", "file.empty");
+  if (bytes.length > LIMITS.fileBytes) throw new FormatError("limit", message("file.tooLarge", { gb: LIMITS.fileBytes / 1e9 }));
   const format = formatOf(bytes);
   const decoded = await decode(bytes, format, codecs);
   const { color, notes, tables, float } = colorFacts(bytes, format);
@@ -105,7 +106,7 @@ async function decode(bytes: Uint8Array, format: PictureFormat, codecs: Codecs):
       const { width, height, channels } = readJpegHeader(bytes);
       checkPictureSize(width, height);
       checkJpegScans(bytes, width * height);
-      if (channels === 4) throw new FormatError("unsupported", "The JPEG is not RGB or grey (four channels, probably CMYK). Convert it to RGB first.");
+      if (channels === 4) throw new FormatError("unsupported", "jpeg.notRgb");
       return { raster: codecs.jpeg.decode(bytes) };
     }
     case "PNG":
@@ -165,7 +166,7 @@ function colorOfPng(stated: PngColor): ColorFacts {
   return orSrgb(() => {
     if (stated.by === "codes") return { color: colorOfCodes(stated), float: reachesAboveWhite(stated) };
     if (stated.by === "profile") {
-      if (!stated.profile) throw new FormatError("damaged", "The embedded colour profile is damaged.");
+      if (!stated.profile) throw new FormatError("damaged", "profile.damaged");
       return colorOfProfile(stated.profile);
     }
     const { exponent, primaries } = stated;
@@ -173,7 +174,7 @@ function colorOfPng(stated: PngColor): ColorFacts {
     const standard = !own || areRec709(own);
     // the exponent that the format asks for beside sRGB
     if (standard && Math.abs(exponent - 2.2) < 0.02) return {};
-    if (!(exponent > 0.2 && exponent < 10)) throw new FormatError("unsupported", `The PNG states a curve that makes no sense (exponent ${exponent}).`);
+    if (!(exponent > 0.2 && exponent < 10)) throw new FormatError("unsupported", message("png.curve", { exponent }));
     const curve = (v: number) => pow(Math.max(0, v), exponent);
     const space = standard ? "Rec. 709" : "primaries of its own";
     return {
@@ -198,7 +199,7 @@ function orSrgb(read: () => Partial<ColorFacts>): ColorFacts {
     return { color, notes: [], ...read() };
   } catch (error) {
     if (!(error instanceof FormatError)) throw error;
-    return { color, notes: [`${error.message} The picture is taken as sRGB.`] };
+    return { color, notes: [message("file.takenAsSrgb", { why: error.told })] };
   }
 }
 
@@ -215,7 +216,7 @@ const BRIGHTEST = 65_504;
  * Makes px empty in which a sample is infinite or not a number: all three become NaN, which no merge gives any weight. What is too bright is held.
  * @param data interleaved RGB, in place @returns notes for people
  */
-function holdNumbers(data: Float32Array): string[] {
+function holdNumbers(data: Float32Array): Message[] {
   let [empty, bright] = [0, 0];
   for (let i = 0; i < data.length; i += 3) {
     if (!(Number.isFinite(data[i]) && Number.isFinite(data[i + 1]) && Number.isFinite(data[i + 2]))) {
@@ -231,10 +232,10 @@ function holdNumbers(data: Float32Array): string[] {
     }
     if (held) bright++;
   }
-  const share = (n: number) => `${n.toLocaleString("en")} px (${((300 * n) / data.length).toPrecision(2)} %)`;
-  const notes: string[] = [];
-  if (empty > 0) notes.push(`${share(empty)} hold infinite light or no number. They are empty: no merge takes them.`);
-  if (bright > 0) notes.push(`${share(bright)} are brighter than ${BRIGHTEST} times white and are held to that.`);
+  const share = (count: number) => ({ count, percent: ((300 * count) / data.length).toPrecision(2) });
+  const notes: Message[] = [];
+  if (empty > 0) notes.push(message("file.emptyPixels", share(empty)));
+  if (bright > 0) notes.push(message("file.heldPixels", { ...share(bright), most: String(BRIGHTEST) }));
   return notes;
 }
 

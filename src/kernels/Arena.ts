@@ -31,7 +31,7 @@ export class Arena {
       try {
         this.memory.grow(Math.ceil(missing / 65536));
       } catch {
-        throw new Refusal("memory", "This picture needs more working memory than the 1 GiB Marsh allows itself.");
+        throw new Refusal("memory", "engine.memory");
       }
     }
     if (last && at === last.at) this.free.pop();

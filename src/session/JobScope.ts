@@ -1,3 +1,4 @@
+import { asMessage, message, type Telling } from "../messages/message";
 import { takeStep, type Edit, type StepText } from "../document/edits";
 import { openFindingsOf } from "../document/finding";
 import { moveHead, stepById, type History } from "../document/history";
@@ -10,7 +11,7 @@ import { framesOf, jobOf, mergeOf, workingSetOf } from "../document/selectors";
 import { sourceIdsOf } from "../document/sourceIds";
 import { saveJob } from "../storage/jobStore";
 import { RemoteError, type CallOptions } from "../workers/client/EngineClient";
-import type { MessageName, Params, Result } from "../workers/protocol/messages";
+import type { RequestName, Params, Result } from "../workers/protocol/requests";
 import { engine } from "./engine";
 import { EffectQueue } from "./EffectQueue";
 import { SaveQueue } from "./SaveQueue";
@@ -21,13 +22,13 @@ import { tell, type HeldLock } from "./tabs";
 const { getState: get, setState: set } = useSession;
 
 /** What ends with a job: a task whose job is gone has nowhere to put its result. */
-const gone = () => new RemoteError("CancelledError", "The job was closed.");
+const gone = () => new RemoteError("CancelledError", "job.closed");
 
 /** How long a stopped task may take to let go before the job is closed without it, ms. */
 const PATIENCE_MS = 3000;
 const later = (ms: number) => new Promise<void>((go) => setTimeout(go, ms));
 
-type Report = (share: number, what: string) => void;
+type Report = (share: number, what: Telling) => void;
 
 /** The state that an edit begins from in place of the one of now, and the step it takes the place of. */
 interface Instead {
@@ -61,10 +62,7 @@ export class JobScope {
           await saveJob(entry, steps, others);
           tell({ saved: this.id });
         },
-        onCleared: () =>
-          notify(
-            "The browser's storage was cleared while this job was open. Its steps are stored again; its source pictures are gone from the browser: gather their files again, they are recognised.",
-          ),
+        onCleared: () => notify("storage.clearedOpen"),
         onState: (saved) => this.isOpen && set(saved === "saved" ? { saved, savedAt: new Date().toISOString() } : { saved }),
         onError: report,
       },
@@ -87,7 +85,7 @@ export class JobScope {
   }
 
   /** Asks the engine for this job. Once the job is closed nothing comes back but a cancellation, whatever the engine answers. */
-  async ask<K extends MessageName>(name: K, params: Params<K>, options: CallOptions = {}): Promise<Result<K>> {
+  async ask<K extends RequestName>(name: K, params: Params<K>, options: CallOptions = {}): Promise<Result<K>> {
     if (!this.isOpen) throw gone();
     const signal = options.signal ? AbortSignal.any([options.signal, this.signal]) : this.signal;
     const result = await engine.call(name, params, { ...options, signal });
@@ -96,13 +94,13 @@ export class JobScope {
   }
 
   /** Runs a long task with progress and a stop; the job stays as it was when it is stopped, fails or is closed. */
-  async run<T>(stage: Stage, what: string, work: (signal: AbortSignal, onProgress: Report) => Promise<T>): Promise<T | null> {
+  async run<T>(stage: Stage, what: Telling, work: (signal: AbortSignal, onProgress: Report) => Promise<T>): Promise<T | null> {
     if (!this.isOpen || this.closing) return null;
     const controller = new AbortController();
     get().busy?.stop();
     const stop = () => controller.abort();
     const mine = () => this.isOpen && get().busy?.stop === stop;
-    const show = (share: number, now: string): Busy => ({ stage, what: now, share, stop });
+    const show = (share: number, now: Telling): Busy => ({ stage, what: now, share, stop });
     set({ busy: show(0, what) });
     return this.during(async () => {
       try {
@@ -137,18 +135,14 @@ export class JobScope {
   edit(change: Edit, text: StepText, options: { measure?: boolean; instead?: Instead } = {}): boolean {
     if (!this.isOpen) return false;
     if (!this.lock) {
-      notify(
-        get().damaged
-          ? "What is whole of a damaged job can only be looked at. Save it as a job file in Hand over and open that."
-          : "This job is open in another tab, so it can only be looked at here.",
-      );
+      notify(get().damaged ? "job.lookOnly" : "tab.lookOnly");
       return false;
     }
     const { history, records } = options.instead ?? get();
     const taken = takeStep(history, records, change, text, new Date().toISOString(), options.instead?.stepId);
     if (!taken.step) return false;
     const over = overLimit(taken.records);
-    if (over && over !== overLimit(records)) {
+    if (over && JSON.stringify(over) !== JSON.stringify(overLimit(records))) {
       notify(over);
       return false;
     }
@@ -191,7 +185,7 @@ export class JobScope {
     if (!this.isOpen) return false;
     const { records } = get();
     if (records !== asked && sortedText(inputsOf(records)) !== sortedText(inputsOf(asked))) {
-      notify(`“${text.label}” was dropped: what it was computed from has changed meanwhile. Run it again.`);
+      notify(message("job.dropped", { step: asMessage(text.label) }));
       return false;
     }
     return this.edit(change, text, options);
@@ -207,7 +201,7 @@ export class JobScope {
       set({ ...moved, findings: null });
       this.saves.touch();
     } catch {
-      notify(`The step “${stepById(history, target)?.label ?? ""}” is damaged and cannot be gone to. The job stays as it is.`);
+      notify(message("job.badStepSought", { step: stepById(history, target)?.label ?? "" }));
     }
   }
 

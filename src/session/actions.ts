@@ -1,7 +1,7 @@
+import { message, written, type Telling } from "../messages/message";
 import { findingTitle, remedyName } from "../words/findings";
 import { MERGE_WORDS } from "../kinds/merges/words";
 import { mergeKind, methodsFor, type MergeMethod, type MergeRecord } from "../kinds/merges/records";
-import { ASPECT_NAMES } from "../core/measure/sets/parity";
 import { setRecord } from "../kinds/sets/records";
 import { SET_WORDS } from "../kinds/sets/words";
 import { setFinish } from "../document/finishEdits";
@@ -29,10 +29,11 @@ export async function groupFrames(): Promise<void> {
   const { records } = get();
   const frames = groupable(records);
   if (frames.length === 0) return;
-  const found = await job.run("gather", "Grouping the frames", (signal, onProgress) => job.ask("gatherSets", { records, frames }, { signal, onProgress }));
+  const found = await job.run("gather", "task.grouping", (signal, onProgress) => job.ask("gatherSets", { records, frames }, { signal, onProgress }));
   if (!found) return;
   const { sets, order, measuredEv } = found;
-  const label = sets.length === 1 ? `Taken for: ${SET_WORDS[sets[0].kind].name.toLowerCase()}` : `${sets.length} sets proposed`;
+  const kind = SET_WORDS[sets[0].kind].name.toLowerCase();
+  const label = sets.length === 1 ? message("step.takenFor", { kind }) : message("step.setsProposed", { count: sets.length });
   const taken = job.apply(
     records,
     (r) => groupable(r).map((f) => [f.id, f.setId]),
@@ -60,25 +61,26 @@ export async function register(referenceId?: string, wanted?: ModelChoice): Prom
   if (set && setRecord(set.setKind).looksElsewhere) return registerPanorama();
   const model = wanted ?? registrationOf(records)?.model ?? "auto";
   const frames = activeFramesOf(records);
-  if (frames.length < 2) return notify("Registering needs at least two frames.");
+  if (frames.length < 2) return notify("registering.two");
   const blocking = blockingAspects(records);
   if (blocking.length > 0) {
-    notify(
-      `The frames differ in geometry (${blocking.map((a) => ASPECT_NAMES[a].toLowerCase()).join(", ")}). Correct them in Gather, or say there that they are to be kept.`,
-    );
+    notify(message("registering.geometry", { aspects: blocking.map((a) => message(`aspect.${a}`, {})) }));
     setStage("gather");
     return;
   }
   const proposed = proposeReference(frames);
   const reference = frames.find((f) => f.id === referenceId) ?? proposed.frame;
-  const reason = reference.id === proposed.frame.id ? proposed.reason : "Chosen by hand.";
+  const reason = reference.id === proposed.frame.id ? proposed.reason : message("reference.byHand", {});
   const request = { referenceId: reference.id, referenceReason: reason, model };
-  const result = await job.run("register", "Registering", (signal, onProgress) => job.ask("register", { records, frames, request }, { signal, onProgress }));
+  const result = await job.run("register", "task.registering", (signal, onProgress) =>
+    job.ask("register", { records, frames, request }, { signal, onProgress }),
+  );
   if (!result) return;
   const left = result.registration.placements.filter((p) => !p.registered).length;
+  const to = { count: frames.length - left, reference: frames.indexOf(reference) + 1 };
   job.apply(records, framesTaking, setRegistration(result.registration, result.measuredEv), {
     stage: "register",
-    label: `${frames.length - left} frames registered to frame ${frames.indexOf(reference) + 1}${left ? `, ${left} left out` : ""}`,
+    label: left > 0 ? message("step.registeredSome", { ...to, left }) : message("step.registered", to),
   });
 }
 
@@ -97,7 +99,7 @@ function lastMergeBy(method: MergeMethod): MergeRecord | undefined {
 }
 
 /** Makes a merge (or takes the one at hand) and makes it the job's. @param change what is to differ from the merge in force @returns whether it is */
-export async function merge(method: MergeMethod, change: MergeChange = {}, label = MERGE_WORDS[method].name): Promise<boolean> {
+export async function merge(method: MergeMethod, change: MergeChange = {}, label: Telling = written(MERGE_WORDS[method].name)): Promise<boolean> {
   const job = openJob();
   const { records } = get();
   const set = workingSetOf(records);
@@ -108,7 +110,7 @@ export async function merge(method: MergeMethod, change: MergeChange = {}, label
   }
   const draft = freshMerge(method, change, { ...lastMergeBy(method), ...mergeOf(records) } as MergeRecord);
   const drafted = setMerge(draft)(records);
-  const facts = await job.run("merge", "Merging", async (signal, onProgress) => {
+  const facts = await job.run("merge", "task.merging", async (signal, onProgress) => {
     useSession.setState({ merging: { method, records: drafted } });
     return job.ask("merge", { records: drafted, method }, { signal, onProgress }).finally(() => job.isOpen && useSession.setState({ merging: null }));
   });
@@ -129,7 +131,7 @@ export async function proof(): Promise<void> {
   const { records } = get();
   if (!mergeOf(records)) return;
   set({ inspected: records });
-  const findings = await job.run("proof", "Inspecting", (signal, onProgress) => job.ask("proof", { records }, { signal, onProgress }));
+  const findings = await job.run("proof", "task.inspecting", (signal, onProgress) => job.ask("proof", { records }, { signal, onProgress }));
   if (!findings || get().records !== records) return;
   set({ findings });
   job.touch();
@@ -137,7 +139,7 @@ export async function proof(): Promise<void> {
 
 /** Carries out a finding's remedy as one step. */
 export function remedy(finding: Finding, what: Remedy): void {
-  const text = { stage: "proof", label: `${findingTitle(finding)}: ${remedyName(what).toLowerCase()}` };
+  const text = { stage: "proof", label: message("step.mended", { finding: findingTitle(finding), remedy: remedyName(what).toLowerCase() }) };
   if (what.kind === "setFinish") edit(setFinish(what.step, what.values), text);
   else if (what.kind === "removeLayer") edit(removeLayer(what.layerId), text);
   else if (what.kind === "changeLayer") edit(updateLayer(what.layerId, what.change), text);

@@ -1,4 +1,5 @@
-import { ASPECT_NAMES, type ParityDifference } from "../core/measure/sets/parity";
+import { message, type Telling } from "../messages/message";
+import type { ParityDifference } from "../core/measure/sets/parity";
 import { setRecord } from "../kinds/sets/records";
 import { proposeWhiteBalance, type WhiteBalance } from "../core/color/whiteBalance";
 import type { QuarterTurns } from "../core/raster/orientation";
@@ -25,7 +26,7 @@ export async function compareSet(): Promise<void> {
   const set = workingSetOf(records);
   const frames = activeFramesOf(records);
   if (!set || frames.length < 2 || frames.length > JOB_LIMITS.framesOfSet || !setRecord(set.setKind).isComparable) return;
-  const parity = await job.run("gather", "Comparing the frames", async (signal, onProgress) => {
+  const parity = await job.run("gather", "task.comparing", async (signal, onProgress) => {
     // frames may have come from another set, where they were measured against others
     if (!registrationOf(records)) records = setMeasuredExposures(await job.ask("measureExposures", { frames }, { signal }))(records);
     return job.ask("compareFrames", { records, frames }, { signal, onProgress });
@@ -36,7 +37,7 @@ export async function compareSet(): Promise<void> {
     asked,
     framesTaking,
     (r) => setMeasuredExposures(measuredEv)(updateRecord<SetRecord>(set.id, { parity })(r)),
-    { stage: "gather", label: "Frames compared" },
+    { stage: "gather", label: "step.compared" },
     { measure: false },
   );
 }
@@ -46,7 +47,7 @@ export async function makeEqual(difference: ParityDifference): Promise<void> {
   const set = workingSetOf(get().records);
   if (!set) return;
   const { aspect, frames, geometric } = difference;
-  const text = { stage: "gather", label: `Corrected: ${ASPECT_NAMES[aspect].toLowerCase()} of frame ${frames.map((f) => f.number).join(", ")}` };
+  const text = { stage: "gather", label: message("step.corrected", { aspect: message(`aspect.${aspect}`, {}), numbers: frames.map((f) => f.number) }) };
   const developEach = (changes: { frameId: string; change: Partial<Development> }[]) =>
     edit((r) => changes.reduce((all, { frameId, change }) => developFrames([frameId], change)(all), r), text);
   const turns = frames.flatMap(({ frameId, quarterTurns: by }) => {
@@ -59,8 +60,8 @@ export async function makeEqual(difference: ParityDifference): Promise<void> {
   else if (aspect === "whiteBalance") {
     const balances = frames.map(({ frameId, balance }) => ({ frameId, change: balance && proposeWhiteBalance([2 ** balance.redEv, 1, 2 ** balance.blueEv]) }));
     if (balances.every((b): b is { frameId: string; change: WhiteBalance } => b.change != null)) developEach(balances);
-    else notify("The white balance of these frames is too far apart to be made equal by mired and Duv.");
-  } else edit(acceptDifference(set.id, aspect, geometric ? "Registration makes it equal." : "Left as it is."), text);
+    else notify("gathering.balanceTooFar");
+  } else edit(acceptDifference(set.id, aspect, message(geometric ? "parity.registered" : "parity.left", {})), text);
 }
 
 /** A frame and the quarters it is turned by. */
@@ -69,7 +70,7 @@ export interface Turn {
   by: QuarterTurns;
 }
 
-const DIRECTIONS: Record<QuarterTurns, string> = { 0: "", 1: "90° to the right", 2: "by 180°", 3: "90° to the left" };
+const ROTATED = { 0: "step.rotated", 1: "step.rotatedRight", 2: "step.rotatedHalf", 3: "step.rotatedLeft" } as const;
 
 /** Turns frames by quarters. They are read and measured anew; what was registered and marked on their sets goes. */
 export async function turn(turns: Turn[]): Promise<void> {
@@ -80,23 +81,22 @@ export async function turn(turns: Turn[]): Promise<void> {
   const [sets, ids] = [new Set(wanted.map(({ frame }) => frame.setId)), new Set(wanted.map(({ frame }) => frame.id))];
   const layersOn = (r: Records) =>
     Object.values(r).filter((l) => l.kind === "layer" && (sets.has(l.setId) || (l.content.type === "frame" && ids.has(l.content.frameId)))).length;
-  if (layersOn(records) > 0)
-    return notify("Layers stand on these frames, and their masks would lie elsewhere. Remove the layers of the set before rotating its frames.");
-  const turned = await job.run("gather", "Rotating frames", async (signal, onProgress) => {
+  if (layersOn(records) > 0) return notify("gathering.layersStand");
+  const turned = await job.run("gather", "task.rotatingFrames", async (signal, onProgress) => {
     const read: Record<string, TurnedFrame> = {};
     for (const [i, { frame, by }] of wanted.entries()) {
       const quarterTurns = ((frame.quarterTurns + by) % 4) as QuarterTurns;
-      const part = (share: number, text: string) => onProgress((i + share) / wanted.length, text);
+      const part = (share: number, what: Telling) => onProgress((i + share) / wanted.length, what);
       read[frame.id] = await job.ask("turnFrame", { frame, quarterTurns }, { signal, onProgress: part });
     }
     return read;
   });
   if (!turned) return;
   const numbers = wanted.map(({ frame }) => framesOf(records).findIndex((f) => f.id === frame.id) + 1);
-  const one = new Set(wanted.map(({ by }) => by)).size === 1 ? `: ${DIRECTIONS[wanted[0].by]}` : "";
+  const alike = new Set(wanted.map(({ by }) => by)).size === 1 ? wanted[0].by : 0;
   const applied = job.apply(records, (r) => [layersOn(r), framesOf(r).map((f) => [f.id, pictureIdOf(f)])], turnFrames(turned), {
     stage: "gather",
-    label: `Frame ${numbers.join(", ")} rotated${one}`,
+    label: message(ROTATED[alike], { numbers }),
   });
   if (applied) await compareSet();
 }

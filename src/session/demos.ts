@@ -19,7 +19,7 @@ export async function listDemoJobs(): Promise<DemoJob[]> {
 export async function gatherDemo(demo: DemoJob): Promise<void> {
   const fetched = async (path: string): Promise<PictureFile> => {
     const answer = await fetch(`/demo/${path}`).catch(() => null);
-    if (!answer?.ok) throw new Refusal("notLoaded", "The demo's pictures could not be loaded. Look at the connection and try again.");
+    if (!answer?.ok) throw new Refusal("notLoaded", "going.demo");
     return { name: path.split("/").pop()!, file: await answer.blob() };
   };
   try {

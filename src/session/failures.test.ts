@@ -2,6 +2,8 @@
  * Things fail: at every seam by itself, and anything at random while a person works. The person is told in a sentence, nothing that was shown as saved is lost, and
  * the work goes on.
  */
+import { sentence } from "../messages/sentence";
+import { message, written } from "../messages/message";
 import { openTabs, settle, type Tab } from "../../tests/support/tabs";
 import { NIGHT } from "../../tests/support/night";
 import { newFrame } from "../../tests/support/records";
@@ -19,7 +21,7 @@ import { toldOf } from "./toldOf";
 const tab = openTabs();
 afterEach(() => jest.restoreAllMocks());
 const state = (t: Tab) => t.store.useSession.getState();
-const exposure = (ev: number) => [setFinish("exposure", { ev }), { stage: "finish", label: `exposure ${ev}` }] as const;
+const exposure = (ev: number) => [setFinish("exposure", { ev }), { stage: "finish", label: written(`exposure ${ev}`) }] as const;
 
 /** A sentence for people: it begins as one, ends as one, and holds nothing that only programmers read. */
 const SENTENCE = /^(\w\.jpg: )?[A-Z“0-9][^]{15,400}[.!]$|^\w\.jpg is the same file/;
@@ -27,9 +29,9 @@ const RAW = /undefined|null|\[object|TypeError|RangeError|DOMException|Failed to
 
 describe("every seam", () => {
   it.each([
-    ["a reader", new FormatError("damaged", "The PNG data is damaged or cut short and cannot be read."), "FormatError.damaged", /damaged or cut short/],
-    ["a coder's file", new Refusal("notLoaded", "A part of Marsh could not be loaded. The job is as it was."), "Refusal.notLoaded", /could not be loaded/],
-    ["a store that is full", new StorageError("quota", "The browser's storage is full."), "StorageError.quota", /storage is full/],
+    ["a reader", new FormatError("damaged", "png.damaged"), "FormatError.damaged", /damaged or cut short/],
+    ["a coder's file", new Refusal("notLoaded", "engine.notLoaded"), "Refusal.notLoaded", /could not be loaded/],
+    ["a store that is full", new StorageError("quota", "storage.full"), "StorageError.quota", /storage is full/],
     ["the browser's quota itself", new DOMException("The quota has been exceeded.", "QuotaExceededError"), "QuotaExceededError", /Nothing stored was lost/],
     [
       "a file that was moved",
@@ -37,18 +39,14 @@ describe("every seam", () => {
       "NotReadableError",
       /moved, changed or locked.*Choose it again/,
     ],
-    ["a job", new DocumentError("The job file is damaged: its history is missing."), "DocumentError.damaged", /history is missing/],
-    [
-      "a worker that died",
-      new RemoteError("WorkerError", "The computation had to be restarted (out of memory). The job is as it was."),
-      "WorkerError",
-      /restarted/,
-    ],
-    ["what another thread refused", new RemoteError("FormatError", "The file is over 2 GB, the largest Marsh reads.", "limit"), "FormatError.limit", /2 GB/],
+    ["a job", new DocumentError(message("job.damaged", { why: message("job.noHistory", {}) })), "DocumentError.damaged", /history is missing/],
+    ["a worker that died", new RemoteError("WorkerError", "", undefined, message("engine.restarted", { why: "out of memory" })), "WorkerError", /restarted/],
+    ["what another thread refused", new RemoteError("FormatError", "", "limit", message("file.tooLarge", { gb: 2 })), "FormatError.limit", /2 GB/],
     ["a fault of ours", new TypeError("Cannot read properties of undefined"), "TypeError", /no words for.*The job is as it was.*Try it again/],
     ["something that is no error", "ouch", "Error", /no words for \(ouch\)/],
-  ])("%s: one sentence with what was kept, and its code", async (_seam, error, code, sentence) => {
-    expect(toldOf(error)).toEqual({ code, text: expect.stringMatching(sentence) as string });
+  ])("%s: one sentence with what was kept, and its code", async (_seam, error, code, words) => {
+    const told = toldOf(error);
+    expect([told.code, sentence(told.told)]).toEqual([code, expect.stringMatching(words)]);
     const t = await tab();
     await t.jobs.newJob("A");
     const gathering = t.actions.gather([{ name: "1.jpg", file: new Blob(["1"]) }]);
@@ -56,7 +54,7 @@ describe("every seam", () => {
     await t.last("gatherFile").fail(error as Error);
     await gathering;
     const notice = state(t).notices.at(-1)!;
-    expect(notice.text).toMatch(/^1\.jpg: /);
+    expect(sentence(notice.told)).toMatch(/^1\.jpg: /);
     expect(notice.code).toBe(code);
     expect(framesOf(state(t).records)).toHaveLength(0);
   });
@@ -65,7 +63,7 @@ describe("every seam", () => {
     const { loadWasm } = await import("../workers/entries/loadCodecs");
     for (const answer of [() => Promise.reject(new TypeError("Failed to fetch")), () => Promise.resolve({ ok: false })]) {
       Object.assign(globalThis, { fetch: answer });
-      await expect(loadWasm("kernels")).rejects.toThrow(/could not be loaded. The job is as it was. Try again/);
+      await expect(loadWasm("kernels")).rejects.toThrow("engine.notLoaded");
     }
   });
 
@@ -184,7 +182,8 @@ it.each(Array.from({ length: NIGHT ? 100 : 25 }, (_, i) => i))("anything fails a
   }
   broken.on = false;
   unsubscribe();
-  for (const { text } of state(t).notices) {
+  for (const { told } of state(t).notices) {
+    const text = sentence(told);
     expect(text).toMatch(SENTENCE);
     if (!text.includes("no words for")) expect(text).not.toMatch(RAW);
   }

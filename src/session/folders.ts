@@ -1,3 +1,4 @@
+import { message } from "../messages/message";
 import { framesOf } from "../document/selectors";
 import { keepFolder, pictureNames, allowFolder } from "../storage/linkedFiles";
 import { gather } from "./gathering";
@@ -25,7 +26,7 @@ export async function gatherFolder(): Promise<void> {
   const handle = await chooseFolder();
   if (!handle) return;
   const names = await pictureNames(handle);
-  if (names.length === 0) return notify(`The folder “${handle.name}” holds no pictures that Marsh reads.`);
+  if (names.length === 0) return notify(message("gathering.emptyFolder", { folder: handle.name }));
   const { id } = await keepFolder(openJob().id, handle);
   await gather(await Promise.all(names.map(async (name) => ({ name, file: await (await handle.getFileHandle(name)).getFile(), folderId: id }))));
   await checkFolders();
@@ -38,14 +39,14 @@ export async function checkFolders(): Promise<void> {
   try {
     const links = await ask("checkLinks", { sourceIds });
     set({ links });
-    for (const l of links) if (l.foundAs) notify(`${l.fileName} was found again as ${l.foundAs}.`);
+    for (const l of links) if (l.foundAs) notify(message("gathering.foundAs", { file: l.fileName, now: l.foundAs }));
   } catch (error) {
     report(error);
   }
 }
 
 export async function allow(folderId: string): Promise<void> {
-  if (!(await allowFolder(folderId))) notify("Without the permission the frames of this folder cannot be read.");
+  if (!(await allowFolder(folderId))) notify("gathering.noPermission");
   await checkFolders();
 }
 
@@ -55,11 +56,10 @@ export async function findSources(): Promise<void> {
   if (!handle) return;
   const lost = get().links.filter((l) => l.state === "missing" || l.state === "changed");
   const folder = await keepFolder(openJob().id, handle);
-  const found = await runTask("gather", "Looking for the files", (signal) =>
-    ask("findSources", { folder, sourceIds: lost.map((l) => l.sourceId) }, { signal }),
-  );
+  const found = await runTask("gather", "task.findingFiles", (signal) => ask("findSources", { folder, sourceIds: lost.map((l) => l.sourceId) }, { signal }));
   if (!found) return;
-  const count = found.length === lost.length ? "What was missing was found" : `${found.length} of ${lost.length} files were found`;
-  notify(`${count} in “${handle.name}”.`);
+  const folderName = handle.name;
+  const some = { found: found.length, lost: lost.length, folder: folderName };
+  notify(found.length === lost.length ? message("gathering.allFound", { folder: folderName }) : message("gathering.someFound", some));
   await checkFolders();
 }

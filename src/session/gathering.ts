@@ -1,3 +1,4 @@
+import { message, type Telling } from "../messages/message";
 import { atATime } from "../core/numeric/atATime";
 import { addFrames, newId } from "../document/edits";
 import { JOB_LIMITS } from "../document/limits";
@@ -80,7 +81,7 @@ class ArrivingFrames {
       frames.map((f) => f.frame),
       frames.map((f) => f.id),
     );
-    return this.grow(change, { stage: "gather", label: `${frames.length} frame${frames.length === 1 ? "" : "s"} gathered` });
+    return this.grow(change, { stage: "gather", label: message("step.gathered", { count: frames.length }) });
   }
 }
 
@@ -88,35 +89,33 @@ async function gatherInto(job: JobScope, files: PictureFile[]): Promise<void> {
   const room = await measureRoom();
   const needed = files.reduce((sum, f) => sum + f.file.size, 0) * BYTES_PER_FILE_BYTE;
   if (room && room.freeBytes < needed) {
-    notify(
-      `The browser has ${(room.freeBytes / 1e9).toFixed(1)} GB left; these frames may need ${(needed / 1e9).toFixed(1)} GB. Remove jobs you no longer need first.`,
-    );
+    notify(message("storage.room", { free: room.freeBytes / 1e9, needed: needed / 1e9 }));
     return;
   }
   const space = JOB_LIMITS.frames - framesOf(get().records).length;
-  if (files.length > space) notify(`A job holds at most ${JOB_LIMITS.frames} frames: the first ${Math.max(0, space)} of these ${files.length} are read.`);
+  if (files.length > space) notify(message("gathering.mostFrames", { most: JOB_LIMITS.frames, first: Math.max(0, space), count: files.length }));
   const reading = files.slice(0, Math.max(0, space));
   const arriving = new ArrivingFrames(job);
   const known = new Set(framesOf(get().records).map((f) => f.sourceId));
   const missing = new Set(await missingSources([...known]).catch(() => []));
   let givenBack = 0;
-  const finished = await job.run("gather", "Reading", async (signal, onProgress) => {
+  const finished = await job.run("gather", "task.readingFiles", async (signal, onProgress) => {
     let done = 0;
     const readOne = async ({ name, file, folderId }: PictureFile, i: number) => {
       try {
-        const onFrame = (share: number, what: string) => onProgress((done + share) / reading.length, what);
+        const onFrame = (share: number, what: Telling) => onProgress((done + share) / reading.length, what);
         const frame = await job.ask("gatherFile", { jobId: job.id, fileName: name, file, folderId }, { signal, onProgress: onFrame });
         if (missing.delete(frame.sourceId)) {
           givenBack++;
           return;
         }
-        if (known.has(frame.sourceId)) notify(`${name} is the same file as a frame that is here already; it was added all the same.`);
+        if (known.has(frame.sourceId)) notify(message("gathering.again", { name }));
         known.add(frame.sourceId);
         arriving.add(frame, i);
       } catch (error) {
         if (isCancelled(error)) throw error;
-        const { text, code } = toldOf(error);
-        notify(`${name}: ${text}`, code);
+        const { told, code } = toldOf(error);
+        notify(message("gathering.refused", { name, why: told }), code);
       } finally {
         done++;
       }
@@ -127,8 +126,7 @@ async function gatherInto(job: JobScope, files: PictureFile[]): Promise<void> {
     );
     return true;
   });
-  if (givenBack > 0)
-    notify(`${givenBack} source picture${givenBack === 1 ? " that was" : "s that were"} missing ${givenBack === 1 ? "is" : "are"} here again.`);
+  if (givenBack > 0) notify(message("gathering.givenBack", { count: givenBack }));
   if (!arriving.finish()) return;
   if (finished && !get().busy) await groupFrames();
 }

@@ -1,3 +1,4 @@
+import { message } from "../messages/message";
 import { DOCUMENT_VERSION } from "../document/migrations/migrations";
 import { jobOf } from "../document/selectors";
 import type { Records } from "../document/records/types";
@@ -18,11 +19,11 @@ export async function saveJobFile(): Promise<void> {
   const job = openJobOrNone();
   if (!job) return;
   const { history, records } = useSession.getState();
-  const written = await job.run("handover", "Writing the job file", (signal, onProgress) =>
+  const written = await job.run("handover", "task.writingJob", (signal, onProgress) =>
     job.ask("writeJob", { job: { version: DOCUMENT_VERSION, id: job.id, history } }, { signal, onProgress }),
   );
   if (!written) return;
   download(written.file, `${fileBase(records)}.marsh`);
-  if (written.missing.length > 0) notify(`The job file holds every step, but not all source pictures; these are not there: ${named(written.missing)}.`);
+  if (written.missing.length > 0) notify(message("job.copyIncomplete", { names: named(written.missing) }));
   noteCopy();
 }

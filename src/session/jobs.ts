@@ -1,3 +1,4 @@
+import { message } from "../messages/message";
 import { leaveControl } from "./leaveControl";
 import { renameJob, startJob, takeStep } from "../document/edits";
 import { EMPTY_HISTORY, type History } from "../document/history";
@@ -40,7 +41,7 @@ export async function closeJob(): Promise<boolean> {
   leaveControl();
   const job = openJobOrNone();
   if (job && !(await job.close())) {
-    notify("This job could not be stored, so it stays open. Save it as a job file in Hand over, then make room.");
+    notify("job.notStored");
     return false;
   }
   if (openJobOrNone() === job) setOpenJob(null);
@@ -72,12 +73,12 @@ async function show(shown: Shown, stored: History, mine: number): Promise<boolea
 
 /** Looks on while another tab changes the job, and takes it over when that tab lets go. */
 function lookOn(job: JobScope): void {
-  notify("This job is open in another tab, so it can only be looked at here. When that tab closes it, it can be changed here.");
+  notify("tab.lookOnlyUntil");
   waitForLock(job.id, job.signal, (lock) => {
     void follow(job).then((there) => {
       if (!there || !job.isOpen) return lock.release();
       job.takeOver(lock);
-      notify("The other tab has closed this job: it can be changed here now.");
+      notify("tab.closed");
     });
   });
 }
@@ -103,7 +104,7 @@ hear((message) => {
   if ("removed" in message && job?.id === message.removed) {
     job.end();
     setOpenJob(null);
-    notify("This job was removed in another tab.");
+    notify("tab.removed");
   } else if ("saved" in message && job?.id === message.saved && !job.mayChange) void follow(job);
   if (!openJobOrNone()) void refreshJobs();
 });
@@ -131,9 +132,8 @@ export async function newJob(name: string): Promise<void> {
 /** What is whole of a stored job that is damaged, to be looked at and saved as a job file. */
 function safeView(entry: JobEntry, steps: History["steps"]): Shown {
   const { job, records, lost } = salvageDocument({ version: entry.version, id: entry.id, history: { steps, head: entry.head } });
-  notify(
-    `This job is damaged: ${job.history.steps.length} of its ${job.history.steps.length + lost} steps can be read. They can be looked at here; saved as a job file in Hand over and opened from there, they can be worked on.`,
-  );
+  const read = job.history.steps.length;
+  notify(message("job.safeView", { read, all: read + lost }));
   return { id: entry.id, history: job.history, records, lastCopyAt: entry.lastCopyAt, stage: "gather", damaged: true };
 }
 
@@ -163,7 +163,7 @@ export async function openJobFromFile(file: Blob): Promise<void> {
   if (before) await before.whenIdle();
   const mine = ++opening;
   const controller = new AbortController();
-  set({ busy: { stage: "gather", what: "Opening the job file", share: 0, stop: () => controller.abort() } });
+  set({ busy: { stage: "gather", what: "task.openingJob", share: 0, stop: () => controller.abort() } });
   const fresh = crypto.randomUUID();
   try {
     const opened = await engine.call(
@@ -196,9 +196,9 @@ export async function openJobFiles(files: Blob[]): Promise<void> {
 
 function sayWhatIsLost({ job, lost, missing }: Pick<OpenedJob, "job" | "lost" | "missing">): void {
   const steps = job.history.steps.length;
-  if (lost > 0) notify(`The job file is damaged: ${steps} of its ${steps + lost} steps can be read and were opened; the file is as it was.`);
+  if (lost > 0) notify(message("job.partlyRead", { read: steps, all: steps + lost }));
   if (missing.length === 0) return;
-  notify(`The job file lacks these source pictures, or they are damaged: ${named(missing)}. Gather their files again: they are recognised.`);
+  notify(message("job.lacksSources", { names: named(missing) }));
 }
 
 export async function refreshJobs(): Promise<void> {
@@ -244,7 +244,7 @@ async function withLock(id: string, work: () => Promise<void>): Promise<boolean>
   }
   const lock = await takeLock(id);
   if (!lock) {
-    notify("This job is open in another tab. Close it there first.");
+    notify("tab.closeFirst");
     return false;
   }
   try {
@@ -287,7 +287,7 @@ export async function renameStored(id: string, name: string): Promise<void> {
     const found = await loadJob(id);
     if (!found) return;
     const { history, records } = shownOf(found.entry, found.steps);
-    const renamed = takeStep(history, records, renameJob(name), { stage: "gather", label: `Job named "${name}"` }, new Date().toISOString());
+    const renamed = takeStep(history, records, renameJob(name), { stage: "gather", label: message("step.named", { name }) }, new Date().toISOString());
     if (!renamed.step) return;
     const all = renamed.history.steps.map((step, place) => [place, step] as const);
     // steps that an older version wrote are written anew as they are now

@@ -51,7 +51,7 @@ export async function navigate(line: AddressLine, first: () => Promise<boolean>)
 
 async function open(path: string): Promise<void> {
   const address = readAddress(path);
-  if (!address) notify("There is nothing at this address, so here are all jobs.");
+  if (!address) notify("going.nothingHere");
   if (!address?.jobId) {
     if (openJobOrNone()) await closeJob();
     return;
@@ -59,14 +59,13 @@ async function open(path: string): Promise<void> {
   const { jobId, stage } = address;
   if (openJobOrNone()?.id !== jobId) {
     if (!mayShow(jobId)) {
-      notify("This job could not be drawn, so here are all jobs. It is stored as it was; opening it tries again.");
+      notify("going.notDrawn");
       return;
     }
     if (!(await openStoredJob(jobId))) {
       wasShown();
       await refreshJobs();
-      if (!useSession.getState().jobs.some((j) => j.id === jobId && j.removedAt === null))
-        notify("The job of this address is not in this browser: it was removed, or it was made in another browser. Here are all jobs.");
+      if (!useSession.getState().jobs.some((j) => j.id === jobId && j.removedAt === null)) notify("going.notInBrowser");
       return;
     }
   }

@@ -1,4 +1,5 @@
 /** A newer application that was fetched: offered, taken by the person only, and told in the other tabs. */
+import { sentence } from "../messages/sentence";
 import { keepOffline } from "./offline";
 import { useSession } from "./store";
 
@@ -42,7 +43,7 @@ function fetched({ registration, controller }: Container): Worker {
   worker.fire("statechange");
   return worker;
 }
-const notices = () => useSession.getState().notices.map((n) => n.text);
+const notices = () => useSession.getState().notices.map((n) => sentence(n.told));
 
 it("the first one begins by itself: nothing is offered, nothing is reloaded", async () => {
   const container = await started(false);

@@ -29,7 +29,7 @@ let asked = false;
 async function takeOver(newer: ServiceWorker): Promise<void> {
   const job = openJobOrNone();
   if (job && !(await job.flush())) {
-    notify("This job could not be stored, so the newer Marsh does not begin yet. Save it as a job file in Hand over, then make room.");
+    notify("job.notStoredForUpdate");
     return;
   }
   asked = true;
@@ -38,5 +38,5 @@ async function takeOver(newer: ServiceWorker): Promise<void> {
 
 function begun(): void {
   if (asked) location.reload();
-  else notify("A newer Marsh was begun in another tab. Reload this one when its work is done: parts of it may not be there any more.");
+  else notify("tab.newer");
 }

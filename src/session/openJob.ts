@@ -2,7 +2,7 @@ import { redoTarget, recordsAt, stepById } from "../document/history";
 import type { Edit, StepText } from "../document/edits";
 import type { Records } from "../document/records/types";
 import type { CallOptions } from "../workers/client/EngineClient";
-import type { MessageName, Params, Result } from "../workers/protocol/messages";
+import type { RequestName, Params, Result } from "../workers/protocol/requests";
 import type { JobScope } from "./JobScope";
 import { showLive } from "./live";
 import type { Stage } from "./stages";
@@ -14,7 +14,7 @@ let open: JobScope | null = null;
 
 /** The job that is open in this tab. What takes time takes it first and goes on with it, whatever is open by then. @throws Error where none is open */
 export function openJob(): JobScope {
-  if (!open?.isOpen) throw new Error("No job is open.");
+  if (!open?.isOpen) throw new Error("job.noneOpen");
   return open;
 }
 
@@ -34,7 +34,7 @@ export function edit(change: Edit, text: StepText, options?: { measure?: boolean
 }
 
 /** Asks the engine for the open job; nothing comes back once that job is closed. */
-export const ask = <K extends MessageName>(name: K, params: Params<K>, options?: CallOptions): Promise<Result<K>> => openJob().ask(name, params, options);
+export const ask = <K extends RequestName>(name: K, params: Params<K>, options?: CallOptions): Promise<Result<K>> => openJob().ask(name, params, options);
 
 /** Runs a long task of the open job. @returns null where it was stopped, failed, or the job was closed */
 export const runTask: JobScope["run"] = (...args) => openJob().run(...args);

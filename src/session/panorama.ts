@@ -1,8 +1,9 @@
+import { message, type Telling } from "../messages/message";
 import type { Attitude, Vector3 } from "../core/panorama/camera";
 import { bentView } from "../core/panorama/fillRectangle";
 import { layOut } from "../core/panorama/layout";
 import { levelByLines, tellsLevel, type LevelLine } from "../core/panorama/level";
-import { PROJECTION_NAMES, type ProjectionName } from "../core/panorama/projections";
+import type { ProjectionName } from "../core/panorama/projections";
 import { levelPinOf, setLevels, setPanorama, setPanoramaView } from "../document/panoramaEdits";
 import type { LevelPin, PanoramaPoint } from "../document/records/panoramaTypes";
 import type { Records } from "../document/records/types";
@@ -23,7 +24,7 @@ export async function registerPanorama(change: { focalPx?: number | null; points
   const before = panoramaOf(records);
   const frames = activeFramesOf(records);
   if (frames.length < 2) {
-    notify("A panorama needs at least two frames that overlap.");
+    notify("panorama.twoFrames");
     return;
   }
   const request = {
@@ -34,14 +35,12 @@ export async function registerPanorama(change: { focalPx?: number | null; points
     projection: before?.view.projection ?? null,
     ...change,
   };
-  const found = await job.run("register", "Looking at the frames", (signal, onProgress) =>
-    job.ask("preparePanorama", { frames, request }, { signal, onProgress }),
-  );
+  const found = await job.run("register", "task.looking", (signal, onProgress) => job.ask("preparePanorama", { frames, request }, { signal, onProgress }));
   if (!found) return;
   const left = found.panorama.frames.filter((f) => !f.rotation).length;
   job.apply(records, taking, setPanorama(found.registration, found.panorama), {
     stage: "register",
-    label: `Panorama of ${frames.length - left} frames laid out${left ? `, ${left} left out` : ""}`,
+    label: left > 0 ? message("step.laidOutSome", { count: frames.length - left, left }) : message("step.laidOut", { count: frames.length }),
   });
 }
 
@@ -54,7 +53,7 @@ interface Shown {
 }
 
 /** Shows the panorama in another projection, turned or bent otherwise, as one step. */
-export async function showPanorama(change: Shown, label: string): Promise<void> {
+export async function showPanorama(change: Shown, label: Telling): Promise<void> {
   const job = openJob();
   const { records } = get();
   const panorama = panoramaOf(records);
@@ -63,7 +62,7 @@ export async function showPanorama(change: Shown, label: string): Promise<void> 
   const cameras = panoramaCamerasOf(records);
   const flat = layOut(cameras, change.attitude ?? panorama.view, projection);
   if (!flat) {
-    notify(`${PROJECTION_NAMES[projection]} cannot show all of these frames.`);
+    notify(message("registering.cannotShow", { projection: message(`projection.${projection}`, {}) }));
     return;
   }
   const view = bentView(flat, cameras, change.bent ?? panorama.view.bend?.amount ?? 0);
@@ -81,19 +80,19 @@ export async function addLevel(kind: LevelLine["kind"], a: Vector3 | null, b: Ve
   if (!panorama) return;
   const line = a && b && { kind, a, b };
   if (line && !tellsLevel(line)) {
-    notify("These two places are too near to each other to tell what is level.");
+    notify("registering.tooNear");
     return;
   }
   const pin = line && levelPinOf(records, line);
   if (!pin) {
-    notify("No frame shows one of these places.");
+    notify("registering.noFrame");
     return;
   }
   const levels = [...panorama.levels, pin];
   const attitude = levelByLines(panorama.view, [...levelLinesOf(records).map((l) => l.line), line]);
-  await showPanorama({ attitude: attitude ?? undefined, levels }, kind === "level" ? "Levelled by two places" : "Made upright by two places");
+  await showPanorama({ attitude: attitude ?? undefined, levels }, kind === "level" ? "step.levelled" : "step.madeUpright");
 }
 
 /** Forgets a line; the picture stays as it lies. */
 export const removeLevel = (pin: LevelPin) =>
-  edit(setLevels((panoramaOf(get().records)?.levels ?? []).filter((l) => l !== pin)), { stage: "register", label: "Line taken away" });
+  edit(setLevels((panoramaOf(get().records)?.levels ?? []).filter((l) => l !== pin)), { stage: "register", label: "step.lineRemoved" });

@@ -1,8 +1,9 @@
+import { message, type Message, type Telling } from "../messages/message";
 import type { Lens } from "../core/geometry/lens";
 import { setPlacement } from "../document/edits";
 import type { FramePlacement, Records } from "../document/records/types";
 import { frameNumber, regionsOf, registrationOf } from "../document/selectors";
-import type { PlacementWithCrop } from "../engine/operations/register/messages";
+import type { PlacementWithCrop } from "../engine/operations/register/requests";
 import type { Placing } from "../engine/operations/register/placements";
 import type { JobScope } from "./JobScope";
 import { openJob } from "./openJob";
@@ -13,11 +14,13 @@ const { getState: get } = useSession;
 /** What a placement depends on: its frame, the reference, and what is marked. */
 const placed = (frameId: string) => (r: Records) => [r[frameId], registrationOf(r)?.referenceId, r[registrationOf(r)?.referenceId ?? ""], regionsOf(r)];
 
-/** Measures a placement and makes it the job's. @param how it was put, in words of its frame */
+const numberOf = (frameId: string) => frameNumber(get().records, frameId);
+
+/** Measures a placement and makes it the job's. @param label of the step */
 async function place(
   frameId: string,
-  what: string,
-  how: string,
+  what: Telling,
+  label: Message,
   ask: (job: JobScope, records: Records, signal: AbortSignal) => Promise<PlacementWithCrop | null>,
 ): Promise<PlacementWithCrop | null> {
   const job = openJob();
@@ -25,13 +28,13 @@ async function place(
   const result = await job.run("register", what, (signal) => ask(job, records, signal));
   if (!result) return null;
   const { placement, proposedCrop } = result;
-  const text = { stage: "register", label: `Frame ${frameNumber(records, frameId)} ${how}` };
+  const text = { stage: "register", label };
   return job.apply(records, placed(frameId), setPlacement(placement, proposedCrop), text) ? result : null;
 }
 
 /** Makes a placement by hand the job's. */
 export async function keepPlacing(frameId: string, placing: Placing): Promise<boolean> {
-  const kept = await place(frameId, "Measuring", "placed by hand", (job, records, signal) =>
+  const kept = await place(frameId, "task.measuring", message("step.placed", { number: numberOf(frameId) }), (job, records, signal) =>
     job.ask("describePlacement", { records, frameId, placing }, { signal }),
   );
   return kept !== null;
@@ -39,16 +42,16 @@ export async function keepPlacing(frameId: string, placing: Placing): Promise<bo
 
 /** Makes the placement that control points lead to the job's. */
 export async function keepPoints(frameId: string, points: number[][], lens: Lens | null): Promise<boolean> {
-  const how = `placed by ${points.length} control point${points.length === 1 ? "" : "s"}`;
-  const kept = await place(frameId, "Measuring", how, (job, records, signal) => job.ask("placeByPoints", { records, frameId, points, lens }, { signal }));
+  const how = message("step.placedByPoints", { number: numberOf(frameId), count: points.length });
+  const kept = await place(frameId, "task.measuring", how, (job, records, signal) => job.ask("placeByPoints", { records, frameId, points, lens }, { signal }));
   return kept !== null;
 }
 
 /** Lets Marsh refine from where the frame was put. */
 export async function refineFrom(frameId: string, placing: Placing): Promise<FramePlacement | null> {
-  const kept = await place(frameId, "Refining", "refined from where it was put", async (job, records, signal) => {
+  const kept = await place(frameId, "task.refining", message("step.refined", { number: numberOf(frameId) }), async (job, records, signal) => {
     const found = await job.ask("refinePlacement", { records, frameId, placing }, { signal });
-    if (!found) notify("Nothing near this placement agrees well enough to refine from. Put the frame closer, or set more control points.");
+    if (!found) notify("registering.nothingNear");
     return found;
   });
   return kept?.placement ?? null;

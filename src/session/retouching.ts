@@ -10,11 +10,11 @@ export async function proposeSourceFor(layerId: string): Promise<void> {
     const place = await ask("retouchPlace", { records, layerId });
     const layer = layerOf(useSession.getState().records, layerId);
     if (layer?.content.type !== "retouch") return;
-    if (!place?.proposal) notify("There is no room beside this area to take anything from: choose a source on the picture.");
+    if (!place?.proposal) notify("composing.noSource");
     else
       edit(updateLayer(layerId, { content: { ...layer.content, ...place.proposal } }), {
         stage: "compose",
-        label: "Source proposed: its surroundings are the most alike",
+        label: "step.sourceProposed",
       });
   } catch (error) {
     report(error);

@@ -1,4 +1,6 @@
 /** Jobs, tasks and tabs in every order that matters: no result lands in another job, nothing is lost, and what cannot be done is said. */
+import { sentence } from "../messages/sentence";
+import { written } from "../messages/message";
 import { openTabs, settle, type Tab } from "../../tests/support/tabs";
 import { newFrame } from "../../tests/support/records";
 import { addFrames, unmovedRegistration } from "../document/edits";
@@ -14,7 +16,7 @@ const state = (t: Tab) => t.store.useSession.getState();
 const frames = (t: Tab, n: number) =>
   t.open.edit(addFrames(Array.from({ length: n }, (_, i) => newFrame({ fileName: `${i}.jpg`, sourceId: `${i}`.padStart(64, "0") }))), {
     stage: "gather",
-    label: "frames",
+    label: written("frames"),
   });
 const registered = (t: Tab) => {
   const of = activeFramesOf(state(t).records);
@@ -23,7 +25,7 @@ const registered = (t: Tab) => {
     measuredEv: {},
   };
 };
-const exposure = (ev: number) => [setFinish("exposure", { ev }), { stage: "finish", label: `exposure ${ev}` }] as const;
+const exposure = (ev: number) => [setFinish("exposure", { ev }), { stage: "finish", label: written(`exposure ${ev}`) }] as const;
 
 async function jobWith(t: Tab, name: string, n: number): Promise<string> {
   await t.jobs.newJob(name);
@@ -156,9 +158,9 @@ describe("limits are told before anything is computed", () => {
     const t = await tab();
     await jobWith(t, "A", 2);
     const layer = (i: number) => addLayer({ id: `l${i}`, name: "L", content: { type: "merge" } });
-    for (let i = 0; i < 64; i++) t.open.edit(layer(i), { stage: "compose", label: "layer" });
+    for (let i = 0; i < 64; i++) t.open.edit(layer(i), { stage: "compose", label: written("layer") });
     const { records } = state(t);
-    expect(t.open.edit(layer(64), { stage: "compose", label: "layer" })).toBe(false);
+    expect(t.open.edit(layer(64), { stage: "compose", label: written("layer") })).toBe(false);
     expect(state(t).records).toBe(records);
     expect(t.notices().join()).toMatch(/at most 64 layers/);
   });
@@ -176,7 +178,7 @@ describe("limits are told before anything is computed", () => {
 describe("Proof", () => {
   const withMerge = async (t: Tab) => {
     await jobWith(t, "A", 2);
-    t.open.edit((r) => setMerge(freshMerge("fusion"))(setRegistration(registered(t).registration, {})(r)), { stage: "merge", label: "merged" });
+    t.open.edit((r) => setMerge(freshMerge("fusion"))(setRegistration(registered(t).registration, {})(r)), { stage: "merge", label: written("merged") });
   };
   it("that is stopped or fails leaves the state inspected, so that it is not begun again by itself", async () => {
     const t = await tab();
@@ -230,7 +232,7 @@ describe("two tabs", () => {
     expect(second.open.edit(...exposure(2))).toBe(true);
     await settle();
     const stored = await second.jobStore.loadJob(id);
-    expect(stored?.steps.map((s) => s.label)).toEqual(['Job "A" begun', "frames", "exposure 0.25", "exposure 2"]);
+    expect(stored?.steps.map((s) => sentence(s.label))).toEqual(['Job "A" begun', "frames", "exposure 0.25", "exposure 2"]);
   });
 
   it("a job that is open in another tab is not removed, and its sources stay", async () => {
@@ -309,7 +311,7 @@ describe("the storage fails", () => {
     t.open.edit(...exposure(0.3));
     await settle();
     const later = (await t.jobStore.loadJob(id))!;
-    expect(later.steps.map((s) => s.label).slice(2)).toEqual(["exposure 0.1", "exposure 0.2", "exposure 0.3"]);
+    expect(later.steps.map((s) => sentence(s.label)).slice(2)).toEqual(["exposure 0.1", "exposure 0.2", "exposure 0.3"]);
   });
 
   it("a step costs its own write, however long the history is", async () => {
@@ -364,12 +366,12 @@ describe("frames as they come", () => {
     expect(framesOf(state(t).records)[1].id).toBe(id);
     // what lies in the storage when the browser dies now
     const kept = await t.jobStore.loadJob(state(t).jobId!);
-    expect(kept?.steps.map((s) => s.label)).toEqual(['Job "A" begun', "2 frames gathered"]);
+    expect(kept?.steps.map((s) => sentence(s.label))).toEqual(['Job "A" begun', "2 frames gathered"]);
     expect(kept?.entry.sources).toHaveLength(2);
     await answer(t, 3);
     t.last("gatherSets").fail(new Error("enough"));
     await gathering;
-    expect(state(t).history.steps.map((s) => s.label)).toEqual(['Job "A" begun', "3 frames gathered"]);
+    expect(state(t).history.steps.map((s) => sentence(s.label))).toEqual(['Job "A" begun', "3 frames gathered"]);
     expect(framesOf(state(t).records).map((f) => f.index)).toEqual([0, 1, 2]);
   });
 
@@ -387,7 +389,7 @@ describe("frames as they come", () => {
     await answer(t, 3);
     t.last("gatherSets").fail(new Error("enough"));
     await gathering;
-    expect(state(t).history.steps.map((s) => [s.label, s.note])).toEqual([
+    expect(state(t).history.steps.map((s) => [sentence(s.label), s.note])).toEqual([
       ['Job "A" begun', "at the weir"],
       ["3 frames gathered", "the third is late"],
     ]);
@@ -411,7 +413,7 @@ describe("frames as they come", () => {
     expect(finishValues(state(t).records, "exposure")).toEqual({ ev: 0.5 });
     expect(
       state(t)
-        .history.steps.map((s) => s.label)
+        .history.steps.map((s) => sentence(s.label))
         .slice(1),
     ).toEqual(["1 frame gathered", "exposure 0.5", "2 frames gathered"]);
   });
@@ -429,7 +431,7 @@ describe("the browser's storage is cleared while a job is open", () => {
     t.open.edit(...exposure(0.75));
     await settle(40);
     expect(state(t).saved).toBe("saved");
-    expect((await t.jobStore.loadJob(id))?.steps.map((s) => s.label)).toEqual(['Job "A" begun', "frames", "exposure 0.5", "exposure 0.75"]);
+    expect((await t.jobStore.loadJob(id))?.steps.map((s) => sentence(s.label))).toEqual(['Job "A" begun', "frames", "exposure 0.5", "exposure 0.75"]);
     expect(t.notices().join()).toMatch(/storage was cleared.*steps are stored again.*gather their files again/);
   });
 
@@ -585,7 +587,7 @@ it("frames are turned all or none, then compared again; under layers they are no
   // a layer that comes while they are turned stands on them as they are
   const again = t.actions.turn(all().slice(0, 1));
   await settle();
-  t.open.edit(addLayer({ name: "M", content: { type: "merge" } }), { stage: "compose", label: "layer" });
+  t.open.edit(addLayer({ name: "M", content: { type: "merge" } }), { stage: "compose", label: written("layer") });
   await t.last("turnFrame").answer({ ...turned, quarterTurns: 2 });
   await again;
   expect(framesOf(state(t).records).map((f) => f.quarterTurns)).toEqual([1, 1]);
@@ -601,7 +603,7 @@ describe("the list of jobs", () => {
   it("tells what a job is and where it stands; a removed one can be taken back until it goes for good", async () => {
     const t = await tab();
     const a = await jobWith(t, "A", 3);
-    t.open.edit(setRegistration(registered(t).registration, {}), { stage: "register", label: "r" });
+    t.open.edit(setRegistration(registered(t).registration, {}), { stage: "register", label: written("r") });
     await t.jobs.closeJob();
     expect(state(t).jobs).toMatchObject([{ name: "A", frames: 3, setKind: "separate", reached: "register", openFindings: null, removedAt: null }]);
     await t.jobs.removeFromList(a);
@@ -634,7 +636,7 @@ describe("the list of jobs", () => {
     ).toEqual(["Creek", "Creek, copy"]);
     const copy = state(t).jobs.find((j) => j.name === "Creek, copy")!;
     await t.jobs.openStoredJob(copy.id);
-    expect(state(t).history.steps.map((s) => s.label)).toEqual(['Job "A" begun', "frames", 'Job named "Creek"', 'Job named "Creek, copy"']);
+    expect(state(t).history.steps.map((s) => sentence(s.label))).toEqual(['Job "A" begun', "frames", 'Job named "Creek"', 'Job named "Creek, copy"']);
     t.open.undo();
     expect(jobOf(state(t).records)?.name).toBe("Creek");
     await t.jobs.openStoredJob(a);

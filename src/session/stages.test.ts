@@ -1,5 +1,11 @@
+import { sentence, title } from "../messages/sentence";
 import type { Records } from "../document/records/types";
-import { describeStage, STAGE_NAMES, STAGES, STATE_WORDS } from "./stages";
+import { describeStage as stageAsTold, STAGES, type Stage, type StageInputs } from "./stages";
+
+const describeStage = (stage: Stage, inputs: StageInputs) => {
+  const { state, figure } = stageAsTold(stage, inputs);
+  return { state, figure: sentence(figure) };
+};
 
 const empty = { records: {} as Records, oddities: 0, findings: null, openFindings: 0, working: null, lastExportAt: null };
 const frames = (n: number) =>
@@ -11,8 +17,8 @@ const frames = (n: number) =>
 it("every stage has a name, and a state with a word and a figure, from the first moment", () => {
   for (const stage of STAGES) {
     const { state, figure } = describeStage(stage, empty);
-    expect(STAGE_NAMES[stage].length).toBeGreaterThan(3);
-    expect(STATE_WORDS[state]).toMatch(/^[a-z]/i);
+    expect(title(`stage.${stage}`).length).toBeGreaterThan(3);
+    expect(sentence(`state.${state}`)).toMatch(/^[a-z]/i);
     expect(figure).toMatch(/^[a-z]/);
   }
   expect(describeStage("plan", empty).state).toBe("notUsed");

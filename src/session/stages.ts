@@ -1,3 +1,4 @@
+import { message, written, type Telling } from "../messages/message";
 import { mergeKind } from "../kinds/merges/records";
 import { MERGE_WORDS } from "../kinds/merges/words";
 import type { Records } from "../document/records/types";
@@ -7,25 +8,7 @@ import type { Finding } from "../document/finding";
 export const STAGES = ["plan", "gather", "register", "merge", "compose", "finish", "proof", "handover"] as const;
 export type Stage = (typeof STAGES)[number];
 
-export const STAGE_NAMES: Record<Stage, string> = {
-  plan: "Plan",
-  gather: "Gather",
-  register: "Register",
-  merge: "Merge",
-  compose: "Compose",
-  finish: "Finish",
-  proof: "Proof",
-  handover: "Hand over",
-};
-
 export type StageState = "notUsed" | "notBegun" | "working" | "finding" | "clear";
-export const STATE_WORDS: Record<StageState, string> = {
-  notUsed: "not used",
-  notBegun: "not begun",
-  working: "working",
-  finding: "open finding",
-  clear: "clear",
-};
 
 export interface StageInputs {
   records: Records;
@@ -38,51 +21,55 @@ export interface StageInputs {
 }
 
 /** The state and the one live figure of a stage. */
-export function describeStage(stage: Stage, s: StageInputs): { state: StageState; figure: string } {
+export function describeStage(stage: Stage, s: StageInputs): { state: StageState; figure: Telling } {
   const { records } = s;
   const frames = activeFramesOf(records);
   const registration = registrationOf(records);
   const merge = mergeOf(records);
-  const described = ((): { state: StageState; figure: string } => {
+  const described = ((): { state: StageState; figure: Telling } => {
     switch (stage) {
       case "plan":
-        return { state: "notUsed", figure: "not used" };
+        return { state: "notUsed", figure: "state.notUsed" };
       case "gather":
-        if (framesOf(records).length === 0) return { state: "notBegun", figure: "no frames" };
+        if (framesOf(records).length === 0) return { state: "notBegun", figure: "stage.noFrames" };
         return {
           state: s.oddities ? "finding" : "clear",
-          figure: `${frames.length} frame${frames.length === 1 ? "" : "s"}${s.oddities ? `, ${s.oddities} to check` : ""}`,
+          figure: s.oddities ? message("stage.framesToCheck", { count: frames.length, odd: s.oddities }) : message("stage.frames", { count: frames.length }),
         };
       case "register": {
-        if (!registration) return { state: "notBegun", figure: "not begun" };
+        if (!registration) return { state: "notBegun", figure: "state.notBegun" };
         const out = registration.placements.filter((p) => !p.registered).length;
         const worst = Math.max(0, ...registration.placements.map((p) => p.residualPx));
         const unsure = registration.placements.filter((p) => p.otherPx.length > 0).length;
-        const figure = out ? `${out} left out` : unsure ? `${unsure} unsure` : `within ${worst.toFixed(2)} px`;
+        const figure = out
+          ? message("stage.leftOut", { count: out })
+          : unsure
+            ? message("stage.unsure", { count: unsure })
+            : message("stage.within", { px: worst });
         return { state: out || unsure ? "finding" : "clear", figure };
       }
       case "merge":
-        if (!merge) return { state: "notBegun", figure: "not begun" };
+        if (!merge) return { state: "notBegun", figure: "state.notBegun" };
         return {
           state: mergeKind(merge.method).smearsMotion && ghostsOf(records).some((g) => g.donorId === null && g.strength > 0) ? "finding" : "clear",
-          figure: MERGE_WORDS[merge.method].name.toLowerCase(),
+          figure: written(MERGE_WORDS[merge.method].name.toLowerCase()),
         };
       case "compose": {
         const layers = composedLayersOf(records).length;
-        return layers ? { state: "clear", figure: `${layers} layer${layers === 1 ? "" : "s"}` } : { state: "notBegun", figure: "no layers" };
+        return layers ? { state: "clear", figure: message("stage.layers", { count: layers }) } : { state: "notBegun", figure: "stage.noLayers" };
       }
       case "finish": {
         const steps = finishStepsOf(records).length + (geometryOf(records) ? 1 : 0);
-        return steps ? { state: "clear", figure: `${steps} step${steps === 1 ? "" : "s"}` } : { state: "notBegun", figure: "not begun" };
+        return steps ? { state: "clear", figure: message("stage.steps", { count: steps }) } : { state: "notBegun", figure: "state.notBegun" };
       }
       case "proof":
-        if (!s.findings) return { state: "notBegun", figure: merge ? "to be run" : "not begun" };
+        if (!s.findings) return { state: "notBegun", figure: merge ? "stage.toBeRun" : "state.notBegun" };
         return {
           state: s.openFindings ? "finding" : "clear",
-          figure: s.openFindings ? `${s.openFindings} finding${s.openFindings === 1 ? "" : "s"}` : "clear",
+          figure: s.openFindings ? message("stage.findings", { count: s.openFindings }) : "state.clear",
         };
       case "handover":
-        return s.lastExportAt ? { state: "clear", figure: "delivered" } : { state: "notBegun", figure: "not begun" };
+        return s.lastExportAt ? { state: "clear", figure: "stage.delivered" } : { state: "notBegun", figure: "state.notBegun" };
     }
   })();
   return s.working === stage ? { ...described, state: "working" } : described;

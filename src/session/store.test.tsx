@@ -14,7 +14,7 @@ function Line() {
   drawn.line++;
   return <p>{busy ? `${Math.round(100 * busy.share)} %` : ""}</p>;
 }
-const tick = (share: number) => act(() => useSession.setState({ busy: { stage: "merge", what: "Merging", share, stop: () => undefined } }));
+const tick = (share: number) => act(() => useSession.setState({ busy: { stage: "merge", what: "task.merging", share, stop: () => undefined } }));
 
 it("a tick of progress draws its own line and nothing else; the beginning, the end and another state draw what takes them", () => {
   render(

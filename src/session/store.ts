@@ -1,3 +1,4 @@
+import { asMessage, type Message, type Telling } from "../messages/message";
 import { create } from "zustand";
 import { useShallow } from "zustand/react/shallow";
 import type { MergeMethod } from "../kinds/merges/records";
@@ -13,15 +14,15 @@ import { toldOf } from "./toldOf";
 
 export interface Busy {
   stage: Stage;
-  what: string;
+  what: Telling;
   share: number;
   stop: () => void;
 }
 
-/** A sentence for the person that stays until it is read. */
+/** What a person is told, which stays until it is read. */
 export interface Notice {
   id: number;
-  text: string;
+  told: Message;
   /** of what went wrong */
   code?: string;
 }
@@ -100,9 +101,11 @@ const { getState: get, setState: set } = useSession;
 
 const MOST_NOTICES = 5;
 let noticeId = 1;
-export function notify(text: string, code?: string): void {
-  const others = get().notices.filter((n) => n.text !== text);
-  set({ notices: [...others.slice(1 - MOST_NOTICES), { id: noticeId++, text, code }] });
+export function notify(telling: Telling, code?: string): void {
+  const told = asMessage(telling);
+  const same = JSON.stringify(told);
+  const others = get().notices.filter((n) => JSON.stringify(n.told) !== same);
+  set({ notices: [...others.slice(1 - MOST_NOTICES), { id: noticeId++, told, code }] });
 }
 
 export function dismiss(id: number): void {
@@ -112,8 +115,8 @@ export function dismiss(id: number): void {
 /** One sentence of whatever was thrown; a stop by the person says nothing. */
 export function report(error: unknown): void {
   if (isCancelled(error)) return;
-  const { text, code } = toldOf(error);
-  notify(text, code);
+  const { told, code } = toldOf(error);
+  notify(told, code);
 }
 
 /** What a component may take of the session; of what is under way only whether there is something, and in which stage. */

@@ -218,7 +218,5 @@ export class OpfsRasterStore implements RasterStore {
 }
 
 function full(error: unknown): unknown {
-  return (error as DOMException).name === "QuotaExceededError"
-    ? new StorageError("quota", "The browser's storage is full: the intermediate pictures do not fit. Nothing stored was lost; remove jobs you no longer need.")
-    : error;
+  return (error as DOMException).name === "QuotaExceededError" ? new StorageError("quota", "storage.fullOfRasters") : error;
 }

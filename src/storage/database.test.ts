@@ -1,4 +1,5 @@
 /** The database of before, of a newer Marsh, and one that another tab holds on to. */
+import { written } from "../messages/message";
 import "fake-indexeddb/auto";
 import { IDBFactory } from "fake-indexeddb";
 import { openDB } from "idb";
@@ -15,7 +16,7 @@ const ID = "a".repeat(64);
 /** As versions 1 to 3 stored a job: its whole history in one record. */
 async function storeOld(version: number) {
   let state = startJob("Old", "2026-01-01", "set-1");
-  state = takeStep(state.history, state.records, addFrames([newFrame({ sourceId: ID })]), { stage: "gather", label: "frames" }, "t");
+  state = takeStep(state.history, state.records, addFrames([newFrame({ sourceId: ID })]), { stage: "gather", label: written("frames") }, "t");
   const db = await openDB(DATABASE.name, version, {
     upgrade(old) {
       old.createObjectStore("jobs", { keyPath: "id" });
@@ -92,14 +93,14 @@ it("a job of the database of version 4 stands at what is known of it, until it i
 it("a newer database is left alone, with a sentence", async () => {
   (await openDB(DATABASE.name, DATABASE.version + 1)).close();
   const { listJobs } = await import("./jobStore");
-  await expect(listJobs()).rejects.toThrow(/newer Marsh.*nothing was changed/);
+  await expect(listJobs()).rejects.toThrow(/storage.newer/);
 });
 
 it("a tab that holds on to an older database is named, and once it lets go the storage opens", async () => {
   await storeOld(3);
   const holding = await openDB(DATABASE.name, 3);
   const { listJobs } = await import("./jobStore");
-  await expect(listJobs()).rejects.toThrow(/open in another tab/);
+  await expect(listJobs()).rejects.toThrow(/storage.blocked/);
   holding.close();
   expect(await listJobs()).toHaveLength(1);
 });
@@ -109,8 +110,8 @@ it("a newer Marsh need not wait for this tab: it lets go, and opens its storage 
   expect(await listJobs()).toEqual([]);
   const newer = await openDB(DATABASE.name, DATABASE.version + 1);
   newer.close();
-  await expect(listJobs()).rejects.toThrow(/newer Marsh/);
-  await expect(saveJob({} as never, [])).rejects.toThrow(/newer Marsh/);
+  await expect(listJobs()).rejects.toThrow(/storage.newer/);
+  await expect(saveJob({} as never, [])).rejects.toThrow(/storage.newer/);
 });
 
 it("a database that was deleted under the tab begins anew", async () => {

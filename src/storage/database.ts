@@ -1,3 +1,4 @@
+import { message, ToldError, type Telling } from "../messages/message";
 import { openDB, type DBSchema, type IDBPDatabase } from "idb";
 import type { History, Step } from "../document/history";
 import type { Look } from "../document/looks";
@@ -76,14 +77,14 @@ export interface Schema extends DBSchema {
   pictures: { key: string; value: Blob };
 }
 
-/** Why something could not be stored or found; `message` is one sentence for people. */
-export class StorageError extends Error {
+/** Why something could not be stored or found. */
+export class StorageError extends ToldError {
   override readonly name = "StorageError";
   constructor(
     readonly reason: "quota" | "missing" | "cleared" | "unavailable" | "newer" | "blocked",
-    message: string,
+    told: Telling,
   ) {
-    super(message);
+    super(told);
   }
 }
 
@@ -98,11 +99,7 @@ function database(): Promise<IDBPDatabase<Schema>> {
   const opening = new Promise<IDBPDatabase<Schema>>((resolve, reject) => {
     openDB<Schema>(DATABASE.name, DATABASE.version, {
       upgrade: (db, from, _to, transaction) => upgrade(db, from, transaction as unknown as OldTransaction),
-      blocked: () =>
-        (patience = setTimeout(
-          () => reject(new StorageError("blocked", "An older Marsh is open in another tab and keeps the storage to itself. Close or reload that tab.")),
-          PATIENCE_MS,
-        )),
+      blocked: () => (patience = setTimeout(() => reject(new StorageError("blocked", "storage.blocked")), PATIENCE_MS)),
       // a newer Marsh in another tab wants to change the storage: it shall not wait for this one
       blocking: (_now, _wanted, event) => {
         (event.target as IDBDatabase).close();
@@ -167,13 +164,13 @@ export async function guarded<T>(work: (db: IDBPDatabase<Schema>) => Promise<T>)
 
 function asStorageError(error: unknown): unknown {
   if (error instanceof StorageError) return error;
-  const { name, message } = error as DOMException;
+  const { name, message: why } = error as DOMException;
   if (name === "QuotaExceededError") {
-    return new StorageError("quota", "The browser's storage is full. Nothing stored was lost; save a job file now, then remove jobs you no longer need.");
+    return new StorageError("quota", "storage.full");
   }
-  if (name === "VersionError") return new StorageError("newer", "The storage was written by a newer Marsh. Reload the page to get it; nothing was changed.");
+  if (name === "VersionError") return new StorageError("newer", "storage.newer");
   if (name === "InvalidStateError" || name === "AbortError") opened = null;
-  return new StorageError("unavailable", `The browser's storage cannot be used (${message}).`);
+  return new StorageError("unavailable", message("storage.unusable", { why }));
 }
 
 /** All steps of one job. */

@@ -1,3 +1,4 @@
+import { message } from "../messages/message";
 import { FILE_LIMITS } from "../document/limits";
 import { DocumentError, parseDocument, salvageDocument, type ParsedJob, type StoredJob } from "../document/parseDocument";
 import { sourcesOfSteps } from "../document/sourceIds";
@@ -37,8 +38,7 @@ export async function writeJobFile(
   return missing;
 }
 
-const tooLong = (bytes: number) =>
-  new FormatError("limit", `The job's history takes ${Math.round(bytes / 1e6)} MB; ${FILE_LIMITS.jsonBytes / 1e6} MB is the most Marsh reads from a file.`);
+const tooLong = (bytes: number) => new FormatError("limit", message("job.historyTakes", { mb: Math.round(bytes / 1e6), most: FILE_LIMITS.jsonBytes / 1e6 }));
 
 export interface OpenedJob {
   job: StoredJob;
@@ -57,16 +57,16 @@ export interface OpenedJob {
  */
 export async function openJobFile(source: RandomBytes, digest: (bytes: Uint8Array) => Promise<string>, salvage = false): Promise<OpenedJob> {
   const entries = await entriesOf(source, salvage);
-  if (new Set(entries.map((e) => e.name)).size < entries.length) throw new FormatError("hostile", "The job file holds two entries of one name.");
+  if (new Set(entries.map((e) => e.name)).size < entries.length) throw new FormatError("hostile", "job.twoEntries");
   const main = entries.find((e) => e.name === JOB_ENTRY);
-  if (!main) throw new FormatError("unsupported", "This zip is not a Marsh job: it has no job.json.");
+  if (!main) throw new FormatError("unsupported", "job.notOne");
   if (main.size > FILE_LIMITS.jsonBytes) throw tooLong(main.size);
   let json: unknown;
   try {
     json = JSON.parse(new TextDecoder().decode(await main.read()));
   } catch (error) {
     if (error instanceof FormatError) throw error;
-    throw new FormatError("damaged", "The job file's job.json is damaged.");
+    throw new FormatError("damaged", "job.jsonDamaged");
   }
   const { job, records, lost } = parsed(json, salvage);
   const sources: OpenedJob["sources"] = new Map();
@@ -75,7 +75,7 @@ export async function openJobFile(source: RandomBytes, digest: (bytes: Uint8Arra
     const entry = entries.find((e) => e.name === sourceEntryName(sourceId, format));
     if (entry) sources.set(sourceId, { read: () => readSource(entry, sourceId, digest) });
     else if (salvage) missing.push(fileName);
-    else throw new FormatError("damaged", "The job file lacks one of its source pictures.");
+    else throw new FormatError("damaged", "job.lacksSource");
   }
   return { job, records, sources, lost, missing };
 }
@@ -101,6 +101,6 @@ function parsed(json: unknown, salvage: boolean): ParsedJob {
 
 async function readSource(entry: ZipEntry, sourceId: string, digest: (bytes: Uint8Array) => Promise<string>): Promise<Uint8Array> {
   const bytes = await entry.read();
-  if ((await digest(bytes)) !== sourceId) throw new FormatError("damaged", "A source picture in the job file is not the one the job was made from.");
+  if ((await digest(bytes)) !== sourceId) throw new FormatError("damaged", "job.otherSource");
   return bytes;
 }

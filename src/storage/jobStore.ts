@@ -41,7 +41,7 @@ export const saveJob = (entry: JobEntry, steps: readonly PlacedStep[], others = 
   );
 
 function mustBeThere(key: string | undefined): void {
-  if (key === undefined) throw new StorageError("cleared", "The browser's storage was cleared while this job was open.");
+  if (key === undefined) throw new StorageError("cleared", "storage.cleared");
 }
 
 /** Forgets a job, its steps, and the sources that no other job needs. The caller holds the job's lock. */

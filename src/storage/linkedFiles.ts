@@ -1,3 +1,4 @@
+import { message } from "../messages/message";
 import { wholly } from "./wholly";
 import { DATABASE, guarded, StorageError, type LinkedFolder, type SourceLink } from "./database";
 import { loadKept } from "./sourceStore";
@@ -63,20 +64,17 @@ export async function loadSource(sourceId: string, digest: Digest): Promise<Uint
   const kept = await loadKept(sourceId);
   if (kept) return kept;
   const link = await guarded((db) => db.get(DATABASE.links, sourceId));
-  if (!link)
-    throw new StorageError(
-      "missing",
-      "A source picture is missing from the browser's storage. Gather its file again, which is recognised, or open the job file again.",
-    );
+  if (!link) throw new StorageError("missing", "storage.sourceMissing");
   const { state, file, folderName } = await look(sourceId, link, digest);
   if (file) return new Uint8Array(await file.arrayBuffer());
-  const what = {
-    notAllowed: `may not be read: allow the folder “${folderName}” in Gather`,
-    missing: `is not in the folder “${folderName}” any more: find it in Gather`,
-    changed: `in the folder “${folderName}” has changed since it was gathered: find the one it was made from in Gather`,
-    found: "cannot be read",
+  const place = { file: link.fileName, folder: folderName };
+  const told = {
+    notAllowed: message("storage.notAllowed", place),
+    missing: message("storage.notInFolder", place),
+    changed: message("storage.changed", place),
+    found: message("storage.unreadable", { file: link.fileName }),
   }[state];
-  throw new StorageError("missing", `${link.fileName} ${what}.`);
+  throw new StorageError("missing", told);
 }
 
 /** Looks at every linked source of a job; renamed files are found by their checksum and linked anew. */

@@ -1,3 +1,5 @@
+import { sentence } from "../messages/sentence";
+import { written } from "../messages/message";
 import "fake-indexeddb/auto";
 import { createHash } from "node:crypto";
 import { startJob, takeStep, addFrames } from "../document/edits";
@@ -24,8 +26,14 @@ const ID = createHash("sha256").update(SOURCE).digest("hex");
 
 function job() {
   let state = startJob("Stored", "2026-01-01T00:00:00Z");
-  state = takeStep(state.history, state.records, addFrames([newFrame({ sourceId: ID, width: 30, height: 20 })]), { stage: "gather", label: "frames" }, "t");
-  state = takeStep(state.history, state.records, setFinish("exposure", { ev: 0.5 }), { stage: "finish", label: "exposure" }, "t");
+  state = takeStep(
+    state.history,
+    state.records,
+    addFrames([newFrame({ sourceId: ID, width: 30, height: 20 })]),
+    { stage: "gather", label: written("frames") },
+    "t",
+  );
+  state = takeStep(state.history, state.records, setFinish("exposure", { ev: 0.5 }), { stage: "finish", label: written("exposure") }, "t");
   return { stored: { version: DOCUMENT_VERSION, id: "job-1", history: state.history }, records: state.records };
 }
 
@@ -41,7 +49,7 @@ async function fileOf(): Promise<Uint8Array> {
 
 it("a job file comes back with its steps and its sources, bit by bit", async () => {
   const opened = await openJobFile(bytesInMemory(await fileOf()), sha256);
-  expect(opened.job.history.steps.map((s) => s.label)).toEqual(['Job "Stored" begun', "frames", "exposure"]);
+  expect(opened.job.history.steps.map((s) => sentence(s.label))).toEqual(['Job "Stored" begun', "frames", "exposure"]);
   expect([...(await opened.sources.get(ID)!.read())]).toEqual([...SOURCE]);
   expect(finishValues(opened.records, "exposure")).toEqual({ ev: 0.5 });
 });
@@ -58,9 +66,9 @@ it("a source that was swapped, and two entries of one name, are refused", async 
   const swapped = SOURCE.slice();
   swapped[100] ^= 1;
   const opened = await openJobFile(zipped([sourceEntryName(ID, "JPEG"), swapped]), sha256);
-  await expect(opened.sources.get(ID)!.read()).rejects.toThrow("not the one the job was made from");
+  await expect(opened.sources.get(ID)!.read()).rejects.toThrow("job.otherSource");
   const entry: [string, Uint8Array] = [sourceEntryName(ID, "JPEG"), SOURCE];
-  await expect(openJobFile(zipped(entry, entry), sha256)).rejects.toThrow("two entries of one name");
+  await expect(openJobFile(zipped(entry, entry), sha256)).rejects.toThrow("job.twoEntries");
 });
 
 it("what is whole of a damaged job file is opened where that is asked for, and what is not is named", async () => {
@@ -68,13 +76,13 @@ it("what is whole of a damaged job file is opened where that is asked for, and w
   const salvaged = (bytes: Uint8Array) => openJobFile(bytesInMemory(bytes), sha256, true);
   // cut within the source: its directory is gone too
   const cut = whole.slice(0, whole.length - 1500);
-  await expect(openJobFile(bytesInMemory(cut), sha256)).rejects.toThrow("damaged or cut short");
+  await expect(openJobFile(bytesInMemory(cut), sha256)).rejects.toThrow("zip.damaged");
   const opened = await salvaged(cut);
   expect([opened.job.history.steps.length, opened.lost, opened.missing, opened.sources.size]).toEqual([3, 0, ["a.jpg"], 0]);
   // cut behind it: all is there
   expect((await salvaged(whole.slice(0, whole.length - 30))).sources.size).toBe(1);
   // cut within the job itself: nothing is
-  await expect(salvaged(whole.slice(0, 400))).rejects.toThrow("damaged or cut short");
+  await expect(salvaged(whole.slice(0, 400))).rejects.toThrow("zip.damaged");
 });
 
 it("a job is written although sources are not there, and they are named", async () => {
@@ -97,10 +105,10 @@ it("a job file without its sources, without a job, or from a newer version is re
     return bytesInMemory(concatBytes(parts));
   };
   const text = JSON.stringify({ format: "marsh-job", ...job().stored });
-  await expect(openJobFile(zip([[JOB_ENTRY, text]]), sha256)).rejects.toThrow("lacks one of its source pictures");
-  await expect(openJobFile(zip([["other.txt", "x"]]), sha256)).rejects.toThrow("not a Marsh job");
-  await expect(openJobFile(zip([[JOB_ENTRY, "{"]]), sha256)).rejects.toThrow("job.json is damaged");
-  await expect(openJobFile(zip([[JOB_ENTRY, JSON.stringify({ ...job().stored, version: DOCUMENT_VERSION + 1 })]]), sha256)).rejects.toThrow("newer Marsh");
+  await expect(openJobFile(zip([[JOB_ENTRY, text]]), sha256)).rejects.toThrow("job.lacksSource");
+  await expect(openJobFile(zip([["other.txt", "x"]]), sha256)).rejects.toThrow("job.notOne");
+  await expect(openJobFile(zip([[JOB_ENTRY, "{"]]), sha256)).rejects.toThrow("job.jsonDamaged");
+  await expect(openJobFile(zip([[JOB_ENTRY, JSON.stringify({ ...job().stored, version: DOCUMENT_VERSION + 1 })]]), sha256)).rejects.toThrow("job.newer");
   expect(sourceEntryName(ID, "TIFF")).toBe(`sources/${ID}.tif`);
 });
 
@@ -133,7 +141,7 @@ describe("the browser's database", () => {
     ]);
     await saveJob(entry("job-1", [ID], steps), [[2, { ...steps[2], note: "later" }]]);
     const found = await loadJob("job-1");
-    expect(found?.steps.map((s) => [s.label, s.note])).toEqual([
+    expect(found?.steps.map((s) => [sentence(s.label), s.note])).toEqual([
       ['Job "Stored" begun', ""],
       ["frames", ""],
       ["exposure", "later"],
@@ -212,13 +220,13 @@ describe("sources left in a folder", () => {
   it("changed, missing or not allowed are told apart, each with a sentence", async () => {
     folder.put("renamed.jpg", SOURCE.slice().fill(3, 10, 20), 9);
     expect((await checkLinks([id], sha256))[0].state).toBe("changed");
-    await expect(loadSource(id, sha256)).rejects.toThrow("has changed since it was gathered");
+    await expect(loadSource(id, sha256)).rejects.toThrow("storage.changed");
     folder.files.clear();
     expect((await checkLinks([id], sha256))[0].state).toBe("missing");
-    await expect(loadSource(id, sha256)).rejects.toThrow("is not in the folder “Creek” any more");
+    await expect(loadSource(id, sha256)).rejects.toThrow(/storage.notInFolder.*Creek/);
     folder.permission = "prompt";
     expect((await checkLinks([id], sha256))[0].state).toBe("notAllowed");
-    await expect(loadSource(id, sha256)).rejects.toThrow("allow the folder “Creek”");
+    await expect(loadSource(id, sha256)).rejects.toThrow(/storage.notAllowed.*Creek/);
   });
 
   it("are linked anew to another folder that holds them", async () => {

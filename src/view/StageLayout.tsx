@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../messages/sentence";
 import { useRef, type ReactNode } from "react";
 import styled from "styled-components";
 import { openFindingsOf } from "../document/finding";
@@ -208,7 +209,8 @@ function PanelFrame({ side, content, beneath, over }: { side: PanelSide; content
 function StageFigure() {
   const { stage, records, findings, lastExportAt } = usePartsOf("stage", "records", "findings", "lastExportAt");
   const openFindings = openFindingsOf(records, findings).length;
-  return <span>{describeStage(stage, { records, oddities: 0, findings, openFindings, working: null, lastExportAt }).figure}</span>;
+  const told = { records, oddities: 0, findings, openFindings, working: null, lastExportAt };
+  return <span>{sentence(describeStage(stage, told).figure)}</span>;
 }
 
 function PanelGrip({ side, width }: { side: PanelSide; width: number }) {
@@ -247,7 +249,7 @@ export function BusyLine() {
   const share = Math.round(busy.share * 100);
   return (
     <Progress role="status">
-      <span>{busy.what}</span>
+      <span>{sentence(busy.what)}</span>
       <ProgressTrack>
         <div style={{ width: `${share}%` }} />
       </ProgressTrack>

@@ -1,4 +1,4 @@
-import { BLEND_NAMES } from "../core/blend/blendModes";
+import { title } from "../messages/sentence";
 import type { Look } from "../document/looks";
 import { valuesOf, type Adjustment } from "../kinds/adjustments/records";
 import { ADJUSTMENT_WORDS } from "../kinds/adjustments/words";
@@ -40,7 +40,7 @@ export function compareLooks(a: Look, b: Look): LookDifference[] {
     });
     const percent = (x: number) => `${Math.round(100 * x)} %`;
     if (p.opacity !== q.opacity) differing.push({ step, value: "Opacity", a: percent(p.opacity), b: percent(q.opacity) });
-    if (p.mode !== q.mode) differing.push({ step, value: "Blends", a: BLEND_NAMES[p.mode], b: BLEND_NAMES[q.mode] });
+    if (p.mode !== q.mode) differing.push({ step, value: "Blends", a: title(`blend.${p.mode}`), b: title(`blend.${q.mode}`) });
     return differing;
   });
 }

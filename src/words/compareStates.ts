@@ -1,4 +1,4 @@
-import { BLEND_NAMES } from "../core/blend/blendModes";
+import { title } from "../messages/sentence";
 import { diffRecords } from "../document/history";
 import type { LayerRecord } from "../document/records/layerTypes";
 import { allParts } from "../kinds/maskParts/records";
@@ -69,7 +69,7 @@ function layerValues(records: Records, { id, name, opacity, mode, visible, clipp
   const common = {
     name,
     opacity: `${Math.round(100 * opacity)} %`,
-    blends: BLEND_NAMES[mode],
+    blends: title(`blend.${mode}`),
     shown: visible ? "yes" : "no",
     "only on the layer below": clipped ? "yes" : "no",
     "mixed across its border": `${numberText(seamPx)} px`,

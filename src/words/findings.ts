@@ -2,7 +2,7 @@ import type { Cause, Finding, Remedy } from "../document/finding";
 import { ADJUSTMENT_WORDS } from "../kinds/adjustments/words";
 import { isFindingKind } from "../kinds/findings/records";
 import { FINDING_WORDS } from "../kinds/findings/words";
-import { say } from "./say";
+import { say } from "../messages/say";
 
 export const findingTitle = ({ kind, values }: Finding): string => say(FINDING_WORDS[kind].title, values);
 export const findingSentence = ({ kind, values }: Finding): string => say(FINDING_WORDS[kind].sentence, values);

@@ -1,6 +1,6 @@
 import type { SetSummary } from "../document/sets";
 import { SET_WORDS } from "../kinds/sets/words";
-import { say } from "./say";
+import { say } from "../messages/say";
 
 /** A set in few words: its kind, its frames, its steps of exposure. */
 export function setSentence({ kind, frames, stepMetered, stepMeasured }: SetSummary): string {

@@ -8,7 +8,7 @@ const start = startJob("Reeds", "2026-01-01T00:00:00Z", "s");
 /** What the last of some steps says. */
 function said(...edits: Edit[]): string {
   let at = { history: start.history, records: start.records, step: null as ReturnType<typeof takeStep>["step"] };
-  for (const edit of edits) at = takeStep(at.history, at.records, edit, { stage: "compose", label: "x" }, "2026-01-01T00:00:00Z");
+  for (const edit of edits) at = takeStep(at.history, at.records, edit, { stage: "compose", label: "step.compared" }, "2026-01-01T00:00:00Z");
   return stepValues(at.step!);
 }
 const zones = addLayer({ id: "z", name: "Z", content: { type: "adjustment", adjustment: "zones", values: { zones: 6, zone1: 0.6 } } });

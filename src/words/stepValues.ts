@@ -1,11 +1,11 @@
-import { BLEND_NAMES } from "../core/blend/blendModes";
+import { sentence } from "../messages/sentence";
 import type { Step } from "../document/history";
 import type { LayerRecord } from "../document/records/layerTypes";
 import type { AnyRecord } from "../document/records/types";
 import { wordsOf } from "../kinds/contents/words";
 import { MERGE_WORDS } from "../kinds/merges/words";
 import { numberText } from "./numbers";
-import { say } from "./say";
+import { say } from "../messages/say";
 
 /** More would be cut off. */
 const MOST = 4;
@@ -50,8 +50,8 @@ function layerValues(from: LayerRecord | null, to: LayerRecord): string[] {
   const all = ({ content, opacity, mode }: LayerRecord): Record<string, string> => ({
     ...wordsOf(content).values?.(content),
     opacity: percent(opacity),
-    blends: BLEND_NAMES[mode].toLowerCase(),
+    blends: sentence(`blend.${mode}`),
   });
-  const before = from ? all(from) : { opacity: percent(1), blends: BLEND_NAMES.normal.toLowerCase() };
+  const before = from ? all(from) : { opacity: percent(1), blends: sentence("blend.normal") };
   return Object.entries(all(to)).flatMap(([name, value]) => ((before as Record<string, string>)[name] === value ? [] : [`${name} ${value}`]));
 }

@@ -1,4 +1,5 @@
 /** Edits of every kind of layer, mask part, retouch and finish, made from numbers, so that a sequence that fails can be made shorter. */
+import { written } from "../../src/messages/message";
 import fc from "fast-check";
 import { ADJUSTMENT_RECORDS, valuesOfKind, type Adjustment } from "../../src/kinds/adjustments/records";
 import { BLEND_MODES } from "../../src/core/blend/blendModes";
@@ -220,7 +221,7 @@ const EDITS: Make[] = [
   (r, { a, b }) => {
     if (panoramaOf(r)) return null;
     const runs = [6 + Math.floor(4 * a), 4, 7, 7 + Math.floor(4 * a), 4, 7];
-    return setGhosts([{ cellPx: 8, runs, strength: 9, proposedId: pick(activeFramesOf(r), b)!.id, reason: "" }], a > 0.3);
+    return setGhosts([{ cellPx: 8, runs, strength: 9, proposedId: pick(activeFramesOf(r), b)!.id, reason: written("") }], a > 0.3);
   },
   (r, { a }) => {
     // developing a frame of the merge may have dropped it

@@ -1,4 +1,5 @@
 /** A small job of three made-up exposures, registered and merged, for tests of the engine. */
+import { written } from "../../src/messages/message";
 import type { NodeEngine } from "../../src/cli/createNodeEngine";
 import { addFrames, setMeasuredExposures, setRegistration, startJob, takeStep } from "../../src/document/edits";
 import { freshMerge, setMerge } from "../../src/document/mergeEdits";
@@ -55,7 +56,7 @@ export async function prepareRegistered(node: NodeEngine, { light = glow, matric
     node.sources.set(frame.sourceId, async () => bytes);
     frames.push(frame);
   }
-  state = takeStep(state.history, state.records, addFrames(frames), { stage: "gather", label: "x" }, "t");
+  state = takeStep(state.history, state.records, addFrames(frames), { stage: "gather", label: "step.compared" }, "t");
   const ids = framesOf(state.records).map((f) => f.id);
   const ev = Object.fromEntries(ids.map((id, i) => [id, EVS[i]]));
   const registration = {
@@ -65,7 +66,7 @@ export async function prepareRegistered(node: NodeEngine, { light = glow, matric
     operationVersion: 1,
     model: "homography" as const,
     referenceId: ids[1],
-    referenceReason: "",
+    referenceReason: written(""),
     placements: ids.map((frameId, i) => ({
       frameId,
       registered: true,

@@ -1,4 +1,5 @@
 /** Tabs of one browser for tests of the session: each with modules of its own, all with one database, one set of locks and one channel. */
+import { sentence } from "../../src/messages/sentence";
 import "fake-indexeddb/auto";
 import { IDBFactory } from "fake-indexeddb";
 import type { CallOptions } from "../../src/workers/client/EngineClient";
@@ -125,7 +126,7 @@ async function openTab(): Promise<Tab> {
       if (!found) throw new Error(`Nothing asks for ${name}; waiting: ${asked.map((a) => a.name).join(", ")}`);
       return found;
     },
-    notices: () => tab.store.useSession.getState().notices.map((n) => n.text),
+    notices: () => tab.store.useSession.getState().notices.map((n) => sentence(n.told)),
   };
 }
 

@@ -1,4 +1,5 @@
 /** A very small job with every kind of merge in it, for tests that try many states: five frames, one of them in a set of its own. */
+import { written } from "../../src/messages/message";
 import { rotationAbout, type Camera } from "../../src/core/panorama/camera";
 import { layOut } from "../../src/core/panorama/layout";
 import type { ProjectionName } from "../../src/core/panorama/projections";
@@ -87,6 +88,6 @@ function turned(records: Records, projection: ProjectionName): PanoramaRecord {
       { yawDeg: 0, pitchDeg: 0, rollDeg: 0 },
       projection,
     )!,
-    proposal: { projection, reason: "" },
+    proposal: { projection, reason: written("") },
   };
 }

@@ -1,3 +1,4 @@
+import { sentence } from "../../messages/sentence";
 import { SET_WORDS } from "../../kinds/sets/words";
 import { createNodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
@@ -12,7 +13,7 @@ export async function group(files: string[], options: Options): Promise<number> 
   const read = gathered.files.flatMap((f) => (f.frame ? [f.frame] : []));
   const groups = read.length ? (await node.ask("gatherSets", { records: gathered.records, frames: read }, progressTask(options))).sets : [];
   const pathOf = (id: string) => gathered.files.find((f) => f.frame?.id === id)!.path;
-  const sets = groups.map(({ kind, frameIds, reasons, confidence }) => ({ kind, files: frameIds.map(pathOf), reasons, confidence }));
+  const sets = groups.map(({ kind, frameIds, reasons, confidence }) => ({ kind, files: frameIds.map(pathOf), reasons: reasons.map(sentence), confidence }));
   const unread = gathered.files.filter((f) => f.error).map((f) => ({ file: f.path, error: f.error }));
   report(options, { version: 1, sets, unread }, [
     ...sets.flatMap((s) => [`${SET_WORDS[s.kind].name}, ${s.files.length} frames: ${s.files.join(" ")}`, ...s.reasons.map((r) => `  ${r}`)]),

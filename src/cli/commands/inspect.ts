@@ -1,3 +1,4 @@
+import { sentence } from "../../messages/sentence";
 import { setSentence } from "../../words/sets";
 import { updateRecord } from "../../document/edits";
 import type { SetRecord } from "../../document/records/types";
@@ -20,7 +21,7 @@ export async function inspect(files: string[], options: Options): Promise<number
   const kind = groups.length === 1 ? groups[0].kind : "separate";
   const links = groups.length === 1 ? groups[0].links : [];
   const set = summarizeSet(updateRecord<SetRecord>(workingSetIdOf(gathered.records), { setKind: kind, links })(gathered.records));
-  const oddities = set.oddities.map((o) => o.text);
+  const oddities = set.oddities.map((o) => sentence(o.told));
   const frames = gathered.files.map(({ path, frame, error }) =>
     frame
       ? {
@@ -42,7 +43,7 @@ export async function inspect(files: string[], options: Options): Promise<number
           clippedLow: frame.measures.clippedLow,
           noiseSigma: frame.measures.noiseSigma,
           edgeWidthPx: frame.measures.edgeWidthPx,
-          notes: frame.notes,
+          notes: frame.notes.map(sentence),
         }
       : { file: path, error },
   );

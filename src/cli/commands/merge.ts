@@ -1,3 +1,4 @@
+import { sentence } from "../../messages/sentence";
 import { lateralOfReference } from "../../engine/operations/merge/measureLateralColour";
 import { FRAME_COLORS } from "../../core/color/frameColors";
 import { countCells, runRectangle } from "../../core/masks/cellRuns";
@@ -135,7 +136,7 @@ export async function merge(args: string[], options: Options): Promise<number> {
         ev: used?.relativeEv[f.id] ?? relativeEvOf(records, f.id),
         registered: p.registered,
         residualPx: p.residualPx,
-        reason: p.reason,
+        reason: p.reason && sentence(p.reason),
       };
     }),
     response: own.response?.found ? { ...own.response.found, relativeEv: undefined, used: used !== null } : null,
@@ -150,10 +151,10 @@ export async function merge(args: string[], options: Options): Promise<number> {
         strength: g.strength,
         donor: fileOf(g.donorId),
         proposed: fileOf(g.proposedId),
-        reason: g.reason,
+        reason: sentence(g.reason),
       };
     }),
-    remarks: mergeRemarks(records),
+    remarks: mergeRemarks(records).map(sentence),
     ghostShare: facts.ghosts?.share ?? 0,
   };
   report(options, json, [
@@ -196,7 +197,7 @@ async function placeFrames(node: NodeEngine, records: Records, frames: FrameReco
   if (!options["no-register"]) {
     const { registration, measuredEv } = await node.ask(
       "register",
-      { records, frames, request: { referenceId: reference.id, referenceReason: "proposed", model: "auto" } },
+      { records, frames, request: { referenceId: reference.id, referenceReason: proposeReference(frames).reason, model: "auto" } },
       task,
     );
     return setRegistration(registration, measuredEv)(records);

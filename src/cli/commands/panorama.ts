@@ -1,3 +1,5 @@
+import type { FramePlacement } from "../../document/records/types";
+import { sentence } from "../../messages/sentence";
 import type { OfPanorama } from "../../kinds/merges/panorama/record";
 import { attitudeOf, rotationOf, transpose } from "../../core/panorama/camera";
 import { bendCost } from "../../core/panorama/bend";
@@ -63,14 +65,14 @@ export async function panorama(args: string[], options: Options): Promise<number
     output: options.output ?? null,
     ...size,
     projection: found.panorama.view.projection,
-    projectionReason: found.panorama.proposal.reason,
+    projectionReason: sentence(found.panorama.proposal.reason),
     focalPx: found.panorama.lens.focalPx,
     focalSd: found.panorama.lens.focalSd,
     k1Unit: "focal",
     frames: gathered.files.map(({ path, frame, error }) => ({
       file: path,
       ...frameJson(found, frame?.id),
-      reason: error ?? placementOf(found, frame?.id)?.reason ?? null,
+      reason: error ?? whyOut(placementOf(found, frame?.id)),
     })),
     pairs: found.panorama.pairs.map(({ aId, bId, places: _places, ...p }) => ({ files: [fileOf(aId), fileOf(bId)], ...p })),
     seams: ((facts.own as OfPanorama).seams ?? []).map(({ aId, bId, ...s }) => ({ files: [fileOf(aId), fileOf(bId)], ...s })),
@@ -131,4 +133,5 @@ function pictureOf({ panorama: { view } }: PreparedPanorama) {
   return { width, height, scalePx, originX, originY, bend: bend && { amount: bend.amount, ...bendCost(bend, width, height) } };
 }
 
+const whyOut = (placement: FramePlacement | undefined) => (placement?.reason ? sentence(placement.reason) : null);
 const placementOf = ({ registration }: PreparedPanorama, frameId: string | undefined) => registration.placements.find((p) => p.frameId === frameId);

@@ -1,3 +1,5 @@
+import { message } from "../../messages/message";
+import { sentence } from "../../messages/sentence";
 import { hasLens } from "../../core/geometry/lens";
 import { MODELS, type ModelChoice } from "../../core/register/models";
 import { addRegion } from "../../document/edits";
@@ -22,7 +24,11 @@ export async function register(files: string[], options: Options): Promise<numbe
   if (!referenceFrame) throw new Error(`${reference}: ${gathered.files[0].error}`);
   const frames = gathered.files.flatMap((f) => (f.frame ? [f.frame] : []));
   const records = regions.reduce((r, region) => addRegion(region)(r), gathered.records);
-  const { registration } = await node.ask("register", { records, frames, request: { referenceId: referenceFrame.id, referenceReason: "given", model } }, task);
+  const { registration } = await node.ask(
+    "register",
+    { records, frames, request: { referenceId: referenceFrame.id, referenceReason: message("reference.byHand", {}), model } },
+    task,
+  );
   const results = gathered.files.slice(1).map(({ path, frame, error }) => {
     const p = registration.placements.find((q) => q.frameId === frame?.id);
     const m = p?.matrix;
@@ -39,7 +45,7 @@ export async function register(files: string[], options: Options): Promise<numbe
       agreeing: p?.agreeing ?? 0,
       confidence: p?.confidence ?? 0,
       otherPx: p?.otherPx ?? [],
-      reason: error ?? p?.reason ?? null,
+      reason: error ?? (p?.reason ? sentence(p.reason) : null),
     };
   });
   report(

@@ -1,3 +1,4 @@
+import type { PlainCode } from "../../messages/message";
 /** How a layer is laid over what is below it; the place in this list is the number the kernels know a mode by. */
 export const BLEND_MODES = [
   "normal",
@@ -28,32 +29,10 @@ export const LINEAR_MODES: readonly BlendMode[] = ["add", "subtract", "divide"];
 /** Modes whose formula holds above white too; the others hold what they are given to white first. */
 export const UNBOUNDED_MODES: readonly BlendMode[] = ["normal", "multiply", "darken", "lighten", "difference", ...LINEAR_MODES];
 
-export const BLEND_NAMES: Record<BlendMode, string> = {
-  normal: "Normal",
-  multiply: "Multiply",
-  screen: "Screen",
-  overlay: "Overlay",
-  darken: "Darken",
-  lighten: "Lighten",
-  colorDodge: "Colour dodge",
-  colorBurn: "Colour burn",
-  hardLight: "Hard light",
-  softLight: "Soft light",
-  difference: "Difference",
-  exclusion: "Exclusion",
-  hue: "Hue",
-  saturation: "Saturation",
-  color: "Colour",
-  luminosity: "Luminosity",
-  add: "Add light",
-  subtract: "Subtract light",
-  divide: "Divide light",
-};
-
-/** What a mode works on, in a sentence. */
-export function blendNote(mode: BlendMode): string {
-  if (LINEAR_MODES.includes(mode)) return "Works on linear light, without a limit at white.";
-  return UNBOUNDED_MODES.includes(mode) ? "Works on sRGB-encoded values, also above white." : "Works on sRGB-encoded values held to white.";
+/** What a mode works on. */
+export function blendNote(mode: BlendMode): PlainCode {
+  if (LINEAR_MODES.includes(mode)) return "blend.linear";
+  return UNBOUNDED_MODES.includes(mode) ? "blend.encoded" : "blend.held";
 }
 
 export type Rgb = readonly [number, number, number];

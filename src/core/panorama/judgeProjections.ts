@@ -1,3 +1,4 @@
+import { message, type Message } from "../../messages/message";
 import type { Rectangle } from "../geometry/rectangle";
 import { quantile } from "../numeric/statistics";
 import { rayOf, type Attitude, type Camera } from "./camera";
@@ -100,24 +101,22 @@ function bendOf(view: PanoramaView, cameras: Camera[]): number {
 /** Stretch that does not show yet, and one that is liked for straight lines' sake. Common practice, no source: rectilinear up to 80 or 90° of width. */
 const LITTLE_STRETCH = 1.42;
 
-/** The projection proposed, with its reason in a sentence. */
-export function proposeProjection(figures: ProjectionFigures[], widthDeg: number, heightDeg: number): { projection: ProjectionName; reason: string } {
+/** The projection proposed, with its reason. */
+export function proposeProjection(figures: ProjectionFigures[], widthDeg: number, heightDeg: number): { projection: ProjectionName; reason: Message } {
   const by = (name: ProjectionName) => figures.find((f) => f.projection === name);
-  const wide = `${widthDeg.toFixed(0)}° wide and ${heightDeg.toFixed(0)}° high`;
+  const field = { across: widthDeg, down: heightDeg };
   const plain = by("rectilinear");
   if (plain && plain.stretch <= LITTLE_STRETCH) {
-    return {
-      projection: "rectilinear",
-      reason: `${wide}: rectilinear keeps every straight line straight and stretches by ${plain.stretch.toFixed(2)} at most.`,
-    };
+    return { projection: "rectilinear", reason: message("projecting.rectilinear", { ...field, stretch: plain.stretch }) };
   }
   const adaptive = by("adaptive");
   if (adaptive && heightDeg < 90 && widthDeg < 170) {
-    const beside = plain ? `, where rectilinear would stretch by ${plain.stretch.toFixed(1)}` : "";
-    return { projection: "adaptive", reason: `${wide}: adaptive keeps verticals straight and stretches by ${adaptive.stretch.toFixed(2)}${beside}.` };
+    const stretched = { ...field, stretch: adaptive.stretch };
+    const reason = plain ? message("projecting.adaptiveInstead", { ...stretched, plain: plain.stretch }) : message("projecting.adaptive", stretched);
+    return { projection: "adaptive", reason };
   }
   if (by("cylindrical") && heightDeg < 100) {
-    return { projection: "cylindrical", reason: `${wide}: cylindrical keeps verticals and the horizon straight at any width.` };
+    return { projection: "cylindrical", reason: message("projecting.cylindrical", field) };
   }
-  return { projection: "equirectangular", reason: `${wide}: only equirectangular shows all of it without endless stretch.` };
+  return { projection: "equirectangular", reason: message("projecting.equirectangular", field) };
 }

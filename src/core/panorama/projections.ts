@@ -3,15 +3,6 @@ import type { Vector3 } from "./camera";
 export const PROJECTIONS = ["rectilinear", "adaptive", "cylindrical", "equirectangular", "mercator", "stereographic"] as const;
 export type ProjectionName = (typeof PROJECTIONS)[number];
 
-export const PROJECTION_NAMES: Record<ProjectionName, string> = {
-  rectilinear: "Rectilinear",
-  adaptive: "Adaptive",
-  cylindrical: "Cylindrical",
-  equirectangular: "Equirectangular",
-  mercator: "Mercator",
-  stereographic: "Stereographic",
-};
-
 /**
  * A map of directions onto a plane; scale 1 in the middle, where a radian is 1 and a focal length too. Directions: x right, y down,
  * z to the middle of the picture.

@@ -1,3 +1,4 @@
+import { message, type Message } from "../../messages/message";
 import { median } from "../numeric/statistics";
 import type { Feature } from "../register/features/detectFeatures";
 import type { FeatureTools } from "../register/features/FeatureTools";
@@ -14,14 +15,14 @@ export function rejectionReason(
   start: Start,
   groups: number[][],
   tools?: FeatureTools,
-): (string | null)[] {
+): (Message | null)[] {
   const [main, ...others] = groups;
   return frames.map((frame, i) => {
     if (main.includes(i)) return null;
     const own = others.find((g) => g.includes(i))!;
     const scaled = candidates.filter((c) => c.a === i || c.b === i).map((c) => scaleOf(c, i, limitOf(frames)));
     const odd = scaled.find((s) => s !== null && Math.abs(Math.log2(s)) > 0.15);
-    if (odd) return `It shows the same things ${odd.toFixed(2)} times as large: it was taken at another focal length.`;
+    if (odd) return message("left.otherFocalLength", { scale: odd });
     const flipped = featuresOf(frame, tools?.convolve, true);
     const mirrored = main.some((m) => {
       const matches = matchFeatures(features[m], flipped, tools?.products);
@@ -29,10 +30,9 @@ export function rejectionReason(
       const turn = findTurn(matches, a, b, limitOf(frames));
       return turn !== null && turn.agreeing.length > 8 + 0.3 * matches.length;
     });
-    if (mirrored) return "It is mirrored: it overlaps the others only when flipped sideways.";
-    if (own.length > 1) return `It belongs to another panorama, together with ${own.length - 1} other frame${own.length > 2 ? "s" : ""}.`;
-    if (features[i].length < 40) return "It has too little structure to tell where it belongs.";
-    return "It overlaps no other frame so that it can be told for certain.";
+    if (mirrored) return message("left.mirrored", {});
+    if (own.length > 1) return message("left.otherPanorama", { count: own.length - 1 });
+    return message(features[i].length < 40 ? "left.plain" : "left.noOverlap", {});
   });
 }
 

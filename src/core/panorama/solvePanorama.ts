@@ -1,3 +1,4 @@
+import { message, type Message, type Telling } from "../../messages/message";
 import { Refusal } from "../refusal";
 import { multiply, type Matrix3 } from "../geometry/matrix3";
 import { quantile } from "../numeric/statistics";
@@ -33,7 +34,7 @@ export interface PanoramaSolution {
   cameras: Camera[];
   placed: boolean[];
   /** why a frame is left out, or null */
-  reasons: (string | null)[];
+  reasons: (Message | null)[];
   pairs: PairFit[];
   ties: Tie[];
   /** px left of each tie; Infinity where a frame cannot see it */
@@ -63,7 +64,7 @@ const ENOUGH_PAIRS = 6;
 const LEAST_COLUMNS = 12;
 
 /** Reports progress from 0 to 1 and lets others through. */
-export type Step = (done: number, what: string) => Promise<void>;
+export type Step = (done: number, what: Telling) => Promise<void>;
 
 /** How far a focal length that is told may be off, share; what overlaps show clearly outweighs it. Common practice, no source. */
 const TOLD_SHARE = 0.003;
@@ -77,18 +78,18 @@ const MOST_FOCAL_SD = 0.01;
 export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOptions, step: Step): Promise<PanoramaSolution> {
   const features: Feature[][] = [];
   for (const [i, frame] of frames.entries()) {
-    await step((0.3 * i) / frames.length, "Finding places");
+    await step((0.3 * i) / frames.length, "task.findingPlaces");
     features.push(featuresOf(frame, options.tools?.convolve));
   }
   const candidates: Candidate[] = [];
   for (let a = 0; a < frames.length; a++) {
     for (let b = a + 1; b < frames.length; b++) {
-      await step(0.3 + (0.2 * (a + b / frames.length)) / frames.length, "Comparing frames");
+      await step(0.3 + (0.2 * (a + b / frames.length)) / frames.length, "task.comparingPairs");
       const matches = matchFeatures(features[a], features[b], options.tools?.products);
       if (matches.length >= LEAST_MATCHES) candidates.push({ a, b, matches });
     }
   }
-  const start = await chooseLens(frames, candidates, options.focalPx, (done) => step(0.5 + 0.1 * done, "Looking for the lens"));
+  const start = await chooseLens(frames, candidates, options.focalPx, (done) => step(0.5 + 0.1 * done, "task.lookingForLens"));
   const byHand = pairsByHand(frames, options.points, start);
   const graph = [...start.pairs.filter((p) => p.convincing && !byHand.some((q) => q.a === p.a && q.b === p.b)), ...byHand];
   const groups = groupsOf(frames.length, graph);
@@ -98,10 +99,10 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
     throw new Refusal(
       "unclear",
       frames.length < 2
-        ? "A panorama needs at least two frames that overlap."
+        ? "panorama.twoFrames"
         : options.focalPx !== null && (await overlapsWithAnother(frames, candidates, step))
           ? disagree(options.focalPx)
-          : `No two of these ${frames.length} frames overlap so that it can be told for certain: too little structure in common, or nothing in common at all.`,
+          : message("panorama.noOverlap", { count: frames.length }),
     );
   }
   const placed = frames.map((_, i) => main.includes(i));
@@ -138,7 +139,7 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
     const together = overlapping(cameras, placed);
     const found: Tie[] = [];
     for (const [k, [a, b]] of together.entries()) {
-      await step(from + (0.15 * k) / together.length, "Measuring overlaps");
+      await step(from + (0.15 * k) / together.length, "task.measuringOverlaps");
       found.push(...measureTies(frames, cameras, a, b, ev.get(`${a}-${b}`) ?? 0, level, columns).filter(believable));
     }
     // soft frames show more where they are smaller
@@ -151,12 +152,12 @@ export async function solvePanorama(frames: PanoramaFrame[], options: PanoramaOp
   const share = Math.sqrt(Math.min(1, ENOUGH_PAIRS / overlapping(cameras, placed).length));
   for (const [round, columns] of COLUMNS.entries()) {
     ties = await measure(round === 0 ? coarseLevelOf(frames) : 0, Math.max(LEAST_COLUMNS, Math.round(share * columns)), 0.6 + 0.17 * round);
-    fit = await adjustFreely(cameras, [...ties, ...points], fixed, placed, options.straight, told, () => step(0.77 + 0.17 * round, "Fitting the lens"));
+    fit = await adjustFreely(cameras, [...ties, ...points], fixed, placed, options.straight, told, () => step(0.77 + 0.17 * round, "task.fittingLens"));
     cameras = fit.cameras;
   }
   const parallax = new Map<string, number>();
   for (const [k, [a, b]] of overlapping(cameras, placed).entries()) {
-    await step(0.94 + (0.06 * k) / (frames.length * frames.length), "Looking for parallax");
+    await step(0.94 + (0.06 * k) / (frames.length * frames.length), "task.parallax");
     const matches = candidates.find((c) => c.a === a && c.b === b)?.matches ?? [];
     parallax.set(`${a}-${b}`, parallaxOf(frames, cameras, a, b, matches, ev.get(`${a}-${b}`) ?? 0, limitOfFit(fit)));
   }
@@ -290,7 +291,7 @@ async function adjustFreely(
 interface Measured {
   cameras: Camera[];
   placed: boolean[];
-  reasons: (string | null)[];
+  reasons: (Message | null)[];
   ties: Tie[];
   fit: Adjusted;
   ev: Map<string, number>;
@@ -314,12 +315,11 @@ const SAME_WAY_DEG = 0.5;
 
 /** Whether some frames overlap for certain at the focal length they show themselves. */
 async function overlapsWithAnother(frames: PanoramaFrame[], candidates: Candidate[], step: Step): Promise<boolean> {
-  const { pairs } = await chooseLens(frames, candidates, null, (done) => step(0.6 + 0.1 * done, "Looking for the lens"));
+  const { pairs } = await chooseLens(frames, candidates, null, (done) => step(0.6 + 0.1 * done, "task.lookingForLens"));
   return pairs.some((p) => p.convincing);
 }
 
-const disagree = (focalPx: number) =>
-  `With a focal length of ${Math.round(focalPx)} px these frames agree on no way in which the camera was turned: leave it out, so that it is measured, or give another.`;
+const disagree = (focalPx: number) => message("panorama.focalLength", { px: Math.round(focalPx) });
 
 /** What every pair says after the fit; frames whose direction is not known well enough are left out. */
 function judge({ cameras, placed, reasons, ties, fit, ev, told, fixed, byHand, parallax }: Measured): PanoramaSolution {
@@ -358,16 +358,14 @@ function judge({ cameras, placed, reasons, ties, fit, ev, told, fixed, byHand, p
     !placed[i] || certain[i]
       ? reason
       : fit.directionSdDeg[i] > mostSd[i] && reached.has(i)
-        ? `Its direction could only be told to ${fit.directionSdDeg[i].toFixed(2)}°: too little structure where it overlaps the others.`
-        : "It seemed to overlap the others, but patch by patch too few places agree.",
+        ? message("left.direction", { degrees: fit.directionSdDeg[i] })
+        : message("left.fewAgree", {}),
   );
-  if (certain.filter(Boolean).length < 2) throw new Refusal("unclear", "These frames show too little structure in common to tell how the camera was turned.");
+  if (certain.filter(Boolean).length < 2) throw new Refusal("unclear", "panorama.littleStructure");
   const widest = Math.max(...pairs.map((p) => angleBetween(cameras[p.a].rotation, cameras[p.b].rotation)));
-  if (widest < SAME_WAY_DEG)
-    throw new Refusal("unclear", "These frames all look the same way, or are one frame twice: nothing is turned between them, so they make no panorama.");
+  if (widest < SAME_WAY_DEG) throw new Refusal("unclear", "panorama.sameWay");
   if (told === null && fit.focalSd > MOST_FOCAL_SD) {
-    const unsure = fit.focalSd < 1 ? `better than to ${(100 * fit.focalSd).toFixed(0)} %` : "at all";
-    throw new Refusal("unclear", `The focal length cannot be told from these overlaps ${unsure}: give it in px, or add frames that overlap more.`);
+    throw new Refusal("unclear", fit.focalSd < 1 ? message("panorama.focalUnsure", { percent: 100 * fit.focalSd }) : "panorama.focalUnknown");
   }
   return { cameras, placed: certain, reasons: why, pairs, ties, residuals: fit.residuals, directionSdDeg: fit.directionSdDeg, focalSd: fit.focalSd };
 }

@@ -11,15 +11,6 @@ export type MotionModel = (typeof MODELS)[number];
 /** "auto" takes the simplest model that explains as much as the richest. */
 export type ModelChoice = MotionModel | "auto";
 
-export const MODEL_NAMES: Record<MotionModel, string> = {
-  translation: "Shift",
-  breathing: "Focus breathing",
-  similarity: "Shift, turn, scale",
-  affine: "Affine",
-  homography: "Perspective",
-  radial: "Perspective and lens",
-};
-
 /** Number of free parameters. */
 export const FREEDOM: Record<MotionModel, number> = { translation: 2, breathing: 1, similarity: 4, affine: 6, homography: 8, radial: 9 };
 

@@ -1,3 +1,4 @@
+import { sentence } from "../../messages/sentence";
 import { randomOf } from "../../../tests/support/kernels";
 import { invert, multiply, normalize, project, type Matrix3 } from "../geometry/matrix3";
 import type { SourceRaster } from "../raster/raster";
@@ -74,7 +75,7 @@ it("leaves out a frame of another scene and says why", async () => {
   const results = await run([shoot(sceneOf(5), same, 0), shoot(sceneOf(5), [1, 0, 4, 0, 1, 3, 0, 0, 1], 1), shoot(sceneOf(99), same, 2)], 0);
   expect(results[1].registered).toBe(true);
   expect(results[2]).toMatchObject({ registered: false, matrix: null });
-  expect(results[2].reason).toMatch(/another scene/);
+  expect(sentence(results[2].reason!)).toMatch(/another scene/);
 });
 
 it("noise, and a reference of which nearly all is marked away, are named as what was in the way", async () => {
@@ -83,7 +84,7 @@ it("noise, and a reference of which nearly all is marked away, are named as what
   const [first, second] = pyramids.map(describeFrame);
   const options = { model: "homography" as const, reference: 0, order: "ladder" as const, work: workHere(async (i) => pyramids[i], null) };
   const [, noisy] = await registerSet([first, { ...second, noiseSigma: 30 }], options);
-  expect(noisy.reason).toMatch(/so noisy \(standard deviation 30 of 255/);
+  expect(sentence(noisy.reason!)).toMatch(/so noisy \(standard deviation 30 of 255/);
   // of two frames either may be the blurred one
   const [, blurred] = await registerSet(
     [
@@ -92,7 +93,7 @@ it("noise, and a reference of which nearly all is marked away, are named as what
     ],
     options,
   );
-  expect(blurred.reason).toMatch(/^The frame is blurred: its edges are 6\.0 px wide, 1\.5 px in the other frames/);
+  expect(sentence(blurred.reason!)).toMatch(/^The frame is blurred: its edges are 6\.0 px wide, 1\.5 px in the other frames/);
   const [, sharp] = await registerSet(
     [
       { ...first, edgeWidthPx: 6 },
@@ -100,14 +101,14 @@ it("noise, and a reference of which nearly all is marked away, are named as what
     ],
     options,
   );
-  expect(sharp.reason).toMatch(/^The other frames are blurred: their edges are 6\.0 px wide, 1\.5 px in this one/);
+  expect(sentence(sharp.reason!)).toMatch(/^The other frames are blurred: their edges are 6\.0 px wide, 1\.5 px in this one/);
   const all = { purpose: "ignore" as const, shape: { kind: "box" as const, rectangle: { x: 0, y: 0, width: 480, height: 340 } } };
   const [, away] = await registerSet([first, second], {
     ...options,
     regions: [all],
     work: workHere(async (i) => pyramids[i], new RegionMask([all], 480, 340)),
   });
-  expect(away.reason).toMatch(/Nearly all of the reference is marked as not to count/);
+  expect(sentence(away.reason!)).toMatch(/Nearly all of the reference is marked as not to count/);
 });
 
 it("the joint adjustment spreads a contradiction by the pairs' weights", () => {

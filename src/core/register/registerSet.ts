@@ -1,3 +1,4 @@
+import type { Message } from "../../messages/message";
 import { hasLens, type Lens } from "../geometry/lens";
 import { IDENTITY, invert, multiply, normalize, type Matrix3 } from "../geometry/matrix3";
 import { atATime } from "../numeric/atATime";
@@ -21,7 +22,7 @@ export interface FrameRegistration extends FitFigures {
   residualBeforePx: number;
   /** how far off other solutions lie that explain the frame as well, px, the nearest first */
   otherPx: number[];
-  reason: string | null;
+  reason: Message | null;
 }
 
 export interface SetOptions {

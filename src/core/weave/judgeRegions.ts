@@ -1,3 +1,4 @@
+import { message, type Message } from "../../messages/message";
 import { median } from "../numeric/statistics";
 
 /** What a region is looked at for. */
@@ -31,9 +32,6 @@ export interface CellMeasures {
 }
 
 export interface AimKind {
-  name: string;
-  /** the measure it chooses by, with its unit as shown */
-  measure: string;
   /** the figure of a cell, larger is better */
   score: (m: CellMeasures) => number;
   /** the same as it is shown, and its unit */
@@ -50,38 +48,28 @@ const stirred = (m: CellMeasures) => m.rippleEv + STEADY_WEIGHT * m.steady;
 
 export const AIM_KINDS: Record<Aim, AimKind> = {
   light: {
-    name: "Light on it",
-    measure: "light, with its shade",
     score: (m) => m.lightEv + m.shadeEv,
     shown: (m) => signed(m.lightEv + m.shadeEv),
     unit: "EV",
   },
-  detail: { name: "Detail", measure: "fine detail", score: (m) => m.detailEv, shown: (m) => m.detailEv.toFixed(2), unit: "EV" },
+  detail: { score: (m) => m.detailEv, shown: (m) => m.detailEv.toFixed(2), unit: "EV" },
   colour: {
-    name: "Colour",
-    measure: "chroma with its range",
     score: (m) => 50 * (m.chroma + m.colourRange),
     shown: (m) => (100 * (m.chroma + m.colourRange)).toFixed(1),
     unit: "",
   },
   // a surface that lay still has weak ripples, and not those of the other frames
   smooth: {
-    name: "Smoothness",
-    measure: "ripple, less where it is not that of the others",
     score: (m) => -10 * stirred(m),
     shown: (m) => stirred(m).toFixed(2),
     unit: "EV",
   },
   noise: {
-    name: "Least noise",
-    measure: "noise against the signal",
     score: (m) => -Math.log2(Math.max(1e-4, m.noise)),
     shown: (m) => (100 * m.noise).toFixed(1),
     unit: "%",
   },
   still: {
-    name: "Nothing passing",
-    measure: "unlike the other frames",
     score: (m) => -10 * m.alone,
     shown: (m) => String(Math.round(100 * m.alone)),
     unit: "%",
@@ -102,7 +90,7 @@ export function scoreOf(aim: Aim, m: CellMeasures, leastClipped: number): number
 export interface Ranked {
   /** indices of the frames, best first */
   order: number[];
-  reason: string;
+  reason: Message;
 }
 
 /** Frames of a region ranked for an aim, with the reason for the first. @param numbers as the ledger shows them */
@@ -111,22 +99,21 @@ export function rankFrames(aim: Aim, cells: CellMeasures[], numbers: number[]): 
   const scores = cells.map((m) => scoreOf(aim, m, least));
   const order = cells.map((_, i) => i).sort((a, b) => scores[b] - scores[a] || a - b);
   const [best, second] = order;
-  const { measure, score, unit } = AIM_KINDS[aim];
+  const { score, unit } = AIM_KINDS[aim];
   const shown = (m: CellMeasures) => `${AIM_KINDS[aim].shown(m)} ${unit}`.trimEnd();
-  if (second === undefined) return { order, reason: "The only frame." };
-  const other = `frame ${numbers[second]}`;
+  if (second === undefined) return { order, reason: message("aiming.only", {}) };
   // where another would win but for what it has lost
   const barred = order.slice(1).find((i) => score(cells[i]) > score(cells[best]));
-  const figures = `${measure} ${shown(cells[best])}, ${other} ${shown(cells[second])}`;
-  const lost = (i: number) => `${Math.round(100 * cells[i].clipped)} %`;
+  const measure = message(`aiming.${aim}`, {});
+  const figures = { number: numbers[best], measure, value: shown(cells[best]), other: numbers[second], otherValue: shown(cells[second]) };
+  const lost = (i: number) => Math.round(100 * cells[i].clipped);
+  if (barred !== undefined) {
+    const instead = { barred: numbers[barred], barredValue: shown(cells[barred]), percent: lost(barred) };
+    return { order, reason: message("aiming.barred", { ...figures, ...instead }) };
+  }
+  if (cells[best].clipped - least <= CLIPPED_SLACK) return { order, reason: message("aiming.best", figures) };
   const whole = cells.findIndex((m) => m.clipped === least);
-  const loss =
-    barred !== undefined
-      ? `; frame ${numbers[barred]} has ${shown(cells[barred])} but ${lost(barred)} of it is lost`
-      : cells[best].clipped - least > CLIPPED_SLACK
-        ? `; ${lost(best)} of it is lost here, in frame ${numbers[whole]} ${lost(whole)}`
-        : "";
-  return { order, reason: `Frame ${numbers[best]}: ${figures}${loss}.` };
+  return { order, reason: message("aiming.lost", { ...figures, percent: lost(best), whole: numbers[whole], wholePercent: lost(whole) }) };
 }
 
 /** What a region looks like in all frames together. */

@@ -1,4 +1,5 @@
 /** What the weave measures and how it chooses, on made-up frames with known answers. */
+import { sentence } from "../../messages/sentence";
 import { randomOf } from "../../../tests/support/kernels";
 import { findBorders } from "./findBorders";
 import { AIMS, proposeAim, rankFrames, type CellMeasures } from "./judgeRegions";
@@ -38,19 +39,19 @@ describe("frames of a region are ranked by its aim, with the reason", () => {
     const cells = [cell({ alone: 0.2 }), cell({ alone: 0.3 }), cell({ alone: 0.4, ...better[aim] })];
     const { order, reason } = rankFrames(aim, cells, [1, 2, 5]);
     expect(order[0]).toBe(2);
-    expect(reason).toMatch(/^Frame 5: .*, frame 1 /);
+    expect(sentence(reason)).toMatch(/^Frame 5: .*, frame 1 /);
   });
   it("what is lost bars a frame that would win, and that is said; what is lost in all bars none", () => {
     const bright = { lightEv: 0, clipped: 0.4 };
     const { order, reason } = rankFrames("light", [cell(), cell(bright)], [1, 2]);
     expect(order).toEqual([0, 1]);
-    expect(reason).toContain("frame 2 has +0.5 EV but 40 % of it is lost");
+    expect(sentence(reason)).toContain("frame 2 has +0.5 EV but 40 % of it is lost");
     expect(rankFrames("light", [cell({ clipped: 0.4 }), cell(bright)], [1, 2]).order).toEqual([1, 0]);
     // a low sun: what is lost is tolerated for the colour of a sky, and said
     const burnt = rankFrames("colour", [cell({ chroma: 0.09, clipped: 0.11 }), cell({ clipped: 0.01 })], [1, 4]);
     expect(burnt.order).toEqual([0, 1]);
-    expect(burnt.reason).toContain("11 % of it is lost here, in frame 4 1 %");
-    expect(rankFrames("light", [cell()], [1]).reason).toBe("The only frame.");
+    expect(sentence(burnt.reason)).toContain("11 % of it is lost here, in frame 4 1 %");
+    expect(sentence(rankFrames("light", [cell()], [1]).reason)).toBe("The only frame.");
   });
 });
 

@@ -1,8 +1,9 @@
 import { finishAsLayers } from "./finishAsLayers";
-import { stepsOf, type Loose, type LooseDiff, type LooseJob } from "./loose";
+import { changeStep, stepsOf, type Loose, type LooseJob } from "./loose";
+import { sentencesAsMessages } from "./sentencesAsMessages";
 
 /** The version this program writes. A file of a newer version is refused with a sentence. */
-export const DOCUMENT_VERSION = 13;
+export const DOCUMENT_VERSION = 14;
 
 /** The set that every job began with up to version 9. */
 const FIRST_SET = "set-1";
@@ -21,6 +22,7 @@ export const MIGRATIONS: Record<number, (json: unknown) => unknown> = {
   10: introduceOtherSolutions,
   11: introduceQuarterTurns,
   12: finishAsLayers,
+  13: sentencesAsMessages,
 };
 
 /** Version 3 has a tone response per development, knows in which cells a frame is alone, and averages frames. */
@@ -169,16 +171,6 @@ function introduceQuarterTurns(json: unknown): unknown {
   const job = json as LooseJob;
   const change = (r: Loose): Loose => (r?.kind === "frame" ? { ...r, quarterTurns: 0, software: null } : r);
   return { ...job, version: 12, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
-}
-
-/** A step with every record of its diff changed. */
-function changeStep<T extends { diff?: LooseDiff }>(step: T, change: (r: Loose) => Loose, newId: (id: string) => string): T {
-  const { diff } = step;
-  if (!diff || typeof diff !== "object") return step;
-  const all = <V>(part: Record<string, V>, each: (v: V) => V): Record<string, V> =>
-    Object.fromEntries(Object.entries(part ?? {}).map(([id, v]) => [newId(id), each(v)]));
-  const updated = all(diff.updated, (pair): [Loose, Loose] => (Array.isArray(pair) ? [change(pair[0]), change(pair[1])] : pair));
-  return { ...step, diff: { added: all(diff.added, change), updated, removed: all(diff.removed, change) } };
 }
 
 /** Version 2 has sets: all frames of an older job are one, and what was measured of them is that set's. */

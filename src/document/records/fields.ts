@@ -1,4 +1,5 @@
 import { array, mixed, number, string } from "yup";
+import { isMessage, type Message } from "../../messages/message";
 
 export const finite = () =>
   number()
@@ -6,6 +7,8 @@ export const finite = () =>
     .test("finite", "${path} is not a finite number", (v) => Number.isFinite(v));
 export const share = () => finite().min(0).max(1);
 export const id = () => string().required().min(1).max(100);
+/** What a person is told, or null where that may be. */
+export const told = () => mixed<Message>().test("message", "${path} is no message", (v) => v === null || v === undefined || isMessage(v));
 export const triple = () => array(finite()).length(3).required();
 export const matrix = () => array(finite()).length(9).nullable().defined();
 export const numbers = () =>

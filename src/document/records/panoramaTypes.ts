@@ -1,3 +1,4 @@
+import type { Message } from "../../messages/message";
 import type { Matrix3 } from "../../core/geometry/matrix3";
 import type { PanoramaView } from "../../core/panorama/layout";
 import type { LevelLine } from "../../core/panorama/level";
@@ -62,7 +63,7 @@ export interface PanoramaRecord {
   falloff: number[];
   view: PanoramaView;
   /** what the projection proposed is, and why */
-  proposal: { projection: ProjectionName; reason: string };
+  proposal: { projection: ProjectionName; reason: Message };
 }
 
 /** Where two frames of a panorama meet. */

@@ -2,7 +2,7 @@ import { array, number, object, string } from "yup";
 import { CONTROLS } from "../../core/panorama/bend";
 import { MOST_PIXELS, MOST_SIDE } from "../../core/panorama/layout";
 import { PROJECTIONS } from "../../core/panorama/projections";
-import { finite, id, matrix, share, triple } from "./fields";
+import { finite, id, matrix, share, triple, told } from "./fields";
 
 const shotPlace = () => object({ frameId: id(), x: finite(), y: finite() }).required();
 const side = () => array(finite().min(0).max(MOST_SIDE)).length(CONTROLS).required();
@@ -66,6 +66,6 @@ export const PANORAMA = object({
     projection: string()
       .oneOf([...PROJECTIONS])
       .required(),
-    reason: string().defined().max(500),
+    reason: told().required(),
   }).required(),
 });

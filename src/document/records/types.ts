@@ -1,3 +1,4 @@
+import type { Message } from "../../messages/message";
 import type { Lens } from "../../core/geometry/lens";
 import type { Matrix3 } from "../../core/geometry/matrix3";
 import type { Rectangle } from "../../core/geometry/rectangle";
@@ -28,8 +29,8 @@ export interface SetRecord {
   id: string;
   index: number;
   setKind: SetKind;
-  /** why these frames are taken for this kind, in sentences */
-  reasons: string[];
+  /** why these frames are taken for this kind */
+  reasons: Message[];
   /** 0..1; 1 where the person decided */
   confidence: number;
   by: "proposed" | "hand";
@@ -101,7 +102,7 @@ export interface FrameRecord {
   /** absolute, from metadata; see exposureEvOf */
   meteredEv: number | null;
   measures: FrameMeasures;
-  notes: string[];
+  notes: Message[];
   /** the person leaves it out */
   excluded: boolean;
 }
@@ -136,7 +137,7 @@ export interface FramePlacement {
   confidence: number;
   /** how far off other places lie where the frame fits as well, px, the nearest first: what repeats itself does not tell */
   otherPx: number[];
-  reason: string | null;
+  reason: Message | null;
   /** places measured: x, y, dx, dy, correlation, in the reference frame's px */
   shifts: number[][];
 }
@@ -149,7 +150,7 @@ export interface RegistrationRecord {
   operationVersion: number;
   model: ModelChoice;
   referenceId: string;
-  referenceReason: string;
+  referenceReason: Message;
   placements: FramePlacement[];
   /** largest rectangle without an empty pixel, reference px */
   proposedCrop: Rectangle;
@@ -173,8 +174,8 @@ export interface GhostRecord {
   proposedId: string | null;
   /** whether the person said which */
   chosen: boolean;
-  /** why that frame, in a sentence */
-  reason: string;
+  /** why that frame */
+  reason: Message;
   by: "found" | "hand";
 }
 
@@ -229,7 +230,7 @@ export interface ParityRecord {
   setId: string;
   /** what differs; see core/measure/sets/parity */
   aspect: string;
-  reason: string;
+  reason: Message;
 }
 
 /** neutral, exposure: judged in Finish; stay: kept inside the crop; card: a grey card in one frame as shot. */

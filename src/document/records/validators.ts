@@ -4,7 +4,7 @@ import { array, boolean, lazy, mixed, number, object, string, type Schema } from
 import { isSetKind } from "../../kinds/sets/records";
 import { MODELS } from "../../core/register/models";
 import { JOB_LIMITS } from "../limits";
-import { cellPx, cellRuns, finite, id, matrix, numbers, packed, share, triple } from "./fields";
+import { cellPx, cellRuns, finite, id, matrix, numbers, packed, share, told, triple } from "./fields";
 import { LAYER } from "./layerValidator";
 import { PANORAMA } from "./panoramaValidator";
 import { WEAVE } from "./weaveValidator";
@@ -42,7 +42,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     id: id(),
     index: finite(),
     setKind: string().required().test("setKind", "${path} is no known kind of set", isSetKind),
-    reasons: array(string().required().max(500)).required().max(20),
+    reasons: array(told().required()).required().max(20),
     confidence: share(),
     by: string().oneOf(["proposed", "hand"]).required(),
     links: array(object({ score: finite(), dx: finite(), dy: finite() }))
@@ -106,7 +106,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
       stars: finite(),
       plainBorder: share(),
     }).required(),
-    notes: array(string().defined()).required(),
+    notes: array(told().required()).required().max(100),
     excluded: boolean().required(),
   }),
   exposures: object({ id: string().oneOf(["exposures"]).required(), measuredEv: numbers() }),
@@ -115,7 +115,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     setId: id(),
     operationVersion: finite(),
     referenceId: id(),
-    referenceReason: string().defined(),
+    referenceReason: told().required(),
     model: string()
       .oneOf([...MODELS, "auto"])
       .required(),
@@ -144,7 +144,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
         agreeing: finite(),
         confidence: finite(),
         otherPx: array(finite()).required().max(64),
-        reason: optionalText(),
+        reason: told().nullable().defined(),
         shifts: array(array(finite()).required()).required(),
       }),
     )
@@ -178,7 +178,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     donorId: string().nullable().defined().max(100),
     proposedId: string().nullable().defined().max(100),
     chosen: boolean().required(),
-    reason: string().defined().max(500),
+    reason: told().required(),
     by: string().oneOf(["found", "hand"]).required(),
   }),
   layer: LAYER,
@@ -205,7 +205,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     purpose: string().oneOf(["lineUp", "ignore"]).required(),
     shape: mixed().required().test("shape", "${path} is not a box or a brush stroke", soundShape),
   }),
-  parity: object({ id: id(), setId: id(), aspect: string().required().max(100), reason: string().required().max(1000) }),
+  parity: object({ id: id(), setId: id(), aspect: string().required().max(100), reason: told().required() }),
   pin: object({
     id: id(),
     index: finite(),

@@ -1,3 +1,4 @@
+import { message, type Message } from "../../messages/message";
 import type { Kernels } from "../../kernels/Kernels";
 import { createControl, StripPool } from "../../kernels/pool/StripPool";
 import { CancelledError } from "../task";
@@ -8,13 +9,14 @@ import { TASKS, type TaskName, type TaskParams, type TaskResult, type TaskTools 
 export type ToThread =
   | { role: "strips"; memory: WebAssembly.Memory; module: WebAssembly.Module; control: SharedArrayBuffer; scratch: number }
   | { role: "task"; id: number; name: TaskName; params: unknown };
-export type FromThread = { id: number; result: unknown } | { id: number; error: { name: string; message: string; reason?: string } };
+export type FromThread = { id: number; result: unknown } | { id: number; error: { name: string; message: string; reason?: string; told?: Message } };
 
 /** A thread as its host gives it. */
 export interface PoolThread {
   post(message: ToThread): void;
   onMessage(listen: (message: FromThread) => void): void;
-  onFail(listen: (message: string) => void): void;
+  /** @param listen is told why, in the platform's words where it has any */
+  onFail(listen: (why: string | Message) => void): void;
   end(): void;
 }
 
@@ -37,9 +39,15 @@ class TaskError extends Error {
     override readonly name: string,
     readonly reason: string | undefined,
     message: string,
+    readonly told?: Message,
   ) {
     super(message);
   }
+}
+
+function stopped(why: string | Message): TaskError {
+  const told = message("engine.partStopped", { why });
+  return new TaskError("WorkerError", undefined, told.code, told);
 }
 
 interface Job {
@@ -176,22 +184,22 @@ export class Pool implements TaskRunner {
   private startThread(): PoolThread {
     this.started++;
     const thread = this.start();
-    thread.onMessage((message) => {
+    thread.onMessage((answer) => {
       const now = this.busy.get(thread);
-      if (!now || now.id !== message.id) return;
+      if (!now || now.id !== answer.id) return;
       clearInterval(now.job.timer);
       this.busy.delete(thread);
       this.idle.push(thread);
-      if ("error" in message) now.job.reject(new TaskError(message.error.name, message.error.reason, message.error.message));
-      else now.job.resolve(message.result);
+      if ("error" in answer) now.job.reject(new TaskError(answer.error.name, answer.error.reason, answer.error.message, answer.error.told));
+      else now.job.resolve(answer.result);
       this.deal();
     });
-    thread.onFail((message) => {
+    thread.onFail((why) => {
       if (this.ended || this.dropped.has(thread)) return;
       const now = this.busy.get(thread);
       this.drop(thread);
       if (now && ++now.job.tries < TRIES) this.queue.unshift(now.job);
-      else now?.job.reject(new TaskError("WorkerError", undefined, `A part of the computation stopped (${message}). The job is as it was.`));
+      else now?.job.reject(stopped(why));
       this.deal();
     });
     return thread;

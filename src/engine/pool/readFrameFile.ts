@@ -1,3 +1,4 @@
+import type { Message } from "../../messages/message";
 import { measureClipping, measureEdgeWidth, measureNoise } from "../../core/measure/frameMeasures";
 import { turnQuarters, type QuarterTurns } from "../../core/raster/orientation";
 import { takeApart } from "../../core/raster/largeSamples";
@@ -26,7 +27,7 @@ export interface FrameFile extends DecodedFile {
   format: PictureFormat;
   bits: 8 | 16 | 32;
   colorName: string;
-  notes: string[];
+  notes: Message[];
   measures: FrameRecord["measures"];
 }
 

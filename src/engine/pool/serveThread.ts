@@ -1,3 +1,4 @@
+import type { Message } from "../../messages/message";
 import { instantiate } from "../../kernels/Kernels";
 import { serveStrips } from "../../kernels/pool/StripPool";
 import type { FromThread, ToThread } from "./Pool";
@@ -14,8 +15,8 @@ export async function serveThread(message: ToThread, tools: TaskTools, send: (an
     const result = await (TASKS[name] as (tools: TaskTools, params: unknown) => unknown)(tools, params);
     send({ id, result }, buffersOf(result));
   } catch (error) {
-    const { name: kind, message: text, reason, code } = error as Error & { reason?: string; code?: string };
-    send({ id, error: { name: kind, message: text, reason: reason ?? code } }, []);
+    const { name: kind, message: text, reason, code, told } = error as Error & { reason?: string; code?: string; told?: Message };
+    send({ id, error: { name: kind, message: text, reason: reason ?? code, told } }, []);
   }
 }
 

@@ -1,3 +1,4 @@
+import { ToldError } from "../../messages/message";
 import { sizeAtLevel } from "../../core/geometry/rectangle";
 
 export type SampleType = "u8" | "u16" | "f32";
@@ -32,10 +33,10 @@ export interface RasterStore {
 }
 
 /** A raster that was there is no more, or not whole: it was pruned, or its file was damaged. It can be made again. */
-export class LostRaster extends Error {
+export class LostRaster extends ToldError {
   override readonly name = "LostRaster";
   constructor(readonly key: string) {
-    super("An intermediate picture was lost and could not be made again. Reload the page; the job is as it was.");
+    super("storage.lostRaster");
   }
 }
 

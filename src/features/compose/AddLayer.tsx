@@ -1,4 +1,5 @@
 "use client";
+import { message, type Telling } from "../../messages/message";
 import { useState } from "react";
 import { newId } from "../../document/edits";
 import { addLayer, layFramesByHand, paintedMask, placeLayer, type HandFrame, type NewLayer } from "../../document/layerEdits";
@@ -34,7 +35,7 @@ import { LooksDialog } from "./LooksDialog";
 import { chooseLayer, useChosenLayer, useCompose, type ComposeTab } from "../../view/composeState";
 
 /** Lays something above the layer chosen, in its group, and chooses it. */
-function lay(records: Records, chosenId: string | null, layer: NewLayer, label: string, tab: ComposeTab): void {
+function lay(records: Records, chosenId: string | null, layer: NewLayer, label: Telling, tab: ComposeTab): void {
   const id = newId("layer");
   const chosen = layersOf(records).find((l) => l.id === chosenId);
   // pictures are laid below the finish, whatever of it is chosen
@@ -100,7 +101,7 @@ export function AddLayer() {
     // no larger than the picture it is laid on
     const scale = Math.min(1, size.width / frame.width, size.height / frame.height);
     const content = { type: "frame" as const, frameId, exposureEv: 0, moved: { ...UNMOVED, scale: Math.round(scale * 1000) / 1000 } };
-    lay(records, chosenId, { name: frame.fileName, content, mask: freshMask(1) }, `${frame.fileName} laid over`, "content");
+    lay(records, chosenId, { name: frame.fileName, content, mask: freshMask(1) }, message("step.laid", { name: frame.fileName }), "content");
     useCompose.setState({ pulling: true });
   };
   const addAdjustment = async (adjustment: Adjustment) => {
@@ -108,7 +109,13 @@ export function AddLayer() {
     const { begin, mode = "normal" } = ADJUSTMENT_CONTROLS[adjustment];
     // where the picture cannot be measured, it begins neutral
     const values = (await begin?.(records).catch(report)) ?? {};
-    lay(records, chosenId, { name, content: { type: "adjustment", adjustment, values }, mode, mask: freshMask(1) }, `${name} laid over, revealed`, "content");
+    lay(
+      records,
+      chosenId,
+      { name, content: { type: "adjustment", adjustment, values }, mode, mask: freshMask(1) },
+      message("step.laidRevealed", { name }),
+      "content",
+    );
   };
   const weave = async () => {
     if (!weaveOf(records)) await weaveFrames(REGIONS);
@@ -119,12 +126,19 @@ export function AddLayer() {
     if (what === "hand" || what === "hero") {
       edit(layFramesByHand(handBlend(records, what === "hero" ? hero : null)), {
         stage: "compose",
-        label: `${frames.length} frames laid over, each where it is good`,
+        label: message("step.framesLaid", { count: frames.length }),
       });
       chooseLayer(null, "mask");
     } else if (what === "look") setLooking(true);
     else if (what === "dust") setDusting(true);
-    else if (offer) lay(records, chosenId, offer.layer(), `${offer.name} laid over${offer.next ? `: ${offer.next}` : ""}`, offer.tab);
+    else if (offer)
+      lay(
+        records,
+        chosenId,
+        offer.layer(),
+        offer.next ? message("step.laidNext", { name: offer.name, next: offer.next }) : message("step.laid", { name: offer.name }),
+        offer.tab,
+      );
   };
   return (
     <>
@@ -137,7 +151,7 @@ export function AddLayer() {
             <Button
               key={frame.id}
               isDisabled={readOnly}
-              onPress={() => lay(records, chosenId, { name, content, mask: paintedMask(0) }, `${name} laid over the merge, concealed`, "mask")}
+              onPress={() => lay(records, chosenId, { name, content, mask: paintedMask(0) }, message("step.laidConcealed", { name }), "mask")}
             >
               {name}
             </Button>

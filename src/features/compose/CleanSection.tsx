@@ -29,7 +29,7 @@ export function CleanSection({ layer }: { layer: LayerRecord }) {
   const copies = content.type === "retouch" && content.method !== "smooth";
   if (!takesAway(layer)) return null;
   const check = () =>
-    runTask("compose", "Looking for remnants", async (signal, onProgress) => {
+    runTask("compose", "task.remnants", async (signal, onProgress) => {
       const audit = await ask("auditRemnants", { records, layerId: layer.id }, { signal, onProgress });
       const twins = copies ? await ask("findTwins", { records }, { signal, onProgress }) : null;
       setChecked({ records, layerId: layer.id, audit, twins });
@@ -65,7 +65,8 @@ const SHOWN = 12;
 
 function Remnants({ audit }: { audit: RemnantAudit | null }) {
   if (!audit) return <Soft role="status">This layer takes nothing away in places: there is nothing to compare.</Soft>;
-  const { remnants, compared } = audit;
+  const { remnants } = audit;
+  const compared = audit.compared === "frame" ? "the frame it shows" : "its surroundings";
   return (
     <>
       <Soft role="status">

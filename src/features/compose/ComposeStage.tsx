@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../../messages/message";
 import { useMemo, useRef, useState } from "react";
 import { strokeBounds } from "../../core/masks/placeDabs";
 import { updateLayer, updateMask } from "../../document/layerEdits";
@@ -267,7 +268,7 @@ function useComposeKeys(layer: LayerRecord | null, shown: ComposeShown) {
     else if (event.key === "m")
       useCompose.setState({ shown: shown === "result" ? "pattern" : shown === "pattern" ? "mask" : shown === "mask" ? "edge" : "result" });
     else if (event.key === "t" && layer)
-      edit(updateMask(layer.id, { inverted: !layer.mask.inverted }), { stage: "compose", label: `Mask of "${layer.name}" inverted` });
+      edit(updateMask(layer.id, { inverted: !layer.mask.inverted }), { stage: "compose", label: message("step.maskInverted", { name: layer.name }) });
     else if (event.key === "," || event.key === ".") turnView(event.key === "," ? -TURN_DEG : TURN_DEG);
     else return sizeByKey(event);
     return true;

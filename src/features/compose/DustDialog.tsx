@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../../messages/message";
 import { useEffect, useState } from "react";
 import { laySpecks } from "../../document/layerEdits";
 import type { DustSpot } from "../../engine/operations/retouch/cleaning";
@@ -20,7 +21,7 @@ export function DustDialog({ onClose }: { onClose: () => void }) {
   const [least, setLeast] = useState(0.6);
   useEffect(() => {
     const { records } = useSession.getState();
-    void runTask("compose", "Looking for specks", (signal, onProgress) => ask("findDust", { records }, { signal, onProgress })).then((found) =>
+    void runTask("compose", "task.allSpecks", (signal, onProgress) => ask("findDust", { records }, { signal, onProgress })).then((found) =>
       found ? setSpots(found) : onClose(),
     );
     // once, when the dialog opens
@@ -29,7 +30,7 @@ export function DustDialog({ onClose }: { onClose: () => void }) {
   const sure = spots?.filter((s) => s.certainty >= least) ?? [];
   const lay = () => {
     const laid = laySpecks(sure);
-    edit(laid.edit, { stage: "compose", label: `${counted(sure.length, "speck")} smoothed over` });
+    edit(laid.edit, { stage: "compose", label: message("step.specks", { count: sure.length }) });
     chooseLayer(laid.layerId, "mask");
     onClose();
   };

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import styled from "styled-components";
 import { useEffect, useMemo, useState } from "react";
 import type { Effect } from "../../document/history";
@@ -87,11 +89,12 @@ function FrameAdvice({ layer, proposal }: { layer: LayerRecord; proposal: FrameP
   const frameId = frameOfLayer(layer);
   if (!proposal || !frameId) return null;
   const { best, reason } = proposal;
-  if (best.frameId === frameId) return <Card>This frame is the best here: {reason}</Card>;
-  const take = () => edit(takeFrame(layer.id, best.frameId, `Frame ${best.number}`), { stage: "compose", label: `Layer takes frame ${best.number}` });
+  if (best.frameId === frameId) return <Card>This frame is the best here: {sentence(reason)}</Card>;
+  const take = () =>
+    edit(takeFrame(layer.id, best.frameId, `Frame ${best.number}`), { stage: "compose", label: message("step.layerTakes", { number: best.number }) });
   return (
     <Card>
-      Here frame {best.number} is best: {reason}{" "}
+      Here frame {best.number} is best: {sentence(reason)}{" "}
       <TextButton isDisabled={readOnly || layer.locked} onPress={take}>
         Take frame {best.number}
       </TextButton>
@@ -114,7 +117,7 @@ function Leak({ layer }: { layer: LayerRecord }) {
       {percent(outside)} of that lies outside of "{below.name}".{" "}
       <TextButton
         isDisabled={readOnly || layer.locked}
-        onPress={() => edit(updateLayer(layer.id, { clipped: true }), { stage: "compose", label: `"${layer.name}" only on the layer below` })}
+        onPress={() => edit(updateLayer(layer.id, { clipped: true }), { stage: "compose", label: message("step.layerClipped", { name: layer.name }) })}
       >
         Only on that layer
       </TextButton>

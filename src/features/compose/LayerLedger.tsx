@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../../messages/message";
 import { useState, type DragEvent, type KeyboardEvent } from "react";
 import styled from "styled-components";
 import { MERGE_WORDS } from "../../kinds/merges/words";
@@ -42,7 +43,7 @@ export function LayerLedger() {
     const by = event.key === "ArrowUp" ? 1 : event.key === "ArrowDown" ? -1 : 0;
     if (!event.altKey || !by || readOnly) return rowKeys(ids, layer.id, chooseLayer)(event);
     event.preventDefault();
-    edit(moveLayer(layer.id, by), { stage: "compose", label: `"${layer.name}" moved ${by > 0 ? "up" : "down"}` });
+    edit(moveLayer(layer.id, by), { stage: "compose", label: message(by > 0 ? "step.layerUp" : "step.layerDown", { name: layer.name }) });
   };
   const drop = (target: LayerRecord, event: DragEvent<HTMLTableRowElement>) => {
     event.preventDefault();
@@ -57,7 +58,7 @@ export function LayerLedger() {
       : target.content.type === "group"
         ? placeLayer(dragged, childrenOf(records, target.id).at(-1)?.id ?? null, target.id)
         : placeLayer(dragged, below, target.parentId);
-    edit(place, { stage: "compose", label: `"${layersOf(records).find((l) => l.id === dragged)?.name}" put elsewhere` });
+    edit(place, { stage: "compose", label: message("step.layerElsewhere", { name: layersOf(records).find((l) => l.id === dragged)?.name ?? "" }) });
   };
 
   return (
@@ -114,7 +115,7 @@ export function LayerLedger() {
                     onPress={() =>
                       edit(updateLayer(layer.id, { visible: !layer.visible }), {
                         stage: "compose",
-                        label: `"${layer.name}" ${layer.visible ? "hidden" : "shown"}`,
+                        label: message(layer.visible ? "step.layerHidden" : "step.layerShown", { name: layer.name }),
                       })
                     }
                   >

@@ -1,6 +1,8 @@
 "use client";
+import { sentence, title } from "../../messages/sentence";
+import { message, type Telling } from "../../messages/message";
 import { useState } from "react";
-import { BLEND_MODES, BLEND_NAMES, blendNote, type BlendMode } from "../../core/blend/blendModes";
+import { BLEND_MODES, blendNote, type BlendMode } from "../../core/blend/blendModes";
 import { newId, removeLayer } from "../../document/edits";
 import { duplicateLayer, groupLayer, moveLayer, updateLayer } from "../../document/layerEdits";
 import type { LayerRecord } from "../../document/records/layerTypes";
@@ -16,19 +18,19 @@ import { Select } from "../../ui/components/Select";
 import { chooseLayer, useCompose } from "../../view/composeState";
 import { showLive } from "../../session/live";
 
-const step = (label: string) => ({ stage: "compose", label });
+const step = (label: Telling) => ({ stage: "compose", label });
 
 /** How a layer goes with the others: opacity, blend mode, order, name. */
 export function LayerTab({ layer }: { layer: LayerRecord }) {
   const { readOnly, records } = usePartsOf("readOnly", "records");
   const soloId = useCompose((s) => s.soloId);
-  const change = (next: Partial<LayerRecord>, label: string) => edit(updateLayer(layer.id, next), step(label));
+  const change = (next: Partial<LayerRecord>, label: Telling) => edit(updateLayer(layer.id, next), step(label));
   const isDisabled = readOnly || layer.locked;
   const look = stepsOfLayer(records, layer.id);
   const keep = async () => {
     try {
       await saveLook({ id: newId("look"), name: layer.name, createdAt: new Date().toISOString(), steps: look });
-      notify(`"${layer.name}" is kept as a look. It can be laid over any job: Other, Look.`);
+      notify(message("composing.lookKept", { name: layer.name }));
     } catch (error) {
       report(error);
     }
@@ -48,16 +50,16 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
           scale={100}
           isDisabled={isDisabled}
           onPreview={(v) => showLive(updateLayer(layer.id, { opacity: v }))}
-          onChange={(v) => change({ opacity: v }, `Layer opacity ${Math.round(v * 100)} %`)}
+          onChange={(v) => change({ opacity: v }, message("step.layerOpacity", { percent: Math.round(v * 100) }))}
         />
         <Select<BlendMode>
           label="Blends"
-          items={BLEND_MODES.map((id) => ({ id, label: BLEND_NAMES[id] }))}
+          items={BLEND_MODES.map((id) => ({ id, label: title(`blend.${id}`) }))}
           chosen={layer.mode}
           isDisabled={isDisabled}
-          onChoose={(mode) => change({ mode }, `Layer blends: ${BLEND_NAMES[mode].toLowerCase()}`)}
+          onChoose={(mode) => change({ mode }, message("step.layerBlends", { mode: message(`blend.${mode}`, {}) }))}
         />
-        <Soft>{blendNote(layer.mode)}</Soft>
+        <Soft>{sentence(blendNote(layer.mode))}</Soft>
         {(layer.content.type === "frame" || layer.content.type === "merge") && layer.mode === "normal" && (
           <MeasuredControl
             name="Mixed across its border"
@@ -71,14 +73,14 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
             isDisabled={isDisabled}
             hint="Coarse light wide, fine detail narrow; 0 is off."
             onPreview={(v) => showLive(updateLayer(layer.id, { seamPx: v }))}
-            onChange={(v) => change({ seamPx: v }, `Layer mixed across ${Math.round(v)} px of its border`)}
+            onChange={(v) => change({ seamPx: v }, message("step.layerMixed", { px: Math.round(v) }))}
           />
         )}
         <RowOf role="group" aria-label="How it is shown">
           <Choice
             isSelected={layer.clipped}
             isDisabled={isDisabled}
-            onChange={(clipped) => change({ clipped }, clipped ? `"${layer.name}" only on the layer below` : `"${layer.name}" on all below`)}
+            onChange={(clipped) => change({ clipped }, message(clipped ? "step.layerClipped" : "step.layerUnclipped", { name: layer.name }))}
           >
             Only on the layer below
           </Choice>
@@ -88,7 +90,7 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
           <Choice
             isSelected={layer.locked}
             isDisabled={readOnly}
-            onChange={(locked) => change({ locked }, `"${layer.name}" ${locked ? "locked" : "unlocked"}`)}
+            onChange={(locked) => change({ locked }, message(locked ? "step.layerLocked" : "step.layerUnlocked", { name: layer.name }))}
           >
             Locked
           </Choice>
@@ -97,23 +99,23 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
       <Section>
         <Words key={layer.id} layer={layer} isDisabled={isDisabled} change={change} />
         <RowOf>
-          <Button isDisabled={readOnly} onPress={() => edit(moveLayer(layer.id, 1), step(`"${layer.name}" moved up`))}>
+          <Button isDisabled={readOnly} onPress={() => edit(moveLayer(layer.id, 1), step(message("step.layerUp", { name: layer.name })))}>
             Up
           </Button>
-          <Button isDisabled={readOnly} onPress={() => edit(moveLayer(layer.id, -1), step(`"${layer.name}" moved down`))}>
+          <Button isDisabled={readOnly} onPress={() => edit(moveLayer(layer.id, -1), step(message("step.layerDown", { name: layer.name })))}>
             Down
           </Button>
-          <Button isDisabled={readOnly} onPress={() => edit(groupLayer(layer.id, "Group"), step(`"${layer.name}" put into a group`))}>
+          <Button isDisabled={readOnly} onPress={() => edit(groupLayer(layer.id, "Group"), step(message("step.layerGrouped", { name: layer.name })))}>
             Into a group
           </Button>
           {look.length > 0 && <Button onPress={() => void keep()}>Keep as a look</Button>}
-          <Button isDisabled={readOnly} onPress={() => edit(duplicateLayer(layer.id), step(`"${layer.name}" doubled`))}>
+          <Button isDisabled={readOnly} onPress={() => edit(duplicateLayer(layer.id), step(message("step.layerDoubled", { name: layer.name })))}>
             Double
           </Button>
           <Button
             isDisabled={isDisabled}
             onPress={() => {
-              edit(removeLayer(layer.id), step(`Layer "${layer.name}" removed`));
+              edit(removeLayer(layer.id), step(message("step.layerRemoved", { name: layer.name })));
               chooseLayer(null);
             }}
           >
@@ -126,13 +128,13 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
 }
 
 /** Name and note, kept when the field is left. */
-function Words({ layer, isDisabled, change }: { layer: LayerRecord; isDisabled: boolean; change: (next: Partial<LayerRecord>, label: string) => void }) {
+function Words({ layer, isDisabled, change }: { layer: LayerRecord; isDisabled: boolean; change: (next: Partial<LayerRecord>, label: Telling) => void }) {
   const [name, setName] = useState(layer.name);
   const [note, setNote] = useState(layer.note);
   const keepName = () => {
     const next = name.trim().slice(0, 200);
     if (!next) setName(layer.name);
-    else if (next !== layer.name) change({ name: next }, `"${layer.name}" is now called "${next}"`);
+    else if (next !== layer.name) change({ name: next }, message("step.layerNamed", { name: layer.name, next }));
   };
   return (
     <>
@@ -155,7 +157,7 @@ function Words({ layer, isDisabled, change }: { layer: LayerRecord; isDisabled: 
           maxLength={2000}
           disabled={isDisabled}
           onChange={(e) => setNote(e.target.value)}
-          onBlur={() => note !== layer.note && change({ note }, `Note on "${layer.name}"`)}
+          onBlur={() => note !== layer.note && change({ note }, message("step.layerNoted", { name: layer.name }))}
         />
       </label>
     </>

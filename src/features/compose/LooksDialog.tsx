@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../../messages/message";
 import { useEffect, useState } from "react";
 import { layLook, type Look } from "../../document/looks";
 import { ADJUSTMENT_WORDS } from "../../kinds/adjustments/words";
@@ -19,7 +20,7 @@ export function LooksDialog({ onClose }: { onClose: () => void }) {
   const load = () => void listLooks().then(setLooks).catch(report);
   useEffect(load, []);
   const lay = (look: Look) => {
-    edit(layLook(look), { stage: "compose", label: `Look "${look.name}" laid over` });
+    edit(layLook(look), { stage: "compose", label: message("step.lookLaid", { name: look.name }) });
     onClose();
   };
   const remove = async (id: string) => {

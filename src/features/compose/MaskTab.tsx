@@ -1,4 +1,6 @@
 "use client";
+import { valueStep } from "../../messages/valueStep";
+import { message, type Telling } from "../../messages/message";
 import { addPart, groupPart, movePart, putIntoGroup, removePart, takeMask, ungroupParts, updateMask } from "../../document/layerEdits";
 import type { LayerRecord, MaskGroup } from "../../document/records/layerTypes";
 import { allParts, isPainted, type MaskPart, type PartKind } from "../../kinds/maskParts/records";
@@ -22,7 +24,7 @@ import { partWord } from "./layerWords";
 import { PartControls } from "./PartControls";
 import { showLive } from "../../session/live";
 
-const step = (label: string) => ({ stage: "compose", label });
+const step = (label: Telling) => ({ stage: "compose", label });
 
 /** The mask of a layer: its parts in order, the one worked on, and the whole. */
 export function MaskTab({ layer }: { layer: LayerRecord }) {
@@ -39,7 +41,7 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
     const first = (group?.parts ?? mask.parts).length === 0;
     const combine: Combine = first || isPainted(shape) ? "add" : "intersect";
     const added = addPart(layer.id, shape, combine, group?.id ?? null);
-    edit(added.edit, step(`${PART_WORDS[kind].name} added to the mask of "${layer.name}"`));
+    edit(added.edit, step(message("step.partAdded", { part: PART_WORDS[kind].name, name: layer.name })));
     choose(added.partId);
   };
   const kinds = (Object.keys(PART_CONTROLS) as PartKind[])
@@ -100,7 +102,7 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
             <Choice
               isSelected={mask.base === 0}
               isDisabled={isDisabled}
-              onChange={(on) => edit(updateMask(layer.id, { base: on ? 0 : 1 }), step(on ? "Mask begins concealed" : "Mask begins revealed"))}
+              onChange={(on) => edit(updateMask(layer.id, { base: on ? 0 : 1 }), step(on ? "step.maskConcealed" : "step.maskRevealed"))}
             >
               Begins concealed
             </Choice>
@@ -134,25 +136,31 @@ function PartOrder({ layer, part, isDisabled }: { layer: LayerRecord; part: Mask
   );
   const group = () => {
     const grouped = groupPart(layer.id, part.id);
-    edit(grouped.edit, step(`${PART_WORDS[part.kind].name} put into a group`));
+    edit(grouped.edit, step(message("step.partGrouped", { part: PART_WORDS[part.kind].name })));
     useCompose.setState({ partId: grouped.groupId });
   };
   return (
     <RowOf>
-      <Button isDisabled={isDisabled || at === 0} onPress={() => edit(movePart(layer.id, part.id, -1), step(`${PART_WORDS[part.kind].name} put earlier`))}>
+      <Button
+        isDisabled={isDisabled || at === 0}
+        onPress={() => edit(movePart(layer.id, part.id, -1), step(message("step.partEarlier", { part: PART_WORDS[part.kind].name })))}
+      >
         Earlier
       </Button>
       <Button
         isDisabled={isDisabled || at === beside.length - 1}
-        onPress={() => edit(movePart(layer.id, part.id, 1), step(`${PART_WORDS[part.kind].name} put later`))}
+        onPress={() => edit(movePart(layer.id, part.id, 1), step(message("step.partLater", { part: PART_WORDS[part.kind].name })))}
       >
         Later
       </Button>
-      <Button isDisabled={isDisabled} onPress={() => edit(removePart(layer.id, part.id), step(`${PART_WORDS[part.kind].name} removed from the mask`))}>
+      <Button
+        isDisabled={isDisabled}
+        onPress={() => edit(removePart(layer.id, part.id), step(message("step.partRemoved", { part: PART_WORDS[part.kind].name })))}
+      >
         Remove part
       </Button>
       {part.kind === "group" ? (
-        <Button isDisabled={isDisabled} onPress={() => edit(ungroupParts(layer.id, part.id), step("Group of parts taken away, its parts kept"))}>
+        <Button isDisabled={isDisabled} onPress={() => edit(ungroupParts(layer.id, part.id), step("step.partsUngrouped"))}>
           Take the group away
         </Button>
       ) : (
@@ -166,7 +174,7 @@ function PartOrder({ layer, part, isDisabled }: { layer: LayerRecord; part: Mask
           chosen=""
           isDisabled={isDisabled}
           items={[{ id: "", label: "a group…" }, ...groups]}
-          onChoose={(id) => id && edit(putIntoGroup(layer.id, part.id, id), step(`${PART_WORDS[part.kind].name} put into a group`))}
+          onChoose={(id) => id && edit(putIntoGroup(layer.id, part.id, id), step(message("step.partGrouped", { part: PART_WORDS[part.kind].name })))}
         />
       )}
     </RowOf>
@@ -194,13 +202,17 @@ const WHOLE: {
 /** What is done to the mask as a whole, after its parts. */
 function WholeMask({ layer, isDisabled }: { layer: LayerRecord; isDisabled: boolean }) {
   const records = useSession((s) => s.records);
-  const change = (next: Partial<MaskGroup>, label: string) => edit(updateMask(layer.id, next), step(label));
+  const change = (next: Partial<MaskGroup>, label: Telling) => edit(updateMask(layer.id, next), step(label));
   const others = layersOf(records).filter((l) => l.id !== layer.id);
   return (
     <Section>
       <Heading>Whole mask</Heading>
       <RowOf>
-        <Choice isSelected={layer.mask.inverted} isDisabled={isDisabled} onChange={(inverted) => change({ inverted }, `Mask of "${layer.name}" inverted`)}>
+        <Choice
+          isSelected={layer.mask.inverted}
+          isDisabled={isDisabled}
+          onChange={(inverted) => change({ inverted }, message("step.maskInverted", { name: layer.name }))}
+        >
           Invert mask
         </Choice>
       </RowOf>
@@ -213,7 +225,7 @@ function WholeMask({ layer, isDisabled }: { layer: LayerRecord; isDisabled: bool
           value={layer.mask[of]}
           isDisabled={isDisabled}
           onPreview={(v) => showLive(updateMask(layer.id, { [of]: v }))}
-          onChange={(v) => change({ [of]: v }, `Mask: ${name.toLowerCase()} ${Math.round(v * (range.scale ?? 1))} ${range.unit}`)}
+          onChange={(v) => change({ [of]: v }, valueStep(`Mask: ${name.toLowerCase()}`, String(Math.round(v * (range.scale ?? 1))), range.unit))}
         />
       ))}
       {others.length > 0 && (
@@ -230,9 +242,12 @@ function WholeMask({ layer, isDisabled }: { layer: LayerRecord; isDisabled: bool
           ]}
           onChoose={(choice) => {
             const [how, from] = choice.split(" ");
-            const name = others.find((l) => l.id === from)?.name;
+            const name = others.find((l) => l.id === from)?.name ?? "";
             if (from)
-              edit(takeMask(layer.id, from, how === "link"), step(`"${layer.name}" takes the mask of "${name}"${how === "link" ? " and follows it" : ""}`));
+              edit(
+                takeMask(layer.id, from, how === "link"),
+                step(message(how === "link" ? "step.maskFollowed" : "step.maskTaken", { name: layer.name, from: name })),
+              );
           }}
         />
       )}

@@ -1,4 +1,6 @@
 "use client";
+import { valueStep } from "../../messages/valueStep";
+import { asMessage, message, type Telling } from "../../messages/message";
 import { updatePart } from "../../document/layerEdits";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import { framesToChoose } from "../../kinds/maskParts/controlling";
@@ -22,8 +24,11 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
   const { values = {}, isMeasured } = PART_RECORDS[part.kind];
   const { Controls, shows, most } = controlsOf(part);
   const limits = most?.(records) ?? {};
-  const change = (next: object, label: string) =>
-    edit(updatePart(layer.id, part.id, next as Partial<MaskPart>), { stage: "compose", label: `${words.name}: ${label}` });
+  const change = (next: object, label: Telling) =>
+    edit(updatePart(layer.id, part.id, next as Partial<MaskPart>), {
+      stage: "compose",
+      label: message("step.partChanged", { part: words.name, what: asMessage(label) }),
+    });
   return (
     <>
       {!isPainted(part) && <Combined part={part} isDisabled={isDisabled} change={change} />}
@@ -34,7 +39,7 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
           items={[{ id: "", label: "The merge" }, ...framesToChoose(records)]}
           chosen={part.of ?? ""}
           isDisabled={isDisabled}
-          onChoose={(id) => change({ of: id || null }, `measured in ${id ? "a frame" : "the merge"}`)}
+          onChoose={(id) => change({ of: id || null }, id ? "step.part.inFrame" : "step.part.inMerge")}
         />
       )}
       {Controls && <Controls part={part} isDisabled={isDisabled} change={change} />}
@@ -51,7 +56,7 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
               value={(part as unknown as Record<string, number>)[of]}
               isDisabled={isDisabled}
               onPreview={(v) => showLive(updatePart(layer.id, part.id, { [of]: v } as Partial<MaskPart>))}
-              onChange={(v) => change({ [of]: v }, `${name.toLowerCase()} ${plain(v * (value.scale ?? 1), value.digits)} ${value.unit}`.trimEnd())}
+              onChange={(v) => change({ [of]: v }, valueStep(name.toLowerCase(), plain(v * (value.scale ?? 1), value.digits), value.unit))}
             />
           );
         })}
@@ -67,7 +72,7 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
           digits={0}
           isDisabled={isDisabled}
           onPreview={(v) => showLive(updatePart(layer.id, part.id, { featherPx: v }))}
-          onChange={(v) => change({ featherPx: v }, `feather ${Math.round(v)} px`)}
+          onChange={(v) => change({ featherPx: v }, message("step.part.feather", { px: Math.round(v) }))}
         />
       )}
     </>
@@ -75,7 +80,7 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
 }
 
 /** How a part goes with those before it. */
-function Combined({ part, isDisabled, change }: { part: MaskPart; isDisabled: boolean; change: (next: Partial<MaskPart>, label: string) => void }) {
+function Combined({ part, isDisabled, change }: { part: MaskPart; isDisabled: boolean; change: (next: Partial<MaskPart>, label: Telling) => void }) {
   return (
     <RowOf style={{ marginTop: 2 }}>
       <Select<Combine>
@@ -87,9 +92,15 @@ function Combined({ part, isDisabled, change }: { part: MaskPart; isDisabled: bo
         ]}
         chosen={part.combine}
         isDisabled={isDisabled}
-        onChoose={(combine) => change({ combine }, combine === "add" ? "adds" : combine === "subtract" ? "subtracts" : "intersects")}
+        onChoose={(combine) =>
+          change({ combine }, combine === "add" ? "step.part.adds" : combine === "subtract" ? "step.part.subtracts" : "step.part.intersects")
+        }
       />
-      <Choice isSelected={part.inverted} isDisabled={isDisabled} onChange={(inverted) => change({ inverted }, inverted ? "inverted" : "not inverted")}>
+      <Choice
+        isSelected={part.inverted}
+        isDisabled={isDisabled}
+        onChange={(inverted) => change({ inverted }, inverted ? "step.part.inverted" : "step.part.notInverted")}
+      >
         Invert
       </Choice>
     </RowOf>

@@ -1,4 +1,4 @@
-import { BLEND_NAMES } from "../../core/blend/blendModes";
+import { sentence } from "../../messages/sentence";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import type { MaskPart } from "../../kinds/maskParts/records";
 import { PART_WORDS, partName } from "../../kinds/maskParts/words";
@@ -10,7 +10,7 @@ import { counted, percent } from "../../ui/format";
 /** What a layer is, in a few words under its name. */
 export function layerWord(records: Records, layer: LayerRecord): string {
   const { content, mode, clipped } = layer;
-  const blends = mode === "normal" ? "" : `, ${BLEND_NAMES[mode].toLowerCase()}`;
+  const blends = mode === "normal" ? "" : `, ${sentence(`blend.${mode}`)}`;
   return `${wordsOf(content).word(content, layer, records)}${blends}${clipped ? ", on that below" : ""}`;
 }
 

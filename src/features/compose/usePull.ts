@@ -62,7 +62,7 @@ export function usePull(layer: LayerRecord | null, records: Records) {
   const up = () => {
     const pulled = (start.current?.corner ?? -1) >= 0;
     start.current = null;
-    if (live) moveFrame(layer, content, live, pulled ? "Layer: corner pulled" : "Layer moved on the picture");
+    if (live) moveFrame(layer, content, live, pulled ? "step.cornerPulled" : "step.layerMoved");
     setLive(null);
   };
   return { content: live ? { ...content, moved: live } : content, corners: cornersOf(now, size, own), handlers: { down, move, up } };

@@ -1,3 +1,4 @@
+import { message } from "../../messages/message";
 import { useRef, useState } from "react";
 import { updatePart } from "../../document/layerEdits";
 import type { LayerRecord } from "../../document/records/layerTypes";
@@ -43,7 +44,8 @@ export function useShape(layer: LayerRecord | null, part: MaskPart | null, even:
   };
   const up = () => {
     start.current = null;
-    if (live && layer) edit(updatePart(layer.id, live.id, live), { stage: "compose", label: `${PART_WORDS[live.kind].name} drawn for "${layer.name}"` });
+    if (live && layer)
+      edit(updatePart(layer.id, live.id, live), { stage: "compose", label: message("step.partDrawn", { part: PART_WORDS[live.kind].name, name: layer.name }) });
     setLive(null);
   };
   return { shape: live ?? part, handlers: { down, move, up } };

@@ -37,7 +37,7 @@ export function useSource(layer: LayerRecord | null, records: Records, wanted: b
   };
   const up = () => {
     start.current = false;
-    if (live) setRetouch(layer, content, live, "Source chosen on the picture");
+    if (live) setRetouch(layer, content, live, "step.sourceChosen");
     setLive(null);
   };
   const now = { ...content, ...live };

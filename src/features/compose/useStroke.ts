@@ -1,3 +1,4 @@
+import { message } from "../../messages/message";
 import { useMemo, useRef, useState } from "react";
 import { addRecord, newId } from "../../document/edits";
 import type { LayerRecord } from "../../document/records/layerTypes";
@@ -44,8 +45,8 @@ export function useStroke(layer: LayerRecord | null, part: MaskPart | null, reco
     if (!stroke) return;
     end.current = stroke.points.slice(-3);
     setLive(null);
-    const does = softens ? (stroke.reveal ? "Softened" : "Softening taken back") : stroke.reveal ? "Revealed" : "Concealed";
-    edit(addRecord(stroke), { stage: "compose", label: `${does} with a ${Math.round(stroke.diameterPx)} px stroke` });
+    const does = softens ? (stroke.reveal ? "step.softened" : "step.softeningBack") : stroke.reveal ? "step.revealed" : "step.concealed";
+    edit(addRecord(stroke), { stage: "compose", label: message(does, { px: Math.round(stroke.diameterPx) }) });
     onDone(stroke);
   };
   const shown = useMemo(() => (live ? { ...records, [live.id]: live } : records), [live, records]);

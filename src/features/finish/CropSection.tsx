@@ -1,4 +1,5 @@
 "use client";
+import { message, type Telling } from "../../messages/message";
 import { useEffect, useState, type ReactNode } from "react";
 import { setGeometry } from "../../document/edits";
 import type { Records } from "../../document/records/types";
@@ -9,7 +10,7 @@ import { edit } from "../../session/openJob";
 import { Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section } from "../../ui/components/panels";
-import { pixels, signed } from "../../ui/format";
+import { pixels } from "../../ui/format";
 
 const RATIOS: { label: string; ratio: number | null }[] = [
   { label: "Free", ratio: null },
@@ -29,7 +30,7 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
   const shape = geometryOf(records) && ratio === null ? crop.width / crop.height : ratio;
   const [most, setMost] = useState(crop);
   useEffect(() => setMost(validCrop(records, angleDeg, shape)), [records, angleDeg, shape]);
-  const apply = (angle: number, r: number | null, label: string) =>
+  const apply = (angle: number, r: number | null, label: Telling) =>
     edit(setGeometry({ angleDeg: angle, crop: validCrop(records, angle, r), ratio: r }), { stage: "finish", label });
   const inset = 1 - crop.width / most.width;
   /** A smaller crop inside the largest valid one, moved by shares of the room that is left. */
@@ -59,12 +60,17 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
         digits={2}
         isDisabled={readOnly}
         onPreview={(v) => onPreview(setGeometry({ angleDeg: v, crop, ratio }))}
-        onChange={(v) => apply(v, ratio, `Turned by ${signed(v, 2)}°`)}
+        onChange={(v) => apply(v, ratio, message("step.cropTurned", { degrees: v }))}
       />
       <RowOf role="group" aria-label="Ratio">
         {props.children}
         {RATIOS.map((r) => (
-          <Choice key={r.label} isDisabled={readOnly} isSelected={r.ratio === ratio} onChange={() => apply(angleDeg, r.ratio, `Crop ${r.label.toLowerCase()}`)}>
+          <Choice
+            key={r.label}
+            isDisabled={readOnly}
+            isSelected={r.ratio === ratio}
+            onChange={() => apply(angleDeg, r.ratio, r.ratio ? message("step.cropRatio", { ratio: r.label }) : "step.cropFree")}
+          >
             {r.label}
           </Choice>
         ))}
@@ -82,7 +88,7 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
         isDisabled={readOnly}
         proposal={{ value: 0, reason: `The most that holds no empty pixel: ${pixels(most.width)} × ${pixels(most.height)} px.` }}
         onPreview={(v) => onPreview(place(v, px, py))}
-        onChange={(v) => edit(place(v, px, py), { stage: "finish", label: `Crop cut away by ${Math.round(v * 100)} %` })}
+        onChange={(v) => edit(place(v, px, py), { stage: "finish", label: message("step.cropCut", { percent: Math.round(v * 100) }) })}
       />
       {inset > 0.004 &&
         (["across", "down"] as const).map((way) => {
@@ -101,7 +107,7 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
               scale={100}
               isDisabled={readOnly}
               onPreview={(v) => onPreview(placed(v))}
-              onChange={(v) => edit(placed(v), { stage: "finish", label: "Crop moved" })}
+              onChange={(v) => edit(placed(v), { stage: "finish", label: "step.cropMoved" })}
             />
           );
         })}

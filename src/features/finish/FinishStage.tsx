@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message, type Message } from "../../messages/message";
 import { useEffect, useMemo, useState } from "react";
 import { invert, project } from "../../core/geometry/matrix3";
 import { intersect } from "../../core/geometry/rectangle";
@@ -88,7 +90,7 @@ export function FinishStage() {
       const purpose = pinTool === "exposure" ? "exposure" : "neutral";
       edit(addPin({ purpose, x: Math.round(u), y: Math.round(v), radius: 4, target: purpose === "exposure" ? 60 : null }), {
         stage: "finish",
-        label: purpose === "neutral" ? "Neutral pin set" : "Exposure pin set",
+        label: purpose === "neutral" ? "step.neutralPin" : "step.exposurePin",
       });
       setPinTool("none");
     },
@@ -167,7 +169,7 @@ function takeDrawnCrop(records: Records, d: Drawn): void {
   const valid = border.every(([u, v]) => covered(u, v));
   const crop = valid ? wanted : intersect(wanted, validCrop(records, angleDeg, null));
   if (crop.width >= 16 && crop.height >= 16)
-    edit(setGeometry({ angleDeg, crop, ratio: null }), { stage: "finish", label: `Crop drawn, ${crop.width} × ${crop.height} px` });
+    edit(setGeometry({ angleDeg, crop, ratio: null }), { stage: "finish", label: message("step.cropDrawn", { width: crop.width, height: crop.height }) });
 }
 
 /** Our double hairline between two corners. */
@@ -197,8 +199,8 @@ function FinishBench(props: { proposals: FinishProposals | null; cropping: boole
   const { proposals } = props;
   const { records, readOnly } = usePartsOf("records", "readOnly");
   const wb = proposals?.whiteBalance;
-  const proposed = (value: number | undefined, reason: string | undefined, digits: number): Proposal | undefined =>
-    value === undefined || reason === undefined ? undefined : { value: Math.round(value * 10 ** digits) / 10 ** digits, reason };
+  const proposed = (value: number | undefined, reason: Message | undefined, digits: number): Proposal | undefined =>
+    value === undefined || reason === undefined ? undefined : { value: Math.round(value * 10 ** digits) / 10 ** digits, reason: sentence(reason) };
   return (
     <>
       {mergeOf(records)?.method === "radiance" && (
@@ -216,9 +218,7 @@ function FinishBench(props: { proposals: FinishProposals | null; cropping: boole
           <RowOf>
             <TextButton
               isDisabled={readOnly}
-              onPress={() =>
-                edit(setFinish("whiteBalance", { mired: wb.mired, duv: wb.duv }), { stage: "finish", label: "White balance from the neutral pin" })
-              }
+              onPress={() => edit(setFinish("whiteBalance", { mired: wb.mired, duv: wb.duv }), { stage: "finish", label: "step.fromNeutralPin" })}
             >
               Take both from the pin
             </TextButton>

@@ -1,4 +1,5 @@
 "use client";
+import { message, type Telling } from "../../messages/message";
 import styled from "styled-components";
 import { removeLayer, removeRecord, updateRecord, type Edit } from "../../document/edits";
 import { isFinishStep, resetFinish } from "../../document/finishEdits";
@@ -46,7 +47,7 @@ export function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTo
                 <TextButton
                   isDisabled={readOnly}
                   aria-label="Reset Crop"
-                  onPress={() => edit(removeRecord(geometry.id), { stage: "finish", label: "Crop reset to the proposal" })}
+                  onPress={() => edit(removeRecord(geometry.id), { stage: "finish", label: "step.cropReset" })}
                 >
                   Reset
                 </TextButton>
@@ -96,7 +97,7 @@ function PinRow({ pin, number, readOnly }: { pin: PinRecord; number: number; rea
             step={1}
             digits={0}
             isDisabled={readOnly}
-            onChange={(v) => edit(updateRecord<PinRecord>(pin.id, { target: v }), { stage: "finish", label: `Pin ${number} wants L* ${v}` })}
+            onChange={(v) => edit(updateRecord<PinRecord>(pin.id, { target: v }), { stage: "finish", label: message("step.pinTarget", { number, target: v }) })}
           />
         )}
       </td>
@@ -104,7 +105,7 @@ function PinRow({ pin, number, readOnly }: { pin: PinRecord; number: number; rea
         <TextButton
           isDisabled={readOnly}
           aria-label={`Remove pin ${number}`}
-          onPress={() => edit(removeRecord(pin.id), { stage: "finish", label: `Pin ${number} removed` })}
+          onPress={() => edit(removeRecord(pin.id), { stage: "finish", label: message("step.pinRemoved", { number }) })}
         >
           Remove
         </TextButton>
@@ -124,7 +125,7 @@ function StepRow({ layer, readOnly }: { layer: LayerRecord; readOnly: boolean })
   const { content, name } = layer;
   const step = content.type === "adjustment" && isFinishStep(content.adjustment) ? content.adjustment : null;
   const values = Object.entries(wordsOf(content).values?.(content) ?? {}).map(([of, text]) => `${of} ${text}`);
-  const take = (change: Edit, label: string) => edit(change, { stage: "finish", label });
+  const take = (change: Edit, label: Telling) => edit(change, { stage: "finish", label });
   return (
     <tr>
       <td>
@@ -144,14 +145,18 @@ function StepRow({ layer, readOnly }: { layer: LayerRecord; readOnly: boolean })
           <TextButton
             isDisabled={readOnly}
             aria-label={`${layer.visible ? "Hide" : "Show"} ${name}`}
-            onPress={() => take(updateLayer(layer.id, { visible: !layer.visible }), `${name} ${layer.visible ? "hidden" : "shown"}`)}
+            onPress={() =>
+              take(updateLayer(layer.id, { visible: !layer.visible }), message(layer.visible ? "step.finishHidden" : "step.finishShown", { name }))
+            }
           >
             {layer.visible ? "Hide" : "Show"}
           </TextButton>
           <TextButton
             isDisabled={readOnly}
             aria-label={`${step ? "Reset" : "Remove"} ${name}`}
-            onPress={() => (step ? take(resetFinish(step), `${name} reset`) : take(removeLayer(layer.id), `${name} removed`))}
+            onPress={() =>
+              step ? take(resetFinish(step), message("step.finishReset", { name })) : take(removeLayer(layer.id), message("step.finishRemoved", { name }))
+            }
           >
             {step ? "Reset" : "Remove"}
           </TextButton>

@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../../messages/message";
 import { useState } from "react";
 import { hasLens } from "../../core/geometry/lens";
 import { developAgain, developFrames } from "../../document/edits";
@@ -21,8 +22,8 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
   const others = framesOfSet(records, frame.setId).filter((f) => f.id !== frame.id);
   const equal = others.every((f) => JSON.stringify(f.development) === JSON.stringify(development));
   const plain = JSON.stringify(development) === JSON.stringify(AS_SHOT);
-  const change = (what: string, values: Partial<Development>) =>
-    edit(developFrames([frame.id], values), { stage: "gather", label: `Frame ${number} developed: ${what}` });
+  const change = (what: "exposure" | "whiteBalance" | "tone" | "lens" | "asShot", values: Partial<Development>) =>
+    edit(developFrames([frame.id], values), { stage: "gather", label: message("step.developed", { number, what: message(`step.develop.${what}`, {}) }) });
   const sets = setsOf(records).filter((s) => framesOfSet(records, s.id).length > 0);
   return (
     <>
@@ -50,7 +51,7 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
           step={1}
           digits={0}
           isDisabled={readOnly}
-          onChange={(mired) => change("white balance", { mired })}
+          onChange={(mired) => change("whiteBalance", { mired })}
         />
         <MeasuredControl
           name="Green to magenta"
@@ -62,7 +63,7 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
           step={0.0005}
           digits={4}
           isDisabled={readOnly}
-          onChange={(duv) => change("white balance", { duv })}
+          onChange={(duv) => change("whiteBalance", { duv })}
         />
         {frame.bits !== 32 && (
           <MeasuredControl
@@ -76,7 +77,7 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
             digits={2}
             hint="On linear light; white stays white. Above one the picture gets harder and darker."
             isDisabled={readOnly}
-            onChange={(tone) => change("tone response", { tone })}
+            onChange={(tone) => change("tone", { tone })}
           />
         )}
         <MeasuredControl
@@ -101,16 +102,16 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
                   others.map((f) => f.id),
                   development,
                 ),
-                { stage: "gather", label: `Development of frame ${number} given to its set` },
+                { stage: "gather", label: message("step.developmentGiven", { number }) },
               )
             }
           >
             Give to the set
           </Button>
-          <Button isDisabled={readOnly || plain} onPress={() => change("as shot", AS_SHOT)}>
+          <Button isDisabled={readOnly || plain} onPress={() => change("asShot", AS_SHOT)}>
             As shot
           </Button>
-          <Button isDisabled={readOnly} onPress={() => edit(developAgain(frame.id), { stage: "gather", label: `Frame ${number} developed a second time` })}>
+          <Button isDisabled={readOnly} onPress={() => edit(developAgain(frame.id), { stage: "gather", label: message("step.developedAgain", { number }) })}>
             Develop twice
           </Button>
         </RowOf>

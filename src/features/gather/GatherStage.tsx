@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { useEffect, useState } from "react";
 import { focusLeaders } from "../../core/measure/sets/verifySet";
 import { gatheredFrame } from "../../document/sets";
@@ -164,7 +166,7 @@ const CARD_RADIUS = 8;
 function placeCard(frameId: string, x: number, y: number): void {
   edit(addPin({ purpose: "card", frameId, x: Math.round(x), y: Math.round(y), radius: CARD_RADIUS, target: null }), {
     stage: "gather",
-    label: "Grey card marked",
+    label: "step.cardMarked",
   });
 }
 
@@ -200,7 +202,7 @@ function FrameBench({ frame, number }: { frame: FrameRecord; number: number }) {
           <dd>{percent(m.brightness)}</dd>
         </Facts>
         {frame.notes.map((n) => (
-          <Card key={n}>{n}</Card>
+          <Card key={n.code}>{sentence(n)}</Card>
         ))}
         <RowOf>
           <Button
@@ -208,13 +210,13 @@ function FrameBench({ frame, number }: { frame: FrameRecord; number: number }) {
             onPress={() =>
               edit(setExcluded(frame.id, !frame.excluded), {
                 stage: "gather",
-                label: frame.excluded ? `Frame ${number} takes part again` : `Frame ${number} left out`,
+                label: message(frame.excluded ? "step.frameTakesPart" : "step.frameLeftOut", { number }),
               })
             }
           >
             {frame.excluded ? "Take part again" : "Leave out"}
           </Button>
-          <Button isDisabled={readOnly} onPress={() => edit(removeFrame(frame.id), { stage: "gather", label: `Frame ${number} removed` })}>
+          <Button isDisabled={readOnly} onPress={() => edit(removeFrame(frame.id), { stage: "gather", label: message("step.frameRemoved", { number }) })}>
             Remove
           </Button>
         </RowOf>

@@ -1,6 +1,8 @@
 "use client";
+import { sentence, title } from "../../messages/sentence";
+import { message, written } from "../../messages/message";
 import { useState } from "react";
-import { ASPECT_NAMES, canBeMadeEqual, type ParityDifference } from "../../core/measure/sets/parity";
+import { canBeMadeEqual, type ParityAspect, type ParityDifference } from "../../core/measure/sets/parity";
 import { acceptDifference, removeRecord } from "../../document/edits";
 import { summarizeSet } from "../../document/sets";
 import { setRecord } from "../../kinds/sets/records";
@@ -39,8 +41,8 @@ export function ParitySection({ onChoose }: { onChoose: (id: string) => void }) 
       ))}
       {accepted.map((a) => (
         <Soft key={a.id} style={{ marginTop: 6 }}>
-          {ASPECT_NAMES[a.aspect as ParityDifference["aspect"]] ?? a.aspect}: {a.reason}{" "}
-          <TextButton isDisabled={readOnly} onPress={() => edit(removeRecord(a.id), { stage: "gather", label: "Difference open again" })}>
+          {title(`aspect.${a.aspect as ParityAspect}`)}: {sentence(a.reason)}{" "}
+          <TextButton isDisabled={readOnly} onPress={() => edit(removeRecord(a.id), { stage: "gather", label: "step.openAgain" })}>
             Open again
           </TextButton>
         </Soft>
@@ -59,15 +61,15 @@ function Difference(props: { difference: ParityDifference; setId: string; isDisa
   const [reason, setReason] = useState<string | null>(null);
   const records = useSession((s) => s.records);
   const members = framesOfSet(records, setId);
-  const name = ASPECT_NAMES[d.aspect];
+  const name = title(`aspect.${d.aspect}`);
   return (
     <Card $open>
       <strong>{name}</strong>
       {d.geometric ? ", holds up registering" : ""}
       {d.frames.map((f) => (
         <div key={f.frameId}>
-          <TextButton onPress={() => onChoose(f.frameId)}>Frame {f.number}</TextButton> {f.what}
-          {d.usual && `; the others: ${d.usual}`}.
+          <TextButton onPress={() => onChoose(f.frameId)}>Frame {f.number}</TextButton> {sentence(f.what)}
+          {d.usual && `; the others: ${sentence(d.usual)}`}.
         </div>
       ))}
       {d.aspect === "colorSpace" && <Soft>Each is converted by its own profile, so the pixels agree.</Soft>}
@@ -88,7 +90,12 @@ function Difference(props: { difference: ParityDifference; setId: string; isDisa
         <form
           onSubmit={(e) => {
             e.preventDefault();
-            if (reason.trim()) edit(acceptDifference(setId, d.aspect, reason.trim()), { stage: "gather", label: `${name} kept as it is`, note: reason.trim() });
+            if (reason.trim())
+              edit(acceptDifference(setId, d.aspect, written(reason.trim())), {
+                stage: "gather",
+                label: message("step.kept", { aspect: message(`aspect.${d.aspect}`, {}) }),
+                note: reason.trim(),
+              });
           }}
         >
           <label style={{ display: "block", marginTop: 8, fontSize: tokens.size.small }}>

@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../../messages/message";
 import { useEffect, useMemo, useState } from "react";
 import { BINS_PER_STOP, STOPS } from "../../core/measure/stops";
 import { proposeWhiteBalance } from "../../core/color/whiteBalance";
@@ -117,14 +118,14 @@ function Card({ frame, number, placing, onPlace }: CardProps) {
   const reading = useReading(frame, pin);
   const neutral = () => {
     const balance = reading && proposeWhiteBalance(reading.working);
-    if (!balance) return notify("This patch is too dark or too far from neutral to balance by.");
+    if (!balance) return notify("gathering.patch");
     const all = framesOf(records).filter((f) => f.setId === frame.setId);
     edit(
       developFrames(
         all.map((f) => f.id),
         balance,
       ),
-      { stage: "gather", label: `White balance of the set from the card in frame ${number}` },
+      { stage: "gather", label: message("step.cardBalance", { number }) },
     );
   };
   return (
@@ -146,7 +147,7 @@ function Card({ frame, number, placing, onPlace }: CardProps) {
             <Button isDisabled={readOnly || !reading} onPress={neutral}>
               Neutral, whole set
             </Button>
-            <Button isDisabled={readOnly} onPress={() => edit(removeRecord(pin.id), { stage: "gather", label: "Grey card removed" })}>
+            <Button isDisabled={readOnly} onPress={() => edit(removeRecord(pin.id), { stage: "gather", label: "step.cardRemoved" })}>
               Remove
             </Button>
           </>

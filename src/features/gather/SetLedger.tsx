@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { useState } from "react";
 import styled from "styled-components";
 import { SET_WORDS } from "../../kinds/sets/words";
@@ -92,7 +94,7 @@ function DropTarget({ setId, children }: { setId: string | null; children: React
 export function moveFrame(frameId: string, setId: string | null): void {
   const { records } = useSession.getState();
   const number = framesOf(records).findIndex((f) => f.id === frameId) + 1;
-  edit(moveFrames([frameId], setId), { stage: "gather", label: setId ? `Frame ${number} moved to another set` : `Frame ${number} put into a set of its own` });
+  edit(moveFrames([frameId], setId), { stage: "gather", label: message(setId ? "step.frameToSet" : "step.frameAlone", { number }) });
 }
 
 function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: SetRecord; number: number; several: boolean }) {
@@ -113,7 +115,7 @@ function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: Set
         {working ? (
           <>
             {set.reasons.map((r) => (
-              <Soft key={r}>{r}</Soft>
+              <Soft key={r.code}>{sentence(r)}</Soft>
             ))}
             {set.by === "proposed" && set.reasons.length > 0 && <Soft>Proposed; {doubt(set.confidence)}.</Soft>}
             <Select
@@ -122,7 +124,11 @@ function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: Set
               chosen={set.setKind}
               isDisabled={readOnly}
               onChoose={(kind: SetKind) =>
-                edit(setKindOf(set.id, kind), { stage: "gather", label: `Set named: ${SET_WORDS[kind].name.toLowerCase()}` }, { measure: false })
+                edit(
+                  setKindOf(set.id, kind),
+                  { stage: "gather", label: message("step.setNamed", { kind: SET_WORDS[kind].name.toLowerCase() }) },
+                  { measure: false },
+                )
               }
             />
             <Oddities oddities={summary.oddities} onChoose={onChoose} />
@@ -132,7 +138,7 @@ function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: Set
             <Button
               isDisabled={readOnly}
               onPress={() => {
-                edit(workOnSet(set.id), { stage: "gather", label: `Working on set ${number}` }, { measure: false });
+                edit(workOnSet(set.id), { stage: "gather", label: message("step.workingOn", { number }) }, { measure: false });
                 onChoose(frames[0].id);
               }}
             >
@@ -146,7 +152,7 @@ function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: Set
                     frames.map((f) => f.id),
                     workingSetIdOf(records),
                   ),
-                  { stage: "gather", label: `Set ${number} joined with the one worked on` },
+                  { stage: "gather", label: message("step.setJoined", { number }) },
                 )
               }
             >
@@ -178,8 +184,8 @@ function Oddities({ oddities, onChoose }: { oddities: Oddity[]; onChoose: (id: s
   return (
     <>
       {shown.map((o) => (
-        <Card key={o.text} $open>
-          {o.text} {o.frameIds.length === 1 && <TextButton onPress={() => onChoose(o.frameIds[0])}>Look at it</TextButton>}
+        <Card key={sentence(o.told)} $open>
+          {sentence(o.told)} {o.frameIds.length === 1 && <TextButton onPress={() => onChoose(o.frameIds[0])}>Look at it</TextButton>}
         </Card>
       ))}
       {shown.length < oddities.length && (

@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../../messages/message";
 import { useRef, useState } from "react";
 import { intersect, type Rectangle } from "../../core/geometry/rectangle";
 import { PLACE_AIMS, type PlaceAim } from "../../core/measure/rankPlace";
@@ -8,13 +9,12 @@ import { framesOfSet } from "../../document/selectors";
 import type { PlaceRanking, RankedFrame } from "../../engine/operations/gather/rankFrames";
 import { edit, openJob } from "../../session/openJob";
 import { notify, useSession } from "../../session/store";
-import { counted } from "../../ui/format";
 import type { PicturePointer } from "../../view/PictureView";
 
 /** Side of a place that was clicked rather than drawn, as a share of the frame's shorter one. */
 const CLICKED = 0.15;
 /** What is being done, as it is said. */
-const LOOKING = "Looking at the place in every frame";
+const LOOKING = "task.ranking";
 /** Drags shorter than this are clicks, px of the frame. */
 const LEAST_DRAG = 12;
 
@@ -60,7 +60,7 @@ export function useRanking() {
       start.current = null;
       const { busy } = useSession.getState();
       // frames that are being read or grouped are not stopped for it
-      if (busy && busy.what !== LOOKING) return notify("The place is looked at when what is under way is done or stopped; point at it again then.");
+      if (busy && busy.what !== LOOKING) return notify("gathering.rankLater");
       if (pointed && pointed.place.width > 0 && pointed.place.height > 0) void look(pointed.frame, pointed.place);
     },
   });
@@ -102,7 +102,7 @@ export function useRanking() {
       if (ids.length === 0) return null;
       edit(
         chooseFrames(ids),
-        { stage: "gather", label: `${counted(ids.length, "frame")} of ${alive.length} chosen at a place, ${byWhat}` },
+        { stage: "gather", label: message("step.chosenAtPlace", { count: ids.length, all: alive.length, by: byWhat }) },
         { measure: false },
       );
       setOn(false);

@@ -69,7 +69,7 @@ export function HandoverStage() {
 
   const deliver = async () => {
     const settings: ExportSettings = { format: kind as Kind, quality, space, content: kind === "hdr" ? "merge" : "finished", crop: true };
-    const result = await runTask("handover", "Writing", (signal, onProgress) =>
+    const result = await runTask("handover", "task.writing", (signal, onProgress) =>
       ask("deliver", { records, settings, method: kind === "hdr" && merge ? lightMethod(merge.method) : undefined }, { signal, onProgress }),
     );
     if (!result) return;

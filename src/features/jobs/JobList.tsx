@@ -1,10 +1,11 @@
 "use client";
+import { title } from "../../messages/sentence";
 import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { SET_WORDS } from "../../kinds/sets/words";
 import { pictureOf } from "../../session/picturing";
 import { duplicateJob, openStoredJob, removeFromList, renameStored } from "../../session/jobs";
-import { STAGE_NAMES, STAGES } from "../../session/stages";
+import { STAGES } from "../../session/stages";
 import { useSession } from "../../session/store";
 import type { JobEntry } from "../../storage/database";
 import { Button, PlainButton } from "../../ui/components/Button";
@@ -148,7 +149,7 @@ function standing({ frames, setKind, reached, openFindings }: JobEntry): string 
   if (frames === 0) return "No frames yet";
   const stage = STAGES.find((s) => s === reached) ?? "gather";
   const findings = openFindings === null ? [] : [openFindings === 0 ? "no open finding" : counted(openFindings, "open finding")];
-  return [`${SET_WORDS[setKind].name}, ${counted(frames, "frame")}`, `at ${STAGE_NAMES[stage]}`, ...findings].join(" · ");
+  return [`${SET_WORDS[setKind].name}, ${counted(frames, "frame")}`, `at ${title(`stage.${stage}`)}`, ...findings].join(" · ");
 }
 
 /** The address of a job's kept picture, while it is shown. */

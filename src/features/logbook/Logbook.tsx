@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../messages/sentence";
 import { useMemo, useState } from "react";
 import styled from "styled-components";
 import { compareStates } from "../../words/compareStates";
@@ -68,7 +69,7 @@ export function Logbook() {
                 <Figure value={clock(s.at)} word={onPath.has(s.id) ? s.stage : `${s.stage}, other branch`} />
               </td>
               <td>
-                <b>{s.label}</b>
+                <b>{sentence(s.label)}</b>
                 <br />
                 <span style={{ fontSize: tokens.size.small }}>{stepValues(s)}</span>
               </td>
@@ -80,7 +81,7 @@ export function Logbook() {
                 )}
               </td>
               <td onClick={(e) => e.stopPropagation()} onKeyDown={(e) => e.stopPropagation()}>
-                <Note aria-label={`Note on ${s.label}`} value={s.note} placeholder="note" onChange={(e) => setNote(s.id, e.target.value)} />
+                <Note aria-label={`Note on ${sentence(s.label)}`} value={s.note} placeholder="note" onChange={(e) => setNote(s.id, e.target.value)} />
               </td>
             </Row>
           ))}
@@ -101,7 +102,7 @@ function Compared() {
       <Select
         label="Compare the state in use with"
         chosen={other}
-        items={[{ id: "", label: "nothing" }, ...[...history.steps].reverse().map((s) => ({ id: s.id, label: `${clock(s.at)} ${s.label}` }))]}
+        items={[{ id: "", label: "nothing" }, ...[...history.steps].reverse().map((s) => ({ id: s.id, label: `${clock(s.at)} ${sentence(s.label)}` }))]}
         onChoose={setStepId}
       />
       {differences?.length === 0 && <Soft>Every value is the same.</Soft>}

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { useEffect, useState } from "react";
 import { countCells, runRectangle } from "../../core/masks/cellRuns";
 import { removeRecord } from "../../document/edits";
@@ -90,7 +92,7 @@ function Threshold(props: { record: MergeRecord; preview: FoundGhosts | null; on
         onChange={(v) => {
           setAsked(null);
           onPreview(null);
-          void merge(record.method, { ghostThreshold: v }, `What moved: from ${plain(v, 1)} times the noise`);
+          void merge(record.method, { ghostThreshold: v }, message("step.movedFrom", { times: v }));
         }}
       />
       <Soft aria-live="polite">
@@ -114,7 +116,7 @@ function Base({ record, isDisabled }: { record: MergeRecord; isDisabled: boolean
       chosen={record.baseId ?? ""}
       items={[{ id: "", label: isBase ? "the reference" : "the best frame of each place" }, ...options]}
       isDisabled={isDisabled}
-      onChoose={(id) => void merge(record.method, { baseId: id || null }, id ? `Base: frame ${frameNumber(records, id)}` : "No base frame")}
+      onChoose={(id) => void merge(record.method, { baseId: id || null }, id ? message("step.base", { number: frameNumber(records, id) }) : "step.noBase")}
     />
   );
 }
@@ -183,18 +185,23 @@ function Place({ ghost, isDisabled }: { ghost: GhostRecord; isDisabled: boolean 
   const take = (donorId: string | null) =>
     edit(chooseDonor(ghost.id, donorId), {
       stage: "merge",
-      label: `Place ${ghost.number} ${donorId ? `from frame ${frameNumber(records, donorId)}` : "merged as it is"}`,
+      label: donorId
+        ? message("step.placeFrom", { number: ghost.number, frame: frameNumber(records, donorId) })
+        : message("step.placeMerged", { number: ghost.number }),
     });
   return (
     <Section>
       <Heading>Place {ghost.number}</Heading>
       <PatchStrip ghost={ghost} rectangle={rectangle} isDisabled={isDisabled} onTake={take} />
       <Card $open>
-        {ghost.reason} <TextButton onPress={() => jumpTo(rectangle)}>Show at 1:1</TextButton>
+        {sentence(ghost.reason)} <TextButton onPress={() => jumpTo(rectangle)}>Show at 1:1</TextButton>
       </Card>
       <Soft>
         {countCells(ghost.runs) * ghost.cellPx ** 2} px.{" "}
-        <TextButton isDisabled={isDisabled} onPress={() => edit(removeRecord(ghost.id), { stage: "merge", label: `Place ${ghost.number} let go` })}>
+        <TextButton
+          isDisabled={isDisabled}
+          onPress={() => edit(removeRecord(ghost.id), { stage: "merge", label: message("step.placeIgnored", { number: ghost.number }) })}
+        >
           Ignore this place
         </TextButton>
       </Soft>

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { useRef, useState } from "react";
 import { hasCell, runsOfStroke } from "../../core/masks/cellRuns";
 import { controlsOf } from "../../kinds/merges/controls";
@@ -133,8 +135,8 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
           {remarks.length > 0 && (
             <Section>
               {remarks.map((r) => (
-                <Card key={r} $open>
-                  {r}
+                <Card key={sentence(r)} $open>
+                  {sentence(r)}
                 </Card>
               ))}
             </Section>
@@ -230,8 +232,8 @@ function useDonorBrush(painting: Painting, size: { width: number; height: number
       if (!painting || stroke.length === 0) return;
       const runs = runsOfStroke(stroke, diameterPx, cellPx, size);
       const { records } = useSession.getState();
-      const from = painting.donorId ? `Painted from frame ${frameNumber(records, painting.donorId)}` : "Given back to the merge";
-      edit(paintDonor(runs, cellPx, painting.donorId), { stage: "merge", label: from });
+      const label = painting.donorId ? message("step.paintedFrom", { number: frameNumber(records, painting.donorId) }) : "step.paintedMerged";
+      edit(paintDonor(runs, cellPx, painting.donorId), { stage: "merge", label });
       const last = ghostsOf(useSession.getState().records).at(-1);
       if (painting.donorId && last) onPainted(last.id);
     },

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message, type Message } from "../../messages/message";
 import { useEffect, useState } from "react";
 import { addRecord, newId, removeRecord } from "../../document/edits";
 import { pathTo, recordsAt } from "../../document/history";
@@ -119,7 +121,11 @@ function otherPane(
     const step = history.steps.find((s) => s.id === against);
     const then = recordsAt(history, against);
     if (step && mergeOf(then))
-      return { view: { kind: "output" }, records: cachedRecords(`${against}/${JSON.stringify(crop)}/${angleDeg}`, () => inCrop(then)), label: step.label };
+      return {
+        view: { kind: "output" },
+        records: cachedRecords(`${against}/${JSON.stringify(crop)}/${angleDeg}`, () => inCrop(then)),
+        label: sentence(step.label),
+      };
   }
   const bare = cachedRecords(`${against}/${history.head}/${JSON.stringify(crop)}`, () => {
     // scene light is brought to a screen as in the finish
@@ -192,10 +198,7 @@ function FindingLedger() {
             <Card key={a.id}>
               {acceptedName(a.findingId, findings)}
               {a.reason && `: ${a.reason}`}{" "}
-              <TextButton
-                isDisabled={readOnly}
-                onPress={() => edit(removeRecord(a.id), { stage: "proof", label: "A finding opened again" }, { measure: false })}
-              >
+              <TextButton isDisabled={readOnly} onPress={() => edit(removeRecord(a.id), { stage: "proof", label: "step.findingOpen" }, { measure: false })}>
                 Open again
               </TextButton>
             </Card>
@@ -209,7 +212,7 @@ function FindingLedger() {
 function FindingCard({ finding, readOnly }: { finding: Finding; readOnly: boolean }) {
   const [reason, setReason] = useState("");
   const [asking, setAsking] = useState(false);
-  const accept = (findingId: string, label: string) =>
+  const accept = (findingId: string, label: Message) =>
     edit(addRecord({ kind: "acceptance", id: newId("acceptance"), findingId, reason }), { stage: "proof", label }, { measure: false });
   const what = finding.remedy;
   return (
@@ -237,8 +240,8 @@ function FindingCard({ finding, readOnly }: { finding: Finding; readOnly: boolea
             onChange={(e) => setReason(e.target.value)}
             style={{ width: "100%", padding: "3px 6px" }}
           />
-          <Button onPress={() => accept(finding.id, `Accepted: ${findingTitle(finding).toLowerCase()}`)}>This one</Button>
-          <Button onPress={() => accept(`kind:${finding.kind}`, `Accepted, all of them: ${FINDING_WORDS[finding.kind].name.toLowerCase()}`)}>
+          <Button onPress={() => accept(finding.id, message("step.accepted", { finding: findingTitle(finding).toLowerCase() }))}>This one</Button>
+          <Button onPress={() => accept(`kind:${finding.kind}`, message("step.acceptedAll", { kind: FINDING_WORDS[finding.kind].name.toLowerCase() }))}>
             All of this kind
           </Button>
         </RowOf>
@@ -273,7 +276,7 @@ function CompareBench(props: { against: string; setAgainst: (id: string) => void
             <option value="">none</option>
             {steps.map((s, i) => (
               <option key={s.id} value={s.id}>
-                {i + 1}. {s.label}
+                {i + 1}. {sentence(s.label)}
               </option>
             ))}
           </select>

@@ -67,15 +67,13 @@ export function CommonAreaSection({ records, registration, reference, readOnly, 
       <RowOf>
         <Button
           isDisabled={readOnly || looking || !crop || !!taken}
-          onPress={() => crop && edit(setGeometry({ angleDeg: 0, crop, ratio }), { stage: "register", label: "Cropped to the common area" })}
+          onPress={() => crop && edit(setGeometry({ angleDeg: 0, crop, ratio }), { stage: "register", label: "step.croppedToCommon" })}
         >
           {taken ? "In use" : "Use"}
         </Button>
         <Button
           isDisabled={readOnly || inForce.width === whole.width}
-          onPress={() =>
-            edit(setGeometry({ angleDeg: 0, crop: whole, ratio: null }), { stage: "register", label: "Whole reference frame shown, border included" })
-          }
+          onPress={() => edit(setGeometry({ angleDeg: 0, crop: whole, ratio: null }), { stage: "register", label: "step.wholeReference" })}
         >
           Whole frame
         </Button>
@@ -99,7 +97,7 @@ export function StayControls({ readOnly, keeping, onKeeping }: Pick<Props, "read
       {stays.length > 0 && (
         <Button
           isDisabled={readOnly}
-          onPress={() => edit((r) => stays.reduce((all, p) => removeRecord(p.id)(all), r), { stage: "register", label: "Places that must stay removed" })}
+          onPress={() => edit((r) => stays.reduce((all, p) => removeRecord(p.id)(all), r), { stage: "register", label: "step.staysRemoved" })}
         >
           Clear {stays.length}
         </Button>
@@ -112,6 +110,6 @@ export function StayControls({ readOnly, keeping, onKeeping }: Pick<Props, "read
 export function keepPlace(x: number, y: number): void {
   edit(addPin({ purpose: "stay", x: Math.round(x), y: Math.round(y), radius: 0, target: null }), {
     stage: "register",
-    label: "Marked what must stay in the crop",
+    label: "step.stayMarked",
   });
 }

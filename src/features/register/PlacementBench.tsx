@@ -1,6 +1,7 @@
 "use client";
+import { sentence, title } from "../../messages/sentence";
 import { hasLens } from "../../core/geometry/lens";
-import { MODEL_NAMES, MODELS, type ModelChoice } from "../../core/register/models";
+import { MODELS, type ModelChoice } from "../../core/register/models";
 import type { FramePlacement, RegistrationRecord } from "../../document/records/types";
 import { frameNumber } from "../../document/selectors";
 import { register } from "../../session/actions";
@@ -12,7 +13,7 @@ import { percent, plain, signed, withUnit } from "../../ui/format";
 
 const CHOICES: { id: ModelChoice; label: string }[] = [
   { id: "auto", label: "Simplest that explains it" },
-  ...MODELS.map((id) => ({ id, label: MODEL_NAMES[id] })),
+  ...MODELS.map((id) => ({ id, label: title(`model.${id}`) })),
 ];
 
 /** The chosen frame's figures and how it may differ from the reference. */
@@ -30,7 +31,7 @@ export function PlacementBench({ registration, chosen, onHand }: { registration:
           Frame {number}
           {isReference ? ", the reference" : ""}
         </Heading>
-        {isReference ? <Soft>{registration.referenceReason}</Soft> : chosen.reason ? <Card $open>{chosen.reason}</Card> : null}
+        {isReference ? <Soft>{sentence(registration.referenceReason)}</Soft> : chosen.reason ? <Card $open>{sentence(chosen.reason)}</Card> : null}
         {!isReference && chosen.registered && (
           <Facts style={{ marginTop: 6 }}>
             {!chosen.drift && (
@@ -85,7 +86,7 @@ export function PlacementBench({ registration, chosen, onHand }: { registration:
             {chosen.models.map((m) => (
               <div key={m.model} style={{ display: "contents" }}>
                 <dt>
-                  {MODEL_NAMES[m.model]}
+                  {title(`model.${m.model}`)}
                   {m.model === chosen.model ? ", taken" : ""}
                 </dt>
                 <dd style={{ fontWeight: m.model === chosen.model ? 600 : 400 }}>{withUnit(plain(m.rmsPx, m.rmsPx < best + 1 ? 2 : 1), "px")}</dd>

@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../../messages/message";
 import { removeRecord } from "../../document/edits";
 import type { FramePlacement, RegionRecord } from "../../document/records/types";
 import { edit } from "../../session/openJob";
@@ -45,7 +46,7 @@ export function RegionSection({ regions, marking, placement, isDisabled, onMark,
                 <TextButton
                   isDisabled={isDisabled}
                   aria-label={`Remove region ${i + 1}`}
-                  onPress={() => edit(removeRecord(r.id), { stage: "register", label: `Region ${i + 1} removed` })}
+                  onPress={() => edit(removeRecord(r.id), { stage: "register", label: message("step.regionRemoved", { number: i + 1 }) })}
                 >
                   Remove
                 </TextButton>

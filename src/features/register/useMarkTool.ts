@@ -23,8 +23,8 @@ export function useMarkTool(
   const finish = () => {
     const enough = draft && (draft.kind === "brush" || (draft.rectangle.width >= 12 && draft.rectangle.height >= 12));
     if (enough) {
-      const what = marking.purpose === "lineUp" ? "Marked what has to line up" : "Marked what is ignored";
-      edit(addRegion({ purpose: marking.purpose, shape: draft }), { stage: "register", label: what });
+      const label = marking.purpose === "lineUp" ? "step.regionMarked" : "step.regionIgnored";
+      edit(addRegion({ purpose: marking.purpose, shape: draft }), { stage: "register", label });
       setMarking(null);
     }
     from.current = null;

@@ -1,3 +1,4 @@
+import { FormatError } from "../formatError";
 import { crc32 } from "./crc32";
 
 interface Entry {
@@ -51,7 +52,7 @@ export class ZipWriter {
 
   /** The fields that local and central headers share, from "version needed" to the name's length. */
   private common(view: DataView, at: number, entry: Entry): void {
-    if (entry.size >= LIMIT_32) throw new RangeError("One entry of the job file would be over 4 GB.");
+    if (entry.size >= LIMIT_32) throw new FormatError("limit", "zip.entryOver4Gb");
     view.setUint16(at, 45, true);
     view.setUint16(at + 2, 0x0800, true);
     view.setUint16(at + 8, 0x21, true);

@@ -1,3 +1,4 @@
+import { message } from "../../messages/message";
 import { Inflate } from "fflate";
 import { viewOf } from "../bytes";
 import { FormatError, LIMITS } from "../formatError";
@@ -19,7 +20,7 @@ export interface ZipEntry {
   read(): Promise<Uint8Array>;
 }
 
-const damaged = () => new FormatError("damaged", "The job file is damaged or cut short and cannot be read.");
+const damaged = () => new FormatError("damaged", "zip.damaged");
 /** Flag of entries whose sizes were not known when they were begun. */
 const SIZES_BEHIND = 8;
 const MAX_ENTRIES = 4096;
@@ -49,7 +50,7 @@ export async function readZip(source: RandomBytes): Promise<ZipEntry[]> {
     size = Number(v.getBigUint64(40, true));
     start = Number(v.getBigUint64(48, true));
   }
-  if (count > MAX_ENTRIES || size > 8_000_000) throw new FormatError("hostile", `The job file lists ${count} entries; ${MAX_ENTRIES} is the limit.`);
+  if (count > MAX_ENTRIES || size > 8_000_000) throw new FormatError("hostile", message("zip.entries", { count, most: MAX_ENTRIES }));
   if (start + size > source.size) throw damaged();
   const directory = await source.read(start, size);
   return parseDirectory(directory, count, source);
@@ -98,9 +99,9 @@ function parseDirectory(bytes: Uint8Array, count: number, source: RandomBytes): 
     checkName(name);
     total += size;
     if (size > LIMITS.fileBytes || total > MAX_TOTAL || (method === 8 && size > Math.max(1_000_000, packed * MAX_RATIO))) {
-      throw new FormatError("hostile", `The job file states ${(size / 1e6).toFixed(0)} MB for "${name}", far beyond what it can hold.`);
+      throw new FormatError("hostile", message("zip.size", { mb: (size / 1e6).toFixed(0), name }));
     }
-    if (method !== 0 && method !== 8) throw new FormatError("unsupported", `"${name}" in the job file uses compression ${method}, which Marsh does not read.`);
+    if (method !== 0 && method !== 8) throw new FormatError("unsupported", message("zip.compression", { name, method }));
     if (method === 0 && packed !== size) throw damaged();
     entries.push({ name, size, read: () => readEntry(source, { name, method, crc, packed, size, offset }) });
     p += 46 + nameLength + extraLength + view.getUint16(p + 32, true);
@@ -110,7 +111,7 @@ function parseDirectory(bytes: Uint8Array, count: number, source: RandomBytes): 
 
 function checkName(name: string): void {
   if (name.startsWith("/") || name.includes("\\") || name.includes("\0") || /^[a-z]:/i.test(name) || name.split("/").includes("..")) {
-    throw new FormatError("hostile", `The job file holds an entry whose path climbs out ("${name.slice(0, 60)}"). It was not opened.`);
+    throw new FormatError("hostile", message("zip.climbsOut", { name: name.slice(0, 60) }));
   }
 }
 
@@ -126,7 +127,7 @@ async function readEntry(
   const packed = await source.read(at, e.packed);
   if (packed.length !== e.packed) throw damaged();
   const bytes = e.method === 0 ? packed : inflateBounded(packed, e.size);
-  if (bytes.length !== e.size || crc32(bytes) !== e.crc) throw new FormatError("damaged", `"${e.name}" in the job file is damaged: its checksum does not fit.`);
+  if (bytes.length !== e.size || crc32(bytes) !== e.crc) throw new FormatError("damaged", message("zip.checksum", { name: e.name }));
   return bytes;
 }
 
@@ -135,7 +136,7 @@ function inflateBounded(packed: Uint8Array, size: number): Uint8Array {
   const out = new Uint8Array(size);
   let at = 0;
   const inflate = new Inflate((chunk) => {
-    if (at + chunk.length > size) throw new FormatError("hostile", "The job file holds more than it states. It was not opened.");
+    if (at + chunk.length > size) throw new FormatError("hostile", "zip.holdsMore");
     out.set(chunk, at);
     at += chunk.length;
   });

@@ -1,3 +1,4 @@
+import { message } from "../../messages/message";
 import { DISPLAY_P3, REC2020, REC709, rgbToRgb, type Primaries } from "../../core/color/primaries";
 import { decodeSrgb } from "../../core/color/srgbCurve";
 import { exp2, pow } from "../../core/numeric/elementary";
@@ -36,8 +37,7 @@ export const reachesAboveWhite = (coded: CodedColor): boolean => coded.transfer 
 export function colorOfCodes({ primaries, transfer }: CodedColor): InputColor {
   const space = PRIMARIES[primaries];
   const curve = CURVES[transfer];
-  if (!space || !curve)
-    throw new FormatError("unsupported", `The picture's colour is coded in a way Marsh does not know (primaries ${primaries}, curve ${transfer}).`);
+  if (!space || !curve) throw new FormatError("unsupported", message("profile.unknownCodes", { primaries, curve: transfer }));
   const isSrgb = space[1] === REC709 && curve[1] === decodeSrgb;
   return { name: isSrgb ? "sRGB" : `${space[0]}, ${curve[0]}`, curves: [curve[1], curve[1], curve[1]], toWorking: rgbToRgb(space[1], REC2020) };
 }

@@ -25,7 +25,7 @@ interface Box {
   data: Uint8Array;
 }
 
-const damaged = () => new FormatError("damaged", "The AVIF data is damaged or cut short and cannot be read.");
+const damaged = () => new FormatError("damaged", "avif.damaged");
 const text = (bytes: Uint8Array, at: number) => String.fromCharCode(...bytes.subarray(at, at + 4));
 
 export function isAvif(bytes: Uint8Array): boolean {

@@ -1,3 +1,4 @@
+import { asMessage, message, type Telling } from "../../messages/message";
 import type { Primaries } from "../../core/color/primaries";
 import { viewOf } from "../bytes";
 import { FormatError } from "../formatError";
@@ -61,25 +62,25 @@ const FLAG_MULTIPART = 0x1000;
 const MOST_PARTS = 64;
 const MOST_CHANNELS = 256;
 
-export const damagedExr = (what: string) => new FormatError("damaged", `The OpenEXR picture is damaged or cut short: ${what}.`);
+export const damagedExr = (why: Telling) => new FormatError("damaged", message("exr.damaged", { why: asMessage(why) }));
 
 /** Reads what stands before the chunks. @throws FormatError with one sentence */
 export function readExrHeader(bytes: Uint8Array): ExrHeader {
-  if (bytes.length < 16) throw damagedExr("its header does not end");
+  if (bytes.length < 16) throw damagedExr("exr.openHeader");
   const view = viewOf(bytes);
   const version = view.getUint32(4, true);
-  if (view.getUint32(0, true) !== MAGIC) throw damagedExr("its first bytes are not those of the format");
+  if (view.getUint32(0, true) !== MAGIC) throw damagedExr("exr.noSignature");
   if ((version & 255) !== 2 || version & ~(255 | FLAG_TILED | FLAG_LONG_NAMES | FLAG_DEEP | FLAG_MULTIPART))
-    throw new FormatError("unsupported", "The OpenEXR picture is of a version Marsh does not read.");
+    throw new FormatError("unsupported", "exr.version");
   const multipart = (version & FLAG_MULTIPART) !== 0;
   const reader = new HeaderReader(bytes, 8);
   const parts: ExrPart[] = [];
   do parts.push(reader.part((version & FLAG_TILED) !== 0, (version & FLAG_DEEP) !== 0));
   while (multipart && !reader.ended() && parts.length < MOST_PARTS);
-  if (multipart && !reader.skipEnd()) throw damagedExr("its header does not end");
+  if (multipart && !reader.skipEnd()) throw damagedExr("exr.openHeader");
   const [{ displayWindow: shown }] = parts;
   const alike = ({ displayWindow: d }: ExrPart) => d.x0 === shown.x0 && d.y0 === shown.y0 && d.width === shown.width && d.height === shown.height;
-  if (!(shown.width > 0 && shown.height > 0) || !parts.every(alike)) throw damagedExr("its header makes no sense");
+  if (!(shown.width > 0 && shown.height > 0) || !parts.every(alike)) throw damagedExr("exr.header");
   return { parts, multipart, end: reader.at };
 }
 
@@ -103,7 +104,7 @@ class HeaderReader {
 
   private text(end = this.bytes.length): string {
     const stop = this.bytes.subarray(this.at, Math.min(end, this.at + 256)).indexOf(0);
-    if (stop < 0) throw damagedExr("a name in its header does not end");
+    if (stop < 0) throw damagedExr("exr.openName");
     const value = new TextDecoder("latin1").decode(this.bytes.subarray(this.at, this.at + stop));
     this.at += stop + 1;
     return value;
@@ -115,24 +116,24 @@ class HeaderReader {
     while (this.at < this.bytes.length && !this.ended()) {
       const name = this.text();
       const type = this.text();
-      if (this.at + 4 > this.bytes.length) throw damagedExr("its header does not end");
+      if (this.at + 4 > this.bytes.length) throw damagedExr("exr.openHeader");
       const size = this.view.getInt32(this.at, true);
       this.at += 4;
-      if (size < 0 || this.at + size > this.bytes.length) throw damagedExr("its header does not end");
-      if (found.has(name)) throw damagedExr(`“${name.slice(0, 32)}” stands twice in its header`);
+      if (size < 0 || this.at + size > this.bytes.length) throw damagedExr("exr.openHeader");
+      if (found.has(name)) throw damagedExr(message("exr.twice", { name: name.slice(0, 32) }));
       found.set(name, { type, at: this.at, size });
       this.at += size;
     }
-    if (!this.skipEnd()) throw damagedExr("its header does not end");
+    if (!this.skipEnd()) throw damagedExr("exr.openHeader");
     const place = (name: string, type: string, size: number) => {
       const attribute = found.get(name);
       if (!attribute) return null;
-      if (attribute.type !== type || (size > 0 && attribute.size !== size)) throw damagedExr(`“${name}” of its header is of another kind`);
+      if (attribute.type !== type || (size > 0 && attribute.size !== size)) throw damagedExr(message("exr.kind", { name }));
       return attribute;
     };
     const needed = (name: string, type: string, size: number) => {
       const attribute = place(name, type, size);
-      if (!attribute) throw damagedExr(`its header lacks “${name}”`);
+      if (!attribute) throw damagedExr(message("exr.lacks", { name }));
       return attribute;
     };
     const words = (name: string) => {
@@ -143,12 +144,12 @@ class HeaderReader {
     // what a picture is not shown without, and what it does not have otherwise
     const display = needed("displayWindow", "box2i", 16);
     const aspect = this.view.getFloat32(needed("pixelAspectRatio", "float", 4).at, true);
-    if (!(aspect > 1e-6 && aspect < 1e6) || this.bytes[needed("lineOrder", "lineOrder", 1).at] > 2) throw damagedExr("its header makes no sense");
+    if (!(aspect > 1e-6 && aspect < 1e6) || this.bytes[needed("lineOrder", "lineOrder", 1).at] > 2) throw damagedExr("exr.header");
     needed("screenWindowWidth", "float", 4);
     needed("screenWindowCenter", "v2f", 8);
     const byte = this.bytes[needed("compression", "compression", 1).at];
     const compression = COMPRESSIONS[byte];
-    if (!compression) throw new FormatError("unsupported", `The OpenEXR picture is packed in a way Marsh does not read (number ${byte}).`);
+    if (!compression) throw new FormatError("unsupported", message("exr.packing", { number: byte }));
     const chromaticities = place("chromaticities", "chromaticities", 32);
     const count = place("chunkCount", "int", 4);
     const isTiled = type ? type === "tiledimage" || type === "deeptile" : tiled;
@@ -172,14 +173,14 @@ class HeaderReader {
     this.at = at;
     while (this.at < end && !this.ended()) {
       const name = this.text(end);
-      if (this.at + 16 > end || channels.length === MOST_CHANNELS) throw damagedExr("its list of channels is not whole");
+      if (this.at + 16 > end || channels.length === MOST_CHANNELS) throw damagedExr("exr.channels");
       const kind = KINDS[this.view.getInt32(this.at, true)];
       const [xStep, yStep] = [8, 12].map((o) => this.view.getInt32(this.at + o, true));
-      if (!kind || xStep < 1 || yStep < 1 || channels.some((c) => c.name === name)) throw damagedExr("its list of channels is not whole");
+      if (!kind || xStep < 1 || yStep < 1 || channels.some((c) => c.name === name)) throw damagedExr("exr.channels");
       channels.push({ name, kind, perceptual: this.bytes[this.at + 4] !== 0, xStep, yStep });
       this.at += 16;
     }
-    if (this.at !== end - 1 || channels.length === 0) throw damagedExr("its list of channels is not whole");
+    if (this.at !== end - 1 || channels.length === 0) throw damagedExr("exr.channels");
     this.at = after;
     return channels;
   }
@@ -192,7 +193,7 @@ class HeaderReader {
   private tiles(at: number): ExrPart["tiles"] {
     const [width, height] = [this.view.getUint32(at, true), this.view.getUint32(at + 4, true)];
     const mode = (["one", "mipmap", "ripmap"] as const)[this.bytes[at + 8] & 15];
-    if (!(width > 0 && height > 0 && width <= 65_536 && height <= 65_536) || !mode) throw damagedExr("the size of its tiles makes no sense");
+    if (!(width > 0 && height > 0 && width <= 65_536 && height <= 65_536) || !mode) throw damagedExr("exr.tileSize");
     return { width, height, mode, roundUp: this.bytes[at + 8] >> 4 !== 0 };
   }
 
@@ -223,14 +224,15 @@ export function pickPicture({ parts }: ExrHeader): Picked {
       reason ??= error as FormatError;
     }
   }
-  throw reason ?? damagedExr("it has no parts");
+  throw reason ?? damagedExr("exr.noParts");
 }
 
 function pickOf(part: ExrPart, index: number): Picked {
-  const refused = (what: string) => new FormatError("unsupported", `The OpenEXR picture ${what}, which Marsh does not read.`);
-  if (part.deep) throw refused("holds samples of many depths at each place");
-  if (part.compression === "DWAA" || part.compression === "DWAB") throw refused(`is packed with ${part.compression}`);
-  if (part.channels.some((c) => c.name === "RY" || c.name === "BY")) throw refused("holds luminance and thinned colour differences");
+  const refused = (told: Telling) => new FormatError("unsupported", told);
+  const { compression } = part;
+  if (part.deep) throw refused("exr.deep");
+  if (compression === "DWAA" || compression === "DWAB") throw refused(message("exr.compression", { compression }));
+  if (part.channels.some((c) => c.name === "RY" || c.name === "BY")) throw refused("exr.differences");
   const of = (name: string) => part.channels.findIndex((c) => c.name === name);
   const layers = ["", ...part.channels.filter((c) => c.name.endsWith(".R")).map((c) => c.name.slice(0, -1))];
   for (const layer of layers) {
@@ -238,12 +240,11 @@ function pickOf(part: ExrPart, index: number): Picked {
     if (channels.every((c) => c >= 0)) return picked(part, index, channels, layer);
   }
   const grey = of("Y");
-  if (grey < 0) throw refused("has no red, green and blue");
+  if (grey < 0) throw refused("exr.noColours");
   return picked(part, index, [grey, grey, grey], "");
 }
 
 function picked(part: ExrPart, index: number, channels: number[], layer: string): Picked {
-  if (channels.some((c) => part.channels[c].xStep !== 1 || part.channels[c].yStep !== 1))
-    throw new FormatError("unsupported", "The OpenEXR picture holds fewer samples of one colour than of others, which Marsh does not read.");
+  if (channels.some((c) => part.channels[c].xStep !== 1 || part.channels[c].yStep !== 1)) throw new FormatError("unsupported", "exr.thinned");
   return { part, index, channels: channels as Picked["channels"], layer };
 }

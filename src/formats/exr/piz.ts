@@ -21,25 +21,25 @@ export interface PizPlane {
 /** @returns 16-bit words of all planes, one after the other @throws FormatError */
 export function unpackPiz(bytes: Uint8Array, planes: PizPlane[]): Uint16Array {
   const total = planes.reduce((n, p) => n + p.width * p.height * p.words, 0);
-  if (bytes.length < 4) throw damagedExr("a chunk ends too early");
+  if (bytes.length < 4) throw damagedExr("exr.shortChunk");
   const view = viewOf(bytes);
   const [first, last] = [view.getUint16(0, true), view.getUint16(2, true)];
   let p = 4;
   const used = new Uint8Array(8192);
-  if (last >= used.length) throw damagedExr("a chunk has no table of values");
+  if (last >= used.length) throw damagedExr("exr.noTable");
   if (first <= last) {
     const length = last - first + 1;
-    if (p + length > bytes.length) throw damagedExr("a chunk ends too early");
+    if (p + length > bytes.length) throw damagedExr("exr.shortChunk");
     used.set(bytes.subarray(p, p + length), first);
     p += length;
   }
   const values = new Uint16Array(65_536);
   let count = 0;
   for (let v = 0; v < 65_536; v++) if (v === 0 || used[v >> 3] & (1 << (v & 7))) values[count++] = v;
-  if (p + 4 > bytes.length) throw damagedExr("a chunk ends too early");
+  if (p + 4 > bytes.length) throw damagedExr("exr.shortChunk");
   const length = view.getInt32(p, true);
   p += 4;
-  if (length < 0 || p + length > bytes.length) throw damagedExr("a chunk ends too early");
+  if (length < 0 || p + length > bytes.length) throw damagedExr("exr.shortChunk");
   const words = decodeHuffman(bytes.subarray(p, p + length), total);
   let start = 0;
   for (const { width, height, words: step } of planes) {
@@ -61,7 +61,7 @@ class BitReader {
 
   bits(n: number): number {
     while (this.count < n) {
-      if (this.at >= this.bytes.length) throw damagedExr("a chunk ends too early");
+      if (this.at >= this.bytes.length) throw damagedExr("exr.shortChunk");
       this.held = ((this.held << 8) | this.bytes[this.at++]) & 0xffff;
       this.count += 8;
     }
@@ -80,7 +80,7 @@ function readLengths(reader: BitReader, first: number, last: number): Uint8Array
     const l = reader.bits(6);
     if (l < RUN_FROM) lengths[s++] = l;
     else s += l === LONG_RUN ? reader.bits(8) + LONG_RUN - RUN_FROM + 2 : l - RUN_FROM + 2;
-    if (s > last + 1) throw damagedExr("its codes make no sense");
+    if (s > last + 1) throw damagedExr("exr.codes");
   }
   return lengths;
 }
@@ -99,7 +99,7 @@ function codesOf(lengths: Uint8Array): Codes {
   const count = new Uint32Array(LONGEST_CODE + 2);
   let longest = 0;
   for (const l of lengths) {
-    if (l > LONGEST_CODE) throw damagedExr("its codes make no sense");
+    if (l > LONGEST_CODE) throw damagedExr("exr.codes");
     if (l > 0) count[l]++;
     if (l > longest) longest = l;
   }
@@ -109,13 +109,13 @@ function codesOf(lengths: Uint8Array): Codes {
   for (let l = LONGEST_CODE; l > 0; l--) {
     first[l] = code;
     // an odd number would make a shorter code the beginning of a longer one
-    if (l > shortest && (code + count[l]) % 2 !== 0) throw damagedExr("its codes make no sense");
+    if (l > shortest && (code + count[l]) % 2 !== 0) throw damagedExr("exr.codes");
     code = Math.floor((code + count[l]) / 2);
   }
   for (let l = 1, at = 0; l <= LONGEST_CODE; l++) {
     from[l] = at;
     at += count[l];
-    if (first[l] + count[l] > 2 ** l) throw damagedExr("its codes make no sense");
+    if (first[l] + count[l] > 2 ** l) throw damagedExr("exr.codes");
   }
   const symbols = new Uint32Array(SYMBOLS);
   const filled = from.slice();
@@ -126,17 +126,17 @@ function codesOf(lengths: Uint8Array): Codes {
 function decodeHuffman(bytes: Uint8Array, total: number): Uint16Array {
   const out = new Uint16Array(total);
   if (bytes.length === 0) {
-    if (total > 0) throw damagedExr("a chunk ends too early");
+    if (total > 0) throw damagedExr("exr.shortChunk");
     return out;
   }
-  if (bytes.length < 20) throw damagedExr("a chunk ends too early");
+  if (bytes.length < 20) throw damagedExr("exr.shortChunk");
   const view = viewOf(bytes);
   const [first, last, , bitCount] = [0, 4, 8, 12].map((o) => view.getUint32(o, true));
-  if (first >= SYMBOLS || last >= SYMBOLS || first > last) throw damagedExr("its codes make no sense");
+  if (first >= SYMBOLS || last >= SYMBOLS || first > last) throw damagedExr("exr.codes");
   const table = new BitReader(bytes, 20);
   const codes = codesOf(readLengths(table, first, last));
   const start = table.at;
-  if (bitCount > 8 * (bytes.length - start)) throw damagedExr("a chunk ends too early");
+  if (bitCount > 8 * (bytes.length - start)) throw damagedExr("exr.shortChunk");
   // symbol and length of every beginning of QUICK_BITS bits
   const quick = new Uint32Array(1 << QUICK_BITS);
   for (let l = 1; l <= Math.min(QUICK_BITS, codes.longest); l++) {
@@ -154,7 +154,7 @@ function decodeHuffman(bytes: Uint8Array, total: number): Uint16Array {
     }
     bits -= n;
     left -= n;
-    if (left < 0) throw damagedExr("a chunk ends too early");
+    if (left < 0) throw damagedExr("exr.shortChunk");
     const value = (held >>> bits) & ((1 << n) - 1);
     return value;
   };
@@ -169,12 +169,12 @@ function decodeHuffman(bytes: Uint8Array, total: number): Uint16Array {
     if (entry !== 0) {
       bits -= entry & 63;
       left -= entry & 63;
-      if (left < 0) throw damagedExr("a chunk ends too early");
+      if (left < 0) throw damagedExr("exr.shortChunk");
       symbol = entry >>> 6;
     } else {
       let [code, l] = [take(QUICK_BITS), QUICK_BITS];
       do {
-        if (++l > codes.longest) throw damagedExr("a code of it means nothing");
+        if (++l > codes.longest) throw damagedExr("exr.unknownCode");
         code = code * 2 + take(1);
       } while (!(code - codes.first[l] >= 0 && code - codes.first[l] < codes.count[l]));
       symbol = codes.symbols[codes.from[l] + code - codes.first[l]];
@@ -182,15 +182,15 @@ function decodeHuffman(bytes: Uint8Array, total: number): Uint16Array {
     // the last symbol repeats the value before
     if (symbol === last) {
       const run = take(8);
-      if (done === 0 || done + run > total) throw damagedExr("a chunk holds too much");
+      if (done === 0 || done + run > total) throw damagedExr("exr.muchInChunk");
       out.fill(out[done - 1], done, done + run);
       done += run;
     } else {
-      if (done >= total) throw damagedExr("a chunk holds too much");
+      if (done >= total) throw damagedExr("exr.muchInChunk");
       out[done++] = symbol;
     }
   }
-  if (done !== total) throw damagedExr("a chunk holds too little");
+  if (done !== total) throw damagedExr("exr.littleInChunk");
   return out;
 }
 

@@ -1,3 +1,4 @@
+import { message, type Message } from "../../messages/message";
 import type { Primaries } from "../../core/color/primaries";
 import { roomFor } from "../../core/raster/largeSamples";
 import type { SourceRaster } from "../../core/raster/raster";
@@ -19,7 +20,7 @@ export function readExrPrimaries(bytes: Uint8Array): Primaries | null {
  * packed in any way but DWA. Every chunk has to be there, once. What is not a number or infinite is left as it is. Alpha is left out.
  * @returns interleaved linear floats @throws FormatError with one sentence
  */
-export function readExr(bytes: Uint8Array): { raster: SourceRaster; notes: string[] } {
+export function readExr(bytes: Uint8Array): { raster: SourceRaster; notes: Message[] } {
   const header = readExrHeader(bytes);
   const picked = pickPicture(header);
   const { part } = picked;
@@ -57,7 +58,7 @@ function placesOf({ dataWindow, tiles, compression }: ExrPart): Place[] {
     for (let y = 0; y < height; y += rows) places.push({ x: 0, y, width, height: Math.min(rows, height - y), named: [y0 + y] });
     return places;
   }
-  if (Math.ceil(width / tiles.width) * Math.ceil(height / tiles.height) > MOST_CHUNKS) throw damagedExr("its tiles are too small");
+  if (Math.ceil(width / tiles.width) * Math.ceil(height / tiles.height) > MOST_CHUNKS) throw damagedExr("exr.smallTiles");
   for (let row = 0; row * tiles.height < height; row++) {
     for (let column = 0; column * tiles.width < width; column++) {
       const [x, y] = [column * tiles.width, row * tiles.height];
@@ -91,13 +92,13 @@ function chunkCount(part: ExrPart): number {
 /** Where the chunks of one part begin. The tables of all parts and levels have to be whole, and what they name within the file. */
 function offsetsOf(bytes: Uint8Array, { parts, end }: ExrHeader, index: number, chunks: Place[]): number[] {
   const counts = parts.map(chunkCount);
-  if (counts.some((count) => !(count >= 0 && count <= MOST_CHUNKS)) || counts[index] < chunks.length) throw damagedExr("its table of chunks makes no sense");
+  if (counts.some((count) => !(count >= 0 && count <= MOST_CHUNKS)) || counts[index] < chunks.length) throw damagedExr("exr.chunkTable");
   const total = counts.reduce((a, b) => a + b, 0);
   const dataStart = end + 8 * total;
-  if (dataStart > bytes.length) throw damagedExr("its table of chunks is not whole");
+  if (dataStart > bytes.length) throw damagedExr("exr.openChunkTable");
   const view = viewOf(bytes);
   const offset = (i: number) => view.getUint32(end + 8 * i, true) + view.getUint32(end + 8 * i + 4, true) * 2 ** 32;
-  for (let i = 0; i < total; i++) if (offset(i) < dataStart || offset(i) + 8 > bytes.length) throw damagedExr("a part of the picture is missing");
+  for (let i = 0; i < total; i++) if (offset(i) < dataStart || offset(i) + 8 > bytes.length) throw damagedExr("exr.missing");
   const first = counts.slice(0, index).reduce((a, b) => a + b, 0);
   return chunks.map((_, i) => offset(first + i));
 }
@@ -107,10 +108,10 @@ function dataOf(bytes: Uint8Array, offset: number, { named }: Place, part: numbe
   const view = viewOf(bytes);
   const words = [...(part === null ? [] : [part]), ...named];
   const start = offset + 4 * words.length + 4;
-  if (start > bytes.length) throw damagedExr("a part of the picture is missing");
-  if (words.some((word, i) => view.getInt32(offset + 4 * i, true) !== word)) throw damagedExr("a part of the picture is not where it should be");
+  if (start > bytes.length) throw damagedExr("exr.missing");
+  if (words.some((word, i) => view.getInt32(offset + 4 * i, true) !== word)) throw damagedExr("exr.misplaced");
   const size = view.getInt32(start - 4, true);
-  if (size < 0 || start + size > bytes.length) throw damagedExr("a part of the picture is missing");
+  if (size < 0 || start + size > bytes.length) throw damagedExr("exr.missing");
   return bytes.subarray(start, start + size);
 }
 
@@ -159,11 +160,13 @@ function ofHalf(v: number): number {
   return halves[v];
 }
 
-function notesOf({ parts }: ExrHeader, { part, layer }: Picked): string[] {
-  const notes: string[] = [];
-  if (parts.length > 1)
-    notes.push(`The file holds ${parts.length} parts; ${part.name ? `“${part.name.slice(0, 64)}”` : "the first picture among them"} is used.`);
-  if (layer) notes.push(`Its colours are those of the layer “${layer.slice(0, -1).slice(0, 64)}”.`);
-  if (part.tiles && part.tiles.mode !== "one") notes.push("The largest of its levels is used.");
+function notesOf({ parts }: ExrHeader, { part, layer }: Picked): Message[] {
+  const notes: Message[] = [];
+  if (parts.length > 1) {
+    const held = { parts: parts.length };
+    notes.push(part.name ? message("exr.partUsed", { ...held, name: part.name.slice(0, 64) }) : message("exr.firstUsed", held));
+  }
+  if (layer) notes.push(message("exr.layerUsed", { layer: layer.slice(0, -1).slice(0, 64) }));
+  if (part.tiles && part.tiles.mode !== "one") notes.push(message("exr.levelUsed", {}));
   return notes;
 }

@@ -1,3 +1,4 @@
+import { message } from "../../messages/message";
 import { viewOf } from "../bytes";
 import { FormatError } from "../formatError";
 import { inflateWhole } from "../inflate";
@@ -28,8 +29,8 @@ export type ChunkSamples = (Uint16Array | Uint32Array)[];
  * @throws FormatError where it is damaged, or packed in a way that is not read
  */
 export function unpackChunk(bytes: Uint8Array, compression: Compression, layout: ChunkLayout): ChunkSamples {
-  if (bytes.length > layout.size) throw damagedExr("a chunk is longer than what it holds");
-  if (compression === "none" && bytes.length !== layout.size) throw damagedExr("a chunk ends too early");
+  if (bytes.length > layout.size) throw damagedExr("exr.longChunk");
+  if (compression === "none" && bytes.length !== layout.size) throw damagedExr("exr.shortChunk");
   if (bytes.length === layout.size) return ofRows(bytes, layout);
   switch (compression) {
     case "RLE":
@@ -45,7 +46,7 @@ export function unpackChunk(bytes: Uint8Array, compression: Compression, layout:
     case "B44A":
       return ofB44(bytes, layout);
     default:
-      throw new FormatError("unsupported", `The OpenEXR picture is packed with ${compression}, which Marsh does not read.`);
+      throw new FormatError("unsupported", message("exr.compression", { compression }));
   }
 }
 
@@ -55,9 +56,9 @@ function inflated(bytes: Uint8Array, size: number): Uint8Array {
   try {
     whole = inflateWhole(bytes, size);
   } catch {
-    throw damagedExr("a chunk does not unpack");
+    throw damagedExr("exr.packedChunk");
   }
-  if (whole.length !== size) throw damagedExr("a chunk holds too little");
+  if (whole.length !== size) throw damagedExr("exr.littleInChunk");
   return whole;
 }
 
@@ -98,13 +99,13 @@ function unpackRuns(bytes: Uint8Array, size: number): Uint8Array {
     const count = (bytes[p++] << 24) >> 24;
     const length = count < 0 ? -count : count + 1;
     const taken = count < 0 ? length : 1;
-    if (at + length > size || p + taken > bytes.length) throw damagedExr("a run is longer than its chunk");
+    if (at + length > size || p + taken > bytes.length) throw damagedExr("exr.longRun");
     if (count < 0) out.set(bytes.subarray(p, p + length), at);
     else out.fill(bytes[p], at, at + length);
     p += taken;
     at += length;
   }
-  if (at !== size) throw damagedExr("a chunk holds too little");
+  if (at !== size) throw damagedExr("exr.littleInChunk");
   return out;
 }
 
@@ -169,16 +170,16 @@ function ofB44(bytes: Uint8Array, layout: ChunkLayout): ChunkSamples {
   layout.channels.forEach(({ channel, width, height }, index) => {
     const samples = out[index];
     if (!(samples instanceof Uint16Array)) {
-      if (p + samples.length * 4 > bytes.length) throw damagedExr("a chunk ends too early");
+      if (p + samples.length * 4 > bytes.length) throw damagedExr("exr.shortChunk");
       for (let i = 0; i < samples.length; i++, p += 4) samples[i] = view.getUint32(p, true);
       return;
     }
-    if (channel.perceptual) throw new FormatError("unsupported", "The OpenEXR picture is packed with B44 on a curve, which Marsh does not read.");
+    if (channel.perceptual) throw new FormatError("unsupported", "exr.b44Curve");
     for (let y = 0; y < height; y += BLOCK) {
       for (let x = 0; x < width; x += BLOCK) {
         const flat = bytes[p + 2] >= FLAT_SHIFT << 2;
         const length = flat ? 3 : 14;
-        if (p + length > bytes.length) throw damagedExr("a chunk ends too early");
+        if (p + length > bytes.length) throw damagedExr("exr.shortChunk");
         unpackBlock(bytes, p, flat, block);
         p += length;
         for (let j = 0; j < BLOCK && y + j < height; j++)
@@ -186,7 +187,7 @@ function ofB44(bytes: Uint8Array, layout: ChunkLayout): ChunkSamples {
       }
     }
   });
-  if (p !== bytes.length) throw damagedExr("a chunk holds too much");
+  if (p !== bytes.length) throw damagedExr("exr.muchInChunk");
   return out;
 }
 

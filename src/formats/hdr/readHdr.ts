@@ -1,3 +1,4 @@
+import { asMessage, message, type Message, type Telling } from "../../messages/message";
 import { WORKING_TO_XYZ, type Primaries } from "../../core/color/primaries";
 import { invert } from "../../core/geometry/matrix3";
 import type { SourceRaster } from "../../core/raster/raster";
@@ -24,7 +25,7 @@ export interface HdrHeader {
 /** As of every float source: the largest half float. */
 const BRIGHTEST = 65_504;
 const LONGEST_HEADER = 65_536;
-const damaged = (what: string) => new FormatError("damaged", `The Radiance picture is damaged or cut short: ${what}.`);
+const damaged = (why: Telling) => new FormatError("damaged", message("hdr.damaged", { why: asMessage(why) }));
 
 /**
  * Reads the text before the pixels: variables, an empty line, the resolution.
@@ -33,10 +34,10 @@ const damaged = (what: string) => new FormatError("damaged", `The Radiance pictu
 export function readHdrHeader(bytes: Uint8Array): HdrHeader {
   const text = new TextDecoder("latin1").decode(bytes.subarray(0, LONGEST_HEADER));
   const end = text.indexOf("\n\n");
-  if (end < 0) throw damaged("its header does not end");
+  if (end < 0) throw damaged("hdr.openHeader");
   const sizeEnd = text.indexOf("\n", end + 2);
   const size = /^([+-])([XY]) (\d{1,9}) ([+-])([XY]) (\d{1,9})$/.exec(text.slice(end + 2, sizeEnd < 0 ? undefined : sizeEnd));
-  if (sizeEnd < 0 || !size || size[2] === size[5]) throw damaged("its size is not stated");
+  if (sizeEnd < 0 || !size || size[2] === size[5]) throw damaged("hdr.noSize");
   const [, lineSign, lineAxis, lineCount, sampleSign, , length] = size;
   const columns = lineAxis === "X";
   const header: HdrHeader = {
@@ -52,9 +53,9 @@ export function readHdrHeader(bytes: Uint8Array): HdrHeader {
     start: sizeEnd + 1,
   };
   const [kind, ...lines] = text.slice(0, end).split("\n");
-  if (!/^#\?(RADIANCE|RGBE)\s*$/.test(kind)) throw damaged("it does not begin as one");
+  if (!/^#\?(RADIANCE|RGBE)\s*$/.test(kind)) throw damaged("hdr.noSignature");
   // without it, what the other lines say cannot be trusted either: its writer has damaged them, or something on the way
-  if (!lines.some((line) => /^FORMAT\s*=/.test(line))) throw damaged("it does not say how it holds its pixels");
+  if (!lines.some((line) => /^FORMAT\s*=/.test(line))) throw damaged("hdr.noFormat");
   for (const line of lines) readVariable(header, line);
   checkPictureSize(columns ? header.lines : header.length, columns ? header.length : header.lines);
   return header;
@@ -66,7 +67,7 @@ function readVariable(header: HdrHeader, line: string): void {
   if (name === "FORMAT") {
     if (/^32-bit_rle_rgbe$/.test(value.trim())) header.encoding = "rgbe";
     else if (/^32-bit_rle_xyze$/.test(value.trim())) header.encoding = "xyze";
-    else throw new FormatError("unsupported", "The Radiance picture holds its pixels in a way Marsh does not read.");
+    else throw new FormatError("unsupported", "hdr.packing");
   }
   if (name === "EXPOSURE" && numbers[0] > 0 && Number.isFinite(numbers[0])) header.factors = header.factors.map((f) => f * numbers[0]) as HdrHeader["factors"];
   if (name === "COLORCORR" && numbers.length === 3 && numbers.every((v) => v > 0 && Number.isFinite(v)))
@@ -84,7 +85,7 @@ export function hdrColor({ encoding, primaries }: HdrHeader): { name: string; to
 }
 
 /** Reads a Radiance picture. What was multiplied in when it was written is taken off. @throws FormatError with one sentence */
-export function readHdr(bytes: Uint8Array): { raster: SourceRaster; notes: string[] } {
+export function readHdr(bytes: Uint8Array): { raster: SourceRaster; notes: Message[] } {
   const header = readHdrHeader(bytes);
   const { lines, length, columns, factors } = header;
   // runs may make much of little: before room is made for it, all of it is looked for
@@ -110,11 +111,10 @@ export function readHdr(bytes: Uint8Array): { raster: SourceRaster; notes: strin
   return { raster: { width, height, bits: 32, data }, notes: notesOf(header) };
 }
 
-function notesOf({ factors }: HdrHeader): string[] {
+function notesOf({ factors }: HdrHeader): Message[] {
   if (factors.every((f) => f === 1)) return [];
   const even = factors.every((f) => f === factors[0]);
-  const said = even ? `an exposure of ${Number(factors[0].toPrecision(3))}` : "an exposure and a colour correction";
-  return [`The file notes ${said}; it is taken off, so that light is as it was measured.`];
+  return [even ? message("hdr.exposure", { factor: String(Number(factors[0].toPrecision(3))) }) : message("hdr.correction", {})];
 }
 
 /** Scanlines of RGBE pixels, in any of the three ways in which they are stored. */
@@ -134,7 +134,7 @@ class ScanlineReader {
     const { bytes, at, length } = this;
     const parted = length >= 8 && length < 32_768 && bytes[at] === 2 && bytes[at + 1] === 2 && bytes[at + 2] < 128;
     if (!parted) this.readPixels();
-    else if (((bytes[at + 2] << 8) | bytes[at + 3]) !== length) throw damaged("a row has another length");
+    else if (((bytes[at + 2] << 8) | bytes[at + 3]) !== length) throw damaged("hdr.rowLength");
     else this.readChannels();
     return this.line;
   }
@@ -145,13 +145,13 @@ class ScanlineReader {
     let p = this.at + 4;
     for (let c = 0; c < 4; c++) {
       for (let x = 0; x < length;) {
-        if (p + 1 >= bytes.length) throw damaged("it ends within a row");
+        if (p + 1 >= bytes.length) throw damaged("hdr.withinRow");
         const count = bytes[p++];
         const run = count > 128 ? count - 128 : count;
-        if (run === 0 || x + run > length) throw damaged("a run is longer than its row");
+        if (run === 0 || x + run > length) throw damaged("hdr.longRun");
         if (count > 128) for (const v = bytes[p++], end = x + run; x < end; x++) line[4 * x + c] = v;
         else {
-          if (p + run > bytes.length) throw damaged("it ends within a row");
+          if (p + run > bytes.length) throw damaged("hdr.withinRow");
           for (const end = x + run; x < end; x++) line[4 * x + c] = bytes[p++];
         }
       }
@@ -164,10 +164,10 @@ class ScanlineReader {
     const { bytes, line, length } = this;
     let [p, shift] = [this.at, 0];
     for (let x = 0; x < length;) {
-      if (p + 4 > bytes.length) throw damaged("it ends within a row");
+      if (p + 4 > bytes.length) throw damaged("hdr.withinRow");
       if (bytes[p] === 1 && bytes[p + 1] === 1 && bytes[p + 2] === 1) {
         const run = bytes[p + 3] * 2 ** shift;
-        if (x === 0 || x + run > length) throw damaged("a run is longer than its row");
+        if (x === 0 || x + run > length) throw damaged("hdr.longRun");
         for (const end = x + run; x < end; x++) line.copyWithin(4 * x, 4 * x - 4, 4 * x);
         shift += 8;
       } else {

@@ -1,3 +1,4 @@
+import { message } from "../../messages/message";
 import { decodeSrgb } from "../../core/color/srgbCurve";
 import { adaptation, D50_XYZ, D65, WORKING_TO_XYZ, xyzOfChromaticity } from "../../core/color/primaries";
 import { invert, multiply } from "../../core/geometry/matrix3";
@@ -22,12 +23,12 @@ export type Curve = (encoded: number) => number;
 export function readProfile(bytes: Uint8Array): InputColor {
   const view = viewOf(bytes);
   const text = textOf(bytes);
-  if (bytes.length < 132 || text(36, 4) !== "acsp") throw new FormatError("damaged", "The embedded colour profile is damaged.");
-  if (text(16, 4) !== "RGB ") throw new FormatError("unsupported", `The embedded colour profile is for ${text(16, 4).trim()}, not RGB.`);
+  if (bytes.length < 132 || text(36, 4) !== "acsp") throw new FormatError("damaged", "profile.damaged");
+  if (text(16, 4) !== "RGB ") throw new FormatError("unsupported", message("profile.notRgb", { space: text(16, 4).trim() }));
   const tags = tagsOf(bytes);
   const column = (name: string): number[] => {
     const tag = tags.get(name);
-    if (!tag || text(tag.at, 4) !== "XYZ " || tag.size < 20) throw new FormatError("unsupported", "The embedded colour profile has no simple RGB matrix.");
+    if (!tag || text(tag.at, 4) !== "XYZ " || tag.size < 20) throw new FormatError("unsupported", "profile.noMatrix");
     return [0, 1, 2].map((k) => view.getInt32(tag.at + 8 + k * 4) / 65536);
   };
   const [r, g, b] = ["rXYZ", "gXYZ", "bXYZ"].map(column);
@@ -35,7 +36,7 @@ export function readProfile(bytes: Uint8Array): InputColor {
   const toD65 = adaptation(D50_XYZ, xyzOfChromaticity(D65));
   const curves = ["rTRC", "gTRC", "bTRC"].map((name) => {
     const tag = tags.get(name);
-    if (!tag) throw new FormatError("unsupported", "The embedded colour profile has no tone curve.");
+    if (!tag) throw new FormatError("unsupported", "profile.noCurve");
     return readCurve(view, text(tag.at, 4), tag.at, tag.size);
   });
   return {
@@ -50,15 +51,15 @@ function readCurve(view: DataView, type: string, at: number, size: number): Curv
   if (type === "para") {
     const kind = view.getUint16(at + 8);
     const needed = [1, 3, 4, 5, 7][kind];
-    if (needed === undefined || size < 12 + needed * 4) throw new FormatError("damaged", "The embedded colour profile has a damaged tone curve.");
+    if (needed === undefined || size < 12 + needed * 4) throw new FormatError("damaged", "profile.damagedCurve");
     const [g, a = 1, b = 0, c = 0, d = kind === 0 ? -1 : 0, e = 0, f = 0] = Array.from({ length: needed }, (_, k) => fixed(k));
     if (kind === 0) return (x) => pow(Math.max(0, x), g);
     if (kind === 1 || kind === 2) return (x) => (x >= -b / a ? pow(Math.max(0, a * x + b), g) : 0) + (kind === 2 ? c : 0);
     return (x) => (x >= d ? pow(Math.max(0, a * x + b), g) + e : c * x + f);
   }
-  if (type !== "curv") throw new FormatError("unsupported", "The embedded colour profile has a tone curve of an unknown kind.");
+  if (type !== "curv") throw new FormatError("unsupported", "profile.unknownCurve");
   const n = view.getUint32(at + 8);
-  if (size < 12 + n * 2) throw new FormatError("damaged", "The embedded colour profile has a damaged tone curve.");
+  if (size < 12 + n * 2) throw new FormatError("damaged", "profile.damagedCurve");
   if (n === 0) return (x) => x;
   if (n === 1) {
     const gamma = view.getUint16(at + 12) / 256;

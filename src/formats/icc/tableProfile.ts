@@ -54,7 +54,7 @@ export function applyTables(raster: SourceRaster, profile: Uint8Array, lcms: Col
   const input = open(profile);
   const output = open(writeProfile("Rec. 2020", REC2020, float ? "linear" : "srgb"));
   const transform = input && output ? lcms.cmsCreateTransform(input, formatOf(raster.bits), output, formatOf(outBits), RELATIVE_COLORIMETRIC, EXACT) : 0;
-  if (!transform) throw new FormatError("damaged", "The embedded colour profile is damaged.");
+  if (!transform) throw new FormatError("damaged", "profile.damaged");
   const total = raster.width * raster.height;
   const data = float ? new Float32Array(total * 3) : new Uint16Array(total * 3);
   const from = lcms._malloc((PIXELS_AT_ONCE * 3 * raster.bits) / 8);

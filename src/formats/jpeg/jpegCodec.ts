@@ -1,3 +1,4 @@
+import { message } from "../../messages/message";
 import createCodec from "@cornerstonejs/codec-libjpeg-turbo-8bit/wasmjs";
 import type { SourceRaster } from "../../core/raster/raster";
 import { FormatError } from "../formatError";
@@ -64,12 +65,12 @@ export class JpegCodec {
       try {
         decoder.decode();
       } catch {
-        throw new FormatError("damaged", "The JPEG data is damaged or cut short and cannot be read.");
+        throw new FormatError("damaged", "jpeg.damaged");
       }
       const { width, height, componentCount } = decoder.getFrameInfo();
       const pixels = decoder.getDecodedBuffer();
       if (componentCount === 3) return { width, height, bits: 8, data: pixels.slice() };
-      if (componentCount !== 1) throw new FormatError("unsupported", "The JPEG is not RGB or grey (four channels, probably CMYK). Convert it to RGB first.");
+      if (componentCount !== 1) throw new FormatError("unsupported", "jpeg.notRgb");
       const data = new Uint8Array(width * height * 3);
       for (let i = 0; i < width * height; i++) data.fill(pixels[i], i * 3, i * 3 + 3);
       return { width, height, bits: 8, data };
@@ -99,7 +100,7 @@ export class JpegCodec {
       return bytes;
     } catch {
       this.encoding = null;
-      throw new FormatError("limit", `At quality ${quality} the JPEG of this picture would be larger than the picture itself. Choose 95 or less, or TIFF.`);
+      throw new FormatError("limit", message("jpeg.largerThanPicture", { quality }));
     }
   }
 }

@@ -1,3 +1,4 @@
+import { message } from "../../messages/message";
 import { asciiBytes, concatBytes } from "../bytes";
 import { FormatError } from "../formatError";
 
@@ -10,7 +11,7 @@ interface Segment {
 
 /** The marker segments before the picture data. @see ITU-T T.81 annex B */
 function segmentsOf(bytes: Uint8Array): Segment[] {
-  if (bytes[0] !== 0xff || bytes[1] !== 0xd8) throw new FormatError("damaged", "The file is named like a JPEG but is not one.");
+  if (bytes[0] !== 0xff || bytes[1] !== 0xd8) throw new FormatError("damaged", "jpeg.none");
   const found: Segment[] = [];
   let p = 2;
   while (p + 4 <= bytes.length && bytes[p] === 0xff) {
@@ -50,14 +51,13 @@ export function checkJpegScans(bytes: Uint8Array, pixels: number): void {
     if (marker === 0xda) scans++;
     p += 2 + Math.max(2, (bytes[p + 2] << 8) | bytes[p + 3]);
   }
-  if (scans > MOST_SCANS || scans * pixels > MOST_WORK)
-    throw new FormatError("limit", `The JPEG asks for ${scans} passes over its picture, more than Marsh makes.`);
+  if (scans > MOST_SCANS || scans * pixels > MOST_WORK) throw new FormatError("limit", message("jpeg.passes", { scans }));
 }
 
 /** Size and channels from the frame header, before anything is decoded. */
 export function readJpegHeader(bytes: Uint8Array): { width: number; height: number; channels: number } {
   const frame = segmentsOf(bytes).find(({ marker }) => marker >= 0xc0 && marker <= 0xcf && marker !== 0xc4 && marker !== 0xc8 && marker !== 0xcc);
-  if (!frame || frame.data.length < 6) throw new FormatError("damaged", "The JPEG data is damaged or cut short and cannot be read.");
+  if (!frame || frame.data.length < 6) throw new FormatError("damaged", "jpeg.damaged");
   const d = frame.data;
   return { height: (d[1] << 8) | d[2], width: (d[3] << 8) | d[4], channels: d[5] };
 }

@@ -1,3 +1,4 @@
+import { message, type Message } from "../../messages/message";
 import { roomFor } from "../../core/raster/largeSamples";
 import type { SourceRaster } from "../../core/raster/raster";
 import { crc32 } from "../archive/crc32";
@@ -9,7 +10,7 @@ import { inflateParts, inflateWhole, MOST_INFLATED } from "../inflate";
 const LARGEST_PROFILE = 32e6;
 const SIGNATURE = [0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a];
 
-const damaged = () => new FormatError("damaged", "The PNG data is damaged or cut short and cannot be read.");
+const damaged = () => new FormatError("damaged", "png.damaged");
 
 interface Chunk {
   type: string;
@@ -18,7 +19,7 @@ interface Chunk {
 
 /** The chunks up to the end of the picture. Those that matter to pixels have to agree with their sums. @see PNG specification, third edition, 5.3 */
 function chunksOf(bytes: Uint8Array, checked: boolean): Chunk[] {
-  if (bytes.length < 33 || SIGNATURE.some((v, i) => bytes[i] !== v)) throw new FormatError("damaged", "The file is named like a PNG but is not one.");
+  if (bytes.length < 33 || SIGNATURE.some((v, i) => bytes[i] !== v)) throw new FormatError("damaged", "png.none");
   const view = viewOf(bytes);
   const chunks: Chunk[] = [];
   for (let p = 8; p + 12 <= bytes.length;) {
@@ -91,7 +92,7 @@ function passesOf({ width, height, interlaced }: Header): Pass[] {
  * Reads any still PNG row by row as it unpacks, so that hardly more than the picture is ever held; grey and palettes become RGB, alpha is left out, fewer
  * than 8 bits become 8. @see PNG specification, third edition @throws FormatError with one sentence
  */
-export function readPng(bytes: Uint8Array): { raster: SourceRaster; notes: string[] } {
+export function readPng(bytes: Uint8Array): { raster: SourceRaster; notes: Message[] } {
   const chunks = chunksOf(bytes, true);
   const header = headerOf(chunks);
   const { width, height, depth, colorType } = header;
@@ -108,9 +109,9 @@ export function readPng(bytes: Uint8Array): { raster: SourceRaster; notes: strin
     throw error instanceof FormatError ? error : damaged();
   }
   if (!rows.whole) throw damaged();
-  const notes: string[] = [];
-  if (colorType === 4 || colorType === 6 || chunks.some((c) => c.type === "tRNS")) notes.push("The PNG's transparency is left out.");
-  if (chunks.some((c) => c.type === "acTL")) notes.push("The PNG is an animation; its still picture is used.");
+  const notes: Message[] = [];
+  if (colorType === 4 || colorType === 6 || chunks.some((c) => c.type === "tRNS")) notes.push(message("png.transparency", {}));
+  if (chunks.some((c) => c.type === "acTL")) notes.push(message("png.animation", {}));
   return { raster: { width, height, bits: depth === 16 ? 16 : 8, data }, notes };
 }
 

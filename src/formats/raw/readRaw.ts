@@ -1,3 +1,4 @@
+import { message, type Message } from "../../messages/message";
 import type { SourceRaster } from "../../core/raster/raster";
 import { NO_EXIF, type ExifFacts } from "../exif/exif";
 import { checkPictureSize, FormatError } from "../formatError";
@@ -42,11 +43,11 @@ export function isTiffRaw(bytes: Uint8Array): boolean {
  * @param start starts a fresh decoder @returns 16 bit linear light; `facts` for what the file's own metadata does not say
  * @throws FormatError with one sentence
  */
-export async function readRaw(bytes: Uint8Array, start: () => Promise<RawModule>): Promise<{ raster: SourceRaster; facts: ExifFacts; notes: string[] }> {
+export async function readRaw(bytes: Uint8Array, start: () => Promise<RawModule>): Promise<{ raster: SourceRaster; facts: ExifFacts; notes: Message[] }> {
   checkData(bytes);
   idle ??= start();
   const decoder = new (await idle).LibRaw();
-  const failed = () => new FormatError("damaged", `The camera raw data is damaged, or of a camera that ${DECODER} does not know.`);
+  const failed = () => new FormatError("damaged", message("raw.damaged", { decoder: DECODER }));
   let picture: ReturnType<RawDecoder["imageData"]>;
   let facts: RawFacts;
   try {
@@ -76,8 +77,9 @@ export async function readRaw(bytes: Uint8Array, start: () => Promise<RawModule>
   }
   if (!picture?.data || picture.bits !== 16 || picture.data.length < picture.width * picture.height * picture.colors) throw failed();
   const { width, height, colors, data } = picture;
-  if (colors !== 3) throw new FormatError("unsupported", "The camera raw has no three colours; Marsh reads RGB sensors.");
+  if (colors !== 3) throw new FormatError("unsupported", "raw.notRgb");
   const { black, maximum, cam_mul: gains } = facts.color_data;
+  const gain = (c: number) => (gains[c] / (gains[1] || 1)).toFixed(2);
   const positive = (v: number) => (v > 0 ? v : null);
   return {
     raster: { width, height, bits: 16, data: data.slice(0, width * height * 3) },
@@ -90,13 +92,7 @@ export async function readRaw(bytes: Uint8Array, start: () => Promise<RawModule>
       make: facts.camera_make || null,
       model: facts.camera_model || null,
     },
-    notes: [
-      `Developed by ${DECODER}: black level ${black}, white level ${maximum}, white balance as shot ` +
-        `(gains ${gains
-          .slice(0, 3)
-          .map((v) => (v / (gains[1] || 1)).toFixed(2))
-          .join(", ")}), adaptive homogeneity demosaicing, linear Rec. 2020.`,
-    ],
+    notes: [message("raw.developed", { decoder: DECODER, black, white: maximum, red: gain(0), green: gain(1), blue: gain(2) })],
   };
 }
 
@@ -106,13 +102,13 @@ let idle: Promise<RawModule> | null = null;
 /** The decoder's number for Rec. 2020 output. */
 const REC2020_OUTPUT = 8;
 
-const unknownPicture = () => new FormatError("unsupported", "This is not a JPEG, PNG, TIFF, WebP, AVIF, OpenEXR, Radiance, DNG or known camera raw picture.");
+const unknownPicture = () => new FormatError("unsupported", "file.unknown");
 
 /** The decoder fills what is missing with black; so a file that ends before its data is refused here. */
 function checkData(bytes: Uint8Array): void {
   if (!((bytes[0] === 0x49 && bytes[1] === 0x49) || (bytes[0] === 0x4d && bytes[1] === 0x4d))) return;
   for (const { width, height, dataEnd, photometric } of scanDirectories(bytes).directories) {
-    if (dataEnd > bytes.length) throw new FormatError("damaged", "The camera raw file is cut short and cannot be read.");
+    if (dataEnd > bytes.length) throw new FormatError("damaged", "raw.cutShort");
     if (photometric === FILTER_ARRAY || photometric === LINEAR_RAW) checkPictureSize(width, height);
   }
 }

@@ -1,3 +1,4 @@
+import { FormatError } from "../formatError";
 import { zlibSync } from "fflate";
 import { buildIfd, type IfdEntry } from "./ifd";
 
@@ -98,7 +99,7 @@ export class TiffWriter {
     ];
     if (profile) entries.push({ tag: 34675, value: { type: "undefined", bytes: profile } });
     const directory = buildIfd(entries, at);
-    if (at + directory.length > 0xffffffff) throw new RangeError("The file would be over 4 GB.");
+    if (at + directory.length > 0xffffffff) throw new FormatError("limit", "file.over4Gb");
     const header = new Uint8Array(HEADER_BYTES);
     const view = new DataView(header.buffer);
     view.setUint16(0, 0x4949);

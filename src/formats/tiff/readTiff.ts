@@ -1,3 +1,4 @@
+import { message } from "../../messages/message";
 import { roomFor } from "../../core/raster/largeSamples";
 import type { SourceRaster } from "../../core/raster/raster";
 import { checkPictureSize, FormatError, LIMITS } from "../formatError";
@@ -23,9 +24,9 @@ class Directory {
     this.view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
     const order = bytes.length > 8 ? this.view.getUint16(0) : 0;
     this.little = order === 0x4949;
-    if (!this.little && order !== 0x4d4d) throw new FormatError("damaged", "The file is named like a TIFF but is not one.");
+    if (!this.little && order !== 0x4d4d) throw new FormatError("damaged", "tiff.none");
     const version = this.view.getUint16(2, this.little);
-    if (version !== 42 && version !== BIG) throw new FormatError("damaged", "The file is named like a TIFF but is not one.");
+    if (version !== 42 && version !== BIG) throw new FormatError("damaged", "tiff.none");
     const big = version === BIG;
     if (big && bytes.length < 16) throw cutShort();
     const word = (p: number) => (big ? this.long8(p) : this.view.getUint32(p, this.little));
@@ -52,7 +53,7 @@ class Directory {
     const entry = this.tags.get(tag);
     if (!entry) {
       if (fallback) return fallback;
-      throw new FormatError("damaged", `The TIFF lacks a required entry (tag ${tag}).`);
+      throw new FormatError("damaged", message("tiff.missingEntry", { tag }));
     }
     const { type, count, at } = entry;
     const read = (i: number) => {
@@ -71,7 +72,7 @@ class Directory {
 }
 
 function cutShort(): FormatError {
-  return new FormatError("damaged", "The TIFF data is damaged or cut short and cannot be read.");
+  return new FormatError("damaged", "tiff.damaged");
 }
 
 /** Whether the samples are floating point. */
@@ -103,18 +104,17 @@ export function readTiff(bytes: Uint8Array): TiffPicture {
   const [predictor] = tags.numbers(317, [1]);
   const formats = tags.numbers(339, [1]);
   const bits = depths[0] as 8 | 16 | 32;
-  if (photometric === 3) throw new FormatError("unsupported", "The TIFF uses a colour palette. Convert it to RGB first.");
-  if (photometric === 5) throw new FormatError("unsupported", "The TIFF is CMYK. Convert it to RGB first.");
-  if (photometric > 2) throw new FormatError("unsupported", `The TIFF stores colour in a way Marsh does not read (photometric ${photometric}).`);
+  if (photometric === 3) throw new FormatError("unsupported", "tiff.palette");
+  if (photometric === 5) throw new FormatError("unsupported", "tiff.cmyk");
+  if (photometric > 2) throw new FormatError("unsupported", message("tiff.photometric", { photometric }));
   const float = formats[0] === 3;
   const known = float ? bits === 32 : bits === 8 || bits === 16;
   if (formats.some((f) => f !== (float ? 3 : 1)) || !known || depths.some((d) => d !== bits)) {
-    throw new FormatError("unsupported", `The TIFF has ${bits}-bit ${float ? "float " : ""}samples; Marsh reads 8 and 16 bit unsigned and 32 bit float.`);
+    throw new FormatError("unsupported", message(float ? "tiff.floatBits" : "tiff.bits", { bits }));
   }
   const colors = photometric === 2 ? 3 : 1;
-  if (samples < colors || samples > 8) throw new FormatError("damaged", `The TIFF states ${samples} samples for a pixel.`);
-  if (predictor > 3 || (predictor === 3) !== (float && predictor !== 1))
-    throw new FormatError("unsupported", `The TIFF uses predictor ${predictor}, which Marsh does not read.`);
+  if (samples < colors || samples > 8) throw new FormatError("damaged", message("tiff.samples", { samples }));
+  if (predictor > 3 || (predictor === 3) !== (float && predictor !== 1)) throw new FormatError("unsupported", message("tiff.predictor", { predictor }));
 
   const tiled = tags.raw(324) !== null;
   const offsets = tags.numbers(tiled ? 324 : 273);
@@ -174,7 +174,7 @@ function unpack(block: Uint8Array, compression: number, needed: number): Uint8Ar
     if (whole.length < needed) throw cutShort();
     return whole.subarray(0, needed);
   }
-  throw new FormatError("unsupported", `The TIFF uses compression ${compression}, which Marsh does not read.`);
+  throw new FormatError("unsupported", message("tiff.compression", { compression }));
 }
 
 /** The last block may be written whole where the picture ends within it: so much more than is needed is let pass, and left out. */

@@ -4,7 +4,7 @@ import { checkPictureSize, FormatError } from "../formatError";
 import { decodeStill, type StillDecoder } from "../stillDecoder";
 import { dropAlpha } from "../dropAlpha";
 
-const damaged = () => new FormatError("damaged", "The WebP data is damaged or cut short and cannot be read.");
+const damaged = () => new FormatError("damaged", "webp.damaged");
 
 /** The chunks of the RIFF container. @see RFC 9649, section 2 */
 function* chunksOf(bytes: Uint8Array): Generator<{ name: string; data: Uint8Array }> {
@@ -42,7 +42,7 @@ function sizeOf(bytes: Uint8Array): { width: number; height: number } {
   for (const { name, data } of chunksOf(bytes)) {
     const view = viewOf(data);
     if (name === "VP8X" && data.length >= 10) {
-      if (data[0] & ANIMATED) throw new FormatError("unsupported", "The WebP is an animation; Marsh reads still pictures.");
+      if (data[0] & ANIMATED) throw new FormatError("unsupported", "webp.animation");
       return { width: 1 + (view.getUint32(4, true) & 0xffffff), height: 1 + (view.getUint32(6, true) >>> 8) };
     }
     if (name === "VP8L" && data.length >= 5) {

@@ -1,3 +1,4 @@
+import { ToldError } from "../../messages/message";
 import { CARRYING_KERNELS, STRIP_KERNELS, type Exports, type StripExecutor, type StripKernel } from "../Kernels";
 
 /** Places in the control block, 32-bit words. */
@@ -24,10 +25,10 @@ const wordsOf = (control: SharedArrayBuffer) => new Int32Array(control, 0, WORDS
 const argsOf = (control: SharedArrayBuffer) => new Float64Array(control, WORDS * 4, MOST_ARGS);
 
 /** A thread of the pool is gone, or does not answer. What was under way has to be begun again with a fresh pool. */
-export class PoolBroken extends Error {
+export class PoolBroken extends ToldError {
   override readonly name = "PoolBroken";
   constructor() {
-    super("A part of the computation stopped and could not be started again. The job is as it was; try once more.");
+    super("engine.poolBroken");
   }
 }
 

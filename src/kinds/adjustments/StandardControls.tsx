@@ -1,4 +1,5 @@
 "use client";
+import { valueStep } from "../../messages/valueStep";
 import { MeasuredControl, type Proposal } from "../../ui/components/MeasuredControl";
 import { Select } from "../../ui/components/Select";
 import { plain } from "../../ui/format";
@@ -37,7 +38,7 @@ export function ValueControls({ adjustment, values, isDisabled, set, preview, pr
           items={choices.map((text, i) => ({ id: String(i), label: text }))}
           chosen={String(values[name])}
           isDisabled={isDisabled}
-          onChoose={(i) => set({ [name]: Number(i) }, `${told} ${choices[Number(i)].toLowerCase()}`)}
+          onChoose={(i) => set({ [name]: Number(i) }, valueStep(told, choices[Number(i)].toLowerCase()))}
         />
       );
     }
@@ -51,7 +52,7 @@ export function ValueControls({ adjustment, values, isDisabled, set, preview, pr
         isDisabled={isDisabled}
         proposal={proposals?.[name] ?? proposalOf?.(name)}
         onPreview={(v) => preview({ [name]: v })}
-        onChange={(v) => set({ [name]: v }, `${told} ${plain(v * (value.scale ?? 1), value.digits)} ${value.unit}`.trimEnd())}
+        onChange={(v) => set({ [name]: v }, valueStep(told, plain(v * (value.scale ?? 1), value.digits), value.unit))}
       />
     );
   });

@@ -1,3 +1,4 @@
+import type { Telling } from "../../messages/message";
 import type { ComponentType } from "react";
 import type { BlendMode } from "../../core/blend/blendModes";
 import type { Proposal } from "../../ui/components/MeasuredControl";
@@ -8,7 +9,7 @@ export interface ControlsProps {
   values: Record<string, number>;
   isDisabled: boolean;
   /** a step of the logbook */
-  set: (given: Record<string, number>, label: string) => void;
+  set: (given: Record<string, number>, label: Telling) => void;
   /** shown while the hand moves */
   preview: (given: Record<string, number>) => void;
   /** what measurements propose, by value */

@@ -1,3 +1,4 @@
+import type { Telling } from "../../messages/message";
 import type { ComponentType } from "react";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
@@ -11,7 +12,7 @@ export interface ControlsProps<P> {
   part: P & PartBase;
   isDisabled: boolean;
   /** a step of the logbook; what is said follows the name of the part */
-  change: (next: Partial<P>, label: string) => void;
+  change: (next: Partial<P>, label: Telling) => void;
 }
 
 /** A pointer on its way over the picture, reference px. */

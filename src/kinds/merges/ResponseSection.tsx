@@ -28,7 +28,7 @@ export function ResponseSection({ record }: { record: MergeOf<"radiance"> | Merg
     [found],
   );
   const select = (next: ResponseChoice) =>
-    void merge(record.method, { response: { choice: next, found } }, next === "assumed" ? "Response as the files say" : "Response recovered");
+    void merge(record.method, { response: { choice: next, found } }, next === "assumed" ? "step.responseStated" : "step.responseRecovered");
   return (
     <Section>
       <Heading>How the camera saw light</Heading>

@@ -1,4 +1,4 @@
-import type { Request, Response } from "../protocol/messages";
+import type { Request, Response } from "../protocol/requests";
 import { EngineClient, isCancelled } from "./EngineClient";
 
 class FakeWorker {
@@ -31,12 +31,12 @@ it("matches answers to requests and hands progress on", async () => {
   const progress = jest.fn();
   const first = client.call("measureExposures", { frames: [] }, { onProgress: progress });
   const second = client.call("measureExposures", { frames: [] });
-  workers[0].answer({ id: 1, progress: { share: 0.5, what: "half" } });
+  workers[0].answer({ id: 1, progress: { share: 0.5, what: "task.merging" } });
   workers[0].answer({ id: 2, result: { b: 2 } });
   workers[0].answer({ id: 1, result: { a: 1 } });
   expect(await first).toEqual({ a: 1 });
   expect(await second).toEqual({ b: 2 });
-  expect(progress).toHaveBeenCalledWith(0.5, "half");
+  expect(progress).toHaveBeenCalledWith(0.5, "task.merging");
 });
 
 it("an abort is sent on, and comes back as cancelled", async () => {
@@ -75,7 +75,7 @@ it("a worker that dies is replaced, and what waited gets a sentence", async () =
   const { client, workers } = start();
   const call = client.call("measureExposures", { frames: [] });
   workers[0].onerror!({ message: "out of memory" });
-  await expect(call).rejects.toThrow(/had to be restarted \(out of memory\).*The job is as it was/);
+  await expect(call).rejects.toMatchObject({ told: { code: "engine.restarted", values: { why: "out of memory" } } });
   expect(workers[0].terminated).toBe(true);
   void client.call("measureExposures", { frames: [] });
   expect(workers).toHaveLength(2);

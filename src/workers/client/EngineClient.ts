@@ -1,13 +1,15 @@
+import { message, type Message, type Telling } from "../../messages/message";
 import { DocumentSender } from "../../document/replica";
 import type { Records } from "../../document/records/types";
-import type { MessageName, Params, Request, Response, Result, RevisionName } from "../protocol/messages";
+import type { RequestName, Params, Request, Response, Result, RevisionName } from "../protocol/requests";
 
-/** A failure in the worker, with the sentence it was given there. */
+/** A failure in the worker, with what it tells a person where it was made for that. */
 export class RemoteError extends Error {
   constructor(
     override readonly name: string,
     message: string,
     readonly code?: string,
+    readonly told?: Message,
   ) {
     super(message);
   }
@@ -15,12 +17,12 @@ export class RemoteError extends Error {
 
 export interface CallOptions {
   signal?: AbortSignal;
-  onProgress?: (share: number, what: string) => void;
+  onProgress?: (share: number, what: Telling) => void;
 }
 
 /** What asks the engine; the session takes any. */
 export interface EngineCaller {
-  call<K extends MessageName>(name: K, params: Params<K>, options?: CallOptions): Promise<Result<K>>;
+  call<K extends RequestName>(name: K, params: Params<K>, options?: CallOptions): Promise<Result<K>>;
 }
 
 interface Waiting {
@@ -47,7 +49,7 @@ export class EngineClient implements EngineCaller {
 
   constructor(private readonly start: () => Worker) {}
 
-  call<K extends MessageName>(name: K, params: Params<K>, options: CallOptions = {}): Promise<Result<K>> {
+  call<K extends RequestName>(name: K, params: Params<K>, options: CallOptions = {}): Promise<Result<K>> {
     const id = this.next++;
     return new Promise<Result<K>>((resolve, reject) => {
       if (options.signal?.aborted) {
@@ -59,7 +61,8 @@ export class EngineClient implements EngineCaller {
         const { worker } = this;
         worker?.postMessage({ id, cancel: true } satisfies Request);
         // a decoder that hangs lets no message through; only for a long task is that worth beginning anew
-        if (options.onProgress) patience = setTimeout(() => worker !== null && worker === this.worker && this.fail("it did not stop"), LET_STOP_MS);
+        if (options.onProgress)
+          patience = setTimeout(() => worker !== null && worker === this.worker && this.fail(message("engine.didNotStop", {})), LET_STOP_MS);
       };
       const done = () => {
         clearTimeout(patience);
@@ -94,7 +97,7 @@ export class EngineClient implements EngineCaller {
       const worker = this.start();
       this.documents.reset();
       worker.onmessage = (event: MessageEvent<Response>) => this.receive(event.data);
-      worker.onerror = (event) => this.fail(event.message || "The computation stopped unexpectedly.");
+      worker.onerror = (event) => this.fail(event.message || message("engine.unexpected", {}));
       this.worker = worker;
     }
     return this.worker;
@@ -104,21 +107,20 @@ export class EngineClient implements EngineCaller {
     const waiting = this.waiting.get(response.id);
     if (!waiting) return;
     if ("progress" in response) waiting.onProgress?.(response.progress.share, response.progress.what);
-    else if ("error" in response) waiting.reject(new RemoteError(response.error.name, response.error.message, response.error.code));
+    else if ("error" in response) waiting.reject(new RemoteError(response.error.name, response.error.message, response.error.code, response.error.told));
     else waiting.resolve(response.result);
   }
 
   /** Ends the worker; the next call starts it anew. Nothing must be under way that somebody waits for. */
   restart(): void {
-    if (this.worker) this.fail("its settings were changed");
+    if (this.worker) this.fail(message("engine.settings", {}));
   }
 
-  private fail(message: string): void {
+  private fail(why: string | Message): void {
     this.worker?.terminate();
     this.worker = null;
-    for (const waiting of [...this.waiting.values()]) {
-      waiting.reject(new RemoteError("WorkerError", `The computation had to be restarted (${message}). The job is as it was.`));
-    }
+    const told = message("engine.restarted", { why });
+    for (const waiting of [...this.waiting.values()]) waiting.reject(new RemoteError("WorkerError", told.code, undefined, told));
   }
 }
 

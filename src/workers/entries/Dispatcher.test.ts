@@ -3,7 +3,7 @@ import { newStroke } from "../../../tests/support/records";
 import { DocumentSender } from "../../document/replica";
 import type { Records } from "../../document/records/types";
 import type { Task } from "../../engine/task";
-import type { Request, Response } from "../protocol/messages";
+import type { Request, Response } from "../protocol/requests";
 import { Dispatcher, type Handlers } from "./Dispatcher";
 
 function host(handlers: Record<string, (params: never, task: Task) => unknown>, failures = 0) {
@@ -38,7 +38,7 @@ it("a call works on the state it names, also when newer ones come while it runs"
   const seen: number[] = [];
   const { dispatcher, call } = host({
     shares: async ({ records }: { records: Records }, task: Task) => {
-      await task.step(0, 1, "looking");
+      await task.step(0, 1, "task.looking");
       seen.push((records.s as { index: number }).index);
       return {};
     },
@@ -59,7 +59,7 @@ it("a call works on the state it names, also when newer ones come while it runs"
 it("a stop ends the call at its next step, and one that comes too late leaves nothing behind", async () => {
   const { dispatcher, call, sent } = host({
     shares: async (_p: never, task: Task) => {
-      for (let i = 0; i < 100; i++) await task.step(i, 100, "working");
+      for (let i = 0; i < 100; i++) await task.step(i, 100, "task.merging");
       return {};
     },
   });

@@ -1,15 +1,16 @@
+import type { Message } from "../../messages/message";
 import { DocumentReplica } from "../../document/replica";
 import type { Records } from "../../document/records/types";
 import { CancelledError, type Task } from "../../engine/task";
-import type { MessageName, Params, Request, Response, Result, RevisionName } from "../protocol/messages";
+import type { RequestName, Params, Request, Response, Result, RevisionName } from "../protocol/requests";
 
-export type Handlers = { [K in MessageName]: (params: Params<K>, task: Task) => Promise<Result<K>> | Result<K> };
+export type Handlers = { [K in RequestName]: (params: Params<K>, task: Task) => Promise<Result<K>> | Result<K> };
 
 interface Host {
   /** Makes what answers; asked again after it failed, so that one lost download does not last until the next reload. */
   start(): Promise<Handlers>;
   send(response: Response, transfer: Transferable[]): void;
-  /** Lets waiting messages through. */
+  /** Lets waiting requests through. */
   yieldToEvents(): Promise<void>;
 }
 
@@ -40,12 +41,12 @@ export class Dispatcher {
       // states are looked up before anything is waited for: the screen may let go of them meanwhile
       const params = this.resolved(request.params);
       const handler = (await this.handlersAtHand())[name] as ((p: unknown, task: Task) => unknown) | undefined;
-      if (!handler) throw new TypeError(`The engine does not know the message "${String(name)}".`);
+      if (!handler) throw new TypeError(`The engine does not know the request "${String(name)}".`);
       const result = await handler(params, this.taskOf(id));
       this.host.send({ id, result }, transferable(result));
     } catch (error) {
-      const { name: kind, message, code, reason } = error as Error & { code?: string; reason?: string };
-      this.host.send({ id, error: { name: kind ?? "Error", message: message || String(error), code: code ?? reason } }, []);
+      const { name: kind, message, code, reason, told } = error as Error & { code?: string; reason?: string; told?: Message };
+      this.host.send({ id, error: { name: kind ?? "Error", message: message || String(error), code: code ?? reason, told } }, []);
     } finally {
       this.running.delete(id);
       this.cancelled.delete(id);

@@ -1,5 +1,6 @@
+import { message } from "../../messages/message";
 import { createContext, type EngineContext } from "../../engine/EngineContext";
-import { answer, ENGINE_MESSAGES, type EngineMessages } from "../../engine/messages";
+import { answer, ENGINE_REQUESTS, type EngineRequests } from "../../engine/requests";
 import { sha256 } from "../../engine/graph/keys";
 import type { Task } from "../../engine/task";
 import { MemoryRasterStore } from "../../engine/tiles/MemoryRasterStore";
@@ -13,7 +14,7 @@ import { sourcesOfSteps } from "../../document/sourceIds";
 import { openJobFile, writeJobFile } from "../../storage/jobFile";
 import { OpfsRasterStore } from "../../storage/OpfsRasterStore";
 import { threadsOfName } from "../protocol/engineName";
-import type { HostMessages, Request } from "../protocol/messages";
+import type { HostRequests, Request } from "../protocol/requests";
 import { Dispatcher, type Handlers } from "./Dispatcher";
 import { loadCodecs, loadWasm } from "./loadCodecs";
 
@@ -45,12 +46,12 @@ function startThread(): PoolThread {
   return {
     post: (message) => worker.postMessage(message),
     onMessage: (listen) => worker.addEventListener("message", ({ data }: MessageEvent<FromThread>) => listen(data)),
-    onFail: (listen) => worker.addEventListener("error", (event) => listen(event.message || "it stopped unexpectedly")),
+    onFail: (listen) => worker.addEventListener("error", (event) => listen(event.message || message("engine.unexpected", {}))),
     end: () => worker.terminate(),
   };
 }
 
-type HostHandlers = { [K in keyof HostMessages]: (params: HostMessages[K][0], task: Task) => Promise<HostMessages[K][1]> };
+type HostHandlers = { [K in keyof HostRequests]: (params: HostRequests[K][0], task: Task) => Promise<HostRequests[K][1]> };
 
 const hostHandlers = ({ ctx, store }: Started): HostHandlers => ({
   gatherFile: async ({ jobId, fileName, file, folderId }, task) => {
@@ -94,7 +95,7 @@ const hostHandlers = ({ ctx, store }: Started): HostHandlers => ({
     const named = sourcesOfSteps(opened.job.history.steps);
     let done = 0;
     for (const [id, entry] of sources) {
-      await task.step(done++, sources.size, "Reading the sources");
+      await task.step(done++, sources.size, "task.readingSources");
       const bytes = await entry.read().catch((error: unknown) => {
         if (error instanceof FormatError) return null;
         throw error;
@@ -108,7 +109,7 @@ const hostHandlers = ({ ctx, store }: Started): HostHandlers => ({
 
 function handlersOf(started: Started): Handlers {
   const { ctx } = started;
-  const names = Object.keys(ENGINE_MESSAGES) as (keyof EngineMessages)[];
+  const names = Object.keys(ENGINE_REQUESTS) as (keyof EngineRequests)[];
   const engine = Object.fromEntries(names.map((name) => [name, (params: never, task: Task) => answer(ctx, name, params, task)]));
   return { ...engine, ...hostHandlers(started) } as unknown as Handlers;
 }

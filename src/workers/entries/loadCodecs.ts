@@ -1,8 +1,7 @@
 import { Refusal } from "../../core/refusal";
 import { Codecs } from "../../formats/codecs";
 
-const notLoaded = () =>
-  new Refusal("notLoaded", "A part of Marsh could not be loaded. The job is as it was. Try again; if it stays so, look at the connection and reload the page.");
+const notLoaded = () => new Refusal("notLoaded", "engine.notLoaded");
 
 /** A wasm file of the application. @throws Refusal where it cannot be had now */
 export async function loadWasm(name: string): Promise<Uint8Array<ArrayBuffer>> {

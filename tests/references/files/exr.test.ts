@@ -2,6 +2,7 @@
  * OpenEXR in every way of packing that is read, held to OpenEXR's own library as OpenCV brings it, sample by sample; tiles, levels and files of several
  * parts as Debian's OpenEXR tools make them.
  */
+import { sentence } from "../../../src/messages/sentence";
 import { readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { readExr } from "../../../src/formats/exr/readExr";
@@ -55,17 +56,17 @@ it.each(made)("%s is read as OpenEXR's own library reads it", (name) => {
 it("of a file of several parts the first picture is read, and said", () => {
   const { raster, notes } = readExr(bytesOf("parts.exr"));
   expect(differing(raster.data, truthOf("piz_half_300.exr"))).toBe(0);
-  expect(notes).toEqual(["The file holds 2 parts; “piz_half_300” is used."]);
+  expect(notes.map(sentence)).toEqual(["The file holds 2 parts; “piz_half_300” is used."]);
 });
 
 it("what is not read is refused by name", () => {
-  expect(() => readExr(bytesOf("dwaa.exr"))).toThrow("The OpenEXR picture is packed with DWAA, which Marsh does not read.");
+  expect(() => readExr(bytesOf("dwaa.exr"))).toThrow(/exr.compression.*DWAA/);
 });
 
 it("cut anywhere, it is refused", () => {
   for (const name of ["piz_half_61.exr", "zip_float_61.exr", "pxr24_half_61.exr", "none_float_61.exr", "b44_half_61.exr", "rip.exr", "parts.exr"]) {
     const bytes = bytesOf(name);
-    for (let k = 0; k < 40; k++) expect(() => readExr(bytes.slice(0, Math.floor((bytes.length * k) / 40)))).toThrow(/damaged or cut short/);
+    for (let k = 0; k < 40; k++) expect(() => readExr(bytes.slice(0, Math.floor((bytes.length * k) / 40)))).toThrow(/exr.damaged/);
   }
 });
 

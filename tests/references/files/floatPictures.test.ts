@@ -2,6 +2,7 @@
  * Float pictures written by other programs: OpenEXR (half and float, several compressions) and Radiance by OpenCV, 32-bit float TIFF
  * by tifffile and libtiff's tiffcp in the layouts that readers get wrong: predictor 3, planar, tiled, big-endian.
  */
+import { sentence } from "../../../src/messages/sentence";
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { readPicture } from "../../../src/formats/readPicture";
@@ -70,7 +71,7 @@ it.each(["odd.tif", "odd.exr"])("%s: infinite light and what is no number are em
   expect(px(1)).toEqual([NaN, NaN, NaN]);
   expect(px(2)).toEqual([NaN, NaN, NaN]);
   expect(px(3)).toEqual([-0.5, 0.25, 65504]);
-  expect(notes).toEqual([
+  expect(notes.map(sentence)).toEqual([
     "3 px (0.75 %) hold infinite light or no number. They are empty: no merge takes them.",
     "1 px (0.25 %) are brighter than 65504 times white and are held to that.",
   ]);
@@ -98,7 +99,7 @@ it("an OpenEXR picture that states an absurd size is refused before anything is 
   view.setInt32(at + 8, 900_000, true);
   view.setInt32(at + 12, 900_000, true);
   const codecs = await codecsReady;
-  await expect(readPicture(bytes, codecs)).rejects.toThrow(/the limits are 30000 px a side/);
+  await expect(readPicture(bytes, codecs)).rejects.toThrow(/file.pictureTooLarge/);
 });
 
 it("a float picture that is cut short gets one sentence", async () => {
@@ -106,7 +107,7 @@ it("a float picture that is cut short gets one sentence", async () => {
   const codecs = await codecsReady;
   await expect(readPicture(bytes.slice(0, bytes.length >> 1), codecs)).rejects.toThrow(FormatError);
   const light = new Uint8Array(readFileSync(join(folder, "light.hdr")));
-  await expect(readPicture(light.slice(0, light.length - 9), codecs)).rejects.toThrow("damaged or cut short");
+  await expect(readPicture(light.slice(0, light.length - 9), codecs)).rejects.toThrow(/[a-z]+\.damaged/);
 });
 
 it("float frames are registered and merged as they are", () => {

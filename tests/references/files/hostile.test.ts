@@ -2,6 +2,7 @@
  * Damaged files of every kind that is read, side by side with readers of another make (tests/support/hostile.py): what is read with other pixels than the
  * whole file has, no other reader may refuse; every refusal is one sentence; nothing takes long or much. A part of the corpus by day, all of it at night.
  */
+import { sentence } from "../../../src/messages/sentence";
 import { readdirSync, readFileSync, writeFileSync } from "node:fs";
 import { extname, join } from "node:path";
 import { FormatError } from "../../../src/formats/formatError";
@@ -34,7 +35,7 @@ it.each(kinds)("%s damaged: refused in a sentence, or no other reader refuses it
       const picture = await readPicture(new Uint8Array(readFileSync(path)), codecs);
       if (!samePixels(picture, whole)) changed.push(path);
     } catch (error) {
-      const { message } = error as Error;
+      const message = error instanceof FormatError ? sentence(error.told) : String(error);
       if (!(error instanceof FormatError) || !/^[A-Z“].{10,200}\.$/.test(message) || /undefined|null|NaN/.test(message)) faults.push(`${file}: ${message}`);
     }
     const { user, system } = process.cpuUsage(before);

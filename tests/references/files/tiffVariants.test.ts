@@ -104,14 +104,14 @@ print(json.dumps(1))`,
     [folder],
   );
   const read = (name: string) => readPicture(new Uint8Array(readFileSync(join(folder, name))), codecs);
-  await expect(read("c.jpg")).rejects.toThrow(/four channels, probably CMYK/);
-  await expect(read("c.tif")).rejects.toThrow(/CMYK/);
+  await expect(read("c.jpg")).rejects.toThrow("jpeg.notRgb");
+  await expect(read("c.tif")).rejects.toThrow("tiff.cmyk");
 });
 
 it("noise at the highest quality, which the coder cannot hold, is refused, and the next picture is written all the same", async () => {
   const random = randomOf(8);
   const noise = Uint8Array.from({ length: 64 * 48 * 3 }, () => Math.floor(random() * 256));
-  expect(() => codecs.jpeg.encode(noise, 64, 48, 100)).toThrow(/larger than the picture itself/);
+  expect(() => codecs.jpeg.encode(noise, 64, 48, 100)).toThrow("jpeg.largerThanPicture");
   await codecs.jpeg.prepareEncoder();
   expect(codecs.jpeg.encode(noise, 64, 48, 90).length).toBeGreaterThan(3000);
 });

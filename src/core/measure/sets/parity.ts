@@ -1,3 +1,4 @@
+import { message, type Message } from "../../../messages/message";
 import type { QuarterTurns } from "../../raster/orientation";
 
 /** How a frame differs from the frame its set is compared with. */
@@ -37,23 +38,11 @@ export type ParityAspect = (typeof PARITY_ASPECTS)[number];
 /** Aspects that keep the frames from lying on each other; only they hold up registration. */
 export const GEOMETRIC: readonly ParityAspect[] = ["size", "rotation", "scale", "lens"];
 
-export const ASPECT_NAMES: Record<ParityAspect, string> = {
-  size: "Size",
-  rotation: "Rotation",
-  scale: "Scale or crop",
-  lens: "Lens correction",
-  whiteBalance: "White balance",
-  tone: "Tone response",
-  colorSpace: "Colour space",
-  software: "Program that wrote the file",
-  sharpening: "Sharpening or blur",
-};
-
 /** A frame that differs, and by how much, where a development can make that equal. */
 export interface OddFrame {
   frameId: string;
   number: number;
-  what: string;
+  what: Message;
   /** quarter turns clockwise that lay it like the others, where it lies on a side or on its head */
   quarterTurns?: QuarterTurns;
   /** k1 against what most have */
@@ -70,8 +59,8 @@ export interface ParityDifference {
   geometric: boolean;
   /** what each frame has, where it is not what most have; figures are against the others */
   frames: OddFrame[];
-  /** what most have, or "" where the figures say it already */
-  usual: string;
+  /** what most have, or null where the figures say it already */
+  usual: Message | null;
 }
 
 /** Differences from which a finding is made. Common practice, no source; the lens is what registration tells from none. */
@@ -80,7 +69,7 @@ const LIMITS = { rotationDeg: 20, scale: 0.02, k1: 0.004, balanceEv: 0.12, tone:
 /** The differences between the frames of a set, geometry first. */
 export function compareParity(frames: ParityFrame[], measured: FrameParity[]): ParityDifference[] {
   const found: ParityDifference[] = [];
-  const add = (aspect: ParityAspect, usual: string, odd: (Omit<OddFrame, "frameId" | "number"> & { id: string })[]) => {
+  const add = (aspect: ParityAspect, usual: Message | null, odd: (Omit<OddFrame, "frameId" | "number"> & { id: string })[]) => {
     const named = odd.flatMap(({ id, ...rest }) => {
       const frame = frames.find((f) => f.id === id);
       return frame ? [{ frameId: id, number: frame.number, ...rest }] : [];
@@ -92,12 +81,12 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
     const usual = mostCommon(frames.map(nameOf));
     add(
       aspect,
-      usual,
-      frames.filter((f) => nameOf(f) !== usual).map((f) => ({ id: f.id, what: nameOf(f) })),
+      message("parity.name", { name: usual }),
+      frames.filter((f) => nameOf(f) !== usual).map((f) => ({ id: f.id, what: message("parity.name", { name: nameOf(f) }) })),
     );
   };
   const known = measured.filter((m) => m.comparable);
-  const others = frames.length > 2 ? "the others" : "the other";
+  const others = frames.length - 1;
   /** Frames whose figure is further than the limit from what most have; `say` gets the figure against that. */
   const byFigure = (
     aspect: ParityAspect,
@@ -109,11 +98,11 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
     const usual = figureOf(middleOf(known, figureOf));
     add(
       aspect,
-      "",
+      null,
       known.filter((m) => Math.abs(figureOf(m) - usual) > limit).map((m) => ({ id: m.frameId, ...say(figureOf(m) - usual, m) })),
     );
   };
-  const sizeOf = (f: ParityFrame) => `${f.width}×${f.height} px`;
+  const sizeOf = (f: ParityFrame) => `${f.width}×${f.height}`;
   const usualSize = mostCommon(frames.map(sizeOf));
   const usualFrame = frames.find((f) => sizeOf(f) === usualSize)!;
   // a frame turned on its side has its sides exchanged: that is one difference, not two
@@ -121,17 +110,16 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
   const upright = (f: ParityFrame) => f.width === usualFrame.height && f.height === usualFrame.width && Math.abs(turn(f)) > 45;
   add(
     "size",
-    usualSize,
+    message("parity.size", { size: usualSize }),
     frames
       .filter((f) => sizeOf(f) !== usualSize && !upright(f))
-      .map((f) => ({ id: f.id, what: `${sizeOf(f)}${howSized(f, usualFrame, figureOf(f.id), figureOf(usualFrame.id))}` })),
+      .map((f) => ({ id: f.id, what: howSized(f, sizeOf(f), usualFrame, figureOf(f.id), figureOf(usualFrame.id)) })),
   );
-  const signed = (v: number, digits: number) => `${v > 0 ? "+" : "−"}${Math.abs(v).toFixed(digits)}`;
   byFigure(
     "rotation",
     (m) => m.rotationDeg,
     LIMITS.rotationDeg,
-    (v) => ({ what: `turned by ${v.toFixed(0)}° against ${others}`, quarterTurns: quartersBack(v) }),
+    (v) => ({ what: message("parity.turned", { degrees: v, others }), quarterTurns: quartersBack(v) }),
   );
   const oneSize = frames.every((f) => f.width === frames[0].width && f.height === frames[0].height);
   if (oneSize)
@@ -139,20 +127,20 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
       "scale",
       (m) => m.scale,
       LIMITS.scale,
-      (v) => ({ what: `${signed(v * 100, 1)} % larger than in ${others}: zoomed, or cropped and enlarged` }),
+      (v) => ({ what: message("parity.larger", { percent: v * 100, others }) }),
     );
   byFigure(
     "lens",
     (m) => m.k1,
     LIMITS.k1,
-    (v) => ({ what: `k1 ${signed(v, 3)} against ${others}: ${v < 0 ? "barrel" : "pincushion"} distortion that the others lack`, k1: v }),
+    (v) => ({ what: message(v < 0 ? "parity.barrel" : "parity.pincushion", { k1: v, others }), k1: v }),
   );
   const warmth = (m: FrameParity) => Math.sign(m.blueEv - m.redEv) * Math.hypot(m.redEv, m.blueEv);
   byFigure("whiteBalance", warmth, LIMITS.balanceEv, (v, m) => {
     const usual = middleOf(known, warmth);
-    const number = frames.find((f) => f.id === usual.frameId)?.number;
+    const number = frames.find((f) => f.id === usual.frameId)?.number ?? 0;
     return {
-      what: `${Math.abs(v).toFixed(1)} EV ${v > 0 ? "cooler" : "warmer"} than frame ${number}`,
+      what: message(v > 0 ? "parity.cooler" : "parity.warmer", { ev: Math.abs(v), number }),
       balance: { redEv: m.redEv - usual.redEv, blueEv: m.blueEv - usual.blueEv },
     };
   });
@@ -162,7 +150,7 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
     LIMITS.tone,
     (v, m) => {
       const tone = m.tone / (m.tone - v);
-      return { what: `${tone > 1 ? "harder" : "softer"} than ${others}, exponent ${tone.toFixed(2)}`, tone };
+      return { what: message(tone > 1 ? "parity.harder" : "parity.softer", { others, exponent: tone }), tone };
     },
   );
   byName("colorSpace", (f) => f.colorName);
@@ -173,8 +161,8 @@ export function compareParity(frames: ParityFrame[], measured: FrameParity[]): P
     const odd = edges.filter((f) => f.edgeWidthPx > usual * LIMITS.edgeRatio || f.edgeWidthPx < usual / LIMITS.edgeRatio);
     add(
       "sharpening",
-      `edges ${usual.toFixed(1)} px wide`,
-      odd.map((f) => ({ id: f.id, what: `${f.edgeWidthPx.toFixed(1)} px` })),
+      message("parity.edges", { width: usual }),
+      odd.map((f) => ({ id: f.id, what: message("parity.edge", { width: f.edgeWidthPx }) })),
     );
   }
   return found;
@@ -188,15 +176,16 @@ function quartersBack(degrees: number): QuarterTurns | undefined {
 }
 
 /** Whether a frame of another size was cropped or made smaller, as far as the pixels say. */
-function howSized(f: ParityFrame, usual: ParityFrame, own?: FrameParity, other?: FrameParity): string {
-  if (!own || !other) return "";
+function howSized(f: ParityFrame, size: string, usual: ParityFrame, own?: FrameParity, other?: FrameParity): Message {
+  if (!own || !other) return message("parity.size", { size });
   // px of this frame for a px of the usual one
   const scale = own.scale / other.scale;
   const ratio = Math.max(f.width, f.height) / Math.max(usual.width, usual.height);
-  const shown = Math.round(100 * Math.min(1, (f.width * f.height) / (scale * scale * usual.width * usual.height)));
-  if (Math.abs(scale - 1) < 0.02) return `, cropped: it shows ${shown} % of the view`;
-  if (Math.abs(scale / ratio - 1) < 0.02) return `, the whole view at ${Math.round(scale * 100)} %`;
-  return `, at ${Math.round(scale * 100)} % and cropped to ${shown} % of the view`;
+  const percent = Math.round(100 * Math.min(1, (f.width * f.height) / (scale * scale * usual.width * usual.height)));
+  if (Math.abs(scale - 1) < 0.02) return message("parity.cropped", { size, percent });
+  const shown = Math.round(scale * 100);
+  if (Math.abs(scale / ratio - 1) < 0.02) return message("parity.scaled", { size, scale: shown });
+  return message("parity.scaledAndCropped", { size, scale: shown, percent });
 }
 
 /** Whether a development, the registration or reading itself can make frames equal in something; else it can only be decided on. */

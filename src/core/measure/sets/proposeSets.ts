@@ -1,3 +1,4 @@
+import { asMessage, message, type Message, type Telling } from "../../../messages/message";
 import { median } from "../../numeric/statistics";
 
 /** What is known of a frame when sets are proposed. */
@@ -39,7 +40,7 @@ export type ProposedKind = "bracket" | "focus" | "panorama" | "separate" | "repe
 export interface ProposedSet {
   kind: ProposedKind;
   frameIds: string[];
-  reasons: string[];
+  reasons: Message[];
   /** 0..1, a judgement by kind and evidence, not a measured rate */
   confidence: number;
 }
@@ -130,15 +131,20 @@ function joinCutouts(groups: Group[]): Group[] {
 
 function name(frames: GatheredFrame[], links: Link[]): ProposedSet {
   const frameIds = frames.map((f) => f.id);
-  const made = (kind: ProposedKind, confidence: number, ...reasons: string[]): ProposedSet => ({ kind, frameIds, reasons, confidence });
-  if (frames.length === 1) return made("single", 0.9, "It shares its view with no other frame.");
+  const made = (kind: ProposedKind, confidence: number, ...reasons: Telling[]): ProposedSet => ({
+    kind,
+    frameIds,
+    reasons: reasons.map(asMessage),
+    confidence,
+  });
+  if (frames.length === 1) return made("single", 0.9, "set.single");
   if (frames.filter(isNight).length > frames.length / 2) {
     const least = Math.min(...frames.map((f) => f.stars));
-    return made("sky", 0.9, `The frames are dark and hold ${least} or more points of light.`);
+    return made("sky", 0.9, message("set.sky", { stars: least }));
   }
   if (links.length === 1 && links[0].score === 0 && frames.some((f) => f.plainBorder > 0.9)) {
     const thing = frames.find((f) => f.plainBorder > 0.9)!;
-    return made("cutout", 0.7, `Frame ${thing.number} has one plain tone all around, the other shows a scene.`);
+    return made("cutout", 0.7, message("set.cutout", { number: thing.number }));
   }
   const shifts = links.map((l) => Math.hypot(l.dx, l.dy));
   const shift = median(shifts);
@@ -149,39 +155,34 @@ function name(frames: GatheredFrame[], links: Link[]): ProposedSet {
   const times = frames.map((f) => f.takenS);
   const sameMoment = frames.length === 2 && times[0] !== null && times[0] === times[1] && shift < 0.01;
   if (sameMoment && metered !== null && metered < 0.05) {
-    return made("developed", 0.95, "Both carry the same moment and the same settings, to the fraction of a second.", "They lie exactly on each other.");
+    return made("developed", 0.95, "set.sameMoment", "set.sameView");
   }
   if (shift > 0.12) {
     const overlap = Math.round(100 * (1 - shift));
-    const reasons = [`Neighbours show the same scene shifted by ${Math.round(shift * 100)} % of the frame, so they overlap by about ${overlap} %.`];
-    if (metered !== null && metered < 0.2) reasons.push("The exposure is locked.");
+    const reasons: Telling[] = [message("set.shifted", { shift: Math.round(shift * 100), overlap })];
+    if (metered !== null && metered < 0.2) reasons.push("set.locked");
     return made("panorama", metered === null || metered < 0.7 ? 0.9 : 0.6, ...reasons);
   }
-  const still = `All frames show the same view, shifted by ${(farthest * 100).toFixed(1)} % at most between neighbours.`;
+  const still = message("set.still", { shift: farthest * 100 });
   const focus = focusMovement(frames);
   if ((measured ?? metered ?? 0) < STEP_EV && focus && frames.length >= 3) {
-    return made("focus", 0.85, `Sharpness moves through the picture: ${focus.places} frames are each the sharpest somewhere.`, still);
+    return made("focus", 0.85, message("set.focus", { places: focus.places }), still);
   }
   // the settings say how much more light was let in; if the pictures do not show it, the light itself changed
   if (metered !== null && measured !== null && metered >= 1 && measured < metered * 0.6) {
-    return made(
-      "separate",
-      0.85,
-      `The settings differ by ${metered.toFixed(1)} EV, the pictures by ${measured.toFixed(1)} EV only: the light changed between the frames.`,
-      still,
-    );
+    return made("separate", 0.85, message("set.lightChanged", { metered, measured }), still);
   }
   if ((measured ?? metered ?? 0) >= STEP_EV) {
-    const source = metered !== null ? `${metered.toFixed(1)} EV as metered` : `${measured!.toFixed(1)} EV as measured`;
+    const range = metered !== null ? message("set.metered", { ev: metered }) : message("set.measured", { ev: measured! });
     const pause = longestPause(frames);
-    const reasons = [`Exposures range over ${source}.`, still];
-    if (pause !== null && pause < 30) reasons.push(`They were taken within ${Math.max(1, Math.ceil(spread(times)!))} s.`);
+    const reasons = [range, still];
+    if (pause !== null && pause < 30) reasons.push(message("set.within", { seconds: Math.max(1, Math.ceil(spread(times)!)) }));
     return made("bracket", pause !== null && pause > 300 ? 0.6 : 0.95, ...reasons);
   }
   const pause = longestPause(frames);
   const alike = score > ALIKE && (pause === null || pause < 120) && frames.length >= 3;
-  if (alike) return made("repeats", 0.7, "Same view, same exposure, nearly the same picture each time.");
-  return made("separate", 0.7, "Same view at equal exposure, with something different in each frame.", still);
+  if (alike) return made("repeats", 0.7, "set.alike");
+  return made("separate", 0.7, "set.separate", still);
 }
 
 /** Whether frames of two sets may be parts of one panorama that was not gathered in order: same camera and size, no long pause. */
@@ -214,7 +215,7 @@ export function joinScattered<T extends ProposedSet & { links: Link[] }>(sets: T
       ...p,
       kind: "panorama" as const,
       frameIds: [...p.frameIds, ...q.frameIds],
-      reasons: ["These frames overlap each other, though not in the order in which they were gathered."],
+      reasons: [message("set.scattered", {})],
       confidence: 0.7,
       links: [...p.links, link, ...q.links],
     };

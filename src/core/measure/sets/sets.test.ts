@@ -1,3 +1,5 @@
+import { message } from "../../../messages/message";
+import { sentence } from "../../../messages/sentence";
 import { SET_RECORDS, type SetKind } from "../../../kinds/sets/records";
 import { CELL_SAMPLES, lonelyCells, shareWithoutPlate } from "./cleanPlate";
 import { canBeMadeEqual, compareParity, type FrameParity, type ParityFrame } from "./parity";
@@ -51,7 +53,7 @@ it("settings far apart but pictures equally bright mean that the light changed",
   const frames = [frame(1, 0, { measuredEv: 0 }), frame(2, 4, { measuredEv: 0.4 }), frame(3, 7, { measuredEv: 1 })];
   const [set] = proposeSets(frames, [still, still]);
   expect(set.kind).toBe("separate");
-  expect(set.reasons[0]).toBe("The settings differ by 7.0 EV, the pictures by 1.0 EV only: the light changed between the frames.");
+  expect(sentence(set.reasons[0])).toBe("The settings differ by 7.0 EV, the pictures by 1.0 EV only: the light changed between the frames.");
 });
 
 it("sharpness that moves through the picture is a focus stack", () => {
@@ -75,11 +77,11 @@ it("names the steps of a ladder, as metered and as measured", () => {
   expect(describeSteps([frame(1, null, { measuredEv: 0 }), frame(2, null, { measuredEv: 2 })])).toEqual({ metered: null, measured: 2 });
 });
 
-const odd = (kind: SetKind, frames: VerifiedFrame[], links: Link[] = []) => verifySet(SET_RECORDS[kind].checks, frames, links).map((o) => o.text);
+const odd = (kind: SetKind, frames: VerifiedFrame[], links: Link[] = []) => verifySet(SET_RECORDS[kind].checks, frames, links).map((o) => sentence(o.told));
 
 it("says what is odd about a bracket: size, gap, duplicate, blur, order, metadata that lies", () => {
   expect(odd("bracket", [frame(1, -2), frame(2, 0), frame(3, 2, { width: 90 })])).toEqual(["Frame 3 is 90×80 px, the others are 100×80."]);
-  expect(odd("bracket", [frame(1, -2), frame(2, 0, { width: 90 })])).toEqual(["The frames have different sizes: 1 is 100×80, 2 is 90×80 px."]);
+  expect(odd("bracket", [frame(1, -2), frame(2, 0, { width: 90 })])).toEqual(["The frames have different sizes: 1 is 100×80 and 2 is 90×80 px."]);
   expect(odd("bracket", [frame(1, -2), frame(2, 0), frame(3, 2), frame(4, 6)])).toEqual(["Gap in the ladder: 4.0 EV between frames 3 and 4."]);
   expect(odd("bracket", [frame(1, -2), frame(2, 0), frame(3, 0, { fingerprint: "p2" })])).toContain("Frame 3 is the same file as frame 2.");
   expect(odd("bracket", [frame(1, -2), frame(2, 0, { edgeWidthPx: 4 }), frame(3, 2)])).toEqual([
@@ -201,8 +203,8 @@ describe("parity", () => {
     expect(lens).toEqual({
       aspect: "lens",
       geometric: true,
-      usual: "",
-      frames: [{ frameId: "f3", number: 3, what: "k1 −0.045 against the others: barrel distortion that the others lack", k1: -0.045 }],
+      usual: null,
+      frames: [{ frameId: "f3", number: 3, what: message("parity.barrel", { k1: -0.045, others: 3 }), k1: -0.045 }],
     });
     expect(rest).toEqual([]);
   });
@@ -212,7 +214,7 @@ describe("parity", () => {
     const found = compareParity(changed, measured({ redEv: 0.3, blueEv: -0.3, tone: 0.8 }));
     expect(found.map((d) => d.aspect)).toEqual(["whiteBalance", "tone", "colorSpace", "sharpening"]);
     expect(found.every((d) => !d.geometric)).toBe(true);
-    expect(found[0].frames[0].what).toMatch(/^0\.4 EV warmer than frame [124]$/);
+    expect(sentence(found[0].frames[0].what)).toMatch(/^0\.4 EV warmer than frame [124]$/);
   });
 
   it("files that another version of a program wrote are told, where all files say which", () => {
@@ -220,7 +222,7 @@ describe("parity", () => {
       compareParity(
         frames.map((f, i) => ({ ...f, software: by[i] })),
         measured({}),
-      ).map((d) => [d.aspect, d.geometric, d.usual, d.frames.map((f) => f.what)]);
+      ).map((d) => [d.aspect, d.geometric, d.usual && sentence(d.usual), d.frames.map((f) => sentence(f.what))]);
     expect(written("Developer 7.1", "Developer 7.1", "Developer 7.1", "Developer 6.0")).toEqual([["software", false, "Developer 7.1", ["Developer 6.0"]]]);
     expect(written("Developer 7.1", null, "Developer 7.1", "Developer 6.0")).toEqual([]);
   });
@@ -238,7 +240,7 @@ describe("parity", () => {
       compareParity(
         frames.map((f, i) => (i === 2 ? { ...f, width, height } : f)),
         measured(over),
-      ).map((d) => [d.aspect, d.frames[0].what]);
+      ).map((d) => [d.aspect, sentence(d.frames[0].what)]);
     expect(sized(50, 80, {})).toEqual([["size", "50×80 px, cropped: it shows 50 % of the view"]]);
     expect(sized(50, 40, { scale: 0.5 })).toEqual([["size", "50×40 px, the whole view at 50 %"]]);
     expect(sized(100, 40, { scale: 2 })[0]).toEqual(["size", "100×40 px, at 200 % and cropped to 13 % of the view"]);
@@ -246,12 +248,12 @@ describe("parity", () => {
     // the odd one may be what the others were measured against
     const turned = frames.map((f, i) => (i === 2 ? { ...f, width: 80, height: 100 } : f));
     const againstIt = frames.map((f, i) => ({ ...same, frameId: f.id, rotationDeg: i === 2 ? 0 : -90 }));
-    expect(compareParity(turned, againstIt).map((d) => [d.aspect, d.frames[0].what])).toEqual([["rotation", "turned by 90° against the others"]]);
+    expect(compareParity(turned, againstIt).map((d) => [d.aspect, sentence(d.frames[0].what)])).toEqual([["rotation", "turned by 90° against the others"]]);
   });
 
   it("a tone response is named by its exponent against the others, which its inverse makes equal", () => {
     const [tone] = compareParity(frames, measured({ tone: 0.8 }));
-    expect(tone.frames[0]).toMatchObject({ what: "softer than the others, exponent 0.80", tone: 0.8 });
+    expect(tone.frames[0]).toMatchObject({ what: message("parity.softer", { others: 3, exponent: 0.8 }), tone: 0.8 });
     expect(canBeMadeEqual("tone", [{ bits: 8 }, { bits: 16 }])).toBe(true);
     expect(canBeMadeEqual("tone", [{ bits: 8 }, { bits: 32 }])).toBe(false);
     expect(canBeMadeEqual("sharpening", [{ bits: 8 }])).toBe(false);
@@ -299,7 +301,7 @@ describe("clean plate", () => {
     ).toBeCloseTo(3 / 384);
     const frames = [frame(1, 0), frame(2, 0), frame(3, 0)];
     const cells = Array.from({ length: 20 }, (_, k) => k);
-    expect(verifySet(SET_RECORDS.separate.checks, frames, [], of([cells, cells, cells])).map((o) => o.text)).toEqual([
+    expect(verifySet(SET_RECORDS.separate.checks, frames, [], of([cells, cells, cells])).map((o) => sentence(o.told))).toEqual([
       "In 5 % of the picture no two frames agree, so there is no clean plate there: shoot one without anything in the way.",
     ]);
   });

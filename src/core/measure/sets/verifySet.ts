@@ -1,11 +1,12 @@
+import { message, type Message } from "../../../messages/message";
 import { median } from "../../numeric/statistics";
 import { shareWithoutPlate } from "./cleanPlate";
 import type { FrameParity } from "./parity";
 import type { GatheredFrame, Link } from "./proposeSets";
 
-/** Something odd about a set, in one sentence, with the frames concerned. */
+/** Something odd about a set, with the frames concerned. */
 export interface Oddity {
-  text: string;
+  told: Message;
   frameIds: string[];
 }
 
@@ -62,16 +63,17 @@ function sizes(frames: VerifiedFrame[]): Oddity[] {
   for (const f of frames) count.set(name(f), (count.get(name(f)) ?? 0) + 1);
   const [usual, most] = [...count].sort((a, b) => b[1] - a[1])[0];
   if (most === 1 && frames.length > 1) {
-    return [{ text: `The frames have different sizes: ${frames.map((f) => `${f.number} is ${name(f)}`).join(", ")} px.`, frameIds: all(frames) }];
+    const each = frames.map((f) => message("odd.sizeOf", { number: f.number, size: name(f) }));
+    return [{ told: message("odd.sizes", { sizes: each }), frameIds: all(frames) }];
   }
-  return frames.filter((f) => name(f) !== usual).map((f) => ({ text: `Frame ${f.number} is ${name(f)} px, the others are ${usual}.`, frameIds: [f.id] }));
+  return frames.filter((f) => name(f) !== usual).map((f) => ({ told: message("odd.size", { number: f.number, size: name(f), usual }), frameIds: [f.id] }));
 }
 
 function duplicates(frames: VerifiedFrame[]): Oddity[] {
   const first = new Map<string, VerifiedFrame>();
   return frames.flatMap((f) => {
     const earlier = first.get(f.fingerprint);
-    if (earlier) return [{ text: `Frame ${f.number} is the same file as frame ${earlier.number}.`, frameIds: [earlier.id, f.id] }];
+    if (earlier) return [{ told: message("odd.sameFile", { number: f.number, earlier: earlier.number }), frameIds: [earlier.id, f.id] }];
     first.set(f.fingerprint, f);
     return [];
   });
@@ -81,7 +83,7 @@ function dusty(frames: VerifiedFrame[]): Oddity[] {
   const found = frames.filter((f) => f.aperture !== null && f.aperture >= DUSTY_APERTURE);
   if (found.length === 0) return [];
   const smallest = Math.max(...found.map((f) => f.aperture!));
-  return [{ text: `Shot at f/${smallest}: dust on the sensor may show in even areas. Look at the sky before merging.`, frameIds: found.map((f) => f.id) }];
+  return [{ told: message("odd.dust", { aperture: smallest }), frameIds: found.map((f) => f.id) }];
 }
 
 function blurred(frames: VerifiedFrame[]): Oddity[] {
@@ -91,7 +93,7 @@ function blurred(frames: VerifiedFrame[]): Oddity[] {
   return known
     .filter((f) => f.edgeWidthPx > 1.6 * typical)
     .map((f) => ({
-      text: `Frame ${f.number} is blurred: its edges are ${f.edgeWidthPx.toFixed(1)} px wide, ${typical.toFixed(1)} px is usual here.`,
+      told: message("odd.blurred", { number: f.number, width: f.edgeWidthPx, usual: typical }),
       frameIds: [f.id],
     }));
 }
@@ -107,15 +109,14 @@ function ladder(frames: VerifiedFrame[]): Oddity[] {
   steps.forEach((s, k) => {
     const [a, b] = [order[k], order[k + 1]];
     const frameIds = [a.id, b.id];
-    if (s > 1.5 * step && s > 0.5) odd.push({ text: `Gap in the ladder: ${s.toFixed(1)} EV between frames ${a.number} and ${b.number}.`, frameIds });
-    else if (s < 0.25 * step && a.fingerprint !== b.fingerprint)
-      odd.push({ text: `Frames ${a.number} and ${b.number} have nearly the same exposure.`, frameIds });
+    if (s > 1.5 * step && s > 0.5) odd.push({ told: message("odd.gap", { ev: s, a: a.number, b: b.number }), frameIds });
+    else if (s < 0.25 * step && a.fingerprint !== b.fingerprint) odd.push({ told: message("odd.twice", { a: a.number, b: b.number }), frameIds });
   });
   const metered = frames.map((f) => f.meteredEv);
   if (frames.length >= 3 && metered.every((v) => v !== null)) {
     const turns = metered.slice(2).filter((v, k) => (v! - metered[k + 1]!) * (metered[k + 1]! - metered[k]!) < 0);
     // 0 − + is how many cameras shoot; more turns than one mean that the order was mixed up
-    if (turns.length > 1) odd.push({ text: "The frames are not in the order of their exposures; Marsh sorts them itself.", frameIds: all(frames) });
+    if (turns.length > 1) odd.push({ told: message("odd.unordered", {}), frameIds: all(frames) });
   }
   return odd;
 }
@@ -127,9 +128,7 @@ function disagreements(frames: VerifiedFrame[]): Oddity[] {
   const offset = median(both.map((f) => f.measuredEv! - f.meteredEv!));
   return both.flatMap((f) => {
     const off = f.measuredEv! - f.meteredEv! - offset;
-    return Math.abs(off) >= 0.07
-      ? [{ text: `Frame ${f.number} is ${Math.abs(off).toFixed(1)} EV ${off > 0 ? "brighter" : "darker"} than its metadata says.`, frameIds: [f.id] }]
-      : [];
+    return Math.abs(off) >= 0.07 ? [{ told: message(off > 0 ? "odd.brighter" : "odd.darker", { number: f.number, ev: Math.abs(off) }), frameIds: [f.id] }] : [];
   });
 }
 
@@ -139,7 +138,7 @@ function overlaps(frames: VerifiedFrame[], links: Link[]): Oddity[] {
     if (!a || !b) return [];
     const overlap = Math.max(0, (1 - Math.abs(l.dx)) * (1 - Math.abs(l.dy)));
     return overlap < LEAST_OVERLAP
-      ? [{ text: `Frames ${a.number} and ${b.number} overlap by ${Math.round(overlap * 100)} % only; 30 % is safe.`, frameIds: [a.id, b.id] }]
+      ? [{ told: message("odd.overlap", { a: a.number, b: b.number, percent: Math.round(overlap * 100) }), frameIds: [a.id, b.id] }]
       : [];
   });
 }
@@ -148,9 +147,9 @@ function locks(frames: VerifiedFrame[]): Oddity[] {
   const odd: Oddity[] = [];
   const range = (values: (number | null)[]) => (values.every((v) => v !== null) ? Math.max(...(values as number[])) - Math.min(...(values as number[])) : 0);
   const ev = range(frames.map((f) => f.meteredEv));
-  if (ev > 0.15) odd.push({ text: `The exposure was not locked: it differs by ${ev.toFixed(1)} EV.`, frameIds: all(frames) });
-  if (range(frames.map((f) => f.aperture)) > 0.05) odd.push({ text: "The aperture differs between the frames.", frameIds: all(frames) });
-  if (range(frames.map((f) => f.focalLengthMm)) > 0.5) odd.push({ text: "The focal length differs between the frames.", frameIds: all(frames) });
+  if (ev > 0.15) odd.push({ told: message("odd.exposure", { ev }), frameIds: all(frames) });
+  if (range(frames.map((f) => f.aperture)) > 0.05) odd.push({ told: message("odd.aperture", {}), frameIds: all(frames) });
+  if (range(frames.map((f) => f.focalLengthMm)) > 0.5) odd.push({ told: message("odd.focalLength", {}), frameIds: all(frames) });
   return odd;
 }
 
@@ -160,12 +159,7 @@ const BARE_SHARE = 0.01;
 function plate(frames: VerifiedFrame[], parity: FrameParity[]): Oddity[] {
   const share = shareWithoutPlate(parity);
   if (share < BARE_SHARE) return [];
-  const where = `In ${Math.round(share * 100)} % of the picture`;
-  const text =
-    frames.length === 2
-      ? `${where} the two frames differ; a third one without anything in the way would say what is behind.`
-      : `${where} no two frames agree, so there is no clean plate there: shoot one without anything in the way.`;
-  return [{ text, frameIds: all(frames) }];
+  return [{ told: message(frames.length === 2 ? "odd.twoDiffer" : "odd.noPlate", { percent: Math.round(share * 100) }), frameIds: all(frames) }];
 }
 
 /** The frame that is sharpest in a cell. */
@@ -200,7 +194,7 @@ export function unsharpCells(frames: VerifiedFrame[]): number[] {
 function focusCoverage(frames: VerifiedFrame[]): Oddity[] {
   const unsharp = unsharpCells(frames);
   const share = unsharp.length / Math.max(1, frames[0].sharpness.length);
-  return share > 0.03 ? [{ text: `${Math.round(share * 100)} % of the picture is sharp in no frame.`, frameIds: all(frames) }] : [];
+  return share > 0.03 ? [{ told: message("odd.unsharp", { percent: Math.round(share * 100) }), frameIds: all(frames) }] : [];
 }
 
 /** Much of the picture soft in the sharpest frame at a wide aperture: the depth was too small for it. */
@@ -214,12 +208,6 @@ function shallow(frames: VerifiedFrame[]): Oddity[] {
     return known.filter((v) => v < 0.45 * top).length / known.length;
   });
   const least = Math.min(...soft);
-  return least > 0.35
-    ? [
-        {
-          text: `At f/${wide[0].aperture} ${Math.round(least * 100)} % of the structured picture is soft: the depth of field was too small.`,
-          frameIds: all(wide),
-        },
-      ]
-    : [];
+  if (least <= 0.35) return [];
+  return [{ told: message("odd.shallow", { aperture: wide[0].aperture!, percent: Math.round(least * 100) }), frameIds: all(wide) }];
 }

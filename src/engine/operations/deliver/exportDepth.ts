@@ -15,7 +15,7 @@ export async function exportDepth(ctx: EngineContext, records: Records, cropped:
   const crop = cropped ? outputGeometry(records).crop : { x: 0, y: 0, width: inputs.width, height: inputs.height };
   const writer = new TiffWriter({ width: crop.width, height: crop.height, bits: 32, channels: 1, metadata: [], profile: null });
   for (let y = 0; y < crop.height; y += ROWS) {
-    await task.step(0.8 + (0.2 * y) / crop.height, 1, "Writing the depth");
+    await task.step(0.8 + (0.2 * y) / crop.height, 1, "task.writingDepth");
     const rows = Math.min(ROWS, crop.height - y);
     const whole = readDepthRows(depth, inputs.width, crop.y + y, rows);
     const part = new Float32Array(crop.width * rows);

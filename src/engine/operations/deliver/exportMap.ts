@@ -28,7 +28,7 @@ export async function exportMap(ctx: EngineContext, records: Records, kind: MapK
     }
   } else {
     for (let y = 0; y < crop.height; y += ROWS) {
-      await task.step(0.6 + (0.4 * y) / crop.height, 1, "Writing the map");
+      await task.step(0.6 + (0.4 * y) / crop.height, 1, "task.writingMap");
       const rows = Math.min(ROWS, crop.height - y);
       if (kind === "confidence") {
         noiseOfRectangle(job, 0, { x: crop.x, y: crop.y + y, width: crop.width, height: rows }).forEach(

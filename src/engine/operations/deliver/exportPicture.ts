@@ -57,7 +57,7 @@ export async function exportPicture(ctx: EngineContext, records: Records, settin
   let clipped = 0;
   const strip = stripRows(records, 0);
   for (let y = 0; y < height; y += strip) {
-    await task.step(0.6 + (0.4 * y) / height, 1, "Writing");
+    await task.step(0.6 + (0.4 * y) / height, 1, "task.writing");
     const rows = Math.min(strip, height - y);
     ctx.kernels.withScope((scope) => {
       const planes = stripOf(ctx, job, settings, { x: 0, y, width, height: rows }, scope);

@@ -58,7 +58,7 @@ export async function measureTones(ctx: EngineContext, job: PreparedJob, task: T
         chromas[step] += chroma;
       }
     });
-    await task.step(y, height, "Measuring tones and hues");
+    await task.step(y, height, "task.tones");
   }
   light.sort();
   const at = (share: number) => light[Math.round(share * (light.length - 1))];

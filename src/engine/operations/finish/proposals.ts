@@ -1,3 +1,4 @@
+import { message, type Message } from "../../../messages/message";
 import { workingToLab } from "../../../core/color/colorDifference";
 import { proposeWhiteBalance, type WhiteBalance } from "../../../core/color/whiteBalance";
 import { area, intersect, rectangleAtLevel, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
@@ -27,7 +28,7 @@ export interface FrameFitness {
 export interface FrameProposal {
   best: FrameFitness;
   all: FrameFitness[];
-  reason: string;
+  reason: Message;
 }
 
 /** Which frame is best in a region, and why: least clipped and blocked first, then least noise against its signal. */
@@ -65,17 +66,16 @@ export function proposeFrame(ctx: EngineContext, job: PreparedJob, region: Recta
     };
   });
   const [best, second] = [...all].sort((p, q) => p.score - q.score);
-  const percent = (v: number) => `${(100 * v).toFixed(1)} %`;
-  const versus = second
-    ? `; frame ${second.number} has ${percent(second.clipped)} clipped and ${(second.noisePercent / best.noisePercent).toFixed(1)} times the noise`
-    : "";
-  return { best, all, reason: `${percent(best.clipped)} clipped, noise ${best.noisePercent.toFixed(1)} % of the signal${versus}.` };
+  const figures = { clipped: 100 * best.clipped, noise: best.noisePercent };
+  if (!second) return { best, all, reason: message("best.only", figures) };
+  const beside = { number: second.number, otherClipped: 100 * second.clipped, times: second.noisePercent / best.noisePercent };
+  return { best, all, reason: message("best.second", { ...figures, ...beside }) };
 }
 
 export interface FinishProposals {
-  whiteBalance: (WhiteBalance & { reason: string }) | null;
-  exposure: { ev: number; reason: string } | null;
-  headroom: { ev: number; reason: string } | null;
+  whiteBalance: (WhiteBalance & { reason: Message }) | null;
+  exposure: { ev: number; reason: Message } | null;
+  headroom: { ev: number; reason: Message } | null;
 }
 
 /** What measurements propose for Finish. Never towards middle grey: without a pin there is no proposal for exposure. */
@@ -86,12 +86,12 @@ export function proposeFinish(ctx: EngineContext, job: PreparedJob): FinishPropo
   let whiteBalance: FinishProposals["whiteBalance"] = null;
   if (neutral) {
     const found = proposeWhiteBalance(patchMean(ctx, job, neutral.x, neutral.y, neutral.radius, "layers"));
-    if (found) whiteBalance = { ...found, reason: "Makes the neutral pin read neutral." };
+    if (found) whiteBalance = { ...found, reason: message("finish.neutralPin", {}) };
   }
   let exposure: FinishProposals["exposure"] = null;
   if (wanted) {
     const ev = solveExposure(ctx, job, wanted.x, wanted.y, wanted.radius, wanted.target!);
-    if (ev !== null) exposure = { ev, reason: `Brings the pinned place to L* ${wanted.target!.toFixed(0)}.` };
+    if (ev !== null) exposure = { ev, reason: message("finish.exposurePin", { target: wanted.target! }) };
   }
   return { whiteBalance, exposure, headroom: mergeKind(job.method).givesSceneLight ? proposeHeadroom(job) : null };
 }
@@ -125,5 +125,5 @@ function proposeHeadroom(job: PreparedJob): FinishProposals["headroom"] {
   });
   const top = planes[0].map((r, i) => Math.max(r, planes[1][i], planes[2][i]));
   const ev = Math.log2(Math.max(1e-6, quantile(top, 0.999)));
-  return { ev: Math.max(0, Math.min(16, Math.round(ev * 10) / 10)), reason: "99.9 % of the scene lies below this." };
+  return { ev: Math.max(0, Math.min(16, Math.round(ev * 10) / 10)), reason: message("finish.headroom", {}) };
 }

@@ -49,7 +49,7 @@ export async function openPlaced(ctx: EngineContext, placement: Placement, task:
     });
     const outputToSource = invert(matrix);
     for (let y0 = 0; y0 < height; y0 += ROWS) {
-      await task.step(y0, height, "Placing frames");
+      await task.step(y0, height, "task.placing");
       warpStrip(ctx, source, channelMaps(outputToSource, lens, lateral ?? null, source.spec), file, y0, Math.min(height, y0 + ROWS));
     }
     buildLevels(ctx.kernels, file);

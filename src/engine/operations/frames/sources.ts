@@ -1,3 +1,4 @@
+import { message } from "../../../messages/message";
 import type { FrameRecord } from "../../../document/records/types";
 import { pictureIdOf, sourceOfPicture } from "../../../document/sourceIds";
 import { FormatError } from "../../../formats/formatError";
@@ -30,10 +31,7 @@ export async function openFrame(ctx: EngineContext, frame: Pick<FrameRecord, "so
   const file = await openSource(ctx, pictureIdOf(frame));
   const { width, height } = file.spec;
   if (width !== frame.width || height !== frame.height) {
-    throw new FormatError(
-      "damaged",
-      `The job states ${frame.width}×${frame.height} px for a picture that has ${width}×${height} px. Remove that frame and gather its file anew.`,
-    );
+    throw new FormatError("damaged", message("file.sizeDiffers", { stated: `${frame.width}×${frame.height}`, found: `${width}×${height}` }));
   }
   return file;
 }

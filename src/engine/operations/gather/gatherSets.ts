@@ -57,7 +57,7 @@ export async function gatherSets(ctx: EngineContext, records: Records, given: Fr
   const links: Link[] = [];
   const prints: Plane[] = [];
   for (const [i, frame] of frames.entries()) {
-    await task.step(i, frames.length, "Grouping the frames");
+    await task.step(i, frames.length, "task.grouping");
     prints.push(await smallPicture(ctx, frame));
     if (i > 0) {
       const link = linkBetween(prints[i - 1], prints[i]);
@@ -111,7 +111,7 @@ async function scatteredLinks(
   const at = (id: string) => frames.findIndex((f) => f.id === id);
   let confirmed = 0;
   for (const [k, [a, b]] of pairs.entries()) {
-    await task.step(k, pairs.length, "Grouping the frames");
+    await task.step(k, pairs.length, "task.grouping");
     const [i, j] = [at(a), at(b)];
     if (Math.abs(i - j) < 2 || !mayBeScattered(known[i], known[j])) continue;
     const link = linkBetween(prints[i], prints[j]);
@@ -198,7 +198,7 @@ async function compareWith(ctx: EngineContext, records: Records, frames: FrameRe
   const cells: (Float32Array | null)[][] = [];
   const evOf = (frame: FrameRecord) => (measuredEv[frame.id] ?? 0) - (measuredEv[base.id] ?? 0);
   let done = 0;
-  const pause = () => task.step(done, frames.length, "Comparing the frames");
+  const pause = () => task.step(done, frames.length, "task.comparing");
   const pairs = await atATime(
     frames.map((frame) => async () => {
       if (frame.id === base.id) return null;
@@ -210,7 +210,7 @@ async function compareWith(ctx: EngineContext, records: Records, frames: FrameRe
     ctx.pool.size,
   );
   for (const [i, frame] of frames.entries()) {
-    await task.step(i, frames.length, "Comparing the frames");
+    await task.step(i, frames.length, "task.comparing");
     const same: FrameParity = { frameId: frame.id, comparable: true, rotationDeg: 0, scale: 1, k1: 0, redEv: 0, blueEv: 0, tone: 1, alone: [] };
     if (frame.id === base.id) {
       found.push(same);

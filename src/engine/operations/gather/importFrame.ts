@@ -1,3 +1,4 @@
+import { message } from "../../../messages/message";
 import type { QuarterTurns } from "../../../core/raster/orientation";
 import type { NewFrame, TurnedFrame } from "../../../document/edits";
 import type { FrameRecord } from "../../../document/records/types";
@@ -13,10 +14,11 @@ export type ImportedFrame = NewFrame;
 
 /** Decodes, measures and stores one picture file. @throws FormatError with one sentence for people */
 export async function importFrame(ctx: EngineContext, fileName: string, bytes: Uint8Array, task: Task): Promise<ImportedFrame> {
-  await task.step(0, 4, `Reading ${fileName}`);
+  const reading = message("task.reading", { name: fileName });
+  await task.step(0, 4, reading);
   const sourceId = await sha256(bytes);
-  const read = await ctx.pool.run("readFrame", { bytes, quarterTurns: 0 }, () => task.step(1, 4, `Reading ${fileName}`), deadlineOf(bytes));
-  await task.step(3, 4, `Keeping ${fileName}`);
+  const read = await ctx.pool.run("readFrame", { bytes, quarterTurns: 0 }, () => task.step(1, 4, reading), deadlineOf(bytes));
+  await task.step(3, 4, message("task.keeping", { name: fileName }));
   await ctx.cache.makeOnce(sourceKey(sourceId), () => storePlanes(ctx, sourceId, read));
   const { grey, facts, format, width, height, bits, colorName, measures, notes } = read;
   keepGrey(ctx, sourceId, grey);
@@ -27,7 +29,12 @@ export async function importFrame(ctx: EngineContext, fileName: string, bytes: U
 export async function turnFrame(ctx: EngineContext, frame: FrameRecord, quarterTurns: QuarterTurns, task: Task): Promise<TurnedFrame> {
   const pictureId = pictureIdOf({ ...frame, quarterTurns });
   const bytes = await ctx.loadSource(frame.sourceId);
-  const read = await ctx.pool.run("readFrame", { bytes, quarterTurns }, () => task.step(0, 2, `Rotating ${frame.fileName}`), deadlineOf(bytes));
+  const read = await ctx.pool.run(
+    "readFrame",
+    { bytes, quarterTurns },
+    () => task.step(0, 2, message("task.rotating", { name: frame.fileName })),
+    deadlineOf(bytes),
+  );
   await ctx.cache.makeOnce(sourceKey(pictureId), () => storePlanes(ctx, pictureId, read));
   keepGrey(ctx, pictureId, read.grey);
   return { quarterTurns, width: read.width, height: read.height, measures: read.measures };

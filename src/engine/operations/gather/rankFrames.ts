@@ -36,7 +36,7 @@ export async function rankFrames(ctx: EngineContext, frames: FrameRecord[], poin
   const wanted = asked.at(asked.origin).cells;
   const looks: (PlaceLook & { cells: Plane; found: Rectangle | null })[] = [];
   for (const [i, frame] of frames.entries()) {
-    await task.step(i, frames.length, "Looking at the place in every frame");
+    await task.step(i, frames.length, "task.ranking");
     const around = await readAround(ctx, frame, pointed, place);
     const found = frame.id === pointed.id ? around.origin : findPlace(wanted, around.cells);
     const { light, cells, rect } = around.at(found ?? around.origin);

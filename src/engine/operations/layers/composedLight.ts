@@ -21,7 +21,7 @@ export async function composedLight(ctx: EngineContext, job: PreparedJob, level:
       const [r, g, b] = each(composeRect(ctx, job, level, strip, "layers", scope)).map((at) => ctx.kernels.f32(at, n));
       for (let i = 0; i < n; i++) out[y * rect.width + i] = log2(Math.max(DARKEST, LUMINANCE[0] * r[i] + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i]));
     });
-    await task.step(y, rect.height, "Looking at the picture");
+    await task.step(y, rect.height, "task.picture");
   }
   return out;
 }

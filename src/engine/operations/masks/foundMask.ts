@@ -1,3 +1,4 @@
+import type { PlainCode } from "../../../messages/message";
 import { OKLAB } from "../../../core/color/oklab";
 import { levelOfSide, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { findEven, findNear, findSky, findSubject, type AreaField, type FoundArea } from "../../../core/masks/findAreas";
@@ -42,11 +43,11 @@ export function findInMerge(ctx: EngineContext, job: PreparedJob, part: FoundPar
   return ctx.cache.take(key, () => make(ctx, job, part), bytesHeld);
 }
 
-const LOOKING: Record<FoundPart["what"], string> = {
-  sky: "Looking for the sky",
-  even: "Looking for even surfaces",
-  subject: "Looking for the subject",
-  near: "Looking around the place",
+const LOOKING: Record<FoundPart["what"], PlainCode> = {
+  sky: "task.sky",
+  even: "task.surfaces",
+  subject: "task.subject",
+  near: "task.around",
 };
 
 /** Finds what masks of the job ask for before anything is drawn, so that it can be said and stopped. */

@@ -133,7 +133,7 @@ async function seatPicture(
   const donors = readDonor(ctx, inputs, seat);
   const gains = matchGains(base, donors, seat);
   for (let c = 0; c < 3; c++) {
-    await task.step(c, 3, "Seating the chosen frames");
+    await task.step(c, 3, "task.donors");
     kernels.withScope((scope) => {
       const merged = new Float32Array(n);
       base.read(0, c, area.x, area.y, width, height, merged);

@@ -32,7 +32,7 @@ export async function blendPyramids(
         const bands = sum.frames(held, 1, ROWS, k === 0);
         const [[red, green, blue, weight]] = bands.planes;
         for (let y0 = 0; y0 < height; y0 += ROWS) {
-          await task.step(0.95 * (k + y0 / height), frames.length, "Blending the frames");
+          await task.step(0.95 * (k + y0 / height), frames.length, "task.blending");
           const y1 = Math.min(height, y0 + ROWS);
           bands.moveTo(y1);
           ctx.kernels.withScope((scope) => {
@@ -51,6 +51,6 @@ export async function blendPyramids(
         held.release();
       }
     }
-    await sum.finish((y) => task.step(0.95 + (0.05 * y) / height, 1, "Blending the frames"));
+    await sum.finish((y) => task.step(0.95 + (0.05 * y) / height, 1, "task.blending"));
   });
 }

@@ -1,3 +1,4 @@
+import { message } from "../../../messages/message";
 import { fillCells, runBounds } from "../../../core/masks/cellRuns";
 import { areasOver, differenceAt, differenceBeyondBlur, extremeAround, type GhostArea, type GhostCells } from "../../../core/merge/findGhosts";
 import { mergeKind, type MergeMethod } from "../../../kinds/merges/records";
@@ -90,7 +91,7 @@ async function measureScene(ctx: EngineContext, inputs: MergeInputs, focus: bool
     frames.push(await measureCells(ctx, inputs, k, cellPx, columns, rows, task));
     if (!focus) continue;
     for (let a = Math.max(0, k - NEAR_IN_FOCUS); a < k; a++) {
-      await task.step((k + 1) / inputs.frames.length, 1, "Comparing the frames");
+      await task.step((k + 1) / inputs.frames.length, 1, "task.comparing");
       const beyond = differenceBeyondBlur(frames[a], frames[k], gains[a], gains[k], noise, columns, k - a);
       for (let i = 0; i < cells; i++) if (SURE * beyond[i] > difference[i]) difference[i] = SURE * beyond[i];
     }
@@ -98,7 +99,7 @@ async function measureScene(ctx: EngineContext, inputs: MergeInputs, focus: bool
     if (k >= NEAR_IN_FOCUS) frames[k - NEAR_IN_FOCUS] = { ...frames[k - NEAR_IN_FOCUS], mean: NOTHING, top: NOTHING, bottom: NOTHING };
   }
   for (const [a, b] of focus ? [] : pairsOf(gains, inputs.reference)) {
-    await task.step(1, 1, "Comparing the frames");
+    await task.step(1, 1, "task.comparing");
     for (let i = 0; i < cells; i++) {
       const z = differenceAt(frames[a], frames[b], gains[a], gains[b], noise, i, cells);
       if (z > difference[i]) difference[i] = z;
@@ -143,7 +144,7 @@ async function measureCells(
     covered: new Uint8Array(cells),
   };
   for (let from = 0; from < rows; from += CELL_ROWS) {
-    await task.step((k + from / rows) / inputs.frames.length, 1, "Looking for what moved");
+    await task.step((k + from / rows) / inputs.frames.length, 1, "task.lookingForMovement");
     const some = Math.min(CELL_ROWS, rows - from);
     const y0 = from * cellPx;
     const high = Math.min(some * cellPx, height - y0);
@@ -194,31 +195,31 @@ function proposeDonor(
   const all = inputs.frames.map((_, k) => fitnessOf(inputs, scene, area, k, threshold));
   const numberOf = (k: number) => frameNumber(records, inputs.frames[k].frame.id);
   const whole = all.filter((f) => f.covered > 0.999);
-  if (whole.length === 0) return { proposedId: null, reason: "No frame covers the whole place." };
+  if (whole.length === 0) return { proposedId: null, reason: message("place.noneCovers", {}) };
   const unclipped = whole.filter((f) => f.clipped < 0.02);
-  const percent = (v: number) => `${(100 * v).toFixed(v < 0.1 ? 1 : 0)} %`;
+  const percent = (v: number) => (100 * v).toFixed(v < 0.1 ? 1 : 0);
   if (unclipped.length === 0) {
     const least = whole.reduce((best, f) => (f.clipped < best.clipped ? f : best));
     return {
       proposedId: inputs.frames[least.k].frame.id,
-      reason: `Every frame is clipped or moving here; frame ${numberOf(least.k)} is clipped least (${percent(least.clipped)}).`,
+      reason: message("place.leastClipped", { number: numberOf(least.k), percent: percent(least.clipped) }),
     };
   }
   const base = unclipped.find((f) => inputs.frames[f.k].frame.id === baseId);
-  if (base) return { proposedId: baseId, reason: `Frame ${numberOf(base.k)} is the base, and unclipped here.` };
+  if (base) return { proposedId: baseId, reason: message("place.base", { number: numberOf(base.k) }) };
   const most = Math.max(...unclipped.map((f) => f.agreeing.length));
   if (most > 0) {
     const best = unclipped.filter((f) => f.agreeing.length === most).reduce((p, f) => (f.noise < p.noise ? f : p));
     const also = best.agreeing.map(numberOf).sort((p, q) => p - q);
     return {
       proposedId: inputs.frames[best.k].frame.id,
-      reason: `Shows what frame${also.length > 1 ? "s" : ""} ${listed(also)} show${also.length > 1 ? "" : "s"} too; unclipped, noise ${percent(best.noise)} of the light.`,
+      reason: message("place.agrees", { count: also.length, numbers: also, percent: percent(best.noise) }),
     };
   }
   const best = unclipped.reduce((p, f) => (f.border < 0.7 * p.border || (f.border < 1.4 * p.border && f.noise < p.noise) ? f : p));
   const calmest = unclipped.every((f) => f === best || best.border < 0.7 * f.border);
-  const why = calmest ? "Nothing stands out along its border there" : "Unclipped, with the least noise";
-  return { proposedId: inputs.frames[best.k].frame.id, reason: `${why}; noise ${percent(best.noise)} of the light. No other frame shows the same.` };
+  const reason = message(calmest ? "place.calmest" : "place.leastNoise", { percent: percent(best.noise) });
+  return { proposedId: inputs.frames[best.k].frame.id, reason };
 }
 
 /** Of a focus stack the frame that is sharpest over the whole of a place, told by how much its light varies within cells; and why. */
@@ -242,16 +243,14 @@ function sharpestDonor(
     return whole ? sum : -1;
   });
   const best = sharpness.indexOf(Math.max(...sharpness));
-  if (sharpness[best] < 0) return { proposedId: null, reason: "No frame covers the whole place." };
+  if (sharpness[best] < 0) return { proposedId: null, reason: message("place.noneCovers", {}) };
   const base = inputs.frames.findIndex((f) => f.frame.id === baseId);
-  if (base >= 0 && sharpness[base] >= 0) return { proposedId: baseId, reason: `Frame ${numberOf(base)} is the base.` };
+  if (base >= 0 && sharpness[base] >= 0) return { proposedId: baseId, reason: message("place.focusBase", { number: numberOf(base) }) };
   return {
     proposedId: inputs.frames[best].frame.id,
-    reason: `Frame ${numberOf(best)} is the sharpest over the whole place, which is shown as it was at one moment.`,
+    reason: message("place.sharpest", { number: numberOf(best) }),
   };
 }
-
-const listed = (numbers: number[]) => (numbers.length < 2 ? String(numbers[0]) : `${numbers.slice(0, -1).join(", ")} and ${numbers[numbers.length - 1]}`);
 
 function fitnessOf(inputs: MergeInputs, scene: Scene, area: GhostArea, k: number, threshold: number): Fitness {
   const { columns, rows, frames, gains } = scene;

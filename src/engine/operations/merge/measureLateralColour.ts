@@ -22,7 +22,7 @@ const NARROWEST = 600;
  */
 export async function measureLateralColour(ctx: EngineContext, frame: FrameRecord, task: Task): Promise<MeasuredLateral | null> {
   const file = await openFrame(ctx, frame);
-  await task.step(0, 1, "Measuring lateral colour");
+  await task.step(0, 1, "task.lateralColour");
   let level = Math.min(LEVEL, file.spec.levels - 1);
   while (level > 0 && sizeAtLevel(file.spec.width, file.spec.height, level).width < NARROWEST) level--;
   return measureLateral(patchesOf(file, level));

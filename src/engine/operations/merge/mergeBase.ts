@@ -16,7 +16,7 @@ export async function mergeBase(ctx: EngineContext, inputs: MergeInputs, base: n
     const { width, height, frames } = inputs;
     const { file, color } = frames[base];
     for (let y0 = 0; y0 < height; y0 += ROWS) {
-      await task.step(y0, height, "Laying the base");
+      await task.step(y0, height, "task.layingBase");
       const rows = Math.min(ROWS, height - y0);
       const n = width * rows;
       kernels.withScope((scope) => {

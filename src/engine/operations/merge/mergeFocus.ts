@@ -59,7 +59,7 @@ export async function focusDepth(ctx: EngineContext, unlevelled: MergeInputs, ta
       const energy = new Float32Array(finder.width * finder.height);
       const light = new Float32Array(finder.width * finder.height);
       for (let y0 = 0; y0 < height; y0 += ROWS) {
-        await looking.step(k + y0 / height, frames.length, "Looking for what is sharp");
+        await looking.step(k + y0 / height, frames.length, "task.lookingForSharpness");
         const rows = Math.min(ROWS, height - y0);
         const strip = readStrip(ctx, input, width, height, y0, rows);
         const found = sharpnessOf(strip.light, strip.covered, width, rows);
@@ -70,7 +70,7 @@ export async function focusDepth(ctx: EngineContext, unlevelled: MergeInputs, ta
     }
     const smoothing = portion(task, 0.8, 1);
     let done = 0;
-    const depth = await finder.finish(() => smoothing.step(done++, PAUSES, "Smoothing the depth"));
+    const depth = await finder.finish(() => smoothing.step(done++, PAUSES, "task.smoothingDepth"));
     const file = await ctx.rasters.create(key, { width: depth.width, height: depth.height, channels: 3, type: "f32", levels: 1 });
     file.write(0, 0, 0, depth.index);
     file.write(0, 1, 0, depth.confidence);
@@ -109,7 +109,7 @@ async function emptyRows({ file }: MergeFrame, width: number, height: number, ta
   if (file.spec.type !== "f32") return found;
   const samples = new Float32Array(width * ROWS);
   for (let top = 0; top < height; top += ROWS) {
-    await task.step(top, height, "Weighing the frames");
+    await task.step(top, height, "task.weighing");
     const rows = Math.min(ROWS, height - top);
     for (let c = 0; c < 3; c++) {
       file.read(0, c, 0, top, width, rows, samples);
@@ -167,7 +167,7 @@ async function weightsOf(inputs: MergeInputs, depth: RasterFile, dominant: Raste
   };
   const weighing = portion(task, 0.5, 1);
   for (let y = 0; y < height; y++) {
-    if (y % ROWS === 0) await weighing.step(y, height, "Weighing the frames");
+    if (y % ROWS === 0) await weighing.step(y, height, "task.weighing");
     enlargedRow(cells, CELL, y, line);
     fillGiven(y);
     const instead = standIns(y);

@@ -27,7 +27,7 @@ export async function mergeFusion(ctx: EngineContext, inputs: MergeInputs, expon
   const make = (result: MergeResult) =>
     withPyramidSum(ctx, result.picture, async (sum) => {
       await addFrames(ctx, inputs, exponents, sum, result, task);
-      await sum.finish((y) => task.step(0.9 + (0.1 * y) / inputs.height, 1, "Blending the frames"));
+      await sum.finish((y) => task.step(0.9 + (0.1 * y) / inputs.height, 1, "task.blending"));
     });
   return storedMerge(ctx, key, inputs, make, { halved: true });
 }
@@ -44,7 +44,7 @@ async function addFrames(ctx: EngineContext, inputs: MergeInputs, exponents: Fus
   try {
     const bands = sum.frames(scope, inputs.frames.length, ROWS, true);
     for (let y0 = 0; y0 < height; y0 += ROWS) {
-      await task.step(0.9 * y0, height, "Weighing the frames");
+      await task.step(0.9 * y0, height, "task.weighing");
       const read = Math.min(height, y0 + ROWS);
       // a weight looks one row down
       const weighed = { from: Math.max(0, y0 - 1), to: read === height ? height : read - 1 };

@@ -24,7 +24,7 @@ export async function openMergeInputs(ctx: EngineContext, records: Records, task
   const registration = registrationOf(records);
   const chosen = mergedFramesOf(records);
   const reference = chosen.find(({ frame }) => frame.id === registration?.referenceId)?.frame;
-  if (!reference || chosen.length === 0) throw new Refusal("notRegistered", "Nothing is registered yet: register the frames first.");
+  if (!reference || chosen.length === 0) throw new Refusal("notRegistered", "registering.none");
   const { width, height } = reference;
   const lateral = mergeOf(records)?.lateral ?? null;
   const frames: MergeFrame[] = [];

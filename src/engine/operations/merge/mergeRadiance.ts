@@ -32,7 +32,7 @@ export async function mergeRadiance(ctx: EngineContext, inputs: MergeInputs, cle
       const held = allocatePlanes(window, width * (ROWS + 2 * LAG));
       let [top, done] = [0, 0];
       for (let y0 = 0; y0 < height; y0 += ROWS) {
-        await task.step(y0, height, "Merging to radiance");
+        await task.step(y0, height, "task.radiance");
         const y1 = Math.min(height, y0 + ROWS);
         const keep = Math.max(0, done - LAG);
         for (const plane of each(held)) kernels.f32(plane, width * (y0 - top)).copyWithin(0, width * (keep - top));

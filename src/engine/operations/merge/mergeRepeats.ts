@@ -26,7 +26,7 @@ export async function mergeRepeats(ctx: EngineContext, inputs: MergeInputs, meth
     const { width, height, frames } = inputs;
     const rowsAtOnce = SHARE_CELL * Math.max(1, Math.min(8, Math.floor(STRIP_BYTES / (SHARE_CELL * width * frames.length * 20))));
     for (let y0 = 0; y0 < height; y0 += rowsAtOnce) {
-      await task.step(y0, height, "Combining the frames");
+      await task.step(y0, height, "task.combining");
       const rows = Math.min(rowsAtOnce, height - y0);
       const n = width * rows;
       kernels.withScope((scope) => {

@@ -38,7 +38,7 @@ export async function measureNoiseGain(ctx: EngineContext, inputs: MergeInputs, 
   const [own, other] = halves.map((half) => half.length);
   const blocks: Block[] = [];
   for (let band = 0; band < BANDS; band++) {
-    await task.step(band, BANDS, "Measuring the noise");
+    await task.step(band, BANDS, "task.measuringNoise");
     const y = Math.floor(((height - BLOCK) * (band + 0.5)) / BANDS);
     ctx.kernels.withScope((scope) => {
       const greenOf = (some: MergeInputs["frames"], how: RepeatMethod) =>

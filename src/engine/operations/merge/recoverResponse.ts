@@ -36,7 +36,7 @@ export async function recoverResponse(inputs: MergeInputs, task: Task): Promise<
   const noted = metered.every((ev): ev is number => ev !== null) ? believeExposures(metered, measured, reference) : null;
   const assumed = color.curves.map((curve) => (code: number) => Math.log2(Math.max(1e-6, curve(Math.min(1, Math.max(0, code))))));
   const places = await placesOf(inputs, task);
-  await task.step(3, 4, "Measuring the response");
+  await task.step(3, 4, "task.response");
   const fits = hypotheses(noted, measured, reference).flatMap(({ ev, sigmas, told }) => {
     const found = fitResponse(places, assumed, ev, sigmas);
     return found ? [{ ...found, told }] : [];
@@ -78,7 +78,7 @@ async function placesOf(inputs: MergeInputs, task: Task): Promise<ResponsePlace[
   const n = width * height;
   const places: ResponsePlace[] = [];
   for (const channel of [0, 1, 2] as const) {
-    await task.step(channel, 4, "Measuring the response");
+    await task.step(channel, 4, "task.response");
     const planes = frames.map((f) => readCodes(f.file, level, channel, width, height));
     const bins = Array.from({ length: 32 }, (): ResponsePlace[] => []);
     const stride = Math.max(1, Math.floor(n / 400_000));

@@ -56,7 +56,7 @@ export async function totalShares(shares: RasterFile, task: Task): Promise<numbe
   const totals: number[] = [];
   const plane = new Uint8Array(width * height);
   for (let k = 0; k < channels; k++) {
-    await task.step(k, channels, "Counting what each frame gave");
+    await task.step(k, channels, "task.countingShares");
     shares.read(0, k, 0, 0, width, height, plane);
     let sum = 0;
     for (let i = 0; i < plane.length; i++) sum += plane[i];

@@ -106,7 +106,7 @@ async function doubledEdges(ctx: EngineContext, job: PreparedJob, toOutput: Matr
     let looked = 0;
     const apart: (Place & { px: number })[] = [];
     for (const place of everyOf(places, MOST_PLACES)) {
-      await task.step(k, pairs.length, "Looking for edges that stand twice");
+      await task.step(k, pairs.length, "task.doubleEdges");
       const px = misfitAt(ctx, inputs, a, b, place);
       if (px === null) continue;
       looked++;

@@ -13,7 +13,7 @@ import type { MergeInputs } from "../merge/mergeTypes";
 /** A panorama laid out but not joined: frames give way to each other evenly. @param view how it would be shown; null: as it is */
 export async function openLayout(ctx: EngineContext, records: Records, view: PanoramaView | null): Promise<MergeInputs> {
   const panorama = panoramaOf(records);
-  if (!panorama) throw new Refusal("notPanorama", "These frames were not registered as a panorama.");
+  if (!panorama) throw new Refusal("notPanorama", "panorama.notOne");
   return openPanoramaInputs(ctx, records, view ? { ...panorama, view } : panorama);
 }
 

@@ -28,7 +28,7 @@ interface LightFrame {
 export async function measureLight(ctx: EngineContext, frames: { frame: FrameRecord; camera: Camera }[], task: Task): Promise<EvenLight> {
   const looked: LightFrame[] = [];
   for (const [i, { frame, camera }] of frames.entries()) {
-    await task.step(i, frames.length, "Comparing light");
+    await task.step(i, frames.length, "task.comparingLight");
     looked.push(await lightOf(ctx, frame, camera));
   }
   const ties: LightTie[] = [];

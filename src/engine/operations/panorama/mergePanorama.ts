@@ -31,7 +31,7 @@ const ROWS = 1024;
  */
 export async function mergePanorama(ctx: EngineContext, inputs: MergeInputs, task: Task): Promise<MergeResult> {
   const { panorama: parts } = inputs;
-  if (!parts) throw new Refusal("notPanorama", "These frames were not registered as a panorama.");
+  if (!parts) throw new Refusal("notPanorama", "panorama.notOne");
   const seams = await findSeamFacts(ctx, inputs, parts, portion(task, 0, 0.15));
   const key = contentKey("panorama", PANORAMA_VERSION, inputs.key);
   const rest = portion(task, 0.15, 1);
@@ -76,7 +76,7 @@ async function joinStrip(
     const sums = [0, 1, 2].map(() => scope.floats(n + 16));
     for (const at of sums) kernels.f32(at, n).fill(0);
     for (const [i, part] of given.entries()) {
-      await task.step(i, given.length, "Joining the frames");
+      await task.step(i, given.length, "task.joining");
       joinFrame(ctx, inputs, parts, part, y0, rows, labelAt, sums);
     }
     // what other tasks did in between may have moved the kernels' memory

@@ -23,7 +23,7 @@ import { pictureIdOf } from "../../../document/sourceIds";
 
 export async function openPanoramaInputs(ctx: EngineContext, records: Records, panorama: PanoramaRecord): Promise<MergeInputs> {
   const turned = panoramaFramesOf({ ...records, [panorama.id]: panorama });
-  if (turned.length === 0) throw new Refusal("notRegistered", "Nothing is registered yet: register the frames first.");
+  if (turned.length === 0) throw new Refusal("notRegistered", "registering.none");
   const { view } = panorama;
   const falloff = panorama.falloff as EvenLight["falloff"];
   const frames: MergeFrame[] = [];

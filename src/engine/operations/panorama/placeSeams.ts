@@ -35,11 +35,11 @@ export async function placeSeams(ctx: EngineContext, inputs: MergeInputs, parts:
   const { width, height } = sizeAtLevel(view.width, view.height, level);
   const frames: (SeamFrame | null)[] = [];
   for (const k of parts.projected.keys()) {
-    await task.step(0.5 * k, parts.projected.length, "Finding seams");
+    await task.step(0.5 * k, parts.projected.length, "task.findingSeams");
     frames.push(seamFrame(ctx, inputs, parts, k, level, width, height));
   }
   const rest = portion(task, 0.5, 1);
-  const found = await findSeams(width, height, frames, orderOf(parts), (done) => rest.step(done, 1, "Finding seams"));
+  const found = await findSeams(width, height, frames, orderOf(parts), (done) => rest.step(done, 1, "task.findingSeams"));
   return { level, width, height, label: spreadLabels(found, width, height), facts: factsOf(found, frames, inputs, width, level) };
 }
 

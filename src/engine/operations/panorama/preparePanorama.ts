@@ -1,3 +1,4 @@
+import { message } from "../../../messages/message";
 import { Refusal } from "../../../core/refusal";
 import { angleBetween, between, inside, rayOf, rotationOf, transpose, type Attitude, type Camera } from "../../../core/panorama/camera";
 import { coverageOf, inscribedCrop, type Stay } from "../../../core/panorama/coverage";
@@ -44,7 +45,7 @@ export interface PreparedPanorama {
 
 /** Finds directions, lens and light of a set, and lays out the picture that is proposed. @throws RangeError with the reason where nothing fits */
 export async function preparePanorama(ctx: EngineContext, frames: FrameRecord[], request: PanoramaRequest, task: Task): Promise<PreparedPanorama> {
-  if (frames.length < 2) throw new Refusal("tooFewFrames", "A panorama needs at least two frames that overlap.");
+  if (frames.length < 2) throw new Refusal("tooFewFrames", "panorama.twoFrames");
   const index = (id: string) => frames.findIndex((f) => f.id === id);
   const points = request.points.filter((p) => index(p.aId) >= 0 && index(p.bId) >= 0);
   const ties = points.map(({ aId, bId, x, y, u, v }) => ({ a: index(aId), b: index(bId), x, y, u, v, weight: BY_HAND }));
@@ -52,7 +53,7 @@ export async function preparePanorama(ctx: EngineContext, frames: FrameRecord[],
   const placed = frames.flatMap((frame, i) => (solved.placed[i] ? [{ frame, camera: solved.cameras[i] }] : []));
   const cameras = placed.map((p) => p.camera);
   const light = await measureLight(ctx, placed, portion(task, 0.85, 0.97));
-  await task.step(0.97, 1, "Comparing projections");
+  await task.step(0.97, 1, "task.comparingProjections");
   const measured = straighten(cameras);
   // level as the frames' uprights say, or as what was said to be level does
   const lines = levelLinesFor(request.levels, placed).map((l) => l.line);
@@ -64,7 +65,7 @@ export async function preparePanorama(ctx: EngineContext, frames: FrameRecord[],
   if (!chosen)
     throw new Refusal(
       "tooWide",
-      `The frames show ${widthDeg.toFixed(0)}° by ${heightDeg.toFixed(0)}°, which is more than a ${request.projection} picture can show.`,
+      message("panorama.tooWide", { across: widthDeg, down: heightDeg, projection: message(`projection.${request.projection!}`, {}) }),
     );
   const view = bentView(chosen.view, cameras, request.bent);
   const lens = solved.cameras[solved.placed.indexOf(true)];
@@ -212,7 +213,7 @@ function registrationOf(frames: FrameRecord[], solved: PanoramaSolution, attitud
     operationVersion: PANORAMA_OPERATION_VERSION,
     model: "homography",
     referenceId: frames[reference].id,
-    referenceReason: "It looks at the middle of the picture.",
+    referenceReason: message("reference.looks", {}),
     placements,
     proposedCrop,
   };

@@ -19,7 +19,7 @@ export interface SolveRequest {
 export async function solveFrames(ctx: EngineContext, frames: FrameRecord[], request: SolveRequest, task: Task): Promise<PanoramaSolution> {
   const looked: PanoramaFrame[] = [];
   for (const [i, frame] of frames.entries()) {
-    await task.step(0.2 * i, frames.length, "Looking at the frames");
+    await task.step(0.2 * i, frames.length, "task.looking");
     const { width, height } = frame;
     const level = Math.max(0, Math.ceil(Math.log2((width * height) / MOST_SAMPLES) / 2));
     looked.push({ width, height, level, grey: await greyOfFrame(ctx, frame, level) });

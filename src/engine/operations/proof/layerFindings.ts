@@ -24,7 +24,7 @@ export async function layerFindings(ctx: EngineContext, job: PreparedJob, task: 
   const shown = layersOf(job.records).filter((l) => l.visible && l.opacity > 0);
   const found: Finding[] = [];
   for (const [i, layer] of shown.entries()) {
-    await task.step(i, shown.length, "Looking along the borders of masks");
+    await task.step(i, shown.length, "task.maskBorders");
     found.push(...(await borderFindings(ctx, job, layer, task)), ...reversedMasks(job.records, layer), ...(await leakFindings(ctx, job.records, layer, task)));
   }
   return [...found, ...sharpenedTwice(ctx, job, shown), ...(await twinFindings(ctx, job, task))];

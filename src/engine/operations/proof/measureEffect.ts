@@ -42,7 +42,7 @@ export async function measureEffect(ctx: EngineContext, before: Records, after: 
   let [visible, sum, counted] = [0, 0, 0];
   for (const [i, rect] of [...looked, ...rest].entries()) {
     if (i >= looked.length && visible > 0) break;
-    await task.step(i, looked.length + rest.length, "Measuring the effect");
+    await task.step(i, looked.length + rest.length, "task.effect");
     const seen = differencesIn(ctx, p, q, level, rect, stride);
     counted += seen.counted;
     visible += seen.visible;

@@ -55,7 +55,7 @@ async function rangeFindings(ctx: EngineContext, job: PreparedJob, task: Task): 
   const over: number[] = [];
   const rows = 64;
   for (let y = 0; y < height; y += rows) {
-    await task.step(y, height, "Looking for clipped and blocked areas");
+    await task.step(y, height, "task.clipped");
     const rect = { x: 0, y, width, height: Math.min(rows, height - y) };
     const n = width * rect.height;
     ctx.kernels.withScope((scope) => {

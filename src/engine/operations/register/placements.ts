@@ -47,7 +47,7 @@ interface Pair {
 async function openPair(ctx: EngineContext, records: Records, frameId: string): Promise<Pair> {
   const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId);
   const frame = framesOf(records).find((f) => f.id === frameId);
-  if (!reference || !frame) throw new Refusal("gone", "That frame is no longer part of the registration.");
+  if (!reference || !frame) throw new Refusal("gone", "registering.frameGone");
   const fixed = await heldGrey(ctx, reference);
   const moving = await heldGrey(ctx, frame);
   return { reference, frame, fixed, moving, relativeEv: relativeEvOf(records, frameId), lensOf: (p) => (frame.development.lens ? null : p.lens) };

@@ -1,3 +1,4 @@
+import type { Message } from "../../../messages/message";
 import { hasLens } from "../../../core/geometry/lens";
 import type { LocalShift } from "../../../core/register/localShifts";
 import { largestCrop, type PlacedFrame } from "../../../core/geometry/validArea";
@@ -47,7 +48,7 @@ async function printOf(ctx: EngineContext, frame: FrameRecord): Promise<Thumbpri
 /** What a registration is asked to do. */
 export interface RegisterRequest {
   referenceId: string;
-  referenceReason: string;
+  referenceReason: Message;
   model: ModelChoice;
 }
 
@@ -61,7 +62,7 @@ export async function registerFrames(
 ): Promise<{ registration: RegistrationRecord; measuredEv: Record<string, number> }> {
   const described: SetFrame[] = [];
   for (const [i, frame] of frames.entries()) {
-    await task.step(i * 0.25, frames.length, "Looking at the frames");
+    await task.step(i * 0.25, frames.length, "task.looking");
     const { edgeWidthPx, noiseSigma } = frame.measures;
     described.push({ ...describeFrame(await heldGrey(ctx, frame)), straight: frame.development.lens !== null, edgeWidthPx, noiseSigma });
   }
@@ -98,7 +99,7 @@ function pooledWork(ctx: EngineContext, frames: FrameRecord[], marked: MarkedReg
   let done = 0;
   // about two pairs a frame, and each frame judged
   const all = frames.length * 3;
-  const pause = () => task.step(Math.min(done, all), all, "Registering");
+  const pause = () => task.step(Math.min(done, all), all, "task.registering");
   const counted = async <T>(work: () => Promise<T>): Promise<T> => {
     await pause();
     const result = await work();

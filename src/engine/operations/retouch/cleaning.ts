@@ -1,3 +1,4 @@
+import { message } from "../../../messages/message";
 import { encodeSrgb } from "../../../core/color/srgbCurve";
 import { toFrame } from "../../../core/geometry/lens";
 import { invert, project } from "../../../core/geometry/matrix3";
@@ -138,7 +139,7 @@ async function specksOf(ctx: EngineContext, job: PreparedJob, frame: MergeFrame,
   for (let level = 0; level < DUST_LEVELS; level++) {
     const size = sizeAtLevel(job.inputs.width, job.inputs.height, level);
     for (let y = 0; y < size.height; y += STRIP) {
-      await task.step(y + level * size.height, DUST_LEVELS * size.height, `Looking for specks in ${frame.frame.fileName}`);
+      await task.step(y + level * size.height, DUST_LEVELS * size.height, message("task.specks", { name: frame.frame.fileName }));
       const rect = intersect({ x: 0, y: y - OVERLAP, width: size.width, height: STRIP + 2 * OVERLAP }, { x: 0, y: 0, ...size });
       const light = kernels.withScope((scope) => {
         const planes = readLayer(scope, frame, level, rect, 0);

@@ -24,7 +24,7 @@ export interface Remnant {
 export interface RemnantAudit {
   remnants: Remnant[];
   /** what was looked at was compared with it */
-  compared: "the frame it shows" | "its surroundings";
+  compared: "frame" | "surroundings";
 }
 
 /** What a removal is compared with: the frame that a layer shows, laid everywhere, or an even course of the picture itself. */
@@ -129,5 +129,5 @@ export async function auditRemnants(ctx: EngineContext, job: PreparedJob, layer:
       areaPx: c.count * s * s,
       contrastEv: c.contrastEv,
     }));
-  return { remnants, compared: byFrame ? "the frame it shows" : "its surroundings" };
+  return { remnants, compared: byFrame ? "frame" : "surroundings" };
 }

@@ -220,6 +220,6 @@ async function planFill(ctx: EngineContext, job: PreparedJob, layer: LayerRecord
   const rect = atLevelOf(area, level, Math.ceil((side - Math.max(area.width, area.height)) / 2 / 2 ** level), size);
   const inside = Uint8Array.from(maskPlane(ctx, job, layer, level, rect), (v) => (v > LEAST ? 1 : 0));
   const planes = ctx.kernels.withScope((scope) => squareRootPlanes(scope, readMerge(scope, job.merge, level, rect), rect.width * rect.height));
-  const field = await fillFrom(planes, inside, rect.width, rect.height, (share) => task.step(share, 1, "Looking for what goes on there"));
+  const field = await fillFrom(planes, inside, rect.width, rect.height, (share) => task.step(share, 1, "task.filling"));
   return { level, rect, field };
 }

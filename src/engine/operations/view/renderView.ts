@@ -77,7 +77,7 @@ interface OpenView {
 /** @param asked the level wanted; where it is not at hand, the nearest one is opened that is */
 async function openView(ctx: EngineContext, records: Records, view: ViewSpec, asked: number, space: ScreenSpace, task: Task): Promise<OpenView> {
   const size = viewSize(records, view);
-  if (!size) throw new Refusal("gone", "There is nothing to show yet.");
+  if (!size) throw new Refusal("gone", "view.nothing");
   const bare = view.kind === "source" || view.kind === "placing";
   const layout = view.kind === "panorama" ? await openLayout(ctx, records, view.view) : null;
   const job = bare || layout ? null : await prepareView(ctx, records, view, task);
@@ -127,7 +127,7 @@ export async function renderView(ctx: EngineContext, records: Records, request: 
   const all = missing.reduce((sum, r) => sum + r.height, 0);
   let done = 0;
   const pieces: RenderedView["pieces"] = [];
-  for (const part of missing) pieces.push({ rect: part, rgba: await draw(part, (rows) => task.step((done += rows), all, "Drawing"), task) });
+  for (const part of missing) pieces.push({ rect: part, rgba: await draw(part, (rows) => task.step((done += rows), all, "task.drawing"), task) });
   return { rect, level, keys, pieces };
 }
 
@@ -159,7 +159,7 @@ export async function renderRect(ctx: EngineContext, records: Records, request: 
   const { level, bounds, draw } = await openView(ctx, records, request.view, request.level, request.space, task);
   const rect = intersect(coarsened(request.rect, level - request.level), { x: 0, y: 0, ...bounds });
   let done = 0;
-  return { rect, level, rgba: await draw(rect, (rows) => task.step((done += rows), rect.height, "Drawing"), task) };
+  return { rect, level, rgba: await draw(rect, (rows) => task.step((done += rows), rect.height, "task.drawing"), task) };
 }
 
 /** What no frame of a panorama shows is see-through. */
@@ -189,7 +189,7 @@ function coarsened({ x, y, width, height }: Rectangle, by: number): Rectangle {
 /** A frame by itself, as developed; with its lens undone where that is known and asked for. */
 async function openFrame(ctx: EngineContext, records: Records, frameId: string, straighten: boolean, task: Task): Promise<Source> {
   const frame = framesOf(records).find((f) => f.id === frameId);
-  if (!frame) throw new Refusal("gone", "That frame is no longer part of the job.");
+  if (!frame) throw new Refusal("gone", "view.frameGone");
   const { width, height, development } = frame;
   const file = await openPlaced(ctx, { pictureId: pictureIdOf(frame), matrix: IDENTITY, lens: straighten ? development.lens : null, width, height }, task);
   return { file, color: developedColor(ctx.cache, await colorOf(ctx, frame.sourceId), development) };
@@ -234,7 +234,7 @@ function lifted(scope: Scope, planes: Planes, ev: number): Planes {
 
 function framePlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec & { kind: "frame" }, level: number, rect: Rectangle, scope: Scope): Planes {
   const input = job.inputs.frames.find((f) => f.frame.id === view.frameId);
-  if (!input) throw new Refusal("notRegistered", "That frame is not registered, so it cannot be shown in place.");
+  if (!input) throw new Refusal("notRegistered", "view.notPlaced");
   const planes = readLayer(scope, input, level, rect, view.levelled ? -input.relativeEv : 0);
   if (view.levelled) forScreen(ctx, job, planes, { level, rect }, scope);
   return planes;

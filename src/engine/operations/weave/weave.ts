@@ -55,10 +55,10 @@ async function makeOverview(ctx: EngineContext, inputs: MergeInputs, task: Task)
   const { width, height } = sizeAtLevel(inputs.width, inputs.height, level);
   const frames: WeaveFrame[] = [];
   for (const [i, input] of inputs.frames.entries()) {
-    await task.step(i, inputs.frames.length + 1, "Looking at the frames");
+    await task.step(i, inputs.frames.length + 1, "task.looking");
     frames.push(await lookAt(ctx, inputs, input, { level, width, height }, task));
   }
-  await task.step(inputs.frames.length, inputs.frames.length + 1, "Finding regions");
+  await task.step(inputs.frames.length, inputs.frames.length + 1, "task.regions");
   const stride = Math.max(1, frames.length / MOST_LOOKS);
   const looks = Array.from({ length: Math.min(frames.length, MOST_LOOKS) }, (_, i) => frames[Math.floor(i * stride)]);
   const sky = skyOf(looks, width, height);
@@ -126,7 +126,7 @@ async function detailOf(ctx: EngineContext, inputs: MergeInputs, input: MergeFra
   const sums = new Float32Array(width * height);
   const counts = new Uint16Array(width * height);
   for (let y = 1; y < size.height - 1; y += ROWS) {
-    await task.step(y, size.height, "Judging detail");
+    await task.step(y, size.height, "task.judging");
     const rows = Math.min(ROWS, size.height - 1 - y);
     const rect: Rectangle = { x: 0, y: y - 1, width: size.width, height: rows + 2 };
     ctx.kernels.withScope((scope) => {
@@ -273,7 +273,7 @@ export async function weaveBorders(ctx: EngineContext, inputs: MergeInputs, weav
   }
   const encoded: Float32Array[][] = [];
   for (const [i, input] of inputs.frames.entries()) {
-    await task.step(i, inputs.frames.length, "Finding borders that do not show");
+    await task.step(i, inputs.frames.length, "task.borders");
     encoded.push(
       wanted.includes(i) || wanted.includes(none)
         ? ctx.kernels.withScope((scope) =>

@@ -1,6 +1,8 @@
 "use client";
+import { sentence, title } from "../../../messages/sentence";
+import { message, type Telling } from "../../../messages/message";
 import { useState } from "react";
-import { AIM_KINDS, AIMS, type Aim } from "../../../core/weave/judgeRegions";
+import { AIMS, type Aim } from "../../../core/weave/judgeRegions";
 import { runRectangle } from "../../../core/masks/cellRuns";
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import type { CellMeasures } from "../../../core/weave/judgeRegions";
@@ -20,7 +22,7 @@ import { useCompose } from "../../../view/composeState";
 import { joinRegion, layChosen, splitRegion, weaveFrames } from "./weaveActions";
 import { takeFrame } from "./WeaveLedger";
 
-const step = (label: string) => ({ stage: "compose", label });
+const step = (label: Telling) => ({ stage: "compose", label });
 
 /** A place that was pressed on, with what every frame is worth there. */
 export interface Spot {
@@ -51,7 +53,7 @@ export function WeaveBench({ weave, region, spot }: { weave: WeaveRecord; region
           onChange={(v) => void weaveFrames(v)}
         />
         <RowOf>
-          <Button isDisabled={isDisabled} onPress={() => edit(takeProposals, step("Best frame taken in every region"))}>
+          <Button isDisabled={isDisabled} onPress={() => edit(takeProposals, step("step.bestEverywhere"))}>
             Take the best everywhere
           </Button>
         </RowOf>
@@ -80,7 +82,7 @@ function RegionSection(props: { weave: WeaveRecord; region: WeaveRegion; spot: S
   const keepName = () => {
     const next = name.trim().slice(0, 200);
     if (!next) setName(region.name);
-    else if (next !== region.name) edit(nameRegion(region.id, next), step(`Region "${region.name}" is now called "${next}"`));
+    else if (next !== region.name) edit(nameRegion(region.id, next), step(message("step.regionNamed", { name: region.name, next })));
   };
   return (
     <>
@@ -97,17 +99,17 @@ function RegionSection(props: { weave: WeaveRecord; region: WeaveRegion; spot: S
         <RowOf>
           <Select<Aim>
             label="Looked at for"
-            items={AIMS.map((id) => ({ id, label: AIM_KINDS[id].name }))}
+            items={AIMS.map((id) => ({ id, label: title(`aim.${id}`) }))}
             chosen={region.aim}
             isDisabled={isDisabled}
-            onChoose={(aim) => edit(aimRegion(region.id, aim), step(`"${region.name}" looked at for ${AIM_KINDS[aim].name.toLowerCase()}`))}
+            onChoose={(aim) => edit(aimRegion(region.id, aim), step(message("step.regionAim", { name: region.name, aim: message(`aim.${aim}`, {}) })))}
           />
         </RowOf>
-        <Soft>{ranked.reason}</Soft>
+        <Soft>{sentence(ranked.reason)}</Soft>
       </Section>
       <Section>
         <Heading>{spot ? "At the place pressed on" : "In each frame"}</Heading>
-        {spot && <Soft>{shown.reason}</Soft>}
+        {spot && <Soft>{sentence(shown.reason)}</Soft>}
         <Patches role="group" aria-label={`${region.name} in each frame, the best first`}>
           {shown.order.map((k) => {
             const frameId = weave.frameIds[k];

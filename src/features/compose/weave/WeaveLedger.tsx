@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
+import { message } from "../../../messages/message";
 import type { KeyboardEvent } from "react";
 import styled from "styled-components";
 import { AIM_KINDS } from "../../../core/weave/judgeRegions";
@@ -34,7 +36,8 @@ const Cell = styled.button<{ $taken: boolean; $row: boolean }>`
 
 /** Takes a region from a frame, as one step. */
 export function takeFrame(region: WeaveRegion, frameId: string | null, name: string): void {
-  if (region.choice !== frameId) edit(chooseForRegion(region.id, frameId), { stage: "compose", label: `"${region.name}" taken from ${name}` });
+  if (region.choice !== frameId)
+    edit(chooseForRegion(region.id, frameId), { stage: "compose", label: message("step.regionFrom", { name: region.name, source: name }) });
 }
 
 /** Regions × frames: what each frame is worth in each region, by the region's own measure, and which is taken. */
@@ -86,7 +89,7 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
                   onKeyDown={keys(region)}
                 >
                   <td style={{ maxWidth: 112, overflow: "hidden" }}>
-                    <Figure value={region.name} word={[AIM_KINDS[region.aim].name.toLowerCase(), AIM_KINDS[region.aim].unit].filter(Boolean).join(", ")} />
+                    <Figure value={region.name} word={[sentence(`aim.${region.aim}`), AIM_KINDS[region.aim].unit].filter(Boolean).join(", ")} />
                   </td>
                   {weave.frameIds.map((frameId, k) => (
                     <td key={frameId}>

@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../../../messages/message";
 import { useMemo, useState } from "react";
 import { bendCost } from "../../../core/panorama/bend";
 import { setGeometry } from "../../../document/edits";
@@ -67,7 +68,7 @@ export function AreaSection({ panorama, registration, readOnly, keeping, onKeepi
             : "Towards a full rectangle, with nothing invented: what is at the border is moved outwards, the middle stays."
         }
         isDisabled={readOnly || busy}
-        onChange={(v) => void showPanorama({ bent: v / 100 }, v ? `Corners filled by warping, ${Math.round(v)} %` : "Border as it lies")}
+        onChange={(v) => void showPanorama({ bent: v / 100 }, v ? message("step.cornersFilled", { percent: Math.round(v) }) : "step.borderAsItLies")}
       />
       <RowOf>
         <Button
@@ -76,7 +77,7 @@ export function AreaSection({ panorama, registration, readOnly, keeping, onKeepi
             found &&
             edit(setGeometry({ angleDeg: 0, crop: found.crop, ratio }), {
               stage: "register",
-              label: `Cropped to ${ratioId === "free" ? "all that is covered" : ratioId}`,
+              label: ratioId === "free" ? "step.croppedToCovered" : message("step.croppedTo", { ratio: ratioId }),
             })
           }
         >
@@ -87,7 +88,7 @@ export function AreaSection({ panorama, registration, readOnly, keeping, onKeepi
           onPress={() =>
             edit(setGeometry({ angleDeg: 0, crop: { x: 0, y: 0, width, height }, ratio: null }), {
               stage: "register",
-              label: "Whole panorama shown, border included",
+              label: "step.wholePanorama",
             })
           }
         >

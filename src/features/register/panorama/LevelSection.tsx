@@ -1,4 +1,6 @@
 "use client";
+import { valueStep } from "../../../messages/valueStep";
+import type { Telling } from "../../../messages/message";
 import type { Attitude } from "../../../core/panorama/camera";
 import { levelByLines, offLevel, straighten, type LevelLine } from "../../../core/panorama/level";
 import { levelLinesOf, panoramaCamerasOf } from "../../../document/selectors";
@@ -33,7 +35,7 @@ export function LevelSection({ view, isDisabled, kind, onKind }: Props) {
       straight,
       lines.map((l) => l.line),
     ) ?? straight;
-  const turn = (change: Partial<Attitude>, label: string) => void showPanorama({ attitude: { ...attitude, ...change } }, label);
+  const turn = (change: Partial<Attitude>, label: Telling) => void showPanorama({ attitude: { ...attitude, ...change } }, label);
   const control = (name: string, key: keyof Attitude, min: number, max: number, hint: string) => (
     <MeasuredControl
       name={name}
@@ -46,7 +48,7 @@ export function LevelSection({ view, isDisabled, kind, onKind }: Props) {
       digits={2}
       hint={hint}
       isDisabled={isDisabled}
-      onChange={(v) => turn({ [key]: v }, `${name} ${signed(v, 2)}°`)}
+      onChange={(v) => turn({ [key]: v }, valueStep(name, `${signed(v, 2)}°`))}
     />
   );
   return (
@@ -63,7 +65,7 @@ export function LevelSection({ view, isDisabled, kind, onKind }: Props) {
         ))}
         <Button
           isDisabled={isDisabled}
-          onPress={() => void showPanorama({ attitude: measured }, lines.length ? "Levelled by its lines" : "Levelled as measured")}
+          onPress={() => void showPanorama({ attitude: measured }, lines.length ? "step.levelledByLines" : "step.levelledAsMeasured")}
         >
           {lines.length ? "By its lines" : "As measured"}
         </Button>

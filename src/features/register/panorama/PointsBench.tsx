@@ -40,7 +40,7 @@ export function PointsBench({ panorama, onClose }: { panorama: PanoramaRecord; o
           if (good) add(x, y, snapped.u, snapped.v);
           else add(x, y, p.x, p.y);
         }, report);
-      } else notify("Click the place in the left frame first.");
+      } else notify("registering.leftFirst");
     },
   };
   const items = frames.map((f) => ({ id: f.id, label: `frame ${frameNumber(records, f.id)}` }));

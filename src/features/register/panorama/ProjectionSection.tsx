@@ -1,5 +1,7 @@
 "use client";
-import { PROJECTION_NAMES, PROJECTIONS, type ProjectionName } from "../../../core/panorama/projections";
+import { sentence } from "../../../messages/sentence";
+import { message } from "../../../messages/message";
+import { PROJECTIONS, type ProjectionName } from "../../../core/panorama/projections";
 import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
 import { showPanorama } from "../../../session/panorama";
 import { Button } from "../../../ui/components/Button";
@@ -10,13 +12,14 @@ import { megapixels, pixels } from "../../../ui/format";
 /** The projection in force, and why that one is proposed. */
 export function ProjectionSection({ panorama, isDisabled, onCompare }: { panorama: PanoramaRecord; isDisabled: boolean; onCompare: () => void }) {
   const { view, proposal } = panorama;
-  const take = (projection: ProjectionName) => void showPanorama({ projection }, `Projection ${PROJECTION_NAMES[projection].toLowerCase()}`);
+  const take = (projection: ProjectionName) =>
+    void showPanorama({ projection }, message("step.projection", { projection: message(`projection.${projection}`, {}) }));
   return (
     <Section>
       <Heading>Projection</Heading>
       <Select
         label="Shown as"
-        items={PROJECTIONS.map((id) => ({ id, label: PROJECTION_NAMES[id].toLowerCase() }))}
+        items={PROJECTIONS.map((id) => ({ id, label: sentence(`projection.${id}`) }))}
         chosen={view.projection}
         onChoose={(id) => id !== view.projection && !isDisabled && take(id as ProjectionName)}
       />
@@ -24,7 +27,7 @@ export function ProjectionSection({ panorama, isDisabled, onCompare }: { panoram
         {pixels(view.width)} × {pixels(view.height)} px, {megapixels(view.width, view.height)}.
       </Soft>
       <Soft>
-        Proposed: {PROJECTION_NAMES[proposal.projection].toLowerCase()}. {proposal.reason}
+        Proposed: {sentence(`projection.${proposal.projection}`)}. {sentence(proposal.reason)}
       </Soft>
       <RowOf>
         <Button onPress={onCompare}>Compare all</Button>

@@ -1,8 +1,9 @@
 "use client";
+import { sentence, title } from "../../../messages/sentence";
+import { message } from "../../../messages/message";
 import { useEffect, useRef, useState } from "react";
 import styled from "styled-components";
 import type { ProjectionFigures } from "../../../core/panorama/judgeProjections";
-import { PROJECTION_NAMES } from "../../../core/panorama/projections";
 import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
 import type { Records } from "../../../document/records/types";
 import { showPanorama } from "../../../session/panorama";
@@ -78,7 +79,7 @@ export function ProjectionSheet({ panorama, isDisabled, onTaken }: { panorama: P
     <Grid aria-label="Projections">
       {!figures && <p>Measuring.</p>}
       {figures?.map((f) => {
-        const name = PROJECTION_NAMES[f.projection];
+        const name = title(`projection.${f.projection}`);
         const inForce = f.projection === panorama.view.projection;
         return (
           <Tile key={f.projection} $on={inForce} aria-label={name}>
@@ -90,7 +91,11 @@ export function ProjectionSheet({ panorama, isDisabled, onTaken }: { panorama: P
               </h3>
               <Button
                 isDisabled={isDisabled || inForce}
-                onPress={() => void showPanorama({ projection: f.projection }, `Projection ${name.toLowerCase()}`).then(onTaken)}
+                onPress={() =>
+                  void showPanorama({ projection: f.projection }, message("step.projection", { projection: message(`projection.${f.projection}`, {}) })).then(
+                    onTaken,
+                  )
+                }
               >
                 {inForce ? "In use" : "Use"}
               </Button>
@@ -133,5 +138,5 @@ function Preview({ records, figures }: { records: Records; figures: ProjectionFi
     );
     return () => controller.abort();
   }, [records, view]);
-  return <canvas ref={canvas} aria-label={`Preview ${PROJECTION_NAMES[figures.projection]}`} />;
+  return <canvas ref={canvas} aria-label={`Preview ${sentence(`projection.${figures.projection}`)}`} />;
 }

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { attitudeOf, rotationOf, transpose } from "../../../core/panorama/camera";
 import { multiply } from "../../../core/geometry/matrix3";
 import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
@@ -28,6 +29,7 @@ export function TurnLedger({ panorama, registration, chosenId, onChoose }: Props
   const worst = Math.max(0, ...panorama.pairs.map((p) => p.residualPx));
   const near = [...panorama.pairs].sort((a, b) => b.parallaxPx - a.parallaxPx)[0];
   const placementOf = (id: string) => registration.placements.find((p) => p.frameId === id);
+  const whyOut = (id: string) => sentence(placementOf(id)?.reason ?? "placing.none");
   return (
     <>
       <Section>
@@ -36,7 +38,7 @@ export function TurnLedger({ panorama, registration, chosenId, onChoose }: Props
         </Heading>
         {left.map((f) => (
           <Card key={f.frameId} $open>
-            Frame {frameNumber(records, f.frameId)} is left out. {placementOf(f.frameId)?.reason}
+            Frame {frameNumber(records, f.frameId)} is left out. {whyOut(f.frameId)}
           </Card>
         ))}
         {near && near.parallaxPx > NEAR_PX && (

@@ -1,6 +1,6 @@
 "use client";
+import { message } from "../../../messages/message";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
-import { signed } from "../../../ui/format";
 import type { AdjustmentControls, ControlsProps } from "../controlling";
 import { ValueControls } from "../StandardControls";
 
@@ -25,7 +25,7 @@ function ContrastControls(props: ControlsProps) {
         isDisabled={isDisabled}
         hint="Light that stays as it is, against 18 % grey."
         onPreview={(v) => preview(pivot(v))}
-        onChange={(v) => set(pivot(v), `Contrast about a pivot: pivot ${signed(v, 1)} EV`)}
+        onChange={(v) => set(pivot(v), message("step.pivot", { ev: v }))}
       />
     </>
   );

@@ -1,4 +1,5 @@
 "use client";
+import { message, type Telling } from "../../../messages/message";
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import styled from "styled-components";
 import { curveResponse, LOG_CURVE_EV, MOST_NODES } from "../../../core/adjust/tone";
@@ -40,7 +41,7 @@ function CurveEditor({ values, isDisabled, set }: ControlsProps) {
   const [dragged, setDragged] = useState<Node[] | null>(null);
   const nodes = dragged ?? nodesOf(values);
   const node = nodes[Math.min(chosen, nodes.length - 1)];
-  const keep = (next: Node[], label: string) => set(valuesOfNodes(next), label);
+  const keep = (next: Node[], label: Telling) => set(valuesOfNodes(next), label);
   const moved = (to: Node) => nodes.map((n, i) => (i === chosen ? to : n));
 
   const at = (e: PointerEvent): Node => {
@@ -64,14 +65,14 @@ function CurveEditor({ values, isDisabled, set }: ControlsProps) {
   const move = (e: PointerEvent) => dragged && setDragged(moved(at(e)));
   const up = () => {
     if (!dragged) return;
-    keep(dragged, dragged.length > values.nodes ? "Curve: node set" : "Curve: node moved");
+    keep(dragged, dragged.length > values.nodes ? "step.curveNodeSet" : "step.curveNodeMoved");
     setDragged(null);
   };
   const remove = () => {
     if (nodes.length <= 2) return;
     keep(
       nodes.filter((_, i) => i !== chosen),
-      "Curve: node removed",
+      "step.curveNodeRemoved",
     );
     setChosen(0);
   };
@@ -82,7 +83,7 @@ function CurveEditor({ values, isDisabled, set }: ControlsProps) {
     e.preventDefault();
     e.stopPropagation();
     if (e.key === "Delete") remove();
-    else keep(moved([held(node[0] + dx), held(node[1] + dy)]), "Curve: node moved");
+    else keep(moved([held(node[0] + dx), held(node[1] + dy)]), "step.curveNodeMoved");
   };
 
   const response = curveResponse({ ...values, ...valuesOfNodes(nodes) });
@@ -96,7 +97,7 @@ function CurveEditor({ values, isDisabled, set }: ControlsProps) {
           items={["All", "Red", "Green", "Blue"].map((label, i) => ({ id: String(i), label }))}
           chosen={String(values.channel)}
           isDisabled={isDisabled}
-          onChoose={(c) => set({ channel: Number(c) }, "Curve: another channel")}
+          onChoose={(c) => set({ channel: Number(c) }, "step.curveChannel")}
         />
         <Select
           label="Scale"
@@ -106,7 +107,7 @@ function CurveEditor({ values, isDisabled, set }: ControlsProps) {
           ]}
           chosen={String(values.log)}
           isDisabled={isDisabled}
-          onChoose={(c) => set({ log: Number(c) }, c === "1" ? "Curve on log light" : "Curve on encoded values")}
+          onChoose={(c) => set({ log: Number(c) }, c === "1" ? "step.curveLog" : "step.curveEncoded")}
         />
       </RowOf>
       <Field
@@ -150,7 +151,9 @@ function CurveEditor({ values, isDisabled, set }: ControlsProps) {
           step={0.005}
           digits={3}
           isDisabled={isDisabled}
-          onChange={(v) => keep(moved(c === 0 ? [held(v), node[1]] : [node[0], held(v)]), `Curve: node ${chosen + 1} ${end} ${v.toFixed(3)}`)}
+          onChange={(v) =>
+            keep(moved(c === 0 ? [held(v), node[1]] : [node[0], held(v)]), message("step.curveNode", { number: chosen + 1, end, value: v.toFixed(3) }))
+          }
         />
       ))}
       <Soft>

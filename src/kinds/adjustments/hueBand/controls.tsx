@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../../../messages/message";
 import type { Tones } from "../../../engine/operations/finish/measureTones";
 import { ask } from "../../../session/openJob";
 import { TextButton } from "../../../ui/components/Button";
@@ -36,7 +37,7 @@ function HuesFound({ tones, values, isDisabled, set }: ControlsProps & { tones: 
             <td>
               <TextButton
                 isDisabled={isDisabled}
-                onPress={() => set({ hueDeg, widthDeg }, `Hue band about ${hueDeg}°, ${widthDeg}° wide`)}
+                onPress={() => set({ hueDeg, widthDeg }, message("step.hueBand", { hue: hueDeg, width: widthDeg }))}
                 style={{ color: "inherit" }}
                 aria-label={`Take the hues about ${hueDeg}°`}
               >

@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../../../messages/message";
 import { useState } from "react";
 import { Choice } from "../../../ui/components/Button";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
@@ -36,7 +37,7 @@ function WhiteBalanceControls(props: ControlsProps) {
             key={start.name}
             isSelected={Math.abs(values.mired - miredOf(start.kelvin)) < 0.1}
             isDisabled={isDisabled}
-            onChange={() => set({ mired: miredOf(start.kelvin) }, `White balance for ${start.name.toLowerCase()}, ${start.kelvin} K`)}
+            onChange={() => set({ mired: miredOf(start.kelvin) }, message("step.whiteBalanceFor", { light: start.name.toLowerCase(), kelvin: start.kelvin }))}
           >
             {start.name}
           </Choice>
@@ -63,7 +64,7 @@ function WhiteBalanceControls(props: ControlsProps) {
           hint={`Higher is warmer; as developed at ${nearest10(D65)} K.`}
           proposal={proposed && { value: nearest10(kelvinOf(proposed.value)), reason: proposed.reason }}
           onPreview={(v) => preview({ mired: v === nearest10(D65) ? 0 : miredOf(v) })}
-          onChange={(v) => set({ mired: v === nearest10(D65) ? 0 : miredOf(v) }, `White balance for ${plain(v, 0)} K`)}
+          onChange={(v) => set({ mired: v === nearest10(D65) ? 0 : miredOf(v) }, message("step.whiteBalanceKelvin", { kelvin: plain(v, 0) }))}
         />
       )}
       <ValueControls adjustment="whiteBalance" {...props} shows={(name) => name === "duv"} />

@@ -1,4 +1,6 @@
 "use client";
+import { valueStep } from "../../../messages/valueStep";
+import type { Telling } from "../../../messages/message";
 import { documentSize } from "../../../document/selectors";
 import { useSession } from "../../../session/store";
 import { Choice } from "../../../ui/components/Button";
@@ -28,8 +30,8 @@ function FillControls({ layer, content, isDisabled }: ControlsProps<FillContent>
   const records = useSession((s) => s.records);
   const { width, height } = documentSize(records) ?? { width: 1, height: 1 };
   const { ramp } = content;
-  const set = (given: Partial<FillContent>, label: string) => setContent(layer, { ...content, ...given }, label);
-  const setRamp = (given: Partial<ColourRamp>, label: string) => ramp && set({ ramp: { ...ramp, ...given } }, label);
+  const set = (given: Partial<FillContent>, label: Telling) => setContent(layer, { ...content, ...given }, label);
+  const setRamp = (given: Partial<ColourRamp>, label: Telling) => ramp && set({ ramp: { ...ramp, ...given } }, label);
   const black: ColourRamp = { red: 0, green: 0, blue: 0, x0: width / 2, y0: 0, x1: width / 2, y1: height };
   return (
     <Section>
@@ -38,7 +40,7 @@ function FillControls({ layer, content, isDisabled }: ControlsProps<FillContent>
         <Choice
           isSelected={ramp !== null}
           isDisabled={isDisabled}
-          onChange={(on) => set({ ramp: on ? black : null }, on ? "A second colour along a ramp" : "One colour again")}
+          onChange={(on) => set({ ramp: on ? black : null }, on ? "step.secondColour" : "step.oneColour")}
         >
           Turns into a second colour
         </Choice>
@@ -60,7 +62,7 @@ function FillControls({ layer, content, isDisabled }: ControlsProps<FillContent>
               digits={0}
               isDisabled={isDisabled}
               onPreview={(v) => showContent(layer, { ...content, ramp: { ...ramp, [of]: v } })}
-              onChange={(v) => setRamp({ [of]: v }, `Gradient ${name.toLowerCase()} ${Math.round(v)} px`)}
+              onChange={(v) => setRamp({ [of]: v }, valueStep(`Gradient ${name.toLowerCase()}`, String(Math.round(v)), "px"))}
             />
           ))}
         </>
@@ -78,7 +80,7 @@ function FillControls({ layer, content, isDisabled }: ControlsProps<FillContent>
         hint="Standard deviation, encoded."
         isDisabled={isDisabled}
         onPreview={(v) => showContent(layer, { ...content, grain: v })}
-        onChange={(v) => set({ grain: v }, `Grain ${plain(100 * v, 1)} %`)}
+        onChange={(v) => set({ grain: v }, valueStep("Grain", plain(100 * v, 1), "%"))}
       />
       <MeasuredControl
         name="Grain size"
@@ -91,13 +93,13 @@ function FillControls({ layer, content, isDisabled }: ControlsProps<FillContent>
         digits={1}
         isDisabled={isDisabled}
         onPreview={(v) => showContent(layer, { ...content, grainPx: v })}
-        onChange={(v) => set({ grainPx: v }, `Grain size ${plain(v, 1)} px`)}
+        onChange={(v) => set({ grainPx: v }, valueStep("Grain size", plain(v, 1), "px"))}
       />
     </Section>
   );
 }
 
-function ColourControls(props: { name: string; colour: Colour; isDisabled: boolean; onChange: (given: Partial<Colour>, label: string) => void }) {
+function ColourControls(props: { name: string; colour: Colour; isDisabled: boolean; onChange: (given: Partial<Colour>, label: Telling) => void }) {
   const { name, colour, isDisabled, onChange } = props;
   return (
     <>
@@ -110,7 +112,7 @@ function ColourControls(props: { name: string; colour: Colour; isDisabled: boole
             disabled={isDisabled}
             onChange={(e) => {
               const [red, green, blue] = [1, 3, 5].map((i) => parseInt(e.target.value.slice(i, i + 2), 16) / 255);
-              onChange({ red, green, blue }, `${name} ${e.target.value}`);
+              onChange({ red, green, blue }, valueStep(name, e.target.value));
             }}
           />
         </label>
@@ -128,7 +130,7 @@ function ColourControls(props: { name: string; colour: Colour; isDisabled: boole
           digits={0}
           scale={255}
           isDisabled={isDisabled}
-          onChange={(v) => onChange({ [c]: v }, `${name}: ${c} ${Math.round(v * 255)}`)}
+          onChange={(v) => onChange({ [c]: v }, valueStep(`${name}: ${c}`, String(Math.round(v * 255))))}
         />
       ))}
     </>

@@ -1,4 +1,6 @@
 "use client";
+import { valueStep } from "../../../messages/valueStep";
+import type { Telling } from "../../../messages/message";
 import type { LayerRecord } from "../../../document/records/layerTypes";
 import { mergedFramesOf } from "../../../document/selectors";
 import { useSession } from "../../../session/store";
@@ -20,7 +22,7 @@ const MOVES: (ValueRange & { of: "dx" | "dy" | "angleDeg" | "scale" })[] = [
 const CORNERS = ["Top left", "Top right", "Bottom right", "Bottom left"];
 
 /** Puts a layer's frame elsewhere, or leaves it where it was registered where nothing is said any more. */
-export function moveFrame(layer: LayerRecord, content: FrameContent, moved: Moved | null, label: string): void {
+export function moveFrame(layer: LayerRecord, content: FrameContent, moved: Moved | null, label: Telling): void {
   const still = moved && JSON.stringify(moved) === JSON.stringify(UNMOVED);
   setContent(layer, { ...content, moved: still ? null : moved }, label);
 }
@@ -42,7 +44,7 @@ export function MoveControls({ layer, content, isDisabled }: ControlsProps<Frame
         <Choice isSelected={pulling} isDisabled={isDisabled} onChange={(on) => useCompose.setState({ pulling: on, working: true })}>
           Move and pull corners on the picture
         </Choice>
-        <Button isDisabled={isDisabled || !content.moved} onPress={() => moveFrame(layer, content, null, "Layer put back")}>
+        <Button isDisabled={isDisabled || !content.moved} onPress={() => moveFrame(layer, content, null, "step.layerPutBack")}>
           Put back
         </Button>
       </RowOf>
@@ -54,7 +56,7 @@ export function MoveControls({ layer, content, isDisabled }: ControlsProps<Frame
           isDisabled={isDisabled}
           onPreview={(v) => showContent(layer, { ...content, moved: { ...now, [of]: v } })}
           onChange={(v) => {
-            const label = `Layer ${range.name.toLowerCase()} ${plain(v * (range.scale ?? 1), range.digits)} ${range.unit}`;
+            const label = valueStep(`Layer ${range.name.toLowerCase()}`, plain(v * (range.scale ?? 1), range.digits), range.unit);
             moveFrame(layer, content, { ...now, [of]: v }, label);
           }}
         />
@@ -76,7 +78,12 @@ export function MoveControls({ layer, content, isDisabled }: ControlsProps<Frame
               isDisabled={isDisabled}
               onPreview={(v) => showContent(layer, { ...content, moved: { ...now, corners: now.corners.map((c, k) => (k === i ? v : c)) } })}
               onChange={(v) =>
-                moveFrame(layer, content, { ...now, corners: now.corners.map((c, k) => (k === i ? v : c)) }, `Layer: ${name.toLowerCase()} ${plain(v, 1)} px`)
+                moveFrame(
+                  layer,
+                  content,
+                  { ...now, corners: now.corners.map((c, k) => (k === i ? v : c)) },
+                  valueStep(`Layer: ${name.toLowerCase()}`, plain(v, 1), "px"),
+                )
               }
             />
           );

@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../../../messages/message";
 import { mergeOf, relativeEvOf } from "../../../document/selectors";
 import { useSession } from "../../../session/store";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
@@ -33,7 +34,7 @@ function FrameControls(props: ControlsProps<FrameContent>) {
           }
           hint="As shot at 0."
           onPreview={(v) => showContent(layer, { ...content, exposureEv: v })}
-          onChange={(v) => setContent(layer, { ...content, exposureEv: v }, `Layer exposure ${signed(v, 2)} EV`)}
+          onChange={(v) => setContent(layer, { ...content, exposureEv: v }, message("step.layerExposure", { ev: v }))}
         />
       </Section>
       <MoveControls {...props} />

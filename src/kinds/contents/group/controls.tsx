@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../../../messages/message";
 import { ungroup } from "../../../document/layerEdits";
 import { childrenOf, isFinish } from "../../../document/selectors";
 import { edit } from "../../../session/openJob";
@@ -23,16 +24,11 @@ function GroupControls({ layer, content, isDisabled }: ControlsProps<GroupConten
         <Choice
           isSelected={content.through}
           isDisabled={isDisabled || isFinish(layer)}
-          onChange={(through) =>
-            setContent(layer, { ...content, through }, through ? `"${layer.name}" works on what lies below it` : `"${layer.name}" is blended by itself`)
-          }
+          onChange={(through) => setContent(layer, { ...content, through }, message(through ? "step.through" : "step.byItself", { name: layer.name }))}
         >
           Works on what lies below
         </Choice>
-        <Button
-          isDisabled={isDisabled}
-          onPress={() => edit(ungroup(layer.id), { stage: "compose", label: `Group "${layer.name}" taken away, its layers kept` })}
-        >
+        <Button isDisabled={isDisabled} onPress={() => edit(ungroup(layer.id), { stage: "compose", label: message("step.ungrouped", { name: layer.name }) })}>
           Take the group away
         </Button>
       </RowOf>

@@ -1,4 +1,6 @@
 "use client";
+import { valueStep } from "../../../messages/valueStep";
+import { message, type Telling } from "../../../messages/message";
 import { useEffect, useState } from "react";
 import type { Twin } from "../../../core/retouch/findTwins";
 import { paintedMask } from "../../../document/layerEdits";
@@ -33,7 +35,7 @@ const VALUES: (ValueRange & { of: "dx" | "dy" | "angleDeg" | "scale" })[] = [
   { of: "scale", name: "Size", unit: "%", neutral: 1, min: 0.25, max: 4, step: 0.01, digits: 0, scale: 100 },
 ];
 
-export function setRetouch(layer: LayerRecord, content: RetouchContent, given: Partial<RetouchContent>, label: string): void {
+export function setRetouch(layer: LayerRecord, content: RetouchContent, given: Partial<RetouchContent>, label: Telling): void {
   setContent(layer, { ...content, ...given }, label);
 }
 
@@ -63,7 +65,7 @@ function RetouchControls({ layer, content, isDisabled }: ControlsProps<RetouchCo
   const isBusy = useSession((s) => s.busy !== null);
   const pulling = useCompose((s) => s.pulling);
   const [twin] = useTwins(layer, content);
-  const set = (given: Partial<RetouchContent>, label: string) => setRetouch(layer, content, given, label);
+  const set = (given: Partial<RetouchContent>, label: Telling) => setRetouch(layer, content, given, label);
   const hasSource = content.method === "heal" || content.method === "clone";
   return (
     <Section>
@@ -72,7 +74,7 @@ function RetouchControls({ layer, content, isDisabled }: ControlsProps<RetouchCo
         items={RETOUCH_METHODS.map((id) => ({ id, label: RETOUCH_NAMES[id] }))}
         chosen={content.method}
         isDisabled={isDisabled}
-        onChoose={(method) => set({ method }, `Mended by ${RETOUCH_NAMES[method].toLowerCase()}`)}
+        onChoose={(method) => set({ method }, message("step.mendedBy", { method: RETOUCH_NAMES[method].toLowerCase() }))}
       />
       <Soft>{DOES[content.method]} It follows all that changes below it.</Soft>
       {twin && (
@@ -104,14 +106,14 @@ function RetouchControls({ layer, content, isDisabled }: ControlsProps<RetouchCo
               value={content[of]}
               isDisabled={isDisabled}
               onPreview={(v) => showContent(layer, { ...content, [of]: v })}
-              onChange={(v) => set({ [of]: v }, `Source ${range.name.toLowerCase()} ${plain(v * (range.scale ?? 1), range.digits)} ${range.unit}`)}
+              onChange={(v) => set({ [of]: v }, valueStep(`Source ${range.name.toLowerCase()}`, plain(v * (range.scale ?? 1), range.digits), range.unit))}
             />
           ))}
           <RowOf>
             <Choice
               isSelected={content.mirrored}
               isDisabled={isDisabled}
-              onChange={(mirrored) => set({ mirrored }, mirrored ? "Source mirrored" : "Source not mirrored")}
+              onChange={(mirrored) => set({ mirrored }, mirrored ? "step.sourceMirrored" : "step.sourceNotMirrored")}
             >
               Mirrored
             </Choice>

@@ -1,4 +1,5 @@
 "use client";
+import { written } from "../../../messages/message";
 import { Select } from "../../../ui/components/Select";
 import { CHANNELS } from "../../wording";
 import { frameOf, type ControlsProps, type PartControls } from "../controlling";
@@ -13,7 +14,7 @@ function ChannelChoice({ part, isDisabled, change }: ControlsProps<Channel>) {
       items={NAMES.map((label, i) => ({ id: String(i), label }))}
       chosen={String(part.channel)}
       isDisabled={isDisabled}
-      onChoose={(c) => change({ channel: Number(c) as 0 | 1 | 2 }, NAMES[Number(c)].toLowerCase())}
+      onChoose={(c) => change({ channel: Number(c) as 0 | 1 | 2 }, written(NAMES[Number(c)].toLowerCase()))}
     />
   );
 }

@@ -8,7 +8,7 @@ import type { Difference } from "./record";
 function FramesCompared({ part, isDisabled, change }: ControlsProps<Difference>) {
   const frames = framesToChoose(useSession((s) => s.records));
   const pick = (label: string, of: "aId" | "bId") => (
-    <Select label={label} items={frames} chosen={part[of]} isDisabled={isDisabled} onChoose={(id) => change({ [of]: id }, "another frame")} />
+    <Select label={label} items={frames} chosen={part[of]} isDisabled={isDisabled} onChoose={(id) => change({ [of]: id }, "step.part.otherFrame")} />
   );
   return (
     <>

@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../../../messages/message";
 import { useEffect, useState } from "react";
 import { ask } from "../../../session/openJob";
 import { report, useSession } from "../../../session/store";
@@ -30,7 +31,7 @@ function FoundControls({ part, isDisabled, change }: ControlsProps<FoundArea>) {
         items={FOUND.map((id) => ({ id, label: FOUND_WORDS[id] }))}
         chosen={what}
         isDisabled={isDisabled}
-        onChoose={(id) => change({ what: id }, `looked for ${FOUND_WORDS[id].toLowerCase()}`)}
+        onChoose={(id) => change({ what: id }, message("step.part.lookedFor", { what: FOUND_WORDS[id].toLowerCase() }))}
       />
       {what === "subject" && <Soft>Drag a box around it on the picture.</Soft>}
       {what === "near" && <Soft>Press on the picture where it is.</Soft>}

@@ -94,11 +94,7 @@ function LateralSection({ record }: { record: MergeOf<"radiance"> }) {
               isSelected={undone !== null}
               isDisabled={isBusy || readOnly}
               onChange={(on) =>
-                void merge(
-                  "radiance",
-                  { lateral: on && found ? { red: found.red, blue: found.blue } : null },
-                  on ? "Lateral colour undone" : "Lateral colour left",
-                )
+                void merge("radiance", { lateral: on && found ? { red: found.red, blue: found.blue } : null }, on ? "step.lateralUndone" : "step.lateralLeft")
               }
             >
               Undo it in every frame
@@ -135,7 +131,7 @@ function FringeSection({ record }: { record: MergeOf<"radiance"> }) {
             <Choice
               isSelected={removed}
               isDisabled={isBusy || readOnly}
-              onChange={(on) => void merge("radiance", { fringe: { ...record.fringe, removed: on } }, on ? "Coloured lines taken away" : "Coloured lines left")}
+              onChange={(on) => void merge("radiance", { fringe: { ...record.fringe, removed: on } }, on ? "step.fringeRemoved" : "step.fringeLeft")}
             >
               Take them away
             </Choice>

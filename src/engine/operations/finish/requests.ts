@@ -6,7 +6,7 @@ import { prepareJob } from "../layers/compose";
 import { measureTones } from "./measureTones";
 import { proposeFinish, proposeFrame } from "./proposals";
 
-export const finishMessages = {
+export const finishRequests = {
   /** Which frame is best in a region. */
   proposeFrame: async (ctx: EngineContext, p: { records: Records; region: Rectangle }, task: Task) =>
     proposeFrame(ctx, await prepareJob(ctx, p.records, task), p.region),

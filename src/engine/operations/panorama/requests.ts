@@ -5,7 +5,7 @@ import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { panoramaCrop, preparePanorama, projectionsOf, snapPanoramaPoint, type PanoramaRequest } from "./preparePanorama";
 
-export const panoramaMessages = {
+export const panoramaRequests = {
   /** How the camera was turned for each frame of a panorama, with light, projection and crop. */
   preparePanorama: (ctx: EngineContext, p: { frames: FrameRecord[]; request: PanoramaRequest }, task: Task) => preparePanorama(ctx, p.frames, p.request, task),
   /** Projections of the panorama at hand, with their figures. @param attitude turned otherwise than it is */

@@ -18,7 +18,7 @@ export interface PlacementWithCrop {
 
 type Placed = { records: Records; frameId: string; placing: Placing };
 
-export const registerMessages = {
+export const registerRequests = {
   /** Registers, places the frames and measures their exposures on registered pixels. */
   register: async (
     ctx: EngineContext,

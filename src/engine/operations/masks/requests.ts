@@ -11,7 +11,7 @@ import { prepareMasks } from "../layers/compose";
 import { findInMerge, type FoundPart } from "./foundMask";
 import { maskPlane } from "./maskPlane";
 
-export const maskMessages = {
+export const maskRequests = {
   /** How much of the picture something is that is looked for, and how sure that is, 0..1. */
   judgeFound: async (ctx: EngineContext, p: { records: Records; part: FoundPart }, task: Task) => {
     const { share, confidence } = findInMerge(ctx, await prepareMasks(ctx, p.records, task), p.part);
@@ -20,7 +20,7 @@ export const maskMessages = {
   /** The mask of a layer, or one of its parts alone, over the whole picture at a display level no larger than a side: 0 conceals, 255 reveals. */
   maskShape: async (ctx: EngineContext, p: { records: Records; layerId: string; partId: string | null; side: number }, task: Task) => {
     const layer = layerOf(p.records, p.layerId);
-    if (!layer) throw new Refusal("gone", "That layer is no longer part of the job.");
+    if (!layer) throw new Refusal("gone", "view.layerGone");
     const part = allParts(layer.mask.parts).find((at) => at.part.id === p.partId)?.part;
     const records = part ? updateLayer(layer.id, { mask: freshMask(0, [{ ...part, combine: "add" }]) })(p.records) : p.records;
     const job = await prepareMasks(ctx, records, task);

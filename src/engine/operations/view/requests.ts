@@ -8,7 +8,7 @@ import { renderRect, renderView, type ViewRequest } from "./renderView";
 import type { ViewSpec } from "./ViewSpec";
 import type { ScreenSpace } from "./ViewSpec";
 
-export const viewMessages = {
+export const viewRequests = {
   /** The tiles of a view that the screen lacks. */
   renderView: (ctx: EngineContext, { records, ...request }: { records: Records } & ViewRequest, task: Task) => renderView(ctx, records, request, task),
   /** One rectangle of a view, just as large as it was asked for. */

@@ -1,13 +1,14 @@
+import type { Message, Telling } from "../../messages/message";
 import type { StoredJob } from "../../document/parseDocument";
 import type { DocumentChange } from "../../document/replica";
-import type { EngineMessages, EngineParams, EngineResult } from "../../engine/messages";
+import type { EngineRequests, EngineParams, EngineResult } from "../../engine/requests";
 import type { ImportedFrame } from "../../engine/operations/gather/importFrame";
 import type { LinkedFolder } from "../../storage/database";
 import type { OpenedJob } from "../../storage/jobFile";
 import type { CheckedLink } from "../../storage/linkedFiles";
 
 /** What the worker does beside the engine: it has the sources and the files. */
-export interface HostMessages {
+export interface HostRequests {
   /** @param jobId which the source is kept for @param folderId where the file stays in its folder and no copy is kept */
   gatherFile: [params: { jobId: string; fileName: string; file: Blob; folderId?: string }, result: ImportedFrame];
   /** How the sources stand that were left in their folders. */
@@ -28,10 +29,10 @@ export interface HostMessages {
   openJob: [params: { file: Blob; jobId: string }, result: Omit<OpenedJob, "sources">];
 }
 
-/** Every message the engine's worker knows. */
-export type MessageName = keyof HostMessages | keyof EngineMessages;
-export type Params<K extends MessageName> = K extends keyof HostMessages ? HostMessages[K][0] : K extends keyof EngineMessages ? EngineParams<K> : never;
-export type Result<K extends MessageName> = K extends keyof HostMessages ? HostMessages[K][1] : K extends keyof EngineMessages ? EngineResult<K> : never;
+/** Every request the worker of the engine knows. */
+export type RequestName = keyof HostRequests | keyof EngineRequests;
+export type Params<K extends RequestName> = K extends keyof HostRequests ? HostRequests[K][0] : K extends keyof EngineRequests ? EngineParams<K> : never;
+export type Result<K extends RequestName> = K extends keyof HostRequests ? HostRequests[K][1] : K extends keyof EngineRequests ? EngineResult<K> : never;
 
 /** A state of the document, which crosses the border by its revision only. */
 export interface RevisionName {
@@ -39,14 +40,15 @@ export interface RevisionName {
 }
 
 /** What the screen sends. Parameters that are a document are given as RevisionName. */
-export type Request = { id: number; name: MessageName; params: Record<string, unknown> } | { id: number; cancel: true } | { document: DocumentChange };
+export type Request = { id: number; name: RequestName; params: Record<string, unknown> } | { id: number; cancel: true } | { document: DocumentChange };
 
-/** An error as it crosses the border: its kind, what of it, and its sentence. */
+/** An error as it crosses the border: its kind, what of it, and what it tells a person. */
 export interface WireError {
   name: string;
   message: string;
   code?: string;
+  told?: Message;
 }
 
 /** What the worker sends. */
-export type Response = { id: number; progress: { share: number; what: string } } | { id: number; result: unknown } | { id: number; error: WireError };
+export type Response = { id: number; progress: { share: number; what: Telling } } | { id: number; result: unknown } | { id: number; error: WireError };

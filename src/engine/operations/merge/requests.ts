@@ -9,7 +9,7 @@ import { findGhosts } from "./findGhosts";
 import { makeMerge, sharesOf } from "./makeMerge";
 import { openMergeInputs, withResponse } from "./mergeInputs";
 
-export const mergeMessages = {
+export const mergeRequests = {
   /** Makes a merge and measures it. What moved is proposed, not seated. */
   merge: (ctx: EngineContext, p: { records: Records; method: MergeMethod }, task: Task) => makeMerge(ctx, p.records, p.method, task),
   /** frame id → share of the picture that it gives as things are */

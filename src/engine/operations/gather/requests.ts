@@ -9,7 +9,7 @@ import { compareFrames, gatherSets } from "./gatherSets";
 import { importFrame, turnFrame } from "./importFrame";
 import { rankFrames } from "./rankFrames";
 
-export const gatherMessages = {
+export const gatherRequests = {
   /** Decodes, measures and keeps one picture file. */
   importFrame: (ctx: EngineContext, p: { fileName: string; bytes: Uint8Array }, task: Task) => importFrame(ctx, p.fileName, p.bytes, task),
   /** Reads a frame turned by quarters against its file. */

@@ -12,7 +12,7 @@ import { maskBounds } from "./retouch";
 
 type OfLayer = { records: Records; layerId: string };
 
-export const retouchMessages = {
+export const retouchRequests = {
   /** The area of a retouch at full size and the source that goes best with what lies around it; null where its mask reveals nothing. */
   retouchPlace: (ctx: EngineContext, p: OfLayer, task: Task) => retouchPlace(ctx, p.records, p.layerId, task),
   /** Specks that are likely dust, the surest first. */

@@ -5,7 +5,7 @@ import { inspectBorder } from "./edgeFindings";
 import { measureEffect } from "./measureEffect";
 import { runProof } from "./proof";
 
-export const proofMessages = {
+export const proofRequests = {
   proof: (ctx: EngineContext, p: { records: Records }, task: Task) => runProof(ctx, p.records, task),
   inspectBorder: (ctx: EngineContext, p: { records: Records; by: "reference" | "picture" }, task: Task) => inspectBorder(ctx, p.records, p.by, task),
   /** What a step did; null where the two cannot be compared. */

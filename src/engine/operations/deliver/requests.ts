@@ -6,7 +6,7 @@ import { exportDepth } from "./exportDepth";
 import { exportMap, type MapKind } from "./exportMap";
 import { exportPicture, type ExportSettings } from "./exportPicture";
 
-export const deliverMessages = {
+export const deliverRequests = {
   exportPicture: (ctx: EngineContext, p: { records: Records; settings: ExportSettings; method?: MergeMethod }, task: Task) =>
     exportPicture(ctx, p.records, p.settings, task, p.method),
   /** The depth of a focus stack as a file. */

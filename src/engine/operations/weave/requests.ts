@@ -5,7 +5,7 @@ import type { Task } from "../../task";
 import { openMergeInputs } from "../merge/mergeInputs";
 import { measureArea, proposeWeave, splitWeaveRegion, weaveBorders } from "./weave";
 
-export const weaveMessages = {
+export const weaveRequests = {
   /** Regions of the scene, each with what every frame is worth there, and the frame proposed. @param regions how many */
   proposeWeave: async (ctx: EngineContext, p: { records: Records; regions: number }, task: Task) =>
     proposeWeave(ctx, p.records, await openMergeInputs(ctx, p.records, task), p.regions, task),
