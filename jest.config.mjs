@@ -11,6 +11,8 @@ const config = {
   },
   transformIgnorePatterns: ["/node_modules/(?!(@noble|fast-png|iobuffer|colorjs.io|idb|@jsquash|lcms-wasm|libraw-wasm|intl-messageformat|@formatjs)/)"],
   modulePathIgnorePatterns: ["<rootDir>/build", "<rootDir>/.next"],
+  // beside the modules, for the scripts remove what lies in the temporary folder
+  cacheDirectory: "<rootDir>/node_modules/.cache/jest",
   testTimeout: 120_000,
   maxWorkers: 2,
 };

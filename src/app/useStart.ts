@@ -14,7 +14,7 @@ import { recallPanels } from "../view/panels";
 
 /** The browser's own address line. */
 const ADDRESS_LINE: AddressLine = {
-  path: () => location.pathname,
+  path: () => location.pathname + location.search,
   push: (path) => history.pushState(null, "", path),
   replace: (path) => history.replaceState(null, "", path),
   onMove: (moved) => {

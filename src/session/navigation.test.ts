@@ -27,6 +27,7 @@ class Line implements AddressLine {
   }
 }
 const never = async () => false;
+const NOTHING_LOOKED_AT = { layerId: null, findingId: null };
 
 async function twoJobs(): Promise<{ t: Tab; a: string; b: string }> {
   const t = await tab();
@@ -39,11 +40,44 @@ async function twoJobs(): Promise<{ t: Tab; a: string; b: string }> {
 }
 
 it("every stage has an address and is found by it; what is no address leads nowhere", () => {
-  for (const stage of STAGES) expect(readAddress(writeAddress({ jobId: "a-1", stage }))).toEqual({ jobId: "a-1", stage });
+  for (const stage of STAGES) {
+    const address = { jobId: "a-1", stage, ...NOTHING_LOOKED_AT };
+    expect(readAddress(writeAddress(address))).toEqual(address);
+  }
   expect(readAddress("/")).toEqual({ jobId: null });
-  expect(readAddress("/job/a-1")).toEqual({ jobId: "a-1", stage: null });
+  expect(readAddress("/job/a-1")).toEqual({ jobId: "a-1", stage: null, ...NOTHING_LOOKED_AT });
   for (const path of ["/job", "/job/", "/job/a/nowhere", "/job/a/merge/more", "/job/..", "/jobs", `/job/${"a".repeat(200)}`, "/job/<a>"])
     expect(readAddress(path)).toBeNull();
+});
+
+it("a layer worked on and a finding looked at stand in the query of their stage, and nowhere else", () => {
+  const looked = { layerId: "layer-1", findingId: "clipped-sky:2" };
+  expect(writeAddress({ jobId: "a", stage: "compose", ...looked })).toBe("/job/a/compose?layer=layer-1");
+  expect(writeAddress({ jobId: "a", stage: "proof", ...looked })).toBe("/job/a/proof?finding=clipped-sky%3A2");
+  expect(writeAddress({ jobId: "a", stage: "merge", ...looked })).toBe("/job/a/merge");
+  expect(readAddress("/job/a/proof?finding=clipped-sky%3A2&layer=x&other=1")).toEqual({
+    jobId: "a",
+    stage: "proof",
+    layerId: null,
+    findingId: "clipped-sky:2",
+  });
+  for (const query of ["?layer=", "?layer=<b>", `?layer=${"a".repeat(300)}`, "?%", "?layer"])
+    expect(readAddress(`/job/a/compose${query}`)).toEqual({ jobId: "a", stage: "compose", ...NOTHING_LOOKED_AT });
+});
+
+it("choosing a layer changes the address in place; an address with one chooses it, and the next job has none", async () => {
+  const { t, a, b } = await twoJobs();
+  const line = new Line([`/job/${a}/compose?layer=layer-7`]);
+  await t.navigation.navigate(line, never);
+  expect([state(t).stage, state(t).layerId, line.entries]).toEqual(["compose", "layer-7", [`/job/${a}/compose?layer=layer-7`]]);
+  t.store.useSession.setState({ layerId: "layer-8" });
+  expect(line.entries).toEqual([`/job/${a}/compose?layer=layer-8`]);
+  t.open.setStage("finish");
+  expect(line.entries).toEqual([`/job/${a}/compose?layer=layer-8`, `/job/${a}/finish`]);
+  await line.go(-1);
+  expect([state(t).stage, state(t).layerId]).toEqual(["compose", "layer-8"]);
+  await t.jobs.openStoredJob(b);
+  expect([state(t).jobId, state(t).layerId]).toEqual([b, null]);
 });
 
 it("jobs and stages that are gone to have addresses, and back and forward go through them", async () => {

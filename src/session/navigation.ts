@@ -6,6 +6,7 @@ import { notify, useSession } from "./store";
 
 /** The line of the browser that holds the address, with its history. */
 export interface AddressLine {
+  /** with its query */
   path(): string;
   push(path: string): void;
   replace(path: string): void;
@@ -22,7 +23,10 @@ export async function navigate(line: AddressLine, first: () => Promise<boolean>)
   /** addresses that are being gone to: while there are any, what is shown is on its way */
   let going = 0;
   let latest = 0;
-  const shown = () => writeAddress({ jobId: get().jobId, stage: get().stage });
+  const shown = () => {
+    const { jobId, stage, layerId, findingId } = get();
+    return writeAddress(jobId === null ? { jobId } : { jobId, stage, layerId, findingId });
+  };
   const settle = () => shown() !== line.path() && line.replace(shown());
 
   const go = async () => {
@@ -37,8 +41,10 @@ export async function navigate(line: AddressLine, first: () => Promise<boolean>)
   };
   const ends = [
     useSession.subscribe((now, before) => {
-      if (going > 0 || (now.jobId === before.jobId && now.stage === before.stage)) return;
-      if (shown() !== line.path()) line.push(shown());
+      if (going > 0 || shown() === line.path()) return;
+      if (now.jobId !== before.jobId || now.stage !== before.stage) line.push(shown());
+      // what is looked at has an address, but going back does not step through all that was
+      else if (now.layerId !== before.layerId || now.findingId !== before.findingId) line.replace(shown());
     }),
     line.onMove(() => void go()),
   ];
@@ -56,7 +62,7 @@ async function open(path: string): Promise<void> {
     if (openJobOrNone()) await closeJob();
     return;
   }
-  const { jobId, stage } = address;
+  const { jobId, stage, layerId, findingId } = address;
   if (openJobOrNone()?.id !== jobId) {
     if (!mayShow(jobId)) {
       notify("going.notDrawn");
@@ -69,5 +75,7 @@ async function open(path: string): Promise<void> {
       return;
     }
   }
-  if (stage && openJobOrNone()?.id === jobId) setStage(stage);
+  if (openJobOrNone()?.id !== jobId) return;
+  if (stage) setStage(stage);
+  useSession.setState({ layerId, findingId });
 }

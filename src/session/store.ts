@@ -50,6 +50,9 @@ export interface JobState {
   /** sources that were left in folders on disk */
   links: CheckedLink[];
   lastExportAt: string | null;
+  /** the layer worked on in Compose, and the finding looked at in Proof */
+  layerId: string | null;
+  findingId: string | null;
 }
 
 export interface SessionState extends JobState {
@@ -83,6 +86,8 @@ export const NO_JOB: JobState = {
   inspected: null,
   links: [],
   lastExportAt: null,
+  layerId: null,
+  findingId: null,
 };
 
 export const useSession = create<SessionState>(() => ({

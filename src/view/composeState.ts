@@ -1,3 +1,4 @@
+import { useSession } from "../session/store";
 import { create } from "zustand";
 import type { LayerRecord } from "../document/records/layerTypes";
 import { allParts, type MaskPart } from "../kinds/maskParts/records";
@@ -9,7 +10,6 @@ export type ComposeShown = "result" | "pattern" | "mask" | "edge" | "frame" | "l
 export type ComposeTab = "content" | "mask" | "layer";
 
 interface ComposeState {
-  layerId: string | null;
   partId: string | null;
   shown: ComposeShown;
   tab: ComposeTab;
@@ -29,7 +29,6 @@ interface ComposeState {
 
 /** What is being looked at in Compose; it belongs to the person, not to the job. */
 export const useCompose = create<ComposeState>(() => ({
-  layerId: null,
   partId: null,
   shown: "result",
   tab: "mask",
@@ -42,12 +41,14 @@ export const useCompose = create<ComposeState>(() => ({
   away: false,
 }));
 
-export const chooseLayer = (layerId: string | null, tab?: ComposeTab) =>
-  useCompose.setState((s) => ({ layerId, partId: null, tab: tab ?? s.tab, pulling: false }));
+export function chooseLayer(layerId: string | null, tab?: ComposeTab): void {
+  useSession.setState({ layerId });
+  useCompose.setState((s) => ({ partId: null, tab: tab ?? s.tab, pulling: false }));
+}
 
 /** The layer worked on: the one chosen, else the topmost. */
 export function useChosenLayer(records: Records): LayerRecord | null {
-  const layerId = useCompose((s) => s.layerId);
+  const layerId = useSession((s) => s.layerId);
   const layers = composedLayersOf(records);
   return layersOf(records).find((l) => l.id === layerId) ?? layers[layers.length - 1] ?? null;
 }

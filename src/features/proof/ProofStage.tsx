@@ -1,7 +1,7 @@
 "use client";
 import { sentence } from "../../messages/sentence";
 import { message, type Message } from "../../messages/message";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { addRecord, newId, removeRecord } from "../../document/edits";
 import { pathTo, recordsAt } from "../../document/history";
 import { acceptancesOf, documentSize, finishGroupOf, finishLayerOf, frameNumber, mergedFramesOf, mergeOf } from "../../document/selectors";
@@ -152,8 +152,10 @@ function cachedRecords(key: string, make: () => ReturnType<typeof useSession.get
 
 function FindingLedger() {
   const { records, findings, isBusy, busyStage, readOnly } = usePartsOf("records", "findings", "isBusy", "busyStage", "readOnly");
-  const [all, setAll] = useState(false);
   const open = openFindingsOf(records, findings);
+  const lookedAt = useSession((s) => s.findingId);
+  // one that an address leads to is shown, however many are more visible
+  const [all, setAll] = useState(() => open.findIndex((f) => f.id === lookedAt) >= SHOWN_FIRST);
   const harmless = (findings ?? []).filter(isHarmless);
   const accepted = acceptancesOf(records);
   if (!findings) {
@@ -209,19 +211,34 @@ function FindingLedger() {
   );
 }
 
+/** Looks at a finding: its place is shown, and it has an address. */
+function lookAt({ id, place }: Finding): void {
+  useSession.setState({ findingId: id });
+  if (place) jumpTo(place);
+}
+
 function FindingCard({ finding, readOnly }: { finding: Finding; readOnly: boolean }) {
+  const isLookedAt = useSession((s) => s.findingId === finding.id);
+  const card = useRef<HTMLDivElement>(null);
+  // an address may lead to a finding; it is looked at once it was found
+  useEffect(() => {
+    if (useSession.getState().findingId !== finding.id) return;
+    card.current?.scrollIntoView({ block: "nearest" });
+    if (finding.place) jumpTo(finding.place);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- when the card appears
+  }, []);
   const [reason, setReason] = useState("");
   const [asking, setAsking] = useState(false);
   const accept = (findingId: string, label: Message) =>
     edit(addRecord({ kind: "acceptance", id: newId("acceptance"), findingId, reason }), { stage: "proof", label }, { measure: false });
   const what = finding.remedy;
   return (
-    <Card $open>
+    <Card ref={card} $open aria-current={isLookedAt || undefined}>
       <b>{findingTitle(finding)}</b>
       <p>{findingSentence(finding)}</p>
       <Soft>From: {causeName(finding.cause)}</Soft>
       <RowOf style={{ gap: 12, marginTop: 4 }}>
-        {finding.place && <TextButton onPress={() => jumpTo(finding.place!)}>Show at 1:1</TextButton>}
+        {finding.place && <TextButton onPress={() => lookAt(finding)}>Show at 1:1</TextButton>}
         {what && what.kind !== "show" && (
           <TextButton isDisabled={readOnly} onPress={() => remedy(finding, what)}>
             {remedyName(what)}

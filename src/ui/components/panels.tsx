@@ -92,6 +92,9 @@ export const Card = styled.div<{ $open?: boolean }>`
   border: 1px solid ${tokens.line};
   border-left: 4px solid ${({ $open }) => ($open ? tokens.finding : tokens.lineStrong)};
   background: ${tokens.field};
+  &[aria-current="true"] {
+    border-color: ${tokens.text};
+  }
 `;
 
 export const Facts = styled.dl`

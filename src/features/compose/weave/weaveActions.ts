@@ -5,7 +5,7 @@ import { weaveOf } from "../../../document/selectors";
 import { joinRegions, layWeave, replaceRegion, setWeave } from "../../../document/weaveEdits";
 import { ask, edit, runTask } from "../../../session/openJob";
 import { notify, useSession } from "../../../session/store";
-import { useCompose } from "../../../view/composeState";
+import { chooseLayer, useCompose } from "../../../view/composeState";
 
 const step = (label: Telling) => ({ stage: "compose", label });
 
@@ -48,6 +48,7 @@ export async function layChosen(): Promise<void> {
     if (!weave) return;
     const frames = await ask("weaveBorders", { records, weave }, { signal, onProgress });
     edit(layWeave(weave, frames), step(message("step.woven", { count: frames.length })));
-    useCompose.setState({ weaving: false, layerId: null });
+    chooseLayer(null);
+    useCompose.setState({ weaving: false });
   });
 }
