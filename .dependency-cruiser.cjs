@@ -41,7 +41,9 @@ module.exports = {
     },
     layer("client", "workers/client/", ["workers/client/", "workers/protocol/", "document/"]),
     layer("entries", "workers/entries/", ["workers/", "engine/", "kernels/", "core/", "formats/", "document/", "storage/"]),
+    layer("server", "server/", ["server/"]),
     layer("cli", "cli/", [
+      "server/",
       "messages/",
       "cli/",
       "words/",
@@ -84,6 +86,7 @@ module.exports = {
     },
     layer("words", "words/", ["messages/", "words/", "core/", "document/", "kinds/[a-zA-Z/]*(record|records|values|words|wording)\\.ts$"]),
     layer("session", "session/", [
+      "server/",
       "messages/",
       "session/",
       "words/",
@@ -125,8 +128,8 @@ module.exports = {
       name: "engine-types-only-on-the-screen",
       severity: "error",
       comment: "The computation stays in the worker; the screen knows only its types.",
-      from: { path: "^src/(session|view|features|app|words|kinds/.*/(controls|words))" },
-      to: { path: "^src/(engine|kernels|formats)/", dependencyTypesNot: ["type-only"] },
+      from: { path: "^src/(session|view|features|app(?!/api)|words|kinds/.*/(controls|words))" },
+      to: { path: "^src/(engine|kernels|formats|server)/", dependencyTypesNot: ["type-only"] },
     },
     {
       name: "no-feature-imports-another",
@@ -134,7 +137,7 @@ module.exports = {
       from: { path: "^src/features/([^/]+)/" },
       to: { path: "^src/features/", pathNot: "^src/features/$1/" },
     },
-    { name: "no-node-in-the-browser", severity: "error", from: { path: "^src/", pathNot: "^src/cli/" }, to: { dependencyTypes: ["core"] } },
+    { name: "no-node-in-the-browser", severity: "error", from: { path: "^src/", pathNot: "^src/(cli|server|app/api)/" }, to: { dependencyTypes: ["core"] } },
   ],
   options: {
     doNotFollow: { path: "node_modules" },

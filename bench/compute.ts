@@ -38,7 +38,7 @@ python(
 for i in (1, 2, 3, 4, 5):
     cv2.imwrite(sys.argv[2] + '/%d.jpg' % i, cv2.resize(cv2.imread(sys.argv[1] + '/doorway-%d.jpg' % i), (${W}, ${H}), interpolation=cv2.INTER_CUBIC), [cv2.IMWRITE_JPEG_QUALITY, 95])
 print('{}')`,
-  "public/demo/doorway",
+  "demo/doorway",
   folder,
 );
 const all = [1, 2, 3, 4, 5].map((i) => join(folder, `${i}.jpg`));

@@ -24,7 +24,7 @@ execFileSync("/usr/bin/python3", [
   `import cv2, sys
 for i in (2, 3, 4):
     cv2.imwrite(sys.argv[2] + '/%d.jpg' % i, cv2.resize(cv2.imread(sys.argv[1] + '/doorway-%d.jpg' % i), (${W}, ${H}), interpolation=cv2.INTER_CUBIC), [cv2.IMWRITE_JPEG_QUALITY, 92])`,
-  "public/demo/doorway",
+  "demo/doorway",
   folder,
 ]);
 const node = await createNodeEngine(process.cwd());

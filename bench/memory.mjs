@@ -32,7 +32,7 @@ for i in range(1, ${COUNT} + 1):
     name = 'barometer-%d' % (1 + round((i - 1) * 7 / ${Math.max(1, COUNT - 1)})) if '${JOB}' == 'focus' else 'doorway-%d' % ((i - 1) % 5 + 1)
     frame = cv2.imread(sys.argv[1] + '/' + name + '.jpg')
     cv2.imwrite(sys.argv[2] + '/frame-%02d.jpg' % i, cv2.resize(frame, (6000, 4000), interpolation=cv2.INTER_CUBIC), [cv2.IMWRITE_JPEG_QUALITY, 93 - (i - 1) // 5])`,
-    JOB === "focus" ? "public/demo/barometer" : "public/demo/doorway",
+    JOB === "focus" ? "demo/barometer" : "demo/doorway",
     folder,
   ]);
 const server = spawn("npx", ["next", "start", "-p", "3218"], { stdio: "ignore", detached: true });

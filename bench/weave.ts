@@ -22,7 +22,7 @@ const theirs = JSON.parse(
     "-c",
     `import cv2, json, sys, time, numpy as np
 cv2.setNumThreads(1)
-fs = [cv2.resize(cv2.imread('public/demo/creek/creek-%d.jpg' % i), (${W}, ${H}), interpolation=cv2.INTER_CUBIC) for i in (1, 2, 3, 4)]
+fs = [cv2.resize(cv2.imread('demo/creek/creek-%d.jpg' % i), (${W}, ${H}), interpolation=cv2.INTER_CUBIC) for i in (1, 2, 3, 4)]
 for i, f in enumerate(fs): cv2.imwrite(sys.argv[1] + '/%d.jpg' % i, f, [cv2.IMWRITE_JPEG_QUALITY, 92])
 t = time.process_time()
 for f in fs:

@@ -41,12 +41,12 @@ const assets = [
   "/manifest.webmanifest",
   "/icon.svg",
   ...readdirSync("public/icons").map((f) => `/icons/${f}`),
-  "/demo/jobs.json",
+  "/api/demos",
   ...statics
     .filter((f) => !f.endsWith(".map") && !/-(cyrillic|greek|vietnamese|latin-ext)/.test(f) && !f.endsWith(".woff"))
     .map((f) => f.replace(/^\.next\/static/, "/_next/static")),
   ...readdirSync("public/wasm").map((f) => `/wasm/${f}`),
-  ...readdirSync("public/demo/previews").map((f) => `/demo/previews/${f}`),
+  ...readdirSync("public/previews").map((f) => `/previews/${f}`),
 ];
 const version = createHash("sha256");
 version.update(readFileSync(".next/BUILD_ID"));

@@ -140,7 +140,7 @@ await page.keyboard.press("l");
 await page.waitForTimeout(700);
 await page.screenshot({ path: "docs/screenshots/logbook.png" });
 // a set with a difference, and a swap registered on one region
-const truth = JSON.parse(readFileSync("public/demo/figure/truth.json", "utf8"));
+const truth = JSON.parse(readFileSync("demo/figure/truth.json", "utf8"));
 await page.goto(`${address}/?demo=creek-lens`);
 await page.getByText("holds up registering").waitFor({ timeout: 120_000 });
 await shot("parity");

@@ -1,32 +1,52 @@
-import { Refusal } from "../core/refusal";
+import { array, number, object, string } from "yup";
+import type { OfferedDemo } from "../server/demos";
+import { fetchFile } from "./fetchFile";
 import { gather, type PictureFile } from "./gathering";
 import { newJob, openStoredJob, refreshJobs } from "./jobs";
-import { report, useSession } from "./store";
+import { openJob } from "./openJob";
+import { useSession } from "./store";
 
-export interface DemoJob {
-  id: string;
-  name: string;
-  kind: string;
-  about: string;
-  files: string[];
-}
+export type DemoJob = OfferedDemo;
+
+const OFFERED = object({
+  demos: array(
+    object({
+      id: string().required(),
+      name: string().required(),
+      kind: string().required(),
+      about: string().required(),
+      files: array(object({ name: string().required(), bytes: number().required().min(1), sha256: string().required().length(64) }))
+        .required()
+        .min(1),
+    }),
+  ).required(),
+});
 
 export async function listDemoJobs(): Promise<DemoJob[]> {
-  return ((await (await fetch("/demo/jobs.json")).json()) as { jobs: DemoJob[] }).jobs;
+  return (await OFFERED.validate(await (await fetch("/api/demos")).json())).demos;
 }
 
-/** Gathers a demo job's frames into the open job. */
+/** What a demo takes to have, bytes. */
+export const sizeOfDemo = ({ files }: DemoJob): number => files.reduce((sum, f) => sum + f.bytes, 0);
+
+const addressOf = (demo: DemoJob, name: string) => `/api/demos/${demo.id}/${name}`;
+
+/** Fetches a demo job's frames and gathers them into the open job. One that was stopped goes on where it was. */
 export async function gatherDemo(demo: DemoJob): Promise<void> {
-  const fetched = async (path: string): Promise<PictureFile> => {
-    const answer = await fetch(`/demo/${path}`).catch(() => null);
-    if (!answer?.ok) throw new Refusal("notLoaded", "going.demo");
-    return { name: path.split("/").pop()!, file: await answer.blob() };
-  };
-  try {
-    await gather(await Promise.all(demo.files.map(fetched)));
-  } catch (error) {
-    report(error);
-  }
+  const job = openJob();
+  const all = sizeOfDemo(demo);
+  const files = await job.run("gather", "task.fetchingDemo", async (signal, onProgress) => {
+    const there = new Map<string, number>();
+    const fetched = async ({ name, ...file }: DemoJob["files"][number]): Promise<PictureFile> => {
+      const onBytes = (bytes: number) => {
+        there.set(name, bytes);
+        onProgress([...there.values()].reduce((a, b) => a + b, 0) / all, "task.fetchingDemo");
+      };
+      return { name, file: await fetchFile({ ...file, address: addressOf(demo, name) }, signal, onBytes) };
+    };
+    return Promise.all(demo.files.map(fetched));
+  });
+  if (files) await gather(files);
 }
 
 /** Makes a demo job and begins to gather its frames. */
@@ -41,7 +61,12 @@ export async function openDemo(id: string): Promise<boolean> {
   if (!demo) return false;
   await refreshJobs();
   const kept = useSession.getState().jobs.find((j) => j.name === demo.name && j.removedAt === null);
-  if (kept) return openStoredJob(kept.id);
+  if (kept) {
+    const opened = await openStoredJob(kept.id);
+    // one whose frames did not come the first time
+    if (opened && kept.frames === 0) void gatherDemo(demo);
+    return opened;
+  }
   await startDemo(demo);
   return true;
 }

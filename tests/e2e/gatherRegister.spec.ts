@@ -49,7 +49,7 @@ test("a frame without its partners' lens correction is caught, holds up register
 });
 
 nightly("a swap is registered on the shoulder alone, to a pixel, and moved by hand", async () => {
-  const truth = JSON.parse(readFileSync("public/demo/figure/truth.json", "utf8")) as { size: [number, number]; points: { moving: number[][] } };
+  const truth = JSON.parse(readFileSync("demo/figure/truth.json", "utf8")) as { size: [number, number]; points: { moving: number[][] } };
   const page = await openPage("/?demo=figure");
   await expect(page.getByText("Separate shots, 2 frames")).toBeVisible({ timeout: 60_000 });
   await expect(page.getByRole("button", { name: "Compare again" })).toBeVisible({ timeout: 60_000 });
@@ -61,7 +61,7 @@ nightly("a swap is registered on the shoulder alone, to a pixel, and moved by ha
   await expect(page.getByRole("row", { name: /^1 reference/ })).toBeVisible();
   await quiet(page);
   await page.getByRole("button", { name: "Line up, box" }).click();
-  const reference = JSON.parse(readFileSync("public/demo/figure/truth.json", "utf8")) as { shoulder: number[] };
+  const reference = JSON.parse(readFileSync("demo/figure/truth.json", "utf8")) as { shoulder: number[] };
   const [x, y, w, h] = reference.shoulder;
   const from = await placeOf(page, truth.size, x - 30, y - 30);
   const to = await placeOf(page, truth.size, x + w + 30, y + h + 30);
@@ -94,7 +94,7 @@ nightly("a frame that fits nowhere is named with its reason and placed by contro
   execFileSync("/usr/bin/python3", [
     "-c",
     "import cv2, sys; a = cv2.imread(sys.argv[1]); cv2.imwrite(sys.argv[2], cv2.resize(a, (432, 288), interpolation=cv2.INTER_AREA))",
-    "public/demo/creek/creek-1.jpg",
+    "demo/creek/creek-1.jpg",
     join(folder, "small.jpg"),
   ]);
   const page = await openPage("/");
@@ -102,7 +102,7 @@ nightly("a frame that fits nowhere is named with its reason and placed by contro
   await page
     .locator('input[type="file"]')
     .first()
-    .setInputFiles(["public/demo/creek/creek-1.jpg", "public/demo/creek/creek-2.jpg", join(folder, "small.jpg")]);
+    .setInputFiles(["demo/creek/creek-1.jpg", "demo/creek/creek-2.jpg", join(folder, "small.jpg")]);
   await page.waitForSelector("table[aria-label=Frames]");
   await expect(page.getByRole("button", { name: /Compare (again|the frames)/ })).toBeVisible({ timeout: 90_000 });
   await quiet(page);
@@ -155,9 +155,9 @@ test("pictures stay in a linked folder: renamed ones are found, missing ones nam
       await writer.write(await (await fetch(from)).blob());
       await writer.close();
     };
-    for (const k of [1, 2]) await put("Creek", `creek-${k}.jpg`, `/demo/creek/creek-${k}.jpg`);
-    await put("Creek", "notes.txt", "/demo/jobs.json");
-    await put("Backup", "kept.jpg", "/demo/creek/creek-1.jpg");
+    for (const k of [1, 2]) await put("Creek", `creek-${k}.jpg`, `/api/demos/creek/creek-${k}.jpg`);
+    await put("Creek", "notes.txt", "/api/demos");
+    await put("Backup", "kept.jpg", "/api/demos/creek/creek-1.jpg");
   });
   const choose = (name: string) =>
     page.evaluate((chosen) => {
@@ -216,7 +216,7 @@ test("many frames are ranked by a place, and those taken become a set that can b
   await page.getByText("Rank by a place").click();
   await exact(page);
   const first = page.getByRole("group", { name: "The place in each frame" }).locator("label, button").first();
-  // the plane of sharpness moves from front to back: the dial's lower half is sharpest in the third frame, the far rim in the last (public/demo/barometer/depth.png)
+  // the plane of sharpness moves from front to back: the dial's lower half is sharpest in the third frame, the far rim in the last (demo/barometer/depth.png)
   await page.mouse.click(...(await placeOf(page, [1500, 1000], 750, 700)));
   await expect(first).toContainText("3: 100");
   await page.mouse.click(...(await placeOf(page, [1500, 1000], 750, 150)));

@@ -6,7 +6,7 @@ import { join } from "node:path";
 import { exact, noViolations, openBrowser, pageOf, quiet, stage, temporaryFolder } from "./support";
 
 const folder = temporaryFolder();
-const DEMO = [1, 2, 3, 4, 5].map((i) => `public/demo/doorway/doorway-${i}.jpg`);
+const DEMO = [1, 2, 3, 4, 5].map((i) => `demo/doorway/doorway-${i}.jpg`);
 const python = (script: string, ...args: string[]) => JSON.parse(execFileSync("/usr/bin/python3", ["-c", script, ...args], { encoding: "utf8" })) as unknown;
 
 async function open(): Promise<{ context: BrowserContext; page: Page }> {

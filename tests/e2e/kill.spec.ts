@@ -8,7 +8,7 @@ import { join } from "node:path";
 import { openBrowser, pageOf, quiet, stage, temporaryFolder } from "./support";
 
 const KILLS = Number(process.env.MARSH_KILLS ?? 8);
-const FILES = ["figure/figure-1.jpg", "figure/figure-2.jpg"].map((f) => `public/demo/${f}`);
+const FILES = ["figure/figure-1.jpg", "figure/figure-2.jpg"].map((f) => `demo/${f}`);
 const profile = join(temporaryFolder(), "profile");
 
 let seed = Number(process.env.MARSH_SEED ?? 7);

@@ -102,7 +102,7 @@ nightly("a lamp stand is taken out by the frame without it, its light stays, and
         `
 import cv2, json, sys, numpy as np
 got = cv2.imread(sys.argv[1], -1).astype(float) / 257
-lamp, clean, mask = [cv2.imread('public/demo/jetty/' + f).astype(float) for f in ('jetty-1.jpg', 'jetty-2.jpg', 'changed.png')]
+lamp, clean, mask = [cv2.imread('demo/jetty/' + f).astype(float) for f in ('jetty-1.jpg', 'jetty-2.jpg', 'changed.png')]
 h, w = got.shape[:2]
 found = cv2.matchTemplate(cv2.GaussianBlur(clean, None, 2).astype(np.float32), cv2.GaussianBlur(got, None, 2).astype(np.float32)[:, :], cv2.TM_SQDIFF)
 _, _, (x, y), _ = cv2.minMaxLoc(found)

@@ -62,7 +62,7 @@ test("unordered frames become a picture at 2:1 that keeps three things, is joine
   // names that say nothing of the order
   const shuffled = [3, 1, 5, 2, 4].map((n, i) => {
     const to = path.join(folder, `walk-${"abcde"[i]}.jpg`);
-    copyFileSync(`public/demo/boardwalk/boardwalk-${n}.jpg`, to);
+    copyFileSync(`demo/boardwalk/boardwalk-${n}.jpg`, to);
     execFileSync("exiftool", ["-q", "-overwrite_original", "-AllDates=2026:09:21 07:41:10", "-SubSecTime*=", to]);
     return to;
   });

@@ -113,9 +113,9 @@ test("four lights are woven in under ten actions, a region is given to another f
 const NEAREST = `
 import cv2, json, sys, numpy as np
 got = cv2.imread(sys.argv[1], -1).astype(np.float32) / 257
-truth = json.load(open('public/demo/creek/truth.json'))['frames']
+truth = json.load(open('demo/creek/truth.json'))['frames']
 h, w = got.shape[:2]
-load = lambda n: cv2.imread(f'public/demo/creek/creek-{n}.jpg').astype(np.float32)
+load = lambda n: cv2.imread(f'demo/creek/creek-{n}.jpg').astype(np.float32)
 H, W = load(1).shape[:2]
 matrix = lambda n: np.array(next(t for t in truth if t['file'] == f'creek-{n}.jpg')['movingToReference'])
 frames = [cv2.warpPerspective(load(n), matrix(n), (W, H), flags=cv2.INTER_CUBIC) for n in (1, 2, 3, 4)]

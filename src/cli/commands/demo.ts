@@ -1,4 +1,4 @@
-import { readFileSync } from "node:fs";
+import { listedDemos } from "../../server/demos";
 import { join } from "node:path";
 import { writeJobFile } from "../../storage/jobFile";
 import { DOCUMENT_VERSION } from "../../document/migrations/migrations";
@@ -8,17 +8,10 @@ import { progressTask, report, ROOT, type Options, threadsOf } from "../options"
 import { UsageError } from "../UsageError";
 import { writeParts } from "../writeParts";
 
-interface DemoJob {
-  id: string;
-  name: string;
-  kind: string;
-  about: string;
-  files: string[];
-}
-
 /** Lists the demo jobs, or writes one as a job file with its frames gathered. */
 export async function demo(args: string[], options: Options): Promise<number> {
-  const jobs = (JSON.parse(readFileSync(join(ROOT, "public/demo/jobs.json"), "utf8")) as { jobs: DemoJob[] }).jobs;
+  const folder = join(ROOT, "demo");
+  const jobs = await listedDemos(folder);
   if (options.list || args.length === 0) {
     report(
       options,
@@ -34,7 +27,7 @@ export async function demo(args: string[], options: Options): Promise<number> {
   const gathered = await gatherFiles(
     node,
     job.name,
-    job.files.map((f) => join(ROOT, "public/demo", f)),
+    job.files.map((f) => join(folder, f)),
     progressTask(options),
   );
   const parts: Uint8Array[] = [];

@@ -1,9 +1,10 @@
 "use client";
 import { useEffect, useState } from "react";
 import styled from "styled-components";
-import { listDemoJobs, startDemo, type DemoJob } from "../../session/demos";
+import { listDemoJobs, sizeOfDemo, startDemo, type DemoJob } from "../../session/demos";
 import { Button } from "../../ui/components/Button";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
+import { bytes, counted } from "../../ui/format";
 import { tokens } from "../../ui/tokens/tokens";
 import { Preview } from "./Preview";
 
@@ -48,10 +49,11 @@ export function DemoList({ folded }: { folded: boolean }) {
         <Grid aria-label="Demo jobs">
           {demos.map((d) => (
             <li key={d.id}>
-              <Preview of={`/demo/previews/${d.id}.jpg`} />
+              <Preview of={`/previews/${d.id}.jpg`} />
               <div>
                 <h3>{d.name}</h3>
                 <Soft>{d.about}</Soft>
+                <Soft>{`${counted(d.files.length, "frame")}, ${bytes(sizeOfDemo(d))}`}</Soft>
                 <RowOf>
                   <Button aria-label={`Open ${d.name}`} onPress={() => void startDemo(d)}>
                     Open

@@ -4,6 +4,7 @@ export const TASKS = {
   "task.keeping": "Keeping {name}",
   "task.rotating": "Rotating {name}",
   "task.readingSources": "Reading the sources",
+  "task.fetchingDemo": "Fetching the demo",
   "task.grouping": "Grouping the frames",
   "task.comparing": "Comparing the frames",
   "task.comparingPairs": "Comparing frames",

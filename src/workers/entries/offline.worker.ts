@@ -33,7 +33,7 @@ worker.addEventListener("fetch", (event) => {
   if (request.mode === "navigate") {
     // one page serves every job
     if (pathname === "/" || pathname.startsWith("/job/")) event.respondWith(kept("/", request));
-  } else if (pathname.startsWith("/demo/") && !ASSETS.includes(pathname)) event.respondWith(keptOnceOpened(request));
+  } else if (pathname.startsWith("/api/demos/") && !ASSETS.includes(pathname)) event.respondWith(keptOnceOpened(request));
   else if (ASSETS.includes(pathname)) event.respondWith(kept(pathname, request));
 });
 
@@ -44,11 +44,12 @@ async function kept(asset: string, request: Request): Promise<Response> {
   return request.destination === "worker" ? new Response(there.body, { status: there.status, headers: there.headers }) : there;
 }
 
+/** A file of a demo is kept by its address once it came whole; a part of one that goes on is not. */
 async function keptOnceOpened(request: Request): Promise<Response> {
   const demos = await caches.open(DEMOS);
-  const there = await demos.match(request);
+  const there = await demos.match(request.url);
   if (there) return there;
   const answer = await fetch(request);
-  if (answer.status === 200) await demos.put(request, answer.clone());
+  if (answer.status === 200) await demos.put(request.url, answer.clone());
   return answer;
 }

@@ -4,8 +4,8 @@ import { join } from "node:path";
 import { runMarsh, temporaryFolder } from "../../support/python";
 
 const folder = temporaryFolder();
-const JETTY = [1, 2, 3].map((k) => `public/demo/jetty/jetty-${k}.jpg`);
-const BOARDWALK = [1, 2].map((k) => `public/demo/boardwalk/boardwalk-${k}.jpg`);
+const JETTY = [1, 2, 3].map((k) => `demo/jetty/jetty-${k}.jpg`);
+const BOARDWALK = [1, 2].map((k) => `demo/boardwalk/boardwalk-${k}.jpg`);
 const twin = join(folder, "twin.jpg");
 copyFileSync(JETTY[0], twin);
 const nowhere = join(folder, "no-such-folder", "out.tif");

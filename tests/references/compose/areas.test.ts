@@ -21,12 +21,12 @@ interface Loaded {
 /** A demo frame at about 480 px with the renderer's mask, and what OpenCV's grabCut makes of a box of it. */
 function load(frame: string, mask: string, box: [number, number, number, number] | null): Loaded {
   const [width, height] = runPython<[number, number]>(`import cv2, json, numpy as np
-f = cv2.imread('public/demo/${frame}')
+f = cv2.imread('demo/${frame}')
 k = 2 ** int(np.ceil(np.log2(max(f.shape) / 480)))
 w, h = f.shape[1] // k, f.shape[0] // k
 small = cv2.resize(f, (w, h), interpolation=cv2.INTER_AREA)
 small[:, :, ::-1].tofile('${folder}/frame')
-(cv2.resize(cv2.imread('public/demo/${mask}', 0), (w, h), interpolation=cv2.INTER_AREA) > 127).astype(np.uint8).tofile('${folder}/truth')
+(cv2.resize(cv2.imread('demo/${mask}', 0), (w, h), interpolation=cv2.INTER_AREA) > 127).astype(np.uint8).tofile('${folder}/truth')
 box = ${box ? JSON.stringify(box) : "None"}
 if box:
     m = np.zeros((h, w), np.uint8)

@@ -19,7 +19,7 @@ it("planted twins are found, and hardly one where there is none", () => {
 r = np.random.default_rng(5)
 out = []
 for name in ('creek/creek-2.jpg', 'jetty/jetty-2.jpg', 'doorway/doorway-3.jpg'):
-    f = cv2.imread('public/demo/' + name)
+    f = cv2.imread('demo/' + name)
     k = max(f.shape) / 1100
     f = cv2.resize(f, (int(f.shape[1] / k), int(f.shape[0] / k)), interpolation=cv2.INTER_AREA)
     g = cv2.cvtColor(f, cv2.COLOR_BGR2GRAY).astype(np.float32) / 255

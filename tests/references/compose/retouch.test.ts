@@ -26,7 +26,7 @@ it.each([
   const pad = radius + 12;
   const side = 2 * pad + 1;
   runPython(`import cv2, json, numpy as np
-f = cv2.imread('public/demo/${frame}')
+f = cv2.imread('demo/${frame}')
 p = ${pad}
 t = f[${y}-p:${y}+p+1, ${x}-p:${x}+p+1].copy()
 s = f[${y + dy}-p:${y + dy}+p+1, ${x + dx}-p:${x + dx}+p+1].copy()
@@ -66,7 +66,7 @@ it("on a round area, where OpenCV solves over its bounds, healing is Poisson's e
   runPython(`import cv2, json, numpy as np
 from scipy.sparse import lil_matrix
 from scipy.sparse.linalg import spsolve
-f = cv2.imread('public/demo/jetty/jetty-2.jpg')
+f = cv2.imread('demo/jetty/jetty-2.jpg')
 t, s = f[740:901, 620:781].astype(float), f[770:931, 800:961].astype(float)
 y, x = np.mgrid[:161, :161]
 m = np.hypot(x - 80, y - 80) < 64

@@ -23,11 +23,11 @@ let weave: WeaveRecord;
 
 beforeAll(async () => {
   node = await createNodeEngine(process.cwd());
-  const files = [1, 2, 3, 4].map((i) => `public/demo/creek/creek-${i}.jpg`);
+  const files = [1, 2, 3, 4].map((i) => `demo/creek/creek-${i}.jpg`);
   const gathered = await gatherFiles(node, "Creek", files, SILENT);
   const frames = gathered.files.map((f) => f.frame!);
   // placed as the renderer placed them; registration has tests of its own
-  const truth = (JSON.parse(readFileSync("public/demo/creek/truth.json", "utf8")) as { frames: { file: string; movingToReference: number[][] }[] }).frames;
+  const truth = (JSON.parse(readFileSync("demo/creek/truth.json", "utf8")) as { frames: { file: string; movingToReference: number[][] }[] }).frames;
   const unmoved = unmovedRegistration(frames, frames[0], 1);
   const placements = unmoved.placements.map((p, i) => ({ ...p, matrix: truth.find((t) => t.file === `creek-${i + 1}.jpg`)!.movingToReference.flat() }));
   records = setMerge(freshMerge("fusion"))(setRegistration({ ...unmoved, placements }, {})(gathered.records));
@@ -76,7 +76,7 @@ function knownBest(runs: number[], sky: Uint8Array): number | null {
 const skyOf = () =>
   Uint8Array.from(
     runPython<number[]>(
-      `import cv2, json; print(json.dumps([int(v > 127) for v in cv2.resize(cv2.imread('public/demo/creek/sky.png', 0), (${weave.columns}, ${weave.rows}), interpolation=cv2.INTER_AREA).ravel()]))`,
+      `import cv2, json; print(json.dumps([int(v > 127) for v in cv2.resize(cv2.imread('demo/creek/sky.png', 0), (${weave.columns}, ${weave.rows}), interpolation=cv2.INTER_AREA).ravel()]))`,
     ),
   );
 

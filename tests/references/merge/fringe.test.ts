@@ -63,7 +63,7 @@ it("lateral colour of 1.5 px is measured to a tenth of a px, and undone in the f
 });
 
 nightly("the lateral colour that the demo's camera has (scripts/scenes/camera.py) is measured on JPEG files that hold colour at half the size", () => {
-  const files = [2, 3, 4].map((i) => join("public/demo/doorway", `doorway-${i}.jpg`));
+  const files = [2, 3, 4].map((i) => join("demo/doorway", `doorway-${i}.jpg`));
   const result = runMarsh([
     ...["merge", "radiance", ...files, "-o", join(temporaryFolder(), "out.tif"), "--reference", files[1]],
     ...["--ev=-2,0,2", "--no-register", "--ghosts", "off", "--quiet", "--json"],

@@ -25,7 +25,7 @@ it.each(
   ),
 )("%s agree to 1e-3 RMS", (_, names) => {
   const folder = temporaryFolder();
-  const files = names.map((n) => join("public/demo/doorway", n));
+  const files = names.map((n) => join("demo/doorway", n));
   const result = runMarsh([
     "merge",
     "fusion",
@@ -48,7 +48,7 @@ it.each(
   expect(compared.rms).toBeLessThanOrEqual(1e-3);
 });
 
-const DEMO = [1, 2, 3, 4, 5].map((k) => `public/demo/doorway/doorway-${k}.jpg`);
+const DEMO = [1, 2, 3, 4, 5].map((k) => `demo/doorway/doorway-${k}.jpg`);
 const bracket = (seed: number) => runSupport<{ files: string[] }>("brackets.py", ["make", temporaryFolder(), String(seed)]).files;
 
 it.each(

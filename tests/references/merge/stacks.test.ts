@@ -122,7 +122,7 @@ describe("repeats", () => {
 });
 
 it("one frame, or a depth asked of another method, gets a sentence", () => {
-  const one = "public/demo/doorway/doorway-1.jpg";
+  const one = "demo/doorway/doorway-1.jpg";
   expect(runMarsh(["merge", "focus", one, "-o", "out.tif", "--quiet"]).err).toContain("needs at least two files");
   expect(runMarsh(["merge", "mean", one, one, "-o", "out.tif", "--depth", "d.tif", "--quiet"]).err).toContain("--depth goes with merge focus");
 });

@@ -63,7 +63,7 @@ it("a frame turned by 4 px shows its edges twice at both its seams, as far apart
 }, 120_000);
 
 it("skies and reeds that fit show no edge twice: four frames of the demo, their border bent", async () => {
-  const files = [1, 2, 5, 6].map((i) => `public/demo/landing/landing-${i}.jpg`);
+  const files = [1, 2, 5, 6].map((i) => `demo/landing/landing-${i}.jpg`);
   const { records, files: all } = await gatherFiles(node, "landing", files, SILENT);
   const frames = all.map((f) => f.frame!);
   const laid = await node.ask("preparePanorama", { frames, request: { focalPx: 1290, points: [], levels: [], bent: 1, projection: null } });

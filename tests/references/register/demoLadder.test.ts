@@ -4,7 +4,7 @@ import { join } from "node:path";
 import { project } from "../../../src/core/geometry/matrix3";
 import { runMarsh, runPython, temporaryFolder } from "../../support/python";
 
-const DEMO = "public/demo/doorway";
+const DEMO = "demo/doorway";
 const truth = JSON.parse(readFileSync(join(DEMO, "truth.json"), "utf8")) as {
   size: [number, number];
   frames: { file: string; ev: number; movingToReference: number[][] }[];

@@ -16,7 +16,7 @@ const read = <T>(path: string) => JSON.parse(readFileSync(path, "utf8")) as T;
 const register = (...args: string[]) => (JSON.parse(runMarsh(["register", ...args, "--json", "--quiet"]).out) as { frames: Frame[] }).frames;
 
 it("four lights of one evening lie on each other, and the frame with another lens is named with sign and size", () => {
-  const folder = "public/demo/creek";
+  const folder = "demo/creek";
   const truth = read<{ frames: { file: string; k1: number; movingToReference: number[][] }[] }>(`${folder}/truth.json`);
   const found = register("--reference", `${folder}/creek-1.jpg`, ...["creek-2.jpg", "creek-3-lens.jpg", "creek-4.jpg"].map((f) => `${folder}/${f}`));
   for (const frame of found) {
@@ -35,7 +35,7 @@ it("four lights of one evening lie on each other, and the frame with another len
 });
 
 nightly("only the shoulder lines up when only the shoulder is asked for", () => {
-  const folder = "public/demo/figure";
+  const folder = "demo/figure";
   const truth = read<{ shoulder: number[]; points: { reference: number[][]; moving: number[][] } }>(`${folder}/truth.json`);
   const [x, y, w, h] = truth.shoulder;
   const error = (frame: Frame) => {
@@ -67,7 +67,7 @@ it("the frames of three jobs, named together, are grouped into their sets", () =
     "figure/figure-1",
     "figure/figure-2",
   ];
-  const { out } = runMarsh(["group", ...files.map((f) => `public/demo/${f}.jpg`), "--json", "--quiet"]);
+  const { out } = runMarsh(["group", ...files.map((f) => `demo/${f}.jpg`), "--json", "--quiet"]);
   const { sets } = JSON.parse(out) as { sets: { kind: string; files: string[]; reasons: string[] }[] };
   expect(sets.map((s) => [s.kind, s.files.length])).toEqual([
     ["bracket", 3],
