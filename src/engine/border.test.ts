@@ -2,6 +2,9 @@
 import { findingSentence, findingTitle } from "../words/findings";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { setGeometry } from "../document/edits";
+import { addLayer } from "../document/layerEdits";
+import { freshMask } from "../document/records/layerTypes";
+import type { Records } from "../document/records/types";
 import { IDENTITY } from "../core/geometry/matrix3";
 import { prepareRegistered, prepareSmallJob, SMALL_JOB } from "../../tests/support/smallJob";
 import { prepareJob } from "./operations/layers/compose";
@@ -54,4 +57,28 @@ it("along a border that the darkest frame does not cover, what is burnt in the o
   // where the darkest covers it gives the light, and where nothing is burnt the border is whole
   expect(at(200, 60)[1]).toBeGreaterThan(2);
   expect(at(8, 250)[1]).toBeGreaterThan(0.05);
+});
+
+it("in Compose the surround shows through where nobody gives light, but for what a layer lays there", async () => {
+  const records = await prepareSmallJob(node, { light: (_, y) => (y < H / 2 ? 3 : 0.1), matrices: [[1, 0, 20, 0, 1, 0, 0, 0, 1], IDENTITY, IDENTITY] });
+  const fill = { type: "fill" as const, red: 0.2, green: 0.6, blue: 0.3, grain: 0, grainPx: 2, ramp: null };
+  // over the upper half of that border
+  const box = [-1, -1, 15.5, -1, 15.5, 39.5, -1, 39.5];
+  const part = { id: "box", combine: "add" as const, inverted: false, featherPx: 0, kind: "polygon" as const, points: box };
+  const laid = addLayer({ id: "fill", name: "Fill", content: fill, mask: freshMask(0, [part]) })(records);
+  const changed = addLayer({ id: "lift", name: "Lift", content: { type: "adjustment", adjustment: "exposure", values: { ev: 1 } } })(laid);
+  const rect = { x: 0, y: 0, width: 60, height: 100 };
+  const alphas = async (r: Records) => {
+    const { rgba } = await node.ask("renderRect", { records: r, view: { kind: "compose" }, level: 0, rect, space: "srgb" });
+    return [20, 60].map((y) => [8, 40].map((x) => rgba[(y * rect.width + x) * 4 + 3]));
+  };
+  expect(await alphas(records)).toEqual([
+    [0, 255],
+    [0, 255],
+  ]);
+  for (const r of [laid, changed])
+    expect(await alphas(r)).toEqual([
+      [255, 255],
+      [0, 255],
+    ]);
 });

@@ -4,7 +4,7 @@ import { CELL } from "../../../core/focus/sharpness";
 import { sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
 import { RESIDUAL_EV } from "../../../core/retouch/findRemnants";
 import type { LayerRecord } from "../../../document/records/layerTypes";
-import { layerOf } from "../../../document/selectors";
+import { layerOf, layersOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import type { RasterFile } from "../../tiles/RasterStore";
@@ -24,6 +24,7 @@ export function overlay(ctx: EngineContext, job: PreparedJob, view: ViewSpec, le
     // the surround shows through
     index.forEach((k, i) => k === NOBODY && (bytes[i * 4 + 3] = 0));
   }
+  if (view.kind === "compose" && job.method === "radiance") clearUnlit(ctx, job, level, rect, bytes);
   if (view.kind === "confidence") drawConfidence(noiseOfRectangle(job, level, rect), rect, bytes);
   if (view.kind === "depth" && job.merge.depth) drawDepth(job.merge.depth, job.inputs.frames.length, level, rect, bytes);
   if (view.kind === "mask") {
@@ -48,6 +49,19 @@ export function overlay(ctx: EngineContext, job: PreparedJob, view: ViewSpec, le
       if (tone >= 0) for (let c = 0; c < 3; c++) bytes[i * 4 + c] += (tone - bytes[i * 4 + c]) * 0.45 * (1 - m);
     }
   }
+}
+
+/** Layers that show something of their own; the others change what is there. */
+const SHOW = ["frame", "fill", "retouch"];
+
+/** Where no frame has light for the merge the surround shows through, but for what a layer lays there. */
+function clearUnlit(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, bytes: Uint8ClampedArray): void {
+  const index = new Uint8Array(rect.width * rect.height);
+  job.merge.dominant.read(level, 0, rect.x, rect.y, rect.width, rect.height, index);
+  if (!index.includes(NOBODY)) return;
+  const showing = layersOf(job.records).filter((l) => l.visible && l.opacity > 0 && SHOW.includes(l.content.type));
+  const masks = showing.map((layer) => maskPlane(ctx, job, layer, level, rect));
+  index.forEach((k, i) => k === NOBODY && masks.every((mask) => mask[i] === 0) && (bytes[i * 4 + 3] = 0));
 }
 
 /** A double line, light and dark, where a mask goes through one half. */
