@@ -128,3 +128,13 @@ it.each(SILENT_ROOMS)("src/%s writes no sentence of its own", (room) => {
   expect(all.length).toBeGreaterThan(3);
   expect(all.flatMap(sentencesIn)).toEqual([]);
 });
+
+it("every code of the catalogue is told somewhere", () => {
+  const told = files("src")
+    .filter((path) => !path.includes(join("messages", "catalogue")))
+    .map((path) => readFileSync(path, "utf8"))
+    .join("\n");
+  const families = [...told.matchAll(/`([a-zA-Z.]+\.)\$\{/g)].map(([, family]) => family);
+  const untold = CODES.filter((code) => !told.includes(`"${code}"`) && !families.some((family) => code.startsWith(family)));
+  expect(untold).toEqual([]);
+});

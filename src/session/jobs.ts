@@ -49,8 +49,20 @@ export async function closeJob(): Promise<boolean> {
   return true;
 }
 
+/** Jobs on their way to being shown; one may be overtaken by another. */
+let switching = 0;
+
 /** Shows a job in place of the one that is open. @param stored the history that lies in the storage already @returns whether it is shown */
 async function show(shown: Shown, stored: History, mine: number): Promise<boolean> {
+  set({ isSwitching: ++switching > 0 });
+  try {
+    return await switchTo(shown, stored, mine);
+  } finally {
+    set({ isSwitching: --switching > 0 });
+  }
+}
+
+async function switchTo(shown: Shown, stored: History, mine: number): Promise<boolean> {
   const before = openJobOrNone();
   if (before?.id === shown.id) return true;
   if (before && !(await closeJob())) return false;

@@ -89,9 +89,8 @@ it("jobs and stages that are gone to have addresses, and back and forward go thr
   await t.jobs.openStoredJob(b);
   await settle();
   expect(line.entries.at(-1)).toBe(`/job/${b}/gather`);
+  // one job closed for another leaves no entry of all jobs between them
   await line.go(-1);
-  // between two jobs all jobs are shown
-  while (line.path() === "/") await line.go(-1);
   expect([state(t).jobId, state(t).stage]).toEqual([a, "merge"]);
   await line.go(-1);
   expect([state(t).jobId, state(t).stage]).toEqual([a, "gather"]);
@@ -99,6 +98,14 @@ it("jobs and stages that are gone to have addresses, and back and forward go thr
   expect(state(t).jobId).toBeNull();
   await line.go(2);
   expect([state(t).jobId, state(t).stage, line.path()]).toEqual([a, "merge", `/job/${a}/merge`]);
+});
+
+it("an opening that is overtaken by one that leads nowhere leaves nothing on its way", async () => {
+  const { t, a, b } = await twoJobs();
+  await t.jobs.openStoredJob(a);
+  await Promise.all([t.jobs.openStoredJob(b), t.jobs.openStoredJob("none")]);
+  await settle();
+  expect(state(t).isSwitching).toBe(false);
 });
 
 it("an address opens its job at its stage; without one as it was left", async () => {

@@ -41,8 +41,8 @@ export async function navigate(line: AddressLine, first: () => Promise<boolean>)
   };
   const ends = [
     useSession.subscribe((now, before) => {
-      if (going > 0 || shown() === line.path()) return;
-      if (now.jobId !== before.jobId || now.stage !== before.stage) line.push(shown());
+      if (going > 0 || now.isSwitching || shown() === line.path()) return;
+      if (now.jobId !== before.jobId || now.stage !== before.stage || before.isSwitching) line.push(shown());
       // what is looked at has an address, but going back does not step through all that was
       else if (now.layerId !== before.layerId || now.findingId !== before.findingId) line.replace(shown());
     }),

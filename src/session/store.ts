@@ -56,6 +56,8 @@ export interface JobState {
 }
 
 export interface SessionState extends JobState {
+  /** one job is closed for another that is about to be shown */
+  isSwitching: boolean;
   room: Room | null;
   /** what intermediate pictures take, and the most they may, bytes */
   rasterUse: { bytes: number; budget: number } | null;
@@ -95,6 +97,7 @@ export const useSession = create<SessionState>(() => ({
   room: null,
   rasterUse: null,
   threads: null,
+  isSwitching: false,
   notices: [],
   logbookOpen: false,
   takeNewer: null,

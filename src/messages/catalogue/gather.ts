@@ -19,7 +19,6 @@ export const GATHER = {
   "set.scattered": "These frames overlap each other, though not in the order in which they were gathered.",
   "set.byHand": "Put together by hand.",
   "set.named": "Named by hand.",
-  "set.onlyOne": "From a job that knew one set only.",
 
   "odd.sizes": "The frames have different sizes: {sizes} px.",
   "odd.sizeOf": "{number} is {size}",

@@ -61,9 +61,6 @@ export const STEPS = {
   "step.croppedToCovered": "Cropped to all that is covered",
   "step.wholePanorama": "Whole panorama shown, border included",
   "step.projection": "Projection {projection}",
-  "step.pointsUsed": "Laid out anew with control points",
-  "step.focalLength": "Focal length {px} px",
-  "step.focalMeasured": "Focal length as measured",
 
   "step.movedFrom": "What moved: from {times, number, ::.0} times the noise",
   "step.base": "Base: frame {number}",
@@ -156,7 +153,6 @@ export const STEPS = {
   "step.regionNamed": 'Region "{name}" is now called "{next}"',
   "step.regionAim": '"{name}" looked at for {aim}',
   "step.regionFrom": '"{name}" taken from {source}',
-  "step.theMerge": "the merge",
 
   "step.value": "{name} {value} {unit}",
   "step.plainValue": "{name} {value}",
@@ -164,7 +160,6 @@ export const STEPS = {
   "step.curveNodeSet": "Curve: node set",
   "step.curveNodeMoved": "Curve: node moved",
   "step.curveNodeRemoved": "Curve: node removed",
-  "step.curveStraight": "Curve straight again",
   "step.curveChannel": "Curve: another channel",
   "step.curveLog": "Curve on log light",
   "step.curveEncoded": "Curve on encoded values",
