@@ -29,8 +29,8 @@ export interface StackSite {
   readonly where: TileRegion;
   /** samples of the rectangle */
   readonly n: number;
-  /** an alpha plane that is 1 */
-  everywhere(scope: Scope): number;
+  /** an alpha plane that is 1; none where the planes of a backdrop are changed themselves, and nothing is laid over them */
+  everywhere(scope: Scope, backdrop?: Backdrop): number;
   /** a plane that is 0 */
   nowhere(scope: Scope): number;
   /** the planes of a backdrop to be changed: themselves where that may be, else a copy */

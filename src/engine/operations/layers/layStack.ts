@@ -140,8 +140,8 @@ class Stack implements StackSite {
     return { planes, alpha: this.nowhere(scope) };
   }
 
-  everywhere(scope: Scope): number {
-    return this.alpha(scope, 1);
+  everywhere(scope: Scope, backdrop?: Backdrop): number {
+    return backdrop?.direct ? 0 : this.alpha(scope, 1);
   }
 
   nowhere(scope: Scope): number {

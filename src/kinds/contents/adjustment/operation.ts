@@ -9,5 +9,5 @@ export const adjustment: ContentOperation<AdjustmentContent> = (on, content, lay
   const { method, prepared } = on.job;
   const site = { scope, planes, where: on.where, cache, filters, isSceneLight: mergeKind(method).givesSceneLight ?? false, prepared: prepared.get(layer.id) };
   applyAdjustment(site, content.adjustment, content.values);
-  return { planes, alpha: on.everywhere(scope), changes: true };
+  return { planes, alpha: on.everywhere(scope, backdrop), changes: true };
 };

@@ -6,7 +6,7 @@ export const group: ContentOperation<GroupContent> = (on, { through }, layer, ba
   if (through) {
     const planes = on.own(backdrop, scope);
     on.lay(layer.id, { planes, alpha: 0 });
-    return { planes, alpha: on.everywhere(scope), changes: true };
+    return { planes, alpha: on.everywhere(scope, backdrop), changes: true };
   }
   const planes = allocatePlanes(scope, on.n);
   for (const at of each(planes)) on.ctx.kernels.f32(at, planes.length).fill(0);

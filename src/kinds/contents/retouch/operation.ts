@@ -6,5 +6,5 @@ import type { RetouchContent } from "./record";
 export const retouch: ContentOperation<RetouchContent> = (on, content, layer, backdrop, scope) => {
   const planes = on.own(backdrop, scope);
   retouched(on.ctx, on.job, layer, content, on.where, planes, on.below(layer));
-  return { planes, alpha: on.everywhere(scope), changes: true };
+  return { planes, alpha: on.everywhere(scope, backdrop), changes: true };
 };
