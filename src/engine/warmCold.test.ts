@@ -2,6 +2,11 @@
  * Whatever is done, in any order: what the screen shows with everything kept is what an engine that keeps nothing makes of the same job. How many sequences
  * are tried: MARSH_SEQUENCES.
  */
+import { SILENT } from "./task";
+import { readLayer } from "./operations/merge/readLayer";
+import { each } from "./operations/frames/frameSamples";
+import { prepareJob } from "./operations/layers/compose";
+import { cutOut } from "../core/raster/planeParts";
 import fc from "fast-check";
 import { DRAWN, editOf, UNIT, type Drawn } from "../../tests/support/randomEdits";
 import { newStroke } from "../../tests/support/records";
@@ -153,6 +158,25 @@ it("a frame of another set, below what is worked on, shows as it is developed", 
   const laid = addLayer({ id: "o", name: "O", content: { type: "frame", frameId: other.id, exposureEv: 0, moved: null }, opacity: 0.8 });
   const top = addRecord(stroke([90, 90, 1]));
   await expectWarmEqualsCold(then(start, laid, lift, top, grown([100, 100, 1]), developFrames([other.id], { exposureEv: 1 }), grown([140, 60, 1])));
+});
+
+it("a frame of a panorama is the same px in whatever rectangle it is read, shaded and covered", async () => {
+  const job = await prepareJob(node.ctx, starts.get("panorama")!, SILENT);
+  const read = (rect: Rectangle) =>
+    node.ctx.kernels.withScope((scope) => {
+      const [input] = job.inputs.frames;
+      const n = rect.width * rect.height;
+      const planes = each(readLayer(scope, input, 1, rect, 0)).map((at) => node.ctx.kernels.f32(at, n).slice());
+      return [...planes, Float32Array.from(input.projected!.coverage(1, rect))];
+    });
+  const { width, height } = sizeAtLevel(job.inputs.width, job.inputs.height, 1);
+  const whole = { x: 0, y: 0, width, height };
+  const all = read(whole);
+  for (const rect of [
+    { x: 13, y: 5, width: 70, height: 41 },
+    { x: width - 22, y: 3, width: 22, height: height - 3 },
+  ])
+    expect(read(rect).map((plane, c) => plane.every((v, i) => v === cutOut(all[c], whole, rect)[i]))).toEqual([true, true, true, true]);
 });
 
 const step = fc.record({ edit: DRAWN, look: DRAWN, back: UNIT });

@@ -1,7 +1,9 @@
 import type { Rectangle } from "../../../core/geometry/rectangle";
+import { cutInto } from "../../../core/raster/planeParts";
 import { exp2 } from "../../../core/numeric/elementary";
 import type { Scope } from "../../../kernels/Kernels";
 import { allocatePlanes, each, readWorking, type Planes } from "../frames/frameSamples";
+import { onGrid } from "../panorama/projectFrame";
 import type { MergeFrame, MergeResult } from "./mergeTypes";
 
 /** What a layer can show: a frame placed on the reference, or any picture of the job as it is. */
@@ -9,12 +11,18 @@ export type ShownFrame = Pick<MergeFrame, "file" | "color" | "projected">;
 
 /** A frame in working RGB, brightened by an offset in EV. */
 export function readLayer(scope: Scope, input: ShownFrame, level: number, rect: Rectangle, exposureEv: number): Planes {
-  const planes = allocatePlanes(scope, rect.width * rect.height);
+  const wide = input.projected ? onGrid(rect) : rect;
+  const planes = allocatePlanes(scope, wide.width * wide.height);
   const gain = exp2(exposureEv);
   const color = gain === 1 ? input.color : { ...input.color, toWorking: input.color.toWorking.map((v) => v * gain) };
-  readWorking(scope, input.file, color, level, rect, planes);
-  input.projected?.shade(scope, planes, level, rect);
-  return planes;
+  readWorking(scope, input.file, color, level, wide, planes);
+  input.projected?.shade(scope, planes, level, wide);
+  if (wide.width === rect.width && wide.height === rect.height) return planes;
+  const out = allocatePlanes(scope, rect.width * rect.height);
+  each(out).forEach((at, c) => {
+    cutInto(scope.kernels.f32(at, rect.width * rect.height), scope.kernels.f32(each(planes)[c], wide.width * wide.height), wide, rect);
+  });
+  return out;
 }
 
 /** The merge in working RGB. */

@@ -17,7 +17,7 @@ import { developedColor } from "../frames/develop";
 import { allocatePlanes, each, tablesOf, type Planes } from "../frames/frameSamples";
 import { colorOf, openFrame } from "../frames/sources";
 import type { PanoramaParts } from "./PanoramaParts";
-import { coverageOfGrid, gridOf, ProjectedRaster, sourceLevelFor, warpThrough, type NodeGrid, type Projected } from "./projectFrame";
+import { coverageOfGrid, gridOf, onGrid, ProjectedRaster, sourceLevelFor, warpThrough, type NodeGrid, type Projected } from "./projectFrame";
 import type { MergeFrame, MergeInputs, ProjectedFrame } from "../merge/mergeTypes";
 import { pictureIdOf } from "../../../document/sourceIds";
 
@@ -45,10 +45,11 @@ export async function openPanoramaInputs(ctx: EngineContext, records: Records, p
         undoFalloff(scope, planes, grid, size, falloff);
       },
       coverage: (level, rect) => {
-        const { grid, size } = gridAt(level, rect);
-        const on = new Uint8Array(rect.width * rect.height);
+        const wide = onGrid(rect);
+        const { grid, size } = gridAt(level, wide);
+        const on = new Uint8Array(wide.width * wide.height);
         coverageOfGrid(grid, size, on);
-        return on;
+        return cutBytes(on, wide, rect);
       },
     };
     frames.push({ frame, file: new ProjectedRaster(ctx.kernels, source, own), color, inverse: IDENTITY, lens: null, relativeEv: 0, projected: parts });
@@ -74,6 +75,16 @@ export async function openPanoramaInputs(ctx: EngineContext, records: Records, p
     noise: { shot: 1e-4, readSquared: 1e-7 },
     panorama: { view, sources, projected, falloff },
   };
+}
+
+function cutBytes(values: Uint8Array, from: Rectangle, rect: Rectangle): Uint8Array {
+  if (from.width === rect.width && from.height === rect.height) return values;
+  const out = new Uint8Array(rect.width * rect.height);
+  for (let y = 0; y < rect.height; y++) {
+    const start = (rect.y - from.y + y) * from.width + rect.x - from.x;
+    out.set(values.subarray(start, start + rect.width), y * rect.width);
+  }
+  return out;
 }
 
 /** A frame's colour at the light of the panorama. */

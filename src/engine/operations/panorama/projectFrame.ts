@@ -9,6 +9,12 @@ import { levelCount } from "../frames/levels";
 /** Samples between the nodes at which a projection is computed; as in the kernel. */
 export const GRID_STEP = 8;
 
+/** A rectangle made larger to the left and upwards, so that its nodes are those of the whole picture: what is read of a frame is the same then, whatever is read. */
+export function onGrid({ x, y, width, height }: Rectangle): Rectangle {
+  const [left, top] = [x % GRID_STEP, y % GRID_STEP];
+  return { x: x - left, y: y - top, width: width + left, height: height + top };
+}
+
 /** A frame as it appears in the picture of a panorama. */
 export interface Projected {
   view: PanoramaView;
