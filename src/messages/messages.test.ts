@@ -92,8 +92,7 @@ const files = (folder: string): string[] =>
 /** Whether something is only thrown at programmers: the text of an error that is none of those that are told. */
 function isForProgrammers(node: ts.Node): boolean {
   for (let at = node.parent; at && !ts.isBlock(at); at = at.parent) {
-    if (ts.isNewExpression(at) && /^(Range|Type|Syntax)?Error$|^InflateError$|^StripError$/.test(at.expression.getText())) return true;
-    if (ts.isBinaryExpression(at) && at.operatorToken.kind === ts.SyntaxKind.QuestionQuestionToken && ts.isNewExpression(at.right)) return true;
+    if (ts.isNewExpression(at) && /^(Range|Type|Inflate)?Error$/.test(at.expression.getText())) return true;
   }
   return false;
 }

@@ -22,6 +22,17 @@ export const refuse = (status: number, told: Telling, headers: Record<string, st
   body: JSON.stringify(asMessage(told)),
 });
 
+/** The answer of some work; where it fails, that is said and nothing else, for what failed is the server's own affair. */
+export async function answered(work: () => Promise<Answer>): Promise<Answer> {
+  try {
+    return await work();
+  } catch (error) {
+    // eslint-disable-next-line no-console -- the log of the server, which is where its failures belong
+    console.error(error);
+    return refuse(500, "server.failed");
+  }
+}
+
 /** Lets pages of another origin have nothing. @returns the refusal, or null @see https://www.w3.org/TR/fetch-metadata/ */
 export function refuseOthers(headers: Headers): Answer | null {
   const site = headers("sec-fetch-site");

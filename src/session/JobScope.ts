@@ -107,7 +107,8 @@ export class JobScope {
         const result = await work(AbortSignal.any([controller.signal, this.signal]), (share, now) => mine() && set({ busy: show(share, now) }));
         return this.isOpen ? result : null;
       } catch (error) {
-        if (this.isOpen) report(error);
+        // what it throws where it was stopped is the stop, in whatever words
+        if (this.isOpen && !controller.signal.aborted) report(error);
         return null;
       } finally {
         if (mine()) set({ busy: null });

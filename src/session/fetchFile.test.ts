@@ -64,10 +64,18 @@ it("a stop is a stop; what came stays for the next time", async () => {
   const asked = line(bytes, [2000]);
   const controller = new AbortController();
   const stopped = fetchFile(file, controller.signal, (n) => n >= 2000 && controller.abort(), 0);
-  await expect(stopped).rejects.toBeDefined();
+  await expect(stopped).rejects.toMatchObject({ name: "AbortError" });
   expect(asked).toHaveLength(1);
   await fetchFile(file, never, () => undefined, 0);
   expect(asked).toEqual([null, "bytes=2000-"]);
+});
+
+it("two that fetch the same at the same time do not mix what comes", async () => {
+  const bytes = randomBytes(8000);
+  const file = wanted(bytes);
+  line(bytes, [3000, 2000]);
+  const both = await Promise.all([1, 2].map(() => fetchFile(file, never, () => undefined, 0)));
+  for (const blob of both) expect((await bytesOf(blob)).equals(bytes)).toBe(true);
 });
 
 it("what is not what was offered is refused, and not kept", async () => {

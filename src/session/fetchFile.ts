@@ -9,59 +9,55 @@ export interface Wanted {
   sha256: string;
 }
 
-/** How often a download that broke off goes on by itself, and how long it waits before, ms. */
+/** How often a file that breaks off goes on by itself, and how long it waits before, ms. */
 const TRIES = 4;
 const PAUSE_MS = 500;
 
-/** What came of downloads that were stopped or broke off, by checksum: asked for again they go on. */
-const begun = new Map<string, Uint8Array<ArrayBuffer>[]>();
+/** What is there of a file. */
+interface Begun {
+  parts: Uint8Array<ArrayBuffer>[];
+  bytes: number;
+}
 
-const lengthOf = (parts: Uint8Array[]) => parts.reduce((sum, p) => sum + p.length, 0);
+/** What came of files that were stopped or broke off, by checksum: asked for again they go on. One that is on its way is not among them. */
+const left = new Map<string, Begun>();
 
 /**
  * A file whole and as it was offered, by its checksum. One that breaks off goes on from where it was; what came stays for the next time.
- * @param onBytes hears how many bytes are there @throws Refusal where it cannot be had
+ * @param onBytes hears how many bytes are there @throws Refusal where it cannot be had, and what the signal was aborted for
  */
 export async function fetchFile(wanted: Wanted, signal: AbortSignal, onBytes: (bytes: number) => void, pauseMs = PAUSE_MS): Promise<Blob> {
-  const parts = begun.get(wanted.sha256) ?? [];
-  begun.set(wanted.sha256, parts);
-  for (let tries = 1; lengthOf(parts) < wanted.bytes; tries++) {
-    try {
-      await receive(wanted, parts, signal, onBytes);
-    } catch (error) {
-      if (signal.aborted) throw error;
-    }
-    if (lengthOf(parts) >= wanted.bytes) break;
-    if (tries === TRIES) throw new Refusal("notLoaded", "going.demo");
-    await new Promise((go) => setTimeout(go, pauseMs));
+  const there = left.get(wanted.sha256) ?? { parts: [], bytes: 0 };
+  left.delete(wanted.sha256);
+  for (let tries = 1; there.bytes < wanted.bytes; tries++) {
+    await receive(wanted, there, signal, onBytes).catch(() => undefined);
+    if (there.bytes >= wanted.bytes) break;
+    if (!signal.aborted && tries < TRIES) await new Promise((go) => setTimeout(go, pauseMs));
+    if (!signal.aborted && tries < TRIES) continue;
+    left.set(wanted.sha256, there);
     signal.throwIfAborted();
+    throw new Refusal("notLoaded", "going.demo");
   }
-  begun.delete(wanted.sha256);
   const hash = sha256.create();
-  for (const part of parts) hash.update(part);
+  for (const part of there.parts) hash.update(part);
   if (bytesToHex(hash.digest()) !== wanted.sha256) throw new Refusal("notLoaded", "going.demo");
-  return new Blob(parts);
+  return new Blob(there.parts);
 }
 
-/** Adds what comes to the parts that are there. */
-async function receive(
-  { address, bytes, sha256: sum }: Wanted,
-  parts: Uint8Array<ArrayBuffer>[],
-  signal: AbortSignal,
-  onBytes: (bytes: number) => void,
-): Promise<void> {
-  const there = lengthOf(parts);
+/** Adds what comes to what is there. */
+async function receive({ address, bytes, sha256: sum }: Wanted, there: Begun, signal: AbortSignal, onBytes: (bytes: number) => void): Promise<void> {
   // a range holds for the very file that was begun
-  const headers: Record<string, string> = there > 0 ? { range: `bytes=${there}-`, "if-range": `"${sum}"` } : {};
+  const headers: Record<string, string> = there.bytes > 0 ? { range: `bytes=${there.bytes}-`, "if-range": `"${sum}"` } : {};
   const answer = await fetch(address, { headers, signal });
   if (!answer.ok || !answer.body) throw new Error(`${answer.status}`);
-  if (answer.status !== 206) parts.length = 0;
+  if (answer.status !== 206) Object.assign(there, { parts: [], bytes: 0 });
   for (const reader = answer.body.getReader(); ;) {
     const { done, value } = await reader.read();
     if (done) return;
-    parts.push(value);
-    const length = lengthOf(parts);
-    onBytes(Math.min(length, bytes));
-    if (length > bytes) throw new Error("more than was offered");
+    there.parts.push(value);
+    there.bytes += value.length;
+    onBytes(Math.min(there.bytes, bytes));
+    // more than was offered is not what was offered
+    if (there.bytes > bytes) return reader.cancel();
   }
 }

@@ -77,5 +77,6 @@ async function open(path: string): Promise<void> {
   }
   if (openJobOrNone()?.id !== jobId) return;
   if (stage) setStage(stage);
-  useSession.setState({ layerId, findingId });
+  if (stage === "compose") useSession.setState({ layerId });
+  if (stage === "proof") useSession.setState({ findingId, isFindingSought: findingId !== null });
 }

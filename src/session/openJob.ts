@@ -1,3 +1,4 @@
+import { Refusal } from "../core/refusal";
 import { redoTarget, recordsAt, stepById } from "../document/history";
 import type { Edit, StepText } from "../document/edits";
 import type { Records } from "../document/records/types";
@@ -12,9 +13,9 @@ const { getState: get, setState: set } = useSession;
 
 let open: JobScope | null = null;
 
-/** The job that is open in this tab. What takes time takes it first and goes on with it, whatever is open by then. @throws Error where none is open */
+/** The job that is open in this tab. What takes time takes it first and goes on with it, whatever is open by then. @throws Refusal where none is open */
 export function openJob(): JobScope {
-  if (!open?.isOpen) throw new Error("job.noneOpen");
+  if (!open?.isOpen) throw new Refusal("gone", "job.noneOpen");
   return open;
 }
 

@@ -53,6 +53,8 @@ export interface JobState {
   /** the layer worked on in Compose, and the finding looked at in Proof */
   layerId: string | null;
   findingId: string | null;
+  /** an address led to that finding, and it is still to be shown */
+  isFindingSought: boolean;
 }
 
 export interface SessionState extends JobState {
@@ -90,6 +92,7 @@ export const NO_JOB: JobState = {
   lastExportAt: null,
   layerId: null,
   findingId: null,
+  isFindingSought: false,
 };
 
 export const useSession = create<SessionState>(() => ({

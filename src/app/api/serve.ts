@@ -1,5 +1,5 @@
 import { join } from "node:path";
-import type { Answer, Headers } from "../../server/answer";
+import { answered, type Answer, type Headers } from "../../server/answer";
 import { Demos } from "../../server/demos";
 
 /** One for all requests. */
@@ -11,4 +11,7 @@ export const headersOf =
     request.headers.get(name);
 
 /** What the server answers, as the framework sends it. */
-export const send = ({ status, headers, body }: Answer): Response => new Response(body, { status, headers });
+export async function serve(work: () => Promise<Answer>): Promise<Response> {
+  const { status, headers, body } = await answered(work);
+  return new Response(body, { status, headers });
+}

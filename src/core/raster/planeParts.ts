@@ -1,7 +1,7 @@
 import { intersect, type Rectangle } from "../geometry/rectangle";
 
 /** Copies a rectangle out of a plane that holds a larger one. */
-export function cutInto(out: Float32Array, values: Float32Array, from: Rectangle, rect: Rectangle): void {
+export function cutInto<T extends Float32Array | Uint8Array>(out: T, values: T, from: Rectangle, rect: Rectangle): void {
   for (let y = 0; y < rect.height; y++) {
     const start = (rect.y - from.y + y) * from.width + rect.x - from.x;
     out.set(values.subarray(start, start + rect.width), y * rect.width);

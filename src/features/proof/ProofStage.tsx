@@ -220,13 +220,13 @@ function lookAt({ id, place }: Finding): void {
 function FindingCard({ finding, readOnly }: { finding: Finding; readOnly: boolean }) {
   const isLookedAt = useSession((s) => s.findingId === finding.id);
   const card = useRef<HTMLDivElement>(null);
-  // an address may lead to a finding; it is looked at once it was found
+  const isSought = useSession((s) => s.isFindingSought && s.findingId === finding.id);
   useEffect(() => {
-    if (useSession.getState().findingId !== finding.id) return;
+    if (!isSought) return;
+    useSession.setState({ isFindingSought: false });
     card.current?.scrollIntoView({ block: "nearest" });
     if (finding.place) jumpTo(finding.place);
-    // eslint-disable-next-line react-hooks/exhaustive-deps -- when the card appears
-  }, []);
+  }, [isSought, finding.place]);
   const [reason, setReason] = useState("");
   const [asking, setAsking] = useState(false);
   const accept = (findingId: string, label: Message) =>

@@ -1,12 +1,13 @@
 /**
- * Keeps the application in the browser, so that it starts and works without a network: the page, its scripts, the kernels, and demos once they were opened. A newer one
+ * Keeps the application in the browser, so that it starts and works without a network: the page, its scripts, the kernels, the list of demos. A newer one
  * is fetched beside the one at work and takes over when the person says so.
  */
 declare const ASSETS: string[];
 declare const VERSION: string;
 
 const APPLICATION = `marsh-application-${VERSION}`;
-const DEMOS = "marsh-demos";
+/** Demos on offer: files of another version than the list names are no use. */
+const OFFERS = "/api/demos";
 const worker = globalThis as unknown as ServiceWorkerGlobalScope;
 
 worker.addEventListener("install", (event) => {
@@ -33,7 +34,7 @@ worker.addEventListener("fetch", (event) => {
   if (request.mode === "navigate") {
     // one page serves every job
     if (pathname === "/" || pathname.startsWith("/job/")) event.respondWith(kept("/", request));
-  } else if (pathname.startsWith("/api/demos/") && !ASSETS.includes(pathname)) event.respondWith(keptOnceOpened(request));
+  } else if (pathname === OFFERS) event.respondWith(latest(pathname, request));
   else if (ASSETS.includes(pathname)) event.respondWith(kept(pathname, request));
 });
 
@@ -44,12 +45,7 @@ async function kept(asset: string, request: Request): Promise<Response> {
   return request.destination === "worker" ? new Response(there.body, { status: there.status, headers: there.headers }) : there;
 }
 
-/** A file of a demo is kept by its address once it came whole; a part of one that goes on is not. */
-async function keptOnceOpened(request: Request): Promise<Response> {
-  const demos = await caches.open(DEMOS);
-  const there = await demos.match(request.url);
-  if (there) return there;
-  const answer = await fetch(request);
-  if (answer.status === 200) await demos.put(request.url, answer.clone());
-  return answer;
+/** As the server has it now, and as it was where there is no network. */
+async function latest(asset: string, request: Request): Promise<Response> {
+  return fetch(request).catch(() => kept(asset, request));
 }

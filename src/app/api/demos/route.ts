@@ -1,5 +1,5 @@
-import { demos, headersOf, send } from "../serve";
+import { demos, headersOf, serve } from "../serve";
 
 export const dynamic = "force-dynamic";
 
-export const GET = async (request: Request): Promise<Response> => send(await demos.list(headersOf(request)));
+export const GET = (request: Request): Promise<Response> => serve(() => demos.list(headersOf(request)));

@@ -1,5 +1,6 @@
 import { REC2020, REC709, rgbToRgb } from "../../../core/color/primaries";
 import type { InputColor } from "../../../formats/icc/readProfile";
+import { cutInto } from "../../../core/raster/planeParts";
 import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import type { Scope } from "../../../kernels/Kernels";
 import { type RasterFile } from "../../tiles/RasterStore";
@@ -19,6 +20,15 @@ export function allocatePlanes(scope: Scope, samples: number): Planes {
 }
 
 export const each = (p: Planes): [number, number, number] => [p.r, p.g, p.b];
+
+/** The part of planes that lies in a rectangle; the same planes where that is all. @param from the rectangle that they hold */
+export function cutPlanes(scope: Scope, planes: Planes, from: Rectangle, rect: Rectangle): Planes {
+  if (from.width === rect.width && from.height === rect.height) return planes;
+  const { kernels } = scope;
+  const out = allocatePlanes(scope, rect.width * rect.height);
+  each(out).forEach((at, c) => cutInto(kernels.f32(at, rect.width * rect.height), kernels.f32(each(planes)[c], from.width * from.height), from, rect));
+  return out;
+}
 
 /** Floats in a row that are not numbers are shown as what is beside them up to so many, black where there are more. */
 const SHOWN_OVER = 4;

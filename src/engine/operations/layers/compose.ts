@@ -4,7 +4,7 @@ import { needsSceneLight, valuesOf } from "../../../kinds/adjustments/records";
 import { operationOf } from "../../../kinds/merges/operations";
 import { mergeKind, type MergeMethod } from "../../../kinds/merges/records";
 import { intersect, sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
-import { copyShared, cutInto } from "../../../core/raster/planeParts";
+import { copyShared } from "../../../core/raster/planeParts";
 import { stackReach } from "./layerReach";
 import type { LayerRecord } from "../../../document/records/layerTypes";
 import type { Records } from "../../../document/records/types";
@@ -14,7 +14,7 @@ import type { EngineContext } from "../../EngineContext";
 import { bytesHeld } from "../../graph/bytesHeld";
 import { contentKey } from "../../graph/keys";
 import { seldom, type Task } from "../../task";
-import { allocatePlanes, each, type Planes } from "../frames/frameSamples";
+import { allocatePlanes, cutPlanes, each, type Planes } from "../frames/frameSamples";
 import { mergeMethod, openMergeInputs } from "../merge/mergeInputs";
 import { atCoarse, coarseLevel, asFinerLevels } from "../merge/coarseMerge";
 import { findAreas } from "../masks/foundMask";
@@ -129,7 +129,7 @@ function layersRect(ctx: EngineContext, job: PreparedJob, level: number, rect: R
         ? unchangedRect(ctx, job, layers.slice(0, from), level, wide, inner, (tile, s) => lay(tile, 0, from, s))
         : readMerge(inner, job.merge, level, wide);
     layStack(ctx, job, { level, rect: wide, width, height }, planes, from, to);
-    return cutPlanes(planes, wide, where, inner);
+    return cutPlanes(inner, planes, wide, where);
   };
   return lay(rect, lower, layers.length, scope);
 }
@@ -168,16 +168,6 @@ function unchangedRect(
     }
   }
   return planes;
-}
-
-/** The part of planes that lies in a rectangle; the same planes where that is all. */
-function cutPlanes(planes: Planes, wide: Rectangle, rect: Rectangle, scope: Scope): Planes {
-  if (wide.width === rect.width && wide.height === rect.height) return planes;
-  const out = allocatePlanes(scope, rect.width * rect.height);
-  each(out).forEach((at, c) => {
-    cutInto(scope.kernels.f32(at, rect.width * rect.height), scope.kernels.f32(each(planes)[c], wide.width * wide.height), wide, rect);
-  });
-  return out;
 }
 
 /** Brings what no finish lies on to a screen, by the tone response of the job. */

@@ -3,14 +3,14 @@ import { BLEND_MODES } from "../../../core/blend/blendModes";
 import { sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
 import { aroundTransition } from "../../../core/masks/transition";
 import { blurReach } from "../../../core/raster/blur";
-import { copyShared, cutInto, cutOut } from "../../../core/raster/planeParts";
+import { copyShared, cutOut } from "../../../core/raster/planeParts";
 import type { LayerRecord } from "../../../document/records/layerTypes";
 import type { Records } from "../../../document/records/types";
 import { childrenOf, layerOf, layersOf } from "../../../document/selectors";
 import { operationOf } from "../../../kinds/contents/operations";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
-import { allocatePlanes, each, type Planes } from "../frames/frameSamples";
+import { allocatePlanes, cutPlanes, each, type Planes } from "../frames/frameSamples";
 import { maskPlane } from "../masks/maskPlane";
 import { readMerge } from "../merge/readLayer";
 import { stackReach } from "./layerReach";
@@ -122,10 +122,7 @@ class Stack implements StackSite {
       const lower = new Stack(ctx, job, { ...this.where, rect: wide }, new Map(this.byParent).set(layer.parentId, layers));
       const backdrop = lower.begun(layer.parentId, scope);
       lower.lay(layer.parentId, backdrop);
-      if (wide.width === asked.width && wide.height === asked.height) return backdrop.planes;
-      const out = allocatePlanes(scope, asked.width * asked.height);
-      each(out).forEach((at, c) => cutInto(ctx.kernels.f32(at, asked.width * asked.height), ctx.kernels.f32(each(backdrop.planes)[c], lower.n), wide, asked));
-      return out;
+      return cutPlanes(scope, backdrop.planes, wide, asked);
     };
   }
 

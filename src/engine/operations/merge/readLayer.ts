@@ -1,8 +1,7 @@
 import type { Rectangle } from "../../../core/geometry/rectangle";
-import { cutInto } from "../../../core/raster/planeParts";
 import { exp2 } from "../../../core/numeric/elementary";
 import type { Scope } from "../../../kernels/Kernels";
-import { allocatePlanes, each, readWorking, type Planes } from "../frames/frameSamples";
+import { allocatePlanes, cutPlanes, each, readWorking, type Planes } from "../frames/frameSamples";
 import { onGrid } from "../panorama/projectFrame";
 import type { MergeFrame, MergeResult } from "./mergeTypes";
 
@@ -17,12 +16,7 @@ export function readLayer(scope: Scope, input: ShownFrame, level: number, rect: 
   const color = gain === 1 ? input.color : { ...input.color, toWorking: input.color.toWorking.map((v) => v * gain) };
   readWorking(scope, input.file, color, level, wide, planes);
   input.projected?.shade(scope, planes, level, wide);
-  if (wide.width === rect.width && wide.height === rect.height) return planes;
-  const out = allocatePlanes(scope, rect.width * rect.height);
-  each(out).forEach((at, c) => {
-    cutInto(scope.kernels.f32(at, rect.width * rect.height), scope.kernels.f32(each(planes)[c], wide.width * wide.height), wide, rect);
-  });
-  return out;
+  return cutPlanes(scope, planes, wide, rect);
 }
 
 /** The merge in working RGB. */

@@ -1,3 +1,4 @@
+import { cutInto } from "../../../core/raster/planeParts";
 import { FRAMES_VERSION } from "../frames/placeFrame";
 import { Refusal } from "../../../core/refusal";
 import { falloffAt, type EvenLight } from "../../../core/panorama/evenLight";
@@ -49,7 +50,9 @@ export async function openPanoramaInputs(ctx: EngineContext, records: Records, p
         const { grid, size } = gridAt(level, wide);
         const on = new Uint8Array(wide.width * wide.height);
         coverageOfGrid(grid, size, on);
-        return cutBytes(on, wide, rect);
+        const asked = new Uint8Array(rect.width * rect.height);
+        cutInto(asked, on, wide, rect);
+        return asked;
       },
     };
     frames.push({ frame, file: new ProjectedRaster(ctx.kernels, source, own), color, inverse: IDENTITY, lens: null, relativeEv: 0, projected: parts });
@@ -75,16 +78,6 @@ export async function openPanoramaInputs(ctx: EngineContext, records: Records, p
     noise: { shot: 1e-4, readSquared: 1e-7 },
     panorama: { view, sources, projected, falloff },
   };
-}
-
-function cutBytes(values: Uint8Array, from: Rectangle, rect: Rectangle): Uint8Array {
-  if (from.width === rect.width && from.height === rect.height) return values;
-  const out = new Uint8Array(rect.width * rect.height);
-  for (let y = 0; y < rect.height; y++) {
-    const start = (rect.y - from.y + y) * from.width + rect.x - from.x;
-    out.set(values.subarray(start, start + rect.width), y * rect.width);
-  }
-  return out;
 }
 
 /** A frame's colour at the light of the panorama. */

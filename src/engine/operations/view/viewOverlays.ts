@@ -1,4 +1,4 @@
-import { gridAround } from "../../../core/raster/planeParts";
+import { cutInto, gridAround } from "../../../core/raster/planeParts";
 import { FRAME_COLORS } from "../../../core/color/frameColors";
 import { CELL } from "../../../core/focus/sharpness";
 import { sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
@@ -54,14 +54,29 @@ export function overlay(ctx: EngineContext, job: PreparedJob, view: ViewSpec, le
 /** Layers that show something of their own; the others change what is there. */
 const SHOW = ["frame", "fill", "retouch"];
 
+/** Side of a square that is looked at by itself, samples. */
+const SQUARE = 64;
+
 /** Where no frame has light for the merge the surround shows through, but for what a layer lays there. */
 function clearUnlit(ctx: EngineContext, job: PreparedJob, level: number, rect: Rectangle, bytes: Uint8ClampedArray): void {
   const index = new Uint8Array(rect.width * rect.height);
   job.merge.dominant.read(level, 0, rect.x, rect.y, rect.width, rect.height, index);
   if (!index.includes(NOBODY)) return;
   const showing = layersOf(job.records).filter((l) => l.visible && l.opacity > 0 && SHOW.includes(l.content.type));
-  const masks = showing.map((layer) => maskPlane(ctx, job, layer, level, rect));
-  index.forEach((k, i) => k === NOBODY && masks.every((mask) => mask[i] === 0) && (bytes[i * 4 + 3] = 0));
+  // such places are a rim; masks are read there alone
+  for (let y = 0; y < rect.height; y += SQUARE) {
+    for (let x = 0; x < rect.width; x += SQUARE) {
+      const square = { x, y, width: Math.min(SQUARE, rect.width - x), height: Math.min(SQUARE, rect.height - y) };
+      const given = new Uint8Array(square.width * square.height);
+      cutInto(given, index, { ...rect, x: 0, y: 0 }, square);
+      if (!given.includes(NOBODY)) continue;
+      const masks = showing.map((layer) => maskPlane(ctx, job, layer, level, { ...square, x: rect.x + x, y: rect.y + y }));
+      given.forEach((k, i) => {
+        if (k !== NOBODY || masks.some((mask) => mask[i] > 0)) return;
+        bytes[((y + Math.floor(i / square.width)) * rect.width + x + (i % square.width)) * 4 + 3] = 0;
+      });
+    }
+  }
 }
 
 /** A double line, light and dark, where a mask goes through one half. */

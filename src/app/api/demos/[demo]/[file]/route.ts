@@ -1,6 +1,6 @@
-import { demos, headersOf, send } from "../../../serve";
+import { demos, headersOf, serve } from "../../../serve";
 
 export const dynamic = "force-dynamic";
 
-export const GET = async (request: Request, { params }: { params: Promise<{ demo: string; file: string }> }): Promise<Response> =>
-  send(await demos.file(await params, headersOf(request)));
+export const GET = (request: Request, { params }: { params: Promise<{ demo: string; file: string }> }): Promise<Response> =>
+  serve(async () => demos.file(await params, headersOf(request)));
