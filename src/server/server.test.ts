@@ -6,7 +6,7 @@ import { join } from "node:path";
 import fc from "fast-check";
 import { isMessage, type Message } from "../messages/message";
 import { sentence } from "../messages/sentence";
-import type { Answer, Headers } from "./answer";
+import { answered, type Answer, type Headers } from "./answer";
 import { rangeOf } from "./byteRange";
 import { Demos, type OfferedDemo } from "./demos";
 
@@ -116,4 +116,13 @@ it.each([
   const answer = await shelf().demos.file(asked as { demo: string; file: string }, headers(of as unknown as Record<string, string>));
   expect([answer.status, isMessage(told(answer))]).toEqual([status, true]);
   expect(sentence(told(answer))).toMatch(words);
+});
+
+it("what fails within is answered with a sentence, and its own words stay in the server's log", async () => {
+  const log = jest.spyOn(console, "error").mockImplementation(() => undefined);
+  const answer = await answered(() => Promise.reject(new Error("ENOENT: /srv/marsh/demo/jobs.json")));
+  expect([answer.status, answer.headers["content-type"], told(answer).code]).toEqual([500, "application/json", "server.failed"]);
+  expect(answer.body).not.toMatch(/ENOENT/);
+  expect(log).toHaveBeenCalledTimes(1);
+  log.mockRestore();
 });

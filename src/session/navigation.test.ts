@@ -80,6 +80,22 @@ it("choosing a layer changes the address in place; an address with one chooses i
   expect([state(t).jobId, state(t).layerId]).toEqual([b, null]);
 });
 
+it("a stage without what is looked at in its address leaves what was; a finding is sought only where an address names it", async () => {
+  const { t, a } = await twoJobs();
+  const line = new Line([`/job/${a}/compose?layer=layer-7`]);
+  await t.navigation.navigate(line, never);
+  t.open.setStage("finish");
+  t.open.setStage("handover");
+  await line.go(-1);
+  expect([state(t).stage, state(t).layerId]).toEqual(["finish", "layer-7"]);
+  t.open.setStage("proof");
+  t.store.useSession.setState({ findingId: "clipped-sky:2" });
+  expect([line.path(), state(t).isFindingSought]).toEqual([`/job/${a}/proof?finding=clipped-sky%3A2`, false]);
+  t.open.setStage("finish");
+  await line.go(-1);
+  expect([state(t).findingId, state(t).isFindingSought]).toEqual(["clipped-sky:2", true]);
+});
+
 it("jobs and stages that are gone to have addresses, and back and forward go through them", async () => {
   const { t, a, b } = await twoJobs();
   const line = new Line(["/"]);

@@ -50,7 +50,10 @@ export interface Asked {
 export interface Tab {
   jobs: typeof import("../../src/session/jobs");
   open: typeof import("../../src/session/openJob");
-  actions: typeof import("../../src/session/actions") & typeof import("../../src/session/gathering") & typeof import("../../src/session/comparing");
+  actions: typeof import("../../src/session/actions") &
+    typeof import("../../src/session/gathering") &
+    typeof import("../../src/session/comparing") &
+    typeof import("../../src/session/demos");
   store: typeof import("../../src/session/store");
   tabs: typeof import("../../src/session/tabs");
   navigation: typeof import("../../src/session/navigation");
@@ -110,6 +113,7 @@ async function openTab(): Promise<Tab> {
         ...(await import("../../src/session/actions")),
         ...(await import("../../src/session/gathering")),
         ...(await import("../../src/session/comparing")),
+        ...(await import("../../src/session/demos")),
       },
       store: await import("../../src/session/store"),
       tabs: await import("../../src/session/tabs"),
