@@ -18,7 +18,7 @@ import { redo, setStage, undo, openJobOrNone } from "../session/openJob";
 import { useSession } from "../session/store";
 import type { Stage } from "../session/stages";
 import { tokens } from "../ui/tokens/tokens";
-import { isSwitchedOff } from "../view/letters";
+import { isSwitchedOff, takesLetters } from "../view/letters";
 import { COMMANDS } from "./commands";
 import { ErrorBoundary } from "./ErrorBoundary";
 import { FindAction, KeySheet } from "./Sheets";
@@ -122,7 +122,7 @@ function useKeys(sheetOpen: boolean, setSheet: (s: "find" | "keys") => void): vo
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
-      const typing = target.closest("input:not([type=range]), textarea, select, [contenteditable]");
+      const typing = takesLetters(target);
       if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !typing) {
         event.preventDefault();
         (event.shiftKey ? redo : undo)();

@@ -1,22 +1,23 @@
 "use client";
 import type { ReactNode } from "react";
-import { Choice } from "../ui/components/Button";
+import { ToggleButton, ToggleButtonGroup } from "react-aria-components";
+import { Choices } from "../ui/components/Choices";
 import { SURROUNDS, tokens, type Surround } from "../ui/tokens/tokens";
 import { showOneToOne, showWhole, useView } from "./viewState";
 import { Button } from "../ui/components/Button";
 import styled from "styled-components";
 
-/** A word too long widens its button, it never breaks. */
-const View = styled(Choice)`
-  white-space: nowrap;
-`;
 const Right = styled.span`
   margin-left: auto;
   display: flex;
   gap: 6px;
   align-items: center;
 `;
-const Swatch = styled.button<{ $color: string; $on: boolean }>`
+const Swatches = styled(ToggleButtonGroup)`
+  display: flex;
+  gap: 3px;
+`;
+const Swatch = styled(ToggleButton)<{ $color: string; $on: boolean }>`
   width: ${tokens.hit.swatch};
   height: ${tokens.hit.swatch};
   border: ${({ $on }) => ($on ? "3px solid #000" : "1px solid #333")};
@@ -34,28 +35,22 @@ export function ViewChoices<T extends string>(props: {
   const { surround } = useView();
   return (
     <>
-      {props.views.map((v) => (
-        <View key={v.id} isSelected={props.chosen === v.id} isDisabled={v.isDisabled} onChange={() => props.onChoose(v.id)}>
-          {v.label}
-        </View>
-      ))}
+      <Choices label="View" within items={props.views} chosen={props.chosen} onChoose={props.onChoose} />
       {props.children}
       <Right>
         <Button onPress={showWhole}>Whole</Button>
         <Button onPress={showOneToOne}>1:1</Button>
-        <span role="group" aria-label="Surround" style={{ display: "flex", gap: 3 }}>
+        <Swatches
+          aria-label="Surround"
+          selectionMode="single"
+          disallowEmptySelection
+          selectedKeys={[surround]}
+          onSelectionChange={([s]) => useView.setState({ surround: s as Surround })}
+        >
           {(Object.keys(SURROUNDS) as Surround[]).map((s) => (
-            <Swatch
-              key={s}
-              $color={SURROUNDS[s]}
-              $on={s === surround}
-              aria-label={`Surround ${s}`}
-              aria-pressed={s === surround}
-              title={`Surround: ${s}`}
-              onClick={() => useView.setState({ surround: s })}
-            />
+            <Swatch key={s} id={s} $color={SURROUNDS[s]} $on={s === surround} aria-label={`Surround ${s}`} />
           ))}
-        </span>
+        </Swatches>
       </Right>
     </>
   );

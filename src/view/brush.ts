@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 import { create } from "zustand";
-import { isSwitchedOff } from "./letters";
+import { isSwitchedOff, takesArrows } from "./letters";
 
 /** The brush in hand; it belongs to the person, not to the job. Shares 0..1, diameter in px at full size. */
 export interface Brush {
@@ -57,8 +57,8 @@ export function usePictureKeys(act: (event: KeyboardEvent) => boolean): void {
   });
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      const elsewhere = (event.target as HTMLElement).closest("input, [role=slider], tr, [role=dialog]");
-      if (!elsewhere && !isSwitchedOff(event) && !event.ctrlKey && !event.metaKey && !event.altKey && latest.current(event)) event.preventDefault();
+      if (!takesArrows(event.target) && !isSwitchedOff(event) && !event.ctrlKey && !event.metaKey && !event.altKey && latest.current(event))
+        event.preventDefault();
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);

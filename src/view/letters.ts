@@ -22,6 +22,15 @@ export function switchLetters(on: boolean): void {
   }
 }
 
+/** Whether letters go to what has the keys: a field, or a choice that finds by letters. */
+export const takesLetters = (target: EventTarget | null): boolean =>
+  target instanceof Element &&
+  target.closest("input:not([type=range], [type=radio], [type=checkbox]), textarea, [contenteditable], [aria-haspopup=listbox], [role=listbox]") !== null;
+
+/** Whether arrow keys go to what has the keys: a field, a row, a slider, a list or a dialog. */
+export const takesArrows = (target: EventTarget | null): boolean =>
+  target instanceof Element && (takesLetters(target) || target.closest("input, [role=slider], [role=row], [role=menu], [role=dialog]") !== null);
+
 /** Whether a key is one that was switched off. */
 export const isSwitchedOff = ({ key, ctrlKey, metaKey, altKey }: Pick<KeyboardEvent, "key" | "ctrlKey" | "metaKey" | "altKey">): boolean =>
   !useLetters.getState().on && key.length === 1 && !ctrlKey && !metaKey && !altKey;

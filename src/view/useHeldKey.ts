@@ -1,13 +1,12 @@
 "use client";
 import { useEffect } from "react";
-import { isSwitchedOff } from "./letters";
+import { isSwitchedOff, takesLetters } from "./letters";
 
 /** Tells while a key is held; not while something is typed. */
 export function useHeldKey(key: string, set: (held: boolean) => void): void {
   useEffect(() => {
     const down = (e: KeyboardEvent) => {
-      if (e.key === key && !isSwitchedOff(e) && !e.repeat && !e.ctrlKey && !e.metaKey && !(e.target as HTMLElement).closest("input, select, textarea"))
-        set(true);
+      if (e.key === key && !isSwitchedOff(e) && !e.repeat && !e.ctrlKey && !e.metaKey && !takesLetters(e.target)) set(true);
     };
     const up = (e: KeyboardEvent) => e.key === key && set(false);
     window.addEventListener("keydown", down);

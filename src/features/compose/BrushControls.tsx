@@ -1,6 +1,7 @@
 "use client";
 import { Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { Choices } from "../../ui/components/Choices";
 import { RowOf } from "../../ui/components/panels";
 import { useBrush, type Brush } from "../../view/brush";
 import { BrushSize } from "../../view/BrushSize";
@@ -18,23 +19,22 @@ const SHARES: { name: string; of: keyof Brush & ("softness" | "flow" | "opacity"
 export function BrushControls({ softens }: { softens: boolean }) {
   const brush = useBrush();
   const { working, over } = useCompose();
-  const paint = (reveal: boolean) => {
-    useCompose.setState({ working: true });
-    useBrush.setState({ reveal });
+  const work = (how: "reveal" | "conceal" | "move") => {
+    useCompose.setState({ working: how !== "move" });
+    if (how !== "move") useBrush.setState({ reveal: how === "reveal" });
   };
   return (
     <>
-      <RowOf>
-        <Choice isSelected={working && brush.reveal} onChange={() => paint(true)}>
-          {softens ? "Soften" : "Reveal"}
-        </Choice>
-        <Choice isSelected={working && !brush.reveal} onChange={() => paint(false)}>
-          {softens ? "Take back" : "Conceal"}
-        </Choice>
-        <Choice isSelected={!working} onChange={() => useCompose.setState({ working: false })}>
-          Move
-        </Choice>
-      </RowOf>
+      <Choices
+        label="What the pointer does"
+        items={[
+          { id: "reveal", label: softens ? "Soften" : "Reveal" },
+          { id: "conceal", label: softens ? "Take back" : "Conceal" },
+          { id: "move", label: "Move" },
+        ]}
+        chosen={!working ? "move" : brush.reveal ? "reveal" : "conceal"}
+        onChoose={work}
+      />
       <RowOf>
         <Choice isSelected={over} onChange={(on) => useCompose.setState({ over: on, away: false })}>
           Panels give way while painting

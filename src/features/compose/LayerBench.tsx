@@ -11,7 +11,8 @@ import { frameOfLayer, leaksBeyond, layerOf } from "../../document/selectors";
 import type { FrameProposal } from "../../engine/operations/finish/proposals";
 import { ask, edit, setStage } from "../../session/openJob";
 import { report, useSession, usePartsOf } from "../../session/store";
-import { Choice, PrimaryButton, TextButton } from "../../ui/components/Button";
+import { PrimaryButton, TextButton } from "../../ui/components/Button";
+import { Choices } from "../../ui/components/Choices";
 import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { percent } from "../../ui/format";
 import { isCancelled } from "../../workers/client/EngineClient";
@@ -44,13 +45,12 @@ export function LayerBench({ layer, frameProposal }: { layer: LayerRecord; frame
         <EffectLine>{effectSentence(layer, effect, layer.parentId === null ? undefined : layerOf(records, layer.parentId))}</EffectLine>
         <Leak layer={layer} />
         <FrameAdvice layer={layer} proposal={frameProposal} />
-        <RowOf role="group" aria-label="What of the layer">
-          {TABS.map(({ id, name }) => (
-            <Choice key={id} isSelected={tab === id} onChange={() => useCompose.setState({ tab: id })}>
-              {name}
-            </Choice>
-          ))}
-        </RowOf>
+        <Choices
+          label="What of the layer"
+          items={TABS.map(({ id, name }) => ({ id, label: name }))}
+          chosen={tab}
+          onChoose={(next) => useCompose.setState({ tab: next })}
+        />
       </Section>
       {tab === "content" && <ContentTab layer={layer} />}
       {tab === "mask" && <MaskTab layer={layer} />}

@@ -9,7 +9,7 @@ import { report, useSession } from "../../session/store";
 import { listLooks, removeLook } from "../../storage/lookStore";
 import { TextButton } from "../../ui/components/Button";
 import { Dialog } from "../../ui/components/Dialog";
-import { Figure, Row, Section, Soft, Table } from "../../ui/components/panels";
+import { Figure, Section, Soft, Table } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
 
 /** The looks that the person keeps: lay one, compare two value by value, remove one. */
@@ -45,7 +45,7 @@ export function LooksDialog({ onClose }: { onClose: () => void }) {
           </thead>
           <tbody>
             {looks.map((look) => (
-              <Row key={look.id}>
+              <tr key={look.id}>
                 <td>
                   <Figure value={look.name} word={look.createdAt.slice(0, 10)} />
                 </td>
@@ -58,7 +58,7 @@ export function LooksDialog({ onClose }: { onClose: () => void }) {
                     Remove
                   </TextButton>
                 </td>
-              </Row>
+              </tr>
             ))}
           </tbody>
         </Table>

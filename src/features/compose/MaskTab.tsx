@@ -13,10 +13,10 @@ import { useSession, usePartsOf } from "../../session/store";
 import { Button, Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { MenuButton, type MenuChoice } from "../../ui/components/MenuButton";
-import { Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
+import { Ledger, LedgerCell, LedgerRow } from "../../ui/components/Ledger";
+import { Figure, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
 import { counted } from "../../ui/format";
-import { rowKeys } from "../../view/rowKeys";
 import { Acting, Silhouette } from "../../view/Silhouette";
 import { BrushControls } from "./BrushControls";
 import { chosenPart, useCompose } from "../../view/composeState";
@@ -53,7 +53,6 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
       isDisabled: PART_CONTROLS[id].isOffered?.(records) === false,
     }));
   const rows = allParts(mask.parts);
-  const ids = rows.map((r) => r.part.id);
   return (
     <>
       {part && isPainted(part) && (
@@ -65,36 +64,27 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
       <Section>
         <Heading>{mask.parts.length ? counted(mask.parts.length, "part") : mask.base !== Number(mask.inverted) ? "All revealed" : "All concealed"}</Heading>
         {mask.parts.length > 0 && (
-          <Table aria-label="Parts of the mask" style={{ marginTop: 4 }}>
-            <tbody>
-              {rows.map(({ part: p, depth }, i) => (
-                <Row
-                  key={p.id}
-                  $chosen={p.id === part?.id}
-                  tabIndex={p.id === part?.id ? 0 : -1}
-                  aria-selected={p.id === part?.id}
-                  onClick={() => choose(p.id)}
-                  onKeyDown={rowKeys(ids, p.id, choose)}
-                >
-                  <td style={{ paddingLeft: 14 + 14 * depth }}>
-                    <Acting>
-                      <Silhouette records={records} layerId={layer.id} partId={p.id} />
-                      <div>
-                        <Figure
-                          value={
-                            isPainted(p)
-                              ? `${PART_WORDS[p.kind].name}, ${counted(strokesOf(records, layer.id).filter((s) => s.partId === p.id).length, "stroke")}`
-                              : partName(p)
-                          }
-                          word={partWord(records, p, i === 0 || rows[i - 1].depth < depth)}
-                        />
-                      </div>
-                    </Acting>
-                  </td>
-                </Row>
-              ))}
-            </tbody>
-          </Table>
+          <Ledger label="Parts of the mask" heads={["Part"]} headless chosen={part?.id ?? null} onChoose={choose} style={{ marginTop: 4 }}>
+            {rows.map(({ part: p, depth }, i) => (
+              <LedgerRow key={p.id} id={p.id}>
+                <LedgerCell style={{ paddingLeft: 14 + 14 * depth }}>
+                  <Acting>
+                    <Silhouette records={records} layerId={layer.id} partId={p.id} />
+                    <div>
+                      <Figure
+                        value={
+                          isPainted(p)
+                            ? `${PART_WORDS[p.kind].name}, ${counted(strokesOf(records, layer.id).filter((s) => s.partId === p.id).length, "stroke")}`
+                            : partName(p)
+                        }
+                        word={partWord(records, p, i === 0 || rows[i - 1].depth < depth)}
+                      />
+                    </div>
+                  </Acting>
+                </LedgerCell>
+              </LedgerRow>
+            ))}
+          </Ledger>
         )}
         <RowOf>
           <MenuButton label={part?.kind === "group" ? "Add a part to the group" : "Add a part"} items={kinds} isDisabled={isDisabled} onChoose={add} />

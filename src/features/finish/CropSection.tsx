@@ -7,8 +7,8 @@ import { geometryOf } from "../../document/selectors";
 import { outputGeometry } from "../../document/outputGeometry";
 import { validCrop } from "../../document/validCrop";
 import { edit } from "../../session/openJob";
-import { Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { Choices } from "../../ui/components/Choices";
 import { Heading, RowOf, Section } from "../../ui/components/panels";
 import { pixels } from "../../ui/format";
 
@@ -32,6 +32,10 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
   useEffect(() => setMost(validCrop(records, angleDeg, shape)), [records, angleDeg, shape]);
   const apply = (angle: number, r: number | null, label: Telling) =>
     edit(setGeometry({ angleDeg: angle, crop: validCrop(records, angle, r), ratio: r }), { stage: "finish", label });
+  const hold = (label: string) => {
+    const held = RATIOS.find((r) => r.label === label)!.ratio;
+    apply(angleDeg, held, held ? message("step.cropRatio", { ratio: label }) : "step.cropFree");
+  };
   const inset = 1 - crop.width / most.width;
   /** A smaller crop inside the largest valid one, moved by shares of the room that is left. */
   const place = (smaller: number, px: number, py: number) => {
@@ -62,18 +66,16 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
         onPreview={(v) => onPreview(setGeometry({ angleDeg: v, crop, ratio }))}
         onChange={(v) => apply(v, ratio, message("step.cropTurned", { degrees: v }))}
       />
-      <RowOf role="group" aria-label="Ratio">
+      <RowOf>
         {props.children}
-        {RATIOS.map((r) => (
-          <Choice
-            key={r.label}
-            isDisabled={readOnly}
-            isSelected={r.ratio === ratio}
-            onChange={() => apply(angleDeg, r.ratio, r.ratio ? message("step.cropRatio", { ratio: r.label }) : "step.cropFree")}
-          >
-            {r.label}
-          </Choice>
-        ))}
+        <Choices
+          label="Ratio"
+          within
+          items={RATIOS.map(({ label }) => ({ id: label, label }))}
+          chosen={RATIOS.find((r) => r.ratio === ratio)?.label ?? null}
+          isDisabled={readOnly}
+          onChoose={hold}
+        />
       </RowOf>
       <MeasuredControl
         name="Cut away"

@@ -1,7 +1,8 @@
 "use client";
 import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
-import { useState } from "react";
+import { useState, type ReactNode } from "react";
+import { DropZone, useDragAndDrop, type TextDropItem } from "react-aria-components";
 import styled from "styled-components";
 import { SET_WORDS } from "../../kinds/sets/words";
 import type { SetKind } from "../../kinds/sets/records";
@@ -15,17 +16,19 @@ import { setSentence } from "../../words/sets";
 import { useSession, usePartsOf } from "../../session/store";
 import { Button, TextButton } from "../../ui/components/Button";
 import { Select } from "../../ui/components/Select";
-import { Card, Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
+import { Ledger, LedgerCell, LedgerRow } from "../../ui/components/Ledger";
+import { Card, Figure, Heading, RowOf, Section, Soft, TwoLines } from "../../ui/components/panels";
 import { tokens } from "../../ui/tokens/tokens";
 import { percent, plain, shutter, signed } from "../../ui/format";
-import { rowKeys } from "../../view/rowKeys";
 
 const KINDS = (Object.keys(SET_WORDS) as SetKind[]).map((id) => ({ id, label: SET_WORDS[id].name }));
 const FRAME_TYPE = "text/marsh-frame";
 
-const Target = styled.div<{ $over: boolean }>`
-  outline: ${({ $over }) => ($over ? `2px dashed ${tokens.text}` : "none")};
-  outline-offset: -3px;
+const Target = styled(DropZone)`
+  &[data-drop-target] {
+    outline: 2px dashed ${tokens.text};
+    outline-offset: -3px;
+  }
 `;
 
 interface Props {
@@ -50,12 +53,12 @@ export function SetLedger({ chosen, onChoose }: Props) {
         </Section>
       )}
       {shown.map((set) => (
-        <DropTarget key={set.id} setId={set.id}>
+        <DropTarget key={set.id} setId={set.id} name={`Set ${sets.indexOf(set) + 1}`}>
           <SetBlock set={set} number={sets.indexOf(set) + 1} several={several} chosen={chosen} onChoose={onChoose} />
         </DropTarget>
       ))}
       {several && (
-        <DropTarget setId={null}>
+        <DropTarget setId={null} name="A set of its own">
           <Section>
             <Soft>Drop a frame here to begin a set of its own.</Soft>
           </Section>
@@ -65,25 +68,15 @@ export function SetLedger({ chosen, onChoose }: Props) {
   );
 }
 
-function DropTarget({ setId, children }: { setId: string | null; children: React.ReactNode }) {
-  const [over, setOver] = useState(false);
+/** Where a frame can be dropped: on a set, or on none. */
+function DropTarget({ setId, name, children }: { setId: string | null; name: string; children: ReactNode }) {
   return (
     <Target
-      $over={over}
-      onDragOver={(e) => {
-        if (!e.dataTransfer.types.includes(FRAME_TYPE)) return;
-        e.preventDefault();
-        e.stopPropagation();
-        setOver(true);
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={(e) => {
-        const frameId = e.dataTransfer.getData(FRAME_TYPE);
-        setOver(false);
-        if (!frameId) return;
-        e.preventDefault();
-        e.stopPropagation();
-        moveFrame(frameId, setId);
+      aria-label={name}
+      getDropOperation={(types) => (types.has(FRAME_TYPE) ? "move" : "cancel")}
+      onDrop={async ({ items }) => {
+        const frame = items.find((item): item is TextDropItem => item.kind === "text" && item.types.has(FRAME_TYPE));
+        if (frame) moveFrame(await frame.getText(FRAME_TYPE), setId);
       }}
     >
       {children}
@@ -197,6 +190,15 @@ function Oddities({ oddities, onChoose }: { oddities: Oddity[]; onChoose: (id: s
   );
 }
 
+const HEADS = [
+  "No.",
+  "Shot",
+  <TwoLines key="metered" words={["Metered", "measured"]} />,
+  <TwoLines key="clipped" words={["Clipped", "top, bottom"]} />,
+  "Noise σ",
+  "Edges",
+];
+
 /** The judgement in words: a figure would claim to have been measured. */
 const doubt = (confidence: number) => (confidence >= 0.9 ? "there is little doubt" : confidence >= 0.7 ? "this is likely" : "this is uncertain");
 
@@ -205,76 +207,51 @@ function FrameTable({ records, frames, set, chosen, onChoose, short }: Props & {
   const all = framesOf(records);
   const middle = registrationOf(records, set.id)?.referenceId ?? frames[Math.floor(frames.length / 2)].id;
   const base = frames.find((f) => f.id === middle) ?? frames[0];
-  const ids = frames.map((f) => f.id);
+  const { dragAndDropHooks } = useDragAndDrop({ getItems: ([id]) => [{ [FRAME_TYPE]: String(id) }] });
   return (
-    <Table aria-label={short ? `Frames of another set` : "Frames"}>
-      {!short && (
-        <thead>
-          <tr>
-            <th>No.</th>
-            <th>Shot</th>
-            <th>
-              Metered
-              <br />
-              measured
-            </th>
-            <th>
-              Clipped
-              <br />
-              top, bottom
-            </th>
-            <th>Noise σ</th>
-            <th>Edges</th>
-          </tr>
-        </thead>
-      )}
-      <tbody>
-        {frames.map((f) => {
-          const ev = measured && measured[f.id] !== undefined && measured[base.id] !== undefined ? measured[f.id] - measured[base.id] : null;
-          const metered = f.meteredEv !== null && base.meteredEv !== null ? f.meteredEv - base.meteredEv : null;
-          return (
-            <Row
-              key={f.id}
-              draggable
-              onDragStart={(e) => e.dataTransfer.setData(FRAME_TYPE, f.id)}
-              $chosen={f.id === chosen.id}
-              $off={f.excluded}
-              tabIndex={f.id === chosen.id || (short && f === frames[0]) ? 0 : -1}
-              aria-selected={f.id === chosen.id}
-              onClick={() => onChoose(f.id)}
-              onKeyDown={rowKeys(ids, f.id, onChoose)}
-            >
-              <td>
-                <Figure value={String(all.indexOf(f) + 1)} />
-              </td>
-              <td>
-                <Figure
-                  value={f.exposureTimeS ? shutter(f.exposureTimeS) : "no shutter"}
-                  word={f.aperture && f.iso ? `f/${plain(f.aperture, f.aperture % 1 ? 1 : 0)} ISO ${f.iso}` : "no metadata"}
-                />
-              </td>
-              {short ? (
-                <td colSpan={4}>{f.fileName}</td>
-              ) : (
-                <>
-                  <td>
-                    <Figure value={metered === null ? "none" : signed(metered, 1)} word={ev === null ? "not yet" : signed(ev, 2)} />
-                  </td>
-                  <td>
-                    <Figure value={percent(Math.max(...f.measures.clippedHigh))} word={percent(Math.max(...f.measures.clippedLow))} />
-                  </td>
-                  <td>
-                    <Figure value={plain(f.measures.noiseSigma, 2)} word="of 255" />
-                  </td>
-                  <td>
-                    <Figure value={f.measures.edgeWidthPx ? plain(f.measures.edgeWidthPx, 1) : "none"} word="px" />
-                  </td>
-                </>
-              )}
-            </Row>
-          );
-        })}
-      </tbody>
-    </Table>
+    <Ledger
+      label={short ? "Frames of another set" : "Frames"}
+      heads={short ? ["No.", "Shot", "File"] : HEADS}
+      headless={short}
+      chosen={frames.includes(chosen) ? chosen.id : null}
+      onChoose={onChoose}
+      dragAndDropHooks={dragAndDropHooks}
+    >
+      {frames.map((f) => {
+        const ev = measured && measured[f.id] !== undefined && measured[base.id] !== undefined ? measured[f.id] - measured[base.id] : null;
+        const metered = f.meteredEv !== null && base.meteredEv !== null ? f.meteredEv - base.meteredEv : null;
+        return (
+          <LedgerRow key={f.id} id={f.id} off={f.excluded}>
+            <LedgerCell>
+              <Figure value={String(all.indexOf(f) + 1)} />
+            </LedgerCell>
+            <LedgerCell>
+              <Figure
+                value={f.exposureTimeS ? shutter(f.exposureTimeS) : "no shutter"}
+                word={f.aperture && f.iso ? `f/${plain(f.aperture, f.aperture % 1 ? 1 : 0)} ISO ${f.iso}` : "no metadata"}
+              />
+            </LedgerCell>
+            {short ? (
+              <LedgerCell>{f.fileName}</LedgerCell>
+            ) : (
+              <>
+                <LedgerCell>
+                  <Figure value={metered === null ? "none" : signed(metered, 1)} word={ev === null ? "not yet" : signed(ev, 2)} />
+                </LedgerCell>
+                <LedgerCell>
+                  <Figure value={percent(Math.max(...f.measures.clippedHigh))} word={percent(Math.max(...f.measures.clippedLow))} />
+                </LedgerCell>
+                <LedgerCell>
+                  <Figure value={plain(f.measures.noiseSigma, 2)} word="of 255" />
+                </LedgerCell>
+                <LedgerCell>
+                  <Figure value={f.measures.edgeWidthPx ? plain(f.measures.edgeWidthPx, 1) : "none"} word="px" />
+                </LedgerCell>
+              </>
+            )}
+          </LedgerRow>
+        );
+      })}
+    </Ledger>
   );
 }

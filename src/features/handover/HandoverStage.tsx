@@ -11,13 +11,14 @@ import { openJobFromFile } from "../../session/jobs";
 import { openFindingsOf } from "../../document/finding";
 import { ask, runTask, setStage } from "../../session/openJob";
 import { useSession, usePartsOf } from "../../session/store";
-import { Button, Choice, PrimaryButton } from "../../ui/components/Button";
+import { Button, PrimaryButton } from "../../ui/components/Button";
+import { Choices } from "../../ui/components/Choices";
 import { FilePicker } from "../../ui/components/FilePicker";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
-import { Card, Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
+import { Ledger, LedgerCell, LedgerRow } from "../../ui/components/Ledger";
+import { Card, Figure, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { bytes, clock, megapixels, percent, pixels } from "../../ui/format";
 import { PictureView } from "../../view/PictureView";
-import { rowKeys } from "../../view/rowKeys";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";
 
@@ -131,24 +132,15 @@ export function HandoverStage() {
             </Heading>
             <Soft>{findings ? (open ? `${open} findings are open in Proof.` : "Nothing is open in Proof.") : "Not inspected since the last change."}</Soft>
           </Section>
-          <Table aria-label="Files">
-            <tbody>
-              {ids.map((id) => (
-                <Row
-                  key={id}
-                  $chosen={id === kind}
-                  tabIndex={id === kind ? 0 : -1}
-                  aria-selected={id === kind}
-                  onClick={() => setKind(id)}
-                  onKeyDown={rowKeys(ids, id, (k) => setKind(k as typeof kind))}
-                >
-                  <td>
-                    <Figure value={KINDS[id].name} word={KINDS[id].word} />
-                  </td>
-                </Row>
-              ))}
-            </tbody>
-          </Table>
+          <Ledger label="Files" heads={["File"]} headless chosen={kind} onChoose={setKind}>
+            {ids.map((id) => (
+              <LedgerRow key={id} id={id}>
+                <LedgerCell>
+                  <Figure value={KINDS[id].name} word={KINDS[id].word} />
+                </LedgerCell>
+              </LedgerRow>
+            ))}
+          </Ledger>
           {delivered.length > 0 && (
             <Section>
               <Heading>Delivered</Heading>
@@ -176,13 +168,12 @@ export function HandoverStage() {
               <MeasuredControl name="Quality" unit="of 100" value={quality} neutral={95} min={50} max={100} step={1} digits={0} onChange={setQuality} />
             )}
             {kind !== "hdr" && (
-              <RowOf role="group" aria-label="Colour space">
-                {(Object.keys(SPACES) as ExportSpace[]).map((s) => (
-                  <Choice key={s} isSelected={s === space} onChange={() => setSpace(s)}>
-                    {s === "rec2020" ? "Rec. 2020" : SPACES[s].name}
-                  </Choice>
-                ))}
-              </RowOf>
+              <Choices
+                label="Colour space"
+                items={(Object.keys(SPACES) as ExportSpace[]).map((id) => ({ id, label: id === "rec2020" ? "Rec. 2020" : SPACES[id].name }))}
+                chosen={space}
+                onChoose={setSpace}
+              />
             )}
             {kind === "hdr" && merge.method === "fusion" && <Soft>The fusion is in use; the radiance merge is made from the same frames for this file.</Soft>}
             <RowOf>

@@ -5,14 +5,16 @@ import styled from "styled-components";
 import { compareStates } from "../../words/compareStates";
 import { stepValues } from "../../words/stepValues";
 import { pathTo, recordsAt } from "../../document/history";
+import type { History } from "../../document/history";
 import { goTo, setNote } from "../../session/openJob";
 import { useSession, usePartsOf } from "../../session/store";
+import { Button } from "../../ui/components/Button";
 import { Dialog } from "../../ui/components/Dialog";
-import { Figure, Row, Section, Soft, Table } from "../../ui/components/panels";
+import { Ledger, LedgerCell, LedgerRow } from "../../ui/components/Ledger";
+import { Figure, Section, Soft, Table } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
 import { clock, percent, plain } from "../../ui/format";
 import { tokens } from "../../ui/tokens/tokens";
-import { rowKeys } from "../../view/rowKeys";
 
 const Note = styled.input`
   width: 100%;
@@ -31,62 +33,52 @@ const Note = styled.input`
   }
 `;
 
+/** Steps that are listed before older ones are asked for. */
+const MOST_STEPS = 200;
+
+const latestSteps = (history: History, most: number) => history.steps.slice(-most).reverse();
+
 /** Every step with its values, what it did, and a note; any state can be gone back to. */
 export function Logbook() {
   const { history, logbookOpen, readOnly } = usePartsOf("history", "logbookOpen", "readOnly");
   const onPath = new Set(pathTo(history, history.head).map((s) => s.id));
-  const steps = [...history.steps].reverse();
+  const [most, setMost] = useState(MOST_STEPS);
+  const steps = latestSteps(history, most);
   return (
     <Dialog title={`Logbook, ${history.steps.length} steps`} wide isOpen={logbookOpen} onClose={() => useSession.setState({ logbookOpen: false })}>
       <Section>
         <Soft>Choose a step to go to its state. Steps off the path in use stay here and can be gone back to.</Soft>
         <Compared />
       </Section>
-      <Table aria-label="Steps">
-        <thead>
-          <tr>
-            <th>Time</th>
-            <th>Step</th>
-            <th>Changes</th>
-            <th>Note</th>
-          </tr>
-        </thead>
-        <tbody>
-          {steps.map((s) => (
-            <Row
-              key={s.id}
-              $chosen={s.id === history.head}
-              tabIndex={s.id === history.head ? 0 : -1}
-              aria-selected={s.id === history.head}
-              onClick={() => !readOnly && goTo(s.id)}
-              onKeyDown={rowKeys(
-                steps.map((x) => x.id),
-                s.id,
-                (id) => !readOnly && goTo(id),
+      <Ledger label="Steps" heads={["Time", "Step", "Changes", "Note"]} chosen={history.head} onChoose={(id) => !readOnly && goTo(id)}>
+        {steps.map((s) => (
+          <LedgerRow key={s.id} id={s.id}>
+            <LedgerCell>
+              <Figure value={clock(s.at)} word={onPath.has(s.id) ? s.stage : `${s.stage}, other branch`} />
+            </LedgerCell>
+            <LedgerCell>
+              <b>{sentence(s.label)}</b>
+              <br />
+              <span style={{ fontSize: tokens.size.small }}>{stepValues(s)}</span>
+            </LedgerCell>
+            <LedgerCell>
+              {s.effect ? (
+                <Figure value={percent(s.effect.share)} word={s.effect.share ? `mean ΔE ${plain(s.effect.meanDeltaE, 1)}` : "nothing visible"} />
+              ) : (
+                <Figure value="" word="not measured" />
               )}
-            >
-              <td>
-                <Figure value={clock(s.at)} word={onPath.has(s.id) ? s.stage : `${s.stage}, other branch`} />
-              </td>
-              <td>
-                <b>{sentence(s.label)}</b>
-                <br />
-                <span style={{ fontSize: tokens.size.small }}>{stepValues(s)}</span>
-              </td>
-              <td>
-                {s.effect ? (
-                  <Figure value={percent(s.effect.share)} word={s.effect.share ? `mean ΔE ${plain(s.effect.meanDeltaE, 1)}` : "nothing visible"} />
-                ) : (
-                  <Figure value="" word="not measured" />
-                )}
-              </td>
-              <td onClick={(e) => e.stopPropagation()} onKeyDown={(e) => e.stopPropagation()}>
-                <Note aria-label={`Note on ${sentence(s.label)}`} value={s.note} placeholder="note" onChange={(e) => setNote(s.id, e.target.value)} />
-              </td>
-            </Row>
-          ))}
-        </tbody>
-      </Table>
+            </LedgerCell>
+            <LedgerCell>
+              <Note aria-label={`Note on ${sentence(s.label)}`} value={s.note} placeholder="note" onChange={(e) => setNote(s.id, e.target.value)} />
+            </LedgerCell>
+          </LedgerRow>
+        ))}
+      </Ledger>
+      {steps.length < history.steps.length && (
+        <Section>
+          <Button onPress={() => setMost(most + MOST_STEPS)}>Show older steps</Button>
+        </Section>
+      )}
     </Dialog>
   );
 }
@@ -102,7 +94,7 @@ function Compared() {
       <Select
         label="Compare the state in use with"
         chosen={other}
-        items={[{ id: "", label: "nothing" }, ...[...history.steps].reverse().map((s) => ({ id: s.id, label: `${clock(s.at)} ${sentence(s.label)}` }))]}
+        items={[{ id: "", label: "nothing" }, ...latestSteps(history, MOST_STEPS).map((s) => ({ id: s.id, label: `${clock(s.at)} ${sentence(s.label)}` }))]}
         onChoose={setStepId}
       />
       {differences?.length === 0 && <Soft>Every value is the same.</Soft>}

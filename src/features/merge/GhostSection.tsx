@@ -14,11 +14,11 @@ import { ask, edit } from "../../session/openJob";
 import { report, useSession, usePartsOf } from "../../session/store";
 import { Button, Choice, TextButton } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
-import { Card, Figure, Heading, Row, RowOf, Section, Soft, Table } from "../../ui/components/panels";
+import { Ledger, LedgerCell, LedgerRow } from "../../ui/components/Ledger";
+import { Card, Figure, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
 import { percent, plain } from "../../ui/format";
 import { BrushSize } from "../../view/BrushSize";
-import { rowKeys } from "../../view/rowKeys";
 import { isCancelled } from "../../workers/client/EngineClient";
 import { jumpTo } from "../../view/viewState";
 import { PatchStrip } from "./PatchStrip";
@@ -126,55 +126,35 @@ function Places({ ghosts, chosen, onChoose }: { ghosts: GhostRecord[]; chosen: G
   const method = mergeOf(records)?.method ?? "radiance";
   const whole = mergeKind(method).takesNothingUnasked ? "the base" : "all";
   return (
-    <Table aria-label="Places that moved">
-      <thead>
-        <tr>
-          <th>Place</th>
-          <th>Differs by</th>
-          <th>Taken from</th>
-        </tr>
-      </thead>
-      <tbody>
-        {ghosts.map((g) => {
-          const { width, height } = runRectangle(g.runs, g.cellPx);
-          return (
-            <Row
-              key={g.id}
-              $chosen={g.id === chosen?.id}
-              tabIndex={g.id === (chosen?.id ?? ghosts[0].id) ? 0 : -1}
-              aria-selected={g.id === chosen?.id}
-              onClick={() => onChoose(g.id)}
-              onKeyDown={rowKeys(
-                ghosts.map((x) => x.id),
-                g.id,
-                onChoose,
-              )}
-            >
-              <td>
-                <Figure value={String(g.number)} word={`${width}×${height} px`} />
-              </td>
-              <td>
-                <Figure value={g.by === "hand" ? "painted" : `${plain(g.strength, 0)}×`} word={g.by === "hand" ? "" : "noise"} />
-              </td>
-              <td>
-                <Figure
-                  value={g.donorId ? `frame ${frameNumber(records, g.donorId)}` : whole}
-                  word={
-                    g.chosen
-                      ? "chosen"
-                      : g.donorId
-                        ? "as proposed"
-                        : !mergeKind(method).smearsMotion && !mergeKind(method).takesNothingUnasked
-                          ? "as merged"
-                          : "undecided"
-                  }
-                />
-              </td>
-            </Row>
-          );
-        })}
-      </tbody>
-    </Table>
+    <Ledger label="Places that moved" heads={["Place", "Differs by", "Taken from"]} chosen={chosen?.id ?? null} onChoose={onChoose}>
+      {ghosts.map((g) => {
+        const { width, height } = runRectangle(g.runs, g.cellPx);
+        return (
+          <LedgerRow key={g.id} id={g.id}>
+            <LedgerCell>
+              <Figure value={String(g.number)} word={`${width}×${height} px`} />
+            </LedgerCell>
+            <LedgerCell>
+              <Figure value={g.by === "hand" ? "painted" : `${plain(g.strength, 0)}×`} word={g.by === "hand" ? "" : "noise"} />
+            </LedgerCell>
+            <LedgerCell>
+              <Figure
+                value={g.donorId ? `frame ${frameNumber(records, g.donorId)}` : whole}
+                word={
+                  g.chosen
+                    ? "chosen"
+                    : g.donorId
+                      ? "as proposed"
+                      : !mergeKind(method).smearsMotion && !mergeKind(method).takesNothingUnasked
+                        ? "as merged"
+                        : "undecided"
+                }
+              />
+            </LedgerCell>
+          </LedgerRow>
+        );
+      })}
+    </Ledger>
   );
 }
 

@@ -8,9 +8,9 @@ import { frameNumber, mergedFramesOf, workingSetOf } from "../../document/select
 import { MERGE_WORDS } from "../../kinds/merges/words";
 import { merge } from "../../session/actions";
 import { report, useSession, usePartsOf } from "../../session/store";
-import { Figure, Heading, Row, Section, Soft, Table } from "../../ui/components/panels";
+import { Ledger, LedgerCell, LedgerRow } from "../../ui/components/Ledger";
+import { Figure, Heading, Section, Soft, Table } from "../../ui/components/panels";
 import { percent } from "../../ui/format";
-import { rowKeys } from "../../view/rowKeys";
 import { isCancelled } from "../../workers/client/EngineClient";
 import { ask } from "../../session/openJob";
 
@@ -31,24 +31,15 @@ export function MergeLedger({ record, onShow }: { record: MergeRecord; onShow: (
         <Heading>{MERGE_WORDS[record.method].name} in use</Heading>
         <Soft>{methods.length > 1 ? "Choose one; everything after it follows." : "Everything after it follows."}</Soft>
       </Section>
-      <Table aria-label="Merges">
-        <tbody>
-          {methods.map((m) => (
-            <Row
-              key={m}
-              $chosen={m === record.method}
-              tabIndex={m === record.method ? 0 : -1}
-              aria-selected={m === record.method}
-              onClick={() => choose(m)}
-              onKeyDown={rowKeys([...methods], m, (id) => choose(id as MergeMethod))}
-            >
-              <td>
-                <Figure value={MERGE_WORDS[m].name} word={MERGE_WORDS[m].gives} />
-              </td>
-            </Row>
-          ))}
-        </tbody>
-      </Table>
+      <Ledger label="Merges" heads={["Merge"]} headless chosen={record.method} onChoose={choose}>
+        {methods.map((m) => (
+          <LedgerRow key={m} id={m}>
+            <LedgerCell>
+              <Figure value={MERGE_WORDS[m].name} word={MERGE_WORDS[m].gives} />
+            </LedgerCell>
+          </LedgerRow>
+        ))}
+      </Ledger>
       <Section>
         <Heading>What each frame gives</Heading>
       </Section>

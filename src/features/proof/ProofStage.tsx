@@ -12,7 +12,9 @@ import { proof, remedy } from "../../session/actions";
 import { edit, setStage } from "../../session/openJob";
 import { useSession, usePartsOf } from "../../session/store";
 import { Button, Choice, PrimaryButton, TextButton } from "../../ui/components/Button";
+import { Choices } from "../../ui/components/Choices";
 import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
+import { Select } from "../../ui/components/Select";
 import { PictureView } from "../../view/PictureView";
 import type { Pane } from "../../view/usePanes";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
@@ -270,34 +272,26 @@ function FindingCard({ finding, readOnly }: { finding: Finding; readOnly: boolea
 function CompareBench(props: { against: string; setAgainst: (id: string) => void; flipped: boolean; setFlipped: (on: boolean) => void }) {
   const { records, history, isBusy } = usePartsOf("records", "history", "isBusy");
   const steps = pathTo(history, history.head).filter((s) => s.id !== history.head && ["merge", "compose", "finish", "proof"].includes(s.stage));
-  const option = (id: string, label: string) => (
-    <Choice key={id} isSelected={props.against === id} onChange={() => props.setAgainst(id)}>
-      {label}
-    </Choice>
-  );
+  const ofStep = props.against.startsWith("step-");
   return (
     <>
       <Section>
         <Heading>Compare against</Heading>
-        <RowOf role="group" aria-label="Compare against">
-          {option("merge", "The merge")}
-          {mergedFramesOf(records).map(({ frame }) => option(frame.id, `Frame ${frameNumber(records, frame.id)}`))}
-        </RowOf>
-        <label style={{ display: "block", marginTop: 10 }}>
-          <Soft as="span">Or a state of the logbook</Soft>
-          <select
-            value={props.against.startsWith("step-") ? props.against : ""}
-            onChange={(e) => e.target.value && props.setAgainst(e.target.value)}
-            style={{ width: "100%", marginTop: 4, padding: 3 }}
-          >
-            <option value="">none</option>
-            {steps.map((s, i) => (
-              <option key={s.id} value={s.id}>
-                {i + 1}. {sentence(s.label)}
-              </option>
-            ))}
-          </select>
-        </label>
+        <Choices
+          label="Compare against"
+          items={[
+            { id: "merge", label: "The merge" },
+            ...mergedFramesOf(records).map(({ frame }) => ({ id: frame.id, label: `Frame ${frameNumber(records, frame.id)}` })),
+          ]}
+          chosen={ofStep ? null : props.against}
+          onChoose={props.setAgainst}
+        />
+        <Select
+          label="Or a state of the logbook"
+          items={[{ id: "", label: "none" }, ...steps.map((s, i) => ({ id: s.id, label: `${i + 1}. ${sentence(s.label)}` }))]}
+          chosen={ofStep ? props.against : ""}
+          onChoose={(id) => id && props.setAgainst(id)}
+        />
         <RowOf>
           <Choice isSelected={props.flipped} onChange={props.setFlipped}>
             Flip (hold C)

@@ -3,8 +3,9 @@ import { describeMatrix } from "../../core/geometry/describeMatrix";
 import type { FrameRecord, RegionRecord } from "../../document/records/types";
 import type { PlacementFigures, Placing } from "../../engine/operations/register/placements";
 import { keepPlacing, keepPoints, refineFrom } from "../../session/placing";
-import { Button, Choice, PrimaryButton, TextButton } from "../../ui/components/Button";
+import { Button, PrimaryButton, TextButton } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
+import { Choices } from "../../ui/components/Choices";
 import { Facts, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { percent, plain, withUnit } from "../../ui/format";
 import { shifted, turned } from "./handMoves";
@@ -51,13 +52,7 @@ export function HandSection({ work, number, frame, reference, figures, regions, 
     <>
       <Section>
         <Heading>Frame {number} by hand</Heading>
-        <RowOf role="group" aria-label="Tool">
-          {TOOLS.map((t) => (
-            <Choice key={t.id} isSelected={work.tool === t.id} onChange={() => onWork({ ...work, tool: t.id })}>
-              {t.label}
-            </Choice>
-          ))}
-        </RowOf>
+        <Choices label="Tool" items={TOOLS} chosen={work.tool} onChoose={(tool) => onWork({ ...work, tool })} />
         <Soft style={{ marginTop: 6 }}>{TOOLS.find((t) => t.id === work.tool)!.hint}</Soft>
       </Section>
       <Section>

@@ -3,9 +3,9 @@ import { describeMatrix } from "../../core/geometry/describeMatrix";
 import type { FramePlacement, FrameRecord, RegistrationRecord } from "../../document/records/types";
 import { frameNumber, isMeasured } from "../../document/selectors";
 import { useSession } from "../../session/store";
-import { Figure, Heading, Row, Section, Soft, Table } from "../../ui/components/panels";
+import { Ledger, LedgerCell, LedgerRow } from "../../ui/components/Ledger";
+import { Figure, Heading, Section, Soft, TwoLines } from "../../ui/components/panels";
 import { percent, plain, signed, withUnit } from "../../ui/format";
-import { rowKeys } from "../../view/rowKeys";
 
 interface Props {
   frames: FrameRecord[];
@@ -45,58 +45,37 @@ export function PlacementLedger({ frames, registration, chosen, onChoose }: Prop
         )}
         <Soft>Before and after: RMS alignment error over all matching places, at full size.</Soft>
       </Section>
-      <Table aria-label="Registration">
-        <thead>
-          <tr>
-            <th>Frame</th>
-            <th>Shift</th>
-            <th>
-              Rotation
-              <br />
-              scale
-            </th>
-            <th>
-              Before
-              <br />
-              after
-            </th>
-            <th>Matches</th>
-          </tr>
-        </thead>
-        <tbody>
-          {registration.placements.map((p) => {
-            const frame = frames.find((f) => f.id === p.frameId);
-            if (!frame) return null;
-            const isReference = p.frameId === registration.referenceId;
-            const figures = p.matrix && !isReference ? describeMatrix(p.matrix, frame.width, frame.height) : null;
-            return (
-              <Row
-                key={p.frameId}
-                $chosen={p.frameId === chosen.frameId}
-                tabIndex={p.frameId === chosen.frameId ? 0 : -1}
-                aria-selected={p.frameId === chosen.frameId}
-                onClick={() => onChoose(p.frameId)}
-                onKeyDown={rowKeys(ids, p.frameId, onChoose)}
-              >
-                <td>
-                  <Figure
-                    value={String(frameNumber(records, p.frameId))}
-                    word={isReference ? "reference" : p.registered ? (p.otherPx.length > 0 ? "unsure" : HOW[p.by]) : "left out"}
-                  />
-                </td>
-                <td>{figures ? <Figure value={`${signed(figures.dx, 1)} ${signed(figures.dy, 1)}`} word="px" /> : isReference ? "" : "none"}</td>
-                <td>{figures && <Figure value={`${signed(figures.rotationDeg, 2)}°`} word={plain(figures.scale, 4)} />}</td>
-                <td>
-                  {figures && (
-                    <Figure value={withUnit(plain(p.residualBeforePx, 1), "px")} word={isMeasured(p) ? withUnit(plain(p.residualPx, 2), "px") : "unknown"} />
-                  )}
-                </td>
-                <td>{figures && <Figure value={percent(p.agreeing)} word={SHORT[p.model]} />}</td>
-              </Row>
-            );
-          })}
-        </tbody>
-      </Table>
+      <Ledger
+        label="Registration"
+        heads={["Frame", "Shift", <TwoLines key="rotation" words={["Rotation", "scale"]} />, <TwoLines key="before" words={["Before", "after"]} />, "Matches"]}
+        chosen={chosen.frameId}
+        onChoose={onChoose}
+      >
+        {registration.placements.map((p) => {
+          const frame = frames.find((f) => f.id === p.frameId);
+          if (!frame) return null;
+          const isReference = p.frameId === registration.referenceId;
+          const figures = p.matrix && !isReference ? describeMatrix(p.matrix, frame.width, frame.height) : null;
+          return (
+            <LedgerRow key={p.frameId} id={p.frameId}>
+              <LedgerCell>
+                <Figure
+                  value={String(frameNumber(records, p.frameId))}
+                  word={isReference ? "reference" : p.registered ? (p.otherPx.length > 0 ? "unsure" : HOW[p.by]) : "left out"}
+                />
+              </LedgerCell>
+              <LedgerCell>{figures ? <Figure value={`${signed(figures.dx, 1)} ${signed(figures.dy, 1)}`} word="px" /> : isReference ? "" : "none"}</LedgerCell>
+              <LedgerCell>{figures && <Figure value={`${signed(figures.rotationDeg, 2)}°`} word={plain(figures.scale, 4)} />}</LedgerCell>
+              <LedgerCell>
+                {figures && (
+                  <Figure value={withUnit(plain(p.residualBeforePx, 1), "px")} word={isMeasured(p) ? withUnit(plain(p.residualPx, 2), "px") : "unknown"} />
+                )}
+              </LedgerCell>
+              <LedgerCell>{figures && <Figure value={percent(p.agreeing)} word={SHORT[p.model]} />}</LedgerCell>
+            </LedgerRow>
+          );
+        })}
+      </Ledger>
     </>
   );
 }

@@ -4,6 +4,7 @@ import { toFrame } from "../../core/geometry/lens";
 import { invert } from "../../core/geometry/matrix3";
 import { fitPoints } from "../../core/register/models";
 import type { FrameRecord } from "../../document/records/types";
+import { takesArrows } from "../../view/letters";
 import { report, useSession } from "../../session/store";
 import type { PicturePointer, PictureTool } from "../../view/PictureView";
 import { cornersOf, shifted, turned, withCorner } from "./handMoves";
@@ -18,7 +19,7 @@ export function useArrowKeys(work: HandWork | null, set: (w: HandWork) => void):
     if (!work) return;
     const onKey = (e: KeyboardEvent) => {
       const arrow = ARROWS[e.key];
-      if (!arrow || (e.target as HTMLElement).closest("input, select, textarea, tr, [role=slider]")) return;
+      if (!arrow || takesArrows(e.target)) return;
       e.preventDefault();
       const step = e.shiftKey ? 1 : 0.1;
       set({ ...work, placing: { ...work.placing, matrix: shifted(work.placing.matrix, arrow[0] * step, arrow[1] * step) } });

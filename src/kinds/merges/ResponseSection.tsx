@@ -4,9 +4,9 @@ import { RESPONSE_KNOTS } from "../../core/merge/fitResponse";
 import { framesOf, frameNumber, mergedFramesOf, registrationOf, relativeEvOf, responseInForce } from "../../document/selectors";
 import { merge } from "../../session/actions";
 import { useSession, usePartsOf } from "../../session/store";
-import { Choice } from "../../ui/components/Button";
 import { LineChart, type Series } from "../../ui/components/LineChart";
-import { Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
+import { Choices } from "../../ui/components/Choices";
+import { Figure, Heading, Section, Soft, Table } from "../../ui/components/panels";
 import { plain, signed, withUnit } from "../../ui/format";
 import type { ResponseChoice } from "./fields";
 import type { MergeOf } from "./records";
@@ -32,13 +32,17 @@ export function ResponseSection({ record }: { record: MergeOf<"radiance"> | Merg
   return (
     <Section>
       <Heading>How the camera saw light</Heading>
-      <RowOf role="group" aria-label="Response">
-        {(["auto", "assumed", "recovered"] as const).map((c) => (
-          <Choice key={c} isSelected={choice === c} isDisabled={isBusy || readOnly} onChange={() => choice !== c && select(c)}>
-            {{ auto: "By measure", assumed: "As the files say", recovered: "As measured" }[c]}
-          </Choice>
-        ))}
-      </RowOf>
+      <Choices
+        label="Response"
+        items={[
+          { id: "auto", label: "By measure" },
+          { id: "assumed", label: "As the files say" },
+          { id: "recovered", label: "As measured" },
+        ]}
+        chosen={choice}
+        isDisabled={isBusy || readOnly}
+        onChoose={select}
+      />
       {found ? (
         <>
           <LineChart

@@ -3,7 +3,8 @@ import { Button as AriaButton, ToggleButton as AriaToggle } from "react-aria-com
 import styled, { css } from "styled-components";
 import { tokens } from "../tokens/tokens";
 
-const shape = css`
+/** The look of what is pressed. */
+export const shape = css`
   border: 1px solid ${tokens.lineStrong};
   background: ${tokens.field};
   color: ${tokens.text};
@@ -90,13 +91,18 @@ export const PlainButton = styled(AriaButton)`
   }
 `;
 
-/** A choice among a few: filled black when chosen. */
-export const Choice = styled(AriaToggle)`
-  ${shape}
+/** How what can be on shows that it is. */
+export const whenOn = css`
   padding: 2px 9px;
   &[data-selected] {
     background: ${tokens.chosen};
     border-color: ${tokens.chosen};
     color: ${tokens.onChosen};
   }
+`;
+
+/** Something that is on or off: filled black when on. */
+export const Choice = styled(AriaToggle)`
+  ${shape}
+  ${whenOn}
 `;

@@ -1,19 +1,61 @@
 "use client";
+import { Button, Label, ListBox, ListBoxItem, Popover, Select as AriaSelect, SelectValue } from "react-aria-components";
 import styled from "styled-components";
 import { tokens } from "../tokens/tokens";
+import { shape } from "./Button";
 
-const Frame = styled.label<{ $inline?: boolean }>`
+const Frame = styled(AriaSelect)<{ $inline: boolean }>`
   display: flex;
   flex-direction: ${({ $inline }) => ($inline ? "row" : "column")};
   align-items: ${({ $inline }) => ($inline ? "center" : "stretch")};
   gap: ${({ $inline }) => ($inline ? 6 : 2)}px;
   margin-top: ${({ $inline }) => ($inline ? 0 : 6)}px;
   font-size: ${tokens.size.small};
-  select {
-    min-height: ${tokens.hit.target};
-    font-size: ${tokens.size.text};
+  min-width: 0;
+`;
+const Opener = styled(Button)`
+  ${shape}
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  min-width: 0;
+  padding-right: 6px;
+`;
+const Value = styled(SelectValue)`
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+`;
+const List = styled(ListBox)`
+  max-height: 460px;
+  max-width: 420px;
+  min-width: var(--trigger-width);
+  overflow-y: auto;
+  padding: 3px 0;
+  background: ${tokens.field};
+  border: 1px solid ${tokens.lineStrong};
+  outline: none;
+`;
+const Item = styled(ListBoxItem)`
+  display: flex;
+  align-items: center;
+  min-height: ${tokens.hit.target};
+  padding: 1px 12px;
+  font-size: ${tokens.size.text};
+  cursor: default;
+  outline: none;
+  &[data-selected] {
+    font-weight: 600;
+  }
+  &[data-focused] {
+    background: ${tokens.chosen};
+    color: ${tokens.onChosen};
   }
 `;
+
+/** A key must not be empty in a collection, the name of what is chosen may. */
+const NONE = "none ";
+const keyOf = (id: string) => (id === "" ? NONE : id);
 
 /** One of several, with its name above, or before it in a row. */
 export function Select<T extends string>(props: {
@@ -25,15 +67,26 @@ export function Select<T extends string>(props: {
   onChoose: (id: T) => void;
 }) {
   return (
-    <Frame $inline={props.inline}>
-      {props.label}
-      <select value={props.chosen} disabled={props.isDisabled} onChange={(e) => props.onChoose(e.target.value as T)}>
-        {props.items.map((i) => (
-          <option key={i.id} value={i.id}>
-            {i.label}
-          </option>
-        ))}
-      </select>
+    <Frame
+      $inline={props.inline ?? false}
+      value={keyOf(props.chosen)}
+      isDisabled={props.isDisabled}
+      onChange={(key) => props.onChoose((key === NONE ? "" : key) as T)}
+    >
+      <Label>{props.label}</Label>
+      <Opener>
+        <Value>{({ selectedText }) => selectedText}</Value>
+        <span aria-hidden="true">▾</span>
+      </Opener>
+      <Popover>
+        <List>
+          {props.items.map((i) => (
+            <Item key={i.id} id={keyOf(i.id)} textValue={i.label}>
+              {i.label}
+            </Item>
+          ))}
+        </List>
+      </Popover>
     </Frame>
   );
 }

@@ -1,5 +1,5 @@
 "use client";
-import styled from "styled-components";
+import styled, { css } from "styled-components";
 import { tokens } from "../tokens/tokens";
 
 /** A block of the bench or the ledger. */
@@ -24,8 +24,8 @@ export const RowOf = styled.div`
   margin-top: 8px;
 `;
 
-/** A ledger table: figures with a word under them. */
-export const Table = styled.table`
+/** Lines of figures with a word under them. */
+export const ledgerLines = css`
   width: 100%;
   border-collapse: collapse;
   font-family: ${tokens.condensed};
@@ -56,14 +56,9 @@ export const Table = styled.table`
   }
 `;
 
-export const Row = styled.tr<{ $chosen?: boolean; $off?: boolean }>`
-  cursor: default;
-  ${({ $chosen }) => $chosen && `background: ${tokens.chosen}; color: ${tokens.onChosen};`}
-  ${({ $off }) => $off && "text-decoration: line-through;"}
-  &:focus-visible {
-    outline-offset: -2px;
-    ${({ $chosen }) => $chosen && `outline-color: ${tokens.onChosen};`}
-  }
+/** Figures to be read; where rows are chosen it is a `Ledger`. */
+export const Table = styled.table`
+  ${ledgerLines}
 `;
 
 /** A figure with a word under it. */
@@ -110,3 +105,14 @@ export const Facts = styled.dl`
     text-align: right;
   }
 `;
+
+/** The head of a column whose cells have two lines. */
+export function TwoLines({ words }: { words: [string, string] }) {
+  return (
+    <>
+      {words[0]}
+      <br />
+      {words[1]}
+    </>
+  );
+}

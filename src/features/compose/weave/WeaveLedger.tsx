@@ -1,7 +1,6 @@
 "use client";
 import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
-import type { KeyboardEvent } from "react";
 import styled from "styled-components";
 import { AIM_KINDS } from "../../../core/weave/judgeRegions";
 import type { WeaveRecord, WeaveRegion } from "../../../document/records/weaveTypes";
@@ -9,10 +8,10 @@ import { frameNumber } from "../../../document/selectors";
 import { chooseForRegion, rankedFor } from "../../../document/weaveEdits";
 import { edit } from "../../../session/openJob";
 import { usePartsOf } from "../../../session/store";
-import { Figure, Heading, Row, Section, Soft, Table } from "../../../ui/components/panels";
+import { Ledger, LedgerCell, LedgerRow } from "../../../ui/components/Ledger";
+import { Figure, Heading, Section, Soft } from "../../../ui/components/panels";
 import { counted } from "../../../ui/format";
 import { tokens } from "../../../ui/tokens/tokens";
-import { rowKeys } from "../../../view/rowKeys";
 import { useCompose } from "../../../view/composeState";
 
 const Scroll = styled.div`
@@ -45,18 +44,8 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
   const { records, readOnly } = usePartsOf("records", "readOnly");
   const regionId = useCompose((s) => s.regionId);
   const choose = (id: string) => useCompose.setState({ regionId: id });
-  const ids = weave.regions.map((r) => r.id);
   const names = weave.frameIds.map((id) => `frame ${frameNumber(records, id)}`);
 
-  const keys = (region: WeaveRegion) => (event: KeyboardEvent<HTMLTableRowElement>) => {
-    const by = event.key === "ArrowRight" ? 1 : event.key === "ArrowLeft" ? -1 : 0;
-    if (!by) return rowKeys(ids, region.id, choose)(event);
-    event.preventDefault();
-    if (readOnly) return;
-    const at = weave.frameIds.indexOf(region.choice ?? "");
-    const next = Math.min(weave.frameIds.length - 1, Math.max(0, at + by));
-    takeFrame(region, weave.frameIds[next], names[next]);
-  };
   return (
     <>
       <Section>
@@ -64,55 +53,42 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
         <Soft>Which frame is taken where. The best by each region&rsquo;s own measure is marked with a dot.</Soft>
       </Section>
       <Scroll>
-        <Table aria-label="Regions and frames">
-          <thead>
-            <tr>
-              <th>Region, aim \ frame</th>
-              {names.map((name) => (
-                <th key={name} title={name}>
-                  {name.replace("frame ", "")}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {weave.regions.map((region) => {
-              const isChosen = region.id === regionId;
-              const best = rankedFor(records, weave, region.aim, region.cells).order[0];
-              return (
-                <Row
-                  key={region.id}
-                  $chosen={isChosen}
-                  tabIndex={isChosen || (!regionId && region === weave.regions[0]) ? 0 : -1}
-                  aria-selected={isChosen}
-                  onClick={() => choose(region.id)}
-                  onKeyDown={keys(region)}
-                >
-                  <td style={{ maxWidth: 112, overflow: "hidden" }}>
-                    <Figure value={region.name} word={[sentence(`aim.${region.aim}`), AIM_KINDS[region.aim].unit].filter(Boolean).join(", ")} />
-                  </td>
-                  {weave.frameIds.map((frameId, k) => (
-                    <td key={frameId}>
-                      <Cell
-                        type="button"
-                        tabIndex={-1}
-                        disabled={readOnly}
-                        $taken={region.choice === frameId}
-                        $row={isChosen}
-                        aria-pressed={region.choice === frameId}
-                        aria-label={`${region.name} from ${names[k]}: ${AIM_KINDS[region.aim].shown(region.cells[k])} ${AIM_KINDS[region.aim].unit}${k === best ? ", the best" : ""}`}
-                        onClick={() => takeFrame(region, frameId, names[k])}
-                      >
-                        {AIM_KINDS[region.aim].shown(region.cells[k])}
-                        {k === best && " •"}
-                      </Cell>
-                    </td>
-                  ))}
-                </Row>
-              );
-            })}
-          </tbody>
-        </Table>
+        <Ledger
+          label="Regions and frames"
+          heads={["Region, aim \\ frame", ...names.map((name) => name.replace("frame ", ""))]}
+          chosen={regionId}
+          onChoose={choose}
+          byCell
+        >
+          {weave.regions.map((region) => {
+            const isChosen = region.id === regionId;
+            const best = rankedFor(records, weave, region.aim, region.cells).order[0];
+            return (
+              <LedgerRow key={region.id} id={region.id}>
+                <LedgerCell style={{ maxWidth: 112, overflow: "hidden" }}>
+                  <Figure value={region.name} word={[sentence(`aim.${region.aim}`), AIM_KINDS[region.aim].unit].filter(Boolean).join(", ")} />
+                </LedgerCell>
+                {weave.frameIds.map((frameId, k) => (
+                  <LedgerCell key={frameId}>
+                    <Cell
+                      type="button"
+                      tabIndex={-1}
+                      disabled={readOnly}
+                      $taken={region.choice === frameId}
+                      $row={isChosen}
+                      aria-pressed={region.choice === frameId}
+                      aria-label={`${region.name} from ${names[k]}: ${AIM_KINDS[region.aim].shown(region.cells[k])} ${AIM_KINDS[region.aim].unit}${k === best ? ", the best" : ""}`}
+                      onClick={() => takeFrame(region, frameId, names[k])}
+                    >
+                      {AIM_KINDS[region.aim].shown(region.cells[k])}
+                      {k === best && " •"}
+                    </Cell>
+                  </LedgerCell>
+                ))}
+              </LedgerRow>
+            );
+          })}
+        </Ledger>
       </Scroll>
     </>
   );

@@ -6,7 +6,7 @@ import { activeFramesOf, frameNumber } from "../../../document/selectors";
 import { registerPanorama } from "../../../session/panorama";
 import { notify, report, usePartsOf } from "../../../session/store";
 import { Button, PrimaryButton } from "../../../ui/components/Button";
-import { Heading, Row, RowOf, Section, Soft, Table } from "../../../ui/components/panels";
+import { Heading, RowOf, Section, Soft, Table } from "../../../ui/components/panels";
 import { Select } from "../../../ui/components/Select";
 import { PictureView, type PictureTool } from "../../../view/PictureView";
 import { StageLayout } from "../../../view/StageLayout";
@@ -69,7 +69,7 @@ export function PointsBench({ panorama, onClose }: { panorama: PanoramaRecord; o
           <Table aria-label="Places">
             <tbody>
               {own.map((p, i) => (
-                <Row key={`${p.x}-${p.y}-${i}`}>
+                <tr key={`${p.x}-${p.y}-${i}`}>
                   <td>{i + 1}</td>
                   <td>
                     {p.x.toFixed(1)}, {p.y.toFixed(1)}
@@ -82,7 +82,7 @@ export function PointsBench({ panorama, onClose }: { panorama: PanoramaRecord; o
                       Remove
                     </Button>
                   </td>
-                </Row>
+                </tr>
               ))}
             </tbody>
           </Table>

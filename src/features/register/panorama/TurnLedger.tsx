@@ -6,9 +6,9 @@ import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
 import type { RegistrationRecord } from "../../../document/records/types";
 import { frameNumber } from "../../../document/selectors";
 import { useSession } from "../../../session/store";
-import { Card, Figure, Heading, Row, Section, Soft, Table } from "../../../ui/components/panels";
+import { Ledger, LedgerCell, LedgerRow } from "../../../ui/components/Ledger";
+import { Card, Figure, Heading, Section, Soft, Table, TwoLines } from "../../../ui/components/panels";
 import { percent, plain, signed, withUnit } from "../../../ui/format";
-import { rowKeys } from "../../../view/rowKeys";
 
 interface Props {
   panorama: PanoramaRecord;
@@ -49,45 +49,28 @@ export function TurnLedger({ panorama, registration, chosenId, onChoose }: Props
         )}
         <Soft>Directions are those of the level picture; light is against the mean of all frames.</Soft>
       </Section>
-      <Table aria-label="Frames">
-        <thead>
-          <tr>
-            <th>Frame</th>
-            <th>Yaw</th>
-            <th>
-              Pitch
-              <br />
-              roll
-            </th>
-            <th>Error</th>
-            <th>Light</th>
-          </tr>
-        </thead>
-        <tbody>
-          {panorama.frames.map((f) => {
-            const attitude = f.rotation && attitudeOf(multiply(back, f.rotation));
-            const ev = (f.gainEv[0] + f.gainEv[1] + f.gainEv[2]) / 3;
-            return (
-              <Row
-                key={f.frameId}
-                $chosen={f.frameId === chosenId}
-                tabIndex={f.frameId === (chosenId ?? ids[0]) ? 0 : -1}
-                aria-selected={f.frameId === chosenId}
-                onClick={() => onChoose(f.frameId)}
-                onKeyDown={rowKeys(ids, f.frameId, onChoose)}
-              >
-                <td>
-                  <Figure value={String(frameNumber(records, f.frameId))} word={f.rotation ? "in place" : "left out"} />
-                </td>
-                <td>{attitude && <Figure value={`${signed(attitude.yawDeg, 2)}°`} word={`±${plain(f.sdDeg, 3)}°`} />}</td>
-                <td>{attitude && <Figure value={`${signed(attitude.pitchDeg, 2)}°`} word={`${signed(attitude.rollDeg, 2)}°`} />}</td>
-                <td>{attitude && <Figure value={withUnit(plain(placementOf(f.frameId)?.residualPx ?? 0, 2), "px")} />}</td>
-                <td>{attitude && <Figure value={withUnit(signed(ev, 2), "EV")} />}</td>
-              </Row>
-            );
-          })}
-        </tbody>
-      </Table>
+      <Ledger
+        label="Frames"
+        heads={["Frame", "Yaw", <TwoLines key="pitch" words={["Pitch", "roll"]} />, "Error", "Light"]}
+        chosen={chosenId}
+        onChoose={onChoose}
+      >
+        {panorama.frames.map((f) => {
+          const attitude = f.rotation && attitudeOf(multiply(back, f.rotation));
+          const ev = (f.gainEv[0] + f.gainEv[1] + f.gainEv[2]) / 3;
+          return (
+            <LedgerRow key={f.frameId} id={f.frameId}>
+              <LedgerCell>
+                <Figure value={String(frameNumber(records, f.frameId))} word={f.rotation ? "in place" : "left out"} />
+              </LedgerCell>
+              <LedgerCell>{attitude && <Figure value={`${signed(attitude.yawDeg, 2)}°`} word={`±${plain(f.sdDeg, 3)}°`} />}</LedgerCell>
+              <LedgerCell>{attitude && <Figure value={`${signed(attitude.pitchDeg, 2)}°`} word={`${signed(attitude.rollDeg, 2)}°`} />}</LedgerCell>
+              <LedgerCell>{attitude && <Figure value={withUnit(plain(placementOf(f.frameId)?.residualPx ?? 0, 2), "px")} />}</LedgerCell>
+              <LedgerCell>{attitude && <Figure value={withUnit(signed(ev, 2), "EV")} />}</LedgerCell>
+            </LedgerRow>
+          );
+        })}
+      </Ledger>
       <Section>
         <Heading>Pairs</Heading>
       </Section>

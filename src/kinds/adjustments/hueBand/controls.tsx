@@ -2,8 +2,8 @@
 import { message } from "../../../messages/message";
 import type { Tones } from "../../../engine/operations/finish/measureTones";
 import { ask } from "../../../session/openJob";
-import { TextButton } from "../../../ui/components/Button";
-import { Figure, Row, Soft, Table } from "../../../ui/components/panels";
+import { Ledger, LedgerCell, LedgerRow } from "../../../ui/components/Ledger";
+import { Figure, Soft } from "../../../ui/components/panels";
 import { percent } from "../../../ui/format";
 import type { AdjustmentControls, ControlsProps } from "../controlling";
 import { ValueControls } from "../StandardControls";
@@ -22,38 +22,34 @@ function HueBandControls(props: ControlsProps) {
 /** The bands of hues in the picture; choosing one centres the layer's band on it. */
 function HuesFound({ tones, values, isDisabled, set }: ControlsProps & { tones: Tones }) {
   if (tones.hues.length === 0) return <Soft>This picture holds no colours to speak of.</Soft>;
+  const found = tones.hues.slice(0, 6);
+  const choose = (id: string) => {
+    const hue = found.find((h) => String(h.hueDeg) === id);
+    if (hue && !isDisabled) set({ hueDeg: hue.hueDeg, widthDeg: hue.widthDeg }, message("step.hueBand", { hue: hue.hueDeg, width: hue.widthDeg }));
+  };
+  const chosen = found.find((h) => Math.abs(h.hueDeg - values.hueDeg) < 2);
   return (
-    <Table aria-label="Hues in the picture" style={{ margin: "6px 0" }}>
-      <thead>
-        <tr>
-          <th>Hue here</th>
-          <th>Of the picture</th>
-          <th>Chroma</th>
-        </tr>
-      </thead>
-      <tbody>
-        {tones.hues.slice(0, 6).map(({ hueDeg, widthDeg, share, chroma }) => (
-          <Row key={hueDeg} $chosen={Math.abs(hueDeg - values.hueDeg) < 2}>
-            <td>
-              <TextButton
-                isDisabled={isDisabled}
-                onPress={() => set({ hueDeg, widthDeg }, message("step.hueBand", { hue: hueDeg, width: widthDeg }))}
-                style={{ color: "inherit" }}
-                aria-label={`Take the hues about ${hueDeg}°`}
-              >
-                {hueDeg}° ± {Math.round(widthDeg / 2)}
-              </TextButton>
-            </td>
-            <td>
-              <Figure value={percent(share)} />
-            </td>
-            <td>
-              <Figure value={chroma.toFixed(3)} />
-            </td>
-          </Row>
-        ))}
-      </tbody>
-    </Table>
+    <Ledger
+      label="Hues in the picture"
+      heads={["Hue here", "Of the picture", "Chroma"]}
+      chosen={chosen ? String(chosen.hueDeg) : null}
+      onChoose={choose}
+      style={{ margin: "6px 0" }}
+    >
+      {found.map(({ hueDeg, widthDeg, share, chroma }) => (
+        <LedgerRow key={hueDeg} id={String(hueDeg)}>
+          <LedgerCell>
+            {hueDeg}° ± {Math.round(widthDeg / 2)}
+          </LedgerCell>
+          <LedgerCell>
+            <Figure value={percent(share)} />
+          </LedgerCell>
+          <LedgerCell>
+            <Figure value={chroma.toFixed(3)} />
+          </LedgerCell>
+        </LedgerRow>
+      ))}
+    </Ledger>
   );
 }
 

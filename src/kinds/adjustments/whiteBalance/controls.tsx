@@ -3,6 +3,7 @@ import { message } from "../../../messages/message";
 import { useState } from "react";
 import { Choice } from "../../../ui/components/Button";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
+import { Choices } from "../../../ui/components/Choices";
 import { RowOf } from "../../../ui/components/panels";
 import { plain } from "../../../ui/format";
 import type { AdjustmentControls, ControlsProps } from "../controlling";
@@ -29,19 +30,21 @@ function WhiteBalanceControls(props: ControlsProps) {
   const [inMired, setInMired] = useState(false);
   const kelvin = Math.min(COOLEST_K, Math.max(WARMEST_K, kelvinOf(Math.min(values.mired, miredOf(COOLEST_K)))));
   const proposed = proposals?.mired;
+  const startFrom = (name: string) => {
+    const { kelvin } = STARTS.find((start) => start.name === name)!;
+    set({ mired: miredOf(kelvin) }, message("step.whiteBalanceFor", { light: name.toLowerCase(), kelvin }));
+  };
   return (
     <>
-      <RowOf role="group" aria-label="Light to start from" style={{ marginTop: 2 }}>
-        {STARTS.map((start) => (
-          <Choice
-            key={start.name}
-            isSelected={Math.abs(values.mired - miredOf(start.kelvin)) < 0.1}
-            isDisabled={isDisabled}
-            onChange={() => set({ mired: miredOf(start.kelvin) }, message("step.whiteBalanceFor", { light: start.name.toLowerCase(), kelvin: start.kelvin }))}
-          >
-            {start.name}
-          </Choice>
-        ))}
+      <RowOf style={{ marginTop: 2 }}>
+        <Choices
+          label="Light to start from"
+          within
+          items={STARTS.map(({ name }) => ({ id: name, label: name }))}
+          chosen={STARTS.find((start) => Math.abs(values.mired - miredOf(start.kelvin)) < 0.1)?.name ?? null}
+          isDisabled={isDisabled}
+          onChoose={startFrom}
+        />
         <Choice isSelected={inMired} onChange={setInMired}>
           In mired
         </Choice>

@@ -1,0 +1,57 @@
+"use client";
+import type { ReactNode } from "react";
+import { ToggleButtonGroup } from "react-aria-components";
+import styled from "styled-components";
+import { Choice } from "./Button";
+
+const Group = styled(ToggleButtonGroup)<{ $within: boolean }>`
+  display: ${({ $within }) => ($within ? "contents" : "flex")};
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px;
+  margin-top: ${({ $within }) => ($within ? 0 : 8)}px;
+`;
+/** A word too long widens its choice, it never breaks. */
+const One = styled(Choice)`
+  white-space: nowrap;
+`;
+
+export interface OneOf<T extends string> {
+  id: T;
+  label: ReactNode;
+  isDisabled?: boolean;
+  /** in full, where the label needs what it stands beside */
+  name?: string;
+}
+
+/** One of a few, all in sight: filled black when chosen. The keys left and right go from one to the next, the space bar takes it. */
+export function Choices<T extends string>(props: {
+  label: string;
+  items: readonly OneOf<T>[];
+  chosen: T | null;
+  isDisabled?: boolean;
+  /** in a row that holds other things, too */
+  within?: boolean;
+  onChoose: (id: T) => void;
+}) {
+  return (
+    <Group
+      aria-label={props.label}
+      selectionMode="single"
+      disallowEmptySelection
+      $within={props.within ?? false}
+      selectedKeys={props.chosen === null ? [] : [props.chosen]}
+      isDisabled={props.isDisabled}
+      onSelectionChange={(keys) => {
+        const [id] = [...keys];
+        if (id !== undefined) props.onChoose(id as T);
+      }}
+    >
+      {props.items.map(({ id, label, isDisabled, name }) => (
+        <One key={id} id={id} isDisabled={isDisabled} aria-label={name}>
+          {label}
+        </One>
+      ))}
+    </Group>
+  );
+}

@@ -1,0 +1,94 @@
+"use client";
+import type { CSSProperties, ReactNode } from "react";
+import { Cell, Column, Row, Table, TableBody, TableHeader, type DragAndDropHooks } from "react-aria-components";
+import styled, { css } from "styled-components";
+import { tokens } from "../tokens/tokens";
+import { ledgerLines } from "./panels";
+
+const Frame = styled(Table)<{ $headless: boolean }>`
+  ${ledgerLines}
+  outline: none;
+  thead {
+    ${({ $headless }) => $headless && "display: none;"}
+  }
+  .react-aria-DropIndicator {
+    outline: 1px solid ${tokens.text};
+  }
+  [data-drop-target] {
+    outline: 2px dashed ${tokens.text};
+    outline-offset: -2px;
+  }
+`;
+
+const Line = styled(Row)<{ $off: boolean }>`
+  cursor: default;
+  ${({ $off }) => $off && "text-decoration: line-through;"}
+  &[data-selected] {
+    background: ${tokens.chosen};
+    color: ${tokens.onChosen};
+  }
+  ${css`
+    &[data-focus-visible],
+    & [data-focus-visible] {
+      outline: 2px solid ${tokens.focus};
+      outline-offset: -2px;
+    }
+    &[data-selected][data-focus-visible],
+    &[data-selected] [data-focus-visible] {
+      outline-color: ${tokens.onChosen};
+    }
+  `}
+`;
+
+/** Rows of which one is chosen, by a press or by the arrow keys. `heads` name the columns; where none is seen, what it names is said all the same. */
+export function Ledger<K extends string>(props: {
+  label: string;
+  heads: ReactNode[];
+  headless?: boolean;
+  chosen: K | null;
+  onChoose: (id: K) => void;
+  /** the keys go through the cells of a row, too; else what stands in a row is reached by Tab */
+  byCell?: boolean;
+  dragAndDropHooks?: DragAndDropHooks;
+  style?: CSSProperties;
+  children: ReactNode;
+}) {
+  return (
+    <Frame
+      aria-label={props.label}
+      $headless={props.headless ?? false}
+      style={props.style}
+      selectionMode="single"
+      selectionBehavior="replace"
+      disallowEmptySelection
+      keyboardNavigationBehavior={props.byCell ? "arrow" : "tab"}
+      escapeKeyBehavior="none"
+      dragAndDropHooks={props.dragAndDropHooks}
+      selectedKeys={props.chosen === null ? [] : [props.chosen]}
+      onSelectionChange={(keys) => {
+        const [id] = [...(keys as Set<K>)];
+        if (id !== undefined) props.onChoose(id);
+      }}
+    >
+      <TableHeader>
+        {props.heads.map((head, i) => (
+          <Column key={i} id={String(i)} isRowHeader={i === 0}>
+            {head}
+          </Column>
+        ))}
+      </TableHeader>
+      <TableBody>{props.children}</TableBody>
+    </Frame>
+  );
+}
+
+/** A row of a ledger, of as many `LedgerCell`s as it has columns. `off`: out of use. */
+export function LedgerRow(props: { id: string; off?: boolean; isDisabled?: boolean; children: ReactNode }) {
+  return (
+    <Line id={props.id} $off={props.off ?? false} isDisabled={props.isDisabled}>
+      {props.children}
+    </Line>
+  );
+}
+
+export const LedgerCell = Cell;
