@@ -55,7 +55,7 @@ module.exports = {
       "document/",
       "storage/",
     ]),
-    layer("ui", "ui/", ["ui/"]),
+    layer("ui", "ui/", ["ui/", "messages/"]),
     // what a kind's file may import goes by its name: a record no operation, an operation no controls
     layer("records of kinds", "kinds/[a-zA-Z/]*(record|records|values|fields)\\.ts$", [
       "kinds/[a-zA-Z/]*(record|records|values|fields)\\.ts$",

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../messages/sentence";
 import { useEffect, useState, type DragEvent } from "react";
 import styled from "styled-components";
 import { ComposeStage } from "../features/compose/ComposeStage";
@@ -101,7 +102,7 @@ export function Application() {
       <KeySheet isOpen={sheet === "keys"} onClose={() => setSheet("none")} />
       {dropping && (
         <Dropping>
-          <span>{jobId ? "Drop the frames to add them to this job" : "Drop pictures to begin a job, or job files to open them"}</span>
+          <span>{jobId ? sentence("shell/dropFramesAddThem") : sentence("shell/dropPicturesBeginJob")}</span>
         </Dropping>
       )}
     </Shell>
@@ -112,7 +113,7 @@ export function Application() {
 async function receive(jobs: File[], pictures: File[]): Promise<void> {
   await openJobFiles(jobs);
   if (pictures.length === 0) return;
-  if (!openJobOrNone()) await newJob("Untitled job");
+  if (!openJobOrNone()) await newJob(sentence("common/untitledJob"));
   if (!openJobOrNone()) return;
   setStage("gather");
   await gather(pictures.map((file) => ({ name: file.name, file })));

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../messages/sentence";
+import { message } from "../messages/message";
 import { Component, type ReactNode } from "react";
 import styled from "styled-components";
 import { closeJob } from "../session/jobs";
@@ -34,18 +36,15 @@ export class ErrorBoundary extends Component<{ children: ReactNode; whole?: bool
   }
 
   override render(): ReactNode {
-    const { message } = this.state;
-    if (message === null) return this.props.children;
+    const { message: fault } = this.state;
+    if (fault === null) return this.props.children;
     return (
       <Frame role="alert" $whole={this.props.whole}>
         <div>
-          <h2 style={{ fontSize: tokens.size.large, fontWeight: 600 }}>This screen could not be drawn</h2>
-          <p>
-            The job is stored as it was after its last step ({message}). Draw the screen again, {this.props.whole ? "" : "choose another stage, "}or go to all
-            jobs.
-          </p>
-          <PrimaryButton onPress={() => this.setState({ message: null })}>Draw it again</PrimaryButton>
-          <Button onPress={() => void closeJob().then(() => this.setState({ message: null }))}>All jobs</Button>
+          <h2 style={{ fontSize: tokens.size.large, fontWeight: 600 }}>{sentence("shell/screenCouldNotDrawn")}</h2>
+          <p>{sentence(message("shell/jobStoredWasAfter", { message: fault, value: this.props.whole ? "" : sentence("shell/chooseAnotherStage") }))}</p>
+          <PrimaryButton onPress={() => this.setState({ message: null })}>{sentence("shell/drawItAgain")}</PrimaryButton>
+          <Button onPress={() => void closeJob().then(() => this.setState({ message: null }))}>{sentence("shell/allJobs")}</Button>
         </div>
       </Frame>
     );

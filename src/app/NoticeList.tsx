@@ -31,8 +31,8 @@ export function NoticeList() {
       {notices.map((n) => (
         <p key={n.id}>
           <span>{sentence(n.told)}</span>
-          <TextButton aria-label="Dismiss" onPress={() => dismiss(n.id)}>
-            Dismiss
+          <TextButton aria-label={sentence("shell/dismiss")} onPress={() => dismiss(n.id)}>
+            {sentence("shell/dismiss")}
           </TextButton>
         </p>
       ))}

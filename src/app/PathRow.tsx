@@ -61,7 +61,7 @@ export function PathRow() {
   // the picture has the window to itself: the path keeps its names
   const thin = usePanels((p) => p.ledger.folded && p.bench.folded);
   return (
-    <Path aria-label="The path" $thin={thin}>
+    <Path aria-label={sentence("shell/thePath")} $thin={thin}>
       {STAGES.map((s) => {
         const { state, figure } = describeStage(s, { records, oddities, findings, openFindings, working: busyStage, lastExportAt });
         return (

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../messages/sentence";
 import { useState } from "react";
 import styled from "styled-components";
 import { Dialog } from "../ui/components/Dialog";
@@ -40,11 +41,11 @@ export function FindAction({ isOpen, onClose }: { isOpen: boolean; onClose: () =
     found[i]?.run();
   };
   return (
-    <Dialog title="Find an action" isOpen={isOpen} onClose={onClose}>
+    <Dialog title={sentence("shell/findAnAction")} isOpen={isOpen} onClose={onClose}>
       <Section>
         <Search
           autoFocus
-          aria-label="Action"
+          aria-label={sentence("shell/action")}
           value={text}
           onChange={(e) => (setText(e.target.value), setAt(0))}
           onKeyDown={(e) => {
@@ -64,7 +65,7 @@ export function FindAction({ isOpen, onClose }: { isOpen: boolean; onClose: () =
       ))}
       {found.length === 0 && (
         <Section>
-          <Soft>No action is called that.</Soft>
+          <Soft>{sentence("shell/noActionCalled")}</Soft>
         </Section>
       )}
     </Dialog>
@@ -75,18 +76,18 @@ export function FindAction({ isOpen, onClose }: { isOpen: boolean; onClose: () =
 export function KeySheet({ isOpen, onClose }: { isOpen: boolean; onClose: () => void }) {
   const lettersOn = useLetters((s) => s.on);
   return (
-    <Dialog title="Keys" isOpen={isOpen} onClose={onClose}>
+    <Dialog title={sentence("shell/keys")} isOpen={isOpen} onClose={onClose}>
       <Section>
         <label>
-          <input type="checkbox" checked={lettersOn} onChange={(e) => switchLetters(e.target.checked)} /> Single letters and signs work
+          <input type="checkbox" checked={lettersOn} onChange={(e) => switchLetters(e.target.checked)} /> {sentence("shell/singleLettersSignsWork")}
         </label>
-        <Soft>Switched off, Tab, arrows and keys with Ctrl go on working, and Find an action stands at the top right.</Soft>
+        <Soft>{sentence("shell/switchedOffTabArrows")}</Soft>
       </Section>
-      <Table aria-label="Keys">
+      <Table aria-label={sentence("shell/keys")}>
         <tbody>
           {[...COMMANDS.filter((c) => c.key), ...STAGE_KEYS].map((c) => (
             <tr key={c.name}>
-              <td style={{ width: 90, fontWeight: 600 }}>{c.key === "U" ? "shift u" : c.key}</td>
+              <td style={{ width: 90, fontWeight: 600 }}>{c.key === "U" ? sentence("shell/shiftU") : c.key}</td>
               <td>{c.name}</td>
             </tr>
           ))}

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../messages/sentence";
 import { message } from "../messages/message";
 import { useState } from "react";
 import styled from "styled-components";
@@ -70,21 +71,23 @@ export function TitleRow({ onFind, onKeys }: { onFind: () => void; onKeys: () =>
   return (
     <Title>
       <h1>
-        <Brand aria-label="Marsh, all jobs" onPress={closeJob}>
-          Marsh
+        <Brand aria-label={sentence("shell/marshAllJobs")} onPress={closeJob}>
+          {sentence("shell/marsh")}
         </Brand>
       </h1>
       {jobId && (
         <>
           <JobName
-            aria-label="Name of the job"
+            aria-label={sentence("common/nameJob")}
             value={draft ?? name}
             readOnly={readOnly}
             onChange={(e) => setDraft(e.target.value)}
             onBlur={rename}
             onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
           />
-          <span>{frames.length > 0 && size ? `${frames.length} frames · ${megapixels(size.width, size.height)}` : ""}</span>
+          <span>
+            {frames.length > 0 && size ? sentence(message("shell/framesCount", { count: frames.length, size: megapixels(size.width, size.height) })) : ""}
+          </span>
         </>
       )}
       <Spread />
@@ -93,27 +96,29 @@ export function TitleRow({ onFind, onKeys }: { onFind: () => void; onKeys: () =>
           <span data-testid="saved">
             {readOnly
               ? damaged
-                ? "Only to look at: what is whole of a damaged job"
-                : "Only to look at: open in another tab"
+                ? sentence("shell/onlyLookWhatWhole")
+                : sentence("shell/onlyLookOpenAnother")
               : saved === "saved"
-                ? `Saved ${savedAt ? clock(savedAt) : ""}`
+                ? sentence(message("shell/saved", { value: savedAt ? clock(savedAt) : "" }))
                 : saved === "saving"
-                  ? "Saving"
-                  : "Not saved yet"}
+                  ? sentence("shell/saving")
+                  : sentence("shell/notSavedYet")}
           </span>
-          <span>Last copy outside the browser: {clock(lastCopyAt)}</span>
+          <span>{sentence(message("shell/lastCopyOutsideBrowser", { time: clock(lastCopyAt) }))}</span>
           <PlainButton isDisabled={!head?.parent || readOnly} onPress={undo}>
-            Undo
+            {sentence("shell/undo")}
           </PlainButton>
           <PlainButton isDisabled={!redoTarget(history) || readOnly} onPress={redo}>
-            Redo
+            {sentence("shell/redo")}
           </PlainButton>
-          <PlainButton onPress={() => useSession.setState({ logbookOpen: true })}>Logbook, {history.steps.length} steps</PlainButton>
+          <PlainButton onPress={() => useSession.setState({ logbookOpen: true })}>
+            {sentence(message("common/logbookStepsCount", { count: history.steps.length }))}
+          </PlainButton>
         </>
       )}
-      {takeNewer && <PlainButton onPress={takeNewer}>Begin the newer Marsh</PlainButton>}
-      <PlainButton onPress={onFind}>Find an action</PlainButton>
-      <PlainButton onPress={onKeys}>Keys</PlainButton>
+      {takeNewer && <PlainButton onPress={takeNewer}>{sentence("shell/beginNewerMarsh")}</PlainButton>}
+      <PlainButton onPress={onFind}>{sentence("shell/findAnAction")}</PlainButton>
+      <PlainButton onPress={onKeys}>{sentence("shell/keys")}</PlainButton>
     </Title>
   );
 }

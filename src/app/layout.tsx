@@ -2,6 +2,7 @@ import "@fontsource/ibm-plex-sans/400.css";
 import "@fontsource/ibm-plex-sans/600.css";
 import "@fontsource/ibm-plex-sans-condensed/400.css";
 import "@fontsource/ibm-plex-sans-condensed/600.css";
+import { sentence } from "../messages/sentence";
 import type { Metadata } from "next";
 import type { ReactNode } from "react";
 import { GlobalStyle } from "../ui/tokens/GlobalStyle";
@@ -9,7 +10,7 @@ import { StyledRegistry } from "./StyledRegistry";
 
 export const metadata: Metadata = {
   title: "Marsh",
-  description: "Aligns, merges and blends several photographs into one seamless picture, and measures every step.",
+  description: sentence("shell/description"),
 };
 
 export default function RootLayout({ children }: { children: ReactNode }) {

@@ -1,3 +1,4 @@
+import { sentence } from "../messages/sentence";
 import type { MetadataRoute } from "next";
 import { tokens } from "../ui/tokens/tokens";
 
@@ -7,7 +8,7 @@ export default function manifest(): MetadataRoute.Manifest {
     id: "/",
     name: "Marsh",
     short_name: "Marsh",
-    description: "Aligns, merges and blends several photographs into one seamless picture, and measures every step.",
+    description: sentence("shell/description"),
     start_url: "/",
     scope: "/",
     display: "standalone",

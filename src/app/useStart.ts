@@ -1,5 +1,5 @@
 "use client";
-import { title } from "../messages/sentence";
+import { sentence, title } from "../messages/sentence";
 import { leaveControl } from "../session/leaveControl";
 import { useEffect, useRef, useState } from "react";
 import { jobOf } from "../document/selectors";
@@ -51,7 +51,7 @@ export function useStart() {
     void navigate(ADDRESS_LINE, openWantedDemo).finally(() => setReady(true));
   }, []);
   useEffect(() => {
-    document.title = jobId ? `${name ?? "Job"} · ${title(`stage.${stage}`)} · Marsh` : "Marsh";
+    document.title = jobId ? `${name ?? sentence("shell/job")} · ${title(`stage.${stage}`)} · Marsh` : "Marsh";
   }, [jobId, name, stage]);
   // an effect runs only where everything could be drawn
   useEffect(() => {

@@ -71,6 +71,18 @@ export function placeLayer(id: string, aboveId: string | null, parentId: string 
   };
 }
 
+/** Puts a layer right above or below another, or on top within a group; never into itself. */
+export function placeBeside(id: string, otherId: string, where: "above" | "below" | "into"): Edit {
+  return (records) => {
+    const other = layerOf(records, otherId);
+    if (!other || id === otherId) return records;
+    const [parentId, at] = where === "into" ? [otherId, Infinity] : [other.parentId, where === "above" ? 0 : -1];
+    const order = childrenOf(records, parentId).filter((l) => l.id !== id);
+    const below = at === Infinity ? order.at(-1) : order[order.findIndex((l) => l.id === otherId) + at];
+    return placeLayer(id, below?.id ?? null, parentId)(records);
+  };
+}
+
 /** Whether a group lies in another, or is it. */
 function isWithin(records: Records, groupId: string | null, outerId: string): boolean {
   for (let at = groupId; at; at = layerOf(records, at)?.parentId ?? null) if (at === outerId) return true;

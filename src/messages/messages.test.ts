@@ -80,8 +80,10 @@ const NO_SENTENCES = [
   /\$\{path\}|^\{\} must be at most/,
   // names and notes of regions and layers, which a person may change
   /^(\{\}, all across|Laid by the weave\.|From the look "\{\}"\.|Local tone compression|White balance|Contrast about a pivot|Tone response)$/,
+  // rows and columns of a layout
+  /minmax\(/,
   // parts of keys, and names of colours and threads
-  /^(at level|beyond blur|\{\}, response recovered|engine on \{\})$/,
+  /^(use client|at level|beyond blur|\{\}, response recovered|engine on \{\})$/,
 ];
 const files = (folder: string): string[] =>
   readdirSync(folder).flatMap((name) => {
@@ -102,7 +104,8 @@ function sentencesIn(path: string): string[] {
   const source = ts.createSourceFile(path, readFileSync(path, "utf8"), ts.ScriptTarget.Latest, true, path.endsWith("x") ? ts.ScriptKind.TSX : ts.ScriptKind.TS);
   const found: string[] = [];
   const visit = (node: ts.Node): void => {
-    if (ts.isImportDeclaration(node)) return;
+    // styles are tagged templates
+    if (ts.isImportDeclaration(node) || ts.isTaggedTemplateExpression(node)) return;
     const text =
       ts.isStringLiteral(node) || ts.isNoSubstitutionTemplateLiteral(node) || ts.isJsxText(node)
         ? node.text.trim()
@@ -126,6 +129,41 @@ it.each(SILENT_ROOMS)("src/%s writes no sentence of its own", (room) => {
   const all = files(join("src", room)).filter((path) => !/kernels.assembly|document.migrations/.test(path));
   expect(all.length).toBeGreaterThan(3);
   expect(all.flatMap(sentencesIn)).toEqual([]);
+});
+
+/** Rooms of the screen, whose words come from the catalogue, single ones too. */
+const SHOWN = ["features", "view", "ui", "app", "kinds"];
+/** Units, signs and names that are the same in every language, and what browsers read. */
+const UNWORDED = /^(k1|ISO|JPEG|L\*|[xyRGBCh]|EV|px|sRGB|p\d+|f)$/;
+
+/** Words that a component shows of its own: text between elements, and what attributes of names and labels hold. */
+function wordsShownIn(path: string): string[] {
+  const source = ts.createSourceFile(path, readFileSync(path, "utf8"), ts.ScriptTarget.Latest, true, ts.ScriptKind.TSX);
+  const found: string[] = [];
+  const note = (node: ts.Node, text: string) => {
+    const words = text.split(/[\s:,.;()×+−/…]+/).filter((word) => /[A-Za-z]{2}/.test(word) && !/^&\w+$/.test(word) && !UNWORDED.test(word));
+    // a code is no word
+    if (Object.hasOwn(CATALOGUE, text)) return;
+    if (words.length > 0) found.push(`${path}:${source.getLineAndCharacterOfPosition(node.getStart()).line + 1} ${text.trim()}`);
+  };
+  const visit = (node: ts.Node): void => {
+    if (ts.isJsxText(node)) note(node, node.text);
+    if (ts.isJsxAttribute(node) && node.initializer && /^(label|name|title|hint|word|does|placeholder|aria-label|summary)$/.test(node.name.getText())) {
+      if (ts.isStringLiteral(node.initializer)) note(node, node.initializer.text);
+    }
+    if (ts.isPropertyAssignment(node) && /^(label|name|title|hint|word|does)$/.test(node.name.getText()) && ts.isStringLiteral(node.initializer))
+      note(node, node.initializer.text);
+    ts.forEachChild(node, visit);
+  };
+  visit(source);
+  return found;
+}
+
+it.each(SHOWN)("src/%s takes its words from the catalogue", (room) => {
+  const all = files(join("src", room)).filter((path) => (room === "kinds" ? path.endsWith(".tsx") : !/app.(api|manifest|layout)|tokens/.test(path)));
+  expect(all.length).toBeGreaterThan(3);
+  expect(all.flatMap(sentencesIn)).toEqual([]);
+  expect(all.filter((path) => path.endsWith("x")).flatMap(wordsShownIn)).toEqual([]);
 });
 
 it("every code of the catalogue is told somewhere", () => {

@@ -50,8 +50,3 @@ export function pixels(v: number): string {
     .toString()
     .replace(/\B(?=(\d{3})+$)/g, THIN);
 }
-
-/** A number of things: "1 stroke", "3 strokes". */
-export function counted(n: number, one: string): string {
-  return `${n} ${one}${n === 1 ? "" : "s"}`;
-}

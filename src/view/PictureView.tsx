@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../messages/sentence";
+import { message } from "../messages/message";
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
 import styled from "styled-components";
 import { useLive } from "../session/live";
@@ -268,7 +270,7 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
     <Frame
       ref={frame}
       role="img"
-      aria-label={`${name}. Arrows move it, plus and minus scale it, Enter reads the values in its middle.`}
+      aria-label={sentence(message("view/arrowsMovePlusMinus", { name }))}
       tabIndex={0}
       onKeyDown={onKey}
       // pointing at it takes the keys from a field, and does not give them to the picture, where the tools have them
@@ -314,7 +316,7 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
           </PaneTag>
         ))}
       <Tag>
-        {exact ? "exact" : "coarse"} · {Math.round(viewport.scale * ratio * 100)} %
+        {exact ? sentence("view/exact") : sentence("view/coarse")} · {Math.round(viewport.scale * ratio * 100)} %
       </Tag>
     </Frame>
   );

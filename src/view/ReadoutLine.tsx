@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../messages/sentence";
+import { message } from "../messages/message";
 import { useEffect, useRef, useState, type ReactNode } from "react";
 import styled from "styled-components";
 import { project, type Matrix3 } from "../core/geometry/matrix3";
@@ -101,10 +103,10 @@ export function ReadoutLine({ records, toReference, extra }: { records: Records 
             {value && (
               <>
                 <span>
-                  scene <b>{value.sceneEv === null ? "black" : withUnit(signed(value.sceneEv, 2), "EV")}</b>
+                  {sentence("view/scene")} <b>{value.sceneEv === null ? sentence("view/black") : withUnit(signed(value.sceneEv, 2), "EV")}</b>
                 </span>
                 <span>
-                  sRGB <b>{value.output.join(" ")}</b>
+                  {sentence("view/srgb")} <b>{value.output.join(" ")}</b>
                 </span>
                 {lab && (
                   <span>
@@ -112,7 +114,7 @@ export function ReadoutLine({ records, toReference, extra }: { records: Records 
                   </span>
                 )}
                 <Frames>
-                  frame{" "}
+                  {sentence("view/frame")}{" "}
                   {value.gives.slice(0, 3).map((g, i) => (
                     <span key={g.number}>
                       {i > 0 && ", "}
@@ -124,16 +126,16 @@ export function ReadoutLine({ records, toReference, extra }: { records: Records 
             )}
           </>
         ) : (
-          <span>Point at the picture to read its values.</span>
+          <span>{sentence("view/pointPictureReadIts")}</span>
         )}
       </Values>
-      <Sizes role="group" aria-label="Sample size">
+      <Sizes role="group" aria-label={sentence("view/sampleSize")}>
         <Size isSelected={lab} onChange={(on) => useSample.setState({ lab: on })}>
-          L*Ch
+          {sentence("view/lCh")}
         </Size>
         {[0, 2, 5].map((r) => (
           <Size key={r} isSelected={radius === r} onChange={() => useSample.setState({ radius: r })}>
-            {2 * r + 1} px
+            {sentence(message("view/px", { value: 2 * r + 1 }))}
           </Size>
         ))}
       </Sizes>

@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../messages/message";
 import { sentence } from "../messages/sentence";
 import { useRef, type ReactNode } from "react";
 import styled from "styled-components";
@@ -165,7 +166,7 @@ export function StageLayout(props: LayoutProps) {
       {panel("ledger", props.ledger)}
       <Middle>
         {props.bar && (
-          <Bar role="toolbar" aria-label="Views">
+          <Bar role="toolbar" aria-label={sentence("view/views")}>
             {props.bar}
           </Bar>
         )}
@@ -185,7 +186,13 @@ function PanelFrame({ side, content, beneath, over }: { side: PanelSide; content
   const [open, close] = beneath ? ["▴", "▾"] : side === "ledger" ? ["▸", "◂"] : ["◂", "▸"];
   if (folded) {
     return (
-      <Strip $side={side} $beneath={beneath} aria-expanded={false} aria-label={`Unfold the ${name.toLowerCase()}`} onClick={() => foldPanel(side, false)}>
+      <Strip
+        $side={side}
+        $beneath={beneath}
+        aria-expanded={false}
+        aria-label={sentence(message("view/unfoldTheName", { name: name.toLowerCase() }))}
+        onClick={() => foldPanel(side, false)}
+      >
         <span aria-hidden>{open}</span>
         <b>{name}</b>
         {side === "ledger" && <StageFigure />}
@@ -196,8 +203,8 @@ function PanelFrame({ side, content, beneath, over }: { side: PanelSide; content
     <Side $side={side} $width={beneath ? null : width} $over={over} aria-label={name}>
       <Scrolled>{content}</Scrolled>
       <Foot $side={side}>
-        <PlainButton aria-expanded aria-label={`Fold the ${name.toLowerCase()}`} onPress={() => foldPanel(side, true)}>
-          {side === "ledger" ? `Fold ${close}` : `${close} Fold`}
+        <PlainButton aria-expanded aria-label={sentence(message("view/foldTheName", { name: name.toLowerCase() }))} onPress={() => foldPanel(side, true)}>
+          {side === "ledger" ? sentence(message("view/foldClose", { close })) : sentence(message("view/fold", { close }))}
         </PlainButton>
       </Foot>
       {!beneath && <PanelGrip side={side} width={width} />}
@@ -222,7 +229,7 @@ function PanelGrip({ side, width }: { side: PanelSide; width: number }) {
       role="separator"
       tabIndex={0}
       aria-orientation="vertical"
-      aria-label={`Width of the ${PANEL_NAMES[side].toLowerCase()}`}
+      aria-label={sentence(message("view/widthOfThe", { value: PANEL_NAMES[side].toLowerCase() }))}
       aria-valuenow={width}
       onPointerDown={(e) => {
         held.current = { x: e.clientX, width };
@@ -254,7 +261,7 @@ export function BusyLine() {
         <div style={{ width: `${share}%` }} />
       </ProgressTrack>
       <span>{share}&thinsp;%</span>
-      <Button onPress={busy.stop}>Stop</Button>
+      <Button onPress={busy.stop}>{sentence("view/stop")}</Button>
     </Progress>
   );
 }

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../messages/sentence";
+import { message } from "../messages/message";
 import type { ReactNode } from "react";
 import { ToggleButton, ToggleButtonGroup } from "react-aria-components";
 import { Choices } from "../ui/components/Choices";
@@ -35,20 +37,20 @@ export function ViewChoices<T extends string>(props: {
   const { surround } = useView();
   return (
     <>
-      <Choices label="View" within items={props.views} chosen={props.chosen} onChoose={props.onChoose} />
+      <Choices label={sentence("view/view")} within items={props.views} chosen={props.chosen} onChoose={props.onChoose} />
       {props.children}
       <Right>
-        <Button onPress={showWhole}>Whole</Button>
+        <Button onPress={showWhole}>{sentence("common/whole")}</Button>
         <Button onPress={showOneToOne}>1:1</Button>
         <Swatches
-          aria-label="Surround"
+          aria-label={sentence("view/surround")}
           selectionMode="single"
           disallowEmptySelection
           selectedKeys={[surround]}
           onSelectionChange={([s]) => useView.setState({ surround: s as Surround })}
         >
           {(Object.keys(SURROUNDS) as Surround[]).map((s) => (
-            <Swatch key={s} id={s} $color={SURROUNDS[s]} $on={s === surround} aria-label={`Surround ${s}`} />
+            <Swatch key={s} id={s} $color={SURROUNDS[s]} $on={s === surround} aria-label={sentence(message("view/surround2", { value: s }))} />
           ))}
         </Swatches>
       </Right>

@@ -1,4 +1,5 @@
-import { isSwitchedOff, recallLetters, switchLetters, useLetters } from "./letters";
+/** @jest-environment jsdom */
+import { isSwitchedOff, recallLetters, switchLetters, takesArrows, takesLetters, useLetters } from "./letters";
 
 const held = new Map<string, string>();
 beforeAll(() =>
@@ -23,4 +24,13 @@ it("is recalled", () => {
   switchLetters(true);
   recallLetters();
   expect(useLetters.getState().on).toBe(true);
+});
+
+it("letters and arrows go to what needs them itself", () => {
+  document.body.innerHTML = `<input id="field"><textarea id="note"></textarea><input type="range" id="range"><button id="opener" aria-haspopup="listbox"></button>
+    <div role="listbox"><span id="option"></span></div><div role="row"><button id="inRow"></button></div><div role="slider" id="slider"></div><button id="button"></button>`;
+  const told = (ask: (target: EventTarget | null) => boolean) => [...document.querySelectorAll("[id]")].filter(ask).map((e) => e.id);
+  expect(told(takesLetters)).toEqual(["field", "note", "opener", "option"]);
+  expect(told(takesArrows)).toEqual(["field", "note", "range", "opener", "option", "inRow", "slider"]);
+  expect([takesLetters(null), takesArrows(window)]).toEqual([false, false]);
 });

@@ -1,8 +1,9 @@
+import { sentence } from "../messages/sentence";
 import { create } from "zustand";
 import { tokens } from "../ui/tokens/tokens";
 
 export type PanelSide = "ledger" | "bench";
-export const PANEL_NAMES: Record<PanelSide, string> = { ledger: "Ledger", bench: "Bench" };
+export const PANEL_NAMES: Record<PanelSide, string> = { ledger: sentence("view/ledger"), bench: sentence("view/bench") };
 
 export interface Panel {
   folded: boolean;

@@ -1,7 +1,7 @@
 /** Composing through the real interface: a doorway lifted, a beam of light and a falloff; four lights of a creek masked into one picture. */
 import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import { join } from "node:path";
-import { exact, nightly, noViolations, openBrowser, openMerge, placeOf, quiet, stage, temporaryFolder } from "./support";
+import { exact, nightly, noViolations, openBrowser, openMerge, pick, placeOf, pressed, quiet, stage, temporaryFolder } from "./support";
 
 const folder = temporaryFolder();
 const SIZE: [number, number] = [2496, 1664];
@@ -11,8 +11,6 @@ test.beforeEach(async ({}, info) => {
   context = await openBrowser(join(folder, String(info.line)));
 });
 test.afterEach(() => context.close());
-
-const button = (page: Page, name: string) => page.getByRole("button", { name, exact: true });
 
 async function setValue(page: Page, name: string, value: string): Promise<void> {
   const field = page.getByRole("textbox", { name, exact: true });
@@ -47,10 +45,10 @@ async function drag(page: Page, places: [number, number][]): Promise<void> {
 }
 
 async function addFrom(page: Page, menu: string, item: string): Promise<void> {
-  await button(page, menu).click();
+  await pressed(page, menu).click();
   await page.getByRole("menuitem", { name: item }).first().click();
 }
-const layers = (page: Page) => page.getByRole("table", { name: "Layers" }).getByRole("row");
+const layers = (page: Page) => page.getByRole("grid", { name: "Layers" }).getByRole("row");
 
 nightly("the doorway is lifted, a beam of light is laid in and the corners fall off, each only where it was meant", async () => {
   const page = await openMerge(context, "doorway", 5);
@@ -73,7 +71,7 @@ nightly("the doorway is lifted, a beam of light is laid in and the corners fall 
   // lift the doorway inside an ellipse
   await addFrom(page, "Adjustment ▾", "Exposure");
   await setValue(page, "Exposure, EV", "2.00");
-  await button(page, "Mask").click();
+  await pressed(page, "Mask").click();
   await addFrom(page, "Add a part ▾", "Ellipse");
   await drag(page, [door, [820, 1060]]);
   await expect(page.getByText(/^Changes \d/)).toBeVisible({ timeout: 30_000 });
@@ -89,7 +87,7 @@ nightly("the doorway is lifted, a beam of light is laid in and the corners fall 
   await setValue(page, "Red, sRGB", "255");
   await setValue(page, "Green, sRGB", "220");
   await setValue(page, "Blue, sRGB", "150");
-  await button(page, "Mask").click();
+  await pressed(page, "Mask").click();
   await addFrom(page, "Add a part ▾", "Outline");
   await drag(page, [
     [1000, 60],
@@ -99,8 +97,8 @@ nightly("the doorway is lifted, a beam of light is laid in and the corners fall 
     [1000, 60],
   ]);
   await setValue(page, "Feather of the whole, px", "40");
-  await button(page, "Layer").click();
-  await page.getByLabel("Blends").selectOption({ label: "Screen" });
+  await pressed(page, "Layer").click();
+  await pick(page, "Blends", "Screen");
   await setValue(page, "Opacity, %", "30");
   const lit = await valuesAt(page, ...sky);
   expect(sum(lit)).toBeGreaterThan(sum(before.sky) + 15);
@@ -143,7 +141,7 @@ test("four lights of a creek: the reeds painted from the sunny frame, the water 
   await exact(page);
   const reeds: [number, number] = [1350, 1150];
 
-  await button(page, "Frame 2").click();
+  await pressed(page, "Frame 2").click();
   await setValue(page, "Flow, %", "100");
   await setValue(page, "Softness, %", "20");
   await drag(page, [[1200, 1150], reeds, [1500, 1150]]);
@@ -151,15 +149,15 @@ test("four lights of a creek: the reeds painted from the sunny frame, the water 
   const painted = await valuesAt(page, ...reeds);
   await page.getByRole("button", { name: "Frame", exact: true }).click();
   const alone = await valuesAt(page, ...reeds);
-  await page.getByRole("button", { name: "Result" }).click();
+  await pressed(page, "Result").click();
   // where it is painted in full, the result is the frame
   painted.forEach((v, c) => expect(Math.abs(v - alone[c])).toBeLessThanOrEqual(2));
 
   // brightened only there: clipped to the layer below
   await addFrom(page, "Adjustment ▾", "Exposure");
   await setValue(page, "Exposure, EV", "1.00");
-  await button(page, "Layer").click();
-  await button(page, "Only on the layer below").click();
+  await pressed(page, "Layer").click();
+  await pressed(page, "Only on the layer below").click();
   const far: [number, number] = [400, 300];
   const raised = await valuesAt(page, ...reeds);
   expect(sum(raised)).toBeGreaterThan(sum(painted) + 20);
@@ -169,14 +167,14 @@ test("four lights of a creek: the reeds painted from the sunny frame, the water 
   await page.getByRole("button", { name: 'Show "Exposure"' }).click();
 
   // both in a group, inverted as a whole
-  await button(page, "Into a group").click();
+  await pressed(page, "Into a group").click();
   await expect(page.getByText("group of 1")).toBeVisible();
   await page.keyboard.press("Control+z");
 
   // the calm water of frame 3 below a ramp, where it is dark enough
-  await button(page, "Frame 3").click();
-  await button(page, "Mask").click();
-  await button(page, "Remove part").click();
+  await pressed(page, "Frame 3").click();
+  await pressed(page, "Mask").click();
+  await pressed(page, "Remove part").click();
   await addFrom(page, "Add a part ▾", "Linear gradient");
   await drag(page, [
     [1250, 900],
@@ -185,16 +183,16 @@ test("four lights of a creek: the reeds painted from the sunny frame, the water 
   await addFrom(page, "Add a part ▾", "Luminance range");
   await setValue(page, "From, EV", "-12.00");
   await setValue(page, "To, EV", "2.00");
-  await page.getByRole("button", { name: "Mask alone" }).click();
+  await pressed(page, "Mask alone").click();
   await exact(page);
   await noViolations(page, "compose, parts of a mask");
-  await page.getByRole("button", { name: "Result" }).click();
+  await pressed(page, "Result").click();
 
   // a second layer follows the mask of the first
   await addFrom(page, "Adjustment ▾", "Chroma");
   await setValue(page, "Chroma, %", "0");
-  await button(page, "Mask").click();
-  await page.getByLabel("Take the mask of").selectOption({ label: "Frame 3: following it" });
+  await pressed(page, "Mask").click();
+  await pick(page, "Take the mask of", "Frame 3: following it");
   await exact(page);
   const spread = (v: number[]) => Math.max(...v) - Math.min(...v);
   expect(spread(await valuesAt(page, 1900, 1500))).toBeLessThanOrEqual(4);
@@ -208,26 +206,26 @@ nightly("parts lie in groups and are softened, a curve is bent by keyboard, pane
   // a curve by keys alone: the last node down, and the picture changes
   await addFrom(page, "Adjustment ▾", "Curve");
   const curve = page.getByRole("application");
-  await button(page, "Next node").click();
+  await pressed(page, "Next node").click();
   await curve.focus();
   for (let k = 0; k < 6; k++) await page.keyboard.press("Shift+ArrowDown");
   await expect(page.getByRole("textbox", { name: "Node 2 to", exact: true })).toHaveValue("0.850");
   await expect(page.getByText(/^Changes [\d.]+\s?% of the picture/)).toBeVisible({ timeout: 30_000 });
 
-  await button(page, "Frame 2").click();
+  await pressed(page, "Frame 2").click();
   await addFrom(page, "Add a part ▾", "Group of parts");
   await addFrom(page, "Add a part to the group ▾", "Linear gradient");
-  const parts = page.getByRole("table", { name: "Parts of the mask" }).getByRole("row");
+  const parts = page.getByRole("grid", { name: "Parts of the mask" }).getByRole("row");
   await expect(parts).toHaveText([/^Painted, 0 strokes/, /^Group of parts/, /^Linear gradient\s*reveals/]);
-  await button(page, "Into a group").click();
+  await pressed(page, "Into a group").click();
   await expect(parts).toHaveCount(4);
   await page.keyboard.press("u");
   await expect(parts).toHaveCount(3);
   await addFrom(page, "Add a part ▾", "Softened");
-  await expect(button(page, "Soften")).toBeVisible();
+  await expect(pressed(page, "Soften")).toBeVisible();
 
   // while a stroke is painted the panels are away; the edge of the picture brings them back
-  await button(page, "Panels give way while painting").click();
+  await pressed(page, "Panels give way while painting").click();
   await exact(page);
   const box = (await page.locator("[data-exact]").boundingBox())!;
   const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
@@ -239,18 +237,18 @@ nightly("parts lie in groups and are softened, a curve is bent by keyboard, pane
   await page.mouse.move(box.x + 3, y, { steps: 4 });
   await expect(page.getByRole("complementary", { name: "Ledger" })).toBeVisible();
   await expect(parts.last()).toHaveText(/^Softened, 1 stroke/);
-  await button(page, "Panels give way while painting").click();
+  await pressed(page, "Panels give way while painting").click();
 
   await page.mouse.move(x, y);
   await page.keyboard.press(".");
-  await expect(button(page, "Straighten 15°")).toBeVisible();
+  await expect(pressed(page, "Straighten 15°")).toBeVisible();
   await exact(page);
   await noViolations(page, "Compose, parts in groups");
-  await button(page, "Straighten 15°").click();
+  await pressed(page, "Straighten 15°").click();
 
   // a corner is pulled on the picture
-  await button(page, "Values").click();
-  await button(page, "Move and pull corners on the picture").click();
+  await pressed(page, "Values").click();
+  await pressed(page, "Move and pull corners on the picture").click();
   await exact(page);
   const size: [number, number] = [1800, 1200];
   const [cx, cy] = await placeOf(page, size, 0, 0);

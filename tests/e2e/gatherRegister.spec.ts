@@ -3,7 +3,7 @@ import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import { execFileSync } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { join } from "node:path";
-import { exact, nightly, noViolations, openBrowser, pageOf, placeOf, quiet, stage, temporaryFolder } from "./support";
+import { exact, nightly, noViolations, openBrowser, pageOf, placeOf, pressed, quiet, stage, temporaryFolder } from "./support";
 
 const folder = temporaryFolder();
 let context: BrowserContext;
@@ -204,7 +204,7 @@ test("a focus stack is recognised, merged, its depth and gaps shown", async () =
   await page.getByRole("button", { name: "Merge 8 frames" }).click();
   await expect(page.getByText("Focus merge in use")).toBeVisible({ timeout: 120_000 });
   await expect(page.getByRole("table", { name: "Shares" }).getByRole("row")).toHaveCount(9);
-  await page.getByRole("button", { name: "Depth" }).click();
+  await pressed(page, "Depth").click();
   await expect(page.getByRole("heading", { name: "Where it is sharp" })).toBeVisible();
   await noViolations(page, "merge of a focus stack");
 });

@@ -3,7 +3,7 @@ import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import { execFileSync } from "node:child_process";
 import { readFileSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
-import { exact, noViolations, openBrowser, pageOf, quiet, stage, temporaryFolder } from "./support";
+import { exact, noViolations, openBrowser, pageOf, pressed, quiet, stage, temporaryFolder } from "./support";
 
 const folder = temporaryFolder();
 const DEMO = [1, 2, 3, 4, 5].map((i) => `demo/doorway/doorway-${i}.jpg`);
@@ -76,8 +76,8 @@ test("from files to delivery, through a crash", async () => {
   await quiet(page);
   // the bird of frame 3 is found and left out
   await expect(page.getByText("One place moved")).toBeVisible();
-  await expect(page.getByRole("table", { name: "Places that moved" }).getByRole("row").nth(1)).toContainText(/frame [12] ?as proposed/);
-  await page.getByRole("button", { name: "Split" }).click();
+  await expect(page.getByRole("grid", { name: "Places that moved" }).getByRole("row").nth(1)).toContainText(/frame [12] ?as proposed/);
+  await pressed(page, "Split").click();
   await exact(page);
   await noViolations(page, "merge");
   // whoever does not see it has its values read
@@ -150,13 +150,13 @@ test("from files to delivery, through a crash", async () => {
     [400, 420],
   ]);
   await expect(page.getByText(/Crop drawn|turned 0\.00°/).first()).toBeVisible();
-  await page.getByRole("button", { name: "3:2" }).click();
+  await pressed(page, "3:2").click();
   await exact(page);
   await noViolations(page, "finish");
 
   await stage(page, "Proof");
   await expect(page.getByText(/open finding|Nothing open/)).toBeVisible({ timeout: 60_000 });
-  await page.getByRole("button", { name: "Split" }).click();
+  await pressed(page, "Split").click();
   await exact(page);
   await noViolations(page, "proof");
   await page.getByRole("button", { name: "Accept", exact: true }).first().click();

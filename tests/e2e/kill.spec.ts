@@ -33,7 +33,7 @@ function kill(): void {
 /** Steps that the logbook holds, newest first. */
 async function steps(page: Page): Promise<string[]> {
   await page.keyboard.press("l");
-  const table = page.getByRole("table", { name: "Steps" });
+  const table = page.getByRole("grid", { name: "Steps" });
   await table.waitFor();
   const labels = await table.locator("tbody tr td:nth-child(2) b").allTextContents();
   await page.keyboard.press("Escape");

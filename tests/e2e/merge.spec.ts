@@ -2,7 +2,7 @@
 import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import { execFileSync } from "node:child_process";
 import { join } from "node:path";
-import { exact, nightly, noViolations, openBrowser, openMerge, placeOf, quiet, stage, temporaryFolder } from "./support";
+import { exact, nightly, noViolations, openBrowser, openMerge, pick, placeOf, pressed, quiet, stage, temporaryFolder } from "./support";
 
 const folder = temporaryFolder();
 let context: BrowserContext;
@@ -12,7 +12,7 @@ test.beforeEach(async ({}, info) => {
 });
 test.afterEach(() => context.close());
 
-const places = (page: Page) => page.getByRole("table", { name: "Places that moved" }).getByRole("row");
+const places = (page: Page) => page.getByRole("grid", { name: "Places that moved" }).getByRole("row");
 const inFrames = (page: Page) => page.getByRole("group", { name: /^Place \d+ in each frame/ });
 const readout = (page: Page) => page.locator("span", { hasText: /^sRGB/ });
 
@@ -49,7 +49,7 @@ test("the frame taken where something moved is changed with a click, and the thr
   await page.keyboard.press("Control+z");
   await expect(lateral).toHaveAttribute("aria-pressed", "false");
 
-  await page.getByRole("button", { name: "Source frames" }).click();
+  await pressed(page, "Source frames").click();
   await exact(page);
   await page.mouse.move(...(await placeOf(page, [2496, 1664], 1150, 700)));
   await expect(page.locator("span", { hasText: /^frame \d/ }).first()).toBeVisible();
@@ -60,7 +60,7 @@ nightly("a lamp stand is taken out by the frame without it, its light stays, and
   await page.getByRole("row", { name: /One frame as base/ }).click();
   await expect(page.getByText("One frame as base in use")).toBeVisible({ timeout: 120_000 });
   await quiet(page);
-  await page.getByRole("combobox", { name: "Ground" }).selectOption({ label: "frame 1" });
+  await pick(page, "Base", "frame 1");
   await quiet(page);
   await exact(page);
   await expect(places(page).nth(1)).toContainText("undecided");
@@ -126,9 +126,9 @@ nightly("a focus merge is retouched by painting from another frame", async () =>
   await expect(page.getByText("Focus merge in use")).toBeVisible({ timeout: 120_000 });
   await quiet(page);
   await exact(page);
-  await page.getByRole("button", { name: "Depth" }).click();
+  await pressed(page, "Depth").click();
   await exact(page);
-  await page.getByRole("button", { name: "In use" }).click();
+  await pressed(page, "In use").click();
   await page.getByRole("group", { name: "Paint a place from" }).getByRole("button", { name: "Frame 8" }).click();
   const box = (await page.locator("[data-exact]").boundingBox())!;
   await page.mouse.move(box.x + 300, box.y + 300);
@@ -146,6 +146,6 @@ nightly("a focus merge is retouched by painting from another frame", async () =>
   await page.mouse.down();
   await page.mouse.move(box.x + 350, box.y + 325, { steps: 5 });
   await page.mouse.up();
-  await expect(page.getByRole("table", { name: "Places that moved" })).toHaveCount(0);
+  await expect(page.getByRole("grid", { name: "Places that moved" })).toHaveCount(0);
   await noViolations(page, "focus merge");
 });

@@ -4,7 +4,7 @@ import { execFileSync } from "node:child_process";
 import { copyFileSync } from "node:fs";
 import path from "node:path";
 import { runPython } from "../support/python";
-import { exact, nightly, noViolations, openBrowser, pageOf, placeOf, quiet, stage, temporaryFolder } from "./support";
+import { exact, nightly, noViolations, openBrowser, pageOf, pick, placeOf, pressed, quiet, stage, temporaryFolder } from "./support";
 
 const folder = temporaryFolder();
 let context: BrowserContext;
@@ -72,11 +72,13 @@ test("unordered frames become a picture at 2:1 that keeps three things, is joine
   await layOut(page, 5);
   // frame 2 of these is the first of the row, frame 3 the last; the demo's truth says −44.6° and 44.2°
   const yaw = async (row: number) =>
-    Number((await page.getByRole("table", { name: "Frames" }).getByRole("row").nth(row).getByRole("cell").nth(1).innerText()).split("°")[0].replace("−", "-"));
+    Number(
+      (await page.getByRole("grid", { name: "Frames" }).getByRole("row").nth(row).getByRole("gridcell").nth(0).innerText()).split("°")[0].replace("−", "-"),
+    );
   expect(Math.abs((await yaw(3)) - (await yaw(2)) - 88.8)).toBeLessThan(0.3);
   await noViolations(page, "panorama laid out");
 
-  await page.getByRole("button", { name: "Projections", exact: true }).click();
+  await pressed(page, "Projections").click();
   await expect(page.getByRole("region", { name: "Cylindrical" })).toBeVisible();
   await expect(page.getByRole("region", { name: /^Adaptive/ })).toContainText("proposed");
   await noViolations(page, "projections");
@@ -93,7 +95,7 @@ test("unordered frames become a picture at 2:1 that keeps three things, is joine
     [0.49, 0.85],
   ])
     await page.mouse.click(...(await placeOf(page, size, x * size[0], y * size[1])));
-  await page.getByLabel("Ratio").first().selectOption("2:1");
+  await pick(page, "Ratio", "2:1");
   await expect(page.getByText(/^Room to the border: 1: \d+/)).toBeVisible();
   await page.getByRole("complementary", { name: "Bench" }).getByRole("button", { name: "Use" }).click();
 

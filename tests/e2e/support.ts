@@ -28,6 +28,19 @@ export async function pageOf(context: BrowserContext): Promise<Page> {
 
 export const exact = (page: Page) => page.waitForSelector("[data-exact=true]");
 export const quiet = (page: Page) => expect(page.getByRole("button", { name: "Stop", exact: true })).toHaveCount(0, { timeout: 120_000 });
+/** What is pressed by its name: a button, or one of several choices. */
+export const pressed = (page: Page, name: string | RegExp, exact = typeof name === "string") =>
+  page.getByRole("button", { name, exact }).or(page.getByRole("radio", { name, exact }));
+
+/** Takes one of a list that opens. */
+export async function pick(page: Page, label: string, option: string): Promise<void> {
+  await page
+    .getByRole("button", { name: new RegExp(`(^|\\s)${label}$`) })
+    .first()
+    .click();
+  await page.getByRole("option", { name: option, exact: true }).click();
+}
+
 export const stage = (page: Page, name: string) => page.getByRole("button", { name: new RegExp(`^${name}:`) }).click();
 
 export async function noViolations(page: Page, where: string): Promise<void> {

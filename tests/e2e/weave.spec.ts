@@ -2,7 +2,7 @@
 import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import { join } from "node:path";
 import { runPython } from "../support/python";
-import { nightly, noViolations, openBrowser, openMerge, placeOf, quiet, stage, temporaryFolder } from "./support";
+import { nightly, noViolations, openBrowser, openMerge, placeOf, pressed, quiet, stage, temporaryFolder } from "./support";
 
 let context: BrowserContext;
 test.beforeEach(async () => {
@@ -12,9 +12,8 @@ test.afterEach(() => context.close());
 
 /** A woven picture takes some seconds to be drawn whole. */
 const exact = (page: Page) => page.waitForSelector("[data-exact=true]", { timeout: 60_000 });
-const button = (page: Page, name: string | RegExp) => page.getByRole("button", { name, exact: typeof name === "string" });
 const menu = async (page: Page, name: string, item: RegExp) => {
-  await button(page, `${name} ▾`).click();
+  await pressed(page, `${name} ▾`).click();
   await page.getByRole("menuitem", { name: item }).first().click();
 };
 const setValue = async (page: Page, name: string, value: string) => {
@@ -46,8 +45,8 @@ test("four lights are woven in under ten actions, a region is given to another f
     await what;
     await quiet(page);
   };
-  await act(button(page, "Weave the frames").click());
-  const table = page.getByRole("table", { name: "Regions and frames" });
+  await act(pressed(page, "Weave the frames").click());
+  const table = page.getByRole("grid", { name: "Regions and frames" });
   await expect(table.getByRole("row")).toHaveCount(13, { timeout: 120_000 });
   await exact(page);
   await noViolations(page, "Weave");
@@ -67,9 +66,9 @@ test("four lights are woven in under ten actions, a region is given to another f
   await page.keyboard.press("u");
   actions++;
   await expect(table.getByRole("button", { name: /^Sky from frame 1/ })).toHaveAttribute("aria-pressed", "true");
-  await act(button(page, /^Lay as 4 layers$/).click());
+  await act(pressed(page, /^Lay as 4 layers$/).click());
   expect(actions).toBeLessThan(10);
-  await expect(page.getByRole("table", { name: "Layers" }).getByRole("row", { name: /^Frame \d: / })).toHaveCount(4);
+  await expect(page.getByRole("grid", { name: "Layers" }).getByRole("row", { name: /^Frame \d: / })).toHaveCount(4);
   await exact(page);
 
   // healed, and faded below: it stays away
@@ -81,15 +80,15 @@ test("four lights are woven in under ten actions, a region is given to another f
     [1580, 309],
   ]);
   await expect(page.getByText("Source proposed: its surroundings are the most alike").or(page.getByRole("row", { name: /Healing/ }))).toBeVisible();
-  await button(page, "Layer").click();
-  await button(page, "Look for remnants").click();
+  await pressed(page, "Layer").click();
+  await pressed(page, "Look for remnants").click();
   await expect(page.getByText(/Nothing left, compared with|remnants? against its surroundings/)).toBeVisible({ timeout: 120_000 });
   await expect(page.getByText(/No patch stands twice|stands? twice:/)).toBeVisible({ timeout: 120_000 });
   await noViolations(page, "Compose, retouch");
 
   // the sky as a part of a mask
   await menu(page, "Adjustment", /^Exposure/);
-  await button(page, "Mask").click();
+  await pressed(page, "Mask").click();
   await menu(page, "Add a part", /^Found in the picture/);
   await expect(page.getByText(/% of the picture, \d+ % sure/)).toBeVisible({ timeout: 120_000 });
   const share = Number(/([\d.]+)\s?% of the picture/.exec((await page.getByText(/% of the picture, \d+ % sure/).textContent())!)![1]);
@@ -99,7 +98,7 @@ test("four lights are woven in under ten actions, a region is given to another f
   // delivered, and measured against the frames that the renderer made the best in each place
   await page.getByRole("button", { name: 'Hide "Exposure"' }).click();
   await stage(page, "Hand over");
-  const [file] = await Promise.all([page.waitForEvent("download", { timeout: 60_000 }), button(page, /^Write TIF/).click()]);
+  const [file] = await Promise.all([page.waitForEvent("download", { timeout: 60_000 }), pressed(page, /^Write TIF/).click()]);
   const path = join(temporaryFolder(), "creek.tif");
   await file.saveAs(path);
   const nearest = runPython<{ best: number; nearest: number; psnr: number }[]>(NEAREST, [path]);
@@ -143,9 +142,9 @@ nightly("the lamp stand goes by the frame without it; what the first stroke leav
   const page = await openMerge(context, "jetty", 3);
   await stage(page, "Compose");
   // the frame with the light, whole; over it the one without the stand
-  await button(page, "Frame 1").click();
+  await pressed(page, "Frame 1").click();
   await page.keyboard.press("t");
-  await button(page, "Frame 2").click();
+  await pressed(page, "Frame 2").click();
   await setValue(page, "Flow, %", "100");
   await setValue(page, "Softness, %", "0");
   await setValue(page, "Size, px", "90");
@@ -158,15 +157,15 @@ nightly("the lamp stand goes by the frame without it; what the first stroke leav
     [620, 600],
   ]);
   const look = async (name: string) => {
-    await button(page, "Layer").click();
-    await button(page, name).click();
+    await pressed(page, "Layer").click();
+    await pressed(page, name).click();
     await quiet(page);
     await expect(page.getByText(/against the frame it shows|compared with the frame it shows/)).toBeVisible({ timeout: 120_000 });
   };
   const legs = ([x, y]: [number, number]) => x > 500 && x < 780 && y > 640 && y < 820;
   await look("Look for remnants");
   expect((await places(page)).some(legs)).toBe(true);
-  await button(page, "Mask").click();
+  await pressed(page, "Mask").click();
   await setValue(page, "Size, px", "130");
   await paint(page, JETTY, [
     [620, 600],

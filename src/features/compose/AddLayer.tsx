@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../messages/sentence";
 import { message, type Telling } from "../../messages/message";
 import { useState } from "react";
 import { newId } from "../../document/edits";
@@ -65,7 +66,10 @@ function handBlend(records: Records, hero: string | null): HandFrame[] {
 }
 
 function handFrames(records: Records): HandFrame[] {
-  const named = mergedFramesOf(records).map(({ frame }) => ({ frameId: frame.id, name: `Frame ${frameNumber(records, frame.id)}` }));
+  const named = mergedFramesOf(records).map(({ frame }) => ({
+    frameId: frame.id,
+    name: sentence(message("common/frameNumber", { number: frameNumber(records, frame.id) })),
+  }));
   if (mergeOf(records)?.method === "focus") {
     return named.map((f, i) => ({ ...f, shape: { kind: "depth", from: i + 0.5, to: i + 1.5, soft: 0.5 }, featherPx: 2 }));
   }
@@ -142,10 +146,10 @@ export function AddLayer() {
   };
   return (
     <>
-      <Soft>Lay a frame over it and paint where it should show:</Soft>
-      <RowOf role="group" aria-label="Lay a frame over the merge">
+      <Soft>{sentence("compose/layFrameOverPaint")}</Soft>
+      <RowOf role="group" aria-label={sentence("compose/layFrameOverMerge")}>
         {frames.map(({ frame }) => {
-          const name = `Frame ${frameNumber(records, frame.id)}`;
+          const name = sentence(message("common/frameNumber", { number: frameNumber(records, frame.id) }));
           const content = { type: "frame" as const, frameId: frame.id, exposureEv: 0, moved: null };
           return (
             <Button
@@ -160,7 +164,7 @@ export function AddLayer() {
       </RowOf>
       <RowOf>
         <MenuButton<Adjustment>
-          label="Adjustment"
+          label={sentence("compose/adjustment")}
           isDisabled={readOnly}
           items={(Object.keys(ADJUSTMENT_WORDS) as Adjustment[]).map((id) => ({
             id,
@@ -171,45 +175,45 @@ export function AddLayer() {
           onChoose={(id) => void addAdjustment(id)}
         />
         <MenuButton<string>
-          label="Other"
+          label={sentence("compose/other")}
           isDisabled={readOnly}
           items={[
             {
               id: "hand",
-              name: "All frames, to blend by hand",
-              does: "Each under a mask by light, or of a focus stack by depth, that can be painted on.",
+              name: sentence("compose/allFramesBlendBy"),
+              does: sentence("compose/eachUnderMaskBy"),
               isDisabled: frames.length < 2 || mergeOf(records)?.method === "panorama",
             },
             {
               id: "hero",
-              name: `All frames, frame ${hero ? frameNumber(records, hero) : ""} whole beneath`,
-              does: "The same, built on the frame of the chosen layer, else on the reference.",
+              name: sentence(message("compose/allFramesFrameWhole", { value: hero ? frameNumber(records, hero) : "" })),
+              does: sentence("compose/sameBuiltOnFrame"),
               isDisabled: frames.length < 2 || mergeOf(records)?.method === "panorama",
             },
             {
               id: "dust",
-              name: "Find specks",
-              does: "Dark round spots in even places, those first that stand at the same place of the sensor in other frames.",
+              name: sentence("compose/findSpecks"),
+              does: sentence("compose/darkRoundSpotsEven"),
               isDisabled: mergeOf(records)?.method === "panorama",
             },
             ...OFFERS,
-            { id: "look", name: "Look", does: "Adjustments with their values, kept from this or another job; compared two by two." },
+            { id: "look", name: sentence("compose/look"), does: sentence("compose/adjustmentsTheirValuesKept") },
           ]}
           onChoose={addOther}
         />
       </RowOf>
       <RowOf>
         <Button isDisabled={readOnly || isBusy || frames.length < 2 || mergeOf(records)?.method === "panorama"} onPress={() => void weave()}>
-          Weave the frames
+          {sentence("compose/weaveTheFrames")}
         </Button>
-        <Soft>Which frame is best where, region by region.</Soft>
+        <Soft>{sentence("compose/frameBestWhereRegion")}</Soft>
       </RowOf>
       {others.length > 0 && (
         <RowOf>
           <MenuButton
-            label="Another picture"
+            label={sentence("compose/anotherPicture")}
             isDisabled={readOnly}
-            items={others.map((f) => ({ id: f.id, name: f.fileName, does: `${f.width} × ${f.height} px, not part of this merge: laid in the middle.` }))}
+            items={others.map((f) => ({ id: f.id, name: f.fileName, does: sentence(message("compose/×PxNotPart", { width: f.width, height: f.height })) }))}
             onChoose={addPicture}
           />
         </RowOf>

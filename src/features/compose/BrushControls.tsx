@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../messages/sentence";
 import { Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Choices } from "../../ui/components/Choices";
@@ -8,11 +9,11 @@ import { BrushSize } from "../../view/BrushSize";
 import { useCompose } from "../../view/composeState";
 
 const SHARES: { name: string; of: keyof Brush & ("softness" | "flow" | "opacity" | "steadiness" | "spacing"); neutral: number; min: number }[] = [
-  { name: "Softness", of: "softness", neutral: 0.8, min: 0 },
-  { name: "Flow", of: "flow", neutral: 0.35, min: 0.01 },
-  { name: "Opacity limit", of: "opacity", neutral: 1, min: 0.01 },
-  { name: "Dabs apart", of: "spacing", neutral: 0.08, min: 0.02 },
-  { name: "Steadied", of: "steadiness", neutral: 0, min: 0 },
+  { name: sentence("compose/softness"), of: "softness", neutral: 0.8, min: 0 },
+  { name: sentence("compose/flow"), of: "flow", neutral: 0.35, min: 0.01 },
+  { name: sentence("compose/opacityLimit"), of: "opacity", neutral: 1, min: 0.01 },
+  { name: sentence("compose/dabsApart"), of: "spacing", neutral: 0.08, min: 0.02 },
+  { name: sentence("compose/steadied"), of: "steadiness", neutral: 0, min: 0 },
 ];
 
 /** What a stroke does, and the brush it is painted with. */
@@ -26,23 +27,23 @@ export function BrushControls({ softens }: { softens: boolean }) {
   return (
     <>
       <Choices
-        label="What the pointer does"
+        label={sentence("compose/whatPointerDoes")}
         items={[
-          { id: "reveal", label: softens ? "Soften" : "Reveal" },
-          { id: "conceal", label: softens ? "Take back" : "Conceal" },
-          { id: "move", label: "Move" },
+          { id: "reveal", label: softens ? sentence("compose/soften") : sentence("compose/reveal") },
+          { id: "conceal", label: softens ? sentence("common/takeBack") : sentence("compose/conceal") },
+          { id: "move", label: sentence("common/move") },
         ]}
         chosen={!working ? "move" : brush.reveal ? "reveal" : "conceal"}
         onChoose={work}
       />
       <RowOf>
         <Choice isSelected={over} onChange={(on) => useCompose.setState({ over: on, away: false })}>
-          Panels give way while painting
+          {sentence("compose/panelsGiveWayWhile")}
         </Choice>
       </RowOf>
-      <BrushSize name="Size" />
+      <BrushSize name={sentence("common/size")} />
       <MeasuredControl
-        name="Keeps to its side"
+        name={sentence("compose/keepsItsSide")}
         unit="ΔE"
         value={brush.edgeTolerance}
         neutral={0}
@@ -50,7 +51,7 @@ export function BrushControls({ softens }: { softens: boolean }) {
         max={40}
         step={0.5}
         digits={1}
-        hint={brush.edgeTolerance ? "Within so much of the colour it began on." : "Of an edge; 0 is off."}
+        hint={brush.edgeTolerance ? sentence("compose/withinSoMuchColour") : sentence("compose/edge0Off")}
         onChange={(v) => useBrush.setState({ edgeTolerance: v })}
       />
       {SHARES.map(({ name, of, neutral, min }) => (
@@ -69,7 +70,7 @@ export function BrushControls({ softens }: { softens: boolean }) {
         />
       ))}
       <MeasuredControl
-        name="Pressure curve"
+        name={sentence("compose/pressureCurve")}
         unit=""
         value={brush.pressureCurve}
         neutral={1}
@@ -77,7 +78,7 @@ export function BrushControls({ softens }: { softens: boolean }) {
         max={4}
         step={0.05}
         digits={2}
-        hint="Flow = pressure raised to it."
+        hint={sentence("compose/flowPressureRaised")}
         onChange={(v) => useBrush.setState({ pressureCurve: v })}
       />
     </>

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { useState } from "react";
 import { RESIDUAL_EV } from "../../core/retouch/findRemnants";
 import type { Twin } from "../../core/retouch/findTwins";
@@ -9,7 +11,7 @@ import { ask, runTask } from "../../session/openJob";
 import { usePartsOf } from "../../session/store";
 import { Button, TextButton } from "../../ui/components/Button";
 import { Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
-import { counted, signed, withUnit } from "../../ui/format";
+import { signed, withUnit } from "../../ui/format";
 import { jumpTo } from "../../view/viewState";
 import { takesAway, useCompose } from "../../view/composeState";
 
@@ -38,23 +40,19 @@ export function CleanSection({ layer }: { layer: LayerRecord }) {
   const stale = shown !== null && shown.records !== records;
   return (
     <Section>
-      <Heading>Was it taken away whole?</Heading>
+      <Heading>{sentence("compose/wasTakenAwayWhole")}</Heading>
       <RowOf style={{ marginTop: 4 }}>
         <Button isDisabled={isBusy} onPress={() => void check()}>
-          {shown ? "Look again" : "Look for remnants"}
+          {shown ? sentence("common/lookAgain") : sentence("compose/lookForRemnants")}
         </Button>
         {residualShown ? (
-          <TextButton onPress={() => useCompose.setState({ shown: "result" })}>Show the result</TextButton>
+          <TextButton onPress={() => useCompose.setState({ shown: "result" })}>{sentence("compose/showTheResult")}</TextButton>
         ) : (
-          <TextButton onPress={() => useCompose.setState({ shown: "residual" })}>Show them lifted</TextButton>
+          <TextButton onPress={() => useCompose.setState({ shown: "residual" })}>{sentence("compose/showThemLifted")}</TextButton>
         )}
       </RowOf>
-      {residualShown && (
-        <Soft>
-          Grey: as it ought to be. Lighter or darker: something is left; white and black stand for {RESIDUAL_EV} EV. Hatched: there is nothing to compare.
-        </Soft>
-      )}
-      {stale && <Soft>The picture has changed since; what follows is of before.</Soft>}
+      {residualShown && <Soft>{sentence(message("compose/greyOughtLighterDarker", { RESIDUAL_EV }))}</Soft>}
+      {stale && <Soft>{sentence("compose/pictureHasChangedSince")}</Soft>}
       {shown && <Remnants audit={shown.audit} />}
       {shown?.twins && <Twins twins={shown.twins} />}
     </Section>
@@ -64,21 +62,23 @@ export function CleanSection({ layer }: { layer: LayerRecord }) {
 const SHOWN = 12;
 
 function Remnants({ audit }: { audit: RemnantAudit | null }) {
-  if (!audit) return <Soft role="status">This layer takes nothing away in places: there is nothing to compare.</Soft>;
+  if (!audit) return <Soft role="status">{sentence("compose/layerTakesNothingAway")}</Soft>;
   const { remnants } = audit;
-  const compared = audit.compared === "frame" ? "the frame it shows" : "its surroundings";
+  const compared = audit.compared === "frame" ? sentence("compose/frameShows") : sentence("compose/itsSurroundings");
   return (
     <>
       <Soft role="status">
-        {remnants.length === 0 ? `Nothing left, compared with ${compared}.` : `${counted(remnants.length, "remnant")} against ${compared}.`}
+        {remnants.length === 0
+          ? sentence(message("compose/nothingLeftCompared", { compared }))
+          : sentence(message("compose/remnantsAgainstCount", { count: remnants.length, compared }))}
       </Soft>
       {remnants.length > 0 && (
-        <Table aria-label="Remnants">
+        <Table aria-label={sentence("compose/remnants")}>
           <thead>
             <tr>
-              <th>Place</th>
-              <th>Size</th>
-              <th>Contrast</th>
+              <th>{sentence("common/place")}</th>
+              <th>{sentence("common/size")}</th>
+              <th>{sentence("compose/contrast")}</th>
             </tr>
           </thead>
           <tbody>
@@ -100,16 +100,16 @@ function Remnants({ audit }: { audit: RemnantAudit | null }) {
           </tbody>
         </Table>
       )}
-      {remnants.length > SHOWN && <Soft>and {remnants.length - SHOWN} smaller ones.</Soft>}
+      {remnants.length > SHOWN && <Soft>{sentence(message("compose/andSmallerOnes", { count: remnants.length - SHOWN }))}</Soft>}
     </>
   );
 }
 
 function Twins({ twins }: { twins: Twin[] }) {
-  if (twins.length === 0) return <Soft role="status">No patch stands twice.</Soft>;
+  if (twins.length === 0) return <Soft role="status">{sentence("compose/noPatchStandsTwice")}</Soft>;
   return (
     <>
-      <Soft role="status">{twins.length === 1 ? "One patch stands twice:" : `${twins.length} patches stand twice:`}</Soft>
+      <Soft role="status">{sentence(message("compose/patchesStandTwice", { count: twins.length }))}</Soft>
       {twins.slice(0, SHOWN).map((t) => (
         <RowOf key={`${t.ax},${t.ay},${t.bx}`} style={{ marginTop: 2 }}>
           {(
@@ -122,7 +122,7 @@ function Twins({ twins }: { twins: Twin[] }) {
               {Math.round(x)}, {Math.round(y)}
             </TextButton>
           ))}
-          <Soft as="span">{counted(t.count, "detail")} alike</Soft>
+          <Soft as="span">{sentence(message("compose/detailsAlikeCount", { count: t.count }))}</Soft>
         </RowOf>
       ))}
     </>

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
 import { useMemo, useRef, useState } from "react";
 import { strokeBounds } from "../../core/masks/placeDabs";
@@ -117,24 +118,26 @@ function LayersStage() {
       bar={
         <ViewChoices<ComposeShown>
           views={[
-            { id: "result", label: "Result" },
-            { id: "pattern", label: "Mask overlay", isDisabled: !layer },
-            { id: "mask", label: "Mask alone", isDisabled: !layer },
-            { id: "edge", label: "Edge", isDisabled: !layer },
+            { id: "result", label: sentence("compose/result") },
+            { id: "pattern", label: sentence("compose/maskOverlay"), isDisabled: !layer },
+            { id: "mask", label: sentence("compose/maskAlone"), isDisabled: !layer },
+            { id: "edge", label: sentence("compose/edge"), isDisabled: !layer },
             { id: "lifted", label: `+${LIFT_EV} EV` },
-            { id: "residual", label: "Remnants", isDisabled: !layer || !takesAway(layer) },
-            { id: "frame", label: "Frame", isDisabled: !layer || !frameOfLayer(layer) },
+            { id: "residual", label: sentence("compose/remnants"), isDisabled: !layer || !takesAway(layer) },
+            { id: "frame", label: sentence("common/frame"), isDisabled: !layer || !frameOfLayer(layer) },
           ]}
           chosen={shown}
           onChoose={(s) => useCompose.setState({ shown: s })}
         >
           {soloId && (
             <span role="status">
-              One layer alone. <TextButton onPress={() => useCompose.setState({ soloId: null })}>Show all</TextButton>
+              {sentence("compose/oneLayerAlone")} <TextButton onPress={() => useCompose.setState({ soloId: null })}>{sentence("compose/showAll")}</TextButton>
             </span>
           )}
-          {turnDeg !== 0 && <TextButton onPress={() => useView.setState({ turnDeg: 0 })}>Straighten {turnDeg}°</TextButton>}
-          {(unmasked || without) && <span role="status">{unmasked ? "Without its mask" : "Without the layer"}</span>}
+          {turnDeg !== 0 && (
+            <TextButton onPress={() => useView.setState({ turnDeg: 0 })}>{sentence(message("compose/straightenTurnDeg", { turnDeg }))}</TextButton>
+          )}
+          {(unmasked || without) && <span role="status">{unmasked ? sentence("compose/withoutItsMask") : sentence("compose/withoutTheLayer")}</span>}
         </ViewChoices>
       }
       readout={
@@ -145,7 +148,7 @@ function LayersStage() {
       }
     >
       <PictureView
-        name="Composition"
+        name={sentence("compose/composition")}
         live
         panes={[{ view, records: viewed, label: "" }]}
         arrangement="single"
@@ -191,18 +194,19 @@ function viewedRecords(records: Records, layer: LayerRecord | null, how: { soloI
 function WorkSentence(props: { layer: LayerRecord | null; kind: string | null; tool: boolean; reveal: boolean; pulling: boolean }) {
   const { layer, kind, tool, reveal, pulling } = props;
   if (!layer) return null;
-  if (!layer.visible) return <span>layer is hidden</span>;
-  if (layer.locked) return <span>layer locked</span>;
-  if (!tool) return <span>drag moves view</span>;
-  if (pulling) return <span>{layer.content.type === "retouch" ? "press sets the source" : "drag moves the frame, its corners pull"}</span>;
-  if (kind === "soften") return <span>brush {reveal ? "softens the mask" : "takes softening back"}</span>;
-  if (kind !== "painted") return <span>drag draws</span>;
-  const most = layer.mask.density < 1 ? `, at most ${Math.round(layer.mask.density * 100)} %` : "";
+  if (!layer.visible) return <span>{sentence("compose/layerIsHidden")}</span>;
+  if (layer.locked) return <span>{sentence("compose/layerLocked")}</span>;
+  if (!tool) return <span>{sentence("compose/dragMovesView")}</span>;
+  if (pulling) return <span>{layer.content.type === "retouch" ? sentence("compose/pressSetsSource") : sentence("compose/dragMovesFrameIts")}</span>;
+  if (kind === "soften")
+    return <span>{sentence(message("compose/brush", { value: reveal ? sentence("compose/softensTheMask") : sentence("compose/takesSofteningBack") }))}</span>;
+  if (kind !== "painted") return <span>{sentence("compose/dragDraws")}</span>;
+  const most = layer.mask.density < 1 ? sentence(message("compose/atMostDensity", { density: Math.round(layer.mask.density * 100) })) : "";
   return (
     <span>
-      brush{" "}
+      {sentence("compose/brushWithin")}{" "}
       <b>
-        {reveal !== layer.mask.inverted ? "reveals" : "conceals"}
+        {reveal !== layer.mask.inverted ? sentence("compose/reveals") : sentence("compose/conceals")}
         {most}
       </b>
     </span>
@@ -214,17 +218,20 @@ function NoMerge() {
     <StageLayout
       ledger={
         <Section>
-          <Heading>No layers</Heading>
+          <Heading>{sentence("compose/noLayers")}</Heading>
         </Section>
       }
       bench={
         <Section>
-          <Soft>Layers lie on the merge.</Soft>
+          <Soft>{sentence("compose/layersLieOnMerge")}</Soft>
         </Section>
       }
     >
-      <EmptyPicture title="There is no merge to work on yet" action={<PrimaryButton onPress={() => setStage("merge")}>Go to Merge</PrimaryButton>}>
-        Layers are laid over the merge: where it is not good enough, one frame shows through a mask.
+      <EmptyPicture
+        title={sentence("compose/thereNoMergeWork")}
+        action={<PrimaryButton onPress={() => setStage("merge")}>{sentence("common/goToMerge")}</PrimaryButton>}
+      >
+        {sentence("compose/layersLaidOverMerge")}
       </EmptyPicture>
     </StageLayout>
   );

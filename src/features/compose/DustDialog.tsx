@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
 import { useEffect, useState } from "react";
 import { laySpecks } from "../../document/layerEdits";
@@ -9,7 +10,7 @@ import { Button, PrimaryButton, TextButton } from "../../ui/components/Button";
 import { Dialog } from "../../ui/components/Dialog";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Figure, RowOf, Section, Soft, Table } from "../../ui/components/panels";
-import { counted, percent } from "../../ui/format";
+import { percent } from "../../ui/format";
 import { jumpTo } from "../../view/viewState";
 import { chooseLayer } from "../../view/composeState";
 
@@ -35,14 +36,14 @@ export function DustDialog({ onClose }: { onClose: () => void }) {
     onClose();
   };
   return (
-    <Dialog title="Specks" isOpen onClose={onClose}>
+    <Dialog title={sentence("compose/specks")} isOpen onClose={onClose}>
       <Section>
-        {!spots && <Soft role="status">Looking at every frame for dark round spots in even places …</Soft>}
-        {spots?.length === 0 && <Soft role="status">No specks were found in even places.</Soft>}
+        {!spots && <Soft role="status">{sentence("compose/lookingEveryFrameDark")}</Soft>}
+        {spots?.length === 0 && <Soft role="status">{sentence("compose/noSpecksWereFound")}</Soft>}
         {spots && spots.length > 0 && (
           <>
             <MeasuredControl
-              name="At least so sure"
+              name={sentence("compose/leastSoSure")}
               unit="%"
               value={least}
               neutral={0.6}
@@ -53,19 +54,16 @@ export function DustDialog({ onClose }: { onClose: () => void }) {
               scale={100}
               onChange={setLeast}
             />
-            <Soft role="status">
-              {sure.length} of {counted(spots.length, "candidate")}. One that stands at the same place of the sensor in other frames is surer; where the camera
-              stood still that cannot be told.
-            </Soft>
+            <Soft role="status">{sentence(message("compose/candidatesOneStandsSame", { count: sure.length, count2: spots.length }))}</Soft>
             <div style={{ maxHeight: 320, overflowY: "auto", margin: "8px 0" }}>
-              <Table aria-label="Specks, the surest first">
+              <Table aria-label={sentence("compose/specksSurestFirst")}>
                 <thead>
                   <tr>
-                    <th>Place</th>
-                    <th>Radius</th>
-                    <th>Darker by</th>
-                    <th>Other frames</th>
-                    <th>Sure</th>
+                    <th>{sentence("common/place")}</th>
+                    <th>{sentence("compose/radius")}</th>
+                    <th>{sentence("compose/darkerBy")}</th>
+                    <th>{sentence("compose/otherFrames")}</th>
+                    <th>{sentence("compose/sure")}</th>
                   </tr>
                 </thead>
                 <tbody>
@@ -83,7 +81,7 @@ export function DustDialog({ onClose }: { onClose: () => void }) {
                         <Figure value={`${s.contrastEv.toFixed(2)} EV`} />
                       </td>
                       <td>
-                        <Figure value={s.of ? `${s.frames} of ${s.of}` : "cannot tell"} />
+                        <Figure value={s.of ? sentence(message("compose/ofFrames", { frames: s.frames, of: s.of })) : sentence("compose/cannotTell")} />
                       </td>
                       <td>
                         <Figure value={percent(s.certainty)} />
@@ -97,9 +95,9 @@ export function DustDialog({ onClose }: { onClose: () => void }) {
         )}
         <RowOf>
           <PrimaryButton isDisabled={sure.length === 0} onPress={lay}>
-            Smooth over {counted(sure.length, "speck")}
+            {sentence(message("compose/smoothOverSpecks", { count: sure.length }))}
           </PrimaryButton>
-          <Button onPress={onClose}>Leave them</Button>
+          <Button onPress={onClose}>{sentence("compose/leaveThem")}</Button>
         </RowOf>
       </Section>
     </Dialog>

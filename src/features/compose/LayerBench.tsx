@@ -28,9 +28,9 @@ const EffectLine = styled(Soft)`
 `;
 
 const TABS: { id: ComposeTab; name: string }[] = [
-  { id: "content", name: "Values" },
-  { id: "mask", name: "Mask" },
-  { id: "layer", name: "Layer" },
+  { id: "content", name: sentence("compose/values") },
+  { id: "mask", name: sentence("common/mask") },
+  { id: "layer", name: sentence("compose/layer") },
 ];
 
 /** The controls of the layer chosen. */
@@ -46,7 +46,7 @@ export function LayerBench({ layer, frameProposal }: { layer: LayerRecord; frame
         <Leak layer={layer} />
         <FrameAdvice layer={layer} proposal={frameProposal} />
         <Choices
-          label="What of the layer"
+          label={sentence("compose/whatLayer")}
           items={TABS.map(({ id, name }) => ({ id, label: name }))}
           chosen={tab}
           onChoose={(next) => useCompose.setState({ tab: next })}
@@ -65,8 +65,8 @@ export function NoLayerBench() {
   return (
     <>
       <Section>
-        <Heading>No layer chosen</Heading>
-        <Soft>A frame laid over begins concealed: paint with a revealing brush where it should show; stay inside the object, so that no halo appears.</Soft>
+        <Heading>{sentence("compose/noLayerChosen")}</Heading>
+        <Soft>{sentence("compose/frameLaidOverBegins")}</Soft>
       </Section>
       <Next />
     </>
@@ -77,7 +77,7 @@ function Next() {
   return (
     <Section>
       <RowOf style={{ marginTop: 0 }}>
-        <PrimaryButton onPress={() => setStage("finish")}>Go to Finish</PrimaryButton>
+        <PrimaryButton onPress={() => setStage("finish")}>{sentence("compose/goToFinish")}</PrimaryButton>
       </RowOf>
     </Section>
   );
@@ -89,14 +89,17 @@ function FrameAdvice({ layer, proposal }: { layer: LayerRecord; proposal: FrameP
   const frameId = frameOfLayer(layer);
   if (!proposal || !frameId) return null;
   const { best, reason } = proposal;
-  if (best.frameId === frameId) return <Card>This frame is the best here: {sentence(reason)}</Card>;
+  if (best.frameId === frameId) return <Card>{sentence(message("compose/frameBestHere", { reason: sentence(reason) }))}</Card>;
   const take = () =>
-    edit(takeFrame(layer.id, best.frameId, `Frame ${best.number}`), { stage: "compose", label: message("step.layerTakes", { number: best.number }) });
+    edit(takeFrame(layer.id, best.frameId, sentence(message("common/frameNumber", { number: best.number }))), {
+      stage: "compose",
+      label: message("step.layerTakes", { number: best.number }),
+    });
   return (
     <Card>
-      Here frame {best.number} is best: {sentence(reason)}{" "}
+      {sentence(message("compose/hereFrameBest", { number: best.number, reason: sentence(reason) }))}{" "}
       <TextButton isDisabled={readOnly || layer.locked} onPress={take}>
-        Take frame {best.number}
+        {sentence(message("compose/takeFrameNumber", { number: best.number }))}
       </TextButton>
     </Card>
   );
@@ -114,12 +117,12 @@ function Leak({ layer }: { layer: LayerRecord }) {
   if (outside < LEAST_LEAK) return null;
   return (
     <Card>
-      {percent(outside)} of that lies outside of "{below.name}".{" "}
+      {sentence(message("compose/liesOutsideShare", { share: percent(outside), name: below.name }))}{" "}
       <TextButton
         isDisabled={readOnly || layer.locked}
         onPress={() => edit(updateLayer(layer.id, { clipped: true }), { stage: "compose", label: message("step.layerClipped", { name: layer.name }) })}
       >
-        Only on that layer
+        {sentence("compose/onlyOnLayer")}
       </TextButton>
     </Card>
   );
@@ -150,12 +153,12 @@ function useEffectOf(layer: LayerRecord | null, records: Records, after: Records
 }
 
 function effectSentence(layer: LayerRecord, effect: Effect | null | "measuring", group: LayerRecord | undefined): string {
-  if (!layer.visible) return "Hidden.";
-  if (effect === "measuring") return "Measuring what it changes …";
+  if (!layer.visible) return sentence("compose/hidden");
+  if (effect === "measuring") return sentence("compose/measuringWhatChanges");
   if (!effect) return "";
   if (effect.share === 0 && layer.content.type === "adjustment" && group?.content.type === "group" && !group.content.through)
-    return "Changes nothing: it reaches only what its group holds below it.";
+    return sentence("compose/changesNothingReachesOnly");
   return effect.share === 0
-    ? "Changes nothing that can be seen."
-    : `Changes ${percent(effect.share)} of the picture by a mean ΔE of ${effect.meanDeltaE.toFixed(1)}.`;
+    ? sentence("compose/changesNothingCanSeen")
+    : sentence(message("compose/changesPictureByMean", { share: percent(effect.share), meanDeltaE: effect.meanDeltaE.toFixed(1) }));
 }

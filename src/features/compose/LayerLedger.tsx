@@ -1,19 +1,18 @@
 "use client";
+import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
 import type { KeyboardEvent } from "react";
 import { useDragAndDrop, type DropPosition } from "react-aria-components";
 import styled from "styled-components";
 import { MERGE_WORDS } from "../../kinds/merges/words";
-import { moveLayer, placeLayer, updateLayer } from "../../document/layerEdits";
-import type { Edit } from "../../document/edits";
-import type { Records } from "../../document/records/types";
-import { childrenOf, composedLayersOf, layersOf, mergeOf } from "../../document/selectors";
+import { moveLayer, placeBeside, updateLayer } from "../../document/layerEdits";
+import { composedLayersOf, layersOf, mergeOf } from "../../document/selectors";
 import { edit } from "../../session/openJob";
 import { usePartsOf } from "../../session/store";
 import { TextButton } from "../../ui/components/Button";
 import { Ledger, LedgerCell, LedgerRow } from "../../ui/components/Ledger";
 import { Figure, Heading, Section } from "../../ui/components/panels";
-import { counted, percent } from "../../ui/format";
+import { percent } from "../../ui/format";
 import { Acting, Silhouette } from "../../view/Silhouette";
 import { AddLayer } from "./AddLayer";
 import { chooseLayer, ledgerRows, useChosenLayer, useCompose } from "../../view/composeState";
@@ -31,15 +30,8 @@ const Shown = styled(TextButton)<{ $chosen: boolean }>`
 
 const LAYER_TYPE = "text/marsh-layer";
 
-/** Lays a layer above or below another in the ledger, or into a group; null where it would lie within itself. */
-function laidBeside(records: Records, id: string, targetId: string, where: DropPosition): Edit | null {
-  const target = layersOf(records).find((l) => l.id === targetId);
-  if (!target || target.id === id || ledgerRows(records, id).some((r) => r.layer.id === targetId)) return null;
-  if (where === "on") return placeLayer(id, childrenOf(records, targetId).at(-1)?.id ?? null, targetId);
-  if (where === "before") return placeLayer(id, targetId, target.parentId);
-  const siblings = childrenOf(records, target.parentId).filter((l) => l.id !== id);
-  return placeLayer(id, siblings[siblings.findIndex((l) => l.id === targetId) - 1]?.id ?? null, target.parentId);
-}
+/** What stands before a row in the ledger lies above it. */
+const PLACES: Record<DropPosition, "above" | "below" | "into"> = { before: "above", after: "below", on: "into" };
 
 /** The layers on the merge, topmost first, as a table; drag a row, or Alt with an arrow, to put it elsewhere. */
 export function LayerLedger() {
@@ -50,16 +42,14 @@ export function LayerLedger() {
   const n = composedLayersOf(records).length;
   const merge = mergeOf(records);
 
-  const nameOf = (id: string) => layersOf(records).find((l) => l.id === id)?.name ?? "";
-  const place = (change: Edit, id: string) => edit(change, { stage: "compose", label: message("step.layerElsewhere", { name: nameOf(id) }) });
   const { dragAndDropHooks } = useDragAndDrop({
     isDisabled: readOnly,
     getItems: ([id]) => [{ [LAYER_TYPE]: String(id) }],
     shouldAcceptItemDrop: ({ key, dropPosition }) => dropPosition !== "on" || layersOf(records).find((l) => l.id === key)?.content.type === "group",
     onMove: ({ keys, target }) => {
       const [id] = [...keys].map(String);
-      const change = laidBeside(records, id, String(target.key), target.dropPosition);
-      if (change) place(change, id);
+      const name = layersOf(records).find((l) => l.id === id)?.name ?? "";
+      edit(placeBeside(id, String(target.key), PLACES[target.dropPosition]), { stage: "compose", label: message("step.layerElsewhere", { name }) });
     },
   });
   const keys = (event: KeyboardEvent) => {
@@ -73,13 +63,13 @@ export function LayerLedger() {
   return (
     <>
       <Section>
-        <Heading>{n ? `${counted(n, "layer")} on the merge` : "The merge alone"}</Heading>
+        <Heading>{n ? sentence(message("compose/layersOnMerge", { count: n })) : sentence("compose/theMergeAlone")}</Heading>
         <AddLayer />
       </Section>
       <div onKeyDownCapture={keys}>
         <Ledger
-          label="Layers"
-          heads={["Layer, top first", "Mask", "Opacity"]}
+          label={sentence("compose/layers")}
+          heads={[sentence("compose/layerTopFirst"), sentence("common/mask"), sentence("compose/opacity")]}
           chosen={chosen?.id ?? null}
           onChoose={chooseLayer}
           dragAndDropHooks={dragAndDropHooks}
@@ -111,7 +101,7 @@ export function LayerLedger() {
                   <Shown
                     $chosen={isChosen}
                     isDisabled={readOnly}
-                    aria-label={`${layer.visible ? "Hide" : "Show"} "${layer.name}"`}
+                    aria-label={`${layer.visible ? sentence("common/hide") : sentence("common/show")} "${layer.name}"`}
                     onPress={() =>
                       edit(updateLayer(layer.id, { visible: !layer.visible }), {
                         stage: "compose",
@@ -119,7 +109,7 @@ export function LayerLedger() {
                       })
                     }
                   >
-                    {layer.locked ? "locked" : layer.visible ? "shown" : "hidden"}
+                    {layer.locked ? sentence("compose/locked") : layer.visible ? sentence("compose/shown") : sentence("compose/hiddenWithin")}
                   </Shown>
                 </LedgerCell>
               </LedgerRow>
@@ -127,7 +117,7 @@ export function LayerLedger() {
           })}
           <LedgerRow id="base" isDisabled>
             <LedgerCell>
-              <Figure value={merge ? MERGE_WORDS[merge.method].name : ""} word="the base" />
+              <Figure value={merge ? MERGE_WORDS[merge.method].name : ""} word={sentence("common/theBase")} />
             </LedgerCell>
             <LedgerCell>{null}</LedgerCell>
             <LedgerCell>

@@ -39,7 +39,7 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
     <>
       <Section>
         <MeasuredControl
-          name="Opacity"
+          name={sentence("compose/opacity")}
           unit="%"
           value={layer.opacity}
           neutral={1}
@@ -53,7 +53,7 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
           onChange={(v) => change({ opacity: v }, message("step.layerOpacity", { percent: Math.round(v * 100) }))}
         />
         <Select<BlendMode>
-          label="Blends"
+          label={sentence("compose/blends")}
           items={BLEND_MODES.map((id) => ({ id, label: title(`blend.${id}`) }))}
           chosen={layer.mode}
           isDisabled={isDisabled}
@@ -62,7 +62,7 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
         <Soft>{sentence(blendNote(layer.mode))}</Soft>
         {(layer.content.type === "frame" || layer.content.type === "merge") && layer.mode === "normal" && (
           <MeasuredControl
-            name="Mixed across its border"
+            name={sentence("compose/mixedAcrossItsBorder")}
             unit="px"
             value={layer.seamPx}
             neutral={0}
@@ -71,28 +71,28 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
             step={1}
             digits={0}
             isDisabled={isDisabled}
-            hint="Coarse light wide, fine detail narrow; 0 is off."
+            hint={sentence("compose/coarseLightWideFine")}
             onPreview={(v) => showLive(updateLayer(layer.id, { seamPx: v }))}
             onChange={(v) => change({ seamPx: v }, message("step.layerMixed", { px: Math.round(v) }))}
           />
         )}
-        <RowOf role="group" aria-label="How it is shown">
+        <RowOf role="group" aria-label={sentence("compose/howShown")}>
           <Choice
             isSelected={layer.clipped}
             isDisabled={isDisabled}
             onChange={(clipped) => change({ clipped }, message(clipped ? "step.layerClipped" : "step.layerUnclipped", { name: layer.name }))}
           >
-            Only on the layer below
+            {sentence("compose/onlyOnLayerBelow")}
           </Choice>
           <Choice isSelected={soloId === layer.id} onChange={(on) => useCompose.setState({ soloId: on ? layer.id : null })}>
-            Alone
+            {sentence("compose/alone")}
           </Choice>
           <Choice
             isSelected={layer.locked}
             isDisabled={readOnly}
             onChange={(locked) => change({ locked }, message(locked ? "step.layerLocked" : "step.layerUnlocked", { name: layer.name }))}
           >
-            Locked
+            {sentence("compose/locked2")}
           </Choice>
         </RowOf>
       </Section>
@@ -100,17 +100,20 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
         <Words key={layer.id} layer={layer} isDisabled={isDisabled} change={change} />
         <RowOf>
           <Button isDisabled={readOnly} onPress={() => edit(moveLayer(layer.id, 1), step(message("step.layerUp", { name: layer.name })))}>
-            Up
+            {sentence("compose/up")}
           </Button>
           <Button isDisabled={readOnly} onPress={() => edit(moveLayer(layer.id, -1), step(message("step.layerDown", { name: layer.name })))}>
-            Down
+            {sentence("common/down")}
           </Button>
-          <Button isDisabled={readOnly} onPress={() => edit(groupLayer(layer.id, "Group"), step(message("step.layerGrouped", { name: layer.name })))}>
-            Into a group
+          <Button
+            isDisabled={readOnly}
+            onPress={() => edit(groupLayer(layer.id, sentence("common/group")), step(message("step.layerGrouped", { name: layer.name })))}
+          >
+            {sentence("compose/intoAGroup")}
           </Button>
-          {look.length > 0 && <Button onPress={() => void keep()}>Keep as a look</Button>}
+          {look.length > 0 && <Button onPress={() => void keep()}>{sentence("compose/keepLook")}</Button>}
           <Button isDisabled={readOnly} onPress={() => edit(duplicateLayer(layer.id), step(message("step.layerDoubled", { name: layer.name })))}>
-            Double
+            {sentence("compose/double")}
           </Button>
           <Button
             isDisabled={isDisabled}
@@ -119,7 +122,7 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
               chooseLayer(null);
             }}
           >
-            Remove
+            {sentence("common/remove")}
           </Button>
         </RowOf>
       </Section>
@@ -139,7 +142,7 @@ function Words({ layer, isDisabled, change }: { layer: LayerRecord; isDisabled: 
   return (
     <>
       <label style={{ display: "block" }}>
-        <Soft as="span">Name</Soft>
+        <Soft as="span">{sentence("compose/name")}</Soft>
         <TextField
           value={name}
           disabled={isDisabled}
@@ -149,7 +152,7 @@ function Words({ layer, isDisabled, change }: { layer: LayerRecord; isDisabled: 
         />
       </label>
       <label style={{ display: "block", marginTop: 6 }}>
-        <Soft as="span">Note</Soft>
+        <Soft as="span">{sentence("common/note")}</Soft>
         <TextField
           as="textarea"
           rows={2}

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
 import { useEffect, useState } from "react";
 import { layLook, type Look } from "../../document/looks";
@@ -32,14 +33,14 @@ export function LooksDialog({ onClose }: { onClose: () => void }) {
     }
   };
   return (
-    <Dialog title="Looks" isOpen onClose={onClose}>
-      {looks?.length === 0 && <Soft>No look is kept yet. Choose an adjustment or a group of them, and keep it as a look under Layer.</Soft>}
+    <Dialog title={sentence("compose/looks")} isOpen onClose={onClose}>
+      {looks?.length === 0 && <Soft>{sentence("compose/noLookKeptYet")}</Soft>}
       {looks && looks.length > 0 && (
-        <Table aria-label="Looks">
+        <Table aria-label={sentence("compose/looks")}>
           <thead>
             <tr>
-              <th>Look</th>
-              <th>Adjustments, bottom first</th>
+              <th>{sentence("compose/look")}</th>
+              <th>{sentence("compose/adjustmentsBottomFirst")}</th>
               <th />
             </tr>
           </thead>
@@ -51,11 +52,11 @@ export function LooksDialog({ onClose }: { onClose: () => void }) {
                 </td>
                 <td>{look.steps.map((s) => ADJUSTMENT_WORDS[s.adjustment].name).join(", ")}</td>
                 <td>
-                  <TextButton isDisabled={readOnly} onPress={() => lay(look)} aria-label={`Lay the look "${look.name}" over`}>
-                    Lay over
+                  <TextButton isDisabled={readOnly} onPress={() => lay(look)} aria-label={sentence(message("compose/layLookOver", { name: look.name }))}>
+                    {sentence("compose/layOver")}
                   </TextButton>{" "}
-                  <TextButton onPress={() => void remove(look.id)} aria-label={`Remove the look "${look.name}"`}>
-                    Remove
+                  <TextButton onPress={() => void remove(look.id)} aria-label={sentence(message("compose/removeTheLook", { name: look.name }))}>
+                    {sentence("common/remove")}
                   </TextButton>
                 </td>
               </tr>
@@ -75,16 +76,16 @@ function Compared({ looks, pair, onChoose }: { looks: Look[]; pair: [string, str
   return (
     <Section>
       <div style={{ display: "flex", gap: 12 }}>
-        <Select label="Compare" items={items} chosen={a.id} onChoose={(id) => onChoose([id, b.id])} />
-        <Select label="with" items={items} chosen={b.id} onChoose={(id) => onChoose([a.id, id])} />
+        <Select label={sentence("compose/compare")} items={items} chosen={a.id} onChoose={(id) => onChoose([id, b.id])} />
+        <Select label={sentence("compose/with")} items={items} chosen={b.id} onChoose={(id) => onChoose([a.id, id])} />
       </div>
       {differences.length === 0 ? (
-        <Soft>Every value is the same.</Soft>
+        <Soft>{sentence("common/everyValueSame")}</Soft>
       ) : (
-        <Table aria-label="Differences of two looks" style={{ marginTop: 8 }}>
+        <Table aria-label={sentence("compose/differencesTwoLooks")} style={{ marginTop: 8 }}>
           <thead>
             <tr>
-              <th>Value</th>
+              <th>{sentence("common/value")}</th>
               <th>{a.name}</th>
               <th>{b.name}</th>
             </tr>

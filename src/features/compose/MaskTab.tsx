@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../messages/sentence";
 import { valueStep } from "../../messages/valueStep";
 import { message, type Telling } from "../../messages/message";
 import { addPart, groupPart, movePart, putIntoGroup, removePart, takeMask, ungroupParts, updateMask } from "../../document/layerEdits";
@@ -16,7 +17,6 @@ import { MenuButton, type MenuChoice } from "../../ui/components/MenuButton";
 import { Ledger, LedgerCell, LedgerRow } from "../../ui/components/Ledger";
 import { Figure, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
-import { counted } from "../../ui/format";
 import { Acting, Silhouette } from "../../view/Silhouette";
 import { BrushControls } from "./BrushControls";
 import { chosenPart, useCompose } from "../../view/composeState";
@@ -57,14 +57,27 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
     <>
       {part && isPainted(part) && (
         <Section>
-          <Heading>Brush</Heading>
+          <Heading>{sentence("compose/brush2")}</Heading>
           <BrushControls softens={part.kind === "soften"} />
         </Section>
       )}
       <Section>
-        <Heading>{mask.parts.length ? counted(mask.parts.length, "part") : mask.base !== Number(mask.inverted) ? "All revealed" : "All concealed"}</Heading>
+        <Heading>
+          {mask.parts.length
+            ? sentence(message("compose/partsCount", { count: mask.parts.length }))
+            : mask.base !== Number(mask.inverted)
+              ? sentence("compose/allRevealed")
+              : sentence("compose/allConcealed")}
+        </Heading>
         {mask.parts.length > 0 && (
-          <Ledger label="Parts of the mask" heads={["Part"]} headless chosen={part?.id ?? null} onChoose={choose} style={{ marginTop: 4 }}>
+          <Ledger
+            label={sentence("compose/partsMask")}
+            heads={[sentence("compose/part")]}
+            headless
+            chosen={part?.id ?? null}
+            onChoose={choose}
+            style={{ marginTop: 4 }}
+          >
             {rows.map(({ part: p, depth }, i) => (
               <LedgerRow key={p.id} id={p.id}>
                 <LedgerCell style={{ paddingLeft: 14 + 14 * depth }}>
@@ -74,7 +87,7 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
                       <Figure
                         value={
                           isPainted(p)
-                            ? `${PART_WORDS[p.kind].name}, ${counted(strokesOf(records, layer.id).filter((s) => s.partId === p.id).length, "stroke")}`
+                            ? `${PART_WORDS[p.kind].name}, ${sentence(message("compose/strokesCount", { count: strokesOf(records, layer.id).filter((s) => s.partId === p.id).length }))}`
                             : partName(p)
                         }
                         word={partWord(records, p, i === 0 || rows[i - 1].depth < depth)}
@@ -87,14 +100,19 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
           </Ledger>
         )}
         <RowOf>
-          <MenuButton label={part?.kind === "group" ? "Add a part to the group" : "Add a part"} items={kinds} isDisabled={isDisabled} onChoose={add} />
+          <MenuButton
+            label={part?.kind === "group" ? sentence("compose/addPartGroup") : sentence("compose/addAPart")}
+            items={kinds}
+            isDisabled={isDisabled}
+            onChoose={add}
+          />
           {mask.parts.length === 0 && (
             <Choice
               isSelected={mask.base === 0}
               isDisabled={isDisabled}
               onChange={(on) => edit(updateMask(layer.id, { base: on ? 0 : 1 }), step(on ? "step.maskConcealed" : "step.maskRevealed"))}
             >
-              Begins concealed
+              {sentence("compose/beginsConcealed")}
             </Choice>
           )}
         </RowOf>
@@ -122,7 +140,7 @@ function PartOrder({ layer, part, isDisabled }: { layer: LayerRecord; part: Mask
   const at = beside.findIndex((p) => p.id === part.id);
   const inside = new Set(allParts([part]).map((p) => p.part.id));
   const groups = allParts(layer.mask.parts).flatMap(({ part: p }, i) =>
-    p.kind === "group" && !inside.has(p.id) ? [{ id: p.id, label: `the group at row ${i + 1}` }] : [],
+    p.kind === "group" && !inside.has(p.id) ? [{ id: p.id, label: sentence(message("compose/groupRow", { value: i + 1 })) }] : [],
   );
   const group = () => {
     const grouped = groupPart(layer.id, part.id);
@@ -135,35 +153,35 @@ function PartOrder({ layer, part, isDisabled }: { layer: LayerRecord; part: Mask
         isDisabled={isDisabled || at === 0}
         onPress={() => edit(movePart(layer.id, part.id, -1), step(message("step.partEarlier", { part: PART_WORDS[part.kind].name })))}
       >
-        Earlier
+        {sentence("compose/earlier")}
       </Button>
       <Button
         isDisabled={isDisabled || at === beside.length - 1}
         onPress={() => edit(movePart(layer.id, part.id, 1), step(message("step.partLater", { part: PART_WORDS[part.kind].name })))}
       >
-        Later
+        {sentence("compose/later")}
       </Button>
       <Button
         isDisabled={isDisabled}
         onPress={() => edit(removePart(layer.id, part.id), step(message("step.partRemoved", { part: PART_WORDS[part.kind].name })))}
       >
-        Remove part
+        {sentence("compose/removePart")}
       </Button>
       {part.kind === "group" ? (
         <Button isDisabled={isDisabled} onPress={() => edit(ungroupParts(layer.id, part.id), step("step.partsUngrouped"))}>
-          Take the group away
+          {sentence("common/takeGroupAway")}
         </Button>
       ) : (
         <Button isDisabled={isDisabled} onPress={group}>
-          Into a group
+          {sentence("compose/intoAGroup")}
         </Button>
       )}
       {groups.length > 0 && (
         <Select<string>
-          label="Put into"
+          label={sentence("compose/putInto")}
           chosen=""
           isDisabled={isDisabled}
-          items={[{ id: "", label: "a group…" }, ...groups]}
+          items={[{ id: "", label: sentence("compose/aGroup") }, ...groups]}
           onChoose={(id) => id && edit(putIntoGroup(layer.id, part.id, id), step(message("step.partGrouped", { part: PART_WORDS[part.kind].name })))}
         />
       )}
@@ -182,11 +200,11 @@ const WHOLE: {
   scale?: number;
   hint?: string;
 }[] = [
-  { of: "refinePx", name: "Follows edges within", unit: "px", neutral: 0, max: 100, step: 1, digits: 0, hint: "Of the merge; 0 is off." },
-  { of: "featherPx", name: "Feather of the whole", unit: "px", neutral: 0, max: 400, step: 1, digits: 0 },
-  { of: "low", name: "Black from", unit: "%", neutral: 0, max: 1, step: 0.01, digits: 0, scale: 100 },
-  { of: "high", name: "White from", unit: "%", neutral: 1, max: 1, step: 0.01, digits: 0, scale: 100 },
-  { of: "density", name: "Reveals at most", unit: "%", neutral: 1, max: 1, step: 0.01, digits: 0, scale: 100 },
+  { of: "refinePx", name: sentence("compose/followsEdgesWithin"), unit: "px", neutral: 0, max: 100, step: 1, digits: 0, hint: sentence("compose/merge0Off") },
+  { of: "featherPx", name: sentence("compose/featherWhole"), unit: "px", neutral: 0, max: 400, step: 1, digits: 0 },
+  { of: "low", name: sentence("compose/blackFrom"), unit: "%", neutral: 0, max: 1, step: 0.01, digits: 0, scale: 100 },
+  { of: "high", name: sentence("compose/whiteFrom"), unit: "%", neutral: 1, max: 1, step: 0.01, digits: 0, scale: 100 },
+  { of: "density", name: sentence("compose/revealsAtMost"), unit: "%", neutral: 1, max: 1, step: 0.01, digits: 0, scale: 100 },
 ];
 
 /** What is done to the mask as a whole, after its parts. */
@@ -196,14 +214,14 @@ function WholeMask({ layer, isDisabled }: { layer: LayerRecord; isDisabled: bool
   const others = layersOf(records).filter((l) => l.id !== layer.id);
   return (
     <Section>
-      <Heading>Whole mask</Heading>
+      <Heading>{sentence("compose/wholeMask")}</Heading>
       <RowOf>
         <Choice
           isSelected={layer.mask.inverted}
           isDisabled={isDisabled}
           onChange={(inverted) => change({ inverted }, message("step.maskInverted", { name: layer.name }))}
         >
-          Invert mask
+          {sentence("compose/invertMask")}
         </Choice>
       </RowOf>
       {WHOLE.map(({ of, name, ...range }) => (
@@ -215,19 +233,24 @@ function WholeMask({ layer, isDisabled }: { layer: LayerRecord; isDisabled: bool
           value={layer.mask[of]}
           isDisabled={isDisabled}
           onPreview={(v) => showLive(updateMask(layer.id, { [of]: v }))}
-          onChange={(v) => change({ [of]: v }, valueStep(`Mask: ${name.toLowerCase()}`, String(Math.round(v * (range.scale ?? 1))), range.unit))}
+          onChange={(v) =>
+            change(
+              { [of]: v },
+              valueStep(sentence(message("compose/maskName", { name: name.toLowerCase() })), String(Math.round(v * (range.scale ?? 1))), range.unit),
+            )
+          }
         />
       ))}
       {others.length > 0 && (
         <Select<string>
-          label="Take the mask of"
+          label={sentence("compose/takeMask")}
           chosen=""
           isDisabled={isDisabled}
           items={[
-            { id: "", label: "another layer…" },
+            { id: "", label: sentence("compose/anotherLayer") },
             ...others.flatMap((l) => [
-              { id: `copy ${l.id}`, label: `${l.name}: a copy` },
-              { id: `link ${l.id}`, label: `${l.name}: following it` },
+              { id: `copy ${l.id}`, label: sentence(message("compose/aCopyName", { name: l.name })) },
+              { id: `link ${l.id}`, label: sentence(message("compose/followingItName", { name: l.name })) },
             ]),
           ]}
           onChoose={(choice) => {
@@ -241,10 +264,10 @@ function WholeMask({ layer, isDisabled }: { layer: LayerRecord; isDisabled: bool
           }}
         />
       )}
-      {layer.mask.parts.length === 0 && <Soft>A mask without parts is even: paint, draw or choose what it is to reveal.</Soft>}
+      {layer.mask.parts.length === 0 && <Soft>{sentence("compose/maskWithoutPartsEven")}</Soft>}
       <Soft>
         {layersOf(records).some((l) => allParts(l.mask.parts).some(({ part: p }) => p.kind === "link" && p.layerId === layer.id))
-          ? "Other masks follow this one."
+          ? sentence("compose/otherMasksFollowOne")
           : ""}
       </Soft>
     </Section>

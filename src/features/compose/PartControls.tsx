@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../messages/sentence";
 import { valueStep } from "../../messages/valueStep";
 import { asMessage, message, type Telling } from "../../messages/message";
 import { updatePart } from "../../document/layerEdits";
@@ -35,8 +36,8 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
       {words.hint && <Soft>{words.hint}</Soft>}
       {isMeasured && "of" in part && (
         <Select
-          label="Measured in"
-          items={[{ id: "", label: "The merge" }, ...framesToChoose(records)]}
+          label={sentence("compose/measuredIn")}
+          items={[{ id: "", label: sentence("common/theMerge") }, ...framesToChoose(records)]}
           chosen={part.of ?? ""}
           isDisabled={isDisabled}
           onChoose={(id) => change({ of: id || null }, id ? "step.part.inFrame" : "step.part.inMerge")}
@@ -62,7 +63,7 @@ export function PartControls({ layer, part, isDisabled }: { layer: LayerRecord; 
         })}
       {!isPainted(part) && (
         <MeasuredControl
-          name="Feather"
+          name={sentence("compose/feather")}
           unit="px"
           value={part.featherPx}
           neutral={0}
@@ -84,11 +85,11 @@ function Combined({ part, isDisabled, change }: { part: MaskPart; isDisabled: bo
   return (
     <RowOf style={{ marginTop: 2 }}>
       <Select<Combine>
-        label="With the parts before"
+        label={sentence("compose/partsBefore")}
         items={[
-          { id: "add", label: "Add" },
-          { id: "subtract", label: "Subtract" },
-          { id: "intersect", label: "Intersect" },
+          { id: "add", label: sentence("compose/add") },
+          { id: "subtract", label: sentence("compose/subtract") },
+          { id: "intersect", label: sentence("compose/intersect") },
         ]}
         chosen={part.combine}
         isDisabled={isDisabled}
@@ -101,7 +102,7 @@ function Combined({ part, isDisabled, change }: { part: MaskPart; isDisabled: bo
         isDisabled={isDisabled}
         onChange={(inverted) => change({ inverted }, inverted ? "step.part.inverted" : "step.part.notInverted")}
       >
-        Invert
+        {sentence("compose/invert")}
       </Choice>
     </RowOf>
   );

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../messages/sentence";
 import { message, type Telling } from "../../messages/message";
 import { useEffect, useState, type ReactNode } from "react";
 import { setGeometry } from "../../document/edits";
@@ -13,7 +14,7 @@ import { Heading, RowOf, Section } from "../../ui/components/panels";
 import { pixels } from "../../ui/format";
 
 const RATIOS: { label: string; ratio: number | null }[] = [
-  { label: "Free", ratio: null },
+  { label: sentence("finish/free"), ratio: null },
   { label: "3:2", ratio: 3 / 2 },
   { label: "4:5", ratio: 4 / 5 },
   { label: "1:1", ratio: 1 },
@@ -52,9 +53,9 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
   const py = room.y > 0 ? Math.min(1, Math.max(0, (crop.y - most.y) / room.y)) : 0.5;
   return (
     <Section>
-      <Heading>Straighten and crop</Heading>
+      <Heading>{sentence("finish/straightenAndCrop")}</Heading>
       <MeasuredControl
-        name="Rotation"
+        name={sentence("common/rotation")}
         unit="°"
         value={angleDeg}
         neutral={0}
@@ -69,7 +70,7 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
       <RowOf>
         {props.children}
         <Choices
-          label="Ratio"
+          label={sentence("common/ratio")}
           within
           items={RATIOS.map(({ label }) => ({ id: label, label }))}
           chosen={RATIOS.find((r) => r.ratio === ratio)?.label ?? null}
@@ -78,7 +79,7 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
         />
       </RowOf>
       <MeasuredControl
-        name="Cut away"
+        name={sentence("finish/cutAway")}
         unit="%"
         value={Math.max(0, inset)}
         neutral={0}
@@ -88,7 +89,7 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
         digits={0}
         scale={100}
         isDisabled={readOnly}
-        proposal={{ value: 0, reason: `The most that holds no empty pixel: ${pixels(most.width)} × ${pixels(most.height)} px.` }}
+        proposal={{ value: 0, reason: sentence(message("finish/mostHoldsNoEmpty", { width: pixels(most.width), height: pixels(most.height) })) }}
         onPreview={(v) => onPreview(place(v, px, py))}
         onChange={(v) => edit(place(v, px, py), { stage: "finish", label: message("step.cropCut", { percent: Math.round(v * 100) }) })}
       />
@@ -98,7 +99,7 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
           return (
             <MeasuredControl
               key={way}
-              name={`Place ${way}`}
+              name={sentence(message("finish/placeWay", { way }))}
               unit="%"
               value={way === "across" ? px : py}
               neutral={0.5}

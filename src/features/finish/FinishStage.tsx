@@ -51,17 +51,20 @@ export function FinishStage() {
       <StageLayout
         ledger={
           <Section>
-            <Heading>No steps</Heading>
+            <Heading>{sentence("finish/noSteps")}</Heading>
           </Section>
         }
         bench={
           <Section>
-            <Soft>Finishing works on the merge and its layers.</Soft>
+            <Soft>{sentence("finish/finishingWorksOnMerge")}</Soft>
           </Section>
         }
       >
-        <EmptyPicture title="There is no merge to finish yet" action={<PrimaryButton onPress={() => setStage("merge")}>Go to Merge</PrimaryButton>}>
-          Exposure, white balance, contrast, chroma and crop are set here, each with a measured proposal where there is one.
+        <EmptyPicture
+          title={sentence("finish/thereNoMergeFinish")}
+          action={<PrimaryButton onPress={() => setStage("merge")}>{sentence("common/goToMerge")}</PrimaryButton>}
+        >
+          {sentence("finish/exposureWhiteBalanceContrast")}
         </EmptyPicture>
       </StageLayout>
     );
@@ -101,14 +104,14 @@ export function FinishStage() {
       ledger={<StepLedger pinTool={pinTool} setPinTool={setPinTool} />}
       bench={<FinishBench proposals={proposals} cropping={cropping} setCropping={(on) => setPinTool(on ? "crop" : "none")} />}
       bar={
-        <ViewChoices views={[{ id: "finished", label: "Finished" }]} chosen="finished" onChoose={() => undefined}>
+        <ViewChoices views={[{ id: "finished", label: sentence("common/finished") }]} chosen="finished" onChoose={() => undefined}>
           {pinTool !== "none" && <Soft>{TOOL_HINTS[pinTool]}</Soft>}
         </ViewChoices>
       }
       readout={<ReadoutLine records={records} toReference={toReference} />}
     >
       <PictureView
-        name="Finished picture"
+        name={sentence("finish/finishedPicture")}
         panes={[{ view: { kind: "output" }, records: shown, label: "" }]}
         arrangement="single"
         size={geometry.crop}
@@ -139,9 +142,9 @@ interface Drawn {
 }
 
 const TOOL_HINTS: Record<Exclude<PinTool, "none">, string> = {
-  neutral: "Click the place that is neutral in that light.",
-  exposure: "Click the place that must have a set lightness.",
-  crop: "Drag a crop over the whole frame; it stays inside what every frame covers.",
+  neutral: sentence("finish/clickPlaceNeutralLight"),
+  exposure: sentence("finish/clickPlaceMustHave"),
+  crop: sentence("finish/dragCropOverWhole"),
 };
 
 const wholeFrames = new WeakMap<Records, Records>();
@@ -205,14 +208,14 @@ function FinishBench(props: { proposals: FinishProposals | null; cropping: boole
     <>
       {mergeOf(records)?.method === "radiance" && (
         <Section>
-          <Heading>Tone response</Heading>
+          <Heading>{sentence("common/toneResponse")}</Heading>
           <StepControls step="toneResponse" proposals={{ headroomEv: proposed(proposals?.headroom?.ev, proposals?.headroom?.reason, 1) }} />
-          <Heading style={{ marginTop: 10 }}>Local</Heading>
+          <Heading style={{ marginTop: 10 }}>{sentence("finish/local")}</Heading>
           <StepControls step="localTone" />
         </Section>
       )}
       <Section>
-        <Heading>Colour</Heading>
+        <Heading>{sentence("common/colour")}</Heading>
         <StepControls step="whiteBalance" proposals={{ mired: proposed(wb?.mired, wb?.reason, 1), duv: proposed(wb?.duv, wb?.reason, 4) }} />
         {wb && (
           <RowOf>
@@ -220,25 +223,25 @@ function FinishBench(props: { proposals: FinishProposals | null; cropping: boole
               isDisabled={readOnly}
               onPress={() => edit(setFinish("whiteBalance", { mired: wb.mired, duv: wb.duv }), { stage: "finish", label: "step.fromNeutralPin" })}
             >
-              Take both from the pin
+              {sentence("finish/takeBothFromPin")}
             </TextButton>
           </RowOf>
         )}
         <StepControls step="chroma" />
       </Section>
       <Section>
-        <Heading>Level and contrast</Heading>
+        <Heading>{sentence("finish/levelAndContrast")}</Heading>
         <StepControls step="exposure" proposals={{ ev: proposed(proposals?.exposure?.ev, proposals?.exposure?.reason, 2) }} />
         <StepControls step="contrast" />
       </Section>
       <CropSection readOnly={readOnly} records={records} onPreview={showLive}>
         <Choice isSelected={props.cropping} isDisabled={readOnly} onChange={props.setCropping}>
-          Draw
+          {sentence("finish/draw")}
         </Choice>
       </CropSection>
       <Section>
         <RowOf style={{ marginTop: 0 }}>
-          <PrimaryButton onPress={() => setStage("proof")}>Go to Proof</PrimaryButton>
+          <PrimaryButton onPress={() => setStage("proof")}>{sentence("finish/goToProof")}</PrimaryButton>
         </RowOf>
       </Section>
     </>

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../messages/sentence";
 import { message, type Telling } from "../../messages/message";
 import styled from "styled-components";
 import { removeLayer, removeRecord, updateRecord, type Edit } from "../../document/edits";
@@ -30,10 +31,10 @@ export function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTo
   return (
     <>
       <Section>
-        <Heading>{count === 0 ? "No steps set" : count === 1 ? "1 step set" : `${count} steps set`}</Heading>
-        <Soft>Layers on top of all others, top first. A mask keeps one to a place.</Soft>
+        <Heading>{sentence(message("finish/stepsSetCount", { count }))}</Heading>
+        <Soft>{sentence("finish/layersOnTopAll")}</Soft>
       </Section>
-      <Table aria-label="Steps">
+      <Table aria-label={sentence("common/steps")}>
         <tbody>
           {steps.map((layer) => (
             <StepRow key={layer.id} layer={layer} readOnly={readOnly} />
@@ -41,15 +42,24 @@ export function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTo
           {geometry && (
             <tr>
               <td>
-                <Figure value="Crop" word={`${pixels(geometry.crop.width)} × ${pixels(geometry.crop.height)} px, turned ${signed(geometry.angleDeg, 2)}°`} />
+                <Figure
+                  value={sentence("common/crop")}
+                  word={sentence(
+                    message("finish/×PxTurned", {
+                      width: pixels(geometry.crop.width),
+                      height: pixels(geometry.crop.height),
+                      angleDeg: signed(geometry.angleDeg, 2),
+                    }),
+                  )}
+                />
               </td>
               <td style={{ textAlign: "right" }}>
                 <TextButton
                   isDisabled={readOnly}
-                  aria-label="Reset Crop"
+                  aria-label={sentence("finish/resetCrop")}
                   onPress={() => edit(removeRecord(geometry.id), { stage: "finish", label: "step.cropReset" })}
                 >
-                  Reset
+                  {sentence("common/reset")}
                 </TextButton>
               </td>
             </tr>
@@ -57,18 +67,18 @@ export function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTo
         </tbody>
       </Table>
       <Section>
-        <Heading>Pins</Heading>
-        <Soft>Mark what is known; the proposals follow.</Soft>
+        <Heading>{sentence("finish/pins")}</Heading>
+        <Soft>{sentence("finish/markWhatKnownProposals")}</Soft>
         <RowOf>
           <Choice isSelected={pinTool === "neutral"} isDisabled={readOnly} onChange={(on) => setPinTool(on ? "neutral" : "none")}>
-            This is neutral
+            {sentence("finish/thisIsNeutral")}
           </Choice>
           <Choice isSelected={pinTool === "exposure"} isDisabled={readOnly} onChange={(on) => setPinTool(on ? "exposure" : "none")}>
-            Set lightness here
+            {sentence("finish/setLightnessHere")}
           </Choice>
         </RowOf>
       </Section>
-      <Table aria-label="Pins">
+      <Table aria-label={sentence("finish/pins")}>
         <tbody>
           {pins.map((pin, i) => (
             <PinRow key={pin.id} pin={pin} number={i + 1} readOnly={readOnly} />
@@ -83,7 +93,10 @@ function PinRow({ pin, number, readOnly }: { pin: PinRecord; number: number; rea
   return (
     <tr>
       <td>
-        <Figure value={`${number}  ${pin.purpose === "neutral" ? "Neutral" : "Lightness"}`} word={`x ${pixels(pin.x)} y ${pixels(pin.y)}`} />
+        <Figure
+          value={`${number}  ${pin.purpose === "neutral" ? sentence("finish/neutral") : sentence("finish/lightness")}`}
+          word={`x ${pixels(pin.x)} y ${pixels(pin.y)}`}
+        />
       </td>
       <td>
         {pin.target !== null && (
@@ -104,10 +117,10 @@ function PinRow({ pin, number, readOnly }: { pin: PinRecord; number: number; rea
       <td style={{ textAlign: "right" }}>
         <TextButton
           isDisabled={readOnly}
-          aria-label={`Remove pin ${number}`}
+          aria-label={sentence(message("finish/removePinNumber", { number }))}
           onPress={() => edit(removeRecord(pin.id), { stage: "finish", label: message("step.pinRemoved", { number }) })}
         >
-          Remove
+          {sentence("common/remove")}
         </TextButton>
       </td>
     </tr>
@@ -129,36 +142,36 @@ function StepRow({ layer, readOnly }: { layer: LayerRecord; readOnly: boolean })
   return (
     <tr>
       <td>
-        <Figure value={name} word={values.join(", ") || "as it begins"} />
+        <Figure value={name} word={values.join(", ") || sentence("finish/asItBegins")} />
       </td>
       <td style={{ textAlign: "right" }}>
         <Acts>
           <TextButton
-            aria-label={`Mask of ${name}`}
+            aria-label={sentence(message("finish/maskOfName", { name }))}
             onPress={() => {
               chooseLayer(layer.id, "mask");
               setStage("compose");
             }}
           >
-            Mask
+            {sentence("common/mask")}
           </TextButton>
           <TextButton
             isDisabled={readOnly}
-            aria-label={`${layer.visible ? "Hide" : "Show"} ${name}`}
+            aria-label={`${layer.visible ? sentence("common/hide") : sentence("common/show")} ${name}`}
             onPress={() =>
               take(updateLayer(layer.id, { visible: !layer.visible }), message(layer.visible ? "step.finishHidden" : "step.finishShown", { name }))
             }
           >
-            {layer.visible ? "Hide" : "Show"}
+            {layer.visible ? sentence("common/hide") : sentence("common/show")}
           </TextButton>
           <TextButton
             isDisabled={readOnly}
-            aria-label={`${step ? "Reset" : "Remove"} ${name}`}
+            aria-label={`${step ? sentence("common/reset") : sentence("common/remove")} ${name}`}
             onPress={() =>
               step ? take(resetFinish(step), message("step.finishReset", { name })) : take(removeLayer(layer.id), message("step.finishRemoved", { name }))
             }
           >
-            {step ? "Reset" : "Remove"}
+            {step ? sentence("common/reset") : sentence("common/remove")}
           </TextButton>
         </Acts>
       </td>

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
 import { useState } from "react";
 import { hasLens } from "../../core/geometry/lens";
@@ -28,9 +29,9 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
   return (
     <>
       <Section>
-        <Heading>Development of frame {number}</Heading>
+        <Heading>{sentence(message("gather/developmentOfFrame", { number }))}</Heading>
         <MeasuredControl
-          name="Exposure"
+          name={sentence("common/exposure")}
           unit="EV"
           value={development.exposureEv}
           neutral={0}
@@ -42,8 +43,8 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
           onChange={(exposureEv) => change("exposure", { exposureEv })}
         />
         <MeasuredControl
-          name="Warmth"
-          unit="mired"
+          name={sentence("gather/warmth")}
+          unit={sentence("gather/mired")}
           value={development.mired}
           neutral={0}
           min={-120}
@@ -54,7 +55,7 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
           onChange={(mired) => change("whiteBalance", { mired })}
         />
         <MeasuredControl
-          name="Green to magenta"
+          name={sentence("gather/greenToMagenta")}
           unit="Duv"
           value={development.duv}
           neutral={0}
@@ -67,21 +68,21 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
         />
         {frame.bits !== 32 && (
           <MeasuredControl
-            name="Tone response"
-            unit="exponent"
+            name={sentence("common/toneResponse")}
+            unit={sentence("gather/exponent")}
             value={development.tone}
             neutral={1}
             min={0.4}
             max={2.5}
             step={0.01}
             digits={2}
-            hint="On linear light; white stays white. Above one the picture gets harder and darker."
+            hint={sentence("gather/onLinearLightWhite")}
             isDisabled={readOnly}
             onChange={(tone) => change("tone", { tone })}
           />
         )}
         <MeasuredControl
-          name="Lens distortion k1"
+          name={sentence("gather/lensDistortionK1")}
           unit="r²"
           value={development.lens?.k1 ?? 0}
           neutral={0}
@@ -89,7 +90,7 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
           max={0.3}
           step={0.001}
           digits={3}
-          hint="Barrel below zero, cushion above; r in half-diagonals. It is undone when frames are placed."
+          hint={sentence("gather/barrelBelowZeroCushion")}
           isDisabled={readOnly}
           onChange={(k1) => change("lens", { lens: k1 === 0 ? null : { k1, k2: development.lens?.k2 ?? 0 } })}
         />
@@ -106,23 +107,26 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
               )
             }
           >
-            Give to the set
+            {sentence("gather/giveSet")}
           </Button>
           <Button isDisabled={readOnly || plain} onPress={() => change("asShot", AS_SHOT)}>
-            As shot
+            {sentence("gather/asShot")}
           </Button>
           <Button isDisabled={readOnly} onPress={() => edit(developAgain(frame.id), { stage: "gather", label: message("step.developedAgain", { number }) })}>
-            Develop twice
+            {sentence("gather/developTwice")}
           </Button>
         </RowOf>
-        {hasLens(development.lens) && <Soft style={{ marginTop: 6 }}>The picture is shown with its lens undone.</Soft>}
+        {hasLens(development.lens) && <Soft style={{ marginTop: 6 }}>{sentence("gather/pictureShownItsLens")}</Soft>}
       </Section>
       <TurnSection frame={frame} others={others} number={number} isDisabled={readOnly || isBusy} />
       {(sets.length > 1 || framesOf(records).length > 1) && (
         <Section>
           <Select
-            label="Set of this frame"
-            items={[...sets.map((s, i) => ({ id: s.id, label: `Set ${i + 1}` })), { id: "new", label: "A set of its own" }]}
+            label={sentence("gather/setFrame")}
+            items={[
+              ...sets.map((s, i) => ({ id: s.id, label: sentence(message("gather/set", { value: i + 1 })) })),
+              { id: "new", label: sentence("gather/setItsOwn") },
+            ]}
             chosen={frame.setId}
             isDisabled={readOnly}
             onChoose={(id) => moveFrame(frame.id, id === "new" ? null : id)}
@@ -140,14 +144,14 @@ function TurnSection({ frame, others, number, isDisabled }: { frame: FrameRecord
   const turnAll = (by: QuarterTurns) => void turn(frames.map((f) => ({ frame: f, by })));
   return (
     <Section>
-      <Heading>Rotate by 90°</Heading>
+      <Heading>{sentence("gather/rotateBy90")}</Heading>
       {others.length > 0 && (
         <Select
-          label="Rotate"
+          label={sentence("gather/rotate")}
           inline
           items={[
-            { id: "frame", label: `Frame ${number}` },
-            { id: "set", label: "The whole set" },
+            { id: "frame", label: sentence(message("common/frameNumber", { number })) },
+            { id: "set", label: sentence("gather/theWholeSet") },
           ]}
           chosen={whole ? "set" : "frame"}
           onChoose={(id) => setWhole(id === "set")}
@@ -155,10 +159,10 @@ function TurnSection({ frame, others, number, isDisabled }: { frame: FrameRecord
       )}
       <RowOf>
         <Button isDisabled={isDisabled} onPress={() => turnAll(3)}>
-          90° left
+          {sentence("gather/90Left")}
         </Button>
         <Button isDisabled={isDisabled} onPress={() => turnAll(1)}>
-          90° right
+          {sentence("gather/90Right")}
         </Button>
         <Button isDisabled={isDisabled} onPress={() => turnAll(2)}>
           180°

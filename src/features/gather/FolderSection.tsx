@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { useEffect } from "react";
 import { framesOf } from "../../document/selectors";
 import { allow, checkFolders, findSources } from "../../session/folders";
@@ -7,7 +9,7 @@ import type { CheckedLink } from "../../storage/linkedFiles";
 import { Button } from "../../ui/components/Button";
 import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 
-const PROBLEMS = { missing: "is not there any more", changed: "has changed since it was gathered" } as const;
+const PROBLEMS = { missing: sentence("gather/notThereAnyMore"), changed: sentence("gather/hasChangedSinceWas") } as const;
 
 /** Frames that stay in folders on disk, and what has become of them. */
 export function FolderSection() {
@@ -19,7 +21,7 @@ export function FolderSection() {
   const folders = [...new Map(links.map((l) => [l.folderId, l.folderName]))];
   return (
     <Section>
-      <Heading>Linked folders</Heading>
+      <Heading>{sentence("gather/linkedFolders")}</Heading>
       {folders.map(([id, name]) => (
         <Folder key={id} id={id} name={name} links={links.filter((l) => l.folderId === id)} />
       ))}
@@ -30,17 +32,15 @@ export function FolderSection() {
 function Folder({ id, name, links }: { id: string; name: string; links: CheckedLink[] }) {
   const lost = links.flatMap((l) => (l.state === "missing" || l.state === "changed" ? [{ ...l, what: PROBLEMS[l.state] }] : []));
   const barred = links.some((l) => l.state === "notAllowed");
-  const count = `${links.length} frame${links.length === 1 ? "" : "s"}`;
+  const count = sentence(message("common/framesCount", { count: links.length }));
   return (
     <>
-      <Soft>
-        {count} in “{name}”, linked by checksum; no copy is kept in the browser.
-      </Soft>
+      <Soft>{sentence(message("gather/linkedByChecksumNo", { count, name }))}</Soft>
       {barred && (
         <Card $open>
-          The browser has to be allowed to read this folder again.
+          {sentence("gather/browserHasAllowedRead")}
           <RowOf>
-            <Button onPress={() => void allow(id)}>Allow reading</Button>
+            <Button onPress={() => void allow(id)}>{sentence("gather/allowReading")}</Button>
           </RowOf>
         </Card>
       )}
@@ -52,8 +52,8 @@ function Folder({ id, name, links }: { id: string; name: string; links: CheckedL
             </div>
           ))}
           <RowOf>
-            <Button onPress={() => void findSources()}>Look in a folder</Button>
-            <Button onPress={() => void checkFolders()}>Look again</Button>
+            <Button onPress={() => void findSources()}>{sentence("gather/lookFolder")}</Button>
+            <Button onPress={() => void checkFolders()}>{sentence("common/lookAgain")}</Button>
           </RowOf>
         </Card>
       )}

@@ -67,16 +67,16 @@ export function GatherStage() {
           <SetLedger chosen={chosen} onChoose={setChosen} />
           <FolderSection />
           <Section>
-            <Soft>Exposures in EV against the middle frame. Edges: 10 to 90 % width of the sharpest; smaller is sharper.</Soft>
+            <Soft>{sentence("gather/exposuresEvAgainstMiddle")}</Soft>
             <RowOf>
               <FilePicker multiple onFiles={(files) => void gather(toFiles(files))}>
-                Add frames
+                {sentence("gather/addFrames")}
               </FilePicker>
               <FolderButton />
               <Button isDisabled={isBusy || readOnly} onPress={() => void groupFrames()}>
-                Group again
+                {sentence("gather/groupAgain")}
               </Button>
-              {!registrationOf(records) && <PrimaryButton onPress={() => setStage("register")}>Go to Register</PrimaryButton>}
+              {!registrationOf(records) && <PrimaryButton onPress={() => setStage("register")}>{sentence("common/goToRegister")}</PrimaryButton>}
             </RowOf>
           </Section>
         </>
@@ -97,7 +97,9 @@ export function GatherStage() {
       bar={
         <ViewChoices
           views={
-            worked.length > CHOSEN_IN_BAR ? [] : worked.map((f) => ({ id: f.id, label: worked.length > 2 ? String(numberOf(f)) : `Frame ${numberOf(f)}` }))
+            worked.length > CHOSEN_IN_BAR
+              ? []
+              : worked.map((f) => ({ id: f.id, label: worked.length > 2 ? String(numberOf(f)) : sentence(message("gather/frame", { value: numberOf(f) })) }))
           }
           chosen={chosen.id}
           onChoose={setChosen}
@@ -107,22 +109,22 @@ export function GatherStage() {
           )}
           {framesOfSet(records, chosen.setId).length > CHOSEN_IN_BAR && (
             <Choice isSelected={ranking.on} onChange={ranking.turn} style={{ whiteSpace: "nowrap" }}>
-              Rank by a place
+              {sentence("gather/rankByPlace")}
             </Choice>
           )}
           <Choice isSelected={map === "sharpness"} onChange={(on) => setMap(on ? "sharpness" : "none")}>
-            Sharpness
+            {sentence("gather/sharpness")}
           </Choice>
           {members.length > 1 && (
             <Choice isSelected={map === "focus"} onChange={(on) => setMap(on ? "focus" : "none")}>
-              Sharpest
+              {sentence("gather/sharpest")}
             </Choice>
           )}
         </ViewChoices>
       }
     >
       <PictureView
-        name={`Frame ${chosen.fileName}`}
+        name={sentence(message("gather/frameFileName", { fileName: chosen.fileName }))}
         panes={[chosen, ...(beside ? [beside] : [])].map((f) => ({ view: { kind: "source", frameId: f.id }, records, label: f.fileName }))}
         arrangement={beside ? "side" : "single"}
         size={chosen}
@@ -152,9 +154,12 @@ function Beside({ frames, chosen, beside, numberOf, onChoose }: BesideProps) {
   const others = frames.filter((f) => f.id !== chosen.id);
   return (
     <Select
-      label="Beside"
+      label={sentence("gather/beside")}
       inline
-      items={[{ id: "none", label: "nothing" }, ...others.map((f) => ({ id: f.id, label: `frame ${numberOf(f)}` }))]}
+      items={[
+        { id: "none", label: sentence("common/nothing") },
+        ...others.map((f) => ({ id: f.id, label: sentence(message("gather/frameWithin", { value: numberOf(f) })) })),
+      ]}
       chosen={beside?.id ?? "none"}
       onChoose={(id) => onChoose(id === "none" ? null : id)}
     />
@@ -177,28 +182,26 @@ function FrameBench({ frame, number }: { frame: FrameRecord; number: number }) {
   return (
     <>
       <Section>
-        <Heading>Frame {number}</Heading>
+        <Heading>{sentence(message("common/frameNumber", { number }))}</Heading>
         <Soft>{frame.fileName}</Soft>
         <Facts style={{ marginTop: 8 }}>
-          <dt>Size</dt>
+          <dt>{sentence("common/size")}</dt>
           <dd>
             {frame.width}×{frame.height}, {megapixels(frame.width, frame.height)}
           </dd>
-          <dt>File</dt>
-          <dd>
-            {frame.format}, {frame.bits} bit, {frame.colorName}
-          </dd>
-          <dt>Camera</dt>
-          <dd>{frame.model ?? "not stated"}</dd>
-          <dt>Focal length</dt>
-          <dd>{frame.focalLengthMm ? withUnit(plain(frame.focalLengthMm, 0), "mm") : "not stated"}</dd>
-          <dt>Taken</dt>
-          <dd>{frame.takenAt ?? "not stated"}</dd>
-          <dt>Clipped highlights</dt>
+          <dt>{sentence("common/file")}</dt>
+          <dd>{sentence(message("gather/bitFormat", { format: frame.format, bits: frame.bits, colorName: frame.colorName }))}</dd>
+          <dt>{sentence("gather/camera")}</dt>
+          <dd>{frame.model ?? sentence("gather/notStated")}</dd>
+          <dt>{sentence("common/focalLength")}</dt>
+          <dd>{frame.focalLengthMm ? withUnit(plain(frame.focalLengthMm, 0), "mm") : sentence("gather/notStated")}</dd>
+          <dt>{sentence("gather/taken")}</dt>
+          <dd>{frame.takenAt ?? sentence("gather/notStated")}</dd>
+          <dt>{sentence("gather/clippedHighlights")}</dt>
           <dd>{channels(m.clippedHigh)}</dd>
-          <dt>Clipped shadows</dt>
+          <dt>{sentence("gather/clippedShadows")}</dt>
           <dd>{channels(m.clippedLow)}</dd>
-          <dt>Mean light</dt>
+          <dt>{sentence("gather/meanLight")}</dt>
           <dd>{percent(m.brightness)}</dd>
         </Facts>
         {frame.notes.map((n) => (
@@ -214,10 +217,10 @@ function FrameBench({ frame, number }: { frame: FrameRecord; number: number }) {
               })
             }
           >
-            {frame.excluded ? "Take part again" : "Leave out"}
+            {frame.excluded ? sentence("gather/takePartAgain") : sentence("gather/leaveOut")}
           </Button>
           <Button isDisabled={readOnly} onPress={() => edit(removeFrame(frame.id), { stage: "gather", label: message("step.frameRemoved", { number }) })}>
-            Remove
+            {sentence("common/remove")}
           </Button>
         </RowOf>
       </Section>
@@ -232,7 +235,7 @@ function FolderButton() {
   useEffect(() => setPossible(canLinkFolders()), []);
   return possible ? (
     <Button isDisabled={busy} onPress={() => void gatherFolder()}>
-      Link a folder
+      {sentence("gather/linkAFolder")}
     </Button>
   ) : null;
 }
@@ -246,37 +249,34 @@ function EmptyGather() {
     <StageLayout
       ledger={
         <Section>
-          <Heading>No frames yet</Heading>
-          <Soft>Each frame will be listed here with its exposure as metered and as measured, clipping, noise and sharpness.</Soft>
+          <Heading>{sentence("common/noFramesYet")}</Heading>
+          <Soft>{sentence("gather/eachFrameWillListed")}</Soft>
         </Section>
       }
       bench={
         <Section>
-          <Heading>What Marsh reads</Heading>
-          <Soft>
-            JPEG, PNG, WebP, AVIF and TIFF with 8 or 16 bits, camera raw and DNG, and linear light as 32 bit float TIFF, OpenEXR or Radiance; up to 120 MP a
-            frame. Files are copied into this browser, or stay in a folder that you link. Nothing leaves this machine.
-          </Soft>
+          <Heading>{sentence("gather/whatMarshReads")}</Heading>
+          <Soft>{sentence("gather/jpegPngWebpAvif")}</Soft>
         </Section>
       }
     >
       <EmptyPicture
-        title="Bring the frames of one picture"
+        title={sentence("gather/bringFramesOnePicture")}
         action={
           <RowOf>
             <FilePicker multiple primary onFiles={(files) => void gather(toFiles(files))}>
-              Choose files
+              {sentence("gather/chooseFiles")}
             </FilePicker>
             <FolderButton />
             {demos.map((d) => (
               <Button key={d.id} onPress={() => void gatherDemo(d)}>
-                Try “{d.name}”
+                {sentence(message("gather/tryName", { name: d.name }))}
               </Button>
             ))}
           </RowOf>
         }
       >
-        Drop them anywhere in this window, or choose them. A bracket of three or five frames is a good start.
+        {sentence("gather/dropThemAnywhereWindow")}
       </EmptyPicture>
     </StageLayout>
   );

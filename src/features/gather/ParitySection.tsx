@@ -20,22 +20,20 @@ export function ParitySection({ onChoose }: { onChoose: (id: string) => void }) 
   const set = workingSetOf(records);
   const { differences, accepted, incomparable } = summarizeSet(records);
   if (!set) return null;
-  const compared = `Size, rotation, scale, lens, white balance, ${setRecord(set.setKind).comparesTone ? "tone response, " : ""}colour space and sharpening`;
+  const compared = sentence(message("gather/sizeRotationScaleLens", { value: setRecord(set.setKind).comparesTone ? sentence("gather/toneResponse") : "" }));
   return (
     <Section>
-      <Heading>Do the frames match?</Heading>
+      <Heading>{sentence("gather/doFramesMatch")}</Heading>
       <Soft>
         {!set.parity
-          ? `${compared} have not been compared yet.`
+          ? sentence(message("gather/haveNotBeenCompared", { compared }))
           : differences.length
-            ? "Geometry has to be settled before registering; colour and tone may differ for good reasons."
+            ? sentence("gather/geometryHasSettledBefore")
             : incomparable.length
-              ? "What could be compared matches."
-              : `${compared} match.`}
+              ? sentence("gather/whatCouldComparedMatches")
+              : sentence(message("gather/matchCompared", { compared }))}
       </Soft>
-      {set.parity && incomparable.length > 0 && (
-        <Card $open>Frame {incomparable.join(", ")} could not be laid on the others, so its rotation, scale, lens and light are not known.</Card>
-      )}
+      {set.parity && incomparable.length > 0 && <Card $open>{sentence(message("gather/frameCouldNotLaid", { value: incomparable.join(", ") }))}</Card>}
       {differences.map((d) => (
         <Difference key={d.aspect} difference={d} setId={set.id} isDisabled={readOnly || isBusy} onChoose={onChoose} />
       ))}
@@ -43,13 +41,13 @@ export function ParitySection({ onChoose }: { onChoose: (id: string) => void }) 
         <Soft key={a.id} style={{ marginTop: 6 }}>
           {title(`aspect.${a.aspect as ParityAspect}`)}: {sentence(a.reason)}{" "}
           <TextButton isDisabled={readOnly} onPress={() => edit(removeRecord(a.id), { stage: "gather", label: "step.openAgain" })}>
-            Open again
+            {sentence("common/openAgain")}
           </TextButton>
         </Soft>
       ))}
       <RowOf>
         <Button isDisabled={readOnly || isBusy} onPress={() => void compareSet()}>
-          {set.parity ? "Compare again" : "Compare the frames"}
+          {set.parity ? sentence("gather/compareAgain") : sentence("gather/compareTheFrames")}
         </Button>
       </RowOf>
     </Section>
@@ -65,25 +63,25 @@ function Difference(props: { difference: ParityDifference; setId: string; isDisa
   return (
     <Card $open>
       <strong>{name}</strong>
-      {d.geometric ? ", holds up registering" : ""}
+      {d.geometric ? sentence("gather/holdsUpRegistering") : ""}
       {d.frames.map((f) => (
         <div key={f.frameId}>
-          <TextButton onPress={() => onChoose(f.frameId)}>Frame {f.number}</TextButton> {sentence(f.what)}
-          {d.usual && `; the others: ${sentence(d.usual)}`}.
+          <TextButton onPress={() => onChoose(f.frameId)}>{sentence(message("common/frameNumber", { number: f.number }))}</TextButton> {sentence(f.what)}
+          {d.usual && sentence(message("gather/theOthersUsual", { usual: sentence(d.usual) }))}.
         </div>
       ))}
-      {d.aspect === "colorSpace" && <Soft>Each is converted by its own profile, so the pixels agree.</Soft>}
-      {d.aspect === "software" && <Soft>Versions develop differently: tone, colour and sharpening may too. The same program for all is safest.</Soft>}
-      {d.aspect === "sharpening" && <Soft>Only the source can change this: develop again without sharpening, or leave the frame out.</Soft>}
+      {d.aspect === "colorSpace" && <Soft>{sentence("gather/eachConvertedByIts")}</Soft>}
+      {d.aspect === "software" && <Soft>{sentence("gather/versionsDevelopDifferentlyTone")}</Soft>}
+      {d.aspect === "sharpening" && <Soft>{sentence("gather/onlySourceCanChange")}</Soft>}
       {reason === null ? (
         <RowOf>
           {canBeMadeEqual(d.aspect, members) && (
             <Button isDisabled={isDisabled} onPress={() => void makeEqual(d)}>
-              Correct
+              {sentence("gather/correct")}
             </Button>
           )}
           <Button isDisabled={isDisabled} onPress={() => setReason("")}>
-            Keep
+            {sentence("gather/keep")}
           </Button>
         </RowOf>
       ) : (
@@ -99,7 +97,7 @@ function Difference(props: { difference: ParityDifference; setId: string; isDisa
           }}
         >
           <label style={{ display: "block", marginTop: 8, fontSize: tokens.size.small }}>
-            Why do they differ?
+            {sentence("gather/whyDoTheyDiffer")}
             <input
               autoFocus
               value={reason}
@@ -110,9 +108,9 @@ function Difference(props: { difference: ParityDifference; setId: string; isDisa
           </label>
           <RowOf>
             <Button type="submit" isDisabled={!reason.trim()}>
-              Keep with this reason
+              {sentence("gather/keepReason")}
             </Button>
-            <Button onPress={() => setReason(null)}>Back</Button>
+            <Button onPress={() => setReason(null)}>{sentence("common/back")}</Button>
           </RowOf>
         </form>
       )}

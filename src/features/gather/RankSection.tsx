@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { useState } from "react";
 import type { PlaceAim } from "../../core/measure/rankPlace";
 import { JOB_LIMITS } from "../../document/limits";
@@ -10,16 +12,16 @@ import { usePartsOf } from "../../session/store";
 import { Button, PrimaryButton } from "../../ui/components/Button";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
-import { counted, percent, plain, signed, withUnit } from "../../ui/format";
+import { percent, plain, signed, withUnit } from "../../ui/format";
 import { Patch, Patches, PatchPicture } from "../../view/patches";
 import type { Ranking } from "./useRanking";
 
 const AIMS: { id: PlaceAim; label: string }[] = [
-  { id: "sharp", label: "sharpest first" },
-  { id: "light", label: "most light first" },
-  { id: "shade", label: "least light first" },
-  { id: "smooth", label: "stillest first" },
-  { id: "clear", label: "least in the way first" },
+  { id: "sharp", label: sentence("gather/sharpestFirst") },
+  { id: "light", label: sentence("gather/mostLightFirst") },
+  { id: "shade", label: sentence("gather/leastLightFirst") },
+  { id: "smooth", label: sentence("gather/stillestFirst") },
+  { id: "clear", label: sentence("gather/leastWayFirst") },
 ];
 /** Frames shown at once. */
 const PAGE = 12;
@@ -41,20 +43,14 @@ export function RankSection({ ranking, chosen, onChoose }: Props) {
   const first = ordered.slice(0, Math.min(5, JOB_LIMITS.framesOfSet));
   return (
     <Section>
-      <Heading>Rank {counted(framesOfSet(records, chosen.setId).length, "frame")} by a place</Heading>
-      {!found && (
-        <Soft>
-          {isBusy && pointed
-            ? "Looking at the place in every frame."
-            : "Click a place in the picture, or draw a box: every frame of the set is looked at there."}
-        </Soft>
-      )}
+      <Heading>{sentence(message("gather/rankFramesByPlace", { count: framesOfSet(records, chosen.setId).length }))}</Heading>
+      {!found && <Soft>{isBusy && pointed ? sentence("gather/lookingPlaceEveryFrame") : sentence("gather/clickPlacePictureDraw")}</Soft>}
       {found && (
         <>
-          <Select label="Order" items={AIMS} chosen={aim} onChoose={(id: PlaceAim) => ranking.setAim(id)} />
+          <Select label={sentence("gather/order")} items={AIMS} chosen={aim} onChoose={(id: PlaceAim) => ranking.setAim(id)} />
           <Soft>{explain(aim, found.ofScene)}</Soft>
-          {lost > 0 && <Soft>{`The place was not found again in ${counted(lost, "frame")}; there it was looked at where it was pointed at.`}</Soft>}
-          <Patches role="group" aria-label="The place in each frame" style={{ marginTop: 8, gridTemplateColumns: "repeat(3, minmax(0, 1fr))" }}>
+          {lost > 0 && <Soft>{sentence(message("gather/placeWasNotFound", { lost }))}</Soft>}
+          <Patches role="group" aria-label={sentence("gather/placeEachFrame")} style={{ marginTop: 8, gridTemplateColumns: "repeat(3, minmax(0, 1fr))" }}>
             {ordered.slice(0, shown).map((f) => {
               const frame = all.find((a) => a.id === f.frameId)!;
               return (
@@ -76,11 +72,13 @@ export function RankSection({ ranking, chosen, onChoose }: Props) {
             })}
           </Patches>
           <RowOf>
-            {ordered.length > shown && <Button onPress={() => setShown(shown + PAGE)}>Show more of {ordered.length}</Button>}
+            {ordered.length > shown && (
+              <Button onPress={() => setShown(shown + PAGE)}>{sentence(message("gather/showMoreOf", { count: ordered.length }))}</Button>
+            )}
             <Button isDisabled={readOnly} onPress={() => ranking.pick(first, true)}>
-              Take the first {first.length}
+              {sentence(message("gather/takeTheFirst", { count: first.length }))}
             </Button>
-            {picked.size > 0 && <Button onPress={() => ranking.pick(ordered, false)}>Take none</Button>}
+            {picked.size > 0 && <Button onPress={() => ranking.pick(ordered, false)}>{sentence("gather/takeNone")}</Button>}
           </RowOf>
           <RowOf>
             <PrimaryButton
@@ -91,10 +89,10 @@ export function RankSection({ ranking, chosen, onChoose }: Props) {
                 void compareSet();
               }}
             >
-              {picked.size === 0 ? "Make a set of those taken" : `Make a set of ${counted(picked.size, "frame")}`}
+              {picked.size === 0 ? sentence("gather/makeSetThoseTaken") : sentence(message("gather/makeSetFrames", { size: picked.size }))}
             </PrimaryButton>
           </RowOf>
-          {picked.size > JOB_LIMITS.framesOfSet && <Soft>A set is registered with at most {JOB_LIMITS.framesOfSet} frames.</Soft>}
+          {picked.size > JOB_LIMITS.framesOfSet && <Soft>{sentence(message("gather/setRegisteredMostFrames", { framesOfSet: JOB_LIMITS.framesOfSet }))}</Soft>}
         </>
       )}
     </Section>
@@ -102,10 +100,10 @@ export function RankSection({ ranking, chosen, onChoose }: Props) {
 }
 
 function explain(aim: PlaceAim, ofScene: boolean): string {
-  if (aim === "sharp") return "Finest detail in the place, less the noise, against the sharpest frame.";
-  if (aim === "smooth") return "How much light goes up and down from spot to spot, EV; little where water lies still.";
-  if (aim === "clear") return "Share of the place that differs from what most frames show.";
-  return ofScene ? "Light of the scene there, EV to the middle frame; noted exposures are taken off." : "Light there as shot, EV to the middle frame.";
+  if (aim === "sharp") return sentence("gather/finestDetailPlaceLess");
+  if (aim === "smooth") return sentence("gather/howMuchLightGoes");
+  if (aim === "clear") return sentence("gather/sharePlaceDiffersFrom");
+  return ofScene ? sentence("gather/lightSceneThereEv") : sentence("gather/lightThereShotEv");
 }
 
 function figureOf(aim: PlaceAim, frame: RankedFrame, all: RankedFrame[]): string {

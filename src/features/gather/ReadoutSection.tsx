@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
 import { useEffect, useMemo, useState } from "react";
 import { BINS_PER_STOP, STOPS } from "../../core/measure/stops";
@@ -46,33 +47,42 @@ export function ReadoutSection({ frame, number, against, placing = false, onPlac
     [shown],
   );
   const noise = useMemo<Series[]>(
-    () => (shown ? [{ label: "noise", color: "#141414", points: shown.noise.map((n) => ({ x: n.stops, y: n.sigma })) }] : []),
+    () => (shown ? [{ label: sentence("common/noiseWithin"), color: "#141414", points: shown.noise.map((n) => ({ x: n.stops, y: n.sigma })) }] : []),
     [shown],
   );
   return (
     <Section>
-      <Heading>Histogram of frame {number}</Heading>
+      <Heading>{sentence(message("gather/histogramOfFrame", { number }))}</Heading>
       {shown ? (
         <>
           <LineChart
-            summary={`Histogram in stops below full scale. Clipped: ${shown.clipped.map(percent).join(", ")} of red, green and blue.`}
+            summary={sentence(message("gather/histogramStopsBelowFull", { value: shown.clipped.map(percent).join(", ") }))}
             series={histogram}
-            xTitle="EV to full scale; R line, G dashes, B dots"
+            xTitle={sentence("gather/evFullScaleR")}
             xMin={-STOPS}
             xMax={0}
             xStep={2}
             height={120}
           />
           <Facts>
-            <dt>Below {STOPS} EV</dt>
+            <dt>{sentence(message("gather/belowEvSTOPS", { STOPS }))}</dt>
             <dd>{shown.below.map((v) => percent(v)).join("  ")}</dd>
           </Facts>
           {shown.noise.length > 1 && (
-            <LineChart summary="Noise by tone" series={noise} xTitle="EV below full scale" yTitle="noise σ" xMin={-STOPS} xMax={0} xStep={2} height={96} />
+            <LineChart
+              summary={sentence("gather/noiseByTone")}
+              series={noise}
+              xTitle={sentence("gather/evBelowFullScale")}
+              yTitle={sentence("gather/noise")}
+              xMin={-STOPS}
+              xMax={0}
+              xStep={2}
+              height={96}
+            />
           )}
         </>
       ) : (
-        <Soft>Measuring.</Soft>
+        <Soft>{sentence("common/measuring")}</Soft>
       )}
       {against && <Differences frame={frame} against={against} />}
       {onPlace && <Card frame={frame} number={number} placing={placing} onPlace={onPlace} />}
@@ -89,22 +99,16 @@ function Differences({ frame, against }: { frame: FrameRecord; against: FrameRec
     <Facts style={{ marginTop: 8 }}>
       {Number.isFinite(ev) && (
         <>
-          <dt>Light against it</dt>
+          <dt>{sentence("gather/lightAgainstIt")}</dt>
           <dd>{withUnit(signed(ev, 2), "EV")}</dd>
         </>
       )}
-      <dt>Noise σ of 255</dt>
-      <dd>
-        {plain(b.noiseSigma, 2)} against {plain(a.noiseSigma, 2)}
-      </dd>
-      <dt>Edges</dt>
-      <dd>
-        {plain(b.edgeWidthPx, 1)} against {withUnit(plain(a.edgeWidthPx, 1), "px")}
-      </dd>
-      <dt>Clipped at the top</dt>
-      <dd>
-        {percent(Math.max(...b.clippedHigh))} against {percent(Math.max(...a.clippedHigh))}
-      </dd>
+      <dt>{sentence("gather/noiseOf255")}</dt>
+      <dd>{sentence(message("gather/againstNoiseSigma", { noiseSigma: plain(b.noiseSigma, 2), noiseSigma2: plain(a.noiseSigma, 2) }))}</dd>
+      <dt>{sentence("common/edges")}</dt>
+      <dd>{sentence(message("gather/againstEdgeWidthPx", { edgeWidthPx: plain(b.edgeWidthPx, 1), edgeWidthPx2: withUnit(plain(a.edgeWidthPx, 1), "px") }))}</dd>
+      <dt>{sentence("gather/clippedTop")}</dt>
+      <dd>{sentence(message("gather/againstShare", { share: percent(Math.max(...b.clippedHigh)), share2: percent(Math.max(...a.clippedHigh)) }))}</dd>
     </Facts>
   );
 }
@@ -132,28 +136,28 @@ function Card({ frame, number, placing, onPlace }: CardProps) {
     <>
       {reading && (
         <Facts style={{ marginTop: 8 }}>
-          <dt>Card reads R G B</dt>
+          <dt>{sentence("gather/cardReadsRG")}</dt>
           <dd>{reading.rgb.map((v) => plain(v, 1)).join("  ")}</dd>
-          <dt>Spread</dt>
+          <dt>{sentence("gather/spread")}</dt>
           <dd>{reading.spread.map((v) => plain(v, 1)).join("  ")}</dd>
         </Facts>
       )}
       <RowOf>
         <Choice isSelected={placing} isDisabled={readOnly} onChange={onPlace}>
-          Grey card
+          {sentence("gather/greyCard")}
         </Choice>
         {pin && (
           <>
             <Button isDisabled={readOnly || !reading} onPress={neutral}>
-              Neutral, whole set
+              {sentence("gather/neutralWholeSet")}
             </Button>
             <Button isDisabled={readOnly} onPress={() => edit(removeRecord(pin.id), { stage: "gather", label: "step.cardRemoved" })}>
-              Remove
+              {sentence("common/remove")}
             </Button>
           </>
         )}
       </RowOf>
-      {placing && <Soft style={{ marginTop: 6 }}>Click the card, or anything that should be neutral.</Soft>}
+      {placing && <Soft style={{ marginTop: 6 }}>{sentence("gather/clickCardAnythingShould")}</Soft>}
     </>
   );
 }

@@ -48,19 +48,19 @@ export function SetLedger({ chosen, onChoose }: Props) {
     <>
       {several && (
         <Section>
-          <Heading>{sets.length} sets</Heading>
-          <Soft>The one worked on is registered and merged. Drag a frame onto a set to move it.</Soft>
+          <Heading>{sentence(message("gather/setsCount", { count: sets.length }))}</Heading>
+          <Soft>{sentence("gather/oneWorkedOnRegistered")}</Soft>
         </Section>
       )}
       {shown.map((set) => (
-        <DropTarget key={set.id} setId={set.id} name={`Set ${sets.indexOf(set) + 1}`}>
+        <DropTarget key={set.id} setId={set.id} name={sentence(message("gather/set", { value: sets.indexOf(set) + 1 }))}>
           <SetBlock set={set} number={sets.indexOf(set) + 1} several={several} chosen={chosen} onChoose={onChoose} />
         </DropTarget>
       ))}
       {several && (
-        <DropTarget setId={null} name="A set of its own">
+        <DropTarget setId={null} name={sentence("gather/setItsOwn")}>
           <Section>
-            <Soft>Drop a frame here to begin a set of its own.</Soft>
+            <Soft>{sentence("gather/dropFrameHereBegin")}</Soft>
           </Section>
         </DropTarget>
       )}
@@ -110,9 +110,9 @@ function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: Set
             {set.reasons.map((r) => (
               <Soft key={r.code}>{sentence(r)}</Soft>
             ))}
-            {set.by === "proposed" && set.reasons.length > 0 && <Soft>Proposed; {doubt(set.confidence)}.</Soft>}
+            {set.by === "proposed" && set.reasons.length > 0 && <Soft>{sentence(message("gather/proposed", { value: doubt(set.confidence) }))}</Soft>}
             <Select
-              label={`Taken for: ${SET_WORDS[set.setKind].purpose}`}
+              label={sentence(message("gather/takenForPurpose", { purpose: SET_WORDS[set.setKind].purpose }))}
               items={KINDS}
               chosen={set.setKind}
               isDisabled={readOnly}
@@ -135,7 +135,7 @@ function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: Set
                 onChoose(frames[0].id);
               }}
             >
-              Work on this set
+              {sentence("gather/workOnSet")}
             </Button>
             <Button
               isDisabled={readOnly}
@@ -149,7 +149,7 @@ function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: Set
                 )
               }
             >
-              Join with it
+              {sentence("gather/joinWithIt")}
             </Button>
           </RowOf>
         )}
@@ -157,7 +157,7 @@ function SetBlock({ set, number, several, chosen, onChoose }: Props & { set: Set
       <FrameTable records={records} frames={listed} set={set} chosen={chosen} onChoose={onChoose} short={!working} />
       {listed.length < frames.length && (
         <Section>
-          <Button onPress={() => setWhole(true)}>Show {frames.length - listed.length} more frames</Button>
+          <Button onPress={() => setWhole(true)}>{sentence(message("gather/showMoreFrames", { count: frames.length - listed.length }))}</Button>
         </Section>
       )}
     </>
@@ -178,12 +178,12 @@ function Oddities({ oddities, onChoose }: { oddities: Oddity[]; onChoose: (id: s
     <>
       {shown.map((o) => (
         <Card key={sentence(o.told)} $open>
-          {sentence(o.told)} {o.frameIds.length === 1 && <TextButton onPress={() => onChoose(o.frameIds[0])}>Look at it</TextButton>}
+          {sentence(o.told)} {o.frameIds.length === 1 && <TextButton onPress={() => onChoose(o.frameIds[0])}>{sentence("gather/lookAtIt")}</TextButton>}
         </Card>
       ))}
       {shown.length < oddities.length && (
         <RowOf>
-          <Button onPress={() => setAll(true)}>Show {oddities.length - shown.length} more</Button>
+          <Button onPress={() => setAll(true)}>{sentence(message("common/showMoreCount", { count: oddities.length - shown.length }))}</Button>
         </RowOf>
       )}
     </>
@@ -191,16 +191,17 @@ function Oddities({ oddities, onChoose }: { oddities: Oddity[]; onChoose: (id: s
 }
 
 const HEADS = [
-  "No.",
-  "Shot",
-  <TwoLines key="metered" words={["Metered", "measured"]} />,
-  <TwoLines key="clipped" words={["Clipped", "top, bottom"]} />,
-  "Noise σ",
-  "Edges",
+  sentence("gather/no"),
+  sentence("gather/shot"),
+  <TwoLines key="metered" words={[sentence("gather/metered"), "measured"]} />,
+  <TwoLines key="clipped" words={[sentence("gather/clipped"), sentence("gather/topBottom")]} />,
+  sentence("gather/noise2"),
+  sentence("common/edges"),
 ];
 
 /** The judgement in words: a figure would claim to have been measured. */
-const doubt = (confidence: number) => (confidence >= 0.9 ? "there is little doubt" : confidence >= 0.7 ? "this is likely" : "this is uncertain");
+const doubt = (confidence: number) =>
+  confidence >= 0.9 ? sentence("gather/thereLittleDoubt") : confidence >= 0.7 ? sentence("gather/thisIsLikely") : sentence("gather/thisIsUncertain");
 
 function FrameTable({ records, frames, set, chosen, onChoose, short }: Props & { records: Records; frames: FrameRecord[]; set: SetRecord; short: boolean }) {
   const measured = exposuresOf(records)?.measuredEv;
@@ -210,8 +211,8 @@ function FrameTable({ records, frames, set, chosen, onChoose, short }: Props & {
   const { dragAndDropHooks } = useDragAndDrop({ getItems: ([id]) => [{ [FRAME_TYPE]: String(id) }] });
   return (
     <Ledger
-      label={short ? "Frames of another set" : "Frames"}
-      heads={short ? ["No.", "Shot", "File"] : HEADS}
+      label={short ? sentence("gather/framesAnotherSet") : sentence("common/frames")}
+      heads={short ? [sentence("gather/no"), sentence("gather/shot"), sentence("common/file")] : HEADS}
       headless={short}
       chosen={frames.includes(chosen) ? chosen.id : null}
       onChoose={onChoose}
@@ -227,8 +228,8 @@ function FrameTable({ records, frames, set, chosen, onChoose, short }: Props & {
             </LedgerCell>
             <LedgerCell>
               <Figure
-                value={f.exposureTimeS ? shutter(f.exposureTimeS) : "no shutter"}
-                word={f.aperture && f.iso ? `f/${plain(f.aperture, f.aperture % 1 ? 1 : 0)} ISO ${f.iso}` : "no metadata"}
+                value={f.exposureTimeS ? shutter(f.exposureTimeS) : sentence("gather/noShutter")}
+                word={f.aperture && f.iso ? `f/${plain(f.aperture, f.aperture % 1 ? 1 : 0)} ISO ${f.iso}` : sentence("gather/noMetadata")}
               />
             </LedgerCell>
             {short ? (
@@ -236,16 +237,19 @@ function FrameTable({ records, frames, set, chosen, onChoose, short }: Props & {
             ) : (
               <>
                 <LedgerCell>
-                  <Figure value={metered === null ? "none" : signed(metered, 1)} word={ev === null ? "not yet" : signed(ev, 2)} />
+                  <Figure
+                    value={metered === null ? sentence("common/none") : signed(metered, 1)}
+                    word={ev === null ? sentence("gather/notYet") : signed(ev, 2)}
+                  />
                 </LedgerCell>
                 <LedgerCell>
                   <Figure value={percent(Math.max(...f.measures.clippedHigh))} word={percent(Math.max(...f.measures.clippedLow))} />
                 </LedgerCell>
                 <LedgerCell>
-                  <Figure value={plain(f.measures.noiseSigma, 2)} word="of 255" />
+                  <Figure value={plain(f.measures.noiseSigma, 2)} word={sentence("gather/of255")} />
                 </LedgerCell>
                 <LedgerCell>
-                  <Figure value={f.measures.edgeWidthPx ? plain(f.measures.edgeWidthPx, 1) : "none"} word="px" />
+                  <Figure value={f.measures.edgeWidthPx ? plain(f.measures.edgeWidthPx, 1) : sentence("common/none")} word="px" />
                 </LedgerCell>
               </>
             )}

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { lightMethod } from "../../kinds/merges/records";
 import { useState } from "react";
 import { documentSize, mergeOf } from "../../document/selectors";
@@ -25,23 +27,23 @@ import { ViewChoices } from "../../view/ViewChoices";
 type Kind = ExportSettings["format"];
 const KINDS: Record<"tiff16" | "png16" | "jpeg" | "hdr", { name: string; word: string; extension: string; about: string }> = {
   tiff16: {
-    name: "TIFF, 16 bit",
-    word: "for print and further work",
+    name: sentence("handover/tiff16Bit"),
+    word: sentence("handover/printFurtherWork"),
     extension: "tif",
-    about: "Every value as computed, Deflate, with ICC profile and the metadata that remains true.",
+    about: sentence("handover/everyValueComputedDeflate"),
   },
   png16: {
-    name: "PNG, 16 bit",
-    word: "lossless, read everywhere",
+    name: sentence("handover/png16Bit"),
+    word: sentence("handover/losslessReadEverywhere"),
     extension: "png",
-    about: "Every value as computed, with ICC profile and the metadata that remains true.",
+    about: sentence("handover/everyValueComputedIcc"),
   },
-  jpeg: { name: "JPEG", word: "to show", extension: "jpg", about: "Full chroma, with ICC profile and the metadata that remains true." },
+  jpeg: { name: sentence("handover/jpeg"), word: sentence("handover/toShow"), extension: "jpg", about: sentence("handover/fullChromaIccProfile") },
   hdr: {
-    name: "Radiance HDR",
-    word: "the merge, linear",
+    name: sentence("handover/radianceHdr"),
+    word: sentence("handover/theMergeLinear"),
     extension: "hdr",
-    about: "The merge without layers and finish: linear Rec. 709, 1.0 is diffuse white at the reference frame's exposure.",
+    about: sentence("handover/mergeWithoutLayersFinish"),
   },
 };
 
@@ -92,14 +94,14 @@ export function HandoverStage() {
   };
   const jobSection = (
     <Section>
-      <Heading>The job itself</Heading>
-      <Soft>One open file with all sources, masks and steps. Last copy outside the browser: {clock(lastCopyAt)}.</Soft>
+      <Heading>{sentence("handover/theJobItself")}</Heading>
+      <Soft>{sentence(message("handover/oneOpenFileAll", { time: clock(lastCopyAt) }))}</Soft>
       <RowOf>
         <Button isDisabled={isBusy} onPress={() => void saveJobFile()}>
-          Save job file
+          {sentence("handover/saveJobFile")}
         </Button>
         <FilePicker accept={[".marsh", "application/zip"]} isDisabled={isBusy} onFiles={(files) => void openJobFromFile(files[0])}>
-          Open job file
+          {sentence("handover/openJobFile")}
         </FilePicker>
       </RowOf>
     </Section>
@@ -109,13 +111,16 @@ export function HandoverStage() {
       <StageLayout
         ledger={
           <Section>
-            <Heading>Nothing to deliver yet</Heading>
+            <Heading>{sentence("handover/nothingDeliverYet")}</Heading>
           </Section>
         }
         bench={jobSection}
       >
-        <EmptyPicture title="There is no picture to hand over yet" action={<PrimaryButton onPress={() => setStage("merge")}>Go to Merge</PrimaryButton>}>
-          Files are written here from the same computation that draws the screen.
+        <EmptyPicture
+          title={sentence("handover/thereNoPictureHand")}
+          action={<PrimaryButton onPress={() => setStage("merge")}>{sentence("common/goToMerge")}</PrimaryButton>}
+        >
+          {sentence("handover/filesWrittenHereFrom")}
         </EmptyPicture>
       </StageLayout>
     );
@@ -128,11 +133,17 @@ export function HandoverStage() {
         <>
           <Section>
             <Heading>
-              {pixels(crop.width)} × {pixels(crop.height)} px, {megapixels(crop.width, crop.height)}
+              {sentence(message("handover/×PxWidth", { width: pixels(crop.width), height: pixels(crop.height), size: megapixels(crop.width, crop.height) }))}
             </Heading>
-            <Soft>{findings ? (open ? `${open} findings are open in Proof.` : "Nothing is open in Proof.") : "Not inspected since the last change."}</Soft>
+            <Soft>
+              {findings
+                ? open
+                  ? sentence(message("handover/findingsOpenProof", { open }))
+                  : sentence("handover/nothingOpenProof")
+                : sentence("handover/notInspectedSinceLast")}
+            </Soft>
           </Section>
-          <Ledger label="Files" heads={["File"]} headless chosen={kind} onChoose={setKind}>
+          <Ledger label={sentence("handover/files")} heads={[sentence("common/file")]} headless chosen={kind} onChoose={setKind}>
             {ids.map((id) => (
               <LedgerRow key={id} id={id}>
                 <LedgerCell>
@@ -143,15 +154,23 @@ export function HandoverStage() {
           </Ledger>
           {delivered.length > 0 && (
             <Section>
-              <Heading>Delivered</Heading>
+              <Heading>{sentence("handover/delivered")}</Heading>
               {delivered.map((d) => (
                 <Card key={d.at}>
                   <b>{d.name}</b>
                   <p>
-                    {pixels(d.width)} × {pixels(d.height)} px, {bytes(d.size)}, {clock(d.at)}.{" "}
-                    {d.negatives === null
-                      ? `${percent(d.clipped)} of the samples were outside the output range and are clipped.`
-                      : `${pixels(d.negatives)} samples below zero were set to 0; light above 1 is kept.`}
+                    {sentence(
+                      message("handover/×Px", {
+                        width: pixels(d.width),
+                        height: pixels(d.height),
+                        size: bytes(d.size),
+                        time: clock(d.at),
+                        value:
+                          d.negatives === null
+                            ? sentence(message("handover/samplesWereOutsideOutput", { share: percent(d.clipped) }))
+                            : sentence(message("handover/samplesBelowZeroWere", { negatives: pixels(d.negatives) })),
+                      }),
+                    )}
                   </p>
                 </Card>
               ))}
@@ -165,29 +184,39 @@ export function HandoverStage() {
             <Heading>{KINDS[kind].name}</Heading>
             <Soft>{KINDS[kind].about}</Soft>
             {kind === "jpeg" && (
-              <MeasuredControl name="Quality" unit="of 100" value={quality} neutral={95} min={50} max={100} step={1} digits={0} onChange={setQuality} />
+              <MeasuredControl
+                name={sentence("handover/quality")}
+                unit={sentence("handover/of100")}
+                value={quality}
+                neutral={95}
+                min={50}
+                max={100}
+                step={1}
+                digits={0}
+                onChange={setQuality}
+              />
             )}
             {kind !== "hdr" && (
               <Choices
-                label="Colour space"
+                label={sentence("handover/colourSpace")}
                 items={(Object.keys(SPACES) as ExportSpace[]).map((id) => ({ id, label: id === "rec2020" ? "Rec. 2020" : SPACES[id].name }))}
                 chosen={space}
                 onChoose={setSpace}
               />
             )}
-            {kind === "hdr" && merge.method === "fusion" && <Soft>The fusion is in use; the radiance merge is made from the same frames for this file.</Soft>}
+            {kind === "hdr" && merge.method === "fusion" && <Soft>{sentence("handover/fusionUseRadianceMerge")}</Soft>}
             <RowOf>
               <PrimaryButton isDisabled={isBusy} onPress={() => void deliver()}>
-                Write {KINDS[kind].extension.toUpperCase()}
+                {sentence(message("handover/writeExtension", { extension: KINDS[kind].extension.toUpperCase() }))}
               </PrimaryButton>
             </RowOf>
           </Section>
           {jobSection}
         </>
       }
-      bar={<ViewChoices views={[{ id: "out", label: "As delivered" }]} chosen="out" onChoose={() => undefined} />}
+      bar={<ViewChoices views={[{ id: "out", label: sentence("handover/asDelivered") }]} chosen="out" onChoose={() => undefined} />}
     >
-      <PictureView name="Delivered picture" panes={[{ view: { kind: "output" }, records, label: "" }]} arrangement="single" size={crop} />
+      <PictureView name={sentence("handover/deliveredPicture")} panes={[{ view: { kind: "output" }, records, label: "" }]} arrangement="single" size={crop} />
     </StageLayout>
   );
 }

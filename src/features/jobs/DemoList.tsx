@@ -1,10 +1,12 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { listDemoJobs, sizeOfDemo, startDemo, type DemoJob } from "../../session/demos";
 import { Button } from "../../ui/components/Button";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
-import { bytes, counted } from "../../ui/format";
+import { bytes } from "../../ui/format";
 import { tokens } from "../../ui/tokens/tokens";
 import { Preview } from "./Preview";
 
@@ -36,27 +38,27 @@ export function DemoList({ folded }: { folded: boolean }) {
   const shown = open ?? !folded;
   return (
     <Section>
-      <Heading>Demo jobs</Heading>
-      <Soft>Frames of the Wrenfold Marsh reserve, a made-up place, to try everything with.</Soft>
+      <Heading>{sentence("jobs/demoJobs")}</Heading>
+      <Soft>{sentence("jobs/framesWrenfoldMarshReserve")}</Soft>
       {folded && (
         <RowOf>
           <Button aria-expanded={shown} onPress={() => setOpen(!shown)}>
-            {shown ? "Fold away" : `Show ${demos.length} demo jobs`}
+            {shown ? sentence("jobs/foldAway") : sentence(message("jobs/showDemoJobs", { count: demos.length }))}
           </Button>
         </RowOf>
       )}
       {shown && (
-        <Grid aria-label="Demo jobs">
+        <Grid aria-label={sentence("jobs/demoJobs")}>
           {demos.map((d) => (
             <li key={d.id}>
               <Preview of={`/previews/${d.id}.jpg`} />
               <div>
                 <h3>{d.name}</h3>
                 <Soft>{d.about}</Soft>
-                <Soft>{`${counted(d.files.length, "frame")}, ${bytes(sizeOfDemo(d))}`}</Soft>
+                <Soft>{`${sentence(message("common/framesCount", { count: d.files.length }))}, ${bytes(sizeOfDemo(d))}`}</Soft>
                 <RowOf>
-                  <Button aria-label={`Open ${d.name}`} onPress={() => void startDemo(d)}>
-                    Open
+                  <Button aria-label={sentence(message("jobs/openName", { name: d.name }))} onPress={() => void startDemo(d)}>
+                    {sentence("jobs/open")}
                   </Button>
                 </RowOf>
               </div>

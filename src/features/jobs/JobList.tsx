@@ -1,5 +1,6 @@
 "use client";
-import { title } from "../../messages/sentence";
+import { message } from "../../messages/message";
+import { sentence, title } from "../../messages/sentence";
 import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { SET_WORDS } from "../../kinds/sets/words";
@@ -13,7 +14,7 @@ import { MenuButton } from "../../ui/components/MenuButton";
 import { Select } from "../../ui/components/Select";
 import { TextField } from "../../ui/components/TextField";
 import { Soft } from "../../ui/components/panels";
-import { bytes, clock, counted } from "../../ui/format";
+import { bytes, clock } from "../../ui/format";
 import { tokens } from "../../ui/tokens/tokens";
 import { Preview } from "./Preview";
 
@@ -67,27 +68,27 @@ export function JobList({ jobs }: { jobs: JobEntry[] }) {
       {jobs.length >= MANY && (
         <Bar>
           <label style={{ flex: 1, maxWidth: 320 }}>
-            <Soft as="span">Find</Soft>
+            <Soft as="span">{sentence("jobs/find")}</Soft>
             <TextField value={wanted} onChange={(e) => setWanted(e.target.value)} />
           </label>
           <Select
-            label="Sort by"
+            label={sentence("jobs/sortBy")}
             items={[
-              { id: "changed", label: "last change" },
-              { id: "name", label: "name" },
-              { id: "size", label: "size" },
+              { id: "changed", label: sentence("jobs/lastChange") },
+              { id: "name", label: sentence("jobs/name") },
+              { id: "size", label: sentence("jobs/size") },
             ]}
             chosen={order}
             onChoose={setOrder}
           />
         </Bar>
       )}
-      <List aria-label="Jobs">
+      <List aria-label={sentence("jobs/jobs")}>
         {shown.map((j) => (
           <Job key={j.id} job={j} size={sizes.get(j.id) ?? 0} />
         ))}
       </List>
-      {shown.length === 0 && <Soft style={{ padding: 14 }}>No job is called that.</Soft>}
+      {shown.length === 0 && <Soft style={{ padding: 14 }}>{sentence("jobs/noJobCalled")}</Soft>}
     </>
   );
 }
@@ -107,7 +108,7 @@ function Job({ job, size }: { job: JobEntry; size: number }) {
         ) : (
           <TextField
             autoFocus
-            aria-label="Name of the job"
+            aria-label={sentence("common/nameJob")}
             maxLength={200}
             value={naming}
             onChange={(e) => setNaming(e.target.value)}
@@ -119,19 +120,17 @@ function Job({ job, size }: { job: JobEntry; size: number }) {
           />
         )}
         <p>{standing(job)}</p>
-        <Soft>
-          Changed {clock(job.updatedAt)} · {bytes(size)} · last copy outside the browser {clock(job.lastCopyAt)}
-        </Soft>
+        <Soft>{sentence(message("jobs/changedLastCopyOutside", { time: clock(job.updatedAt), size: bytes(size), time2: clock(job.lastCopyAt) }))}</Soft>
       </div>
       <Actions>
-        <Button onPress={() => void openStoredJob(job.id)}>Open</Button>
+        <Button onPress={() => void openStoredJob(job.id)}>{sentence("jobs/open")}</Button>
         <MenuButton
-          label="More"
-          name={`More for ${job.name}`}
+          label={sentence("jobs/more")}
+          name={sentence(message("jobs/moreForName", { name: job.name }))}
           items={[
-            { id: "rename", name: "Rename" },
-            { id: "duplicate", name: "Duplicate", does: "A second job with the same frames and steps." },
-            { id: "remove", name: "Remove", does: "It can be taken back for seven days." },
+            { id: "rename", name: sentence("jobs/rename") },
+            { id: "duplicate", name: sentence("jobs/duplicate"), does: sentence("jobs/secondJobSameFrames") },
+            { id: "remove", name: sentence("common/remove"), does: sentence("jobs/canTakenBackSeven") },
           ]}
           onChoose={(id) => {
             if (id === "rename") setNaming(job.name);
@@ -146,10 +145,11 @@ function Job({ job, size }: { job: JobEntry; size: number }) {
 
 /** What a job is and where it stands on the path. */
 function standing({ frames, setKind, reached, openFindings }: JobEntry): string {
-  if (frames === 0) return "No frames yet";
+  if (frames === 0) return sentence("common/noFramesYet");
   const stage = STAGES.find((s) => s === reached) ?? "gather";
-  const findings = openFindings === null ? [] : [openFindings === 0 ? "no open finding" : counted(openFindings, "open finding")];
-  return [`${SET_WORDS[setKind].name}, ${counted(frames, "frame")}`, `at ${title(`stage.${stage}`)}`, ...findings].join(" · ");
+  const findings =
+    openFindings === null ? [] : [openFindings === 0 ? sentence("jobs/noOpenFinding") : sentence(message("jobs/openFindingsOpenFindings", { openFindings }))];
+  return [`${SET_WORDS[setKind].name}, ${sentence(message("jobs/framesFrames", { frames }))}`, `at ${title(`stage.${stage}`)}`, ...findings].join(" · ");
 }
 
 /** The address of a job's kept picture, while it is shown. */

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { useEffect, useState } from "react";
 import styled from "styled-components";
 import { letRemovedGo, newJob, openJobFiles, refreshJobs } from "../../session/jobs";
@@ -50,19 +52,14 @@ export function JobsPage() {
     <Page>
       <Column>
         <Section>
-          <Lead>{kept.length > 0 ? "Your jobs" : "Make one picture of several"}</Lead>
-          {kept.length === 0 && (
-            <p style={{ maxWidth: 640, margin: "6px 0" }}>
-              Marsh lines up exposure brackets, focus stacks, panoramas and separate shots, merges and blends them, and measures every step. A job holds the
-              frames of one picture and all that was done with them. Everything stays in this browser until you save a copy.
-            </p>
-          )}
+          <Lead>{kept.length > 0 ? sentence("jobs/yourJobs") : sentence("jobs/makeOnePictureSeveral")}</Lead>
+          {kept.length === 0 && <p style={{ maxWidth: 640, margin: "6px 0" }}>{sentence("jobs/marshLinesUpExposure")}</p>}
           <RowOf>
-            <PrimaryButton onPress={() => void newJob("Untitled job")}>New job</PrimaryButton>
+            <PrimaryButton onPress={() => void newJob(sentence("common/untitledJob"))}>{sentence("jobs/newJob")}</PrimaryButton>
             <FilePicker accept={[".marsh", "application/zip"]} multiple onFiles={(files) => void openJobFiles(files)}>
-              Open job files
+              {sentence("jobs/openJobFiles")}
             </FilePicker>
-            <Soft>or drop pictures or job files anywhere on this page.</Soft>
+            <Soft>{sentence("jobs/dropPicturesJobFiles")}</Soft>
           </RowOf>
         </Section>
         {kept.length > 0 && <JobList jobs={kept} />}
@@ -70,10 +67,15 @@ export function JobsPage() {
         <DemoList folded={kept.length > 0} />
         {room && (
           <Section>
-            <Heading>Storage</Heading>
+            <Heading>{sentence("jobs/storage")}</Heading>
             <Soft>
-              {bytes(room.usedBytes)} used, {bytes(room.freeBytes)} free.{" "}
-              {room.persistent ? "The browser keeps it until you remove it." : "The browser may clear it when space runs short: save copies."}
+              {sentence(
+                message("jobs/usedFreeSize", {
+                  size: bytes(room.usedBytes),
+                  size2: bytes(room.freeBytes),
+                  value: room.persistent ? sentence("jobs/browserKeepsUntilYou") : sentence("jobs/browserMayClearWhen"),
+                }),
+              )}
             </Soft>
           </Section>
         )}

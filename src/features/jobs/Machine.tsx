@@ -1,11 +1,13 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { computeOn, letPicturesGo } from "../../session/jobs";
 import { usePartsOf } from "../../session/store";
 import { mostThreads, threadChoices } from "../../session/threads";
 import { Button } from "../../ui/components/Button";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
-import { bytes, counted } from "../../ui/format";
+import { bytes } from "../../ui/format";
 
 /** What Marsh takes of this machine. */
 export function Machine() {
@@ -13,24 +15,23 @@ export function Machine() {
   const most = mostThreads();
   return (
     <Section>
-      <Heading>This machine</Heading>
-      {rasterUse && (
-        <Soft>
-          {`Intermediate pictures take ${bytes(rasterUse.bytes)} of at most ${bytes(rasterUse.budget)}. Those used longest ago go first; what is needed again is made again.`}
-        </Soft>
-      )}
+      <Heading>{sentence("jobs/thisMachine")}</Heading>
+      {rasterUse && <Soft>{sentence(message("jobs/intermediatePicturesTakeMost", { size: bytes(rasterUse.bytes), size2: bytes(rasterUse.budget) }))}</Soft>}
       {most > 1 && (
         <Select
-          label="Compute on"
+          label={sentence("jobs/computeOn")}
           inline
-          items={threadChoices(most).map((n) => ({ id: String(n), label: n === most ? `all ${n} cores` : counted(n, "core") }))}
+          items={threadChoices(most).map((n) => ({
+            id: String(n),
+            label: n === most ? sentence(message("jobs/allCoresCount", { count: n })) : sentence(message("jobs/coresCount", { count: n })),
+          }))}
           chosen={String(threads ?? most)}
           onChoose={(id: string) => computeOn(Number(id) === most ? null : Number(id))}
         />
       )}
       {rasterUse && rasterUse.bytes > 0 && (
         <RowOf>
-          <Button onPress={() => void letPicturesGo()}>Let intermediate pictures go</Button>
+          <Button onPress={() => void letPicturesGo()}>{sentence("jobs/letIntermediatePicturesGo")}</Button>
         </RowOf>
       )}
     </Section>

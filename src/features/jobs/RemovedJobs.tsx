@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { deleteJob, takeBack } from "../../session/jobs";
 import type { JobEntry } from "../../storage/database";
 import { TextButton } from "../../ui/components/Button";
@@ -10,12 +12,13 @@ export function RemovedJobs({ jobs }: { jobs: JobEntry[] }) {
   if (jobs.length === 0) return null;
   return (
     <Section>
-      <Heading>Removed</Heading>
-      <Soft>They go for good seven days after they were removed, and take room until then.</Soft>
+      <Heading>{sentence("jobs/removed")}</Heading>
+      <Soft>{sentence("jobs/theyGoGoodSeven")}</Soft>
       {jobs.map((j) => (
         <p key={j.id} style={{ marginTop: 6 }}>
-          {j.name}, removed {clock(j.removedAt)} <TextButton onPress={() => void takeBack(j.id)}>Take back</TextButton>{" "}
-          <TextButton onPress={() => void deleteJob(j.id)}>Remove for good</TextButton>
+          {sentence(message("jobs/removedName", { name: j.name, time: clock(j.removedAt) }))}{" "}
+          <TextButton onPress={() => void takeBack(j.id)}>{sentence("common/takeBack")}</TextButton>{" "}
+          <TextButton onPress={() => void deleteJob(j.id)}>{sentence("jobs/removeForGood")}</TextButton>
         </p>
       ))}
     </Section>

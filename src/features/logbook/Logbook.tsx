@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../../messages/message";
 import { sentence } from "../../messages/sentence";
 import { useMemo, useState } from "react";
 import styled from "styled-components";
@@ -10,7 +11,7 @@ import { goTo, setNote } from "../../session/openJob";
 import { useSession, usePartsOf } from "../../session/store";
 import { Button } from "../../ui/components/Button";
 import { Dialog } from "../../ui/components/Dialog";
-import { Ledger, LedgerCell, LedgerRow } from "../../ui/components/Ledger";
+import { keepKeys, Ledger, LedgerCell, LedgerRow } from "../../ui/components/Ledger";
 import { Figure, Section, Soft, Table } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
 import { clock, percent, plain } from "../../ui/format";
@@ -45,16 +46,26 @@ export function Logbook() {
   const [most, setMost] = useState(MOST_STEPS);
   const steps = latestSteps(history, most);
   return (
-    <Dialog title={`Logbook, ${history.steps.length} steps`} wide isOpen={logbookOpen} onClose={() => useSession.setState({ logbookOpen: false })}>
+    <Dialog
+      title={sentence(message("common/logbookStepsCount", { count: history.steps.length }))}
+      wide
+      isOpen={logbookOpen}
+      onClose={() => useSession.setState({ logbookOpen: false })}
+    >
       <Section>
-        <Soft>Choose a step to go to its state. Steps off the path in use stay here and can be gone back to.</Soft>
+        <Soft>{sentence("logbook/chooseStepGoIts")}</Soft>
         <Compared />
       </Section>
-      <Ledger label="Steps" heads={["Time", "Step", "Changes", "Note"]} chosen={history.head} onChoose={(id) => !readOnly && goTo(id)}>
+      <Ledger
+        label={sentence("common/steps")}
+        heads={[sentence("logbook/time"), sentence("logbook/step"), sentence("logbook/changes"), sentence("common/note")]}
+        chosen={history.head}
+        onChoose={(id) => !readOnly && goTo(id)}
+      >
         {steps.map((s) => (
           <LedgerRow key={s.id} id={s.id}>
             <LedgerCell>
-              <Figure value={clock(s.at)} word={onPath.has(s.id) ? s.stage : `${s.stage}, other branch`} />
+              <Figure value={clock(s.at)} word={onPath.has(s.id) ? s.stage : sentence(message("logbook/otherBranchStage", { stage: s.stage }))} />
             </LedgerCell>
             <LedgerCell>
               <b>{sentence(s.label)}</b>
@@ -63,20 +74,33 @@ export function Logbook() {
             </LedgerCell>
             <LedgerCell>
               {s.effect ? (
-                <Figure value={percent(s.effect.share)} word={s.effect.share ? `mean ΔE ${plain(s.effect.meanDeltaE, 1)}` : "nothing visible"} />
+                <Figure
+                  value={percent(s.effect.share)}
+                  word={
+                    s.effect.share
+                      ? sentence(message("logbook/meanEMeanDeltaE", { meanDeltaE: plain(s.effect.meanDeltaE, 1) }))
+                      : sentence("logbook/nothingVisible")
+                  }
+                />
               ) : (
-                <Figure value="" word="not measured" />
+                <Figure value="" word={sentence("logbook/notMeasured")} />
               )}
             </LedgerCell>
             <LedgerCell>
-              <Note aria-label={`Note on ${sentence(s.label)}`} value={s.note} placeholder="note" onChange={(e) => setNote(s.id, e.target.value)} />
+              <Note
+                onKeyDown={keepKeys}
+                aria-label={sentence(message("logbook/noteOnLabel", { label: sentence(s.label) }))}
+                value={s.note}
+                placeholder={sentence("logbook/note")}
+                onChange={(e) => setNote(s.id, e.target.value)}
+              />
             </LedgerCell>
           </LedgerRow>
         ))}
       </Ledger>
       {steps.length < history.steps.length && (
         <Section>
-          <Button onPress={() => setMost(most + MOST_STEPS)}>Show older steps</Button>
+          <Button onPress={() => setMost(most + MOST_STEPS)}>{sentence("logbook/showOlderSteps")}</Button>
         </Section>
       )}
     </Dialog>
@@ -92,19 +116,22 @@ function Compared() {
   return (
     <>
       <Select
-        label="Compare the state in use with"
+        label={sentence("logbook/compareStateUse")}
         chosen={other}
-        items={[{ id: "", label: "nothing" }, ...latestSteps(history, MOST_STEPS).map((s) => ({ id: s.id, label: `${clock(s.at)} ${sentence(s.label)}` }))]}
+        items={[
+          { id: "", label: sentence("common/nothing") },
+          ...latestSteps(history, MOST_STEPS).map((s) => ({ id: s.id, label: `${clock(s.at)} ${sentence(s.label)}` })),
+        ]}
         onChoose={setStepId}
       />
-      {differences?.length === 0 && <Soft>Every value is the same.</Soft>}
+      {differences?.length === 0 && <Soft>{sentence("common/everyValueSame")}</Soft>}
       {differences && differences.length > 0 && (
-        <Table aria-label="Differences of two states" style={{ marginTop: 6 }}>
+        <Table aria-label={sentence("logbook/differencesTwoStates")} style={{ marginTop: 6 }}>
           <thead>
             <tr>
-              <th>Value</th>
-              <th>Then</th>
-              <th>Now</th>
+              <th>{sentence("common/value")}</th>
+              <th>{sentence("logbook/then")}</th>
+              <th>{sentence("common/now")}</th>
             </tr>
           </thead>
           <tbody>
@@ -120,7 +147,9 @@ function Compared() {
           </tbody>
         </Table>
       )}
-      {differences && differences.length > MOST_DIFFERENCES && <Soft>And {differences.length - MOST_DIFFERENCES} more.</Soft>}
+      {differences && differences.length > MOST_DIFFERENCES && (
+        <Soft>{sentence(message("logbook/andMoreCount", { count: differences.length - MOST_DIFFERENCES }))}</Soft>
+      )}
     </>
   );
 }

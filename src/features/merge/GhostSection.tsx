@@ -47,9 +47,7 @@ export function GhostSection({ record, chosen, onChoose, onPreview, preview, pai
   return (
     <>
       <Section>
-        <Heading>
-          {byHand ? "Painted by hand" : ghosts.length === 0 ? "Nothing moved" : ghosts.length === 1 ? "One place moved" : `${ghosts.length} places moved`}
-        </Heading>
+        <Heading>{byHand ? sentence("merge/paintedByHand") : sentence(message("merge/placesMovedCount", { count: ghosts.length }))}</Heading>
         {!byHand && <Threshold record={record} preview={preview} onPreview={onPreview} isDisabled={disabled} />}
         {!byHand && <Base record={record} isDisabled={disabled} />}
       </Section>
@@ -75,12 +73,12 @@ function Threshold(props: { record: MergeRecord; preview: FoundGhosts | null; on
     );
     return () => controller.abort();
   }, [asked, records, onPreview]);
-  const places = preview && (preview.tooMuch ? "the frames differ nearly everywhere" : `${preview.regions.length} places`);
+  const places = preview && (preview.tooMuch ? sentence("merge/framesDifferNearlyEverywhere") : `${preview.regions.length} places`);
   return (
     <>
       <MeasuredControl
-        name="Threshold"
-        unit="× noise"
+        name={sentence("merge/threshold")}
+        unit={sentence("merge/×Noise")}
         value={record.ghostThreshold}
         neutral={6}
         min={2}
@@ -96,11 +94,11 @@ function Threshold(props: { record: MergeRecord; preview: FoundGhosts | null; on
         }}
       />
       <Soft aria-live="polite">
-        {preview
-          ? `${places}, ${percent(preview.share)} of the picture.`
+        {preview && places
+          ? sentence(message("merge/ofThePicture", { places, share: percent(preview.share) }))
           : mergeKind(record.method).followsFocus
-            ? "Frames are compared at equal exposure, against their noise; what blur explains does not count."
-            : "Frames are compared at equal exposure, against their noise."}
+            ? sentence("merge/framesComparedEqualExposure")
+            : sentence("merge/framesComparedEqualExposureAgainst")}
       </Soft>
     </>
   );
@@ -108,13 +106,16 @@ function Threshold(props: { record: MergeRecord; preview: FoundGhosts | null; on
 
 function Base({ record, isDisabled }: { record: MergeRecord; isDisabled: boolean }) {
   const records = useSession((s) => s.records);
-  const options = mergedFramesOf(records).map(({ frame }) => ({ id: frame.id, label: `frame ${frameNumber(records, frame.id)}` }));
+  const options = mergedFramesOf(records).map(({ frame }) => ({
+    id: frame.id,
+    label: sentence(message("common/frameWithin", { number: frameNumber(records, frame.id) })),
+  }));
   const isBase = mergeKind(record.method).takesNothingUnasked;
   return (
     <Select
-      label={isBase ? "Base" : "Moving things from"}
+      label={isBase ? sentence("merge/base") : sentence("merge/movingThingsFrom")}
       chosen={record.baseId ?? ""}
-      items={[{ id: "", label: isBase ? "the reference" : "the best frame of each place" }, ...options]}
+      items={[{ id: "", label: isBase ? sentence("merge/theReference") : sentence("merge/bestFrameEachPlace") }, ...options]}
       isDisabled={isDisabled}
       onChoose={(id) => void merge(record.method, { baseId: id || null }, id ? message("step.base", { number: frameNumber(records, id) }) : "step.noBase")}
     />
@@ -124,9 +125,14 @@ function Base({ record, isDisabled }: { record: MergeRecord; isDisabled: boolean
 function Places({ ghosts, chosen, onChoose }: { ghosts: GhostRecord[]; chosen: GhostRecord | null; onChoose: (id: string) => void }) {
   const records = useSession((s) => s.records);
   const method = mergeOf(records)?.method ?? "radiance";
-  const whole = mergeKind(method).takesNothingUnasked ? "the base" : "all";
+  const whole = mergeKind(method).takesNothingUnasked ? sentence("common/theBase") : "all";
   return (
-    <Ledger label="Places that moved" heads={["Place", "Differs by", "Taken from"]} chosen={chosen?.id ?? null} onChoose={onChoose}>
+    <Ledger
+      label={sentence("merge/placesThatMoved")}
+      heads={[sentence("common/place"), sentence("merge/differsBy"), sentence("merge/takenFrom")]}
+      chosen={chosen?.id ?? null}
+      onChoose={onChoose}
+    >
       {ghosts.map((g) => {
         const { width, height } = runRectangle(g.runs, g.cellPx);
         return (
@@ -135,19 +141,22 @@ function Places({ ghosts, chosen, onChoose }: { ghosts: GhostRecord[]; chosen: G
               <Figure value={String(g.number)} word={`${width}×${height} px`} />
             </LedgerCell>
             <LedgerCell>
-              <Figure value={g.by === "hand" ? "painted" : `${plain(g.strength, 0)}×`} word={g.by === "hand" ? "" : "noise"} />
+              <Figure
+                value={g.by === "hand" ? sentence("merge/painted") : `${plain(g.strength, 0)}×`}
+                word={g.by === "hand" ? "" : sentence("common/noiseWithin")}
+              />
             </LedgerCell>
             <LedgerCell>
               <Figure
-                value={g.donorId ? `frame ${frameNumber(records, g.donorId)}` : whole}
+                value={g.donorId ? sentence(message("common/frameWithin", { number: frameNumber(records, g.donorId) })) : whole}
                 word={
                   g.chosen
-                    ? "chosen"
+                    ? sentence("merge/chosen")
                     : g.donorId
-                      ? "as proposed"
+                      ? sentence("merge/asProposed")
                       : !mergeKind(method).smearsMotion && !mergeKind(method).takesNothingUnasked
-                        ? "as merged"
-                        : "undecided"
+                        ? sentence("merge/asMerged")
+                        : sentence("merge/undecided")
                 }
               />
             </LedgerCell>
@@ -171,18 +180,18 @@ function Place({ ghost, isDisabled }: { ghost: GhostRecord; isDisabled: boolean 
     });
   return (
     <Section>
-      <Heading>Place {ghost.number}</Heading>
+      <Heading>{sentence(message("merge/placeNumber", { number: ghost.number }))}</Heading>
       <PatchStrip ghost={ghost} rectangle={rectangle} isDisabled={isDisabled} onTake={take} />
       <Card $open>
-        {sentence(ghost.reason)} <TextButton onPress={() => jumpTo(rectangle)}>Show at 1:1</TextButton>
+        {sentence(ghost.reason)} <TextButton onPress={() => jumpTo(rectangle)}>{sentence("common/show11")}</TextButton>
       </Card>
       <Soft>
-        {countCells(ghost.runs) * ghost.cellPx ** 2} px.{" "}
+        {sentence(message("merge/px", { value: countCells(ghost.runs) * ghost.cellPx ** 2 }))}{" "}
         <TextButton
           isDisabled={isDisabled}
           onPress={() => edit(removeRecord(ghost.id), { stage: "merge", label: message("step.placeIgnored", { number: ghost.number }) })}
         >
-          Ignore this place
+          {sentence("merge/ignoreThisPlace")}
         </TextButton>
       </Soft>
     </Section>
@@ -194,32 +203,32 @@ function Paint({ painting, onPaint, isDisabled }: { painting: Painting; onPaint:
   const frames = mergedFramesOf(records);
   return (
     <>
-      <Heading>Paint a place from</Heading>
-      <RowOf role="group" aria-label="Paint a place from">
+      <Heading>{sentence("merge/paintPlaceFrom")}</Heading>
+      <RowOf role="group" aria-label={sentence("merge/paintPlaceFrom")}>
         {frames.map(({ frame }) => (
           <Choice
             key={frame.id}
             isSelected={painting?.donorId === frame.id}
             isDisabled={isDisabled}
             onChange={(on) => onPaint(on ? { donorId: frame.id } : null)}
-            aria-label={`Frame ${frameNumber(records, frame.id)}`}
+            aria-label={sentence(message("common/frameNumber", { number: frameNumber(records, frame.id) }))}
           >
             {frameNumber(records, frame.id)}
           </Choice>
         ))}
         <Choice isSelected={painting !== null && painting.donorId === null} isDisabled={isDisabled} onChange={(on) => onPaint(on ? { donorId: null } : null)}>
-          As merged
+          {sentence("merge/asMerged2")}
         </Choice>
       </RowOf>
       {painting && (
         <>
-          <BrushSize name="Brush size" />
+          <BrushSize name={sentence("merge/brushSize")} />
           <RowOf>
-            <Button onPress={() => onPaint(null)}>Done painting</Button>
+            <Button onPress={() => onPaint(null)}>{sentence("merge/donePainting")}</Button>
           </RowOf>
         </>
       )}
-      <Soft>The border is joined band by band, its light matched; no softness needs to be chosen.</Soft>
+      <Soft>{sentence("merge/borderJoinedBandBy")}</Soft>
     </>
   );
 }

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { useEffect, useState } from "react";
 import { FRAME_COLORS } from "../../core/color/frameColors";
 import { methodsFor, type MergeMethod } from "../../kinds/merges/records";
@@ -28,10 +30,10 @@ export function MergeLedger({ record, onShow }: { record: MergeRecord; onShow: (
   return (
     <>
       <Section>
-        <Heading>{MERGE_WORDS[record.method].name} in use</Heading>
-        <Soft>{methods.length > 1 ? "Choose one; everything after it follows." : "Everything after it follows."}</Soft>
+        <Heading>{sentence(message("merge/inUseName", { name: MERGE_WORDS[record.method].name }))}</Heading>
+        <Soft>{methods.length > 1 ? sentence("merge/chooseOneEverythingAfter") : sentence("merge/everythingAfterFollows")}</Soft>
       </Section>
-      <Ledger label="Merges" heads={["Merge"]} headless chosen={record.method} onChoose={choose}>
+      <Ledger label={sentence("merge/merges")} heads={[sentence("common/merge")]} headless chosen={record.method} onChoose={choose}>
         {methods.map((m) => (
           <LedgerRow key={m} id={m}>
             <LedgerCell>
@@ -41,14 +43,14 @@ export function MergeLedger({ record, onShow }: { record: MergeRecord; onShow: (
         ))}
       </Ledger>
       <Section>
-        <Heading>What each frame gives</Heading>
+        <Heading>{sentence("merge/whatEachFrameGives")}</Heading>
       </Section>
-      <Table aria-label="Shares">
+      <Table aria-label={sentence("merge/shares")}>
         <thead>
           <tr>
-            <th>Frame</th>
-            <th>In the map</th>
-            <th>Gives</th>
+            <th>{sentence("common/frame")}</th>
+            <th>{sentence("merge/inTheMap")}</th>
+            <th>{sentence("merge/gives")}</th>
           </tr>
         </thead>
         <tbody>
@@ -64,7 +66,9 @@ export function MergeLedger({ record, onShow }: { record: MergeRecord; onShow: (
                     <rect width="44" height="14" fill={`rgb(${FRAME_COLORS[i % FRAME_COLORS.length].join(" ")})`} />
                   </svg>
                 </td>
-                <td>{share < UNUSED_SHARE ? <Figure value="unused" word="could be left out" /> : <Figure value={percent(share)} />}</td>
+                <td>
+                  {share < UNUSED_SHARE ? <Figure value={sentence("merge/unused")} word={sentence("merge/couldLeftOut")} /> : <Figure value={percent(share)} />}
+                </td>
               </tr>
             );
           })}

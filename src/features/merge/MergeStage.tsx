@@ -57,13 +57,13 @@ function NotMerged() {
     <StageLayout
       ledger={
         <Section>
-          <Heading>Nothing merged yet</Heading>
-          <Soft>What each frame gives to the picture will be listed here.</Soft>
+          <Heading>{sentence("merge/nothingMergedYet")}</Heading>
+          <Soft>{sentence("merge/whatEachFrameGivesPicture")}</Soft>
         </Section>
       }
       bench={
         <Section>
-          <Heading>What suits these frames</Heading>
+          <Heading>{sentence("merge/whatSuitsTheseFrames")}</Heading>
           {methods.map((m) => (
             <Soft key={m}>
               {MERGE_WORDS[m].name}: {MERGE_WORDS[m].gives}.
@@ -73,21 +73,21 @@ function NotMerged() {
       }
     >
       {merging && size ? (
-        <PictureView name="Merge" panes={[coarsePane(merging)]} arrangement="single" size={size} />
+        <PictureView name={sentence("common/merge")} panes={[coarsePane(merging)]} arrangement="single" size={size} />
       ) : (
         <EmptyPicture
-          title={registration ? MERGE_WORDS[methods[0]].call : "The frames are not registered yet"}
+          title={registration ? MERGE_WORDS[methods[0]].call : sentence("common/framesNotRegisteredYet")}
           action={
             registration ? (
               <PrimaryButton isDisabled={isBusy || readOnly} onPress={() => void mergeAsProposed()}>
-                Merge {mergedFramesOf(records).length} frames
+                {sentence(message("merge/mergeFramesCount", { count: mergedFramesOf(records).length }))}
               </PrimaryButton>
             ) : (
-              <PrimaryButton onPress={() => setStage("register")}>Go to Register</PrimaryButton>
+              <PrimaryButton onPress={() => setStage("register")}>{sentence("common/goToRegister")}</PrimaryButton>
             )
           }
         >
-          No way of merging changes the frames. You can go back and take another at any time.
+          {sentence("merge/noWayMergingChanges")}
         </EmptyPicture>
       )}
     </StageLayout>
@@ -144,11 +144,11 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
           <GhostSection {...{ record, chosen, preview, painting }} onChoose={choose} onPreview={setPreview} onPaint={paint} />
           <Controls record={record} />
           <Section>
-            <Heading>Next</Heading>
+            <Heading>{sentence("merge/next")}</Heading>
             <BorderNotes records={records} by="picture" />
             <RowOf>
-              <PrimaryButton onPress={() => setStage("compose")}>Go to Compose</PrimaryButton>
-              <Button onPress={() => setStage("finish")}>Finish</Button>
+              <PrimaryButton onPress={() => setStage("compose")}>{sentence("merge/goToCompose")}</PrimaryButton>
+              <Button onPress={() => setStage("finish")}>{sentence("merge/finish")}</Button>
             </RowOf>
           </Section>
         </>
@@ -156,15 +156,15 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
       bar={
         <ViewChoices<Shown>
           views={[
-            { id: "chosen", label: "In use" },
+            { id: "chosen", label: sentence("common/inUse") },
             // the bar has room for one other; all are in the ledger
             ...(other
               ? [
                   { id: other, label: MERGE_WORDS[other].word },
-                  { id: "split" as const, label: "Split" },
+                  { id: "split" as const, label: sentence("common/split") },
                 ]
               : []),
-            { id: "provenance", label: "Source frames" },
+            { id: "provenance", label: sentence("merge/sourceFrames") },
             { id: "lifted", label: `+${LIFT_EV} EV` },
             ...maps,
           ]}
@@ -173,7 +173,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
         >
           {ghosts.length > 0 && (
             <Choice isSelected={outlines} onChange={setOutlines}>
-              Outlines
+              {sentence("merge/outlines")}
             </Choice>
           )}
         </ViewChoices>
@@ -184,7 +184,12 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
           extra={
             painting && (
               <span>
-                painting <b>{painting.donorId ? `frame ${frameNumber(records, painting.donorId)}` : "all frames again"}</b>
+                {sentence("merge/painting")}{" "}
+                <b>
+                  {painting.donorId
+                    ? sentence(message("common/frameWithin", { number: frameNumber(records, painting.donorId) }))
+                    : sentence("merge/allFramesAgain")}
+                </b>
               </span>
             )
           }
@@ -192,7 +197,7 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
       }
     >
       <PictureView
-        name="Merge"
+        name={sentence("common/merge")}
         panes={panes}
         arrangement={panes.length > 1 ? "split" : "single"}
         size={size}

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import type { Rectangle } from "../../core/geometry/rectangle";
 import type { GhostRecord } from "../../document/records/types";
 import { frameNumber, mergedFramesOf } from "../../document/selectors";
@@ -17,17 +19,17 @@ export function PatchStrip({ ghost, rectangle, isDisabled, onTake }: Props) {
   const records = useSession((s) => s.records);
   const frames = mergedFramesOf(records);
   return (
-    <Patches role="group" aria-label={`Place ${ghost.number} in each frame`}>
+    <Patches role="group" aria-label={sentence(message("merge/placeEachFrame", { number: ghost.number }))}>
       {frames.map(({ frame }) => (
         <Patch key={frame.id} isSelected={ghost.donorId === frame.id} isDisabled={isDisabled} onChange={() => onTake(frame.id)}>
           <PatchPicture view={{ kind: "frame", frameId: frame.id, levelled: true }} rectangle={rectangle} />
-          frame {frameNumber(records, frame.id)}
+          {sentence(message("common/frameWithin", { number: frameNumber(records, frame.id) }))}
           {ghost.proposedId === frame.id && " ✓"}
         </Patch>
       ))}
       <Patch isSelected={ghost.donorId === null} isDisabled={isDisabled} onChange={() => onTake(null)}>
         <PatchPicture view={{ kind: "merge", method: null, bare: true }} rectangle={rectangle} />
-        as merged
+        {sentence("merge/asMerged")}
       </Patch>
     </Patches>
   );

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../messages/sentence";
 import { setStage } from "../../session/openJob";
 import { PrimaryButton } from "../../ui/components/Button";
 import { Heading, Section, Soft } from "../../ui/components/panels";
@@ -10,19 +11,22 @@ export function PlanStage() {
     <StageLayout
       ledger={
         <Section>
-          <Heading>Plan</Heading>
-          <Soft>Nothing is planned in this job. It starts with the frames.</Soft>
+          <Heading>{sentence("plan/plan")}</Heading>
+          <Soft>{sentence("plan/nothingPlannedJobStarts")}</Soft>
         </Section>
       }
       bench={
         <Section>
-          <Heading>Not part of this version</Heading>
-          <Soft>Planning is used before the shot; nothing in this job waits for it.</Soft>
+          <Heading>{sentence("plan/notPartVersion")}</Heading>
+          <Soft>{sentence("plan/planningUsedBeforeShot")}</Soft>
         </Section>
       }
     >
-      <EmptyPicture title="Planning will come here" action={<PrimaryButton onPress={() => setStage("gather")}>Go to Gather</PrimaryButton>}>
-        Brackets from spot readings, focus distances, panorama rows, separate shots and night skies, each as a field card to take along.
+      <EmptyPicture
+        title={sentence("plan/planningWillComeHere")}
+        action={<PrimaryButton onPress={() => setStage("gather")}>{sentence("common/goToGather")}</PrimaryButton>}
+      >
+        {sentence("plan/bracketsFromSpotReadings")}
       </EmptyPicture>
     </StageLayout>
   );

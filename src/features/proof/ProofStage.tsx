@@ -47,23 +47,26 @@ export function ProofStage() {
       <StageLayout
         ledger={
           <Section>
-            <Heading>No findings</Heading>
+            <Heading>{sentence("proof/noFindings")}</Heading>
           </Section>
         }
         bench={
           <Section>
-            <Soft>The inspection needs a picture.</Soft>
+            <Soft>{sentence("proof/inspectionNeedsPicture")}</Soft>
           </Section>
         }
       >
-        <EmptyPicture title="There is no picture to inspect yet" action={<PrimaryButton onPress={() => setStage("merge")}>Go to Merge</PrimaryButton>}>
-          Clipped and blocked areas, empty borders, casts at pins and steps without effect are looked for after every change.
+        <EmptyPicture
+          title={sentence("proof/thereNoPictureInspect")}
+          action={<PrimaryButton onPress={() => setStage("merge")}>{sentence("common/goToMerge")}</PrimaryButton>}
+        >
+          {sentence("proof/clippedBlockedAreasEmpty")}
         </EmptyPicture>
       </StageLayout>
     );
   }
   const geometry = outputGeometry(records);
-  const now: Pane = { view: { kind: "output" }, records, label: "Now" };
+  const now: Pane = { view: { kind: "output" }, records, label: sentence("common/now") };
   const other = otherPane(against, records, history);
   const panes = shown === "finished" ? [flipped ? other : now] : [other, now];
   return (
@@ -73,20 +76,20 @@ export function ProofStage() {
       bar={
         <ViewChoices<Shown>
           views={[
-            { id: "finished", label: "Finished" },
-            { id: "split", label: "Split" },
-            { id: "side", label: "Side by side" },
+            { id: "finished", label: sentence("common/finished") },
+            { id: "split", label: sentence("common/split") },
+            { id: "side", label: sentence("proof/sideBySide") },
           ]}
           chosen={shown}
           onChoose={setShown}
         >
-          {flipped && <Soft>Showing: {other.label}</Soft>}
+          {flipped && <Soft>{sentence(message("proof/showingLabel", { label: other.label }))}</Soft>}
         </ViewChoices>
       }
       readout={<ReadoutLine records={records} toReference={outputToReference(geometry, size)} />}
     >
       <PictureView
-        name="Picture under inspection"
+        name={sentence("proof/pictureUnderInspection")}
         panes={panes}
         arrangement={shown === "finished" ? "single" : shown}
         size={geometry.crop}
@@ -135,9 +138,13 @@ function otherPane(
     const kept = Object.fromEntries(Object.entries(records).filter(([id, r]) => (r.kind !== "layer" && r.kind !== "stroke") || onScreen.includes(id)));
     if (!against.startsWith("frame-")) return kept;
     // a frame alone: one layer that reveals everything
-    return addLayer({ name: "Frame", content: { type: "frame", frameId: against, exposureEv: 0, moved: null } })(kept);
+    return addLayer({ name: sentence("common/frame"), content: { type: "frame", frameId: against, exposureEv: 0, moved: null } })(kept);
   });
-  return { view: { kind: "output" }, records: bare, label: against === "merge" ? "The merge" : `Frame ${frameNumber(records, against)}` };
+  return {
+    view: { kind: "output" },
+    records: bare,
+    label: against === "merge" ? sentence("common/theMerge") : sentence(message("common/frameNumber", { number: frameNumber(records, against) })),
+  };
 }
 
 const kept = new Map<string, ReturnType<typeof useSession.getState>["records"]>();
@@ -163,11 +170,11 @@ function FindingLedger() {
   if (!findings) {
     return (
       <Section>
-        <Heading>{busyStage === "proof" ? "Inspecting" : "Not inspected yet"}</Heading>
-        <Soft>The picture changed since the last inspection.</Soft>
+        <Heading>{busyStage === "proof" ? sentence("proof/inspecting") : sentence("proof/notInspectedYet")}</Heading>
+        <Soft>{sentence("proof/pictureChangedSinceLast")}</Soft>
         <RowOf>
           <PrimaryButton isDisabled={isBusy} onPress={() => void proof()}>
-            Inspect
+            {sentence("proof/inspect")}
           </PrimaryButton>
         </RowOf>
       </Section>
@@ -176,34 +183,38 @@ function FindingLedger() {
   return (
     <>
       <Section>
-        <Heading>{open.length ? `${open.length} open finding${open.length === 1 ? "" : "s"}` : "Nothing open"}</Heading>
-        <Soft>Most visible first. Taste outranks a check: any finding can be accepted.</Soft>
+        <Heading>{open.length ? sentence(message("proof/openFindingsCount", { count: open.length })) : sentence("proof/nothingOpen")}</Heading>
+        <Soft>{sentence("proof/mostVisibleFirstTaste")}</Soft>
         {open.slice(0, all ? undefined : SHOWN_FIRST).map((f) => (
           <FindingCard key={f.id} finding={f} readOnly={readOnly} />
         ))}
-        {open.length > SHOWN_FIRST && <TextButton onPress={() => setAll(!all)}>{all ? "Show fewer" : `Show ${open.length - SHOWN_FIRST} more`}</TextButton>}
+        {open.length > SHOWN_FIRST && (
+          <TextButton onPress={() => setAll(!all)}>
+            {all ? sentence("proof/showFewer") : sentence(message("common/showMoreCount", { count: open.length - SHOWN_FIRST }))}
+          </TextButton>
+        )}
       </Section>
       {harmless.length > 0 && (
         <Section>
-          <Heading>Light sources, may clip</Heading>
+          <Heading>{sentence("proof/lightSourcesMayClip")}</Heading>
           {harmless.map((f) => (
             <Card key={f.id}>
               <b>{findingTitle(f)}</b>
               <p>{findingSentence(f)}</p>
-              {f.place && <TextButton onPress={() => jumpTo(f.place!)}>Show at 1:1</TextButton>}
+              {f.place && <TextButton onPress={() => jumpTo(f.place!)}>{sentence("common/show11")}</TextButton>}
             </Card>
           ))}
         </Section>
       )}
       {accepted.length > 0 && (
         <Section>
-          <Heading>Accepted</Heading>
+          <Heading>{sentence("proof/accepted")}</Heading>
           {accepted.map((a) => (
             <Card key={a.id}>
               {acceptedName(a.findingId, findings)}
               {a.reason && `: ${a.reason}`}{" "}
               <TextButton isDisabled={readOnly} onPress={() => edit(removeRecord(a.id), { stage: "proof", label: "step.findingOpen" }, { measure: false })}>
-                Open again
+                {sentence("common/openAgain")}
               </TextButton>
             </Card>
           ))}
@@ -238,30 +249,32 @@ function FindingCard({ finding, readOnly }: { finding: Finding; readOnly: boolea
     <Card ref={card} $open aria-current={isLookedAt || undefined}>
       <b>{findingTitle(finding)}</b>
       <p>{findingSentence(finding)}</p>
-      <Soft>From: {causeName(finding.cause)}</Soft>
+      <Soft>{sentence(message("proof/from", { value: causeName(finding.cause) }))}</Soft>
       <RowOf style={{ gap: 12, marginTop: 4 }}>
-        {finding.place && <TextButton onPress={() => lookAt(finding)}>Show at 1:1</TextButton>}
+        {finding.place && <TextButton onPress={() => lookAt(finding)}>{sentence("common/show11")}</TextButton>}
         {what && what.kind !== "show" && (
           <TextButton isDisabled={readOnly} onPress={() => remedy(finding, what)}>
             {remedyName(what)}
           </TextButton>
         )}
         <TextButton isDisabled={readOnly} onPress={() => setAsking(!asking)}>
-          Accept
+          {sentence("proof/accept")}
         </TextButton>
       </RowOf>
       {asking && (
         <RowOf>
           <input
-            aria-label="Reason"
-            placeholder="Reason, if you like"
+            aria-label={sentence("proof/reason")}
+            placeholder={sentence("proof/reasonIfYouLike")}
             value={reason}
             onChange={(e) => setReason(e.target.value)}
             style={{ width: "100%", padding: "3px 6px" }}
           />
-          <Button onPress={() => accept(finding.id, message("step.accepted", { finding: findingTitle(finding).toLowerCase() }))}>This one</Button>
+          <Button onPress={() => accept(finding.id, message("step.accepted", { finding: findingTitle(finding).toLowerCase() }))}>
+            {sentence("proof/thisOne")}
+          </Button>
           <Button onPress={() => accept(`kind:${finding.kind}`, message("step.acceptedAll", { kind: FINDING_WORDS[finding.kind].name.toLowerCase() }))}>
-            All of this kind
+            {sentence("proof/allKind")}
           </Button>
         </RowOf>
       )}
@@ -276,34 +289,37 @@ function CompareBench(props: { against: string; setAgainst: (id: string) => void
   return (
     <>
       <Section>
-        <Heading>Compare against</Heading>
+        <Heading>{sentence("proof/compareAgainst")}</Heading>
         <Choices
-          label="Compare against"
+          label={sentence("proof/compareAgainst")}
           items={[
-            { id: "merge", label: "The merge" },
-            ...mergedFramesOf(records).map(({ frame }) => ({ id: frame.id, label: `Frame ${frameNumber(records, frame.id)}` })),
+            { id: "merge", label: sentence("common/theMerge") },
+            ...mergedFramesOf(records).map(({ frame }) => ({
+              id: frame.id,
+              label: sentence(message("common/frameNumber", { number: frameNumber(records, frame.id) })),
+            })),
           ]}
           chosen={ofStep ? null : props.against}
           onChoose={props.setAgainst}
         />
         <Select
-          label="Or a state of the logbook"
-          items={[{ id: "", label: "none" }, ...steps.map((s, i) => ({ id: s.id, label: `${i + 1}. ${sentence(s.label)}` }))]}
+          label={sentence("proof/stateLogbook")}
+          items={[{ id: "", label: sentence("common/none") }, ...steps.map((s, i) => ({ id: s.id, label: `${i + 1}. ${sentence(s.label)}` }))]}
           chosen={ofStep ? props.against : ""}
           onChoose={(id) => id && props.setAgainst(id)}
         />
         <RowOf>
           <Choice isSelected={props.flipped} onChange={props.setFlipped}>
-            Flip (hold C)
+            {sentence("proof/flipHoldC")}
           </Choice>
         </RowOf>
       </Section>
       <Section>
         <RowOf style={{ marginTop: 0 }}>
           <Button isDisabled={isBusy} onPress={() => void proof()}>
-            Inspect again
+            {sentence("proof/inspectAgain")}
           </Button>
-          <PrimaryButton onPress={() => setStage("handover")}>Go to Hand over</PrimaryButton>
+          <PrimaryButton onPress={() => setStage("handover")}>{sentence("proof/goHandOver")}</PrimaryButton>
         </RowOf>
       </Section>
     </>

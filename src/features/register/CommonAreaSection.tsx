@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { useState } from "react";
 import { addPin, removeRecord, setGeometry } from "../../document/edits";
 import type { FrameRecord, Records, RegistrationRecord } from "../../document/records/types";
@@ -13,7 +15,7 @@ import { BorderNotes } from "../../view/BorderNotes";
 import { useFoundArea, type Asked } from "./useFoundArea";
 
 export const RATIOS = [
-  { id: "free", label: "free", ratio: null },
+  { id: "free", label: sentence("register/free"), ratio: null },
   { id: "3:2", label: "3:2", ratio: 3 / 2 },
   { id: "4:3", label: "4:3", ratio: 4 / 3 },
   { id: "1:1", label: "1:1", ratio: 1 },
@@ -48,38 +50,42 @@ export function CommonAreaSection({ records, registration, reference, readOnly, 
   const costs = (area?.costs ?? []).filter((c) => c.frameId !== registration.referenceId && c.gain > WORTH_SAYING).sort((a, b) => b.gain - a.gain);
   return (
     <Section>
-      <Heading>Common area</Heading>
-      <Select label="Ratio" items={RATIOS} chosen={ratioId} onChoose={setRatioId} />
+      <Heading>{sentence("register/commonArea")}</Heading>
+      <Select label={sentence("common/ratio")} items={RATIOS} chosen={ratioId} onChoose={setRatioId} />
       <Soft style={{ marginTop: 6 }}>
         {!area
-          ? "Measuring."
+          ? sentence("common/measuring")
           : crop
-            ? `${pixels(crop.width)} × ${pixels(crop.height)} px is covered by every frame, ${percent((crop.width * crop.height) / (reference.width * reference.height))} of the reference. A border that only some frames cover is filled from those in the merge, and stays grey where only burnt ones do.`
+            ? sentence(
+                message("register/×PxCoveredBy", {
+                  width: pixels(crop.width),
+                  height: pixels(crop.height),
+                  share: percent((crop.width * crop.height) / (reference.width * reference.height)),
+                }),
+              )
             : stays.length
-              ? "The places that must stay do not fit into a crop of this ratio that every frame covers."
-              : "No area is covered by every frame."}
+              ? sentence("register/placesMustStayDo")
+              : sentence("register/noAreaCoveredBy")}
       </Soft>
       {costs.slice(0, 3).map((c) => (
-        <Soft key={c.frameId}>
-          Without frame {frameNumber(records, c.frameId)} you keep {percent(c.gain)} more.
-        </Soft>
+        <Soft key={c.frameId}>{sentence(message("register/withoutFrameYouKeep", { number: frameNumber(records, c.frameId), share: percent(c.gain) }))}</Soft>
       ))}
       <RowOf>
         <Button
           isDisabled={readOnly || looking || !crop || !!taken}
           onPress={() => crop && edit(setGeometry({ angleDeg: 0, crop, ratio }), { stage: "register", label: "step.croppedToCommon" })}
         >
-          {taken ? "In use" : "Use"}
+          {taken ? sentence("common/inUse") : sentence("register/use")}
         </Button>
         <Button
           isDisabled={readOnly || inForce.width === whole.width}
           onPress={() => edit(setGeometry({ angleDeg: 0, crop: whole, ratio: null }), { stage: "register", label: "step.wholeReference" })}
         >
-          Whole frame
+          {sentence("register/wholeFrame")}
         </Button>
         <StayControls readOnly={readOnly} keeping={keeping} onKeeping={onKeeping} />
       </RowOf>
-      {keeping && <Soft style={{ marginTop: 6 }}>Click what must stay inside the crop.</Soft>}
+      {keeping && <Soft style={{ marginTop: 6 }}>{sentence("register/clickWhatMustStay")}</Soft>}
       <BorderNotes records={records} by="reference" />
     </Section>
   );
@@ -92,14 +98,14 @@ export function StayControls({ readOnly, keeping, onKeeping }: Pick<Props, "read
   return (
     <>
       <Choice isSelected={keeping} isDisabled={readOnly} onChange={onKeeping}>
-        Must stay
+        {sentence("register/mustStay")}
       </Choice>
       {stays.length > 0 && (
         <Button
           isDisabled={readOnly}
           onPress={() => edit((r) => stays.reduce((all, p) => removeRecord(p.id)(all), r), { stage: "register", label: "step.staysRemoved" })}
         >
-          Clear {stays.length}
+          {sentence(message("register/clearCount", { count: stays.length }))}
         </Button>
       )}
     </>

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { describeMatrix } from "../../core/geometry/describeMatrix";
 import type { FrameRecord, RegionRecord } from "../../document/records/types";
 import type { PlacementFigures, Placing } from "../../engine/operations/register/placements";
@@ -12,10 +14,10 @@ import { shifted, turned } from "./handMoves";
 
 export type HandTool = "move" | "turn" | "corners" | "points";
 const TOOLS: { id: HandTool; label: string; hint: string }[] = [
-  { id: "move", label: "Move", hint: "Drag the frame, or use the arrow keys: 0.1 px a press, with shift 1 px." },
-  { id: "turn", label: "Turn and scale", hint: "Drag around the middle to turn, away from it to scale." },
-  { id: "corners", label: "Corners", hint: "Drag a corner; the other three stay." },
-  { id: "points", label: "Points", hint: "Click a thing on the left. Marsh looks for it on the right; click there to correct it." },
+  { id: "move", label: sentence("common/move"), hint: sentence("register/dragFrameUseArrow") },
+  { id: "turn", label: sentence("register/turnAndScale"), hint: sentence("register/dragAroundMiddleTurn") },
+  { id: "corners", label: sentence("register/corners"), hint: sentence("register/dragCornerOtherThree") },
+  { id: "points", label: sentence("register/points"), hint: sentence("register/clickThingOnLeft") },
 ];
 
 /** A frame being placed by hand; nothing of it is in the job until it is kept. */
@@ -51,27 +53,31 @@ export function HandSection({ work, number, frame, reference, figures, regions, 
   return (
     <>
       <Section>
-        <Heading>Frame {number} by hand</Heading>
-        <Choices label="Tool" items={TOOLS} chosen={work.tool} onChoose={(tool) => onWork({ ...work, tool })} />
+        <Heading>{sentence(message("register/frameByHand", { number }))}</Heading>
+        <Choices label={sentence("register/tool")} items={TOOLS} chosen={work.tool} onChoose={(tool) => onWork({ ...work, tool })} />
         <Soft style={{ marginTop: 6 }}>{TOOLS.find((t) => t.id === work.tool)!.hint}</Soft>
       </Section>
       <Section>
-        <Heading>Left over now</Heading>
+        <Heading>{sentence("register/leftOverNow")}</Heading>
         <Facts style={{ marginTop: 4 }}>
-          <dt>Whole frame</dt>
-          <dd data-testid="live-residual">{figures && figures.places > 0 ? withUnit(plain(figures.residualPx, 2), "px") : "not measurable"}</dd>
+          <dt>{sentence("register/wholeFrame")}</dt>
+          <dd data-testid="live-residual">
+            {figures && figures.places > 0 ? withUnit(plain(figures.residualPx, 2), "px") : sentence("register/notMeasurable")}
+          </dd>
           {regions.map((r, i) => {
             const f = figures?.regions.find((x) => x.id === r.id);
             if (r.purpose === "ignore") return null;
             return (
               <div key={r.id} style={{ display: "contents" }}>
-                <dt>Region {i + 1}</dt>
-                <dd>{f && f.places > 0 ? withUnit(plain(f.residualPx, 2), "px") : "not measurable"}</dd>
+                <dt>{sentence(message("register/region", { value: i + 1 }))}</dt>
+                <dd>{f && f.places > 0 ? withUnit(plain(f.residualPx, 2), "px") : sentence("register/notMeasurable")}</dd>
               </div>
             );
           })}
-          <dt>Places that agree</dt>
-          <dd>{figures ? `${percent(figures.agreeing)} of ${figures.places}` : "measuring"}</dd>
+          <dt>{sentence("register/placesThatAgree")}</dt>
+          <dd>
+            {figures ? sentence(message("register/ofShare", { share: percent(figures.agreeing), places: figures.places })) : sentence("register/measuring")}
+          </dd>
         </Facts>
       </Section>
       {byPoints ? (
@@ -79,7 +85,7 @@ export function HandSection({ work, number, frame, reference, figures, regions, 
       ) : (
         <Section>
           <Value
-            name="Shift across"
+            name={sentence("register/shiftAcross")}
             unit="px"
             value={now.dx}
             reach={Math.max(60, frame.width / 4)}
@@ -88,7 +94,7 @@ export function HandSection({ work, number, frame, reference, figures, regions, 
             onChange={(v) => place(shifted(placing.matrix, v - now.dx, 0))}
           />
           <Value
-            name="Shift down"
+            name={sentence("register/shiftDown")}
             unit="px"
             value={now.dy}
             reach={Math.max(60, frame.height / 4)}
@@ -97,7 +103,7 @@ export function HandSection({ work, number, frame, reference, figures, regions, 
             onChange={(v) => place(shifted(placing.matrix, 0, v - now.dy))}
           />
           <Value
-            name="Rotation"
+            name={sentence("common/rotation")}
             unit="°"
             value={now.rotationDeg}
             reach={Math.max(10, Math.abs(now.rotationDeg) * 1.5)}
@@ -106,7 +112,7 @@ export function HandSection({ work, number, frame, reference, figures, regions, 
             onChange={(v) => place(turned(placing.matrix, v - now.rotationDeg, 1, cx, cy))}
           />
           <Value
-            name="Scale"
+            name={sentence("common/scale")}
             unit="%"
             value={now.scale * 100}
             neutral={100}
@@ -123,12 +129,12 @@ export function HandSection({ work, number, frame, reference, figures, regions, 
             isDisabled={busy || (byPoints && work.points.length === 0)}
             onPress={() => void finish(byPoints ? keepPoints(work.frameId, work.points, placing.lens) : keepPlacing(work.frameId, placing))}
           >
-            Keep it
+            {sentence("register/keepIt")}
           </PrimaryButton>
           <Button isDisabled={busy} onPress={() => void finish(refineFrom(work.frameId, placing))}>
-            Refine from here
+            {sentence("register/refineFromHere")}
           </Button>
-          <Button onPress={() => onWork(null)}>Put back</Button>
+          <Button onPress={() => onWork(null)}>{sentence("common/putBack")}</Button>
         </RowOf>
       </Section>
     </>
@@ -138,10 +144,8 @@ export function HandSection({ work, number, frame, reference, figures, regions, 
 function PointList({ work, onWork }: { work: HandWork; onWork: (w: HandWork) => void }) {
   return (
     <Section>
-      <Heading>
-        {work.points.length} control point{work.points.length === 1 ? "" : "s"}
-      </Heading>
-      <Soft>One gives a shift, two a turn and scale, four an affine map, six perspective.</Soft>
+      <Heading>{sentence(message("register/controlPointsCount", { count: work.points.length }))}</Heading>
+      <Soft>{sentence("register/oneGivesShiftTwo")}</Soft>
       <Facts style={{ marginTop: 6 }}>
         {work.points.map(([x, y], i) => (
           <div key={`${x} ${y}`} style={{ display: "contents" }}>
@@ -149,8 +153,11 @@ function PointList({ work, onWork }: { work: HandWork; onWork: (w: HandWork) => 
               {i + 1}: {plain(x, 0)}, {plain(y, 0)}
             </dt>
             <dd>
-              <TextButton aria-label={`Remove point ${i + 1}`} onPress={() => onWork({ ...work, points: work.points.filter((_, k) => k !== i) })}>
-                Remove
+              <TextButton
+                aria-label={sentence(message("register/removePoint", { value: i + 1 }))}
+                onPress={() => onWork({ ...work, points: work.points.filter((_, k) => k !== i) })}
+              >
+                {sentence("common/remove")}
               </TextButton>
             </dd>
           </div>

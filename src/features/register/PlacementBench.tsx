@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../../messages/message";
 import { sentence, title } from "../../messages/sentence";
 import { hasLens } from "../../core/geometry/lens";
 import { MODELS, type ModelChoice } from "../../core/register/models";
@@ -12,7 +13,7 @@ import { Card, Facts, Heading, RowOf, Section, Soft } from "../../ui/components/
 import { percent, plain, signed, withUnit } from "../../ui/format";
 
 const CHOICES: { id: ModelChoice; label: string }[] = [
-  { id: "auto", label: "Simplest that explains it" },
+  { id: "auto", label: sentence("register/simplestExplains") },
   ...MODELS.map((id) => ({ id, label: title(`model.${id}`) })),
 ];
 
@@ -27,28 +28,23 @@ export function PlacementBench({ registration, chosen, onHand }: { registration:
   return (
     <>
       <Section>
-        <Heading>
-          Frame {number}
-          {isReference ? ", the reference" : ""}
-        </Heading>
+        <Heading>{sentence(message("register/frameNumber", { number, value: isReference ? sentence("register/theReference") : "" }))}</Heading>
         {isReference ? <Soft>{sentence(registration.referenceReason)}</Soft> : chosen.reason ? <Card $open>{sentence(chosen.reason)}</Card> : null}
         {!isReference && chosen.registered && (
           <Facts style={{ marginTop: 6 }}>
             {!chosen.drift && (
               <>
-                <dt>Outliers</dt>
-                <dd>
-                  {away} of {chosen.shifts.length}
-                </dd>
+                <dt>{sentence("register/outliers")}</dt>
+                <dd>{sentence(message("register/ofAway", { away, count: chosen.shifts.length }))}</dd>
               </>
             )}
-            <dt>Confidence</dt>
+            <dt>{sentence("register/confidence")}</dt>
             <dd>{percent(chosen.confidence)}</dd>
             {hasLens(chosen.lens) && (
               <>
-                <dt>Lens against reference</dt>
+                <dt>{sentence("register/lensAgainstReference")}</dt>
                 <dd>
-                  k1 {signed(chosen.lens.k1, 4)}, {chosen.lens.k1 < 0 ? "barrel" : "cushion"}
+                  k1 {signed(chosen.lens.k1, 4)}, {chosen.lens.k1 < 0 ? sentence("register/barrel") : sentence("register/cushion")}
                 </dd>
               </>
             )}
@@ -56,26 +52,29 @@ export function PlacementBench({ registration, chosen, onHand }: { registration:
         )}
         {chosen.otherPx.length > 0 && (
           <Card $open>
-            What these frames show repeats itself: this one would fit as well {withUnit(plain(chosen.otherPx[0], 0), "px")} beside where it lies
-            {chosen.otherPx.length > 1 ? `, and in ${chosen.otherPx.length - 1} more places` : ""}. Mark something that is there only once as what has to line
-            up, or place it by hand.
+            {sentence(
+              message("register/whatTheseFramesShow", {
+                value: withUnit(plain(chosen.otherPx[0], 0), "px"),
+                value2: chosen.otherPx.length > 1 ? sentence(message("register/morePlacesCount", { count: chosen.otherPx.length - 1 })) : "",
+              }),
+            )}
           </Card>
         )}
         {!isReference && (
           <RowOf>
             <Button isDisabled={blocked} onPress={onHand}>
-              Place by hand
+              {sentence("register/placeByHand")}
             </Button>
             <Button isDisabled={blocked} onPress={() => void register(chosen.frameId)}>
-              Make it the reference
+              {sentence("register/makeReference")}
             </Button>
           </RowOf>
         )}
       </Section>
       <Section>
-        <Heading>How frames may differ</Heading>
+        <Heading>{sentence("register/howFramesMayDiffer")}</Heading>
         <Select
-          label="Model"
+          label={sentence("register/model")}
           items={CHOICES}
           chosen={registration.model}
           isDisabled={blocked}
@@ -87,7 +86,7 @@ export function PlacementBench({ registration, chosen, onHand }: { registration:
               <div key={m.model} style={{ display: "contents" }}>
                 <dt>
                   {title(`model.${m.model}`)}
-                  {m.model === chosen.model ? ", taken" : ""}
+                  {m.model === chosen.model ? sentence("register/taken") : ""}
                 </dt>
                 <dd style={{ fontWeight: m.model === chosen.model ? 600 : 400 }}>{withUnit(plain(m.rmsPx, m.rmsPx < best + 1 ? 2 : 1), "px")}</dd>
               </div>

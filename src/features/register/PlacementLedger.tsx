@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { describeMatrix } from "../../core/geometry/describeMatrix";
 import type { FramePlacement, FrameRecord, RegistrationRecord } from "../../document/records/types";
 import { frameNumber, isMeasured } from "../../document/selectors";
@@ -14,7 +16,11 @@ interface Props {
   onChoose: (id: string) => void;
 }
 
-const HOW: Record<FramePlacement["by"], string> = { measured: "in place", hand: "by hand", points: "by points" };
+const HOW: Record<FramePlacement["by"], string> = {
+  measured: sentence("register/inPlace"),
+  hand: sentence("register/byHand"),
+  points: sentence("register/byPoints"),
+};
 
 /** Where each frame was, and what is left of it. */
 export function PlacementLedger({ frames, registration, chosen, onChoose }: Props) {
@@ -30,24 +36,28 @@ export function PlacementLedger({ frames, registration, chosen, onChoose }: Prop
       <Section>
         <Heading>
           {left.length
-            ? `${left.length} of ${ids.length} frames left out`
-            : `${ids.length} frames aligned, ${pinned ? "in the regions " : ""}within ${worst.toFixed(2)} px`}
+            ? sentence(message("register/framesLeftOut", { count: left.length, count2: ids.length }))
+            : sentence(
+                message("register/framesAlignedWithinPx", {
+                  count: ids.length,
+                  value: pinned ? sentence("register/inTheRegions") : "",
+                  worst: worst.toFixed(2),
+                }),
+              )}
         </Heading>
-        {unmeasured > 0 && (
-          <Soft>
-            Of {unmeasured} of them nothing could be measured: judge {unmeasured === 1 ? "it" : "them"} by eye.
-          </Soft>
-        )}
-        {unsure > 0 && (
-          <Soft>
-            Of {unsure} of them nothing tells where {unsure === 1 ? "it lies" : "they lie"} for certain: choose the row to see why.
-          </Soft>
-        )}
-        <Soft>Before and after: RMS alignment error over all matching places, at full size.</Soft>
+        {unmeasured > 0 && <Soft>{sentence(message("register/themNothingCouldMeasured", { unmeasured }))}</Soft>}
+        {unsure > 0 && <Soft>{sentence(message("register/themNothingTellsWhere", { unsure }))}</Soft>}
+        <Soft>{sentence("register/beforeAfterRmsAlignment")}</Soft>
       </Section>
       <Ledger
-        label="Registration"
-        heads={["Frame", "Shift", <TwoLines key="rotation" words={["Rotation", "scale"]} />, <TwoLines key="before" words={["Before", "after"]} />, "Matches"]}
+        label={sentence("register/registration")}
+        heads={[
+          sentence("common/frame"),
+          sentence("register/shift"),
+          <TwoLines key="rotation" words={[sentence("common/rotation"), "scale"]} />,
+          <TwoLines key="before" words={[sentence("register/before"), "after"]} />,
+          sentence("register/matches"),
+        ]}
         chosen={chosen.frameId}
         onChoose={onChoose}
       >
@@ -61,14 +71,27 @@ export function PlacementLedger({ frames, registration, chosen, onChoose }: Prop
               <LedgerCell>
                 <Figure
                   value={String(frameNumber(records, p.frameId))}
-                  word={isReference ? "reference" : p.registered ? (p.otherPx.length > 0 ? "unsure" : HOW[p.by]) : "left out"}
+                  word={
+                    isReference
+                      ? sentence("register/reference")
+                      : p.registered
+                        ? p.otherPx.length > 0
+                          ? sentence("register/unsure")
+                          : HOW[p.by]
+                        : sentence("register/leftOut")
+                  }
                 />
               </LedgerCell>
-              <LedgerCell>{figures ? <Figure value={`${signed(figures.dx, 1)} ${signed(figures.dy, 1)}`} word="px" /> : isReference ? "" : "none"}</LedgerCell>
+              <LedgerCell>
+                {figures ? <Figure value={`${signed(figures.dx, 1)} ${signed(figures.dy, 1)}`} word="px" /> : isReference ? "" : sentence("common/none")}
+              </LedgerCell>
               <LedgerCell>{figures && <Figure value={`${signed(figures.rotationDeg, 2)}°`} word={plain(figures.scale, 4)} />}</LedgerCell>
               <LedgerCell>
                 {figures && (
-                  <Figure value={withUnit(plain(p.residualBeforePx, 1), "px")} word={isMeasured(p) ? withUnit(plain(p.residualPx, 2), "px") : "unknown"} />
+                  <Figure
+                    value={withUnit(plain(p.residualBeforePx, 1), "px")}
+                    word={isMeasured(p) ? withUnit(plain(p.residualPx, 2), "px") : sentence("register/unknown")}
+                  />
                 )}
               </LedgerCell>
               <LedgerCell>{figures && <Figure value={percent(p.agreeing)} word={SHORT[p.model]} />}</LedgerCell>

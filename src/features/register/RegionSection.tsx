@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
 import { removeRecord } from "../../document/edits";
 import type { FramePlacement, RegionRecord } from "../../document/records/types";
@@ -27,51 +28,49 @@ export function RegionSection({ regions, marking, placement, isDisabled, onMark,
   const { drift } = placement;
   return (
     <Section>
-      <Heading>What has to line up</Heading>
+      <Heading>{sentence("register/whatHasLineUp")}</Heading>
       <Soft>
         {regions.length === 0
-          ? "Everything. Mark a region if only one thing matters, or what must not count."
+          ? sentence("register/everythingMarkRegionIf")
           : pinned
-            ? "Only the marked regions count; elsewhere is drift."
-            : "Everything but what is ignored."}
+            ? sentence("register/onlyMarkedRegionsCount")
+            : sentence("register/everythingButWhatIgnored")}
       </Soft>
       {regions.length > 0 && (
         <Facts style={{ marginTop: 6 }}>
           {regions.map((r, i) => (
             <div key={r.id} style={{ display: "contents" }}>
               <dt>
-                {i + 1} {r.purpose === "lineUp" ? "lines up" : "ignored"}
+                {i + 1} {r.purpose === "lineUp" ? sentence("register/linesUp") : sentence("register/ignored")}
               </dt>
               <dd>
                 <TextButton
                   isDisabled={isDisabled}
-                  aria-label={`Remove region ${i + 1}`}
+                  aria-label={sentence(message("register/removeRegion", { value: i + 1 }))}
                   onPress={() => edit(removeRecord(r.id), { stage: "register", label: message("step.regionRemoved", { number: i + 1 }) })}
                 >
-                  Remove
+                  {sentence("common/remove")}
                 </TextButton>
               </dd>
             </div>
           ))}
           {drift && (
             <>
-              <dt>Left in the regions</dt>
+              <dt>{sentence("register/leftRegions")}</dt>
               <dd data-testid="pinned-residual">{withUnit(plain(placement.residualPx, 2), "px")}</dd>
-              <dt>Drift elsewhere</dt>
-              <dd>
-                {withUnit(plain(drift.rmsPx, 1), "px")}, {percent(drift.agreeing)} agree
-              </dd>
+              <dt>{sentence("register/driftElsewhere")}</dt>
+              <dd>{sentence(message("register/agreeRmsPx", { rmsPx: withUnit(plain(drift.rmsPx, 1), "px"), share: percent(drift.agreeing) }))}</dd>
             </>
           )}
         </Facts>
       )}
-      <RowOf role="group" aria-label="Mark">
+      <RowOf role="group" aria-label={sentence("register/mark")}>
         {(["lineUp", "ignore"] as const).map((purpose) =>
           (["box", "brush"] as const).map((tool) => {
             const on = marking?.purpose === purpose && marking.with === tool;
             return (
               <Choice key={purpose + tool} isSelected={on} isDisabled={isDisabled} onChange={() => onMark(on ? null : { purpose, with: tool })}>
-                {purpose === "lineUp" ? "Line up" : "Ignore"}, {tool}
+                {purpose === "lineUp" ? sentence("register/lineUp") : sentence("register/ignore")}, {tool}
               </Choice>
             );
           }),
@@ -80,7 +79,7 @@ export function RegionSection({ regions, marking, placement, isDisabled, onMark,
       {regions.length > 0 && (
         <RowOf>
           <Button isDisabled={isDisabled} onPress={onRegister}>
-            Register on the regions
+            {sentence("register/registerOnRegions")}
           </Button>
         </RowOf>
       )}

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { useEffect, useState } from "react";
 import { undistort } from "../../core/geometry/lens";
 import { IDENTITY, project } from "../../core/geometry/matrix3";
@@ -31,17 +33,17 @@ import { useHeldKey } from "../../view/useHeldKey";
 
 type Shown = CompareMode | "reference" | "residual";
 const LABELS: { id: Shown; label: string }[] = [
-  { id: "reference", label: "Reference" },
-  { id: "difference", label: "Difference" },
-  { id: "edges", label: "Edges" },
-  { id: "checker", label: "Checker" },
-  { id: "residual", label: "Residual" },
+  { id: "reference", label: sentence("register/reference2") },
+  { id: "difference", label: sentence("register/difference") },
+  { id: "edges", label: sentence("common/edges") },
+  { id: "checker", label: sentence("register/checker") },
+  { id: "residual", label: sentence("register/residual") },
 ];
 const LEGENDS: Partial<Record<Shown, string>> = {
-  difference: "Black where the frames agree after equal exposure, or hold no usable light; white at 1 EV.",
-  edges: "Outlines of the reference dark, of the frame light; where they meet they cancel.",
-  checker: "Squares of frame and reference in turn, after equal exposure.",
-  residual: "An error of 1 px would be a line of 60 px on the screen; a cross marks an outlier.",
+  difference: sentence("register/blackWhereFramesAgree"),
+  edges: sentence("register/outlinesReferenceDarkFrame"),
+  checker: sentence("register/squaresFrameReferenceTurn"),
+  residual: sentence("register/error1PxWould"),
 };
 
 /** How far the frames were apart, what is left, what has to line up, and the crop that holds no empty pixel. */
@@ -64,33 +66,30 @@ function Unregistered({ frames }: { frames: number }) {
     <StageLayout
       ledger={
         <Section>
-          <Heading>{frames} frames to register</Heading>
-          <Soft>Shift, turn, scale and what is left over will be listed here for each frame.</Soft>
+          <Heading>{sentence(message("register/framesToRegister", { frames }))}</Heading>
+          <Soft>{sentence("register/shiftTurnScaleWhat")}</Soft>
         </Section>
       }
       bench={
         <Section>
-          <Heading>How it works</Heading>
-          <Soft>
-            Frames that are near in exposure, or neighbours in a row, are compared to a fraction of a pixel, and all are refined together. The simplest model
-            that explains the differences is taken. A frame that fits nowhere is left out with its reason.
-          </Soft>
+          <Heading>{sentence("register/howItWorks")}</Heading>
+          <Soft>{sentence("register/framesNearExposureNeighbours")}</Soft>
         </Section>
       }
     >
       <EmptyPicture
-        title={frames < 2 ? "Registering needs at least two frames" : "The frames are not registered yet"}
+        title={frames < 2 ? sentence("register/registeringNeedsLeastTwo") : sentence("common/framesNotRegisteredYet")}
         action={
           frames < 2 ? (
-            <PrimaryButton onPress={() => setStage("gather")}>Go to Gather</PrimaryButton>
+            <PrimaryButton onPress={() => setStage("gather")}>{sentence("common/goToGather")}</PrimaryButton>
           ) : (
             <PrimaryButton isDisabled={isBusy || readOnly} onPress={() => void register()}>
-              Register {frames} frames
+              {sentence(message("register/registerFramesFrames", { frames }))}
             </PrimaryButton>
           )
         }
       >
-        Even a tripod moves. Marsh measures how far each frame is off and puts it in place.
+        {sentence("register/evenTripodMovesMarsh")}
       </EmptyPicture>
     </StageLayout>
   );
@@ -180,9 +179,9 @@ function Registered({ registration, frames, reference }: { registration: Registr
             />
             <Section>
               <RowOf style={{ marginTop: 0 }}>
-                <PrimaryButton onPress={() => setStage("merge")}>Go to Merge</PrimaryButton>
+                <PrimaryButton onPress={() => setStage("merge")}>{sentence("common/goToMerge")}</PrimaryButton>
                 <Button isDisabled={isBusy || readOnly} onPress={() => void register(registration.referenceId)}>
-                  Register again
+                  {sentence("register/registerAgain")}
                 </Button>
               </RowOf>
             </Section>
@@ -192,7 +191,7 @@ function Registered({ registration, frames, reference }: { registration: Registr
       bar={
         <ViewChoices<Shown>
           views={[
-            { id: "frame", label: `Frame ${frameNumber(records, frame.id)}` },
+            { id: "frame", label: sentence(message("common/frameNumber", { number: frameNumber(records, frame.id) })) },
             ...LABELS.map((l) => ({ ...l, isDisabled: !comparable && l.id !== "reference" })),
           ]}
           chosen={shown}
@@ -201,19 +200,17 @@ function Registered({ registration, frames, reference }: { registration: Registr
       }
       readout={
         <Legend
-          text={
-            marking ? markHint(marking) : points ? "The same place carries the same number on both sides." : (LEGENDS[shown] ?? "Hold c to see the reference.")
-          }
+          text={marking ? markHint(marking) : points ? sentence("register/samePlaceCarriesSame") : (LEGENDS[shown] ?? sentence("register/holdCSeeReference"))}
         />
       }
     >
       <PictureView
-        name={shown === "difference" ? "Difference in EV" : "Registered frame"}
+        name={shown === "difference" ? sentence("register/differenceInEv") : sentence("register/registeredFrame")}
         panes={
           points
             ? [
-                { view: referenceView, records, label: "Reference" },
-                { view: { ...frameView, mode: "frame" }, records, label: `Frame ${frameNumber(records, frame.id)}` },
+                { view: referenceView, records, label: sentence("register/reference2") },
+                { view: { ...frameView, mode: "frame" }, records, label: sentence(message("common/frameNumber", { number: frameNumber(records, frame.id) })) },
               ]
             : [{ view, records, label: "" }]
         }
@@ -228,7 +225,7 @@ function Registered({ registration, frames, reference }: { registration: Registr
                 at={at}
                 places={pinsOf(records)
                   .filter((p) => p.purpose === "stay")
-                  .map((p, i) => ({ x: p.x, y: p.y, label: `stays ${i + 1}` }))}
+                  .map((p, i) => ({ x: p.x, y: p.y, label: sentence(message("register/stays", { value: i + 1 })) }))}
               />
             )}
             <Regions at={at} scale={scale} regions={regions} draft={draft} />
@@ -249,6 +246,6 @@ function Legend({ text }: { text: string }) {
 }
 
 function markHint(m: Marking): string {
-  const what = m.purpose === "lineUp" ? "what has to line up" : "what must not count";
-  return m.with === "box" ? `Draw a box around ${what}. Escape ends it.` : `Paint over ${what}. Escape ends it.`;
+  const what = m.purpose === "lineUp" ? sentence("register/whatHasLineUpWithin") : sentence("register/whatMustNotCount");
+  return m.with === "box" ? sentence(message("register/drawBoxAroundEscape", { what })) : sentence(message("register/paintOverEscapeEnds", { what }));
 }

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import type { RegionShape } from "../../core/register/regions";
 import type { RegionRecord } from "../../document/records/types";
 
@@ -58,7 +60,7 @@ export function Regions({ at, scale, regions, draft }: { at: ToScreen; scale: nu
       {shapes.map(({ shape, label, ignore }, i) => (
         <g key={i}>
           {shape.kind === "box" ? <Box at={at} shape={shape} ignore={ignore} /> : <Stroke at={at} scale={scale} shape={shape} />}
-          {label && <Label at={at} shape={shape} text={ignore ? `${label} ignored` : label} />}
+          {label && <Label at={at} shape={shape} text={ignore ? sentence(message("register/ignoredLabel", { label })) : label} />}
         </g>
       ))}
     </g>

@@ -1,5 +1,5 @@
-import { signed, withUnit } from "../../ui/format";
+import { message } from "../../messages/message";
+import { sentence } from "../../messages/sentence";
 
 /** Why an end of the picture's light is proposed. */
-export const endReason = (dark: boolean, ev: number): string =>
-  `0.5 % of this picture is ${dark ? "darker" : "brighter"} than ${withUnit(signed(ev, 1), "EV")}.`;
+export const endReason = (dark: boolean, ev: number): string => sentence(message(dark ? "adjusting/darkEnd" : "adjusting/brightEnd", { ev }));

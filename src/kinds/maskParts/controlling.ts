@@ -1,3 +1,5 @@
+import { message } from "../../messages/message";
+import { sentence } from "../../messages/sentence";
 import type { Telling } from "../../messages/message";
 import type { ComponentType } from "react";
 import type { LayerRecord } from "../../document/records/layerTypes";
@@ -57,4 +59,4 @@ export interface PartControls<P> {
 export const frameOf = (layer: LayerRecord): string | null => (layer.content.type === "frame" ? layer.content.frameId : null);
 
 export const framesToChoose = (records: Records): { id: string; label: string }[] =>
-  mergedFramesOf(records).map(({ frame }) => ({ id: frame.id, label: `Frame ${frameNumber(records, frame.id)}` }));
+  mergedFramesOf(records).map(({ frame }) => ({ id: frame.id, label: sentence(message("common/frameNumber", { number: frameNumber(records, frame.id) })) }));

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../messages/sentence";
 import { Facts, Heading, Section, Soft } from "../../ui/components/panels";
 import { plain } from "../../ui/format";
 import type { OfMean } from "./fields";
@@ -9,14 +10,14 @@ export function NoiseSection({ record }: { record: OfMean }) {
   if (!gain) return null;
   return (
     <Section>
-      <Heading>Noise</Heading>
+      <Heading>{sentence("common/noise")}</Heading>
       <Facts>
-        <dt>Lower by a factor of</dt>
+        <dt>{sentence("merge/lowerByFactor")}</dt>
         <dd>{plain(gain.measured, 2)}</dd>
-        <dt>√N at best</dt>
+        <dt>{sentence("merge/nAtBest")}</dt>
         <dd>{plain(gain.ideal, 2)}</dd>
       </Facts>
-      <Soft>Measured in the flattest areas, the reference frame against the merge.</Soft>
+      <Soft>{sentence("merge/measuredFlattestAreasReference")}</Soft>
     </Section>
   );
 }

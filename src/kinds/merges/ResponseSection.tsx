@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { useMemo } from "react";
 import { RESPONSE_KNOTS } from "../../core/merge/fitResponse";
 import { framesOf, frameNumber, mergedFramesOf, registrationOf, relativeEvOf, responseInForce } from "../../document/selectors";
@@ -19,7 +21,7 @@ export function ResponseSection({ record }: { record: MergeOf<"radiance"> | Merg
   const curves = useMemo<Series[]>(
     () =>
       (found?.deviationEv ?? []).map((d, k) => ({
-        label: "deviation",
+        label: sentence("merge/deviation"),
         color: "#141414",
         dash: k ? [5 - 2 * k, 2] : [],
         // below the first codes nothing was measured
@@ -31,13 +33,13 @@ export function ResponseSection({ record }: { record: MergeOf<"radiance"> | Merg
     void merge(record.method, { response: { choice: next, found } }, next === "assumed" ? "step.responseStated" : "step.responseRecovered");
   return (
     <Section>
-      <Heading>How the camera saw light</Heading>
+      <Heading>{sentence("merge/howCameraSawLight")}</Heading>
       <Choices
-        label="Response"
+        label={sentence("merge/response")}
         items={[
-          { id: "auto", label: "By measure" },
-          { id: "assumed", label: "As the files say" },
-          { id: "recovered", label: "As measured" },
+          { id: "auto", label: sentence("merge/byMeasure") },
+          { id: "assumed", label: sentence("merge/filesSay") },
+          { id: "recovered", label: sentence("common/asMeasured") },
         ]}
         chosen={choice}
         isDisabled={isBusy || readOnly}
@@ -46,10 +48,10 @@ export function ResponseSection({ record }: { record: MergeOf<"radiance"> | Merg
       {found ? (
         <>
           <LineChart
-            summary="EV by which the measured response differs from the one the files name, by code"
+            summary={sentence("merge/evByMeasuredResponse")}
             series={curves}
-            xTitle="code 0 to 255"
-            yTitle="EV apart"
+            xTitle={sentence("merge/code0255")}
+            yTitle={sentence("merge/evApart")}
             xMin={0}
             xMax={255}
             xStep={85}
@@ -58,13 +60,24 @@ export function ResponseSection({ record }: { record: MergeOf<"radiance"> | Merg
           />
           <Soft>
             {inForce
-              ? `The frames disagree by ${withUnit(plain(found.beforeEv, 3), "EV")} with the curve their files name, by ${withUnit(plain(found.afterEv, 3), "EV")} with the one measured; ${record.method === "fusion" ? "what moved is told by that one" : "that one is used"}.`
-              : `The curve the files name holds: frames agree to ${withUnit(plain(found.beforeEv, 3), "EV")}, a measured one would reach ${withUnit(plain(found.afterEv, 3), "EV")}.`}
-            {inForce && !found.exposuresTold && " Exposures are not noted in the files, so its steepness is a guess."}
+              ? sentence(
+                  message("merge/framesDisagreeByCurve", {
+                    beforeEv: withUnit(plain(found.beforeEv, 3), "EV"),
+                    afterEv: withUnit(plain(found.afterEv, 3), "EV"),
+                    value: record.method === "fusion" ? sentence("merge/whatMovedToldBy") : sentence("merge/oneUsed"),
+                  }),
+                )
+              : sentence(
+                  message("merge/curveFilesNameHolds", {
+                    beforeEv: withUnit(plain(found.beforeEv, 3), "EV"),
+                    afterEv: withUnit(plain(found.afterEv, 3), "EV"),
+                  }),
+                )}
+            {inForce && !found.exposuresTold && sentence("merge/exposuresNotNotedFiles")}
           </Soft>
         </>
       ) : (
-        <Soft>{choice === "assumed" ? "The files' own curve is used." : "The frames are linear or share too little light for a response to be measured."}</Soft>
+        <Soft>{choice === "assumed" ? sentence("merge/filesOwnCurveUsed") : sentence("merge/framesLinearShareToo")}</Soft>
       )}
       <Exposures />
     </Section>
@@ -76,12 +89,12 @@ function Exposures() {
   const response = responseInForce(records);
   const reference = framesOf(records).find((f) => f.id === registrationOf(records)?.referenceId);
   return (
-    <Table aria-label="Exposures">
+    <Table aria-label={sentence("merge/exposures")}>
       <thead>
         <tr>
-          <th>Frame</th>
-          <th>Noted</th>
-          <th>Measured</th>
+          <th>{sentence("common/frame")}</th>
+          <th>{sentence("merge/noted")}</th>
+          <th>{sentence("common/measured")}</th>
         </tr>
       </thead>
       <tbody>
@@ -95,10 +108,13 @@ function Exposures() {
                 <Figure value={String(frameNumber(records, frame.id))} />
               </td>
               <td>
-                <Figure value={noted === null ? "not noted" : withUnit(signed(noted, 2), "EV")} />
+                <Figure value={noted === null ? sentence("merge/notNoted") : withUnit(signed(noted, 2), "EV")} />
               </td>
               <td>
-                <Figure value={withUnit(signed(measured, 2), "EV")} word={off ? `${signed(measured - noted, 2)} against the note` : ""} />
+                <Figure
+                  value={withUnit(signed(measured, 2), "EV")}
+                  word={off ? sentence(message("merge/againstTheNote", { measured: signed(measured - noted, 2) })) : ""}
+                />
               </td>
             </tr>
           );

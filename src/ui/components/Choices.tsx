@@ -44,7 +44,7 @@ export function Choices<T extends string>(props: {
       isDisabled={props.isDisabled}
       onSelectionChange={(keys) => {
         const [id] = [...keys];
-        if (id !== undefined) props.onChoose(id as T);
+        if (id !== undefined && id !== props.chosen) props.onChoose(id as T);
       }}
     >
       {props.items.map(({ id, label, isDisabled, name }) => (

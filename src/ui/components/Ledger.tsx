@@ -1,5 +1,5 @@
 "use client";
-import type { CSSProperties, ReactNode } from "react";
+import type { CSSProperties, KeyboardEvent, ReactNode } from "react";
 import { Cell, Column, Row, Table, TableBody, TableHeader, type DragAndDropHooks } from "react-aria-components";
 import styled, { css } from "styled-components";
 import { tokens } from "../tokens/tokens";
@@ -72,7 +72,7 @@ export function Ledger<K extends string>(props: {
     >
       <TableHeader>
         {props.heads.map((head, i) => (
-          <Column key={i} id={String(i)} isRowHeader={i === 0}>
+          <Column key={i} id={`column ${i}`} isRowHeader={i === 0}>
             {head}
           </Column>
         ))}
@@ -91,4 +91,18 @@ export function LedgerRow(props: { id: string; off?: boolean; isDisabled?: boole
   );
 }
 
-export const LedgerCell = Cell;
+/** What a row is found by when letters are typed: nothing, for letters are the keys of Marsh. */
+const UNSOUGHT = "\u200b";
+
+export function LedgerCell({ children, style }: { children: ReactNode; style?: CSSProperties }) {
+  return (
+    <Cell textValue={UNSOUGHT} style={style}>
+      {children}
+    </Cell>
+  );
+}
+
+/** Keys that a field in a row has for itself, as the rows are moved through by some of them. */
+export const keepKeys = (event: KeyboardEvent) => {
+  if (event.key !== "Tab" && event.key !== "Escape") event.stopPropagation();
+};

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../messages/sentence";
+import { message } from "../../messages/message";
 import { useEffect, useId, useRef, useState, type KeyboardEvent } from "react";
 import { Input, Label, NumberField, Slider, SliderThumb, SliderTrack } from "react-aria-components";
 import styled from "styled-components";
@@ -237,13 +239,13 @@ export function MeasuredControl(props: Props) {
           <span>{proposal ? proposal.reason : hint}</span>
           <Acts>
             {proposal && !near && (
-              <TextButton isDisabled={isDisabled} onPress={() => onChange(proposal.value)} aria-label={`Take the proposal for ${name}`}>
-                Take
+              <TextButton isDisabled={isDisabled} onPress={() => onChange(proposal.value)} aria-label={sentence(message("view/takeProposalName", { name }))}>
+                {sentence("view/take")}
               </TextButton>
             )}
             {shown !== neutral && (
-              <TextButton isDisabled={isDisabled} onPress={() => onChange(neutral)} aria-label={`Reset ${name}`}>
-                Reset
+              <TextButton isDisabled={isDisabled} onPress={() => onChange(neutral)} aria-label={sentence(message("view/resetName", { name }))}>
+                {sentence("common/reset")}
               </TextButton>
             )}
           </Acts>

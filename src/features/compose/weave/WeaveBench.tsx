@@ -16,7 +16,7 @@ import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section, Soft, Table } from "../../../ui/components/panels";
 import { TextField } from "../../../ui/components/TextField";
 import { Select } from "../../../ui/components/Select";
-import { counted, percent } from "../../../ui/format";
+import { percent } from "../../../ui/format";
 import { Patch, Patches, PatchPicture } from "../../../view/patches";
 import { useCompose } from "../../../view/composeState";
 import { joinRegion, layChosen, splitRegion, weaveFrames } from "./weaveActions";
@@ -40,7 +40,7 @@ export function WeaveBench({ weave, region, spot }: { weave: WeaveRecord; region
       {region && <RegionSection key={region.id} weave={weave} region={region} spot={spot} isDisabled={isDisabled} />}
       <Section>
         <MeasuredControl
-          name="Regions"
+          name={sentence("compose/regions")}
           unit=""
           value={weave.regions.length}
           neutral={12}
@@ -49,23 +49,23 @@ export function WeaveBench({ weave, region, spot }: { weave: WeaveRecord; region
           step={1}
           digits={0}
           isDisabled={isDisabled}
-          hint="Divides the scene anew: names and choices begin again."
+          hint={sentence("compose/dividesSceneAnewNames")}
           onChange={(v) => void weaveFrames(v)}
         />
         <RowOf>
           <Button isDisabled={isDisabled} onPress={() => edit(takeProposals, step("step.bestEverywhere"))}>
-            Take the best everywhere
+            {sentence("compose/takeBestEverywhere")}
           </Button>
         </RowOf>
       </Section>
       <Section>
         <RowOf style={{ marginTop: 0 }}>
           <PrimaryButton isDisabled={isDisabled || frames === 0} onPress={() => void layChosen()}>
-            Lay as {counted(frames, "layer")}
+            {sentence(message("compose/layAsLayers", { frames }))}
           </PrimaryButton>
-          <Button onPress={() => useCompose.setState({ weaving: false })}>Back to the layers</Button>
+          <Button onPress={() => useCompose.setState({ weaving: false })}>{sentence("compose/backLayers")}</Button>
         </RowOf>
-        <Soft style={{ marginTop: 6 }}>Ordinary layers with masks that can be painted on. Borders move to where they show least.</Soft>
+        <Soft style={{ marginTop: 6 }}>{sentence("compose/ordinaryLayersMasksCan")}</Soft>
       </Section>
     </>
   );
@@ -89,7 +89,7 @@ function RegionSection(props: { weave: WeaveRecord; region: WeaveRegion; spot: S
       <Section>
         <TextField
           style={{ fontWeight: 600 }}
-          aria-label="Name of the region"
+          aria-label={sentence("compose/nameRegion")}
           value={name}
           disabled={isDisabled}
           onChange={(e) => setName(e.target.value)}
@@ -98,7 +98,7 @@ function RegionSection(props: { weave: WeaveRecord; region: WeaveRegion; spot: S
         />
         <RowOf>
           <Select<Aim>
-            label="Looked at for"
+            label={sentence("compose/lookedAtFor")}
             items={AIMS.map((id) => ({ id, label: title(`aim.${id}`) }))}
             chosen={region.aim}
             isDisabled={isDisabled}
@@ -108,9 +108,9 @@ function RegionSection(props: { weave: WeaveRecord; region: WeaveRegion; spot: S
         <Soft>{sentence(ranked.reason)}</Soft>
       </Section>
       <Section>
-        <Heading>{spot ? "At the place pressed on" : "In each frame"}</Heading>
+        <Heading>{spot ? sentence("compose/placePressedOn") : sentence("compose/inEachFrame")}</Heading>
         {spot && <Soft>{sentence(shown.reason)}</Soft>}
-        <Patches role="group" aria-label={`${region.name} in each frame, the best first`}>
+        <Patches role="group" aria-label={sentence(message("compose/eachFrameBestFirst", { name: region.name }))}>
           {shown.order.map((k) => {
             const frameId = weave.frameIds[k];
             const word = `frame ${frameNumber(records, frameId)}`;
@@ -121,26 +121,26 @@ function RegionSection(props: { weave: WeaveRecord; region: WeaveRegion; spot: S
               </Patch>
             );
           })}
-          <Patch isSelected={region.choice === null} isDisabled={isDisabled} onChange={() => takeFrame(region, null, "the merge")}>
+          <Patch isSelected={region.choice === null} isDisabled={isDisabled} onChange={() => takeFrame(region, null, sentence("compose/theMerge"))}>
             <PatchPicture view={{ kind: "merge", method: null }} rectangle={rectangle} />
-            the merge
+            {sentence("compose/theMerge")}
           </Patch>
         </Patches>
-        {!spot && <Soft>Press on the picture to see who has one spot best.</Soft>}
+        {!spot && <Soft>{sentence("compose/pressOnPictureSee")}</Soft>}
       </Section>
       <Measures weave={weave} cells={spot?.cells ?? region.cells} />
       <Section>
         <RowOf style={{ marginTop: 0 }}>
           <Button isDisabled={isDisabled} onPress={() => void splitRegion(weave, region.id)}>
-            Part in two
+            {sentence("compose/partInTwo")}
           </Button>
         </RowOf>
         {others.length > 0 && (
           <Select<string>
-            label="Join with"
+            label={sentence("compose/joinWith")}
             chosen=""
             isDisabled={isDisabled}
-            items={[{ id: "", label: "another region…" }, ...others.map((r) => ({ id: r.id, label: r.name }))]}
+            items={[{ id: "", label: sentence("compose/anotherRegion") }, ...others.map((r) => ({ id: r.id, label: r.name }))]}
             onChoose={(id) => id && void joinRegion(weave, region.id, id)}
           />
         )}
@@ -149,19 +149,28 @@ function RegionSection(props: { weave: WeaveRecord; region: WeaveRegion; spot: S
   );
 }
 
-const FROM = ["above", "the upper right", "the right", "the lower right", "below", "the lower left", "the left", "the upper left"];
+const FROM = [
+  "above",
+  sentence("compose/theUpperRight"),
+  sentence("compose/theRight"),
+  sentence("compose/theLowerRight"),
+  "below",
+  sentence("compose/theLowerLeft"),
+  sentence("compose/theLeft"),
+  sentence("compose/theUpperLeft"),
+];
 /** A slope of light weaker than this says nothing, EV across the region. Common practice, no source. */
 const LEAST_SLOPE = 0.25;
 
 const ROWS: { name: string; of: (m: CellMeasures) => string }[] = [
-  { name: "Light, EV", of: (m) => m.lightEv.toFixed(1).replace("-", "−") },
-  { name: "Shade, EV", of: (m) => m.shadeEv.toFixed(2) },
-  { name: "Lost", of: (m) => percent(m.clipped) },
-  { name: "Noise", of: (m) => percent(m.noise) },
-  { name: "Detail, EV", of: (m) => m.detailEv.toFixed(2) },
-  { name: "Ripple, EV", of: (m) => m.rippleEv.toFixed(2) },
-  { name: "Chroma", of: (m) => m.chroma.toFixed(3) },
-  { name: "Unlike others", of: (m) => percent(m.alone) },
+  { name: sentence("compose/lightEv"), of: (m) => m.lightEv.toFixed(1).replace("-", "−") },
+  { name: sentence("compose/shadeEv"), of: (m) => m.shadeEv.toFixed(2) },
+  { name: sentence("compose/lost"), of: (m) => percent(m.clipped) },
+  { name: sentence("common/noise"), of: (m) => percent(m.noise) },
+  { name: sentence("compose/detailEv"), of: (m) => m.detailEv.toFixed(2) },
+  { name: sentence("compose/rippleEv"), of: (m) => m.rippleEv.toFixed(2) },
+  { name: sentence("common/chroma"), of: (m) => m.chroma.toFixed(3) },
+  { name: sentence("compose/unlikeOthers"), of: (m) => percent(m.alone) },
 ];
 
 /** All that was measured, frame by frame. */
@@ -172,10 +181,10 @@ function Measures({ weave, cells }: { weave: WeaveRecord; cells: CellMeasures[] 
   );
   return (
     <Section>
-      <Table aria-label="Measured in this region">
+      <Table aria-label={sentence("compose/measuredRegion")}>
         <thead>
           <tr>
-            <th>Measured</th>
+            <th>{sentence("common/measured")}</th>
             {weave.frameIds.map((id) => (
               <th key={id}>{frameNumber(records, id)}</th>
             ))}
@@ -192,7 +201,7 @@ function Measures({ weave, cells }: { weave: WeaveRecord; cells: CellMeasures[] 
           ))}
         </tbody>
       </Table>
-      {lit.length > 0 && <Soft style={{ marginTop: 4 }}>Against the others, lit: {lit.join(", ")}.</Soft>}
+      {lit.length > 0 && <Soft style={{ marginTop: 4 }}>{sentence(message("compose/againstOthersLit", { value: lit.join(", ") }))}</Soft>}
     </Section>
   );
 }

@@ -10,7 +10,6 @@ import { edit } from "../../../session/openJob";
 import { usePartsOf } from "../../../session/store";
 import { Ledger, LedgerCell, LedgerRow } from "../../../ui/components/Ledger";
 import { Figure, Heading, Section, Soft } from "../../../ui/components/panels";
-import { counted } from "../../../ui/format";
 import { tokens } from "../../../ui/tokens/tokens";
 import { useCompose } from "../../../view/composeState";
 
@@ -49,13 +48,13 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
   return (
     <>
       <Section>
-        <Heading>{counted(weave.regions.length, "region")}</Heading>
-        <Soft>Which frame is taken where. The best by each region&rsquo;s own measure is marked with a dot.</Soft>
+        <Heading>{sentence(message("compose/regionsCount", { count: weave.regions.length }))}</Heading>
+        <Soft>{sentence("compose/frameTakenWhereBest")}</Soft>
       </Section>
       <Scroll>
         <Ledger
-          label="Regions and frames"
-          heads={["Region, aim \\ frame", ...names.map((name) => name.replace("frame ", ""))]}
+          label={sentence("compose/regionsAndFrames")}
+          heads={[sentence("compose/regionAimFrame"), ...names.map((name) => name.replace("frame ", ""))]}
           chosen={regionId}
           onChoose={choose}
           byCell
@@ -77,7 +76,15 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
                       $taken={region.choice === frameId}
                       $row={isChosen}
                       aria-pressed={region.choice === frameId}
-                      aria-label={`${region.name} from ${names[k]}: ${AIM_KINDS[region.aim].shown(region.cells[k])} ${AIM_KINDS[region.aim].unit}${k === best ? ", the best" : ""}`}
+                      aria-label={sentence(
+                        message("compose/fromName", {
+                          name: region.name,
+                          value: names[k],
+                          value2: AIM_KINDS[region.aim].shown(region.cells[k]),
+                          unit: AIM_KINDS[region.aim].unit,
+                          value3: k === best ? sentence("compose/theBest") : "",
+                        }),
+                      )}
                       onClick={() => takeFrame(region, frameId, names[k])}
                     >
                       {AIM_KINDS[region.aim].shown(region.cells[k])}

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { useMemo, useState } from "react";
 import { hasCell, outlineOf } from "../../../core/masks/cellRuns";
 import type { WeaveRecord } from "../../../document/records/weaveTypes";
@@ -61,18 +62,18 @@ export function WeaveStage({ weave }: { weave: WeaveRecord }) {
       bar={
         <ViewChoices<Shown>
           views={[
-            { id: "woven", label: "As woven" },
-            { id: "frame", label: "Frame taken", isDisabled: !frameId },
-            { id: "merge", label: "Merge" },
+            { id: "woven", label: sentence("compose/asWoven") },
+            { id: "frame", label: sentence("compose/frameTaken"), isDisabled: !frameId },
+            { id: "merge", label: sentence("common/merge") },
           ]}
           chosen={shown}
           onChoose={setShown}
         />
       }
-      readout={<ReadoutLine records={woven} extra={<span>press: one spot in all frames</span>} />}
+      readout={<ReadoutLine records={woven} extra={<span>{sentence("compose/pressOneSpotAll")}</span>} />}
     >
       <PictureView
-        name="Weave"
+        name={sentence("compose/weave")}
         panes={[{ view, records: shown === "woven" ? woven : records, label: "" }]}
         arrangement="single"
         size={size}

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import { useMemo, useState } from "react";
 import { bendCost } from "../../../core/panorama/bend";
@@ -41,20 +42,22 @@ export function AreaSection({ panorama, registration, readOnly, keeping, onKeepi
   const cost = useMemo(() => bend && bendCost(bend, width, height), [bend, width, height]);
   return (
     <Section>
-      <Heading>Crop</Heading>
-      <Select label="Ratio" items={RATIOS} chosen={ratioId} onChoose={setRatioId} />
+      <Heading>{sentence("common/crop")}</Heading>
+      <Select label={sentence("common/ratio")} items={RATIOS} chosen={ratioId} onChoose={setRatioId} />
       <Soft style={{ marginTop: 6 }}>
         {!area
-          ? "Measuring."
+          ? sentence("common/measuring")
           : found
-            ? `${pixels(found.crop.width)} × ${pixels(found.crop.height)} px lie wholly inside the frames.`
+            ? sentence(message("register/×PxLieWholly", { width: pixels(found.crop.width), height: pixels(found.crop.height) }))
             : stays.length
-              ? "What must stay does not fit into a crop of this ratio."
-              : "No rectangle lies wholly inside the frames."}
+              ? sentence("register/whatMustStayDoes")
+              : sentence("register/noRectangleLiesWholly")}
       </Soft>
-      {found && stays.length > 0 && <Soft>Room to the border: {found.margins.map((m, i) => `${i + 1}: ${withUnit(pixels(m), "px")}`).join(", ")}.</Soft>}
+      {found && stays.length > 0 && (
+        <Soft>{sentence(message("register/roomBorder", { value: found.margins.map((m, i) => `${i + 1}: ${withUnit(pixels(m), "px")}`).join(", ") }))}</Soft>
+      )}
       <MeasuredControl
-        name="Corners filled by warping"
+        name={sentence("register/cornersFilledByWarping")}
         unit="%"
         value={100 * (bend?.amount ?? 0)}
         neutral={0}
@@ -64,8 +67,8 @@ export function AreaSection({ panorama, registration, readOnly, keeping, onKeepi
         digits={0}
         hint={
           cost
-            ? `Moves what lies at the border by up to ${pixels(cost.px)} px and tilts level and upright lines by up to ${cost.deg.toFixed(1)}°.`
-            : "Towards a full rectangle, with nothing invented: what is at the border is moved outwards, the middle stays."
+            ? sentence(message("register/movesWhatLiesBorder", { px: pixels(cost.px), deg: cost.deg.toFixed(1) }))
+            : sentence("register/towardsFullRectangleNothing")
         }
         isDisabled={readOnly || busy}
         onChange={(v) => void showPanorama({ bent: v / 100 }, v ? message("step.cornersFilled", { percent: Math.round(v) }) : "step.borderAsItLies")}
@@ -81,7 +84,7 @@ export function AreaSection({ panorama, registration, readOnly, keeping, onKeepi
             })
           }
         >
-          {taken ? "In use" : "Use"}
+          {taken ? sentence("common/inUse") : sentence("register/use")}
         </Button>
         <Button
           isDisabled={readOnly || (inForce.width === width && inForce.height === height)}
@@ -92,7 +95,7 @@ export function AreaSection({ panorama, registration, readOnly, keeping, onKeepi
             })
           }
         >
-          Whole
+          {sentence("common/whole")}
         </Button>
         <StayControls readOnly={readOnly} keeping={keeping} onKeeping={onKeeping} />
       </RowOf>

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
+import { message } from "../../../messages/message";
 import { Input, Label, NumberField } from "react-aria-components";
 import styled from "styled-components";
 import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
@@ -33,9 +35,9 @@ export function FocalField({ value, isDisabled, onChange }: { value: number | nu
       formatOptions={{ maximumFractionDigits: 1, useGrouping: false }}
       onChange={(v) => onChange(Number.isFinite(v) ? v : null)}
     >
-      <Label>Focal length told</Label>
-      <Input placeholder="unknown" />
-      <span>px</span>
+      <Label>{sentence("register/focalLengthTold")}</Label>
+      <Input placeholder={sentence("register/unknown")} />
+      <span>{sentence("register/px")}</span>
     </Field>
   );
 }
@@ -47,21 +49,25 @@ export function LensSection({ panorama, isDisabled }: { panorama: PanoramaRecord
   const bent = lens.k1 !== 0 || lens.k2 !== 0;
   return (
     <Section>
-      <Heading>Lens</Heading>
+      <Heading>{sentence("register/lens")}</Heading>
       <Facts>
-        <dt>Focal length</dt>
+        <dt>{sentence("common/focalLength")}</dt>
         <dd>
           {withUnit(pixels(lens.focalPx), "px")} ±{percent(lens.focalSd)}
         </dd>
-        <dt>Distortion</dt>
-        <dd>{bent ? `k1 ${signed(lens.k1, 4)}${lens.k2 ? `, k2 ${signed(lens.k2, 4)}` : ""}` : "none found"}</dd>
-        <dt>Falloff in the corners</dt>
+        <dt>{sentence("register/distortion")}</dt>
+        <dd>{bent ? `k1 ${signed(lens.k1, 4)}${lens.k2 ? `, k2 ${signed(lens.k2, 4)}` : ""}` : sentence("register/noneFound")}</dd>
+        <dt>{sentence("register/falloffCorners")}</dt>
         <dd>{withUnit(signed(corner, 2), "EV")}</dd>
       </Facts>
       {bent && (
         <Soft>
-          {lens.k1 < 0 ? "Barrel" : "Cushion"}, {plain(100 * Math.abs(lens.k1) * 0.25, 1)}
-          {" % where the picture is seen under 27° from the middle."}
+          {sentence(
+            message("register/wherePictureSeenUnder", {
+              value: lens.k1 < 0 ? sentence("register/barrel2") : sentence("register/cushion2"),
+              value2: plain(100 * Math.abs(lens.k1) * 0.25, 1),
+            }),
+          )}
         </Soft>
       )}
       <FocalField value={lens.toldFocalPx} isDisabled={isDisabled} onChange={(focalPx) => focalPx !== lens.toldFocalPx && void registerPanorama({ focalPx })} />

@@ -1,6 +1,7 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { valueStep } from "../../../messages/valueStep";
-import type { Telling } from "../../../messages/message";
+import { message, type Telling } from "../../../messages/message";
 import type { Attitude } from "../../../core/panorama/camera";
 import { levelByLines, offLevel, straighten, type LevelLine } from "../../../core/panorama/level";
 import { levelLinesOf, panoramaCamerasOf } from "../../../document/selectors";
@@ -19,7 +20,7 @@ interface Props {
   onKind: (kind: LevelLine["kind"] | null) => void;
 }
 
-const LINE_NAMES: Record<LevelLine["kind"], string> = { level: "Horizon", upright: "Plumb line" };
+const LINE_NAMES: Record<LevelLine["kind"], string> = { level: sentence("register/horizon"), upright: sentence("register/plumbLine") };
 
 /** From here on a line is plainly not what it was said to be, degrees. Common practice, no source. */
 const OFF_DEG = 0.05;
@@ -53,10 +54,10 @@ export function LevelSection({ view, isDisabled, kind, onKind }: Props) {
   );
   return (
     <Section>
-      <Heading>Level</Heading>
-      {control("Yaw", "yawDeg", -180, 180, "Where the middle looks, to the right.")}
-      {control("Pitch", "pitchDeg", -60, 60, "Where the middle looks, upwards.")}
-      {control("Roll", "rollDeg", -45, 45, "How far the picture is turned, clockwise.")}
+      <Heading>{sentence("register/level")}</Heading>
+      {control(sentence("register/yaw"), "yawDeg", -180, 180, sentence("register/whereMiddleLooksRight"))}
+      {control(sentence("register/pitch"), "pitchDeg", -60, 60, sentence("register/whereMiddleLooksUpwards"))}
+      {control(sentence("register/roll"), "rollDeg", -45, 45, sentence("register/howFarPictureTurned"))}
       <RowOf>
         {(["level", "upright"] as const).map((k) => (
           <Choice key={k} isSelected={kind === k} isDisabled={isDisabled} onChange={(on) => onKind(on ? k : null)}>
@@ -67,11 +68,11 @@ export function LevelSection({ view, isDisabled, kind, onKind }: Props) {
           isDisabled={isDisabled}
           onPress={() => void showPanorama({ attitude: measured }, lines.length ? "step.levelledByLines" : "step.levelledAsMeasured")}
         >
-          {lines.length ? "By its lines" : "As measured"}
+          {lines.length ? sentence("register/byItsLines") : sentence("common/asMeasured")}
         </Button>
       </RowOf>
       {lines.length > 0 && (
-        <Table aria-label="Lines">
+        <Table aria-label={sentence("register/lines")}>
           <tbody>
             {lines.map(({ pin, line }, i) => {
               const off = offLevel(attitude, line);
@@ -80,10 +81,14 @@ export function LevelSection({ view, isDisabled, kind, onKind }: Props) {
                   <td>
                     {i + 1} {LINE_NAMES[line.kind].toLowerCase()}
                   </td>
-                  <td>{off < OFF_DEG ? "met" : <Figure value={`${off.toFixed(2)}°`} word="off" />}</td>
+                  <td>{off < OFF_DEG ? sentence("register/met") : <Figure value={`${off.toFixed(2)}°`} word={sentence("register/off")} />}</td>
                   <td>
-                    <TextButton isDisabled={isDisabled} onPress={() => removeLevel(pin)} aria-label={`Forget line ${i + 1}`}>
-                      Forget
+                    <TextButton
+                      isDisabled={isDisabled}
+                      onPress={() => removeLevel(pin)}
+                      aria-label={sentence(message("register/forgetLine", { value: i + 1 }))}
+                    >
+                      {sentence("register/forget")}
                     </TextButton>
                   </td>
                 </tr>

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
+import { message } from "../../../messages/message";
 import { useMemo, useState } from "react";
 import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
 import type { RegistrationRecord } from "../../../document/records/types";
@@ -39,32 +41,31 @@ function NotLaid() {
     <StageLayout
       ledger={
         <Section>
-          <Heading>{frames} frames to lay out</Heading>
-          <Soft>Where each frame looks and how well it meets its neighbours will be listed here.</Soft>
+          <Heading>{sentence(message("register/framesLayOut", { frames }))}</Heading>
+          <Soft>{sentence("register/whereEachFrameLooks")}</Soft>
         </Section>
       }
       bench={
         <Section>
-          <Heading>What is known of the lens</Heading>
+          <Heading>{sentence("register/whatKnownLens")}</Heading>
           <FocalField value={focalPx} isDisabled={readOnly} onChange={setFocal} />
-          <Soft>Left empty, the focal length and the distortion are found from the overlaps.</Soft>
+          <Soft>{sentence("register/leftEmptyFocalLength")}</Soft>
         </Section>
       }
     >
       <EmptyPicture
-        title={frames < 2 ? "A panorama needs at least two frames" : "The frames are not laid out yet"}
+        title={frames < 2 ? sentence("register/panoramaNeedsLeastTwo") : sentence("register/framesNotLaidOut")}
         action={
           frames < 2 ? (
-            <PrimaryButton onPress={() => setStage("gather")}>Go to Gather</PrimaryButton>
+            <PrimaryButton onPress={() => setStage("gather")}>{sentence("common/goToGather")}</PrimaryButton>
           ) : (
             <PrimaryButton isDisabled={isBusy || readOnly} onPress={() => void registerPanorama({ focalPx })}>
-              Lay out {frames} frames
+              {sentence(message("register/layOutFrames", { frames }))}
             </PrimaryButton>
           )
         }
       >
-        Marsh finds how the camera was turned for each frame, evens out exposure and falloff, and compares the projections. The order of the frames does not
-        matter.
+        {sentence("register/marshFindsHowCamera")}
       </EmptyPicture>
     </StageLayout>
   );
@@ -72,10 +73,10 @@ function NotLaid() {
 
 type Shown = "picture" | "frames" | "misfit" | "projections" | "points";
 const HINTS: Record<Shown, string> = {
-  picture: "Laid out with even light, not joined yet: frames give way to each other over their overlaps.",
-  frames: "Each frame where it lies. Click a row of the ledger to see one alone.",
-  misfit: "A ring a place that two frames share: the larger, the more px are left. A cross: it moved, or it is too near.",
-  projections: "The same frames in every projection that can show them.",
+  picture: sentence("register/laidOutEvenLight"),
+  frames: sentence("register/eachFrameWhereLies"),
+  misfit: sentence("register/ringPlaceTwoFrames"),
+  projections: sentence("register/sameFramesEveryProjection"),
   points: "",
 };
 
@@ -103,9 +104,9 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
   };
   const keep: PictureTool | null = keeping ? { cursor: "crosshair", down: (p) => keepPlace(p.x, p.y) } : null;
   const hint = levelling
-    ? `Click two places along something ${levelling === "level" ? "level, the horizon say" : "upright"}.`
+    ? sentence(message("register/clickTwoPlacesAlong", { value: levelling === "level" ? sentence("register/levelHorizonSay") : sentence("register/upright") }))
     : keeping
-      ? "Click what must stay inside the crop."
+      ? sentence("register/clickWhatMustStay")
       : HINTS[shown];
   if (shown === "points") return <PointsBench panorama={panorama} onClose={() => setShown("misfit")} />;
   return (
@@ -129,9 +130,9 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
           <LensSection panorama={panorama} isDisabled={isBusy || readOnly} />
           <Section>
             <RowOf style={{ marginTop: 0 }}>
-              <PrimaryButton onPress={() => setStage("merge")}>Go to Merge</PrimaryButton>
+              <PrimaryButton onPress={() => setStage("merge")}>{sentence("common/goToMerge")}</PrimaryButton>
               <Button isDisabled={isBusy || readOnly} onPress={() => void registerPanorama()}>
-                Lay out again
+                {sentence("register/layOutAgain")}
               </Button>
             </RowOf>
           </Section>
@@ -140,11 +141,11 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
       bar={
         <ViewChoices<Shown>
           views={[
-            { id: "picture", label: "Picture" },
-            { id: "frames", label: "Frames" },
-            { id: "misfit", label: "Alignment error" },
-            { id: "projections", label: "Projections" },
-            { id: "points", label: "Points" },
+            { id: "picture", label: sentence("register/picture") },
+            { id: "frames", label: sentence("common/frames") },
+            { id: "misfit", label: sentence("register/alignmentError") },
+            { id: "projections", label: sentence("register/projections") },
+            { id: "points", label: sentence("register/points") },
           ]}
           chosen={shown}
           onChoose={setShown}
@@ -156,7 +157,7 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
         <ProjectionSheet panorama={panorama} isDisabled={isBusy || readOnly} onTaken={() => setShown("picture")} />
       ) : (
         <PictureView
-          name="Panorama"
+          name={sentence("register/panorama")}
           panes={[{ view: { kind: "panorama", view: null }, records, label: "" }]}
           arrangement="single"
           size={view}
@@ -179,7 +180,10 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
               <LevelLines at={at} map={map} lines={levelLinesOf(records).map((l) => l.line)} />
               <Points
                 at={at}
-                places={[...stays.map((p, i) => ({ x: p.x, y: p.y, label: `stays ${i + 1}` })), ...(first ? [{ x: first[0], y: first[1], label: "1" }] : [])]}
+                places={[
+                  ...stays.map((p, i) => ({ x: p.x, y: p.y, label: sentence(message("register/stays", { value: i + 1 })) })),
+                  ...(first ? [{ x: first[0], y: first[1], label: "1" }] : []),
+                ]}
               />
             </>
           )}

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
+import { message } from "../../../messages/message";
 import { useState } from "react";
 import type { PanoramaPoint, PanoramaRecord } from "../../../document/records/panoramaTypes";
 import type { FrameRecord } from "../../../document/records/types";
@@ -43,7 +45,7 @@ export function PointsBench({ panorama, onClose }: { panorama: PanoramaRecord; o
       } else notify("registering.leftFirst");
     },
   };
-  const items = frames.map((f) => ({ id: f.id, label: `frame ${frameNumber(records, f.id)}` }));
+  const items = frames.map((f) => ({ id: f.id, label: sentence(message("common/frameWithin", { number: frameNumber(records, f.id) })) }));
   const choose = (side: "a" | "b", id: string) => {
     setOpen(null);
     if (side === "a") {
@@ -63,10 +65,10 @@ export function PointsBench({ panorama, onClose }: { panorama: PanoramaRecord; o
       ledger={
         <>
           <Section>
-            <Heading>{own.length === 1 ? "One place in this pair" : `${own.length} places in this pair`}</Heading>
-            <Soft>A place counts as much as eight measured ones. Four or more, far apart, are enough.</Soft>
+            <Heading>{sentence(message("register/placesPairCount", { count: own.length }))}</Heading>
+            <Soft>{sentence("register/placeCountsMuchEight")}</Soft>
           </Section>
-          <Table aria-label="Places">
+          <Table aria-label={sentence("register/places")}>
             <tbody>
               {own.map((p, i) => (
                 <tr key={`${p.x}-${p.y}-${i}`}>
@@ -78,8 +80,12 @@ export function PointsBench({ panorama, onClose }: { panorama: PanoramaRecord; o
                     {p.u.toFixed(1)}, {p.v.toFixed(1)}
                   </td>
                   <td>
-                    <Button aria-label={`Remove place ${i + 1}`} isDisabled={readOnly} onPress={() => setPoints((all) => all.filter((q) => q !== p))}>
-                      Remove
+                    <Button
+                      aria-label={sentence(message("register/removePlace", { value: i + 1 }))}
+                      isDisabled={readOnly}
+                      onPress={() => setPoints((all) => all.filter((q) => q !== p))}
+                    >
+                      {sentence("common/remove")}
                     </Button>
                   </td>
                 </tr>
@@ -90,28 +96,26 @@ export function PointsBench({ panorama, onClose }: { panorama: PanoramaRecord; o
       }
       bench={
         <Section>
-          <Heading>Places by hand</Heading>
-          <Select label="Left" items={items} chosen={aId} onChoose={(id) => choose("a", id)} />
-          <Select label="Right" items={items} chosen={bId} onChoose={(id) => choose("b", id)} />
+          <Heading>{sentence("register/placesByHand")}</Heading>
+          <Select label={sentence("register/left")} items={items} chosen={aId} onChoose={(id) => choose("a", id)} />
+          <Select label={sentence("register/right")} items={items} chosen={bId} onChoose={(id) => choose("b", id)} />
           <RowOf>
             <PrimaryButton isDisabled={isBusy || readOnly || points === panorama.points} onPress={() => void registerPanorama({ points }).then(onClose)}>
-              Lay out with these
+              {sentence("register/layOutThese")}
             </PrimaryButton>
-            <Button onPress={onClose}>Back</Button>
+            <Button onPress={onClose}>{sentence("common/back")}</Button>
           </RowOf>
         </Section>
       }
       readout={
-        <Soft style={{ padding: "6px 12px", minHeight: 30 }}>
-          {open ? "Now the same place in the right frame; it is brought to the best match near the click." : "Click a place in the left frame."}
-        </Soft>
+        <Soft style={{ padding: "6px 12px", minHeight: 30 }}>{open ? sentence("register/nowSamePlaceRight") : sentence("register/clickPlaceLeftFrame")}</Soft>
       }
     >
       <PictureView
-        name="Two frames"
+        name={sentence("register/twoFrames")}
         panes={[
-          { view: { kind: "source", frameId: a.id }, records, label: `Frame ${frameNumber(records, a.id)}` },
-          { view: { kind: "source", frameId: b.id }, records, label: `Frame ${frameNumber(records, b.id)}` },
+          { view: { kind: "source", frameId: a.id }, records, label: sentence(message("common/frameNumber", { number: frameNumber(records, a.id) })) },
+          { view: { kind: "source", frameId: b.id }, records, label: sentence(message("common/frameNumber", { number: frameNumber(records, b.id) })) },
         ]}
         arrangement="side"
         size={a}

@@ -16,24 +16,22 @@ export function ProjectionSection({ panorama, isDisabled, onCompare }: { panoram
     void showPanorama({ projection }, message("step.projection", { projection: message(`projection.${projection}`, {}) }));
   return (
     <Section>
-      <Heading>Projection</Heading>
+      <Heading>{sentence("register/projection")}</Heading>
       <Select
-        label="Shown as"
+        label={sentence("register/shownAs")}
         items={PROJECTIONS.map((id) => ({ id, label: sentence(`projection.${id}`) }))}
         chosen={view.projection}
         onChoose={(id) => id !== view.projection && !isDisabled && take(id as ProjectionName)}
       />
       <Soft style={{ marginTop: 6 }}>
-        {pixels(view.width)} × {pixels(view.height)} px, {megapixels(view.width, view.height)}.
+        {sentence(message("register/×PxWidth", { width: pixels(view.width), height: pixels(view.height), size: megapixels(view.width, view.height) }))}
       </Soft>
-      <Soft>
-        Proposed: {sentence(`projection.${proposal.projection}`)}. {sentence(proposal.reason)}
-      </Soft>
+      <Soft>{sentence(message("register/proposedReason", { value: sentence(`projection.${proposal.projection}`), reason: sentence(proposal.reason) }))}</Soft>
       <RowOf>
-        <Button onPress={onCompare}>Compare all</Button>
+        <Button onPress={onCompare}>{sentence("register/compareAll")}</Button>
         {proposal.projection !== view.projection && (
           <Button isDisabled={isDisabled} onPress={() => take(proposal.projection)}>
-            Take the proposal
+            {sentence("register/takeTheProposal")}
           </Button>
         )}
       </RowOf>

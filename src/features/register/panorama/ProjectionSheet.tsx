@@ -76,8 +76,8 @@ export function ProjectionSheet({ panorama, isDisabled, onTaken }: { panorama: P
     return () => controller.abort();
   }, [records]);
   return (
-    <Grid aria-label="Projections">
-      {!figures && <p>Measuring.</p>}
+    <Grid aria-label={sentence("register/projections")}>
+      {!figures && <p>{sentence("common/measuring")}</p>}
       {figures?.map((f) => {
         const name = title(`projection.${f.projection}`);
         const inForce = f.projection === panorama.view.projection;
@@ -87,7 +87,7 @@ export function ProjectionSheet({ panorama, isDisabled, onTaken }: { panorama: P
             <header>
               <h3>
                 {name}
-                {f.projection === panorama.proposal.projection && ", proposed"}
+                {f.projection === panorama.proposal.projection && sentence("register/proposed")}
               </h3>
               <Button
                 isDisabled={isDisabled || inForce}
@@ -97,17 +97,17 @@ export function ProjectionSheet({ panorama, isDisabled, onTaken }: { panorama: P
                   )
                 }
               >
-                {inForce ? "In use" : "Use"}
+                {inForce ? sentence("common/inUse") : sentence("register/use")}
               </Button>
             </header>
             <dl>
-              <dt>stretch</dt>
+              <dt>{sentence("register/stretch")}</dt>
               <dd>{plain(f.stretch, 2)}</dd>
-              <dt>enlarged</dt>
+              <dt>{sentence("register/enlarged")}</dt>
               <dd>{plain(f.enlargement, 2)}</dd>
-              <dt>straight lines bow</dt>
+              <dt>{sentence("register/straightLinesBow")}</dt>
               <dd>{percent(f.bend)}</dd>
-              <dt>kept by the crop</dt>
+              <dt>{sentence("register/keptByCrop")}</dt>
               <dd>{percent(f.kept)}</dd>
             </dl>
           </Tile>
@@ -138,5 +138,5 @@ function Preview({ records, figures }: { records: Records; figures: ProjectionFi
     );
     return () => controller.abort();
   }, [records, view]);
-  return <canvas ref={canvas} aria-label={`Preview ${sentence(`projection.${figures.projection}`)}`} />;
+  return <canvas ref={canvas} aria-label={sentence(message("register/preview", { value: sentence(`projection.${figures.projection}`) }))} />;
 }

@@ -1,4 +1,5 @@
 "use client";
+import { message } from "../../../messages/message";
 import { sentence } from "../../../messages/sentence";
 import { attitudeOf, rotationOf, transpose } from "../../../core/panorama/camera";
 import { multiply } from "../../../core/geometry/matrix3";
@@ -34,24 +35,37 @@ export function TurnLedger({ panorama, registration, chosenId, onChoose }: Props
     <>
       <Section>
         <Heading>
-          {left.length ? `${left.length} of ${ids.length} frames left out` : `${ids.length} frames aligned, within ${withUnit(plain(worst, 2), "px")}`}
+          {left.length
+            ? sentence(message("register/framesLeftOut", { count: left.length, count2: ids.length }))
+            : sentence(message("register/framesAlignedWithin", { count: ids.length, worst: withUnit(plain(worst, 2), "px") }))}
         </Heading>
         {left.map((f) => (
           <Card key={f.frameId} $open>
-            Frame {frameNumber(records, f.frameId)} is left out. {whyOut(f.frameId)}
+            {sentence(message("register/frameLeftOut", { number: frameNumber(records, f.frameId), value: whyOut(f.frameId) }))}
           </Card>
         ))}
         {near && near.parallaxPx > NEAR_PX && (
           <Card $open>
-            Between frames {frameNumber(records, near.aId)} and {frameNumber(records, near.bId)} some things are off by{" "}
-            {withUnit(plain(near.parallaxPx, 0), "px")}: they moved, or they are near and the camera was not turned about its entrance pupil.
+            {sentence(
+              message("register/betweenFramesSomeThings", {
+                number: frameNumber(records, near.aId),
+                number2: frameNumber(records, near.bId),
+                parallaxPx: withUnit(plain(near.parallaxPx, 0), "px"),
+              }),
+            )}
           </Card>
         )}
-        <Soft>Directions are those of the level picture; light is against the mean of all frames.</Soft>
+        <Soft>{sentence("register/directionsThoseLevelPicture")}</Soft>
       </Section>
       <Ledger
-        label="Frames"
-        heads={["Frame", "Yaw", <TwoLines key="pitch" words={["Pitch", "roll"]} />, "Error", "Light"]}
+        label={sentence("common/frames")}
+        heads={[
+          sentence("common/frame"),
+          sentence("register/yaw"),
+          <TwoLines key="pitch" words={[sentence("register/pitch"), "roll"]} />,
+          sentence("register/error"),
+          sentence("register/light"),
+        ]}
         chosen={chosenId}
         onChoose={onChoose}
       >
@@ -61,7 +75,7 @@ export function TurnLedger({ panorama, registration, chosenId, onChoose }: Props
           return (
             <LedgerRow key={f.frameId} id={f.frameId}>
               <LedgerCell>
-                <Figure value={String(frameNumber(records, f.frameId))} word={f.rotation ? "in place" : "left out"} />
+                <Figure value={String(frameNumber(records, f.frameId))} word={f.rotation ? sentence("register/inPlace") : sentence("register/leftOut")} />
               </LedgerCell>
               <LedgerCell>{attitude && <Figure value={`${signed(attitude.yawDeg, 2)}°`} word={`±${plain(f.sdDeg, 3)}°`} />}</LedgerCell>
               <LedgerCell>{attitude && <Figure value={`${signed(attitude.pitchDeg, 2)}°`} word={`${signed(attitude.rollDeg, 2)}°`} />}</LedgerCell>
@@ -72,27 +86,25 @@ export function TurnLedger({ panorama, registration, chosenId, onChoose }: Props
         })}
       </Ledger>
       <Section>
-        <Heading>Pairs</Heading>
+        <Heading>{sentence("register/pairs")}</Heading>
       </Section>
-      <Table aria-label="Pairs">
+      <Table aria-label={sentence("register/pairs")}>
         <thead>
           <tr>
-            <th>Frames</th>
-            <th>Overlap</th>
-            <th>Places</th>
-            <th>Error</th>
+            <th>{sentence("common/frames")}</th>
+            <th>{sentence("register/overlap")}</th>
+            <th>{sentence("register/places")}</th>
+            <th>{sentence("register/error")}</th>
           </tr>
         </thead>
         <tbody>
           {panorama.pairs.map((p) => (
             <tr key={`${p.aId}-${p.bId}`}>
               <td>
-                <Figure value={`${frameNumber(records, p.aId)} and ${frameNumber(records, p.bId)}`} />
+                <Figure value={sentence(message("common/andNumber", { number: frameNumber(records, p.aId), number2: frameNumber(records, p.bId) }))} />
               </td>
               <td>{percent(p.overlap)}</td>
-              <td>
-                {p.agreeing} of {p.measured}
-              </td>
+              <td>{sentence(message("register/ofAgreeing", { agreeing: p.agreeing, measured: p.measured }))}</td>
               <td>{withUnit(plain(p.residualPx, 2), "px")}</td>
             </tr>
           ))}

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import type { AdjustmentControls, ControlsProps } from "../controlling";
@@ -14,7 +15,7 @@ function ContrastControls(props: ControlsProps) {
     <>
       <ValueControls adjustment="contrast" {...props} shows={(name) => name !== "pivot"} />
       <MeasuredControl
-        name="Pivot"
+        name={sentence("adjusting/pivot")}
         unit="EV"
         value={Math.log2(values.pivot / GREY)}
         neutral={0}
@@ -23,7 +24,7 @@ function ContrastControls(props: ControlsProps) {
         step={0.1}
         digits={1}
         isDisabled={isDisabled}
-        hint="Light that stays as it is, against 18 % grey."
+        hint={sentence("adjusting/lightStaysAgainst18")}
         onPreview={(v) => preview(pivot(v))}
         onChange={(v) => set(pivot(v), message("step.pivot", { ev: v }))}
       />

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { message, type Telling } from "../../../messages/message";
 import { useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
 import styled from "styled-components";
@@ -93,17 +94,20 @@ function CurveEditor({ values, isDisabled, set }: ControlsProps) {
     <>
       <RowOf style={{ marginTop: 4 }}>
         <Select
-          label="Channel"
-          items={["All", "Red", "Green", "Blue"].map((label, i) => ({ id: String(i), label }))}
+          label={sentence("adjusting/channel")}
+          items={[sentence("adjusting/all"), sentence("adjusting/red"), sentence("adjusting/green"), sentence("adjusting/blue")].map((label, i) => ({
+            id: String(i),
+            label,
+          }))}
           chosen={String(values.channel)}
           isDisabled={isDisabled}
           onChoose={(c) => set({ channel: Number(c) }, "step.curveChannel")}
         />
         <Select
-          label="Scale"
+          label={sentence("common/scale")}
           items={[
-            { id: "0", label: "Encoded" },
-            { id: "1", label: "Log light" },
+            { id: "0", label: sentence("adjusting/encoded") },
+            { id: "1", label: sentence("adjusting/logLight") },
           ]}
           chosen={String(values.log)}
           isDisabled={isDisabled}
@@ -115,7 +119,9 @@ function CurveEditor({ values, isDisabled, set }: ControlsProps) {
         viewBox={`${-EDGE} ${-EDGE} ${SIDE + 2 * EDGE} ${SIDE + 2 * EDGE}`}
         role="application"
         tabIndex={0}
-        aria-label={`Curve, ${nodes.length} nodes; node ${chosen + 1} leads from ${word(node[0])} to ${word(node[1])}. Arrow keys move it, Delete removes it.`}
+        aria-label={sentence(
+          message("adjusting/curveNodesNodeLeads", { count: nodes.length, chosen: chosen + 1, value: word(node[0]), value2: word(node[1]) }),
+        )}
         onPointerDown={down}
         onPointerMove={move}
         onPointerUp={up}
@@ -133,16 +139,16 @@ function CurveEditor({ values, isDisabled, set }: ControlsProps) {
       </Field>
       <RowOf style={{ marginTop: 0 }}>
         <Button isDisabled={isDisabled} onPress={() => setChosen((chosen + 1) % nodes.length)}>
-          Next node
+          {sentence("adjusting/nextNode")}
         </Button>
         <Button isDisabled={isDisabled || nodes.length <= 2} onPress={remove}>
-          Remove node
+          {sentence("adjusting/removeNode")}
         </Button>
       </RowOf>
       {(["from", "to"] as const).map((end, c) => (
         <MeasuredControl
           key={end}
-          name={`Node ${chosen + 1} ${end}`}
+          name={sentence(message("adjusting/nodeChosen", { chosen: chosen + 1, end }))}
           unit=""
           value={node[c]}
           neutral={node[0]}
@@ -157,7 +163,13 @@ function CurveEditor({ values, isDisabled, set }: ControlsProps) {
         />
       ))}
       <Soft>
-        {values.log ? `From ${LOG_CURVE_EV[0]} to +${LOG_CURVE_EV[1]} EV against white.` : "Encoded values, black to white."} Press on the field to set a node.
+        {sentence(
+          message("adjusting/pressOnFieldSet", {
+            value: values.log
+              ? sentence(message("adjusting/fromEvAgainstWhite", { value: LOG_CURVE_EV[0], value2: LOG_CURVE_EV[1] }))
+              : sentence("adjusting/encodedValuesBlackWhite"),
+          }),
+        )}
       </Soft>
     </>
   );

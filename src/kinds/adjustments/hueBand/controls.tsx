@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import type { Tones } from "../../../engine/operations/finish/measureTones";
 import { ask } from "../../../session/openJob";
@@ -21,7 +22,7 @@ function HueBandControls(props: ControlsProps) {
 
 /** The bands of hues in the picture; choosing one centres the layer's band on it. */
 function HuesFound({ tones, values, isDisabled, set }: ControlsProps & { tones: Tones }) {
-  if (tones.hues.length === 0) return <Soft>This picture holds no colours to speak of.</Soft>;
+  if (tones.hues.length === 0) return <Soft>{sentence("adjusting/pictureHoldsNoColours")}</Soft>;
   const found = tones.hues.slice(0, 6);
   const choose = (id: string) => {
     const hue = found.find((h) => String(h.hueDeg) === id);
@@ -30,8 +31,8 @@ function HuesFound({ tones, values, isDisabled, set }: ControlsProps & { tones: 
   const chosen = found.find((h) => Math.abs(h.hueDeg - values.hueDeg) < 2);
   return (
     <Ledger
-      label="Hues in the picture"
-      heads={["Hue here", "Of the picture", "Chroma"]}
+      label={sentence("adjusting/huesPicture")}
+      heads={[sentence("adjusting/hueHere"), sentence("common/ofThePicture"), sentence("common/chroma")]}
       chosen={chosen ? String(chosen.hueDeg) : null}
       onChoose={choose}
       style={{ margin: "6px 0" }}

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { useMemo } from "react";
 import { encodeSrgb } from "../../../core/color/srgbCurve";
 import { toneResponse as responseOf, type ToneValues } from "../../../core/color/toneCurve";
@@ -18,14 +19,16 @@ function ToneControls(props: ControlsProps) {
   const series = useMemo<Series[]>(() => {
     const response = responseOf(JSON.parse(key) as ToneValues);
     const points = Array.from({ length: 91 }, (_, i) => LOWEST_EV + (i * (HIGHEST_EV - LOWEST_EV)) / 90);
-    return [{ label: "response", color: "#141414", points: points.map((ev) => ({ x: ev, y: 255 * Math.min(1, encodeSrgb(response(2 ** ev))) })) }];
+    return [
+      { label: sentence("adjusting/response"), color: "#141414", points: points.map((ev) => ({ x: ev, y: 255 * Math.min(1, encodeSrgb(response(2 ** ev))) })) },
+    ];
   }, [key]);
   return (
     <>
       <LineChart
-        summary="sRGB on the screen by scene light in EV against white"
+        summary={sentence("adjusting/srgbOnScreenBy")}
         series={series}
-        xTitle="scene EV against white"
+        xTitle={sentence("adjusting/sceneEvAgainstWhite")}
         yTitle="sRGB"
         xMin={LOWEST_EV}
         xMax={HIGHEST_EV}

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import { useState } from "react";
 import { Choice } from "../../../ui/components/Button";
@@ -15,9 +16,9 @@ const COOLEST_K = 20_000;
 const WARMEST_K = 2850;
 /** Lights to start from, K. Common practice, no source; tungsten is CIE illuminant A. */
 const STARTS = [
-  { name: "Daylight", kelvin: 5500 },
-  { name: "Shade", kelvin: 7500 },
-  { name: "Tungsten", kelvin: 2856 },
+  { name: sentence("adjusting/daylight"), kelvin: 5500 },
+  { name: sentence("adjusting/shade"), kelvin: 7500 },
+  { name: sentence("adjusting/tungsten"), kelvin: 2856 },
 ];
 
 const kelvinOf = (mired: number) => 1e6 / (1e6 / D65 - mired);
@@ -38,7 +39,7 @@ function WhiteBalanceControls(props: ControlsProps) {
     <>
       <RowOf style={{ marginTop: 2 }}>
         <Choices
-          label="Light to start from"
+          label={sentence("adjusting/lightStartFrom")}
           within
           items={STARTS.map(({ name }) => ({ id: name, label: name }))}
           chosen={STARTS.find((start) => Math.abs(values.mired - miredOf(start.kelvin)) < 0.1)?.name ?? null}
@@ -46,14 +47,14 @@ function WhiteBalanceControls(props: ControlsProps) {
           onChoose={startFrom}
         />
         <Choice isSelected={inMired} onChange={setInMired}>
-          In mired
+          {sentence("adjusting/inMired")}
         </Choice>
       </RowOf>
       {inMired ? (
         <ValueControls adjustment="whiteBalance" {...props} shows={(name) => name === "mired"} />
       ) : (
         <MeasuredControl
-          name="Light was"
+          name={sentence("adjusting/lightWas")}
           unit="K"
           value={nearest10(kelvin)}
           neutral={nearest10(D65)}
@@ -64,7 +65,7 @@ function WhiteBalanceControls(props: ControlsProps) {
           along={(v) => -1e6 / v}
           back={(v) => nearest10(-1e6 / v)}
           isDisabled={isDisabled}
-          hint={`Higher is warmer; as developed at ${nearest10(D65)} K.`}
+          hint={sentence(message("adjusting/higherWarmerDevelopedK", { value: nearest10(D65) }))}
           proposal={proposed && { value: nearest10(kelvinOf(proposed.value)), reason: proposed.reason }}
           onPreview={(v) => preview({ mired: v === nearest10(D65) ? 0 : miredOf(v) })}
           onChange={(v) => set({ mired: v === nearest10(D65) ? 0 : miredOf(v) }, message("step.whiteBalanceKelvin", { kelvin: plain(v, 0) }))}

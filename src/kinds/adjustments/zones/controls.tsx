@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
+import { message } from "../../../messages/message";
 import { zonesFor } from "../../../core/adjust/tone";
 import { ask } from "../../../session/openJob";
 import { plain, signed, withUnit } from "../../../ui/format";
@@ -16,11 +18,12 @@ function ZoneControls(props: ControlsProps) {
     <ValueControls
       adjustment="zones"
       {...props}
-      nameOf={(_, { counted }) => (counted ? `At ${at(counted.place)}` : null)}
+      nameOf={(_, { counted }) => (counted ? sentence(message("adjusting/at", { value: at(counted.place) })) : null)}
       proposalOf={(name) => {
         if (!tones) return null;
         const range = tones.brightestEv - tones.darkestEv;
-        if (name === "zones") return { value: zonesFor(range), reason: `This picture spans ${withUnit(plain(range, 1), "EV")}: one zone for about two.` };
+        if (name === "zones")
+          return { value: zonesFor(range), reason: sentence(message("adjusting/pictureSpansOneZone", { range: withUnit(plain(range, 1), "EV") })) };
         if (name !== "darkestEv" && name !== "brightestEv") return null;
         const value = heldEv("zones", name, tones[name]);
         return { value, reason: endReason(name === "darkestEv", value) };

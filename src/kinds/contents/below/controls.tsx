@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { Section, Soft } from "../../../ui/components/panels";
 import type { ContentControls } from "../controlling";
 import type { BelowContent } from "./record";
@@ -6,15 +7,15 @@ import type { BelowContent } from "./record";
 export const below: ContentControls<BelowContent> = {
   Controls: () => (
     <Section>
-      <Soft>What lies below, flattened. It follows every change there: choose a blend mode under Layer to use it.</Soft>
+      <Soft>{sentence("layering/whatLiesBelowFlattened")}</Soft>
     </Section>
   ),
   offers: [
     {
       id: "below",
-      name: "All below",
-      does: "What lies below, flattened and always as it is now.",
-      layer: () => ({ name: "All below", content: { type: "below" } }),
+      name: sentence("layering/allBelow"),
+      does: sentence("layering/whatLiesBelowFlattenedAlways"),
+      layer: () => ({ name: sentence("layering/allBelow"), content: { type: "below" } }),
       tab: "layer",
     },
   ],

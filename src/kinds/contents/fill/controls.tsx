@@ -1,6 +1,7 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { valueStep } from "../../../messages/valueStep";
-import type { Telling } from "../../../messages/message";
+import { message, type Telling } from "../../../messages/message";
 import { documentSize } from "../../../document/selectors";
 import { useSession } from "../../../session/store";
 import { Choice } from "../../../ui/components/Button";
@@ -19,10 +20,10 @@ const hex = (colour: Colour) =>
       .padStart(2, "0"),
   ).join("")}`;
 const ENDS = [
-  { of: "x0", name: "Begins, across" },
-  { of: "y0", name: "Begins, down" },
-  { of: "x1", name: "Ends, across" },
-  { of: "y1", name: "Ends, down" },
+  { of: "x0", name: sentence("layering/beginsAcross") },
+  { of: "y0", name: sentence("layering/beginsDown") },
+  { of: "x1", name: sentence("layering/endsAcross") },
+  { of: "y1", name: sentence("layering/endsDown") },
 ] as const;
 
 /** One colour or two along a ramp, with grain. */
@@ -35,20 +36,20 @@ function FillControls({ layer, content, isDisabled }: ControlsProps<FillContent>
   const black: ColourRamp = { red: 0, green: 0, blue: 0, x0: width / 2, y0: 0, x1: width / 2, y1: height };
   return (
     <Section>
-      <ColourControls name="Colour" colour={content} isDisabled={isDisabled} onChange={set} />
+      <ColourControls name={sentence("common/colour")} colour={content} isDisabled={isDisabled} onChange={set} />
       <RowOf>
         <Choice
           isSelected={ramp !== null}
           isDisabled={isDisabled}
           onChange={(on) => set({ ramp: on ? black : null }, on ? "step.secondColour" : "step.oneColour")}
         >
-          Turns into a second colour
+          {sentence("layering/turnsIntoSecondColour")}
         </Choice>
       </RowOf>
       {ramp && (
         <>
-          <Heading>Second colour</Heading>
-          <ColourControls name="Second colour" colour={ramp} isDisabled={isDisabled} onChange={setRamp} />
+          <Heading>{sentence("layering/secondColour")}</Heading>
+          <ColourControls name={sentence("layering/secondColour")} colour={ramp} isDisabled={isDisabled} onChange={setRamp} />
           {ENDS.map(({ of, name }) => (
             <MeasuredControl
               key={of}
@@ -62,13 +63,15 @@ function FillControls({ layer, content, isDisabled }: ControlsProps<FillContent>
               digits={0}
               isDisabled={isDisabled}
               onPreview={(v) => showContent(layer, { ...content, ramp: { ...ramp, [of]: v } })}
-              onChange={(v) => setRamp({ [of]: v }, valueStep(`Gradient ${name.toLowerCase()}`, String(Math.round(v)), "px"))}
+              onChange={(v) =>
+                setRamp({ [of]: v }, valueStep(sentence(message("layering/gradientName", { name: name.toLowerCase() })), String(Math.round(v)), "px"))
+              }
             />
           ))}
         </>
       )}
       <MeasuredControl
-        name="Grain"
+        name={sentence("layering/grain")}
         unit="%"
         value={content.grain}
         neutral={0}
@@ -77,13 +80,13 @@ function FillControls({ layer, content, isDisabled }: ControlsProps<FillContent>
         step={0.002}
         digits={1}
         scale={100}
-        hint="Standard deviation, encoded."
+        hint={sentence("layering/standardDeviationEncoded")}
         isDisabled={isDisabled}
         onPreview={(v) => showContent(layer, { ...content, grain: v })}
-        onChange={(v) => set({ grain: v }, valueStep("Grain", plain(100 * v, 1), "%"))}
+        onChange={(v) => set({ grain: v }, valueStep(sentence("layering/grain"), plain(100 * v, 1), "%"))}
       />
       <MeasuredControl
-        name="Grain size"
+        name={sentence("layering/grainSize")}
         unit="px"
         value={content.grainPx}
         neutral={2}
@@ -93,7 +96,7 @@ function FillControls({ layer, content, isDisabled }: ControlsProps<FillContent>
         digits={1}
         isDisabled={isDisabled}
         onPreview={(v) => showContent(layer, { ...content, grainPx: v })}
-        onChange={(v) => set({ grainPx: v }, valueStep("Grain size", plain(v, 1), "px"))}
+        onChange={(v) => set({ grainPx: v }, valueStep(sentence("layering/grainSize"), plain(v, 1), "px"))}
       />
     </Section>
   );
@@ -142,9 +145,13 @@ export const fill: ContentControls<FillContent> = {
   offers: [
     {
       id: "fill",
-      name: "Colour",
-      does: "One colour, with grain on request.",
-      layer: () => ({ name: "Colour", content: { type: "fill", red: 0.5, green: 0.5, blue: 0.5, grain: 0, grainPx: 2, ramp: null }, opacity: 0.5 }),
+      name: sentence("common/colour"),
+      does: sentence("layering/oneColourGrainOn"),
+      layer: () => ({
+        name: sentence("common/colour"),
+        content: { type: "fill", red: 0.5, green: 0.5, blue: 0.5, grain: 0, grainPx: 2, ramp: null },
+        opacity: 0.5,
+      }),
       tab: "content",
     },
   ],

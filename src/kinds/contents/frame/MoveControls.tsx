@@ -1,6 +1,7 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { valueStep } from "../../../messages/valueStep";
-import type { Telling } from "../../../messages/message";
+import { message, type Telling } from "../../../messages/message";
 import type { LayerRecord } from "../../../document/records/layerTypes";
 import { mergedFramesOf } from "../../../document/selectors";
 import { useSession } from "../../../session/store";
@@ -14,12 +15,12 @@ import { setContent, showContent } from "../setContent";
 import { UNMOVED, type FrameContent, type Moved } from "./record";
 
 const MOVES: (ValueRange & { of: "dx" | "dy" | "angleDeg" | "scale" })[] = [
-  { of: "dx", name: "To the right", unit: "px", neutral: 0, min: -3000, max: 3000, step: 0.1, digits: 1 },
-  { of: "dy", name: "Down", unit: "px", neutral: 0, min: -3000, max: 3000, step: 0.1, digits: 1 },
-  { of: "angleDeg", name: "Turned", unit: "°", neutral: 0, min: -180, max: 180, step: 0.05, digits: 2 },
-  { of: "scale", name: "Size", unit: "%", neutral: 1, min: 0.02, max: 4, step: 0.001, digits: 1, scale: 100 },
+  { of: "dx", name: sentence("layering/toTheRight"), unit: "px", neutral: 0, min: -3000, max: 3000, step: 0.1, digits: 1 },
+  { of: "dy", name: sentence("common/down"), unit: "px", neutral: 0, min: -3000, max: 3000, step: 0.1, digits: 1 },
+  { of: "angleDeg", name: sentence("layering/turned"), unit: "°", neutral: 0, min: -180, max: 180, step: 0.05, digits: 2 },
+  { of: "scale", name: sentence("common/size"), unit: "%", neutral: 1, min: 0.02, max: 4, step: 0.001, digits: 1, scale: 100 },
 ];
-const CORNERS = ["Top left", "Top right", "Bottom right", "Bottom left"];
+const CORNERS = [sentence("layering/topLeft"), sentence("layering/topRight"), sentence("layering/bottomRight"), sentence("layering/bottomLeft")];
 
 /** Puts a layer's frame elsewhere, or leaves it where it was registered where nothing is said any more. */
 export function moveFrame(layer: LayerRecord, content: FrameContent, moved: Moved | null, label: Telling): void {
@@ -35,17 +36,20 @@ export function MoveControls({ layer, content, isDisabled }: ControlsProps<Frame
   const isMerged = mergedFramesOf(records).some(({ frame }) => frame.id === content.frameId);
   return (
     <Section>
-      <Heading>{isMerged ? "Put elsewhere" : "Where it lies"}</Heading>
+      <Heading>{isMerged ? sentence("layering/putElsewhere") : sentence("layering/whereItLies")}</Heading>
       <Soft>
-        {isMerged ? "From where it was registered" : "From the middle of the picture, px by px at 100 %"}, by Catmull-Rom interpolation from the level that fits
-        its size.
+        {sentence(
+          message("layering/byCatmullRomInterpolation", {
+            value: isMerged ? sentence("layering/fromWhereWasRegistered") : sentence("layering/fromMiddlePicturePx"),
+          }),
+        )}
       </Soft>
       <RowOf>
         <Choice isSelected={pulling} isDisabled={isDisabled} onChange={(on) => useCompose.setState({ pulling: on, working: true })}>
-          Move and pull corners on the picture
+          {sentence("layering/movePullCornersOn")}
         </Choice>
         <Button isDisabled={isDisabled || !content.moved} onPress={() => moveFrame(layer, content, null, "step.layerPutBack")}>
-          Put back
+          {sentence("common/putBack")}
         </Button>
       </RowOf>
       {MOVES.map(({ of, ...range }) => (
@@ -56,14 +60,18 @@ export function MoveControls({ layer, content, isDisabled }: ControlsProps<Frame
           isDisabled={isDisabled}
           onPreview={(v) => showContent(layer, { ...content, moved: { ...now, [of]: v } })}
           onChange={(v) => {
-            const label = valueStep(`Layer ${range.name.toLowerCase()}`, plain(v * (range.scale ?? 1), range.digits), range.unit);
+            const label = valueStep(
+              sentence(message("layering/layerName", { name: range.name.toLowerCase() })),
+              plain(v * (range.scale ?? 1), range.digits),
+              range.unit,
+            );
             moveFrame(layer, content, { ...now, [of]: v }, label);
           }}
         />
       ))}
       {(pulling || now.corners.some((v) => v !== 0)) &&
         now.corners.map((pulled, i) => {
-          const name = `${CORNERS[i >> 1]} ${i % 2 ? "corner down" : "corner across"}`;
+          const name = `${CORNERS[i >> 1]} ${i % 2 ? sentence("layering/cornerDown") : sentence("layering/cornerAcross")}`;
           return (
             <MeasuredControl
               key={i}
@@ -82,7 +90,7 @@ export function MoveControls({ layer, content, isDisabled }: ControlsProps<Frame
                   layer,
                   content,
                   { ...now, corners: now.corners.map((c, k) => (k === i ? v : c)) },
-                  valueStep(`Layer: ${name.toLowerCase()}`, plain(v, 1), "px"),
+                  valueStep(sentence(message("layering/layer", { name: name.toLowerCase() })), plain(v, 1), "px"),
                 )
               }
             />

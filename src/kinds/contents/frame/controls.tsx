@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import { mergeOf, relativeEvOf } from "../../../document/selectors";
 import { useSession } from "../../../session/store";
@@ -18,7 +19,7 @@ function FrameControls(props: ControlsProps<FrameContent>) {
     <>
       <Section>
         <MeasuredControl
-          name="Exposure"
+          name={sentence("common/exposure")}
           unit="EV"
           value={content.exposureEv}
           neutral={0}
@@ -29,10 +30,10 @@ function FrameControls(props: ControlsProps<FrameContent>) {
           isDisabled={isDisabled}
           proposal={
             mergeOf(records)?.method === "radiance" && Math.abs(meets) > 0.02
-              ? { value: Math.round(meets * 100) / 100, reason: `Meets the merge at ${withUnit(signed(meets, 2), "EV")}.` }
+              ? { value: Math.round(meets * 100) / 100, reason: sentence(message("layering/meetsMergeMeets", { meets: withUnit(signed(meets, 2), "EV") })) }
               : null
           }
-          hint="As shot at 0."
+          hint={sentence("layering/shot0")}
           onPreview={(v) => showContent(layer, { ...content, exposureEv: v })}
           onChange={(v) => setContent(layer, { ...content, exposureEv: v }, message("step.layerExposure", { ev: v }))}
         />

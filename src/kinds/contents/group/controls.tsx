@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import { ungroup } from "../../../document/layerEdits";
 import { childrenOf, isFinish } from "../../../document/selectors";
@@ -6,7 +7,6 @@ import { edit } from "../../../session/openJob";
 import { useSession } from "../../../session/store";
 import { Button, Choice } from "../../../ui/components/Button";
 import { RowOf, Section, Soft } from "../../../ui/components/panels";
-import { counted } from "../../../ui/format";
 import type { ContentControls, ControlsProps } from "../controlling";
 import { setContent } from "../setContent";
 import type { GroupContent } from "./record";
@@ -16,9 +16,12 @@ function GroupControls({ layer, content, isDisabled }: ControlsProps<GroupConten
   return (
     <Section>
       <Soft>
-        {counted(childrenOf(records, layer.id).length, "layer")},{" "}
-        {content.through ? "working on what lies below the group" : "blended among themselves first and then laid over what is below"}. Drag a row onto the
-        group to put it in.
+        {sentence(
+          message("layering/layersDragRowOnto", {
+            count: childrenOf(records, layer.id).length,
+            value: content.through ? sentence("layering/workingOnWhatLies") : sentence("layering/blendedAmongThemselvesFirst"),
+          }),
+        )}
       </Soft>
       <RowOf>
         <Choice
@@ -26,10 +29,10 @@ function GroupControls({ layer, content, isDisabled }: ControlsProps<GroupConten
           isDisabled={isDisabled || isFinish(layer)}
           onChange={(through) => setContent(layer, { ...content, through }, message(through ? "step.through" : "step.byItself", { name: layer.name }))}
         >
-          Works on what lies below
+          {sentence("layering/worksOnWhatLies")}
         </Choice>
         <Button isDisabled={isDisabled} onPress={() => edit(ungroup(layer.id), { stage: "compose", label: message("step.ungrouped", { name: layer.name }) })}>
-          Take the group away
+          {sentence("common/takeGroupAway")}
         </Button>
       </RowOf>
     </Section>
@@ -41,9 +44,9 @@ export const group: ContentControls<GroupContent> = {
   offers: [
     {
       id: "group",
-      name: "Group",
-      does: "Holds layers that are blended among themselves first.",
-      layer: () => ({ name: "Group", content: { type: "group", through: false } }),
+      name: sentence("common/group"),
+      does: sentence("layering/holdsLayersBlendedAmong"),
+      layer: () => ({ name: sentence("common/group"), content: { type: "group", through: false } }),
       tab: "layer",
     },
   ],

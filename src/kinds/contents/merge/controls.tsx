@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { Section, Soft } from "../../../ui/components/panels";
 import type { ContentControls } from "../controlling";
 import type { MergeContent } from "./record";
@@ -6,15 +7,15 @@ import type { MergeContent } from "./record";
 export const merge: ContentControls<MergeContent> = {
   Controls: () => (
     <Section>
-      <Soft>The merge, as it is now.</Soft>
+      <Soft>{sentence("layering/mergeNow")}</Soft>
     </Section>
   ),
   offers: [
     {
       id: "merge",
-      name: "Merge",
-      does: "The merge once more, over what lies below.",
-      layer: () => ({ name: "Merge", content: { type: "merge" } }),
+      name: sentence("common/merge"),
+      does: sentence("layering/mergeOnceMoreOver"),
+      layer: () => ({ name: sentence("common/merge"), content: { type: "merge" } }),
       tab: "layer",
     },
   ],

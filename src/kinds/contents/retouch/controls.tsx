@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { valueStep } from "../../../messages/valueStep";
 import { message, type Telling } from "../../../messages/message";
 import { useEffect, useState } from "react";
@@ -22,17 +23,17 @@ import { RETOUCH_METHODS, type RetouchContent, type RetouchMethod } from "./reco
 import { RETOUCH_NAMES } from "./words";
 
 const DOES: Record<RetouchMethod, string> = {
-  heal: "Detail from another place, tones from around the area.",
-  clone: "Another place as it is.",
-  fill: "What lies around is looked through for what goes on in the area.",
-  smooth: "Tones from around the area, without detail: for specks in a sky.",
+  heal: sentence("layering/detailFromAnotherPlace"),
+  clone: sentence("layering/anotherPlace"),
+  fill: sentence("layering/whatLiesAroundLooked"),
+  smooth: sentence("layering/tonesFromAroundArea"),
 };
 
 const VALUES: (ValueRange & { of: "dx" | "dy" | "angleDeg" | "scale" })[] = [
-  { of: "dx", name: "From the right by", unit: "px", neutral: 0, min: -4000, max: 4000, step: 1, digits: 0 },
-  { of: "dy", name: "From below by", unit: "px", neutral: 0, min: -4000, max: 4000, step: 1, digits: 0 },
-  { of: "angleDeg", name: "Turned", unit: "°", neutral: 0, min: -180, max: 180, step: 0.5, digits: 1 },
-  { of: "scale", name: "Size", unit: "%", neutral: 1, min: 0.25, max: 4, step: 0.01, digits: 0, scale: 100 },
+  { of: "dx", name: sentence("layering/fromRightBy"), unit: "px", neutral: 0, min: -4000, max: 4000, step: 1, digits: 0 },
+  { of: "dy", name: sentence("layering/fromBelowBy"), unit: "px", neutral: 0, min: -4000, max: 4000, step: 1, digits: 0 },
+  { of: "angleDeg", name: sentence("layering/turned"), unit: "°", neutral: 0, min: -180, max: 180, step: 0.5, digits: 1 },
+  { of: "scale", name: sentence("common/size"), unit: "%", neutral: 1, min: 0.25, max: 4, step: 0.01, digits: 0, scale: 100 },
 ];
 
 export function setRetouch(layer: LayerRecord, content: RetouchContent, given: Partial<RetouchContent>, label: Telling): void {
@@ -70,22 +71,22 @@ function RetouchControls({ layer, content, isDisabled }: ControlsProps<RetouchCo
   return (
     <Section>
       <Select<RetouchMethod>
-        label="Mended by"
+        label={sentence("layering/mendedBy")}
         items={RETOUCH_METHODS.map((id) => ({ id, label: RETOUCH_NAMES[id] }))}
         chosen={content.method}
         isDisabled={isDisabled}
         onChoose={(method) => set({ method }, message("step.mendedBy", { method: RETOUCH_NAMES[method].toLowerCase() }))}
       />
-      <Soft>{DOES[content.method]} It follows all that changes below it.</Soft>
+      <Soft>{sentence(message("layering/followsAllChangesBelow", { value: DOES[content.method] }))}</Soft>
       {twin && (
         <Card $open role="status">
-          The same patch now stands twice, {Math.round(Math.hypot(twin.bx - twin.ax, twin.by - twin.ay))} px apart: that betrays it. Take another source.{" "}
+          {sentence(message("layering/samePatchNowStands", { value: Math.round(Math.hypot(twin.bx - twin.ax, twin.by - twin.ay)) }))}{" "}
           <TextButton
             onPress={() =>
               jumpTo({ x: Math.min(twin.ax, twin.bx), y: Math.min(twin.ay, twin.by), width: Math.abs(twin.bx - twin.ax), height: Math.abs(twin.by - twin.ay) })
             }
           >
-            Show
+            {sentence("common/show")}
           </TextButton>
         </Card>
       )}
@@ -93,10 +94,10 @@ function RetouchControls({ layer, content, isDisabled }: ControlsProps<RetouchCo
         <>
           <RowOf>
             <Choice isSelected={pulling} isDisabled={isDisabled} onChange={(on) => useCompose.setState({ pulling: on, working: true })}>
-              Choose the source on the picture
+              {sentence("layering/chooseSourceOnPicture")}
             </Choice>
             <Button isDisabled={isDisabled || isBusy} onPress={() => void proposeSourceFor(layer.id)}>
-              Propose one
+              {sentence("layering/proposeOne")}
             </Button>
           </RowOf>
           {VALUES.map(({ of, ...range }) => (
@@ -106,7 +107,16 @@ function RetouchControls({ layer, content, isDisabled }: ControlsProps<RetouchCo
               value={content[of]}
               isDisabled={isDisabled}
               onPreview={(v) => showContent(layer, { ...content, [of]: v })}
-              onChange={(v) => set({ [of]: v }, valueStep(`Source ${range.name.toLowerCase()}`, plain(v * (range.scale ?? 1), range.digits), range.unit))}
+              onChange={(v) =>
+                set(
+                  { [of]: v },
+                  valueStep(
+                    sentence(message("layering/sourceName", { name: range.name.toLowerCase() })),
+                    plain(v * (range.scale ?? 1), range.digits),
+                    range.unit,
+                  ),
+                )
+              }
             />
           ))}
           <RowOf>
@@ -115,7 +125,7 @@ function RetouchControls({ layer, content, isDisabled }: ControlsProps<RetouchCo
               isDisabled={isDisabled}
               onChange={(mirrored) => set({ mirrored }, mirrored ? "step.sourceMirrored" : "step.sourceNotMirrored")}
             >
-              Mirrored
+              {sentence("layering/mirrored")}
             </Choice>
           </RowOf>
         </>
@@ -125,10 +135,10 @@ function RetouchControls({ layer, content, isDisabled }: ControlsProps<RetouchCo
 }
 
 const FOR: Record<RetouchMethod, string> = {
-  heal: "Paint what is to go: detail from a place like it, tones from around.",
-  clone: "Paint where another place is to stand, as it is.",
-  fill: "Paint what is to go: what lies around goes on there.",
-  smooth: "Paint specks in an even surface: tones from around.",
+  heal: sentence("layering/paintWhatGoDetail"),
+  clone: sentence("layering/paintWhereAnotherPlace"),
+  fill: sentence("layering/paintWhatGoWhat"),
+  smooth: sentence("layering/paintSpecksEvenSurface"),
 };
 
 const offer = (method: RetouchMethod): Offer => ({
@@ -140,7 +150,7 @@ const offer = (method: RetouchMethod): Offer => ({
     content: { type: "retouch", method, dx: 0, dy: 0, angleDeg: 0, scale: 1, mirrored: false },
     mask: paintedMask(0),
   }),
-  next: "paint what is to go",
+  next: sentence("layering/paintWhatGo"),
   tab: "mask",
 });
 

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { mergedFramesOf } from "../../../document/selectors";
 import { useSession } from "../../../session/store";
 import { Select } from "../../../ui/components/Select";
@@ -12,7 +13,7 @@ function FramesCompared({ part, isDisabled, change }: ControlsProps<Difference>)
   );
   return (
     <>
-      {pick("Between", "aId")}
+      {pick(sentence("masking/between"), "aId")}
       {pick("and", "bId")}
     </>
   );

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import { useEffect, useState } from "react";
 import { ask } from "../../../session/openJob";
@@ -27,14 +28,14 @@ function FoundControls({ part, isDisabled, change }: ControlsProps<FoundArea>) {
   return (
     <>
       <Select<Found>
-        label="Look for"
+        label={sentence("masking/lookFor")}
         items={FOUND.map((id) => ({ id, label: FOUND_WORDS[id] }))}
         chosen={what}
         isDisabled={isDisabled}
         onChoose={(id) => change({ what: id }, message("step.part.lookedFor", { what: FOUND_WORDS[id].toLowerCase() }))}
       />
-      {what === "subject" && <Soft>Drag a box around it on the picture.</Soft>}
-      {what === "near" && <Soft>Press on the picture where it is.</Soft>}
+      {what === "subject" && <Soft>{sentence("masking/dragBoxAroundOn")}</Soft>}
+      {what === "near" && <Soft>{sentence("masking/pressOnPictureWhere")}</Soft>}
       <Soft role="status">{foundSentence(judged)}</Soft>
     </>
   );
@@ -44,14 +45,22 @@ function FoundControls({ part, isDisabled, change }: ControlsProps<FoundArea>) {
 const UNSURE = 0.8;
 
 function foundSentence(judged: { share: number; confidence: number } | null): string {
-  if (!judged) return "Looking …";
-  if (judged.share === 0) return "Nothing of the kind was found here.";
-  const sure = `${percent(judged.share)} of the picture, ${Math.round(100 * judged.confidence)} % sure`;
-  return judged.confidence < UNSURE ? `${sure}: look at it, and mend it with more parts or the brush.` : `${sure}.`;
+  if (!judged) return sentence("masking/looking");
+  if (judged.share === 0) return sentence("masking/nothingKindWasFound");
+  const sure = sentence(message("masking/pictureSureShare", { share: percent(judged.share), value: Math.round(100 * judged.confidence) }));
+  return judged.confidence < UNSURE ? sentence(message("masking/lookMendMoreParts", { sure })) : `${sure}.`;
 }
 
 export const found: PartControls<FoundArea> = {
-  begin: ({ width, height }) => ({ kind: "found", what: "sky", x0: width * 0.35, y0: height * 0.3, x1: width * 0.65, y1: height * 0.8, tolerance: 8 }),
+  begin: ({ width, height }) => ({
+    kind: "found",
+    what: "sky",
+    x0: width * 0.35,
+    y0: height * 0.3,
+    x1: width * 0.65,
+    y1: height * 0.8,
+    tolerance: 8,
+  }),
   Controls: FoundControls,
   shows: ({ what }) => what === "near",
   isDrawn: ({ what }) => what === "subject" || what === "near",

@@ -1,11 +1,12 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { Section, Soft } from "../../../ui/components/panels";
 import type { MergeControls } from "../controlling";
 
 export const base: MergeControls<"base"> = {
   Controls: () => (
     <Section>
-      <Soft>The base stays as shot. Where a place is taken from another frame, that frame is brought to the light of the base.</Soft>
+      <Soft>{sentence("merge/baseStaysShotWhere")}</Soft>
     </Section>
   ),
 };

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
+import { message } from "../../../messages/message";
 import { GRID } from "../../../core/measure/frameGrid";
 import { focusLeaders } from "../../../core/measure/sets/verifySet";
 import { mergedFramesOf } from "../../../document/selectors";
@@ -16,16 +18,15 @@ function FocusSection() {
   const nearest = [...new Set(gaps.map((l) => l.number))];
   return (
     <Section>
-      <Heading>Where it is sharp</Heading>
+      <Heading>{sentence("merge/whereSharp")}</Heading>
       {gaps.length === 0 ? (
-        <Soft>Every part with structure is sharp in one of the frames.</Soft>
+        <Soft>{sentence("merge/everyPartStructureSharp")}</Soft>
       ) : (
         <Card $open>
-          In {percent(gaps.length / leaders.length)} of the picture no frame is sharp; nearest {nearest.length === 1 ? "is frame" : "are frames"}{" "}
-          {nearest.join(", ")}. The places are outlined.
+          {sentence(message("merge/pictureNoFrameSharp", { share: percent(gaps.length / leaders.length), count: nearest.length, value: nearest.join(", ") }))}
         </Card>
       )}
-      <Soft>Depth shows how far along the stack each place is sharp: dark the first frame, light the last; hatched where nothing stands out.</Soft>
+      <Soft>{sentence("merge/depthShowsHowFar")}</Soft>
     </Section>
   );
 }
@@ -48,4 +49,4 @@ function FocusGaps({ at, size }: { at: (x: number, y: number) => [number, number
   });
 }
 
-export const focus: MergeControls<"focus"> = { Controls: FocusSection, maps: [{ id: "depth", label: "Depth" }], Overlay: FocusGaps };
+export const focus: MergeControls<"focus"> = { Controls: FocusSection, maps: [{ id: "depth", label: sentence("merge/depth") }], Overlay: FocusGaps };

@@ -1,4 +1,5 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
 import { merge } from "../../../session/actions";
 import { usePartsOf } from "../../../session/store";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
@@ -24,7 +25,7 @@ function FusionSection({ record }: { record: MergeOf<"fusion"> }) {
     <MeasuredControl
       key={key}
       name={name}
-      unit="power"
+      unit={sentence("merge/power")}
       value={record[key]}
       neutral={neutral[key]}
       min={0}
@@ -37,10 +38,10 @@ function FusionSection({ record }: { record: MergeOf<"fusion"> }) {
   );
   return (
     <Section>
-      <Heading>What counts as well exposed</Heading>
-      {control("contrast", "Local contrast")}
-      {control("saturation", "Colour strength")}
-      {control("exposedness", "Nearness to mid tone")}
+      <Heading>{sentence("merge/whatCountsWellExposed")}</Heading>
+      {control("contrast", sentence("merge/localContrast"))}
+      {control("saturation", sentence("merge/colourStrength"))}
+      {control("exposedness", sentence("merge/nearnessMidTone"))}
     </Section>
   );
 }

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
+import { message } from "../../../messages/message";
 import { frameNumber } from "../../../document/selectors";
 import { useSession } from "../../../session/store";
 import { TextButton } from "../../../ui/components/Button";
@@ -19,34 +21,36 @@ function SeamSection({ record }: ControlsProps<"panorama">) {
   return (
     <>
       <Section>
-        <Heading>Seams</Heading>
+        <Heading>{sentence("merge/seams")}</Heading>
         <Soft>
           {!worst
-            ? "No two frames meet in this picture."
-            : `Mean difference of both frames along their seam, ΔE, before they are blended. ${worst.deltaE < VISIBLE ? "None would be seen." : "The first could be seen: paint one of its frames over the place."}`}
+            ? sentence("merge/noTwoFramesMeet")
+            : sentence(
+                message("merge/meanDifferenceBothFrames", {
+                  value: worst.deltaE < VISIBLE ? sentence("merge/noneWouldSeen") : sentence("merge/firstCouldSeenPaint"),
+                }),
+              )}
         </Soft>
       </Section>
       {seams.length > 0 && (
-        <Table aria-label="Seams">
+        <Table aria-label={sentence("merge/seams")}>
           <thead>
             <tr>
-              <th>Frames</th>
-              <th>Length</th>
-              <th>Mean</th>
-              <th>Worst place</th>
+              <th>{sentence("common/frames")}</th>
+              <th>{sentence("merge/length")}</th>
+              <th>{sentence("merge/mean")}</th>
+              <th>{sentence("merge/worstPlace")}</th>
             </tr>
           </thead>
           <tbody>
             {seams.map((s) => (
               <tr key={`${s.aId}-${s.bId}`}>
-                <td>
-                  {frameNumber(records, s.aId)} and {frameNumber(records, s.bId)}
-                </td>
+                <td>{sentence(message("common/andNumber", { number: frameNumber(records, s.aId), number2: frameNumber(records, s.bId) }))}</td>
                 <td>{pixels(s.lengthPx)}</td>
                 <td>{plain(s.deltaE, 2)}</td>
                 <td>
                   <TextButton
-                    aria-label={`Show the worst place between frames ${frameNumber(records, s.aId)} and ${frameNumber(records, s.bId)}`}
+                    aria-label={sentence(message("merge/showWorstPlaceBetween", { number: frameNumber(records, s.aId), number2: frameNumber(records, s.bId) }))}
                     onPress={() => jumpTo({ x: s.worst.x - AROUND / 2, y: s.worst.y - AROUND / 2, width: AROUND, height: AROUND })}
                   >
                     {plain(s.worst.deltaE, 1)}

@@ -1,4 +1,6 @@
 "use client";
+import { sentence } from "../../../messages/sentence";
+import { message } from "../../../messages/message";
 import { Fragment, useEffect, useState } from "react";
 import { framesOf, registrationOf } from "../../../document/selectors";
 import { merge } from "../../../session/actions";
@@ -40,16 +42,14 @@ function RangeSection({ record }: { record: MergeOf<"radiance"> }) {
   const { headroomEv, floorEv } = range;
   return (
     <Section>
-      <Heading>Dynamic range, {withUnit(plain(headroomEv - floorEv, 1), "EV")}</Heading>
+      <Heading>{sentence(message("merge/dynamicRangeHeadroomEv", { headroomEv: withUnit(plain(headroomEv - floorEv, 1), "EV") }))}</Heading>
       <Facts>
-        <dt>Headroom above white</dt>
+        <dt>{sentence("merge/headroomAboveWhite")}</dt>
         <dd>{withUnit(signed(headroomEv, 1), "EV")}</dd>
-        <dt>Floor, where noise equals light</dt>
+        <dt>{sentence("merge/floorWhereNoiseEquals")}</dt>
         <dd>{withUnit(signed(floorEv, 1), "EV")}</dd>
       </Facts>
-      <Soft>
-        In the view Noise, white is {withUnit("0.4", "%")} of the light and black {withUnit("12", "%")} or more; hatched: every frame is clipped.
-      </Soft>
+      <Soft>{sentence(message("merge/viewNoiseWhiteLight", { value: withUnit("0.4", "%"), value2: withUnit("12", "%") }))}</Soft>
     </Section>
   );
 }
@@ -76,15 +76,15 @@ function LateralSection({ record }: { record: MergeOf<"radiance"> }) {
   const some = colours.some((c) => c.plain);
   return (
     <Section>
-      <Heading>Lateral colour of the lens</Heading>
+      <Heading>{sentence("merge/lateralColourLens")}</Heading>
       {some || undone ? (
         <>
           <Facts>
             {colours.map(({ colour, px }) => (
               <Fragment key={colour}>
-                <dt>{colour === "red" ? "Red at the corners" : "Blue at the corners"}</dt>
+                <dt>{colour === "red" ? sentence("merge/redCorners") : sentence("merge/blueCorners")}</dt>
                 <dd>
-                  {withUnit(plain(Math.abs(px), 2), "px")} {px < 0 ? "inwards" : "outwards"}
+                  {withUnit(plain(Math.abs(px), 2), "px")} {px < 0 ? sentence("merge/inwards") : sentence("merge/outwards")}
                 </dd>
               </Fragment>
             ))}
@@ -97,13 +97,13 @@ function LateralSection({ record }: { record: MergeOf<"radiance"> }) {
                 void merge("radiance", { lateral: on && found ? { red: found.red, blue: found.blue } : null }, on ? "step.lateralUndone" : "step.lateralLeft")
               }
             >
-              Undo it in every frame
+              {sentence("merge/undoEveryFrame")}
             </Choice>
           </RowOf>
-          <Soft>Measured against green on the reference as shot. Red and blue are placed apart, before frames are merged.</Soft>
+          <Soft>{sentence("merge/measuredAgainstGreenOn")}</Soft>
         </>
       ) : (
-        <Soft>None to speak of: red and blue lie within {withUnit(plain(Math.max(...colours.map((c) => Math.abs(c.px))), 2), "px")} of green.</Soft>
+        <Soft>{sentence(message("merge/noneSpeakRedBlue", { value: withUnit(plain(Math.max(...colours.map((c) => Math.abs(c.px))), 2), "px") }))}</Soft>
       )}
     </Section>
   );
@@ -116,15 +116,15 @@ function FringeSection({ record }: { record: MergeOf<"radiance"> }) {
   const some = facts.share > 0.0002;
   return (
     <Section>
-      <Heading>Coloured lines along edges</Heading>
+      <Heading>{sentence("merge/colouredLinesAlongEdges")}</Heading>
       {some ? (
         <>
           <Facts>
-            <dt>Of the picture</dt>
+            <dt>{sentence("common/ofThePicture")}</dt>
             <dd>{percent(facts.share)}</dd>
-            <dt>Width</dt>
+            <dt>{sentence("merge/width")}</dt>
             <dd>{withUnit(plain(facts.widthPx, 1), "px")}</dd>
-            <dt>Away from both sides by</dt>
+            <dt>{sentence("merge/awayFromBothSides")}</dt>
             <dd>ΔE {plain(facts.deltaE, 1)}</dd>
           </Facts>
           <RowOf>
@@ -133,19 +133,21 @@ function FringeSection({ record }: { record: MergeOf<"radiance"> }) {
               isDisabled={isBusy || readOnly}
               onChange={(on) => void merge("radiance", { fringe: { ...record.fringe, removed: on } }, on ? "step.fringeRemoved" : "step.fringeLeft")}
             >
-              Take them away
+              {sentence("merge/takeThemAway")}
             </Choice>
             {facts.worst[0] && (
-              <TextButton onPress={() => jumpTo({ x: facts.worst[0].x - 40, y: facts.worst[0].y - 40, width: 80, height: 80 })}>Show the strongest</TextButton>
+              <TextButton onPress={() => jumpTo({ x: facts.worst[0].x - 40, y: facts.worst[0].y - 40, width: 80, height: 80 })}>
+                {sentence("merge/showTheStrongest")}
+              </TextButton>
             )}
           </RowOf>
-          <Soft>Only hues that neither side of an edge has are changed; the sky keeps its colour.</Soft>
+          <Soft>{sentence("merge/onlyHuesNeitherSide")}</Soft>
         </>
       ) : (
-        <Soft>None found.</Soft>
+        <Soft>{sentence("merge/noneFound")}</Soft>
       )}
     </Section>
   );
 }
 
-export const radiance: MergeControls<"radiance"> = { Controls: RadianceControls, maps: [{ id: "confidence", label: "Noise" }] };
+export const radiance: MergeControls<"radiance"> = { Controls: RadianceControls, maps: [{ id: "confidence", label: sentence("common/noise") }] };

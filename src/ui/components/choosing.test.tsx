@@ -1,0 +1,113 @@
+/** @jest-environment jsdom */
+import { act, fireEvent, render, screen, within } from "@testing-library/react";
+import { useState } from "react";
+import { Choices } from "./Choices";
+import { keepKeys, Ledger, LedgerCell, LedgerRow } from "./Ledger";
+import { Select } from "./Select";
+
+// the browser of the tests has none; ids here need no escape but that of a digit in front
+Object.assign(globalThis, { CSS: { escape: (id: string) => id.replace(/^(\d)/, "\\3$1 ") } });
+const press = (key: string) => act(() => void fireEvent.keyDown(document.activeElement!, { key }));
+
+describe("a ledger", () => {
+  const onChoose = jest.fn();
+  function Frames({ first }: { first: string | null }) {
+    const [chosen, setChosen] = useState(first);
+    return (
+      <Ledger label="Frames" heads={["No.", "Shot"]} chosen={chosen} onChoose={(id) => (onChoose(id), setChosen(id))}>
+        {["1", "2", "3"].map((id) => (
+          <LedgerRow key={id} id={id} isDisabled={id === "3"}>
+            <LedgerCell>{id}</LedgerCell>
+            <LedgerCell>
+              <input aria-label={`Note ${id}`} onKeyDown={keepKeys} />
+            </LedgerCell>
+          </LedgerRow>
+        ))}
+      </Ledger>
+    );
+  }
+  const rows = () =>
+    within(screen.getByRole("grid", { name: "Frames" }))
+      .getAllByRole("row")
+      .slice(1);
+  const selected = () => rows().map((row) => row.getAttribute("aria-selected"));
+  beforeEach(() => onChoose.mockClear());
+
+  it("says what is chosen, and is entered at it", () => {
+    render(<Frames first="2" />);
+    expect(selected().slice(0, 2)).toEqual(["false", "true"]);
+    act(() => screen.getByRole("grid").focus());
+    expect(document.activeElement).toBe(rows()[1]);
+    expect(onChoose).not.toHaveBeenCalled();
+  });
+
+  it("arrows choose, a row out of use is passed over, letters do nothing", () => {
+    render(<Frames first="1" />);
+    act(() => screen.getByRole("grid").focus());
+    press("ArrowDown");
+    expect(onChoose.mock.calls).toEqual([["2"]]);
+    press("ArrowDown");
+    for (const letter of ["1", "n", " "]) press(letter);
+    expect(onChoose.mock.calls).toEqual([["2"]]);
+    press("ArrowUp");
+    expect(selected().slice(0, 2)).toEqual(["true", "false"]);
+  });
+
+  it("what is typed into a field of a row stays there", () => {
+    render(<Frames first="1" />);
+    act(() => screen.getByRole("grid").focus());
+    const note = screen.getByLabelText("Note 1");
+    act(() => note.focus());
+    // each is left to the field
+    for (const key of ["a", " ", "ArrowLeft", "ArrowRight", "ArrowDown", "Home", "End"]) expect([key, fireEvent.keyDown(note, { key })]).toEqual([key, true]);
+    expect(document.activeElement).toBe(note);
+    expect(onChoose).not.toHaveBeenCalled();
+  });
+});
+
+it("choices are told as one of several; what is chosen cannot be taken away", () => {
+  const onChoose = jest.fn();
+  render(
+    <Choices
+      label="View"
+      items={[
+        { id: "a", label: "Result" },
+        { id: "b", label: "Mask" },
+        { id: "c", label: "Edge", isDisabled: true },
+      ]}
+      chosen="a"
+      onChoose={onChoose}
+    />,
+  );
+  const [a, b, c] = within(screen.getByRole("radiogroup", { name: "View" })).getAllByRole("radio");
+  expect([a, b, c].map((r) => r.getAttribute("aria-checked"))).toEqual(["true", "false", "false"]);
+  fireEvent.click(a);
+  fireEvent.click(c);
+  expect(onChoose).not.toHaveBeenCalled();
+  fireEvent.click(b);
+  expect(onChoose.mock.calls).toEqual([["b"]]);
+});
+
+it("a select says its name and what is chosen, opens, and takes an empty name, too", () => {
+  const onChoose = jest.fn();
+  render(
+    <Select
+      label="Blends"
+      items={[
+        { id: "", label: "as below" },
+        { id: "screen", label: "Screen" },
+      ]}
+      chosen="screen"
+      onChoose={onChoose}
+    />,
+  );
+  const opener = screen.getByRole("button", { name: "Screen Blends" });
+  fireEvent.click(opener);
+  const options = screen.getAllByRole("option");
+  expect(options.map((o) => [o.textContent, o.getAttribute("aria-selected")])).toEqual([
+    ["as below", "false"],
+    ["Screen", "true"],
+  ]);
+  fireEvent.click(options[0]);
+  expect(onChoose.mock.calls).toEqual([[""]]);
+});
