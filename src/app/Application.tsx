@@ -68,8 +68,17 @@ export function Application() {
   const [dropping, setDropping] = useState(false);
   useKeys(sheet !== "none", setSheet);
   const Screen = SCREENS[stage];
-  const onDrop = (event: DragEvent) => {
+  // files before anything beneath them: rows that take frames or layers keep what is over them to themselves
+  const onDragOver = (event: DragEvent) => {
+    if (!bringsFiles(event)) return;
     event.preventDefault();
+    event.stopPropagation();
+    setDropping(true);
+  };
+  const onDrop = (event: DragEvent) => {
+    if (!bringsFiles(event)) return;
+    event.preventDefault();
+    event.stopPropagation();
     setDropping(false);
     const files = [...event.dataTransfer.files];
     const isJob = (f: File) => f.name.toLowerCase().endsWith(".marsh");
@@ -79,12 +88,7 @@ export function Application() {
     );
   };
   return (
-    <Shell
-      data-ready={ready}
-      onDragOver={(e) => (e.preventDefault(), setDropping(true))}
-      onDragLeave={(e) => e.relatedTarget === null && setDropping(false)}
-      onDrop={onDrop}
-    >
+    <Shell data-ready={ready} onDragOverCapture={onDragOver} onDragLeaveCapture={(e) => e.relatedTarget === null && setDropping(false)} onDropCapture={onDrop}>
       <TitleRow onFind={() => setSheet("find")} onKeys={() => setSheet("keys")} />
       {jobId ? (
         <>
@@ -108,6 +112,8 @@ export function Application() {
     </Shell>
   );
 }
+
+const bringsFiles = ({ dataTransfer }: DragEvent) => dataTransfer.types.includes("Files");
 
 /** Opens job files that were dropped, then gathers the pictures that came with them, or come alone, into the job that is open then, or into a new one. */
 async function receive(jobs: File[], pictures: File[]): Promise<void> {

@@ -147,7 +147,7 @@ test("four lights of a creek: the reeds painted from the sunny frame, the water 
   await drag(page, [[1200, 1150], reeds, [1500, 1150]]);
   await expect(page.getByText(/frame \d is best|This frame is the best here/)).toBeVisible({ timeout: 30_000 });
   const painted = await valuesAt(page, ...reeds);
-  await page.getByRole("button", { name: "Frame", exact: true }).click();
+  await pressed(page, "Frame").click();
   const alone = await valuesAt(page, ...reeds);
   await pressed(page, "Result").click();
   // where it is painted in full, the result is the frame

@@ -148,7 +148,13 @@ for (const [width, height, run] of [
       // what is drawn as a control is large enough for a finger; the row of sizes is a little lower
       const small = await page.evaluate(() =>
         [...document.querySelectorAll("button, select")]
-          .filter((b) => b.checkVisibility() && getComputedStyle(b).borderTopWidth !== "0px" && !b.closest("[aria-label='Sample size']"))
+          .filter(
+            (b) =>
+              b.checkVisibility() &&
+              !b.closest("[aria-hidden=true]") &&
+              getComputedStyle(b).borderTopWidth !== "0px" &&
+              !b.closest("[aria-label='Sample size']"),
+          )
           .filter((b) => b.getBoundingClientRect().height < 40)
           .map((b) => b.textContent || b.ariaLabel),
       );

@@ -39,5 +39,5 @@ export function partWord(records: Records, part: MaskPart, first: boolean): stri
   if (over) return first ? over.first : over.later;
   const what = part.kind === "link" ? (layerOf(records, part.layerId)?.name ?? sentence("compose/layerGone")) : null;
   const how = first && part.combine === "add" ? "reveals" : COMBINE_WORDS[part.combine];
-  return [what, part.inverted ? `${how}, inverted` : how].filter(Boolean).join(": ");
+  return [what, part.inverted ? sentence(message("compose/partInverted", { how })) : how].filter(Boolean).join(": ");
 }

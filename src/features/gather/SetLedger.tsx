@@ -1,8 +1,8 @@
 "use client";
 import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
-import { useState, type ReactNode } from "react";
-import { DropZone, useDragAndDrop, type TextDropItem } from "react-aria-components";
+import { useRef, useState, type ReactNode } from "react";
+import { useDragAndDrop, useDrop, type TextDropItem } from "react-aria-components";
 import styled from "styled-components";
 import { SET_WORDS } from "../../kinds/sets/words";
 import type { SetKind } from "../../kinds/sets/records";
@@ -24,7 +24,7 @@ import { percent, plain, shutter, signed } from "../../ui/format";
 const KINDS = (Object.keys(SET_WORDS) as SetKind[]).map((id) => ({ id, label: SET_WORDS[id].name }));
 const FRAME_TYPE = "text/marsh-frame";
 
-const Target = styled(DropZone)`
+const Target = styled.div`
   &[data-drop-target] {
     outline: 2px dashed ${tokens.text};
     outline-offset: -3px;
@@ -70,15 +70,17 @@ export function SetLedger({ chosen, onChoose }: Props) {
 
 /** Where a frame can be dropped: on a set, or on none. */
 function DropTarget({ setId, name, children }: { setId: string | null; name: string; children: ReactNode }) {
+  const ref = useRef<HTMLDivElement>(null);
+  const { dropProps, isDropTarget } = useDrop({
+    ref,
+    getDropOperation: (types) => (types.has(FRAME_TYPE) ? "move" : "cancel"),
+    onDrop: async ({ items }) => {
+      const frame = items.find((item): item is TextDropItem => item.kind === "text" && item.types.has(FRAME_TYPE));
+      if (frame) moveFrame(await frame.getText(FRAME_TYPE), setId);
+    },
+  });
   return (
-    <Target
-      aria-label={name}
-      getDropOperation={(types) => (types.has(FRAME_TYPE) ? "move" : "cancel")}
-      onDrop={async ({ items }) => {
-        const frame = items.find((item): item is TextDropItem => item.kind === "text" && item.types.has(FRAME_TYPE));
-        if (frame) moveFrame(await frame.getText(FRAME_TYPE), setId);
-      }}
-    >
+    <Target {...dropProps} ref={ref} role="group" aria-label={name} data-drop-target={isDropTarget || undefined}>
       {children}
     </Target>
   );
@@ -214,6 +216,7 @@ function FrameTable({ records, frames, set, chosen, onChoose, short }: Props & {
       label={short ? sentence("gather/framesAnotherSet") : sentence("common/frames")}
       heads={short ? [sentence("gather/no"), sentence("gather/shot"), sentence("common/file")] : HEADS}
       headless={short}
+      named={[0, 1]}
       chosen={frames.includes(chosen) ? chosen.id : null}
       onChoose={onChoose}
       dragAndDropHooks={dragAndDropHooks}

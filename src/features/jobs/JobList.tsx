@@ -149,7 +149,11 @@ function standing({ frames, setKind, reached, openFindings }: JobEntry): string 
   const stage = STAGES.find((s) => s === reached) ?? "gather";
   const findings =
     openFindings === null ? [] : [openFindings === 0 ? sentence("jobs/noOpenFinding") : sentence(message("jobs/openFindingsOpenFindings", { openFindings }))];
-  return [`${SET_WORDS[setKind].name}, ${sentence(message("jobs/framesFrames", { frames }))}`, `at ${title(`stage.${stage}`)}`, ...findings].join(" · ");
+  return [
+    `${SET_WORDS[setKind].name}, ${sentence(message("jobs/framesFrames", { frames }))}`,
+    sentence(message("jobs/atStage", { stage: title(`stage.${stage}`) })),
+    ...findings,
+  ].join(" · ");
 }
 
 /** The address of a job's kept picture, while it is shown. */

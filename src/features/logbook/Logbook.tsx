@@ -59,6 +59,7 @@ export function Logbook() {
       <Ledger
         label={sentence("common/steps")}
         heads={[sentence("logbook/time"), sentence("logbook/step"), sentence("logbook/changes"), sentence("common/note")]}
+        named={[1]}
         chosen={history.head}
         onChoose={(id) => !readOnly && goTo(id)}
       >

@@ -73,7 +73,8 @@ function Threshold(props: { record: MergeRecord; preview: FoundGhosts | null; on
     );
     return () => controller.abort();
   }, [asked, records, onPreview]);
-  const places = preview && (preview.tooMuch ? sentence("merge/framesDifferNearlyEverywhere") : `${preview.regions.length} places`);
+  const places =
+    preview && (preview.tooMuch ? sentence("merge/framesDifferNearlyEverywhere") : sentence(message("merge/places", { count: preview.regions.length })));
   return (
     <>
       <MeasuredControl

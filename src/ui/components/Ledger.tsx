@@ -11,10 +11,10 @@ const Frame = styled(Table)<{ $headless: boolean }>`
   thead {
     ${({ $headless }) => $headless && "display: none;"}
   }
-  .react-aria-DropIndicator {
+  .react-aria-DropIndicator[data-drop-target] {
     outline: 1px solid ${tokens.text};
   }
-  [data-drop-target] {
+  [role="row"][data-drop-target] {
     outline: 2px dashed ${tokens.text};
     outline-offset: -2px;
   }
@@ -45,14 +45,16 @@ export function Ledger<K extends string>(props: {
   label: string;
   heads: ReactNode[];
   headless?: boolean;
+  /** columns whose words a row is called by; the first by default */
+  named?: number[];
   chosen: K | null;
   onChoose: (id: K) => void;
-  /** the keys go through the cells of a row, too; else what stands in a row is reached by Tab */
-  byCell?: boolean;
   dragAndDropHooks?: DragAndDropHooks;
   style?: CSSProperties;
   children: ReactNode;
 }) {
+  const { named = [0] } = props;
+
   return (
     <Frame
       aria-label={props.label}
@@ -61,7 +63,7 @@ export function Ledger<K extends string>(props: {
       selectionMode="single"
       selectionBehavior="replace"
       disallowEmptySelection
-      keyboardNavigationBehavior={props.byCell ? "arrow" : "tab"}
+      keyboardNavigationBehavior="tab"
       escapeKeyBehavior="none"
       dragAndDropHooks={props.dragAndDropHooks}
       selectedKeys={props.chosen === null ? [] : [props.chosen]}
@@ -72,7 +74,7 @@ export function Ledger<K extends string>(props: {
     >
       <TableHeader>
         {props.heads.map((head, i) => (
-          <Column key={i} id={`column ${i}`} isRowHeader={i === 0}>
+          <Column key={i} id={`column ${i}`} isRowHeader={named.includes(i)}>
             {head}
           </Column>
         ))}

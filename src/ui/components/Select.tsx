@@ -16,6 +16,7 @@ const Frame = styled(AriaSelect)<{ $inline: boolean }>`
 const Opener = styled(Button)`
   ${shape}
   display: flex;
+  align-items: center;
   justify-content: space-between;
   gap: 8px;
   min-width: 0;

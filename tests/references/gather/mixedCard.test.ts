@@ -4,6 +4,9 @@
  */
 import { execFileSync } from "node:child_process";
 import { join } from "node:path";
+import { createNodeEngine } from "../../../src/cli/createNodeEngine";
+import { gatherFiles } from "../../../src/cli/gatherFiles";
+import { SILENT } from "../../../src/engine/task";
 import { randomOf } from "../../support/kernels";
 import { NIGHT } from "../../support/night";
 import { runMarsh, runPython, temporaryFolder } from "../../support/python";
@@ -13,10 +16,12 @@ interface KnownSet {
   files: string[];
 }
 
+const folder = temporaryFolder();
+const truth = JSON.parse(execFileSync("/usr/bin/python3", ["tests/support/shoot.py", folder], { encoding: "utf8" })) as KnownSet[];
+const pathsOf = (sets: KnownSet[]) => sets.flatMap((s) => s.files.map((f) => join(folder, f)));
+
 it("87 files of one card fall into their sets, each named for what it is", () => {
-  const folder = temporaryFolder();
-  const truth = JSON.parse(execFileSync("/usr/bin/python3", ["tests/support/shoot.py", folder], { encoding: "utf8" })) as KnownSet[];
-  const paths = truth.flatMap((s) => s.files.map((f) => join(folder, f)));
+  const paths = pathsOf(truth);
   expect(paths).toHaveLength(87);
   const { code, out } = runMarsh(["group", ...paths, "--json", "--quiet"]);
   expect(code).toBe(0);
@@ -25,34 +30,36 @@ it("87 files of one card fall into their sets, each named for what it is", () =>
   for (const s of sets) expect(s.reasons.length).toBeGreaterThan(0);
 }, 400_000);
 
-it("they fall into the same sets in whatever order they come", () => {
-  const folder = temporaryFolder();
-  const truth = JSON.parse(execFileSync("/usr/bin/python3", ["tests/support/shoot.py", folder], { encoding: "utf8" })) as KnownSet[];
+it("they fall into the same sets in whatever order they come", async () => {
   const random = randomOf(12);
-  // by day the first third of the card, once
-  const some = NIGHT ? truth : truth.slice(0, Math.ceil(truth.length / 3));
-  const wanted = some.map((s) => `${s.kind} ${s.files.join(" ")}`).sort();
-  for (let k = 0; k < (NIGHT ? 10 : 1); k++) {
-    const paths = some
-      .flatMap((s) => s.files.map((f) => join(folder, f)))
-      .map((path) => [random(), path] as const)
+  const shuffled = <T>(things: T[]): T[] =>
+    things
+      .map((thing) => [random(), thing] as const)
       .sort((a, b) => a[0] - b[0])
-      .map(([, path]) => path);
-    const { sets } = JSON.parse(runMarsh(["group", ...paths, "--json", "--quiet"]).out) as { sets: KnownSet[] };
-    expect(sets.map((s) => `${s.kind} ${s.files.map((f) => f.split("/").pop()).join(" ")}`).sort()).toEqual(wanted);
+      .map(([, thing]) => thing);
+  // by day the first third of the card, a few times
+  const some = NIGHT ? truth : truth.slice(0, Math.ceil(truth.length / 3));
+  const node = await createNodeEngine(process.cwd());
+  const { records, files } = await gatherFiles(node, "card", shuffled(pathsOf(some)), SILENT);
+  const frames = files.map((f) => f.frame!);
+  const nameOf = (id: string) => frames.find((f) => f.id === id)!.fileName;
+  const wanted = some.map((s) => `${s.kind} ${s.files.join(" ")}`).sort();
+  for (let k = 0; k < (NIGHT ? 100 : 3); k++) {
+    const { sets } = await node.ask("gatherSets", { records, frames: shuffled(frames) }, SILENT);
+    expect(sets.map((s) => `${s.kind} ${s.frameIds.map(nameOf).join(" ")}`).sort()).toEqual(wanted);
   }
 }, 1_500_000);
 
 it("a detail taken closer, though it is found in the whole, is a picture of its own", () => {
-  const folder = temporaryFolder();
+  const near = temporaryFolder();
   runPython(
     `import cv2, sys, json
 whole = cv2.resize(cv2.imread("/usr/share/backgrounds/life_by_Aitzol_Berasategi.jpg"), (2700, 1800), interpolation=cv2.INTER_AREA)
 cv2.imwrite(sys.argv[1] + "/1.png", cv2.resize(whole, (900, 600), interpolation=cv2.INTER_AREA))
 cv2.imwrite(sys.argv[1] + "/2.png", whole[560:1160, 900:1800])
 print(json.dumps(True))`,
-    [folder],
+    [near],
   );
-  const { sets } = JSON.parse(runMarsh(["group", join(folder, "1.png"), join(folder, "2.png"), "--json", "--quiet"]).out) as { sets: KnownSet[] };
+  const { sets } = JSON.parse(runMarsh(["group", join(near, "1.png"), join(near, "2.png"), "--json", "--quiet"]).out) as { sets: KnownSet[] };
   expect(sets.map((s) => s.files.length)).toEqual([1, 1]);
 }, 100_000);

@@ -113,7 +113,7 @@ function RegionSection(props: { weave: WeaveRecord; region: WeaveRegion; spot: S
         <Patches role="group" aria-label={sentence(message("compose/eachFrameBestFirst", { name: region.name }))}>
           {shown.order.map((k) => {
             const frameId = weave.frameIds[k];
-            const word = `frame ${frameNumber(records, frameId)}`;
+            const word = sentence(message("common/frameWithin", { number: frameNumber(records, frameId) }));
             return (
               <Patch key={frameId} isSelected={region.choice === frameId} isDisabled={isDisabled} onChange={() => takeFrame(region, frameId, word)}>
                 <PatchPicture view={{ kind: "frame", frameId }} rectangle={rectangle} />
@@ -177,7 +177,9 @@ const ROWS: { name: string; of: (m: CellMeasures) => string }[] = [
 function Measures({ weave, cells }: { weave: WeaveRecord; cells: CellMeasures[] }) {
   const records = useSession((s) => s.records);
   const lit = cells.flatMap((m, k) =>
-    m.lightFromEv > LEAST_SLOPE ? [`frame ${frameNumber(records, weave.frameIds[k])} from ${FROM[Math.round(m.lightFromDeg / 45) % 8]}`] : [],
+    m.lightFromEv > LEAST_SLOPE
+      ? [sentence(message("compose/litFrom", { number: frameNumber(records, weave.frameIds[k]), side: FROM[Math.round(m.lightFromDeg / 45) % 8] }))]
+      : [],
   );
   return (
     <Section>

@@ -1,6 +1,7 @@
 "use client";
 import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
+import type { KeyboardEvent } from "react";
 import styled from "styled-components";
 import { AIM_KINDS } from "../../../core/weave/judgeRegions";
 import type { WeaveRecord, WeaveRegion } from "../../../document/records/weaveTypes";
@@ -43,7 +44,19 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
   const { records, readOnly } = usePartsOf("records", "readOnly");
   const regionId = useCompose((s) => s.regionId);
   const choose = (id: string) => useCompose.setState({ regionId: id });
-  const names = weave.frameIds.map((id) => `frame ${frameNumber(records, id)}`);
+  const numbers = weave.frameIds.map((id) => frameNumber(records, id));
+  const names = numbers.map((number) => sentence(message("common/frameWithin", { number })));
+  const chosen = weave.regions.find((r) => r.id === regionId);
+  // left and right go along the frames, as up and down go along the regions
+  const keys = (event: KeyboardEvent) => {
+    const by = event.key === "ArrowRight" ? 1 : event.key === "ArrowLeft" ? -1 : 0;
+    if (!by || !chosen) return;
+    event.preventDefault();
+    event.stopPropagation();
+    if (readOnly) return;
+    const next = Math.min(weave.frameIds.length - 1, Math.max(0, weave.frameIds.indexOf(chosen.choice ?? "") + by));
+    takeFrame(chosen, weave.frameIds[next], names[next]);
+  };
 
   return (
     <>
@@ -51,13 +64,12 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
         <Heading>{sentence(message("compose/regionsCount", { count: weave.regions.length }))}</Heading>
         <Soft>{sentence("compose/frameTakenWhereBest")}</Soft>
       </Section>
-      <Scroll>
+      <Scroll onKeyDownCapture={keys}>
         <Ledger
           label={sentence("compose/regionsAndFrames")}
-          heads={[sentence("compose/regionAimFrame"), ...names.map((name) => name.replace("frame ", ""))]}
+          heads={[sentence("compose/regionAimFrame"), ...numbers.map(String)]}
           chosen={regionId}
           onChoose={choose}
-          byCell
         >
           {weave.regions.map((region) => {
             const isChosen = region.id === regionId;

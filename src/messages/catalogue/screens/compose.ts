@@ -223,4 +223,6 @@ export const COMPOSE_SCREEN = {
   "compose/frameTaken": "Frame taken",
   "compose/pressOneSpotAll": "press: one spot in all frames",
   "compose/weave": "Weave",
+  "compose/litFrom": "frame {number} from {side}",
+  "compose/partInverted": "{how}, inverted",
 } as const;

@@ -45,4 +45,5 @@ export const JOBS_SCREEN = {
   "jobs/theyGoGoodSeven": "They go for good seven days after they were removed, and take room until then.",
   "jobs/removedName": "{name}, removed {time}",
   "jobs/removeForGood": "Remove for good",
+  "jobs/atStage": "at {stage}",
 } as const;

@@ -113,4 +113,5 @@ export const MERGE_SCREEN = {
   "merge/showTheStrongest": "Show the strongest",
   "merge/onlyHuesNeitherSide": "Only hues that neither side of an edge has are changed; the sky keeps its colour.",
   "merge/noneFound": "None found.",
+  "merge/places": "{count, plural, one {# place} other {# places}}",
 } as const;
