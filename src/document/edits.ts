@@ -96,9 +96,9 @@ export function takeGroupings(groupings: Grouping[], order: string[] = []): Edit
     });
     const dropped = free.slice(groupings.length).map((s) => s.id);
     const largest = groupings.reduce((best, g, i) => (g.frameIds.length > groupings[best].frameIds.length ? i : best), 0);
-    const kept = without(dropResults(records, ...free.map((s) => s.id), ...ids), dropped);
+    const rest = without(dropResults(records, ...free.map((s) => s.id), ...ids), dropped);
     const went = new Map(frames.map((f) => [f.id, f.setId]));
-    return workOnSet(ids[largest])(followFrames(records, put(kept, ...sets, ...frames), (id) => went.get(id) ?? null));
+    return workOnSet(ids[largest])(followFrames(records, put(rest, ...sets, ...frames), (id) => went.get(id) ?? null));
   };
 }
 
@@ -171,11 +171,11 @@ export function developFrames(frameIds: string[], change: Partial<Development>):
     const frames = frameIds.flatMap((id) => (records[id]?.kind === "frame" ? [records[id]] : []));
     const bends = change.lens !== undefined;
     const sets = [...new Set(frames.map((f) => f.setId))];
-    const kept = without(
+    const rest = without(
       records,
       sets.flatMap((id) => [`merge-${id}`, ...(bends ? [`registration-${id}`, `panorama-${id}`, `geometry-${id}`] : [])]),
     );
-    return put(kept, ...frames.map((f) => ({ ...f, development: { ...f.development, ...change } })));
+    return put(rest, ...frames.map((f) => ({ ...f, development: { ...f.development, ...change } })));
   };
 }
 
@@ -191,12 +191,12 @@ export function turnFrames(turned: Record<string, TurnedFrame>): Edit {
     const marks = Object.values(dropped).filter(
       (r) => (r.kind === "region" || r.kind === "pin" || (r.kind === "parity" && (r.aspect === "rotation" || r.aspect === "size"))) && sets.includes(r.setId),
     );
-    const kept = without(
+    const rest = without(
       dropped,
       marks.map((r) => r.id),
     );
-    const compared = sets.flatMap((id) => (kept[id]?.kind === "set" ? [{ ...kept[id], parity: null }] : []));
-    return put(kept, ...compared, ...frames.map((f) => ({ ...f, ...turned[f.id] })));
+    const compared = sets.flatMap((id) => (rest[id]?.kind === "set" ? [{ ...rest[id], parity: null }] : []));
+    return put(rest, ...compared, ...frames.map((f) => ({ ...f, ...turned[f.id] })));
   };
 }
 
@@ -254,8 +254,8 @@ export function setRegistration(registration: RegistrationRecord, measuredEv: Re
     // what was painted lies on the reference, and stays while that is the same
     const stays = registrationOf(records, setId)?.referenceId === referenceId;
     const gone = ghostsOf(records, setId).filter((g) => !stays || g.by === "found");
-    const kept = without(records, [`merge-${setId}`, `geometry-${setId}`, `panorama-${setId}`, `weave-${setId}`, ...gone.map((g) => g.id)]);
-    return put(kept, registration, { kind: "exposures", id: "exposures", measuredEv: { ...exposuresOf(records)?.measuredEv, ...measuredEv } });
+    const rest = without(records, [`merge-${setId}`, `geometry-${setId}`, `panorama-${setId}`, `weave-${setId}`, ...gone.map((g) => g.id)]);
+    return put(rest, registration, { kind: "exposures", id: "exposures", measuredEv: { ...exposuresOf(records)?.measuredEv, ...measuredEv } });
   };
 }
 

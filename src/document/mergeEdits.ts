@@ -55,9 +55,9 @@ export function setGhosts(found: FoundGhost[], seat: boolean): Edit {
   return (records) => {
     const setId = workingSetIdOf(records);
     const old = ghostsOf(records);
-    const kept = old.filter((g) => g.by === "hand");
+    const byHand = old.filter((g) => g.by === "hand");
     const free = old.filter((g) => g.by === "found");
-    const used = new Set(kept.map((g) => g.number));
+    const used = new Set(byHand.map((g) => g.number));
     const matched = found.map((f) => {
       const i = free.findIndex((g) => g.cellPx === f.cellPx && sharedCells(g.runs, f.runs) * 2 > Math.max(countCells(g.runs), countCells(f.runs)));
       const before = i >= 0 ? free.splice(i, 1)[0] : null;

@@ -108,9 +108,9 @@ export function setPanoramaView(view: PanoramaView, proposedCrop: Rectangle): Ed
     };
     const geometry = geometryOf(records);
     const crop = geometry ? moveCrop(geometry, move, view) : null;
-    const kept = without(records, [...placesOf(records), ...(geometry && !crop ? [geometry.id] : [])]);
+    const rest = without(records, [...placesOf(records), ...(geometry && !crop ? [geometry.id] : [])]);
     const marks = movedMarks(records, { move, scale: view.scalePx / panorama.view.scalePx, from: panorama.view, to: view });
-    return put(kept, { ...panorama, view }, { ...registration, proposedCrop }, ...marks, ...(crop ? [crop] : []));
+    return put(rest, { ...panorama, view }, { ...registration, proposedCrop }, ...marks, ...(crop ? [crop] : []));
   };
 }
 

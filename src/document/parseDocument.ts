@@ -70,13 +70,13 @@ export function salvageDocument(json: unknown): ParsedJob {
   const known = new Set<string>();
   const counter = new Counter();
   for (const step of stepsOf(migrated(id, version, shaped))) {
-    const kept = quietly(() => {
+    const readable = quietly(() => {
       checkDiff(step);
       if (known.has(step.id) || (step.parent !== null && !known.has(step.parent))) throw damaged("job.noParent");
       counter.add(step);
       return true;
     });
-    if (!kept) continue;
+    if (!readable) continue;
     whole.push(step);
     known.add(step.id);
   }

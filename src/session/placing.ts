@@ -34,25 +34,27 @@ async function place(
 
 /** Makes a placement by hand the job's. */
 export async function keepPlacing(frameId: string, placing: Placing): Promise<boolean> {
-  const kept = await place(frameId, "task.measuring", message("step.placed", { number: numberOf(frameId) }), (job, records, signal) =>
+  const applied = await place(frameId, "task.measuring", message("step.placed", { number: numberOf(frameId) }), (job, records, signal) =>
     job.ask("describePlacement", { records, frameId, placing }, { signal }),
   );
-  return kept !== null;
+  return applied !== null;
 }
 
 /** Makes the placement that control points lead to the job's. */
 export async function keepPoints(frameId: string, points: number[][], lens: Lens | null): Promise<boolean> {
   const how = message("step.placedByPoints", { number: numberOf(frameId), count: points.length });
-  const kept = await place(frameId, "task.measuring", how, (job, records, signal) => job.ask("placeByPoints", { records, frameId, points, lens }, { signal }));
-  return kept !== null;
+  const applied = await place(frameId, "task.measuring", how, (job, records, signal) =>
+    job.ask("placeByPoints", { records, frameId, points, lens }, { signal }),
+  );
+  return applied !== null;
 }
 
 /** Lets Marsh refine from where the frame was put. */
 export async function refineFrom(frameId: string, placing: Placing): Promise<FramePlacement | null> {
-  const kept = await place(frameId, "task.refining", message("step.refined", { number: numberOf(frameId) }), async (job, records, signal) => {
+  const applied = await place(frameId, "task.refining", message("step.refined", { number: numberOf(frameId) }), async (job, records, signal) => {
     const found = await job.ask("refinePlacement", { records, frameId, placing }, { signal });
     if (!found) notify("registering.nothingNear");
     return found;
   });
-  return kept?.placement ?? null;
+  return applied?.placement ?? null;
 }

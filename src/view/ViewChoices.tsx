@@ -50,7 +50,7 @@ export function ViewChoices<T extends string>(props: {
           onSelectionChange={([s]) => useView.setState({ surround: s as Surround })}
         >
           {(Object.keys(SURROUNDS) as Surround[]).map((s) => (
-            <Swatch key={s} id={s} $color={SURROUNDS[s]} $on={s === surround} aria-label={sentence(message("view/surround2", { value: s }))} />
+            <Swatch key={s} id={s} $color={SURROUNDS[s]} $on={s === surround} aria-label={sentence(message("view/surroundChoice", { value: s }))} />
           ))}
         </Swatches>
       </Right>

@@ -53,7 +53,7 @@ export function usePanes(panes: Pane[], viewport: Viewport, size: { width: numbe
   }, [onDrawn]);
   const scheduler = useRef<ViewScheduler<Target> | null>(null);
   const cost = useRef(FIRST_GUESS);
-  const kept = useRef(new Map<string, TileBuffer>());
+  const pictures = useRef(new Map<string, TileBuffer>());
 
   const drawPane = useCallback(async (target: Target, i: number, pass: "quick" | "exact", signal: AbortSignal): Promise<boolean> => {
     const pane = target.panes[i];
@@ -93,9 +93,9 @@ export function usePanes(panes: Pane[], viewport: Viewport, size: { width: numbe
         const buffer = buffers.current[i];
         if (!buffer) return;
         buffer.frozen = true;
-        kept.current.delete(keyOf(pane));
-        kept.current.set(keyOf(pane), buffer);
-        for (const key of [...kept.current.keys()].slice(0, -MOST_KEPT)) kept.current.delete(key);
+        pictures.current.delete(keyOf(pane));
+        pictures.current.set(keyOf(pane), buffer);
+        for (const key of [...pictures.current.keys()].slice(0, -MOST_KEPT)) pictures.current.delete(key);
       });
     const made = new ViewScheduler<Target>({
       draw: async (target, pass, signal) => {
@@ -122,7 +122,7 @@ export function usePanes(panes: Pane[], viewport: Viewport, size: { width: numbe
   const records = panes.map((p) => p.records);
   useEffect(() => {
     if (viewport.width === 0 || viewport.height === 0 || size.width === 0) return;
-    const shown = panes.map((pane, i) => kept.current.get(keyOf(pane)) ?? buffers.current[i] ?? null);
+    const shown = panes.map((pane, i) => pictures.current.get(keyOf(pane)) ?? buffers.current[i] ?? null);
     if (shown.some((buffer, i) => buffer !== (buffers.current[i] ?? null))) {
       buffers.current = shown;
       drawn.current();

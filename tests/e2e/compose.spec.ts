@@ -46,7 +46,10 @@ async function drag(page: Page, places: [number, number][]): Promise<void> {
 
 async function addFrom(page: Page, menu: string, item: string): Promise<void> {
   await pressed(page, menu).click();
-  await page.getByRole("menuitem", { name: item }).first().click();
+  await page
+    .getByRole("menuitem")
+    .filter({ has: page.getByText(item, { exact: true }) })
+    .click();
 }
 const layers = (page: Page) => page.getByRole("grid", { name: "Layers" }).getByRole("row");
 

@@ -14,7 +14,10 @@ test.afterEach(() => context.close());
 const exact = (page: Page) => page.waitForSelector("[data-exact=true]", { timeout: 60_000 });
 const menu = async (page: Page, name: string, item: RegExp) => {
   await pressed(page, `${name} ▾`).click();
-  await page.getByRole("menuitem", { name: item }).first().click();
+  await page
+    .getByRole("menuitem")
+    .filter({ has: page.getByText(item, { exact: true }) })
+    .click();
 };
 const setValue = async (page: Page, name: string, value: string) => {
   const field = page.getByRole("textbox", { name, exact: true });

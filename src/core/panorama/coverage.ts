@@ -97,13 +97,13 @@ export function inscribedCrop(
   ratio: number | null,
   stay: Stay[] = [],
 ): Rectangle | null {
-  const kept = stay.map((p) => ({ i: Math.floor(p.x / cell), j: Math.floor(p.y / cell) }));
-  const need = kept.length
+  const stays = stay.map((p) => ({ i: Math.floor(p.x / cell), j: Math.floor(p.y / cell) }));
+  const need = stays.length
     ? {
-        left: Math.min(...kept.map((k) => k.i)),
-        right: Math.max(...kept.map((k) => k.i)),
-        top: Math.min(...kept.map((k) => k.j)),
-        bottom: Math.max(...kept.map((k) => k.j)),
+        left: Math.min(...stays.map((k) => k.i)),
+        right: Math.max(...stays.map((k) => k.i)),
+        top: Math.min(...stays.map((k) => k.j)),
+        bottom: Math.max(...stays.map((k) => k.j)),
       }
     : null;
   // per cell, how many covered cells lie above it and with it

@@ -18,7 +18,7 @@ export interface ProjectionFigures {
   bend: number;
   crop: Rectangle | null;
   /** share of the covered area that the largest crop keeps */
-  kept: number;
+  cropShare: number;
 }
 
 /** Compares the projections that can show the frames. */
@@ -36,7 +36,7 @@ export function compareProjections(cameras: Camera[], attitude: Attitude, projec
         ...distortionOf(view, coverage),
         bend: bendOf(view, cameras),
         crop,
-        kept: crop && area ? Math.min(1, (crop.width * crop.height) / area) : 0,
+        cropShare: crop && area ? Math.min(1, (crop.width * crop.height) / area) : 0,
       },
     ];
   });

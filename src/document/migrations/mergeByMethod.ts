@@ -16,6 +16,6 @@ export function mergeByMethod(r: Loose): Loose {
   const method = r.method === "ground" ? "base" : r.method;
   const { lateral = null, ...fringe } = (r.fringe ?? {}) as Loose;
   const all: Loose = { ...r, fringe };
-  const kept = [...COMMON, ...(OWN[String(method)] ?? [])].flatMap((key) => (key in all ? [[key, all[key]] as const] : []));
-  return { ...Object.fromEntries(kept), method, lateral };
+  const own = [...COMMON, ...(OWN[String(method)] ?? [])].flatMap((key) => (key in all ? [[key, all[key]] as const] : []));
+  return { ...Object.fromEntries(own), method, lateral };
 }

@@ -213,7 +213,7 @@ export function AddLayer() {
           <MenuButton
             label={sentence("compose/anotherPicture")}
             isDisabled={readOnly}
-            items={others.map((f) => ({ id: f.id, name: f.fileName, does: sentence(message("compose/×PxNotPart", { width: f.width, height: f.height })) }))}
+            items={others.map((f) => ({ id: f.id, name: f.fileName, does: sentence(message("compose/notPartOfMerge", { width: f.width, height: f.height })) }))}
             onChoose={addPicture}
           />
         </RowOf>

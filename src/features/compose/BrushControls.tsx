@@ -51,7 +51,7 @@ export function BrushControls({ softens }: { softens: boolean }) {
         max={40}
         step={0.5}
         digits={1}
-        hint={brush.edgeTolerance ? sentence("compose/withinSoMuchColour") : sentence("compose/edge0Off")}
+        hint={brush.edgeTolerance ? sentence("compose/withinSoMuchColour") : sentence("compose/ofEdgeOff")}
         onChange={(v) => useBrush.setState({ edgeTolerance: v })}
       />
       {SHARES.map(({ name, of, neutral, min }) => (

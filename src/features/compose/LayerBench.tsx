@@ -110,8 +110,8 @@ function Leak({ layer }: { layer: LayerRecord }) {
   const { records, readOnly } = usePartsOf("records", "readOnly");
   const below = leaksBeyond(records, layer);
   const free = useEffectOf(layer, records, records);
-  const kept = useMemo(() => updateLayer(layer.id, { clipped: true })(records), [layer.id, records]);
-  const clipped = useEffectOf(below && layer, records, kept);
+  const clippedTo = useMemo(() => updateLayer(layer.id, { clipped: true })(records), [layer.id, records]);
+  const clipped = useEffectOf(below && layer, records, clippedTo);
   if (!below || !measured(free) || !measured(clipped) || free.share === 0) return null;
   const outside = 1 - Math.min(1, clipped.share / free.share);
   if (outside < LEAST_LEAK) return null;

@@ -92,7 +92,7 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
             isDisabled={readOnly}
             onChange={(locked) => change({ locked }, message(locked ? "step.layerLocked" : "step.layerUnlocked", { name: layer.name }))}
           >
-            {sentence("compose/locked2")}
+            {sentence("compose/lockedChoice")}
           </Choice>
         </RowOf>
       </Section>

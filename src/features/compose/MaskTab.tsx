@@ -57,7 +57,7 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
     <>
       {part && isPainted(part) && (
         <Section>
-          <Heading>{sentence("compose/brush2")}</Heading>
+          <Heading>{sentence("compose/brushHeading")}</Heading>
           <BrushControls softens={part.kind === "soften"} />
         </Section>
       )}
@@ -200,7 +200,7 @@ const WHOLE: {
   scale?: number;
   hint?: string;
 }[] = [
-  { of: "refinePx", name: sentence("compose/followsEdgesWithin"), unit: "px", neutral: 0, max: 100, step: 1, digits: 0, hint: sentence("compose/merge0Off") },
+  { of: "refinePx", name: sentence("compose/followsEdgesWithin"), unit: "px", neutral: 0, max: 100, step: 1, digits: 0, hint: sentence("compose/ofMergeOff") },
   { of: "featherPx", name: sentence("compose/featherWhole"), unit: "px", neutral: 0, max: 400, step: 1, digits: 0 },
   { of: "low", name: sentence("compose/blackFrom"), unit: "%", neutral: 0, max: 1, step: 0.01, digits: 0, scale: 100 },
   { of: "high", name: sentence("compose/whiteFrom"), unit: "%", neutral: 1, max: 1, step: 0.01, digits: 0, scale: 100 },

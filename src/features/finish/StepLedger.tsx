@@ -45,7 +45,7 @@ export function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTo
                 <Figure
                   value={sentence("common/crop")}
                   word={sentence(
-                    message("finish/×PxTurned", {
+                    message("finish/cropTurned", {
                       width: pixels(geometry.crop.width),
                       height: pixels(geometry.crop.height),
                       angleDeg: signed(geometry.angleDeg, 2),

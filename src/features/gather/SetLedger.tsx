@@ -197,7 +197,7 @@ const HEADS = [
   sentence("gather/shot"),
   <TwoLines key="metered" words={[sentence("gather/metered"), "measured"]} />,
   <TwoLines key="clipped" words={[sentence("gather/clipped"), sentence("gather/topBottom")]} />,
-  sentence("gather/noise2"),
+  sentence("gather/noiseSigma"),
   sentence("common/edges"),
 ];
 

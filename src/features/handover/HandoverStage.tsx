@@ -133,7 +133,7 @@ export function HandoverStage() {
         <>
           <Section>
             <Heading>
-              {sentence(message("handover/×PxWidth", { width: pixels(crop.width), height: pixels(crop.height), size: megapixels(crop.width, crop.height) }))}
+              {sentence(message("handover/sizePx", { width: pixels(crop.width), height: pixels(crop.height), size: megapixels(crop.width, crop.height) }))}
             </Heading>
             <Soft>
               {findings
@@ -160,7 +160,7 @@ export function HandoverStage() {
                   <b>{d.name}</b>
                   <p>
                     {sentence(
-                      message("handover/×Px", {
+                      message("handover/deliveredSize", {
                         width: pixels(d.width),
                         height: pixels(d.height),
                         size: bytes(d.size),

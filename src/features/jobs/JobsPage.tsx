@@ -46,14 +46,14 @@ export function JobsPage() {
       void letRemovedGo();
     });
   }, []);
-  const kept = jobs.filter((j) => j.removedAt === null);
+  const present = jobs.filter((j) => j.removedAt === null);
   if (!listed) return <Page />;
   return (
     <Page>
       <Column>
         <Section>
-          <Lead>{kept.length > 0 ? sentence("jobs/yourJobs") : sentence("jobs/makeOnePictureSeveral")}</Lead>
-          {kept.length === 0 && <p style={{ maxWidth: 640, margin: "6px 0" }}>{sentence("jobs/marshLinesUpExposure")}</p>}
+          <Lead>{present.length > 0 ? sentence("jobs/yourJobs") : sentence("jobs/makeOnePictureSeveral")}</Lead>
+          {present.length === 0 && <p style={{ maxWidth: 640, margin: "6px 0" }}>{sentence("jobs/marshLinesUpExposure")}</p>}
           <RowOf>
             <PrimaryButton onPress={() => void newJob(sentence("common/untitledJob"))}>{sentence("jobs/newJob")}</PrimaryButton>
             <FilePicker accept={[".marsh", "application/zip"]} multiple onFiles={(files) => void openJobFiles(files)}>
@@ -62,9 +62,9 @@ export function JobsPage() {
             <Soft>{sentence("jobs/dropPicturesJobFiles")}</Soft>
           </RowOf>
         </Section>
-        {kept.length > 0 && <JobList jobs={kept} />}
+        {present.length > 0 && <JobList jobs={present} />}
         <RemovedJobs jobs={jobs.filter((j) => j.removedAt !== null)} />
-        <DemoList folded={kept.length > 0} />
+        <DemoList folded={present.length > 0} />
         {room && (
           <Section>
             <Heading>{sentence("jobs/storage")}</Heading>

@@ -79,7 +79,7 @@ function Threshold(props: { record: MergeRecord; preview: FoundGhosts | null; on
     <>
       <MeasuredControl
         name={sentence("merge/threshold")}
-        unit={sentence("merge/×Noise")}
+        unit={sentence("merge/timesNoise")}
         value={record.ghostThreshold}
         neutral={6}
         min={2}
@@ -184,7 +184,7 @@ function Place({ ghost, isDisabled }: { ghost: GhostRecord; isDisabled: boolean 
       <Heading>{sentence(message("merge/placeNumber", { number: ghost.number }))}</Heading>
       <PatchStrip ghost={ghost} rectangle={rectangle} isDisabled={isDisabled} onTake={take} />
       <Card $open>
-        {sentence(ghost.reason)} <TextButton onPress={() => jumpTo(rectangle)}>{sentence("common/show11")}</TextButton>
+        {sentence(ghost.reason)} <TextButton onPress={() => jumpTo(rectangle)}>{sentence("common/showOneToOne")}</TextButton>
       </Card>
       <Soft>
         {sentence(message("merge/px", { value: countCells(ghost.runs) * ghost.cellPx ** 2 }))}{" "}
@@ -218,7 +218,7 @@ function Paint({ painting, onPaint, isDisabled }: { painting: Painting; onPaint:
           </Choice>
         ))}
         <Choice isSelected={painting !== null && painting.donorId === null} isDisabled={isDisabled} onChange={(on) => onPaint(on ? { donorId: null } : null)}>
-          {sentence("merge/asMerged2")}
+          {sentence("merge/asMergedChoice")}
         </Choice>
       </RowOf>
       {painting && (

@@ -135,10 +135,10 @@ function otherPane(
   const bare = cachedRecords(`${against}/${history.head}/${JSON.stringify(crop)}`, () => {
     // scene light is brought to a screen as in the finish
     const onScreen = [finishGroupOf(records)?.id, finishLayerOf(records, "toneResponse")?.id];
-    const kept = Object.fromEntries(Object.entries(records).filter(([id, r]) => (r.kind !== "layer" && r.kind !== "stroke") || onScreen.includes(id)));
-    if (!against.startsWith("frame-")) return kept;
+    const compared = Object.fromEntries(Object.entries(records).filter(([id, r]) => (r.kind !== "layer" && r.kind !== "stroke") || onScreen.includes(id)));
+    if (!against.startsWith("frame-")) return compared;
     // a frame alone: one layer that reveals everything
-    return addLayer({ name: sentence("common/frame"), content: { type: "frame", frameId: against, exposureEv: 0, moved: null } })(kept);
+    return addLayer({ name: sentence("common/frame"), content: { type: "frame", frameId: against, exposureEv: 0, moved: null } })(compared);
   });
   return {
     view: { kind: "output" },
@@ -147,14 +147,14 @@ function otherPane(
   };
 }
 
-const kept = new Map<string, ReturnType<typeof useSession.getState>["records"]>();
+const compared = new Map<string, ReturnType<typeof useSession.getState>["records"]>();
 /** Keeps record objects alive between renders, so that a view is not drawn anew without need. */
 function cachedRecords(key: string, make: () => ReturnType<typeof useSession.getState>["records"]) {
-  let found = kept.get(key);
+  let found = compared.get(key);
   if (!found) {
     found = make();
-    kept.set(key, found);
-    if (kept.size > 12) kept.delete(kept.keys().next().value!);
+    compared.set(key, found);
+    if (compared.size > 12) compared.delete(compared.keys().next().value!);
   }
   return found;
 }
@@ -201,7 +201,7 @@ function FindingLedger() {
             <Card key={f.id}>
               <b>{findingTitle(f)}</b>
               <p>{findingSentence(f)}</p>
-              {f.place && <TextButton onPress={() => jumpTo(f.place!)}>{sentence("common/show11")}</TextButton>}
+              {f.place && <TextButton onPress={() => jumpTo(f.place!)}>{sentence("common/showOneToOne")}</TextButton>}
             </Card>
           ))}
         </Section>
@@ -251,7 +251,7 @@ function FindingCard({ finding, readOnly }: { finding: Finding; readOnly: boolea
       <p>{findingSentence(finding)}</p>
       <Soft>{sentence(message("proof/from", { value: causeName(finding.cause) }))}</Soft>
       <RowOf style={{ gap: 12, marginTop: 4 }}>
-        {finding.place && <TextButton onPress={() => lookAt(finding)}>{sentence("common/show11")}</TextButton>}
+        {finding.place && <TextButton onPress={() => lookAt(finding)}>{sentence("common/showOneToOne")}</TextButton>}
         {what && what.kind !== "show" && (
           <TextButton isDisabled={readOnly} onPress={() => remedy(finding, what)}>
             {remedyName(what)}

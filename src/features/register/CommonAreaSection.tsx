@@ -57,7 +57,7 @@ export function CommonAreaSection({ records, registration, reference, readOnly, 
           ? sentence("common/measuring")
           : crop
             ? sentence(
-                message("register/×PxCoveredBy", {
+                message("register/coveredByAll", {
                   width: pixels(crop.width),
                   height: pixels(crop.height),
                   share: percent((crop.width * crop.height) / (reference.width * reference.height)),

@@ -47,8 +47,8 @@ export function HandSection({ work, number, frame, reference, figures, regions, 
   const [cx, cy] = [(reference.width - 1) / 2, (reference.height - 1) / 2];
   const place = (matrix: Placing["matrix"]) => onWork({ ...work, placing: { ...placing, matrix } });
   const byPoints = work.tool === "points";
-  const finish = async (kept: Promise<unknown>) => {
-    if (await kept) onWork(null);
+  const finish = async (placed: Promise<unknown>) => {
+    if (await placed) onWork(null);
   };
   return (
     <>

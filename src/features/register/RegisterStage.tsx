@@ -33,7 +33,7 @@ import { useHeldKey } from "../../view/useHeldKey";
 
 type Shown = CompareMode | "reference" | "residual";
 const LABELS: { id: Shown; label: string }[] = [
-  { id: "reference", label: sentence("register/reference2") },
+  { id: "reference", label: sentence("register/referenceView") },
   { id: "difference", label: sentence("register/difference") },
   { id: "edges", label: sentence("common/edges") },
   { id: "checker", label: sentence("register/checker") },
@@ -43,7 +43,7 @@ const LEGENDS: Partial<Record<Shown, string>> = {
   difference: sentence("register/blackWhereFramesAgree"),
   edges: sentence("register/outlinesReferenceDarkFrame"),
   checker: sentence("register/squaresFrameReferenceTurn"),
-  residual: sentence("register/error1PxWould"),
+  residual: sentence("register/errorOfOnePx"),
 };
 
 /** How far the frames were apart, what is left, what has to line up, and the crop that holds no empty pixel. */
@@ -209,7 +209,7 @@ function Registered({ registration, frames, reference }: { registration: Registr
         panes={
           points
             ? [
-                { view: referenceView, records, label: sentence("register/reference2") },
+                { view: referenceView, records, label: sentence("register/referenceView") },
                 { view: { ...frameView, mode: "frame" }, records, label: sentence(message("common/frameNumber", { number: frameNumber(records, frame.id) })) },
               ]
             : [{ view, records, label: "" }]

@@ -38,7 +38,7 @@ const FALL = memory.data<f32>([-126, 12583039, 9.999992614e-1, 6.931218146e-1, 2
 /** 2^x of x ≤ 0 as exactly as a weight needs it; exp2x4 takes half as many steps more. */
 // @ts-ignore: decorator
 @inline
-function fallen(x: v128): v128 {
+function exp2Falling(x: v128): v128 {
   const bounded = f32x4.pmax(x, constant(FALL, 0));
   const shifted = f32x4.add(bounded, constant(FALL, 1));
   const f = f32x4.sub(bounded, f32x4.sub(shifted, constant(FALL, 1)));
@@ -59,7 +59,7 @@ function quality(red: v128, green: v128, blue: v128, here: v128, around: v128, c
   const half = constant(QUALITY, 1);
   const er = f32x4.sub(red, half), eg = f32x4.sub(green, half), eb = f32x4.sub(blue, half);
   const off = f32x4.add(f32x4.add(f32x4.mul(er, er), f32x4.mul(eg, eg)), f32x4.mul(eb, eb));
-  return f32x4.add(f32x4.mul(product, fallen(f32x4.mul(off, fall))), constant(QUALITY, 3));
+  return f32x4.add(f32x4.mul(product, exp2Falling(f32x4.mul(off, fall))), constant(QUALITY, 3));
 }
 
 /** Quality of a row of w samples into out; line is the grey of that row. */

@@ -230,10 +230,10 @@ export function supportedEdgeRows(kinds: usize, w: i32, h: i32, reach: i32, leas
       let sum = i8x16.splat(0);
       // most vectors hold no edge
       if (v128.any_true(v128.and(kind, two))) for (let d = -reach; d <= reach; d++) sum = i8x16.add_sat_u(sum, v128.load(line + x + d));
-      const kept = v128.or(v128.and(kind, one), v128.and(v128.and(kind, two), i8x16.ge_u(sum, enough)));
-      if (x + 16 <= w) v128.store(out + row + x, kept);
+      const edge = v128.or(v128.and(kind, one), v128.and(v128.and(kind, two), i8x16.ge_u(sum, enough)));
+      if (x + 16 <= w) v128.store(out + row + x, edge);
       else {
-        v128.store(line + w + 64, kept);
+        v128.store(line + w + 64, edge);
         memory.copy(out + row + x, line + w + 64, w - x);
       }
     }

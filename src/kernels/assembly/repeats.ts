@@ -126,17 +126,17 @@ export function combineRepeats(
       result = middle;
       // about the median first, then about the mean so found, which lies nearer; what is not covered is too far off to count
       for (let pass = 0; mode == 2 && pass < 2; pass++) {
-        let kept = zero, counted = i32x4.splat(0);
+        let inliers = zero, counted = i32x4.splat(0);
         centre = result;
         for (let at = scratch; at < listEnd; at += 32) {
           const x = v128.load(at), y = v128.load(at, 16);
           const nearX = f32x4.le(f32x4.abs(f32x4.sub(x, centre)), width), nearY = f32x4.le(f32x4.abs(f32x4.sub(y, centre)), width);
-          kept = f32x4.add(kept, f32x4.add(v128.and(x, nearX), v128.and(y, nearY)));
+          inliers = f32x4.add(inliers, f32x4.add(v128.and(x, nearX), v128.and(y, nearY)));
           // a mask is -1
           counted = i32x4.sub(counted, i32x4.add(nearX, nearY));
         }
         const weight = f32x4.convert_i32x4_s(counted);
-        result = v128.bitselect(f32x4.div(kept, f32x4.pmax(weight, one)), result, f32x4.gt(weight, zero));
+        result = v128.bitselect(f32x4.div(inliers, f32x4.pmax(weight, one)), result, f32x4.gt(weight, zero));
         given = weight;
       }
     }

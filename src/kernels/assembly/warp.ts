@@ -79,13 +79,13 @@ function cubic(src: usize, sw: i32, sh: i32, u: f64, v: f64): v128 {
       sum = f32x4.add(sum, f32x4.mul(row, f32x4.splat(tapWeight(k, tv))));
     }
   }
-  return f32x4.pmin(f32x4.pmax(sum, kept(least)), most);
+  return f32x4.pmin(f32x4.pmax(sum, floorOf(least)), most);
 }
 
 /** The least that a sample may be by the least of the four px around it: all of KEPT up to DARK, then less. */
 // @ts-ignore: decorator
 @inline
-function kept(least: v128): v128 {
+function floorOf(least: v128): v128 {
   return f32x4.pmin(f32x4.mul(least, f32x4.splat(KEPT)), f32x4.mul(f32x4.sub(f32x4.splat(2 * DARK), least), f32x4.splat(KEPT)));
 }
 

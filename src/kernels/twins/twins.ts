@@ -233,8 +233,8 @@ export function repeats(
     const width = kappa * Math.min(Math.max((at(0.8333) - at(0.1667)) / 2 / 0.967, model), 2 * model);
     for (let pass = 0; mode === 2 && pass < 2; pass++) {
       given = values.map((v, k) => covered[k] && Math.abs(v - value) <= width);
-      const kept = values.filter((_, k) => given[k]);
-      if (kept.length > 0) value = mean(kept);
+      const inliers = values.filter((_, k) => given[k]);
+      if (inliers.length > 0) value = mean(inliers);
     }
   }
   let index = 0;

@@ -50,7 +50,7 @@ export function ResponseSection({ record }: { record: MergeOf<"radiance"> | Merg
           <LineChart
             summary={sentence("merge/evByMeasuredResponse")}
             series={curves}
-            xTitle={sentence("merge/code0255")}
+            xTitle={sentence("merge/codeAxis")}
             yTitle={sentence("merge/evApart")}
             xMin={0}
             xMax={255}

@@ -71,8 +71,8 @@ class StrokeTile {
     const keys = [String(this.ground)];
     for (const stroke of strokes.slice(0, -1)) keys.push(hashOf([keys[keys.length - 1], this.keyOf(stroke)]));
     let laid = keys.length - 1;
-    let base = this.kept(keys[laid]);
-    while (!base && laid > 0) base = this.kept(keys[--laid]);
+    let base = this.tileOf(keys[laid]);
+    while (!base && laid > 0) base = this.tileOf(keys[--laid]);
     let values = base ?? new Float32Array(SAMPLES).fill(this.ground);
     for (; laid < keys.length - 1; laid++) {
       values = this.laidOver(values, strokes[laid], keys[laid]);
@@ -81,7 +81,7 @@ class StrokeTile {
     return this.laidOver(values, strokes[laid], keys[laid]);
   }
 
-  private kept(key: string): Float32Array | undefined {
+  private tileOf(key: string): Float32Array | undefined {
     return this.ctx.cache.get(`${this.name}/${key}`);
   }
 

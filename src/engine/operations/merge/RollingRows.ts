@@ -11,14 +11,14 @@ export class RollingRows {
   private first = 0;
   private last = 0;
 
-  /** @param rows most rows that come at once @param kept rows above them that stay */
+  /** @param rows most rows that come at once @param behind rows above them that stay */
   constructor(
     private readonly scope: Scope,
     private readonly width: number,
     rows: number,
-    private readonly kept: number,
+    private readonly behind: number,
   ) {
-    this.room = ROOM * rows + kept;
+    this.room = ROOM * rows + behind;
     this.base = scope.floats(width * this.room + 16);
   }
 
@@ -30,7 +30,7 @@ export class RollingRows {
   /** Makes room for the rows above `end`. */
   moveTo(end: number): void {
     if (end - this.first > this.room) {
-      const first = Math.max(0, this.last - this.kept);
+      const first = Math.max(0, this.last - this.behind);
       const [from, to] = [(first - this.first) * this.width, (this.last - this.first) * this.width];
       this.scope.kernels.f32(this.base, to).copyWithin(0, from, to);
       this.first = first;

@@ -12,9 +12,9 @@ const readOnly = () => {
 
 /** The display level at which a merge is made to be looked at while the exact one is on its way. */
 export function coarseLevel({ width, height, frames }: MergeInputs): number {
-  const kept = Math.min(...frames.map((f) => f.file.spec.levels)) - 1;
+  const coarsest = Math.min(...frames.map((f) => f.file.spec.levels)) - 1;
   const wanted = Math.ceil(Math.log2((width * height) / MOST_SAMPLES) / 2);
-  return Math.max(0, Math.min(kept, wanted));
+  return Math.max(0, Math.min(coarsest, wanted));
 }
 
 /** Placed frames at a display level, as if that were their full size. */

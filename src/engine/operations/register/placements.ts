@@ -217,11 +217,11 @@ export function commonArea(records: Records, ratio: number | null): CommonArea {
   const reference = frames.find((f) => f.id === registration?.referenceId);
   if (!registration || !reference) return { crop: null, costs: [] };
   const placed = placedFrames(frames, registration.placements);
-  const kept = pinsOf(records).filter((p) => p.purpose === "stay");
+  const stays = pinsOf(records).filter((p) => p.purpose === "stay");
   const wanted = ratio ?? undefined;
-  const gains = costOfFrames(reference.width, reference.height, placed, wanted, kept);
+  const gains = costOfFrames(reference.width, reference.height, placed, wanted, stays);
   return {
-    crop: largestCrop(reference.width, reference.height, placed, wanted, kept),
+    crop: largestCrop(reference.width, reference.height, placed, wanted, stays),
     costs: placed.map((p, i) => ({ frameId: p.frameId, gain: gains[i] })),
   };
 }

@@ -48,7 +48,7 @@ export function AreaSection({ panorama, registration, readOnly, keeping, onKeepi
         {!area
           ? sentence("common/measuring")
           : found
-            ? sentence(message("register/×PxLieWholly", { width: pixels(found.crop.width), height: pixels(found.crop.height) }))
+            ? sentence(message("register/lieWholly", { width: pixels(found.crop.width), height: pixels(found.crop.height) }))
             : stays.length
               ? sentence("register/whatMustStayDoes")
               : sentence("register/noRectangleLiesWholly")}

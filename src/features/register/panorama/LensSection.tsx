@@ -64,7 +64,7 @@ export function LensSection({ panorama, isDisabled }: { panorama: PanoramaRecord
         <Soft>
           {sentence(
             message("register/wherePictureSeenUnder", {
-              value: lens.k1 < 0 ? sentence("register/barrel2") : sentence("register/cushion2"),
+              value: lens.k1 < 0 ? sentence("register/barrelOfLens") : sentence("register/cushionOfLens"),
               value2: plain(100 * Math.abs(lens.k1) * 0.25, 1),
             }),
           )}

@@ -24,7 +24,7 @@ export function ProjectionSection({ panorama, isDisabled, onCompare }: { panoram
         onChoose={(id) => id !== view.projection && !isDisabled && take(id as ProjectionName)}
       />
       <Soft style={{ marginTop: 6 }}>
-        {sentence(message("register/×PxWidth", { width: pixels(view.width), height: pixels(view.height), size: megapixels(view.width, view.height) }))}
+        {sentence(message("register/sizePx", { width: pixels(view.width), height: pixels(view.height), size: megapixels(view.width, view.height) }))}
       </Soft>
       <Soft>{sentence(message("register/proposedReason", { value: sentence(`projection.${proposal.projection}`), reason: sentence(proposal.reason) }))}</Soft>
       <RowOf>

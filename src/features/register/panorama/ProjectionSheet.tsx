@@ -108,7 +108,7 @@ export function ProjectionSheet({ panorama, isDisabled, onTaken }: { panorama: P
               <dt>{sentence("register/straightLinesBow")}</dt>
               <dd>{percent(f.bend)}</dd>
               <dt>{sentence("register/keptByCrop")}</dt>
-              <dd>{percent(f.kept)}</dd>
+              <dd>{percent(f.cropShare)}</dd>
             </dl>
           </Tile>
         );

@@ -24,7 +24,7 @@ function ContrastControls(props: ControlsProps) {
         step={0.1}
         digits={1}
         isDisabled={isDisabled}
-        hint={sentence("adjusting/lightStaysAgainst18")}
+        hint={sentence("adjusting/pivotHint")}
         onPreview={(v) => preview(pivot(v))}
         onChange={(v) => set(pivot(v), message("step.pivot", { ev: v }))}
       />

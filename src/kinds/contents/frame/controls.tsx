@@ -33,7 +33,7 @@ function FrameControls(props: ControlsProps<FrameContent>) {
               ? { value: Math.round(meets * 100) / 100, reason: sentence(message("layering/meetsMergeMeets", { meets: withUnit(signed(meets, 2), "EV") })) }
               : null
           }
-          hint={sentence("layering/shot0")}
+          hint={sentence("layering/asShotAtZero")}
           onPreview={(v) => showContent(layer, { ...content, exposureEv: v })}
           onChange={(v) => setContent(layer, { ...content, exposureEv: v }, message("step.layerExposure", { ev: v }))}
         />

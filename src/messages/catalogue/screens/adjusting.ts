@@ -1,7 +1,7 @@
 /** Adjustments. */
 export const ADJUSTING_SCREEN = {
   "adjusting/pivot": "Pivot",
-  "adjusting/lightStaysAgainst18": "Light that stays as it is, against 18 % grey.",
+  "adjusting/pivotHint": "Light that stays as it is, against 18 % grey.",
   "adjusting/channel": "Channel",
   "adjusting/all": "All",
   "adjusting/red": "Red",

@@ -52,7 +52,7 @@ export const COMMON_SCREEN = {
   "common/logbookStepsCount": "Logbook, {count, plural, one {# step} other {# steps}}",
   "common/now": "Now",
   "common/frameWithin": "frame {number}",
-  "common/show11": "Show at 1:1",
+  "common/showOneToOne": "Show at 1:1",
   "common/framesNotRegisteredYet": "The frames are not registered yet",
   "common/inUse": "In use",
   "common/split": "Split",

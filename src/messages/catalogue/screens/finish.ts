@@ -20,7 +20,7 @@ export const FINISH_SCREEN = {
   "finish/goToProof": "Go to Proof",
   "finish/stepsSetCount": "{count, plural, =0 {No steps set} one {1 step set} other {# steps set}}",
   "finish/layersOnTopAll": "Layers on top of all others, top first. A mask keeps one to a place.",
-  "finish/×PxTurned": "{width} × {height} px, turned {angleDeg}°",
+  "finish/cropTurned": "{width} × {height} px, turned {angleDeg}°",
   "finish/resetCrop": "Reset Crop",
   "finish/pins": "Pins",
   "finish/markWhatKnownProposals": "Mark what is known; the proposals follow.",

@@ -128,7 +128,7 @@ export const GATHER_SCREEN = {
   "gather/metered": "Metered",
   "gather/clipped": "Clipped",
   "gather/topBottom": "top, bottom",
-  "gather/noise2": "Noise σ",
+  "gather/noiseSigma": "Noise σ",
   "gather/thereLittleDoubt": "there is little doubt",
   "gather/thisIsLikely": "this is likely",
   "gather/thisIsUncertain": "this is uncertain",

@@ -31,7 +31,7 @@ export const LAYERING_SCREEN = {
   "layering/cornerAcross": "corner across",
   "layering/layer": "Layer: {name}",
   "layering/meetsMergeMeets": "Meets the merge at {meets}.",
-  "layering/shot0": "As shot at 0.",
+  "layering/asShotAtZero": "As shot at 0.",
   "layering/workingOnWhatLies": "working on what lies below the group",
   "layering/blendedAmongThemselvesFirst": "blended among themselves first and then laid over what is below",
   "layering/layersDragRowOnto": "{count, plural, one {# layer} other {# layers}}, {value}. Drag a row onto the group to put it in.",

@@ -20,7 +20,7 @@ export const VIEW_SCREEN = {
   "view/stop": "Stop",
   "view/view": "View",
   "view/surround": "Surround",
-  "view/surround2": "Surround {value}",
+  "view/surroundChoice": "Surround {value}",
   "view/ledger": "Ledger",
   "view/bench": "Bench",
   "view/takeProposalName": "Take the proposal for {name}",
