@@ -8,16 +8,21 @@ import { setStage } from "../session/openJob";
 import { usePartsOf } from "../session/store";
 import { describeStage, STAGES } from "../session/stages";
 import { StateGlyph } from "../ui/components/StateGlyph";
-import { tokens } from "../ui/tokens/tokens";
+import { rem, tokens } from "../ui/tokens/tokens";
 import { usePanels } from "../view/panels";
 
 const Path = styled.nav<{ $thin: boolean }>`
-  height: ${({ $thin }) => ($thin ? `max(${tokens.layout.pathThin}px, ${tokens.hit.target})` : `${tokens.layout.path}px`)};
+  height: ${({ $thin }) => ($thin ? `max(${rem(tokens.layout.pathThin)}, ${tokens.hit.target})` : rem(tokens.layout.path))};
   flex: none;
   display: grid;
   grid-template-columns: repeat(8, 1fr);
   border-bottom: 1px solid ${tokens.lineStrong};
   background: ${tokens.panel};
+  ${tokens.narrow} {
+    height: auto;
+    grid-template-columns: repeat(4, 1fr);
+    grid-auto-rows: max(${rem(tokens.layout.pathThin)}, ${tokens.hit.target});
+  }
 `;
 const Segment = styled.button<{ $open: boolean }>`
   display: grid;
@@ -44,6 +49,9 @@ const Segment = styled.button<{ $open: boolean }>`
     white-space: nowrap;
     overflow: hidden;
     text-overflow: ellipsis;
+    ${tokens.narrow} {
+      display: none;
+    }
   }
   &:hover b {
     text-decoration: underline;

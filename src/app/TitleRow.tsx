@@ -12,10 +12,10 @@ import { edit, redo, undo } from "../session/openJob";
 import { useSession, usePartsOf } from "../session/store";
 import { PlainButton } from "../ui/components/Button";
 import { clock, megapixels } from "../ui/format";
-import { tokens } from "../ui/tokens/tokens";
+import { rem, tokens } from "../ui/tokens/tokens";
 
 const Title = styled.header`
-  height: ${tokens.layout.title}px;
+  min-height: ${rem(tokens.layout.title)};
   flex: none;
   display: flex;
   align-items: center;
@@ -24,6 +24,10 @@ const Title = styled.header`
   background: ${tokens.panel};
   border-bottom: 1px solid ${tokens.lineStrong};
   white-space: nowrap;
+  ${tokens.narrow} {
+    flex-wrap: wrap;
+    row-gap: 0;
+  }
 `;
 const Brand = styled(PlainButton)`
   font-weight: 600;

@@ -8,7 +8,7 @@ import type { Records } from "../document/records/types";
 import type { Readout } from "../engine/operations/view/readout";
 import { Choice } from "../ui/components/Button";
 import { percent, pixels, plain, signed, withUnit } from "../ui/format";
-import { tokens } from "../ui/tokens/tokens";
+import { rem, tokens } from "../ui/tokens/tokens";
 import { create } from "zustand";
 import { ask } from "../session/openJob";
 import { useHover } from "./hover";
@@ -17,13 +17,17 @@ const Line = styled.div`
   display: flex;
   align-items: center;
   gap: 12px;
-  min-height: ${tokens.layout.readout}px;
+  min-height: ${rem(tokens.layout.readout)};
   padding: 0 12px;
   border-top: 1px solid ${tokens.lineStrong};
   font-family: ${tokens.condensed};
   white-space: nowrap;
   b {
     font-weight: 600;
+  }
+  ${tokens.narrow} {
+    flex-wrap: wrap;
+    row-gap: 2px;
   }
 `;
 /** Gives way where there is no room; the choices beside it stay whole. */

@@ -1,6 +1,7 @@
 "use client";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import styled from "styled-components";
+import { filledPath, type CellRuns } from "../core/masks/cellRuns";
 import type { LayerRecord } from "../document/records/layerTypes";
 import type { Records } from "../document/records/types";
 import { documentSize, exposuresOf, framesOf, ghostsOf, layerOf, layersOf, mergeOf, panoramaOf, registrationOf, strokesOf } from "../document/selectors";
@@ -21,6 +22,13 @@ const Small = styled.canvas`
   flex: none;
   border: 1px solid ${tokens.lineStrong};
   background: ${tokens.line};
+`;
+
+const SmallCells = styled.svg`
+  display: block;
+  flex: none;
+  border: 1px solid ${tokens.lineStrong};
+  background: #000;
 `;
 
 /** A silhouette beside what it is of. */
@@ -61,6 +69,17 @@ export function Silhouette({ records, layerId, partId = null }: { records: Recor
   if (!size) return null;
   const scale = SHOWN / Math.max(size.width, size.height);
   return <Small ref={canvas} aria-hidden style={{ width: Math.round(size.width * scale), height: Math.round(size.height * scale) }} />;
+}
+
+/** Where cells of a grid lie, very small: white where they are. */
+export function CellSilhouette({ runs, columns, rows }: { runs: CellRuns; columns: number; rows: number }) {
+  const path = useMemo(() => filledPath(runs), [runs]);
+  const scale = SHOWN / Math.max(columns, rows);
+  return (
+    <SmallCells aria-hidden viewBox={`0 0 ${columns} ${rows}`} width={Math.round(columns * scale)} height={Math.round(rows * scale)}>
+      <path d={path} fill="#fff" />
+    </SmallCells>
+  );
 }
 
 const partOf = (layer: LayerRecord | undefined, partId: string | null) => allParts(layer?.mask.parts ?? []).find(({ part }) => part.id === partId)?.part;

@@ -8,7 +8,7 @@ import { documentSize } from "../document/selectors";
 import { describeStage } from "../session/stages";
 import { useSession, usePartsOf } from "../session/store";
 import { Button, PlainButton } from "../ui/components/Button";
-import { tokens } from "../ui/tokens/tokens";
+import { rem, tokens } from "../ui/tokens/tokens";
 import { foldPanel, PANEL_NAMES, PANEL_STEP, usePanels, widenPanel, type PanelSide } from "./panels";
 
 /** Height of the bar above the picture; what lies over the picture leaves it and the readout free. */
@@ -30,7 +30,7 @@ const Body = styled.div<{ $wide: number | null }>`
 const Side = styled.aside<{ $side: PanelSide; $width: number | null; $over?: boolean }>`
   grid-area: ${({ $side }) => $side};
   ${({ $over, $side }) => ($over ? `position: absolute; top: ${BAR}px; bottom: ${BAR}px; ${$side === "ledger" ? "left" : "right"}: 0; z-index: 2;` : "position: relative;")}
-  ${({ $width, $side }) => ($width === null ? `border-top: 1px solid ${tokens.lineStrong};` : `width: min(${$width}px, max(${tokens.layout[$side]}px, 25vw));`)}
+  ${({ $width, $side }) => ($width === null ? `border-top: 1px solid ${tokens.lineStrong};` : `width: min(${rem($width)}, max(${rem(tokens.layout[$side])}, 25vw), 46vw);`)}
   min-height: 0;
   display: flex;
   flex-direction: column;

@@ -12,6 +12,7 @@ import styled from "styled-components";
 const Right = styled.span`
   margin-left: auto;
   display: flex;
+  flex-wrap: wrap;
   gap: 6px;
   align-items: center;
 `;

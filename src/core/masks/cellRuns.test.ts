@@ -4,6 +4,7 @@ import {
   fillCells,
   fillPixels,
   hasCell,
+  filledPath,
   outlineOf,
   runBounds,
   runRectangle,
@@ -53,6 +54,8 @@ it("a stroke covers its round ends and what lies between, and stays in the pictu
 it("an outline goes once around", () => {
   expect(outlineOf([2, 1, 3])).toBe("M1 2H3M1 3H3M1 2V3M3 2V3");
   expect(outlineOf([])).toBe("");
+  // filled: a box for every run
+  expect(filledPath([2, 1, 3, 4, 0, 1])).toBe("M1 2H3v1H1zM0 4H1v1H0z");
 });
 
 it("px of an area that begins inside a cell, and the bounds in px", () => {

@@ -125,6 +125,13 @@ export function runsOfStroke(points: readonly number[], diameterPx: number, cell
   return runsOf(on, width, height, x0, y0);
 }
 
+/** An area as an SVG path in cells, to be filled: a box for every run. */
+export function filledPath(runs: CellRuns): string {
+  let path = "";
+  for (let i = 0; i < runs.length; i += 3) path += `M${runs[i + 1]} ${runs[i]}H${runs[i + 2]}v1H${runs[i + 1]}z`;
+  return path;
+}
+
 /** The outline of an area as an SVG path in cells: every side between a cell that is on and one that is not. */
 export function outlineOf(runs: CellRuns): string {
   const bounds = runBounds(runs);

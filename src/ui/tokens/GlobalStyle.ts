@@ -3,14 +3,13 @@ import { tokens } from "./tokens";
 
 export const GlobalStyle = createGlobalStyle`
   *, *::before, *::after { box-sizing: border-box; }
-  html { font-size: 16px; }
+  html { font-size: 100%; }
   html, body { margin: 0; height: 100%; overflow: hidden; background: ${tokens.panel}; color: ${tokens.text}; }
   body { font-family: ${tokens.sans}; font-size: ${tokens.size.text}; line-height: 1.4; font-variant-numeric: tabular-nums; -webkit-font-smoothing: antialiased; }
   h1, h2, h3, p, dl, dd, ul, ol { margin: 0; padding: 0; font-size: inherit; font-weight: inherit; }
   ul, ol { list-style: none; }
-  button, input, select { font: inherit; color: inherit; }
+  button, input { font: inherit; color: inherit; }
   input::placeholder { color: ${tokens.textSoft}; }
-  select { background: ${tokens.field}; border: 1px solid ${tokens.lineStrong}; }
   :root { --target: 26px; --swatch: 18px; --beyond: 0px; }
   @media (pointer: coarse) { :root { --target: 40px; --swatch: 40px; --beyond: 12px; } }
   @media (prefers-reduced-motion: reduce) { *, *::before, *::after { animation: none !important; transition: none !important; } }

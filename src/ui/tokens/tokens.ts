@@ -27,5 +27,10 @@ export const tokens = {
   size: { small: "0.75rem", text: "0.8125rem", large: "0.9375rem", title: "1.25rem" },
   /** what a finger or a pointer hits: least height of a control, side of a small one, and by how much a control reaches beyond what is drawn (GlobalStyle) */
   hit: { target: "var(--target)", swatch: "var(--swatch)", beyond: "var(--beyond)" },
+  /** where text is large for the window, by zoom or by the size a person has set: rows that stand side by side break */
+  narrow: "@media (max-width: 56em)",
   layout: { title: 34, path: 54, pathThin: 28, ledger: 298, bench: 230, strip: 26, readout: 30 },
 } as const;
+
+/** A length that grows with the text, given in px at the usual size. */
+export const rem = (px: number): string => `${px / 16}rem`;

@@ -12,6 +12,7 @@ import { usePartsOf } from "../../../session/store";
 import { Ledger, LedgerCell, LedgerRow } from "../../../ui/components/Ledger";
 import { Figure, Heading, Section, Soft } from "../../../ui/components/panels";
 import { tokens } from "../../../ui/tokens/tokens";
+import { Acting, CellSilhouette } from "../../../view/Silhouette";
 import { useCompose } from "../../../view/composeState";
 
 const Scroll = styled.div`
@@ -76,8 +77,13 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
             const best = rankedFor(records, weave, region.aim, region.cells).order[0];
             return (
               <LedgerRow key={region.id} id={region.id}>
-                <LedgerCell style={{ maxWidth: 112, overflow: "hidden" }}>
-                  <Figure value={region.name} word={[sentence(`aim.${region.aim}`), AIM_KINDS[region.aim].unit].filter(Boolean).join(", ")} />
+                <LedgerCell style={{ maxWidth: 142, overflow: "hidden" }}>
+                  <Acting>
+                    <CellSilhouette runs={region.runs} columns={weave.columns} rows={weave.rows} />
+                    <div>
+                      <Figure value={region.name} word={[sentence(`aim.${region.aim}`), AIM_KINDS[region.aim].unit].filter(Boolean).join(", ")} />
+                    </div>
+                  </Acting>
                 </LedgerCell>
                 {weave.frameIds.map((frameId, k) => (
                   <LedgerCell key={frameId}>

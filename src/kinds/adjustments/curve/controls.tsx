@@ -95,7 +95,7 @@ function CurveEditor({ values, isDisabled, set }: ControlsProps) {
       <RowOf style={{ marginTop: 4 }}>
         <Select
           label={sentence("adjusting/channel")}
-          items={[sentence("adjusting/all"), sentence("adjusting/red"), sentence("adjusting/green"), sentence("adjusting/blue")].map((label, i) => ({
+          items={[sentence("adjusting/all"), sentence("common/red"), sentence("common/green"), sentence("common/blue")].map((label, i) => ({
             id: String(i),
             label,
           }))}

@@ -123,7 +123,7 @@ function ColourControls(props: { name: string; colour: Colour; isDisabled: boole
       {CHANNELS.map((c) => (
         <MeasuredControl
           key={c}
-          name={c[0].toUpperCase() + c.slice(1)}
+          name={sentence(`common/${c}`)}
           unit="sRGB"
           value={colour[c]}
           neutral={0.5}
@@ -133,7 +133,12 @@ function ColourControls(props: { name: string; colour: Colour; isDisabled: boole
           digits={0}
           scale={255}
           isDisabled={isDisabled}
-          onChange={(v) => onChange({ [c]: v }, valueStep(`${name}: ${c}`, String(Math.round(v * 255))))}
+          onChange={(v) =>
+            onChange(
+              { [c]: v },
+              valueStep(sentence(message("layering/channelOf", { name, channel: sentence(`common/${c}`).toLowerCase() })), String(Math.round(v * 255))),
+            )
+          }
         />
       ))}
     </>

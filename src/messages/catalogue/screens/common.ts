@@ -63,4 +63,7 @@ export const COMMON_SCREEN = {
   "common/asMeasured": "As measured",
   "common/andNumber": "{number} and {number2}",
   "common/ofThePicture": "Of the picture",
+  "common/red": "Red",
+  "common/green": "Green",
+  "common/blue": "Blue",
 } as const;

@@ -57,4 +57,5 @@ export const LAYERING_SCREEN = {
   "layering/paintWhatGoWhat": "Paint what is to go: what lies around goes on there.",
   "layering/paintSpecksEvenSurface": "Paint specks in an even surface: tones from around.",
   "layering/paintWhatGo": "paint what is to go",
+  "layering/channelOf": "{name}: {channel}",
 } as const;
