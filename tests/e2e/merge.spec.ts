@@ -86,7 +86,7 @@ nightly("a lamp stand is taken out by the frame without it, its light stays, and
   await page.mouse.up();
   await expect(places(page).last()).toContainText("painted");
   await quiet(page);
-  await page.getByRole("button", { name: "+4 EV" }).click();
+  await pressed(page, "+4 EV").click();
   await exact(page);
   await noViolations(page, "merge lifted");
 

@@ -11,7 +11,7 @@ import { goTo, setNote } from "../../session/openJob";
 import { useSession, usePartsOf } from "../../session/store";
 import { Button } from "../../ui/components/Button";
 import { Dialog } from "../../ui/components/Dialog";
-import { keepKeys, Ledger, LedgerCell, LedgerRow } from "../../ui/components/Ledger";
+import { Ledger, LedgerCell, LedgerRow } from "../../ui/components/Ledger";
 import { Figure, Section, Soft, Table } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
 import { clock, percent, plain } from "../../ui/format";
@@ -59,6 +59,7 @@ export function Logbook() {
       <Ledger
         label={sentence("common/steps")}
         heads={[sentence("logbook/time"), sentence("logbook/step"), sentence("logbook/changes"), sentence("common/note")]}
+        hasFields
         named={[1]}
         chosen={history.head}
         onChoose={(id) => !readOnly && goTo(id)}
@@ -89,7 +90,6 @@ export function Logbook() {
             </LedgerCell>
             <LedgerCell>
               <Note
-                onKeyDown={keepKeys}
                 aria-label={sentence(message("logbook/noteOnLabel", { label: sentence(s.label) }))}
                 value={s.note}
                 placeholder={sentence("logbook/note")}

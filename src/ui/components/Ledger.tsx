@@ -1,5 +1,5 @@
 "use client";
-import type { CSSProperties, KeyboardEvent, ReactNode } from "react";
+import type { CSSProperties, ReactNode } from "react";
 import { Cell, Column, Row, Table, TableBody, TableHeader, type DragAndDropHooks } from "react-aria-components";
 import styled, { css } from "styled-components";
 import { tokens } from "../tokens/tokens";
@@ -45,6 +45,8 @@ export function Ledger<K extends string>(props: {
   label: string;
   heads: ReactNode[];
   headless?: boolean;
+  /** rows hold fields, which have all keys while they are typed in and are reached by Tab; else what stands in a row is reached by arrows, and keys go on to the application */
+  hasFields?: boolean;
   /** columns whose words a row is called by; the first by default */
   named?: number[];
   chosen: K | null;
@@ -63,7 +65,7 @@ export function Ledger<K extends string>(props: {
       selectionMode="single"
       selectionBehavior="replace"
       disallowEmptySelection
-      keyboardNavigationBehavior="tab"
+      keyboardNavigationBehavior={props.hasFields ? "tab" : "arrow"}
       escapeKeyBehavior="none"
       dragAndDropHooks={props.dragAndDropHooks}
       selectedKeys={props.chosen === null ? [] : [props.chosen]}
@@ -103,8 +105,3 @@ export function LedgerCell({ children, style }: { children: ReactNode; style?: C
     </Cell>
   );
 }
-
-/** Keys that a field in a row has for itself, as the rows are moved through by some of them. */
-export const keepKeys = (event: KeyboardEvent) => {
-  if (event.key !== "Tab" && event.key !== "Escape") event.stopPropagation();
-};

@@ -2,7 +2,7 @@
 import { act, fireEvent, render, screen, within } from "@testing-library/react";
 import { useState } from "react";
 import { Choices } from "./Choices";
-import { keepKeys, Ledger, LedgerCell, LedgerRow } from "./Ledger";
+import { Ledger, LedgerCell, LedgerRow } from "./Ledger";
 import { Select } from "./Select";
 
 // the browser of the tests has none; ids here need no escape but that of a digit in front
@@ -14,12 +14,12 @@ describe("a ledger", () => {
   function Frames({ first }: { first: string | null }) {
     const [chosen, setChosen] = useState(first);
     return (
-      <Ledger label="Frames" heads={["No.", "Shot"]} chosen={chosen} onChoose={(id) => (onChoose(id), setChosen(id))}>
+      <Ledger label="Frames" hasFields heads={["No.", "Shot"]} chosen={chosen} onChoose={(id) => (onChoose(id), setChosen(id))}>
         {["1", "2", "3"].map((id) => (
           <LedgerRow key={id} id={id} isDisabled={id === "3"}>
             <LedgerCell>{id}</LedgerCell>
             <LedgerCell>
-              <input aria-label={`Note ${id}`} onKeyDown={keepKeys} />
+              <input aria-label={`Note ${id}`} />
             </LedgerCell>
           </LedgerRow>
         ))}
@@ -63,6 +63,30 @@ describe("a ledger", () => {
     expect(document.activeElement).toBe(note);
     expect(onChoose).not.toHaveBeenCalled();
   });
+});
+
+it("letters pressed on what stands in a row go on to the application, left and right go along it", () => {
+  const heard = jest.fn();
+  const listen = ({ key }: KeyboardEvent) => heard(key);
+  window.addEventListener("keydown", listen);
+  render(
+    <Ledger label="Layers" heads={["Layer", "Opacity"]} chosen="a" onChoose={() => undefined}>
+      <LedgerRow id="a">
+        <LedgerCell>Reeds</LedgerCell>
+        <LedgerCell>
+          <button>shown</button>
+        </LedgerCell>
+      </LedgerRow>
+    </Ledger>,
+  );
+  act(() => screen.getByRole("grid").focus());
+  press("u");
+  press("ArrowRight");
+  press("ArrowRight");
+  expect(document.activeElement).toBe(screen.getByText("shown"));
+  press("u");
+  window.removeEventListener("keydown", listen);
+  expect(heard.mock.calls.filter(([key]) => key === "u")).toHaveLength(2);
 });
 
 it("choices are told as one of several; what is chosen cannot be taken away", () => {
