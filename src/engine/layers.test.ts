@@ -1,4 +1,5 @@
 /** Layers, groups, clipping and masks against a plain oracle that computes one pixel at a time in double precision. */
+import { levelCount } from "./operations/frames/levels";
 import { written } from "../messages/message";
 import { ADJUSTMENT_RECORDS, type Adjustment } from "../kinds/adjustments/records";
 import { newStroke } from "../../tests/support/records";
@@ -411,15 +412,21 @@ it("the shape of a mask is the mask, at a size of its own; a part is told alone,
   const records = addLayer({ id: "a", name: "A", mask: freshMask(0, [half, disc]), content: { type: "merge" } })(whole);
   const own = await createNodeEngine(process.cwd(), new MemoryRasterStore());
   for (const [id, bytes] of node.sources) own.sources.set(id, bytes);
-  const shape = (partId: string | null) => own.ask("maskShape", { records, layerId: "a", partId, side: 120 });
+  const shape = (partId: string | null) => own.ask("maskShape", { records, layerId: "a", partId, side: 240 });
   const [both, alone] = [await shape(null), await shape(disc.id)];
-  const level = Math.ceil(Math.log2(Math.max(W, H) / 120));
+  const level = Math.ceil(Math.log2(Math.max(W, H) / 240));
   expect([both.width, both.height]).toEqual([Math.ceil(W / 2 ** level), Math.ceil(H / 2 ** level)]);
   const job = await prepared(records);
   const mask = maskPlane(node.ctx, job, layerOf(records, "a")!, level, { x: 0, y: 0, width: both.width, height: both.height });
   expect([...both.values]).toEqual([...mask].map((v) => Math.round(255 * v)));
   const area = ({ values }: { values: Uint8Array }) => values.reduce((sum, v) => sum + v, 0);
   expect(area(alone) / area(both)).toBeCloseTo(2, 1);
+  // smaller than any level of a frame that is kept: at the coarsest that is
+  const detail = part({ kind: "sharpness", of: framesOf(plain)[0].id, sizePx: 4, fromEv: 0.06, softEv: 0.02 });
+  const measured = addLayer({ id: "a", name: "A", mask: freshMask(0, [detail]), content: { type: "merge" } })(plain);
+  const coarsest = levelCount(W, H) - 1;
+  const small = await own.ask("maskShape", { records: measured, layerId: "a", partId: null, side: 8 });
+  expect([small.width, small.height]).toEqual([Math.ceil(W / 2 ** coarsest), Math.ceil(H / 2 ** coarsest)]);
   await expect(own.ask("maskShape", { records: plain, layerId: "a", partId: null, side: 120 })).rejects.toThrow("view.layerGone");
 });
 

@@ -37,6 +37,11 @@ const Values = styled.span`
   min-width: 0;
   gap: 14px;
   overflow: hidden;
+  ${tokens.narrow} {
+    flex-wrap: wrap;
+    row-gap: 0;
+    white-space: normal;
+  }
 `;
 const First = styled.span`
   flex: none;
@@ -48,6 +53,9 @@ const Frames = styled.span`
 `;
 const Sizes = styled.span`
   display: flex;
+  ${tokens.narrow} {
+    flex-wrap: wrap;
+  }
   gap: 2px;
 `;
 const Size = styled(Choice)`

@@ -106,7 +106,7 @@ const Edge = styled.div<{ $left?: boolean }>`
 /** On a narrow screen what has no room goes to a second line, whole. */
 const Bar = styled.div`
   display: flex;
-  @media (max-width: 1200px) {
+  @media (max-width: 75em) {
     flex-wrap: wrap;
   }
   align-items: center;

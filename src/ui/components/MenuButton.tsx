@@ -5,7 +5,7 @@ import { tokens } from "../tokens/tokens";
 import { Button } from "./Button";
 
 const List = styled(Menu)`
-  max-height: 460px;
+  max-height: inherit;
   overflow-y: auto;
   width: 290px;
   padding: 3px 0;
@@ -48,7 +48,7 @@ export function MenuButton<T extends string>(props: { label: string; name?: stri
       <Button isDisabled={props.isDisabled} aria-label={props.name}>
         {props.label} ▾
       </Button>
-      <Popover>
+      <Popover maxHeight={tokens.layout.list}>
         <List
           aria-label={props.name ?? props.label}
           onAction={(key) => props.onChoose(key as T)}

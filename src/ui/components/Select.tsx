@@ -28,7 +28,7 @@ const Value = styled(SelectValue)`
   white-space: nowrap;
 `;
 const List = styled(ListBox)`
-  max-height: 460px;
+  max-height: inherit;
   max-width: 420px;
   min-width: var(--trigger-width);
   overflow-y: auto;
@@ -79,7 +79,7 @@ export function Select<T extends string>(props: {
         <Value>{({ selectedText }) => selectedText}</Value>
         <span aria-hidden="true">▾</span>
       </Opener>
-      <Popover>
+      <Popover maxHeight={tokens.layout.list}>
         <List>
           {props.items.map((i) => (
             <Item key={i.id} id={keyOf(i.id)} textValue={i.label}>

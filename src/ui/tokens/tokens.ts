@@ -29,7 +29,7 @@ export const tokens = {
   hit: { target: "var(--target)", swatch: "var(--swatch)", beyond: "var(--beyond)" },
   /** where text is large for the window, by zoom or by the size a person has set: rows that stand side by side break */
   narrow: "@media (max-width: 56em)",
-  layout: { title: 34, path: 54, pathThin: 28, ledger: 298, bench: 230, strip: 26, readout: 30 },
+  layout: { title: 34, path: 54, pathThin: 28, ledger: 298, bench: 230, strip: 26, readout: 30, list: 460 },
 } as const;
 
 /** A length that grows with the text, given in px at the usual size. */

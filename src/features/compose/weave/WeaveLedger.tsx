@@ -18,6 +18,12 @@ import { useCompose } from "../../../view/composeState";
 const Scroll = styled.div`
   overflow-x: auto;
 `;
+/** A long name goes on in a second line. */
+const Named = styled.div`
+  span {
+    white-space: normal;
+  }
+`;
 /** A frame in a region: filled where it is taken, marked where it is the best by measure. */
 const Cell = styled.button<{ $taken: boolean; $row: boolean }>`
   display: block;
@@ -80,9 +86,9 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
                 <LedgerCell style={{ maxWidth: 142, overflow: "hidden" }}>
                   <Acting>
                     <CellSilhouette runs={region.runs} columns={weave.columns} rows={weave.rows} />
-                    <div>
+                    <Named>
                       <Figure value={region.name} word={[sentence(`aim.${region.aim}`), AIM_KINDS[region.aim].unit].filter(Boolean).join(", ")} />
-                    </div>
+                    </Named>
                   </Acting>
                 </LedgerCell>
                 {weave.frameIds.map((frameId, k) => (

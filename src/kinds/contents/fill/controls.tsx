@@ -149,7 +149,7 @@ export const fill: ContentControls<FillContent> = {
   Controls: FillControls,
   offers: [
     {
-      id: "fill",
+      id: "colour",
       name: sentence("common/colour"),
       does: sentence("layering/oneColourGrainOn"),
       layer: () => ({
