@@ -114,14 +114,14 @@ nightly("the doorway is lifted, a beam of light is laid in and the corners fall 
   expect(sum(await valuesAt(page, ...sky))).toBeGreaterThan(sum(before.sky));
   await valuesAt(page, ...middle);
 
-  // by keyboard: the row moves down and up again; one key shows the picture without the layer
-  const row = layers(page).nth(1);
+  // by keyboard, below the finish and its tone response: the row moves down and up again; one key shows the picture without the layer
+  const row = layers(page).nth(3);
   await expect(row).toContainText("Light falloff");
   await row.focus();
   await page.keyboard.press("Alt+ArrowDown");
-  await expect(layers(page).nth(2)).toContainText("Light falloff");
+  await expect(layers(page).nth(4)).toContainText("Light falloff");
   await page.keyboard.press("Control+z");
-  await expect(layers(page).nth(1)).toContainText("Light falloff");
+  await expect(layers(page).nth(3)).toContainText("Light falloff");
   await page.locator("body").click({ position: { x: 640, y: 20 } });
   await page.keyboard.down("b");
   await expect(page.getByText("Without the layer")).toBeVisible();
@@ -134,8 +134,8 @@ nightly("the doorway is lifted, a beam of light is laid in and the corners fall 
   expect(sum(await valuesAt(page, ...corner))).toBeGreaterThan(0.95 * sum(before.corner));
   await expect(page.getByTestId("saved")).toContainText("Saved");
   await page.reload();
-  await expect(layers(page).nth(1)).toContainText("hidden");
-  await expect(layers(page).nth(2)).toContainText("screen");
+  await expect(layers(page).nth(3)).toContainText("hidden");
+  await expect(layers(page).nth(4)).toContainText("screen");
 });
 
 test("four lights of a creek: the reeds painted from the sunny frame, the water by a mask, all of it live", async () => {
