@@ -21,7 +21,15 @@ const shot = async (name) => {
   await settle();
   await page.screenshot({ path: `docs/screenshots/${name}.png` });
 };
-const press = (name) => page.getByRole("button", { name, exact: true }).click();
+const named = (name) => page.getByRole("button", { name, exact: true }).or(page.getByRole("radio", { name, exact: true }));
+const press = (name) => named(name).click();
+const pick = async (label, option) => {
+  await page
+    .getByRole("button", { name: new RegExp(`(^|\\s)${label}$`) })
+    .first()
+    .click();
+  await page.getByRole("option", { name: option, exact: true }).click();
+};
 
 await page.goto(`${address}/`);
 await page.getByRole("button", { name: "Open Pump-house doorway" }).waitFor();
@@ -43,7 +51,7 @@ await press("Merge 5 frames");
 await page.waitForSelector("text=Radiance merge in use");
 await page.waitForFunction(() => ![...document.querySelectorAll("button")].some((b) => b.textContent === "Stop"));
 await page.waitForTimeout(1500);
-const places = page.getByRole("table", { name: "Places that moved" }).getByRole("row");
+const places = page.getByRole("grid", { name: "Places that moved" }).getByRole("row");
 await places.nth(1).click();
 await page.waitForTimeout(1500);
 await shot("merge");
@@ -87,7 +95,10 @@ const value = async (name, v, nth = 0) => {
 };
 const add = async (menu, item) => {
   await press(`${menu} ▾`);
-  await page.getByRole("menuitem", { name: item }).first().click();
+  await page
+    .getByRole("menuitem")
+    .filter({ has: page.getByText(item, { exact: true }) })
+    .click();
   await settle();
 };
 await press("Values");
@@ -120,7 +131,7 @@ await lift.press("Enter");
 await press("This is neutral");
 await page.mouse.click(...onScreen([318, 425]));
 await page.waitForTimeout(800);
-await page.getByLabel("Curve").selectOption({ label: "Toe and shoulder" });
+await pick("Curve", "Toe and shoulder");
 await page.waitForTimeout(600);
 const even = page.getByRole("textbox", { name: "Strength, %" });
 await even.fill("30");
@@ -158,7 +169,7 @@ await press("Merge 4 frames");
 await page.getByRole("heading", { name: "What each frame gives" }).waitFor({ timeout: 240_000 });
 await page.keyboard.press("5");
 await press("Weave the frames");
-await page.getByRole("table", { name: "Regions and frames" }).waitFor({ timeout: 120_000 });
+await page.getByRole("grid", { name: "Regions and frames" }).waitFor({ timeout: 120_000 });
 await settle();
 {
   const box = await page.locator("[data-exact]").boundingBox();
@@ -249,7 +260,7 @@ for (const [x, y] of [
   await page.waitForTimeout(400);
 }
 await press("Must stay");
-await page.getByLabel("Ratio").first().selectOption("2:1");
+await pick("Ratio", "2:1");
 await page.getByText(/^Room to the border/).waitFor();
 await page.getByLabel("Bench").getByRole("button", { name: "Use" }).click();
 await press("Frames");

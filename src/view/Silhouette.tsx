@@ -14,6 +14,8 @@ import { isCancelled } from "../workers/client/EngineClient";
 /** Samples along its longer side, and px it is shown at. */
 const SAMPLES = 72;
 const SHOWN = 36;
+/** Cells of a grid, beside which many figures stand, px. */
+const SHOWN_CELLS = 26;
 /** It is drawn once the hand has rested so long, ms. */
 const PAUSE_MS = 500;
 
@@ -74,7 +76,7 @@ export function Silhouette({ records, layerId, partId = null }: { records: Recor
 /** Where cells of a grid lie, very small: white where they are. */
 export function CellSilhouette({ runs, columns, rows }: { runs: CellRuns; columns: number; rows: number }) {
   const path = useMemo(() => filledPath(runs), [runs]);
-  const scale = SHOWN / Math.max(columns, rows);
+  const scale = SHOWN_CELLS / Math.max(columns, rows);
   return (
     <SmallCells aria-hidden viewBox={`0 0 ${columns} ${rows}`} width={Math.round(columns * scale)} height={Math.round(rows * scale)}>
       <path d={path} fill="#fff" />

@@ -20,7 +20,7 @@ const Scroll = styled.div`
 `;
 /** A long name goes on in a second line. */
 const Named = styled.div`
-  span {
+  span:first-child {
     white-space: normal;
   }
 `;
@@ -83,7 +83,7 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
             const best = rankedFor(records, weave, region.aim, region.cells).order[0];
             return (
               <LedgerRow key={region.id} id={region.id}>
-                <LedgerCell style={{ maxWidth: 142, overflow: "hidden" }}>
+                <LedgerCell style={{ maxWidth: 136, overflow: "hidden" }}>
                   <Acting>
                     <CellSilhouette runs={region.runs} columns={weave.columns} rows={weave.rows} />
                     <Named>
