@@ -1,6 +1,6 @@
 "use client";
 import type { ReactNode } from "react";
-import { ToggleButtonGroup } from "react-aria-components";
+import { ToggleButtonGroup, type PressEvent } from "react-aria-components";
 import styled from "styled-components";
 import { Choice } from "./Button";
 
@@ -11,6 +11,11 @@ const Group = styled(ToggleButtonGroup)<{ $within: boolean }>`
   gap: 6px;
   margin-top: ${({ $within }) => ($within ? 0 : 8)}px;
 `;
+/** Arrow keys are for those who came by them: after a press of the pointer they are the picture's again. */
+const letGo = ({ pointerType, target }: PressEvent) => {
+  if (pointerType !== "keyboard" && pointerType !== "virtual") (target as HTMLElement).blur();
+};
+
 /** A word too long widens its choice, it never breaks. */
 const One = styled(Choice)`
   white-space: nowrap;
@@ -20,8 +25,6 @@ export interface OneOf<T extends string> {
   id: T;
   label: ReactNode;
   isDisabled?: boolean;
-  /** in full, where the label needs what it stands beside */
-  name?: string;
 }
 
 /** One of a few, all in sight: filled black when chosen. The keys left and right go from one to the next, the space bar takes it. */
@@ -47,8 +50,8 @@ export function Choices<T extends string>(props: {
         if (id !== undefined && id !== props.chosen) props.onChoose(id as T);
       }}
     >
-      {props.items.map(({ id, label, isDisabled, name }) => (
-        <One key={id} id={id} isDisabled={isDisabled} aria-label={name}>
+      {props.items.map(({ id, label, isDisabled }) => (
+        <One key={id} id={id} isDisabled={isDisabled} onPressEnd={letGo}>
           {label}
         </One>
       ))}

@@ -1,7 +1,7 @@
 "use client";
 import type { CSSProperties, ReactNode } from "react";
 import { Cell, Column, Row, Table, TableBody, TableHeader, type DragAndDropHooks } from "react-aria-components";
-import styled, { css } from "styled-components";
+import styled from "styled-components";
 import { tokens } from "../tokens/tokens";
 import { ledgerLines } from "./panels";
 
@@ -27,20 +27,18 @@ const Line = styled(Row)<{ $off: boolean }>`
     background: ${tokens.chosen};
     color: ${tokens.onChosen};
   }
-  ${css`
-    &[data-focus-visible],
-    & [data-focus-visible] {
-      outline: 2px solid ${tokens.focus};
-      outline-offset: -2px;
-    }
-    &[data-selected][data-focus-visible],
-    &[data-selected] [data-focus-visible] {
-      outline-color: ${tokens.onChosen};
-    }
-  `}
+  &[data-focus-visible],
+  & [data-focus-visible] {
+    outline: 2px solid ${tokens.focus};
+    outline-offset: -2px;
+  }
+  &[data-selected][data-focus-visible],
+  &[data-selected] [data-focus-visible] {
+    outline-color: ${tokens.onChosen};
+  }
 `;
 
-/** Rows of which one is chosen, by a press or by the arrow keys. `heads` name the columns; where none is seen, what it names is said all the same. */
+/** Rows of which one is chosen, by a press or by the arrow keys. `heads` name the columns, seen or not. Entered by Tab where none is chosen, the first is: choosing only shows, it edits nothing. */
 export function Ledger<K extends string>(props: {
   label: string;
   heads: ReactNode[];

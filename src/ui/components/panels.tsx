@@ -59,6 +59,10 @@ export const ledgerLines = css`
 /** Figures to be read; where rows are chosen it is a `Ledger`. */
 export const Table = styled.table`
   ${ledgerLines}
+  tr[aria-current="true"] {
+    background: ${tokens.chosen};
+    color: ${tokens.onChosen};
+  }
 `;
 
 /** A figure with a word under it. */

@@ -30,4 +30,5 @@ export const ADJUSTING_SCREEN = {
   "adjusting/pictureSpansOneZone": "This picture spans {range}: one zone for about two.",
   "adjusting/darkEnd": "0.5 % of this picture is darker than {ev, number, ::sign-always .0} EV.",
   "adjusting/brightEnd": "0.5 % of this picture is brighter than {ev, number, ::sign-always .0} EV.",
+  "adjusting/takeHues": "Take the hues about {hue}°",
 } as const;
