@@ -84,6 +84,14 @@ nightly("a swap is registered on the shoulder alone, to a pixel, and moved by ha
   await page.locator("[data-exact]").click({ position: { x: 5, y: 5 } });
   await page.keyboard.press("Shift+ArrowRight");
   await expect(page.getByRole("textbox", { name: "Shift across, px" })).not.toHaveValue(before);
+  // a tool that was pressed leaves the arrows to the frame
+  const moved = await page.getByRole("textbox", { name: "Shift across, px" }).inputValue();
+  await page.getByRole("radio", { name: "Corners" }).click();
+  await page.getByRole("radio", { name: "Move" }).click();
+  await page.keyboard.press("Shift+ArrowLeft");
+  await expect(page.getByRole("textbox", { name: "Shift across, px" })).not.toHaveValue(moved);
+  await page.keyboard.press("Shift+ArrowRight");
+  await expect(page.getByRole("textbox", { name: "Shift across, px" })).toHaveValue(moved);
   await page.getByRole("button", { name: "Refine from here" }).click();
   await expect(page.getByRole("button", { name: "Place by hand" })).toBeVisible({ timeout: 60_000 });
   expect(parseFloat(await left.innerText())).toBeLessThan(1);

@@ -1,6 +1,6 @@
 "use client";
-import type { ReactNode } from "react";
-import { ToggleButtonGroup, type PressEvent } from "react-aria-components";
+import { useEffect, useRef, type ReactNode } from "react";
+import { ToggleButtonGroup } from "react-aria-components";
 import styled from "styled-components";
 import { Choice } from "./Button";
 
@@ -11,10 +11,21 @@ const Group = styled(ToggleButtonGroup)<{ $within: boolean }>`
   gap: 6px;
   margin-top: ${({ $within }) => ($within ? 0 : 8)}px;
 `;
-/** Arrow keys are for those who came by them: after a press of the pointer they are the picture's again. */
-const letGo = ({ pointerType, target }: PressEvent) => {
-  if (pointerType !== "keyboard" && pointerType !== "virtual") (target as HTMLElement).blur();
-};
+/** Arrow keys are for those who came by them: after a press of the pointer, whose clicks are counted, they are the picture's again. */
+function useLetGo() {
+  const group = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const element = group.current;
+    const onClick = ({ detail }: globalThis.MouseEvent) => {
+      const focused = document.activeElement;
+      if (detail > 0 && focused instanceof HTMLElement && element?.contains(focused)) focused.blur();
+    };
+    // the press has been taken by then, and no React handler keeps it from here
+    element?.addEventListener("click", onClick);
+    return () => element?.removeEventListener("click", onClick);
+  }, []);
+  return group;
+}
 
 /** A word too long widens its choice, it never breaks. */
 const One = styled(Choice)`
@@ -37,8 +48,10 @@ export function Choices<T extends string>(props: {
   within?: boolean;
   onChoose: (id: T) => void;
 }) {
+  const group = useLetGo();
   return (
     <Group
+      ref={group}
       aria-label={props.label}
       selectionMode="single"
       disallowEmptySelection
@@ -51,7 +64,7 @@ export function Choices<T extends string>(props: {
       }}
     >
       {props.items.map(({ id, label, isDisabled }) => (
-        <One key={id} id={id} isDisabled={isDisabled} onPressEnd={letGo}>
+        <One key={id} id={id} isDisabled={isDisabled}>
           {label}
         </One>
       ))}

@@ -112,6 +112,27 @@ it("choices are told as one of several; what is chosen cannot be taken away", ()
   expect(onChoose.mock.calls).toEqual([["b"]]);
 });
 
+it("choices let go of the keys after a press of the pointer, so that arrows move what is on the picture; reached by Tab they keep them", () => {
+  const heard = jest.fn();
+  const listen = ({ key }: KeyboardEvent) => heard(key);
+  window.addEventListener("keydown", listen);
+  const items = ["Move", "Turn"].map((label) => ({ id: label, label }));
+  render(<Choices label="Tool" items={items} chosen="Move" onChoose={() => undefined} />);
+  const [move, turn] = screen.getAllByRole("radio");
+  act(() => move.focus());
+  press("ArrowRight");
+  expect(document.activeElement).toBe(turn);
+  expect(heard).not.toHaveBeenCalled();
+  // a click that keys made counts none
+  fireEvent.click(turn, { detail: 0 });
+  expect(document.activeElement).toBe(turn);
+  fireEvent.click(turn, { detail: 1 });
+  expect(document.activeElement).toBe(document.body);
+  press("ArrowRight");
+  expect(heard.mock.calls).toEqual([["ArrowRight"]]);
+  window.removeEventListener("keydown", listen);
+});
+
 it("a select says its name and what is chosen, opens, and takes an empty name, too", () => {
   const onChoose = jest.fn();
   render(
