@@ -70,6 +70,7 @@ export function LayerLedger() {
         <Ledger
           label={sentence("compose/layers")}
           heads={[sentence("compose/layerTopFirst"), sentence("common/mask"), sentence("compose/opacity")]}
+          rows={[...rows.map(({ layer }) => ({ id: layer.id, name: layer.name })), { id: "base", isFixed: true }]}
           chosen={chosen?.id ?? null}
           onChoose={chooseLayer}
           dragAndDropHooks={dragAndDropHooks}
@@ -115,7 +116,7 @@ export function LayerLedger() {
               </LedgerRow>
             );
           })}
-          <LedgerRow id="base" isDisabled>
+          <LedgerRow id="base">
             <LedgerCell>
               <Figure value={merge ? MERGE_WORDS[merge.method].name : ""} word={sentence("common/theBase")} />
             </LedgerCell>

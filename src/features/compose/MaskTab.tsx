@@ -74,6 +74,7 @@ export function MaskTab({ layer }: { layer: LayerRecord }) {
             label={sentence("compose/partsMask")}
             heads={[sentence("compose/part")]}
             headless
+            rows={rows.map(({ part: p }) => ({ id: p.id }))}
             chosen={part?.id ?? null}
             onChoose={choose}
             style={{ marginTop: 4 }}

@@ -1,7 +1,7 @@
 "use client";
 import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
-import { useRef, useState, type ReactNode } from "react";
+import { memo, useRef, useState, type ReactNode } from "react";
 import { useDragAndDrop, useDrop, type TextDropItem } from "react-aria-components";
 import styled from "styled-components";
 import { SET_WORDS } from "../../kinds/sets/words";
@@ -207,7 +207,7 @@ const doubt = (confidence: number) =>
 
 function FrameTable({ records, frames, set, chosen, onChoose, short }: Props & { records: Records; frames: FrameRecord[]; set: SetRecord; short: boolean }) {
   const measured = exposuresOf(records)?.measuredEv;
-  const all = framesOf(records);
+  const numberOf = new Map(framesOf(records).map((f, i) => [f.id, i + 1]));
   const middle = registrationOf(records, set.id)?.referenceId ?? frames[Math.floor(frames.length / 2)].id;
   const base = frames.find((f) => f.id === middle) ?? frames[0];
   const { dragAndDropHooks } = useDragAndDrop({ getItems: ([id]) => [{ [FRAME_TYPE]: String(id) }] });
@@ -216,49 +216,69 @@ function FrameTable({ records, frames, set, chosen, onChoose, short }: Props & {
       label={short ? sentence("gather/framesAnotherSet") : sentence("common/frames")}
       heads={short ? [sentence("gather/no"), sentence("gather/shot"), sentence("common/file")] : HEADS}
       headless={short}
+      rows={frames.map((f) => ({ id: f.id, name: f.fileName }))}
       named={[0, 1]}
       chosen={frames.includes(chosen) ? chosen.id : null}
       onChoose={onChoose}
       dragAndDropHooks={dragAndDropHooks}
     >
-      {frames.map((f) => {
-        const ev = measured && measured[f.id] !== undefined && measured[base.id] !== undefined ? measured[f.id] - measured[base.id] : null;
-        const metered = f.meteredEv !== null && base.meteredEv !== null ? f.meteredEv - base.meteredEv : null;
-        return (
-          <LedgerRow key={f.id} id={f.id} off={f.excluded}>
-            <LedgerCell>
-              <Figure value={String(all.indexOf(f) + 1)} />
-            </LedgerCell>
-            <LedgerCell>
-              <Figure
-                value={f.exposureTimeS ? shutter(f.exposureTimeS) : sentence("gather/noShutter")}
-                word={f.aperture && f.iso ? `f/${plain(f.aperture, f.aperture % 1 ? 1 : 0)} ISO ${f.iso}` : sentence("gather/noMetadata")}
-              />
-            </LedgerCell>
-            {short ? (
-              <LedgerCell>{f.fileName}</LedgerCell>
-            ) : (
-              <>
-                <LedgerCell>
-                  <Figure
-                    value={metered === null ? sentence("common/none") : signed(metered, 1)}
-                    word={ev === null ? sentence("gather/notYet") : signed(ev, 2)}
-                  />
-                </LedgerCell>
-                <LedgerCell>
-                  <Figure value={percent(Math.max(...f.measures.clippedHigh))} word={percent(Math.max(...f.measures.clippedLow))} />
-                </LedgerCell>
-                <LedgerCell>
-                  <Figure value={plain(f.measures.noiseSigma, 2)} word={sentence("gather/of255")} />
-                </LedgerCell>
-                <LedgerCell>
-                  <Figure value={f.measures.edgeWidthPx ? plain(f.measures.edgeWidthPx, 1) : sentence("common/none")} word="px" />
-                </LedgerCell>
-              </>
-            )}
-          </LedgerRow>
-        );
-      })}
+      {frames.map((f) => (
+        <FrameRow
+          key={f.id}
+          frame={f}
+          number={numberOf.get(f.id)!}
+          measuredEv={measured && measured[f.id] !== undefined && measured[base.id] !== undefined ? measured[f.id] - measured[base.id] : null}
+          meteredEv={f.meteredEv !== null && base.meteredEv !== null ? f.meteredEv - base.meteredEv : null}
+          short={short}
+        />
+      ))}
     </Ledger>
   );
 }
+
+interface FrameRowProps {
+  frame: FrameRecord;
+  number: number;
+  /** against the middle frame of the set; null where it is not known */
+  measuredEv: number | null;
+  meteredEv: number | null;
+  short: boolean;
+}
+
+/** One frame with what was measured of it; of hundreds, those that are as they were are not made anew. */
+const FrameRow = memo(function FrameRow({ frame: f, number, measuredEv, meteredEv, short }: FrameRowProps) {
+  return (
+    <LedgerRow id={f.id} off={f.excluded}>
+      <LedgerCell>
+        <Figure value={String(number)} />
+      </LedgerCell>
+      <LedgerCell>
+        <Figure
+          value={f.exposureTimeS ? shutter(f.exposureTimeS) : sentence("gather/noShutter")}
+          word={f.aperture && f.iso ? `f/${plain(f.aperture, f.aperture % 1 ? 1 : 0)} ISO ${f.iso}` : sentence("gather/noMetadata")}
+        />
+      </LedgerCell>
+      {short ? (
+        <LedgerCell>{f.fileName}</LedgerCell>
+      ) : (
+        <>
+          <LedgerCell>
+            <Figure
+              value={meteredEv === null ? sentence("common/none") : signed(meteredEv, 1)}
+              word={measuredEv === null ? sentence("gather/notYet") : signed(measuredEv, 2)}
+            />
+          </LedgerCell>
+          <LedgerCell>
+            <Figure value={percent(Math.max(...f.measures.clippedHigh))} word={percent(Math.max(...f.measures.clippedLow))} />
+          </LedgerCell>
+          <LedgerCell>
+            <Figure value={plain(f.measures.noiseSigma, 2)} word={sentence("gather/of255")} />
+          </LedgerCell>
+          <LedgerCell>
+            <Figure value={f.measures.edgeWidthPx ? plain(f.measures.edgeWidthPx, 1) : sentence("common/none")} word="px" />
+          </LedgerCell>
+        </>
+      )}
+    </LedgerRow>
+  );
+});

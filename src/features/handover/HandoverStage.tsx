@@ -143,7 +143,14 @@ export function HandoverStage() {
                 : sentence("handover/notInspectedSinceLast")}
             </Soft>
           </Section>
-          <Ledger label={sentence("handover/files")} heads={[sentence("common/file")]} headless chosen={kind} onChoose={setKind}>
+          <Ledger
+            label={sentence("handover/files")}
+            heads={[sentence("common/file")]}
+            headless
+            rows={ids.map((id) => ({ id }))}
+            chosen={kind}
+            onChoose={setKind}
+          >
             {ids.map((id) => (
               <LedgerRow key={id} id={id}>
                 <LedgerCell>

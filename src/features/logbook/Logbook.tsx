@@ -1,12 +1,12 @@
 "use client";
 import { message } from "../../messages/message";
 import { sentence } from "../../messages/sentence";
-import { useMemo, useState } from "react";
+import { memo, useMemo, useState } from "react";
 import styled from "styled-components";
 import { compareStates } from "../../words/compareStates";
 import { stepValues } from "../../words/stepValues";
 import { pathTo, recordsAt } from "../../document/history";
-import type { History } from "../../document/history";
+import type { History, Step } from "../../document/history";
 import { goTo, setNote } from "../../session/openJob";
 import { useSession, usePartsOf } from "../../session/store";
 import { Button } from "../../ui/components/Button";
@@ -59,44 +59,14 @@ export function Logbook() {
       <Ledger
         label={sentence("common/steps")}
         heads={[sentence("logbook/time"), sentence("logbook/step"), sentence("logbook/changes"), sentence("common/note")]}
+        rows={steps.map((s) => ({ id: s.id }))}
         hasFields
         named={[1]}
         chosen={history.head}
         onChoose={(id) => !readOnly && goTo(id)}
       >
         {steps.map((s) => (
-          <LedgerRow key={s.id} id={s.id}>
-            <LedgerCell>
-              <Figure value={clock(s.at)} word={onPath.has(s.id) ? s.stage : sentence(message("logbook/otherBranchStage", { stage: s.stage }))} />
-            </LedgerCell>
-            <LedgerCell>
-              <b>{sentence(s.label)}</b>
-              <br />
-              <span style={{ fontSize: tokens.size.small }}>{stepValues(s)}</span>
-            </LedgerCell>
-            <LedgerCell>
-              {s.effect ? (
-                <Figure
-                  value={percent(s.effect.share)}
-                  word={
-                    s.effect.share
-                      ? sentence(message("logbook/meanEMeanDeltaE", { meanDeltaE: plain(s.effect.meanDeltaE, 1) }))
-                      : sentence("logbook/nothingVisible")
-                  }
-                />
-              ) : (
-                <Figure value="" word={sentence("logbook/notMeasured")} />
-              )}
-            </LedgerCell>
-            <LedgerCell>
-              <Note
-                aria-label={sentence(message("logbook/noteOnLabel", { label: sentence(s.label) }))}
-                value={s.note}
-                placeholder={sentence("logbook/note")}
-                onChange={(e) => setNote(s.id, e.target.value)}
-              />
-            </LedgerCell>
-          </LedgerRow>
+          <StepRow key={s.id} step={s} isOnPath={onPath.has(s.id)} />
         ))}
       </Ledger>
       {steps.length < history.steps.length && (
@@ -107,6 +77,42 @@ export function Logbook() {
     </Dialog>
   );
 }
+
+/** One step; of hundreds, those that are as they were are not made anew. */
+const StepRow = memo(function StepRow({ step: s, isOnPath }: { step: Step; isOnPath: boolean }) {
+  return (
+    <LedgerRow id={s.id}>
+      <LedgerCell>
+        <Figure value={clock(s.at)} word={isOnPath ? s.stage : sentence(message("logbook/otherBranchStage", { stage: s.stage }))} />
+      </LedgerCell>
+      <LedgerCell>
+        <b>{sentence(s.label)}</b>
+        <br />
+        <span style={{ fontSize: tokens.size.small }}>{stepValues(s)}</span>
+      </LedgerCell>
+      <LedgerCell>
+        {s.effect ? (
+          <Figure
+            value={percent(s.effect.share)}
+            word={
+              s.effect.share ? sentence(message("logbook/meanEMeanDeltaE", { meanDeltaE: plain(s.effect.meanDeltaE, 1) })) : sentence("logbook/nothingVisible")
+            }
+          />
+        ) : (
+          <Figure value="" word={sentence("logbook/notMeasured")} />
+        )}
+      </LedgerCell>
+      <LedgerCell>
+        <Note
+          aria-label={sentence(message("logbook/noteOnLabel", { label: sentence(s.label) }))}
+          value={s.note}
+          placeholder={sentence("logbook/note")}
+          onChange={(e) => setNote(s.id, e.target.value)}
+        />
+      </LedgerCell>
+    </LedgerRow>
+  );
+});
 
 /** The state in use against that of some step, value by value. */
 function Compared() {

@@ -131,6 +131,7 @@ function Places({ ghosts, chosen, onChoose }: { ghosts: GhostRecord[]; chosen: G
     <Ledger
       label={sentence("merge/placesThatMoved")}
       heads={[sentence("common/place"), sentence("merge/differsBy"), sentence("merge/takenFrom")]}
+      rows={ghosts.map((g) => ({ id: g.id }))}
       chosen={chosen?.id ?? null}
       onChoose={onChoose}
     >

@@ -33,7 +33,14 @@ export function MergeLedger({ record, onShow }: { record: MergeRecord; onShow: (
         <Heading>{sentence(message("merge/inUseName", { name: MERGE_WORDS[record.method].name }))}</Heading>
         <Soft>{methods.length > 1 ? sentence("merge/chooseOneEverythingAfter") : sentence("merge/everythingAfterFollows")}</Soft>
       </Section>
-      <Ledger label={sentence("merge/merges")} heads={[sentence("common/merge")]} headless chosen={record.method} onChoose={choose}>
+      <Ledger
+        label={sentence("merge/merges")}
+        heads={[sentence("common/merge")]}
+        headless
+        rows={methods.map((id) => ({ id }))}
+        chosen={record.method}
+        onChoose={choose}
+      >
         {methods.map((m) => (
           <LedgerRow key={m} id={m}>
             <LedgerCell>

@@ -58,6 +58,7 @@ export function PlacementLedger({ frames, registration, chosen, onChoose }: Prop
           <TwoLines key="before" words={[sentence("register/before"), "after"]} />,
           sentence("register/matches"),
         ]}
+        rows={registration.placements.map((p) => ({ id: p.frameId }))}
         chosen={chosen.frameId}
         onChoose={onChoose}
       >

@@ -1,6 +1,6 @@
 /** @jest-environment jsdom */
 import { act, fireEvent, render, screen, within } from "@testing-library/react";
-import { useState } from "react";
+import { memo, Profiler, useState } from "react";
 import { Choices } from "./Choices";
 import { Ledger, LedgerCell, LedgerRow } from "./Ledger";
 import { Select } from "./Select";
@@ -14,9 +14,16 @@ describe("a ledger", () => {
   function Frames({ first }: { first: string | null }) {
     const [chosen, setChosen] = useState(first);
     return (
-      <Ledger label="Frames" hasFields heads={["No.", "Shot"]} chosen={chosen} onChoose={(id) => (onChoose(id), setChosen(id))}>
+      <Ledger
+        label="Frames"
+        hasFields
+        heads={["No.", "Shot"]}
+        rows={["1", "2", "3"].map((id) => ({ id, isFixed: id === "3" }))}
+        chosen={chosen}
+        onChoose={(id) => (onChoose(id), setChosen(id))}
+      >
         {["1", "2", "3"].map((id) => (
-          <LedgerRow key={id} id={id} isDisabled={id === "3"}>
+          <LedgerRow key={id} id={id}>
             <LedgerCell>{id}</LedgerCell>
             <LedgerCell>
               <input aria-label={`Note ${id}`} />
@@ -65,12 +72,61 @@ describe("a ledger", () => {
   });
 });
 
+describe("of a long ledger", () => {
+  const drawn: string[] = [];
+  function Counted({ id }: { id: string }) {
+    return (
+      <Profiler id={id} onRender={() => void drawn.push(id)}>
+        <LedgerRow id={id}>
+          <LedgerCell>{id}</LedgerCell>
+          <LedgerCell>shot</LedgerCell>
+        </LedgerRow>
+      </Profiler>
+    );
+  }
+  const Row = memo(Counted);
+  const IDS = Array.from({ length: 30 }, (_, i) => `f${i}`);
+  const onChoose = jest.fn();
+  function Long({ times }: { times: number }) {
+    const [chosen, setChosen] = useState("f3");
+    return (
+      <Ledger label="Frames" heads={["No.", "Shot"]} rows={IDS.map((id) => ({ id }))} chosen={chosen} onChoose={(id) => (onChoose(id, times), setChosen(id))}>
+        {IDS.map((id) => (
+          <Row key={id} id={id} />
+        ))}
+      </Ledger>
+    );
+  }
+  const row = (id: string) => screen.getByText(id).closest("tr")!;
+
+  it("choosing a row draws the two it concerns, and no other", () => {
+    render(<Long times={1} />);
+    act(() => screen.getByRole("grid").focus());
+    drawn.length = 0;
+    press("ArrowDown");
+    expect(row("f4").getAttribute("aria-selected")).toBe("true");
+    expect(document.activeElement).toBe(row("f4"));
+    expect([...new Set(drawn)].sort()).toEqual(["f3", "f4"]);
+  });
+
+  it("a row that was not drawn anew since calls what the ledger was given last", () => {
+    const { rerender } = render(<Long times={1} />);
+    rerender(<Long times={2} />);
+    onChoose.mockClear();
+    fireEvent.click(row("f20"));
+    expect(onChoose.mock.calls).toEqual([["f20", 2]]);
+    fireEvent.click(row("f3"));
+    fireEvent.click(row("f20"));
+    expect(IDS.filter((id) => row(id).getAttribute("aria-selected") === "true")).toEqual(["f20"]);
+  });
+});
+
 it("letters pressed on what stands in a row go on to the application, left and right go along it", () => {
   const heard = jest.fn();
   const listen = ({ key }: KeyboardEvent) => heard(key);
   window.addEventListener("keydown", listen);
   render(
-    <Ledger label="Layers" heads={["Layer", "Opacity"]} chosen="a" onChoose={() => undefined}>
+    <Ledger label="Layers" heads={["Layer", "Opacity"]} rows={[{ id: "a" }]} chosen="a" onChoose={() => undefined}>
       <LedgerRow id="a">
         <LedgerCell>Reeds</LedgerCell>
         <LedgerCell>
@@ -81,7 +137,6 @@ it("letters pressed on what stands in a row go on to the application, left and r
   );
   act(() => screen.getByRole("grid").focus());
   press("u");
-  press("ArrowRight");
   press("ArrowRight");
   expect(document.activeElement).toBe(screen.getByText("shown"));
   press("u");

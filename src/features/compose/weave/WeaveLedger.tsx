@@ -75,6 +75,7 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
         <Ledger
           label={sentence("compose/regionsAndFrames")}
           heads={[sentence("compose/regionAimFrame"), ...numbers.map(String)]}
+          rows={weave.regions.map((region) => ({ id: region.id }))}
           chosen={regionId}
           onChoose={choose}
         >

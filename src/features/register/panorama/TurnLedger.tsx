@@ -66,6 +66,7 @@ export function TurnLedger({ panorama, registration, chosenId, onChoose }: Props
           sentence("register/error"),
           sentence("register/light"),
         ]}
+        rows={panorama.frames.map((f) => ({ id: f.frameId }))}
         chosen={chosenId}
         onChoose={onChoose}
       >
