@@ -16,7 +16,7 @@ import { setSentence } from "../../words/sets";
 import { useSession, usePartsOf } from "../../session/store";
 import { Button, TextButton } from "../../ui/components/Button";
 import { Select } from "../../ui/components/Select";
-import { Ledger, LedgerCell, LedgerRow } from "../../ui/components/Ledger";
+import { Ledger, LedgerCell, LedgerRow, useInTurn } from "../../ui/components/Ledger";
 import { Card, Figure, Heading, RowOf, Section, Soft, TwoLines } from "../../ui/components/panels";
 import { tokens } from "../../ui/tokens/tokens";
 import { percent, plain, shutter, signed } from "../../ui/format";
@@ -222,11 +222,11 @@ function FrameTable({ records, frames, set, chosen, onChoose, short }: Props & {
       onChoose={onChoose}
       dragAndDropHooks={dragAndDropHooks}
     >
-      {frames.map((f) => (
+      {useInTurn(frames).map((f) => (
         <FrameRow
           key={f.id}
           frame={f}
-          number={numberOf.get(f.id)!}
+          number={numberOf.get(f.id) ?? 0}
           measuredEv={measured && measured[f.id] !== undefined && measured[base.id] !== undefined ? measured[f.id] - measured[base.id] : null}
           meteredEv={f.meteredEv !== null && base.meteredEv !== null ? f.meteredEv - base.meteredEv : null}
           short={short}

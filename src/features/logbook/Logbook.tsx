@@ -11,7 +11,7 @@ import { goTo, setNote } from "../../session/openJob";
 import { useSession, usePartsOf } from "../../session/store";
 import { Button } from "../../ui/components/Button";
 import { Dialog } from "../../ui/components/Dialog";
-import { Ledger, LedgerCell, LedgerRow } from "../../ui/components/Ledger";
+import { Ledger, LedgerCell, LedgerRow, useInTurn } from "../../ui/components/Ledger";
 import { Figure, Section, Soft, Table } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
 import { clock, percent, plain } from "../../ui/format";
@@ -65,7 +65,7 @@ export function Logbook() {
         chosen={history.head}
         onChoose={(id) => !readOnly && goTo(id)}
       >
-        {steps.map((s) => (
+        {useInTurn(steps).map((s) => (
           <StepRow key={s.id} step={s} isOnPath={onPath.has(s.id)} />
         ))}
       </Ledger>

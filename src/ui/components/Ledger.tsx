@@ -5,6 +5,7 @@ import {
   createContext,
   isValidElement,
   useContext,
+  useDeferredValue,
   useEffect,
   useLayoutEffect,
   useMemo,
@@ -232,6 +233,11 @@ function lookOf({ state, dragState, drops }: Drawn, id: string): string {
     drops,
   ]);
 }
+
+const AT_ONCE = 40;
+
+/** The rows of a list that may be long: the first at once, the others when the screen has answered. */
+export const useInTurn = <T,>(rows: T[]): T[] => useDeferredValue(rows, rows.slice(0, AT_ONCE));
 
 /** A row of a ledger, of as many `LedgerCell`s as it has columns. `off`: out of use. */
 export function LedgerRow({ id, off, children }: { id: string; off?: boolean; children: ReactNode }) {
