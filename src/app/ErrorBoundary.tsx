@@ -42,7 +42,7 @@ export class ErrorBoundary extends Component<{ children: ReactNode; whole?: bool
       <Frame role="alert" $whole={this.props.whole}>
         <div>
           <h2 style={{ fontSize: tokens.size.large, fontWeight: 600 }}>{sentence("shell/screenCouldNotDrawn")}</h2>
-          <p>{sentence(message("shell/jobStoredWasAfter", { message: fault, value: this.props.whole ? "" : sentence("shell/chooseAnotherStage") }))}</p>
+          <p>{sentence(message("shell/jobStoredWasAfter", { message: fault, isOneStage: this.props.whole ? "no" : "yes" }))}</p>
           <PrimaryButton onPress={() => this.setState({ message: null })}>{sentence("shell/drawItAgain")}</PrimaryButton>
           <Button onPress={() => void closeJob().then(() => this.setState({ message: null }))}>{sentence("shell/allJobs")}</Button>
         </div>

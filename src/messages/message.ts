@@ -12,9 +12,9 @@ export interface Message {
   values: Readonly<Record<string, MessageValue>>;
 }
 
-type Branch = `${string}${"one" | "other" | "=0" | "=1"} `;
+type Branch = `${string}${"one" | "other" | "=0" | "=1" | "yes"} `;
 type NameOf<Rest extends string> = Rest extends `${infer Whole}}${string}` ? (Whole extends `${infer Name},${string}` ? Name : Whole) : never;
-/** Names between braces in ICU syntax; what a plural says in its branches is text. */
+/** Names between braces in ICU syntax; what a plural or a choice between yes and other says in its branches is text. */
 type NamesIn<S extends string> = S extends `${infer Before}{${infer Rest}` ? (Before extends Branch ? never : NameOf<Rest>) | NamesIn<Rest> : never;
 type ValuesOf<C extends MessageCode> = Readonly<Record<NamesIn<(typeof CATALOGUE)[C]>, MessageValue>>;
 

@@ -30,6 +30,7 @@ import { report, useSession, usePartsOf } from "../../session/store";
 import { Button } from "../../ui/components/Button";
 import { MenuButton } from "../../ui/components/MenuButton";
 import { RowOf, Soft } from "../../ui/components/panels";
+import { plain } from "../../ui/format";
 import { weaveFrames } from "./weave/weaveActions";
 import { DustDialog } from "./DustDialog";
 import { LooksDialog } from "./LooksDialog";
@@ -213,7 +214,11 @@ export function AddLayer() {
           <MenuButton
             label={sentence("compose/anotherPicture")}
             isDisabled={readOnly}
-            items={others.map((f) => ({ id: f.id, name: f.fileName, does: sentence(message("compose/notPartOfMerge", { width: f.width, height: f.height })) }))}
+            items={others.map((f) => ({
+              id: f.id,
+              name: f.fileName,
+              does: sentence(message("compose/notPartOfMerge", { width: plain(f.width, 0), height: plain(f.height, 0) })),
+            }))}
             onChoose={addPicture}
           />
         </RowOf>

@@ -201,14 +201,11 @@ function WorkSentence(props: { layer: LayerRecord | null; kind: string | null; t
   if (kind === "soften")
     return <span>{sentence(message("compose/brush", { value: reveal ? sentence("compose/softensTheMask") : sentence("compose/takesSofteningBack") }))}</span>;
   if (kind !== "painted") return <span>{sentence("compose/dragDraws")}</span>;
-  const most = layer.mask.density < 1 ? sentence(message("compose/atMostDensity", { density: Math.round(layer.mask.density * 100) })) : "";
+  const does = reveal !== layer.mask.inverted ? sentence("compose/reveals") : sentence("compose/conceals");
   return (
     <span>
       {sentence("compose/brushWithin")}{" "}
-      <b>
-        {reveal !== layer.mask.inverted ? sentence("compose/reveals") : sentence("compose/conceals")}
-        {most}
-      </b>
+      <b>{layer.mask.density < 1 ? sentence(message("compose/atMostDensity", { does, density: Math.round(layer.mask.density * 100) })) : does}</b>
     </span>
   );
 }

@@ -81,7 +81,7 @@ export function DustDialog({ onClose }: { onClose: () => void }) {
                         <Figure value={`${s.contrastEv.toFixed(2)} EV`} />
                       </td>
                       <td>
-                        <Figure value={s.of ? sentence(message("compose/ofFrames", { frames: s.frames, of: s.of })) : sentence("compose/cannotTell")} />
+                        <Figure value={s.of ? sentence(message("common/partOf", { part: s.frames, whole: s.of })) : sentence("compose/cannotTell")} />
                       </td>
                       <td>
                         <Figure value={percent(s.certainty)} />

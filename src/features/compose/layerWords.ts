@@ -12,7 +12,8 @@ import { percent } from "../../ui/format";
 export function layerWord(records: Records, layer: LayerRecord): string {
   const { content, mode, clipped } = layer;
   const blends = mode === "normal" ? "" : `, ${sentence(`blend.${mode}`)}`;
-  return `${wordsOf(content).word(content, layer, records)}${blends}${clipped ? sentence("compose/onThatBelow") : ""}`;
+  const word = `${wordsOf(content).word(content, layer, records)}${blends}`;
+  return clipped ? sentence(message("compose/onThatBelow", { word })) : word;
 }
 
 /** What its mask is: a figure and a word. */
@@ -23,11 +24,11 @@ export function maskFigure(records: Records, layer: LayerRecord): { value: strin
   if (parts.length === 0)
     return { value: base !== Number(inverted) ? "all" : "none", word: word || (base ? sentence("compose/revealed") : sentence("compose/concealed")) };
   if (parts.length === 1 && parts[0].kind === "painted")
-    return { value: String(strokes), word: word || sentence(message("compose/strokesStrokes", { strokes })) };
+    return { value: String(strokes), word: word || sentence(message("compose/strokesWithin", { count: strokes })) };
   if (parts.length === 1) return { value: partName(parts[0]), word: word || sentence("compose/mask") };
   return {
     value: sentence(message("compose/partsCount", { count: parts.length })),
-    word: word || (strokes ? sentence(message("compose/strokes", { strokes })) : sentence("compose/mask")),
+    word: word || (strokes ? sentence(message("compose/strokesCount", { count: strokes })) : sentence("compose/mask")),
   };
 }
 

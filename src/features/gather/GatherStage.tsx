@@ -99,7 +99,10 @@ export function GatherStage() {
           views={
             worked.length > CHOSEN_IN_BAR
               ? []
-              : worked.map((f) => ({ id: f.id, label: worked.length > 2 ? String(numberOf(f)) : sentence(message("gather/frame", { value: numberOf(f) })) }))
+              : worked.map((f) => ({
+                  id: f.id,
+                  label: worked.length > 2 ? String(numberOf(f)) : sentence(message("common/frameNumber", { number: numberOf(f) })),
+                }))
           }
           chosen={chosen.id}
           onChoose={setChosen}
@@ -158,7 +161,7 @@ function Beside({ frames, chosen, beside, numberOf, onChoose }: BesideProps) {
       inline
       items={[
         { id: "none", label: sentence("common/nothing") },
-        ...others.map((f) => ({ id: f.id, label: sentence(message("gather/frameWithin", { value: numberOf(f) })) })),
+        ...others.map((f) => ({ id: f.id, label: sentence(message("common/frameWithin", { number: numberOf(f) })) })),
       ]}
       chosen={beside?.id ?? "none"}
       onChoose={(id) => onChoose(id === "none" ? null : id)}

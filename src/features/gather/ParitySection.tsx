@@ -20,7 +20,7 @@ export function ParitySection({ onChoose }: { onChoose: (id: string) => void }) 
   const set = workingSetOf(records);
   const { differences, accepted, incomparable } = summarizeSet(records);
   if (!set) return null;
-  const compared = sentence(message("gather/sizeRotationScaleLens", { value: setRecord(set.setKind).comparesTone ? sentence("gather/toneResponse") : "" }));
+  const compared = sentence(message("gather/sizeRotationScaleLens", { comparesTone: setRecord(set.setKind).comparesTone ? "yes" : "no" }));
   return (
     <Section>
       <Heading>{sentence("gather/doFramesMatch")}</Heading>
@@ -62,12 +62,11 @@ function Difference(props: { difference: ParityDifference; setId: string; isDisa
   const name = title(`aspect.${d.aspect}`);
   return (
     <Card $open>
-      <strong>{name}</strong>
-      {d.geometric ? sentence("gather/holdsUpRegistering") : ""}
+      <strong>{d.geometric ? sentence(message("gather/holdsUpRegistering", { name })) : name}</strong>
       {d.frames.map((f) => (
         <div key={f.frameId}>
-          <TextButton onPress={() => onChoose(f.frameId)}>{sentence(message("common/frameNumber", { number: f.number }))}</TextButton> {sentence(f.what)}
-          {d.usual && sentence(message("gather/theOthersUsual", { usual: sentence(d.usual) }))}.
+          <TextButton onPress={() => onChoose(f.frameId)}>{sentence(message("common/frameNumber", { number: f.number }))}</TextButton>{" "}
+          {d.usual ? sentence(message("gather/isTheOthersAre", { what: f.what, usual: d.usual })) : sentence(message("gather/is", { what: f.what }))}
         </div>
       ))}
       {d.aspect === "colorSpace" && <Soft>{sentence("gather/eachConvertedByIts")}</Soft>}

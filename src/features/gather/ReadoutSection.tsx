@@ -104,11 +104,11 @@ function Differences({ frame, against }: { frame: FrameRecord; against: FrameRec
         </>
       )}
       <dt>{sentence("gather/noiseOf255")}</dt>
-      <dd>{sentence(message("gather/againstNoiseSigma", { noiseSigma: plain(b.noiseSigma, 2), noiseSigma2: plain(a.noiseSigma, 2) }))}</dd>
+      <dd>{sentence(message("gather/against", { one: plain(b.noiseSigma, 2), other: plain(a.noiseSigma, 2) }))}</dd>
       <dt>{sentence("common/edges")}</dt>
-      <dd>{sentence(message("gather/againstEdgeWidthPx", { edgeWidthPx: plain(b.edgeWidthPx, 1), edgeWidthPx2: withUnit(plain(a.edgeWidthPx, 1), "px") }))}</dd>
+      <dd>{sentence(message("gather/against", { one: plain(b.edgeWidthPx, 1), other: withUnit(plain(a.edgeWidthPx, 1), "px") }))}</dd>
       <dt>{sentence("gather/clippedTop")}</dt>
-      <dd>{sentence(message("gather/againstShare", { share: percent(Math.max(...b.clippedHigh)), share2: percent(Math.max(...a.clippedHigh)) }))}</dd>
+      <dd>{sentence(message("gather/against", { one: percent(Math.max(...b.clippedHigh)), other: percent(Math.max(...a.clippedHigh)) }))}</dd>
     </Facts>
   );
 }

@@ -148,9 +148,9 @@ function standing({ frames, setKind, reached, openFindings }: JobEntry): string 
   if (frames === 0) return sentence("common/noFramesYet");
   const stage = STAGES.find((s) => s === reached) ?? "gather";
   const findings =
-    openFindings === null ? [] : [openFindings === 0 ? sentence("jobs/noOpenFinding") : sentence(message("jobs/openFindingsOpenFindings", { openFindings }))];
+    openFindings === null ? [] : [openFindings === 0 ? sentence("jobs/noOpenFinding") : sentence(message("common/openFindingsCount", { count: openFindings }))];
   return [
-    `${SET_WORDS[setKind].name}, ${sentence(message("jobs/framesFrames", { frames }))}`,
+    `${SET_WORDS[setKind].name}, ${sentence(message("common/framesCount", { count: frames }))}`,
     sentence(message("jobs/atStage", { stage: title(`stage.${stage}`) })),
     ...findings,
   ].join(" · ");

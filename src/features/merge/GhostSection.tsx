@@ -182,13 +182,13 @@ function Place({ ghost, isDisabled }: { ghost: GhostRecord; isDisabled: boolean 
     });
   return (
     <Section>
-      <Heading>{sentence(message("merge/placeNumber", { number: ghost.number }))}</Heading>
+      <Heading>{sentence(message("common/placeNumber", { number: ghost.number }))}</Heading>
       <PatchStrip ghost={ghost} rectangle={rectangle} isDisabled={isDisabled} onTake={take} />
       <Card $open>
         {sentence(ghost.reason)} <TextButton onPress={() => jumpTo(rectangle)}>{sentence("common/showOneToOne")}</TextButton>
       </Card>
       <Soft>
-        {sentence(message("merge/px", { value: countCells(ghost.runs) * ghost.cellPx ** 2 }))}{" "}
+        {sentence(message("merge/px", { pixels: plain(countCells(ghost.runs) * ghost.cellPx ** 2, 0) }))}{" "}
         <TextButton
           isDisabled={isDisabled}
           onPress={() => edit(removeRecord(ghost.id), { stage: "merge", label: message("step.placeIgnored", { number: ghost.number }) })}

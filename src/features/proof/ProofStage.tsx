@@ -183,7 +183,7 @@ function FindingLedger() {
   return (
     <>
       <Section>
-        <Heading>{open.length ? sentence(message("proof/openFindingsCount", { count: open.length })) : sentence("proof/nothingOpen")}</Heading>
+        <Heading>{open.length ? sentence(message("common/openFindingsCount", { count: open.length })) : sentence("proof/nothingOpen")}</Heading>
         <Soft>{sentence("proof/mostVisibleFirstTaste")}</Soft>
         {open.slice(0, all ? undefined : SHOWN_FIRST).map((f) => (
           <FindingCard key={f.id} finding={f} readOnly={readOnly} />

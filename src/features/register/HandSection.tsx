@@ -75,9 +75,7 @@ export function HandSection({ work, number, frame, reference, figures, regions, 
             );
           })}
           <dt>{sentence("register/placesThatAgree")}</dt>
-          <dd>
-            {figures ? sentence(message("register/ofShare", { share: percent(figures.agreeing), places: figures.places })) : sentence("register/measuring")}
-          </dd>
+          <dd>{figures ? sentence(message("common/partOf", { part: percent(figures.agreeing), whole: figures.places })) : sentence("register/measuring")}</dd>
         </Facts>
       </Section>
       {byPoints ? (

@@ -28,14 +28,14 @@ export function PlacementBench({ registration, chosen, onHand }: { registration:
   return (
     <>
       <Section>
-        <Heading>{sentence(message("register/frameNumber", { number, value: isReference ? sentence("register/theReference") : "" }))}</Heading>
+        <Heading>{sentence(message("register/frameNumber", { number, isReference: isReference ? "yes" : "no" }))}</Heading>
         {isReference ? <Soft>{sentence(registration.referenceReason)}</Soft> : chosen.reason ? <Card $open>{sentence(chosen.reason)}</Card> : null}
         {!isReference && chosen.registered && (
           <Facts style={{ marginTop: 6 }}>
             {!chosen.drift && (
               <>
                 <dt>{sentence("register/outliers")}</dt>
-                <dd>{sentence(message("register/ofAway", { away, count: chosen.shifts.length }))}</dd>
+                <dd>{sentence(message("common/partOf", { part: away, whole: chosen.shifts.length }))}</dd>
               </>
             )}
             <dt>{sentence("register/confidence")}</dt>
@@ -54,8 +54,8 @@ export function PlacementBench({ registration, chosen, onHand }: { registration:
           <Card $open>
             {sentence(
               message("register/whatTheseFramesShow", {
-                value: withUnit(plain(chosen.otherPx[0], 0), "px"),
-                value2: chosen.otherPx.length > 1 ? sentence(message("register/morePlacesCount", { count: chosen.otherPx.length - 1 })) : "",
+                distance: withUnit(plain(chosen.otherPx[0], 0), "px"),
+                count: chosen.otherPx.length - 1,
               }),
             )}
           </Card>
@@ -84,10 +84,7 @@ export function PlacementBench({ registration, chosen, onHand }: { registration:
           <Facts style={{ marginTop: 6 }}>
             {chosen.models.map((m) => (
               <div key={m.model} style={{ display: "contents" }}>
-                <dt>
-                  {title(`model.${m.model}`)}
-                  {m.model === chosen.model ? sentence("register/taken") : ""}
-                </dt>
+                <dt>{m.model === chosen.model ? sentence(message("register/taken", { model: title(`model.${m.model}`) })) : title(`model.${m.model}`)}</dt>
                 <dd style={{ fontWeight: m.model === chosen.model ? 600 : 400 }}>{withUnit(plain(m.rmsPx, m.rmsPx < best + 1 ? 2 : 1), "px")}</dd>
               </div>
             ))}

@@ -40,7 +40,7 @@ export function PlacementLedger({ frames, registration, chosen, onChoose }: Prop
             : sentence(
                 message("register/framesAlignedWithinPx", {
                   count: ids.length,
-                  value: pinned ? sentence("register/inTheRegions") : "",
+                  inRegions: pinned ? "yes" : "no",
                   worst: worst.toFixed(2),
                 }),
               )}

@@ -65,6 +65,7 @@ export function ResponseSection({ record }: { record: MergeOf<"radiance"> | Merg
                     beforeEv: withUnit(plain(found.beforeEv, 3), "EV"),
                     afterEv: withUnit(plain(found.afterEv, 3), "EV"),
                     value: record.method === "fusion" ? sentence("merge/whatMovedToldBy") : sentence("merge/oneUsed"),
+                    isTold: found.exposuresTold ? "yes" : "no",
                   }),
                 )
               : sentence(
@@ -73,7 +74,6 @@ export function ResponseSection({ record }: { record: MergeOf<"radiance"> | Merg
                     afterEv: withUnit(plain(found.afterEv, 3), "EV"),
                   }),
                 )}
-            {inForce && !found.exposuresTold && sentence("merge/exposuresNotNotedFiles")}
           </Soft>
         </>
       ) : (

@@ -107,7 +107,7 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
                           value: names[k],
                           value2: AIM_KINDS[region.aim].shown(region.cells[k]),
                           unit: AIM_KINDS[region.aim].unit,
-                          value3: k === best ? sentence("compose/theBest") : "",
+                          isBest: k === best ? "yes" : "no",
                         }),
                       )}
                       onClick={() => takeFrame(region, frameId, names[k])}

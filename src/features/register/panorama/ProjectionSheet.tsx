@@ -85,10 +85,7 @@ export function ProjectionSheet({ panorama, isDisabled, onTaken }: { panorama: P
           <Tile key={f.projection} $on={inForce} aria-label={name}>
             <Preview records={records} figures={f} />
             <header>
-              <h3>
-                {name}
-                {f.projection === panorama.proposal.projection && sentence("register/proposed")}
-              </h3>
+              <h3>{f.projection === panorama.proposal.projection ? sentence(message("register/proposed", { name })) : name}</h3>
               <Button
                 isDisabled={isDisabled || inForce}
                 onPress={() =>

@@ -105,7 +105,7 @@ export function TurnLedger({ panorama, registration, chosenId, onChoose }: Props
                 <Figure value={sentence(message("common/andNumber", { number: frameNumber(records, p.aId), number2: frameNumber(records, p.bId) }))} />
               </td>
               <td>{percent(p.overlap)}</td>
-              <td>{sentence(message("register/ofAgreeing", { agreeing: p.agreeing, measured: p.measured }))}</td>
+              <td>{sentence(message("common/partOf", { part: p.agreeing, whole: p.measured }))}</td>
               <td>{withUnit(plain(p.residualPx, 2), "px")}</td>
             </tr>
           ))}

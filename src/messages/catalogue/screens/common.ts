@@ -1,6 +1,9 @@
 /** Words of several screens. */
 export const COMMON_SCREEN = {
   "common/frameNumber": "Frame {number}",
+  "common/placeNumber": "Place {number}",
+  "common/partOf": "{part} of {whole}",
+  "common/openFindingsCount": "{count, plural, one {# open finding} other {# open findings}}",
   "common/takeBack": "Take back",
   "common/move": "Move",
   "common/size": "Size",

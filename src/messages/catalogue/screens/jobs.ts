@@ -21,8 +21,6 @@ export const JOBS_SCREEN = {
   "jobs/secondJobSameFrames": "A second job with the same frames and steps.",
   "jobs/canTakenBackSeven": "It can be taken back for seven days.",
   "jobs/noOpenFinding": "no open finding",
-  "jobs/openFindingsOpenFindings": "{openFindings, plural, one {# open finding} other {# open findings}}",
-  "jobs/framesFrames": "{frames, plural, one {# frame} other {# frames}}",
   "jobs/yourJobs": "Your jobs",
   "jobs/makeOnePictureSeveral": "Make one picture of several",
   "jobs/marshLinesUpExposure":

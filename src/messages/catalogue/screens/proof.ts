@@ -11,7 +11,6 @@ export const PROOF_SCREEN = {
   "proof/notInspectedYet": "Not inspected yet",
   "proof/pictureChangedSinceLast": "The picture changed since the last inspection.",
   "proof/inspect": "Inspect",
-  "proof/openFindingsCount": "{count, plural, one {# open finding} other {# open findings}}",
   "proof/nothingOpen": "Nothing open",
   "proof/mostVisibleFirstTaste": "Most visible first. Taste outranks a check: any finding can be accepted.",
   "proof/showFewer": "Show fewer",

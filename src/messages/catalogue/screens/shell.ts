@@ -3,8 +3,8 @@ export const SHELL_SCREEN = {
   "shell/dropFramesAddThem": "Drop the frames to add them to this job",
   "shell/dropPicturesBeginJob": "Drop pictures to begin a job, or job files to open them",
   "shell/screenCouldNotDrawn": "This screen could not be drawn",
-  "shell/chooseAnotherStage": "choose another stage, ",
-  "shell/jobStoredWasAfter": "The job is stored as it was after its last step ({message}). Draw the screen again, {value}or go to all jobs.",
+  "shell/jobStoredWasAfter":
+    "The job is stored as it was after its last step ({message}). Draw the screen again, {isOneStage, select, yes {choose another stage, } other {}}or go to all jobs.",
   "shell/drawItAgain": "Draw it again",
   "shell/allJobs": "All jobs",
   "shell/dismiss": "Dismiss",
