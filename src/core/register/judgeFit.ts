@@ -36,9 +36,16 @@ export function summarizeShifts(shifts: LocalShift[]): Agreement {
   return { agreeing: shifts.length ? good.length / shifts.length : 0, residualPx: rmsOf(good), places: good.length };
 }
 
-/** Agreement, less what a handful of places can prove: 8 agreeing places count for 63 %, 24 for 95 %. */
-export function confidenceOf(agreeing: number, places: number): number {
-  return Math.min(1, agreeing * 1.05) * (1 - Math.exp(-places / 8));
+/**
+ * How sure a fit is, 0 to 1, by the places it was measured at: the share that agrees of those where both frames show the same, less what a handful of places can
+ * prove (8 count for 63 %, 24 for 95 %), less where under half of all agree, for what was changed cannot speak against another solution either. What was changed is
+ * no evidence against the fit: of 8 known pairs with 12 to 60 % left as they were, each is right. Calibrated by `scripts/bench confidence`.
+ */
+export function confidenceOf(shifts: LocalShift[]): number {
+  const agreeing = shifts.filter(agrees).length;
+  const resembling = shifts.filter(resembles).length;
+  if (agreeing === 0) return 0;
+  return Math.min(1, (agreeing / resembling) * 1.05) * (1 - Math.exp(-agreeing / 8)) * Math.min(1, 0.5 + agreeing / shifts.length);
 }
 
 /** Where each place of the fixed frame that resembles lies in the moving one; a shift is measured on the fixed side. */
@@ -98,12 +105,12 @@ export function judgeFit({ fixed, moving, photometry, matrix, lens, fixedLens, r
     measureLocalShifts(levelOf(fixed, 0), levelOf(moving, 0), photometry, matrix, { lens, fixedLens, selection: mask?.atLevel(0) });
   const inside = measure(regions);
   const outside = regions?.pinned ? measure(null).filter((s) => !regions.has(s.x, s.y)) : [];
-  const { residualPx, agreeing, places } = summarizeShifts(inside);
+  const { residualPx, agreeing } = summarizeShifts(inside);
   const compared = compareModels(correspondencesOf(inside, matrix, lens, moving), fixed, moving, matrix, lens);
   return {
     residualPx,
     agreeing,
-    confidence: confidenceOf(agreeing, places),
+    confidence: confidenceOf(inside),
     shifts: [...inside, ...outside],
     drift: regions?.pinned ? { rmsPx: rmsOf(outside.filter(resembles)), agreeing: summarizeShifts(outside).agreeing } : null,
     models: (compared?.fits ?? []).map((f) => ({ model: f.model, rmsPx: f.rmsPx })),

@@ -3,30 +3,15 @@ import { Menu, MenuItem, MenuTrigger, Popover, Text } from "react-aria-component
 import styled from "styled-components";
 import { tokens } from "../tokens/tokens";
 import { Button } from "./Button";
+import { openedItem, openedList } from "./opened";
 
 const List = styled(Menu)`
-  max-height: inherit;
-  overflow-y: auto;
+  ${openedList}
   width: 290px;
-  padding: 3px 0;
-  background: ${tokens.field};
-  border: 1px solid ${tokens.lineStrong};
-  outline: none;
 `;
 const Item = styled(MenuItem)`
-  display: flex;
+  ${openedItem}
   flex-direction: column;
-  padding: 4px 12px;
-  font-size: ${tokens.size.text};
-  cursor: default;
-  outline: none;
-  &[data-focused] {
-    background: ${tokens.chosen};
-    color: ${tokens.onChosen};
-  }
-  &[data-disabled] {
-    color: ${tokens.disabled};
-  }
   [slot="description"] {
     font-size: ${tokens.size.small};
     line-height: 1.25;

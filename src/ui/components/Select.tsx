@@ -3,6 +3,7 @@ import { Button, Label, ListBox, ListBoxItem, Popover, Select as AriaSelect, Sel
 import styled from "styled-components";
 import { tokens } from "../tokens/tokens";
 import { shape } from "./Button";
+import { openedItem, openedList } from "./opened";
 
 const Frame = styled(AriaSelect)<{ $inline: boolean }>`
   display: flex;
@@ -28,29 +29,17 @@ const Value = styled(SelectValue)`
   white-space: nowrap;
 `;
 const List = styled(ListBox)`
-  max-height: inherit;
+  ${openedList}
   max-width: 420px;
   min-width: var(--trigger-width);
-  overflow-y: auto;
-  padding: 3px 0;
-  background: ${tokens.field};
-  border: 1px solid ${tokens.lineStrong};
-  outline: none;
 `;
 const Item = styled(ListBoxItem)`
-  display: flex;
+  ${openedItem}
   align-items: center;
   min-height: ${tokens.hit.target};
-  padding: 1px 12px;
-  font-size: ${tokens.size.text};
-  cursor: default;
-  outline: none;
+  padding-block: 1px;
   &[data-selected] {
     font-weight: 600;
-  }
-  &[data-focused] {
-    background: ${tokens.chosen};
-    color: ${tokens.onChosen};
   }
 `;
 
