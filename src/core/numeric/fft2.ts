@@ -52,9 +52,10 @@ export class Fft2 {
     this.sin = Float64Array.from({ length: n / 2 }, (_, k) => Math.sin((2 * Math.PI * k) / n));
   }
 
-  run(re: Float64Array, im: Float64Array, inverse: boolean): void {
+  /** @param filled rows from the first on that hold anything; those after are zero, as padding is */
+  run(re: Float64Array, im: Float64Array, inverse: boolean, filled = this.n): void {
     const { n } = this;
-    for (let y = 0; y < n; y++) {
+    for (let y = 0; y < filled; y++) {
       transformLine(re.subarray(y * n, y * n + n), im.subarray(y * n, y * n + n), this.cos, this.sin, inverse);
     }
     // columns as rows of the transposed picture, whose samples lie side by side

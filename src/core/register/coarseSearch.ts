@@ -42,14 +42,14 @@ export function searchCoarse(fixed: Plane, moving: Plane, rotationsDeg: number[]
   while (n < side * 1.6) n *= 2;
   const fft = new Fft2(n);
   const [fr, fi] = packed(fixed, n);
-  fft.run(fr, fi, false);
+  fft.run(fr, fi, false, fixed.height);
   const found: Candidate[] = [];
   const energy = fixed.data.reduce((s, v) => s + v * v, 0) / fixed.data.length;
   for (const scale of scales) {
     for (const degrees of rotationsDeg) {
       const turned = turn(moving, fixed.width, fixed.height, degrees, scale);
       const [mr, mi] = packed(turned.plane, n, turned.mask);
-      fft.run(mr, mi, false);
+      fft.run(mr, mi, false, fixed.height);
       const [score, overlap] = correlate(fft, fr, fi, mr, mi);
       const least = LEAST_OVERLAP * fixed.data.length;
       let best = -1;
@@ -161,9 +161,9 @@ export function otherShifts(fixed: Plane, other: Plane, mask: Uint8Array, apart:
   while (n < Math.max(width, height)) n *= 2;
   const fft = new Fft2(n);
   const [fr, fi] = packed(fixed, n);
-  fft.run(fr, fi, false);
+  fft.run(fr, fi, false, fixed.height);
   const [mr, mi] = packed(other, n, mask);
-  fft.run(mr, mi, false);
+  fft.run(mr, mi, false, height);
   const [sum, overlap] = correlate(fft, fr, fi, mr, mi);
   const all = width * height;
   const score = sum.map((v, i) => (overlap[i] < LEAST_OVERLAP * all ? 0 : v / (overlap[i] + 0.1 * all)));

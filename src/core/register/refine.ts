@@ -112,6 +112,25 @@ function selectPoints(fixed: GreyLevel, table: Float32Array, budget: number, sel
   return points;
 }
 
+/** Points of whole levels, by the table of their pair, the level and how many: each start of a pair is followed down the same levels. */
+const selected = new WeakMap<Float32Array, WeakMap<Uint16Array, Map<number, Points>>>();
+
+/** Points that are only read: those of a whole level are found once for a pair. */
+function pointsOf(fixed: GreyLevel, table: Float32Array, { budget, selection, fixedLens }: RefineOptions): Points {
+  if (selection || fixedLens) {
+    const points = selectPoints(fixed, table, budget, selection);
+    if (fixedLens) straighten(points, fixedLens, fixed);
+    return points;
+  }
+  const levels = selected.get(table) ?? new WeakMap<Uint16Array, Map<number, Points>>();
+  selected.set(table, levels);
+  const known = levels.get(fixed.data) ?? new Map<number, Points>();
+  levels.set(fixed.data, known);
+  const points = known.get(budget) ?? selectPoints(fixed, table, budget);
+  known.set(budget, points);
+  return points;
+}
+
 /** Moves the points to where they would lie without the fixed frame's lens; their values and slopes stay. */
 function straighten(points: Points, lens: Lens, size: { width: number; height: number }): void {
   for (let k = 0; k < points.count; k++) {
@@ -151,7 +170,14 @@ export interface RefineOptions {
   /** lens of the fixed frame, known */
   fixedLens?: Lens | null;
   selection?: Selection;
+  /** a start is only looked at: it is left where it has come to rest, or no longer gets better */
+  isTrial?: boolean;
 }
+
+/** Movement of the corners, px, below which a solution has come to rest; a trial is refined again on the next level. */
+const AT_REST_PX = { solution: 0.003, trial: 0.02 };
+/** A trial is given up where this many passes have not brought the residual down by a share of it. */
+const PATIENCE = { passes: 6, share: 0.01 };
 
 /**
  * Inverse compositional Gauss-Newton over the motion parameters plus gain and bias, Huber weights, clipped samples left out.
@@ -159,8 +185,7 @@ export interface RefineOptions {
  * @see Baker and Matthews 2004, "Lucas-Kanade 20 years on", section 3.2 and part 2 (robust weights)
  */
 export function refine(fixed: GreyLevel, moving: GreyLevel, photometry: Photometry, start: Matrix3, options: RefineOptions): Refinement {
-  const points = selectPoints(fixed, photometry.fixed, options.budget, options.selection);
-  if (options.fixedLens) straighten(points, options.fixedLens, fixed);
+  const points = pointsOf(fixed, photometry.fixed, options);
   const radial = options.model === "radial";
   let lens: Lens | null = options.lens ?? (radial ? { k1: 0, k2: 0 } : null);
   const [mcx, mcy] = [(moving.width - 1) / 2, (moving.height - 1) / 2];
@@ -180,6 +205,8 @@ export function refine(fixed: GreyLevel, moving: GreyLevel, photometry: Photomet
   const row = new Float64Array(size);
   let usable = 0;
   let inliers = 0;
+  let lowest = Infinity;
+  let waited = 0;
   const corners = [
     [0, 0],
     [fixed.width - 1, 0],
@@ -288,10 +315,13 @@ export function refine(fixed: GreyLevel, moving: GreyLevel, photometry: Photomet
       }),
     );
     if (!Number.isFinite(move)) break;
-    if (move < 0.003) {
+    if (move < (options.isTrial ? AT_REST_PX.trial : AT_REST_PX.solution)) {
       converged = true;
       break;
     }
+    waited = sigma < lowest * (1 - PATIENCE.share) ? 0 : waited + 1;
+    lowest = Math.min(lowest, sigma);
+    if (options.isTrial && waited >= PATIENCE.passes) break;
   }
   for (let k = 0; k < points.count; k++) {
     if (!state[k] || Math.abs(residual[k]) > 3 * sigma) continue;

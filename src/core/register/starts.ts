@@ -126,6 +126,7 @@ function followGuess(pair: Pair, { matrix: start, lens: startLens, support }: Gu
       selection,
       lens: kept,
       fixedLens,
+      isTrial: true,
     }).matrix;
     if (!plausible(matrix, levelOf(fixed, level))) return null;
     if (level > middle) matrix = atLevel(matrix, -1);
