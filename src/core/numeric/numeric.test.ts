@@ -81,4 +81,15 @@ it("quantiles and weighted medians", () => {
   expect(quantile([1, 2, 3, 4, 5], 1)).toBe(5);
   expect(weightedMedian([1, 2, 10], [1, 1, 5])).toBe(10);
   expect(() => median([])).toThrow(RangeError);
+  expect(() => weightedMedian([], [])).toThrow(RangeError);
+});
+
+it("a weighted median is where half of the weight of the sorted values is reached, also where many are equal", () => {
+  for (let n = 1; n < 300; n += 7) {
+    const values = Array.from({ length: n }, () => (n % 2 ? random() : Math.floor(random() * 5)));
+    // whole weights, whose sums are the same in any order
+    const weights = values.map(() => Math.floor(random() * 4) + 1);
+    const repeated = values.flatMap((v, i) => Array<number>(weights[i]).fill(v)).sort((a, b) => a - b);
+    expect(weightedMedian(values, weights)).toBe(repeated[Math.ceil(repeated.length / 2) - 1]);
+  }
 });

@@ -9,14 +9,36 @@ export function median(values: ArrayLike<number>): number {
   return quantile(values, 0.5);
 }
 
-/** Median of a list of values with weights. */
-export function weightedMedian(values: number[], weights: number[]): number {
-  const order = values.map((_, i) => i).sort((a, b) => values[a] - values[b]);
-  const half = weights.reduce((sum, w) => sum + w, 0) / 2;
-  let sum = 0;
-  for (const i of order) {
-    sum += weights[i];
-    if (sum >= half) return values[i];
+/**
+ * The value at which half of all weight is reached, of values in any order: the part it lies in is parted again, so that millions cost no sorting.
+ * @param weights none below 0 @throws RangeError where nothing has a weight
+ */
+export function weightedMedian(values: ArrayLike<number>, weights: ArrayLike<number>): number {
+  const [v, w] = [Float64Array.from(values), Float64Array.from(weights)];
+  const half = w.reduce((sum, each) => sum + each, 0) / 2;
+  const swap = (i: number, j: number) => {
+    [v[i], v[j]] = [v[j], v[i]];
+    [w[i], w[j]] = [w[j], w[i]];
+  };
+  let below = 0;
+  for (let [first, last] = [0, v.length - 1]; first <= last;) {
+    const pivot = median([v[first], v[(first + last) >> 1], v[last]]);
+    // before `less` lies what is less than the pivot, after `more` what is more
+    let [less, more] = [first, last];
+    let [lighter, equal] = [0, 0];
+    for (let i = first; i <= more;) {
+      if (v[i] < pivot) {
+        lighter += w[i];
+        swap(i++, less++);
+      } else if (v[i] > pivot) swap(i, more--);
+      else equal += w[i++];
+    }
+    if (less > first && below + lighter >= half) last = less - 1;
+    else if (below + lighter + equal >= half) return pivot;
+    else {
+      below += lighter + equal;
+      first = more + 1;
+    }
   }
   throw new RangeError("weightedMedian expects at least one value with a weight");
 }

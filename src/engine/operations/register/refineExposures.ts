@@ -31,15 +31,16 @@ export function refineExposures(ctx: EngineContext, inputs: MergeInputs): Record
   const ev = inputs.frames.map(() => 0);
   for (let k = 1; k < order.length; k++) {
     const [a, b] = [order[k - 1], order[k]];
-    const ratios: number[] = [];
-    const weights: number[] = [];
+    const [ratios, weights] = [new Float64Array(width * height), new Float64Array(width * height)];
+    let n = 0;
     for (let i = 0; i < greens[a].length; i++) {
       const [p, q] = [greens[a][i], greens[b][i]];
       if (p < DARKEST || q < DARKEST) continue;
-      ratios.push(Math.log2(q / p));
-      weights.push(Math.sqrt(Math.min(p, q)));
+      ratios[n] = Math.log2(q / p);
+      weights[n++] = Math.sqrt(Math.min(p, q));
     }
-    ev[b] = ev[a] + (ratios.length >= ENOUGH ? weightedMedian(ratios, weights) : inputs.frames[b].relativeEv - inputs.frames[a].relativeEv);
+    const step = n >= ENOUGH ? weightedMedian(ratios.subarray(0, n), weights.subarray(0, n)) : inputs.frames[b].relativeEv - inputs.frames[a].relativeEv;
+    ev[b] = ev[a] + step;
   }
   return Object.fromEntries(inputs.frames.map((f, i) => [f.frame.id, ev[i]]));
 }
