@@ -2,6 +2,7 @@
 import { cosine, exp2, log2, pow, sine } from "./elementary";
 import { Fft2 } from "./fft2";
 import { solveSymmetric } from "./linearSystem";
+import { normalEquations } from "./normalEquations";
 import { median, quantile, weightedMedian } from "./statistics";
 import { randomOf } from "../../../tests/support/kernels";
 
@@ -91,5 +92,25 @@ it("a weighted median is where half of the weight of the sorted values is reache
     const weights = values.map(() => Math.floor(random() * 4) + 1);
     const repeated = values.flatMap((v, i) => Array<number>(weights[i]).fill(v)).sort((a, b) => a - b);
     expect(weightedMedian(values, weights)).toBe(repeated[Math.ceil(repeated.length / 2) - 1]);
+  }
+});
+
+it.each([1, 2, 3, 5, 7, 10, 12])("normal equations of %i columns are the sums they stand for", (size) => {
+  const columns = Array.from({ length: size }, () => Float64Array.from({ length: 40 }, () => random() - 0.5));
+  const weights = Float64Array.from({ length: 40 }, (_, k) => (k % 5 ? random() : 0));
+  const residual = Float32Array.from({ length: 40 }, () => random() - 0.5);
+  const { normal, right } = normalEquations(columns, weights, residual);
+  const sumOf = (of: (k: number) => number) => weights.reduce((sum, w, k) => sum + w * of(k), 0);
+  for (let i = 0; i < size; i++) {
+    expect(right[i]).toBeCloseTo(
+      sumOf((k) => columns[i][k] * residual[k]),
+      12,
+    );
+    for (let j = 0; j < size; j++) {
+      expect(normal[i * size + j]).toBeCloseTo(
+        sumOf((k) => columns[i][k] * columns[j][k]),
+        12,
+      );
+    }
   }
 });

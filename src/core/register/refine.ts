@@ -2,6 +2,7 @@ import { distort, undistort, type Lens } from "../geometry/lens";
 import { invert, multiply, normalize, project, type Matrix3 } from "../geometry/matrix3";
 import type { Rectangle } from "../geometry/rectangle";
 import { solveSymmetric } from "../numeric/linearSystem";
+import { normalEquations } from "../numeric/normalEquations";
 import { quantile } from "../numeric/statistics";
 import { changeOf, COLUMNS, normalizer, type MotionModel } from "./models";
 import { lookUp, USABLE_HIGH, USABLE_LOW, type Photometry } from "./photometry";
@@ -70,16 +71,18 @@ function selectPoints(fixed: GreyLevel, table: Float32Array, budget: number, sel
       };
       const stride = (x1 - x0) * (y1 - y0) > perTile * 40 ? 2 : 1;
       histogram.fill(0);
-      for (let y = y0; y < y1; y += stride) for (let x = x0; x < x1; x += stride) histogram[strength(y * w + x)]++;
+      const along = (from: number, to: number) => Math.max(0, Math.ceil((to - from) / stride));
+      const strengths = new Uint8Array(along(x0, x1) * along(y0, y1));
+      for (let y = y0, n = 0; y < y1; y += stride) for (let x = x0; x < x1; x += stride) histogram[(strengths[n++] = strength(y * w + x))]++;
       let threshold = 255;
       for (let sum = 0; threshold > 1; threshold--) {
         sum += histogram[threshold];
         if (sum >= perTile) break;
       }
       let left = perTile;
-      for (let y = y0; y < y1 && left > 0; y += stride) {
-        for (let x = x0; x < x1 && left > 0; x += stride) {
-          if (strength(y * w + x) >= threshold) {
+      for (let y = y0, n = 0; y < y1 && left > 0; y += stride) {
+        for (let x = x0; x < x1 && left > 0; x += stride, n++) {
+          if (strengths[n] >= threshold) {
             chosen.push(y * w + x);
             left--;
           }
@@ -129,6 +132,14 @@ function pointsOf(fixed: GreyLevel, table: Float32Array, { budget, selection, fi
   const points = known.get(budget) ?? selectPoints(fixed, table, budget);
   known.set(budget, points);
   return points;
+}
+
+/** Derivative by one parameter, which may move two of the homography's at once. */
+function columnOf({ count, jacobian }: Points, [first, factor, second, factor2]: readonly number[]): Float64Array {
+  const column = new Float64Array(count);
+  for (let k = 0; k < count; k++) column[k] = jacobian[k * 8 + first] * factor;
+  if (second !== undefined) for (let k = 0; k < count; k++) column[k] += jacobian[k * 8 + second] * factor2;
+  return column;
 }
 
 /** Moves the points to where they would lie without the fixed frame's lens; their values and slopes stay. */
@@ -202,7 +213,10 @@ export function refine(fixed: GreyLevel, moving: GreyLevel, photometry: Photomet
   let converged = false;
   const residual = new Float32Array(points.count);
   const state = new Uint8Array(points.count);
-  const row = new Float64Array(size);
+  const weight = new Float64Array(points.count);
+  const gains = new Float64Array(points.count);
+  const bends = radial ? new Float64Array(points.count) : null;
+  const given = [...columns.map((column) => columnOf(points, column)), ...(bends ? [bends] : []), gains, new Float64Array(points.count).fill(-1)];
   let usable = 0;
   let inliers = 0;
   let lowest = Infinity;
@@ -261,34 +275,15 @@ export function refine(fixed: GreyLevel, moving: GreyLevel, photometry: Photomet
   const information = new Float64Array(64);
   evaluate();
   for (let pass = 0; pass < options.iterations && usable > size * 4; pass++) {
-    const normal = new Float64Array(size * size);
-    const right = new Float64Array(size);
     const limit = 1.345 * sigma;
     for (let k = 0; k < points.count; k++) {
-      if (!state[k]) continue;
-      const r = residual[k];
-      const magnitude = Math.abs(r);
-      if (magnitude > 6 * sigma) continue;
-      const weight = magnitude <= limit ? 1 : limit / magnitude;
-      const j = k * 8;
-      for (let m = 0; m < columns.length; m++) {
-        const column = columns[m];
-        row[m] = points.jacobian[j + column[0]] * column[1];
-        if (column.length > 2) row[m] += points.jacobian[j + column[2]] * column[3];
-      }
-      if (radial) row[free - 1] = lensColumn(k);
-      row[size - 2] = -(r + points.value[k]);
-      row[size - 1] = -1;
-      for (let m = 0; m < size; m++) {
-        const wm = weight * row[m];
-        right[m] += wm * r;
-        for (let q = m; q < size; q++) normal[m * size + q] += wm * row[q];
-      }
+      const magnitude = Math.abs(residual[k]);
+      weight[k] = !state[k] || magnitude > 6 * sigma ? 0 : magnitude <= limit ? 1 : limit / magnitude;
+      gains[k] = -(residual[k] + points.value[k]);
     }
-    for (let m = 0; m < size; m++) {
-      normal[m * size + m] *= 1 + 1e-6;
-      for (let q = 0; q < m; q++) normal[m * size + q] = normal[q * size + m];
-    }
+    if (bends) for (let k = 0; k < points.count; k++) bends[k] = weight[k] && lensColumn(k);
+    const { normal, right } = normalEquations(given, weight, residual);
+    for (let m = 0; m < size; m++) normal[m * size + m] *= 1 + 1e-6;
     // gain and bias are known to be near 1 and 0; without this a nearly flat picture would trade them against each other
     const [g, b] = [size - 2, size - 1];
     normal[g * size + g] += (usable * sigma * sigma) / (GAIN_SPREAD * GAIN_SPREAD);
