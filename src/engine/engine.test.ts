@@ -1,6 +1,7 @@
 /** The engine as a whole on small pictures: what is seen is what is delivered, whatever the order, the store or the cut. */
 import { sentence } from "../messages/sentence";
 import { message, written } from "../messages/message";
+import { byDay } from "../../tests/support/night";
 import { newStroke } from "../../tests/support/records";
 import { decode } from "fast-png";
 import type { MergeMethod } from "../kinds/merges/records";
@@ -198,7 +199,7 @@ it("a task that is stopped leaves nothing half done", async () => {
   expect(Object.values(facts.shares).reduce((a, b) => a + b, 0)).toBeCloseTo(1, 9);
 });
 
-it.each(["radiance", "fusion", "clippedMean", "base"] as MergeMethod[])("a %s stopped anywhere is made whole the next time", async (method) => {
+it.each(byDay(["radiance", "fusion", "clippedMean", "base"] as MergeMethod[], 2))("a %s stopped anywhere is made whole the next time", async (method) => {
   const other = await createNodeEngine(process.cwd(), new MemoryRasterStore());
   for (const f of framesOf(records)) other.sources.set(f.sourceId, () => node.ctx.loadSource(f.sourceId));
   const whole = { x: 0, y: 0, width: W, height: H };

@@ -78,7 +78,7 @@ it("a stack from a camera that stood still is not moved, however it is blurred: 
   for (const f of frames) expect([f.file, f.registered, f.matrix.flat()]).toEqual([f.file, true, [1, 0, 0, 0, 1, 0, 0, 0, 1]]);
 });
 
-it("depth steps and 1.2 % framing change: at least 33 dB and 0.97, and far above the best single frame", () => {
+nightly("depth steps and 1.2 % framing change: at least 33 dB and 0.97, and far above the best single frame", () => {
   const folder = temporaryFolder();
   stacks("steps", folder);
   const out = join(folder, "out.tif");

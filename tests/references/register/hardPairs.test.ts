@@ -69,7 +69,7 @@ const CAUSES: [name: RegExp, cause: RegExp][] = [
   [/defocus|moved/, /blurred/],
 ];
 
-it.each(runSupport<(Known & { features: number | null })[]>("pairs.py", ["hard", folder + "/hard", NIGHT ? "1" : "4"]).map((p) => [p.name, p] as const))(
+it.each(runSupport<(Known & { features: number | null })[]>("pairs.py", ["hard", folder + "/hard", NIGHT ? "1" : "6"]).map((p) => [p.name, p] as const))(
   "%s: within three times what features reach, or refused for that",
   (name, truth) => {
     const [found] = register(join(folder, "hard", `${truth.file}_a.png`), [join(folder, "hard", `${truth.file}_b.png`)]);
@@ -102,9 +102,10 @@ it("frames of other scenes are refused with a reason", () => {
   // a handful here; 200 pairs are looked at by scripts/bench unrelated
   const found = register(
     join(out, "0.png"),
-    [1, 5, 11].map((i) => join(out, `${i}.png`)),
+    (NIGHT ? [1, 5, 11] : [1, 11]).map((i) => join(out, `${i}.png`)),
   );
   expect(names.length).toBeGreaterThan(20);
-  expect(found.map((f) => f.registered)).toEqual([false, false, false]);
+  expect(found.length).toBe(NIGHT ? 3 : 2);
+  expect(found.map((f) => f.registered)).not.toContain(true);
   for (const f of found) expect(f.reason).toMatch(/control points/);
 });
