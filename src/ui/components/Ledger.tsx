@@ -89,8 +89,6 @@ interface Drawn {
   hooks?: DragAndDropHooks;
   dragState?: DraggableCollectionState;
   dropState?: DroppableCollectionState;
-  /** how often it was drawn while something could be dropped on it */
-  drops: number;
 }
 
 interface Held {
@@ -168,16 +166,7 @@ export function Ledger<K extends string>(props: {
   const { dragState, dropState, dropProps } = useDragging(hooks, state, ref);
 
   const [held] = useState(hold);
-  held.drawn = {
-    state,
-    gridId: gridProps.id!,
-    named: props.named ?? [0],
-    columns: heads.length,
-    hooks,
-    dragState,
-    dropState,
-    drops: (held.drawn?.drops ?? 0) + (dropState ? 1 : 0),
-  };
+  held.drawn = { state, gridId: gridProps.id!, named: props.named ?? [0], columns: heads.length, hooks, dragState, dropState };
   useLayoutEffect(() => {
     for (const listener of held.listeners) listener();
   });
@@ -219,8 +208,8 @@ function useDragging(hooks: DragAndDropHooks | undefined, state: Drawn["state"],
   return { dragState, dropState, dropProps: drop?.collectionProps };
 }
 
-/** All that a row shows of what its ledger knows; whatever is dropped can be shown by any row. */
-function lookOf({ state, dragState, drops }: Drawn, id: string): string {
+/** All that a row shows of what its ledger knows; where something would be dropped is shown by more than one. */
+function lookOf({ state, dragState, dropState }: Drawn, id: string): string {
   const { selectionManager: choice, collection } = state;
   const holdsFocus = choice.focusedKey === id;
   return JSON.stringify([
@@ -229,8 +218,8 @@ function lookOf({ state, dragState, drops }: Drawn, id: string): string {
     choice.selectionBehavior,
     holdsFocus && [choice.isFocused, choice.childFocusStrategy],
     dragState && [dragState.isDisabled, dragState.isDragging(id)],
-    collection.getItem(id) !== null,
-    drops,
+    collection.getItem(id) && [collection.getItem(id)!.nextKey],
+    dropState?.target,
   ]);
 }
 
@@ -262,7 +251,8 @@ function DrawnRow({ drawn, id, off, children }: { drawn: Drawn; id: string; off:
   const ref = useRef<HTMLTableRowElement>(null);
   const node = state.collection.getItem(id)!;
   const { rowProps } = useGridListItem({ node, shouldSelectOnPressUp: hooks !== undefined }, state, ref);
-  const draggable = dragState && hooks!.useDraggableItem!({ key: id, hasDragButton: false }, dragState);
+  // by keys a row moves with Alt and an arrow, or by a choice on the bench: a press of Enter must not begin to drag
+  const draggable = dragState && hooks!.useDraggableItem!({ key: id, hasDragButton: true }, dragState);
   const cells = cellsOf(children);
   const nameId = (i: number) => `${drawn.gridId}-${id}-${i}`;
   return (
