@@ -95,6 +95,21 @@ it("a weighted median is where half of the weight of the sorted values is reache
   }
 });
 
+it("a weighted median whose half falls between two values is one of them, however the sums are rounded", () => {
+  for (let n = 2; n < 400; n += 2) {
+    const values = Array.from({ length: n }, (_, i) => (i * 7919) % n);
+    const sorted = [...values].sort((a, b) => a - b);
+    for (const weight of [0.1, 1 / 3, 1e-10 + 0.7]) {
+      expect(sorted.slice(n / 2 - 1, n / 2 + 1)).toContain(
+        weightedMedian(
+          values,
+          values.map(() => weight),
+        ),
+      );
+    }
+  }
+});
+
 it.each([1, 2, 3, 5, 7, 10, 12])("normal equations of %i columns are the sums they stand for", (size) => {
   const columns = Array.from({ length: size }, () => Float64Array.from({ length: 40 }, () => random() - 0.5));
   const weights = Float64Array.from({ length: 40 }, (_, k) => (k % 5 ? random() : 0));

@@ -11,7 +11,7 @@ export function median(values: ArrayLike<number>): number {
 
 /**
  * The value at which half of all weight is reached, of values in any order: the part it lies in is parted again, so that millions cost no sorting.
- * @param weights none below 0 @throws RangeError where nothing has a weight
+ * @param weights none below 0 @throws RangeError on an empty list
  */
 export function weightedMedian(values: ArrayLike<number>, weights: ArrayLike<number>): number {
   const [v, w] = [Float64Array.from(values), Float64Array.from(weights)];
@@ -34,11 +34,12 @@ export function weightedMedian(values: ArrayLike<number>, weights: ArrayLike<num
       else equal += w[i++];
     }
     if (less > first && below + lighter >= half) last = less - 1;
-    else if (below + lighter + equal >= half) return pivot;
+    // sums taken in another order may fall short by their rounding: it lies in this range, so it is the last of it at most
+    else if (below + lighter + equal >= half || more === last) return pivot;
     else {
       below += lighter + equal;
       first = more + 1;
     }
   }
-  throw new RangeError("weightedMedian expects at least one value with a weight");
+  throw new RangeError("weightedMedian expects at least one value, got none");
 }

@@ -99,7 +99,7 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
           return (
             <MeasuredControl
               key={way}
-              name={sentence(message("common/placeNumber", { number: way }))}
+              name={sentence(message("finish/placeWay", { way }))}
               unit="%"
               value={way === "across" ? px : py}
               neutral={0.5}

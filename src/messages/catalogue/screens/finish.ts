@@ -4,6 +4,7 @@ export const FINISH_SCREEN = {
   "finish/straightenAndCrop": "Straighten and crop",
   "finish/cutAway": "Cut away",
   "finish/mostHoldsNoEmpty": "The most that holds no empty pixel: {width} × {height} px.",
+  "finish/placeWay": "Place {way}",
   "finish/noSteps": "No steps",
   "finish/finishingWorksOnMerge": "Finishing works on the merge and its layers.",
   "finish/thereNoMergeFinish": "There is no merge to finish yet",
