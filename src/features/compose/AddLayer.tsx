@@ -30,7 +30,7 @@ import { report, useSession, usePartsOf } from "../../session/store";
 import { Button } from "../../ui/components/Button";
 import { MenuButton } from "../../ui/components/MenuButton";
 import { RowOf, Soft } from "../../ui/components/panels";
-import { plain } from "../../ui/format";
+import { pixels } from "../../ui/format";
 import { weaveFrames } from "./weave/weaveActions";
 import { DustDialog } from "./DustDialog";
 import { LooksDialog } from "./LooksDialog";
@@ -217,7 +217,7 @@ export function AddLayer() {
             items={others.map((f) => ({
               id: f.id,
               name: f.fileName,
-              does: sentence(message("compose/notPartOfMerge", { width: plain(f.width, 0), height: plain(f.height, 0) })),
+              does: sentence(message("compose/notPartOfMerge", { width: pixels(f.width), height: pixels(f.height) })),
             }))}
             onChoose={addPicture}
           />

@@ -70,7 +70,7 @@ export function LayerLedger() {
         <Ledger
           label={sentence("compose/layers")}
           heads={[sentence("compose/layerTopFirst"), sentence("common/mask"), sentence("compose/opacity")]}
-          rows={[...rows.map(({ layer }) => ({ id: layer.id, name: layer.name })), { id: "base", isFixed: true }]}
+          rows={[...rows.map(({ layer }) => ({ id: layer.id })), { id: "base", isFixed: true }]}
           chosen={chosen?.id ?? null}
           onChoose={chooseLayer}
           dragAndDropHooks={dragAndDropHooks}

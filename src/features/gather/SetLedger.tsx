@@ -216,7 +216,7 @@ function FrameTable({ records, frames, set, chosen, onChoose, short }: Props & {
       label={short ? sentence("gather/framesAnotherSet") : sentence("common/frames")}
       heads={short ? [sentence("gather/no"), sentence("gather/shot"), sentence("common/file")] : HEADS}
       headless={short}
-      rows={frames.map((f) => ({ id: f.id, name: f.fileName }))}
+      rows={frames.map((f) => ({ id: f.id }))}
       named={[0, 1]}
       chosen={frames.includes(chosen) ? chosen.id : null}
       onChoose={onChoose}

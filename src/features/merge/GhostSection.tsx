@@ -17,7 +17,7 @@ import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Ledger, LedgerCell, LedgerRow } from "../../ui/components/Ledger";
 import { Card, Figure, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
-import { percent, plain } from "../../ui/format";
+import { percent, pixels, plain } from "../../ui/format";
 import { BrushSize } from "../../view/BrushSize";
 import { isCancelled } from "../../workers/client/EngineClient";
 import { jumpTo } from "../../view/viewState";
@@ -188,7 +188,7 @@ function Place({ ghost, isDisabled }: { ghost: GhostRecord; isDisabled: boolean 
         {sentence(ghost.reason)} <TextButton onPress={() => jumpTo(rectangle)}>{sentence("common/showOneToOne")}</TextButton>
       </Card>
       <Soft>
-        {sentence(message("merge/px", { pixels: plain(countCells(ghost.runs) * ghost.cellPx ** 2, 0) }))}{" "}
+        {sentence(message("merge/px", { pixels: pixels(countCells(ghost.runs) * ghost.cellPx ** 2) }))}{" "}
         <TextButton
           isDisabled={isDisabled}
           onPress={() => edit(removeRecord(ghost.id), { stage: "merge", label: message("step.placeIgnored", { number: ghost.number }) })}

@@ -58,7 +58,7 @@ export function PlacementLedger({ frames, registration, chosen, onChoose }: Prop
           <TwoLines key="before" words={[sentence("register/before"), "after"]} />,
           sentence("register/matches"),
         ]}
-        rows={registration.placements.map((p) => ({ id: p.frameId }))}
+        rows={ids.filter((id) => frames.some((f) => f.id === id)).map((id) => ({ id }))}
         chosen={chosen.frameId}
         onChoose={onChoose}
       >

@@ -20,9 +20,8 @@ import {
 import { ListDropTargetDelegate } from "react-aria/ListDropTargetDelegate";
 import { ListKeyboardDelegate } from "react-aria/ListKeyboardDelegate";
 import { useGridList, useGridListItem } from "react-aria/useGridList";
-import { VisuallyHidden } from "react-aria/VisuallyHidden";
 import { mergeProps } from "react-aria/mergeProps";
-import type { DragAndDropHooks, ItemDropTarget } from "react-aria-components";
+import type { DragAndDropHooks, DropPosition } from "react-aria-components";
 import { Item } from "react-stately/Item";
 import type { DraggableCollectionState } from "react-stately/useDraggableCollectionState";
 import type { DroppableCollectionState } from "react-stately/useDroppableCollectionState";
@@ -65,8 +64,6 @@ const Between = styled.tr`
   && td {
     padding: 0;
     border: 0;
-  }
-  &[data-drop-target] td {
     border-bottom: 2px solid ${tokens.text};
   }
 `;
@@ -74,8 +71,6 @@ const Between = styled.tr`
 /** A row by its id. */
 export interface LedgerItem<K extends string> {
   id: K;
-  /** as it is told where something is dropped beside it */
-  name?: string;
   /** stands there, and is never chosen */
   isFixed?: boolean;
 }
@@ -106,7 +101,7 @@ const Holding = createContext<Held | null>(null);
 /** the id of a cell that names its row */
 const Naming = createContext<string | undefined>(undefined);
 
-const toItem = ({ id, name }: LedgerItem<string>) => <Item key={id}>{name ?? id}</Item>;
+const toItem = ({ id }: LedgerItem<string>) => <Item key={id}>{id}</Item>;
 
 /**
  * Rows of which one is chosen, by a press or by the arrow keys: a grid list of React Aria, drawn as a table. Entered by Tab where none is chosen, the first is:
@@ -254,18 +249,19 @@ function DrawnRow({ drawn, id, off, children }: { drawn: Drawn; id: string; off:
   // by keys a row moves with Alt and an arrow, or by a choice on the bench: a press of Enter must not begin to drag
   const draggable = dragState && hooks!.useDraggableItem!({ key: id, hasDragButton: true }, dragState);
   const cells = cellsOf(children);
+  // what comes to lie after a row is shown before the next
+  const isTarget = (dropPosition: DropPosition) => dropState?.isDropTarget({ type: "item", key: id, dropPosition }) ?? false;
   const nameId = (i: number) => `${drawn.gridId}-${id}-${i}`;
   return (
     <>
-      {dropState && <DropLine drawn={drawn} dropState={dropState} target={{ type: "item", key: id, dropPosition: "before" }} />}
-      {dropState && <DropLine drawn={drawn} dropState={dropState} target={{ type: "item", key: id, dropPosition: "on" }} />}
+      {isTarget("before") && <DropLine columns={drawn.columns} />}
       <Line
         {...mergeProps(rowProps, draggable?.dragProps)}
         ref={ref}
         $off={off}
         aria-label={undefined}
         aria-labelledby={drawn.named.map(nameId).join(" ")}
-        data-drop-target={dropState?.isDropTarget({ type: "item", key: id, dropPosition: "on" }) || undefined}
+        data-drop-target={isTarget("on") || undefined}
       >
         {cells.map((cell, i) => (
           <Naming.Provider key={i} value={drawn.named.includes(i) ? nameId(i) : undefined}>
@@ -273,26 +269,17 @@ function DrawnRow({ drawn, id, off, children }: { drawn: Drawn; id: string; off:
           </Naming.Provider>
         ))}
       </Line>
-      {dropState && node.nextKey == null && <DropLine drawn={drawn} dropState={dropState} target={{ type: "item", key: id, dropPosition: "after" }} />}
+      {node.nextKey == null && isTarget("after") && <DropLine columns={drawn.columns} />}
     </>
   );
 }
 
-/** Where something dragged would come to lie; while it is dragged by keys each place can be reached. */
-function DropLine({ drawn, dropState, target }: { drawn: Drawn; dropState: DroppableCollectionState; target: ItemDropTarget }) {
-  const ref = useRef<HTMLDivElement>(null);
-  const { dropIndicatorProps, isHidden, isDropTarget } = drawn.hooks!.useDropIndicator!({ target }, dropState, ref);
-  if (isHidden) return null;
-  return (
-    <Between role="row" data-drop-target={(isDropTarget && target.dropPosition !== "on") || undefined}>
-      <td role="gridcell" colSpan={drawn.columns}>
-        <VisuallyHidden>
-          <div role="button" {...dropIndicatorProps} ref={ref} />
-        </VisuallyHidden>
-      </td>
-    </Between>
-  );
-}
+/** Where what is dragged would come to lie. */
+const DropLine = ({ columns }: { columns: number }) => (
+  <Between role="presentation">
+    <td role="presentation" colSpan={columns} />
+  </Between>
+);
 
 const cellsOf = (children: ReactNode): ReactNode[] =>
   Children.toArray(children).flatMap((cell) =>
