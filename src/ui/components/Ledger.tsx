@@ -60,10 +60,11 @@ const Line = styled.tr<{ $off: boolean }>`
   }
 `;
 
+/** Light and dark, so that it is seen beside a chosen row too. */
 const Between = styled.tr`
   && td {
     padding: 0;
-    border: 0;
+    border-top: 2px solid ${tokens.onChosen};
     border-bottom: 2px solid ${tokens.text};
   }
 `;
