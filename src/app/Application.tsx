@@ -1,6 +1,6 @@
 "use client";
 import { sentence } from "../messages/sentence";
-import { useEffect, useState, type DragEvent } from "react";
+import { useState, type DragEvent } from "react";
 import styled from "styled-components";
 import { ComposeStage } from "../features/compose/ComposeStage";
 import { FinishStage } from "../features/finish/FinishStage";
@@ -12,20 +12,16 @@ import { MergeStage } from "../features/merge/MergeStage";
 import { PlanStage } from "../features/plan/PlanStage";
 import { ProofStage } from "../features/proof/ProofStage";
 import { RegisterStage } from "../features/register/RegisterStage";
-import { gather } from "../session/gathering";
-import { newJob, openJobFiles } from "../session/jobs";
-import { saveJobFile } from "../session/jobCopy";
-import { redo, setStage, undo, openJobOrNone } from "../session/openJob";
-import { useSession } from "../session/store";
 import type { Stage } from "../session/stages";
 import { tokens } from "../ui/tokens/tokens";
-import { isSwitchedOff, takesLetters } from "../view/letters";
-import { COMMANDS } from "./commands";
 import { ErrorBoundary } from "./ErrorBoundary";
-import { FindAction, KeySheet } from "./Sheets";
+import { FindAction } from "./FindAction";
+import { KeySheet } from "./KeySheet";
 import { NoticeList } from "./NoticeList";
 import { PathRow } from "./PathRow";
+import { receive } from "./receive";
 import { TitleRow } from "./TitleRow";
+import { useKeyboard } from "./useKeyboard";
 import { useStart } from "./useStart";
 
 const SCREENS: Record<Stage, () => React.ReactNode> = {
@@ -66,7 +62,7 @@ export function Application() {
   const { jobId, stage, ready } = useStart();
   const [sheet, setSheet] = useState<"none" | "find" | "keys">("none");
   const [dropping, setDropping] = useState(false);
-  useKeys(sheet !== "none", setSheet);
+  useKeyboard(sheet !== "none", setSheet);
   const Screen = SCREENS[stage];
   // files before anything beneath them: rows that take frames or layers keep what is over them to themselves
   const onDragOver = (event: DragEvent) => {
@@ -80,12 +76,7 @@ export function Application() {
     event.preventDefault();
     event.stopPropagation();
     setDropping(false);
-    const files = [...event.dataTransfer.files];
-    const isJob = (f: File) => f.name.toLowerCase().endsWith(".marsh");
-    void receive(
-      files.filter(isJob),
-      files.filter((f) => !isJob(f)),
-    );
+    void receive([...event.dataTransfer.files]);
   };
   return (
     <Shell data-ready={ready} onDragOverCapture={onDragOver} onDragLeaveCapture={(e) => e.relatedTarget === null && setDropping(false)} onDropCapture={onDrop}>
@@ -114,43 +105,3 @@ export function Application() {
 }
 
 const bringsFiles = ({ dataTransfer }: DragEvent) => dataTransfer.types.includes("Files");
-
-/** Opens job files that were dropped, then gathers the pictures that came with them, or come alone, into the job that is open then, or into a new one. */
-async function receive(jobs: File[], pictures: File[]): Promise<void> {
-  await openJobFiles(jobs);
-  if (pictures.length === 0) return;
-  if (!openJobOrNone()) await newJob(sentence("common/untitledJob"));
-  if (!openJobOrNone()) return;
-  setStage("gather");
-  await gather(pictures.map((file) => ({ name: file.name, file })));
-}
-
-function useKeys(sheetOpen: boolean, setSheet: (s: "find" | "keys") => void): void {
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      const typing = takesLetters(target);
-      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "z" && !typing) {
-        event.preventDefault();
-        (event.shiftKey ? redo : undo)();
-        return;
-      }
-      if ((event.ctrlKey || event.metaKey) && event.key.toLowerCase() === "s") {
-        event.preventDefault();
-        void saveJobFile();
-        return;
-      }
-      if (typing || sheetOpen || event.ctrlKey || event.metaKey || event.altKey || target.closest("[role=dialog]") || isSwitchedOff(event)) return;
-      if (event.key === "a") setSheet("find");
-      else if (event.key === "k") setSheet("keys");
-      else {
-        const command = COMMANDS.find((c) => c.key === event.key);
-        if (!command || (!useSession.getState().jobId && !["j"].includes(event.key))) return;
-        command.run();
-      }
-      event.preventDefault();
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, [sheetOpen, setSheet]);
-}

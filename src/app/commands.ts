@@ -9,61 +9,73 @@ import { closeJob } from "../session/jobs";
 import { redo, setStage, undo } from "../session/openJob";
 import { useSession } from "../session/store";
 import { STAGES } from "../session/stages";
+import type { Act } from "../view/keys";
 import { foldPanel, foldPanels } from "../view/panels";
 import { showOneToOne, showWhole } from "../view/viewState";
 
 export interface Command {
+  act: Act;
   name: string;
-  /** as shown on the key sheet; "" where it has none */
-  key: string;
   run: () => void;
 }
 
-/** Every command with its key. Stages by number; single letters for views; arrows fine, with shift coarse. */
+/** What is done from everywhere in a job, and found by its name. */
 export const COMMANDS: Command[] = [
-  ...STAGES.map((stage, i) => ({ name: sentence(message("shell/goTo", { value: title(`stage.${stage}`) })), key: String(i + 1), run: () => setStage(stage) })),
-  { name: sentence("shell/undo"), key: "u", run: undo },
-  { name: sentence("shell/redo"), key: "U", run: redo },
-  { name: sentence("shell/logbook"), key: "l", run: () => useSession.setState((s) => ({ logbookOpen: !s.logbookOpen })) },
-  { name: sentence("shell/foldUnfoldLedgerBench"), key: "p", run: foldPanels },
-  { name: sentence("shell/foldUnfoldLedger"), key: "q", run: () => foldPanel("ledger") },
-  { name: sentence("shell/foldUnfoldBench"), key: "i", run: () => foldPanel("bench") },
-  { name: sentence("shell/showWholePicture"), key: "w", run: showWhole },
-  { name: sentence("shell/showOneOne"), key: "o", run: showOneToOne },
-  { name: sentence("shell/groupFramesIntoSets"), key: "", run: () => void groupFrames() },
-  { name: sentence("shell/compareFramesSet"), key: "", run: () => void compareSet() },
-  { name: sentence("shell/registerTheFrames"), key: "", run: () => void register() },
-  { name: sentence("shell/mergeAsProposed"), key: "", run: () => void mergeAsProposed() },
-  ...MERGE_METHODS.map((method) => ({
+  ...STAGES.map((stage): Command => ({
+    act: `go/${stage}`,
+    name: sentence(message("shell/goTo", { value: title(`stage.${stage}`) })),
+    run: () => setStage(stage),
+  })),
+  { act: "undo", name: sentence("shell/undo"), run: undo },
+  { act: "redo", name: sentence("shell/redo"), run: redo },
+  { act: "logbook", name: sentence("shell/logbook"), run: () => useSession.setState((s) => ({ logbookOpen: !s.logbookOpen })) },
+  { act: "foldPanels", name: sentence("shell/foldUnfoldLedgerBench"), run: foldPanels },
+  { act: "foldLedger", name: sentence("shell/foldUnfoldLedger"), run: () => foldPanel("ledger") },
+  { act: "foldBench", name: sentence("shell/foldUnfoldBench"), run: () => foldPanel("bench") },
+  { act: "wholePicture", name: sentence("shell/showWholePicture"), run: showWhole },
+  { act: "oneToOne", name: sentence("shell/showOneOne"), run: showOneToOne },
+  { act: "group", name: sentence("shell/groupFramesIntoSets"), run: () => void groupFrames() },
+  { act: "compareSet", name: sentence("shell/compareFramesSet"), run: () => void compareSet() },
+  { act: "register", name: sentence("shell/registerTheFrames"), run: () => void register() },
+  { act: "mergeAsProposed", name: sentence("shell/mergeAsProposed"), run: () => void mergeAsProposed() },
+  ...MERGE_METHODS.map((method): Command => ({
+    act: `merge/${method}`,
     name: sentence(message("shell/useName", { name: MERGE_WORDS[method].name.toLowerCase() })),
-    key: "",
     run: () => void merge(method),
   })),
-  { name: sentence("shell/inspectThePicture"), key: "", run: () => (setStage("proof"), void proof()) },
-  { name: sentence("shell/stopWhatRunning"), key: "Escape", run: () => useSession.getState().busy?.stop() },
-  { name: sentence("shell/saveCopyJobFile"), key: "Ctrl S", run: () => void saveJobFile() },
-  { name: sentence("shell/allJobs"), key: "j", run: closeJob },
+  { act: "inspect", name: sentence("shell/inspectThePicture"), run: () => (setStage("proof"), void proof()) },
+  { act: "stop", name: sentence("shell/stopWhatRunning"), run: () => useSession.getState().busy?.stop() },
+  { act: "saveCopy", name: sentence("shell/saveCopyJobFile"), run: () => void saveJobFile() },
+  { act: "allJobs", name: sentence("shell/allJobs"), run: closeJob },
 ];
 
-/** Keys that act within a stage; listed on the sheet, handled there. */
-export const STAGE_KEYS: { key: string; name: string }[] = [
+/** What a key does within a stage; it is handled there. */
+export const STAGE_ACTS: { act: Act; name: string }[] = [
+  { act: "compare", name: sentence("shell/registerShowReferenceProof") },
+  { act: "reveal", name: sentence("shell/composeBrushRevealsSoftens") },
+  { act: "conceal", name: sentence("shell/composeBrushConcealsTakes") },
+  { act: "maskView", name: sentence("shell/composeResultMaskOverlay") },
+  { act: "invertMask", name: sentence("shell/composeInvertMask") },
+  { act: "withoutMask", name: sentence("shell/composeLayerWithoutIts") },
+  { act: "withoutLayer", name: sentence("shell/composeWithoutLayer") },
+  { act: "straight", name: sentence("shell/composeStrokeStraightFrom") },
+  { act: "drawBrush", name: sentence("shell/composeDragOnPicture") },
+  { act: "turnLeft", name: sentence("shell/composeTurnPictureLeft") },
+  { act: "turnRight", name: sentence("shell/composeTurnPictureRight") },
+  { act: "findAction", name: sentence("shell/findAnAction") },
+  { act: "keySheet", name: sentence("shell/sheetKeys") },
+];
+
+/** Keys that stay what they are. */
+export const FIXED_KEYS: { key: string; name: string }[] = [
   { key: "Tab", name: sentence("shell/onPictureArrowsMove") },
+  { key: "Esc", name: sentence("shell/stopWhatRunning") },
   { key: "Ctrl Z", name: sentence("shell/undoShiftRedo") },
-  { key: "c, held", name: sentence("shell/registerShowReferenceProof") },
+  { key: "Ctrl S", name: sentence("shell/saveCopyJobFile") },
+  { key: "Ctrl O", name: sentence("shell/openFiles") },
+  { key: "↑ ↓", name: sentence("shell/tablesChooseRow") },
   { key: "← → ↑ ↓", name: sentence("shell/registerByHandMove") },
-  { key: "r", name: sentence("shell/composeBrushRevealsSoftens") },
-  { key: "n", name: sentence("shell/composeBrushConcealsTakes") },
-  { key: "m", name: sentence("shell/composeResultMaskOverlay") },
-  { key: "t", name: sentence("shell/composeInvertMask") },
-  { key: "e, held", name: sentence("shell/composeLayerWithoutIts") },
-  { key: "b, held", name: sentence("shell/composeWithoutLayer") },
-  { key: "d, held", name: sentence("shell/composeStrokeStraightFrom") },
   { key: "Alt ↑ ↓", name: sentence("shell/composePutLayerUp") },
-  { key: "s, held", name: sentence("shell/composeDragOnPicture") },
-  { key: ", .", name: sentence("shell/composeTurnPictureOn") },
   { key: "↑ ↓", name: sentence("shell/composeBrushSizeShift") },
   { key: "← →", name: sentence("shell/composeBrushSoftness") },
-  { key: "↑ ↓", name: sentence("shell/tablesChooseRow") },
-  { key: "a", name: sentence("shell/findAnAction") },
-  { key: "k", name: sentence("shell/sheetKeys") },
 ];

@@ -9,7 +9,7 @@ import { keepOffline } from "../session/offline";
 import { keepPictures } from "../session/picturing";
 import { wasShown } from "../session/showing";
 import { useSession } from "../session/store";
-import { recallLetters } from "../view/letters";
+import { recallKeys } from "../view/keys";
 import { recallPanels } from "../view/panels";
 
 /** The browser's own address line. */
@@ -45,7 +45,7 @@ export function useStart() {
     if (begun.current) return;
     begun.current = true;
     recallPanels();
-    recallLetters();
+    recallKeys();
     keepPictures(packPicture);
     if (process.env.NODE_ENV === "production" && "serviceWorker" in navigator) void keepOffline(navigator.serviceWorker).catch(() => undefined);
     void navigate(ADDRESS_LINE, openWantedDemo).finally(() => setReady(true));

@@ -6,7 +6,7 @@ import styled from "styled-components";
 import { useLive } from "../session/live";
 import { SURROUNDS, tokens } from "../ui/tokens/tokens";
 import { hoverEnds, hoverOver, speakOf } from "./hover";
-import { isSwitchedOff } from "./letters";
+import { isSwitchedOff } from "./keys";
 import { paintPanes } from "./paintPanes";
 import { Touches, type TouchEffects } from "./Touches";
 import { screenSpace, usePanes, type Pane } from "./usePanes";

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 import { create } from "zustand";
-import { isSwitchedOff, takesArrows } from "./letters";
+import { isSwitchedOff, takesArrows } from "./keys";
 
 /** The brush in hand; it belongs to the person, not to the job. Shares 0..1, diameter in px at full size. */
 export interface Brush {

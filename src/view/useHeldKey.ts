@@ -1,19 +1,20 @@
 "use client";
 import { useEffect } from "react";
-import { isSwitchedOff, takesLetters } from "./letters";
+import { actOf, takesLetters, useKeys, type Act } from "./keys";
 
-/** Tells while a key is held; not while something is typed. */
-export function useHeldKey(key: string, set: (held: boolean) => void): void {
+/** Tells while the key of an act is held; not while something is typed. */
+export function useHeldKey(act: Act, set: (held: boolean) => void): void {
   useEffect(() => {
     const down = (e: KeyboardEvent) => {
-      if (e.key === key && !isSwitchedOff(e) && !e.repeat && !e.ctrlKey && !e.metaKey && !takesLetters(e.target)) set(true);
+      if (actOf(e) === act && !e.repeat && !takesLetters(e.target)) set(true);
     };
-    const up = (e: KeyboardEvent) => e.key === key && set(false);
+    // Shift may have come or gone in between
+    const up = (e: KeyboardEvent) => e.key.toLowerCase() === useKeys.getState().of[act].toLowerCase() && set(false);
     window.addEventListener("keydown", down);
     window.addEventListener("keyup", up);
     return () => {
       window.removeEventListener("keydown", down);
       window.removeEventListener("keyup", up);
     };
-  }, [key, set]);
+  }, [act, set]);
 }

@@ -201,6 +201,26 @@ test("four lights of a creek: the reeds painted from the sunny frame, the water 
   expect(spread(await valuesAt(page, 1900, 1500))).toBeLessThanOrEqual(4);
   expect(spread(await valuesAt(page, ...far))).toBeGreaterThan(8);
   await quiet(page);
+
+  // a layer is dragged to where it shall lie, and it is one step
+  const rows = page.getByRole("grid", { name: "Layers" }).getByRole("row");
+  const names = () => rows.evaluateAll((list) => list.map((row) => (row as HTMLElement).innerText.split("\n")[0].trim()));
+  const before = await names();
+  const [chroma, frame3] = [before.indexOf("Chroma"), before.indexOf("Frame 3")];
+  const [from, to] = [(await rows.nth(frame3).boundingBox())!, (await rows.nth(chroma).boundingBox())!];
+  await page.mouse.move(from.x + 40, from.y + 14);
+  await page.mouse.down();
+  for (const [y, steps] of [
+    [from.y + 4, 4],
+    [to.y + 3, 10],
+    [to.y + 2, 1],
+  ])
+    await page.mouse.move(to.x + 40, y, { steps });
+  await page.waitForTimeout(300);
+  await page.mouse.up();
+  await expect.poll(names).toEqual(before.with(chroma, "Frame 3").with(frame3, "Chroma"));
+  await page.keyboard.press("Control+z");
+  await expect.poll(names).toEqual(before);
 });
 
 nightly("parts lie in groups and are softened, a curve is bent by keyboard, panels give way and the picture is turned", async () => {

@@ -96,7 +96,19 @@ test("panels fold and widen, are remembered, and leave the picture its room", as
   await expect(page.getByRole("button", { name: "Unfold the ledger" })).toBeVisible();
   await page.getByRole("button", { name: "Keys" }).click();
   await page.getByRole("checkbox", { name: "Single letters and signs work" }).check();
+  // and given to other acts, for the next time too
+  await page.getByRole("button", { name: "Key for Logbook: l" }).click();
+  await page.keyboard.press("i");
+  await expect(page.getByRole("button", { name: "Key for Fold or unfold the bench: l" })).toBeVisible();
+  await noViolations(page, "sheet of keys");
   await page.keyboard.press("Escape");
+  await page.reload();
+  await exact(page);
+  await page.keyboard.press("l");
+  await page.getByRole("button", { name: "Unfold the bench" }).click();
+  const chooser = page.waitForEvent("filechooser");
+  await page.keyboard.press("Control+o");
+  expect((await chooser).isMultiple()).toBe(true);
   await grip.focus();
   await page.keyboard.press("ArrowLeft");
   await expect(grip).toHaveAttribute("aria-valuenow", String(before + 16));

@@ -65,8 +65,12 @@ test("from files to delivery, through a crash", async () => {
   await expect(page.getByRole("heading", { name: "Frame 4", exact: true })).toBeVisible();
 
   await page.keyboard.press("3");
+  const drawn = await watchTicks(page);
   await page.getByRole("button", { name: "Register 5 frames" }).click();
   await expect(page.getByText(/5 frames aligned, within 0\.\d\d px/)).toBeVisible({ timeout: 120_000 });
+  const { ticks, beside } = await drawn();
+  expect(ticks).toBeGreaterThan(5);
+  expect(beside).toEqual([]);
   await exact(page);
   await noViolations(page, "register");
 
@@ -127,7 +131,7 @@ test("from files to delivery, through a crash", async () => {
   await expect(page.getByRole("row", { name: /Frame 4/ })).toContainText("2");
   await page.keyboard.press("u");
   await expect(page.getByRole("row", { name: /Frame 4/ })).toContainText("1");
-  await page.keyboard.press("U");
+  await page.keyboard.press("Shift+U");
   await expect(page.getByRole("row", { name: /Frame 4/ })).toContainText("2");
   await page.keyboard.press("m");
   await exact(page);
@@ -259,3 +263,19 @@ print(json.dumps({'tiff': [list(t.shape), str(t.dtype)], 'jpeg': [j.size[0], j.s
   await expect.poll(rasters).toBe(0);
   await context.close();
 });
+
+/** Watches what is drawn together with the line of progress: its ticks, and what else of the page changed with one. */
+async function watchTicks(page: Page): Promise<() => Promise<{ ticks: number; beside: string[] }>> {
+  await page.evaluate(() => {
+    const told = { ticks: 0, beside: [] as string[] };
+    const elementOf = (node: Node) => (node instanceof Element ? node : node.parentElement);
+    const inLine = ({ target, type }: MutationRecord) => type !== "childList" && elementOf(target)?.closest("[role=status]:has(button)");
+    new MutationObserver((changes) => {
+      if (!changes.some(inLine)) return;
+      told.ticks++;
+      told.beside.push(...changes.filter((c) => !inLine(c)).map((c) => elementOf(c.target)?.outerHTML.slice(0, 120) ?? ""));
+    }).observe(document.body, { subtree: true, childList: true, characterData: true, attributes: true });
+    Object.assign(window, { told });
+  });
+  return () => page.evaluate(() => (window as unknown as { told: { ticks: number; beside: string[] } }).told);
+}

@@ -19,6 +19,7 @@ import { PictureView, type PicturePointer, type PictureTool } from "../../view/P
 import { ReadoutLine } from "../../view/ReadoutLine";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { turnView, useView } from "../../view/viewState";
+import { actOf } from "../../view/keys";
 import { useHeldKey } from "../../view/useHeldKey";
 import { ViewChoices } from "../../view/ViewChoices";
 import { alone, chosenPart, takesAway, useChosenLayer, useCompose, type ComposeShown } from "../../view/composeState";
@@ -79,10 +80,10 @@ function LayersStage() {
   const pull = usePull(layer, records);
   const source = useSource(layer, records, pulling && tab === "content");
   useComposeKeys(layer, shown);
-  useHeldKey("e", setUnmasked);
-  useHeldKey("b", setWithout);
-  useHeldKey("s", setSizing);
-  useHeldKey("d", setDirect);
+  useHeldKey("withoutMask", setUnmasked);
+  useHeldKey("withoutLayer", setWithout);
+  useHeldKey("drawBrush", setSizing);
+  useHeldKey("straight", setDirect);
   const sizer = useBrushSizer();
 
   const content = pull?.content ?? source?.content ?? null;
@@ -265,15 +266,15 @@ function useBrushSizer() {
 function useComposeKeys(layer: LayerRecord | null, shown: ComposeShown) {
   usePictureKeys((event) => {
     const { softness } = useBrush.getState();
-    if (event.key === "r") useBrush.setState({ reveal: true });
-    else if (event.key === "n") useBrush.setState({ reveal: false });
+    const act = actOf(event);
+    if (act === "reveal" || act === "conceal") useBrush.setState({ reveal: act === "reveal" });
     else if (event.key === "ArrowRight") useBrush.setState({ softness: Math.min(1, softness + 0.1) });
     else if (event.key === "ArrowLeft") useBrush.setState({ softness: Math.max(0, softness - 0.1) });
-    else if (event.key === "m")
+    else if (act === "maskView")
       useCompose.setState({ shown: shown === "result" ? "pattern" : shown === "pattern" ? "mask" : shown === "mask" ? "edge" : "result" });
-    else if (event.key === "t" && layer)
+    else if (act === "invertMask" && layer)
       edit(updateMask(layer.id, { inverted: !layer.mask.inverted }), { stage: "compose", label: message("step.maskInverted", { name: layer.name }) });
-    else if (event.key === "," || event.key === ".") turnView(event.key === "," ? -TURN_DEG : TURN_DEG);
+    else if (act === "turnLeft" || act === "turnRight") turnView(act === "turnLeft" ? -TURN_DEG : TURN_DEG);
     else return sizeByKey(event);
     return true;
   });

@@ -40,7 +40,7 @@ export function ProofStage() {
     // one that was stopped or failed is not begun again by itself
     if (merge && !findings && !isBusy && inspected !== records) void proof();
   }, [merge, findings, isBusy, inspected, records]);
-  useHeldKey("c", setFlipped);
+  useHeldKey("compare", setFlipped);
   const size = documentSize(records);
   if (!merge || !size) {
     return (

@@ -115,7 +115,7 @@ function Registered({ registration, frames, reference }: { registration: Registr
   const comparable = !isReference && (chosen.registered || work !== null);
   const points = work?.tool === "points" ? work : null;
 
-  useHeldKey("c", setHeld);
+  useHeldKey("compare", setHeld);
   useArrowKeys(work, setHand);
   useEffect(() => {
     const onEscape = (e: KeyboardEvent) => {

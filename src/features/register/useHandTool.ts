@@ -4,7 +4,7 @@ import { toFrame } from "../../core/geometry/lens";
 import { invert } from "../../core/geometry/matrix3";
 import { fitPoints } from "../../core/register/models";
 import type { FrameRecord } from "../../document/records/types";
-import { takesArrows } from "../../view/letters";
+import { takesArrows } from "../../view/keys";
 import { report, useSession } from "../../session/store";
 import type { PicturePointer, PictureTool } from "../../view/PictureView";
 import { cornersOf, shifted, turned, withCorner } from "./handMoves";

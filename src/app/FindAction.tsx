@@ -3,10 +3,11 @@ import { sentence } from "../messages/sentence";
 import { useState } from "react";
 import styled from "styled-components";
 import { Dialog } from "../ui/components/Dialog";
-import { Section, Soft, Table } from "../ui/components/panels";
+import { Section, Soft } from "../ui/components/panels";
 import { tokens } from "../ui/tokens/tokens";
-import { switchLetters, useLetters } from "../view/letters";
-import { COMMANDS, STAGE_KEYS } from "./commands";
+import { useKeys } from "../view/keys";
+import { COMMANDS } from "./commands";
+import { keyName } from "./KeySheet";
 
 const Search = styled.input`
   width: 100%;
@@ -27,6 +28,7 @@ const Item = styled.button<{ $on: boolean }>`
 
 /** Find an action: every command with its key, by typing a part of its name. */
 export function FindAction({ isOpen, onClose }: { isOpen: boolean; onClose: () => void }) {
+  const keys = useKeys((k) => k.of);
   const [text, setText] = useState("");
   const [at, setAt] = useState(0);
   const found = COMMANDS.filter((c) =>
@@ -60,7 +62,7 @@ export function FindAction({ isOpen, onClose }: { isOpen: boolean; onClose: () =
       {found.map((c, i) => (
         <Item key={c.name} $on={i === at} tabIndex={-1} onClick={() => run(i)}>
           <span>{c.name}</span>
-          <span>{c.key}</span>
+          <span>{keys[c.act] && keyName(keys[c.act])}</span>
         </Item>
       ))}
       {found.length === 0 && (
@@ -68,31 +70,6 @@ export function FindAction({ isOpen, onClose }: { isOpen: boolean; onClose: () =
           <Soft>{sentence("shell/noActionCalled")}</Soft>
         </Section>
       )}
-    </Dialog>
-  );
-}
-
-/** All keys on one sheet. */
-export function KeySheet({ isOpen, onClose }: { isOpen: boolean; onClose: () => void }) {
-  const lettersOn = useLetters((s) => s.on);
-  return (
-    <Dialog title={sentence("shell/keys")} isOpen={isOpen} onClose={onClose}>
-      <Section>
-        <label>
-          <input type="checkbox" checked={lettersOn} onChange={(e) => switchLetters(e.target.checked)} /> {sentence("shell/singleLettersSignsWork")}
-        </label>
-        <Soft>{sentence("shell/switchedOffTabArrows")}</Soft>
-      </Section>
-      <Table aria-label={sentence("shell/keys")}>
-        <tbody>
-          {[...COMMANDS.filter((c) => c.key), ...STAGE_KEYS].map((c) => (
-            <tr key={c.name}>
-              <td style={{ width: 90, fontWeight: 600 }}>{c.key === "U" ? sentence("shell/shiftU") : c.key}</td>
-              <td>{c.name}</td>
-            </tr>
-          ))}
-        </tbody>
-      </Table>
     </Dialog>
   );
 }
