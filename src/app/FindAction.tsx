@@ -5,9 +5,8 @@ import styled from "styled-components";
 import { Dialog } from "../ui/components/Dialog";
 import { Section, Soft } from "../ui/components/panels";
 import { tokens } from "../ui/tokens/tokens";
-import { useKeys } from "../view/keys";
+import { keyName, useKeys } from "../view/keys";
 import { COMMANDS } from "./commands";
-import { keyName } from "./KeySheet";
 
 const Search = styled.input`
   width: 100%;

@@ -7,7 +7,7 @@ import { Button, PlainButton } from "../ui/components/Button";
 import { Dialog } from "../ui/components/Dialog";
 import { Heading, Section, Soft, Table } from "../ui/components/panels";
 import { tokens } from "../ui/tokens/tokens";
-import { canBeGiven, giveKey, KEYS_AT_FIRST, resetKeys, signOf, switchKeys, useKeys, type Act } from "../view/keys";
+import { canBeGiven, giveKey, keyName, KEYS_AT_FIRST, resetKeys, signOf, switchKeys, useKeys, type Act } from "../view/keys";
 import { COMMANDS, FIXED_KEYS, STAGE_ACTS } from "./commands";
 
 const ROWS = [...COMMANDS, ...STAGE_ACTS];
@@ -28,13 +28,6 @@ const About = styled(Section)`
   gap: 6px;
   justify-items: start;
 `;
-
-/** A key as a person reads it. */
-export function keyName(key: string): string {
-  if (key === "") return sentence("shell/noKey");
-  if (key === " ") return sentence("shell/space");
-  return key === key.toLowerCase() ? key : sentence(message("shell/withShift", { key: key.toLowerCase() }));
-}
 
 /** All keys on one sheet, where each act is given another. */
 export function KeySheet({ isOpen, onClose }: { isOpen: boolean; onClose: () => void }) {

@@ -1,7 +1,7 @@
 "use client";
 import { message } from "../messages/message";
 import { sentence } from "../messages/sentence";
-import { useRef, type ReactNode } from "react";
+import { useRef, useSyncExternalStore, type ReactNode } from "react";
 import styled from "styled-components";
 import { openFindingsOf } from "../document/finding";
 import { documentSize } from "../document/selectors";
@@ -9,7 +9,7 @@ import { describeStage } from "../session/stages";
 import { useSession, usePartsOf } from "../session/store";
 import { Button, PlainButton } from "../ui/components/Button";
 import { rem, tokens } from "../ui/tokens/tokens";
-import { foldPanel, PANEL_NAMES, PANEL_STEP, usePanels, widenPanel, type PanelSide } from "./panels";
+import { foldPanel, PANEL_NAMES, PANEL_STEP, usePanels, usualWidth, widenPanel, type PanelSide } from "./panels";
 
 /** Height of the bar above the picture; what lies over the picture leaves it and the readout free. */
 const BAR = 36;
@@ -179,9 +179,16 @@ export function StageLayout(props: LayoutProps) {
   );
 }
 
+function onResize(told: () => void): () => void {
+  window.addEventListener("resize", told);
+  return () => window.removeEventListener("resize", told);
+}
+
 /** A panel with what it is folded and made wider by, or the strip it folds to. */
 function PanelFrame({ side, content, beneath, over }: { side: PanelSide; content: ReactNode; beneath: boolean; over: boolean }) {
-  const { folded, width } = usePanels((p) => p[side]);
+  const { folded, width: given } = usePanels((p) => p[side]);
+  const windowWidth = useSyncExternalStore(onResize, () => window.innerWidth);
+  const width = given ?? usualWidth(side, windowWidth);
   const name = PANEL_NAMES[side];
   const [open, close] = beneath ? ["▴", "▾"] : side === "ledger" ? ["▸", "◂"] : ["◂", "▸"];
   if (folded) {

@@ -1,5 +1,7 @@
 import { create } from "zustand";
 import { MERGE_METHODS, type MergeMethod } from "../kinds/merges/records";
+import { message } from "../messages/message";
+import { sentence } from "../messages/sentence";
 import { STAGES, type Stage } from "../session/stages";
 
 /** What a single key can do. */
@@ -94,6 +96,16 @@ export function giveKey(act: Act, key: string): Act | null {
   set({ of: given(before, act, key) });
   return ACTS.find((a) => a !== act && key !== "" && before[a] === key) ?? null;
 }
+
+/** A key as a person reads it. */
+export function keyName(key: string): string {
+  if (key === "") return sentence("shell/noKey");
+  if (key === " ") return sentence("shell/space");
+  return key === key.toLowerCase() ? key : sentence(message("shell/withShift", { key: key.toLowerCase() }));
+}
+
+/** The key of an act as a person reads it; null while it has none. */
+export const useKeyName = (act: Act): string | null => useKeys(({ on, of }) => (on && of[act] !== "" ? keyName(of[act]) : null));
 
 type Pressed = Pick<KeyboardEvent, "key" | "shiftKey" | "ctrlKey" | "metaKey" | "altKey">;
 

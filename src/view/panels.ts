@@ -7,8 +7,8 @@ export const PANEL_NAMES: Record<PanelSide, string> = { ledger: sentence("view/l
 
 export interface Panel {
   folded: boolean;
-  /** CSS px */
-  width: number;
+  /** CSS px; null: as is usual for the window */
+  width: number | null;
 }
 export type Panels = Record<PanelSide, Panel>;
 
@@ -18,15 +18,17 @@ const WIDEST_SHARE = 0.25;
 /** By how much a key moves its edge, CSS px. */
 export const PANEL_STEP = 16;
 
-const PLAIN: Panels = { ledger: { folded: false, width: tokens.layout.ledger }, bench: { folded: false, width: tokens.layout.bench } };
+/** Of a window so wide that the picture's height limits it, share of its width. */
+const USUAL_SHARES: Record<PanelSide, number> = { ledger: 0.125, bench: 0.105 };
+const PLAIN: Panels = { ledger: { folded: false, width: null }, bench: { folded: false, width: null } };
 const KEPT = "marsh-panels";
 
 function kept(): Panels {
   try {
     const found = JSON.parse(localStorage.getItem(KEPT) ?? "null") as Partial<Panels> | null;
     const of = (side: PanelSide): Panel => {
-      const { folded = false, width = PLAIN[side].width } = found?.[side] ?? {};
-      return { folded: folded === true, width: Number.isFinite(width) ? Math.max(NARROWEST, width) : PLAIN[side].width };
+      const { folded = false, width = null } = found?.[side] ?? {};
+      return { folded: folded === true, width: Number.isFinite(width) ? Math.max(NARROWEST, width!) : null };
     };
     return { ledger: of("ledger"), bench: of("bench") };
   } catch {
@@ -59,8 +61,11 @@ export function foldPanels(): void {
   foldPanel("bench", folded);
 }
 
+/** How wide a panel is that nobody has made wider: a large window has room to spare beside the picture. @param windowWidth CSS px @returns CSS px */
+export const usualWidth = (side: PanelSide, windowWidth: number): number => Math.round(Math.max(tokens.layout[side], windowWidth * USUAL_SHARES[side]));
+
 /** @param windowWidth CSS px */
 export function widenPanel(side: PanelSide, width: number, windowWidth: number): void {
-  const held = Math.round(Math.max(NARROWEST, Math.min(Math.max(PLAIN[side].width, windowWidth * WIDEST_SHARE), width)));
+  const held = Math.round(Math.max(NARROWEST, Math.min(Math.max(tokens.layout[side], windowWidth * WIDEST_SHARE), width)));
   usePanels.setState((p) => ({ [side]: { ...p[side], width: held } }));
 }

@@ -20,6 +20,7 @@ import type { Pane } from "../../view/usePanes";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ReadoutLine } from "../../view/ReadoutLine";
 import { ViewChoices } from "../../view/ViewChoices";
+import { useKeyName } from "../../view/keys";
 import { useHeldKey } from "../../view/useHeldKey";
 import { jumpTo } from "../../view/viewState";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
@@ -286,6 +287,7 @@ function CompareBench(props: { against: string; setAgainst: (id: string) => void
   const { records, history, isBusy } = usePartsOf("records", "history", "isBusy");
   const steps = pathTo(history, history.head).filter((s) => s.id !== history.head && ["merge", "compose", "finish", "proof"].includes(s.stage));
   const ofStep = props.against.startsWith("step-");
+  const key = useKeyName("compare");
   return (
     <>
       <Section>
@@ -310,7 +312,7 @@ function CompareBench(props: { against: string; setAgainst: (id: string) => void
         />
         <RowOf>
           <Choice isSelected={props.flipped} onChange={props.setFlipped}>
-            {sentence("proof/flipHoldC")}
+            {key === null ? sentence("proof/flip") : sentence(message("proof/flipByKey", { key }))}
           </Choice>
         </RowOf>
       </Section>

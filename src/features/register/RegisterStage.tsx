@@ -29,6 +29,7 @@ import { RegionSection, type Marking } from "./RegionSection";
 import { useFigures } from "./useFigures";
 import { useArrowKeys, useHandTool } from "./useHandTool";
 import { useMarkTool } from "./useMarkTool";
+import { useKeyName } from "../../view/keys";
 import { useHeldKey } from "../../view/useHeldKey";
 
 type Shown = CompareMode | "reference" | "residual";
@@ -115,6 +116,7 @@ function Registered({ registration, frames, reference }: { registration: Registr
   const comparable = !isReference && (chosen.registered || work !== null);
   const points = work?.tool === "points" ? work : null;
 
+  const key = useKeyName("compare");
   useHeldKey("compare", setHeld);
   useArrowKeys(work, setHand);
   useEffect(() => {
@@ -200,7 +202,13 @@ function Registered({ registration, frames, reference }: { registration: Registr
       }
       readout={
         <Legend
-          text={marking ? markHint(marking) : points ? sentence("register/samePlaceCarriesSame") : (LEGENDS[shown] ?? sentence("register/holdCSeeReference"))}
+          text={
+            marking
+              ? markHint(marking)
+              : points
+                ? sentence("register/samePlaceCarriesSame")
+                : (LEGENDS[shown] ?? (key === null ? "" : sentence(message("register/holdKeySeeReference", { key }))))
+          }
         />
       }
     >

@@ -71,7 +71,7 @@ export const MERGE_SCREEN = {
   "merge/exposures": "Exposures",
   "merge/noted": "Noted",
   "merge/notNoted": "not noted",
-  "merge/againstTheNote": "{measured} against the note",
+  "merge/againstTheNote": "{measured} apart",
   "merge/baseStaysShotWhere": "The base stays as shot. Where a place is taken from another frame, that frame is brought to the light of the base.",
   "merge/whereSharp": "Where it is sharp",
   "merge/everyPartStructureSharp": "Every part with structure is sharp in one of the frames.",

@@ -24,7 +24,8 @@ export const PROOF_SCREEN = {
   "proof/allKind": "All of this kind",
   "proof/compareAgainst": "Compare against",
   "proof/stateLogbook": "Or a state of the logbook",
-  "proof/flipHoldC": "Flip (hold C)",
+  "proof/flip": "Flip",
+  "proof/flipByKey": "Flip (hold {key})",
   "proof/inspectAgain": "Inspect again",
   "proof/goHandOver": "Go to Hand over",
 } as const;

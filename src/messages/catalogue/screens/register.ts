@@ -97,7 +97,7 @@ export const REGISTER_SCREEN = {
   "register/evenTripodMovesMarsh": "Even a tripod moves. Marsh measures how far each frame is off and puts it in place.",
   "register/registerAgain": "Register again",
   "register/samePlaceCarriesSame": "The same place carries the same number on both sides.",
-  "register/holdCSeeReference": "Hold c to see the reference.",
+  "register/holdKeySeeReference": "Hold {key} to see the reference.",
   "register/differenceInEv": "Difference in EV",
   "register/registeredFrame": "Registered frame",
   "register/stays": "stays {value}",
