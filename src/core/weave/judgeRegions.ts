@@ -78,13 +78,12 @@ export const AIM_KINDS: Record<Aim, AimKind> = {
 
 /** A frame loses its place with more of a region clipped than this over the least clipped; round a low sun some always is. Common practice, no source. */
 const CLIPPED_SLACK = 0.03;
-const CLIPPED_SLACK_COLOUR = 0.12;
 /** What a lost share costs, in units of the scores. */
 const CLIPPED_COST = 12;
 
 /** The score of a frame for an aim, less what is clipped in it beyond what is clipped in all. */
 export function scoreOf(aim: Aim, m: CellMeasures, leastClipped: number): number {
-  return AIM_KINDS[aim].score(m) - CLIPPED_COST * Math.max(0, m.clipped - leastClipped - (aim === "colour" ? CLIPPED_SLACK_COLOUR : CLIPPED_SLACK));
+  return AIM_KINDS[aim].score(m) - CLIPPED_COST * Math.max(0, m.clipped - leastClipped - CLIPPED_SLACK);
 }
 
 export interface Ranked {

@@ -47,8 +47,12 @@ describe("frames of a region are ranked by its aim, with the reason", () => {
     expect(order).toEqual([0, 1]);
     expect(sentence(reason)).toContain("frame 2 has +0.5 EV but 40 % of it is lost");
     expect(rankFrames("light", [cell({ clipped: 0.4 }), cell(bright)], [1, 2]).order).toEqual([1, 0]);
-    // a low sun: what is lost is tolerated for the colour of a sky, and said
-    const burnt = rankFrames("colour", [cell({ chroma: 0.09, clipped: 0.11 }), cell({ clipped: 0.01 })], [1, 4]);
+    // what is lost weighs more than a little more of the aim, also in a sky
+    const sky = rankFrames("colour", [cell({ chroma: 0.064, clipped: 0.11 }), cell({ chroma: 0.054, clipped: 0.007 })], [1, 3]);
+    expect(sky.order).toEqual([1, 0]);
+    expect(sentence(sky.reason)).toContain("frame 1 has 8.4 but 11 % of it is lost");
+    // much more of it weighs more, and what is lost is said
+    const burnt = rankFrames("colour", [cell({ chroma: 0.12, clipped: 0.11 }), cell({ chroma: 0.05, clipped: 0.01 })], [1, 4]);
     expect(burnt.order).toEqual([0, 1]);
     expect(sentence(burnt.reason)).toContain("11 % of it is lost here, in frame 4 1 %");
     expect(sentence(rankFrames("light", [cell()], [1]).reason)).toBe("The only frame.");
