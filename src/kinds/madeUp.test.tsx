@@ -17,6 +17,10 @@ import { composeRect, prepareJob } from "../engine/operations/layers/compose";
 import { mergeBase } from "../engine/operations/merge/mergeBase";
 import { readMerge } from "../engine/operations/merge/readLayer";
 import { SILENT } from "../engine/task";
+import type { Codecs } from "../formats/codecs";
+import { colorOfProfile, headOf } from "../formats/pictureReader";
+import { PICTURE_READERS } from "../formats/pictureReaders";
+import { readColor, readPicture } from "../formats/readPicture";
 import { MemoryRasterStore } from "../engine/tiles/MemoryRasterStore";
 import { Soft } from "../ui/components/panels";
 import { findingSentence, findingTitle } from "../words/findings";
@@ -193,4 +197,18 @@ it("a finding", () => {
   expect(isFinding(JSON.parse(JSON.stringify(found)))).toBe(true);
   expect(isFinding({ ...found, values: {} })).toBe(false);
   expect([findingTitle(found), findingSentence(found)]).toEqual(["2 quiet frames", "Nothing is heard in 2."]);
+});
+
+it("a format of pictures", async () => {
+  const bytes = Uint8Array.of(0x6d, 0x75, 2, 1, 10, 200);
+  const read = (file: Uint8Array) => readPicture(file, {} as Codecs);
+  await expect(read(bytes)).rejects.toThrow();
+  PICTURE_READERS.push({
+    name: "grey bytes",
+    is: (file) => headOf(file) === 0x6d75,
+    decode: ([, , width, height, ...greys]) => ({ raster: { width, height, bits: 8, data: Uint8Array.from(greys.flatMap((v) => [v, v, v])) } }),
+    color: () => colorOfProfile(null),
+  });
+  expect(await read(bytes)).toMatchObject({ format: "grey bytes", raster: { width: 2, height: 1, data: Uint8Array.of(10, 10, 10, 200, 200, 200) }, notes: [] });
+  expect(readColor(bytes).toWorking).toEqual(colorOfProfile(null).color.toWorking);
 });

@@ -7,12 +7,16 @@ import { FormatError } from "../formats/formatError";
 import { readEntriesInOrder, readZip, type RandomBytes, type ZipEntry } from "../formats/archive/readZip";
 import { ZipWriter } from "../formats/archive/ZipWriter";
 
-const EXTENSION = { JPEG: "jpg", PNG: "png", TIFF: "tif", WebP: "webp", AVIF: "avif", OpenEXR: "exr", Radiance: "hdr", "camera raw": "raw" } as const;
+/** As files of these formats usually end. */
+const EXTENSIONS = new Map(
+  Object.entries({ JPEG: "jpg", PNG: "png", TIFF: "tif", WebP: "webp", AVIF: "avif", OpenEXR: "exr", Radiance: "hdr", "camera raw": "raw" }),
+);
 export const JOB_ENTRY = "job.json";
 
-/** Where a source lies in a job file. */
-export function sourceEntryName(sourceId: string, format: keyof typeof EXTENSION): string {
-  return `sources/${sourceId}.${EXTENSION[format]}`;
+/** Where a source lies in a job file; one of another format ends in its letters. */
+export function sourceEntryName(sourceId: string, format: string): string {
+  const letters = format.toLowerCase().replace(/[^a-z0-9]/g, "");
+  return `sources/${sourceId}.${EXTENSIONS.get(format) ?? (letters.slice(0, 16) || "file")}`;
 }
 
 /**

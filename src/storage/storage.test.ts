@@ -110,6 +110,13 @@ it("a job file without its sources, without a job, or from a newer version is re
   await expect(openJobFile(zip([[JOB_ENTRY, "{"]]), sha256)).rejects.toThrow("job.jsonDamaged");
   await expect(openJobFile(zip([[JOB_ENTRY, JSON.stringify({ ...job().stored, version: DOCUMENT_VERSION + 1 })]]), sha256)).rejects.toThrow("job.newer");
   expect(sourceEntryName(ID, "TIFF")).toBe(`sources/${ID}.tif`);
+  // a format that is not known here ends in nothing that leads out of the folder
+  expect(["grey bytes", "../../a", "__proto__", "…"].map((f) => sourceEntryName(ID, f).slice(`sources/${ID}`.length))).toEqual([
+    ".greybytes",
+    ".a",
+    ".proto",
+    ".file",
+  ]);
 });
 
 const entry = (id: string, sources: string[], steps: Step[]): JobEntry => ({

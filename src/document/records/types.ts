@@ -85,7 +85,8 @@ export interface FrameRecord {
   /** by how many quarters it is turned clockwise against what its file says; width, height and measures are those of the turned picture */
   quarterTurns: QuarterTurns;
   fileName: string;
-  format: "JPEG" | "PNG" | "TIFF" | "WebP" | "AVIF" | "OpenEXR" | "Radiance" | "camera raw";
+  /** as people call it */
+  format: string;
   width: number;
   height: number;
   bits: 8 | 16 | 32;

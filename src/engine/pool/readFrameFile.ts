@@ -8,7 +8,7 @@ import { describeFrame } from "../../core/register/setFrames";
 import type { FrameRecord } from "../../document/records/types";
 import type { Codecs } from "../../formats/codecs";
 import { exposureEvOf, type ExifFacts } from "../../formats/exif/exif";
-import { readPicture, type PictureFormat } from "../../formats/readPicture";
+import { readPicture } from "../../formats/readPicture";
 import { encoderOf } from "../operations/frames/encoder";
 import { allocateSamples, type SampleType, type Samples } from "../tiles/RasterStore";
 
@@ -24,7 +24,7 @@ export interface DecodedFile {
 export interface FrameFile extends DecodedFile {
   grey: GreyPyramid;
   facts: Omit<ExifFacts, "orientation"> & { meteredEv: number | null };
-  format: PictureFormat;
+  format: string;
   bits: 8 | 16 | 32;
   colorName: string;
   notes: Message[];
