@@ -9,8 +9,10 @@ import { keepOffline } from "../session/offline";
 import { keepPictures } from "../session/picturing";
 import { wasShown } from "../session/showing";
 import { useSession } from "../session/store";
+import { RECEIVED_QUERY, takeReceived } from "../storage/receivedFiles";
 import { recallKeys } from "../view/keys";
 import { recallPanels } from "../view/panels";
+import { receive } from "./receive";
 
 /** The browser's own address line. */
 const ADDRESS_LINE: AddressLine = {
@@ -48,7 +50,8 @@ export function useStart() {
     recallKeys();
     keepPictures(packPicture);
     if (process.env.NODE_ENV === "production" && "serviceWorker" in navigator) void keepOffline(navigator.serviceWorker).catch(() => undefined);
-    void navigate(ADDRESS_LINE, openWantedDemo).finally(() => setReady(true));
+    (window as Launched).launchQueue?.setConsumer(({ files }) => void Promise.all(files.map((f) => f.getFile())).then(receive));
+    void navigate(ADDRESS_LINE, async () => (await openReceived()) || openWantedDemo()).finally(() => setReady(true));
   }, []);
   useEffect(() => {
     document.title = jobId ? `${name ?? sentence("shell/job")} · ${title(`stage.${stage}`)} · Marsh` : "Marsh";
@@ -58,6 +61,17 @@ export function useStart() {
     if (jobId) wasShown();
   }, [jobId]);
   return { jobId, stage, ready };
+}
+
+/** Files that the system opens with Marsh where it is installed. @see File Handling API */
+type Launched = Window & { launchQueue?: { setConsumer(take: (launch: { files: FileSystemFileHandle[] }) => void): void } };
+
+/** Takes in what the system's share sheet brought. */
+async function openReceived(): Promise<boolean> {
+  if (!new URLSearchParams(location.search).has(RECEIVED_QUERY)) return false;
+  const files = await takeReceived();
+  if (files.length > 0) void receive(files);
+  return files.length > 0;
 }
 
 /** "?demo=NAME" in the address: that demo job. */

@@ -49,6 +49,24 @@ test("stages and jobs have addresses, back and forward go through them, and with
   await page.goto(`${HOME}/job/none/merge`);
   await expect(page.getByText(/The job of this address is not in this browser/)).toBeVisible();
   await expect(page).toHaveURL(`${HOME}/`);
+  // the system's share sheet brings pictures to the installed application, without a network too
+  await page.evaluate(async () => {
+    const form = new FormData();
+    for (const name of ["dusk.png", "dawn.png"]) {
+      const canvas = new OffscreenCanvas(640, 480);
+      const at = canvas.getContext("2d")!;
+      for (let i = 0; i < 400; i++) {
+        at.fillStyle = `hsl(${(i * 47) % 360} 60% ${name === "dusk.png" ? 30 : 50}%)`;
+        at.fillRect((i * 173) % 640, (i * 97) % 480, 30, 20);
+      }
+      form.append("files", new File([await canvas.convertToBlob()], name));
+    }
+    await fetch("/receive", { method: "POST", body: form });
+  });
+  await page.goto(`${HOME}/?received`);
+  await expect(page.getByText(/, 2 frames/).first()).toBeVisible({ timeout: 60_000 });
+  await expect(page).toHaveURL(/\/job\/[\w-]+\/gather$/);
+  await quiet(page);
   await context.setOffline(false);
   const answer = await page.goto(`${HOME}/nowhere`);
   expect(answer!.status()).toBe(404);
@@ -57,7 +75,7 @@ test("stages and jobs have addresses, back and forward go through them, and with
 
   // what is installed is told in full
   const manifest = await (await page.request.get(`${HOME}/manifest.webmanifest`)).json();
-  expect(manifest).toMatchObject({ name: "Marsh", start_url: "/", display: "standalone" });
+  expect(manifest).toMatchObject({ name: "Marsh", start_url: "/", display: "standalone", share_target: { action: "/receive", method: "post" } });
   for (const { src } of manifest.icons as { src: string }[]) expect((await page.request.get(HOME + src)).ok()).toBe(true);
   const policy = (await page.request.get(`${HOME}/`)).headers()["content-security-policy"];
   expect(policy).toContain("'sha256-");

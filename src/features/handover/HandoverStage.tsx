@@ -12,6 +12,7 @@ import { fileBase, saveJobFile } from "../../session/jobCopy";
 import { openJobFromFile } from "../../session/jobs";
 import { openFindingsOf } from "../../document/finding";
 import { ask, runTask, setStage } from "../../session/openJob";
+import { canShare, share } from "../../session/share";
 import { useSession, usePartsOf } from "../../session/store";
 import { Button, PrimaryButton } from "../../ui/components/Button";
 import { Choices } from "../../ui/components/Choices";
@@ -65,6 +66,7 @@ export function HandoverStage() {
   const [quality, setQuality] = useState(95);
   const [space, setSpace] = useState<ExportSpace>("srgb");
   const [delivered, setDelivered] = useState<Delivery[]>([]);
+  const [latest, setLatest] = useState<File | null>(null);
   const merge = mergeOf(records);
   const size = documentSize(records);
   const { crop } = outputGeometry(records);
@@ -78,6 +80,7 @@ export function HandoverStage() {
     if (!result) return;
     const name = `${base}.${KINDS[kind].extension}`;
     download(result.file, name);
+    setLatest(new File([result.file], name, { type: result.file.type }));
     setDelivered([
       {
         name,
@@ -162,7 +165,7 @@ export function HandoverStage() {
           {delivered.length > 0 && (
             <Section>
               <Heading>{sentence("handover/delivered")}</Heading>
-              {delivered.map((d) => (
+              {delivered.map((d, i) => (
                 <Card key={d.at}>
                   <b>{d.name}</b>
                   <p>
@@ -179,6 +182,7 @@ export function HandoverStage() {
                       }),
                     )}
                   </p>
+                  {i === 0 && latest && canShare(latest) && <Button onPress={() => void share(latest)}>{sentence("handover/share")}</Button>}
                 </Card>
               ))}
             </Section>

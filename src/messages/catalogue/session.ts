@@ -120,5 +120,6 @@ export const SESSION = {
   "cli.folderLocked": "the folder {folder} may not be written to",
   "cli.isFolder": "it is a folder",
 
+  "sharing.failed": "The system did not take the file. It was written to the downloads too.",
   "going.demo": "The demo's pictures could not be loaded. Look at the connection and try again.",
 } as const;

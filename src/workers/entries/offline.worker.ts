@@ -1,7 +1,9 @@
 /**
  * Keeps the application in the browser, so that it starts and works without a network: the page, its scripts, the kernels, the list of demos. A newer one
- * is fetched beside the one at work and takes over when the person says so.
+ * is fetched beside the one at work and takes over when the person says so. It takes in what the system's share sheet brings, too.
  */
+import { putReceived, RECEIVED_FIELD, RECEIVED_QUERY, RECEIVING } from "../../storage/receivedFiles";
+
 declare const ASSETS: string[];
 declare const VERSION: string;
 
@@ -30,13 +32,22 @@ worker.addEventListener("message", (event) => {
 worker.addEventListener("fetch", (event) => {
   const { request } = event;
   const { origin, pathname } = new URL(request.url);
-  if (request.method !== "GET" || origin !== worker.location.origin) return;
+  if (origin !== worker.location.origin) return;
+  if (request.method === "POST" && pathname === RECEIVING) event.respondWith(receive(request));
+  if (request.method !== "GET") return;
   if (request.mode === "navigate") {
     // one page serves every job
     if (pathname === "/" || pathname.startsWith("/job/")) event.respondWith(kept("/", request));
   } else if (pathname === OFFERS) event.respondWith(latest(pathname, request));
   else if (ASSETS.includes(pathname)) event.respondWith(kept(pathname, request));
 });
+
+/** Keeps what the system's share sheet brings, and opens the page that takes it. */
+async function receive(request: Request): Promise<Response> {
+  const files = (await request.formData()).getAll(RECEIVED_FIELD).filter((f) => f instanceof File);
+  await putReceived(files);
+  return Response.redirect(`/?${RECEIVED_QUERY}`, 303);
+}
 
 async function kept(asset: string, request: Request): Promise<Response> {
   const there = await (await caches.open(APPLICATION)).match(asset);

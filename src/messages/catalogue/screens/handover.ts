@@ -33,6 +33,7 @@ export const HANDOVER_SCREEN = {
   "handover/colourSpace": "Colour space",
   "handover/fusionUseRadianceMerge": "The fusion is in use; the radiance merge is made from the same frames for this file.",
   "handover/writeExtension": "Write {extension}",
+  "handover/share": "Share",
   "handover/asDelivered": "As delivered",
   "handover/deliveredPicture": "Delivered picture",
 } as const;

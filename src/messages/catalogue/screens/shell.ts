@@ -20,7 +20,8 @@ export const SHELL_SCREEN = {
   "shell/space": "Space",
   "shell/pressKey": "press it",
   "shell/keyOf": "Key for {name}: {key}",
-  "shell/changingKeys": "To give an act another key, press the one it has in the list, then the letter, figure or sign it shall have; Delete for none, Esc to leave it.",
+  "shell/changingKeys":
+    "To give an act another key, press the one it has in the list, then the letter, figure or sign it shall have; Delete for none, Esc to leave it.",
   "shell/keyHadBeen": "{key} was the key of “{name}”, which has {other, select, none {none} other {{other}}} now.",
   "shell/notAKey": "{key} cannot be given: a single letter, figure or sign can, but not Space, + or −.",
   "shell/keysAtFirst": "Keys as they were at first",
