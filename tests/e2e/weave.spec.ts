@@ -61,7 +61,7 @@ test("four lights are woven in under ten actions, a region is given to another f
   await expect(patches.first()).toHaveText("frame 4");
   await expect(page.getByRole("heading", { name: "At the place pressed on" })).toBeVisible({ timeout: 30_000 });
   // by keyboard: a row is chosen, and an arrow gives the region to the next frame
-  await table.getByRole("row", { name: /^Sky/ }).click();
+  await table.getByRole("row", { name: /^Sky/ }).click({ position: { x: 40, y: 12 } });
   actions++;
   await page.keyboard.press("ArrowRight");
   actions++;
