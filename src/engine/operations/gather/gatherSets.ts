@@ -17,11 +17,13 @@ import { shootingOrder } from "../../../core/measure/sets/shootingOrder";
 import { median } from "../../../core/numeric/statistics";
 import type { Plane } from "../../../core/raster/raster";
 import { searchCoarse, zScoreOfLight } from "../../../core/register/coarseSearch";
-import { registerPair } from "../../../core/register/registerPair";
 import { proposeReference } from "../../../document/proposeReference";
 import { gatheredFrame } from "../../../document/sets";
 import type { FrameRecord, Records } from "../../../document/records/types";
 import { exposuresOf } from "../../../document/selectors";
+import { pictureIdOf } from "../../../document/sourceIds";
+import { bytesHeld } from "../../graph/bytesHeld";
+import { contentKey } from "../../graph/keys";
 import type { EngineContext } from "../../EngineContext";
 import { atATime } from "../../../core/numeric/atATime";
 import { portion, type Task } from "../../task";
@@ -29,7 +31,7 @@ import { measureLadder } from "../register/registerFrames";
 import { linearFrame } from "../frames/linearFrame";
 import { heldGrey } from "../frames/greyCache";
 import { greyOfSource } from "../frames/greyOfSource";
-import { colorOf } from "../frames/sources";
+import { colorOf, SOURCE_VERSION } from "../frames/sources";
 
 /** Longest side at which neighbours are compared. */
 const LINK_SIDE = 128;
@@ -54,16 +56,23 @@ export interface GatheredSets {
 export async function gatherSets(ctx: EngineContext, records: Records, given: FrameRecord[], task: Task): Promise<GatheredSets> {
   const shots = given.map((f) => ({ fileName: f.fileName, ...gatheredFrame(records, f) }));
   const frames = shootingOrder(shots).map((i) => given[i]);
-  const links: Link[] = [];
   const prints: Plane[] = [];
   for (const [i, frame] of frames.entries()) {
-    await task.step(i, frames.length, "task.grouping");
+    await task.step(i, 2 * frames.length, "task.grouping");
     prints.push(await smallPicture(ctx, frame));
-    if (i > 0) {
-      const link = linkBetween(prints[i - 1], prints[i]);
-      links.push(isDoubtful(link) ? await confirmLink(ctx, frames[i - 1], frame) : link);
-    }
   }
+  let done = 0;
+  const pause = () => task.step(frames.length + done, 2 * frames.length, "task.grouping");
+  const links = await atATime(
+    frames.slice(1).map((frame, i) => async () => {
+      await pause();
+      const link = linkBetween(prints[i], prints[i + 1]);
+      const sure = isDoubtful(link) ? await closeLink(ctx, frames[i], frame, pause) : link;
+      done++;
+      return sure;
+    }),
+    ctx.pool.size,
+  );
   const measuredEv: Record<string, number> = {};
   const known = frames.map((f) => gatheredFrame(records, f));
   for (const part of partByContent(known, links)) {
@@ -106,31 +115,39 @@ async function scatteredLinks(
   const loose = sets.filter((s) => s.kind === "single" || s.kind === "panorama");
   const ids = loose.flatMap((s) => s.frameIds);
   if (loose.length < 2 || ids.length < 3 || ids.length > MOST_SCATTERED) return [];
-  const found: { a: string; b: string; link: Link }[] = [];
   const pairs = loose.flatMap((s, i) => loose.slice(i + 1).flatMap((t) => s.frameIds.flatMap((a) => t.frameIds.map((b) => [a, b]))));
   const at = (id: string) => frames.findIndex((f) => f.id === id);
-  let confirmed = 0;
+  const worth: [a: number, b: number][] = [];
   for (const [k, [a, b]] of pairs.entries()) {
     await task.step(k, pairs.length, "task.grouping");
     const [i, j] = [at(a), at(b)];
-    if (Math.abs(i - j) < 2 || !mayBeScattered(known[i], known[j])) continue;
-    const link = linkBetween(prints[i], prints[j]);
-    if (link.score < WORTH_LOOKING || confirmed >= MOST_CONFIRMED) continue;
-    confirmed++;
-    found.push({ a, b, link: await confirmLink(ctx, frames[i], frames[j]) });
+    if (worth.length >= MOST_CONFIRMED || Math.abs(i - j) < 2 || !mayBeScattered(known[i], known[j])) continue;
+    if (linkBetween(prints[i], prints[j]).score >= WORTH_LOOKING) worth.push([i, j]);
   }
-  return found;
+  const pause = () => task.step(pairs.length, pairs.length, "task.grouping");
+  return atATime(
+    worth.map(([i, j]) => async () => ({ a: frames[i].id, b: frames[j].id, link: await closeLink(ctx, frames[i], frames[j], pause) })),
+    ctx.pool.size,
+  );
 }
 
 /** Scale, as log2, up to which frames can belong to one set. Common practice, no source. */
 const MOST_SCALED = 1.15;
 
-/** Registers two neighbours at a small size; what cannot be registered is another scene. */
-async function confirmLink(ctx: EngineContext, a: FrameRecord, b: FrameRecord): Promise<Link> {
+const LINK_VERSION = 1;
+
+/** Registers two frames at a small size; what cannot be registered is another scene. It is known the next time, when more frames have come or they come in another order. */
+function closeLink(ctx: EngineContext, a: FrameRecord, b: FrameRecord, pause: () => Promise<void>): Promise<Link> {
+  const key = contentKey("link", LINK_VERSION, [SOURCE_VERSION, pictureIdOf(a), pictureIdOf(b)]);
+  return ctx.cache.takeLong(key, () => registerLink(ctx, a, b, pause), bytesHeld);
+}
+
+async function registerLink(ctx: EngineContext, a: FrameRecord, b: FrameRecord, pause: () => Promise<void>): Promise<Link> {
   const level = Math.max(0, Math.ceil(Math.log2(Math.max(a.width, a.height, b.width, b.height) / CONFIRM_SIDE)));
   const ev = await measureLadder(ctx, [a, b]);
   const [fixed, moving] = [await greyOfSource(ctx, a, level), await greyOfSource(ctx, b, level)];
-  const pair = registerPair(fixed, moving, ev[b.id] - ev[a.id], { model: "homography", effort: 2 });
+  const options = { model: "homography", effort: 2 } as const;
+  const pair = await ctx.pool.run("registerPair", { fixed, moving, relativeEv: ev[b.id] - ev[a.id], options, marked: null }, pause);
   const scale = pair ? describeMatrix(pair.matrix, fixed.width, fixed.height).scale : 0;
   // a detail beside the whole is another picture, however well the one lies in the other
   if (!pair || Math.abs(Math.log2(scale)) > MOST_SCALED) return { score: 0, dx: 0, dy: 0 };

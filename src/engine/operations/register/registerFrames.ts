@@ -10,13 +10,16 @@ import { registerSet, type FrameRegistration, type SetWork } from "../../../core
 import { describeFrame, ladderExposures, type SetFrame } from "../../../core/register/setFrames";
 import type { FramePlacement, FrameRecord, Records, RegistrationRecord } from "../../../document/records/types";
 import { regionsOf } from "../../../document/selectors";
+import { pictureIdOf } from "../../../document/sourceIds";
+import { bytesHeld } from "../../graph/bytesHeld";
+import { contentKey } from "../../graph/keys";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
 import type { MarkedRegions } from "../../pool/tasks";
 import { allocateSamples } from "../../tiles/RasterStore";
 import { encoderOf } from "../frames/encoder";
 import { heldGrey } from "../frames/greyCache";
-import { colorOf, openFrame } from "../frames/sources";
+import { colorOf, openFrame, SOURCE_VERSION } from "../frames/sources";
 
 export const REGISTRATION_VERSION = 3;
 
@@ -34,7 +37,17 @@ export async function measureLadder(ctx: EngineContext, frames: FrameRecord[]): 
   return Object.fromEntries(frames.map((f, i) => [f.id, ev[i]]));
 }
 
-async function printOf(ctx: EngineContext, frame: FrameRecord): Promise<Thumbprint> {
+const PRINT_VERSION = 1;
+
+function printOf(ctx: EngineContext, frame: FrameRecord): Promise<Thumbprint> {
+  return ctx.cache.takeLong(
+    contentKey("thumbprint", PRINT_VERSION, [SOURCE_VERSION, pictureIdOf(frame), frame.width, frame.height]),
+    () => makePrint(ctx, frame),
+    bytesHeld,
+  );
+}
+
+async function makePrint(ctx: EngineContext, frame: FrameRecord): Promise<Thumbprint> {
   const file = await openFrame(ctx, frame);
   const level = Math.min(file.spec.levels - 1, Math.ceil(Math.log2(Math.max(frame.width, frame.height) / PRINT_SIDE)));
   const { width, height } = sizeAtLevel(frame.width, frame.height, Math.max(0, level));
