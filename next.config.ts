@@ -8,15 +8,14 @@ const ISOLATION = [
 ];
 
 /**
- * Everything comes from here and nothing goes anywhere else: what is gathered stays in this browser. The scripts in pages are named by their hashes once the pages are
- * made (scripts/finish-build.mjs).
+ * Everything comes from here and nothing goes anywhere else: what is gathered stays in this browser. The scripts and styles in pages are named by their hashes once the
+ * pages are made (scripts/finish-build.mjs).
  */
-const policy = (scripts: string) =>
+const policy = (scripts: string, styles: string) =>
   [
     "default-src 'self'",
     `script-src 'self' ${scripts}`,
-    // styles are made by the components
-    "style-src 'self' 'unsafe-inline'",
+    `style-src 'self' ${styles}`,
     "img-src 'self' blob: data:",
     "connect-src 'self' blob: data:",
     "worker-src 'self'",
@@ -27,12 +26,16 @@ const policy = (scripts: string) =>
     "frame-ancestors 'none'",
   ].join("; ");
 /** While it is worked on, pages and their parts change all the time. */
-const IN_PAGES = process.env.NODE_ENV === "development" ? "'unsafe-inline' 'unsafe-eval'" : "'inline-scripts-by-hash' 'wasm-unsafe-eval'";
+const IN_PAGES = (
+  process.env.NODE_ENV === "development"
+    ? ["'unsafe-inline' 'unsafe-eval'", "'unsafe-inline'"]
+    : ["'inline-scripts-by-hash' 'wasm-unsafe-eval'", "'inline-styles-by-hash'"]
+) as [string, string];
 /** The decoder of camera raw puts functions together, so workers, which have no page, may. */
-const IN_WORKERS = "'wasm-unsafe-eval' 'unsafe-eval'";
+const IN_WORKERS: [string, string] = ["'wasm-unsafe-eval' 'unsafe-eval'", ""];
 
-const doors = (scripts: string) => [
-  { key: "Content-Security-Policy", value: policy(scripts) },
+const doors = (...inline: [scripts: string, styles: string]) => [
+  { key: "Content-Security-Policy", value: policy(...inline) },
   { key: "X-Content-Type-Options", value: "nosniff" },
   { key: "Referrer-Policy", value: "no-referrer" },
   { key: "Permissions-Policy", value: "camera=(), microphone=(), geolocation=()" },
@@ -44,8 +47,8 @@ const config: NextConfig = {
   // one static page serves every job: it reads its address itself
   rewrites: async () => [{ source: "/job/:path*", destination: "/" }],
   headers: async () => [
-    { source: "/:path*", headers: [...ISOLATION, ...doors(IN_PAGES)] },
-    { source: "/_next/static/:path*", headers: doors(IN_WORKERS) },
+    { source: "/:path*", headers: [...ISOLATION, ...doors(...IN_PAGES)] },
+    { source: "/_next/static/:path*", headers: doors(...IN_WORKERS) },
   ],
   devIndicators: false,
   turbopack: { resolveAlias: { fs: { browser: "./src/formats/jpeg/noFileSystem.ts" }, path: { browser: "./src/formats/jpeg/noFileSystem.ts" } } },

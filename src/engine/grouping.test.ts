@@ -5,7 +5,7 @@ import type { FrameRecord, Records } from "../document/records/types";
 import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
 import { SILENT } from "./task";
 
-const FILES = [1, 2, 3].map((i) => `demo/boardwalk/boardwalk-${i}.jpg`).concat([1, 2].map((i) => `demo/creek/creek-${i}.jpg`));
+const FILES = [1, 2, 3].map((i) => `demo/boardwalk/boardwalk-${i}.jpg`).concat(["demo/creek/creek-1.jpg"]);
 let warm: NodeEngine;
 let records: Records;
 let frames: FrameRecord[];
@@ -32,14 +32,14 @@ it("in another order, and with more of them", async () => {
   for (const [id, load] of warm.sources) cold.sources.set(id, load);
   const first = await grouped(cold, frames);
   expect(first.pairs).toBeGreaterThan(0);
-  expect(first.sets.map((s) => s.files.length).sort()).toEqual([2, 3]);
+  expect(first.sets.map((s) => s.files.length).sort()).toEqual([1, 3]);
 
-  const some = await grouped(warm, frames.slice(0, 4));
+  const some = await grouped(warm, frames.slice(0, 3));
   const all = await grouped(warm, [...frames].reverse());
   expect(all.pairs).toBeLessThan(first.pairs);
   const byFile = (sets: typeof first.sets) => [...sets].sort((a, b) => a.files[0].localeCompare(b.files[0]));
   expect(byFile(all.sets)).toEqual(byFile(first.sets));
   expect(all.measuredEv).toEqual(first.measuredEv);
-  const again = await grouped(warm, frames.slice(0, 4));
+  const again = await grouped(warm, frames.slice(0, 3));
   expect(again).toEqual({ ...some, pairs: 0 });
 });

@@ -80,7 +80,7 @@ test("stages and jobs have addresses, back and forward go through them, and with
   const policy = (await page.request.get(`${HOME}/`)).headers()["content-security-policy"];
   expect(policy).toContain("'sha256-");
   expect(policy).not.toContain("'unsafe-eval'");
-  expect(policy.split("; ").find((p) => p.startsWith("script-src"))).not.toContain("'unsafe-inline'");
+  expect(policy).not.toContain("unsafe-inline");
   await context.close();
 });
 
