@@ -120,11 +120,12 @@ test("panels fold and widen, are remembered, and leave the picture its room", as
   await expect(page.getByRole("button", { name: "Key for Fold or unfold the bench: l" })).toBeVisible();
   await noViolations(page, "sheet of keys");
   await page.keyboard.press("Escape");
+  // asked for before anything else happens: until then a chooser goes to the system
+  const chooser = page.waitForEvent("filechooser", { timeout: 120_000 });
   await page.reload();
   await exact(page);
   await page.keyboard.press("l");
   await page.getByRole("button", { name: "Unfold the bench" }).click();
-  const chooser = page.waitForEvent("filechooser");
   await page.keyboard.press("Control+o");
   expect((await chooser).isMultiple()).toBe(true);
   await grip.focus();

@@ -111,7 +111,7 @@ test("four lights are woven in under ten actions, a region is given to another f
   for (const p of nearest) if (p.nearest === p.best) expect(p.psnr).toBeGreaterThan(27);
 });
 
-/** Of each place (px of the reference, by eye) the frame that the delivered picture is nearest to there, light levelled, and how near; frames are placed as rendered. */
+/** Of each place (px of the reference, by eye; a sky that is not burnt) the frame that the delivered picture is nearest to there, light levelled, and how near; frames are placed as rendered. */
 const NEAREST = `
 import cv2, json, sys, numpy as np
 got = cv2.imread(sys.argv[1], -1).astype(np.float32) / 257
@@ -122,8 +122,8 @@ H, W = load(1).shape[:2]
 matrix = lambda n: np.array(next(t for t in truth if t['file'] == f'creek-{n}.jpg')['movingToReference'])
 frames = [cv2.warpPerspective(load(n), matrix(n), (W, H), flags=cv2.INTER_CUBIC) for n in (1, 2, 3, 4)]
 soft = lambda a: cv2.GaussianBlur(a, None, 3)[..., 1]
-_, _, _, (ox, oy) = cv2.minMaxLoc(cv2.matchTemplate(soft(frames[0]), np.ascontiguousarray(soft(got)[: h // 3]), cv2.TM_CCOEFF_NORMED))
-places = [(1, 100, 40, 600, 200), (1, 900, 60, 1500, 240), (2, 40, 580, 300, 780), (2, 660, 560, 1000, 740), (2, 660, 980, 980, 1150), (2, 200, 840, 400, 1150), (3, 1180, 900, 1650, 1150), (3, 1420, 770, 1640, 860), (4, 340, 460, 600, 550)]
+_, _, _, (ox, oy) = cv2.minMaxLoc(cv2.matchTemplate(soft(frames[2]), np.ascontiguousarray(soft(got)[: h // 3]), cv2.TM_CCOEFF_NORMED))
+places = [(3, 100, 40, 600, 200), (3, 900, 60, 1500, 240), (2, 40, 580, 300, 780), (2, 660, 560, 1000, 740), (2, 660, 980, 980, 1150), (2, 200, 840, 400, 1150), (3, 1180, 900, 1650, 1150), (3, 1420, 770, 1640, 860), (4, 340, 460, 600, 550)]
 def psnr(a, b):
     gain = [(a[..., c] * b[..., c]).sum() / (b[..., c] ** 2).sum() for c in range(3)]
     return float(10 * np.log10(255 ** 2 / max(1e-6, ((a - b * gain) ** 2).mean())))
