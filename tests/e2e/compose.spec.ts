@@ -202,6 +202,22 @@ test("four lights of a creek: the reeds painted from the sunny frame, the water 
   expect(spread(await valuesAt(page, ...far))).toBeGreaterThan(8);
   await quiet(page);
 
+  // the sheets that lie over it
+  await pressed(page, "Layer").click();
+  await page.getByRole("button", { name: "Keep as a look" }).click();
+  for (const [name, open] of [
+    ["Find an action", () => page.keyboard.press("a")],
+    ["Looks", () => addFrom(page, "Other ▾", "Look")],
+    ["Specks", () => addFrom(page, "Other ▾", "Find specks")],
+  ] as const) {
+    await open();
+    await expect(page.getByRole("dialog")).toBeVisible();
+    await noViolations(page, name);
+    await page.keyboard.press("Escape");
+    await expect(page.getByRole("dialog")).toHaveCount(0);
+  }
+  await quiet(page);
+
   // a layer is dragged to where it shall lie, and it is one step
   const rows = page.getByRole("grid", { name: "Layers" }).getByRole("row");
   const names = () => rows.evaluateAll((list) => list.map((row) => (row as HTMLElement).innerText.split("\n")[0].trim()));

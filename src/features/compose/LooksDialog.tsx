@@ -41,7 +41,7 @@ export function LooksDialog({ onClose }: { onClose: () => void }) {
             <tr>
               <th>{sentence("compose/look")}</th>
               <th>{sentence("compose/adjustmentsBottomFirst")}</th>
-              <th />
+              <td />
             </tr>
           </thead>
           <tbody>

@@ -255,7 +255,8 @@ const FrameRow = memo(function FrameRow({ frame: f, number, measuredEv, meteredE
       <LedgerCell>
         <Figure
           value={f.exposureTimeS ? shutter(f.exposureTimeS) : sentence("gather/noShutter")}
-          word={f.aperture && f.iso ? `f/${plain(f.aperture, f.aperture % 1 ? 1 : 0)} ISO ${f.iso}` : sentence("gather/noMetadata")}
+          word={f.aperture && f.iso ? `f/${plain(f.aperture, f.aperture % 1 ? 1 : 0)} ISO\u00a0${f.iso}` : sentence("gather/noMetadata")}
+          breaks
         />
       </LedgerCell>
       {short ? (

@@ -65,12 +65,12 @@ export const Table = styled.table`
   }
 `;
 
-/** A figure with a word under it. */
-export function Figure({ value, word }: { value: string; word?: string }) {
+/** A figure with a word under it. @param breaks where the word may go on in another line when there is no room */
+export function Figure({ value, word, breaks }: { value: string; word?: string; breaks?: boolean }) {
   return (
     <>
       <Strong>{value}</Strong>
-      {word && <Word>{word}</Word>}
+      {word && <Word $breaks={breaks}>{word}</Word>}
     </>
   );
 }
@@ -79,10 +79,10 @@ const Strong = styled.span`
   font-weight: 600;
   white-space: nowrap;
 `;
-const Word = styled.span`
+const Word = styled.span<{ $breaks?: boolean }>`
   display: block;
   font-size: ${tokens.size.small};
-  white-space: nowrap;
+  white-space: ${({ $breaks }) => ($breaks ? "normal" : "nowrap")};
 `;
 
 export const Card = styled.div<{ $open?: boolean }>`
