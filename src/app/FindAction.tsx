@@ -61,7 +61,7 @@ export function FindAction({ isOpen, onClose }: { isOpen: boolean; onClose: () =
       {found.map((c, i) => (
         <Item key={c.name} $on={i === at} tabIndex={-1} onClick={() => run(i)}>
           <span>{c.name}</span>
-          <span>{keys[c.act] && keyName(keys[c.act])}</span>
+          <span>{[keys[c.act] && keyName(keys[c.act]), c.fixed].filter(Boolean).join(" · ")}</span>
         </Item>
       ))}
       {found.length === 0 && (

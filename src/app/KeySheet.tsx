@@ -15,6 +15,7 @@ const nameOf = (act: Act) => ROWS.find((r) => r.act === act)?.name ?? act;
 
 const Key = styled(PlainButton)`
   min-width: 64px;
+  min-height: ${tokens.hit.target};
   text-align: left;
   font-weight: 600;
   &[aria-pressed="true"] {

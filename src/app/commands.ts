@@ -11,11 +11,14 @@ import { useSession } from "../session/store";
 import { STAGES } from "../session/stages";
 import type { Act } from "../view/keys";
 import { foldPanel, foldPanels } from "../view/panels";
+import { chooseFiles } from "./receive";
 import { showOneToOne, showWhole } from "../view/viewState";
 
 export interface Command {
   act: Act;
   name: string;
+  /** a key that always does it too */
+  fixed?: string;
   run: () => void;
 }
 
@@ -26,8 +29,8 @@ export const COMMANDS: Command[] = [
     name: sentence(message("shell/goTo", { value: title(`stage.${stage}`) })),
     run: () => setStage(stage),
   })),
-  { act: "undo", name: sentence("shell/undo"), run: undo },
-  { act: "redo", name: sentence("shell/redo"), run: redo },
+  { act: "undo", name: sentence("shell/undo"), fixed: "Ctrl Z", run: undo },
+  { act: "redo", name: sentence("shell/redo"), fixed: "Ctrl Y", run: redo },
   { act: "logbook", name: sentence("shell/logbook"), run: () => useSession.setState((s) => ({ logbookOpen: !s.logbookOpen })) },
   { act: "foldPanels", name: sentence("shell/foldUnfoldLedgerBench"), run: foldPanels },
   { act: "foldLedger", name: sentence("shell/foldUnfoldLedger"), run: () => foldPanel("ledger") },
@@ -44,8 +47,9 @@ export const COMMANDS: Command[] = [
     run: () => void merge(method),
   })),
   { act: "inspect", name: sentence("shell/inspectThePicture"), run: () => (setStage("proof"), void proof()) },
-  { act: "stop", name: sentence("shell/stopWhatRunning"), run: () => useSession.getState().busy?.stop() },
-  { act: "saveCopy", name: sentence("shell/saveCopyJobFile"), run: () => void saveJobFile() },
+  { act: "stop", name: sentence("shell/stopWhatRunning"), fixed: "Esc", run: () => useSession.getState().busy?.stop() },
+  { act: "saveCopy", name: sentence("shell/saveCopyJobFile"), fixed: "Ctrl S", run: () => void saveJobFile() },
+  { act: "openFiles", name: sentence("shell/openFiles"), fixed: "Ctrl O", run: chooseFiles },
   { act: "allJobs", name: sentence("shell/allJobs"), run: closeJob },
 ];
 
@@ -69,10 +73,7 @@ export const STAGE_ACTS: { act: Act; name: string }[] = [
 /** Keys that stay what they are. */
 export const FIXED_KEYS: { key: string; name: string }[] = [
   { key: "Tab", name: sentence("shell/onPictureArrowsMove") },
-  { key: "Esc", name: sentence("shell/stopWhatRunning") },
-  { key: "Ctrl Z", name: sentence("shell/undoShiftRedo") },
-  { key: "Ctrl S", name: sentence("shell/saveCopyJobFile") },
-  { key: "Ctrl O", name: sentence("shell/openFiles") },
+  ...COMMANDS.flatMap(({ fixed, name }) => (fixed ? [{ key: fixed, name }] : [])),
   { key: "↑ ↓", name: sentence("shell/tablesChooseRow") },
   { key: "← → ↑ ↓", name: sentence("shell/registerByHandMove") },
   { key: "Alt ↑ ↓", name: sentence("shell/composePutLayerUp") },

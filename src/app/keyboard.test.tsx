@@ -108,5 +108,7 @@ describe("keys everywhere", () => {
     act(() => void useKeys.setState({ of: { ...KEYS_AT_FIRST, register: "y" } }));
     render(<FindAction isOpen onClose={onClose} />);
     expect(screen.getByText("Register the frames").nextElementSibling!.textContent).toBe("y");
+    expect(screen.getByText("Save a copy as a job file").nextElementSibling!.textContent).toBe("Ctrl S");
+    expect(screen.getByText("Undo").nextElementSibling!.textContent).toBe("u · Ctrl Z");
   });
 });

@@ -8,8 +8,8 @@ import { navigate, type AddressLine } from "../session/navigation";
 import { keepOffline } from "../session/offline";
 import { keepPictures } from "../session/picturing";
 import { wasShown } from "../session/showing";
-import { useSession } from "../session/store";
-import { RECEIVED_QUERY, takeReceived } from "../storage/receivedFiles";
+import { notify, useSession } from "../session/store";
+import { NOT_KEPT, RECEIVED_QUERY, takeReceived } from "../storage/receivedFiles";
 import { recallKeys } from "../view/keys";
 import { recallPanels } from "../view/panels";
 import { receive } from "./receive";
@@ -50,8 +50,11 @@ export function useStart() {
     recallKeys();
     keepPictures(packPicture);
     if (process.env.NODE_ENV === "production" && "serviceWorker" in navigator) void keepOffline(navigator.serviceWorker).catch(() => undefined);
-    (window as Launched).launchQueue?.setConsumer(({ files }) => void Promise.all(files.map((f) => f.getFile())).then(receive));
-    void navigate(ADDRESS_LINE, async () => (await openReceived()) || openWantedDemo()).finally(() => setReady(true));
+    void navigate(ADDRESS_LINE, async () => (await openReceived()) || openWantedDemo()).finally(() => {
+      setReady(true);
+      // what is opened by the system would else meet an address that is still being gone to
+      (window as Launched).launchQueue?.setConsumer(({ files }) => void Promise.all(files.map((f) => f.getFile())).then(receive));
+    });
   }, []);
   useEffect(() => {
     document.title = jobId ? `${name ?? sentence("shell/job")} · ${title(`stage.${stage}`)} · Marsh` : "Marsh";
@@ -68,7 +71,9 @@ type Launched = Window & { launchQueue?: { setConsumer(take: (launch: { files: F
 
 /** Takes in what the system's share sheet brought. */
 async function openReceived(): Promise<boolean> {
-  if (!new URLSearchParams(location.search).has(RECEIVED_QUERY)) return false;
+  const received = new URLSearchParams(location.search).get(RECEIVED_QUERY);
+  if (received === null) return false;
+  if (received === NOT_KEPT) notify("sharing.notKept");
   const files = await takeReceived();
   if (files.length > 0) void receive(files);
   return files.length > 0;

@@ -6,6 +6,8 @@ export const RECEIVING = "/receive";
 export const RECEIVED_FIELD = "files";
 /** Where the page is then opened, to take them. */
 export const RECEIVED_QUERY = "received";
+/** What the query then says where there was no room for all of them. */
+export const NOT_KEPT = "some";
 
 /** @param time tells files of one sheet from those of another */
 export async function putReceived(files: File[], time = Date.now()): Promise<void> {

@@ -76,6 +76,16 @@ it("keys are recalled, also after acts were added, and never two the same", () =
   for (const damaged of ["{", "[]", "7", '{"of":null}']) expect(keptAs(damaged).of).toEqual(KEYS_AT_FIRST);
 });
 
+it("who had switched letters off before keys could be given has them off still", () => {
+  held.clear();
+  held.set("marsh-letters", "off");
+  recallKeys();
+  expect(useKeys.getState().on).toBe(false);
+  switchKeys(true);
+  recallKeys();
+  expect(useKeys.getState().on).toBe(true);
+});
+
 it("no two acts have one key to begin with", () => {
   const keys = Object.values(KEYS_AT_FIRST).filter(Boolean);
   expect(new Set(keys).size).toBe(keys.length);

@@ -40,10 +40,13 @@ export const KEYS_AT_FIRST = {
   inspect: "",
   stop: "",
   saveCopy: "",
+  openFiles: "",
 };
 const ACTS = Object.keys(KEYS_AT_FIRST) as Act[];
 
 const KEPT = "marsh-keys";
+/** Where it was kept that letters are switched off before keys could be given. */
+const KEPT_BEFORE = "marsh-letters";
 
 interface Keys {
   /** Whether single letters and signs do something. Whoever speaks to the machine, or types by mistake, can switch them off. @see WCAG 2.2, 2.1.4 */
@@ -72,7 +75,7 @@ export function recallKeys(): void {
       const key = kept?.of?.[act];
       if (typeof key === "string" && canBeGiven(key)) of = given(of, act, key);
     }
-    useKeys.setState({ on: kept?.on !== false, of });
+    useKeys.setState({ on: kept ? kept.on !== false : localStorage.getItem(KEPT_BEFORE) !== "off", of });
   } catch {
     // a browser that keeps nothing begins anew
   }

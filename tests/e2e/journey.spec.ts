@@ -1,7 +1,7 @@
 /** The whole path through the real interface in a persistent profile, with a kill and a restore on the way; other readers read the files back. */
 import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import { execFileSync } from "node:child_process";
-import { readFileSync, writeFileSync } from "node:fs";
+import { readFileSync, statSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { exact, noViolations, openBrowser, pageOf, pressed, quiet, stage, temporaryFolder } from "./support";
 
@@ -174,7 +174,17 @@ test("from files to delivery, through a crash", async () => {
   const tiff = await download(page, "Write TIF", "out.tif");
   await quiet(page);
   await page.getByRole("row", { name: /JPEG/ }).click();
+  // a system that takes JPEG files to its share sheet
+  await page.evaluate(() => {
+    const taken: [string, string, number][] = [];
+    const take = async ({ files }: { files: File[] }) => void taken.push(...files.map((f): [string, string, number] => [f.name, f.type, f.size]));
+    Object.assign(navigator, { canShare: ({ files }: { files: File[] }) => files.every((f) => f.type === "image/jpeg"), share: take });
+    Object.assign(window, { taken });
+  });
   const jpeg = await download(page, "Write JPG", "out.jpg");
+  await page.getByRole("button", { name: "Share", exact: true }).click();
+  const taken = () => page.evaluate(() => (window as unknown as { taken: [string, string, number][] }).taken);
+  expect(await taken()).toEqual([[expect.stringMatching(/\.jpg$/), "image/jpeg", statSync(jpeg).size]]);
   await quiet(page);
   await page.getByRole("row", { name: /Radiance HDR/ }).click();
   const hdr = await download(page, "Write HDR", "out.hdr");

@@ -26,24 +26,33 @@ import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";
 
 type Kind = ExportSettings["format"];
-const KINDS: Record<"tiff16" | "png16" | "jpeg" | "hdr", { name: string; word: string; extension: string; about: string }> = {
+const KINDS: Record<"tiff16" | "png16" | "jpeg" | "hdr", { name: string; word: string; extension: string; type: string; about: string }> = {
   tiff16: {
     name: sentence("handover/tiff16Bit"),
     word: sentence("handover/printFurtherWork"),
     extension: "tif",
+    type: "image/tiff",
     about: sentence("handover/everyValueComputedDeflate"),
   },
   png16: {
     name: sentence("handover/png16Bit"),
     word: sentence("handover/losslessReadEverywhere"),
     extension: "png",
+    type: "image/png",
     about: sentence("handover/everyValueComputedIcc"),
   },
-  jpeg: { name: sentence("handover/jpeg"), word: sentence("handover/toShow"), extension: "jpg", about: sentence("handover/fullChromaIccProfile") },
+  jpeg: {
+    name: sentence("handover/jpeg"),
+    word: sentence("handover/toShow"),
+    extension: "jpg",
+    type: "image/jpeg",
+    about: sentence("handover/fullChromaIccProfile"),
+  },
   hdr: {
     name: sentence("handover/radianceHdr"),
     word: sentence("handover/theMergeLinear"),
     extension: "hdr",
+    type: "image/vnd.radiance",
     about: sentence("handover/mergeWithoutLayersFinish"),
   },
 };
@@ -79,8 +88,9 @@ export function HandoverStage() {
     );
     if (!result) return;
     const name = `${base}.${KINDS[kind].extension}`;
-    download(result.file, name);
-    setLatest(new File([result.file], name, { type: result.file.type }));
+    const file = new File([result.file], name, { type: KINDS[kind].type });
+    download(file, name);
+    setLatest(file);
     setDelivered([
       {
         name,

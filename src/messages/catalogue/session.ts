@@ -120,6 +120,8 @@ export const SESSION = {
   "cli.folderLocked": "the folder {folder} may not be written to",
   "cli.isFolder": "it is a folder",
 
+  "sharing.notKept":
+    "Not all that was shared could be taken in: there is no room for it, or it broke off. Free some space under Storage, and share what is missing again.",
   "sharing.failed": "The system did not take the file. It was written to the downloads too.",
   "going.demo": "The demo's pictures could not be loaded. Look at the connection and try again.",
 } as const;

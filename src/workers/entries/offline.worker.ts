@@ -2,7 +2,7 @@
  * Keeps the application in the browser, so that it starts and works without a network: the page, its scripts, the kernels, the list of demos. A newer one
  * is fetched beside the one at work and takes over when the person says so. It takes in what the system's share sheet brings, too.
  */
-import { putReceived, RECEIVED_FIELD, RECEIVED_QUERY, RECEIVING } from "../../storage/receivedFiles";
+import { NOT_KEPT, putReceived, RECEIVED_FIELD, RECEIVED_QUERY, RECEIVING } from "../../storage/receivedFiles";
 
 declare const ASSETS: string[];
 declare const VERSION: string;
@@ -44,9 +44,14 @@ worker.addEventListener("fetch", (event) => {
 
 /** Keeps what the system's share sheet brings, and opens the page that takes it. */
 async function receive(request: Request): Promise<Response> {
-  const files = (await request.formData()).getAll(RECEIVED_FIELD).filter((f) => f instanceof File);
-  await putReceived(files);
-  return Response.redirect(`/?${RECEIVED_QUERY}`, 303);
+  const kept = await request
+    .formData()
+    .then((form) => putReceived(form.getAll(RECEIVED_FIELD).filter((f) => f instanceof File)))
+    .then(
+      () => "",
+      () => NOT_KEPT,
+    );
+  return Response.redirect(`/?${RECEIVED_QUERY}=${kept}`, 303);
 }
 
 async function kept(asset: string, request: Request): Promise<Response> {

@@ -138,7 +138,7 @@ const LINK_VERSION = 1;
 
 /** Registers two frames at a small size; what cannot be registered is another scene. It is known the next time, when more frames have come or they come in another order. */
 function closeLink(ctx: EngineContext, a: FrameRecord, b: FrameRecord, pause: () => Promise<void>): Promise<Link> {
-  const key = contentKey("link", LINK_VERSION, [SOURCE_VERSION, pictureIdOf(a), pictureIdOf(b)]);
+  const key = contentKey("link", LINK_VERSION, [SOURCE_VERSION, ...[a, b].map((f) => [pictureIdOf(f), f.width, f.height])]);
   return ctx.cache.takeLong(key, () => registerLink(ctx, a, b, pause), bytesHeld);
 }
 
