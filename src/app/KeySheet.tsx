@@ -13,6 +13,12 @@ import { COMMANDS, FIXED_KEYS, STAGE_ACTS } from "./commands";
 const ROWS = [...COMMANDS, ...STAGE_ACTS];
 const nameOf = (act: Act) => ROWS.find((r) => r.act === act)?.name ?? act;
 
+const Acts = styled(Table)`
+  && td {
+    padding-block: 0;
+    vertical-align: middle;
+  }
+`;
 const Key = styled(PlainButton)`
   min-width: 64px;
   min-height: ${tokens.hit.target};
@@ -77,7 +83,7 @@ function Keys() {
         </Button>
         <Soft role="status">{told}</Soft>
       </About>
-      <Table aria-label={sentence("shell/keys")}>
+      <Acts aria-label={sentence("shell/keys")}>
         <tbody>
           {ROWS.map(({ act, name }) => (
             <tr key={act}>
@@ -95,7 +101,7 @@ function Keys() {
             </tr>
           ))}
         </tbody>
-      </Table>
+      </Acts>
       <Section>
         <Heading>{sentence("shell/keysThatStay")}</Heading>
       </Section>
