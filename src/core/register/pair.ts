@@ -94,14 +94,22 @@ export function middleLevel(p: GreyPyramid, top: number): number {
   return Math.max(0, Math.min(top, Math.floor(Math.log2(Math.max(p.width, p.height) / 700))));
 }
 
+/** Places of the fixed frame, at the middle level, that have structure and count: maps are judged there. */
+export function judgedPlaces(pair: Pair): [number, number][] {
+  const { fixed, photometry, options, top } = pair;
+  const middle = middleLevel(fixed, top);
+  const more = { fixedLens: options.fixedLens, columns: CHECK_COLUMNS * 2, selection: options.regions?.atLevel(middle) };
+  // the same for every map that is tried
+  pair.places ??= structuredPlaces(levelOf(fixed, middle), photometry, more);
+  return pair.places;
+}
+
 /** How much agrees under a map at the middle level, place by place. @param there fixed → undistorted moving at that level */
 export function judgeAt(pair: Pair, there: Matrix3, lens: Lens | null, support = 0): Start {
   const { fixed, moving, photometry, options, top } = pair;
   const middle = middleLevel(fixed, top);
   const more = { lens, fixedLens: options.fixedLens, columns: CHECK_COLUMNS * 2, selection: options.regions?.atLevel(middle) };
-  // the same for every map that is tried
-  pair.places ??= structuredPlaces(levelOf(fixed, middle), photometry, more);
-  const shifts = measureLocalShifts(levelOf(fixed, middle), levelOf(moving, middle), photometry, there, more, pair.places);
+  const shifts = measureLocalShifts(levelOf(fixed, middle), levelOf(moving, middle), photometry, there, more, judgedPlaces(pair));
   return { matrix: atLevel(there, -middle), lens, agreement: summarizeShifts(shifts), shifts, support };
 }
 

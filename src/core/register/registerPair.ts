@@ -12,6 +12,7 @@ import {
   CHECK_COLUMNS,
   isGood,
   judgeAt,
+  judgedPlaces,
   middleLevel,
   mostAgrees,
   plausible,
@@ -46,6 +47,8 @@ export function registerPair(fixed: GreyPyramid, moving: GreyPyramid, relativeEv
     return registerRegion(pair, options.start ?? whole());
   }
   if (options.start) return descend(pair, options.start, options.lens ?? null, Math.min(top, finest + 1));
+  // where too little counts or has structure, no map could be accepted, however many were tried
+  if (judgedPlaces(pair).length < ACCEPT.middlePlaces) return null;
   const effort = options.effort ?? 4;
   let best: Start | null = null;
   for (const starts of searches(pair, effort)) {
