@@ -2,9 +2,7 @@
 import { copyFileSync, existsSync, mkdirSync, readdirSync, readFileSync, renameSync, statSync } from "node:fs";
 import { dirname, join } from "node:path";
 import { fileURLToPath } from "node:url";
-import asc from "assemblyscript/asc";
-import { build } from "esbuild";
-import { NODE_BUNDLE, newestOf } from "./node-bundle.mjs";
+import { bundle, newestOf } from "./node-bundle.mjs";
 
 const root = join(dirname(fileURLToPath(import.meta.url)), "..");
 process.chdir(root);
@@ -13,6 +11,8 @@ const target = "public/wasm/kernels.wasm";
 mkdirSync("public/wasm", { recursive: true });
 const newest = Math.max(...sources.map((file) => statSync(file).mtimeMs));
 if (!existsSync(target) || statSync(target).mtimeMs < newest) {
+  // compilers are loaded only where there is something to compile: the command line asks every time it is called
+  const { default: asc } = await import("assemblyscript/asc");
   const { error, stderr } = await asc.main([
     "src/kernels/assembly/index.ts",
     "--outFile",
@@ -58,4 +58,4 @@ for (const [name, files] of Object.entries(CODECS)) {
 // the thread of the pool in Node, for the command line, the benchmarks and the tests
 const thread = "build/poolThread.mjs";
 mkdirSync("build", { recursive: true });
-if (!existsSync(thread) || statSync(thread).mtimeMs < newestOf("src")) await build({ ...NODE_BUNDLE, entryPoints: ["src/cli/poolThread.ts"], outfile: thread });
+if (!existsSync(thread) || statSync(thread).mtimeMs < newestOf("src")) await bundle("src/cli/poolThread.ts", thread);

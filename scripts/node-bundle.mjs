@@ -8,7 +8,7 @@ export const newestOf = (folder) =>
     ...readdirSync(folder, { withFileTypes: true }).map((e) => (e.isDirectory() ? newestOf(join(folder, e.name)) : statSync(join(folder, e.name)).mtimeMs)),
   );
 
-export const NODE_BUNDLE = {
+const NODE_BUNDLE = {
   bundle: true,
   platform: "node",
   format: "esm",
@@ -18,3 +18,9 @@ export const NODE_BUNDLE = {
     js: 'import { createRequire as __createRequire } from "node:module"; import { fileURLToPath as __toPath } from "node:url"; const require = __createRequire(import.meta.url); const __filename = __toPath(import.meta.url); const __dirname = __filename.replace(/\\/[^/]*$/, "");',
   },
 };
+
+/** Bundles a source with all that it imports. */
+export async function bundle(source, target) {
+  const { build } = await import("esbuild");
+  await build({ ...NODE_BUNDLE, entryPoints: [source], outfile: target });
+}

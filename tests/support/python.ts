@@ -26,12 +26,20 @@ const COMPUTING = ["inspect", "group", "register", "merge", "panorama", "render"
 /** Tests run side by side, one a core: each computes on one thread, where it does not say otherwise. */
 const onOneThread = (args: string[]) => (COMPUTING.includes(args[0]) && !args.includes("--threads") ? [...args, "--threads", "1"] : args);
 
-/** The command line, as people call it. @returns exit code, standard output and standard error */
+let isBuilt = false;
+/** Builds what is older than its sources, once for all calls of a test file. */
+function build(): void {
+  if (!isBuilt) for (const script of ["build-kernels", "build-cli"]) execFileSync("node", [`scripts/${script}.mjs`]);
+  isBuilt = true;
+}
+
+/** The command line, as scripts/marsh calls it. @returns exit code, standard output and standard error */
 export function runMarsh(args: string[]): { code: number; out: string; err: string } {
+  build();
   try {
     return {
       code: 0,
-      out: execFileSync("scripts/marsh", onOneThread(args), { encoding: "utf8", stdio: ["ignore", "pipe", "pipe"], maxBuffer: 1 << 28 }),
+      out: execFileSync("node", ["--disable-warning=ExperimentalWarning", "build/marsh.mjs", ...onOneThread(args)], { encoding: "utf8", stdio: ["ignore", "pipe", "pipe"], maxBuffer: 1 << 28 }),
       err: "",
     };
   } catch (error) {
