@@ -77,7 +77,7 @@ nightly("the lateral colour that the demo's camera has (scripts/scenes/camera.py
   expect(Math.abs(lateral!.blue + 0.0006) * corner).toBeLessThan(0.2);
 });
 
-it("the same bracket without lateral colour shows next to none", () => {
+nightly("the same bracket without lateral colour shows next to none", () => {
   const folder = temporaryFolder();
   const made = runSupport<{ ev: number[]; files: string[] }>("fringe.py", ["make", folder, "0"]);
   expect(merge(folder, made, "plain.tif").share).toBeLessThan(0.002);

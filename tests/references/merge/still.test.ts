@@ -59,9 +59,10 @@ it("a frame of half the size makes a radiance merge no worse than leaving it out
   };
   const without = errorOf("without.tif", [dark, middle]);
   const withHalf = errorOf("half.tif", [dark, middle, half]);
-  const withAll = errorOf("all.tif", [dark, middle, bright]);
+  // for the report only
+  const withAll = NIGHT ? errorOf("all.tif", [dark, middle, bright]).error.toFixed(4) : "not looked at";
   process.stdout.write(
-    `half size: log2 error ${withHalf.error.toFixed(4)}, left out ${without.error.toFixed(4)}, full size ${withAll.error.toFixed(4)}; its share ${withHalf.frames[2].share.toFixed(3)}\n`,
+    `half size: log2 error ${withHalf.error.toFixed(4)}, left out ${without.error.toFixed(4)}, full size ${withAll}; its share ${withHalf.frames[2].share.toFixed(3)}\n`,
   );
   expect(withHalf.remarks.join()).toMatch(/Frame 3 is shown 2\.0 times as large as it was shot/);
   expect(withHalf.error).toBeLessThanOrEqual(without.error);
