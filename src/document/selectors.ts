@@ -25,16 +25,29 @@ import { valuesOf, type Adjustment } from "../kinds/adjustments/records";
 import type { LayerRecord } from "./records/layerTypes";
 import type { WeaveRecord } from "./records/weaveTypes";
 
-function ofKind<T extends AnyRecord>(records: Records, kind: T["kind"]): T[] {
-  return Object.values(records).filter((r): r is T => r.kind === kind);
+const kinds = new WeakMap<Records, Map<AnyRecord["kind"], AnyRecord[]>>();
+
+/** The records of a kind. A state of a job is never changed in place, so each is gone through once. */
+function ofKind<T extends AnyRecord>(records: Records, kind: T["kind"]): readonly T[] {
+  let byKind = kinds.get(records);
+  if (!byKind) {
+    byKind = new Map();
+    for (const record of Object.values(records)) {
+      const known = byKind.get(record.kind);
+      if (known) known.push(record);
+      else byKind.set(record.kind, [record]);
+    }
+    kinds.set(records, byKind);
+  }
+  return (byKind.get(kind) ?? []) as T[];
 }
 
 const byIndex = (a: { index: number }, b: { index: number }) => a.index - b.index;
 
 export const jobOf = (r: Records) => r.job as JobRecord | undefined;
 /** All frames of the job, of every set. */
-export const framesOf = (r: Records) => ofKind<FrameRecord>(r, "frame").sort(byIndex);
-export const setsOf = (r: Records) => ofKind<SetRecord>(r, "set").sort(byIndex);
+export const framesOf = (r: Records) => [...ofKind<FrameRecord>(r, "frame")].sort(byIndex);
+export const setsOf = (r: Records) => [...ofKind<SetRecord>(r, "set")].sort(byIndex);
 export const framesOfSet = (r: Records, setId: string) => framesOf(r).filter((f) => f.setId === setId);
 export const workingSetIdOf = (r: Records) => jobOf(r)?.workingSetId ?? "";
 export const workingSetOf = (r: Records) => r[workingSetIdOf(r)] as SetRecord | undefined;

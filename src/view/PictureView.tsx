@@ -3,6 +3,7 @@ import { sentence } from "../messages/sentence";
 import { message } from "../messages/message";
 import { useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent, type ReactNode } from "react";
 import styled from "styled-components";
+import type { Records } from "../document/records/types";
 import { useLive } from "../session/live";
 import { SURROUNDS, tokens } from "../ui/tokens/tokens";
 import { hoverEnds, hoverOver, speakOf } from "./hover";
@@ -35,6 +36,16 @@ export interface PictureTool {
   up?(): void;
 }
 
+/** What is drawn over. */
+export interface PictureShown {
+  /** px of the picture to px of the view */
+  toScreen(x: number, y: number): [number, number];
+  scale: number;
+  pane: 0 | 1;
+  /** the job as it is shown, with what a control that is dragged makes of it */
+  records: Records;
+}
+
 interface Props {
   panes: Pane[];
   arrangement: "single" | "split" | "side";
@@ -45,7 +56,7 @@ interface Props {
   /** may be turned on the screen */
   turnable?: boolean;
   /** drawn over the picture; side by side once for each */
-  overlay?: (toScreenPx: (x: number, y: number) => [number, number], scale: number, pane: 0 | 1) => ReactNode;
+  overlay?: (on: PictureShown) => ReactNode;
   name: string;
 }
 
@@ -265,6 +276,12 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
     return () => element.removeEventListener("wheel", onWheel);
   });
 
+  const shownIn = (pane: 0 | 1): PictureShown => ({
+    toScreen: (x, y) => toScreen(viewport, x, y),
+    scale: viewport.scale,
+    pane,
+    records: (panes[pane] ?? panes[0]).records,
+  });
   const ring = tool?.ring ? (tool.ring * viewport.scale) / 2 : null;
   return (
     <Frame
@@ -291,12 +308,12 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
     >
       <canvas ref={canvas} />
       <svg aria-hidden="true">
-        {arrangement === "single" && overlay?.((x, y) => toScreen(viewport, x, y), viewport.scale, 0)}
+        {arrangement === "single" && overlay?.(shownIn(0))}
         {arrangement === "side" &&
           overlay &&
           ([0, 1] as const).map((pane) => (
             <svg key={pane} x={pane * paneWidth} width={paneWidth} height={box.height} style={{ overflow: "hidden" }}>
-              {overlay((x, y) => toScreen(viewport, x, y), viewport.scale, pane)}
+              {overlay(shownIn(pane))}
             </svg>
           ))}
         {ring !== null && (

@@ -21,12 +21,12 @@ interface Target {
   ratio: number;
 }
 
-/** A quick picture may take so long, ms; what would take longer is drawn coarser. */
-const QUICK_MS = 45;
+/** A quick picture may take so long to draw, ms; what would take longer is drawn coarser. */
+const QUICK_MS = 20;
 /** What a sample of an exact picture costs until it has been measured, ms. */
 const FIRST_GUESS = 3e-4;
 /** Pictures of fewer samples say little about the cost of one. */
-const TELLING = 20_000;
+const TELLING = 4_000;
 
 /** Pictures that were looked at for so long, ms, are kept to be flipped back to at once, and so many of them. */
 const RESTING_MS = 150;
@@ -62,7 +62,6 @@ export function usePanes(panes: Pane[], viewport: Viewport, size: { width: numbe
     const rect = visibleRect(target.viewport, target.size, level);
     if (!job || rect.width === 0 || rect.height === 0) return true;
     const before = buffers.current[i] ?? null;
-    const started = performance.now();
     const rendered = await job.ask(
       "renderView",
       {
@@ -77,7 +76,7 @@ export function usePanes(panes: Pane[], viewport: Viewport, size: { width: numbe
       { signal },
     );
     const samples = rendered.pieces.reduce((sum, p) => sum + p.rect.width * p.rect.height, 0);
-    if (samples > TELLING) cost.current += 0.3 * ((performance.now() - started) / samples - cost.current);
+    if (samples > TELLING) cost.current += 0.3 * (rendered.tookMs / samples - cost.current);
     // another job's picture was asked for meanwhile, or panes were put otherwise
     if (signal.aborted || rendered.rect.width === 0) return false;
     buffers.current[i] = TileBuffer.of(rendered, before, screenSpace());

@@ -3,6 +3,7 @@ import { LUMINANCE } from "../color/primaries";
 import { whiteBalanceMatrix } from "../color/whiteBalance";
 import { transform } from "../geometry/matrix3";
 import { cosine, exp2, log2, sine } from "../numeric/elementary";
+import { remember } from "../numeric/remember";
 
 type Planes = readonly [Float32Array, Float32Array, Float32Array];
 
@@ -52,23 +53,30 @@ export function hueBand(hueDeg: number, widthDeg: number, leastChroma = COLOURLE
   };
 }
 
-/** Turns, strengthens and brightens one band of hues of Oklab planes, in place. */
-export function adjustHueBand([L, a, b]: Planes, { hueDeg, widthDeg, shiftDeg, factor, lightEv }: Record<string, number>): void {
-  // turns by a share of the angle, at 256 steps of it
-  const turns = Array.from({ length: 257 }, (_, k) => [cosine(radians((shiftDeg * k) / 256)), sine(radians((shiftDeg * k) / 256))]);
+/** Cosine and sine of a share of an angle, and what light is multiplied by, at 256 steps of the share. */
+const bandTables = remember(({ shiftDeg, lightEv }: Record<string, number>) => {
+  const at = (of: (share: number) => number) => Float64Array.from({ length: 257 }, (_, k) => of(k / 256));
+  const cosines = at((t) => cosine(radians(shiftDeg * t)));
+  const sines = at((t) => sine(radians(shiftDeg * t)));
   // L of Oklab is a cube root of light
-  const lights = Array.from({ length: 257 }, (_, k) => exp2((lightEv * k) / 256 / 3));
+  return { cosines, sines, lights: at((t) => exp2((lightEv * t) / 3)) };
+});
+
+/** Turns, strengthens and brightens one band of hues of Oklab planes, in place. */
+export function adjustHueBand([L, a, b]: Planes, values: Record<string, number>): void {
+  const { hueDeg, widthDeg, factor } = values;
+  const { cosines, sines, lights } = bandTables(values);
   const shareOf = hueBand(hueDeg, widthDeg);
   for (let i = 0; i < L.length; i++) {
-    const [p, q] = [a[i], b[i]];
+    const p = a[i];
+    const q = b[i];
     const share = shareOf(p, q);
     if (share === 0) continue;
     const step = Math.round(share * 256);
-    const [c, s] = turns[step];
     const k = (1 + (factor - 1) * share) * lights[step];
     L[i] *= lights[step];
-    a[i] = (p * c - q * s) * k;
-    b[i] = (p * s + q * c) * k;
+    a[i] = (p * cosines[step] - q * sines[step]) * k;
+    b[i] = (p * sines[step] + q * cosines[step]) * k;
   }
 }
 

@@ -1,6 +1,7 @@
 import { LUMINANCE } from "../color/primaries";
 import type { Rectangle } from "../geometry/rectangle";
 import { exp2 } from "../numeric/elementary";
+import { remember } from "../numeric/remember";
 import type { Plane } from "../raster/raster";
 import { blurReach } from "../raster/blur";
 import type { Filters } from "../raster/filters";
@@ -16,15 +17,21 @@ export interface TileRegion {
   height: number;
 }
 
+/** What light is multiplied by at 1024 steps of the way from the centre to the furthest corner. */
+const falloffGains = remember(({ ev, start }: Record<string, number>) =>
+  Float32Array.from({ length: 1025 }, (_, k) => {
+    const t = Math.max(0, (k / 1024 - start) / (1 - start));
+    return exp2(ev * t * t);
+  }),
+);
+
 /** Light changed by EV away from a centre, in place: nothing up to `start` of the way to the furthest corner, all at that corner. */
-export function lightFalloff([r, g, b]: Planes, { ev, centreX, centreY, start }: Record<string, number>, { level, rect, width, height }: TileRegion): void {
+export function lightFalloff([r, g, b]: Planes, values: Record<string, number>, { level, rect, width, height }: TileRegion): void {
+  const { centreX, centreY } = values;
+  const gains = falloffGains(values);
   const [cx, cy] = [centreX * width, centreY * height];
   const furthest = Math.sqrt(Math.max(cx, width - cx) ** 2 + Math.max(cy, height - cy) ** 2);
   const step = 2 ** level;
-  const gains = Float32Array.from({ length: 1025 }, (_, k) => {
-    const t = Math.max(0, (k / 1024 - start) / (1 - start));
-    return exp2(ev * t * t);
-  });
   for (let j = 0, i = 0; j < rect.height; j++) {
     const dy = (rect.y + j + 0.5) * step - cy;
     for (let k = 0; k < rect.width; k++, i++) {

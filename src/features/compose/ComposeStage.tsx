@@ -86,16 +86,7 @@ function LayersStage() {
   useHeldKey("straight", setDirect);
   const sizer = useBrushSizer();
 
-  const content = pull?.content ?? source?.content ?? null;
-  const viewed = useMemo(
-    () =>
-      viewedRecords(content && layer && content !== layer.content ? updateLayer(layer.id, { content })(records) : stroke.records, layer, {
-        soloId,
-        unmasked,
-        without,
-      }),
-    [records, content, stroke.records, layer, soloId, unmasked, without],
-  );
+  const viewed = useMemo(() => viewedRecords(records, layer, { soloId, unmasked, without }), [records, layer, soloId, unmasked, without]);
   if (!mergeOf(records) || !size) return <NoMerge />;
 
   const view: ViewSpec = viewOf(shown, layer);
@@ -107,9 +98,9 @@ function LayersStage() {
       : pulling && source && tab === "content"
         ? { cursor: "crosshair", ...source.handlers }
         : part && isPainted(part)
-          ? { cursor: "none", ring: brush.diameterPx, ...(sizing ? sizer : foldingAway(stroke.handlers)) }
+          ? { cursor: "none", ring: brush.diameterPx, ...(sizing ? sizer : foldingAway(stroke)) }
           : isDrawn(part) && tab === "mask"
-            ? { cursor: "crosshair", ...shape.handlers }
+            ? { cursor: "crosshair", ...shape }
             : null;
   return (
     <StageLayout
@@ -156,13 +147,13 @@ function LayersStage() {
         turnable
         size={size}
         tool={tool}
-        overlay={(toScreen, scale) =>
+        overlay={({ toScreen, scale, records: now }) =>
           pulling && pull && tab === "content" ? (
-            <CornerOverlay corners={pull.corners} toScreen={toScreen} />
+            <CornerOverlay corners={pull.cornersIn(now)} toScreen={toScreen} />
           ) : pulling && source && tab === "content" ? (
-            <SourceOverlay area={source.area} source={source.source} toScreen={toScreen} />
+            <SourceOverlay area={source.area} source={source.sourceIn(now)} toScreen={toScreen} />
           ) : (
-            tab === "mask" && shape.shape && isDrawn(shape.shape) && <ShapeOverlay part={shape.shape} toScreen={toScreen} scale={scale} turnDeg={turnDeg} />
+            tab === "mask" && isDrawn(part) && <ShapeOverlay part={part} toScreen={toScreen} scale={scale} turnDeg={turnDeg} />
           )
         }
       />

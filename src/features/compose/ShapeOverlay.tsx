@@ -1,11 +1,13 @@
 import type { ReactNode } from "react";
 import { controlsOf } from "../../kinds/maskParts/controls";
 import type { MaskPart } from "../../kinds/maskParts/records";
+import { useDrawn } from "./useShape";
 
 type ToScreen = (x: number, y: number) => [number, number];
 
-/** The shape of a part on the picture. */
-export function ShapeOverlay({ part, toScreen, scale, turnDeg }: { part: MaskPart; toScreen: ToScreen; scale: number; turnDeg: number }) {
+/** The shape of a part on the picture, as it is while it is drawn. */
+export function ShapeOverlay({ part: chosen, toScreen, scale, turnDeg }: { part: MaskPart; toScreen: ToScreen; scale: number; turnDeg: number }) {
+  const part = useDrawn((s) => s.part) ?? chosen;
   const { Outline } = controlsOf(part);
   if (!Outline) return null;
   return (

@@ -1,5 +1,6 @@
 import { message } from "../../messages/message";
-import { useRef, useState } from "react";
+import { useRef } from "react";
+import { create } from "zustand";
 import { updatePart } from "../../document/layerEdits";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import { controlsOf } from "../../kinds/maskParts/controls";
@@ -19,9 +20,12 @@ export function isDrawn(part: MaskPart | null): part is MaskPart {
   return drawn !== undefined && (asItIs?.(part) ?? true);
 }
 
-/** A shape while it is drawn; it becomes one step when the pen is lifted. @param even both sides are alike */
+/** A shape while it is drawn. */
+export const useDrawn = create<{ part: MaskPart | null }>(() => ({ part: null }));
+const setDrawn = (part: MaskPart | null) => useDrawn.setState({ part });
+
+/** Draws the shape of a part; it becomes one step when the pen is lifted. @param even both sides are alike */
 export function useShape(layer: LayerRecord | null, part: MaskPart | null, even: boolean) {
-  const [live, setLive] = useState<MaskPart | null>(null);
   const start = useRef<[number, number] | null>(null);
   const outline = useRef<number[]>([]);
 
@@ -35,18 +39,22 @@ export function useShape(layer: LayerRecord | null, part: MaskPart | null, even:
   const down = (p: PicturePointer) => {
     start.current = [p.x, p.y];
     outline.current = [p.x, p.y];
-    if (part && controlsOf(part).atOnce?.(part)) setLive(draw(p));
+    if (part && controlsOf(part).atOnce?.(part)) setDrawn(draw(p));
   };
   const move = (list: PicturePointer[]) => {
     let next: MaskPart | null = null;
     for (const p of list) next = draw(p) ?? next;
-    if (next) setLive(next);
+    if (next) setDrawn(next);
   };
   const up = () => {
     start.current = null;
-    if (live && layer)
-      edit(updatePart(layer.id, live.id, live), { stage: "compose", label: message("step.partDrawn", { part: PART_WORDS[live.kind].name, name: layer.name }) });
-    setLive(null);
+    const drawn = useDrawn.getState().part;
+    setDrawn(null);
+    if (drawn && layer)
+      edit(updatePart(layer.id, drawn.id, drawn), {
+        stage: "compose",
+        label: message("step.partDrawn", { part: PART_WORDS[drawn.kind].name, name: layer.name }),
+      });
   };
-  return { shape: live ?? part, handlers: { down, move, up } };
+  return { down, move, up };
 }

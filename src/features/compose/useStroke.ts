@@ -1,17 +1,20 @@
 import { message } from "../../messages/message";
-import { useMemo, useRef, useState } from "react";
+import { useRef } from "react";
 import { addRecord, newId } from "../../document/edits";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import { isPainted, type MaskPart } from "../../kinds/maskParts/records";
 import type { Records, StrokeRecord } from "../../document/records/types";
 import { strokesOf } from "../../document/selectors";
+import { showLive } from "../../session/live";
 import { edit } from "../../session/openJob";
 import { useBrush, type Brush } from "../../view/brush";
 import type { PicturePointer } from "../../view/PictureView";
 
-/** A stroke while it is painted: it is shown at once, and becomes one step when the pen is lifted. @param direct straight from where the last one ended */
+/**
+ * Paints a stroke: it is shown at once, by the picture alone, for everything else would only slow the pen down, and becomes one step when the pen is lifted.
+ * @param direct straight from where the last one ended
+ */
 export function useStroke(layer: LayerRecord | null, part: MaskPart | null, records: Records, direct: boolean, onDone: (stroke: StrokeRecord) => void) {
-  const [live, setLive] = useState<StrokeRecord | null>(null);
   const partId = part && isPainted(part) ? part.id : null;
   const softens = part?.kind === "soften";
   const current = useRef<StrokeRecord | null>(null);
@@ -19,6 +22,10 @@ export function useStroke(layer: LayerRecord | null, part: MaskPart | null, reco
   const end = useRef<number[] | null>(null);
   const brush = useBrush();
 
+  const show = (stroke: StrokeRecord) => {
+    current.current = stroke;
+    showLive(addRecord(stroke));
+  };
   const down = (p: PicturePointer) => {
     if (!layer || !partId) return;
     const index = strokesOf(records, layer.id).reduce((top, s) => Math.max(top, s.index + 1), 0);
@@ -28,29 +35,25 @@ export function useStroke(layer: LayerRecord | null, part: MaskPart | null, reco
     const reveal = brush.reveal !== p.eraser;
     const common = { kind: "stroke" as const, id: newId("stroke"), index, layerId: layer.id, partId };
     const stroke: StrokeRecord = { ...common, reveal, diameterPx, softness, flow, opacity, edgeTolerance, spacing, points };
-    current.current = stroke;
-    setLive(stroke);
+    show(stroke);
   };
   const move = (list: PicturePointer[]) => {
     const stroke = current.current;
     if (!stroke) return;
     const added = steadied(list, stroke.points.slice(-3), brush).map((v) => Math.round(v * 100) / 100);
     const next = { ...stroke, points: [...stroke.points, ...added] };
-    current.current = next;
-    setLive(next);
+    show(next);
   };
   const up = () => {
     const stroke = current.current;
     current.current = null;
     if (!stroke) return;
     end.current = stroke.points.slice(-3);
-    setLive(null);
     const does = softens ? (stroke.reveal ? "step.softened" : "step.softeningBack") : stroke.reveal ? "step.revealed" : "step.concealed";
     edit(addRecord(stroke), { stage: "compose", label: message(does, { px: Math.round(stroke.diameterPx) }) });
     onDone(stroke);
   };
-  const shown = useMemo(() => (live ? { ...records, [live.id]: live } : records), [live, records]);
-  return { records: shown, handlers: { down, move, up } };
+  return { down, move, up };
 }
 
 /** Pressure as the brush takes it. */

@@ -30,10 +30,7 @@ export function FinishStage() {
   const { records, readOnly } = usePartsOf("records", "readOnly");
   const merge = mergeOf(records);
   const size = documentSize(records);
-  const live = useLive((s) => s.edit);
-  const preview = useMemo(() => live?.(records) ?? null, [live, records]);
   const [pinTool, setPinTool] = useState<PinTool>("none");
-  const [drawn, setDrawn] = useState<Drawn | null>(null);
   const [proposals, setProposals] = useState<FinishProposals | null>(null);
   useEffect(() => {
     if (!merge) return;
@@ -69,12 +66,44 @@ export function FinishStage() {
       </StageLayout>
     );
   }
-  const inForce = outputGeometry(records);
   const cropping = pinTool === "crop" && !readOnly;
+  return (
+    <StageLayout
+      ledger={<StepLedger pinTool={pinTool} setPinTool={setPinTool} />}
+      bench={<FinishBench proposals={proposals} cropping={cropping} setCropping={(on) => setPinTool(on ? "crop" : "none")} />}
+      bar={
+        <ViewChoices views={[{ id: "finished", label: sentence("common/finished") }]} chosen="finished" onChoose={() => undefined}>
+          {pinTool !== "none" && <Soft>{TOOL_HINTS[pinTool]}</Soft>}
+        </ViewChoices>
+      }
+      readout={<FinishedReadout records={records} cropping={cropping} />}
+    >
+      <FinishedPicture {...{ records, cropping, readOnly, pinTool }} onDone={() => setPinTool("none")} />
+    </StageLayout>
+  );
+}
+
+/** The job with what a control that is dragged makes of it, or uncropped where the crop is drawn. Only the picture and its readout follow it: the panels stay as they are while the hand moves. */
+function useShown(records: Records, cropping: boolean) {
+  const live = useLive((s) => s.edit);
+  const size = documentSize(records)!;
+  const preview = useMemo(() => live?.(records) ?? records, [live, records]);
   const whole = { x: 0, y: 0, width: size.width, height: size.height };
-  const shown = cropping ? wholeFrame(records, inForce.angleDeg, whole) : (preview ?? records);
+  const shown = cropping ? wholeFrame(records, outputGeometry(records).angleDeg, whole) : preview;
   const geometry = outputGeometry(shown);
-  const toReference = outputToReference(geometry, size);
+  return { shown, geometry, toReference: outputToReference(geometry, size) };
+}
+
+function FinishedReadout({ records, cropping }: { records: Records; cropping: boolean }) {
+  const { toReference } = useShown(records, cropping);
+  return <ReadoutLine records={records} toReference={toReference} />;
+}
+
+function FinishedPicture(props: { records: Records; cropping: boolean; readOnly: boolean; pinTool: PinTool; onDone: () => void }) {
+  const { records, cropping, readOnly, pinTool, onDone } = props;
+  const { shown, geometry, toReference } = useShown(records, cropping);
+  const [drawn, setDrawn] = useState<Drawn | null>(null);
+  const inForce = outputGeometry(records);
   const back = invert(toReference);
   const cropTool: PictureTool = {
     cursor: "crosshair",
@@ -83,7 +112,7 @@ export function FinishStage() {
     up: () => {
       if (drawn) takeDrawnCrop(records, drawn);
       setDrawn(null);
-      setPinTool("none");
+      onDone();
     },
   };
   const pinning: PictureTool = {
@@ -95,42 +124,29 @@ export function FinishStage() {
         stage: "finish",
         label: purpose === "neutral" ? "step.neutralPin" : "step.exposurePin",
       });
-      setPinTool("none");
+      onDone();
     },
   };
   const tool = cropping ? cropTool : pinTool === "none" || readOnly ? null : pinning;
   return (
-    <StageLayout
-      ledger={<StepLedger pinTool={pinTool} setPinTool={setPinTool} />}
-      bench={<FinishBench proposals={proposals} cropping={cropping} setCropping={(on) => setPinTool(on ? "crop" : "none")} />}
-      bar={
-        <ViewChoices views={[{ id: "finished", label: sentence("common/finished") }]} chosen="finished" onChoose={() => undefined}>
-          {pinTool !== "none" && <Soft>{TOOL_HINTS[pinTool]}</Soft>}
-        </ViewChoices>
-      }
-      readout={<ReadoutLine records={records} toReference={toReference} />}
-    >
-      <PictureView
-        name={sentence("finish/finishedPicture")}
-        panes={[{ view: { kind: "output" }, records: shown, label: "" }]}
-        arrangement="single"
-        size={geometry.crop}
-        tool={tool}
-        overlay={(toScreen) => (
-          <>
-            {pinsOf(records).map((pin, i) => (
-              <PinMark key={pin.id} number={i + 1} at={toScreen(...(project(back, pin.x + 0.5, pin.y + 0.5) as [number, number]))} />
-            ))}
-            {cropping && (
-              <Frame
-                corners={[toScreen(inForce.crop.x, inForce.crop.y), toScreen(inForce.crop.x + inForce.crop.width, inForce.crop.y + inForce.crop.height)]}
-              />
-            )}
-            {cropping && drawn && <Frame corners={[toScreen(drawn.x0, drawn.y0), toScreen(drawn.x1, drawn.y1)]} />}
-          </>
-        )}
-      />
-    </StageLayout>
+    <PictureView
+      name={sentence("finish/finishedPicture")}
+      panes={[{ view: { kind: "output" }, records: shown, label: "" }]}
+      arrangement="single"
+      size={geometry.crop}
+      tool={tool}
+      overlay={({ toScreen }) => (
+        <>
+          {pinsOf(records).map((pin, i) => (
+            <PinMark key={pin.id} number={i + 1} at={toScreen(...(project(back, pin.x + 0.5, pin.y + 0.5) as [number, number]))} />
+          ))}
+          {cropping && (
+            <Frame corners={[toScreen(inForce.crop.x, inForce.crop.y), toScreen(inForce.crop.x + inForce.crop.width, inForce.crop.y + inForce.crop.height)]} />
+          )}
+          {cropping && drawn && <Frame corners={[toScreen(drawn.x0, drawn.y0), toScreen(drawn.x1, drawn.y1)]} />}
+        </>
+      )}
+    />
   );
 }
 

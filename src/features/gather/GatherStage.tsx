@@ -138,7 +138,7 @@ export function GatherStage() {
               ? { cursor: "crosshair", down: (p) => (placeCard(chosen.id, p.x, p.y), setPlacing(false)) }
               : null
         }
-        overlay={(at, _, pane) => overlayFor(pane === 1 && beside ? beside : chosen, at)}
+        overlay={({ toScreen: at, pane }) => overlayFor(pane === 1 && beside ? beside : chosen, at)}
       />
     </StageLayout>
   );

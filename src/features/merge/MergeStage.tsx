@@ -1,7 +1,7 @@
 "use client";
 import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { hasCell, runsOfStroke } from "../../core/masks/cellRuns";
 import { controlsOf } from "../../kinds/merges/controls";
 import { mergeKind, methodsFor, type MergeMethod, type MergeRecord } from "../../kinds/merges/records";
@@ -25,7 +25,7 @@ import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";
 import { GhostSection, type Painting } from "./GhostSection";
 import { MergeLedger } from "./MergeLedger";
-import { GhostOutlines, StrokeTrace } from "./overlays";
+import { GhostOutlines, StrokeTrace, useTrace } from "./overlays";
 
 type Shown = "chosen" | MergeMethod | "split" | "provenance" | "depth" | "confidence" | "lifted";
 /** Brightening under which remnants of what was taken out show, EV. Common practice, no source. */
@@ -202,11 +202,11 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
         arrangement={panes.length > 1 ? "split" : "single"}
         size={size}
         tool={painting && !readOnly ? brush.tool : ghosts.length > 0 && shown !== "split" ? pick : null}
-        overlay={(toScreen) => (
+        overlay={({ toScreen }) => (
           <>
             {Overlay && <Overlay at={toScreen} size={size} />}
             {(outlines || preview) && <GhostOutlines ghosts={outlined} chosenId={chosen?.id ?? null} at={toScreen} />}
-            <StrokeTrace points={brush.points} diameterPx={brush.diameterPx} at={toScreen} />
+            <StrokeTrace diameterPx={brush.diameterPx} at={toScreen} />
           </>
         )}
       />
@@ -216,23 +216,18 @@ function Merged({ record, size }: { record: MergeRecord; size: { width: number; 
 
 /** Painting a place from a frame: a stroke becomes a place, or a part of one, when the pen is lifted. */
 function useDonorBrush(painting: Painting, size: { width: number; height: number }, onPainted: (id: string) => void) {
-  const [points, setPoints] = useState<number[]>([]);
   const { diameterPx } = useBrush();
   const cellPx = useSession((s) => ghostsOf(s.records)[0]?.cellPx) ?? PAINTED_CELL_PX;
   usePictureKeys((event) => painting !== null && sizeByKey(event));
-  // the last move and the lifting may come before the next drawing
-  const drawn = useRef<number[]>([]);
-  const draw = (next: number[]) => {
-    drawn.current = next;
-    setPoints(next);
-  };
+  const draw = (points: number[]) => useTrace.setState({ points });
+  const drawn = () => useTrace.getState().points;
   const tool: PictureTool = {
     cursor: "none",
     ring: diameterPx,
     down: (p) => draw([p.x, p.y, 1]),
-    move: (list) => drawn.current.length > 0 && draw([...drawn.current, ...list.flatMap((p) => [p.x, p.y, 1])]),
+    move: (list) => drawn().length > 0 && draw([...drawn(), ...list.flatMap((p) => [p.x, p.y, 1])]),
     up: () => {
-      const stroke = drawn.current;
+      const stroke = drawn();
       draw([]);
       if (!painting || stroke.length === 0) return;
       const runs = runsOfStroke(stroke, diameterPx, cellPx, size);
@@ -243,5 +238,5 @@ function useDonorBrush(painting: Painting, size: { width: number; height: number
       if (painting.donorId && last) onPainted(last.id);
     },
   };
-  return { tool, points, diameterPx };
+  return { tool, diameterPx };
 }

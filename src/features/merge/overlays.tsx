@@ -1,5 +1,6 @@
 "use client";
 import { useMemo } from "react";
+import { create } from "zustand";
 import { outlineOf, runBounds } from "../../core/masks/cellRuns";
 import type { GhostRecord } from "../../document/records/types";
 import { tokens } from "../../ui/tokens/tokens";
@@ -40,8 +41,12 @@ function Outline({ ghost, isChosen, at }: { ghost: Pick<GhostRecord, "number" | 
   );
 }
 
+/** Points of the stroke under way: x, y and pressure of each, so that nothing but its trace follows the pen. */
+export const useTrace = create<{ points: number[] }>(() => ({ points: [] }));
+
 /** The stroke under way. */
-export function StrokeTrace({ points, diameterPx, at }: { points: number[]; diameterPx: number; at: ToScreen }) {
+export function StrokeTrace({ diameterPx, at }: { diameterPx: number; at: ToScreen }) {
+  const points = useTrace((s) => s.points);
   if (points.length < 3) return null;
   const scale = at(1, 0)[0] - at(0, 0)[0];
   const list = points.filter((_, i) => i % 3 === 0).map((x, i) => at(x + 0.5, points[i * 3 + 1] + 0.5).join(","));

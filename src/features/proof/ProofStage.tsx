@@ -94,7 +94,7 @@ export function ProofStage() {
         panes={panes}
         arrangement={shown === "finished" ? "single" : shown}
         size={geometry.crop}
-        overlay={(toScreen) =>
+        overlay={({ toScreen }) =>
           openFindingsOf(records, findings)
             .filter((f) => f.place)
             .slice(0, SHOWN_FIRST)

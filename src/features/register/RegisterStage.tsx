@@ -225,7 +225,7 @@ function Registered({ registration, frames, reference }: { registration: Registr
         arrangement={points ? "side" : "single"}
         size={reference}
         tool={markTool ?? keepTool ?? handTool}
-        overlay={(at, scale, pane) => (
+        overlay={({ toScreen: at, scale, pane }) => (
           <>
             {!work && <CropOutline at={at} crop={geometryOf(records)?.crop ?? registration.proposedCrop} />}
             {!work && pinsOf(records).some((p) => p.purpose === "stay") && (

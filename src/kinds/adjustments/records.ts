@@ -1,3 +1,4 @@
+import { remember } from "../../core/numeric/remember";
 import { localTone } from "./localTone/record";
 import { toneResponse } from "./toneResponse/record";
 import { exposure } from "./exposure/record";
@@ -52,9 +53,14 @@ export type Adjustment = keyof typeof ADJUSTMENT_RECORDS;
 /** What the values of an adjustment are: unit, limits and the value that does nothing. */
 export const valuesOfKind = (adjustment: Adjustment): MeasuredValues => ADJUSTMENT_RECORDS[adjustment].values;
 
-/** Values in use: neutral where none is given. */
+const inUse = new WeakMap<MeasuredValues, (given: Record<string, number>) => Record<string, number>>();
+
+/** Values in use: neutral where none is given; the same object for the same. */
 export function valuesOf(adjustment: Adjustment, given: Record<string, number>): Record<string, number> {
-  return Object.fromEntries(Object.entries(valuesOfKind(adjustment)).map(([name, { neutral }]) => [name, given[name] ?? neutral]));
+  const kind = valuesOfKind(adjustment);
+  const known = inUse.get(kind) ?? remember((of) => Object.fromEntries(Object.entries(kind).map(([name, { neutral }]) => [name, of[name] ?? neutral])));
+  inUse.set(kind, known);
+  return known(given);
 }
 
 export const isAdjustment = (name: unknown): name is Adjustment => typeof name === "string" && Object.hasOwn(ADJUSTMENT_RECORDS, name);

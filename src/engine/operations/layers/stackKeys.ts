@@ -8,7 +8,7 @@ import { operationOf } from "../../../kinds/maskParts/operations";
 import { allParts, isPainted } from "../../../kinds/maskParts/records";
 import { childrenOf, layerOf, strokesOf } from "../../../document/selectors";
 import { hashOf, hashOfFixed } from "../../graph/keys";
-import { touches } from "../masks/strokeTiles";
+import { keyThere, touches } from "../masks/strokeTiles";
 import type { PreparedJob } from "./PreparedJob";
 import { pictureIdOf } from "../../../document/sourceIds";
 
@@ -24,10 +24,29 @@ export type Place = { level: number; rect: Rectangle } | null;
  * @param layers siblings from the bottom, all that lie in no group where none are named
  */
 export function stackKey(job: Keyed, place: Place, layers = childrenOf(job.records, null)): string {
-  const { records, merge, finest, inputs } = job;
-  const wide = place && { ...place, rect: widened(job, place, stackReach(records, place.level, layers)) };
-  return hashOf([merge.key, finest, inputs.width, inputs.height, ...layers.flatMap((l) => layerParts(job, l, wide))]);
+  return place ? stackKeysAt(job, place.level, layers)(place.rect) : hashOf([baseKey(job), ...layers.flatMap((l) => layerParts(job, l, null))]);
 }
+
+/** The same of many places of a level. */
+export function stackKeysAt(job: Keyed, level: number, layers = childrenOf(job.records, null)): (rect: Rectangle) => string {
+  const reach = stackReach(job.records, level, layers);
+  const base = baseKey(job);
+  // what is the same everywhere is looked at once
+  const parts = layers.map((l) => (isEverywhereAlike(job, l) ? hashOf(layerParts(job, l, { level, rect: SOMEWHERE })) : null));
+  return (rect) => {
+    const wide = { level, rect: widened(job, { level, rect }, reach) };
+    return hashOf([base, ...layers.map((l, i) => parts[i] ?? hashOf(layerParts(job, l, wide)))]);
+  };
+}
+
+const SOMEWHERE: Rectangle = { x: 0, y: 0, width: 1, height: 1 };
+
+/** Whether the key of a layer is the same in all places: nothing is painted on it, nor on what its mask is linked to. */
+function isEverywhereAlike({ records }: Keyed, { id, content, mask }: LayerRecord): boolean {
+  return content.type !== "group" && strokesOf(records, id).length === 0 && !allParts(mask.parts).some(({ part }) => part.kind === "link");
+}
+
+const baseKey = ({ merge, finest, inputs: { width, height } }: Keyed): string => hashOf([merge.key, finest, width, height]);
 
 /** Key of one layer wherever it shows: its values, mask and strokes, and the pictures it is made of. */
 export const layerKey = (job: Keyed, layer: LayerRecord): string => hashOf([job.merge.key, job.finest, ...layerParts(job, layer, null)]);
@@ -45,7 +64,7 @@ export function belowKey(job: Keyed, layer: LayerRecord): string {
 }
 
 /** Key of what a retouch shows, all over its area: what lies below it, its mask and its source. */
-export const retouchKey = (job: Keyed, layer: LayerRecord): string => hashOf([belowKey(job, layer), layer.content, maskKey(job, layer, null)]);
+export const retouchKey = (job: Keyed, layer: LayerRecord): string => hashOf([belowKey(job, layer), hashOfFixed(layer.content), maskKey(job, layer, null)]);
 
 function widened({ inputs }: Keyed, { level, rect }: NonNullable<Place>, by: number): Rectangle {
   return widen(rect, by, sizeAtLevel(inputs.width, inputs.height, level));
@@ -57,12 +76,12 @@ function layerParts(job: Keyed, layer: LayerRecord, place: Place): unknown[] {
   const { content, opacity, mode, clipped, seamPx, visible } = layer;
   if (!visible || opacity === 0) return [clipped];
   if (place && concealsAll(job, layer, place)) return [clipped];
-  const own = [content, opacity, mode, clipped, seamPx, maskParts(job, layer.mask, layer.id, place)];
+  const own = [hashOfFixed(content), opacity, mode, clipped, seamPx, maskParts(job, layer.mask, layer.id, place)];
   if (content.type === "group") return [own, ...childrenOf(records, layer.id).flatMap((l) => layerParts(job, l, place)), "end"];
   const { frameId, below } = recordOf(content).reads?.(content) ?? {};
   // a frame that is not merged is looked at as it is developed
   const frame = frameId === undefined ? undefined : records[frameId];
-  if (frame?.kind === "frame") return [own, pictureIdOf(frame), frame.development];
+  if (frame?.kind === "frame") return [own, pictureIdOf(frame), hashOfFixed(frame.development)];
   return below ? [own, retouchKey(job, layer)] : [own];
 }
 
@@ -88,20 +107,25 @@ function maskParts(job: Keyed, mask: MaskGroup, layerId: string, place: Place, s
   if (seen.has(layerId)) return [];
   seen.add(layerId);
   const around = maskReach(mask);
-  const near = (s: Parameters<typeof touches>[0]) => !place || touches(s, place.rect, place.level, around);
-  const strokes = strokesOf(records, layerId).filter(near).map(hashOfFixed);
+  const strokes = strokesOf(records, layerId).flatMap((s) => (place ? (keyThere(s, place.rect, place.level, around) ?? []) : hashOfFixed(s)));
   const links = allParts(mask.parts).flatMap(({ part }) => {
     const other = part.kind === "link" ? layerOf(records, part.layerId) : undefined;
     return other
       ? [maskParts(job, other.mask, other.id, place && { ...place, rect: widened(job, place, Math.ceil(around / 2 ** place.level) + 1) }, seen)]
       : [];
   });
-  return [mask, strokes, links];
+  return [hashOfFixed(mask), strokes, links];
 }
+
+const reaches = new WeakMap<MaskGroup, number>();
 
 /** Px around a place that the parts and the whole of a mask look at. */
 export function maskReach(mask: MaskGroup): number {
+  const known = reaches.get(mask);
+  if (known !== undefined) return known;
   const within = allParts(mask.parts).map(({ part }) => operationOf(part).reach?.(part) ?? blurReach(part.featherPx));
   // reaches are whole samples of a level, so a coarse one may look a little farther than the px of the full size say
-  return within.reduce((sum, px) => sum + px, blurReach(mask.featherPx) + 2 * Math.round(mask.refinePx)) * 1.5;
+  const reach = within.reduce((sum, px) => sum + px, blurReach(mask.featherPx) + 2 * Math.round(mask.refinePx)) * 1.5;
+  reaches.set(mask, reach);
+  return reach;
 }

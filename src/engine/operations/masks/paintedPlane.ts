@@ -20,7 +20,7 @@ export function coveredBy(on: MaskSite, part: { id: string }, base: 0 | 1, rect:
 
 /** Paints over values in place: strokes carry m to k·m + c, which two bases tell. @param read what they make of a base; null where there are none */
 export function paintOver(values: Float32Array, read: (base: 0 | 1) => Float32Array | null): void {
-  const even = values.every((v) => v === values[0]) && (values[0] === 0 || values[0] === 1) ? (values[0] as 0 | 1) : null;
+  const even = evenly(values);
   if (even !== null) {
     const painted = read(even);
     if (painted) values.set(painted);
@@ -29,6 +29,14 @@ export function paintOver(values: Float32Array, read: (base: 0 | 1) => Float32Ar
   const [black, white] = [read(0), read(1)];
   if (!black || !white) return;
   for (let i = 0; i < values.length; i++) values[i] = black[i] + values[i] * (white[i] - black[i]);
+}
+
+/** What all values are, where that is black or white. */
+function evenly(values: Float32Array): 0 | 1 | null {
+  const first = values[0];
+  if (first !== 0 && first !== 1) return null;
+  for (let i = 1; i < values.length; i++) if (values[i] !== first) return null;
+  return first;
 }
 
 /** All where the merge has the colour that the stroke began on, falling to nothing over half the tolerance beyond it. */

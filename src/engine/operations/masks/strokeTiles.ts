@@ -1,3 +1,4 @@
+import { LRUCache } from "lru-cache";
 import { applyStroke, placeDabs, strokeBounds } from "../../../core/masks/placeDabs";
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import type { StrokeRecord } from "../../../document/records/types";
@@ -22,28 +23,65 @@ export function strokePlane(ctx: EngineContext, ground: 0 | 1, strokes: StrokeRe
       const tile = { x: tx * TILE, y: ty * TILE, width: TILE, height: TILE };
       const touching = strokes.filter((s) => touches(s, tile, level));
       if (touching.length === 0) continue;
-      const values = new StrokeTile(ctx, ground, level, tile, limit).after(touching);
-      const [x0, x1] = [Math.max(rect.x, tile.x), Math.min(rect.x + rect.width, tile.x + TILE)];
-      for (let y = Math.max(rect.y, tile.y); y < Math.min(rect.y + rect.height, tile.y + TILE); y++) {
-        const from = (y - tile.y) * TILE - tile.x;
-        out.set(values.subarray(from + x0, from + x1), (y - rect.y) * rect.width + x0 - rect.x);
-      }
+      new StrokeTile(ctx, ground, level, tile, limit).put(touching, out, rect);
     }
   }
   return out;
 }
 
-const boxes = new WeakMap<StrokeRecord, ReturnType<typeof strokeBounds>>();
+/** Points of a stroke that are looked at together. */
+const BLOCK = 16;
 
-/** Whether a stroke may change anything in a rectangle of a display level. @param around px of the full size that it reaches farther */
-export function touches(stroke: StrokeRecord, rect: Rectangle, level: number, around = 0): boolean {
-  const box = boxes.get(stroke) ?? strokeBounds(stroke.points, stroke.diameterPx);
-  boxes.set(stroke, box);
+/** A part of a stroke: where its dabs lie, px of the full size, and the key of the stroke up to its end. */
+interface Block {
+  box: ReturnType<typeof strokeBounds>;
+  key: string;
+}
+interface Parted {
+  brush: string;
+  points: readonly number[];
+  blocks: Block[];
+}
+
+const parts = new WeakMap<StrokeRecord, Parted>();
+/** by the names of their strokes: one that grows is parted anew where it is new only */
+const latest = new LRUCache<string, Parted>({ max: 16 });
+
+function blocksOf(stroke: StrokeRecord): Block[] {
+  const known = parts.get(stroke);
+  if (known) return known.blocks;
+  const { points, ...rest } = stroke;
+  const brush = hashOf(rest);
+  const before = latest.get(stroke.id);
+  const grown = before?.brush === brush && begins(points, before.points) ? before : null;
+  const blocks = grown?.blocks.slice(0, Math.floor(grown.points.length / 3 / BLOCK)) ?? [];
+  for (let from = blocks.length * BLOCK * 3; from < points.length; from += BLOCK * 3) {
+    const to = from + BLOCK * 3;
+    // dabs lie on the way from the point before, too
+    const box = strokeBounds(points.slice(Math.max(0, from - 3), to), stroke.diameterPx);
+    blocks.push({ box, key: hashOf([blocks.at(-1)?.key ?? brush, points.slice(from, to)]) });
+  }
+  const parted = { brush, points, blocks };
+  parts.set(stroke, parted);
+  latest.set(stroke.id, parted);
+  return blocks;
+}
+
+/** Whether dabs within a box may change anything in a rectangle of a display level. @param around px of the full size that they reach farther */
+function reaches(box: Block["box"], rect: Rectangle, level: number, around: number): boolean {
   const s = 2 ** level;
   // a disc is wider by half a sample of the level than it is at full size
   const by = around + s;
   return box.x1 + by >= rect.x * s && box.y1 + by >= rect.y * s && box.x0 - by <= (rect.x + rect.width) * s && box.y0 - by <= (rect.y + rect.height) * s;
 }
+
+/** Whether a stroke may change anything in a rectangle of a display level. @param around px of the full size that it reaches farther */
+export const touches = (stroke: StrokeRecord, rect: Rectangle, level: number, around = 0): boolean =>
+  blocksOf(stroke).some(({ box }) => reaches(box, rect, level, around));
+
+/** Key of what a stroke does in a rectangle of a display level, or null where it does nothing there: the same while it goes on elsewhere. */
+export const keyThere = (stroke: StrokeRecord, rect: Rectangle, level: number, around: number): string | null =>
+  blocksOf(stroke).findLast(({ box }) => reaches(box, rect, level, around))?.key ?? null;
 
 /** Coverage of a stroke that may still grow, with the points it was made of. */
 interface Growing {
@@ -67,7 +105,23 @@ class StrokeTile {
     this.name = `strokes/${level}/${tile.x}/${tile.y}`;
   }
 
-  after(strokes: StrokeRecord[]): Float32Array {
+  /** Puts what strokes make into a plane of a rectangle, as far as it lies in this tile. */
+  put(strokes: StrokeRecord[], out: Float32Array, rect: Rectangle): void {
+    const { tile } = this;
+    const { values, key } = this.before(strokes);
+    const last = strokes[strokes.length - 1];
+    const { coverage, limit } = this.grown(last, key);
+    const [x0, x1] = [Math.max(rect.x, tile.x), Math.min(rect.x + rect.width, tile.x + TILE)];
+    for (let y = Math.max(rect.y, tile.y); y < Math.min(rect.y + rect.height, tile.y + TILE); y++) {
+      const [from, to] = [(y - tile.y) * TILE - tile.x + x0, (y - tile.y) * TILE - tile.x + x1];
+      const row = out.subarray((y - rect.y) * rect.width + x0 - rect.x, (y - rect.y) * rect.width + x1 - rect.x);
+      row.set(values.subarray(from, to));
+      applyStroke(row, coverage.subarray(from, to), last.opacity, last.reveal, limit?.subarray(from, to));
+    }
+  }
+
+  /** What all strokes but the last make, and its key. */
+  private before(strokes: StrokeRecord[]): { values: Float32Array; key: string } {
     const keys = [String(this.ground)];
     for (const stroke of strokes.slice(0, -1)) keys.push(hashOf([keys[keys.length - 1], this.keyOf(stroke)]));
     let laid = keys.length - 1;
@@ -78,7 +132,7 @@ class StrokeTile {
       values = this.laidOver(values, strokes[laid], keys[laid]);
       this.ctx.cache.set(`${this.name}/${keys[laid + 1]}`, values, values.byteLength);
     }
-    return this.laidOver(values, strokes[laid], keys[laid]);
+    return { values, key: keys[laid] };
   }
 
   private tileOf(key: string): Float32Array | undefined {

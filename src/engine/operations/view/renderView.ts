@@ -48,6 +48,8 @@ export interface RenderedView {
   keys: string[];
   /** what the screen lacked */
   pieces: { rect: Rectangle; rgba: Uint8ClampedArray<ArrayBuffer> }[];
+  /** how long that took to draw, ms */
+  tookMs: number;
 }
 
 const TO_SCREEN: Record<ScreenSpace, number[]> = { srgb: rgbToRgb(REC2020, REC709), "display-p3": rgbToRgb(REC2020, DISPLAY_P3) };
@@ -126,9 +128,10 @@ export async function renderView(ctx: EngineContext, records: Records, request: 
   const { rect, level, keys, missing, draw } = by > 0 ? await plan(ctx, records, request, request.level + by, task) : fine;
   const all = missing.reduce((sum, r) => sum + r.height, 0);
   let done = 0;
+  const began = performance.now();
   const pieces: RenderedView["pieces"] = [];
   for (const part of missing) pieces.push({ rect: part, rgba: await draw(part, (rows) => task.step((done += rows), all, "task.drawing"), task) });
-  return { rect, level, keys, pieces };
+  return { rect, level, keys, pieces, tookMs: performance.now() - began };
 }
 
 /** What there is to draw at a level. */

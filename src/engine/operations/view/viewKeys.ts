@@ -3,7 +3,7 @@ import type { Records } from "../../../document/records/types";
 import { layerOf } from "../../../document/selectors";
 import { hashOf, hashOfFixed } from "../../graph/keys";
 import type { PreparedJob } from "../layers/PreparedJob";
-import { maskKey, stackKey } from "../layers/stackKeys";
+import { maskKey, stackKeysAt } from "../layers/stackKeys";
 import type { ViewSpec } from "./ViewSpec";
 import type { ScreenSpace } from "./ViewSpec";
 
@@ -25,13 +25,14 @@ export function viewKeys(records: Records, job: PreparedJob | null, view: ViewSp
         .sort()
         .map((id) => hashOfFixed(records[id])),
     ]);
-    return (tile) => hashOf([all, tile]);
+    return ({ x, y, width, height }) => [all, x, y, width, height].join(" ");
   }
   const start = hashOf(common);
   const layer = view.kind === "mask" ? layerOf(records, view.layerId) : undefined;
+  const stackAt = stackKeysAt(job, level);
   const bounds = sizeAtLevel(job.inputs.width, job.inputs.height, level);
   return (tile) => {
     const mask = layer ? maskKey(job, layer, { level, rect: widen(tile, 1, bounds) }) : "";
-    return hashOf([start, tile, stackKey(job, { level, rect: tile }), mask]);
+    return [start, tile.x, tile.y, tile.width, tile.height, stackAt(tile), mask].join(" ");
   };
 }

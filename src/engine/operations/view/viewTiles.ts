@@ -1,7 +1,7 @@
 import { intersect, type Rectangle } from "../../../core/geometry/rectangle";
 
 /** Side of a tile of a view, samples of its level. */
-export const VIEW_TILE = 128;
+export const VIEW_TILE = 64;
 
 /** Tiles that the screen holds of a level: the rectangle that they lie in and a key each, row by row. */
 export interface HeldTiles {

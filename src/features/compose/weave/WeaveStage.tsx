@@ -78,7 +78,7 @@ export function WeaveStage({ weave }: { weave: WeaveRecord }) {
         arrangement="single"
         size={size}
         tool={{ cursor: "crosshair", down: (p) => void look(p) }}
-        overlay={(toScreen, scale) => {
+        overlay={({ toScreen, scale }) => {
           const [x, y] = toScreen(0, 0);
           const k = scale * weave.cellPx;
           return (

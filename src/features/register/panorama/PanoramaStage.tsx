@@ -162,7 +162,7 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
           arrangement="single"
           size={view}
           tool={level ?? keep}
-          overlay={(at) => (
+          overlay={({ toScreen: at }) => (
             <>
               {shown !== "frames" && <CropOutline at={at} crop={geometryOf(records)?.crop ?? registration.proposedCrop} />}
               {(shown === "frames" || chosenId) && (

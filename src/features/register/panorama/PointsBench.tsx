@@ -120,7 +120,7 @@ export function PointsBench({ panorama, onClose }: { panorama: PanoramaRecord; o
         arrangement="side"
         size={a}
         tool={readOnly ? null : tool}
-        overlay={(at, _scale, pane) => <Points at={at} places={places(pane)} />}
+        overlay={({ toScreen: at, pane }) => <Points at={at} places={places(pane)} />}
       />
     </StageLayout>
   );
