@@ -1,6 +1,6 @@
 /** Own elementary functions against the host's; small solvers against definitions. */
 import { cosine, exp2, log2, pow, sine } from "./elementary";
-import { Fft2 } from "./fft2";
+import { Fft2, transformLength } from "./fft2";
 import { solveSymmetric } from "./linearSystem";
 import { normalEquations } from "./normalEquations";
 import { median, quantile, weightedMedian } from "./statistics";
@@ -32,39 +32,48 @@ it("sine and cosine stay within 1e-14 of the host's", () => {
   expect(sine(0)).toBe(0);
 });
 
-it("the transform of a picture is its definition, and comes back", () => {
-  const n = 8;
-  const re = Float64Array.from({ length: n * n }, () => random());
-  const im = Float64Array.from({ length: n * n }, () => random());
+it.each([
+  [8, 8],
+  [12, 8],
+  [16, 24],
+  [48, 6],
+])("the transform of a picture of %i by %i is its definition, and comes back", (w, h) => {
+  const re = Float64Array.from({ length: w * h }, () => random());
+  const im = Float64Array.from({ length: w * h }, () => random());
   const [a, b] = [re.slice(), im.slice()];
-  const fft = new Fft2(n);
+  const fft = new Fft2(w, h);
   fft.run(a, b, false);
   for (const [u, v] of [
     [0, 0],
     [3, 5],
     [7, 1],
+    [w - 1, h - 1],
   ]) {
     let [sr, si] = [0, 0];
-    for (let y = 0; y < n; y++) {
-      for (let x = 0; x < n; x++) {
-        const angle = (-2 * Math.PI * (u * x + v * y)) / n;
-        sr += re[y * n + x] * Math.cos(angle) - im[y * n + x] * Math.sin(angle);
-        si += re[y * n + x] * Math.sin(angle) + im[y * n + x] * Math.cos(angle);
+    for (let y = 0; y < h; y++) {
+      for (let x = 0; x < w; x++) {
+        const angle = -2 * Math.PI * ((u * x) / w + (v * y) / h);
+        sr += re[y * w + x] * Math.cos(angle) - im[y * w + x] * Math.sin(angle);
+        si += re[y * w + x] * Math.sin(angle) + im[y * w + x] * Math.cos(angle);
       }
     }
-    expect(a[v * n + u]).toBeCloseTo(sr, 10);
-    expect(b[v * n + u]).toBeCloseTo(si, 10);
+    expect(a[v * w + u]).toBeCloseTo(sr, 10);
+    expect(b[v * w + u]).toBeCloseTo(si, 10);
   }
   fft.run(a, b, true);
-  a.forEach((v, i) => expect(v / (n * n)).toBeCloseTo(re[i], 12));
-  expect(() => new Fft2(12)).toThrow(RangeError);
+  a.forEach((v, i) => expect(v / (w * h)).toBeCloseTo(re[i], 12));
+});
+
+it("transforms take powers of two and three times those", () => {
+  expect([1, 7, 100, 129, 190, 193, 385].map(transformLength)).toEqual([6, 8, 128, 192, 192, 256, 512]);
+  for (const n of [10, 20, 36]) expect(() => new Fft2(n, 8)).toThrow(RangeError);
 });
 
 it("a padded picture transforms the same, told how much of it is filled", () => {
-  const n = 32;
-  const padded = () => Float64Array.from({ length: n * n }, (_, i) => (i < 11 * n ? Math.sin(i * 0.7) : 0));
-  const [whole, told, zero, nought] = [padded(), padded(), new Float64Array(n * n), new Float64Array(n * n)];
-  const fft = new Fft2(n);
+  const [w, h] = [48, 32];
+  const padded = () => Float64Array.from({ length: w * h }, (_, i) => (i < 11 * w ? Math.sin(i * 0.7) : 0));
+  const [whole, told, zero, nought] = [padded(), padded(), new Float64Array(w * h), new Float64Array(w * h)];
+  const fft = new Fft2(w, h);
   fft.run(whole, zero, false);
   fft.run(told, nought, false, 11);
   expect(told.every((v, i) => v + 0 === whole[i] + 0) && nought.every((v, i) => v + 0 === zero[i] + 0)).toBe(true);

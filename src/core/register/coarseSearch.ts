@@ -1,5 +1,5 @@
 import { boxMean } from "../raster/boxMean";
-import { Fft2 } from "../numeric/fft2";
+import { Fft2, transformLength } from "../numeric/fft2";
 import type { Matrix3 } from "../geometry/matrix3";
 import { linearOfGrey } from "../measure/relativeExposure";
 import type { Plane } from "../raster/raster";
@@ -37,18 +37,18 @@ export function zScoreOfLight({ width, height, data: light }: Plane): Plane {
  * @returns the best candidates, highest score first; score 1 would be identical pictures
  */
 export function searchCoarse(fixed: Plane, moving: Plane, rotationsDeg: number[], scales: number[], keep = 4): Candidate[] {
-  const side = Math.max(fixed.width, fixed.height, moving.width, moving.height);
-  let n = 64;
-  while (n < side * 1.6) n *= 2;
-  const fft = new Fft2(n);
-  const [fr, fi] = packed(fixed, n);
+  // so wide that shifts which leave enough in common do not meet the other side
+  const room = (side: number) => transformLength(Math.max(64, side * (2 - LEAST_OVERLAP)));
+  const fft = new Fft2(room(fixed.width), room(fixed.height));
+  const { width: w, height: h } = fft;
+  const [fr, fi] = packed(fixed, fft);
   fft.run(fr, fi, false, fixed.height);
   const found: Candidate[] = [];
   const energy = fixed.data.reduce((s, v) => s + v * v, 0) / fixed.data.length;
   for (const scale of scales) {
     for (const degrees of rotationsDeg) {
       const turned = turn(moving, fixed.width, fixed.height, degrees, scale);
-      const [mr, mi] = packed(turned.plane, n, turned.mask);
+      const [mr, mi] = packed(turned.plane, fft, turned.mask);
       fft.run(mr, mi, false, fixed.height);
       const [score, overlap] = correlate(fft, fr, fi, mr, mi);
       const least = LEAST_OVERLAP * fixed.data.length;
@@ -63,8 +63,8 @@ export function searchCoarse(fixed: Plane, moving: Plane, rotationsDeg: number[]
         }
       }
       // correlation at (dx, dy): fixed(x) meets turned(x − d)
-      const dx = (at % n) - (at % n > n / 2 ? n : 0);
-      const dy = Math.floor(at / n) - (Math.floor(at / n) > n / 2 ? n : 0);
+      const dx = (at % w) - (at % w > w / 2 ? w : 0);
+      const dy = Math.floor(at / w) - (Math.floor(at / w) > h / 2 ? h : 0);
       const [a, b, c, d, e, f] = turned.map;
       const matrix = [a, b, c - a * dx - b * dy, d, e, f - d * dx - e * dy, 0, 0, 1];
       found.push({ matrix, score: best });
@@ -74,15 +74,15 @@ export function searchCoarse(fixed: Plane, moving: Plane, rotationsDeg: number[]
 }
 
 /** Picture as real part, coverage as imaginary part, zero-padded. */
-function packed(p: Plane, n: number, mask?: Uint8Array): [Float64Array, Float64Array] {
-  const re = new Float64Array(n * n);
-  const im = new Float64Array(n * n);
+function packed(p: Plane, { width, height }: Fft2, mask?: Uint8Array): [Float64Array, Float64Array] {
+  const re = new Float64Array(width * height);
+  const im = new Float64Array(width * height);
   for (let y = 0; y < p.height; y++) {
     for (let x = 0; x < p.width; x++) {
       const i = y * p.width + x;
       const on = mask ? mask[i] : 1;
-      re[y * n + x] = on ? p.data[i] : 0;
-      im[y * n + x] = on;
+      re[y * width + x] = on ? p.data[i] : 0;
+      im[y * width + x] = on;
     }
   }
   return [re, im];
@@ -90,13 +90,13 @@ function packed(p: Plane, n: number, mask?: Uint8Array): [Float64Array, Float64A
 
 /** Cross-correlations of the real parts and of the imaginary parts of two transformed packed pictures. */
 function correlate(fft: Fft2, fr: Float64Array, fi: Float64Array, mr: Float64Array, mi: Float64Array) {
-  const n = fft.n;
-  const re = new Float64Array(n * n);
-  const im = new Float64Array(n * n);
-  for (let y = 0; y < n; y++) {
-    for (let x = 0; x < n; x++) {
-      const k = y * n + x;
-      const m = ((n - y) % n) * n + ((n - x) % n);
+  const { width, height } = fft;
+  const re = new Float64Array(width * height);
+  const im = new Float64Array(width * height);
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      const k = y * width + x;
+      const m = ((height - y) % height) * width + ((width - x) % width);
       // split the packed spectra into those of picture p and coverage c, then multiply by the conjugate
       const fpr = (fr[k] + fr[m]) / 2;
       const fpi = (fi[k] - fi[m]) / 2;
@@ -111,7 +111,7 @@ function correlate(fft: Fft2, fr: Float64Array, fi: Float64Array, mr: Float64Arr
     }
   }
   fft.run(re, im, true);
-  const scale = 1 / (n * n);
+  const scale = 1 / (width * height);
   return [re.map((v) => v * scale), im.map((v) => v * scale)] as const;
 }
 
@@ -156,24 +156,24 @@ export function sampleInto(p: Plane, width: number, height: number, find: Finder
  */
 export function otherShifts(fixed: Plane, other: Plane, mask: Uint8Array, apart: number, share: number): { dx: number; dy: number; score: number }[] {
   const { width, height } = fixed;
-  let n = 64;
-  // shifts of more than about half the frame come round from the other side, where hardly anything overlaps
-  while (n < Math.max(width, height)) n *= 2;
-  const fft = new Fft2(n);
-  const [fr, fi] = packed(fixed, n);
+  // shifts of more than two thirds of the frame come round from the other side, where hardly anything overlaps
+  const room = (side: number) => transformLength(Math.max(64, 1.35 * side));
+  const fft = new Fft2(room(width), room(height));
+  const { width: w, height: h } = fft;
+  const [fr, fi] = packed(fixed, fft);
   fft.run(fr, fi, false, fixed.height);
-  const [mr, mi] = packed(other, n, mask);
+  const [mr, mi] = packed(other, fft, mask);
   fft.run(mr, mi, false, height);
   const [sum, overlap] = correlate(fft, fr, fi, mr, mi);
   const all = width * height;
   const score = sum.map((v, i) => (overlap[i] < LEAST_OVERLAP * all ? 0 : v / (overlap[i] + 0.1 * all)));
-  const at = (dx: number, dy: number) => score[((dy + n) % n) * n + ((dx + n) % n)];
+  const at = (dx: number, dy: number) => score[((dy + h) % h) * w + ((dx + w) % w)];
   let unmoved = 0;
   for (let dy = -apart; dy <= apart; dy++) for (let dx = -apart; dx <= apart; dx++) unmoved = Math.max(unmoved, at(dx, dy));
   if (unmoved <= 0) return [];
   const found: { dx: number; dy: number; score: number }[] = [];
-  for (let dy = -n / 2; dy < n / 2; dy++) {
-    for (let dx = -n / 2; dx < n / 2; dx++) {
+  for (let dy = -h / 2; dy < h / 2; dy++) {
+    for (let dx = -w / 2; dx < w / 2; dx++) {
       const here = at(dx, dy);
       if (here < share * unmoved || Math.hypot(dx, dy) <= apart) continue;
       let top = true;
