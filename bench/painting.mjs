@@ -34,7 +34,7 @@ await context.addInitScript(() => {
     const asked = state.asked.get(data.id);
     if (!asked || !data.result) return;
     const came = performance.now();
-    if (data.result.level > asked.level) state.coarse++;
+    if (!data.result.isExact) state.coarse++;
     state.drawing.push(came - asked.at);
     requestAnimationFrame(() =>
       setTimeout(() => {
@@ -49,7 +49,7 @@ await context.addInitScript(() => {
     for (const { points } of m?.document?.grown ?? []) state.held += points.length / 3;
     if (m?.name === "renderView") {
       if (state.asked.size === 0) this.addEventListener("message", receive);
-      state.asked.set(m.id, { held: state.held, level: m.params.level, at: performance.now() });
+      state.asked.set(m.id, { held: state.held, at: performance.now() });
     }
     return post.call(this, m, ...rest);
   };
@@ -106,7 +106,7 @@ for (const [layer, diameter] of [
   });
   const ms = (list, share = 0.5) => `${quantile(list, share).toFixed(0)} ms`;
   console.log(
-    `${layer}, ${diameter} px: ${points.length} points, ${painted.length} pictures (${coarse} coarser); from event to picture median ${ms(waits)}, p95 ${ms(waits, 0.95)}`,
+    `${layer}, ${diameter} px: ${points.length} points, ${painted.length} pictures (${coarse} with coarser tiles); from event to picture median ${ms(waits)}, p95 ${ms(waits, 0.95)}`,
   );
   console.log(
     `  of it asked and drawn median ${ms(drawing)}, p95 ${ms(drawing, 0.95)}; on the screen after that median ${ms(showing)}, p95 ${ms(showing, 0.95)}`,

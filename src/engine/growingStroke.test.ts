@@ -73,3 +73,29 @@ it.each([
   expect(Buffer.compare(Buffer.from(screen.rgba), Buffer.from(cold.rgba))).toBe(0);
   expect(Buffer.compare(Buffer.from(screen.rgba), Buffer.from(before))).not.toBe(0);
 });
+
+it("where there is no time what changed is drawn coarser, and only that; it is not drawn so again, and the exact picture follows", async () => {
+  const brush = { diameterPx: 40, softness: 0.5, flow: 0.7, opacity: 1, edgeTolerance: 0, spacing: 0.1, reveal: true };
+  const job = addRecord({ kind: "stroke", id: "s", index: 0, layerId: "l", partId: "p", ...brush, points: [90, 80, 1, 150, 90, 1] })(layered(merged, 0, 0));
+  const view = { kind: "compose" as const };
+  const ask = (records: Records, held: Screen["held"], atMost: number | null) =>
+    warm.ask("renderView", { records, view, level: 0, rect: whole, space: "srgb", held, atMost });
+  const screen = new Screen();
+  screen.take(await ask(layered(merged, 0, 0), null, null));
+  const { held } = screen;
+  const quick = await ask(job, held, 500);
+  expect([quick.isExact, quick.level]).toEqual([false, 0]);
+  expect(quick.pieces.every((p) => p.level > 0)).toBe(true);
+  expect(quick.pieces.reduce((sum, p) => sum + p.rect.width * p.rect.height, 0)).toBeLessThan((W * H) / 20);
+  const changed = quick.keys.filter((key, i) => key !== held!.keys[i]).length;
+  expect(changed).toBeGreaterThan(0);
+  expect(changed).toBeLessThan(quick.keys.length / 3);
+  const shown = { level: quick.level, rect: quick.rect, keys: quick.keys };
+  expect((await ask(job, shown, 500)).pieces).toEqual([]);
+  const exact = await ask(job, shown, null);
+  expect([exact.isExact, exact.pieces.every((p) => p.level === 0)]).toEqual([true, true]);
+  screen.take(exact);
+  const cold = new Screen();
+  cold.take(await ask(job, null, null));
+  expect(Buffer.compare(Buffer.from(screen.rgba), Buffer.from(cold.rgba))).toBe(0);
+});

@@ -22,8 +22,21 @@ export class TileBuffer {
     const canvas = same && !held.frozen ? held.canvas : new OffscreenCanvas(Math.max(1, rect.width), Math.max(1, rect.height));
     const g = canvas.getContext("2d", { colorSpace: space })!;
     if (held && canvas !== held.canvas) g.drawImage(held.canvas, held.rect.x - rect.x, held.rect.y - rect.y);
-    for (const { rect: part, rgba } of pieces) {
-      g.putImageData(new ImageData(rgba, part.width, part.height, { colorSpace: space }), part.x - rect.x, part.y - rect.y);
+    for (const piece of pieces) {
+      const { rect: part, rgba } = piece;
+      const image = new ImageData(rgba, part.width, part.height, { colorSpace: space });
+      if (piece.level === level) {
+        g.putImageData(image, part.x - rect.x, part.y - rect.y);
+        continue;
+      }
+      // what there was no time for is shown soft beside what is sharp
+      const s = 2 ** (piece.level - level);
+      const coarse = new OffscreenCanvas(part.width, part.height);
+      coarse.getContext("2d", { colorSpace: space })!.putImageData(image, 0, 0);
+      const place = [part.x * s - rect.x, part.y * s - rect.y, part.width * s, part.height * s] as const;
+      // where nothing is to be seen nothing must be left
+      g.clearRect(...place);
+      g.drawImage(coarse, ...place);
     }
     return new TileBuffer(canvas, rect, level, keys);
   }

@@ -81,7 +81,7 @@ export function usePanes(panes: Pane[], viewport: Viewport, size: { width: numbe
     if (signal.aborted || rendered.rect.width === 0) return false;
     buffers.current[i] = TileBuffer.of(rendered, before, screenSpace());
     drawn.current();
-    return rendered.level === level && pane.view.kind !== "coarse";
+    return rendered.isExact && rendered.level === level && pane.view.kind !== "coarse";
   }, []);
 
   const latest = useRef<Target | null>(null);

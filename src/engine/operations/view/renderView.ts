@@ -18,7 +18,7 @@ import { developedColor } from "../frames/develop";
 import { layoutPlanes, openLayout } from "../panorama/layoutView";
 import { readLayer } from "../merge/readLayer";
 import { drawResidual, overlay } from "./viewOverlays";
-import { missingTiles, onTiles, tilesOf, type HeldTiles } from "./viewTiles";
+import { coarser, isCoarser, missingTiles, onTiles, tilesOf, type HeldTiles } from "./viewTiles";
 import { viewKeys } from "./viewKeys";
 import type { ScreenSpace, ViewSpec } from "./ViewSpec";
 import { levelCount } from "../frames/levels";
@@ -44,10 +44,12 @@ export interface RenderedView {
   /** on the grid of tiles, as far as the picture goes */
   rect: Rectangle;
   level: number;
-  /** of each tile of the rectangle, row by row */
+  /** of each tile of the rectangle, row by row; one that is shown coarser has a key of its own */
   keys: string[];
-  /** what the screen lacked */
-  pieces: { rect: Rectangle; rgba: Uint8ClampedArray<ArrayBuffer> }[];
+  /** what the screen lacked, each in samples of its own level: where there was no time, a coarser one */
+  pieces: { rect: Rectangle; level: number; rgba: Uint8ClampedArray<ArrayBuffer> }[];
+  /** whether every tile is shown at this level now */
+  isExact: boolean;
   /** how long that took to draw, ms */
   tookMs: number;
 }
@@ -119,27 +121,27 @@ async function openView(ctx: EngineContext, records: Records, view: ViewSpec, as
 
 /**
  * Renders a rectangle of a view at a display level, exact at that level; where the level is not at hand, at the next coarser one that is.
- * Only tiles whose key is not the one that the screen holds are drawn.
+ * Only tiles whose key is not the one that the screen holds are drawn. Where those are too many samples they are drawn coarser, and what the screen holds beside them stays sharp.
  */
 export async function renderView(ctx: EngineContext, records: Records, request: ViewRequest, task: Task): Promise<RenderedView> {
-  const fine = await plan(ctx, records, request, request.level, task);
-  const samples = fine.missing.reduce((sum, r) => sum + r.width * r.height, 0);
-  const by = request.atMost && samples > request.atMost ? coarserBy(samples / request.atMost, fine) : 0;
-  const { rect, level, keys, missing, draw } = by > 0 ? await plan(ctx, records, request, request.level + by, task) : fine;
-  const all = missing.reduce((sum, r) => sum + r.height, 0);
+  const { view, space, held, atMost } = request;
+  const fine = await openView(ctx, records, view, request.level, space, task);
+  const { level, bounds } = fine;
+  const rect = onTiles(coarsened(request.rect, level - request.level), bounds);
+  const keys = tilesOf(rect).map(viewKeys(records, fine.job, view, space, level));
+  const { missing, shown } = missingTiles(rect, keys, held?.level === level ? held : null, atMost != null);
+  const samples = missing.reduce((sum, r) => sum + r.width * r.height, 0);
+  const by = atMost != null && samples > atMost ? coarserBy(samples / atMost, fine) : 0;
+  const drawn = by > 0 ? await openView(ctx, records, view, level + by, space, task) : fine;
+  const parts = missing.map((part) => intersect(coarsened(part, drawn.level - level), { x: 0, y: 0, ...drawn.bounds }));
+  const all = parts.reduce((sum, r) => sum + r.height, 0);
   let done = 0;
   const began = performance.now();
   const pieces: RenderedView["pieces"] = [];
-  for (const part of missing) pieces.push({ rect: part, rgba: await draw(part, (rows) => task.step((done += rows), all, "task.drawing"), task) });
-  return { rect, level, keys, pieces, tookMs: performance.now() - began };
-}
-
-/** What there is to draw at a level. */
-async function plan(ctx: EngineContext, records: Records, { view, space, held, rect: asked, level: askedAt }: ViewRequest, wanted: number, task: Task) {
-  const { level, bounds, job, draw } = await openView(ctx, records, view, wanted, space, task);
-  const rect = onTiles(coarsened(asked, level - askedAt), bounds);
-  const keys = tilesOf(rect).map(viewKeys(records, job, view, space, level));
-  return { rect, level, bounds, keys, missing: missingTiles(rect, keys, held?.level === level ? held : null), draw };
+  for (const part of parts)
+    pieces.push({ rect: part, level: drawn.level, rgba: await drawn.draw(part, (rows) => task.step((done += rows), all, "task.drawing"), task) });
+  const now = keys.map((key, i) => shown[i] ?? (drawn.level > level ? coarser(key) : key));
+  return { rect, level, keys: now, pieces, isExact: !now.some(isCoarser), tookMs: performance.now() - began };
 }
 
 /** A quick picture is at most so many levels coarser. */

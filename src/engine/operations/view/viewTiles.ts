@@ -28,22 +28,40 @@ export function tilesOf(rect: Rectangle): Rectangle[] {
   return out;
 }
 
-/** What the screen lacks, as few rectangles: tiles side by side go together, and rows of the same columns too. */
-export function missingTiles(rect: Rectangle, keys: string[], held: HeldTiles | null): Rectangle[] {
+/** Ends the key of a tile that the screen shows coarser than it is wanted. */
+const COARSER = "~";
+export const coarser = (key: string): string => key + COARSER;
+export const isCoarser = (key: string): boolean => key.endsWith(COARSER);
+
+/**
+ * What the screen lacks of a rectangle, as few rectangles: tiles side by side go together, and rows of the same columns too.
+ * @param mayBeCoarser whether what is shown coarser will do for now
+ * @returns those, and by tile the key of what is shown already, or null where it is lacking
+ */
+export function missingTiles(
+  rect: Rectangle,
+  keys: string[],
+  held: HeldTiles | null,
+  mayBeCoarser: boolean,
+): { missing: Rectangle[]; shown: (string | null)[] } {
   const known = new Map(held ? tilesOf(held.rect).map((t, i) => [nameOf(t), held.keys[i]]) : []);
   const tiles = tilesOf(rect);
+  const shown = tiles.map((tile, i) => {
+    const key = known.get(nameOf(tile));
+    return key === keys[i] || (mayBeCoarser && key === coarser(keys[i])) ? key : null;
+  });
   const out: Rectangle[] = [];
   let run: Rectangle | null = null;
   tiles.forEach((tile, i) => {
     const goesOn: boolean = run !== null && run.y === tile.y && run.x + run.width === tile.x;
-    if (known.get(nameOf(tile)) === keys[i]) {
+    if (shown[i] !== null) {
       run = null;
       return;
     }
     if (goesOn) run!.width += tile.width;
     else out.push((run = { ...tile }));
   });
-  return joinRows(out);
+  return { missing: joinRows(out), shown };
 }
 
 const nameOf = (t: Rectangle) => `${t.x}/${t.y}/${t.width}/${t.height}`;
