@@ -39,7 +39,11 @@ export function runMarsh(args: string[]): { code: number; out: string; err: stri
   try {
     return {
       code: 0,
-      out: execFileSync("node", ["--disable-warning=ExperimentalWarning", "build/marsh.mjs", ...onOneThread(args)], { encoding: "utf8", stdio: ["ignore", "pipe", "pipe"], maxBuffer: 1 << 28 }),
+      out: execFileSync("node", ["--disable-warning=ExperimentalWarning", "build/marsh.mjs", ...onOneThread(args)], {
+        encoding: "utf8",
+        stdio: ["ignore", "pipe", "pipe"],
+        maxBuffer: 1 << 28,
+      }),
       err: "",
     };
   } catch (error) {
