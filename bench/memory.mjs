@@ -1,11 +1,11 @@
 // Peak memory (PSS summed over the browser's processes) and longest main-thread task for 24 MP frames in a persistent profile. Needs a
 // built application. Run: scripts/bench memory [bracket | panorama | focus N | gather N]: five frames of a bracket, or seven of a
 // panorama, through register, merge and export; N frames of a focus stack through register and merge; N frames through gathering and grouping.
-import { chromium } from "@playwright/test";
-import { execFileSync, spawn } from "node:child_process";
+import { execFileSync } from "node:child_process";
 import { mkdtempSync, readdirSync, readFileSync, readlinkSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
+import { ADDRESS, openBrowser } from "./browser.mjs";
 
 const JOB = process.argv[2] ?? "bracket";
 const COUNT = JOB === "bracket" ? 5 : JOB === "panorama" ? 7 : Number(process.argv[3] ?? 20);
@@ -35,15 +35,7 @@ for i in range(1, ${COUNT} + 1):
     JOB === "focus" ? "demo/barometer" : "demo/doorway",
     folder,
   ]);
-const server = spawn("npx", ["next", "start", "-p", "3218"], { stdio: "ignore", detached: true });
-await new Promise((r) => setTimeout(r, 4000));
-const profile = join(folder, "profile");
-const context = await chromium.launchPersistentContext(profile, {
-  executablePath: "/usr/bin/chromium",
-  args: ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
-  viewport: { width: 1280, height: 800 },
-  acceptDownloads: true,
-});
+const { page, close } = await openBrowser();
 
 function pssMiB() {
   let sum = 0;
@@ -67,14 +59,13 @@ const sampler = setInterval(() => {
   peaks[step] = Math.max(peaks[step] ?? 0, now);
 }, 250);
 try {
-  const page = context.pages()[0] ?? (await context.newPage());
   await page.addInitScript(() => {
     window.longest = 0;
     new PerformanceObserver((list) => {
       for (const entry of list.getEntries()) window.longest = Math.max(window.longest, entry.duration);
     }).observe({ type: "longtask", buffered: true });
   });
-  await page.goto("http://localhost:3218/");
+  await page.goto(ADDRESS);
   await page.getByRole("button", { name: "New job" }).click();
   await page.waitForSelector("text=Bring the frames");
   step = "gather";
@@ -117,6 +108,5 @@ try {
   console.log(`longest main-thread task: ${(await page.evaluate(() => window.longest)).toFixed(0)} ms`);
 } finally {
   clearInterval(sampler);
-  await context.close();
-  process.kill(-server.pid);
+  await close();
 }

@@ -1,23 +1,13 @@
 // How long it takes from a pen event to the painted picture that holds that point, on twelve layers of 24 MP at 1280×800, in the browser. Needs a built application.
 // Run: scripts/bench painting
-import { chromium } from "@playwright/test";
-import { spawn } from "node:child_process";
-import { mkdtempSync } from "node:fs";
-import { tmpdir } from "node:os";
-import { join } from "node:path";
+import { ADDRESS, openBrowser } from "./browser.mjs";
 
 const [FILE] = process.argv.slice(2);
 const MOVES = 150;
 /** between two moves of a pen that tells its place 60 times a second, ms */
 const EVERY = 1000 / 60;
 
-const server = spawn("node", ["node_modules/next/dist/bin/next", "start", "-p", "3218"], { stdio: "ignore" });
-await new Promise((r) => setTimeout(r, 4000));
-const context = await chromium.launchPersistentContext(mkdtempSync(join(tmpdir(), "marsh-painting-")), {
-  executablePath: "/usr/bin/chromium",
-  args: ["--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"],
-  viewport: { width: 1280, height: 800 },
-});
+const { context, page, close } = await openBrowser();
 // the page tells when each point was given, and when a picture that was asked for with it was on the screen
 await context.addInitScript(() => {
   const state = (window.painting = { points: [], held: 0, asked: new Map(), painted: [], coarse: 0, drawing: [], showing: [] });
@@ -54,8 +44,7 @@ await context.addInitScript(() => {
     return post.call(this, m, ...rest);
   };
 });
-const page = context.pages()[0];
-await page.goto("http://localhost:3218/");
+await page.goto(ADDRESS);
 await page.getByRole("button", { name: "Keys" }).waitFor();
 await page.waitForTimeout(3000);
 const chooser = page.waitForEvent("filechooser");
@@ -70,19 +59,16 @@ const setValue = async (label, value) => {
 };
 
 const quantile = (list, share) => [...list].sort((a, b) => a - b)[Math.floor(share * (list.length - 1))];
-for (const [layer, diameter] of [
-  ["P0", "300"],
-  ["P0", "1500"],
-]) {
-  await page
-    .getByRole("row", { name: new RegExp(`^${layer}\\b`) })
-    .first()
-    .click({ position: { x: 40, y: 12 } });
-  await page
-    .getByRole("radio", { name: "Mask", exact: true })
-    .or(page.getByRole("button", { name: "Mask", exact: true }))
-    .first()
-    .click();
+await page
+  .getByRole("row", { name: /^P0\b/ })
+  .first()
+  .click({ position: { x: 40, y: 12 } });
+await page
+  .getByRole("radio", { name: "Mask", exact: true })
+  .or(page.getByRole("button", { name: "Mask", exact: true }))
+  .first()
+  .click();
+for (const diameter of ["300", "1500"]) {
   await setValue("Size, px", diameter);
   await page.waitForSelector("[data-exact=true]", { timeout: 60_000 });
   // as long as a hand takes from the panel to the picture
@@ -106,12 +92,10 @@ for (const [layer, diameter] of [
   });
   const ms = (list, share = 0.5) => `${quantile(list, share).toFixed(0)} ms`;
   console.log(
-    `${layer}, ${diameter} px: ${points.length} points, ${painted.length} pictures (${coarse} with coarser tiles); from event to picture median ${ms(waits)}, p95 ${ms(waits, 0.95)}`,
+    `the lowest layer, ${diameter} px: ${points.length} points, ${painted.length} pictures (${coarse} with coarser tiles); from event to picture median ${ms(waits)}, p95 ${ms(waits, 0.95)}`,
   );
   console.log(
     `  of it asked and drawn median ${ms(drawing)}, p95 ${ms(drawing, 0.95)}; on the screen after that median ${ms(showing)}, p95 ${ms(showing, 0.95)}`,
   );
 }
-await context.close();
-server.kill();
-process.exit(0);
+await close();
