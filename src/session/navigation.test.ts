@@ -80,6 +80,16 @@ it("choosing a layer changes the address in place; an address with one chooses i
   expect([state(t).jobId, state(t).layerId]).toEqual([b, null]);
 });
 
+it("what a control that is dragged would make of the job ends with its stage", async () => {
+  const { t, a } = await twoJobs();
+  await t.navigation.navigate(new Line([`/job/${a}/compose`]), never);
+  t.live.showLive((records) => records);
+  t.open.setStage("compose");
+  expect(t.live.useLive.getState().edit).not.toBeNull();
+  t.open.setStage("finish");
+  expect(t.live.useLive.getState().edit).toBeNull();
+});
+
 it("a stage without what is looked at in its address leaves what was; a finding is sought only where an address names it", async () => {
   const { t, a } = await twoJobs();
   const line = new Line([`/job/${a}/compose?layer=layer-7`]);

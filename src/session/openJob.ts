@@ -57,6 +57,7 @@ export function redo(): void {
 
 export function setStage(stage: Stage): void {
   if (get().stage === stage) return;
+  showLive(null);
   set({ stage });
   openJobOrNone()?.touch();
 }

@@ -49,6 +49,7 @@ export interface Asked {
 
 export interface Tab {
   jobs: typeof import("../../src/session/jobs");
+  live: typeof import("../../src/session/live");
   open: typeof import("../../src/session/openJob");
   actions: typeof import("../../src/session/actions") &
     typeof import("../../src/session/gathering") &
@@ -108,6 +109,7 @@ async function openTab(): Promise<Tab> {
     jest.doMock("../../src/session/engine", () => ({ engine: { call, restart: () => undefined } }));
     tab = {
       jobs: await import("../../src/session/jobs"),
+      live: await import("../../src/session/live"),
       open: await import("../../src/session/openJob"),
       actions: {
         ...(await import("../../src/session/actions")),

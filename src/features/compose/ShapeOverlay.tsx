@@ -7,7 +7,8 @@ type ToScreen = (x: number, y: number) => [number, number];
 
 /** The shape of a part on the picture, as it is while it is drawn. */
 export function ShapeOverlay({ part: chosen, toScreen, scale, turnDeg }: { part: MaskPart; toScreen: ToScreen; scale: number; turnDeg: number }) {
-  const part = useDrawn((s) => s.part) ?? chosen;
+  const drawn = useDrawn((s) => s.part);
+  const part = drawn?.id === chosen.id ? drawn : chosen;
   const { Outline } = controlsOf(part);
   if (!Outline) return null;
   return (

@@ -45,7 +45,7 @@ it("a stroke is shown live point by point and becomes one step; the stage is ren
 
 it("a shape is drawn the same way", () => {
   let renders = 0;
-  const { result } = renderHook(() => (renders++, useShape(layerOf(records, "b")!, ellipse, false)));
+  const { result, unmount } = renderHook(() => (renders++, useShape(layerOf(records, "b")!, ellipse, false)));
   result.current.down(at(100, 100));
   for (let k = 1; k <= 20; k++) result.current.move([at(100 + k, 100 + k)]);
   expect(useDrawn.getState().part).toMatchObject({ id: "e", kind: "ellipse" });
@@ -53,4 +53,10 @@ it("a shape is drawn the same way", () => {
   expect([renders, useDrawn.getState().part]).toEqual([1, null]);
   const part = layerOf(edit.mock.calls[0][0](records), "b")!.mask.parts[0] as typeof ellipse & { rx: number };
   expect(part.rx).toBeGreaterThan(5);
+  // left in the middle of another one, nothing of it stays
+  result.current.down(at(10, 10));
+  result.current.move([at(40, 40)]);
+  expect(useDrawn.getState().part).not.toBeNull();
+  unmount();
+  expect([useDrawn.getState().part, edit.mock.calls.length]).toEqual([null, 1]);
 });

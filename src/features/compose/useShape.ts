@@ -1,5 +1,5 @@
 import { message } from "../../messages/message";
-import { useRef } from "react";
+import { useEffect, useRef } from "react";
 import { create } from "zustand";
 import { updatePart } from "../../document/layerEdits";
 import type { LayerRecord } from "../../document/records/layerTypes";
@@ -26,6 +26,8 @@ const setDrawn = (part: MaskPart | null) => useDrawn.setState({ part });
 
 /** Draws the shape of a part; it becomes one step when the pen is lifted. @param even both sides are alike */
 export function useShape(layer: LayerRecord | null, part: MaskPart | null, even: boolean) {
+  // left in the middle of it, nothing was drawn
+  useEffect(() => () => setDrawn(null), []);
   const start = useRef<[number, number] | null>(null);
   const outline = useRef<number[]>([]);
 

@@ -1,7 +1,7 @@
 "use client";
 import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { hasCell, runsOfStroke } from "../../core/masks/cellRuns";
 import { controlsOf } from "../../kinds/merges/controls";
 import { mergeKind, methodsFor, type MergeMethod, type MergeRecord } from "../../kinds/merges/records";
@@ -220,6 +220,8 @@ function useDonorBrush(painting: Painting, size: { width: number; height: number
   const cellPx = useSession((s) => ghostsOf(s.records)[0]?.cellPx) ?? PAINTED_CELL_PX;
   usePictureKeys((event) => painting !== null && sizeByKey(event));
   const draw = (points: number[]) => useTrace.setState({ points });
+  // left in the middle of it, nothing was painted
+  useEffect(() => () => useTrace.setState({ points: [] }), []);
   const drawn = () => useTrace.getState().points;
   const tool: PictureTool = {
     cursor: "none",
