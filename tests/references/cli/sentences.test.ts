@@ -17,6 +17,7 @@ it.each([
     /^marsh: A region is x,y,w,h in whole px of the reference.*got "-5,3,4,4"\.$/,
   ],
   [["merge", "radiance", "a.jpg", "--focal", "3"], 2, /^marsh: There is no option "--focal"\. See marsh --help\.$/],
+  [["panorama", "a.jpg", "b.jpg", "-o", "p.tif", "--bend", "120"], 2, /^marsh: --bend is a number from 0 to 100/],
   [["register", "--model"], 2, /^marsh: The option --model needs a value, or takes none\. See marsh --help\.$/],
   [["develop", "a.jpg"], 2, /^marsh: There is no command "develop"\. See marsh --help\.$/],
   [["merge", "radiance", "a.jpg", "b.jpg", "-o", nowhere], 1, /^marsh: .*no-such-folder\/out\.tif cannot be written: there is no folder .*no-such-folder\.$/],
