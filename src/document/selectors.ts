@@ -1,3 +1,4 @@
+import { remember } from "../core/numeric/remember";
 import { rayOf, type Camera } from "../core/panorama/camera";
 import type { LevelLine } from "../core/panorama/level";
 import type { LevelPin, PanoramaRecord, SeamFacts } from "./records/panoramaTypes";
@@ -25,22 +26,18 @@ import { valuesOf, type Adjustment } from "../kinds/adjustments/records";
 import type { LayerRecord } from "./records/layerTypes";
 import type { WeaveRecord } from "./records/weaveTypes";
 
-const kinds = new WeakMap<Records, Map<AnyRecord["kind"], AnyRecord[]>>();
-
-/** The records of a kind. A state of a job is never changed in place, so each is gone through once. */
-function ofKind<T extends AnyRecord>(records: Records, kind: T["kind"]): readonly T[] {
-  let byKind = kinds.get(records);
-  if (!byKind) {
-    byKind = new Map();
-    for (const record of Object.values(records)) {
-      const known = byKind.get(record.kind);
-      if (known) known.push(record);
-      else byKind.set(record.kind, [record]);
-    }
-    kinds.set(records, byKind);
+/** A state of a job is never changed in place, so each is gone through once. */
+const byKind = remember((records: Records) => {
+  const kinds = new Map<AnyRecord["kind"], AnyRecord[]>();
+  for (const record of Object.values(records)) {
+    const known = kinds.get(record.kind);
+    if (known) known.push(record);
+    else kinds.set(record.kind, [record]);
   }
-  return (byKind.get(kind) ?? []) as T[];
-}
+  return kinds;
+});
+
+const ofKind = <T extends AnyRecord>(records: Records, kind: T["kind"]): readonly T[] => (byKind(records).get(kind) ?? []) as T[];
 
 const byIndex = (a: { index: number }, b: { index: number }) => a.index - b.index;
 

@@ -1,3 +1,4 @@
+import { remember } from "../../core/numeric/remember";
 import { sha256 as digest } from "@noble/hashes/sha2.js";
 import { bytesToHex, utf8ToBytes } from "@noble/hashes/utils.js";
 
@@ -11,14 +12,8 @@ export function hashOf(value: unknown): string {
   return bytesToHex(digest(utf8ToBytes(JSON.stringify(value)))).slice(0, 40);
 }
 
-const hashes = new WeakMap<object, string>();
-
 /** The same of something that is never changed in place, as records are; each object is looked at once. */
-export function hashOfFixed(value: object): string {
-  const known = hashes.get(value) ?? hashOf(value);
-  hashes.set(value, known);
-  return known;
-}
+export const hashOfFixed: (value: object) => string = remember(hashOf);
 
 /** Checksum of a file. */
 export async function sha256(bytes: Uint8Array): Promise<string> {

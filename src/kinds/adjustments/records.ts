@@ -53,15 +53,12 @@ export type Adjustment = keyof typeof ADJUSTMENT_RECORDS;
 /** What the values of an adjustment are: unit, limits and the value that does nothing. */
 export const valuesOfKind = (adjustment: Adjustment): MeasuredValues => ADJUSTMENT_RECORDS[adjustment].values;
 
-const inUse = new WeakMap<MeasuredValues, (given: Record<string, number>) => Record<string, number>>();
+const inUse = remember((kind: MeasuredValues) =>
+  remember((given: Record<string, number>) => Object.fromEntries(Object.entries(kind).map(([name, { neutral }]) => [name, given[name] ?? neutral]))),
+);
 
-/** Values in use: neutral where none is given; the same object for the same. */
-export function valuesOf(adjustment: Adjustment, given: Record<string, number>): Record<string, number> {
-  const kind = valuesOfKind(adjustment);
-  const known = inUse.get(kind) ?? remember((of) => Object.fromEntries(Object.entries(kind).map(([name, { neutral }]) => [name, of[name] ?? neutral])));
-  inUse.set(kind, known);
-  return known(given);
-}
+/** Values in use: neutral where none is given. The same object for the same, so that what is made of them is made once. */
+export const valuesOf = (adjustment: Adjustment, given: Record<string, number>): Record<string, number> => inUse(valuesOfKind(adjustment))(given);
 
 export const isAdjustment = (name: unknown): name is Adjustment => typeof name === "string" && Object.hasOwn(ADJUSTMENT_RECORDS, name);
 

@@ -1,4 +1,5 @@
 import { widen, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
+import { remember } from "../../../core/numeric/remember";
 import { blurReach } from "../../../core/raster/blur";
 import { stackReach } from "./layerReach";
 import type { LayerRecord, MaskGroup } from "../../../document/records/layerTypes";
@@ -117,15 +118,9 @@ function maskParts(job: Keyed, mask: MaskGroup, layerId: string, place: Place, s
   return [hashOfFixed(mask), strokes, links];
 }
 
-const reaches = new WeakMap<MaskGroup, number>();
-
 /** Px around a place that the parts and the whole of a mask look at. */
-export function maskReach(mask: MaskGroup): number {
-  const known = reaches.get(mask);
-  if (known !== undefined) return known;
+export const maskReach = remember((mask: MaskGroup): number => {
   const within = allParts(mask.parts).map(({ part }) => operationOf(part).reach?.(part) ?? blurReach(part.featherPx));
   // reaches are whole samples of a level, so a coarse one may look a little farther than the px of the full size say
-  const reach = within.reduce((sum, px) => sum + px, blurReach(mask.featherPx) + 2 * Math.round(mask.refinePx)) * 1.5;
-  reaches.set(mask, reach);
-  return reach;
-}
+  return within.reduce((sum, px) => sum + px, blurReach(mask.featherPx) + 2 * Math.round(mask.refinePx)) * 1.5;
+});

@@ -1,6 +1,6 @@
-import { LRUCache } from "lru-cache";
 import { applyStroke, placeDabs, strokeBounds } from "../../../core/masks/placeDabs";
 import type { Rectangle } from "../../../core/geometry/rectangle";
+import { remember } from "../../../core/numeric/remember";
 import type { StrokeRecord } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
 import { hashOf, hashOfFixed } from "../../graph/keys";
@@ -37,35 +37,19 @@ interface Block {
   box: ReturnType<typeof strokeBounds>;
   key: string;
 }
-interface Parted {
-  brush: string;
-  points: readonly number[];
-  blocks: Block[];
-}
 
-const parts = new WeakMap<StrokeRecord, Parted>();
-/** by the names of their strokes: one that grows is parted anew where it is new only */
-const latest = new LRUCache<string, Parted>({ max: 16 });
-
-function blocksOf(stroke: StrokeRecord): Block[] {
-  const known = parts.get(stroke);
-  if (known) return known.blocks;
-  const { points, ...rest } = stroke;
-  const brush = hashOf(rest);
-  const before = latest.get(stroke.id);
-  const grown = before?.brush === brush && begins(points, before.points) ? before : null;
-  const blocks = grown?.blocks.slice(0, Math.floor(grown.points.length / 3 / BLOCK)) ?? [];
-  for (let from = blocks.length * BLOCK * 3; from < points.length; from += BLOCK * 3) {
+const blocksOf = remember((stroke: StrokeRecord): Block[] => {
+  const { points, ...brush } = stroke;
+  const blocks: Block[] = [];
+  let key = hashOf(brush);
+  for (let from = 0; from < points.length; from += BLOCK * 3) {
     const to = from + BLOCK * 3;
+    key = hashOf([key, points.slice(from, to)]);
     // dabs lie on the way from the point before, too
-    const box = strokeBounds(points.slice(Math.max(0, from - 3), to), stroke.diameterPx);
-    blocks.push({ box, key: hashOf([blocks.at(-1)?.key ?? brush, points.slice(from, to)]) });
+    blocks.push({ box: strokeBounds(points.slice(Math.max(0, from - 3), to), stroke.diameterPx), key });
   }
-  const parted = { brush, points, blocks };
-  parts.set(stroke, parted);
-  latest.set(stroke.id, parted);
   return blocks;
-}
+});
 
 /** Whether dabs within a box may change anything in a rectangle of a display level. @param around px of the full size that they reach farther */
 function reaches(box: Block["box"], rect: Rectangle, level: number, around: number): boolean {

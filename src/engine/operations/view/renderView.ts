@@ -36,7 +36,7 @@ export interface ViewRequest {
   space: ScreenSpace;
   /** what the screen holds already: only tiles that differ are drawn */
   held?: HeldTiles | null;
-  /** where more samples than these would have to be drawn, the picture may be coarser instead */
+  /** where more samples than these would have to be drawn, what is drawn may be coarser; null: all of it is wanted as it is */
   atMost?: number | null;
 }
 
