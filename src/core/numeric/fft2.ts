@@ -9,35 +9,38 @@ const turnsOf = (n: number, count: number, times = 1) => ({
 
 /** Radix 2: lines whose length is a power of two. Inverse without the factor 1/n. */
 function powerOfTwoLine(n: number): Line {
-  const { cos, sin } = turnsOf(n, n / 2);
+  // of each size of butterflies the turns side by side, from half of it on
+  const turns = new Float64Array(2 * n);
+  for (let half = 2; half < n; half *= 2) {
+    const { cos, sin } = turnsOf(2 * half, half);
+    for (let k = 0; k < half; k++) turns.set([cos[k], sin[k]], 2 * (half + k));
+  }
+  const swaps = reversals(n);
   return (re, im, inverse) => {
-    for (let i = 1, j = 0; i < n; i++) {
-      let bit = n >> 1;
-      for (; j & bit; bit >>= 1) j ^= bit;
-      j ^= bit;
-      if (i < j) {
-        const [r, m] = [re[i], im[i]];
-        re[i] = re[j];
-        im[i] = im[j];
-        re[j] = r;
-        im[j] = m;
-      }
+    for (let k = 0; k < swaps.length; k += 2) {
+      const i = swaps[k];
+      const j = swaps[k + 1];
+      const r = re[i];
+      const m = im[i];
+      re[i] = re[j];
+      im[i] = im[j];
+      re[j] = r;
+      im[j] = m;
     }
     const sign = inverse ? 1 : -1;
     for (let p = 0; p < n; p += 2) {
-      const [r, m] = [re[p + 1], im[p + 1]];
+      const r = re[p + 1];
+      const m = im[p + 1];
       re[p + 1] = re[p] - r;
       im[p + 1] = im[p] - m;
       re[p] += r;
       im[p] += m;
     }
-    for (let size = 4; size <= n; size <<= 1) {
-      const half = size >> 1;
-      const step = n / size;
-      for (let start = 0; start < n; start += size) {
+    for (let half = 2; half < n; half <<= 1) {
+      for (let start = 0; start < n; start += 2 * half) {
         for (let k = 0; k < half; k++) {
-          const c = cos[k * step];
-          const s = sign * sin[k * step];
+          const c = turns[2 * (half + k)];
+          const s = sign * turns[2 * (half + k) + 1];
           const p = start + k;
           const q = p + half;
           const tr = re[q] * c - im[q] * s;
@@ -52,35 +55,56 @@ function powerOfTwoLine(n: number): Line {
   };
 }
 
+/** Pairs of places that change with each other where the bits of places are reversed. */
+function reversals(n: number): Uint32Array {
+  const pairs: number[] = [];
+  for (let i = 1, j = 0; i < n; i++) {
+    let bit = n >> 1;
+    for (; j & bit; bit >>= 1) j ^= bit;
+    j ^= bit;
+    if (i < j) pairs.push(i, j);
+  }
+  return Uint32Array.from(pairs);
+}
+
 /** Lines of three times a power of two: three lines of every third sample, put together. */
 function threeTimesLine(n: number): Line {
   const third = n / 3;
   const line = powerOfTwoLine(third);
-  const [once, twice] = [turnsOf(n, third), turnsOf(n, third, 2)];
-  const parts = Array.from({ length: 3 }, () => [new Float64Array(third), new Float64Array(third)] as const);
-  const [[r0, i0], [r1, i1], [r2, i2]] = parts;
+  const once = turnsOf(n, third);
+  const twice = turnsOf(n, third, 2);
+  const parts = new Float64Array(2 * n);
+  const [r0, r1, r2, i0, i1, i2] = Array.from({ length: 6 }, (_, k) => parts.subarray(k * third, (k + 1) * third));
   const root = Math.sqrt(3) / 2;
   return (re, im, inverse) => {
-    parts.forEach(([r, i], part) => {
-      for (let k = 0; k < third; k++) {
-        r[k] = re[3 * k + part];
-        i[k] = im[3 * k + part];
-      }
-      line(r, i, inverse);
-    });
+    for (let k = 0, p = 0; k < third; k++, p += 3) {
+      r0[k] = re[p];
+      i0[k] = im[p];
+      r1[k] = re[p + 1];
+      i1[k] = im[p + 1];
+      r2[k] = re[p + 2];
+      i2[k] = im[p + 2];
+    }
+    line(r0, i0, inverse);
+    line(r1, i1, inverse);
+    line(r2, i2, inverse);
     const sign = inverse ? 1 : -1;
     for (let k = 0; k < third; k++) {
-      const [c1, s1, c2, s2] = [once.cos[k], sign * once.sin[k], twice.cos[k], sign * twice.sin[k]];
+      const c1 = once.cos[k];
+      const s1 = sign * once.sin[k];
+      const c2 = twice.cos[k];
+      const s2 = sign * twice.sin[k];
       const br = r1[k] * c1 - i1[k] * s1;
       const bi = r1[k] * s1 + i1[k] * c1;
       const cr = r2[k] * c2 - i2[k] * s2;
       const ci = r2[k] * s2 + i2[k] * c2;
-      const [tr, ti] = [br + cr, bi + ci];
       // i · √3/2 of the difference, turned the way the transform goes
-      const [dr, di] = [-sign * root * (bi - ci), sign * root * (br - cr)];
-      const [hr, hi] = [r0[k] - tr / 2, i0[k] - ti / 2];
-      re[k] = r0[k] + tr;
-      im[k] = i0[k] + ti;
+      const dr = -sign * root * (bi - ci);
+      const di = sign * root * (br - cr);
+      const hr = r0[k] - (br + cr) / 2;
+      const hi = i0[k] - (bi + ci) / 2;
+      re[k] = r0[k] + br + cr;
+      im[k] = i0[k] + bi + ci;
       re[k + third] = hr + dr;
       im[k + third] = hi + di;
       re[k + 2 * third] = hr - dr;
