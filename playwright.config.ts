@@ -2,7 +2,7 @@ import { defineConfig } from "@playwright/test";
 
 export default defineConfig({
   testDir: "tests/e2e",
-  timeout: 200_000,
+  timeout: 400_000,
   expect: { timeout: 30_000 },
   workers: 1,
   retries: 0,

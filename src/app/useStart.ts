@@ -8,7 +8,7 @@ import { navigate, type AddressLine } from "../session/navigation";
 import { keepOffline } from "../session/offline";
 import { keepPictures } from "../session/picturing";
 import { wasShown } from "../session/showing";
-import { notify, useSession } from "../session/store";
+import { mayBeLeft, notify, useSession } from "../session/store";
 import { NOT_KEPT, RECEIVED_QUERY, takeReceived } from "../storage/receivedFiles";
 import { recallKeys } from "../view/keys";
 import { recallPanels } from "../view/panels";
@@ -63,7 +63,17 @@ export function useStart() {
   useEffect(() => {
     if (jobId) wasShown();
   }, [jobId]);
+  useEffect(() => {
+    addEventListener("beforeunload", askBeforeLeaving);
+    return () => removeEventListener("beforeunload", askBeforeLeaving);
+  }, []);
   return { jobId, stage, ready };
+}
+
+/** Whoever leaves while the last step is not stored yet is asked first, in the browser's own words; it is mostly stored before the answer. */
+function askBeforeLeaving(event: BeforeUnloadEvent): void {
+  if (mayBeLeft(useSession.getState())) return;
+  event.preventDefault();
 }
 
 /** Files that the system opens with Marsh where it is installed. @see File Handling API */

@@ -284,6 +284,7 @@ describe("the storage fails", () => {
     t.open.edit(...exposure(0.75));
     await settle();
     expect(state(t).saved).toBe("unsaved");
+    expect(t.store.mayBeLeft(state(t))).toBe(false);
     expect(t.notices().join()).toMatch(/storage is full/);
     expect(await t.jobs.closeJob()).toBe(false);
     expect(finishValues(state(t).records, "exposure")).toEqual({ ev: 0.75 });
@@ -291,6 +292,17 @@ describe("the storage fails", () => {
     heal();
     expect(await t.jobs.closeJob()).toBe(true);
     expect((await t.jobStore.loadJob(id))?.steps).toHaveLength(3);
+    expect(t.store.mayBeLeft(state(t))).toBe(true);
+  });
+
+  it("the page is not left without asking from the moment that something is done until it is stored", async () => {
+    const t = await tab();
+    await jobWith(t, "A", 1);
+    expect(t.store.mayBeLeft(state(t))).toBe(true);
+    t.open.edit(...exposure(0.1));
+    expect(t.store.mayBeLeft(state(t))).toBe(false);
+    await settle();
+    expect(t.store.mayBeLeft(state(t))).toBe(true);
   });
 
   it.each([1, 2, 3])("a save is whole or not at all, wherever it is cut (write %i)", async (n) => {

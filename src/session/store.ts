@@ -130,6 +130,9 @@ export function report(error: unknown): void {
   notify(told, code);
 }
 
+/** Whether all that was done to the open job is stored, so that the page can be left without losing anything. */
+export const mayBeLeft = ({ jobId, saved }: SessionState): boolean => jobId === null || saved === "saved";
+
 /** What a component may take of the session; of what is under way only whether there is something, and in which stage. */
 interface Parts extends Omit<SessionState, "busy"> {
   isBusy: boolean;

@@ -40,6 +40,7 @@ test("stages and jobs have addresses, back and forward go through them, and with
   expect(await page.evaluate(() => crossOriginIsolated)).toBe(true);
   await page.getByRole("button", { name: "Register 4 frames" }).click();
   await expect(page.getByText(/4 frames aligned/)).toBeVisible({ timeout: 180_000 });
+  await expect(page.getByTestId("saved")).toContainText("Saved");
   await page.goto(`${HOME}/`);
   await expect(page.getByRole("list", { name: "Jobs", exact: true }).getByRole("listitem")).toContainText("Separate shots, 4 frames · at Register");
   // a demo that came once is there to be begun again
