@@ -2,6 +2,7 @@ import { parseArgs } from "node:util";
 import { demo } from "./commands/demo";
 import { group } from "./commands/group";
 import { inspect } from "./commands/inspect";
+import { matte } from "./commands/matte";
 import { merge } from "./commands/merge";
 import { panorama } from "./commands/panorama";
 import { register } from "./commands/register";
@@ -24,13 +25,14 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
     and where things may move: [--ghosts 6|off] [--base FILE] [--ghost-map MAP.png]
   marsh panorama FILES… -o OUT.tif|OUT.png|OUT.jpg [--projection rectilinear|adaptive|cylindrical|equirectangular|mercator|stereographic]
                  [--focal-px N] [--bend PERCENT] [--crop inscribed|none|ratio 2:1]
+  marsh matte PICTURE (--box x,y,w,h | --trimap T.png | --clean C | --backdrop) [--keep x,y,r]… [--leave x,y,r]… -o ALPHA.tif [--foreground F.tif]
   marsh render JOB.marsh -o OUT.tif|OUT.jpg [--quality 95] [--space srgb|display-p3|rec2020]
   marsh demo --list | marsh demo NAME -o OUT.marsh
 
   --json prints the result as JSON on standard output; progress goes to standard error.
 `;
 
-const COMMANDS = { inspect, group, register, merge, panorama, render, demo };
+const COMMANDS = { inspect, group, register, merge, panorama, matte, render, demo };
 
 async function main(): Promise<number> {
   const { values, positionals } = parseArgs({
@@ -57,6 +59,13 @@ async function main(): Promise<number> {
       "focal-px": { type: "string" },
       bend: { type: "string" },
       crop: { type: "string" },
+      box: { type: "string" },
+      trimap: { type: "string" },
+      clean: { type: "string" },
+      backdrop: { type: "boolean" },
+      keep: { type: "string", multiple: true },
+      leave: { type: "string", multiple: true },
+      foreground: { type: "string" },
       quality: { type: "string" },
       space: { type: "string" },
       "no-register": { type: "boolean" },
@@ -75,7 +84,7 @@ async function main(): Promise<number> {
   }
   const command = COMMANDS[name as keyof typeof COMMANDS];
   if (!command) throw new UsageError(`There is no command "${name}". See marsh --help.`);
-  for (const path of [values.output, values.depth, values.provenance, values.confidence, values["ghost-map"]]) if (path) checkWritable(path);
+  for (const path of [values.output, values.depth, values.provenance, values.confidence, values["ghost-map"], values.foreground]) if (path) checkWritable(path);
   return command(rest, values);
 }
 

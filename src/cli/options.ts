@@ -24,6 +24,13 @@ export interface Options {
   "focal-px"?: string;
   bend?: string;
   crop?: string;
+  box?: string;
+  trimap?: string;
+  clean?: string;
+  backdrop?: boolean;
+  keep?: string[];
+  leave?: string[];
+  foreground?: string;
   quality?: string;
   space?: string;
   "no-register"?: boolean;

@@ -3,6 +3,7 @@ import { deliverRequests } from "./operations/deliver/requests";
 import { finishRequests } from "./operations/finish/requests";
 import { gatherRequests } from "./operations/gather/requests";
 import { maskRequests } from "./operations/masks/requests";
+import { matteRequests } from "./operations/matte/requests";
 import { mergeRequests } from "./operations/merge/requests";
 import { panoramaRequests } from "./operations/panorama/requests";
 import { proofRequests } from "./operations/proof/requests";
@@ -27,6 +28,7 @@ export const ENGINE_REQUESTS = {
   ...weaveRequests,
   ...retouchRequests,
   ...maskRequests,
+  ...matteRequests,
   ...deliverRequests,
 };
 

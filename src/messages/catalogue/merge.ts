@@ -17,6 +17,11 @@ export const MERGE = {
     "{count, plural, one {Frame} other {Frames}} {numbers} {count, plural, one {is} other {are}} unused: nothing of the picture comes from there.",
   "merge.noPart": "{count, plural, one {Frame} other {Frames}} {numbers} {count, plural, one {takes} other {take}} no part: not registered.",
 
+  "matte.noSubject": "Nothing was found there that stands out from what lies around it: mark some of it to be kept, or draw the box wider than the thing.",
+  "matte.allBand": "Nearly all of the picture is uncertain, or nothing is known of one side: some of it has to be surely in front, and some surely behind.",
+  "matte.notEven": "The borders of this picture are not one even backdrop.",
+  "matte.otherView": "The clean plate differs from the picture nearly everywhere: it shows another view, or another light.",
+
   "place.byHand": "Painted by hand.",
   "place.noneCovers": "No frame covers the whole place.",
   "place.leastClipped": "Every frame is clipped or moving here; frame {number} is clipped least ({percent} %).",

@@ -41,6 +41,8 @@ export const TASKS = {
   "task.sky": "Looking for the sky",
   "task.surfaces": "Looking for even surfaces",
   "task.subject": "Looking for the subject",
+  "task.matte": "Solving the matte",
+  "task.freeingColours": "Freeing colours from what was behind",
   "task.around": "Looking around the place",
   "task.filling": "Looking for what goes on there",
   "task.tones": "Measuring tones and hues",

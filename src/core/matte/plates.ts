@@ -1,0 +1,156 @@
+import { connectedCells } from "../masks/components";
+import { solveSymmetric } from "../numeric/linearSystem";
+import { normalEquations } from "../numeric/normalEquations";
+import { median, quantile } from "../numeric/statistics";
+import { boxMean } from "../raster/boxMean";
+import type { Colours } from "./trimap";
+
+/** Light below this says nothing of a ratio. */
+const LEAST_LIGHT = 0.01;
+/** A sample differs where it does by so many times what most differ by. Common practice, no source. */
+const DIFFERS = 14;
+/** A plate of the same view differs by at most so much where nothing stands before it. Common practice, no source. */
+const MOST_USUAL = 60;
+/** A gap that differs by more than so many times is none. Common practice, no source. */
+const BY_CHANCE = 3;
+/** The least difference that counts, as variance of light in the dark and for each unit of it; codes of 8 bit stray that much. */
+const [LEAST, LEAST_OF_LIGHT] = [2e-6, 1.5e-4];
+
+type Gains = [number, number, number];
+
+/** By what red, green and blue of a plate are to be multiplied to be as bright as a picture that mostly shows the same. */
+export function plateGains(rgb: Colours, plate: Colours): Gains {
+  return rgb.map((own, c) => {
+    const ratios = plate[c].reduce<number[]>((all, v, i) => {
+      if (v > LEAST_LIGHT && own[i] > LEAST_LIGHT) all.push(own[i] / v);
+      return all;
+    }, []);
+    return ratios.length ? median(ratios) : 1;
+  }) as Gains;
+}
+
+/** Where a picture differs from a plate of the same view: 1 by sample. @returns null where even what is alike differs: that is no plate of it */
+export function differsFromPlate(rgb: Colours, plate: Colours, width: number, height: number): Uint8Array | null {
+  const n = width * height;
+  const off = new Float32Array(n);
+  for (let i = 0; i < n; i++) {
+    const light = (plate[0][i] + plate[1][i] + plate[2][i]) / 3;
+    const d = (rgb[0][i] - plate[0][i]) ** 2 + (rgb[1][i] - plate[1][i]) ** 2 + (rgb[2][i] - plate[2][i]) ** 2;
+    off[i] = d / (LEAST + LEAST_OF_LIGHT * light);
+  }
+  // most of a picture is what stands behind: a quarter of it is surely among those that differ least
+  const usual = Math.max(1, quantile(off, 0.25) * 2);
+  if (usual > MOST_USUAL) return null;
+  const about = boxMean({ width, height, data: off }, 1);
+  const differs = Uint8Array.from(about, (v) => (v > DIFFERS * usual ? 1 : 0));
+  // a gap shows the plate itself; what is only of its colour by chance differs by more than it does elsewhere
+  for (const gap of connectedCells(
+    differs.map((on) => 1 - on),
+    width,
+    height,
+  )) {
+    const mean = gap.reduce((sum, i) => sum + off[i], 0) / gap.length;
+    if (mean > BY_CHANCE * usual) for (const i of gap) differs[i] = 1;
+  }
+  return differs;
+}
+
+/** Half the side of the windows in which a plate is looked for through what stands before it, samples. */
+const WINDOW = 5;
+/** A plate shows through where its detail is there by so much and explains so much of what varies. Common practice, no source. */
+const [SHOWS_BY, EXPLAINS] = [0.12, 0.25];
+
+/** Where a plate's own detail is seen through what stands before it, as through gauze or glass: 1 by sample. */
+export function plateShowsThrough(rgb: Colours, plate: Colours, width: number, height: number): Uint8Array {
+  const n = width * height;
+  const mean = (of: (c: number, i: number) => number) =>
+    [0, 1, 2].map((c) => boxMean({ width, height, data: Float32Array.from({ length: n }, (_, i) => of(c, i)) }, WINDOW));
+  const [own, behind] = [mean((c, i) => rgb[c][i]), mean((c, i) => plate[c][i])];
+  const both = mean((c, i) => rgb[c][i] * plate[c][i]);
+  const [ownPower, behindPower] = [mean((c, i) => rgb[c][i] ** 2), mean((c, i) => plate[c][i] ** 2)];
+  const sum = (of: (c: number) => number) => of(0) + of(1) + of(2);
+  return Uint8Array.from({ length: n }, (_, i) => {
+    const together = sum((c) => both[c][i] - own[c][i] * behind[c][i]);
+    const ofPlate = sum((c) => behindPower[c][i] - behind[c][i] ** 2) + LEAST;
+    const ofPicture = sum((c) => ownPower[c][i] - own[c][i] ** 2) + LEAST;
+    const slope = together / ofPlate;
+    return slope > SHOWS_BY && (slope * together) / ofPicture > EXPLAINS ? 1 : 0;
+  });
+}
+
+/** Exponents of x and y of a surface of second order. */
+const TERMS: readonly (readonly [number, number])[] = [
+  [0, 0],
+  [1, 0],
+  [0, 1],
+  [2, 0],
+  [1, 1],
+  [0, 2],
+];
+const ROUNDS = 6;
+/** What strays from the surface by so many times the median is not of it. */
+const OUTLIES = 3;
+/** A backdrop is even where most of its border strays less than this share of its light. Common practice, no source. */
+const MOST_STRAY = 0.08;
+/** Share of the shorter side along each border where only the backdrop shows. */
+const BORDER = 0.04;
+
+/** A backdrop's light as a smooth surface over the picture, 0..1 across and down; a row of terms for each colour. */
+export type Backdrop = readonly [Float64Array, Float64Array, Float64Array];
+
+/**
+ * The light of an even backdrop with its falloff, from the borders of a picture, what stands in front left out.
+ * @returns null where the borders are not even
+ */
+export function fitBackdrop(rgb: Colours, width: number, height: number): Backdrop | null {
+  const edge = Math.max(2, Math.round(BORDER * Math.min(width, height)));
+  const places: number[] = [];
+  for (let i = 0; i < width * height; i++) {
+    const x = i % width;
+    const y = (i - x) / width;
+    if (x < edge || y < edge || x >= width - edge || y >= height - edge) places.push(i);
+  }
+  const columns = TERMS.map(([p, q]) => Float64Array.from(places, (i) => ((i % width) / width) ** p * (Math.floor(i / width) / height) ** q));
+  const weights = new Float64Array(places.length).fill(1);
+  let surfaces: Float64Array[] = [];
+  for (let round = 0; round < ROUNDS; round++) {
+    surfaces = [];
+    for (const plane of rgb) {
+      const { normal, right } = normalEquations(
+        columns,
+        weights,
+        Float64Array.from(places, (i) => plane[i]),
+      );
+      const surface = solveSymmetric(normal, right);
+      if (!surface) return null;
+      surfaces.push(surface);
+    }
+    const stray = Float64Array.from(places, (i, k) =>
+      Math.sqrt(surfaces.reduce((sum, s, c) => sum + (rgb[c][i] - s.reduce((v, term, t) => v + term * columns[t][k], 0)) ** 2, 0)),
+    );
+    const usual = median(stray);
+    const light = median(Float64Array.from(places, (i) => Math.max(rgb[0][i], rgb[1][i], rgb[2][i])));
+    if (round === ROUNDS - 1 && usual > MOST_STRAY * Math.max(LEAST_LIGHT, light)) return null;
+    stray.forEach((v, k) => (weights[k] = v <= OUTLIES * usual + 1e-6 ? 1 : 0));
+  }
+  return surfaces as unknown as Backdrop;
+}
+
+/** A backdrop's light over a rectangle of a picture of these sides. */
+export function backdropPlanes(
+  backdrop: Backdrop,
+  whole: { width: number; height: number },
+  rect: { x: number; y: number; width: number; height: number },
+): Colours {
+  return backdrop.map((surface) => {
+    const out = new Float32Array(rect.width * rect.height);
+    for (let y = 0; y < rect.height; y++) {
+      const v = (rect.y + y) / whole.height;
+      for (let x = 0; x < rect.width; x++) {
+        const u = (rect.x + x) / whole.width;
+        out[y * rect.width + x] = Math.max(0, surface[0] + surface[1] * u + surface[2] * v + surface[3] * u * u + surface[4] * u * v + surface[5] * v * v);
+      }
+    }
+    return out;
+  }) as unknown as Colours;
+}
