@@ -1,5 +1,6 @@
 /** Whatever is asked wrongly of the command line is answered in one line, before any work. */
-import { copyFileSync, mkdtempSync } from "node:fs";
+import { encode } from "fast-png";
+import { copyFileSync, mkdtempSync, writeFileSync } from "node:fs";
 import { join } from "node:path";
 import { runMarsh, temporaryFolder } from "../../support/python";
 
@@ -8,6 +9,12 @@ const JETTY = [1, 2, 3].map((k) => `demo/jetty/jetty-${k}.jpg`);
 const BOARDWALK = [1, 2].map((k) => `demo/boardwalk/boardwalk-${k}.jpg`);
 const twin = join(folder, "twin.jpg");
 copyFileSync(JETTY[0], twin);
+const plain = (name: string, width: number, height: number) => {
+  const path = join(folder, name);
+  writeFileSync(path, encode({ width, height, data: new Uint8Array(width * height).fill(255), channels: 1, depth: 8 }));
+  return path;
+};
+const [white, small] = [plain("white.png", 1500, 1000), plain("small.png", 90, 60)];
 const nowhere = join(folder, "no-such-folder", "out.tif");
 
 it.each([
@@ -34,6 +41,21 @@ it.each([
     0,
     /not registered\. Nearly all of the reference is marked as not to count, so there is nothing to line this frame up with: mark less of it\.$/,
   ],
+  [["matte", JETTY[0], "-o", join(folder, "a.tif")], 2, /^marsh: matte needs one of --box x,y,w,h, --trimap FILE, --clean FILE and --backdrop\.$/],
+  [["matte", JETTY[0], "--box", "10,10,4", "-o", join(folder, "a.tif")], 2, /^marsh: --box is x,y,w,h in px; got "10,10,4"\.$/],
+  [
+    ["matte", JETTY[0], "--box", "10,10,90,90", "--keep", "90000,5,3", "-o", join(folder, "a.tif"), "--quiet"],
+    2,
+    /^marsh: The place 90000,5 lies outside of the picture, which is \d+×\d+ px\.$/,
+  ],
+  [["matte", JETTY[0], "--clean", BOARDWALK[0], "-o", join(folder, "a.tif"), "--quiet"], 1, /^marsh: .*(shows another view|boardwalk-1\.jpg: )/],
+  [["matte", JETTY[0], "--backdrop", "-o", join(folder, "a.tif"), "--quiet"], 1, /^marsh: The borders of this picture are not one even backdrop\.$/],
+  [
+    ["matte", JETTY[0], "--trimap", white, "-o", join(folder, "a.tif"), "--quiet"],
+    1,
+    /^marsh: Nearly all of the picture is uncertain, or nothing is known of one side/,
+  ],
+  [["matte", JETTY[0], "--trimap", small, "-o", join(folder, "a.tif"), "--quiet"], 1, /small\.png: \d+×\d+ px, but the picture has \d+×\d+\.$/],
   [["inspect", join(folder, "missing.jpg")], 1, /missing\.jpg: The file does not exist\.$/m],
 ])("marsh %j", (args, code, sentence) => {
   const answer = runMarsh(args);

@@ -1,4 +1,3 @@
-import { transform } from "../../../core/geometry/matrix3";
 import type { FrameRecord } from "../../../document/records/types";
 import { TiffWriter } from "../../../formats/tiff/TiffWriter";
 import type { Task } from "../../task";
@@ -6,6 +5,7 @@ import { WORKING_TO_REC709 } from "../frames/frameSamples";
 import type { Matte } from "./makeMatte";
 
 const ROWS = 128;
+const M = WORKING_TO_REC709;
 
 /** Alpha as one-channel 16-bit TIFF of the picture's size. */
 export async function alphaFile({ width, height }: FrameRecord, { rect, alpha }: Matte, task: Task): Promise<Uint8Array[]> {
@@ -32,7 +32,10 @@ export async function frontFile({ width, height }: FrameRecord, { rect, alpha, f
     inside(rect, y, rows, (from, to) => {
       for (let x = 0; x < rect.width; x++) {
         const i = from * rect.width + x;
-        if (alpha[i] > 0) out.set(transform(WORKING_TO_REC709, [front[0][i], front[1][i], front[2][i]]), 3 * (to * width + rect.x + x));
+        if (alpha[i] === 0) continue;
+        const at = 3 * (to * width + rect.x + x);
+        const [r, g, b] = [front[0][i], front[1][i], front[2][i]];
+        for (let c = 0; c < 3; c++) out[at + c] = M[3 * c] * r + M[3 * c + 1] * g + M[3 * c + 2] * b;
       }
     });
     writer.writeRows(out);

@@ -11,7 +11,9 @@ export const matteRequests = {
   readCodes: async (ctx: EngineContext, { bytes }: { bytes: Uint8Array }): Promise<{ width: number; height: number; codes: Uint8Array }> => {
     const { width, height, bits, data } = (await readPicture(bytes, ctx.codecs)).raster;
     const scale = bits === 8 ? 1 : bits === 16 ? 255 / 65535 : 255;
-    return { width, height, codes: Uint8Array.from({ length: width * height }, (_, i) => Math.round(Math.min(255, Math.max(0, scale * data[3 * i])))) };
+    const codes = new Uint8Array(width * height);
+    for (let i = 0; i < codes.length; i++) codes[i] = Math.round(Math.min(255, Math.max(0, scale * data[3 * i])));
+    return { width, height, codes };
   },
   /** Cuts something out of a frame as it was shot: its alpha and its freed colours as files. */
   cutOut: async (
