@@ -47,7 +47,7 @@ export async function proposeBand(small: SmallPicture, box: Box, marks: Uint8Arr
 }
 
 /** A thing stands out where at least this share of it is unlike what lies around its box, which only so much of that itself is. Common practice, no source. */
-const [STRANGE_OF_THING, STRANGE_AROUND] = [0.6, 0.03];
+const [STRANGE_OF_THING, STRANGE_AROUND] = [0.15, 0.03];
 
 function standsOut(lab: Colours, mask: Uint8Array, isIn: (i: number) => boolean): boolean {
   const around = Uint8Array.from(mask, (_, i) => (isIn(i) ? 0 : 1));
@@ -160,11 +160,12 @@ export async function growBand(
   let alpha = mask.length ? (await solveMatte({ width, height, rgb, known, plate }, async () => undefined)).alpha : new Float32Array(0);
   for (let grown = 0; grown < GROWS; grown++) {
     await onProgress(grown / GROWS);
+    // inwards only before a known plate: colours alone find what is behind everywhere in what is in front
     const unsettled = Float32Array.from(alpha, (a, i) => {
       if (known[i] !== UNKNOWN) return 0;
       const x = i % width;
       const beside = [x > 0 ? i - 1 : i, x + 1 < width ? i + 1 : i, i - width, i + width].map((j) => known[j] ?? UNKNOWN);
-      return (beside.includes(BACKGROUND) && a > UNSETTLED) || (beside.includes(FOREGROUND) && a < 1 - UNSETTLED) ? 1 : 0;
+      return (beside.includes(BACKGROUND) && a > UNSETTLED) || (plate && beside.includes(FOREGROUND) && a < 1 - UNSETTLED) ? 1 : 0;
     });
     const wider = near(unsettled, GROWTH);
     let changed = 0;
