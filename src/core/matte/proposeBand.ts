@@ -1,5 +1,4 @@
-import type { Box } from "../masks/findAreas";
-import { findSubject, type AreaField } from "../masks/findAreas";
+import { findSubject, type AreaField, type Box } from "../masks/findAreas";
 import { fitColours, unlikeliness } from "../masks/colourModel";
 import { connectedCells } from "../masks/components";
 import { median, quantile } from "../numeric/statistics";
@@ -7,8 +6,8 @@ import { boxMean } from "../raster/boxMean";
 import { solveMatte } from "./solveMatte";
 import { BACKGROUND, FOREGROUND, UNKNOWN, type Colours } from "./trimap";
 
-/** What a person has marked: to keep or to leave. */
-export const [UNMARKED, KEEP, LEAVE] = [0, 1, 2];
+/** What a person has marked: to keep or to leave, as findSubject takes it; 0 for neither. */
+export const [KEEP, LEAVE] = [1, 2];
 
 /** Samples on either side of a border that are open at first, and by how much the band grows where alpha is not settled at its edge. Common practice, no source. */
 const [FIRST, GROWTH] = [4, 6];
@@ -29,7 +28,7 @@ export interface SmallPicture {
 
 /**
  * What is known of a picture from a box and from marks: the subject is parted by colour, the band about its border is solved, and grows wherever strands go on beyond it.
- * @param marks KEEP, LEAVE or UNMARKED by sample
+ * @param marks KEEP, LEAVE or 0 by sample
  * @returns BACKGROUND, UNKNOWN or FOREGROUND by sample, or null where no subject is found
  */
 export async function proposeBand(small: SmallPicture, box: Box, marks: Uint8Array, onProgress: (share: number) => Promise<void>): Promise<Uint8Array | null> {
@@ -157,7 +156,7 @@ export async function growBand(
   const around = near(Float32Array.from(mask), FIRST);
   // a mean over a window is a sum carried along: what is none may be a little
   const known = Uint8Array.from(mask, (_, i) => told(i) ?? (around[i] > 0.999 && !open?.[i] ? FOREGROUND : around[i] < 0.001 ? BACKGROUND : UNKNOWN));
-  let alpha = mask.length ? (await solveMatte({ width, height, rgb, known, plate }, async () => undefined)).alpha : new Float32Array(0);
+  let { alpha } = await solveMatte({ width, height, rgb, known, plate }, async () => undefined);
   for (let grown = 0; grown < GROWS; grown++) {
     await onProgress(grown / GROWS);
     // inwards only before a known plate: colours alone find what is behind everywhere in what is in front
@@ -175,7 +174,7 @@ export async function growBand(
       changed++;
     }
     if (changed === 0) break;
-    alpha = (await solveMatte({ width, height, rgb, known, plate }, async () => undefined)).alpha;
+    ({ alpha } = await solveMatte({ width, height, rgb, known, plate }, async () => undefined));
   }
   const partly = near(
     Float32Array.from(alpha, (a) => (a > OPEN && a < 1 - OPEN ? 1 : 0)),

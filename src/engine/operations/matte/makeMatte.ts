@@ -8,6 +8,7 @@ import { backdropPlanes, differsFromPlate, fitBackdrop, plateGains, plateShowsTh
 import { growBand, KEEP, LEAVE, proposeBand } from "../../../core/matte/proposeBand";
 import { solveMatte } from "../../../core/matte/solveMatte";
 import { BACKGROUND, bandOf, FOREGROUND, UNKNOWN, type Colours, type MatteField } from "../../../core/matte/trimap";
+import { cutInto } from "../../../core/raster/planeParts";
 import { Refusal } from "../../../core/refusal";
 import { pictureIdOf } from "../../../document/sourceIds";
 import type { FrameRecord } from "../../../document/records/types";
@@ -52,37 +53,46 @@ const MARGIN = 48;
 const [MOST_BAND, LEAST_SIDE] = [0.9, 1e-4];
 
 export async function makeMatte(ctx: EngineContext, frame: FrameRecord, cutting: Cutting, marks: readonly CutMark[], task: Task): Promise<Matte> {
-  const known = await whatIsKnown(ctx, frame, cutting, marks, portion(task, 0, 0.3));
+  const { known, plate } = await whatIsKnown(ctx, frame, cutting, marks, portion(task, 0, 0.3));
   const whole = { width: frame.width, height: frame.height };
   checkKnown(known);
   const rect = widen(boundsOf(known, frame.width), MARGIN, whole);
   const rgb = await readRect(ctx, await openFrame(ctx, frame), frame.sourceId, 0, rect);
-  const plate = await plateOf(ctx, frame, cutting, rgb, rect, task);
-  const field: MatteField = { ...rect, rgb, plate, known: cutRows(known, frame.width, rect) };
-  const solved = await solveMatte(field, (share) => task.step(0.3 + 0.5 * share, 1, "task.matte"));
+  const open: MatteField = { ...rect, rgb, plate: plate && (await plate(0, rect)), known: new Uint8Array(rect.width * rect.height) };
+  cutInto(open.known, known, { x: 0, y: 0, ...whole }, rect);
+  const solved = await solveMatte(open, (share) => task.step(0.3 + 0.5 * share, 1, "task.matte"));
   await task.step(0.8, 1, "task.freeingColours");
-  const given = bandOf(field.known).places.length;
-  const open = { ...field, known: solved.known };
-  const band = bandOf(open.known);
-  const freed = freeColours(open, band, solved.alpha);
+  const pixels = open.known.reduce((sum, k) => sum + (k === UNKNOWN ? 1 : 0), 0);
+  const field = { ...open, known: solved.known };
+  const band = bandOf(field.known);
+  const freed = freeColours(field, band, solved.alpha);
   await task.step(0.95, 1, "task.freeingColours");
-  const figures = judgeMatte(open, band, solved.alpha, freed);
+  const figures = judgeMatte(field, band, solved.alpha, freed);
   const share = (figures.share * rect.width * rect.height) / (frame.width * frame.height);
   const shifted = (parts: MatteFigures["islands"]) => parts.map((p) => ({ ...p, x: p.x + rect.x, y: p.y + rect.y }));
   return {
     rect,
     alpha: solved.alpha,
-    front: frontPlanes(open, band, freed),
-    figures: { ...figures, share, band: { ...figures.band, pixels: given }, islands: shifted(figures.islands), holes: shifted(figures.holes) },
+    front: frontPlanes(field, band, freed),
+    figures: { ...figures, share, band: { ...figures.band, pixels }, islands: shifted(figures.islands), holes: shifted(figures.holes) },
   };
 }
 
-/** @returns BACKGROUND, UNKNOWN or FOREGROUND for each px of the picture */
-async function whatIsKnown(ctx: EngineContext, frame: FrameRecord, cutting: Cutting, marks: readonly CutMark[], task: Task): Promise<Uint8Array> {
+/** What lies behind everything, on any rectangle of a level, in the picture's own light. */
+type Plate = (level: number, rect: Rectangle) => Promise<Colours>;
+
+/** @returns BACKGROUND, UNKNOWN or FOREGROUND for each px of the picture, and what lies behind where that is known by itself */
+async function whatIsKnown(
+  ctx: EngineContext,
+  frame: FrameRecord,
+  cutting: Cutting,
+  marks: readonly CutMark[],
+  task: Task,
+): Promise<{ known: Uint8Array; plate: Plate | null }> {
   if (cutting.by === "trimap") {
     const known = cutting.codes.map((code) => (code < 64 ? BACKGROUND : code >= 192 ? FOREGROUND : UNKNOWN));
     mark(marks, frame.width, frame.height, 0, (i, keep) => (known[i] = keep ? FOREGROUND : BACKGROUND));
-    return known;
+    return { known, plate: null };
   }
   await task.step(0, 1, "task.subject");
   const file = await openFrame(ctx, frame);
@@ -94,64 +104,54 @@ async function whatIsKnown(ctx: EngineContext, frame: FrameRecord, cutting: Cutt
   mark(marks, size.width, size.height, level, (i, keep) => (marked[i] = keep ? KEEP : LEAVE));
   const grow = (share: number) => task.step(share, 1, "task.subject");
   let small: Uint8Array | null;
+  let plate: Plate | null = null;
   if (cutting.by === "box") {
     const at = (v: number) => (v + 0.5) / 2 ** level - 0.5;
     const { x, y, width, height } = cutting.box;
     small = await proposeBand({ ...size, rgb, lab: labOf(rgb) }, { x0: at(x), y0: at(y), x1: at(x + width), y1: at(y + height) }, marked, grow);
   } else {
-    const plate = await smallPlate(ctx, frame, cutting, rgb, level, all, task);
-    const differs = differsFromPlate(rgb, plate, size.width, size.height);
+    plate = cutting.by === "plate" ? await platePictured(ctx, frame, cutting, level, rgb, task) : backdropOf(frame, rgb, size);
+    const behind = await plate(level, all);
+    const differs = differsFromPlate(rgb, behind, size.width, size.height);
     if (!differs || differs.reduce((sum, v) => sum + v, 0) > MOST_DIFFERENT * differs.length)
       throw new Refusal("unclear", cutting.by === "plate" ? "matte.otherView" : "matte.notEven");
     marked.forEach((m, i) => m && (differs[i] = m === KEEP ? 1 : 0));
-    const through = cutting.by === "plate" ? plateShowsThrough(rgb, plate, size.width, size.height) : null;
-    small = differs.some((v) => v) ? await growBand({ ...size, rgb, plate }, differs, through, () => true, marked, grow) : null;
+    const through = cutting.by === "plate" ? plateShowsThrough(rgb, behind, size.width, size.height) : null;
+    small = differs.some((v) => v) ? await growBand({ ...size, rgb, plate: behind }, differs, through, () => true, marked, grow) : null;
   }
   if (!small) throw new Refusal("unclear", "matte.noSubject");
   const known = enlarged(small, size, frame, level);
   // marks hold to the px
   mark(marks, frame.width, frame.height, 0, (i, keep) => (known[i] = keep ? FOREGROUND : BACKGROUND));
-  return known;
+  return { known, plate };
 }
 
 /** A plate differs from its picture nearly everywhere where it is not of the same view. */
 const MOST_DIFFERENT = 0.6;
 
-async function smallPlate(
+/** A clean plate, placed onto the picture and as bright as it is over the whole of it. @param rgb the picture on a level */
+async function platePictured(
   ctx: EngineContext,
-  frame: FrameRecord,
-  cutting: Cutting & { by: "plate" | "backdrop" },
-  rgb: Colours,
+  { width, height }: FrameRecord,
+  { frame, matrix, lens }: Cutting & { by: "plate" },
   level: number,
-  all: Rectangle,
+  rgb: Colours,
   task: Task,
-): Promise<Colours> {
-  if (cutting.by === "backdrop") {
-    const backdrop = fitBackdrop(rgb, all.width, all.height);
-    if (!backdrop) throw new Refusal("unclear", "matte.notEven");
-    return backdropPlanes(backdrop, all, all);
-  }
-  const plate = await readRect(ctx, await placedPlate(ctx, frame, cutting, task), cutting.frame.sourceId, level, all);
-  const gains = plateGains(rgb, plate);
-  return plate.map((p, c) => p.map((v) => v * gains[c])) as unknown as Colours;
+): Promise<Plate> {
+  const file = await openPlaced(ctx, { pictureId: pictureIdOf(frame), matrix, lens, width, height }, task);
+  const gains = plateGains(rgb, await readRect(ctx, file, frame.sourceId, level, { x: 0, y: 0, ...sizeAtLevel(width, height, level) }));
+  return async (at, rect) => {
+    const planes = await readRect(ctx, file, frame.sourceId, at, rect);
+    planes.forEach((plane, c) => plane.forEach((v, i) => (plane[i] = v * gains[c])));
+    return planes;
+  };
 }
 
-const placedPlate = (ctx: EngineContext, { width, height }: FrameRecord, { frame, matrix, lens }: Cutting & { by: "plate" }, task: Task): Promise<RasterFile> =>
-  openPlaced(ctx, { pictureId: pictureIdOf(frame), matrix, lens, width, height }, task);
-
-async function plateOf(ctx: EngineContext, frame: FrameRecord, cutting: Cutting, rgb: Colours, rect: Rectangle, task: Task): Promise<Colours | null> {
-  if (cutting.by === "plate") {
-    const plate = await readRect(ctx, await placedPlate(ctx, frame, cutting, task), cutting.frame.sourceId, 0, rect);
-    const gains = plateGains(rgb, plate);
-    plate.forEach((p, c) => p.forEach((v, i) => (p[i] = v * gains[c])));
-    return plate;
-  }
-  if (cutting.by !== "backdrop") return null;
-  const file = await openFrame(ctx, frame);
-  const level = Math.min(file.spec.levels - 1, levelOfSide(frame, SIDE));
-  const size = sizeAtLevel(frame.width, frame.height, level);
-  const backdrop = fitBackdrop(await readRect(ctx, file, frame.sourceId, level, { x: 0, y: 0, ...size }), size.width, size.height);
-  return backdrop && backdropPlanes(backdrop, frame, rect);
+/** The backdrop of a picture. @param rgb the picture on a level of this size */
+function backdropOf(frame: FrameRecord, rgb: Colours, size: { width: number; height: number }): Plate {
+  const backdrop = fitBackdrop(rgb, size.width, size.height);
+  if (!backdrop) throw new Refusal("unclear", "matte.notEven");
+  return async (at, rect) => backdropPlanes(backdrop, sizeAtLevel(frame.width, frame.height, at), rect);
 }
 
 const ROWS = 256;
@@ -190,7 +190,7 @@ function mark(marks: readonly CutMark[], width: number, height: number, level: n
   }
 }
 
-/** What is known on a level, on the whole picture: where samples about a px differ it is unknown. */
+/** What is known on a level, on the whole picture: each px as the sample that holds it. */
 function enlarged(small: Uint8Array, size: { width: number; height: number }, whole: { width: number; height: number }, level: number): Uint8Array {
   const out = new Uint8Array(whole.width * whole.height);
   for (let y = 0; y < whole.height; y++) {
@@ -204,7 +204,7 @@ function checkKnown(known: Uint8Array): void {
   const counts = [0, 0, 0];
   for (let i = 0; i < known.length; i++) counts[known[i]]++;
   const least = Math.max(1, LEAST_SIDE * known.length);
-  if (counts[FOREGROUND] < least && counts[UNKNOWN] < known.length * MOST_BAND && counts[UNKNOWN] < least) throw new Refusal("unclear", "matte.noSubject");
+  if (counts[FOREGROUND] + counts[UNKNOWN] < least) throw new Refusal("unclear", "matte.noSubject");
   if (counts[UNKNOWN] > MOST_BAND * known.length || counts[FOREGROUND] < least || counts[BACKGROUND] < least) throw new Refusal("unclear", "matte.allBand");
 }
 
@@ -221,13 +221,4 @@ function boundsOf(known: Uint8Array, width: number): Rectangle {
     y1 = Math.max(y1, y);
   }
   return { x: x0, y: y0, width: x1 - x0 + 1, height: y1 - y0 + 1 };
-}
-
-function cutRows(known: Uint8Array, width: number, rect: Rectangle): Uint8Array {
-  const out = new Uint8Array(rect.width * rect.height);
-  for (let y = 0; y < rect.height; y++) {
-    const from = (rect.y + y) * width + rect.x;
-    out.set(known.subarray(from, from + rect.width), y * rect.width);
-  }
-  return out;
 }
