@@ -27,6 +27,7 @@ function freshLayer(records: Records): Omit<LayerRecord, "name" | "content"> {
     note: "",
     opacity: 1,
     mode: "normal",
+    blendIn: "encoded",
     visible: true,
     locked: false,
     clipped: false,
@@ -296,6 +297,6 @@ export function layFramesByHand(frames: HandFrame[]): Edit {
       const painted = paintedMask(0).parts;
       const shown: MaskPart = { id: newId("part"), combine: "add", inverted: false, featherPx, ...shape };
       const mask = i === 0 ? freshMask(1, painted) : freshMask(0, [shown, ...painted]);
-      return addLayer({ name, content: { type: "frame", frameId, exposureEv: 0, moved: null }, mask })(r);
+      return addLayer({ name, content: { type: "frame", frameId, exposureEv: 0, moved: null, cut: null }, mask })(r);
     }, records);
 }

@@ -23,6 +23,7 @@ import type {
 import type { MergeRecord } from "../kinds/merges/records";
 import type { RecoveredResponse } from "../kinds/merges/fields";
 import { valuesOf, type Adjustment } from "../kinds/adjustments/records";
+import { isTold } from "../kinds/contents/frame/record";
 import type { LayerRecord } from "./records/layerTypes";
 import type { WeaveRecord } from "./records/weaveTypes";
 
@@ -113,6 +114,13 @@ export function leaksBeyond(r: Records, layer: LayerRecord): LayerRecord | null 
   const below = siblings[siblings.findIndex((l) => l.id === layer.id) - 1];
   return below && below.content.type !== "adjustment" && below.mask.parts.length > 0 ? below : null;
 }
+/** Layers that are shown and cut something out of a frame, where it is said what. */
+export const cutoutsOf = (r: Records) =>
+  layersOf(r).flatMap((layer) => {
+    const { id, content, visible } = layer;
+    if (!visible || content.type !== "frame" || !content.cut || !isTold(content.cut)) return [];
+    return [{ id, content: { ...content, cut: content.cut } }];
+  });
 /** The frame that a layer shows, or null. */
 export const frameOfLayer = (l: LayerRecord) => (l.content.type === "frame" ? l.content.frameId : null);
 export const strokesOf = (r: Records, layerId: string) =>

@@ -1,7 +1,7 @@
 /** Every kernel against its plain twin, over odd sizes and borders. Tolerances: float32 sums, and 3e-7 of the curve polynomials. */
 import { loadKernels, randomOf } from "../../tests/support/kernels";
 import { lightTable, LOWEST_OCTAVE, OCTAVES, toneResponse, toneTable } from "../core/color/toneCurve";
-import { BLEND_MODES } from "../core/blend/blendModes";
+import { BLEND_INS, BLEND_MODES } from "../core/blend/blendModes";
 import { fromOklab, OKLAB, toOklab } from "../core/color/oklab";
 import { LUMINANCE } from "../core/color/primaries";
 import { decodeSrgb, encodeSrgb } from "../core/color/srgbCurve";
@@ -546,16 +546,16 @@ kernelTest("localToneRows", (scope) => {
 
 kernelTest("layOver", (scope) => {
   for (const [number, mode] of BLEND_MODES.entries()) {
-    for (const isolated of [false, true]) {
+    for (const [isolated, blendIn] of [false, true].flatMap((i) => BLEND_INS.map((b) => [i, b] as const))) {
       const base = [floats(32, 0, 1.3), floats(32, 0, 1.3), floats(32, 0, 1.3)];
       const top = [floats(32, 0, 1.3), floats(32, 0, 1.3), floats(32, 0, 1.3)];
       const [alpha, below] = [floats(32), floats(32)];
       alpha.fill(0, 0, 8);
       const at = base.map((p) => put(scope, p));
       const under = isolated ? put(scope, below) : 0;
-      kernels.run("layOver", [...at, under, ...top.map((p) => put(scope, p)), put(scope, alpha), 0.8, number], 0, 32, 8);
+      kernels.run("layOver", [...at, under, ...top.map((p) => put(scope, p)), put(scope, alpha), 0.8, number, blendIn === "light" ? 1 : 0], 0, 32, 8);
       const pick = (planes: Float32Array[], i: number) => planes.map((p) => p[i]);
-      const wanted = (i: number) => twins.layOver(mode, pick(base, i), isolated ? below[i] : 1, pick(top, i), alpha[i] * Math.fround(0.8));
+      const wanted = (i: number) => twins.layOver(mode, blendIn, pick(base, i), isolated ? below[i] : 1, pick(top, i), alpha[i] * Math.fround(0.8));
       at.forEach((p, c) => closeTo(kernels.f32(p, 32), (i) => wanted(i).light[c], 2e-5, 2e-6));
       if (isolated) closeTo(kernels.f32(under, 32), (i) => wanted(i).alpha, 1e-6);
       expect([...kernels.f32(at[0], 8)]).toEqual([...base[0].subarray(0, 8)]);

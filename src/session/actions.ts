@@ -5,7 +5,7 @@ import { mergeKind, methodsFor, type MergeMethod, type MergeRecord } from "../ki
 import { setRecord } from "../kinds/sets/records";
 import { SET_WORDS } from "../kinds/sets/words";
 import { setFinish } from "../document/finishEdits";
-import { setGeometry, setMeasuredExposures, setRegistration, removeLayer, takeGroupings } from "../document/edits";
+import { setGeometry, setMeasuredExposures, setRegistration, removeLayer, takeGroupings, unmovedRegistration } from "../document/edits";
 import { updateLayer, updateMask } from "../document/layerEdits";
 import { pathTo } from "../document/history";
 import { freshMerge, setMerge, takeMerge, type MergeChange } from "../document/mergeEdits";
@@ -83,6 +83,17 @@ export async function register(referenceId?: string, wanted?: ModelChoice): Prom
     label: left > 0 ? message("step.registeredSome", { ...to, left }) : message("step.registered", to),
   });
 }
+
+/** A single frame is the picture as it is: nothing is registered, and layers are laid over it. */
+export async function takeOneFrame(): Promise<void> {
+  const [frame, other] = activeFramesOf(get().records);
+  if (!frame || other) return;
+  edit(setRegistration(unmovedRegistration([frame], frame, UNMOVED_VERSION), {}), { stage: "register", label: "step.oneFrame" });
+  if (await merge("base")) setStage("compose");
+}
+
+/** Of registrations in which nothing was measured. */
+const UNMOVED_VERSION = 1;
 
 /** What a merge depends on: how the frames lie, how they are developed and exposed. */
 const merging = (r: Records) => [framesTaking(r), registrationOf(r), panoramaOf(r), exposuresOf(r)];

@@ -1,5 +1,6 @@
 import { useSession } from "../session/store";
 import { create } from "zustand";
+import type { CutMark } from "../kinds/contents/frame/record";
 import type { LayerRecord } from "../document/records/layerTypes";
 import { allParts, type MaskPart } from "../kinds/maskParts/records";
 import type { Records } from "../document/records/types";
@@ -19,6 +20,8 @@ interface ComposeState {
   soloId: string | null;
   /** whether the pointer pulls a frame's corners and moves it about */
   pulling: boolean;
+  /** what a stroke says of a cut-out */
+  marking: CutMark["what"];
   /** the weave in place of the layers, and the region worked on */
   weaving: boolean;
   regionId: string | null;
@@ -35,6 +38,7 @@ export const useCompose = create<ComposeState>(() => ({
   working: true,
   soloId: null,
   pulling: false,
+  marking: "keep",
   weaving: false,
   regionId: null,
   over: false,

@@ -12,7 +12,7 @@ import { setGhosts, setMerge, freshMerge } from "../../src/document/mergeEdits";
 import { setPanoramaView } from "../../src/document/panoramaEdits";
 import { freshMask } from "../../src/document/records/layerTypes";
 import { RETOUCH_METHODS } from "../../src/kinds/contents/retouch/record";
-import { UNMOVED } from "../../src/kinds/contents/frame/record";
+import { MARKS, UNMOVED, type Cut } from "../../src/kinds/contents/frame/record";
 import type { LayerContent } from "../../src/kinds/contents/records";
 import { FOUND } from "../../src/kinds/maskParts/found/record";
 import type { MaskPart, PartShape } from "../../src/kinds/maskParts/records";
@@ -42,10 +42,24 @@ const place = (r: Records, x: number, y: number): [number, number] => {
   return [Math.round(x * width), Math.round(y * height)];
 };
 
+function cutOf(r: Records, b: number, c: number, d: number): Cut {
+  const [x, y] = place(r, 0.3 * b, 0.3 * c);
+  const [width, height] = place(r, 0.5, 0.6);
+  const marks: Cut["marks"] = [{ what: pick(MARKS, d)!, diameterPx: 4 + 10 * d, points: place(r, 0.3 + 0.2 * c, 0.3 + 0.3 * b) }];
+  return { by: "box", box: { x, y, width, height }, plateId: null, plateMatrix: null, marks: b > 0.5 ? marks : [] };
+}
+
 function contentOf(r: Records, { kind, a, b, c, d }: Drawn): LayerContent {
   const contents: (() => LayerContent)[] = [
-    () => ({ type: "frame", frameId: pick(framesOf(r), a)!.id, exposureEv: b - 0.5, moved: null }),
-    () => ({ type: "frame", frameId: framesOf(r).at(-1)!.id, exposureEv: 0, moved: { ...UNMOVED, dx: 10 * a, angleDeg: 8 * b, scale: 0.8 + 0.4 * c } }),
+    () => ({ type: "frame", frameId: pick(framesOf(r), a)!.id, exposureEv: b - 0.5, moved: null, cut: null }),
+    () => ({
+      type: "frame",
+      frameId: framesOf(r).at(-1)!.id,
+      exposureEv: 0,
+      moved: { ...UNMOVED, dx: 10 * a, angleDeg: 8 * b, scale: 0.8 + 0.4 * c },
+      cut: null,
+    }),
+    () => ({ type: "frame", frameId: framesOf(r).at(-1)!.id, exposureEv: 0, moved: a > 0.5 ? { ...UNMOVED, scale: 0.7 + b } : null, cut: cutOf(r, b, c, d) }),
     () => ({ type: "merge" }),
     () => ({ type: "below" }),
     () => adjustment(pick(Object.keys(ADJUSTMENT_RECORDS) as Adjustment[], a)!, b, c),

@@ -3,7 +3,8 @@ import { hasLens } from "../../core/geometry/lens";
 import { IDENTITY } from "../../core/geometry/matrix3";
 import { message } from "../../messages/message";
 import type { FrameRecord, Records } from "../../document/records/types";
-import type { CutMark, Cutting } from "../../engine/operations/matte/makeMatte";
+import type { CutRequest } from "../../engine/operations/matte/requests";
+import type { CutMark } from "../../kinds/contents/frame/record";
 import type { Task } from "../../engine/task";
 import { sentence } from "../../messages/sentence";
 import { createNodeEngine, type NodeEngine } from "../createNodeEngine";
@@ -20,15 +21,15 @@ export async function matte(files: string[], options: Options): Promise<number> 
   for (const path of [options.output, options.foreground]) if (path && !/\.tiff?$/i.test(path)) throw new UsageError("matte writes .tif.");
   if (!options.output) throw new UsageError("matte needs -o ALPHA.tif.");
   const box = options.box === undefined ? null : numbersOf("--box", options.box, 4);
-  const marks = [...marksOf("--keep", options.keep, true), ...marksOf("--leave", options.leave, false)];
+  const marks = [...marksOf("--keep", options.keep, "keep"), ...marksOf("--leave", options.leave, "leave")];
   const node = await createNodeEngine(ROOT, undefined, threadsOf(options));
   const task = progressTask(options);
   const gathered = await gatherFiles(node, "matte", options.clean ? [files[0], options.clean] : files, task);
   const failed = gathered.files.find((f) => f.error);
   if (failed) throw new Error(`${failed.path}: ${failed.error}`);
   const [frame, clean] = gathered.files.map((f) => f.frame!);
-  const outside = marks.find((m) => m.x < 0 || m.y < 0 || m.x >= frame.width || m.y >= frame.height);
-  if (outside) throw new UsageError(`The place ${outside.x},${outside.y} lies outside of the picture, which is ${frame.width}×${frame.height} px.`);
+  const outside = marks.map((m) => m.points).find(([x, y]) => x < 0 || y < 0 || x >= frame.width || y >= frame.height);
+  if (outside) throw new UsageError(`The place ${outside.join(",")} lies outside of the picture, which is ${frame.width}×${frame.height} px.`);
   const cutting = await cuttingOf(node, gathered.records, frame, clean, box, options, task);
   const { alpha, front, figures } = await node.ask("cutOut", { frame, cutting, marks, withFront: options.foreground !== undefined }, task);
   writeParts(options.output, alpha);
@@ -50,7 +51,7 @@ async function cuttingOf(
   box: number[] | null,
   options: Options,
   task: Task,
-): Promise<Cutting> {
+): Promise<CutRequest> {
   if (box) {
     const [x, y, width, height] = box;
     if (width < 8 || height < 8 || x < 0 || y < 0 || x + width > frame.width || y + height > frame.height)
@@ -74,11 +75,11 @@ async function cuttingOf(
   return { by: "plate", frame: clean, matrix: placed.matrix, lens: hasLens(placed.lens) ? placed.lens : null };
 }
 
-function marksOf(option: string, values: string[] | undefined, keep: boolean): CutMark[] {
+function marksOf(option: string, values: string[] | undefined, what: CutMark["what"]): CutMark[] {
   return (values ?? []).map((text) => {
     const [x, y, radius] = numbersOf(option, text, 3);
     if (!(radius > 0)) throw new UsageError(`${option} has a radius above 0; got "${text}".`);
-    return { x, y, radius, keep };
+    return { what, diameterPx: 2 * radius, points: [x, y] };
   });
 }
 

@@ -24,14 +24,19 @@ export const BLEND_MODES = [
 
 export type BlendMode = (typeof BLEND_MODES)[number];
 
-/** Modes that work on light itself; all others on values encoded by the sRGB curve. */
+/** In what a layer blends: in light itself, or in values encoded by the sRGB curve. */
+export const BLEND_INS = ["light", "encoded"] as const;
+export type BlendIn = (typeof BLEND_INS)[number];
+
+/** Modes that work on light whatever is said. */
 export const LINEAR_MODES: readonly BlendMode[] = ["add", "subtract", "divide"];
 /** Modes whose formula holds above white too; the others hold what they are given to white first. */
 export const UNBOUNDED_MODES: readonly BlendMode[] = ["normal", "multiply", "darken", "lighten", "difference", ...LINEAR_MODES];
 
 /** What a mode works on. */
-export function blendNote(mode: BlendMode): PlainCode {
+export function blendNote(mode: BlendMode, blendIn: BlendIn): PlainCode {
   if (LINEAR_MODES.includes(mode)) return "blend.linear";
+  if (blendIn === "light") return UNBOUNDED_MODES.includes(mode) ? "blend.light" : "blend.lightHeld";
   return UNBOUNDED_MODES.includes(mode) ? "blend.encoded" : "blend.held";
 }
 

@@ -247,12 +247,8 @@ export interface Box {
   y1: number;
 }
 
-/**
- * The subject in a box: what is outside is known to be none of it.
- * @param marked samples that are known to belong to it, 1, or not, 2, where there are some
- * @returns null of a box without room for both
- */
-export function findSubject(field: AreaField, { x0, y0, x1, y1 }: Box, marked?: Uint8Array): FoundArea | null {
+/** The subject in a box: what is outside is known to be none of it. @returns null of a box without room for both */
+export function findSubject(field: AreaField, { x0, y0, x1, y1 }: Box): FoundArea | null {
   const { width, height } = field;
   const inside = (i: number) => {
     const [x, y] = [i % width, Math.floor(i / width)];
@@ -261,22 +257,21 @@ export function findSubject(field: AreaField, { x0, y0, x1, y1 }: Box, marked?: 
   const start = Uint8Array.from({ length: width * height }, (_, i) => (inside(i) ? 1 : 0));
   const count = start.reduce((sum, v) => sum + v, 0);
   if (count < 32 || count > width * height - 32) return null;
-  const known = start.map((v, i) => marked?.[i] || (v ? UNKNOWN : OUT));
+  const known = start.map((v) => (v ? UNKNOWN : OUT));
   const wanted = unlikeOutside(field, start) ?? start;
-  if (marked) marked.forEach((mark, i) => mark && (wanted[i] = mark === IN ? 1 : 0));
   const found = partByColour(field, known, wanted, SMOOTHNESS_OF_LIMBS);
   if (!found || !found.mask.some((v) => v)) return null;
-  return { ...found, mask: largest(found.mask, width, height, marked) };
+  return { ...found, mask: largest(found.mask, width, height) };
 }
 
 /** Parts of a subject that do not hang together with its largest are kept from this share of it on. */
 const OTHER_PART = 0.15;
 
-function largest(mask: Uint8Array, width: number, height: number, marked?: Uint8Array): Uint8Array {
+function largest(mask: Uint8Array, width: number, height: number): Uint8Array {
   const areas = connectedCells(mask, width, height);
   const most = Math.max(...areas.map((area) => area.length));
   const kept = new Uint8Array(mask.length);
-  for (const area of areas) if (area.length >= OTHER_PART * most || area.some((i) => marked?.[i] === IN)) for (const i of area) kept[i] = 1;
+  for (const area of areas) if (area.length >= OTHER_PART * most) for (const i of area) kept[i] = 1;
   return kept;
 }
 

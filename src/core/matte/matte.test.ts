@@ -4,11 +4,12 @@ import { freeColours, frontPlanes } from "./freeColours";
 import { judgeMatte } from "./judgeMatte";
 import { mattingLaplacian, solveBand } from "./mattingLaplacian";
 import { backdropPlanes, differsFromPlate, fitBackdrop, plateGains, plateShowsThrough } from "./plates";
-import { KEEP, LEAVE, proposeBand } from "./proposeBand";
-import { solveMatte } from "./solveMatte";
+import { KEEP, LEAVE, OPEN } from "./growBand";
+import { markBand } from "./markBand";
+import { proposeBand } from "./proposeBand";
+import { atOnce, inSteps } from "../numeric/stepwise";
+import { solveAgain, solveMatte } from "./solveMatte";
 import { BACKGROUND, bandOf, FOREGROUND, halvedField, UNKNOWN, type Colours, type MatteField } from "./trimap";
-
-const SILENT = async () => undefined;
 
 /** The same numbers every time: a linear congruential generator, as in ISO C's example. */
 function numbers(seed: number): () => number {
@@ -97,13 +98,13 @@ function solve3(m: number[][], b: number[]): number[] {
 }
 
 describe("alpha", () => {
-  it("of two colours is that of the mixture to 2 % everywhere where there is no noise", async () => {
+  it("of two colours is that of the mixture to 2 % everywhere where there is no noise", () => {
     const s = scene(120, 100, disc(60, 50, 30, 6));
-    const { alpha } = await solveMatte(s, SILENT);
+    const { alpha } = atOnce(solveMatte(s));
     expect(worst(alpha, s.truth)).toBeLessThan(0.02);
   });
 
-  it("is found before a background that varies, with noise, on several sizes, and better where the background is known", async () => {
+  it("is found before a background that varies, with noise, on several sizes, and better where the background is known", () => {
     const s = scene(420, 400, disc(210, 200, 110, 9), { noise: 0.01, wave: 0.3, open: 6 });
     const partly = (alpha: Float32Array) => {
       const at = s.truth.reduce<number[]>((all, _, i) => (s.known[i] === UNKNOWN ? [...all, i] : all), []);
@@ -112,16 +113,16 @@ describe("alpha", () => {
         at.map((i) => s.truth[i]),
       );
     };
-    const alone = partly((await solveMatte(s, SILENT)).alpha);
-    const withPlate = partly((await solveMatte({ ...s, plate: s.back }, SILENT)).alpha);
+    const alone = partly(atOnce(solveMatte(s)).alpha);
+    const withPlate = partly(atOnce(solveMatte({ ...s, plate: s.back })).alpha);
     expect(alone).toBeLessThan(0.03);
     expect(withPlate).toBeLessThan(alone);
   });
 
-  it("of strands shows the gaps between them", async () => {
+  it("of strands shows the gaps between them", () => {
     // strands 2 px wide, 8 px apart, that hang down from what is wholly there
     const s = scene(200, 200, (x, y) => (y < 60 ? 1 : y < 150 && x > 20 && x < 180 && x % 8 < 2 ? 0.999 : 0), { noise: 0.004, wave: 0.1 });
-    const { alpha } = await solveMatte(s, SILENT);
+    const { alpha } = atOnce(solveMatte(s));
     const at = (x: number, y: number) => alpha[y * 200 + x];
     for (let x = 40; x < 160; x += 8) expect([at(x, 110) > 0.8, at(x + 5, 110) < 0.15]).toEqual([true, true]);
   });
@@ -131,12 +132,22 @@ describe("alpha", () => {
     const known = s.known.map((k) => (k === UNKNOWN ? BACKGROUND : k));
     expect(
       worst(
-        (await solveMatte({ ...s, known }, SILENT)).alpha,
+        atOnce(solveMatte({ ...s, known })).alpha,
         known.map((k) => (k === FOREGROUND ? 1 : 0)),
       ),
     ).toBe(0);
-    await expect(solveMatte(s, () => Promise.reject(new Error("stopped")))).rejects.toThrow("stopped");
+    await expect(inSteps(solveMatte(s), () => Promise.reject(new Error("stopped")))).rejects.toThrow("stopped");
   });
+});
+
+it("alpha solved anew in a part is what it is in the whole, and stays as it was elsewhere", () => {
+  const s = scene(120, 100, disc(60, 50, 30, 6), { noise: 0.004 });
+  const { alpha } = atOnce(solveMatte(s));
+  const spoilt = alpha.map((a, i) => (s.known[i] === UNKNOWN && i % 120 > 60 ? 0.5 : a));
+  const open = Uint8Array.from(alpha, (_, i) => (i % 120 > 50 ? 1 : 0));
+  const again = atOnce(solveAgain(s, spoilt, open)).alpha;
+  expect(mean(again, alpha)).toBeLessThan(0.002);
+  again.forEach((a, i) => i % 120 < 50 && expect(a).toBe(alpha[i]));
 });
 
 describe("freed colours", () => {
@@ -228,8 +239,8 @@ describe("a band from a box", () => {
   const s = scene(160, 120, disc(80, 60, 25, 4), { wave: 0.2, noise: 0.01 });
   const box = { x0: 45, y0: 25, x1: 115, y1: 95 };
 
-  it("holds the border and nothing far from it", async () => {
-    const known = (await proposeBand(small(s), box, new Uint8Array(s.truth.length), SILENT))!;
+  it("holds the border and nothing far from it", () => {
+    const { known } = atOnce(proposeBand(small(s), box))!;
     s.truth.forEach((a, i) => {
       if (a > 0.05 && a < 0.95) expect(known[i]).toBe(UNKNOWN);
     });
@@ -238,14 +249,40 @@ describe("a band from a box", () => {
     expect(known.filter((k) => k === UNKNOWN).length).toBeLessThan(0.1 * known.length);
   });
 
-  it("is none where nothing stands out, and follows what is marked", async () => {
-    const empty = { x0: 5, y0: 5, x1: 35, y1: 35 };
-    expect(await proposeBand(small(s), empty, new Uint8Array(s.truth.length), SILENT)).toBeNull();
-    const marks = new Uint8Array(s.truth.length);
-    marks[50 * 160 + 80] = LEAVE;
-    marks[30 * 160 + 50] = KEEP;
-    const known = (await proposeBand(small(s), box, marks, SILENT))!;
-    expect([known[50 * 160 + 80], known[30 * 160 + 50]]).toEqual([BACKGROUND, FOREGROUND]);
+  it("is none where nothing stands out", () => {
+    expect(atOnce(proposeBand(small(s), { x0: 5, y0: 5, x1: 35, y1: 35 }))).toBeNull();
+  });
+
+  /** What a mark about a place makes of a proposal. */
+  const marked = (of: Scene, code: number, x: number, y: number) => {
+    const mark = Uint8Array.from(of.truth, (_, i) => (Math.hypot((i % of.width) - x, Math.floor(i / of.width) - y) < 2.5 ? 1 : 0));
+    const before = atOnce(proposeBand(small(of), box))!;
+    return {
+      before,
+      after: atOnce(
+        markBand(
+          small(of),
+          before,
+          mark,
+          mark.map((on) => on * code),
+        ),
+      ),
+      at: y * of.width + x,
+    };
+  };
+  const full = ({ alpha }: { alpha: Float32Array }) => alpha.reduce((sum, a) => sum + a, 0);
+
+  it("follows what is marked, with what is like it and goes on from it, and no farther", () => {
+    // a second thing of the same colour, outside of the box, comes along whole; nothing else changes
+    const two = scene(160, 120, (x, y) => Math.max(disc(80, 60, 25, 4)(x, y), disc(135, 30, 9, 3)(x, y)), { wave: 0.2, noise: 0.01 });
+    const kept = marked(two, KEEP, 135, 30);
+    expect(Math.abs(full(kept.after) - full(kept.before) - Math.PI * 81)).toBeLessThan(0.15 * Math.PI * 81);
+    const left = marked(two, LEAVE, 80, 60);
+    expect(left.after.known[left.at]).toBe(BACKGROUND);
+    expect(full(left.after)).toBeLessThan(0.2 * full(left.before));
+    const opened = marked(two, OPEN, 80, 60);
+    expect(opened.after.known[opened.at]).toBe(UNKNOWN);
+    expect(Math.abs(full(opened.after) - full(opened.before))).toBeLessThan(25);
   });
 });
 

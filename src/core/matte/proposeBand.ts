@@ -1,48 +1,33 @@
-import { findSubject, type AreaField, type Box } from "../masks/findAreas";
+import { findSubject, type Box } from "../masks/findAreas";
 import { fitColours, unlikeliness } from "../masks/colourModel";
 import { connectedCells } from "../masks/components";
+import { asPart, type Stepwise } from "../numeric/stepwise";
 import { median, quantile } from "../numeric/statistics";
 import { boxMean } from "../raster/boxMean";
-import { solveMatte } from "./solveMatte";
-import { BACKGROUND, FOREGROUND, UNKNOWN, type Colours } from "./trimap";
-
-/** What a person has marked: to keep or to leave, as findSubject takes it; 0 for neither. */
-export const [KEEP, LEAVE] = [1, 2];
-
-/** Samples on either side of a border that are open at first, and by how much the band grows where alpha is not settled at its edge. Common practice, no source. */
-const [FIRST, GROWTH] = [4, 6];
-/** So often it grows at most. */
-const GROWS = 6;
-/** Alpha at the edge of the band that is not settled yet. */
-const UNSETTLED = 0.12;
-/** Alpha that is open in the end, and the samples about it. */
-const [OPEN, MARGIN] = [0.03, 2];
-
-/** A picture at about 480 px: linear light, and the same as Oklab. */
-export interface SmallPicture {
-  width: number;
-  height: number;
-  rgb: Colours;
-  lab: AreaField["lab"];
-}
+import { growBand, type Proposal, type SmallPicture } from "./growBand";
+import { BACKGROUND, type Colours } from "./trimap";
 
 /**
- * What is known of a picture from a box and from marks: the subject is parted by colour, the band about its border is solved, and grows wherever strands go on beyond it.
- * @param marks KEEP, LEAVE or 0 by sample
- * @returns BACKGROUND, UNKNOWN or FOREGROUND by sample, or null where no subject is found
+ * What is known of a picture from a box: the subject is parted by colour, the band about its border is solved, and grows wherever strands go on beyond it.
+ * @returns null where no subject is found
  */
-export async function proposeBand(small: SmallPicture, box: Box, marks: Uint8Array, onProgress: (share: number) => Promise<void>): Promise<Uint8Array | null> {
+export function* proposeBand(small: SmallPicture, box: Box): Stepwise<Proposal | null> {
   const { width } = small;
-  const found = findSubject(small, box, marks);
+  const found = findSubject(small, box);
   if (!found) return null;
+  yield 0.3;
   const isIn = (i: number) => {
     const x = i % width;
     const y = (i - x) / width;
     return x >= box.x0 && x < box.x1 && y >= box.y0 && y < box.y1;
   };
-  if (!marks.includes(KEEP) && !standsOut(small.lab, found.mask, isIn)) return null;
-  const mask = withoutOtherBodies(found.mask, small, marks);
-  return growBand(small, mask, softLumps(mask, small, marks), isIn, marks, onProgress);
+  if (!standsOut(small.lab, found.mask, isIn)) return null;
+  const mask = withoutOtherBodies(found.mask, small);
+  return yield* asPart(
+    growBand(small, mask, softLumps(mask, small), (i) => (isIn(i) ? null : BACKGROUND)),
+    0.3,
+    1,
+  );
 }
 
 /** A thing stands out where at least this share of it is unlike what lies around its box, which only so much of that itself is. Common practice, no source. */
@@ -68,7 +53,7 @@ const LIMB = 3;
 const OTHER_BODY = 0.2;
 
 /** A mask without bodies that only strands hold to its main ones, as patches of background seen between them. */
-function withoutOtherBodies(mask: Uint8Array, { width, height }: SmallPicture, marks: Uint8Array): Uint8Array {
+function withoutOtherBodies(mask: Uint8Array, { width, height }: SmallPicture): Uint8Array {
   const mean = boxMean({ width, height, data: Float32Array.from(mask) }, LIMB);
   const bodies = connectedCells(
     mean.map((v) => (v > 0.999 ? 1 : 0)),
@@ -77,9 +62,9 @@ function withoutOtherBodies(mask: Uint8Array, { width, height }: SmallPicture, m
   );
   const most = bodies.reduce((n, cells) => Math.max(n, cells.length), 0);
   const other = new Float32Array(mask.length);
-  for (const cells of bodies) if (cells.length < OTHER_BODY * most && !cells.some((i) => marks[i] === KEEP)) for (const i of cells) other[i] = 1;
+  for (const cells of bodies) if (cells.length < OTHER_BODY * most) for (const i of cells) other[i] = 1;
   const wide = boxMean({ width, height, data: other }, LIMB + 1);
-  return mask.map((on, i) => (on && (wide[i] < 1e-4 || marks[i] === KEEP) ? 1 : 0));
+  return mask.map((on, i) => (on && wide[i] < 1e-4 ? 1 : 0));
 }
 
 /** What is thinner than this share of the thing is a lump of it, or a limb. Common practice, no source. */
@@ -92,7 +77,7 @@ const LEAST_LUMP = 0.004;
 const ACROSS = 2;
 
 /** What bulges out of a mask where there is no edge, as patches of background that are like it by chance, or hair: 1 by sample. */
-function softLumps(mask: Uint8Array, { width, height, lab }: SmallPicture, marks: Uint8Array): Uint8Array {
+function softLumps(mask: Uint8Array, { width, height, lab }: SmallPicture): Uint8Array {
   const count = mask.reduce((sum, on) => sum + on, 0);
   const radius = Math.round(LUMP * Math.sqrt(count / Math.PI));
   const lumpy = new Uint8Array(mask.length);
@@ -131,54 +116,10 @@ function softLumps(mask: Uint8Array, { width, height, lab }: SmallPicture, marks
     height,
   );
   for (const lump of lumps) {
-    if (lump.length < LEAST_LUMP * count || lump.some((i) => marks[i] === KEEP)) continue;
+    if (lump.length < LEAST_LUMP * count) continue;
     const own = new Set(lump);
     const steps = steepness((i) => own.has(i));
     if (steps.length > 0 && median(steps) < limit) for (const i of lump) lumpy[i] = 1;
   }
   return lumpy;
-}
-
-/**
- * The band about the border of a mask, as wide as what it borders on is fine.
- * @param open where something may be see-through, however far inside @param mayHold where the subject can be @returns BACKGROUND, UNKNOWN or FOREGROUND by sample
- */
-export async function growBand(
-  { width, height, rgb, plate = null }: Omit<SmallPicture, "lab"> & { plate?: Colours | null },
-  mask: Uint8Array,
-  open: Uint8Array | null,
-  mayHold: (i: number) => boolean,
-  marks: Uint8Array | null,
-  onProgress: (share: number) => Promise<void>,
-): Promise<Uint8Array> {
-  const told = (i: number): number | null => (marks?.[i] === KEEP ? FOREGROUND : marks?.[i] === LEAVE || !mayHold(i) ? BACKGROUND : null);
-  const near = (on: Float32Array, by: number) => boxMean({ width, height, data: on }, by);
-  const around = near(Float32Array.from(mask), FIRST);
-  // a mean over a window is a sum carried along: what is none may be a little
-  const known = Uint8Array.from(mask, (_, i) => told(i) ?? (around[i] > 0.999 && !open?.[i] ? FOREGROUND : around[i] < 0.001 ? BACKGROUND : UNKNOWN));
-  let { alpha } = await solveMatte({ width, height, rgb, known, plate }, async () => undefined);
-  for (let grown = 0; grown < GROWS; grown++) {
-    await onProgress(grown / GROWS);
-    // inwards only before a known plate: colours alone find what is behind everywhere in what is in front
-    const unsettled = Float32Array.from(alpha, (a, i) => {
-      if (known[i] !== UNKNOWN) return 0;
-      const x = i % width;
-      const beside = [x > 0 ? i - 1 : i, x + 1 < width ? i + 1 : i, i - width, i + width].map((j) => known[j] ?? UNKNOWN);
-      return (beside.includes(BACKGROUND) && a > UNSETTLED) || (plate && beside.includes(FOREGROUND) && a < 1 - UNSETTLED) ? 1 : 0;
-    });
-    const wider = near(unsettled, GROWTH);
-    let changed = 0;
-    for (let i = 0; i < known.length; i++) {
-      if (known[i] === UNKNOWN || wider[i] < 1e-4 || told(i) !== null) continue;
-      known[i] = UNKNOWN;
-      changed++;
-    }
-    if (changed === 0) break;
-    ({ alpha } = await solveMatte({ width, height, rgb, known, plate }, async () => undefined));
-  }
-  const partly = near(
-    Float32Array.from(alpha, (a) => (a > OPEN && a < 1 - OPEN ? 1 : 0)),
-    MARGIN,
-  );
-  return known.map((k, i) => told(i) ?? (k !== UNKNOWN || partly[i] > 1e-4 ? k : alpha[i] > 0.5 ? FOREGROUND : BACKGROUND));
 }

@@ -1,7 +1,8 @@
 import { carryAlpha } from "./carryAlpha";
 import { mattingLaplacian, solveBand } from "./mattingLaplacian";
 import { sampleColours } from "./sampleColours";
-import { BACKGROUND, bandOf, FOREGROUND, halvedField, UNKNOWN, type Band, type MatteField } from "./trimap";
+import { asPart, type Stepwise } from "../numeric/stepwise";
+import { BACKGROUND, bandOf, FOREGROUND, halvedField, HELD, UNKNOWN, type Band, type MatteField } from "./trimap";
 
 /** Fields are halved until their shorter side is below this. */
 const SMALLEST = 96;
@@ -32,44 +33,69 @@ export interface SolvedMatte {
 /**
  * Alpha of a field in its band of unknown samples: as colours nearby tell it, and as smooth as the picture is, coarse to fine. What comes out sure is a known
  * colour for the next round, so that gaps between strands are told by themselves.
- * @param onProgress is told the share that is done; what it throws ends the work
  * @see He, Sun, Tang 2010, "Fast matting using large kernel matting Laplacian matrices", for going from coarse to fine
  */
-export async function solveMatte(field: MatteField, onProgress: (share: number) => Promise<void>): Promise<SolvedMatte> {
-  const { width, height } = field;
-  const isCoarsest = Math.min(width, height) < 2 * SMALLEST;
-  const half = isCoarsest ? null : halvedField(field);
-  const coarse = half && (await solveMatte(half, (share) => onProgress(share / 4)));
-  const known = coarse && countUnknown(field.known) > LARGE_BAND ? narrowed(field, coarse.alpha) : field.known;
+export function* solveMatte(field: MatteField): Stepwise<SolvedMatte> {
+  if (Math.min(field.width, field.height) < 2 * SMALLEST) return yield* solveBandOf(field, field.known, null, ROUNDS_COARSEST);
+  const half = halvedField(field);
+  const { alpha } = yield* asPart(solveMatte(half), 0, 1 / 4);
+  return yield* asPart(refineMatte(field, half, alpha), 1 / 4, 1);
+}
+
+/** Alpha of a field whose half size is solved. @param half the same at half the size @param coarse its alpha */
+export function* refineMatte(field: MatteField, half: MatteField, coarse: Float32Array): Stepwise<SolvedMatte> {
+  const isLarge = countUnknown(field.known) > LARGE_BAND;
+  const known = isLarge ? narrowed(field, coarse) : field.known;
+  const band = bandOf(known);
+  const start = new Float64Array(band.places.length);
+  carryAlpha(half, coarse, field, band, start);
+  const rounds = band.places.length > MOST_SOLVED ? 0 : band.places.length > LARGE_BAND ? ROUNDS_LARGE : ROUNDS_FINER;
+  return yield* solveBandOf(field, known, start, rounds);
+}
+
+/**
+ * Alpha of a field that was solved before, solved anew where it is open; elsewhere it stays as it was.
+ * @param before alpha of each sample @param open 1 where it may change
+ */
+export function* solveAgain(field: MatteField, before: Float32Array, open: Uint8Array): Stepwise<SolvedMatte> {
+  const known = field.known.map((k, i) => (k === UNKNOWN && !open[i] ? HELD : k));
+  const start = Float64Array.from(bandOf(known).places, (i) => before[i]);
+  const { alpha } = yield* solveBandOf(field, known, start, ROUNDS_FINER, before);
+  return { alpha, known: field.known };
+}
+
+/** @param start alpha of the band to begin at, or null to begin anywhere @param held alpha of samples that are held */
+function* solveBandOf(
+  field: MatteField,
+  known: Uint8Array,
+  start: Float64Array | null,
+  rounds: number,
+  held: Float32Array | null = null,
+): Stepwise<SolvedMatte> {
   const band = bandOf(known);
   const n = band.places.length;
-  const alpha = new Float32Array(known.length);
-  for (let i = 0; i < alpha.length; i++) if (known[i] === FOREGROUND) alpha[i] = 1;
+  const alpha = Float32Array.from(known, (k, i) => (k === FOREGROUND ? 1 : k === HELD ? held![i] : 0));
   if (n === 0) return { alpha, known };
-  const solved = new Float64Array(n).fill(0.5);
-  if (coarse) carryAlpha(half!, coarse.alpha, field, band, solved);
-  if (coarse && n > MOST_SOLVED) {
-    for (let k = 0; k < n; k++) alpha[band.places[k]] = solved[k];
-    return { alpha, known };
-  }
-  const laplacian = mattingLaplacian({ ...field, known }, band, alpha);
-  const [diagonal, right] = [laplacian.diagonal.slice(), laplacian.right.slice()];
-  const rounds = isCoarsest ? ROUNDS_COARSEST : n > LARGE_BAND ? ROUNDS_LARGE : ROUNDS_FINER;
-  for (let round = 0; round < rounds; round++) {
-    await onProgress(1 / 4 + (3 / 4) * (round / rounds));
-    const isFirst = isCoarsest && round === 0;
-    const told = sampleColours(
-      field,
-      band,
-      isFirst ? known : surelyKnown(known, band, solved, field.plate ? SURE_BEFORE_PLATE : SURE),
-      isCoarsest ? REACH_COARSEST : REACH_FINER,
-    );
-    for (let k = 0; k < n; k++) {
-      const weight = (field.plate ? TOLD_BY_PLATE : isFirst ? TOLD_FAR : TOLD_NEAR) * told.confidence[k];
-      laplacian.diagonal[k] = diagonal[k] + weight;
-      laplacian.right[k] = right[k] + weight * told.alpha[k];
+  const solved = start ?? new Float64Array(n).fill(0.5);
+  if (rounds > 0) {
+    const laplacian = mattingLaplacian({ ...field, known }, band, alpha);
+    const [diagonal, right] = [laplacian.diagonal.slice(), laplacian.right.slice()];
+    for (let round = 0; round < rounds; round++) {
+      yield round / rounds;
+      const isFirst = start === null && round === 0;
+      const told = sampleColours(
+        field,
+        band,
+        isFirst ? known : surelyKnown(known, band, solved, alpha, field.plate ? SURE_BEFORE_PLATE : SURE),
+        start === null ? REACH_COARSEST : REACH_FINER,
+      );
+      for (let k = 0; k < n; k++) {
+        const weight = (field.plate ? TOLD_BY_PLATE : isFirst ? TOLD_FAR : TOLD_NEAR) * told.confidence[k];
+        laplacian.diagonal[k] = diagonal[k] + weight;
+        laplacian.right[k] = right[k] + weight * told.alpha[k];
+      }
+      solveBand(laplacian, solved, start === null ? STEPS_ANYWHERE : STEPS_NEAR);
     }
-    solveBand(laplacian, solved, isCoarsest ? STEPS_ANYWHERE : STEPS_NEAR);
   }
   for (let k = 0; k < n; k++) alpha[band.places[k]] = Math.min(1, Math.max(0, solved[k]));
   return { alpha, known };
@@ -104,8 +130,10 @@ function narrowed({ width, height, known }: MatteField, coarse: Float32Array): U
   return out;
 }
 
-function surelyKnown(known: Uint8Array, { places }: Band, solved: Float64Array, sure: number): Uint8Array {
-  const out = known.slice();
-  for (let k = 0; k < places.length; k++) out[places[k]] = solved[k] > 1 - sure ? FOREGROUND : solved[k] < sure ? BACKGROUND : UNKNOWN;
+/** What may be taken for known where alpha is solved or held. */
+function surelyKnown(known: Uint8Array, { places }: Band, solved: Float64Array, held: Float32Array, sure: number): Uint8Array {
+  const told = (a: number) => (a > 1 - sure ? FOREGROUND : a < sure ? BACKGROUND : UNKNOWN);
+  const out = known.map((k, i) => (k === HELD ? told(held[i]) : k));
+  for (let k = 0; k < places.length; k++) out[places[k]] = told(solved[k]);
   return out;
 }

@@ -1,5 +1,7 @@
 /** What is known of a sample before a matte is solved. */
 export const [BACKGROUND, UNKNOWN, FOREGROUND] = [0, 1, 2];
+/** A sample whose alpha was solved before and stays as it is. */
+export const HELD = 3;
 
 /** Linear light, a plane each of red, green and blue. */
 export type Colours = readonly [Float32Array, Float32Array, Float32Array];

@@ -3,7 +3,7 @@ import { changeStep, stepsOf, type Loose, type LooseJob } from "./loose";
 import { sentencesAsMessages } from "./sentencesAsMessages";
 
 /** The version this program writes. A file of a newer version is refused with a sentence. */
-export const DOCUMENT_VERSION = 14;
+export const DOCUMENT_VERSION = 15;
 
 /** The set that every job began with up to version 9. */
 const FIRST_SET = "set-1";
@@ -23,6 +23,7 @@ export const MIGRATIONS: Record<number, (json: unknown) => unknown> = {
   11: introduceQuarterTurns,
   12: finishAsLayers,
   13: sentencesAsMessages,
+  14: introduceCuts,
 };
 
 /** Version 3 has a tone response per development, knows in which cells a frame is alone, and averages frames. */
@@ -171,6 +172,17 @@ function introduceQuarterTurns(json: unknown): unknown {
   const job = json as LooseJob;
   const change = (r: Loose): Loose => (r?.kind === "frame" ? { ...r, quarterTurns: 0, software: null } : r);
   return { ...job, version: 12, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
+}
+
+/** Version 15 knows what layers blend in, and what is cut out of their frames: before, all was encoded and whole. */
+function introduceCuts(json: unknown): unknown {
+  const job = json as LooseJob;
+  const change = (r: Loose): Loose => {
+    if (r?.kind !== "layer") return r;
+    const content = r.content as Loose | undefined;
+    return { ...r, blendIn: "encoded", content: content?.type === "frame" ? { ...content, cut: null } : content };
+  };
+  return { ...job, version: 15, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
 }
 
 /** Version 2 has sets: all frames of an older job are one, and what was measured of them is that set's. */

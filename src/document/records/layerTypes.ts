@@ -1,6 +1,6 @@
 import type { MaskPart } from "../../kinds/maskParts/records";
 import type { LayerContent } from "../../kinds/contents/records";
-import type { BlendMode } from "../../core/blend/blendModes";
+import type { BlendIn, BlendMode } from "../../core/blend/blendModes";
 
 export interface LayerRecord {
   kind: "layer";
@@ -15,6 +15,8 @@ export interface LayerRecord {
   content: LayerContent;
   opacity: number;
   mode: BlendMode;
+  /** whether it blends as light, as what was cut out has to, or as values are encoded for a screen */
+  blendIn: BlendIn;
   visible: boolean;
   /** neither painted on nor changed */
   locked: boolean;

@@ -1,6 +1,6 @@
 import type { ContentRecord } from "../../kinds/contents/fields";
 import { CONTENT_RECORDS, type ContentKind, type LayerContent } from "../../kinds/contents/records";
-import { BLEND_MODES } from "../../core/blend/blendModes";
+import { BLEND_INS, BLEND_MODES } from "../../core/blend/blendModes";
 import { array, boolean, lazy, mixed, number, object, string, type Schema } from "yup";
 import { PART_RECORDS, type PartKind } from "../../kinds/maskParts/records";
 import { finite, id, share } from "./fields";
@@ -57,6 +57,9 @@ export const LAYER = object({
   opacity: share(),
   mode: string()
     .oneOf([...BLEND_MODES])
+    .required(),
+  blendIn: string()
+    .oneOf([...BLEND_INS])
     .required(),
   visible: boolean().required(),
   locked: boolean().required(),

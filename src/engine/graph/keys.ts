@@ -15,6 +15,9 @@ export function hashOf(value: unknown): string {
 /** The same of something that is never changed in place, as records are; each object is looked at once. */
 export const hashOfFixed: (value: object) => string = remember(hashOf);
 
+/** The same of bytes as they are. */
+export const hashOfBytes = (bytes: Uint8Array): string => bytesToHex(digest(bytes)).slice(0, 40);
+
 /** Checksum of a file. */
 export async function sha256(bytes: Uint8Array): Promise<string> {
   return bytesToHex(new Uint8Array(await crypto.subtle.digest("SHA-256", bytes as Uint8Array<ArrayBuffer>)));

@@ -5,7 +5,8 @@ import { useState } from "react";
 import { newId } from "../../document/edits";
 import { addLayer, layFramesByHand, paintedMask, placeLayer, type HandFrame, type NewLayer } from "../../document/layerEdits";
 import { freshMask } from "../../document/records/layerTypes";
-import { UNMOVED } from "../../kinds/contents/frame/record";
+import { UNMOVED, type Moved } from "../../kinds/contents/frame/record";
+import { FRESH_CUT } from "../../session/cutting";
 import type { Records } from "../../document/records/types";
 import {
   documentSize,
@@ -99,15 +100,26 @@ export function AddLayer() {
   const [dusting, setDusting] = useState(false);
   const hero = (chosen && frameOfLayer(chosen)) ?? registrationOf(records)?.referenceId ?? null;
   const others = framesOf(records).filter((f) => !frames.some(({ frame }) => frame.id === f.id));
+  /** no larger than the picture it is laid on */
+  const fitted = ({ width, height }: { width: number; height: number }): Moved => {
+    const size = documentSize(records) ?? { width, height };
+    const scale = Math.min(1, size.width / width, size.height / height);
+    return { ...UNMOVED, scale: Math.round(scale * 1000) / 1000 };
+  };
   const addPicture = (frameId: string) => {
     const frame = others.find((f) => f.id === frameId);
-    const size = documentSize(records);
-    if (!frame || !size) return;
-    // no larger than the picture it is laid on
-    const scale = Math.min(1, size.width / frame.width, size.height / frame.height);
-    const content = { type: "frame" as const, frameId, exposureEv: 0, moved: { ...UNMOVED, scale: Math.round(scale * 1000) / 1000 } };
+    if (!frame) return;
+    const content = { type: "frame" as const, frameId, exposureEv: 0, moved: fitted(frame), cut: null };
     lay(records, chosenId, { name: frame.fileName, content, mask: freshMask(1) }, message("step.laid", { name: frame.fileName }), "content");
     useCompose.setState({ pulling: true });
+  };
+  const cutOutOf = (frameId: string) => {
+    const frame = framesOf(records).find((f) => f.id === frameId);
+    if (!frame) return;
+    const isMerged = frames.some((m) => m.frame.id === frameId);
+    const content = { type: "frame" as const, frameId, exposureEv: 0, moved: isMerged ? null : fitted(frame), cut: FRESH_CUT };
+    const name = sentence(message("cutting/cutOutOfNumber", { number: frameNumber(records, frameId) }));
+    lay(records, chosenId, { name, content, mask: paintedMask(1), blendIn: "light" }, message("step.laid", { name }), "content");
   };
   const addAdjustment = async (adjustment: Adjustment) => {
     const { name } = ADJUSTMENT_WORDS[adjustment];
@@ -151,7 +163,7 @@ export function AddLayer() {
       <RowOf role="group" aria-label={sentence("compose/layFrameOverMerge")}>
         {frames.map(({ frame }) => {
           const name = sentence(message("common/frameNumber", { number: frameNumber(records, frame.id) }));
-          const content = { type: "frame" as const, frameId: frame.id, exposureEv: 0, moved: null };
+          const content = { type: "frame" as const, frameId: frame.id, exposureEv: 0, moved: null, cut: null };
           return (
             <Button
               key={frame.id}
@@ -209,8 +221,18 @@ export function AddLayer() {
         </Button>
         <Soft>{sentence("compose/frameBestWhereRegion")}</Soft>
       </RowOf>
-      {others.length > 0 && (
-        <RowOf>
+      <RowOf>
+        <MenuButton
+          label={sentence("cutting/cutOut")}
+          isDisabled={readOnly}
+          items={framesOf(records).map((f) => ({
+            id: f.id,
+            name: sentence(message("common/frameNumber", { number: frameNumber(records, f.id) })),
+            does: f.fileName,
+          }))}
+          onChoose={cutOutOf}
+        />
+        {others.length > 0 && (
           <MenuButton
             label={sentence("compose/anotherPicture")}
             isDisabled={readOnly}
@@ -221,8 +243,8 @@ export function AddLayer() {
             }))}
             onChoose={addPicture}
           />
-        </RowOf>
-      )}
+        )}
+      </RowOf>
       {dusting && <DustDialog onClose={() => setDusting(false)} />}
       {looking && <LooksDialog onClose={() => setLooking(false)} />}
     </>

@@ -32,6 +32,9 @@ import { isDrawn, useShape } from "./useShape";
 import { usePull } from "./usePull";
 import { WeaveStage } from "./weave/WeaveStage";
 import { useStroke } from "./useStroke";
+import { useCutTool } from "./useCutTool";
+import { CutOverlay } from "./CutOverlay";
+import { isTold } from "../../kinds/contents/frame/record";
 
 /** Layers over the merge, or the weave that lays some. */
 export function ComposeStage() {
@@ -79,6 +82,7 @@ function LayersStage() {
   const shape = useShape(layer, part, direct);
   const pull = usePull(layer, records);
   const source = useSource(layer, records, pulling && tab === "content");
+  const cutTool = useCutTool(layer, records);
   useComposeKeys(layer, shown);
   useHeldKey("withoutMask", setUnmasked);
   useHeldKey("withoutLayer", setWithout);
@@ -97,11 +101,13 @@ function LayersStage() {
       ? { cursor: "move", ...pull.handlers }
       : pulling && source && tab === "content"
         ? { cursor: "crosshair", ...source.handlers }
-        : part && isPainted(part)
-          ? { cursor: "none", ring: brush.diameterPx, ...(sizing ? sizer : foldingAway(stroke)) }
-          : isDrawn(part) && tab === "mask"
-            ? { cursor: "crosshair", ...shape }
-            : null;
+        : cutTool && tab === "content"
+          ? { ...cutTool, ...("ring" in cutTool && sizing ? sizer : foldingAway(cutTool)) }
+          : part && isPainted(part)
+            ? { cursor: "none", ring: brush.diameterPx, ...(sizing ? sizer : foldingAway(stroke)) }
+            : isDrawn(part) && tab === "mask"
+              ? { cursor: "crosshair", ...shape }
+              : null;
   return (
     <StageLayout
       over={over ? { away, back: () => useCompose.setState({ away: false }) } : null}
@@ -135,7 +141,16 @@ function LayersStage() {
       readout={
         <ReadoutLine
           records={records}
-          extra={<WorkSentence layer={layer} kind={part?.kind ?? null} tool={tool !== null} reveal={brush.reveal} pulling={pulling && tab === "content"} />}
+          extra={
+            <WorkSentence
+              layer={layer}
+              kind={part?.kind ?? null}
+              tool={tool !== null}
+              reveal={brush.reveal}
+              pulling={pulling && tab === "content"}
+              cutting={cutTool !== null && tab === "content"}
+            />
+          }
         />
       }
     >
@@ -152,6 +167,8 @@ function LayersStage() {
             <CornerOverlay corners={pull.cornersIn(now)} toScreen={toScreen} />
           ) : pulling && source && tab === "content" ? (
             <SourceOverlay area={source.area} source={source.sourceIn(now)} toScreen={toScreen} />
+          ) : cutTool && tab === "content" ? (
+            <CutOverlay layer={layer!} records={now} toScreen={toScreen} scale={scale} />
           ) : (
             tab === "mask" && isDrawn(part) && <ShapeOverlay part={part} toScreen={toScreen} scale={scale} turnDeg={turnDeg} />
           )
@@ -183,13 +200,18 @@ function viewedRecords(records: Records, layer: LayerRecord | null, how: { soloI
 }
 
 /** What the pointer would do now, and what keeps it from doing so. */
-function WorkSentence(props: { layer: LayerRecord | null; kind: string | null; tool: boolean; reveal: boolean; pulling: boolean }) {
-  const { layer, kind, tool, reveal, pulling } = props;
+function WorkSentence(props: { layer: LayerRecord | null; kind: string | null; tool: boolean; reveal: boolean; pulling: boolean; cutting: boolean }) {
+  const { layer, kind, tool, reveal, pulling, cutting } = props;
+  const marking = useCompose((s) => s.marking);
   if (!layer) return null;
   if (!layer.visible) return <span>{sentence("compose/layerIsHidden")}</span>;
   if (layer.locked) return <span>{sentence("compose/layerLocked")}</span>;
   if (!tool) return <span>{sentence("compose/dragMovesView")}</span>;
   if (pulling) return <span>{layer.content.type === "retouch" ? sentence("compose/pressSetsSource") : sentence("compose/dragMovesFrameIts")}</span>;
+  if (cutting && layer.content.type === "frame" && layer.content.cut) {
+    if (!isTold(layer.content.cut)) return <span>{sentence("cutting/dragsBox")}</span>;
+    return <span>{sentence(marking === "keep" ? "cutting/strokeKeeps" : marking === "leave" ? "cutting/strokeLeaves" : "cutting/strokeOpens")}</span>;
+  }
   if (kind === "soften")
     return <span>{sentence(message("compose/brush", { value: reveal ? sentence("compose/softensTheMask") : sentence("compose/takesSofteningBack") }))}</span>;
   if (kind !== "painted") return <span>{sentence("compose/dragDraws")}</span>;
@@ -258,8 +280,10 @@ function useComposeKeys(layer: LayerRecord | null, shown: ComposeShown) {
   usePictureKeys((event) => {
     const { softness } = useBrush.getState();
     const act = actOf(event);
-    if (act === "reveal" || act === "conceal") useBrush.setState({ reveal: act === "reveal" });
-    else if (event.key === "ArrowRight") useBrush.setState({ softness: Math.min(1, softness + 0.1) });
+    if (act === "reveal" || act === "conceal") {
+      useBrush.setState({ reveal: act === "reveal" });
+      useCompose.setState({ marking: act === "reveal" ? "keep" : "leave" });
+    } else if (event.key === "ArrowRight") useBrush.setState({ softness: Math.min(1, softness + 0.1) });
     else if (event.key === "ArrowLeft") useBrush.setState({ softness: Math.max(0, softness - 0.1) });
     else if (act === "maskView")
       useCompose.setState({ shown: shown === "result" ? "pattern" : shown === "pattern" ? "mask" : shown === "mask" ? "edge" : "result" });

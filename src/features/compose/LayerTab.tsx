@@ -2,7 +2,7 @@
 import { sentence, title } from "../../messages/sentence";
 import { message, type Telling } from "../../messages/message";
 import { useState } from "react";
-import { BLEND_MODES, blendNote, type BlendMode } from "../../core/blend/blendModes";
+import { BLEND_INS, BLEND_MODES, blendNote, LINEAR_MODES, type BlendIn, type BlendMode } from "../../core/blend/blendModes";
 import { newId, removeLayer } from "../../document/edits";
 import { duplicateLayer, groupLayer, moveLayer, updateLayer } from "../../document/layerEdits";
 import type { LayerRecord } from "../../document/records/layerTypes";
@@ -14,6 +14,7 @@ import { Button, Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { RowOf, Section, Soft } from "../../ui/components/panels";
 import { TextField } from "../../ui/components/TextField";
+import { Choices } from "../../ui/components/Choices";
 import { Select } from "../../ui/components/Select";
 import { chooseLayer, useCompose } from "../../view/composeState";
 import { showLive } from "../../session/live";
@@ -59,7 +60,14 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
           isDisabled={isDisabled}
           onChoose={(mode) => change({ mode }, message("step.layerBlends", { mode: message(`blend.${mode}`, {}) }))}
         />
-        <Soft>{sentence(blendNote(layer.mode))}</Soft>
+        <Choices<BlendIn>
+          label={sentence("cutting/blendsIn")}
+          items={BLEND_INS.map((id) => ({ id, label: sentence(`cutting/${id}`) }))}
+          chosen={layer.blendIn}
+          isDisabled={isDisabled || LINEAR_MODES.includes(layer.mode)}
+          onChoose={(blendIn) => change({ blendIn }, message("step.layerBlendsIn", { blendIn: sentence(`cutting/${blendIn}`).toLowerCase() }))}
+        />
+        <Soft>{sentence(blendNote(layer.mode, layer.blendIn))}</Soft>
         {(layer.content.type === "frame" || layer.content.type === "merge") && layer.mode === "normal" && (
           <MeasuredControl
             name={sentence("compose/mixedAcrossItsBorder")}

@@ -19,7 +19,7 @@ export function ShapeOverlay({ part: chosen, toScreen, scale, turnDeg }: { part:
 }
 
 /** A double hairline, light and dark, so that it shows on any ground. */
-function DoubleLine({ children }: { children: ReactNode }) {
+export function DoubleLine({ children }: { children: ReactNode }) {
   return (
     <g fill="none">
       <g stroke="#000" strokeWidth={3} opacity={0.6}>

@@ -139,7 +139,7 @@ function otherPane(
     const compared = Object.fromEntries(Object.entries(records).filter(([id, r]) => (r.kind !== "layer" && r.kind !== "stroke") || onScreen.includes(id)));
     if (!against.startsWith("frame-")) return compared;
     // a frame alone: one layer that reveals everything
-    return addLayer({ name: sentence("common/frame"), content: { type: "frame", frameId: against, exposureEv: 0, moved: null } })(compared);
+    return addLayer({ name: sentence("common/frame"), content: { type: "frame", frameId: against, exposureEv: 0, moved: null, cut: null } })(compared);
   });
   return {
     view: { kind: "output" },

@@ -9,7 +9,7 @@ import type { FrameRecord, RegistrationRecord } from "../../document/records/typ
 import { activeFramesOf, frameNumber, geometryOf, pinsOf, regionsOf, registrationOf, workingSetOf } from "../../document/selectors";
 import type { CompareMode } from "../../engine/operations/view/compareViews";
 import type { ViewSpec } from "../../engine/operations/view/ViewSpec";
-import { register } from "../../session/actions";
+import { register, takeOneFrame } from "../../session/actions";
 import { setStage } from "../../session/openJob";
 import { setRecord } from "../../kinds/sets/records";
 import { useSession, usePartsOf } from "../../session/store";
@@ -79,9 +79,13 @@ function Unregistered({ frames }: { frames: number }) {
       }
     >
       <EmptyPicture
-        title={frames < 2 ? sentence("register/registeringNeedsLeastTwo") : sentence("common/framesNotRegisteredYet")}
+        title={sentence(frames === 0 ? "register/noFrames" : frames === 1 ? "register/oneFrame" : "common/framesNotRegisteredYet")}
         action={
-          frames < 2 ? (
+          frames === 1 ? (
+            <PrimaryButton isDisabled={isBusy || readOnly} onPress={() => void takeOneFrame()}>
+              {sentence("register/useAsPicture")}
+            </PrimaryButton>
+          ) : frames === 0 ? (
             <PrimaryButton onPress={() => setStage("gather")}>{sentence("common/goToGather")}</PrimaryButton>
           ) : (
             <PrimaryButton isDisabled={isBusy || readOnly} onPress={() => void register()}>
@@ -90,7 +94,7 @@ function Unregistered({ frames }: { frames: number }) {
           )
         }
       >
-        {sentence("register/evenTripodMovesMarsh")}
+        {sentence(frames === 1 ? "register/oneFrameIsPicture" : "register/evenTripodMovesMarsh")}
       </EmptyPicture>
     </StageLayout>
   );

@@ -128,13 +128,25 @@ function over(b: v128, s: v128, mixed: v128, onlySource: v128, onlyBackdrop: v12
   return f32x4.div(sum, out);
 }
 
+// @ts-ignore: decorator
+@inline
+function encodedOr(light: v128, isLight: i32): v128 {
+  return isLight ? light : encodeSrgb4(light);
+}
+
+// @ts-ignore: decorator
+@inline
+function decodedOr(value: v128, isLight: i32): v128 {
+  return isLight ? value : decodeSrgb4(value);
+}
+
 /**
- * Lays the light r, g, b, covering by alpha · opacity, over base planes; modes by number. below: alpha of the base, changed with it, or
+ * Lays the light r, g, b, covering by alpha · opacity, over base planes; modes by number, on encoded values or, where isLight, on light. below: alpha of the base, changed with it, or
  * 0 where the base covers all. Samples y0 to y1, a multiple of 4; scratch holds three vectors.
  * @see W3C Compositing and Blending Level 1
  */
 export function layOver(
-  baseR: usize, baseG: usize, baseB: usize, below: usize, r: usize, g: usize, b: usize, alpha: usize, opacity: f32, mode: i32,
+  baseR: usize, baseG: usize, baseB: usize, below: usize, r: usize, g: usize, b: usize, alpha: usize, opacity: f32, mode: i32, isLight: i32,
   y0: i32, y1: i32, scratch: usize,
 ): void {
   const strength = f32x4.splat(opacity), zero = f32x4.splat(0);
@@ -163,8 +175,8 @@ export function layOver(
       q = over(lg, q, linear(mode, lg, q), onlySource, onlyBackdrop, both, out);
       t = over(lb, t, linear(mode, lb, t), onlySource, onlyBackdrop, both, out);
     } else {
-      const er = encodeSrgb4(lr), eg = encodeSrgb4(lg), eb = encodeSrgb4(lb);
-      const sr = encodeSrgb4(p), sg = encodeSrgb4(q), sb = encodeSrgb4(t);
+      const er = encodedOr(lr, isLight), eg = encodedOr(lg, isLight), eb = encodedOr(lb, isLight);
+      const sr = encodedOr(p, isLight), sg = encodedOr(q, isLight), sb = encodedOr(t, isLight);
       const top = bounded ? one() : f32x4.splat(3.4e38);
       const hr = f32x4.pmin(er, top), hg = f32x4.pmin(eg, top), hb = f32x4.pmin(eb, top);
       const tr = f32x4.pmin(sr, top), tg = f32x4.pmin(sg, top), tb = f32x4.pmin(sb, top);
@@ -174,9 +186,9 @@ export function layOver(
         v128.store(scratch, separable(mode, hg, tg), 16);
         v128.store(scratch, separable(mode, hb, tb), 32);
       }
-      p = decodeSrgb4(over(er, sr, v128.load(scratch), onlySource, onlyBackdrop, both, out));
-      q = decodeSrgb4(over(eg, sg, v128.load(scratch, 16), onlySource, onlyBackdrop, both, out));
-      t = decodeSrgb4(over(eb, sb, v128.load(scratch, 32), onlySource, onlyBackdrop, both, out));
+      p = decodedOr(over(er, sr, v128.load(scratch), onlySource, onlyBackdrop, both, out), isLight);
+      q = decodedOr(over(eg, sg, v128.load(scratch, 16), onlySource, onlyBackdrop, both, out), isLight);
+      t = decodedOr(over(eb, sb, v128.load(scratch, 32), onlySource, onlyBackdrop, both, out), isLight);
     }
     v128.store(baseR + o, v128.bitselect(p, lr, some));
     v128.store(baseG + o, v128.bitselect(q, lg, some));

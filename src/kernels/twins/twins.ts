@@ -1,4 +1,4 @@
-import { composite, LINEAR_MODES, type BlendMode, type Rgb } from "../../core/blend/blendModes";
+import { composite, LINEAR_MODES, type BlendIn, type BlendMode, type Rgb } from "../../core/blend/blendModes";
 import { transform } from "../../core/geometry/matrix3";
 import { decodeSrgb, encodeSrgb } from "../../core/color/srgbCurve";
 
@@ -194,10 +194,10 @@ export function localTone(rgb: number[], coefficient: (k: 0 | 1) => number, para
   return rgb.map((v) => v * 2 ** ((pivot - base) * strength));
 }
 
-/** Light laid over light: encoded for the formula where the mode wants that. */
-export function layOver(mode: BlendMode, base: number[], below: number, top: number[], alpha: number): { light: number[]; alpha: number } {
+/** Light laid over light: encoded for the formula where the mode wants that and nothing else is said. */
+export function layOver(mode: BlendMode, blendIn: BlendIn, base: number[], below: number, top: number[], alpha: number): { light: number[]; alpha: number } {
   if (alpha === 0) return { light: base, alpha: below };
-  const linear = LINEAR_MODES.includes(mode);
+  const linear = blendIn === "light" || LINEAR_MODES.includes(mode);
   const into = (light: number[]) => light.map((v) => (linear ? v : encodeSrgb(Math.max(0, v)))) as unknown as Rgb;
   const { color, alpha: out } = composite(mode, into(base), below, into(top), alpha);
   return { light: color.map((v) => (linear ? v : decodeSrgb(Math.max(0, v)))), alpha: out };

@@ -74,6 +74,8 @@ export const NAMES = {
   "blend.linear": "Works on linear light, without a limit at white.",
   "blend.encoded": "Works on sRGB-encoded values, also above white.",
   "blend.held": "Works on sRGB-encoded values held to white.",
+  "blend.light": "Works on linear light, also above white.",
+  "blend.lightHeld": "Works on linear light held to white.",
 
   "aim.light": "light on it",
   "aim.detail": "detail",

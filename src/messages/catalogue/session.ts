@@ -108,6 +108,7 @@ export const SESSION = {
   "registering.noFrame": "No frame shows one of these places.",
   "registering.leftFirst": "Click the place in the left frame first.",
 
+  "cutting.mostStrokes": "A cut-out takes {most} strokes at most: draw its box anew, or take strokes back.",
   "composing.noSource": "There is no room beside this area to take anything from: choose a source on the picture.",
   "composing.lookKept": '"{name}" is kept as a look. It can be laid over any job: Other, Look.',
   "composing.onePiece": "This region is of one piece: it cannot be parted.",

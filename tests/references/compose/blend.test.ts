@@ -45,7 +45,7 @@ it.each(BLEND_MODES.filter((m) => !LINEAR_MODES.includes(m)))("%s on 4096 random
     const base = planes(backdrop);
     const alpha = scope.floats(PAIRS + 16);
     kernels.f32(alpha, PAIRS).fill(1);
-    kernels.run("layOver", [...base, 0, ...planes(source), alpha, 1, BLEND_MODES.indexOf(mode)], 0, PAIRS, 4096);
+    kernels.run("layOver", [...base, 0, ...planes(source), alpha, 1, BLEND_MODES.indexOf(mode), 0], 0, PAIRS, 4096);
     base.forEach((at, c) => {
       const view = kernels.f32(at, PAIRS);
       for (let i = 0; i < PAIRS; i++) worst = Math.max(worst, Math.abs(Math.round(255 * encodeSrgb(view[i])) - wanted[i * 4 + c]));

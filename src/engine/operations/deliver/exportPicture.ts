@@ -14,6 +14,7 @@ import { PngWriter } from "../../../formats/png/PngWriter";
 import { TiffWriter } from "../../../formats/tiff/TiffWriter";
 import type { EngineContext } from "../../EngineContext";
 import { composeRect, prepareJob } from "../layers/compose";
+import { readyCutouts } from "../matte/cutouts";
 import { each, type Planes } from "../frames/frameSamples";
 import { composeOutput } from "../finish/composeOutput";
 import type { Task } from "../../task";
@@ -45,7 +46,8 @@ export interface ExportResult {
 
 /** Streams the picture strip by strip into a file; the same samples in every host. */
 export async function exportPicture(ctx: EngineContext, records: Records, settings: ExportSettings, task: Task, method?: MergeMethod): Promise<ExportResult> {
-  const job = await prepareJob(ctx, records, portion(task, 0, 0.6), method);
+  const job = await prepareJob(ctx, records, portion(task, 0, 0.5), method);
+  await readyCutouts(job, 0, portion(task, 0.5, 0.6));
   const whole = { x: 0, y: 0, width: job.inputs.width, height: job.inputs.height };
   const { width, height } = settings.crop ? outputGeometry(records).crop : whole;
   const linear = settings.format === "hdr" || settings.format === "tiff32";

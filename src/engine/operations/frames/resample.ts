@@ -15,6 +15,13 @@ interface Size {
  * @param read gives planes of a rectangle of the picture
  */
 export function resample(scope: Scope, matrix: Matrix3, rect: Rectangle, bounds: Size, read: (window: Rectangle) => Planes): Planes {
+  const out = allocatePlanes(scope, rect.width * rect.height);
+  resampleInto(scope, matrix, rect, bounds, each(out), (window) => each(read(window)));
+  return out;
+}
+
+/** The same of any number of planes. @param out where each goes, of the rectangle's size */
+export function resampleInto(scope: Scope, matrix: Matrix3, rect: Rectangle, bounds: Size, out: number[], read: (window: Rectangle) => number[]): void {
   const corners = [
     [0, 0],
     [rect.width - 1, 0],
@@ -28,16 +35,14 @@ export function resample(scope: Scope, matrix: Matrix3, rect: Rectangle, bounds:
   const y1 = clamp(Math.ceil(Math.max(...corners.map((c) => c[1]))) + 4, bounds.height);
   const window = { x: x0, y: y0, width: Math.max(4, x1 - x0), height: Math.max(4, y1 - y0) };
   const source = read(window);
-  const out = allocatePlanes(scope, rect.width * rect.height);
   const at = scope.doubles(warpParameters(matrix, null, bounds));
-  each(out).forEach((plane, c) => {
+  out.forEach((plane, c) => {
     scope.kernels.run(
       "warpFloatRows",
-      [each(source)[c], window.width, window.height, x0, y0, at, plane, rect.x, rect.width, rect.y],
+      [source[c], window.width, window.height, x0, y0, at, plane, rect.x, rect.width, rect.y],
       rect.y,
       rect.y + rect.height,
       32,
     );
   });
-  return out;
 }

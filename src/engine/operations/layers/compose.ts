@@ -18,6 +18,7 @@ import { allocatePlanes, cutPlanes, each, type Planes } from "../frames/frameSam
 import { mergeMethod, openMergeInputs } from "../merge/mergeInputs";
 import { atCoarse, coarseLevel, asFinerLevels } from "../merge/coarseMerge";
 import { findAreas } from "../masks/foundMask";
+import { openCutouts } from "../matte/cutouts";
 import { planFills } from "../retouch/retouch";
 import { layStack, readBelow } from "./layStack";
 import type { FillPlan, PreparedJob } from "./PreparedJob";
@@ -29,6 +30,7 @@ import { developedColor } from "../frames/develop";
 import type { MergeInputs } from "../merge/mergeTypes";
 
 const NO_FILLS: ReadonlyMap<string, FillPlan> = new Map();
+const NO_CUTOUTS: PreparedJob["cutouts"] = new Map();
 
 /** How far down the order of operations a picture is taken. */
 export type ComposeUpTo = "merge" | "layers" | "finish";
@@ -46,6 +48,7 @@ export async function prepareMasks(ctx: EngineContext, records: Records, task: T
     merge: await blendDonors(ctx, inputs, merged, method, ghostsOf(records), task, exposureEv),
     method,
     pictures: new Map(),
+    cutouts: NO_CUTOUTS,
     fills: NO_FILLS,
     unchanged: 0,
     prepared: new Map(),
@@ -58,7 +61,8 @@ export async function prepareMasks(ctx: EngineContext, records: Records, task: T
 /** Opens or makes all that a job's picture derives from. */
 export async function prepareJob(ctx: EngineContext, records: Records, task: Task, method = mergeMethod(records)): Promise<PreparedJob> {
   const job = await prepareMasks(ctx, records, task, method);
-  const pictured = { ...job, pictures: await openPictures(ctx, records, job.inputs) };
+  const pictures = await openPictures(ctx, records, job.inputs);
+  const pictured = { ...job, pictures, cutouts: await openCutouts(ctx, records, job.inputs, pictures, task) };
   return prepareLayers(ctx, { ...pictured, fills: await planFills(ctx, pictured, task) });
 }
 
@@ -108,7 +112,8 @@ export async function prepareCoarse(ctx: EngineContext, records: Records, task: 
   const finest = coarseLevel(inputs);
   const merged = await operationOf(method).open(ctx, atCoarse(inputs, finest), records, hurried);
   const merge = { ...merged, picture: asFinerLevels(merged.picture, finest, inputs), dominant: asFinerLevels(merged.dominant, finest, inputs) };
-  return { records, inputs, merge, method, pictures: await openPictures(ctx, records, inputs), fills: NO_FILLS, unchanged: 0, prepared: new Map(), finest };
+  const pictures = await openPictures(ctx, records, inputs);
+  return { records, inputs, merge, method, pictures, cutouts: NO_CUTOUTS, fills: NO_FILLS, unchanged: 0, prepared: new Map(), finest };
 }
 
 /** Working planes of a rectangle (inside the level) in reference coordinates. */

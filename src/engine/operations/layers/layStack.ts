@@ -110,7 +110,13 @@ class Stack implements StackSite {
 
   private blend(layer: LayerRecord, top: Planes, alpha: number, { planes, alpha: below }: Backdrop): void {
     const mode = BLEND_MODES.indexOf(layer.mode);
-    this.ctx.kernels.run("layOver", [...each(planes), below, ...each(top), alpha, layer.opacity, mode], 0, planes.length, 65536);
+    this.ctx.kernels.run(
+      "layOver",
+      [...each(planes), below, ...each(top), alpha, layer.opacity, mode, layer.blendIn === "light" ? 1 : 0],
+      0,
+      planes.length,
+      65536,
+    );
   }
 
   below(layer: LayerRecord): (rect: Rectangle, scope: Scope) => Planes {

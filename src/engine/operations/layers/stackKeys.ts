@@ -3,7 +3,7 @@ import { remember } from "../../../core/numeric/remember";
 import { blurReach } from "../../../core/raster/blur";
 import { stackReach } from "./layerReach";
 import type { LayerRecord, MaskGroup } from "../../../document/records/layerTypes";
-import type { Records } from "../../../document/records/types";
+import type { AnyRecord, Records } from "../../../document/records/types";
 import { recordOf } from "../../../kinds/contents/records";
 import { operationOf } from "../../../kinds/maskParts/operations";
 import { allParts, isPainted } from "../../../kinds/maskParts/records";
@@ -74,17 +74,18 @@ function widened({ inputs }: Keyed, { level, rect }: NonNullable<Place>, by: num
 /** A layer as parts of a key; none where it surely shows nothing. */
 function layerParts(job: Keyed, layer: LayerRecord, place: Place): unknown[] {
   const { records } = job;
-  const { content, opacity, mode, clipped, seamPx, visible } = layer;
+  const { content, opacity, mode, blendIn, clipped, seamPx, visible } = layer;
   if (!visible || opacity === 0) return [clipped];
   if (place && concealsAll(job, layer, place)) return [clipped];
-  const own = [hashOfFixed(content), opacity, mode, clipped, seamPx, maskParts(job, layer.mask, layer.id, place)];
+  const own = [hashOfFixed(content), opacity, mode, blendIn, clipped, seamPx, maskParts(job, layer.mask, layer.id, place)];
   if (content.type === "group") return [own, ...childrenOf(records, layer.id).flatMap((l) => layerParts(job, l, place)), "end"];
-  const { frameId, below } = recordOf(content).reads?.(content) ?? {};
+  const { frameIds, below } = recordOf(content).reads?.(content) ?? {};
   // a frame that is not merged is looked at as it is developed
-  const frame = frameId === undefined ? undefined : records[frameId];
-  if (frame?.kind === "frame") return [own, pictureIdOf(frame), hashOfFixed(frame.development)];
+  if (frameIds) return [own, ...frameIds.flatMap((id) => frameKey(records[id]))];
   return below ? [own, retouchKey(job, layer)] : [own];
 }
+
+const frameKey = (frame: AnyRecord | undefined): unknown[] => (frame?.kind === "frame" ? [pictureIdOf(frame), hashOfFixed(frame.development)] : [null]);
 
 /** The layers of its group that lie below a layer. */
 export function layersBelow(records: Records, layer: LayerRecord): LayerRecord[] {

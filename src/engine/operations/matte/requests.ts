@@ -1,10 +1,29 @@
+import type { Lens } from "../../../core/geometry/lens";
+import type { Matrix3 } from "../../../core/geometry/matrix3";
+import { levelOfSide, type Rectangle } from "../../../core/geometry/rectangle";
 import type { MatteFigures } from "../../../core/matte/judgeMatte";
-import type { FrameRecord } from "../../../document/records/types";
+import type { FrameRecord, Records } from "../../../document/records/types";
+import { pictureIdOf } from "../../../document/sourceIds";
 import { readPicture } from "../../../formats/readPicture";
+import type { CutMark } from "../../../kinds/contents/frame/record";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
+import { openPlaced } from "../frames/placeFrame";
+import { colorOf, openFrame } from "../frames/sources";
+import { prepareJob } from "../layers/compose";
+import { cutPicture } from "./cutPicture";
+import { Cutter, type Cutting } from "./Cutter";
 import { alphaFile, frontFile } from "./exportMatte";
-import { makeMatte, type CutMark, type Cutting } from "./makeMatte";
+
+/** By what the command line is told what is wanted in a frame as it was shot. */
+export type CutRequest =
+  | { by: "box"; box: Rectangle }
+  | { by: "trimap"; codes: Uint8Array }
+  | { by: "plate"; frame: FrameRecord; matrix: Matrix3; lens: Lens | null }
+  | { by: "backdrop" };
+
+/** Longest side of the level on which a matte is judged. */
+const JUDGED_SIDE = 1600;
 
 export const matteRequests = {
   /** Codes of a grey picture, 0..255, as a trimap has them. */
@@ -18,11 +37,32 @@ export const matteRequests = {
   /** Cuts something out of a frame as it was shot: its alpha and its freed colours as files. */
   cutOut: async (
     ctx: EngineContext,
-    p: { frame: FrameRecord; cutting: Cutting; marks: CutMark[]; withFront: boolean },
+    p: { frame: FrameRecord; cutting: CutRequest; marks: CutMark[]; withFront: boolean },
     task: Task,
   ): Promise<{ alpha: Uint8Array[]; front: Uint8Array[] | null; figures: MatteFigures }> => {
-    const matte = await makeMatte(ctx, p.frame, p.cutting, p.marks, portion(task, 0, 0.9));
-    const alpha = await alphaFile(p.frame, matte, portion(task, 0.9, 0.95));
-    return { alpha, front: p.withFront ? await frontFile(p.frame, matte, portion(task, 0.95, 1)) : null, figures: matte.figures };
+    const { frame } = p;
+    const picture = cutPicture(ctx, { file: await openFrame(ctx, frame), color: await colorOf(ctx, frame.sourceId) }, pictureIdOf(frame));
+    const cutter = new Cutter(ctx.cache, picture, await cuttingOf(ctx, frame, p.cutting, task), p.marks);
+    const matte = await cutter.prepare(0, portion(task, 0, 0.85));
+    const figures = await cutter.figures(0, portion(task, 0.85, 0.9));
+    const alpha = await alphaFile(frame, matte, portion(task, 0.9, 0.95));
+    return { alpha, front: p.withFront ? await frontFile(frame, picture, matte, portion(task, 0.95, 1)) : null, figures };
+  },
+  /** Finds what a layer cuts out, with progress. @throws Refusal where nothing can be told apart */
+  readyCut: async (ctx: EngineContext, p: { records: Records; layerId: string }, task: Task): Promise<void> => {
+    const cutter = (await prepareJob(ctx, p.records, portion(task, 0, 0.8))).cutouts.get(p.layerId);
+    if (cutter) await cutter.prepare(cutter.base, portion(task, 0.8, 1));
+  },
+  /** What something that a layer cuts out is like; null where the layer cuts nothing. @throws Refusal where nothing can be told apart */
+  cutFigures: async (ctx: EngineContext, p: { records: Records; layerId: string }, task: Task): Promise<MatteFigures | null> => {
+    const cutter = (await prepareJob(ctx, p.records, task)).cutouts.get(p.layerId);
+    return cutter ? cutter.figures(Math.min(cutter.base, levelOfSide(cutter.size, JUDGED_SIDE)), task) : null;
   },
 };
+
+async function cuttingOf(ctx: EngineContext, { width, height }: FrameRecord, cutting: CutRequest, task: Task): Promise<Cutting> {
+  if (cutting.by !== "plate") return cutting;
+  const { frame, matrix, lens } = cutting;
+  const file = await openPlaced(ctx, { pictureId: pictureIdOf(frame), matrix, lens, width, height }, task);
+  return { by: "plate", plate: cutPicture(ctx, { file, color: await colorOf(ctx, frame.sourceId) }, [pictureIdOf(frame), matrix, lens]) };
+}

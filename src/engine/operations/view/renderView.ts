@@ -10,6 +10,7 @@ import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { compare, warpedPlanes, type Source } from "./compareViews";
+import { levelsUntilReady, readyCutouts } from "../matte/cutouts";
 import { exp2 } from "../../../core/numeric/elementary";
 import { composeRect, forScreen, prepareCoarse, prepareJob, unchangedLayers } from "../layers/compose";
 import { allocatePlanes, each, readWorking, type Planes } from "../frames/frameSamples";
@@ -101,6 +102,7 @@ async function openView(ctx: EngineContext, records: Records, view: ViewSpec, as
   const strip = stripRows(records, level);
   const frames = view.kind === "output" ? undefined : (layout ?? job?.inputs)?.frames;
   const draw: OpenView["draw"] = async (rect, onRows, drawing) => {
+    if (job && view.kind !== "merge") await readyCutouts(job, level, drawing);
     const rgba = new Uint8ClampedArray(rect.width * rect.height * 4);
     if (job && view.kind === "residual") {
       await drawResidual(ctx, job, view.layerId, level, rect, rgba, drawing);
@@ -131,7 +133,7 @@ export async function renderView(ctx: EngineContext, records: Records, request: 
   const keys = tilesOf(rect).map(viewKeys(records, fine.job, view, space, level));
   const { missing, shown } = missingTiles(rect, keys, held?.level === level ? held : null, atMost != null);
   const samples = missing.reduce((sum, r) => sum + r.width * r.height, 0);
-  const by = atMost != null && samples > atMost ? coarserBy(samples / atMost, fine) : 0;
+  const by = atMost != null && missing.length > 0 ? coarserBy(samples / atMost, fine) : 0;
   const drawn = by > 0 ? await openView(ctx, records, view, level + by, space, task) : fine;
   const parts = missing.map((part) => intersect(coarsened(part, drawn.level - level), { x: 0, y: 0, ...drawn.bounds }));
   const all = parts.reduce((sum, r) => sum + r.height, 0);
@@ -148,9 +150,10 @@ export async function renderView(ctx: EngineContext, records: Records, request: 
 const MOST_COARSER = 3;
 
 /** Levels by which a picture has to be coarser to have so many times fewer samples. */
-function coarserBy(times: number, { bounds }: { bounds: { width: number; height: number } }): number {
+function coarserBy(times: number, { bounds, job, level }: OpenView): number {
   const left = levelCount(bounds.width, bounds.height) - 1;
-  return Math.max(0, Math.min(MOST_COARSER, left, Math.ceil(Math.log2(times) / 2)));
+  const bySamples = Math.min(MOST_COARSER, Math.ceil(Math.log2(times) / 2));
+  return Math.max(0, Math.min(left, Math.max(bySamples, job ? levelsUntilReady(job, level) : 0)));
 }
 
 /** One rectangle of a view, just as large as it was asked for. */

@@ -8,6 +8,7 @@ import { Section } from "../../../ui/components/panels";
 import { signed, withUnit } from "../../../ui/format";
 import type { ContentControls, ControlsProps } from "../controlling";
 import { setContent, showContent } from "../setContent";
+import { CutControls } from "./CutControls";
 import { MoveControls } from "./MoveControls";
 import type { FrameContent } from "./record";
 
@@ -38,6 +39,7 @@ function FrameControls(props: ControlsProps<FrameContent>) {
           onChange={(v) => setContent(layer, { ...content, exposureEv: v }, message("step.layerExposure", { ev: v }))}
         />
       </Section>
+      <CutControls {...props} />
       <MoveControls {...props} />
     </>
   );

@@ -1,35 +1,38 @@
-import { atLevel, invert, project } from "../../../core/geometry/matrix3";
-import { sizeAtLevel } from "../../../core/geometry/rectangle";
-import { movedMatrix } from "../../../document/outputGeometry";
+import { atLevel, project } from "../../../core/geometry/matrix3";
+import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
+import { exp2 } from "../../../core/numeric/elementary";
+import { Refusal } from "../../../core/refusal";
+import { levelAt, ownLevel, shownBy, toOwnPlace } from "../../../engine/operations/layers/frameLayers";
 import type { StackSite } from "../../../engine/operations/layers/StackSite";
-import type { Planes } from "../../../engine/operations/frames/frameSamples";
-import { resample } from "../../../engine/operations/frames/resample";
+import { allocatePlanes, each, type Planes } from "../../../engine/operations/frames/frameSamples";
+import { resample, resampleInto } from "../../../engine/operations/frames/resample";
+import type { Cutter } from "../../../engine/operations/matte/Cutter";
+import { eachInFront } from "../../../engine/operations/matte/LevelMatte";
 import { readLayer, type ShownFrame } from "../../../engine/operations/merge/readLayer";
 import type { Scope } from "../../../kernels/Kernels";
 import type { ContentOperation } from "../tools";
-import { UNMOVED, type FrameContent, type Moved } from "./record";
+import type { FrameContent, Moved } from "./record";
 
-export const frame: ContentOperation<FrameContent> = (on, content, _layer, _backdrop, scope) => {
-  const input = on.job.inputs.frames.find((f) => f.frame.id === content.frameId);
-  const shown = input ?? on.job.pictures.get(content.frameId);
+export const frame: ContentOperation<FrameContent> = (on, content, layer, _backdrop, scope) => {
+  const { input, shown, moved } = shownBy(on.job, content);
   if (!shown) return null;
   const { level, rect } = on.where;
   const alpha = on.everywhere(scope);
   // a frame of a panorama is nothing where it does not look
   if (input?.projected) on.ctx.kernels.f32(alpha, on.n).set(input.projected.coverage(level, rect));
-  const moved = content.moved ?? (input ? null : UNMOVED);
+  const cutter = on.job.cutouts.get(layer.id);
+  if (cutter) return cutOut(on, shown, cutter, content, moved, alpha, scope);
   const planes = moved ? movedFrame(on, shown, content.exposureEv, moved, alpha, scope) : readLayer(scope, shown, level, rect, content.exposureEv);
   return { planes, alpha, changes: false };
 };
 
 /** A frame put elsewhere; where it does not lie there is nothing. It is read at the level that comes nearest to the scale it is shown at. */
 function movedFrame(on: StackSite, shown: ShownFrame, exposureEv: number, moved: Moved, alpha: number, scope: Scope): Planes {
-  const { level, rect, width, height } = on.where;
+  const { level, rect } = on.where;
   const { spec } = shown.file;
-  const toOwn = invert(movedMatrix(moved, { width, height }, spec));
+  const toOwn = toOwnPlace(moved, on.where, shown);
   const middle = [rect.x + rect.width / 2, rect.y + rect.height / 2].map((v) => v * 2 ** level);
-  const across = project(toOwn, middle[0] + 1, middle[1]).map((v, i) => v - project(toOwn, middle[0], middle[1])[i]);
-  const own = Math.max(0, Math.min(spec.levels - 1, Math.round(level + Math.log2(Math.hypot(across[0], across[1])))));
+  const own = levelAt(toOwn, middle, level, spec.levels);
   const matrix = atLevel(toOwn, level, own);
   const bounds = sizeAtLevel(spec.width, spec.height, own);
   const covers = on.ctx.kernels.f32(alpha, on.n);
@@ -38,4 +41,60 @@ function movedFrame(on: StackSite, shown: ShownFrame, exposureEv: number, moved:
     if (!(x >= -0.5 && y >= -0.5 && x <= bounds.width - 0.5 && y <= bounds.height - 0.5)) covers[i] = 0;
   });
   return resample(scope, matrix, rect, bounds, (window) => readLayer(scope, shown, own, window, exposureEv));
+}
+
+/** What is cut out of a frame, where it lies; nothing where nothing can be told apart. @param alpha where the frame shows anything */
+function cutOut(on: StackSite, shown: ShownFrame, cutter: Cutter, content: FrameContent, moved: Moved | null, alpha: number, scope: Scope) {
+  const { kernels } = on.ctx;
+  const { level, rect } = on.where;
+  const own = ownLevel(on.job, content, level);
+  try {
+    cutter.at(own);
+  } catch (error) {
+    if (error instanceof Refusal) return null;
+    throw error;
+  }
+  const covers = kernels.f32(alpha, on.n);
+  if (!moved) {
+    const { planes, inFront } = readCut(on, shown, cutter, own, rect, content.exposureEv, scope);
+    covers.forEach((v, i) => (covers[i] = v * inFront[i]));
+    return { planes, alpha, changes: false };
+  }
+  // light is mixed where it is multiplied by alpha, so that what lies behind an edge does not come along
+  const planes = allocatePlanes(scope, on.n);
+  const matrix = atLevel(toOwnPlace(moved, on.where, shown), level, own);
+  const { spec } = shown.file;
+  resampleInto(scope, matrix, rect, sizeAtLevel(spec.width, spec.height, own), [...each(planes), alpha], (window) => {
+    const cut = readCut(on, shown, cutter, own, window, content.exposureEv, scope);
+    const n = window.width * window.height;
+    const plane = scope.floats(Math.ceil(n / 8) * 8 + 16);
+    kernels.f32(plane, n).set(cut.inFront);
+    for (const at of each(cut.planes)) kernels.run("multiplySamples", [at, plane], 0, cut.planes.length, 65536);
+    return [...each(cut.planes), plane];
+  });
+  const views = each(planes).map((at) => kernels.f32(at, on.n));
+  for (let i = 0; i < on.n; i++) {
+    const a = Math.min(1, Math.max(0, covers[i]));
+    covers[i] = a < LEAST ? 0 : a;
+    for (const view of views) view[i] = a < LEAST ? 0 : view[i] / a;
+  }
+  return { planes, alpha, changes: false };
+}
+
+/** Less in front is nothing. */
+const LEAST = 1e-4;
+
+/** Colours in front and alpha of a rectangle of a level of the frame itself. */
+function readCut(on: StackSite, shown: ShownFrame, cutter: Cutter, level: number, rect: Rectangle, exposureEv: number, scope: Scope) {
+  const planes = readLayer(scope, shown, level, rect, exposureEv);
+  const n = rect.width * rect.height;
+  const views = each(planes).map((at) => on.ctx.kernels.f32(at, n));
+  const inFront = new Float32Array(n);
+  const matte = cutter.at(level);
+  const gain = exp2(exposureEv);
+  eachInFront(matte, rect, (i, alpha, k) => {
+    inFront[i] = alpha;
+    if (k >= 0) for (let c = 0; c < 3; c++) views[c][i] = gain * matte.front[3 * k + c];
+  });
+  return { planes, inFront };
 }

@@ -1,4 +1,5 @@
-import { array, object } from "yup";
+import { array, object, string } from "yup";
+import type { Rectangle } from "../../../core/geometry/rectangle";
 import { finite, id } from "../../../document/records/fields";
 import { place } from "../../maskParts/fields";
 import type { ContentRecord } from "../fields";
@@ -15,13 +16,46 @@ export interface Moved {
 
 export const UNMOVED: Moved = { dx: 0, dy: 0, angleDeg: 0, scale: 1, corners: [0, 0, 0, 0, 0, 0, 0, 0] };
 
-/** A placed frame; EV added to the frame as shot; moved from where it was registered. */
+/** By what it is told what is cut out: a box around it, the same view without it, or an even backdrop. */
+export const CUT_BY = ["box", "plate", "backdrop"] as const;
+export type CutBy = (typeof CUT_BY)[number];
+/** What a stroke says of where it was painted: it is to be kept, to be left, or looked at closely. */
+export const MARKS = ["keep", "leave", "open"] as const;
+
+export interface CutMark {
+  what: (typeof MARKS)[number];
+  diameterPx: number;
+  /** x, y one after the other, px of what the layer shows */
+  points: number[];
+}
+
+/** What of a frame is shown: something cut out of it, by what is known of it; never a mask that was made once. Px of what the layer shows. */
+export interface Cut {
+  by: CutBy;
+  /** null: not drawn yet, and all of the frame is shown */
+  box: Rectangle | null;
+  /** the frame that shows the same view without it, and where that lies on this one where both are not merged */
+  plateId: string | null;
+  plateMatrix: number[] | null;
+  marks: CutMark[];
+}
+
+export const MOST_MARKS = 400;
+const MOST_MARK_NUMBERS = 20_000;
+
+/** A placed frame; EV added to the frame as shot; moved from where it was registered; all of it, or what is cut out. */
 export interface FrameContent {
   type: "frame";
   frameId: string;
   exposureEv: number;
   moved: Moved | null;
+  cut: Cut | null;
 }
+
+/** Whether a cut says what is wanted by now. */
+export const isTold = ({ by, box, plateId }: Cut): boolean => (by === "box" ? box !== null : by === "plate" ? plateId !== null : true);
+
+const side = () => finite().min(1).max(1e6);
 
 export const frame: ContentRecord<FrameContent> = {
   fields: {
@@ -36,6 +70,28 @@ export const frame: ContentRecord<FrameContent> = {
     })
       .nullable()
       .defined(),
+    cut: object({
+      by: string()
+        .oneOf([...CUT_BY])
+        .required(),
+      box: object({ x: place(), y: place(), width: side(), height: side() }).nullable().defined(),
+      plateId: id().nullable().defined(),
+      plateMatrix: array(finite()).length(9).nullable().defined(),
+      marks: array(
+        object({
+          what: string()
+            .oneOf([...MARKS])
+            .required(),
+          diameterPx: finite().min(1).max(4000),
+          points: array(place()).required().min(2).max(MOST_MARK_NUMBERS),
+        }),
+      )
+        .required()
+        .max(MOST_MARKS),
+    })
+      .nullable()
+      .defined(),
   },
-  reads: ({ frameId }) => ({ frameId }),
+  isSound: ({ cut }) => cut === null || cut.marks.every(({ points }) => points.length % 2 === 0),
+  reads: ({ frameId, cut }) => ({ frameIds: cut?.plateId ? [frameId, cut.plateId] : [frameId] }),
 };

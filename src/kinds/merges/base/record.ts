@@ -4,6 +4,6 @@ import type { MergeKind, Nothing } from "../fields";
 export const base: MergeKind<Nothing> = {
   fields: {},
   fresh: () => ({}),
-  suits: { separate: 3, developed: 3, bracket: 1, single: 1, cutout: 1, repeats: 1, sky: 1 },
+  suits: { separate: 3, developed: 3, bracket: 1, single: 4, cutout: 4, repeats: 1, sky: 1 },
   takesNothingUnasked: true,
 };

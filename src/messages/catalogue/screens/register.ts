@@ -92,7 +92,10 @@ export const REGISTER_SCREEN = {
   "register/howItWorks": "How it works",
   "register/framesNearExposureNeighbours":
     "Frames that are near in exposure, or neighbours in a row, are compared to a fraction of a pixel, and all are refined together. The simplest model that explains the differences is taken. A frame that fits nowhere is left out with its reason.",
-  "register/registeringNeedsLeastTwo": "Registering needs at least two frames",
+  "register/noFrames": "There is no frame to register",
+  "register/oneFrame": "One frame needs no registering",
+  "register/oneFrameIsPicture": "It is the picture as it is. Layers, cut-outs of other frames and the finish are laid over it.",
+  "register/useAsPicture": "Use it as the picture",
   "register/registerFramesFrames": "Register {frames, plural, one {# frame} other {# frames}}",
   "register/evenTripodMovesMarsh": "Even a tripod moves. Marsh measures how far each frame is off and puts it in place.",
   "register/registerAgain": "Register again",

@@ -1,0 +1,84 @@
+import { IDENTITY } from "../../../core/geometry/matrix3";
+import { Refusal } from "../../../core/refusal";
+import { hashOf } from "../../graph/keys";
+import { cutoutsOf } from "../../../document/selectors";
+import { pictureIdOf } from "../../../document/sourceIds";
+import type { Records } from "../../../document/records/types";
+import type { Cut } from "../../../kinds/contents/frame/record";
+import type { EngineContext } from "../../EngineContext";
+import type { Task } from "../../task";
+import { developedColor } from "../frames/develop";
+import { openPlaced } from "../frames/placeFrame";
+import { colorOf } from "../frames/sources";
+import { ownLevel } from "../layers/frameLayers";
+import type { PreparedJob } from "../layers/PreparedJob";
+import type { MergeInputs } from "../merge/mergeTypes";
+import type { ShownFrame } from "../merge/readLayer";
+import { cutPicture } from "./cutPicture";
+import { Cutter, type CutPicture, type Cutting } from "./Cutter";
+
+type Pictures = ReadonlyMap<string, ShownFrame>;
+
+/** What layers cut out of their frames, by layer, opened so that any level of it can be made. */
+export async function openCutouts(ctx: EngineContext, records: Records, inputs: MergeInputs, pictures: Pictures, task: Task): Promise<Map<string, Cutter>> {
+  const out = new Map<string, Cutter>();
+  for (const { id, content } of cutoutsOf(records)) {
+    const picture = shownPicture(ctx, records, inputs, pictures, content.frameId);
+    const cutting = picture && (await cuttingOf(ctx, records, inputs, content.cut, content.frameId, picture, task));
+    if (!picture || !cutting) continue;
+    const cutter = new Cutter(ctx.cache, picture, cutting, content.cut.marks);
+    await cutter.begin(task);
+    out.set(id, cutter);
+  }
+  return out;
+}
+
+/** A frame as a layer shows it. */
+function shownPicture(ctx: EngineContext, records: Records, inputs: MergeInputs, pictures: Pictures, frameId: string): CutPicture | null {
+  const merged = inputs.frames.find((f) => f.frame.id === frameId);
+  const frame = records[frameId];
+  const shown = merged ?? pictures.get(frameId);
+  if (!shown || frame?.kind !== "frame") return null;
+  return cutPicture(ctx, shown, merged ? [hashOf(inputs.key), frameId] : [pictureIdOf(frame), frame.development]);
+}
+
+async function cuttingOf(
+  ctx: EngineContext,
+  records: Records,
+  inputs: MergeInputs,
+  { by, box, plateId, plateMatrix }: Cut,
+  frameId: string,
+  { width, height }: CutPicture,
+  task: Task,
+): Promise<Cutting | null> {
+  if (by === "backdrop") return { by };
+  if (by === "box") return box && { by, box };
+  const plate = plateId === null ? undefined : records[plateId];
+  if (plate?.kind !== "frame") return null;
+  const [own, other] = [frameId, plate.id].map((id) => inputs.frames.find((f) => f.frame.id === id));
+  if (own && other) return { by, plate: cutPicture(ctx, other, [hashOf(inputs.key), plate.id]) };
+  const matrix = plateMatrix ?? [...IDENTITY];
+  const file = await openPlaced(ctx, { pictureId: pictureIdOf(plate), matrix, lens: null, width, height }, task);
+  const color = developedColor(ctx.cache, await colorOf(ctx, plate.sourceId), plate.development);
+  return { by, plate: cutPicture(ctx, { file, color }, [pictureIdOf(plate), matrix, plate.development]) };
+}
+
+/** Makes what is cut out ready to be shown on a level, with progress. What cannot be cut is not shown. */
+export async function readyCutouts(job: PreparedJob, level: number, task: Task): Promise<void> {
+  for (const { id, content } of cutoutsOf(job.records)) {
+    const cutter = job.cutouts.get(id);
+    if (!cutter) continue;
+    await cutter.prepare(ownLevel(job, content, level), task).catch((error: unknown) => {
+      if (!(error instanceof Refusal)) throw error;
+    });
+  }
+}
+
+/** How much coarser a level has to be for all that is cut out to be at hand there, or nearly. */
+export function levelsUntilReady(job: PreparedJob, level: number): number {
+  return cutoutsOf(job.records).reduce((most, { id, content }) => {
+    const cutter = job.cutouts.get(id);
+    const own = ownLevel(job, content, level);
+    return !cutter || cutter.isReady(own) ? most : Math.max(most, cutter.base - own);
+  }, 0);
+}
