@@ -38,6 +38,14 @@ export interface Proposal {
 /** What a person or a box says of a sample: FOREGROUND, BACKGROUND or UNKNOWN whatever is found there, or null where nothing is said. */
 export type Told = (i: number) => number | null;
 
+/** Where a mean over a window saw anything. */
+export function touched(mean: Float32Array): Uint8Array {
+  const out = new Uint8Array(mean.length);
+  // a mean over a window is a sum carried along: what is none may be a little
+  for (let i = 0; i < out.length; i++) if (mean[i] > 1e-4) out[i] = 1;
+  return out;
+}
+
 /** What is known by a mask alone: its border is open, and what may be see-through. */
 export function knownByMask({ width, height }: SmallPicture, mask: Uint8Array, open: Uint8Array | null, told: Told): Uint8Array {
   const around = boxMean({ width, height, data: Float32Array.from(mask) }, FIRST);
@@ -76,12 +84,12 @@ export function* growUntilSettled(
   for (let grown = 0; grown < GROWS; grown++) {
     yield grown / GROWS;
     // inwards only before a known plate: colours alone find what is behind everywhere in what is in front
-    const unsettled = Float32Array.from(alpha, (a, i) => {
-      if (known[i] !== UNKNOWN || (within && !within[i])) return 0;
-      const x = i % width;
-      const beside = [x > 0 ? i - 1 : i, x + 1 < width ? i + 1 : i, i - width, i + width].map((j) => known[j] ?? UNKNOWN);
-      return (beside.includes(BACKGROUND) && a > UNSETTLED) || (plate && beside.includes(FOREGROUND) && a < 1 - UNSETTLED) ? 1 : 0;
-    });
+    const unsettled = new Float32Array(alpha.length);
+    for (let i = 0; i < alpha.length; i++) {
+      if (known[i] !== UNKNOWN || (within && !within[i])) continue;
+      if ((alpha[i] > UNSETTLED && isBeside(known, width, i, BACKGROUND)) || (plate && alpha[i] < 1 - UNSETTLED && isBeside(known, width, i, FOREGROUND)))
+        unsettled[i] = 1;
+    }
     const wider = near(unsettled, GROWTH);
     const fresh = new Float32Array(known.length);
     for (let i = 0; i < known.length; i++) {
@@ -90,14 +98,20 @@ export function* growUntilSettled(
       fresh[i] = 1;
     }
     if (!fresh.includes(1)) break;
-    const about = Uint8Array.from(near(fresh, SOLVED_ABOUT), (v) => (v > 1e-4 ? 1 : 0));
+    const about = touched(near(fresh, SOLVED_ABOUT));
     ({ alpha } = yield* asPart(solveAgain({ ...small, known }, alpha, about), grown / GROWS, (grown + 1) / GROWS));
   }
   return { known, alpha };
 }
 
+function isBeside(known: Uint8Array, width: number, i: number, what: number): boolean {
+  const x = i % width;
+  return (x > 0 && known[i - 1] === what) || (x + 1 < width && known[i + 1] === what) || known[i - width] === what || known[i + width] === what;
+}
+
 /** A band without what came out wholly there or not at all. @param within where it is narrowed; null: everywhere */
 export function settled({ width, height }: SmallPicture, known: Uint8Array, alpha: Float32Array, told: Told, within: Uint8Array | null): Uint8Array {
-  const partly = boxMean({ width, height, data: Float32Array.from(alpha, (a) => (a > PARTLY && a < 1 - PARTLY ? 1 : 0)) }, MARGIN);
+  const isPartly = alpha.map((a) => (a > PARTLY && a < 1 - PARTLY ? 1 : 0));
+  const partly = boxMean({ width, height, data: isPartly }, MARGIN);
   return known.map((k, i) => told(i) ?? (k !== UNKNOWN || partly[i] > 1e-4 || (within && !within[i]) ? k : alpha[i] > 0.5 ? FOREGROUND : BACKGROUND));
 }

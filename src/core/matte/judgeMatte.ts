@@ -1,3 +1,4 @@
+import type { Rectangle } from "../geometry/rectangle";
 import { differenceCiede2000, workingToLab } from "../color/colorDifference";
 import { connectedCells } from "../masks/components";
 import type { FreedColours } from "./freeColours";
@@ -22,6 +23,8 @@ export interface MatteFigures {
   /** parts apart from the largest, and gaps through which the background shows, the largest first */
   islands: MattePart[];
   holes: MattePart[];
+  /** where it ends at a border without an edge of its own, with the length of that, the longest first */
+  cutOff: MattePart[];
 }
 
 /** Alpha from here on counts as there, and up to there as partly so. */
@@ -42,7 +45,8 @@ export function judgeMatte(field: MatteField, band: Band, alpha: Float32Array, f
     plane = halvedPlane(plane, width, height);
     [width, height, scale] = [(width + 1) >> 1, (height + 1) >> 1, 2 * scale];
   }
-  const there = Uint8Array.from(plane, (a) => (a >= THERE ? 1 : 0));
+  const there = new Uint8Array(plane.length);
+  for (let i = 0; i < there.length; i++) there[i] = plane[i] >= THERE ? 1 : 0;
   const parts = connectedCells(there, width, height).sort((p, q) => q.length - p.length);
   const gaps = connectedCells(
     there.map((on) => 1 - on),
@@ -55,7 +59,49 @@ export function judgeMatte(field: MatteField, band: Band, alpha: Float32Array, f
     spillDeltaE: spillOf(field, band, alpha, freed),
     islands: partsOf(parts.slice(1), width, scale),
     holes: partsOf(gaps, width, scale),
+    cutOff: [],
   };
+}
+
+/** A border that is crossed over so many samples or fewer is crossed by chance. Common practice, no source. */
+const LEAST_CUT = 3;
+/** Light on both sides of a border is the same thing's where it differs by no more than this share of it. Common practice, no source. */
+const SAME_LIGHT = 0.2;
+const DARK = 0.003;
+
+/**
+ * Where a matte ends at a box, or at the border of the picture, though what it shows goes on.
+ * @param box in samples of the field @param within how far inside and outside it is looked, samples: as wide as the band about a border
+ * @returns places along the border, `area` being a length, the longest first
+ */
+export function endsAtBorders({ width, height, rgb }: MatteField, alpha: Float32Array, box: Rectangle, within: number): MattePart[] {
+  const found: MattePart[] = [];
+  const isCut = (x: number, y: number, dx: number, dy: number): boolean => {
+    const [u, v, p, q] = [x + dx * within, y + dy * within, x - dx * within, y - dy * within];
+    if (u < 0 || v < 0 || u >= width || v >= height) return false;
+    const inner = v * width + u;
+    if (alpha[inner] < THERE) return false;
+    // beyond the picture anything goes on
+    if (p < 0 || q < 0 || p >= width || q >= height) return true;
+    const outer = q * width + p;
+    return rgb.every((plane) => Math.abs(plane[inner] - plane[outer]) < SAME_LIGHT * Math.max(plane[inner], plane[outer]) + DARK);
+  };
+  const along = (x: number, y: number, length: number, dx: number, dy: number) => {
+    for (let t = 0, from = -1; t <= length; t++) {
+      const isThere = t < length && isCut(x + t * Math.abs(dy), y + t * Math.abs(dx), dx, dy);
+      if (isThere && from < 0) from = t;
+      if (isThere || from < 0) continue;
+      const middle = (from + t - 1) >> 1;
+      if (t - from > LEAST_CUT) found.push({ x: x + middle * Math.abs(dy), y: y + middle * Math.abs(dx), area: t - from });
+      from = -1;
+    }
+  };
+  const [right, bottom] = [box.x + box.width - 1, box.y + box.height - 1];
+  along(box.x, box.y, box.width, 0, 1);
+  along(box.x, bottom, box.width, 0, -1);
+  along(box.x, box.y, box.height, 1, 0);
+  along(right, box.y, box.height, -1, 0);
+  return found.sort((p, q) => q.area - p.area);
 }
 
 function isBorder(i: number, width: number, height: number): boolean {

@@ -4,7 +4,7 @@ import { cutGrid } from "../numeric/gridCut";
 import { asPart, type Stepwise } from "../numeric/stepwise";
 import { boxMean } from "../raster/boxMean";
 import { cutOut } from "../raster/planeParts";
-import { FIRST, growUntilSettled, KEEP, knownByMask, LEAVE, OPEN, settled, type Proposal, type SmallPicture } from "./growBand";
+import { FIRST, growUntilSettled, KEEP, knownByMask, LEAVE, OPEN, settled, touched, type Proposal, type SmallPicture } from "./growBand";
 import { solveAgain } from "./solveMatte";
 import { BACKGROUND, FOREGROUND, UNKNOWN, type Colours } from "./trimap";
 
@@ -19,14 +19,21 @@ const FEW = 30;
 /**
  * What is known once a person has marked something: what is like the mark and goes on from it comes along, up to the next edges; all that is far from it stays as it was.
  * @param mark the samples that it lies on @param said KEEP, LEAVE, OPEN or 0 of all marks, this one too
+ * @param mayHold where what is wanted can be, besides where it is marked
  */
-export function* markBand(small: SmallPicture, before: Proposal, mark: Uint8Array, said: Uint8Array): Stepwise<Proposal> {
+export function* markBand(
+  small: SmallPicture,
+  before: Proposal,
+  mark: Uint8Array,
+  said: Uint8Array,
+  mayHold: (i: number) => boolean = () => true,
+): Stepwise<Proposal> {
   const { width, height } = small;
   const told = (i: number) => (said[i] === KEEP ? FOREGROUND : said[i] === LEAVE ? BACKGROUND : said[i] === OPEN ? UNKNOWN : null);
   const what = said[mark.indexOf(1)];
-  const mask = what === KEEP || what === LEAVE ? goingOn(small, before.mask, mark, said, what) : before.mask;
+  const mask = what === KEEP || what === LEAVE ? goingOn(small, before.mask, mark, said, what, mayHold) : before.mask;
   const changed = Float32Array.from(mask, (on, i) => (mark[i] || on !== before.mask[i] ? 1 : 0));
-  const within = (by: number) => Uint8Array.from(boxMean({ width, height, data: changed }, by), (v) => (v > 1e-4 ? 1 : 0));
+  const within = (by: number) => touched(boxMean({ width, height, data: changed }, by));
   const near = within(FIRST + 1);
   const byMask = knownByMask(small, mask, null, told);
   const known = before.known.map((k, i) => (near[i] ? byMask[i] : k));
@@ -40,7 +47,14 @@ export function* markBand(small: SmallPicture, before: Proposal, mark: Uint8Arra
 }
 
 /** A mask with what hangs together with a mark and is like it taken in, or out. */
-function goingOn({ width, height, lab }: SmallPicture, mask: Uint8Array, mark: Uint8Array, said: Uint8Array, what: number): Uint8Array {
+function goingOn(
+  { width, height, lab }: SmallPicture,
+  mask: Uint8Array,
+  mark: Uint8Array,
+  said: Uint8Array,
+  what: number,
+  mayHold: (i: number) => boolean,
+): Uint8Array {
   const side = what === KEEP ? 1 : 0;
   const out = mask.map((on, i) => (mark[i] ? side : on));
   const own = modelOf(lab, mark, width, height);
@@ -66,9 +80,18 @@ function goingOn({ width, height, lab }: SmallPicture, mask: Uint8Array, mark: U
     const j = at(i);
     // the side that the mark is on is the source
     const isOwn = mask[j] === side;
+    const isBarred = side === 1 && !isOwn && !mayHold(j);
     const said1 = said[j] === KEEP ? 1 : said[j] === LEAVE ? 0 : null;
     terminal[i] =
-      said1 !== null ? (said1 === side ? SURE : -SURE) : isOwn ? SURE : unlikeliness(others, L[i], a[i], b[i]) - unlikeliness(own, L[i], a[i], b[i]);
+      said1 !== null
+        ? said1 === side
+          ? SURE
+          : -SURE
+        : isOwn
+          ? SURE
+          : isBarred
+            ? -SURE
+            : unlikeliness(others, L[i], a[i], b[i]) - unlikeliness(own, L[i], a[i], b[i]);
   }
   const cut = cutGrid({ width: window.width, height: window.height, terminal, right, down });
   const taken = cut.map((on, i) => (on && mask[at(i)] !== side ? 1 : 0));

@@ -59,7 +59,9 @@ export function* refineMatte(field: MatteField, half: MatteField, coarse: Float3
  */
 export function* solveAgain(field: MatteField, before: Float32Array, open: Uint8Array): Stepwise<SolvedMatte> {
   const known = field.known.map((k, i) => (k === UNKNOWN && !open[i] ? HELD : k));
-  const start = Float64Array.from(bandOf(known).places, (i) => before[i]);
+  const { places } = bandOf(known);
+  const start = new Float64Array(places.length);
+  for (let k = 0; k < start.length; k++) start[k] = before[places[k]];
   const { alpha } = yield* solveBandOf(field, known, start, ROUNDS_FINER, before);
   return { alpha, known: field.known };
 }
@@ -74,7 +76,8 @@ function* solveBandOf(
 ): Stepwise<SolvedMatte> {
   const band = bandOf(known);
   const n = band.places.length;
-  const alpha = Float32Array.from(known, (k, i) => (k === FOREGROUND ? 1 : k === HELD ? held![i] : 0));
+  const alpha = new Float32Array(known.length);
+  for (let i = 0; i < alpha.length; i++) alpha[i] = known[i] === FOREGROUND ? 1 : known[i] === HELD ? held![i] : 0;
   if (n === 0) return { alpha, known };
   const solved = start ?? new Float64Array(n).fill(0.5);
   if (rounds > 0) {

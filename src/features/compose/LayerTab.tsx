@@ -19,6 +19,8 @@ import { Select } from "../../ui/components/Select";
 import { chooseLayer, useCompose } from "../../view/composeState";
 import { showLive } from "../../session/live";
 
+const BLEND_IN_WORDS: Record<BlendIn, string> = { light: sentence("cutting/light"), encoded: sentence("cutting/encoded") };
+
 const step = (label: Telling) => ({ stage: "compose", label });
 
 /** How a layer goes with the others: opacity, blend mode, order, name. */
@@ -62,10 +64,10 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
         />
         <Choices<BlendIn>
           label={sentence("cutting/blendsIn")}
-          items={BLEND_INS.map((id) => ({ id, label: sentence(`cutting/${id}`) }))}
+          items={BLEND_INS.map((id) => ({ id, label: BLEND_IN_WORDS[id] }))}
           chosen={layer.blendIn}
           isDisabled={isDisabled || LINEAR_MODES.includes(layer.mode)}
-          onChoose={(blendIn) => change({ blendIn }, message("step.layerBlendsIn", { blendIn: sentence(`cutting/${blendIn}`).toLowerCase() }))}
+          onChoose={(blendIn) => change({ blendIn }, message("step.layerBlendsIn", { blendIn: BLEND_IN_WORDS[blendIn].toLowerCase() }))}
         />
         <Soft>{sentence(blendNote(layer.mode, layer.blendIn))}</Soft>
         {(layer.content.type === "frame" || layer.content.type === "merge") && layer.mode === "normal" && (

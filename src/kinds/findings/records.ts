@@ -16,6 +16,10 @@ import { sharpenedTwice } from "./sharpenedTwice/record";
 import { softFrame } from "./softFrame/record";
 import { spill } from "./spill/record";
 import { turnedMask } from "./turnedMask/record";
+import { oldRim } from "./oldRim/record";
+import { apart } from "./apart/record";
+import { gap } from "./gap/record";
+import { cutOff } from "./cutOff/record";
 import { twins } from "./twins/record";
 import type { FindingRecord } from "./fields";
 
@@ -40,6 +44,10 @@ export const FINDING_RECORDS = {
   turnedMask,
   leak,
   sharpenedTwice,
+  oldRim,
+  apart,
+  gap,
+  cutOff,
 };
 
 export type FindingKind = keyof typeof FINDING_RECORDS;

@@ -16,6 +16,10 @@ import { sharpenedTwice } from "./sharpenedTwice/words";
 import { softFrame } from "./softFrame/words";
 import { spill } from "./spill/words";
 import { turnedMask } from "./turnedMask/words";
+import { oldRim } from "./oldRim/words";
+import { apart } from "./apart/words";
+import { gap } from "./gap/words";
+import { cutOff } from "./cutOff/words";
 import { twins } from "./twins/words";
 import type { FindingKind } from "./records";
 import type { FindingWords } from "./wording";
@@ -41,4 +45,8 @@ export const FINDING_WORDS: Record<FindingKind, FindingWords> = {
   turnedMask,
   leak,
   sharpenedTwice,
+  oldRim,
+  apart,
+  gap,
+  cutOff,
 };

@@ -1,4 +1,4 @@
-import { invert, project, type Matrix3 } from "../../../core/geometry/matrix3";
+import { IDENTITY, invert, project, type Matrix3 } from "../../../core/geometry/matrix3";
 import { movedMatrix } from "../../../document/outputGeometry";
 import { UNMOVED, type FrameContent, type Moved } from "../../../kinds/contents/frame/record";
 import type { ShownFrame } from "../merge/readLayer";
@@ -14,6 +14,12 @@ export function shownBy({ inputs, pictures }: Pick<PreparedJob, "inputs" | "pict
 /** Px of the picture → px of what a moved frame shows. */
 export const toOwnPlace = (moved: Moved, { width, height }: { width: number; height: number }, { file: { spec } }: ShownFrame): Matrix3 =>
   invert(movedMatrix(moved, { width, height }, spec));
+
+/** Px of what a frame layer shows → px of the picture. */
+export function toPicturePlace(job: PreparedJob, content: FrameContent): Matrix3 {
+  const { shown, moved } = shownBy(job, content);
+  return shown && moved ? movedMatrix(moved, job.inputs, shown.file.spec) : IDENTITY;
+}
 
 /** The display level of a picture that comes nearest to the scale it is shown at, at a place of the full size. */
 export function levelAt(toOwn: Matrix3, [x, y]: readonly number[], level: number, levels: number): number {

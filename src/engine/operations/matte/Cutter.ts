@@ -1,8 +1,8 @@
 import { toOklab } from "../../../core/color/oklab";
-import { intersect, levelOfSide, sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
+import { intersect, levelOfSide, rectangleAtLevel, sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
 import { freeColours } from "../../../core/matte/freeColours";
-import { growBand, KEEP, type Proposal, type SmallPicture } from "../../../core/matte/growBand";
-import { judgeMatte, type MatteFigures } from "../../../core/matte/judgeMatte";
+import { FIRST, growBand, KEEP, type Proposal, type SmallPicture } from "../../../core/matte/growBand";
+import { endsAtBorders, judgeMatte, type MatteFigures } from "../../../core/matte/judgeMatte";
 import { markBand } from "../../../core/matte/markBand";
 import { backdropPlanes, differsFromPlate, fitBackdrop, plateGains, plateShowsThrough } from "../../../core/matte/plates";
 import { proposeBand } from "../../../core/matte/proposeBand";
@@ -167,6 +167,11 @@ export class Cutter {
       share: (raw.share * rect.width * rect.height) / (whole.width * whole.height),
       islands: parts(raw.islands),
       holes: parts(raw.holes),
+      cutOff: endsAtBorders(field, alpha, this.borderAt(level, rect), FIRST * 2 ** Math.max(0, this.base - level)).map(({ x, y, area }) => ({
+        x: Math.round((x + rect.x + 0.5) * s - 0.5),
+        y: Math.round((y + rect.y + 0.5) * s - 0.5),
+        area: area * s,
+      })),
     };
     this.cache.set(name, figures, bytesHeld(figures));
     return figures;
@@ -174,6 +179,14 @@ export class Cutter {
 
   get size(): { width: number; height: number } {
     return this.picture;
+  }
+
+  /** What of the picture something can lie in, at a level, seen from a rectangle of it. */
+  private borderAt(level: number, { x, y }: Rectangle): Rectangle {
+    const { width, height } = this.sizeOf(level);
+    const box = this.cutting.by === "box" ? rectangleAtLevel(this.cutting.box, level) : { x: 0, y: 0, width, height };
+    const within = intersect(box, { x: 0, y: 0, width, height });
+    return { ...within, x: within.x - x, y: within.y - y };
   }
 
   private nameOf(what: string, level: number): string {
@@ -321,10 +334,19 @@ export class Cutter {
       });
       const before = proposal;
       // a mark outside of the picture says nothing
-      const next = (): Stepwise<Proposal> => (mark.includes(1) ? markBand(small, before, mark, said) : unchanged(before));
+      const next = (): Stepwise<Proposal> => (mark.includes(1) ? markBand(small, before, mark, said, this.mayHold(mark)) : unchanged(before));
       proposal = yield* this.kept(`proposal/${this.keys[at + 1]}`, next);
     }
     return proposal;
+  }
+
+  /** Where what a mark keeps can go on: within the box, where the mark is. */
+  private mayHold(mark: Uint8Array): (i: number) => boolean {
+    const { width } = this.sizeOf(this.base);
+    if (this.cutting.by !== "box") return () => true;
+    const { x0, y0, x1, y1 } = boxAt(this.cutting.box, this.base);
+    const isIn = (i: number) => i % width >= x0 && i % width < x1 && Math.floor(i / width) >= y0 && Math.floor(i / width) < y1;
+    return mark.every((on, i) => !on || isIn(i)) ? isIn : () => true;
   }
 
   private *firstProposal(): Stepwise<Proposal> {

@@ -20,13 +20,16 @@ export interface FreedMatte extends LevelMatte {
 
 /** Alpha over its rectangle. */
 export function alphaOver({ known, places, alpha }: LevelMatte): Float32Array {
-  const out = Float32Array.from(known, (k) => (k === FOREGROUND ? 1 : 0));
+  const out = new Float32Array(known.length);
+  for (let i = 0; i < out.length; i++) if (known[i] === FOREGROUND) out[i] = 1;
   for (let k = 0; k < places.length; k++) out[places[k]] = alpha[k];
   return out;
 }
 
 export function compact(level: number, rect: Rectangle, known: Uint8Array, { places }: Band, alpha: Float32Array): LevelMatte {
-  return { level, rect, known, places, alpha: Float32Array.from(places, (i) => alpha[i]) };
+  const own = new Float32Array(places.length);
+  for (let k = 0; k < own.length; k++) own[k] = alpha[places[k]];
+  return { level, rect, known, places, alpha: own };
 }
 
 /**

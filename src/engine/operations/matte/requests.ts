@@ -1,6 +1,6 @@
 import type { Lens } from "../../../core/geometry/lens";
 import type { Matrix3 } from "../../../core/geometry/matrix3";
-import { levelOfSide, type Rectangle } from "../../../core/geometry/rectangle";
+import type { Rectangle } from "../../../core/geometry/rectangle";
 import type { MatteFigures } from "../../../core/matte/judgeMatte";
 import type { FrameRecord, Records } from "../../../document/records/types";
 import { pictureIdOf } from "../../../document/sourceIds";
@@ -14,6 +14,7 @@ import { prepareJob } from "../layers/compose";
 import { cutPicture } from "./cutPicture";
 import { Cutter, type Cutting } from "./Cutter";
 import { alphaFile, frontFile } from "./exportMatte";
+import { judgedLevel } from "./judgedLevel";
 
 /** By what the command line is told what is wanted in a frame as it was shot. */
 export type CutRequest =
@@ -21,9 +22,6 @@ export type CutRequest =
   | { by: "trimap"; codes: Uint8Array }
   | { by: "plate"; frame: FrameRecord; matrix: Matrix3; lens: Lens | null }
   | { by: "backdrop" };
-
-/** Longest side of the level on which a matte is judged. */
-const JUDGED_SIDE = 1600;
 
 export const matteRequests = {
   /** Codes of a grey picture, 0..255, as a trimap has them. */
@@ -56,7 +54,7 @@ export const matteRequests = {
   /** What something that a layer cuts out is like; null where the layer cuts nothing. @throws Refusal where nothing can be told apart */
   cutFigures: async (ctx: EngineContext, p: { records: Records; layerId: string }, task: Task): Promise<MatteFigures | null> => {
     const cutter = (await prepareJob(ctx, p.records, task)).cutouts.get(p.layerId);
-    return cutter ? cutter.figures(Math.min(cutter.base, levelOfSide(cutter.size, JUDGED_SIDE)), task) : null;
+    return cutter ? cutter.figures(judgedLevel(cutter), task) : null;
   },
 };
 

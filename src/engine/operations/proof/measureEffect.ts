@@ -8,6 +8,7 @@ import { hashOf } from "../../graph/keys";
 import type { Task } from "../../task";
 import { each } from "../frames/frameSamples";
 import { composeRect, prepareJob } from "../layers/compose";
+import { readyCutouts } from "../matte/cutouts";
 import type { PreparedJob } from "../layers/PreparedJob";
 import { stackKey } from "../layers/stackKeys";
 
@@ -31,6 +32,7 @@ export async function measureEffect(ctx: EngineContext, before: Records, after: 
   if (p.inputs.width !== q.inputs.width || p.inputs.height !== q.inputs.height) return null;
   const overview = levelOfSide(p.inputs, SIDE);
   const level = Math.max(0, Math.min(overview, Math.floor(Math.log2(finestChange(before, after)))));
+  for (const job of [p, q]) await readyCutouts(job, level, task);
   const { width, height } = sizeAtLevel(p.inputs.width, p.inputs.height, level);
   const all = placesOf(width, height);
   const changed = all.filter((rect) => placeKey(p, level, rect) !== placeKey(q, level, rect));

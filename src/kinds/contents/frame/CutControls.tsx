@@ -24,6 +24,8 @@ import { isCancelled } from "../../../workers/client/EngineClient";
 import type { ControlsProps } from "../controlling";
 import { CUT_BY, isTold, MARKS, UNMOVED, type Cut, type CutBy, type FrameContent } from "./record";
 
+const BY: Record<CutBy, string> = { box: sentence("cutting/box"), plate: sentence("cutting/plate"), backdrop: sentence("cutting/backdrop") };
+const MARK_WORDS = { keep: sentence("cutting/keep"), leave: sentence("cutting/leave"), open: sentence("cutting/open") };
 const SAYS = { keep: sentence("cutting/keeps"), leave: sentence("cutting/leaves"), open: sentence("cutting/opens") };
 
 type Props = ControlsProps<FrameContent>;
@@ -75,13 +77,7 @@ function Telling({ layer, content, cut, isDisabled }: Props & { cut: Cut }) {
   };
   return (
     <>
-      <Choices
-        label={sentence("cutting/toldBy")}
-        items={CUT_BY.map((id) => ({ id, label: sentence(`cutting/${id}`) }))}
-        chosen={by}
-        isDisabled={isDisabled}
-        onChoose={choose}
-      />
+      <Choices label={sentence("cutting/toldBy")} items={CUT_BY.map((id) => ({ id, label: BY[id] }))} chosen={by} isDisabled={isDisabled} onChoose={choose} />
       {by === "box" && !cut.box && <Card>{sentence("cutting/dragBoxAround")}</Card>}
       {by === "box" && cut.box && (
         <RowOf>
@@ -118,7 +114,7 @@ function Strokes({ layer, cut, isDisabled }: { layer: LayerRecord; cut: Cut; isD
     <>
       <Choices
         label={sentence("cutting/whatStrokeSays")}
-        items={[...MARKS.map((id) => ({ id, label: sentence(`cutting/${id}`) })), { id: "move" as const, label: sentence("common/move") }]}
+        items={[...MARKS.map((id) => ({ id, label: MARK_WORDS[id] })), { id: "move" as const, label: sentence("common/move") }]}
         chosen={working ? marking : "move"}
         isDisabled={isDisabled}
         onChoose={(what) => useCompose.setState(what === "move" ? { working: false } : { working: true, marking: what, pulling: false })}
@@ -200,6 +196,12 @@ function Figures({ layer, content, isDisabled }: Props) {
         <dt>{sentence("cutting/spill")}</dt>
         <dd>{withUnit(plain(figures.spillDeltaE, 1), "ΔE")}</dd>
       </Facts>
+      {figures.cutOff.length > 0 && (
+        <Card>
+          {sentence(message("cutting/cutOff", { count: figures.cutOff.length }))}
+          <Places layer={layer} content={content} parts={figures.cutOff} unit="cutting/lengthAt" />
+        </Card>
+      )}
       {figures.holes.length > 0 && (
         <Card>
           {sentence(message("cutting/gapsShow", { count: figures.holes.length }))}
@@ -244,8 +246,15 @@ function Figures({ layer, content, isDisabled }: Props) {
   );
 }
 
-function Places(props: { layer: LayerRecord; content: FrameContent; parts: MattePart[]; children: (p: MattePart) => React.ReactNode }) {
-  const { content, parts, children } = props;
+interface PlacesProps {
+  layer: LayerRecord;
+  content: FrameContent;
+  parts: MattePart[];
+  unit?: "cutting/placeOf" | "cutting/lengthAt";
+  children?: (p: MattePart) => React.ReactNode;
+}
+
+function Places({ content, parts, unit = "cutting/placeOf", children }: PlacesProps) {
   const records = useSession((s) => s.records);
   const show = ({ x, y, area }: MattePart) => {
     const size = documentSize(records);
@@ -258,8 +267,8 @@ function Places(props: { layer: LayerRecord; content: FrameContent; parts: Matte
   };
   return parts.slice(0, SHOWN).map((p) => (
     <RowOf key={`${p.x},${p.y}`} style={{ marginTop: 4 }}>
-      <TextButton onPress={() => show(p)}>{sentence(message("cutting/placeOf", { x: p.x, y: p.y, area: p.area }))}</TextButton>
-      {children(p)}
+      <TextButton onPress={() => show(p)}>{sentence(message(unit, { x: p.x, y: p.y, area: p.area }))}</TextButton>
+      {children?.(p)}
     </RowOf>
   ));
 }

@@ -1,7 +1,6 @@
 /** What is cut out of frames. */
 export const CUTTING_SCREEN = {
   "cutting/cutOut": "Cut out",
-  "cutting/cutOutOf": "Cut out of a frame",
   "cutting/onlyAThing": "Only a thing in it is shown, with a clean edge: hair and gauze stay partly there, and its rim is freed from the old background.",
   "cutting/cutSomethingOut": "Cut something out",
   "cutting/showAllOfFrame": "Show all of the frame",
@@ -34,6 +33,9 @@ export const CUTTING_SCREEN = {
   "cutting/gapsShow": "{count, plural, one {One gap shows} other {# gaps show}} what lies behind. Is one of them none?",
   "cutting/partsApart": "{count, plural, one {One part lies} other {# parts lie}} apart from the rest.",
   "cutting/placeOf": "{x}, {y}: {area} px",
+  "cutting/lengthAt": "{x}, {y}: {area} px long",
+  "cutting/cutOff":
+    "It ends at the box, or at the border of the frame, in {count, plural, one {one place} other {# places}}. Draw the box wider where it goes on.",
   "cutting/fill": "Keep it",
   "cutting/fillAt": "Keep what lies at {x}, {y}",
   "cutting/leaveOut": "Leave it out",
