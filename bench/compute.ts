@@ -128,7 +128,7 @@ let records: Records = setMerge(freshMerge("fusion"))(still);
 records = addLayer({
   id: "layer",
   name: "L",
-  content: { type: "frame", frameId: frames[0].id, exposureEv: 0, moved: null, cut: null },
+  content: { type: "frame", frameId: frames[0].id, exposureEv: 0, moved: null, cut: null, light: null },
   mask: paintedMask(0, "p"),
 })(records);
 const view = async (r: Records, level: number, width: number, height: number) =>

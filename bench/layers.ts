@@ -54,9 +54,12 @@ function dabOn(layerId: string, points: number[], i: number) {
   return view({ ...records, live: stroke }, 2, { x: Math.round(x / 4 - side / 2), y: Math.round(y / 4 - side / 2), width: side, height: side });
 }
 const below = await paintOn("picture-0");
-records = addLayer({ id: "top", name: "Top", content: { type: "frame", frameId: frames[1].id, exposureEv: 0, moved: null, cut: null }, mask: paintedMask(0, "painted") })(
-  records,
-);
+records = addLayer({
+  id: "top",
+  name: "Top",
+  content: { type: "frame", frameId: frames[1].id, exposureEv: 0, moved: null, cut: null, light: null },
+  mask: paintedMask(0, "painted"),
+})(records);
 const above = await paintOn("top");
 
 const exporting = await measure(1, () =>

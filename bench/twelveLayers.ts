@@ -55,7 +55,12 @@ for i in (2, 3, 4):
     freshMask(0, [part({ kind: "hue", of: null, hueDeg: 70, widthDeg: 60, leastChroma: 0.03 })]),
   ];
   masks.forEach((mask, i) => {
-    records = addLayer({ id: `picture-${i}`, name: `P${i}`, content: { type: "frame", frameId: frames[i % 3].id, exposureEv: 0, moved: null, cut: null }, mask })(records);
+    records = addLayer({
+      id: `picture-${i}`,
+      name: `P${i}`,
+      content: { type: "frame", frameId: frames[i % 3].id, exposureEv: 0, moved: null, cut: null, light: null },
+      mask,
+    })(records);
   });
   const adjustments: [Adjustment, Record<string, number>][] = [
     ["exposure", { ev: 0.2 }],

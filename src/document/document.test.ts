@@ -27,7 +27,7 @@ const someEdit = fc.oneof(
     framesOf(r)[0]
       ? addLayer({
           name: "L",
-          content: { type: "frame", frameId: framesOf(r)[0].id, exposureEv: 0, moved: null, cut: null },
+          content: { type: "frame", frameId: framesOf(r)[0].id, exposureEv: 0, moved: null, cut: null, light: null },
           mask: paintedMask(0, "p"),
         })(r)
       : r,
@@ -72,7 +72,12 @@ it("an abandoned branch stays reachable", () => {
 it("a frame goes with its layers and their strokes", () => {
   const withFrame = addFrames([frame])(startJob("Test", at, "set-1").records);
   const { id } = framesOf(withFrame)[0];
-  const layered = addLayer({ id: "l", name: "L", content: { type: "frame", frameId: id, exposureEv: 0, moved: null, cut: null }, mask: paintedMask(0, "p") })(withFrame);
+  const layered = addLayer({
+    id: "l",
+    name: "L",
+    content: { type: "frame", frameId: id, exposureEv: 0, moved: null, cut: null, light: null },
+    mask: paintedMask(0, "p"),
+  })(withFrame);
   const stroke = newStroke({ points: [1, 1, 1] });
   expect(Object.keys(removeFrame(id)({ ...layered, s: stroke }))).toEqual(["job", "set-1"]);
 });
@@ -404,7 +409,7 @@ it("a job of version 6 keeps its curves, tints, strokes and moved frames: what h
     tint: adjusted("tint", { darkEv: -8, midStrength: 0.5, lightHue: 90 }),
     fill: layer({ type: "fill", red: 1, green: 0, blue: 0, grain: 0, grainPx: 2 }),
     kept: adjusted("exposure", { ev: 1 }),
-    moved: layer({ type: "frame", frameId: "f", exposureEv: 0, moved, cut: null }),
+    moved: layer({ type: "frame", frameId: "f", exposureEv: 0, moved, cut: null, light: null }),
     s: stroke6,
   };
   const migrated = MIGRATIONS[6]({ version: 6, history: { steps: [{ id: "a", diff: { added, updated: {}, removed: {} } }] } }) as {
@@ -474,7 +479,10 @@ describe("layers that no one could have made are refused", () => {
     ],
     [
       "corners that are not four",
-      () => ({ ...good(), content: { type: "frame", frameId: "f", exposureEv: 0, moved: { dx: 0, dy: 0, angleDeg: 0, scale: 1, corners: [0] }, cut: null } }),
+      () => ({
+        ...good(),
+        content: { type: "frame", frameId: "f", exposureEv: 0, moved: { dx: 0, dy: 0, angleDeg: 0, scale: 1, corners: [0] }, cut: null, light: null },
+      }),
     ],
     ["a range that is not a number", () => withPart({ kind: "light", of: null, fromEv: "low", toEv: 1, softEv: 1 })],
   ])("%s", (_, make) => {

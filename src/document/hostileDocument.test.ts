@@ -112,7 +112,7 @@ function painted(layers: number): { steps: Step[]; head: string; records: Record
     state = takeStep(
       state.history,
       state.records,
-      addLayer({ name: `L${i}`, content: { type: "frame", frameId, exposureEv: 0, moved: null, cut: null }, mask: paintedMask(0, "p") }),
+      addLayer({ name: `L${i}`, content: { type: "frame", frameId, exposureEv: 0, moved: null, cut: null, light: null }, mask: paintedMask(0, "p") }),
       text,
       at,
     );

@@ -65,7 +65,12 @@ it("what is painted, pinned and cropped stays on its things when the projection 
   let records = laidOut();
   const [first] = framesOf(records);
   const from = viewMap(panoramaOf(records)!.view);
-  records = addLayer({ id: "l", name: "L", content: { type: "frame", frameId: first.id, exposureEv: 0, moved: null, cut: null }, mask: paintedMask(0, "p") })(records);
+  records = addLayer({
+    id: "l",
+    name: "L",
+    content: { type: "frame", frameId: first.id, exposureEv: 0, moved: null, cut: null, light: null },
+    mask: paintedMask(0, "p"),
+  })(records);
   records = addRecord(newStroke({ diameterPx: 20, points: [60, 90, 1, 80, 95, 0.5] }))(records);
   records = addPin({ purpose: "stay", x: 420, y: 130, radius: 0, target: null })(records);
   records = setGeometry({ angleDeg: 0, crop: { x: 100, y: 40, width: 300, height: 120 }, ratio: 2.5 })(records);
@@ -186,7 +191,11 @@ it("a frame put elsewhere and the source of a retouch go along to another projec
   const camera = panoramaCamerasOf(records)[0];
   const middle = rayOf(camera, 149.5, 99.5);
   const [x, y] = from.toPixel(middle)!;
-  records = addLayer({ id: "f", name: "F", content: { type: "frame", frameId: first.id, exposureEv: 0, moved: { ...UNMOVED, dx: 120, dy: 9 }, cut: null } })(records);
+  records = addLayer({
+    id: "f",
+    name: "F",
+    content: { type: "frame", frameId: first.id, exposureEv: 0, moved: { ...UNMOVED, dx: 120, dy: 9 }, cut: null, light: null },
+  })(records);
   const retouch = { type: "retouch", method: "heal", dx: 50, dy: 12, angleDeg: 0, scale: 1, mirrored: false } as const;
   records = addLayer({ id: "l", name: "R", content: retouch, mask: paintedMask(0, "p") })(records);
   records = addRecord(newStroke({ diameterPx: 20, points: [60, 90, 1, 64, 92, 1] }))(records);

@@ -169,7 +169,9 @@ it("a layer goes with its frame into another set", () => {
   const [a, b] = framesOf(one);
   let r = addLayer({ id: "g", name: "G", content: { type: "group", through: false } })(one);
   for (const f of [a, b])
-    r = addLayer({ id: `on-${f.id}`, name: "L", parentId: "g", content: { type: "frame", frameId: f.id, exposureEv: 0, moved: null, cut: null } })(r);
+    r = addLayer({ id: `on-${f.id}`, name: "L", parentId: "g", content: { type: "frame", frameId: f.id, exposureEv: 0, moved: null, cut: null, light: null } })(
+      r,
+    );
   const moved = moveFrames([b.id], null)(r);
   const [first, second] = [`on-${a.id}`, `on-${b.id}`].map((id) => layerOf(moved, id)!);
   expect([first.setId, first.parentId]).toEqual([a.setId, "g"]);

@@ -113,7 +113,7 @@ export function layWeave(weave: WeaveRecord, frames: WovenFrame[]): Edit {
         id,
         name: `Frame ${frameNumber(records, frameId)}: ${names[0]}${names.length > 1 ? " …" : ""}`,
         note: WOVEN,
-        content: { type: "frame" as const, frameId, exposureEv: 0, moved: null, cut: null },
+        content: { type: "frame" as const, frameId, exposureEv: 0, moved: null, cut: null, light: null },
         seamPx: i === 0 && all ? 0 : SEAM_CELLS * weave.cellPx,
         mask,
       };

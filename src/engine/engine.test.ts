@@ -29,7 +29,7 @@ function worked(records: Records): Records {
   const frame = framesOf(records)[2];
   let r = addLayer({
     name: "L",
-    content: { type: "frame", frameId: frame.id, exposureEv: -1, moved: null, cut: null },
+    content: { type: "frame", frameId: frame.id, exposureEv: -1, moved: null, cut: null, light: null },
     opacity: 0.8,
     mask: paintedMask(0, "p"),
   })(records);

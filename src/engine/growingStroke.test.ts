@@ -24,7 +24,7 @@ const layered = (job: Records, base: 0 | 1, featherPx: number): Records =>
   addLayer({
     id: "l",
     name: "L",
-    content: { type: "frame", frameId: framesOf(job)[0].id, exposureEv: 2, moved: null, cut: null },
+    content: { type: "frame", frameId: framesOf(job)[0].id, exposureEv: 2, moved: null, cut: null, light: null },
     mask: { ...paintedMask(base, "p"), featherPx },
   })(job);
 

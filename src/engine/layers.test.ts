@@ -92,14 +92,28 @@ it("a stack with masks, a clipped adjustment and a group is what the formulas sa
   const ramp: PartShape = { kind: "ramp", x0: 60, y0: 0, x1: 140, y1: 0 };
   const box: PartShape = { kind: "polygon", points: [59.5, 79.5, 119.5, 79.5, 119.5, 119.5, 59.5, 119.5] };
   const mask: MaskGroup = { ...freshMask(0, [part(ramp), part(box, { combine: "subtract" })]), inverted: true, density: 0.7 };
-  let r = addLayer({ id: "a", name: "A", content: { type: "frame", frameId: f0.id, exposureEv: 0, moved: null, cut: null }, opacity: 0.8, mode: "multiply", mask })(plain);
+  let r = addLayer({
+    id: "a",
+    name: "A",
+    content: { type: "frame", frameId: f0.id, exposureEv: 0, moved: null, cut: null, light: null },
+    opacity: 0.8,
+    mode: "multiply",
+    mask,
+  })(plain);
   r = addLayer({ id: "b", name: "B", content: { type: "adjustment", adjustment: "exposure", values: { ev: 1 } }, clipped: true, opacity: 0.5 })(r);
   r = addLayer({ id: "g", name: "G", content: { type: "group", through: false }, opacity: 0.6, mode: "softLight", mask: { ...freshMask(1), density: 0.9 } })(r);
   const color = { red: 0.8, green: 0.3, blue: 0.2 };
   r = addLayer({ id: "c", name: "C", parentId: "g", content: { type: "fill", ...color, grain: 0, grainPx: 2, ramp: null }, mask: freshMask(0, [part(ramp)]) })(
     r,
   );
-  r = addLayer({ id: "d", name: "D", parentId: "g", content: { type: "frame", frameId: f2.id, exposureEv: 0, moved: null, cut: null }, opacity: 0.4, mode: "screen" })(r);
+  r = addLayer({
+    id: "d",
+    name: "D",
+    parentId: "g",
+    content: { type: "frame", frameId: f2.id, exposureEv: 0, moved: null, cut: null, light: null },
+    opacity: 0.4,
+    mode: "screen",
+  })(r);
   r = addLayer({ id: "e", name: "E", content: { type: "below" }, mode: "add", opacity: 0.25 })(r);
   const job = await prepared(r);
   const [merge, frame0, frame2] = [planesOf(job, "merge"), framePlanes(job, 0), framePlanes(job, 2)];
@@ -123,9 +137,17 @@ it("an adjustment in a group reaches only what the group holds; one that is clip
   const half = freshMask(0, [part({ kind: "polygon", points: [-1, -1, 99.5, -1, 99.5, 999, -1, 999] })]);
   const strong = { type: "adjustment" as const, adjustment: "exposure" as const, values: { ev: -3 } };
   let grouped = addLayer({ id: "g", name: "G", content: { type: "group", through: false } })(plain);
-  grouped = addLayer({ id: "f", name: "F", parentId: "g", content: { type: "frame", frameId: f0.id, exposureEv: 0, moved: null, cut: null }, mask: half })(grouped);
+  grouped = addLayer({
+    id: "f",
+    name: "F",
+    parentId: "g",
+    content: { type: "frame", frameId: f0.id, exposureEv: 0, moved: null, cut: null, light: null },
+    mask: half,
+  })(grouped);
   grouped = addLayer({ id: "x", name: "X", parentId: "g", content: strong })(grouped);
-  let clipped = addLayer({ id: "f", name: "F", content: { type: "frame", frameId: f0.id, exposureEv: 0, moved: null, cut: null }, mask: half })(plain);
+  let clipped = addLayer({ id: "f", name: "F", content: { type: "frame", frameId: f0.id, exposureEv: 0, moved: null, cut: null, light: null }, mask: half })(
+    plain,
+  );
   clipped = addLayer({ id: "x", name: "X", content: strong, clipped: true })(clipped);
   for (const records of [grouped, clipped]) {
     const job = await prepared(records);
@@ -141,7 +163,7 @@ it("masks by light, channel and difference of frames follow their formulas; a li
     { kind: "channel", of: f1.id, channel: 1, low: 0.3, high: 0.6 },
     { kind: "difference", aId: f0.id, bId: f1.id, fromEv: 0.02, softEv: 0.01 },
   ];
-  const content = { type: "frame" as const, frameId: f1.id, exposureEv: 0, moved: null, cut: null };
+  const content = { type: "frame" as const, frameId: f1.id, exposureEv: 0, moved: null, cut: null, light: null };
   let r = shapes.reduce((records, shape, k) => addLayer({ id: `m${k}`, name: "M", content, mask: freshMask(0, [part(shape)]) })(records), plain);
   r = addLayer({ id: "linked", name: "L", content, mask: freshMask(0, [part({ kind: "link", layerId: "m0" }, { inverted: true })]) })(r);
   const ring = (id: string, to: string) => addLayer({ id, name: id, content, mask: freshMask(0, [part({ kind: "link", layerId: to })]) });
@@ -168,7 +190,9 @@ it("masks by light, channel and difference of frames follow their formulas; a li
 it("a mask measured in the merge follows when a place is taken from another frame", async () => {
   const [f0, f1] = framesOf(plain);
   const dark = freshMask(0, [part({ kind: "light", of: null, fromEv: -3, toEv: -1, softEv: 0.5 })]);
-  const base = addLayer({ id: "a", name: "A", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null, cut: null }, mask: dark })(plain);
+  const base = addLayer({ id: "a", name: "A", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null, cut: null, light: null }, mask: dark })(
+    plain,
+  );
   const ghost = {
     kind: "ghost" as const,
     id: "g",
@@ -214,7 +238,7 @@ it("what is painted lies on top of the parts before, and a feathered mask is the
   );
   const light = part({ kind: "light", of: null, fromEv: -3, toEv: -1, softEv: 1 });
   const painted: MaskPart = { ...paintedMask(0, "paint").parts[0] };
-  const content = { type: "frame" as const, frameId: f0.id, exposureEv: 0, moved: null, cut: null };
+  const content = { type: "frame" as const, frameId: f0.id, exposureEv: 0, moved: null, cut: null, light: null };
   const withMask = (mask: MaskGroup): Records => strokes.reduce((records, s) => addRecord(s)(records), addLayer({ id: "a", name: "A", content, mask })(plain));
   const read = async (mask: MaskGroup, rect = RECT) => {
     const job = await prepared(withMask(mask));
@@ -287,7 +311,7 @@ it("a range of detail finds what is sharp and leaves what is even", async () => 
 
 it("a stroke that keeps to its side covers only what has the colour it began on", async () => {
   const [f0] = framesOf(plain);
-  const content = { type: "frame" as const, frameId: f0.id, exposureEv: 0, moved: null, cut: null };
+  const content = { type: "frame" as const, frameId: f0.id, exposureEv: 0, moved: null, cut: null, light: null };
   const stroke = (edgeTolerance: number): StrokeRecord =>
     newStroke({ id: `s${edgeTolerance}`, layerId: "a", partId: "paint", diameterPx: 300, softness: 0, edgeTolerance, points: [100, 100, 1] });
   const read = async (tolerance: number) => {
@@ -318,7 +342,8 @@ it("a stroke that keeps to its side covers only what has the colour it began on"
 
 it("a frame put elsewhere is turned, scaled and shifted about the middle, and is nothing where it no longer lies", async () => {
   const [, f1] = framesOf(plain);
-  const at = (moved: Moved) => prepared(addLayer({ name: "A", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved, cut: null } })(plain));
+  const at = (moved: Moved) =>
+    prepared(addLayer({ name: "A", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved, cut: null, light: null } })(plain));
   const still = { dx: 0, dy: 0, angleDeg: 0, scale: 1, corners: [0, 0, 0, 0, 0, 0, 0, 0] };
   // whole pixels and quarter turns need no interpolation
   const shifted = await at({ ...still, dx: 30, dy: -20 });
@@ -371,21 +396,23 @@ it("a frame's corners are pulled to where they are wanted, and a picture of anot
   for (const [x, y, u, v] of wanted) project(matrix, x, y).forEach((p, c) => expect(p).toBeCloseTo([u, v][c], 6));
   // corners that would fold the picture over leave it as it is
   expect(movedMatrix({ ...moved, corners: [2 * W, 2 * H, 0, 0, 0, 0, 0, 0] }, { width: W, height: H }).map((v) => v + 0)).toEqual(IDENTITY);
-  const pulled = await prepared(addLayer({ name: "A", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved, cut: null } })(plain));
+  const pulled = await prepared(addLayer({ name: "A", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved, cut: null, light: null } })(plain));
   const [got, merge] = [planesOf(pulled, "layers", { x: 0, y: 0, width: 40, height: 30 }), planesOf(pulled, "merge", { x: 0, y: 0, width: 40, height: 30 })];
   expect(got[0][0]).toBe(merge[0][0]);
   expect(got[0][29 * 40 + 39]).not.toBe(merge[0][29 * 40 + 39]);
 
   // a frame that is not merged is shown as it is: px by px, since it has the size of the picture
   const out = updateRecord<FrameRecord>(f2.id, { excluded: true })(plain);
-  const other = await prepared(addLayer({ name: "B", content: { type: "frame", frameId: f2.id, exposureEv: 0, moved: null, cut: null } })(out));
+  const other = await prepared(addLayer({ name: "B", content: { type: "frame", frameId: f2.id, exposureEv: 0, moved: null, cut: null, light: null } })(out));
   expect(other.inputs.frames).toHaveLength(2);
   const shown = planesOf(other, "layers");
   const own = node.ctx.kernels.withScope((scope) =>
     each(readLayer(scope, other.pictures.get(f2.id)!, 0, RECT, 0)).map((at) => node.ctx.kernels.f32(at, N).slice()),
   );
   near(shown, (i) => pixel(own, i), 1e-5);
-  const small = addLayer({ name: "B", content: { type: "frame", frameId: f2.id, exposureEv: 0, moved: { ...UNMOVED, scale: 0.25 }, cut: null } })(out);
+  const small = addLayer({ name: "B", content: { type: "frame", frameId: f2.id, exposureEv: 0, moved: { ...UNMOVED, scale: 0.25 }, cut: null, light: null } })(
+    out,
+  );
   const [laid, ground] = [
     planesOf(await prepared(small), "layers", { x: 0, y: 0, width: W, height: H }),
     planesOf(other, "merge", { x: 0, y: 0, width: W, height: H }),
@@ -504,7 +531,7 @@ describe("findings of layers", () => {
   });
 
   it("a mask whose strokes do nothing, or that is turned over; its remedy mends it", async () => {
-    const content = { type: "frame" as const, frameId: framesOf(plain)[1].id, exposureEv: 0, moved: null, cut: null };
+    const content = { type: "frame" as const, frameId: framesOf(plain)[1].id, exposureEv: 0, moved: null, cut: null, light: null };
     const idle = addRecord(stroke(true))(addLayer({ id: "a", name: "A", content, mask: paintedMask(1, "p") })(plain));
     const [found] = (await findings(idle)).filter((f) => f.kind === "turnedMask");
     expect(found.remedy).toMatchObject({ kind: "changeMask", change: { base: 0 } });
@@ -515,7 +542,7 @@ describe("findings of layers", () => {
   });
 
   it("an adjustment that reaches beyond the layer it lies on", async () => {
-    const content = { type: "frame" as const, frameId: framesOf(plain)[1].id, exposureEv: 0, moved: null, cut: null };
+    const content = { type: "frame" as const, frameId: framesOf(plain)[1].id, exposureEv: 0, moved: null, cut: null, light: null };
     const spot = freshMask(0, [part({ kind: "ellipse", cx: 100, cy: 100, rx: 40, ry: 40, angleDeg: 0 })]);
     const strong = { type: "adjustment" as const, adjustment: "exposure" as const, values: { ev: 1 } };
     const leaking = addLayer({ id: "x", name: "X", content: strong })(addLayer({ name: "A", content, mask: spot })(plain));
@@ -624,7 +651,7 @@ it("a layer mixed across its border is itself inside and nothing outside; betwee
 
 it("layers that stay as they are while others change are taken from where they are kept, and the picture is the same", async () => {
   const [f0, f1] = framesOf(plain);
-  const frame = (frameId: string) => ({ type: "frame" as const, frameId, exposureEv: 0, moved: null, cut: null });
+  const frame = (frameId: string) => ({ type: "frame" as const, frameId, exposureEv: 0, moved: null, cut: null, light: null });
   let r = addLayer({ id: "a", name: "A", content: frame(f0.id), mask: paintedMask(0, "paint") })(plain);
   r = addLayer({ id: "b", name: "B", content: { type: "adjustment", adjustment: "sharpen", values: { amount: 1, radiusPx: 5 } }, clipped: true })(r);
   r = addLayer({ id: "c", name: "C", content: { type: "adjustment", adjustment: "exposure", values: { ev: 0.5 } }, clipped: true })(r);

@@ -29,7 +29,7 @@ const layered = (records: Records): Records =>
     addLayer({
       id: "f",
       name: "F",
-      content: { type: "frame", frameId: framesOf(records)[0].id, exposureEv: 0, moved: null, cut: null },
+      content: { type: "frame", frameId: framesOf(records)[0].id, exposureEv: 0, moved: null, cut: null, light: null },
       mask: freshMask(1),
       seamPx: 3,
       opacity: 0.6,

@@ -156,7 +156,12 @@ it("a retouch changes its whole area while it is painted, wherever it takes from
 it("a frame of another set, below what is worked on, shows as it is developed", async () => {
   const start = starts.get("fusion")!;
   const other = framesOf(start).at(-1)!;
-  const laid = addLayer({ id: "o", name: "O", content: { type: "frame", frameId: other.id, exposureEv: 0, moved: null, cut: null }, opacity: 0.8 });
+  const laid = addLayer({
+    id: "o",
+    name: "O",
+    content: { type: "frame", frameId: other.id, exposureEv: 0, moved: null, cut: null, light: null },
+    opacity: 0.8,
+  });
   const top = addRecord(stroke([90, 90, 1]));
   await expectWarmEqualsCold(then(start, laid, lift, top, grown([100, 100, 1]), developFrames([other.id], { exposureEv: 1 }), grown([140, 60, 1])));
 });

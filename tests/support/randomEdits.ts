@@ -12,7 +12,7 @@ import { setGhosts, setMerge, freshMerge } from "../../src/document/mergeEdits";
 import { setPanoramaView } from "../../src/document/panoramaEdits";
 import { freshMask } from "../../src/document/records/layerTypes";
 import { RETOUCH_METHODS } from "../../src/kinds/contents/retouch/record";
-import { MARKS, UNMOVED, type Cut } from "../../src/kinds/contents/frame/record";
+import { MARKS, UNMOVED, type Cut, type FrameLight } from "../../src/kinds/contents/frame/record";
 import type { LayerContent } from "../../src/kinds/contents/records";
 import { FOUND } from "../../src/kinds/maskParts/found/record";
 import type { MaskPart, PartShape } from "../../src/kinds/maskParts/records";
@@ -42,6 +42,9 @@ const place = (r: Records, x: number, y: number): [number, number] => {
   return [Math.round(x * width), Math.round(y * height)];
 };
 
+const lightOf = (r: Records, a: number, d: number): FrameLight | null =>
+  d > 0.7 ? { black: [0.01, 0.02 * a, 0.01], warmthMired: 40 * a, ambientId: a > 0.5 ? framesOf(r)[0].id : null } : null;
+
 function cutOf(r: Records, b: number, c: number, d: number): Cut {
   const [x, y] = place(r, 0.3 * b, 0.3 * c);
   const [width, height] = place(r, 0.5, 0.6);
@@ -51,15 +54,23 @@ function cutOf(r: Records, b: number, c: number, d: number): Cut {
 
 function contentOf(r: Records, { kind, a, b, c, d }: Drawn): LayerContent {
   const contents: (() => LayerContent)[] = [
-    () => ({ type: "frame", frameId: pick(framesOf(r), a)!.id, exposureEv: b - 0.5, moved: null, cut: null }),
+    () => ({ type: "frame", frameId: pick(framesOf(r), a)!.id, exposureEv: b - 0.5, moved: null, cut: null, light: null }),
     () => ({
       type: "frame",
       frameId: framesOf(r).at(-1)!.id,
       exposureEv: 0,
       moved: { ...UNMOVED, dx: 10 * a, angleDeg: 8 * b, scale: 0.8 + 0.4 * c },
       cut: null,
+      light: null,
     }),
-    () => ({ type: "frame", frameId: framesOf(r).at(-1)!.id, exposureEv: 0, moved: a > 0.5 ? { ...UNMOVED, scale: 0.7 + b } : null, cut: cutOf(r, b, c, d) }),
+    () => ({
+      type: "frame",
+      frameId: framesOf(r).at(-1)!.id,
+      exposureEv: 0,
+      moved: a > 0.5 ? { ...UNMOVED, scale: 0.7 + b } : null,
+      cut: cutOf(r, b, c, d),
+      light: lightOf(r, a, d),
+    }),
     () => ({ type: "merge" }),
     () => ({ type: "below" }),
     () => adjustment(pick(Object.keys(ADJUSTMENT_RECORDS) as Adjustment[], a)!, b, c),

@@ -180,7 +180,7 @@ function introduceCuts(json: unknown): unknown {
   const change = (r: Loose): Loose => {
     if (r?.kind !== "layer") return r;
     const content = r.content as Loose | undefined;
-    return { ...r, blendIn: "encoded", content: content?.type === "frame" ? { ...content, cut: null } : content };
+    return { ...r, blendIn: "encoded", content: content?.type === "frame" ? { ...content, cut: null, light: null } : content };
   };
   return { ...job, version: 15, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
 }

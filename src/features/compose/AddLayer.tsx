@@ -109,7 +109,7 @@ export function AddLayer() {
   const addPicture = (frameId: string) => {
     const frame = others.find((f) => f.id === frameId);
     if (!frame) return;
-    const content = { type: "frame" as const, frameId, exposureEv: 0, moved: fitted(frame), cut: null };
+    const content = { type: "frame" as const, frameId, exposureEv: 0, moved: fitted(frame), cut: null, light: null };
     lay(records, chosenId, { name: frame.fileName, content, mask: freshMask(1) }, message("step.laid", { name: frame.fileName }), "content");
     useCompose.setState({ pulling: true });
   };
@@ -117,7 +117,7 @@ export function AddLayer() {
     const frame = framesOf(records).find((f) => f.id === frameId);
     if (!frame) return;
     const isMerged = frames.some((m) => m.frame.id === frameId);
-    const content = { type: "frame" as const, frameId, exposureEv: 0, moved: isMerged ? null : fitted(frame), cut: FRESH_CUT };
+    const content = { type: "frame" as const, frameId, exposureEv: 0, moved: isMerged ? null : fitted(frame), cut: FRESH_CUT, light: null };
     const name = sentence(message("cutting/cutOutOfNumber", { number: frameNumber(records, frameId) }));
     lay(records, chosenId, { name, content, mask: paintedMask(1), blendIn: "light" }, message("step.laid", { name }), "content");
   };
@@ -163,7 +163,7 @@ export function AddLayer() {
       <RowOf role="group" aria-label={sentence("compose/layFrameOverMerge")}>
         {frames.map(({ frame }) => {
           const name = sentence(message("common/frameNumber", { number: frameNumber(records, frame.id) }));
-          const content = { type: "frame" as const, frameId: frame.id, exposureEv: 0, moved: null, cut: null };
+          const content = { type: "frame" as const, frameId: frame.id, exposureEv: 0, moved: null, cut: null, light: null };
           return (
             <Button
               key={frame.id}

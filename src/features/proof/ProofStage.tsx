@@ -139,7 +139,9 @@ function otherPane(
     const compared = Object.fromEntries(Object.entries(records).filter(([id, r]) => (r.kind !== "layer" && r.kind !== "stroke") || onScreen.includes(id)));
     if (!against.startsWith("frame-")) return compared;
     // a frame alone: one layer that reveals everything
-    return addLayer({ name: sentence("common/frame"), content: { type: "frame", frameId: against, exposureEv: 0, moved: null, cut: null } })(compared);
+    return addLayer({ name: sentence("common/frame"), content: { type: "frame", frameId: against, exposureEv: 0, moved: null, cut: null, light: null } })(
+      compared,
+    );
   });
   return {
     view: { kind: "output" },

@@ -8,9 +8,10 @@ import { copyShared } from "../../../core/raster/planeParts";
 import { stackReach } from "./layerReach";
 import type { LayerRecord } from "../../../document/records/layerTypes";
 import type { Records } from "../../../document/records/types";
-import { childrenOf, finishValues, frameOfLayer, ghostsOf, isFinish, layersOf } from "../../../document/selectors";
+import { childrenOf, finishValues, ghostsOf, isFinish, layersOf } from "../../../document/selectors";
 import type { Scope } from "../../../kernels/Kernels";
 import type { EngineContext } from "../../EngineContext";
+import { recordOf } from "../../../kinds/contents/records";
 import { bytesHeld } from "../../graph/bytesHeld";
 import { contentKey } from "../../graph/keys";
 import { seldom, type Task } from "../../task";
@@ -93,8 +94,8 @@ const fromBottom = (records: Records, parentId: string | null): LayerRecord[] =>
 /** Opens what layers show besides the frames merged, at its own size and as it was developed. */
 async function openPictures(ctx: EngineContext, records: Records, inputs: MergeInputs): Promise<Map<string, ShownFrame>> {
   const pictures = new Map<string, ShownFrame>();
-  for (const id of layersOf(records).map(frameOfLayer)) {
-    const frame = id && !pictures.has(id) && !inputs.frames.some((f) => f.frame.id === id) ? records[id] : undefined;
+  for (const id of layersOf(records).flatMap(({ content }) => recordOf(content).reads?.(content).frameIds ?? [])) {
+    const frame = !pictures.has(id) && !inputs.frames.some((f) => f.frame.id === id) ? records[id] : undefined;
     if (frame?.kind !== "frame") continue;
     const file = await openFrame(ctx, frame);
     pictures.set(frame.id, { file, color: developedColor(ctx.cache, await colorOf(ctx, frame.sourceId), frame.development) });

@@ -11,6 +11,7 @@ import { portion, type Task } from "../../task";
 import { openPlaced } from "../frames/placeFrame";
 import { colorOf, openFrame } from "../frames/sources";
 import { prepareJob } from "../layers/compose";
+import { blackOf } from "../layers/frameLight";
 import { cutPicture } from "./cutPicture";
 import { Cutter, type Cutting } from "./Cutter";
 import { alphaFile, frontFile } from "./exportMatte";
@@ -45,6 +46,12 @@ export const matteRequests = {
     const figures = await cutter.figures(0, portion(task, 0.85, 0.9));
     const alpha = await alphaFile(frame, matte, portion(task, 0.9, 0.95));
     return { alpha, front: p.withFront ? await frontFile(frame, picture, matte, portion(task, 0.95, 1)) : null, figures };
+  },
+  /** The black level of a frame whose light a layer adds. */
+  measureBlack: async (ctx: EngineContext, p: { records: Records; frameId: string }, task: Task): Promise<number[] | null> => {
+    const { inputs, pictures } = await prepareJob(ctx, p.records, task);
+    const shown = inputs.frames.find((f) => f.frame.id === p.frameId) ?? pictures.get(p.frameId);
+    return shown ? blackOf(ctx, shown) : null;
   },
   /** Finds what a layer cuts out, with progress. @throws Refusal where nothing can be told apart */
   readyCut: async (ctx: EngineContext, p: { records: Records; layerId: string }, task: Task): Promise<void> => {

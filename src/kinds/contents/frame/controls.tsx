@@ -9,6 +9,7 @@ import { signed, withUnit } from "../../../ui/format";
 import type { ContentControls, ControlsProps } from "../controlling";
 import { setContent, showContent } from "../setContent";
 import { CutControls } from "./CutControls";
+import { LightControls } from "./LightControls";
 import { MoveControls } from "./MoveControls";
 import type { FrameContent } from "./record";
 
@@ -39,7 +40,8 @@ function FrameControls(props: ControlsProps<FrameContent>) {
           onChange={(v) => setContent(layer, { ...content, exposureEv: v }, message("step.layerExposure", { ev: v }))}
         />
       </Section>
-      <CutControls {...props} />
+      {!content.light && <CutControls {...props} />}
+      {!content.cut && <LightControls {...props} />}
       <MoveControls {...props} />
     </>
   );

@@ -2,6 +2,7 @@ import { atLevel, project } from "../../../core/geometry/matrix3";
 import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { exp2 } from "../../../core/numeric/elementary";
 import { Refusal } from "../../../core/refusal";
+import { evBetween, leaveLight } from "../../../engine/operations/layers/frameLight";
 import { levelAt, ownLevel, shownBy, toOwnPlace } from "../../../engine/operations/layers/frameLayers";
 import type { StackSite } from "../../../engine/operations/layers/StackSite";
 import { allocatePlanes, each, type Planes } from "../../../engine/operations/frames/frameSamples";
@@ -21,10 +22,26 @@ export const frame: ContentOperation<FrameContent> = (on, content, layer, _backd
   // a frame of a panorama is nothing where it does not look
   if (input?.projected) on.ctx.kernels.f32(alpha, on.n).set(input.projected.coverage(level, rect));
   const cutter = on.job.cutouts.get(layer.id);
-  if (cutter) return cutOut(on, shown, cutter, content, moved, alpha, scope);
-  const planes = moved ? movedFrame(on, shown, content.exposureEv, moved, alpha, scope) : readLayer(scope, shown, level, rect, content.exposureEv);
-  return { planes, alpha, changes: false };
+  const top = cutter
+    ? cutOut(on, shown, cutter, content, moved, alpha, scope)
+    : {
+        planes: moved ? movedFrame(on, shown, content.exposureEv, moved, alpha, scope) : readLayer(scope, shown, level, rect, content.exposureEv),
+        alpha,
+        changes: false,
+      };
+  if (top && content.light) leaveLight(on.ctx, top.planes, on.n, content.light, exp2(content.exposureEv), ambientOf(on, content, moved, scope), scope);
+  return top;
 };
+
+/** The frame without what shines, as bright as the layer's own and where that lies. */
+function ambientOf(on: StackSite, { frameId, light }: FrameContent, moved: Moved | null, scope: Scope): Planes | null {
+  const other = light?.ambientId ?? null;
+  const shown = other === null ? undefined : (on.job.inputs.frames.find((f) => f.frame.id === other) ?? on.job.pictures.get(other));
+  if (!shown || other === null) return null;
+  const { level, rect } = on.where;
+  const ev = evBetween(on.job, frameId, other);
+  return moved ? movedFrame(on, shown, ev, moved, on.everywhere(scope), scope) : readLayer(scope, shown, level, rect, ev);
+}
 
 /** A frame put elsewhere; where it does not lie there is nothing. It is read at the level that comes nearest to the scale it is shown at. */
 function movedFrame(on: StackSite, shown: ShownFrame, exposureEv: number, moved: Moved, alpha: number, scope: Scope): Planes {

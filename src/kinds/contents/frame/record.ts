@@ -43,6 +43,16 @@ export interface Cut {
 export const MOST_MARKS = 400;
 const MOST_MARK_NUMBERS = 20_000;
 
+/** Only the light of a frame: what shines in it, without its black level or the light that was there anyway. */
+export interface FrameLight {
+  /** working light of the frame as developed that is taken off: red, green, blue */
+  black: number[];
+  /** by how much it is warmer, mired */
+  warmthMired: number;
+  /** the frame without what shines, whose light is taken off; null: none */
+  ambientId: string | null;
+}
+
 /** A placed frame; EV added to the frame as shot; moved from where it was registered; all of it, or what is cut out. */
 export interface FrameContent {
   type: "frame";
@@ -50,6 +60,7 @@ export interface FrameContent {
   exposureEv: number;
   moved: Moved | null;
   cut: Cut | null;
+  light: FrameLight | null;
 }
 
 /** Whether a cut says what is wanted by now. */
@@ -91,7 +102,14 @@ export const frame: ContentRecord<FrameContent> = {
     })
       .nullable()
       .defined(),
+    light: object({
+      black: array(finite().min(0).max(4)).required().length(3),
+      warmthMired: finite().min(-200).max(200),
+      ambientId: id().nullable().defined(),
+    })
+      .nullable()
+      .defined(),
   },
   isSound: ({ cut }) => cut === null || cut.marks.every(({ points }) => points.length % 2 === 0),
-  reads: ({ frameId, cut }) => ({ frameIds: cut?.plateId ? [frameId, cut.plateId] : [frameId] }),
+  reads: ({ frameId, cut, light }) => ({ frameIds: [frameId, cut?.plateId, light?.ambientId].filter((id) => id != null) }),
 };

@@ -5,8 +5,8 @@ import type { ContentWords } from "../wording";
 import { UNMOVED, type FrameContent } from "./record";
 
 export const frame: ContentWords<FrameContent> = {
-  word: ({ frameId, exposureEv, cut }, _layer, records) =>
-    `${cut ? "cut out of frame" : "frame"} ${frameNumber(records, frameId)}, ${exposureEv ? `${signed(exposureEv, 1)} EV` : "as shot"}`,
+  word: ({ frameId, exposureEv, cut, light }, _layer, records) =>
+    `${cut ? "cut out of frame" : light ? "light of frame" : "frame"} ${frameNumber(records, frameId)}, ${exposureEv ? `${signed(exposureEv, 1)} EV` : "as shot"}`,
   values: ({ exposureEv, moved }) => {
     const { dx, dy, angleDeg, scale } = moved ?? UNMOVED;
     return {

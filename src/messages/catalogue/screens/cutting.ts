@@ -50,3 +50,17 @@ export const CUTTING_SCREEN = {
   "cutting/light": "Light",
   "cutting/encoded": "Encoded values",
 } as const;
+
+/** Light that is added. */
+export const LIGHTING_SCREEN = {
+  "lighting/addAsLight": "Add only its light",
+  "lighting/whatShines":
+    "For what shines on black, as lightning, sparks or a lamp that shone in this frame alone: light adds up, without a mask and without an edge.",
+  "lighting/addedAsLight": "Added as light",
+  "lighting/blackLevel": "Black level",
+  "lighting/takenOffFirst": "Taken off before the rest is added. The strength is the exposure above.",
+  "lighting/warmth": "Warmth",
+  "lighting/lightThatWasThere": "Light that was there anyway, as in",
+  "lighting/none": "no frame",
+  "lighting/layAsPicture": "Lay it as a picture again",
+} as const;

@@ -7,7 +7,7 @@ import { REGISTER_SCREEN } from "./register";
 import { MERGE_SCREEN } from "./merge";
 import { COMPOSE_SCREEN } from "./compose";
 import { LAYERING_SCREEN } from "./layering";
-import { CUTTING_SCREEN } from "./cutting";
+import { CUTTING_SCREEN, LIGHTING_SCREEN } from "./cutting";
 import { MASKING_SCREEN } from "./masking";
 import { ADJUSTING_SCREEN } from "./adjusting";
 import { FINISH_SCREEN } from "./finish";
@@ -28,6 +28,7 @@ export const SCREENS = {
   ...COMPOSE_SCREEN,
   ...LAYERING_SCREEN,
   ...CUTTING_SCREEN,
+  ...LIGHTING_SCREEN,
   ...MASKING_SCREEN,
   ...ADJUSTING_SCREEN,
   ...FINISH_SCREEN,
