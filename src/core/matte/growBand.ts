@@ -11,6 +11,8 @@ export const FIRST = 4;
 const GROWTH = 6;
 /** So often it grows at most. */
 const GROWS = 6;
+/** A band grows inwards so far from where a plate is seen, samples. Common practice, no source. */
+const INWARD = 4;
 /** What is solved anew where a band grew: samples about it. */
 const SOLVED_ABOUT = 10;
 /** Alpha at the edge of the band that is not settled yet. */
@@ -60,7 +62,7 @@ export function knownByMask({ width, height }: SmallPicture, mask: Uint8Array, o
 export function* growBand(small: SmallPicture, mask: Uint8Array, open: Uint8Array | null, told: Told): Stepwise<Proposal> {
   const known = knownByMask(small, mask, open, told);
   const { alpha } = yield* asPart(solveMatte({ ...small, known }), 0, 0.3);
-  const grown = yield* asPart(growUntilSettled(small, known, alpha, told, null), 0.3, 0.8);
+  const grown = yield* asPart(growUntilSettled(small, known, alpha, open, told, null), 0.3, 0.8);
   const narrow = settled(small, grown.known, grown.alpha, told, null);
   const solved = yield* asPart(solveMatte({ ...small, known: narrow }), 0.8, 1);
   return { mask, known: narrow, alpha: solved.alpha };
@@ -68,26 +70,28 @@ export function* growBand(small: SmallPicture, mask: Uint8Array, open: Uint8Arra
 
 /**
  * Widens a band wherever strands go on beyond it, and solves what is near anew.
- * @param within where it may grow; null: everywhere
+ * @param open where something may be see-through, beside which it grows inwards too @param within where it may grow; null: everywhere
  */
 export function* growUntilSettled(
   small: SmallPicture,
   before: Uint8Array,
   solved: Float32Array,
+  open: Uint8Array | null,
   told: Told,
   within: Uint8Array | null,
 ): Stepwise<{ known: Uint8Array; alpha: Float32Array }> {
   const { width, height, plate } = small;
+  const inward = plate && open && touched(boxMean({ width, height, data: Float32Array.from(open) }, INWARD));
   const near = (on: Float32Array, by: number) => boxMean({ width, height, data: on }, by);
   const known = before.slice();
   let alpha = solved;
   for (let grown = 0; grown < GROWS; grown++) {
     yield grown / GROWS;
-    // inwards only before a known plate: colours alone find what is behind everywhere in what is in front
+    // inwards only where the plate shows: colours alone find what is behind everywhere in what is in front
     const unsettled = new Float32Array(alpha.length);
     for (let i = 0; i < alpha.length; i++) {
       if (known[i] !== UNKNOWN || (within && !within[i])) continue;
-      if ((alpha[i] > UNSETTLED && isBeside(known, width, i, BACKGROUND)) || (plate && alpha[i] < 1 - UNSETTLED && isBeside(known, width, i, FOREGROUND)))
+      if ((alpha[i] > UNSETTLED && isBeside(known, width, i, BACKGROUND)) || (inward?.[i] && alpha[i] < 1 - UNSETTLED && isBeside(known, width, i, FOREGROUND)))
         unsettled[i] = 1;
     }
     const wider = near(unsettled, GROWTH);

@@ -40,7 +40,7 @@ export function* markBand(
   yield 0.2;
   const about = within(3 * FIRST);
   const solved = yield* asPart(solveAgain({ ...small, known }, before.alpha, about), 0.2, 0.5);
-  const grown = yield* asPart(growUntilSettled(small, known, solved.alpha, told, about), 0.5, 1);
+  const grown = yield* asPart(growUntilSettled(small, known, solved.alpha, null, told, about), 0.5, 1);
   const narrow = settled(small, grown.known, grown.alpha, told, about);
   const alpha = grown.alpha.map((a, i) => (narrow[i] === FOREGROUND ? 1 : narrow[i] === BACKGROUND ? 0 : a));
   return { mask, known: narrow, alpha };

@@ -31,15 +31,8 @@ export function plateGains(rgb: Colours, plate: Colours): Gains {
 
 /** Where a picture differs from a plate of the same view: 1 by sample. @returns null where even what is alike differs: that is no plate of it */
 export function differsFromPlate(rgb: Colours, plate: Colours, width: number, height: number): Uint8Array | null {
-  const n = width * height;
-  const off = new Float32Array(n);
-  for (let i = 0; i < n; i++) {
-    const light = (plate[0][i] + plate[1][i] + plate[2][i]) / 3;
-    const d = (rgb[0][i] - plate[0][i]) ** 2 + (rgb[1][i] - plate[1][i]) ** 2 + (rgb[2][i] - plate[2][i]) ** 2;
-    off[i] = d / (LEAST + LEAST_OF_LIGHT * light);
-  }
-  // most of a picture is what stands behind: a quarter of it is surely among those that differ least
-  const usual = Math.max(1, quantile(off, 0.25) * 2);
+  const off = offFromPlate(rgb, plate);
+  const usual = usualOff(off);
   if (usual > MOST_USUAL) return null;
   const about = boxMean({ width, height, data: off }, 1);
   const differs = Uint8Array.from(about, (v) => (v > DIFFERS * usual ? 1 : 0));
@@ -54,6 +47,31 @@ export function differsFromPlate(rgb: Colours, plate: Colours, width: number, he
   }
   return differs;
 }
+
+/** What differs from a plate by no more than so many times what most does is the plate itself. Common practice, no source. */
+const AS_USUAL = 4;
+
+/** Where a plate, or a backdrop, is seen itself or through what stands before it: 1 by sample. @param hasDetail whether it has detail of its own to be seen by */
+export function plateIsSeen(rgb: Colours, plate: Colours, width: number, height: number, hasDetail: boolean): Uint8Array {
+  const off = offFromPlate(rgb, plate);
+  const usual = usualOff(off);
+  const through = hasDetail ? plateShowsThrough(rgb, plate, width, height) : new Uint8Array(off.length);
+  return through.map((on, i) => (on || off[i] < AS_USUAL * usual ? 1 : 0));
+}
+
+/** By how much each sample differs from a plate, as a multiple of what codes stray by. */
+function offFromPlate(rgb: Colours, plate: Colours): Float32Array {
+  const off = new Float32Array(rgb[0].length);
+  for (let i = 0; i < off.length; i++) {
+    const light = (plate[0][i] + plate[1][i] + plate[2][i]) / 3;
+    const d = (rgb[0][i] - plate[0][i]) ** 2 + (rgb[1][i] - plate[1][i]) ** 2 + (rgb[2][i] - plate[2][i]) ** 2;
+    off[i] = d / (LEAST + LEAST_OF_LIGHT * light);
+  }
+  return off;
+}
+
+/** What most of a picture differs from its plate by: a quarter of it is surely among what is behind. */
+const usualOff = (off: Float32Array): number => Math.max(1, quantile(off, 0.25) * 2);
 
 /** Half the side of the windows in which a plate is looked for through what stands before it, samples. */
 const WINDOW = 5;

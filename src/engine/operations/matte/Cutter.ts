@@ -4,7 +4,7 @@ import { freeColours } from "../../../core/matte/freeColours";
 import { FIRST, growBand, KEEP, type Proposal, type SmallPicture } from "../../../core/matte/growBand";
 import { endsAtBorders, judgeMatte, type MatteFigures } from "../../../core/matte/judgeMatte";
 import { markBand } from "../../../core/matte/markBand";
-import { backdropPlanes, differsFromPlate, fitBackdrop, plateGains, plateShowsThrough } from "../../../core/matte/plates";
+import { backdropPlanes, differsFromPlate, fitBackdrop, plateGains, plateIsSeen } from "../../../core/matte/plates";
 import { proposeBand } from "../../../core/matte/proposeBand";
 import { refineMatte, solveMatte } from "../../../core/matte/solveMatte";
 import { BACKGROUND, bandOf, FOREGROUND, halvedPlane, UNKNOWN, type Colours, type MatteField } from "../../../core/matte/trimap";
@@ -356,7 +356,7 @@ export class Cutter {
     const found =
       cutting.by === "box"
         ? yield* proposeBand(small, boxAt(cutting.box, base))
-        : yield* beforePlate(small, rgb, plate!, cutting.by === "plate" ? plateShowsThrough(rgb, plate!, width, height) : null, cutting.by);
+        : yield* beforePlate(small, rgb, plate!, plateIsSeen(rgb, plate!, width, height, cutting.by === "plate"), cutting.by);
     if (found) return found;
     // what was not found can still be marked
     if (!this.marks.some((m) => codeOf(m) === KEEP)) throw new Refusal("unclear", "matte.noSubject");
