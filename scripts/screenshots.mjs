@@ -55,9 +55,6 @@ const places = page.getByRole("grid", { name: "Places that moved" }).getByRole("
 await places.nth(1).click();
 await page.waitForTimeout(1500);
 await shot("merge");
-await press("Source frames");
-await shot("provenance");
-await press("In use");
 await page.keyboard.press("5");
 await settle();
 await press("Frame 5");
@@ -274,4 +271,34 @@ await page.waitForSelector("text=Panorama in use");
 await idle();
 await press("Source frames");
 await shot("seams");
+
+// a heron that was photographed elsewhere stands on the walk
+await page.goto(`${address}/`);
+await page.getByRole("button", { name: "Open Heron on the walk" }).click();
+await page.getByRole("heading", { name: "2 sets" }).waitFor({ timeout: 120_000 });
+await page.waitForFunction(() => ![...document.querySelectorAll("button")].some((b) => b.textContent === "Stop"));
+await press("Work on this set");
+await page.keyboard.press("3");
+await press("Use it as the picture");
+await page.getByRole("button", { name: "Cut out" }).click();
+await page.getByRole("menuitem", { name: /Frame 2/ }).click();
+await page.getByText("A clean plate", { exact: true }).click();
+await page.getByRole("button", { name: /The same view without it/ }).click();
+await page.getByRole("option", { name: "Frame 3" }).click();
+await page.waitForTimeout(1500);
+await page.waitForFunction(() => ![...document.querySelectorAll("button")].some((b) => b.textContent === "Stop"));
+await page.getByRole("heading", { name: "What was cut" }).waitFor({ timeout: 60_000 });
+for (const [name, value] of [
+  ["Size", "55"],
+  ["Down", "270"],
+  ["To the right", "-30"],
+]) {
+  const field = page.getByRole("textbox", { name, exact: true }).last();
+  await field.fill(value);
+  await field.press("Enter");
+}
+await page.getByText("Cut out", { exact: true }).last().scrollIntoViewIfNeeded();
+await page.waitForTimeout(3000);
+await shot("cut");
+
 await context.close();

@@ -54,7 +54,9 @@ export interface Tab {
   actions: typeof import("../../src/session/actions") &
     typeof import("../../src/session/gathering") &
     typeof import("../../src/session/comparing") &
-    typeof import("../../src/session/demos");
+    typeof import("../../src/session/demos") &
+    typeof import("../../src/session/cutting") &
+    typeof import("../../src/session/lighting");
   store: typeof import("../../src/session/store");
   tabs: typeof import("../../src/session/tabs");
   navigation: typeof import("../../src/session/navigation");
@@ -116,6 +118,8 @@ async function openTab(): Promise<Tab> {
         ...(await import("../../src/session/gathering")),
         ...(await import("../../src/session/comparing")),
         ...(await import("../../src/session/demos")),
+        ...(await import("../../src/session/cutting")),
+        ...(await import("../../src/session/lighting")),
       },
       store: await import("../../src/session/store"),
       tabs: await import("../../src/session/tabs"),

@@ -30,8 +30,8 @@ export interface MatteFigures {
 /** Alpha from here on counts as there, and up to there as partly so. */
 const THERE = 0.5;
 const [LEAST, MOST] = [0.02, 0.98];
-/** What is smaller counts as a strand or as noise, px. Common practice, no source. */
-const LEAST_PART = 12;
+/** What is smaller counts as a strand or as noise, px and as a share of the thing. Common practice, no source. */
+const [LEAST_PART, LEAST_SHARE] = [12, 0.0004];
 
 /** Parts and gaps of a matte are looked for at no more samples than these. */
 const MOST_LOOKED_AT = 2_000_000;
@@ -53,12 +53,13 @@ export function judgeMatte(field: MatteField, band: Band, alpha: Float32Array, f
     width,
     height,
   ).filter((cells) => !cells.some((i) => isBorder(i, width, height)));
+  const least = Math.max(LEAST_PART, LEAST_SHARE * sum);
   return {
     band: { pixels: band.places.length, widthPx },
     share: sum / alpha.length,
     spillDeltaE: spillOf(field, band, alpha, freed),
-    islands: partsOf(parts.slice(1), width, scale),
-    holes: partsOf(gaps, width, scale),
+    islands: partsOf(parts.slice(1), width, scale, least),
+    holes: partsOf(gaps, width, scale, least),
     cutOff: [],
   };
 }
@@ -109,9 +110,9 @@ function isBorder(i: number, width: number, height: number): boolean {
   return x === 0 || x === width - 1 || i < width || i >= width * (height - 1);
 }
 
-function partsOf(areas: number[][], width: number, scale: number): MattePart[] {
+function partsOf(areas: number[][], width: number, scale: number, least: number): MattePart[] {
   return areas
-    .filter((cells) => cells.length * scale * scale >= LEAST_PART)
+    .filter((cells) => cells.length * scale * scale >= least)
     .sort((p, q) => q.length - p.length)
     .map((cells) => {
       const x = cells.reduce((sum, i) => sum + (i % width), 0) / cells.length;

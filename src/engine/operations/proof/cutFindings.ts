@@ -11,8 +11,6 @@ import { judgedLevel } from "../matte/judgedLevel";
 
 /** A rim that leans so far towards the old background shows. Common practice, no source. */
 const SEEN_DELTA_E = 4;
-/** Parts and gaps below this share of the thing do not show. Common practice, no source. */
-const LEAST_SHARE = 0.0004;
 
 /** What is wrong with what layers cut out: remnants of the old background in the rim, parts apart, gaps, and where it is cut off. */
 export async function cutFindings(job: PreparedJob, task: Task): Promise<Finding[]> {
@@ -26,7 +24,6 @@ export async function cutFindings(job: PreparedJob, task: Task): Promise<Finding
     });
     if (!figures) continue;
     const toPicture = toPicturePlace(job, content);
-    const thing = figures.share * cutter.size.width * cutter.size.height;
     const { crop } = outputGeometry(job.records);
     const toOutput = invert(outputToReference(outputGeometry(job.records), job.inputs));
     const at = (part: MattePart, side: number): Pick<Finding, "place" | "share"> => {
@@ -44,13 +41,12 @@ export async function cutFindings(job: PreparedJob, task: Task): Promise<Finding
       const values = { layer: layer.name, count: parts.length, px: Math.round(worst.area) };
       found.push(finding(kind, values, { ...at(worst, Math.max(24, side)), ...of, id: `${kind}-${id}`, weight }));
     };
-    const large = (parts: MattePart[]) => parts.filter((p) => p.area > LEAST_SHARE * thing);
     if (figures.spillDeltaE > SEEN_DELTA_E)
       found.push(
         finding("oldRim", { layer: layer.name, deltaE: figures.spillDeltaE }, { ...of, place: null, share: figures.share, id: `oldRim-${id}`, weight: 0.7 }),
       );
-    listed("apart", large(figures.islands), 0.5);
-    listed("gap", large(figures.holes), 0.3);
+    listed("apart", figures.islands, 0.5);
+    listed("gap", figures.holes, 0.3);
     listed("cutOff", figures.cutOff, 0.4);
   }
   return found;
