@@ -45,7 +45,9 @@ export function describeStage(stage: Stage, s: StageInputs): { state: StageState
           ? message("stage.leftOut", { count: out })
           : unsure
             ? message("stage.unsure", { count: unsure })
-            : message("stage.within", { px: worst });
+            : registration.placements.length === 1
+              ? "stage.asItIs"
+              : message("stage.within", { px: worst });
         return { state: out || unsure ? "finding" : "clear", figure };
       }
       case "merge":

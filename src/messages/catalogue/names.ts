@@ -20,6 +20,7 @@ export const NAMES = {
   "stage.framesToCheck": "{count, plural, one {# frame} other {# frames}}, {odd} to check",
   "stage.leftOut": "{count} left out",
   "stage.unsure": "{count} unsure",
+  "stage.asItIs": "one frame, as it is",
   "stage.within": "within {px, number, ::.00} px",
   "stage.noLayers": "no layers",
   "stage.layers": "{count, plural, one {# layer} other {# layers}}",

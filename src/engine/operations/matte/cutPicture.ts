@@ -3,7 +3,7 @@ import type { Colours } from "../../../core/matte/trimap";
 import type { EngineContext } from "../../EngineContext";
 import { each } from "../frames/frameSamples";
 import { readLayer, type ShownFrame } from "../merge/readLayer";
-import type { CutPicture } from "./Cutter";
+import type { CutPicture } from "./CutProposals";
 
 const ROWS = 256;
 

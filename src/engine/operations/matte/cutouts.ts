@@ -15,7 +15,8 @@ import type { PreparedJob } from "../layers/PreparedJob";
 import type { MergeInputs } from "../merge/mergeTypes";
 import type { ShownFrame } from "../merge/readLayer";
 import { cutPicture } from "./cutPicture";
-import { Cutter, type CutPicture, type Cutting } from "./Cutter";
+import { Cutter } from "./Cutter";
+import type { CutPicture, Cutting } from "./CutProposals";
 
 type Pictures = ReadonlyMap<string, ShownFrame>;
 

@@ -2,7 +2,7 @@ import type { FrameRecord } from "../../../document/records/types";
 import { TiffWriter } from "../../../formats/tiff/TiffWriter";
 import type { Task } from "../../task";
 import { WORKING_TO_REC709 } from "../frames/frameSamples";
-import type { CutPicture } from "./Cutter";
+import type { CutPicture } from "./CutProposals";
 import { eachInFront, type FreedMatte } from "./LevelMatte";
 
 const ROWS = 128;

@@ -13,7 +13,8 @@ import { colorOf, openFrame } from "../frames/sources";
 import { prepareJob } from "../layers/compose";
 import { blackOf } from "../layers/frameLight";
 import { cutPicture } from "./cutPicture";
-import { Cutter, type Cutting } from "./Cutter";
+import { Cutter } from "./Cutter";
+import type { Cutting } from "./CutProposals";
 import { alphaFile, frontFile } from "./exportMatte";
 import { judgedLevel } from "./judgedLevel";
 
