@@ -273,8 +273,7 @@ await press("Source frames");
 await shot("seams");
 
 // a heron that was photographed elsewhere stands on the walk
-await page.goto(`${address}/`);
-await page.getByRole("button", { name: "Open Heron on the walk" }).click();
+await page.goto(`${address}/?demo=heron`);
 await page.getByRole("heading", { name: "2 sets" }).waitFor({ timeout: 120_000 });
 await page.waitForFunction(() => ![...document.querySelectorAll("button")].some((b) => b.textContent === "Stop"));
 await press("Work on this set");
@@ -293,7 +292,7 @@ for (const [name, value] of [
   ["Down", "270"],
   ["To the right", "-30"],
 ]) {
-  const field = page.getByRole("textbox", { name, exact: true }).last();
+  const field = page.getByRole("textbox", { name }).last();
   await field.fill(value);
   await field.press("Enter");
 }

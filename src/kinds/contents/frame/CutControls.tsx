@@ -119,7 +119,7 @@ function Strokes({ layer, cut, isDisabled }: { layer: LayerRecord; cut: Cut; isD
         isDisabled={isDisabled}
         onChoose={(what) => useCompose.setState(what === "move" ? { working: false } : { working: true, marking: what, pulling: false })}
       />
-      <Soft>{sentence(message("cutting/strokeSays", { says: SAYS[marking] }))}</Soft>
+      <Soft>{SAYS[marking]}</Soft>
       <BrushSize name={sentence("common/size")} />
       <RowOf>
         <Soft as="span">{sentence(message("cutting/strokes", { count: cut.marks.length }))}</Soft>
