@@ -1,6 +1,6 @@
 /** The server's first rooms, without the framework: what is offered, ranges of bytes, and what is refused. */
 import { createHash, randomBytes } from "node:crypto";
-import { mkdirSync, mkdtempSync, writeFileSync } from "node:fs";
+import { existsSync, readFileSync, mkdirSync, mkdtempSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 import fc from "fast-check";
@@ -125,4 +125,11 @@ it("what fails within is answered with a sentence, and its own words stay in the
   expect(answer.body).not.toMatch(/ENOENT/);
   expect(log).toHaveBeenCalledTimes(1);
   log.mockRestore();
+});
+
+it("each demo job that ships has all of its frames and a small picture", () => {
+  const { jobs } = JSON.parse(readFileSync("demo/jobs.json", "utf8")) as { jobs: { id: string; files: string[] }[] };
+  expect(jobs.length).toBeGreaterThan(8);
+  const missing = jobs.flatMap(({ id, files }) => [...files.map((f) => `demo/${f}`), `public/previews/${id}.jpg`]).filter((f) => !existsSync(f));
+  expect(missing).toEqual([]);
 });
