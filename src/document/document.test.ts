@@ -572,3 +572,24 @@ it("a job of version 13 keeps every sentence it holds as it was written, on bran
   const { parent, ...rest } = now.history.steps[0];
   expect(refusal(() => parseDocument({ ...now, history: { steps: [{ ...rest, parent, label: "text" }], head: "a" } }))).toMatch(/cannot be read/);
 });
+
+it("a frame that is removed takes no help along: a plate's layer goes by its box again, and light keeps what was there", () => {
+  const box = { x: 1, y: 2, width: 30, height: 40 };
+  const content = {
+    type: "frame" as const,
+    exposureEv: 0,
+    moved: null,
+    cut: { by: "plate" as const, box, plateId: "p", plateMatrix: null, marks: [] },
+    light: { black: [0, 0, 0], warmthMired: 0, ambientId: "p" },
+  };
+  const started = addFrames([newFrame({ sourceId: "0".repeat(64) }), newFrame({ sourceId: "1".repeat(64) })])(
+    startJob("Test", "2026-01-01T00:00:00Z", "set-1").records,
+  );
+  const [own, plate] = framesOf(started).map((f) => f.id);
+  const of = { ...content, frameId: own, cut: { ...content.cut, plateId: plate }, light: { ...content.light, ambientId: plate } };
+  const records = addLayer({ id: "l", name: "L", content: of })(started);
+  const without = removeFrame(plate)(records);
+  expect(without.l).toMatchObject({ content: { cut: { by: "box", box, plateId: null }, light: { ambientId: null } } });
+  // the frame itself takes its layer along
+  expect(removeFrame(own)(records).l).toBeUndefined();
+});

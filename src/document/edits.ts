@@ -1,5 +1,6 @@
 import { asMessage, message, type Message, type Telling } from "../messages/message";
 import { IDENTITY } from "../core/geometry/matrix3";
+import type { LayerRecord } from "./records/layerTypes";
 import type { Link } from "../core/measure/sets/proposeSets";
 import { setRecord, type SetKind } from "../kinds/sets/records";
 import type { Rectangle } from "../core/geometry/rectangle";
@@ -241,11 +242,21 @@ export function removeFrame(frameId: string): Edit {
     const frame = records[frameId];
     if (frame?.kind !== "frame") return records;
     const layers = Object.values(records).filter((l) => l.kind === "layer" && l.content.type === "frame" && l.content.frameId === frameId);
-    return without(
-      layers.reduce((r, l) => removeLayer(l.id)(r), dropResults(records, frame.setId)),
-      [frameId],
-    );
+    const rest = layers.reduce((r, l) => removeLayer(l.id)(r), dropResults(records, frame.setId));
+    const helped = Object.values(rest).flatMap((l) => (l.kind === "layer" ? withoutHelp(l, frameId) : []));
+    return without(put(rest, ...helped), [frameId]);
   };
+}
+
+/** A layer that a frame helped to cut or to light, without it; none where it did not. */
+function withoutHelp(layer: LayerRecord, frameId: string): LayerRecord[] {
+  const { content } = layer;
+  if (content.type !== "frame") return [];
+  const { cut, light } = content;
+  if (cut?.plateId !== frameId && light?.ambientId !== frameId) return [];
+  // by the box again, where one was drawn; else all of the frame is shown until one is
+  const boxed = cut?.plateId === frameId ? { ...cut, by: "box" as const, plateId: null, plateMatrix: null } : cut;
+  return [{ ...layer, content: { ...content, cut: boxed, light: light?.ambientId === frameId ? { ...light, ambientId: null } : light } }];
 }
 
 export function setRegistration(registration: RegistrationRecord, measuredEv: Record<string, number>): Edit {

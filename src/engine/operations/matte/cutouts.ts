@@ -1,7 +1,7 @@
 import { IDENTITY } from "../../../core/geometry/matrix3";
 import { Refusal } from "../../../core/refusal";
 import { hashOf } from "../../graph/keys";
-import { cutoutsOf } from "../../../document/selectors";
+import { cutoutsOf, registrationOf } from "../../../document/selectors";
 import { pictureIdOf } from "../../../document/sourceIds";
 import type { Records } from "../../../document/records/types";
 import type { Cut } from "../../../kinds/contents/frame/record";
@@ -58,7 +58,9 @@ async function cuttingOf(
   if (plate?.kind !== "frame") return null;
   const [own, other] = [frameId, plate.id].map((id) => inputs.frames.find((f) => f.frame.id === id));
   if (own && other) return { by, plate: cutPicture(ctx, other, [hashOf(inputs.key), plate.id]) };
-  const matrix = plateMatrix ?? [...IDENTITY];
+  // one that takes no part in the merge any more lies where it was registered
+  const registered = own && registrationOf(records)?.placements.find((p) => p.frameId === plate.id)?.matrix;
+  const matrix = plateMatrix ?? registered ?? [...IDENTITY];
   const file = await openPlaced(ctx, { pictureId: pictureIdOf(plate), matrix, lens: null, width, height }, task);
   const color = developedColor(ctx.cache, await colorOf(ctx, plate.sourceId), plate.development);
   return { by, plate: cutPicture(ctx, { file, color }, [pictureIdOf(plate), matrix, plate.development]) };
