@@ -3,7 +3,7 @@ import type { Rectangle } from "../core/geometry/rectangle";
 import { cosine, sine } from "../core/numeric/elementary";
 import type { Moved } from "../kinds/contents/frame/record";
 import type { Records } from "./records/types";
-import { documentSize, geometryOf, registrationOf } from "./selectors";
+import { documentSize, geometryOf, mergedFramesOf, registrationOf } from "./selectors";
 
 export interface OutputGeometry {
   angleDeg: number;
@@ -43,6 +43,13 @@ export function outputToReference(g: OutputGeometry, size: { width: number; heig
 interface Size {
   width: number;
   height: number;
+}
+
+/** Size of what a layer of a frame shows: a merged frame lies on the picture and has its size, any other its own; null where there is no picture or no such frame. */
+export function shownSize(records: Records, frameId: string): Size | null {
+  const frame = records[frameId];
+  if (frame?.kind !== "frame") return null;
+  return mergedFramesOf(records).some((m) => m.frame.id === frameId) ? documentSize(records) : frame;
 }
 
 /**

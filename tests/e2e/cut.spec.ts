@@ -68,6 +68,8 @@ test("a heron is cut out by a box and strokes, then by a clean plate, and stands
   await expect(page.getByRole("definition").first()).toBeVisible({ timeout: 60_000 });
   await valuesAt(page, WALK, ...neck, isWood);
   await valuesAt(page, WALK, ...onWalk(1050, 140), isBlueGrey);
+  await page.getByText("Edges by numbers", { exact: true }).click();
+  await expect(page.getByRole("textbox", { name: "Box, width" })).toHaveValue(/^8[56]\d$/);
   await noViolations(page, "cut out");
 
   // strokes: one leaves the neck, which goes; undo brings it back

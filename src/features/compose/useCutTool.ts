@@ -3,10 +3,10 @@ import { create } from "zustand";
 import { message } from "../../messages/message";
 import { invert, project, type Matrix3 } from "../../core/geometry/matrix3";
 import type { Rectangle } from "../../core/geometry/rectangle";
-import { movedMatrix } from "../../document/outputGeometry";
+import { movedMatrix, shownSize } from "../../document/outputGeometry";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import type { Records } from "../../document/records/types";
-import { documentSize, mergedFramesOf } from "../../document/selectors";
+import { documentSize } from "../../document/selectors";
 import { isTold, UNMOVED, type CutMark } from "../../kinds/contents/frame/record";
 import { addMarks, tellCut } from "../../session/cutting";
 import { useBrush } from "../../view/brush";
@@ -27,11 +27,8 @@ export function cutGeometry(layer: LayerRecord | null, records: Records): { toPi
   const size = documentSize(records);
   if (layer?.content.type !== "frame" || !layer.content.cut || !size) return null;
   const { frameId, moved } = layer.content;
-  const frame = records[frameId];
-  if (frame?.kind !== "frame") return null;
-  const isMerged = mergedFramesOf(records).some((m) => m.frame.id === frameId);
-  const own = isMerged ? size : { width: frame.width, height: frame.height };
-  return { toPicture: movedMatrix(moved ?? UNMOVED, size, own), own };
+  const own = shownSize(records, frameId);
+  return own && { toPicture: movedMatrix(moved ?? UNMOVED, size, own), own };
 }
 
 /** Draws the box of a cut-out, and then strokes that say what is kept, left, or looked at closely; each becomes one step when the pen is lifted. */

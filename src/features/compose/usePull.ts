@@ -1,10 +1,10 @@
 import { useRef } from "react";
 import { invert, project } from "../../core/geometry/matrix3";
-import { movedMatrix, pulledCorners } from "../../document/outputGeometry";
+import { movedMatrix, pulledCorners, shownSize } from "../../document/outputGeometry";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import { UNMOVED, type FrameContent, type Moved } from "../../kinds/contents/frame/record";
 import type { Records } from "../../document/records/types";
-import { documentSize, layerOf, mergedFramesOf } from "../../document/selectors";
+import { documentSize, layerOf } from "../../document/selectors";
 import type { PicturePointer } from "../../view/PictureView";
 import { moveFrame } from "../../kinds/contents/frame/MoveControls";
 import { showContent } from "../../kinds/contents/setContent";
@@ -16,13 +16,6 @@ interface Size {
 
 /** A corner is taken hold of within this share of the picture's longer side. */
 const HOLD = 0.03;
-
-/** Size of what a layer shows: a merged frame lies on the picture and has its size, any other its own. */
-function ownSize(records: Records, frameId: string, size: Size): Size {
-  if (mergedFramesOf(records).some(({ frame }) => frame.id === frameId)) return size;
-  const frame = records[frameId];
-  return frame?.kind === "frame" ? frame : size;
-}
 
 /** Where the corners of a moved frame lie, px of the picture. */
 function cornersOf(moved: Moved, size: Size, own: Size): [number, number][] {
@@ -39,7 +32,7 @@ export function usePull(layer: LayerRecord | null, records: Records) {
   const size = documentSize(records);
   const content = contentOf(layer);
   if (!layer || !content || !size) return null;
-  const own = ownSize(records, content.frameId, size);
+  const own = shownSize(records, content.frameId) ?? size;
   const placed = content.moved ?? UNMOVED;
 
   const show = (moved: Moved) => {

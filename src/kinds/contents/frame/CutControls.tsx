@@ -1,28 +1,24 @@
 "use client";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { sentence } from "../../../messages/sentence";
-import { message, type Message } from "../../../messages/message";
-import type { MatteFigures, MattePart } from "../../../core/matte/judgeMatte";
-import { project } from "../../../core/geometry/matrix3";
-import { Refusal } from "../../../core/refusal";
+import { message } from "../../../messages/message";
+import type { Rectangle } from "../../../core/geometry/rectangle";
 import type { LayerRecord } from "../../../document/records/layerTypes";
-import { documentSize, frameNumber, framesOf, mergedFramesOf } from "../../../document/selectors";
-import { movedMatrix } from "../../../document/outputGeometry";
-import { ask } from "../../../session/openJob";
-import { addMarks, beginCut, cutByPlate, endCut, setCut, tellCut } from "../../../session/cutting";
-import { report, useSession, usePartsOf } from "../../../session/store";
-import { toldOf } from "../../../session/toldOf";
-import { Button, TextButton } from "../../../ui/components/Button";
+import type { Records } from "../../../document/records/types";
+import { shownSize } from "../../../document/outputGeometry";
+import { frameNumber, framesOf } from "../../../document/selectors";
+import { beginCut, cutByPlate, endCut, setCut, tellCut } from "../../../session/cutting";
+import { useSession, usePartsOf } from "../../../session/store";
+import { Button, Choice, TextButton } from "../../../ui/components/Button";
 import { Choices } from "../../../ui/components/Choices";
-import { Card, Facts, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
+import { MeasuredControl } from "../../../ui/components/MeasuredControl";
+import { Card, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { Select } from "../../../ui/components/Select";
-import { percent, plain, withUnit } from "../../../ui/format";
 import { BrushSize } from "../../../view/BrushSize";
 import { useCompose } from "../../../view/composeState";
-import { jumpTo } from "../../../view/viewState";
-import { isCancelled } from "../../../workers/client/EngineClient";
 import type { ControlsProps } from "../controlling";
-import { CUT_BY, isTold, MARKS, UNMOVED, type Cut, type CutBy, type FrameContent } from "./record";
+import { CutFigures } from "./CutFigures";
+import { CUT_BY, isTold, MARKS, type Cut, type CutBy, type FrameContent } from "./record";
 
 const BY: Record<CutBy, string> = { box: sentence("cutting/box"), plate: sentence("cutting/plate"), backdrop: sentence("cutting/backdrop") };
 const MARK_WORDS = { keep: sentence("cutting/keep"), leave: sentence("cutting/leave"), open: sentence("cutting/open") };
@@ -56,7 +52,7 @@ export function CutControls({ layer, content, isDisabled }: Props) {
           </TextButton>
         </RowOf>
       </Section>
-      {isTold(cut) && <Figures layer={layer} content={content} isDisabled={isDisabled} />}
+      {isTold(cut) && <CutFigures layer={layer} content={content} isDisabled={isDisabled} />}
     </>
   );
 }
@@ -66,6 +62,7 @@ function Telling({ layer, content, cut, isDisabled }: Props & { cut: Cut }) {
   const { name } = layer;
   // a plate is asked for before anything is said of it
   const [asking, setAsking] = useState(false);
+  const [exactly, setExactly] = useState(false);
   const others = framesOf(records).filter((f) => f.id !== content.frameId);
   const by: CutBy = asking ? "plate" : cut.by;
   const choose = (next: CutBy) => {
@@ -78,15 +75,33 @@ function Telling({ layer, content, cut, isDisabled }: Props & { cut: Cut }) {
   return (
     <>
       <Choices label={sentence("cutting/toldBy")} items={CUT_BY.map((id) => ({ id, label: BY[id] }))} chosen={by} isDisabled={isDisabled} onChoose={choose} />
-      {by === "box" && !cut.box && <Card>{sentence("cutting/dragBoxAround")}</Card>}
+      {by === "box" && !cut.box && (
+        <Card>
+          {sentence("cutting/dragBoxAround")}{" "}
+          <TextButton
+            isDisabled={isDisabled}
+            onPress={() => {
+              const size = sizeOf(records, content);
+              const [x, y] = [Math.round(size.width / 5), Math.round(size.height / 5)];
+              void tellCut(layer, { box: { x, y, width: size.width - 2 * x, height: size.height - 2 * y } }, message("step.cutBoxed", { name }));
+            }}
+          >
+            {sentence("cutting/beginWithMiddle")}
+          </TextButton>
+        </Card>
+      )}
       {by === "box" && cut.box && (
         <RowOf>
           <Soft as="span">{sentence(message("cutting/boxIs", { width: Math.round(cut.box.width), height: Math.round(cut.box.height) }))}</Soft>
           <TextButton isDisabled={isDisabled} onPress={() => setCut(layer, { box: null }, message("step.cutBoxGone", { name }))}>
             {sentence("cutting/drawAnotherBox")}
           </TextButton>
+          <Choice isSelected={exactly} onChange={setExactly}>
+            {sentence("cutting/edgesByNumbers")}
+          </Choice>
         </RowOf>
       )}
+      {by === "box" && cut.box && exactly && <Edges layer={layer} content={content} box={cut.box} isDisabled={isDisabled} />}
       {by === "plate" && others.length === 0 && <Card $open>{sentence("cutting/noOtherFrame")}</Card>}
       {by === "plate" && others.length > 0 && (
         <Select<string>
@@ -107,6 +122,44 @@ function Telling({ layer, content, cut, isDisabled }: Props & { cut: Cut }) {
     </>
   );
 }
+
+const EDGES = [
+  { of: "x", name: sentence("cutting/left"), along: "width" },
+  { of: "y", name: sentence("cutting/top"), along: "height" },
+  { of: "width", name: sentence("cutting/width"), along: "width" },
+  { of: "height", name: sentence("cutting/height"), along: "height" },
+] as const;
+const LEAST_BOX = 8;
+
+/** The box by numbers, for whoever works without a pointer. */
+function Edges({ layer, content, box, isDisabled }: Props & { box: Rectangle }) {
+  const records = useSession((s) => s.records);
+  const size = sizeOf(records, content);
+  const set = (of: keyof Rectangle, v: number) => {
+    const x = Math.min(of === "x" ? v : box.x, size.width - LEAST_BOX);
+    const y = Math.min(of === "y" ? v : box.y, size.height - LEAST_BOX);
+    const width = Math.min(size.width - x, Math.max(LEAST_BOX, of === "width" ? v : box.width));
+    const height = Math.min(size.height - y, Math.max(LEAST_BOX, of === "height" ? v : box.height));
+    void tellCut(layer, { box: { x, y, width, height } }, message("step.cutBoxed", { name: layer.name }));
+  };
+  return EDGES.map(({ of, name, along }) => (
+    <MeasuredControl
+      key={of}
+      name={name}
+      unit="px"
+      value={box[of]}
+      neutral={of === "x" || of === "y" ? 0 : size[along]}
+      min={0}
+      max={size[along]}
+      step={1}
+      digits={0}
+      isDisabled={isDisabled}
+      onChange={(v) => set(of, Math.round(v))}
+    />
+  ));
+}
+
+const sizeOf = (records: Records, { frameId }: FrameContent) => shownSize(records, frameId) ?? { width: LEAST_BOX, height: LEAST_BOX };
 
 function Strokes({ layer, cut, isDisabled }: { layer: LayerRecord; cut: Cut; isDisabled: boolean }) {
   const { marking, working } = useCompose();
@@ -134,141 +187,4 @@ function Strokes({ layer, cut, isDisabled }: { layer: LayerRecord; cut: Cut; isD
       </RowOf>
     </>
   );
-}
-
-interface Looked {
-  content: FrameContent;
-  figures: MatteFigures | null;
-  refused: Message | null;
-}
-
-/** What a cut-out is like, looked at a moment after the last change. */
-function useFigures(layer: LayerRecord, content: FrameContent): Looked | null {
-  const records = useSession((s) => s.records);
-  const [looked, setLooked] = useState<Looked | null>(null);
-  useEffect(() => {
-    const controller = new AbortController();
-    const timer = setTimeout(() => {
-      ask("cutFigures", { records, layerId: layer.id }, { signal: controller.signal })
-        .then((figures) => setLooked({ content, figures, refused: null }))
-        .catch((error: unknown) => {
-          if (isCancelled(error)) return;
-          if (error instanceof Refusal || (error as { name?: string }).name === "Refusal") setLooked({ content, figures: null, refused: toldOf(error).told });
-          else report(error);
-        });
-    }, 500);
-    return () => {
-      clearTimeout(timer);
-      controller.abort();
-    };
-  }, [records, layer.id, content]);
-  return looked;
-}
-
-/** So many places are listed. */
-const SHOWN = 6;
-
-function Figures({ layer, content, isDisabled }: Props) {
-  const looked = useFigures(layer, content);
-  if (!looked) return <Section>{<Soft role="status">{sentence("cutting/looking")}</Soft>}</Section>;
-  const { figures, refused } = looked;
-  const isDated = looked.content !== content;
-  if (refused)
-    return (
-      <Section>
-        <Card $open role="status">
-          {sentence(refused)}
-        </Card>
-      </Section>
-    );
-  if (!figures) return null;
-  const { name } = layer;
-  const mark = (what: "keep" | "leave", parts: MattePart[]) =>
-    parts.map((p) => ({ what, diameterPx: Math.max(2, Math.round(Math.sqrt(p.area / Math.PI))), points: [p.x, p.y] }));
-  return (
-    <Section>
-      <Heading>{sentence("cutting/whatItIsLike")}</Heading>
-      <Facts aria-label={sentence("cutting/whatItIsLike")} aria-busy={isDated}>
-        <dt>{sentence("cutting/share")}</dt>
-        <dd>{percent(figures.share)}</dd>
-        <dt>{sentence("cutting/bandWidth")}</dt>
-        <dd>{withUnit(plain(figures.band.widthPx, 1), "px")}</dd>
-        <dt>{sentence("cutting/spill")}</dt>
-        <dd>{withUnit(plain(figures.spillDeltaE, 1), "ΔE")}</dd>
-      </Facts>
-      {figures.cutOff.length > 0 && (
-        <Card>
-          {sentence(message("cutting/cutOff", { count: figures.cutOff.length }))}
-          <Places layer={layer} content={content} parts={figures.cutOff} unit="cutting/lengthAt" />
-        </Card>
-      )}
-      {figures.holes.length > 0 && (
-        <Card>
-          {sentence(message("cutting/gapsShow", { count: figures.holes.length }))}
-          <Places layer={layer} content={content} parts={figures.holes}>
-            {(p) => (
-              <TextButton
-                isDisabled={isDisabled || isDated}
-                aria-label={sentence(message("cutting/fillAt", { x: p.x, y: p.y }))}
-                onPress={() => addMarks(layer, mark("keep", [p]), message("step.cutGapKept", { name }))}
-              >
-                {sentence("cutting/fill")}
-              </TextButton>
-            )}
-          </Places>
-        </Card>
-      )}
-      {figures.islands.length > 0 && (
-        <Card>
-          {sentence(message("cutting/partsApart", { count: figures.islands.length }))}{" "}
-          {figures.islands.length > 1 && (
-            <TextButton
-              isDisabled={isDisabled || isDated}
-              onPress={() => addMarks(layer, mark("leave", figures.islands), message("step.cutPartsLeft", { name, count: figures.islands.length }))}
-            >
-              {sentence("cutting/leaveAllOut")}
-            </TextButton>
-          )}
-          <Places layer={layer} content={content} parts={figures.islands}>
-            {(p) => (
-              <TextButton
-                isDisabled={isDisabled || isDated}
-                aria-label={sentence(message("cutting/leaveOutAt", { x: p.x, y: p.y }))}
-                onPress={() => addMarks(layer, mark("leave", [p]), message("step.cutPartsLeft", { name, count: 1 }))}
-              >
-                {sentence("cutting/leaveOut")}
-              </TextButton>
-            )}
-          </Places>
-        </Card>
-      )}
-    </Section>
-  );
-}
-
-interface PlacesProps {
-  layer: LayerRecord;
-  content: FrameContent;
-  parts: MattePart[];
-  unit?: "cutting/placeOf" | "cutting/lengthAt";
-  children?: (p: MattePart) => React.ReactNode;
-}
-
-function Places({ content, parts, unit = "cutting/placeOf", children }: PlacesProps) {
-  const records = useSession((s) => s.records);
-  const show = ({ x, y, area }: MattePart) => {
-    const size = documentSize(records);
-    const frame = records[content.frameId];
-    if (!size || frame?.kind !== "frame") return;
-    const isMerged = mergedFramesOf(records).some((m) => m.frame.id === content.frameId);
-    const [u, v] = project(movedMatrix(content.moved ?? UNMOVED, size, isMerged ? size : frame), x, y);
-    const r = Math.sqrt(area);
-    jumpTo({ x: u - r, y: v - r, width: 2 * r, height: 2 * r });
-  };
-  return parts.slice(0, SHOWN).map((p) => (
-    <RowOf key={`${p.x},${p.y}`} style={{ marginTop: 4 }}>
-      <TextButton onPress={() => show(p)}>{sentence(message(unit, { x: p.x, y: p.y, area: p.area }))}</TextButton>
-      {children?.(p)}
-    </RowOf>
-  ));
 }
