@@ -1,9 +1,9 @@
 /** Mattes on fields whose truth is known: the matrix against its definition, alpha and colours of mixtures made here, figures of shapes that were drawn. */
 import { toOklab } from "../color/oklab";
 import { freeColours, frontPlanes } from "./freeColours";
-import { judgeMatte } from "./judgeMatte";
+import { endsAtBorders, judgeMatte } from "./judgeMatte";
 import { mattingLaplacian, solveBand } from "./mattingLaplacian";
-import { backdropPlanes, differsFromPlate, fitBackdrop, plateGains, plateShowsThrough } from "./plates";
+import { backdropPlanes, differsFromPlate, fitBackdrop, plateGains, plateIsSeen, plateShowsThrough } from "./plates";
 import { KEEP, LEAVE, OPEN } from "./growBand";
 import { markBand } from "./markBand";
 import { proposeBand } from "./proposeBand";
@@ -190,6 +190,21 @@ it("a matte is told by the width of its change, its share, and its parts and gap
   expect(Math.abs(widthPx - 9.6)).toBeLessThan(1);
 });
 
+it("a matte that ends at a box though the thing goes on is told, with the place and the length; one that ends by itself is not", () => {
+  const s = scene(160, 120, disc(80, 60, 30, 4));
+  // the box ends 20 samples above the thing's lower end
+  const box = { x: 40, y: 20, width: 80, height: 51 };
+  const alpha = s.truth.map((a, i) => (Math.floor(i / 160) < box.y + box.height ? a : 0));
+  const [lower, ...others] = endsAtBorders(s, alpha, box, 4);
+  expect(others).toEqual([]);
+  expect([lower.x, lower.y]).toEqual([expect.closeTo(80, -0.5), 70]);
+  // the chord of the disc 4 samples beyond the box, where it still goes on, less its soft ends
+  expect(Math.abs(lower.area - 2 * Math.sqrt(30 ** 2 - 14 ** 2))).toBeLessThan(5);
+  expect(endsAtBorders(s, s.truth, { x: 40, y: 20, width: 80, height: 80 }, 4)).toEqual([]);
+  // at the border of the picture anything goes on
+  expect(endsAtBorders(s, s.truth.fill(1), { x: 0, y: 0, width: 160, height: 120 }, 4)).toHaveLength(4);
+});
+
 describe("plates", () => {
   const s = scene(160, 120, disc(80, 60, 25, 4), { wave: 0.3, noise: 0.004 });
 
@@ -212,6 +227,11 @@ describe("plates", () => {
     const through = plateShowsThrough(gauze.rgb, gauze.back, 160, 120);
     const at = (x: number) => through[60 * 160 + x];
     expect([at(30), at(85), at(140)]).toEqual([0, 1, 1]);
+    const seen = plateIsSeen(gauze.rgb, gauze.back, 160, 120, true);
+    expect([30, 85, 140].map((x) => seen[60 * 160 + x])).toEqual([0, 1, 1]);
+    // a backdrop has no detail to be seen by: only where it is itself
+    const even = plateIsSeen(gauze.rgb, gauze.back, 160, 120, false);
+    expect([30, 85, 140].map((x) => even[60 * 160 + x])).toEqual([0, 0, 1]);
   });
 
   it("of an even backdrop follow its falloff; borders that are not even have none", () => {
