@@ -47,6 +47,10 @@ export function updateMask(id: string, change: Partial<MaskGroup>): Edit {
   };
 }
 
+/** A mask that reveals all, where nothing was painted on the layer's and nothing else is in it. */
+export const revealedIfUntouched = (records: Records, { id, mask }: LayerRecord): { mask?: MaskGroup } =>
+  strokesOf(records, id).length === 0 && mask.parts.every(isPainted) ? { mask: paintedMask(1) } : {};
+
 /** Puts a layer one place up or down among those of its group. */
 export function moveLayer(id: string, by: 1 | -1): Edit {
   return (records) => {

@@ -5,8 +5,8 @@ import { addFrames, setRegistration, startJob, takeGroupings, takeStep, unmovedR
 import { addLayer, updateLayer } from "../document/layerEdits";
 import { freshMerge, setMerge } from "../document/mergeEdits";
 import type { LayerRecord } from "../document/records/layerTypes";
-import type { FrameRecord, Records } from "../document/records/types";
-import { framesOf, setsOf } from "../document/selectors";
+import type { FrameRecord, Records, RegistrationRecord } from "../document/records/types";
+import { framesOf, registrationOf, setsOf } from "../document/selectors";
 import { concatBytes } from "../formats/bytes";
 import { TiffWriter } from "../formats/tiff/TiffWriter";
 import { UNMOVED, type Cut, type CutMark, type FrameContent, type Moved } from "../kinds/contents/frame/record";
@@ -191,8 +191,11 @@ it("a plate that is developed otherwise, or another frame, is another cut-out", 
   const darker = updateRecord<FrameRecord>(frames[2].id, { development: { ...frames[2].development, exposureEv: -1 } })(records);
   const content = records.l.kind === "layer" && (records.l.content as FrameContent);
   const other = updateLayer("l", { content: { ...(content as FrameContent), cut: { ...plate, marks: [mark("keep", 10, 10)] } } })(records);
-  const keys = await Promise.all([records, darker, other].map(keyOf));
-  expect(new Set(keys).size).toBe(3);
+  const { placements } = registrationOf(records)!;
+  const moved = placements.concat({ ...placements[0], frameId: frames[2].id, matrix: [1, 0, 5, 0, 1, 0, 0, 0, 1] });
+  const placed = updateRecord<RegistrationRecord>(registrationOf(records)!.id, { placements: moved })(records);
+  const keys = await Promise.all([records, darker, other, placed].map(keyOf));
+  expect(new Set(keys).size).toBe(4);
   // a plate as dark as that is brought to the picture's light
   expect(luminance(await planes(darker), CY * W + CX - 30)).toBeCloseTo(luminanceOf(FRONT), 2);
 });

@@ -71,6 +71,11 @@ export class JobScope {
     this.effects = new EffectQueue((before, after, signal) => this.ask("measureEffect", { before, after }, { signal }));
   }
 
+  /** Whether it is about to be closed: its tasks were ended for that, and nothing is begun any more. */
+  get isClosing(): boolean {
+    return this.closing;
+  }
+
   get isOpen(): boolean {
     return !this.ending.signal.aborted;
   }

@@ -66,6 +66,26 @@ it("a box is looked into with progress; where that is stopped it is drawn anew, 
   expect([content(t).cut?.box, state(t).busy, t.notices()]).toEqual([BOX, null, []]);
 });
 
+it("a search that another task takes the place of, or that closing the job ends, leaves the box", async () => {
+  const t = await tab();
+  await jobOf(t, 2);
+  t.actions.beginCut(layer(t));
+  const told = t.actions.tellCut(layer(t), { box: BOX }, written("box"));
+  await settle();
+  const other = t.open.runTask("compose", "task.looking", (signal) => new Promise<void>((go) => signal.addEventListener("abort", () => go())));
+  await told;
+  expect(content(t).cut?.box).toEqual(BOX);
+  state(t).busy!.stop();
+  await other;
+  const a = state(t).jobId!;
+  const again = t.actions.tellCut(layer(t), { box: { ...BOX, width: 30 } }, written("box"));
+  await settle();
+  await t.jobs.newJob("B");
+  await again;
+  await t.jobs.openStoredJob(a);
+  expect(content(t).cut?.box).toEqual({ ...BOX, width: 30 });
+});
+
 it("what is stopped of a box that was changed meanwhile changes nothing", async () => {
   const t = await tab();
   await jobOf(t, 2);

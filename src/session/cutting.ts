@@ -1,12 +1,12 @@
 import { message, type Telling } from "../messages/message";
 import { IDENTITY, multiply } from "../core/geometry/matrix3";
-import { paintedMask, updateLayer } from "../document/layerEdits";
+import { revealedIfUntouched, updateLayer } from "../document/layerEdits";
 import type { LayerRecord } from "../document/records/layerTypes";
 import type { FrameRecord, Records } from "../document/records/types";
-import { frameNumber, layerOf, mergedFramesOf, strokesOf } from "../document/selectors";
+import { frameNumber, layerOf, mergedFramesOf } from "../document/selectors";
 import { pictureIdOf } from "../document/sourceIds";
 import { isTold, MOST_MARKS, type Cut, type CutMark, type FrameContent } from "../kinds/contents/frame/record";
-import { ask, edit, openJob, runTask } from "./openJob";
+import { edit, openJob } from "./openJob";
 import { notify, useSession } from "./store";
 
 export const FRESH_CUT: Cut = { by: "box", box: null, plateId: null, plateMatrix: null, marks: [] };
@@ -17,8 +17,7 @@ const contentOf = (layer: LayerRecord | undefined): FrameContent | null => (laye
 export function beginCut(layer: LayerRecord): void {
   const content = contentOf(layer);
   if (!content) return;
-  const isUntouched = strokesOf(useSession.getState().records, layer.id).length === 0 && layer.mask.parts.every((p) => p.kind === "painted");
-  const change = { content: { ...content, cut: FRESH_CUT }, blendIn: "light" as const, ...(isUntouched && { mask: paintedMask(1) }) };
+  const change = { content: { ...content, cut: FRESH_CUT }, blendIn: "light" as const, ...revealedIfUntouched(useSession.getState().records, layer) };
   edit(updateLayer(layer.id, change), { stage: "compose", label: message("step.cutBegun", { name: layer.name }) });
 }
 
@@ -33,7 +32,7 @@ export function setCut(layer: LayerRecord, change: Partial<Cut>, label: Telling)
   if (content?.cut) edit(updateLayer(layer.id, { content: { ...content, cut: { ...content.cut, ...change } } }), { stage: "compose", label });
 }
 
-/** What is cut is told by something else from now on: it is found with progress; where that is stopped, it is not told any more. */
+/** What is cut is told by something else from now on: it is found with progress; where a person stops that, it is not told any more. */
 export async function tellCut(layer: LayerRecord, change: Partial<Cut>, label: Telling): Promise<void> {
   setCut(layer, change, label);
   await find(layer.id);
@@ -43,16 +42,19 @@ async function find(layerId: string): Promise<void> {
   const { records } = useSession.getState();
   const cut = contentOf(layerOf(records, layerId))?.cut;
   if (!cut || !isTold(cut)) return;
+  const job = openJob();
   let isFound = false;
-  await runTask("compose", "task.subject", async (signal, onProgress) => {
+  await job.run("compose", "task.subject", async (signal, onProgress) => {
     // that nothing is found is said beside the layer
-    await ask("readyCut", { records, layerId }, { signal, onProgress }).catch((error: unknown) => {
+    await job.ask("readyCut", { records, layerId }, { signal, onProgress }).catch((error: unknown) => {
       if ((error as Error).name !== "Refusal") throw error;
     });
     isFound = true;
   });
+  // what another task took the place of, or closing the job ended, nobody stopped
+  if (isFound || !job.isOpen || job.isClosing || useSession.getState().busy) return;
   const layer = layerOf(useSession.getState().records, layerId);
-  if (!isFound && layer && contentOf(layer)?.cut === cut) setCut(layer, { by: "box", box: null }, message("step.cutBoxGone", { name: layer.name }));
+  if (layer && contentOf(layer)?.cut === cut) setCut(layer, { by: "box", box: null }, message("step.cutBoxGone", { name: layer.name }));
 }
 
 /** Adds strokes to what is known of a cut-out. */

@@ -253,8 +253,11 @@ export interface Box {
   y1: number;
 }
 
-/** The subject in a box: what is outside is known to be none of it. @returns null of a box without room for both */
-export function findSubject(field: AreaField, { x0, y0, x1, y1 }: Box): FoundArea | null {
+/**
+ * The subject in a box: what is outside is known to be none of it.
+ * @param lean by how much more likely than by its colour each sample is wanted @returns null of a box without room for both
+ */
+export function findSubject(field: AreaField, { x0, y0, x1, y1 }: Box, lean: Float32Array | null = null): FoundArea | null {
   const { width, height } = field;
   const inside = (i: number) => {
     const [x, y] = [i % width, Math.floor(i / width)];
@@ -265,7 +268,6 @@ export function findSubject(field: AreaField, { x0, y0, x1, y1 }: Box): FoundAre
   if (count < 32 || count > width * height - 32) return null;
   const known = start.map((v) => (v ? UNKNOWN : OUT));
   const wanted = unlikeOutside(field, start) ?? start;
-  const lean = unlikeBeside(field, { x0, y0, x1, y1 });
   const found = partByColour(field, known, wanted, SMOOTHNESS_OF_LIMBS, lean);
   if (!found || !found.mask.some((v) => v)) return null;
   return { ...found, mask: largest(found.mask, width, height) };
@@ -280,7 +282,7 @@ const BY_CHANCE = 0.8;
 const LEAST_CHANCE = 1e-6;
 
 /** How much more than by chance each sample in a box differs from what lies beside the box in its row, and above it in its column: above 0 where it does. */
-function unlikeBeside({ width, height, lab: [L, a, b] }: AreaField, { x0, y0, x1, y1 }: Box): Float32Array {
+export function unlikeBeside({ width, height, lab: [L, a, b] }: AreaField, { x0, y0, x1, y1 }: Box): Float32Array {
   const lean = new Float32Array(width * height);
   const [left, right] = [Math.max(0, Math.floor(x0)), Math.min(width, Math.ceil(x1))];
   const [top, bottom] = [Math.max(0, Math.floor(y0)), Math.min(height, Math.ceil(y1))];

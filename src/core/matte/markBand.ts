@@ -102,10 +102,7 @@ function goingOn(
 function modelOf(lab: Colours, mark: Uint8Array, width: number, height: number) {
   const count = mark.reduce((n, on) => n + on, 0);
   if (count >= FEW) return fitColours(lab, mark);
-  return fitColours(
-    lab,
-    Uint8Array.from(boxMean({ width, height, data: Float32Array.from(mark) }, 2), (v) => (v > 1e-4 ? 1 : 0)),
-  );
+  return fitColours(lab, touched(boxMean({ width, height, data: Float32Array.from(mark) }, 2)));
 }
 
 /** The samples in which what goes on from a mark is looked for. */

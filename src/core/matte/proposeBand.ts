@@ -1,4 +1,4 @@
-import { findSubject, type Box } from "../masks/findAreas";
+import { findSubject, unlikeBeside, type Box } from "../masks/findAreas";
 import { fitColours, unlikeliness } from "../masks/colourModel";
 import { connectedCells } from "../masks/components";
 import { asPart, type Stepwise } from "../numeric/stepwise";
@@ -13,7 +13,7 @@ import { BACKGROUND, type Colours } from "./trimap";
  */
 export function* proposeBand(small: SmallPicture, box: Box): Stepwise<Proposal | null> {
   const { width } = small;
-  const found = findSubject(small, box);
+  const found = findSubject(small, box, unlikeBeside(small, box));
   if (!found) return null;
   yield 0.3;
   const isIn = (i: number) => {

@@ -111,7 +111,7 @@ export const STEPS = {
   "step.cutByBox": "{name}: by a box",
   "step.cutKept": "{name}: kept, {px} px",
   "step.cutLeft": "{name}: left out, {px} px",
-  "step.cutOpened": "{name}: fine edge, {px} px",
+  "step.cutOpened": "{name}: looked at closely, {px} px",
   "step.cutStrokeBack": "{name}: last stroke taken back",
   "step.cutPartsLeft": "{name}: {count, plural, one {one part} other {# parts}} left out",
   "step.cutGapKept": "{name}: a gap is none",

@@ -3,11 +3,11 @@ import { remember } from "../../../core/numeric/remember";
 import { blurReach } from "../../../core/raster/blur";
 import { stackReach } from "./layerReach";
 import type { LayerRecord, MaskGroup } from "../../../document/records/layerTypes";
-import type { AnyRecord, Records } from "../../../document/records/types";
+import type { Records } from "../../../document/records/types";
 import { recordOf } from "../../../kinds/contents/records";
 import { operationOf } from "../../../kinds/maskParts/operations";
 import { allParts, isPainted } from "../../../kinds/maskParts/records";
-import { childrenOf, layerOf, strokesOf } from "../../../document/selectors";
+import { childrenOf, layerOf, registrationOf, strokesOf } from "../../../document/selectors";
 import { hashOf, hashOfFixed } from "../../graph/keys";
 import { keyThere, touches } from "../masks/strokeTiles";
 import type { PreparedJob } from "./PreparedJob";
@@ -81,11 +81,17 @@ function layerParts(job: Keyed, layer: LayerRecord, place: Place): unknown[] {
   if (content.type === "group") return [own, ...childrenOf(records, layer.id).flatMap((l) => layerParts(job, l, place)), "end"];
   const { frameIds, below } = recordOf(content).reads?.(content) ?? {};
   // a frame that is not merged is looked at as it is developed
-  if (frameIds) return [own, ...frameIds.flatMap((id) => frameKey(records[id]))];
+  if (frameIds) return [own, ...frameIds.flatMap((id) => frameKey(records, id))];
   return below ? [own, retouchKey(job, layer)] : [own];
 }
 
-const frameKey = (frame: AnyRecord | undefined): unknown[] => (frame?.kind === "frame" ? [pictureIdOf(frame), hashOfFixed(frame.development)] : [null]);
+/** A frame as a layer may read it: its picture, how it is developed and exposed, and where it was registered, whether it is merged or not. */
+function frameKey(records: Records, id: string): unknown[] {
+  const frame = records[id];
+  if (frame?.kind !== "frame") return [null];
+  const placed = registrationOf(records)?.placements.find((p) => p.frameId === id);
+  return [pictureIdOf(frame), hashOfFixed(frame.development), frame.meteredEv, placed?.matrix ?? null];
+}
 
 /** The layers of its group that lie below a layer. */
 export function layersBelow(records: Records, layer: LayerRecord): LayerRecord[] {

@@ -1,7 +1,7 @@
 import { intersect, rectangleAtLevel, sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
 import { freeColours } from "../../../core/matte/freeColours";
 import { FIRST } from "../../../core/matte/growBand";
-import { endsAtBorders, judgeMatte, type MatteFigures } from "../../../core/matte/judgeMatte";
+import { endsAtBorders, judgeMatte, type MatteFigures, type MattePart } from "../../../core/matte/judgeMatte";
 import { refineMatte, solveMatte } from "../../../core/matte/solveMatte";
 import { BACKGROUND, bandOf, FOREGROUND, halvedPlane, UNKNOWN } from "../../../core/matte/trimap";
 import { asPart, atOnce, inSteps, type Stepwise } from "../../../core/numeric/stepwise";
@@ -19,6 +19,7 @@ import { alphaOver, compact, type FreedMatte, type LevelMatte } from "./LevelMat
 const MARGIN = 6;
 /** A band is at most this share of a picture, and at least this one in front and behind: else nothing tells one from the other. */
 const [MOST_BAND, LEAST_SIDE] = [0.9, 1e-4];
+
 /**
  * Cuts something out of a picture, at any display level: what is known is proposed at about 480 px and marked there, stroke after stroke; each finer level is solved from
  * its own samples and the one before. All that is made is kept under its key.
@@ -131,19 +132,15 @@ export class Cutter {
     const s = 2 ** level;
     const { rect } = solved;
     const whole = sizeAtLevel(this.told.picture.width, this.told.picture.height, level);
-    const parts = (list: MatteFigures["islands"]) =>
-      list.map(({ x, y, area }) => ({ x: Math.round((x + rect.x + 0.5) * s - 0.5), y: Math.round((y + rect.y + 0.5) * s - 0.5), area: area * s * s }));
+    const placed = (list: MattePart[], unit: number) =>
+      list.map(({ x, y, area }) => ({ x: Math.round((x + rect.x + 0.5) * s - 0.5), y: Math.round((y + rect.y + 0.5) * s - 0.5), area: area * unit }));
     const figures: MatteFigures = {
       ...raw,
       band: { pixels: band.places.length * s * s, widthPx: raw.band.widthPx * s },
       share: (raw.share * rect.width * rect.height) / (whole.width * whole.height),
-      islands: parts(raw.islands),
-      holes: parts(raw.holes),
-      cutOff: endsAtBorders(field, alpha, this.borderAt(level, rect), FIRST * 2 ** Math.max(0, this.base - level)).map(({ x, y, area }) => ({
-        x: Math.round((x + rect.x + 0.5) * s - 0.5),
-        y: Math.round((y + rect.y + 0.5) * s - 0.5),
-        area: area * s,
-      })),
+      islands: placed(raw.islands, s * s),
+      holes: placed(raw.holes, s * s),
+      cutOff: placed(endsAtBorders(field, alpha, this.borderAt(level, rect), FIRST * 2 ** Math.max(0, this.base - level)), s),
     };
     this.cache.set(name, figures, bytesHeld(figures));
     return figures;
@@ -204,7 +201,7 @@ export class Cutter {
     const under = level + 1 === this.base ? this.rectOf(this.base, proposal.known) : coarse.rect;
     const alpha = new Float32Array(under.width * under.height);
     cutInto(alpha, alphaOver(coarse), coarse.rect, under);
-    const half = { ...this.told.fieldOf({ level: level + 1, rect: under, known: new Uint8Array(0) }) };
+    const half = this.told.fieldOf({ level: level + 1, rect: under, known: new Uint8Array(0) });
     const solved = yield* asPart(refineMatte(field, half, alpha), 0.25, 1);
     return compact(level, rect, solved.known, bandOf(solved.known), solved.alpha);
   }

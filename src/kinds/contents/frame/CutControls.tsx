@@ -44,7 +44,7 @@ export function CutControls({ layer, content, isDisabled }: Props) {
     <>
       <Section>
         <Heading>{sentence("cutting/cutOut")}</Heading>
-        <Telling layer={layer} content={content} isDisabled={isDisabled} cut={cut} />
+        <Telling key={layer.id} layer={layer} content={content} isDisabled={isDisabled} cut={cut} />
         {isTold(cut) && <Strokes layer={layer} cut={cut} isDisabled={isDisabled} />}
         <RowOf>
           <TextButton isDisabled={isDisabled} onPress={() => endCut(layer)}>
@@ -52,7 +52,7 @@ export function CutControls({ layer, content, isDisabled }: Props) {
           </TextButton>
         </RowOf>
       </Section>
-      {isTold(cut) && <CutFigures layer={layer} content={content} isDisabled={isDisabled} />}
+      {isTold(cut) && <CutFigures key={layer.id} layer={layer} content={content} isDisabled={isDisabled} />}
     </>
   );
 }
@@ -70,7 +70,7 @@ function Telling({ layer, content, cut, isDisabled }: Props & { cut: Cut }) {
     if (next === "box") void tellCut(layer, { by: "box" }, message("step.cutByBox", { name }));
     if (next === "backdrop") void tellCut(layer, { by: "backdrop" }, message("step.cutByBackdrop", { name }));
     if (next === "plate" && cut.plateId !== null)
-      setCut(layer, { by: "plate" }, message("step.cutByPlate", { name, number: frameNumber(records, cut.plateId) }));
+      void tellCut(layer, { by: "plate" }, message("step.cutByPlate", { name, number: frameNumber(records, cut.plateId) }));
   };
   return (
     <>

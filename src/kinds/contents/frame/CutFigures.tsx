@@ -4,7 +4,6 @@ import { sentence } from "../../../messages/sentence";
 import { message, type Message } from "../../../messages/message";
 import type { MatteFigures, MattePart } from "../../../core/matte/judgeMatte";
 import { project } from "../../../core/geometry/matrix3";
-import { Refusal } from "../../../core/refusal";
 import type { LayerRecord } from "../../../document/records/layerTypes";
 import { movedMatrix, shownSize } from "../../../document/outputGeometry";
 import { documentSize } from "../../../document/selectors";
@@ -39,7 +38,7 @@ function useFigures(layer: LayerRecord, content: FrameContent): Looked | null {
         .then((figures) => setLooked({ content, figures, refused: null }))
         .catch((error: unknown) => {
           if (isCancelled(error)) return;
-          if (error instanceof Refusal || (error as { name?: string }).name === "Refusal") setLooked({ content, figures: null, refused: toldOf(error).told });
+          if ((error as Error).name === "Refusal") setLooked({ content, figures: null, refused: toldOf(error).told });
           else report(error);
         });
     }, 500);
@@ -57,7 +56,12 @@ const SHOWN = 6;
 /** What came of a cut: its share, its edge, what is left of the old background in it, and the places that are asked about. */
 export function CutFigures({ layer, content, isDisabled }: Props) {
   const looked = useFigures(layer, content);
-  if (!looked) return <Section>{<Soft role="status">{sentence("cutting/looking")}</Soft>}</Section>;
+  if (!looked)
+    return (
+      <Section>
+        <Soft role="status">{sentence("cutting/looking")}</Soft>
+      </Section>
+    );
   const { figures, refused } = looked;
   const isDated = looked.content !== content;
   if (refused)
