@@ -2,6 +2,7 @@
  * CPU time of fusion and radiance of five (the median of three runs on either side), of clipping outliers of eight and of registration of three 12 MP frames against
  * python3-opencv and numpy in one run, and of a preview against copying the same bytes. Decoding is left out on both sides. Run: scripts/bench compute
  */
+import { wholeFrame } from "../src/kinds/contents/frame/record";
 import { written } from "../src/messages/message";
 import { execFileSync } from "node:child_process";
 import { mkdtempSync, readFileSync } from "node:fs";
@@ -128,7 +129,7 @@ let records: Records = setMerge(freshMerge("fusion"))(still);
 records = addLayer({
   id: "layer",
   name: "L",
-  content: { type: "frame", frameId: frames[0].id, exposureEv: 0, moved: null, cut: null, light: null },
+  content: wholeFrame(frames[0].id),
   mask: paintedMask(0, "p"),
 })(records);
 const view = async (r: Records, level: number, width: number, height: number) =>

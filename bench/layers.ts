@@ -2,6 +2,7 @@
  * Twelve layers (seven adjustments, five pictures with masks) on 24 MP: a change of one value on a 1280×800 screen as a ratio to copying
  * the visible planes once a layer, and the dabs of a soft 1,500 px brush. Run: scripts/bench layers
  */
+import { wholeFrame } from "../src/kinds/contents/frame/record";
 import { readFileSync } from "node:fs";
 import { addLayer, paintedMask, updateLayer, updateMask } from "../src/document/layerEdits";
 import type { Records, StrokeRecord } from "../src/document/records/types";
@@ -57,7 +58,7 @@ const below = await paintOn("picture-0");
 records = addLayer({
   id: "top",
   name: "Top",
-  content: { type: "frame", frameId: frames[1].id, exposureEv: 0, moved: null, cut: null, light: null },
+  content: wholeFrame(frames[1].id),
   mask: paintedMask(0, "painted"),
 })(records);
 const above = await paintOn("top");

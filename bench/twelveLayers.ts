@@ -1,4 +1,5 @@
 /** The job that is looked at where layers are measured: three frames of 24 MP fused, five pictures with masks and seven adjustments above them. */
+import { wholeFrame } from "../src/kinds/contents/frame/record";
 import { execFileSync } from "node:child_process";
 import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
@@ -58,7 +59,7 @@ for i in (2, 3, 4):
     records = addLayer({
       id: `picture-${i}`,
       name: `P${i}`,
-      content: { type: "frame", frameId: frames[i % 3].id, exposureEv: 0, moved: null, cut: null, light: null },
+      content: wholeFrame(frames[i % 3].id),
       mask,
     })(records);
   });

@@ -1,3 +1,4 @@
+import { wholeFrame } from "../kinds/contents/frame/record";
 import { refusal } from "../../tests/support/refusal";
 import { written } from "../messages/message";
 import fc from "fast-check";
@@ -27,7 +28,7 @@ const someEdit = fc.oneof(
     framesOf(r)[0]
       ? addLayer({
           name: "L",
-          content: { type: "frame", frameId: framesOf(r)[0].id, exposureEv: 0, moved: null, cut: null, light: null },
+          content: wholeFrame(framesOf(r)[0].id),
           mask: paintedMask(0, "p"),
         })(r)
       : r,
@@ -75,7 +76,7 @@ it("a frame goes with its layers and their strokes", () => {
   const layered = addLayer({
     id: "l",
     name: "L",
-    content: { type: "frame", frameId: id, exposureEv: 0, moved: null, cut: null, light: null },
+    content: wholeFrame(id),
     mask: paintedMask(0, "p"),
   })(withFrame);
   const stroke = newStroke({ points: [1, 1, 1] });
@@ -481,7 +482,7 @@ describe("layers that no one could have made are refused", () => {
       "corners that are not four",
       () => ({
         ...good(),
-        content: { type: "frame", frameId: "f", exposureEv: 0, moved: { dx: 0, dy: 0, angleDeg: 0, scale: 1, corners: [0] }, cut: null, light: null },
+        content: wholeFrame("f", { moved: { dx: 0, dy: 0, angleDeg: 0, scale: 1, corners: [0] } }),
       }),
     ],
     ["a range that is not a number", () => withPart({ kind: "light", of: null, fromEv: "low", toEv: 1, softEv: 1 })],
@@ -579,6 +580,7 @@ it("a frame that is removed takes no help along: a plate's layer goes by its box
     type: "frame" as const,
     exposureEv: 0,
     moved: null,
+    fit: null,
     cut: { by: "plate" as const, box, plateId: "p", plateMatrix: null, marks: [] },
     light: { black: [0, 0, 0], warmthMired: 0, ambientId: "p" },
   };

@@ -1,4 +1,5 @@
 /** Job files that nobody wrote in good faith: whatever they hold, they are opened or refused in one sentence, at once; and what is whole of a damaged one is there. */
+import { wholeFrame } from "../kinds/contents/frame/record";
 import { refusal } from "../../tests/support/refusal";
 import { sentence } from "../messages/sentence";
 import { written } from "../messages/message";
@@ -109,13 +110,7 @@ function painted(layers: number): { steps: Step[]; head: string; records: Record
   state = takeStep(state.history, state.records, addFrames([newFrame()]), text, at);
   const frameId = framesOf(state.records)[0].id;
   for (let i = 0; i < layers; i++) {
-    state = takeStep(
-      state.history,
-      state.records,
-      addLayer({ name: `L${i}`, content: { type: "frame", frameId, exposureEv: 0, moved: null, cut: null, light: null }, mask: paintedMask(0, "p") }),
-      text,
-      at,
-    );
+    state = takeStep(state.history, state.records, addLayer({ name: `L${i}`, content: wholeFrame(frameId), mask: paintedMask(0, "p") }), text, at);
   }
   return { steps: state.history.steps, head: state.history.head!, records: state.records };
 }

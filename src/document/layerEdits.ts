@@ -1,3 +1,4 @@
+import { wholeFrame } from "../kinds/contents/frame/record";
 import { newId, put, updateRecord, without, type Edit } from "./edits";
 import { freshMask, type LayerRecord, type MaskGroup } from "./records/layerTypes";
 import type { LayerContent } from "../kinds/contents/records";
@@ -301,6 +302,6 @@ export function layFramesByHand(frames: HandFrame[]): Edit {
       const painted = paintedMask(0).parts;
       const shown: MaskPart = { id: newId("part"), combine: "add", inverted: false, featherPx, ...shape };
       const mask = i === 0 ? freshMask(1, painted) : freshMask(0, [shown, ...painted]);
-      return addLayer({ name, content: { type: "frame", frameId, exposureEv: 0, moved: null, cut: null, light: null }, mask })(r);
+      return addLayer({ name, content: wholeFrame(frameId), mask })(r);
     }, records);
 }

@@ -12,7 +12,7 @@ import { paintDonor } from "./mergeEdits";
 import { levelPinOf, setLevels, setPanorama, setPanoramaView } from "./panoramaEdits";
 import { checkRecord, parseDocument } from "./parseDocument";
 import type { LayerRecord } from "./records/layerTypes";
-import { UNMOVED, type Moved } from "../kinds/contents/frame/record";
+import { UNMOVED, type Moved, wholeFrame } from "../kinds/contents/frame/record";
 import { movedMatrix } from "./outputGeometry";
 import type { PanoramaRecord } from "./records/panoramaTypes";
 import type { Records } from "./records/types";
@@ -68,7 +68,7 @@ it("what is painted, pinned and cropped stays on its things when the projection 
   records = addLayer({
     id: "l",
     name: "L",
-    content: { type: "frame", frameId: first.id, exposureEv: 0, moved: null, cut: null, light: null },
+    content: wholeFrame(first.id),
     mask: paintedMask(0, "p"),
   })(records);
   records = addRecord(newStroke({ diameterPx: 20, points: [60, 90, 1, 80, 95, 0.5] }))(records);
@@ -194,7 +194,7 @@ it("a frame put elsewhere and the source of a retouch go along to another projec
   records = addLayer({
     id: "f",
     name: "F",
-    content: { type: "frame", frameId: first.id, exposureEv: 0, moved: { ...UNMOVED, dx: 120, dy: 9 }, cut: null, light: null },
+    content: wholeFrame(first.id, { moved: { ...UNMOVED, dx: 120, dy: 9 } }),
   })(records);
   const retouch = { type: "retouch", method: "heal", dx: 50, dy: 12, angleDeg: 0, scale: 1, mirrored: false } as const;
   records = addLayer({ id: "l", name: "R", content: retouch, mask: paintedMask(0, "p") })(records);

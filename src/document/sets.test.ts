@@ -1,3 +1,4 @@
+import { wholeFrame } from "../kinds/contents/frame/record";
 import { written } from "../messages/message";
 import { sentence } from "../messages/sentence";
 import { newFrame } from "../../tests/support/records";
@@ -168,10 +169,7 @@ it("a layer goes with its frame into another set", () => {
   const one = addFrames([newFrame({ fileName: "a.jpg" }), newFrame({ fileName: "b.jpg" })])(startJob("Test", "2026-01-01T00:00:00Z", "set-1").records);
   const [a, b] = framesOf(one);
   let r = addLayer({ id: "g", name: "G", content: { type: "group", through: false } })(one);
-  for (const f of [a, b])
-    r = addLayer({ id: `on-${f.id}`, name: "L", parentId: "g", content: { type: "frame", frameId: f.id, exposureEv: 0, moved: null, cut: null, light: null } })(
-      r,
-    );
+  for (const f of [a, b]) r = addLayer({ id: `on-${f.id}`, name: "L", parentId: "g", content: wholeFrame(f.id) })(r);
   const moved = moveFrames([b.id], null)(r);
   const [first, second] = [`on-${a.id}`, `on-${b.id}`].map((id) => layerOf(moved, id)!);
   expect([first.setId, first.parentId]).toEqual([a.setId, "g"]);

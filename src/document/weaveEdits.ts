@@ -1,3 +1,4 @@
+import { wholeFrame } from "../kinds/contents/frame/record";
 import { put, updateRecord, without, type Edit } from "./edits";
 import { addLayer, paintedMask, placeLayer } from "./layerEdits";
 import { freshMask } from "./records/layerTypes";
@@ -113,7 +114,7 @@ export function layWeave(weave: WeaveRecord, frames: WovenFrame[]): Edit {
         id,
         name: `Frame ${frameNumber(records, frameId)}: ${names[0]}${names.length > 1 ? " …" : ""}`,
         note: WOVEN,
-        content: { type: "frame" as const, frameId, exposureEv: 0, moved: null, cut: null, light: null },
+        content: wholeFrame(frameId),
         seamPx: i === 0 && all ? 0 : SEAM_CELLS * weave.cellPx,
         mask,
       };

@@ -1,4 +1,5 @@
 /** Light that is added, on the demo's jugs: each of two lamps alone and both, so that the sum is known; the frames are rendered, noisy and JPEG. */
+import { wholeFrame } from "../kinds/contents/frame/record";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { gatherFiles } from "../cli/gatherFiles";
 import { setRegistration, unmovedRegistration } from "../document/edits";
@@ -38,7 +39,7 @@ const layered = (frame: number, light: FrameLight, over: Partial<FrameContent> =
     id: "l",
     name: "Lamp",
     mode: "add",
-    content: { type: "frame", frameId: frames[frame].id, exposureEv: 0, moved: null, cut: null, light, ...over },
+    content: wholeFrame(frames[frame].id, { light, ...over }),
   })(plain);
 
 const composed = async (records: Records): Promise<Float32Array[]> => {

@@ -1,4 +1,5 @@
 /** What frame layers cut out, laid over a picture: a thing of one colour with a soft edge before a ground, whose truth is known, over a grey plate. */
+import { wholeFrame } from "../kinds/contents/frame/record";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { encodeSrgb } from "../core/color/srgbCurve";
 import { addFrames, setRegistration, startJob, takeGroupings, takeStep, unmovedRegistration, updateRecord, workOnSet } from "../document/edits";
@@ -77,7 +78,7 @@ const layered = (cut: Cut | null, moved: Moved | null = null, over: Partial<Laye
     id: "l",
     name: "Disc",
     blendIn: "light",
-    content: { type: "frame", frameId: frames[1].id, exposureEv: 0, moved, cut, light: null },
+    content: wholeFrame(frames[1].id, { moved, cut }),
     ...over,
   })(plain);
 const planes = async (records: Records, level = 0): Promise<Float32Array[]> => {

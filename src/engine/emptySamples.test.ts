@@ -78,7 +78,7 @@ it("placing keeps them empty, with what interpolation mixes them into, and keeps
   const plane = new Float32Array(W * H).fill(0.25);
   plane[30 * W + 40] = NaN;
   plane.fill(-0.125, 50 * W, 60 * W);
-  await storePlanes(node.ctx, "placed", { width: W, height: H, type: "f32", planes: [plane, plane, plane] });
+  await storePlanes(node.ctx, "placed", { width: W, height: H, type: "f32", alpha: null, planes: [plane, plane, plane] });
   node.ctx.colors.set("placed", color);
   const matrix: Matrix3 = [1, 0, 3.5, 0, 1, 0.25, 0, 0, 1];
   const placed = await openPlaced(node.ctx, { pictureId: "placed", matrix, lens: null, width: W, height: H }, SILENT);
@@ -97,7 +97,7 @@ it("a px is shown alike whatever rectangle it is read in, also within places tha
   // runs of one to nine samples, some at the border
   for (let y = 0; y < H; y++)
     for (let run = 1, x = y % 5; x < W; x += 2 * run + 1, run = (run % 9) + 1) plane.fill(NaN, y * W + x, y * W + Math.min(W, x + run));
-  const file = await storePlanes(node.ctx, "runs", { width: W, height: H, type: "f32", planes: [plane, plane, plane] });
+  const file = await storePlanes(node.ctx, "runs", { width: W, height: H, type: "f32", alpha: null, planes: [plane, plane, plane] });
   const read = (x: number, width: number) =>
     node.ctx.kernels.withScope((scope) => {
       const out = allocatePlanes(scope, width * H);
@@ -122,7 +122,7 @@ it("a px is shown alike whatever rectangle it is read in, also within places tha
 it("for registration they are no usable light", async () => {
   const plane = new Float32Array(W * H).fill(0.25);
   plane[10 * W + 10] = NaN;
-  const file = await storePlanes(node.ctx, "grey", { width: W, height: H, type: "f32", planes: [plane, plane, plane] });
+  const file = await storePlanes(node.ctx, "grey", { width: W, height: H, type: "f32", alpha: null, planes: [plane, plane, plane] });
   buildLevels(node.ctx.kernels, file);
   node.ctx.colors.set("grey", color);
   const { base } = await greyOfSource(node.ctx, { sourceId: "grey", quarterTurns: 0 });

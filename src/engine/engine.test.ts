@@ -1,4 +1,5 @@
 /** The engine as a whole on small pictures: what is seen is what is delivered, whatever the order, the store or the cut. */
+import { wholeFrame } from "../kinds/contents/frame/record";
 import { sentence } from "../messages/sentence";
 import { message, written } from "../messages/message";
 import { byDay } from "../../tests/support/night";
@@ -29,7 +30,7 @@ function worked(records: Records): Records {
   const frame = framesOf(records)[2];
   let r = addLayer({
     name: "L",
-    content: { type: "frame", frameId: frame.id, exposureEv: -1, moved: null, cut: null, light: null },
+    content: wholeFrame(frame.id, { exposureEv: -1 }),
     opacity: 0.8,
     mask: paintedMask(0, "p"),
   })(records);

@@ -1,4 +1,5 @@
 /** A stroke while it is painted: only tiles near where it goes on are drawn anew, and what the screen then holds is what an engine that begins anew draws. */
+import { wholeFrame } from "../kinds/contents/frame/record";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { addRecord } from "../document/edits";
 import { addLayer, paintedMask } from "../document/layerEdits";
@@ -24,7 +25,7 @@ const layered = (job: Records, base: 0 | 1, featherPx: number): Records =>
   addLayer({
     id: "l",
     name: "L",
-    content: { type: "frame", frameId: framesOf(job)[0].id, exposureEv: 2, moved: null, cut: null, light: null },
+    content: wholeFrame(framesOf(job)[0].id, { exposureEv: 2 }),
     mask: { ...paintedMask(base, "p"), featherPx },
   })(job);
 

@@ -34,7 +34,7 @@ import {
 } from "../document/layerEdits";
 import { freshMerge, setMerge } from "../document/mergeEdits";
 import { freshMask, type LayerRecord, type MaskGroup } from "../document/records/layerTypes";
-import { UNMOVED, type Moved } from "../kinds/contents/frame/record";
+import { UNMOVED, type Moved, wholeFrame } from "../kinds/contents/frame/record";
 import { allParts, type MaskPart, type PartShape } from "../kinds/maskParts/records";
 import type { FrameRecord, Records, StrokeRecord } from "../document/records/types";
 import { VALIDATORS } from "../document/records/validators";
@@ -95,7 +95,7 @@ it("a stack with masks, a clipped adjustment and a group is what the formulas sa
   let r = addLayer({
     id: "a",
     name: "A",
-    content: { type: "frame", frameId: f0.id, exposureEv: 0, moved: null, cut: null, light: null },
+    content: wholeFrame(f0.id),
     opacity: 0.8,
     mode: "multiply",
     mask,
@@ -110,7 +110,7 @@ it("a stack with masks, a clipped adjustment and a group is what the formulas sa
     id: "d",
     name: "D",
     parentId: "g",
-    content: { type: "frame", frameId: f2.id, exposureEv: 0, moved: null, cut: null, light: null },
+    content: wholeFrame(f2.id),
     opacity: 0.4,
     mode: "screen",
   })(r);
@@ -141,13 +141,11 @@ it("an adjustment in a group reaches only what the group holds; one that is clip
     id: "f",
     name: "F",
     parentId: "g",
-    content: { type: "frame", frameId: f0.id, exposureEv: 0, moved: null, cut: null, light: null },
+    content: wholeFrame(f0.id),
     mask: half,
   })(grouped);
   grouped = addLayer({ id: "x", name: "X", parentId: "g", content: strong })(grouped);
-  let clipped = addLayer({ id: "f", name: "F", content: { type: "frame", frameId: f0.id, exposureEv: 0, moved: null, cut: null, light: null }, mask: half })(
-    plain,
-  );
+  let clipped = addLayer({ id: "f", name: "F", content: wholeFrame(f0.id), mask: half })(plain);
   clipped = addLayer({ id: "x", name: "X", content: strong, clipped: true })(clipped);
   for (const records of [grouped, clipped]) {
     const job = await prepared(records);
@@ -163,7 +161,7 @@ it("masks by light, channel and difference of frames follow their formulas; a li
     { kind: "channel", of: f1.id, channel: 1, low: 0.3, high: 0.6 },
     { kind: "difference", aId: f0.id, bId: f1.id, fromEv: 0.02, softEv: 0.01 },
   ];
-  const content = { type: "frame" as const, frameId: f1.id, exposureEv: 0, moved: null, cut: null, light: null };
+  const content = wholeFrame(f1.id);
   let r = shapes.reduce((records, shape, k) => addLayer({ id: `m${k}`, name: "M", content, mask: freshMask(0, [part(shape)]) })(records), plain);
   r = addLayer({ id: "linked", name: "L", content, mask: freshMask(0, [part({ kind: "link", layerId: "m0" }, { inverted: true })]) })(r);
   const ring = (id: string, to: string) => addLayer({ id, name: id, content, mask: freshMask(0, [part({ kind: "link", layerId: to })]) });
@@ -190,9 +188,7 @@ it("masks by light, channel and difference of frames follow their formulas; a li
 it("a mask measured in the merge follows when a place is taken from another frame", async () => {
   const [f0, f1] = framesOf(plain);
   const dark = freshMask(0, [part({ kind: "light", of: null, fromEv: -3, toEv: -1, softEv: 0.5 })]);
-  const base = addLayer({ id: "a", name: "A", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null, cut: null, light: null }, mask: dark })(
-    plain,
-  );
+  const base = addLayer({ id: "a", name: "A", content: wholeFrame(f1.id), mask: dark })(plain);
   const ghost = {
     kind: "ghost" as const,
     id: "g",
@@ -238,7 +234,7 @@ it("what is painted lies on top of the parts before, and a feathered mask is the
   );
   const light = part({ kind: "light", of: null, fromEv: -3, toEv: -1, softEv: 1 });
   const painted: MaskPart = { ...paintedMask(0, "paint").parts[0] };
-  const content = { type: "frame" as const, frameId: f0.id, exposureEv: 0, moved: null, cut: null, light: null };
+  const content = wholeFrame(f0.id);
   const withMask = (mask: MaskGroup): Records => strokes.reduce((records, s) => addRecord(s)(records), addLayer({ id: "a", name: "A", content, mask })(plain));
   const read = async (mask: MaskGroup, rect = RECT) => {
     const job = await prepared(withMask(mask));
@@ -311,7 +307,7 @@ it("a range of detail finds what is sharp and leaves what is even", async () => 
 
 it("a stroke that keeps to its side covers only what has the colour it began on", async () => {
   const [f0] = framesOf(plain);
-  const content = { type: "frame" as const, frameId: f0.id, exposureEv: 0, moved: null, cut: null, light: null };
+  const content = wholeFrame(f0.id);
   const stroke = (edgeTolerance: number): StrokeRecord =>
     newStroke({ id: `s${edgeTolerance}`, layerId: "a", partId: "paint", diameterPx: 300, softness: 0, edgeTolerance, points: [100, 100, 1] });
   const read = async (tolerance: number) => {
@@ -343,7 +339,7 @@ it("a stroke that keeps to its side covers only what has the colour it began on"
 it("a frame put elsewhere is turned, scaled and shifted about the middle, and is nothing where it no longer lies", async () => {
   const [, f1] = framesOf(plain);
   const at = (moved: Moved) =>
-    prepared(addLayer({ name: "A", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved, cut: null, light: null } })(plain));
+    prepared(addLayer({ name: "A", content: wholeFrame(f1.id, { moved }) })(plain));
   const still = { dx: 0, dy: 0, angleDeg: 0, scale: 1, corners: [0, 0, 0, 0, 0, 0, 0, 0] };
   // whole pixels and quarter turns need no interpolation
   const shifted = await at({ ...still, dx: 30, dy: -20 });
@@ -396,23 +392,21 @@ it("a frame's corners are pulled to where they are wanted, and a picture of anot
   for (const [x, y, u, v] of wanted) project(matrix, x, y).forEach((p, c) => expect(p).toBeCloseTo([u, v][c], 6));
   // corners that would fold the picture over leave it as it is
   expect(movedMatrix({ ...moved, corners: [2 * W, 2 * H, 0, 0, 0, 0, 0, 0] }, { width: W, height: H }).map((v) => v + 0)).toEqual(IDENTITY);
-  const pulled = await prepared(addLayer({ name: "A", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved, cut: null, light: null } })(plain));
+  const pulled = await prepared(addLayer({ name: "A", content: wholeFrame(f1.id, { moved }) })(plain));
   const [got, merge] = [planesOf(pulled, "layers", { x: 0, y: 0, width: 40, height: 30 }), planesOf(pulled, "merge", { x: 0, y: 0, width: 40, height: 30 })];
   expect(got[0][0]).toBe(merge[0][0]);
   expect(got[0][29 * 40 + 39]).not.toBe(merge[0][29 * 40 + 39]);
 
   // a frame that is not merged is shown as it is: px by px, since it has the size of the picture
   const out = updateRecord<FrameRecord>(f2.id, { excluded: true })(plain);
-  const other = await prepared(addLayer({ name: "B", content: { type: "frame", frameId: f2.id, exposureEv: 0, moved: null, cut: null, light: null } })(out));
+  const other = await prepared(addLayer({ name: "B", content: wholeFrame(f2.id) })(out));
   expect(other.inputs.frames).toHaveLength(2);
   const shown = planesOf(other, "layers");
   const own = node.ctx.kernels.withScope((scope) =>
     each(readLayer(scope, other.pictures.get(f2.id)!, 0, RECT, 0)).map((at) => node.ctx.kernels.f32(at, N).slice()),
   );
   near(shown, (i) => pixel(own, i), 1e-5);
-  const small = addLayer({ name: "B", content: { type: "frame", frameId: f2.id, exposureEv: 0, moved: { ...UNMOVED, scale: 0.25 }, cut: null, light: null } })(
-    out,
-  );
+  const small = addLayer({ name: "B", content: wholeFrame(f2.id, { moved: { ...UNMOVED, scale: 0.25 } }) })(out);
   const [laid, ground] = [
     planesOf(await prepared(small), "layers", { x: 0, y: 0, width: W, height: H }),
     planesOf(other, "merge", { x: 0, y: 0, width: W, height: H }),
@@ -531,7 +525,7 @@ describe("findings of layers", () => {
   });
 
   it("a mask whose strokes do nothing, or that is turned over; its remedy mends it", async () => {
-    const content = { type: "frame" as const, frameId: framesOf(plain)[1].id, exposureEv: 0, moved: null, cut: null, light: null };
+    const content = wholeFrame(framesOf(plain)[1].id);
     const idle = addRecord(stroke(true))(addLayer({ id: "a", name: "A", content, mask: paintedMask(1, "p") })(plain));
     const [found] = (await findings(idle)).filter((f) => f.kind === "turnedMask");
     expect(found.remedy).toMatchObject({ kind: "changeMask", change: { base: 0 } });
@@ -542,7 +536,7 @@ describe("findings of layers", () => {
   });
 
   it("an adjustment that reaches beyond the layer it lies on", async () => {
-    const content = { type: "frame" as const, frameId: framesOf(plain)[1].id, exposureEv: 0, moved: null, cut: null, light: null };
+    const content = wholeFrame(framesOf(plain)[1].id);
     const spot = freshMask(0, [part({ kind: "ellipse", cx: 100, cy: 100, rx: 40, ry: 40, angleDeg: 0 })]);
     const strong = { type: "adjustment" as const, adjustment: "exposure" as const, values: { ev: 1 } };
     const leaking = addLayer({ id: "x", name: "X", content: strong })(addLayer({ name: "A", content, mask: spot })(plain));
@@ -651,7 +645,7 @@ it("a layer mixed across its border is itself inside and nothing outside; betwee
 
 it("layers that stay as they are while others change are taken from where they are kept, and the picture is the same", async () => {
   const [f0, f1] = framesOf(plain);
-  const frame = (frameId: string) => ({ type: "frame" as const, frameId, exposureEv: 0, moved: null, cut: null, light: null });
+  const frame = (frameId: string) => wholeFrame(frameId);
   let r = addLayer({ id: "a", name: "A", content: frame(f0.id), mask: paintedMask(0, "paint") })(plain);
   r = addLayer({ id: "b", name: "B", content: { type: "adjustment", adjustment: "sharpen", values: { amount: 1, radiusPx: 5 } }, clipped: true })(r);
   r = addLayer({ id: "c", name: "C", content: { type: "adjustment", adjustment: "exposure", values: { ev: 0.5 } }, clipped: true })(r);

@@ -1,4 +1,5 @@
 /** The same samples with one thread, two and eight; a thread that dies is replaced. */
+import { wholeFrame } from "../kinds/contents/frame/record";
 import { written } from "../messages/message";
 import { FILES, worldJob } from "../../tests/support/worldJob";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
@@ -29,7 +30,7 @@ const layered = (records: Records): Records =>
     addLayer({
       id: "f",
       name: "F",
-      content: { type: "frame", frameId: framesOf(records)[0].id, exposureEv: 0, moved: null, cut: null, light: null },
+      content: wholeFrame(framesOf(records)[0].id),
       mask: freshMask(1),
       seamPx: 3,
       opacity: 0.6,

@@ -1,4 +1,5 @@
 /** Frames turned by quarters: read anew, measured anew, laid on each other, grouped and delivered as they then lie. */
+import { wholeFrame } from "../kinds/contents/frame/record";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { compareParity } from "../core/measure/sets/parity";
 import { addFrames, setRegistration, startJob, takeStep, turnFrames, unmovedRegistration } from "../document/edits";
@@ -103,7 +104,7 @@ it("what is merged and laid of them is theirs as they lie, also where all was ke
     const [a, , b] = framesOf(of);
     const registration = { ...unmovedRegistration([a, b], a, 1), id: `registration-${a.setId}`, setId: a.setId };
     const merged = setMerge(freshMerge("fusion"))(setRegistration(registration, {})(of));
-    return addLayer({ name: "B", opacity: 0.5, content: { type: "frame", frameId: b.id, exposureEv: 0, moved: null, cut: null, light: null } })(merged);
+    return addLayer({ name: "B", opacity: 0.5, content: wholeFrame(b.id) })(merged);
   };
   const before = await pictures(node, job(records));
   const [a, , b] = framesOf(records);

@@ -1,4 +1,5 @@
 /** Retouch that follows what lies below it: what was removed stays removed. */
+import { wholeFrame } from "../kinds/contents/frame/record";
 import type { Rectangle } from "../core/geometry/rectangle";
 import { freshMerge, setMerge } from "../document/mergeEdits";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
@@ -72,7 +73,7 @@ it.each([
   const faded = updateLayer("thing", { opacity: 0.5 })(speck(plain));
   expect(await left(removed(faded), plain)).toBeLessThan(limit);
   const [, f1] = framesOf(plain);
-  const under = addLayer({ id: "f", name: "F", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null, cut: null, light: null } })(plain);
+  const under = addLayer({ id: "f", name: "F", content: wholeFrame(f1.id) })(plain);
   expect(await left(removed(speck(under)), under)).toBeLessThan(limit);
 });
 
@@ -139,8 +140,7 @@ it("what a mask leaves of a thing is found around it, and a clean removal leaves
   const [, f1] = framesOf(plain);
   // one frame alone is the merge; the thing stands on it, and the same frame shows the place without it
   const ground = setMerge(freshMerge("base", { baseId: f1.id }))(plain);
-  const frame = (r: number) =>
-    addLayer({ id: "clean", name: "Clean", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null, cut: null, light: null }, mask: disc(r) });
+  const frame = (r: number) => addLayer({ id: "clean", name: "Clean", content: wholeFrame(f1.id), mask: disc(r) });
   const audit = async (r: number) => {
     const job = await prepareJob(node.ctx, frame(r)(speck(ground)), SILENT);
     return (await auditRemnants(node.ctx, job, layerOf(job.records, "clean")!, SILENT))!;
@@ -157,8 +157,7 @@ it("what a mask leaves of a thing is found around it, and a clean removal leaves
 it("what is left is drawn dark on grey, the same in pieces, and is nowhere after a clean removal", async () => {
   const [, f1] = framesOf(plain);
   const ground = speck(setMerge(freshMerge("base", { baseId: f1.id }))(plain));
-  const frame = (r: number) =>
-    addLayer({ id: "clean", name: "Clean", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null, cut: null, light: null }, mask: disc(r) });
+  const frame = (r: number) => addLayer({ id: "clean", name: "Clean", content: wholeFrame(f1.id), mask: disc(r) });
   const healed = addLayer({ id: "clean", name: "Clean", content: retouch("heal", 90, 0), mask: disc(R - 4) })(ground);
   const draw = async (records: Records, rect: Rectangle) =>
     (await renderRect(node.ctx, records, { view: { kind: "residual", layerId: "clean" }, level: 0, rect, space: "srgb" }, SILENT)).rgba.filter(
@@ -186,8 +185,7 @@ it("what is left is drawn dark on grey, the same in pieces, and is nowhere after
 it("a view that is gone does not take with it what another waits for; where nothing is taken away that is drawn, not an even grey", async () => {
   const [, f1] = framesOf(plain);
   const ground = speck(setMerge(freshMerge("base", { baseId: f1.id }))(plain));
-  const frame = (mask: ReturnType<typeof disc>) =>
-    addLayer({ id: "clean", name: "Clean", content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null, cut: null, light: null }, mask })(ground);
+  const frame = (mask: ReturnType<typeof disc>) => addLayer({ id: "clean", name: "Clean", content: wholeFrame(f1.id), mask })(ground);
   const job = await prepareJob(node.ctx, frame(disc(R - 5)), SILENT);
   const look = (task: Task) => residualLight(node.ctx, job, layerOf(job.records, "clean")!, 0, WHOLE, task);
   const [gone, waiting] = await Promise.allSettled([look({ step: () => Promise.reject(new CancelledError()) }), look(SILENT)]);
@@ -209,7 +207,7 @@ it("what remnants are compared with follows the layer's own mask, hidden or not"
     addLayer({
       id: "clean",
       name: "Clean",
-      content: { type: "frame", frameId: f1.id, exposureEv: 0, moved: null, cut: null, light: null },
+      content: wholeFrame(f1.id),
       mask,
       visible: false,
     })(ground);

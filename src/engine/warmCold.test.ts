@@ -2,6 +2,7 @@
  * Whatever is done, in any order: what the screen shows with everything kept is what an engine that keeps nothing makes of the same job. How many sequences
  * are tried: MARSH_SEQUENCES.
  */
+import { wholeFrame } from "../kinds/contents/frame/record";
 import { SILENT } from "./task";
 import { readLayer } from "./operations/merge/readLayer";
 import { each } from "./operations/frames/frameSamples";
@@ -159,7 +160,7 @@ it("a frame of another set, below what is worked on, shows as it is developed", 
   const laid = addLayer({
     id: "o",
     name: "O",
-    content: { type: "frame", frameId: other.id, exposureEv: 0, moved: null, cut: null, light: null },
+    content: wholeFrame(other.id),
     opacity: 0.8,
   });
   const top = addRecord(stroke([90, 90, 1]));

@@ -5,6 +5,7 @@ import type { Codecs } from "./codecs";
 import type { ExifFacts } from "./exif/exif";
 import { FormatError } from "./formatError";
 import { readProfile, SRGB_INPUT, type InputColor } from "./icc/readProfile";
+import type { FileAlpha } from "./takeAlpha";
 import { colorAfterTables, hasTables } from "./icc/tableProfile";
 
 /** A format of picture files. */
@@ -22,6 +23,8 @@ export interface PictureReader {
 /** What a decoder gives: samples as stored, and what it alone knows. */
 export interface Decoded {
   raster: SourceRaster;
+  /** what of it shows; null or left out: everything */
+  alpha?: FileAlpha | null;
   /** facts for what the metadata leaves open */
   facts?: ExifFacts;
   /** orientation where the container, not the EXIF, states it; 1 where the decoder has turned the picture */

@@ -1,5 +1,5 @@
 import { message, type Message } from "../messages/message";
-import { applyOrientation } from "../core/raster/orientation";
+import { applyOrientation, orientPlane } from "../core/raster/orientation";
 import type { SourceRaster } from "../core/raster/raster";
 import type { Codecs } from "./codecs";
 import type { ExifFacts } from "./exif/exif";
@@ -9,9 +9,12 @@ import type { InputColor } from "./icc/readProfile";
 import { applyTables, type ColorLibrary } from "./icc/tableProfile";
 import { linearOf, type Decoded } from "./pictureReader";
 import { readerOf } from "./pictureReaders";
+import { settleAlpha, type KeptAlpha } from "./takeAlpha";
 
 export interface Picture {
   raster: SourceRaster;
+  /** what of it shows, where it came with alpha that says something; colours are not multiplied by it */
+  alpha: KeptAlpha | null;
   exif: ExifFacts;
   color: InputColor;
   /** as people call it */
@@ -32,15 +35,17 @@ export async function readPicture(bytes: Uint8Array, codecs: Codecs): Promise<Pi
   const { color, notes, tables, float } = reader.color(bytes);
   const exif = completed(readExif(bytes), decoded);
   let raster = decoded.raster;
+  const settled = decoded.alpha ? settleAlpha(raster, decoded.alpha) : { alpha: null, notes: [] };
   if (tables) raster = applyTables(raster, tables, await codecs.start<ColorLibrary>("profiles"));
   else if (float) raster = linearize(raster, color);
   const held = raster.data instanceof Float32Array ? holdNumbers(raster.data) : [];
   return {
     raster: applyOrientation(raster, exif.orientation),
+    alpha: settled.alpha && { ...settled.alpha, samples: orientPlane(settled.alpha.samples, raster, exif.orientation) },
     exif,
     color: float ? linearOf(color) : color,
     format: reader.name,
-    notes: [...notes, ...(decoded.notes ?? []), ...held],
+    notes: [...notes, ...(decoded.notes ?? []), ...settled.notes, ...held],
   };
 }
 

@@ -6,7 +6,7 @@ import { addFrames, removeLayer, unmovedRegistration } from "../document/edits";
 import { addLayer, paintedMask } from "../document/layerEdits";
 import type { LayerRecord } from "../document/records/layerTypes";
 import { framesOf, layerOf, mergeOf, registrationOf } from "../document/selectors";
-import { MOST_MARKS, type CutMark, type FrameContent } from "../kinds/contents/frame/record";
+import { MOST_MARKS, type CutMark, type FrameContent, wholeFrame } from "../kinds/contents/frame/record";
 
 const tab = openTabs();
 const state = (t: Tab) => t.store.useSession.getState();
@@ -20,7 +20,7 @@ async function jobOf(t: Tab, n: number): Promise<void> {
   const made = Array.from({ length: n }, (_, i) => newFrame({ fileName: `${i}.jpg`, sourceId: `${i}`.padStart(64, "0") }));
   t.open.edit(addFrames(made), { stage: "gather", label: written("frames") });
   const frameId = framesOf(state(t).records)[Math.min(1, n - 1)].id;
-  const whole = { type: "frame" as const, frameId, exposureEv: 0, moved: null, cut: null, light: null };
+  const whole = wholeFrame(frameId);
   t.open.edit(addLayer({ id: "l", name: "L", content: whole, mask: paintedMask(0) }), { stage: "compose", label: written("laid") });
   await settle();
 }

@@ -11,6 +11,9 @@ import { notify, useSession } from "./store";
 
 export const FRESH_CUT: Cut = { by: "box", box: null, plateId: null, plateMatrix: null, marks: [] };
 
+/** What a frame's own alpha shows of it. */
+export const ALPHA_CUT: Cut = { ...FRESH_CUT, by: "alpha" };
+
 const contentOf = (layer: LayerRecord | undefined): FrameContent | null => (layer?.content.type === "frame" ? layer.content : null);
 
 /** A frame layer cuts something out from now on: it blends as light, and a mask that nothing was painted on reveals all of it. */

@@ -12,7 +12,7 @@ import { setGhosts, setMerge, freshMerge } from "../../src/document/mergeEdits";
 import { setPanoramaView } from "../../src/document/panoramaEdits";
 import { freshMask } from "../../src/document/records/layerTypes";
 import { RETOUCH_METHODS } from "../../src/kinds/contents/retouch/record";
-import { MARKS, UNMOVED, type Cut, type FrameLight } from "../../src/kinds/contents/frame/record";
+import { MARKS, UNMOVED, type Cut, type FrameLight, wholeFrame } from "../../src/kinds/contents/frame/record";
 import type { LayerContent } from "../../src/kinds/contents/records";
 import { FOUND } from "../../src/kinds/maskParts/found/record";
 import type { MaskPart, PartShape } from "../../src/kinds/maskParts/records";
@@ -54,23 +54,9 @@ function cutOf(r: Records, b: number, c: number, d: number): Cut {
 
 function contentOf(r: Records, { kind, a, b, c, d }: Drawn): LayerContent {
   const contents: (() => LayerContent)[] = [
-    () => ({ type: "frame", frameId: pick(framesOf(r), a)!.id, exposureEv: b - 0.5, moved: null, cut: null, light: null }),
-    () => ({
-      type: "frame",
-      frameId: framesOf(r).at(-1)!.id,
-      exposureEv: 0,
-      moved: { ...UNMOVED, dx: 10 * a, angleDeg: 8 * b, scale: 0.8 + 0.4 * c },
-      cut: null,
-      light: null,
-    }),
-    () => ({
-      type: "frame",
-      frameId: framesOf(r).at(-1)!.id,
-      exposureEv: 0,
-      moved: a > 0.5 ? { ...UNMOVED, scale: 0.7 + b } : null,
-      cut: cutOf(r, b, c, d),
-      light: lightOf(r, a, d),
-    }),
+    () => wholeFrame(pick(framesOf(r), a)!.id, { exposureEv: b - 0.5 }),
+    () => (wholeFrame(framesOf(r).at(-1)!.id, { moved: { ...UNMOVED, dx: 10 * a, angleDeg: 8 * b, scale: 0.8 + 0.4 * c } })),
+    () => wholeFrame(framesOf(r).at(-1)!.id, { moved: a > 0.5 ? { ...UNMOVED, scale: 0.7 + b } : null, cut: cutOf(r, b, c, d), light: lightOf(r, a, d) }),
     () => ({ type: "merge" }),
     () => ({ type: "below" }),
     () => adjustment(pick(Object.keys(ADJUSTMENT_RECORDS) as Adjustment[], a)!, b, c),

@@ -8,6 +8,7 @@ export function newFrame(over: Partial<NewFrame> = {}): NewFrame {
     quarterTurns: 0,
     fileName: "a.jpg",
     format: "JPEG",
+    alpha: null,
     width: 300,
     height: 200,
     bits: 8,

@@ -9,6 +9,10 @@ export interface SourceRaster {
   data: Uint8Array | Uint16Array | Float32Array;
 }
 
+/** Whether colours of a file are as they are, or multiplied by its alpha. */
+export const ALPHA_KINDS = ["straight", "multiplied"] as const;
+export type AlphaKind = (typeof ALPHA_KINDS)[number];
+
 /** One plane of float samples, row-major. Length = width × height. */
 export interface Plane {
   width: number;

@@ -3,7 +3,7 @@ import { changeStep, stepsOf, type Loose, type LooseJob } from "./loose";
 import { sentencesAsMessages } from "./sentencesAsMessages";
 
 /** The version this program writes. A file of a newer version is refused with a sentence. */
-export const DOCUMENT_VERSION = 15;
+export const DOCUMENT_VERSION = 16;
 
 /** The set that every job began with up to version 9. */
 const FIRST_SET = "set-1";
@@ -24,6 +24,7 @@ export const MIGRATIONS: Record<number, (json: unknown) => unknown> = {
   12: finishAsLayers,
   13: sentencesAsMessages,
   14: introduceCuts,
+  15: introduceFits,
 };
 
 /** Version 3 has a tone response per development, knows in which cells a frame is alone, and averages frames. */
@@ -183,6 +184,17 @@ function introduceCuts(json: unknown): unknown {
     return { ...r, blendIn: "encoded", content: content?.type === "frame" ? { ...content, cut: null, light: null } : content };
   };
   return { ...job, version: 15, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
+}
+
+/** Version 16 says how a layer's frame was fitted, and knows alpha that frames came with: before, none was. */
+function introduceFits(json: unknown): unknown {
+  const job = json as LooseJob;
+  const change = (r: Loose): Loose => {
+    if (r?.kind === "frame") return { ...r, alpha: null };
+    const content = r?.kind === "layer" ? (r.content as Loose | undefined) : undefined;
+    return content?.type === "frame" ? { ...r, content: { ...content, fit: null } } : r;
+  };
+  return { ...job, version: 16, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
 }
 
 /** Version 2 has sets: all frames of an older job are one, and what was measured of them is that set's. */

@@ -1,4 +1,4 @@
-import { array, mixed, number, string } from "yup";
+import { array, mixed, number, object, string } from "yup";
 import { isMessage, type Message } from "../../messages/message";
 
 export const finite = () =>
@@ -9,6 +9,9 @@ export const share = () => finite().min(0).max(1);
 export const id = () => string().required().min(1).max(100);
 /** What a person is told, or null where that may be. */
 export const told = () => mixed<Message>().test("message", "${path} is no message", (v) => v === null || v === undefined || isMessage(v));
+/** A rectangle drawn on a picture, px: it may reach beyond it. */
+export const box = () => object({ x: finite().min(-1e6).max(1e6), y: finite().min(-1e6).max(1e6), width: side(), height: side() });
+const side = () => finite().min(1).max(1e6);
 export const triple = () => array(finite()).length(3).required();
 export const matrix = () => array(finite()).length(9).nullable().defined();
 export const numbers = () =>

@@ -1,3 +1,4 @@
+import type { AlphaKind } from "../../core/raster/raster";
 import type { Message } from "../../messages/message";
 import type { Lens } from "../../core/geometry/lens";
 import type { Matrix3 } from "../../core/geometry/matrix3";
@@ -11,6 +12,7 @@ import type { RegionShape } from "../../core/register/regions";
 import type { QuarterTurns } from "../../core/raster/orientation";
 import type { LayerRecord } from "./layerTypes";
 import type { PanoramaRecord } from "./panoramaTypes";
+import type { SwapRecord } from "./swapTypes";
 import type { WeaveRecord } from "./weaveTypes";
 
 /** The job itself. One a document. */
@@ -87,6 +89,8 @@ export interface FrameRecord {
   fileName: string;
   /** as people call it */
   format: string;
+  /** how its file had its colours beside alpha; null: it came without */
+  alpha: AlphaKind | null;
   width: number;
   height: number;
   bits: 8 | 16 | 32;
@@ -274,6 +278,7 @@ export type AnyRecord =
   | MergeRecord
   | GhostRecord
   | WeaveRecord
+  | SwapRecord
   | LayerRecord
   | StrokeRecord
   | GeometryRecord

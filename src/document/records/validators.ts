@@ -2,11 +2,13 @@ import { lateral } from "../../kinds/merges/fields";
 import { isMergeMethod, mergeKind } from "../../kinds/merges/records";
 import { array, boolean, lazy, mixed, number, object, string, type Schema } from "yup";
 import { isSetKind } from "../../kinds/sets/records";
+import { ALPHA_KINDS } from "../../core/raster/raster";
 import { MODELS } from "../../core/register/models";
 import { JOB_LIMITS } from "../limits";
 import { cellPx, cellRuns, finite, id, matrix, numbers, packed, share, told, triple } from "./fields";
 import { LAYER } from "./layerValidator";
 import { PANORAMA } from "./panoramaValidator";
+import { SWAP } from "./swapValidator";
 import { WEAVE } from "./weaveValidator";
 import type { RecordKind } from "./types";
 
@@ -81,6 +83,10 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     quarterTurns: number().oneOf([0, 1, 2, 3]).required(),
     fileName: string().required().max(300),
     format: string().required().max(100),
+    alpha: string()
+      .oneOf([...ALPHA_KINDS])
+      .nullable()
+      .defined(),
     width: finite().integer().min(1).max(30000),
     height: finite().integer().min(1).max(30000),
     bits: number().oneOf([8, 16, 32]).required(),
@@ -183,6 +189,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
   }),
   layer: LAYER,
   weave: WEAVE,
+  swap: SWAP,
   stroke: object({
     id: id(),
     index: finite(),

@@ -1,6 +1,6 @@
 import type { Message } from "../../messages/message";
 import { measureClipping, measureEdgeWidth, measureNoise } from "../../core/measure/frameMeasures";
-import { turnQuarters, type QuarterTurns } from "../../core/raster/orientation";
+import { turnPlane, turnQuarters, type QuarterTurns } from "../../core/raster/orientation";
 import { takeApart } from "../../core/raster/largeSamples";
 import { countStars, plainBorder, sharpnessGrid } from "../../core/measure/frameGrid";
 import { buildGreyPyramid, type GreyPyramid } from "../../core/register/greyPyramid";
@@ -8,7 +8,7 @@ import { describeFrame } from "../../core/register/setFrames";
 import type { FrameRecord } from "../../document/records/types";
 import type { Codecs } from "../../formats/codecs";
 import { exposureEvOf, type ExifFacts } from "../../formats/exif/exif";
-import { readPicture } from "../../formats/readPicture";
+import { readPicture, type Picture } from "../../formats/readPicture";
 import { encoderOf } from "../operations/frames/encoder";
 import { allocateSamples, type SampleType, type Samples } from "../tiles/RasterStore";
 
@@ -18,10 +18,13 @@ export interface DecodedFile {
   height: number;
   type: SampleType;
   planes: Samples[];
+  /** what of it shows, 0..65535; null: everything */
+  alpha: Uint16Array | null;
 }
 
 /** The same with all that is measured of it. */
 export interface FrameFile extends DecodedFile {
+  alphaKind: FrameRecord["alpha"];
   grey: GreyPyramid;
   facts: Omit<ExifFacts, "orientation"> & { meteredEv: number | null };
   format: string;
@@ -35,15 +38,17 @@ const typeOf = (bits: number): SampleType => (bits === 8 ? "u8" : bits === 16 ? 
 
 /** @throws FormatError with one sentence for people */
 export async function decodeFile(bytes: Uint8Array, codecs: Codecs, quarterTurns: QuarterTurns): Promise<DecodedFile> {
-  const { width, height, bits, data } = turnQuarters((await readPicture(bytes, codecs)).raster, quarterTurns);
+  const picture = await readPicture(bytes, codecs);
+  const { width, height, bits, data } = turnQuarters(picture.raster, quarterTurns);
   const type = typeOf(bits);
-  return { width, height, type, planes: planesOf(data, type, width * height) };
+  return { width, height, type, planes: planesOf(data, type, width * height), alpha: turnedAlpha(picture, quarterTurns) };
 }
 
 /** Decodes and measures one picture file. @throws FormatError with one sentence for people */
 export async function readFrameFile(bytes: Uint8Array, codecs: Codecs, quarterTurns: QuarterTurns): Promise<FrameFile> {
-  const { exif, color, format, notes, ...read } = await readPicture(bytes, codecs);
-  const raster = turnQuarters(read.raster, quarterTurns);
+  const picture = await readPicture(bytes, codecs);
+  const { exif, color, format, notes } = picture;
+  const raster = turnQuarters(picture.raster, quarterTurns);
   const { width, height, bits, data } = raster;
   const type = typeOf(bits);
   const grey = buildGreyPyramid(raster, encoderOf(color, type) ?? undefined);
@@ -56,6 +61,8 @@ export async function readFrameFile(bytes: Uint8Array, codecs: Codecs, quarterTu
     height,
     type,
     planes: planesOf(data, type, width * height),
+    alpha: turnedAlpha(picture, quarterTurns),
+    alphaKind: picture.alpha?.kind ?? null,
     grey,
     facts: { ...facts, meteredEv: exposureEvOf(exif) },
     format,
@@ -75,6 +82,8 @@ export async function readFrameFile(bytes: Uint8Array, codecs: Codecs, quarterTu
     },
   };
 }
+
+const turnedAlpha = ({ alpha, raster }: Picture, quarterTurns: QuarterTurns): Uint16Array | null => alpha && turnPlane(alpha.samples, raster, quarterTurns);
 
 /** Interleaved samples as planes. @param data not used any more afterwards */
 function planesOf(data: Samples, type: SampleType, n: number): Samples[] {

@@ -5,8 +5,8 @@ import { useState } from "react";
 import { newId } from "../../document/edits";
 import { addLayer, layFramesByHand, paintedMask, placeLayer, type HandFrame, type NewLayer } from "../../document/layerEdits";
 import { freshMask } from "../../document/records/layerTypes";
-import { UNMOVED, type Moved } from "../../kinds/contents/frame/record";
-import { FRESH_CUT } from "../../session/cutting";
+import { UNMOVED, type Moved, wholeFrame } from "../../kinds/contents/frame/record";
+import { ALPHA_CUT, FRESH_CUT } from "../../session/cutting";
 import type { Records } from "../../document/records/types";
 import {
   documentSize,
@@ -109,15 +109,16 @@ export function AddLayer() {
   const addPicture = (frameId: string) => {
     const frame = others.find((f) => f.id === frameId);
     if (!frame) return;
-    const content = { type: "frame" as const, frameId, exposureEv: 0, moved: fitted(frame), cut: null, light: null };
-    lay(records, chosenId, { name: frame.fileName, content, mask: freshMask(1) }, message("step.laid", { name: frame.fileName }), "content");
+    const content = wholeFrame(frameId, { moved: fitted(frame), cut: frame.alpha ? ALPHA_CUT : null });
+    const layer = { name: frame.fileName, content, mask: frame.alpha ? paintedMask(1) : freshMask(1), blendIn: frame.alpha ? ("light" as const) : ("encoded" as const) };
+    lay(records, chosenId, layer, message("step.laid", { name: frame.fileName }), "content");
     useCompose.setState({ pulling: true });
   };
   const cutOutOf = (frameId: string) => {
     const frame = framesOf(records).find((f) => f.id === frameId);
     if (!frame) return;
     const isMerged = frames.some((m) => m.frame.id === frameId);
-    const content = { type: "frame" as const, frameId, exposureEv: 0, moved: isMerged ? null : fitted(frame), cut: FRESH_CUT, light: null };
+    const content = wholeFrame(frameId, { moved: isMerged ? null : fitted(frame), cut: frame.alpha ? ALPHA_CUT : FRESH_CUT });
     const name = sentence(message("cutting/cutOutOfNumber", { number: frameNumber(records, frameId) }));
     lay(records, chosenId, { name, content, mask: paintedMask(1), blendIn: "light" }, message("step.laid", { name }), "content");
   };
@@ -163,7 +164,7 @@ export function AddLayer() {
       <RowOf role="group" aria-label={sentence("compose/layFrameOverMerge")}>
         {frames.map(({ frame }) => {
           const name = sentence(message("common/frameNumber", { number: frameNumber(records, frame.id) }));
-          const content = { type: "frame" as const, frameId: frame.id, exposureEv: 0, moved: null, cut: null, light: null };
+          const content = wholeFrame(frame.id);
           return (
             <Button
               key={frame.id}

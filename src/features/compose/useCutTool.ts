@@ -67,7 +67,7 @@ export function useCutTool(layer: LayerRecord | null, records: Records) {
       },
     };
   }
-  if (!isTold(cut)) return null;
+  if (!isTold(cut) || cut.by === "alpha") return null;
   return {
     cursor: "none",
     ring: brush.diameterPx,

@@ -1,4 +1,5 @@
 "use client";
+import { wholeFrame } from "../../kinds/contents/frame/record";
 import { sentence } from "../../messages/sentence";
 import { message, type Message } from "../../messages/message";
 import { useEffect, useRef, useState } from "react";
@@ -139,7 +140,7 @@ function otherPane(
     const compared = Object.fromEntries(Object.entries(records).filter(([id, r]) => (r.kind !== "layer" && r.kind !== "stroke") || onScreen.includes(id)));
     if (!against.startsWith("frame-")) return compared;
     // a frame alone: one layer that reveals everything
-    return addLayer({ name: sentence("common/frame"), content: { type: "frame", frameId: against, exposureEv: 0, moved: null, cut: null, light: null } })(
+    return addLayer({ name: sentence("common/frame"), content: wholeFrame(against) })(
       compared,
     );
   });

@@ -1,7 +1,7 @@
 import type { SourceRaster } from "../../core/raster/raster";
 import { viewOf } from "../bytes";
 import { checkPictureSize, FormatError } from "../formatError";
-import { dropAlpha } from "../dropAlpha";
+import { takeAlpha, type FileAlpha } from "../takeAlpha";
 import { decodeStill, type StillDecoder } from "../stillDecoder";
 
 /** Colour by numbers. @see ITU-T H.273: colour primaries and transfer characteristics */
@@ -118,11 +118,11 @@ function orientationOf(turns: number, mirror: 0 | 1 | null): number {
   return mirror === 0 ? [4, 5, 2, 7][turns] : [2, 7, 4, 5][turns];
 }
 
-/** @returns interleaved RGB as stored; 8 bit, or 16 where it holds more @throws FormatError */
-export async function readAvif(bytes: Uint8Array, start: () => Promise<StillDecoder>): Promise<{ raster: SourceRaster; facts: AvifFacts }> {
+/** @returns interleaved RGB as stored, and alpha; 8 bit, or 16 where it holds more @throws FormatError */
+export async function readAvif(bytes: Uint8Array, start: () => Promise<StillDecoder>): Promise<{ raster: SourceRaster; alpha: FileAlpha | null; facts: AvifFacts }> {
   const facts = readAvifFacts(bytes);
   checkPictureSize(facts.width, facts.height);
   const picture = decodeStill(await start(), bytes, facts.depth > 8 ? 16 : 8);
   if (!picture || picture.width !== facts.width || picture.height !== facts.height) throw damaged();
-  return { raster: dropAlpha(picture), facts };
+  return { ...takeAlpha(picture), facts };
 }

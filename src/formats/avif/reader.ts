@@ -6,8 +6,8 @@ export const AVIF: PictureReader = {
   name: "AVIF",
   is: isAvif,
   async decode(bytes, codecs) {
-    const { raster, facts } = await readAvif(bytes, () => codecs.start("avif"));
-    return { raster, orientation: facts.orientation };
+    const { raster, alpha, facts } = await readAvif(bytes, () => codecs.start("avif"));
+    return { raster, alpha, orientation: facts.orientation };
   },
   color(bytes) {
     const { profile, coded } = readAvifFacts(bytes);

@@ -211,6 +211,7 @@ export interface Picked {
   index: number;
   /** places in the part's list of channels */
   channels: [number, number, number];
+  alpha: number | null;
   layer: string;
 }
 
@@ -245,6 +246,8 @@ function pickOf(part: ExrPart, index: number): Picked {
 }
 
 function picked(part: ExrPart, index: number, channels: number[], layer: string): Picked {
-  if (channels.some((c) => part.channels[c].xStep !== 1 || part.channels[c].yStep !== 1)) throw new FormatError("unsupported", "exr.thinned");
-  return { part, index, channels: channels as Picked["channels"], layer };
+  const isWhole = (c: number) => part.channels[c].xStep === 1 && part.channels[c].yStep === 1;
+  if (!channels.every(isWhole)) throw new FormatError("unsupported", "exr.thinned");
+  const alpha = part.channels.findIndex((c) => c.name === `${layer}A`);
+  return { part, index, channels: channels as Picked["channels"], alpha: alpha >= 0 && isWhole(alpha) ? alpha : null, layer };
 }

@@ -4,6 +4,7 @@ import { roomFor } from "../../core/raster/largeSamples";
 import type { SourceRaster } from "../../core/raster/raster";
 import { viewOf } from "../bytes";
 import { checkPictureSize } from "../formatError";
+import type { FileAlpha } from "../takeAlpha";
 import { CHUNK_ROWS, damagedExr, KIND_BYTES, pickPicture, readExrHeader, type ExrHeader, type ExrPart, type Picked } from "./exrHeader";
 import { unpackChunk, type ChunkLayout, type ChunkSamples } from "./unpackChunk";
 
@@ -17,10 +18,10 @@ export function readExrPrimaries(bytes: Uint8Array): Primaries | null {
 
 /**
  * Reads an OpenEXR picture: scanlines or tiles (the largest level), one part or several (the first that is a picture), half, float or whole numbers,
- * packed in any way but DWA. Every chunk has to be there, once. What is not a number or infinite is left as it is. Alpha is left out.
- * @returns interleaved linear floats @throws FormatError with one sentence
+ * packed in any way but DWA. Every chunk has to be there, once. What is not a number or infinite is left as it is. Colours are multiplied by alpha where
+ * there is one. @returns interleaved linear floats @throws FormatError with one sentence
  */
-export function readExr(bytes: Uint8Array): { raster: SourceRaster; notes: Message[] } {
+export function readExr(bytes: Uint8Array): { raster: SourceRaster; alpha: FileAlpha | null; notes: Message[] } {
   const header = readExrHeader(bytes);
   const picked = pickPicture(header);
   const { part } = picked;
@@ -31,12 +32,14 @@ export function readExr(bytes: Uint8Array): { raster: SourceRaster; notes: Messa
   const found = chunks.map((chunk, i) => dataOf(bytes, offsets[i], chunk, header.multipart ? picked.index : null));
   const data = roomFor(Float32Array, width * height * 3);
   const colors = [...new Set(picked.channels)];
+  const alpha: FileAlpha | null = picked.alpha === null ? null : { samples: new Uint16Array(width * height), says: "multiplied" };
   chunks.forEach((chunk, i) => {
     const layout = layoutOf(part, chunk);
     const samples = unpackChunk(found[i], part.compression, layout);
     for (const color of colors) place(samples[color], color, chunk, picked, data);
+    if (alpha) placeAlpha(samples[picked.alpha!], chunk, picked, alpha.samples);
   });
-  return { raster: { width, height, bits: 32, data }, notes: notesOf(header, picked) };
+  return { raster: { width, height, bits: 32, data }, alpha, notes: notesOf(header, picked) };
 }
 
 /** A chunk's place in the picture, half-open, from its upper left. */
@@ -131,8 +134,7 @@ function layoutOf({ channels, dataWindow }: ExrPart, { x, y, width, height }: Pl
 /** Puts one channel of a chunk where it belongs. */
 function place(from: ChunkSamples[number], index: number, chunk: Place, picked: Picked, data: Float32Array): void {
   const { width } = picked.part.dataWindow;
-  const { kind } = picked.part.channels[index];
-  const read = kind === "half" ? ofHalf : kind === "float" ? ofFloatBits : (v: number) => v;
+  const read = readerOf(picked, index);
   const targets = [0, 1, 2].filter((c) => picked.channels[c] === index);
   for (let y = 0, i = 0; y < chunk.height; y++) {
     for (let x = 0, out = 3 * ((chunk.y + y) * width + chunk.x); x < chunk.width; x++, i++, out += 3) {
@@ -140,6 +142,22 @@ function place(from: ChunkSamples[number], index: number, chunk: Place, picked: 
       for (const c of targets) data[out + c] = value;
     }
   }
+}
+
+function placeAlpha(from: ChunkSamples[number], chunk: Place, picked: Picked, out: Uint16Array): void {
+  const { width } = picked.part.dataWindow;
+  const read = readerOf(picked, picked.alpha!);
+  for (let y = 0, i = 0; y < chunk.height; y++) {
+    for (let x = 0, at = (chunk.y + y) * width + chunk.x; x < chunk.width; x++, i++, at++) {
+      // what is no number shows nothing
+      out[at] = Math.round(65_535 * Math.min(1, Math.max(0, read(from[i]) || 0)));
+    }
+  }
+}
+
+function readerOf({ part }: Picked, index: number): (v: number) => number {
+  const { kind } = part.channels[index];
+  return kind === "half" ? ofHalf : kind === "float" ? ofFloatBits : (v) => v;
 }
 
 const bits = new DataView(new ArrayBuffer(4));

@@ -4,6 +4,7 @@ import type { SourceRaster } from "../../core/raster/raster";
 import { crc32 } from "../archive/crc32";
 import { viewOf } from "../bytes";
 import { checkPictureSize, FormatError } from "../formatError";
+import type { FileAlpha } from "../takeAlpha";
 import { inflateParts, inflateWhole, MOST_INFLATED } from "../inflate";
 
 /** Profiles with tables of many colours take a few MB. */
@@ -89,10 +90,10 @@ function passesOf({ width, height, interlaced }: Header): Pass[] {
 }
 
 /**
- * Reads any still PNG row by row as it unpacks, so that hardly more than the picture is ever held; grey and palettes become RGB, alpha is left out, fewer
- * than 8 bits become 8. @see PNG specification, third edition @throws FormatError with one sentence
+ * Reads any still PNG row by row as it unpacks, so that hardly more than the picture is ever held; grey and palettes become RGB, fewer than 8 bits become 8;
+ * alpha comes beside them. @see PNG specification, third edition @throws FormatError with one sentence
  */
-export function readPng(bytes: Uint8Array): { raster: SourceRaster; notes: Message[] } {
+export function readPng(bytes: Uint8Array): { raster: SourceRaster; alpha: FileAlpha | null; notes: Message[] } {
   const chunks = chunksOf(bytes, true);
   const header = headerOf(chunks);
   const { width, height, depth, colorType } = header;
@@ -102,7 +103,10 @@ export function readPng(bytes: Uint8Array): { raster: SourceRaster; notes: Messa
   // before room is made: no stream of so few bytes becomes so many
   if (packed.reduce((n, part) => n + part.length, 0) * MOST_INFLATED < (width * height * header.channels * depth) / 8) throw damaged();
   const data = depth === 16 ? roomFor(Uint16Array, width * height * 3) : roomFor(Uint8Array, width * height * 3);
-  const rows = new Rows(header, palette, data);
+  const clear = clearOf(header, chunks.find((c) => c.type === "tRNS")?.data ?? null);
+  const hasAlpha = clear !== null || colorType === 4 || colorType === 6;
+  const alpha = hasAlpha ? new Uint16Array(width * height) : null;
+  const rows = new Rows(header, palette, data, alpha, clear);
   try {
     inflateParts(packed, rows.bytes, (portion) => rows.take(portion));
   } catch (error) {
@@ -110,9 +114,21 @@ export function readPng(bytes: Uint8Array): { raster: SourceRaster; notes: Messa
   }
   if (!rows.whole) throw damaged();
   const notes: Message[] = [];
-  if (colorType === 4 || colorType === 6 || chunks.some((c) => c.type === "tRNS")) notes.push(message("png.transparency", {}));
   if (chunks.some((c) => c.type === "acTL")) notes.push(message("png.animation", {}));
-  return { raster: { width, height, bits: depth === 16 ? 16 : 8, data }, notes };
+  return { raster: { width, height, bits: depth === 16 ? 16 : 8, data }, alpha: alpha && { samples: alpha, says: "straight" }, notes };
+}
+
+/** What does not show: alpha of the palette's first colours, or one code for each channel. */
+type Clear = { palette: Uint8Array } | { codes: number[] };
+
+/** @see PNG specification, third edition, 11.3.1.1 */
+function clearOf({ colorType }: Header, chunk: Uint8Array | null): Clear | null {
+  if (!chunk || colorType > PALETTE) return null;
+  if (colorType === PALETTE) return { palette: chunk };
+  const count = CHANNELS[colorType];
+  if (chunk.length < 2 * count) return null;
+  const view = viewOf(chunk);
+  return { codes: Array.from({ length: count }, (_, i) => view.getUint16(2 * i)) };
 }
 
 /** Puts unpacked bytes together to rows, undoes their filters and lays them into the picture. */
@@ -131,6 +147,8 @@ class Rows {
     private readonly header: Header,
     private readonly palette: Uint8Array | null,
     private readonly data: Uint8Array | Uint16Array,
+    private readonly alpha: Uint16Array | null,
+    private readonly clear: Clear | null,
   ) {
     this.passes = passesOf(header);
     this.bytes = this.passes.reduce((n, pass) => n + pass.rows * (1 + this.rowBytes(pass)), 0);
@@ -185,7 +203,19 @@ class Rows {
         const p = 1 + channels * i;
         for (let c = 0; c < 3; c++) data[out + c] = current[colors ? p + c : p];
       } else this.layCode(current, i, out, colors);
+      if (this.alpha) this.alpha[out / 3] = this.alphaOf(current, i);
     }
+  }
+
+  /** Alpha of a px of the current row, 0..65535. */
+  private alphaOf(current: Uint8Array, i: number): number {
+    const { depth, channels } = this.header;
+    const { clear } = this;
+    const code = (c: number) =>
+      depth === 16 ? (current[1 + 2 * (channels * i + c)] << 8) | current[2 + 2 * (channels * i + c)] : depth === 8 ? current[1 + channels * i + c] : codeAt(current, i, depth);
+    if (!clear) return depth === 16 ? code(channels - 1) : 257 * code(channels - 1);
+    if ("palette" in clear) return 257 * (clear.palette[code(0)] ?? 255);
+    return clear.codes.every((v, c) => v === code(c)) ? 0 : 65_535;
   }
 
   /** Palettes, and codes of fewer than 8 bits; a palette beside whole colours only advises. */
@@ -196,7 +226,7 @@ class Rows {
       for (let c = 0; c < 3; c++) data[out + c] = current[1 + channels * i + (colors ? c : 0)];
       return;
     }
-    const code = (current[1 + ((i * depth) >> 3)] >> (8 - depth - ((i * depth) & 7))) & ((1 << depth) - 1);
+    const code = codeAt(current, i, depth);
     if (colorType !== PALETTE) data.fill((code * 255) / ((1 << depth) - 1), out, out + 3);
     else {
       if (3 * code >= palette!.length) throw damaged();
@@ -204,6 +234,9 @@ class Rows {
     }
   }
 }
+
+/** A code of at most 8 bits in a row. */
+const codeAt = (row: Uint8Array, i: number, depth: number): number => (row[1 + ((i * depth) >> 3)] >> (8 - depth - ((i * depth) & 7))) & ((1 << depth) - 1);
 
 /** @see PNG specification, third edition, 9.2 @param row its filter first, in place @param step bytes to the pixel before */
 function unfilter(row: Uint8Array, before: Uint8Array, step: number): void {

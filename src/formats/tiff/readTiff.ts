@@ -3,6 +3,7 @@ import { roomFor } from "../../core/raster/largeSamples";
 import type { SourceRaster } from "../../core/raster/raster";
 import { checkPictureSize, FormatError, LIMITS } from "../formatError";
 import { inflateWhole } from "../inflate";
+import type { FileAlpha } from "../takeAlpha";
 import { decodeLzw } from "./lzw";
 import { decodePackBits } from "./packBits";
 
@@ -11,6 +12,7 @@ const BIG = 43;
 
 export interface TiffPicture {
   raster: SourceRaster;
+  alpha: FileAlpha | null;
   profile: Uint8Array | null;
 }
 
@@ -86,7 +88,7 @@ export function readTiffProfile(bytes: Uint8Array): Uint8Array | null {
 }
 
 /**
- * Reads the first picture of a TIFF 6.0 or BigTIFF file: grey or RGB (further samples are dropped), 8 or 16 bit unsigned, strips or tiles,
+ * Reads the first picture of a TIFF 6.0 or BigTIFF file: grey or RGB, with the alpha that the first further sample is (others are dropped), 8 or 16 bit unsigned, strips or tiles,
  * or 32 bit float,
  * chunky or planar, either byte order; uncompressed, LZW, Deflate or PackBits; predictor 1, 2 or 3.
  * @throws FormatError with one sentence for anything else
@@ -131,34 +133,31 @@ export function readTiff(bytes: Uint8Array): TiffPicture {
   const length = width * height * 3;
   const data = bits === 8 ? roomFor(Uint8Array, length) : bits === 16 ? roomFor(Uint16Array, length) : roomFor(Float32Array, length);
   const sampleBytes = bits / 8;
-  for (let plane = 0; plane < Math.min(planes, colors); plane++) {
+  // 0: a sample that is not explained, 1: alpha that colours are multiplied by, 2: alpha beside them (TIFF 6.0, section 18)
+  const [extra] = samples > colors ? tags.numbers(338, [0]) : [];
+  const alpha: FileAlpha | null = extra === undefined || extra > 2 ? null : { samples: new Uint16Array(width * height), says: SAYS[extra] };
+  for (let plane = 0; plane < Math.min(planes, colors + (alpha ? 1 : 0)); plane++) {
     for (let by = 0; by < down; by++) {
       for (let bx = 0; bx < across; bx++) {
         const index = (plane * down + by) * across + bx;
         const rows = tiled ? blockHeight : Math.min(blockHeight, height - by * blockHeight);
         const needed = blockWidth * rows * inBlock * sampleBytes;
         if (offsets[index] + counts[index] > bytes.length) throw cutShort();
-        const block = unpack(bytes.subarray(offsets[index], offsets[index] + counts[index]), compression, needed);
-        if (block.length < needed) throw cutShort();
-        const values = predictor === 3 ? undoFloatPredictor(block, blockWidth, rows, inBlock) : samplesOf(block, bits, tags.little, needed / sampleBytes);
+        const packed = unpack(bytes.subarray(offsets[index], offsets[index] + counts[index]), compression, needed);
+        if (packed.length < needed) throw cutShort();
+        const values = predictor === 3 ? undoFloatPredictor(packed, blockWidth, rows, inBlock) : samplesOf(packed, bits, tags.little, needed / sampleBytes);
         if (predictor === 2) undoDifference(values, blockWidth, rows, inBlock, bits);
-        copyBlock(values, data, {
-          x0: bx * blockWidth,
-          y0: by * blockHeight,
-          blockWidth,
-          rows,
-          inBlock,
-          plane: planar === 2 ? plane : -1,
-          width,
-          height,
-          colors,
-        });
+        const block = { x0: bx * blockWidth, y0: by * blockHeight, blockWidth, rows, inBlock, width, height, colors };
+        if (plane < colors) copyBlock(values, data, { ...block, plane: planar === 2 ? plane : -1 });
+        if (alpha && (planar !== 2 || plane === colors)) copyAlpha(values, bits, alpha.samples, { ...block, first: planar === 2 ? 0 : colors });
       }
     }
   }
   if (photometric === 0) for (let i = 0; i < data.length; i++) data[i] = (bits === 8 ? 255 : bits === 16 ? 65535 : 1) - data[i];
-  return { raster: { width, height, bits, data }, profile: tags.raw(34675) };
+  return { raster: { width, height, bits, data }, alpha, profile: tags.raw(34675) };
 }
+
+const SAYS = [null, "multiplied", "straight"] as const;
 
 function unpack(block: Uint8Array, compression: number, needed: number): Uint8Array {
   if (compression === 1) return block;
@@ -220,11 +219,29 @@ function undoDifference(v: TiffSamples, width: number, rows: number, samples: nu
   }
 }
 
-function copyBlock(
-  v: TiffSamples,
-  out: TiffSamples,
-  b: { x0: number; y0: number; blockWidth: number; rows: number; inBlock: number; plane: number; width: number; height: number; colors: number },
-): void {
+/** Where an unpacked block lies in the picture, and how many samples of a px are in it. */
+interface Block {
+  x0: number;
+  y0: number;
+  blockWidth: number;
+  rows: number;
+  inBlock: number;
+  width: number;
+  height: number;
+  colors: number;
+}
+
+function copyAlpha(v: TiffSamples, bits: number, out: Uint16Array, b: Block & { first: number }): void {
+  const scale = bits === 8 ? 257 : bits === 16 ? 1 : 65_535;
+  for (let y = 0; y < b.rows && b.y0 + y < b.height; y++) {
+    for (let x = 0; x < b.blockWidth && b.x0 + x < b.width; x++) {
+      const a = scale * v[(y * b.blockWidth + x) * b.inBlock + b.first];
+      out[(b.y0 + y) * b.width + b.x0 + x] = Math.min(65_535, Math.max(0, Math.round(a))) || 0;
+    }
+  }
+}
+
+function copyBlock(v: TiffSamples, out: TiffSamples, b: Block & { plane: number }): void {
   for (let y = 0; y < b.rows && b.y0 + y < b.height; y++) {
     for (let x = 0; x < b.blockWidth && b.x0 + x < b.width; x++) {
       const from = (y * b.blockWidth + x) * b.inBlock;

@@ -2,7 +2,7 @@ import type { SourceRaster } from "../../core/raster/raster";
 import { viewOf } from "../bytes";
 import { checkPictureSize, FormatError } from "../formatError";
 import { decodeStill, type StillDecoder } from "../stillDecoder";
-import { dropAlpha } from "../dropAlpha";
+import { takeAlpha, type FileAlpha } from "../takeAlpha";
 
 const damaged = () => new FormatError("damaged", "webp.damaged");
 
@@ -28,13 +28,13 @@ export function readWebpProfile(bytes: Uint8Array): Uint8Array | null {
   return null;
 }
 
-/** @returns interleaved RGB, 8 bit; alpha is dropped @throws FormatError with one sentence */
-export async function readWebp(bytes: Uint8Array, start: () => Promise<StillDecoder>): Promise<{ raster: SourceRaster; profile: Uint8Array | null }> {
+/** @returns interleaved RGB, 8 bit, and alpha @throws FormatError with one sentence */
+export async function readWebp(bytes: Uint8Array, start: () => Promise<StillDecoder>): Promise<{ raster: SourceRaster; alpha: FileAlpha | null; profile: Uint8Array | null }> {
   const size = sizeOf(bytes);
   checkPictureSize(size.width, size.height);
   const picture = decodeStill(await start(), bytes);
   if (!picture || picture.width !== size.width || picture.height !== size.height) throw damaged();
-  return { raster: dropAlpha(picture), profile: readWebpProfile(bytes) };
+  return { ...takeAlpha(picture), profile: readWebpProfile(bytes) };
 }
 
 /** Size as the first picture chunk states it. @see RFC 9649, sections 2.7 (extended), 3.4 (lossless); RFC 6386, 9.1 (lossy) */

@@ -11,6 +11,9 @@ export const FILES = {
   "file.over4Gb": "The file would be over 4 GB.",
 
   "file.takenAsSrgb": "{why} The picture is taken as sRGB.",
+  "file.alphaOpaque": "Its alpha is opaque everywhere: all of it shows.",
+  "file.alphaNothing": "Its alpha shows nothing anywhere: it is taken without.",
+  "file.alphaContradicts": "Its colours are said to be multiplied by alpha, and are not: they are taken as they are.",
   "file.emptyPixels": "{count, number} px ({percent} %) hold infinite light or no number. They are empty: no merge takes them.",
   "file.heldPixels": "{count, number} px ({percent} %) are brighter than {most} times white and are held to that.",
 
@@ -32,7 +35,6 @@ export const FILES = {
   "png.none": "The file is named like a PNG but is not one.",
   "png.damaged": "The PNG data is damaged or cut short and cannot be read.",
   "png.curve": "The PNG states a curve that makes no sense (exponent {exponent}).",
-  "png.transparency": "The PNG's transparency is left out.",
   "png.animation": "The PNG is an animation; its still picture is used.",
 
   "webp.damaged": "The WebP data is damaged or cut short and cannot be read.",

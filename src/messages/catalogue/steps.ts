@@ -107,6 +107,7 @@ export const STEPS = {
   "step.cutBoxed": "{name}: boxed",
   "step.cutBoxGone": "{name}: another box",
   "step.cutByPlate": "{name}: by the clean plate, frame {number}",
+  "step.cutByAlpha": "{name}: by its own alpha",
   "step.cutByBackdrop": "{name}: by an even backdrop",
   "step.cutByBox": "{name}: by a box",
   "step.cutKept": "{name}: kept, {px} px",

@@ -76,3 +76,39 @@ function halverOf(scope: Scope, type: SampleType, pick: boolean, w: number, ow: 
 function pickSamples(input: ArrayLike<number>, w: number, out: Samples, ow: number, rows: number): void {
   for (let y = 0; y < rows; y++) for (let x = 0; x < ow; x++) out[y * ow + x] = input[2 * y * w + 2 * x];
 }
+
+/**
+ * Fills the levels of a picture whose colours show by alpha: means of 2×2 weighted by it, as light multiplied by alpha would be halved, so that what does not show gives no
+ * colour. @param alpha with levels
+ */
+export function buildLevelsByAlpha(file: RasterFile, alpha: RasterFile): void {
+  const { spec } = file;
+  for (let level = 1; level < spec.levels; level++) {
+    const from = sizeAtLevel(spec.width, spec.height, level - 1);
+    const to = sizeAtLevel(spec.width, spec.height, level);
+    const [weights, input] = [allocateSamples("u16", 2 * from.width), allocateSamples(spec.type, 2 * from.width)];
+    for (let y = 0; y < to.height; y++) {
+      const rows = Math.min(2, from.height - 2 * y);
+      alpha.read(level - 1, 0, 0, 2 * y, from.width, rows, weights);
+      for (let channel = 0; channel < spec.channels; channel++) {
+        file.read(level - 1, channel, 0, 2 * y, from.width, rows, input);
+        file.write(level, channel, y, halvedByWeight(input, weights, from.width, rows, to.width, allocateSamples(spec.type, to.width)));
+      }
+    }
+  }
+}
+
+function halvedByWeight(v: Samples, weights: Samples, width: number, rows: number, half: number, out: Samples): Samples {
+  const isWhole = !(v instanceof Float32Array);
+  const lower = rows > 1 ? width : 0;
+  for (let x = 0; x < half; x++) {
+    const a = 2 * x;
+    const b = Math.min(a + 1, width - 1);
+    const [w0, w1, w2, w3] = [weights[a], weights[b], weights[lower + a], weights[lower + b]];
+    const sum = w0 + w1 + w2 + w3;
+    const mean =
+      sum > 0 ? (w0 * v[a] + w1 * v[b] + w2 * v[lower + a] + w3 * v[lower + b]) / sum : (v[a] + v[b] + v[lower + a] + v[lower + b]) / 4;
+    out[x] = isWhole ? Math.round(mean) : mean;
+  }
+  return out;
+}

@@ -31,7 +31,7 @@ it.each(["u8", "u16", "f32"] as const)("a frame of %s samples put aside by whole
   const [width, height] = [301, 420];
   const top = type === "u8" ? 256 : type === "u16" ? 65536 : 1;
   const planes = [0, 1, 2].map((c) => allocateSamples(type, width * height).map((_, i) => ((((i * 7919 + c * 104729) % 65521) / 65521) * top) as never));
-  await storePlanes(node.ctx, "s", { width, height, type, planes: planes as Samples[] });
+  await storePlanes(node.ctx, "s", { width, height, type, alpha: null, planes: planes as Samples[] });
   const file = await openPlaced(node.ctx, { pictureId: "s", matrix: [1, 0, 5, 0, 1, 3, 0, 0, 1], lens: null, width, height }, SILENT);
   const out = allocateSamples(file.spec.type, width * height);
   const scale = type === "u8" ? 257 : 1;
@@ -62,7 +62,7 @@ it.each(["u8", "u16", "f32"] as const)(
       return y > 60 && (x >> 2) % 2 ? grey : dark;
     };
     const plane = allocateSamples(type, width * height).map((_, i) => shown(i) as never) as Samples;
-    await storePlanes(node.ctx, "s", { width, height, type, planes: [plane, plane, plane] });
+    await storePlanes(node.ctx, "s", { width, height, type, alpha: null, planes: [plane, plane, plane] });
     const [dx, dy] = [0.45, 0.3];
     const file = await openPlaced(node.ctx, { pictureId: "s", matrix: [1, 0, dx, 0, 1, dy, 0, 0, 1], lens: null, width, height }, SILENT);
     const out = allocateSamples(file.spec.type, width * height);

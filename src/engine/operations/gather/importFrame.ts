@@ -20,9 +20,9 @@ export async function importFrame(ctx: EngineContext, fileName: string, bytes: U
   const read = await ctx.pool.run("readFrame", { bytes, quarterTurns: 0 }, () => task.step(1, 4, reading), deadlineOf(bytes));
   await task.step(3, 4, message("task.keeping", { name: fileName }));
   await ctx.cache.makeOnce(sourceKey(sourceId), () => storePlanes(ctx, sourceId, read));
-  const { grey, facts, format, width, height, bits, colorName, measures, notes } = read;
+  const { grey, facts, format, alphaKind: alpha, width, height, bits, colorName, measures, notes } = read;
   keepGrey(ctx, sourceId, grey);
-  return { ...facts, sourceId, quarterTurns: 0, fileName, format, width, height, bits, colorName, measures, notes };
+  return { ...facts, sourceId, quarterTurns: 0, fileName, format, alpha, width, height, bits, colorName, measures, notes };
 }
 
 /** What a frame becomes by being turned: it is read and measured anew. @returns what changes of its record */

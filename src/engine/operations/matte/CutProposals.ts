@@ -30,7 +30,9 @@ export type Cutting =
   | { by: "trimap"; codes: Uint8Array }
   /** the same view without it, placed onto the picture */
   | { by: "plate"; plate: CutPicture }
-  | { by: "backdrop" };
+  | { by: "backdrop" }
+  /** the alpha that the picture came with, of any rectangle of a display level */
+  | { by: "alpha"; alpha: (level: number, rect: Rectangle) => Float32Array };
 
 const VERSION = 1;
 /** Longest side of the level on which a band is proposed. */
@@ -54,7 +56,7 @@ export class CutProposals {
     readonly marks: readonly CutMark[],
   ) {
     this.base = Math.min(picture.levels - 1, levelOfSide(picture, SIDE));
-    const told = cutting.by === "trimap" ? hashOfBytes(cutting.codes) : cutting.by === "plate" ? cutting.plate.key : cutting;
+    const told = cutting.by === "trimap" ? hashOfBytes(cutting.codes) : cutting.by === "plate" ? cutting.plate.key : cutting.by === "alpha" ? null : cutting;
     this.keys = [hashOf(["cut", VERSION, picture.key, cutting.by, told])];
     for (const mark of marks) this.keys.push(hashOf([this.keys[this.keys.length - 1], hashOfFixed(mark)]));
   }

@@ -1,5 +1,5 @@
 import { intersect, rectangleAtLevel, sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
-import { freeColours } from "../../../core/matte/freeColours";
+import { freeColours, type FreedColours } from "../../../core/matte/freeColours";
 import { FIRST } from "../../../core/matte/growBand";
 import { endsAtBorders, judgeMatte, type MatteFigures, type MattePart } from "../../../core/matte/judgeMatte";
 import { refineMatte, solveMatte } from "../../../core/matte/solveMatte";
@@ -72,14 +72,14 @@ export class Cutter {
   }
 
   private async propose(task: Task): Promise<void> {
-    if (this.told.cutting.by !== "trimap") await this.once(`proposal/${this.told.key}`, () => this.told.proposal(), task);
+    if (this.isProposed) await this.once(`proposal/${this.told.key}`, () => this.told.proposal(), task);
   }
 
   private async solve(level: number, task: Task): Promise<LevelMatte> {
     const refused = this.refusal();
     if (refused) throw refused;
     await this.propose(portion(task, 0, 0.5));
-    if (this.told.cutting.by === "trimap") return this.once(this.nameOf("solved", level), () => this.solved(level), portion(task, 0.5, 1));
+    if (!this.isProposed) return this.once(this.nameOf("solved", level), () => this.solved(level), portion(task, 0.5, 1));
     for (let l = Math.max(level, this.base - 1); l > level; l--) await this.once(this.nameOf("solved", l), () => this.solved(l), portion(task, 0.5, 0.6));
     return this.once(this.nameOf("solved", level), () => this.solved(level), portion(task, 0.6, 1));
   }
@@ -128,7 +128,7 @@ export class Cutter {
     const band = bandOf(solved.known);
     const alpha = alphaOver(solved);
     await task.step(0.8, 1, "task.freeingColours");
-    const raw = judgeMatte(field, band, alpha, freeColours(field, band, alpha));
+    const raw = judgeMatte(field, band, alpha, this.freedOf(solved));
     const s = 2 ** level;
     const { rect } = solved;
     const whole = sizeAtLevel(this.told.picture.width, this.told.picture.height, level);
@@ -136,6 +136,8 @@ export class Cutter {
       list.map(({ x, y, area }) => ({ x: Math.round((x + rect.x + 0.5) * s - 0.5), y: Math.round((y + rect.y + 0.5) * s - 0.5), area: area * unit }));
     const figures: MatteFigures = {
       ...raw,
+      // of what lay behind a picture that comes with alpha nothing is known
+      ...(this.told.cutting.by === "alpha" && { spillDeltaE: 0 }),
       band: { pixels: band.places.length * s * s, widthPx: raw.band.widthPx * s },
       share: (raw.share * rect.width * rect.height) / (whole.width * whole.height),
       islands: placed(raw.islands, s * s),
@@ -144,6 +146,11 @@ export class Cutter {
     };
     this.cache.set(name, figures, bytesHeld(figures));
     return figures;
+  }
+
+  /** Whether what is known is proposed and then solved from level to level; else it is told everywhere. */
+  private get isProposed(): boolean {
+    return this.told.cutting.by !== "trimap" && this.told.cutting.by !== "alpha";
   }
 
   get size(): { width: number; height: number } {
@@ -165,14 +172,24 @@ export class Cutter {
   private freed(level: number): Stepwise<FreedMatte> {
     const make = function* (this: Cutter): Stepwise<FreedMatte> {
       const solved = yield* asPart(this.solved(level), 0, 0.8);
-      const { front } = freeColours(this.told.fieldOf(solved), bandOf(solved.known), alphaOver(solved));
-      return { ...solved, front };
+      return { ...solved, front: this.freedOf(solved).front };
     };
     return this.told.kept(this.nameOf("freed", level), make.bind(this));
   }
 
+  /** Colours in front of what is partly there; those of a picture with alpha are its own, with nothing behind them. */
+  private freedOf(solved: LevelMatte): FreedColours {
+    const field = this.told.fieldOf(solved);
+    const band = bandOf(solved.known);
+    if (this.told.cutting.by !== "alpha") return freeColours(field, band, alphaOver(solved));
+    const front = Float32Array.from({ length: 3 * band.places.length }, (_, k) => field.rgb[k % 3][band.places[Math.floor(k / 3)]]);
+    return { front, back: front };
+  }
+
   private solved(level: number): Stepwise<LevelMatte> {
-    const make = this.told.cutting.by === "trimap" ? this.solvedByCodes(level) : level < this.base ? this.solvedFiner(level) : this.solvedCoarse(level);
+    const { by } = this.told.cutting;
+    const make =
+      by === "trimap" ? this.solvedByCodes(level) : by === "alpha" ? this.solvedByAlpha(level) : level < this.base ? this.solvedFiner(level) : this.solvedCoarse(level);
     return this.told.kept(this.nameOf("solved", level), () => make);
   }
 
@@ -222,6 +239,19 @@ export class Cutter {
     cutInto(own, known, whole, rect);
     const solved = yield* solveMatte(this.told.fieldOf({ level, rect, known: own }));
     return compact(level, rect, solved.known, bandOf(solved.known), solved.alpha);
+  }
+
+  private *solvedByAlpha(level: number): Stepwise<LevelMatte> {
+    const { alpha: read } = this.told.cutting as Cutting & { by: "alpha" };
+    const size = this.told.sizeOf(level);
+    const alpha = read(level, { x: 0, y: 0, ...size });
+    yield 0.5;
+    const known = Uint8Array.from(alpha, (a) => (a === 0 ? BACKGROUND : a === 1 ? FOREGROUND : UNKNOWN));
+    const rect = boundsOf(known, size.width);
+    const [own, ownKnown] = [new Float32Array(rect.width * rect.height), new Uint8Array(rect.width * rect.height)];
+    cutInto(own, alpha, { x: 0, y: 0, ...size }, rect);
+    cutInto(ownKnown, known, { x: 0, y: 0, ...size }, rect);
+    return compact(level, rect, ownKnown, bandOf(ownKnown), own);
   }
 
   /** The rectangle of a level that holds all that is not behind. @param known at the level of the proposal */

@@ -1,4 +1,5 @@
-import { IDENTITY } from "../../../core/geometry/matrix3";
+import { atLevel, IDENTITY, invert } from "../../../core/geometry/matrix3";
+import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { Refusal } from "../../../core/refusal";
 import { hashOf } from "../../graph/keys";
 import { cutoutsOf, registrationOf } from "../../../document/selectors";
@@ -9,7 +10,8 @@ import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { developedColor } from "../frames/develop";
 import { openPlaced } from "../frames/placeFrame";
-import { colorOf } from "../frames/sources";
+import { resampleInto } from "../frames/resample";
+import { colorOf, openAlpha } from "../frames/sources";
 import { ownLevel } from "../layers/frameLayers";
 import type { PreparedJob } from "../layers/PreparedJob";
 import type { MergeInputs } from "../merge/mergeTypes";
@@ -53,6 +55,7 @@ async function cuttingOf(
   task: Task,
 ): Promise<Cutting | null> {
   if (by === "backdrop") return { by };
+  if (by === "alpha") return alphaOf(ctx, records, inputs, frameId);
   if (by === "box") return box && { by, box };
   const plate = plateId === null ? undefined : records[plateId];
   if (plate?.kind !== "frame") return null;
@@ -65,6 +68,44 @@ async function cuttingOf(
   const color = developedColor(ctx.cache, await colorOf(ctx, plate.sourceId), plate.development);
   return { by, plate: cutPicture(ctx, { file, color }, [pictureIdOf(plate), matrix, plate.development]) };
 }
+
+/** The alpha that a frame came with, where the frame lies. */
+async function alphaOf(ctx: EngineContext, records: Records, inputs: MergeInputs, frameId: string): Promise<Cutting | null> {
+  const frame = records[frameId];
+  const file = frame?.kind === "frame" ? await openAlpha(ctx, frame) : null;
+  if (!file) return null;
+  const { kernels } = ctx;
+  const { width, height } = file.spec;
+  const read = (level: number, { x, y, width: w, height: h }: Rectangle, out: Float32Array) => {
+    const codes = new Uint16Array(w * h);
+    file.read(level, 0, x, y, w, h, codes);
+    codes.forEach((v, i) => (out[i] = v / 65_535));
+  };
+  const merged = inputs.frames.some((f) => f.frame.id === frameId);
+  const matrix = merged ? registrationOf(records)?.placements.find((p) => p.frameId === frameId)?.matrix : null;
+  const alpha = (level: number, rect: Rectangle): Float32Array => {
+    const n = rect.width * rect.height;
+    const own = new Float32Array(n);
+    if (!matrix) {
+      read(level, rect, own);
+      return own;
+    }
+    kernels.withScope((scope) => {
+      const out = scope.floats(roomOf(n));
+      resampleInto(scope, atLevel(invert(matrix), level), rect, sizeAtLevel(width, height, level), [out], (window) => {
+        const plane = scope.floats(roomOf(window.width * window.height));
+        read(level, window, kernels.f32(plane, window.width * window.height));
+        return [plane];
+      });
+      own.set(kernels.f32(out, n).map((v) => Math.min(1, Math.max(0, v))));
+    });
+    return own;
+  };
+  return { by: "alpha", alpha };
+}
+
+/** Room for samples and for what kernels read behind them. */
+const roomOf = (n: number) => Math.ceil(n / 8) * 8 + 16;
 
 /** Makes what is cut out ready to be shown on a level, with progress. What cannot be cut is not shown. */
 export async function readyCutouts(job: PreparedJob, level: number, task: Task): Promise<void> {

@@ -20,7 +20,7 @@ import type { ControlsProps } from "../controlling";
 import { CutFigures } from "./CutFigures";
 import { CUT_BY, isTold, MARKS, type Cut, type CutBy, type FrameContent } from "./record";
 
-const BY: Record<CutBy, string> = { box: sentence("cutting/box"), plate: sentence("cutting/plate"), backdrop: sentence("cutting/backdrop") };
+const BY: Record<CutBy, string> = { box: sentence("cutting/box"), plate: sentence("cutting/plate"), backdrop: sentence("cutting/backdrop"), alpha: sentence("cutting/alpha") };
 const MARK_WORDS = { keep: sentence("cutting/keep"), leave: sentence("cutting/leave"), open: sentence("cutting/open") };
 const SAYS = { keep: sentence("cutting/keeps"), leave: sentence("cutting/leaves"), open: sentence("cutting/opens") };
 
@@ -45,7 +45,7 @@ export function CutControls({ layer, content, isDisabled }: Props) {
       <Section>
         <Heading>{sentence("cutting/cutOut")}</Heading>
         <Telling key={layer.id} layer={layer} content={content} isDisabled={isDisabled} cut={cut} />
-        {isTold(cut) && <Strokes layer={layer} cut={cut} isDisabled={isDisabled} />}
+        {isTold(cut) && cut.by !== "alpha" && <Strokes layer={layer} cut={cut} isDisabled={isDisabled} />}
         <RowOf>
           <TextButton isDisabled={isDisabled} onPress={() => endCut(layer)}>
             {sentence("cutting/showAllOfFrame")}
@@ -60,6 +60,8 @@ export function CutControls({ layer, content, isDisabled }: Props) {
 function Telling({ layer, content, cut, isDisabled }: Props & { cut: Cut }) {
   const { records, isBusy } = usePartsOf("records", "isBusy");
   const { name } = layer;
+  const frame = records[content.frameId];
+  const hasAlpha = frame?.kind === "frame" && frame.alpha !== null;
   // a plate is asked for before anything is said of it
   const [asking, setAsking] = useState(false);
   const [exactly, setExactly] = useState(false);
@@ -68,13 +70,14 @@ function Telling({ layer, content, cut, isDisabled }: Props & { cut: Cut }) {
   const choose = (next: CutBy) => {
     setAsking(next === "plate" && cut.plateId === null);
     if (next === "box") void tellCut(layer, { by: "box" }, message("step.cutByBox", { name }));
+    if (next === "alpha") void tellCut(layer, { by: "alpha" }, message("step.cutByAlpha", { name }));
     if (next === "backdrop") void tellCut(layer, { by: "backdrop" }, message("step.cutByBackdrop", { name }));
     if (next === "plate" && cut.plateId !== null)
       void tellCut(layer, { by: "plate" }, message("step.cutByPlate", { name, number: frameNumber(records, cut.plateId) }));
   };
   return (
     <>
-      <Choices label={sentence("cutting/toldBy")} items={CUT_BY.map((id) => ({ id, label: BY[id] }))} chosen={by} isDisabled={isDisabled} onChoose={choose} />
+      <Choices label={sentence("cutting/toldBy")} items={CUT_BY.filter((id) => id !== "alpha" || hasAlpha).map((id) => ({ id, label: BY[id] }))} chosen={by} isDisabled={isDisabled} onChoose={choose} />
       {by === "box" && !cut.box && (
         <Card>
           {sentence("cutting/dragBoxAround")}{" "}
@@ -119,6 +122,7 @@ function Telling({ layer, content, cut, isDisabled }: Props & { cut: Cut }) {
         />
       )}
       {by === "backdrop" && <Soft>{sentence("cutting/backdropIs")}</Soft>}
+      {by === "alpha" && <Soft>{sentence("cutting/alphaIs")}</Soft>}
     </>
   );
 }

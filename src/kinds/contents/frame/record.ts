@@ -1,6 +1,6 @@
 import { array, object, string } from "yup";
 import type { Rectangle } from "../../../core/geometry/rectangle";
-import { finite, id } from "../../../document/records/fields";
+import { box, finite, id, share } from "../../../document/records/fields";
 import { place } from "../../maskParts/fields";
 import type { ContentRecord } from "../fields";
 
@@ -16,8 +16,8 @@ export interface Moved {
 
 export const UNMOVED: Moved = { dx: 0, dy: 0, angleDeg: 0, scale: 1, corners: [0, 0, 0, 0, 0, 0, 0, 0] };
 
-/** By what it is told what is cut out: a box around it, the same view without it, or an even backdrop. */
-export const CUT_BY = ["box", "plate", "backdrop"] as const;
+/** By what it is told what is cut out: a box around it, the same view without it, an even backdrop, or the alpha that the frame came with. */
+export const CUT_BY = ["box", "plate", "backdrop", "alpha"] as const;
 export type CutBy = (typeof CUT_BY)[number];
 /** What a stroke says of where it was painted: it is to be kept, to be left, or looked at closely. */
 export const MARKS = ["keep", "leave", "open"] as const;
@@ -53,20 +53,46 @@ export interface FrameLight {
   ambientId: string | null;
 }
 
+/** How a layer's frame was fitted onto what lies below it, and how it compared there. */
+export interface FrameFit {
+  /** what had to fit, px of the picture; null: all that both show */
+  joint: Rectangle | null;
+  /** RMS of what is left, px */
+  residualPx: number;
+  /** share of the places that agree, 0..1 */
+  agreeing: number;
+  /** light of the frame against what lies below, EV, and of its red and blue against its green */
+  lightEv: number;
+  redEv: number;
+  blueEv: number;
+}
+
 /** A placed frame; EV added to the frame as shot; moved from where it was registered; all of it, or what is cut out. */
 export interface FrameContent {
   type: "frame";
   frameId: string;
   exposureEv: number;
   moved: Moved | null;
+  /** how it came to lie where it does; null where it was registered, or moved by hand */
+  fit: FrameFit | null;
   cut: Cut | null;
   light: FrameLight | null;
 }
 
+/** All of a frame, where it was registered and as it was shot, but for what is given. */
+export const wholeFrame = (frameId: string, given: Partial<Omit<FrameContent, "type" | "frameId">> = {}): FrameContent => ({
+  type: "frame",
+  frameId,
+  exposureEv: 0,
+  moved: null,
+  fit: null,
+  cut: null,
+  light: null,
+  ...given,
+});
+
 /** Whether a cut says what is wanted by now. */
 export const isTold = ({ by, box, plateId }: Cut): boolean => (by === "box" ? box !== null : by === "plate" ? plateId !== null : true);
-
-const side = () => finite().min(1).max(1e6);
 
 export const frame: ContentRecord<FrameContent> = {
   fields: {
@@ -81,11 +107,21 @@ export const frame: ContentRecord<FrameContent> = {
     })
       .nullable()
       .defined(),
+    fit: object({
+      joint: box().nullable().defined(),
+      residualPx: finite().min(0),
+      agreeing: share(),
+      lightEv: finite(),
+      redEv: finite(),
+      blueEv: finite(),
+    })
+      .nullable()
+      .defined(),
     cut: object({
       by: string()
         .oneOf([...CUT_BY])
         .required(),
-      box: object({ x: place(), y: place(), width: side(), height: side() }).nullable().defined(),
+      box: box().nullable().defined(),
       plateId: id().nullable().defined(),
       plateMatrix: array(finite()).length(9).nullable().defined(),
       marks: array(

@@ -20,6 +20,8 @@ export const CUTTING_SCREEN = {
   "cutting/plateShows": "The same view without it:",
   "cutting/choosePlate": "Choose a frame",
   "cutting/noOtherFrame": "The job has no other frame: gather one of the same view without it.",
+  "cutting/alpha": "Its own alpha",
+  "cutting/alphaIs": "What shows is what the picture came with; its mask can be painted on.",
   "cutting/backdropIs": "The colour and the falloff of the backdrop are measured along the borders of the frame.",
   "cutting/whatStrokeSays": "What a stroke says",
   "cutting/keep": "Keep",
