@@ -4,7 +4,7 @@ import { RECEIVED_FIELD, RECEIVING } from "../storage/receivedFiles";
 import { tokens } from "../ui/tokens/tokens";
 
 /** What pictures and job files are to the system. */
-const PICTURES = { "image/*": [".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".avif", ".exr", ".hdr", ".dng"] };
+const PICTURES = { "image/*": [".jpg", ".jpeg", ".png", ".tif", ".tiff", ".webp", ".avif", ".exr", ".hdr", ".ora", ".dng"] };
 const JOBS = { "application/zip": [".marsh"] };
 
 /** What the system shows of Marsh where it is installed. */

@@ -338,8 +338,7 @@ it("a stroke that keeps to its side covers only what has the colour it began on"
 
 it("a frame put elsewhere is turned, scaled and shifted about the middle, and is nothing where it no longer lies", async () => {
   const [, f1] = framesOf(plain);
-  const at = (moved: Moved) =>
-    prepared(addLayer({ name: "A", content: wholeFrame(f1.id, { moved }) })(plain));
+  const at = (moved: Moved) => prepared(addLayer({ name: "A", content: wholeFrame(f1.id, { moved }) })(plain));
   const still = { dx: 0, dy: 0, angleDeg: 0, scale: 1, corners: [0, 0, 0, 0, 0, 0, 0, 0] };
   // whole pixels and quarter turns need no interpolation
   const shifted = await at({ ...still, dx: 30, dy: -20 });

@@ -17,7 +17,7 @@ export interface PictureReader {
   /** @throws FormatError with one sentence for people */
   decode(bytes: Uint8Array, codecs: Codecs): Decoded | Promise<Decoded>;
   /** the colour its decoded samples are in, told without decoding them */
-  color(bytes: Uint8Array): ColorFacts;
+  color(bytes: Uint8Array): ColorFacts | Promise<ColorFacts>;
 }
 
 /** What a decoder gives: samples as stored, and what it alone knows. */

@@ -32,7 +32,7 @@ export async function readPicture(bytes: Uint8Array, codecs: Codecs): Promise<Pi
   if (bytes.length > LIMITS.fileBytes) throw new FormatError("limit", message("file.tooLarge", { gb: LIMITS.fileBytes / 1e9 }));
   const reader = readerOf(bytes);
   const decoded = await reader.decode(bytes, codecs);
-  const { color, notes, tables, float } = reader.color(bytes);
+  const { color, notes, tables, float } = await reader.color(bytes);
   const exif = completed(readExif(bytes), decoded);
   let raster = decoded.raster;
   const settled = decoded.alpha ? settleAlpha(raster, decoded.alpha) : { alpha: null, notes: [] };
@@ -50,8 +50,8 @@ export async function readPicture(bytes: Uint8Array, codecs: Codecs): Promise<Pi
 }
 
 /** The colour a file's decoded samples are in, without decoding them. */
-export function readColor(bytes: Uint8Array): InputColor {
-  const { color, float } = readerOf(bytes).color(bytes);
+export async function readColor(bytes: Uint8Array): Promise<InputColor> {
+  const { color, float } = await readerOf(bytes).color(bytes);
   return float ? linearOf(color) : color;
 }
 

@@ -210,5 +210,5 @@ it("a format of pictures", async () => {
     color: () => colorOfProfile(null),
   });
   expect(await read(bytes)).toMatchObject({ format: "grey bytes", raster: { width: 2, height: 1, data: Uint8Array.of(10, 10, 10, 200, 200, 200) }, notes: [] });
-  expect(readColor(bytes).toWorking).toEqual(colorOfProfile(null).color.toWorking);
+  expect((await readColor(bytes)).toWorking).toEqual(colorOfProfile(null).color.toWorking);
 });

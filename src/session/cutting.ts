@@ -6,6 +6,9 @@ import type { FrameRecord, Records } from "../document/records/types";
 import { frameNumber, layerOf, mergedFramesOf } from "../document/selectors";
 import { pictureIdOf } from "../document/sourceIds";
 import { isTold, MOST_MARKS, type Cut, type CutMark, type FrameContent } from "../kinds/contents/frame/record";
+import type { CutoutFormat } from "../engine/operations/matte/exportCutout";
+import { download } from "./download";
+import { fileNameOf } from "./jobCopy";
 import { edit, openJob } from "./openJob";
 import { notify, useSession } from "./store";
 
@@ -106,4 +109,21 @@ export async function cutByPlate(layer: LayerRecord, plateId: string): Promise<v
     { stage: "compose", label },
   );
   await find(layer.id);
+}
+
+const FILES = { tiff16: { extension: "tif", type: "image/tiff" }, ora: { extension: "ora", type: "image/openraster" } } as const;
+
+/** Saves what a layer cuts out as a picture with alpha, to be used in other jobs. */
+export async function saveCutout(layer: LayerRecord, format: CutoutFormat): Promise<void> {
+  const { records } = useSession.getState();
+  const job = openJob();
+  const written = await job.run("compose", "task.writing", (signal, onProgress) =>
+    job.ask("saveCutout", { records, layerId: layer.id, format }, { signal, onProgress }),
+  );
+  if (!written) return;
+  const { extension, type } = FILES[format];
+  const name = `${fileNameOf(layer.name)}.${extension}`;
+  download(new File([written.file], name, { type }), name);
+  const { width, height, clippedShare } = written;
+  notify(message("cutting.saved", { name, width, height, percent: 100 * clippedShare }));
 }

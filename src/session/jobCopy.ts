@@ -8,8 +8,11 @@ import { noteCopy, openJobOrNone } from "./openJob";
 import { notify, useSession } from "./store";
 
 /** What files of a job are called, without their extension. */
-export const fileBase = (records: Records): string =>
-  (jobOf(records)?.name ?? "picture")
+export const fileBase = (records: Records): string => fileNameOf(jobOf(records)?.name ?? "");
+
+/** A name as a file's, without an extension. */
+export const fileNameOf = (name: string): string =>
+  name
     .toLowerCase()
     .replace(/[^a-z0-9]+/g, "-")
     .replace(/^-|-$/g, "") || "picture";

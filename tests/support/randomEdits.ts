@@ -55,7 +55,7 @@ function cutOf(r: Records, b: number, c: number, d: number): Cut {
 function contentOf(r: Records, { kind, a, b, c, d }: Drawn): LayerContent {
   const contents: (() => LayerContent)[] = [
     () => wholeFrame(pick(framesOf(r), a)!.id, { exposureEv: b - 0.5 }),
-    () => (wholeFrame(framesOf(r).at(-1)!.id, { moved: { ...UNMOVED, dx: 10 * a, angleDeg: 8 * b, scale: 0.8 + 0.4 * c } })),
+    () => wholeFrame(framesOf(r).at(-1)!.id, { moved: { ...UNMOVED, dx: 10 * a, angleDeg: 8 * b, scale: 0.8 + 0.4 * c } }),
     () => wholeFrame(framesOf(r).at(-1)!.id, { moved: a > 0.5 ? { ...UNMOVED, scale: 0.7 + b } : null, cut: cutOf(r, b, c, d), light: lightOf(r, a, d) }),
     () => ({ type: "merge" }),
     () => ({ type: "below" }),

@@ -13,7 +13,12 @@ export function applyOrientation(source: SourceRaster, orientation: number): Sou
 export const orientPlane = <T extends SourceRaster["data"]>(data: T, size: { width: number; height: number }, orientation: number): T =>
   oriented(data, size, orientation, 1);
 
-function oriented<T extends SourceRaster["data"]>(data: T, { width: w, height: h }: { width: number; height: number }, orientation: number, samples: number): T {
+function oriented<T extends SourceRaster["data"]>(
+  data: T,
+  { width: w, height: h }: { width: number; height: number },
+  orientation: number,
+  samples: number,
+): T {
   if (!(orientation >= 2 && orientation <= 8)) return data;
   const swap = orientation >= 5;
   const [width, height] = swap ? [h, w] : [w, h];

@@ -110,7 +110,12 @@ export function AddLayer() {
     const frame = others.find((f) => f.id === frameId);
     if (!frame) return;
     const content = wholeFrame(frameId, { moved: fitted(frame), cut: frame.alpha ? ALPHA_CUT : null });
-    const layer = { name: frame.fileName, content, mask: frame.alpha ? paintedMask(1) : freshMask(1), blendIn: frame.alpha ? ("light" as const) : ("encoded" as const) };
+    const layer = {
+      name: frame.fileName,
+      content,
+      mask: frame.alpha ? paintedMask(1) : freshMask(1),
+      blendIn: frame.alpha ? ("light" as const) : ("encoded" as const),
+    };
     lay(records, chosenId, layer, message("step.laid", { name: frame.fileName }), "content");
     useCompose.setState({ pulling: true });
   };

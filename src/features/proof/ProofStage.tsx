@@ -140,9 +140,7 @@ function otherPane(
     const compared = Object.fromEntries(Object.entries(records).filter(([id, r]) => (r.kind !== "layer" && r.kind !== "stroke") || onScreen.includes(id)));
     if (!against.startsWith("frame-")) return compared;
     // a frame alone: one layer that reveals everything
-    return addLayer({ name: sentence("common/frame"), content: wholeFrame(against) })(
-      compared,
-    );
+    return addLayer({ name: sentence("common/frame"), content: wholeFrame(against) })(compared);
   });
   return {
     view: { kind: "output" },

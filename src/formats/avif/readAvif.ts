@@ -119,7 +119,10 @@ function orientationOf(turns: number, mirror: 0 | 1 | null): number {
 }
 
 /** @returns interleaved RGB as stored, and alpha; 8 bit, or 16 where it holds more @throws FormatError */
-export async function readAvif(bytes: Uint8Array, start: () => Promise<StillDecoder>): Promise<{ raster: SourceRaster; alpha: FileAlpha | null; facts: AvifFacts }> {
+export async function readAvif(
+  bytes: Uint8Array,
+  start: () => Promise<StillDecoder>,
+): Promise<{ raster: SourceRaster; alpha: FileAlpha | null; facts: AvifFacts }> {
   const facts = readAvifFacts(bytes);
   checkPictureSize(facts.width, facts.height);
   const picture = decodeStill(await start(), bytes, facts.depth > 8 ? 16 : 8);

@@ -8,6 +8,10 @@ import { DEFLATE_LEVEL } from "../tiff/TiffWriter";
 export interface PngOptions {
   width: number;
   height: number;
+  /** 16 by default */
+  bits?: 8 | 16;
+  /** RGBA in place of RGB, colours not multiplied by alpha */
+  hasAlpha?: boolean;
   /** entries to keep, from survivingExif */
   metadata: IfdEntry[];
   profile: Uint8Array | null;
@@ -18,9 +22,8 @@ export interface PngOptions {
 const SIGNATURE = Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]);
 /** Each sample as its difference from the one to the left. */
 const SUB = 1;
-const PIXEL_BYTES = 6;
 
-/** Writes a 16-bit RGB PNG row by row. @see W3C Portable Network Graphics (PNG) Specification, third edition */
+/** Writes an RGB or RGBA PNG row by row. @see W3C Portable Network Graphics (PNG) Specification, third edition */
 export class PngWriter {
   private readonly parts: Uint8Array[] = [];
   private readonly blocks: (Uint8Array | Promise<Uint8Array>)[] = [];
@@ -28,32 +31,36 @@ export class PngWriter {
   private rowsWritten = 0;
 
   constructor(private readonly options: PngOptions) {
-    const { width, height, metadata, profile } = options;
+    const { width, height, bits = 16, hasAlpha, metadata, profile } = options;
     const header = new Uint8Array(13);
     const view = new DataView(header.buffer);
     view.setUint32(0, width);
     view.setUint32(4, height);
-    header.set([16, 2, 0, 0, 0], 8);
+    header.set([bits, hasAlpha ? 6 : 2, 0, 0, 0], 8);
     this.parts.push(SIGNATURE, chunk("IHDR", header));
     if (profile) this.parts.push(chunk("iCCP", concatBytes([asciiBytes("profile\0\0"), zlibSync(profile)])));
     const tiff = Uint8Array.from([0x49, 0x49, 0x2a, 0, 8, 0, 0, 0]);
     this.parts.push(chunk("eXIf", concatBytes([tiff, buildIfd(metadata, 8)])));
   }
 
-  /** @param samples interleaved RGB, whole rows */
-  writeRows(samples: Uint16Array): void {
-    const perRow = this.options.width * 3;
+  /** @param samples interleaved, whole rows; as many bits as the file has */
+  writeRows(samples: Uint8Array | Uint16Array): void {
+    const { bits = 16, hasAlpha } = this.options;
+    const channels = hasAlpha ? 4 : 3;
+    const perRow = this.options.width * channels;
+    const sampleBytes = bits / 8;
+    const pixelBytes = channels * sampleBytes;
     if (samples.length % perRow !== 0) throw new RangeError(`Expected whole rows of ${perRow} samples, got ${samples.length}.`);
     const rows = samples.length / perRow;
-    const bytes = new Uint8Array(rows * (1 + perRow * 2));
+    const bytes = new Uint8Array(rows * (1 + perRow * sampleBytes));
     for (let row = 0, p = 0; row < rows; row++) {
       bytes[p++] = SUB;
       const start = p;
-      for (let i = row * perRow; i < (row + 1) * perRow; i++, p += 2) {
-        bytes[p] = samples[i] >> 8;
-        bytes[p + 1] = samples[i] & 255;
+      for (let i = row * perRow; i < (row + 1) * perRow; i++) {
+        if (bits === 16) bytes[p++] = samples[i] >> 8;
+        bytes[p++] = samples[i] & 255;
       }
-      for (let k = p - 1; k >= start + PIXEL_BYTES; k--) bytes[k] -= bytes[k - PIXEL_BYTES];
+      for (let k = p - 1; k >= start + pixelBytes; k--) bytes[k] -= bytes[k - pixelBytes];
     }
     this.rowsWritten += rows;
     this.adler = adler32(bytes, this.adler);

@@ -212,7 +212,11 @@ class Rows {
     const { depth, channels } = this.header;
     const { clear } = this;
     const code = (c: number) =>
-      depth === 16 ? (current[1 + 2 * (channels * i + c)] << 8) | current[2 + 2 * (channels * i + c)] : depth === 8 ? current[1 + channels * i + c] : codeAt(current, i, depth);
+      depth === 16
+        ? (current[1 + 2 * (channels * i + c)] << 8) | current[2 + 2 * (channels * i + c)]
+        : depth === 8
+          ? current[1 + channels * i + c]
+          : codeAt(current, i, depth);
     if (!clear) return depth === 16 ? code(channels - 1) : 257 * code(channels - 1);
     if ("palette" in clear) return 257 * (clear.palette[code(0)] ?? 255);
     return clear.codes.every((v, c) => v === code(c)) ? 0 : 65_535;

@@ -7,8 +7,8 @@ export interface TiffOptions {
   height: number;
   /** 16: unsigned, horizontal predictor; 32: IEEE float */
   bits: 16 | 32;
-  /** 3 for RGB, 1 for a plane of figures; 3 by default */
-  channels?: 1 | 3;
+  /** 3 for RGB, 4 for RGB with alpha that it is not multiplied by, 1 for a plane of figures; 3 by default */
+  channels?: 1 | 3 | 4;
   /** directory entries to keep, from survivingExif */
   metadata: IfdEntry[];
   profile: Uint8Array | null;
@@ -21,7 +21,7 @@ const HEADER_BYTES = 8;
 /** How hard strips are packed. */
 export const DEFLATE_LEVEL = 3;
 
-/** Writes an RGB or one-channel TIFF 6.0 strip by strip, Deflate, little-endian. Rows come in order in any portions. */
+/** Writes an RGB, RGBA or one-channel TIFF 6.0 strip by strip, Deflate, little-endian. Rows come in order in any portions. */
 export class TiffWriter {
   private readonly strips: (Uint8Array | Promise<Uint8Array>)[] = [];
   private pending: Uint8Array[] = [];
@@ -87,11 +87,13 @@ export class TiffWriter {
       long(257, height),
       short(258, ...Array<number>(channels).fill(bits)),
       short(259, 8),
-      short(262, channels === 3 ? 2 : 1),
+      short(262, channels === 1 ? 1 : 2),
       short(277, channels),
       long(278, ROWS_PER_STRIP),
       short(284, 1),
       short(317, bits === 16 ? 2 : 1),
+      // 2: alpha that colours are not multiplied by (TIFF 6.0, section 18)
+      ...(channels === 4 ? [short(338, 2)] : []),
       short(339, ...Array<number>(channels).fill(bits === 16 ? 1 : 3)),
       long(273, ...offsets),
       long(279, ...strips.map((strip) => strip.length)),

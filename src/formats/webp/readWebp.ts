@@ -29,7 +29,10 @@ export function readWebpProfile(bytes: Uint8Array): Uint8Array | null {
 }
 
 /** @returns interleaved RGB, 8 bit, and alpha @throws FormatError with one sentence */
-export async function readWebp(bytes: Uint8Array, start: () => Promise<StillDecoder>): Promise<{ raster: SourceRaster; alpha: FileAlpha | null; profile: Uint8Array | null }> {
+export async function readWebp(
+  bytes: Uint8Array,
+  start: () => Promise<StillDecoder>,
+): Promise<{ raster: SourceRaster; alpha: FileAlpha | null; profile: Uint8Array | null }> {
   const size = sizeOf(bytes);
   checkPictureSize(size.width, size.height);
   const picture = decodeStill(await start(), bytes);

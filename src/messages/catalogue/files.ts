@@ -6,7 +6,7 @@ export const FILES = {
   "file.pictureTooSmall": "The picture is {size} px; the smallest side Marsh works with is {least} px.",
   "file.pictureTooLarge": "The picture is {size} px; the limits are {side} px a side and {mp} MP.",
   "file.sizeDiffers": "The job states {stated} px for a picture that has {found} px. Remove that frame and gather its file anew.",
-  "file.unknown": "This is not a JPEG, PNG, TIFF, WebP, AVIF, OpenEXR, Radiance, DNG or known camera raw picture.",
+  "file.unknown": "This is not a JPEG, PNG, TIFF, WebP, AVIF, OpenEXR, OpenRaster, Radiance, DNG or known camera raw picture.",
   "file.givenUp": "The file was given up: decoding it had not come to an end after {seconds} s.",
   "file.over4Gb": "The file would be over 4 GB.",
 
@@ -39,6 +39,7 @@ export const FILES = {
 
   "webp.damaged": "The WebP data is damaged or cut short and cannot be read.",
   "webp.animation": "The WebP is an animation; Marsh reads still pictures.",
+  "ora.damaged": "The OpenRaster file is damaged or lacks its merged picture, and cannot be read.",
   "avif.damaged": "The AVIF data is damaged or cut short and cannot be read.",
 
   "tiff.none": "The file is named like a TIFF but is not one.",

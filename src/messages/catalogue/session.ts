@@ -109,6 +109,8 @@ export const SESSION = {
   "registering.leftFirst": "Click the place in the left frame first.",
 
   "cutting.mostStrokes": "A cut-out takes {most} strokes at most: draw its box anew, or take strokes back.",
+  "cutting.saved":
+    "{name} is saved: {width} × {height} px with alpha, as it was cut.{percent, plural, =0 {} other { {percent, number, ::.0} % of its colours were clipped.}}",
   "composing.noSource": "There is no room beside this area to take anything from: choose a source on the picture.",
   "composing.lookKept": '"{name}" is kept as a look. It can be laid over any job: Other, Look.',
   "composing.onePiece": "This region is of one piece: it cannot be parted.",

@@ -67,6 +67,12 @@ const hostHandlers = ({ ctx, store }: Started): HostHandlers => ({
     const { parts, ...facts } = await answer(ctx, "exportPicture", p, task);
     return { file: new Blob(parts as BlobPart[]), ...facts };
   },
+  saveCutout: async (p, task) => {
+    const written = await answer(ctx, "cutoutFile", p, task);
+    if (!written) return null;
+    const { parts, ...facts } = written;
+    return { file: new Blob(parts as BlobPart[]), ...facts };
+  },
   workOn: async ({ jobId }) => {
     if (store) store.owner = jobId;
     return null;

@@ -17,6 +17,8 @@ export interface HostRequests {
   findSources: [params: { folder: LinkedFolder; sourceIds: string[] }, result: string[]];
   /** A picture as a file. */
   deliver: [params: EngineParams<"exportPicture">, result: Omit<EngineResult<"exportPicture">, "parts"> & { file: Blob }];
+  /** Something that a layer cuts out, as a file with alpha; null where it cuts nothing. */
+  saveCutout: [params: EngineParams<"cutoutFile">, result: (Omit<NonNullable<EngineResult<"cutoutFile">>, "parts"> & { file: Blob }) | null];
   /** Which job intermediate pictures are made for from now on. */
   workOn: [params: { jobId: string }, result: null];
   /** What intermediate pictures take, and the most they may; null where the browser keeps none. */

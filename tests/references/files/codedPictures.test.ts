@@ -159,7 +159,7 @@ it("an AVIF coded in PQ is light above white (SMPTE ST 2084 at signal 0.5: 92.2 
 it("a profile of tables is honoured as Little CMS of Debian honours it", async () => {
   const picture = await read("tables.png");
   expect([picture.color.name, picture.raster.bits, picture.notes]).toEqual(["Reed tables", 16, []]);
-  expect(readColor(bytesOf("tables.png")).name).toBe("Reed tables");
+  expect((await readColor(bytesOf("tables.png"))).name).toBe("Reed tables");
   const toSrgb = rgbToRgb(REC2020, REC709);
   const encode = (v: number) => (v <= 0.0031308 ? 12.92 * v : 1.055 * v ** (1 / 2.4) - 0.055);
   let [worst, compared] = [0, 0];

@@ -106,8 +106,7 @@ function halvedByWeight(v: Samples, weights: Samples, width: number, rows: numbe
     const b = Math.min(a + 1, width - 1);
     const [w0, w1, w2, w3] = [weights[a], weights[b], weights[lower + a], weights[lower + b]];
     const sum = w0 + w1 + w2 + w3;
-    const mean =
-      sum > 0 ? (w0 * v[a] + w1 * v[b] + w2 * v[lower + a] + w3 * v[lower + b]) / sum : (v[a] + v[b] + v[lower + a] + v[lower + b]) / 4;
+    const mean = sum > 0 ? (w0 * v[a] + w1 * v[b] + w2 * v[lower + a] + w3 * v[lower + b]) / sum : (v[a] + v[b] + v[lower + a] + v[lower + b]) / 4;
     out[x] = isWhole ? Math.round(mean) : mean;
   }
   return out;

@@ -78,7 +78,7 @@ export async function openAlpha(ctx: EngineContext, frame: FrameRecord): Promise
 export async function colorOf(ctx: EngineContext, sourceId: string): Promise<InputColor> {
   const known = ctx.colors.get(sourceId);
   if (known) return known;
-  const color = readColor(await ctx.loadSource(sourceId));
+  const color = await readColor(await ctx.loadSource(sourceId));
   ctx.colors.set(sourceId, color);
   return color;
 }

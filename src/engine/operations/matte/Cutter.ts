@@ -153,7 +153,8 @@ export class Cutter {
     return this.told.cutting.by !== "trimap" && this.told.cutting.by !== "alpha";
   }
 
-  get size(): { width: number; height: number } {
+  /** What is cut. */
+  get picture(): CutPicture {
     return this.told.picture;
   }
 
@@ -189,7 +190,13 @@ export class Cutter {
   private solved(level: number): Stepwise<LevelMatte> {
     const { by } = this.told.cutting;
     const make =
-      by === "trimap" ? this.solvedByCodes(level) : by === "alpha" ? this.solvedByAlpha(level) : level < this.base ? this.solvedFiner(level) : this.solvedCoarse(level);
+      by === "trimap"
+        ? this.solvedByCodes(level)
+        : by === "alpha"
+          ? this.solvedByAlpha(level)
+          : level < this.base
+            ? this.solvedFiner(level)
+            : this.solvedCoarse(level);
     return this.told.kept(this.nameOf("solved", level), () => make);
   }
 

@@ -5,4 +5,4 @@ import type { Cutter } from "./Cutter";
 const SIDE = 800;
 
 /** The level on which something cut out is judged. */
-export const judgedLevel = (cutter: Cutter): number => Math.min(cutter.base, levelOfSide(cutter.size, SIDE));
+export const judgedLevel = (cutter: Cutter): number => Math.min(cutter.base, levelOfSide(cutter.picture, SIDE));

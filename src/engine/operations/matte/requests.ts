@@ -3,6 +3,7 @@ import type { Matrix3 } from "../../../core/geometry/matrix3";
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import type { MatteFigures } from "../../../core/matte/judgeMatte";
 import type { FrameRecord, Records } from "../../../document/records/types";
+import { layerOf } from "../../../document/selectors";
 import { pictureIdOf } from "../../../document/sourceIds";
 import { readPicture } from "../../../formats/readPicture";
 import type { CutMark } from "../../../kinds/contents/frame/record";
@@ -15,6 +16,7 @@ import { blackOf } from "../layers/frameLight";
 import { cutPicture } from "./cutPicture";
 import { Cutter } from "./Cutter";
 import type { Cutting } from "./CutProposals";
+import { exportCutout, type CutoutFile, type CutoutFormat } from "./exportCutout";
 import { alphaFile, frontFile } from "./exportMatte";
 import { judgedLevel } from "./judgedLevel";
 
@@ -58,6 +60,11 @@ export const matteRequests = {
   readyCut: async (ctx: EngineContext, p: { records: Records; layerId: string }, task: Task): Promise<void> => {
     const cutter = (await prepareJob(ctx, p.records, portion(task, 0, 0.8))).cutouts.get(p.layerId);
     if (cutter) await cutter.prepare(cutter.base, portion(task, 0.8, 1));
+  },
+  /** Something that a layer cuts out as a file with alpha; null where the layer cuts nothing. @throws Refusal where nothing can be told apart */
+  cutoutFile: async (ctx: EngineContext, p: { records: Records; layerId: string; format: CutoutFormat }, task: Task): Promise<CutoutFile | null> => {
+    const [cutter, layer] = [(await prepareJob(ctx, p.records, portion(task, 0, 0.3))).cutouts.get(p.layerId), layerOf(p.records, p.layerId)];
+    return cutter && layer ? exportCutout(ctx, cutter, layer.name, p.format, portion(task, 0.3, 1)) : null;
   },
   /** What something that a layer cuts out is like; null where the layer cuts nothing. @throws Refusal where nothing can be told apart */
   cutFigures: async (ctx: EngineContext, p: { records: Records; layerId: string }, task: Task): Promise<MatteFigures | null> => {

@@ -7,10 +7,12 @@ import type { LayerRecord } from "../../../document/records/layerTypes";
 import type { Records } from "../../../document/records/types";
 import { shownSize } from "../../../document/outputGeometry";
 import { frameNumber, framesOf } from "../../../document/selectors";
-import { beginCut, cutByPlate, endCut, setCut, tellCut } from "../../../session/cutting";
+import type { CutoutFormat } from "../../../engine/operations/matte/exportCutout";
+import { beginCut, cutByPlate, endCut, saveCutout, setCut, tellCut } from "../../../session/cutting";
 import { useSession, usePartsOf } from "../../../session/store";
 import { Button, Choice, TextButton } from "../../../ui/components/Button";
 import { Choices } from "../../../ui/components/Choices";
+import { MenuButton } from "../../../ui/components/MenuButton";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Card, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { Select } from "../../../ui/components/Select";
@@ -20,7 +22,12 @@ import type { ControlsProps } from "../controlling";
 import { CutFigures } from "./CutFigures";
 import { CUT_BY, isTold, MARKS, type Cut, type CutBy, type FrameContent } from "./record";
 
-const BY: Record<CutBy, string> = { box: sentence("cutting/box"), plate: sentence("cutting/plate"), backdrop: sentence("cutting/backdrop"), alpha: sentence("cutting/alpha") };
+const BY: Record<CutBy, string> = {
+  box: sentence("cutting/box"),
+  plate: sentence("cutting/plate"),
+  backdrop: sentence("cutting/backdrop"),
+  alpha: sentence("cutting/alpha"),
+};
 const MARK_WORDS = { keep: sentence("cutting/keep"), leave: sentence("cutting/leave"), open: sentence("cutting/open") };
 const SAYS = { keep: sentence("cutting/keeps"), leave: sentence("cutting/leaves"), open: sentence("cutting/opens") };
 
@@ -29,6 +36,7 @@ type Props = ControlsProps<FrameContent>;
 /** What of a frame is cut out: by what it is told, strokes, and what came of it. */
 export function CutControls({ layer, content, isDisabled }: Props) {
   const { cut } = content;
+  const isBusy = useSession((s) => s.busy !== null);
   if (!cut)
     return (
       <Section>
@@ -50,6 +58,17 @@ export function CutControls({ layer, content, isDisabled }: Props) {
           <TextButton isDisabled={isDisabled} onPress={() => endCut(layer)}>
             {sentence("cutting/showAllOfFrame")}
           </TextButton>
+          {isTold(cut) && (
+            <MenuButton<CutoutFormat>
+              label={sentence("cutting/saveCutout")}
+              isDisabled={isBusy}
+              items={[
+                { id: "tiff16", name: sentence("cutting/asTiff"), does: sentence("cutting/allColour") },
+                { id: "ora", name: sentence("cutting/asOra"), does: sentence("cutting/oneLayer") },
+              ]}
+              onChoose={(format) => void saveCutout(layer, format)}
+            />
+          )}
         </RowOf>
       </Section>
       {isTold(cut) && <CutFigures key={layer.id} layer={layer} content={content} isDisabled={isDisabled} />}
@@ -77,7 +96,13 @@ function Telling({ layer, content, cut, isDisabled }: Props & { cut: Cut }) {
   };
   return (
     <>
-      <Choices label={sentence("cutting/toldBy")} items={CUT_BY.filter((id) => id !== "alpha" || hasAlpha).map((id) => ({ id, label: BY[id] }))} chosen={by} isDisabled={isDisabled} onChoose={choose} />
+      <Choices
+        label={sentence("cutting/toldBy")}
+        items={CUT_BY.filter((id) => id !== "alpha" || hasAlpha).map((id) => ({ id, label: BY[id] }))}
+        chosen={by}
+        isDisabled={isDisabled}
+        onChoose={choose}
+      />
       {by === "box" && !cut.box && (
         <Card>
           {sentence("cutting/dragBoxAround")}{" "}
