@@ -1,4 +1,4 @@
-import { isConvex, multiply, unitSquareTo, type Matrix3, type Place } from "../core/geometry/matrix3";
+import { invert, isConvex, multiply, project, unitSquareTo, type Matrix3, type Place } from "../core/geometry/matrix3";
 import type { Rectangle } from "../core/geometry/rectangle";
 import { cosine, sine } from "../core/numeric/elementary";
 import type { Moved } from "../kinds/contents/frame/record";
@@ -64,6 +64,33 @@ export function movedMatrix({ dx, dy, angleDeg, scale, corners }: Moved, size: S
   const turned = [c, -s, x - c * cx + s * cy, s, c, y - s * cx - c * cy, 0, 0, 1];
   return corners.some((v) => v !== 0) ? multiply(turned, pulledMatrix(corners, own)) : turned;
 }
+
+/** What puts what a layer shows where a map has it: the inverse of `movedMatrix`. @param toPicture px of what it shows → px of the picture */
+export function movedOf(toPicture: Matrix3, size: Size, own: Size = size): Moved {
+  const [cx, cy] = [(own.width - 1) / 2, (own.height - 1) / 2];
+  const [x, y] = project(toPicture, cx, cy);
+  const [[ux, uy], [vx, vy]] = [project(toPicture, cx + 1, cy), project(toPicture, cx, cy + 1)];
+  // the similarity that comes nearest about the middle; pulled corners are what is left
+  const [c, s] = [(ux - x + vy - y) / 2, (uy - y - vx + x) / 2];
+  const moved = {
+    dx: x - (size.width - 1) / 2,
+    dy: y - (size.height - 1) / 2,
+    angleDeg: (Math.atan2(s, c) * 180) / Math.PI,
+    scale: Math.hypot(c, s),
+    corners: [0, 0, 0, 0, 0, 0, 0, 0],
+  };
+  const back = multiply(invert(movedMatrix(moved, size, own)), toPicture);
+  const [right, bottom] = [own.width - 1, own.height - 1];
+  const corners = [0, right, right, 0].flatMap((u, i) => {
+    const v = i < 2 ? 0 : bottom;
+    const [px, py] = project(back, u, v);
+    return [px - u, py - v];
+  });
+  return { ...moved, corners: corners.some((v) => Math.abs(v) > LEAST_PULL) ? corners : moved.corners };
+}
+
+/** Corners that are pulled by less lie where they are, px. */
+const LEAST_PULL = 1e-3;
 
 /** The homography that pulls the corners of a picture; as if unpulled where they would fold it over. */
 function pulledMatrix(corners: readonly number[], { width, height }: Size): Matrix3 {

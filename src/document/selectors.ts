@@ -25,6 +25,7 @@ import type { RecoveredResponse } from "../kinds/merges/fields";
 import { valuesOf, type Adjustment } from "../kinds/adjustments/records";
 import { isTold } from "../kinds/contents/frame/record";
 import type { LayerRecord } from "./records/layerTypes";
+import type { SwapRecord } from "./records/swapTypes";
 import type { WeaveRecord } from "./records/weaveTypes";
 
 /** A state of a job is never changed in place, so each is gone through once. */
@@ -86,6 +87,11 @@ export const levelLinesOf = (r: Records) => levelLinesFor(panoramaOf(r)?.levels 
 
 /** Regions × frames of a set, where they were found. */
 export const weaveOf = (r: Records, setId = workingSetIdOf(r)) => r[`weave-${setId}`] as WeaveRecord | undefined;
+/** Parts that may come from other frames, in the order they were drawn. */
+export const swapsOf = (r: Records, setId = workingSetIdOf(r)) =>
+  ofKind<SwapRecord>(r, "swap")
+    .filter((s) => s.setId === setId)
+    .sort(byIndex);
 /** Places where something moved, in the order of their numbers. */
 export const ghostsOf = (r: Records, setId = workingSetIdOf(r)) =>
   ofKind<GhostRecord>(r, "ghost")

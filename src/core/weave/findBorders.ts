@@ -1,9 +1,15 @@
 import { cutGrid } from "../numeric/gridCut";
 
-/** How far a border may move from where the regions have it, samples. */
-const BAND = 7;
-/** Cost of leaving one's region by a sample, so that borders move for a reason only. */
-const STRAY = 0.004;
+/** How borders may move. */
+export interface BorderMoves {
+  /** how far from where the areas have them, samples */
+  band: number;
+  /** cost of leaving one's area by a sample, so that borders move for a reason only */
+  stray: number;
+}
+
+/** Those of regions that were found along what they hold. */
+const OF_REGIONS: BorderMoves = { band: 7, stray: 0.004 };
 const LENGTH = 0.01;
 const SURE = 1e6;
 
@@ -13,7 +19,7 @@ const SURE = 1e6;
  * @param wanted frame of each sample, or `none` @param frames encoded planes of each frame, 0..1
  * @see Kwatra et al. 2003, "Graphcut textures", equation 6
  */
-export function findBorders(wanted: Uint8Array, none: number, frames: Float32Array[][], width: number, height: number): Uint8Array {
+export function findBorders(wanted: Uint8Array, none: number, frames: Float32Array[][], width: number, height: number, moves = OF_REGIONS): Uint8Array {
   const areas = new Map<number, number>();
   for (const f of wanted) areas.set(f, (areas.get(f) ?? 0) + 1);
   const order = [...areas.keys()].filter((f) => f !== none).sort((a, b) => areas.get(b)! - areas.get(a)! || a - b);
@@ -21,15 +27,23 @@ export function findBorders(wanted: Uint8Array, none: number, frames: Float32Arr
   const [first, ...rest] = areas.has(none) ? [none, ...order] : order;
   const shownOf = (f: number) => frames[f === none ? order[0] : f];
   const result = new Uint8Array(wanted.length).fill(first);
-  for (const f of rest) bringIn(result, wanted, f, shownOf, width, height);
+  for (const f of rest) bringIn(result, wanted, f, shownOf, width, height, moves);
   return result;
 }
 
-function bringIn(result: Uint8Array, wanted: Uint8Array, f: number, shownOf: (f: number) => Float32Array[], width: number, height: number): void {
+function bringIn(
+  result: Uint8Array,
+  wanted: Uint8Array,
+  f: number,
+  shownOf: (f: number) => Float32Array[],
+  width: number,
+  height: number,
+  { band, stray }: BorderMoves,
+): void {
   const n = width * height;
   const inside = Uint8Array.from(wanted, (v) => (v === f ? 1 : 0));
   const depth = distances(inside, width, height);
-  const terminal = Float32Array.from(depth, (d) => (Math.abs(d) > BAND ? -Math.sign(d) * SURE : -Math.sign(d) * STRAY * Math.abs(d)));
+  const terminal = Float32Array.from(depth, (d) => (Math.abs(d) > band ? -Math.sign(d) * SURE : -Math.sign(d) * stray * Math.abs(d)));
   const right = new Float32Array(n);
   const down = new Float32Array(n);
   const next = shownOf(f);
@@ -45,7 +59,7 @@ function bringIn(result: Uint8Array, wanted: Uint8Array, f: number, shownOf: (f:
     return (apart(i) + apart(j)) / (0.1 + step(next, i, j) + step(there, i, j)) / 20 + LENGTH;
   };
   for (let i = 0; i < n; i++) {
-    if (Math.abs(depth[i]) > BAND + 1) continue;
+    if (Math.abs(depth[i]) > band + 1) continue;
     if ((i % width) + 1 < width) right[i] = cost(i, i + 1);
     if (i + width < n) down[i] = cost(i, i + width);
   }

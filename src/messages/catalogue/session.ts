@@ -109,6 +109,14 @@ export const SESSION = {
   "registering.leftFirst": "Click the place in the left frame first.",
 
   "cutting.mostStrokes": "A cut-out takes {most} strokes at most: draw its box anew, or take strokes back.",
+  "swap.sharpest": "Frame {number} is the sharpest here: {value, number, ::.00} against {otherValue, number, ::.00} in frame {other}.",
+  "swap.asSharp": "Frames {number} and {other} are about as sharp here ({value, number, ::.00} and {otherValue, number, ::.00}): choose by what they show.",
+  "swap.lessClipped":
+    "Frame {number} is taken though frame {other} is sharper: of that {percent, number, ::.} % is clipped here, or it differs from most frames.",
+  "swap.onlyFrame": "Only frame {number} shows this.",
+  "swap.notFound": "No frame shows this alike.",
+  "swap.nothingFits": "Nothing around the box lies alike in both frames: draw what has to fit, or register the frame.",
+  "swap.jointDiffers": "What has to fit is not found in that frame: draw it where both frames show the same.",
   "cutting.saved":
     "{name} is saved: {width} × {height} px with alpha, as it was cut.{percent, plural, =0 {} other { {percent, number, ::.0} % of its colours were clipped.}}",
   "composing.noSource": "There is no room beside this area to take anything from: choose a source on the picture.",
