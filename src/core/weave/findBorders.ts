@@ -1,17 +1,12 @@
 import { cutGrid } from "../numeric/gridCut";
 
-/** How borders may move. */
-export interface BorderMoves {
-  /** how far from where the areas have them, samples */
-  band: number;
-  /** cost of leaving one's area by a sample, so that borders move for a reason only */
-  stray: number;
-}
-
-/** Those of regions that were found along what they hold. */
-const OF_REGIONS: BorderMoves = { band: 7, stray: 0.004 };
+/** How far a border may move from where the regions have it, samples. */
+const BAND = 7;
+/** Cost of leaving one's region by a sample, so that borders move for a reason only. */
+const STRAY = 0.004;
 const LENGTH = 0.01;
-const SURE = 1e6;
+/** More than any border costs. */
+export const SURE = 1e6;
 
 /**
  * Moves the borders between areas that are taken from different frames to where they show least: where the frames agree, or along edges that
@@ -19,7 +14,7 @@ const SURE = 1e6;
  * @param wanted frame of each sample, or `none` @param frames encoded planes of each frame, 0..1
  * @see Kwatra et al. 2003, "Graphcut textures", equation 6
  */
-export function findBorders(wanted: Uint8Array, none: number, frames: Float32Array[][], width: number, height: number, moves = OF_REGIONS): Uint8Array {
+export function findBorders(wanted: Uint8Array, none: number, frames: Float32Array[][], width: number, height: number): Uint8Array {
   const areas = new Map<number, number>();
   for (const f of wanted) areas.set(f, (areas.get(f) ?? 0) + 1);
   const order = [...areas.keys()].filter((f) => f !== none).sort((a, b) => areas.get(b)! - areas.get(a)! || a - b);
@@ -27,44 +22,55 @@ export function findBorders(wanted: Uint8Array, none: number, frames: Float32Arr
   const [first, ...rest] = areas.has(none) ? [none, ...order] : order;
   const shownOf = (f: number) => frames[f === none ? order[0] : f];
   const result = new Uint8Array(wanted.length).fill(first);
-  for (const f of rest) bringIn(result, wanted, f, shownOf, width, height, moves);
+  for (const f of rest) bringIn(result, wanted, f, shownOf, width, height);
   return result;
 }
 
-function bringIn(
-  result: Uint8Array,
-  wanted: Uint8Array,
-  f: number,
-  shownOf: (f: number) => Float32Array[],
-  width: number,
-  height: number,
-  { band, stray }: BorderMoves,
-): void {
-  const n = width * height;
+function bringIn(result: Uint8Array, wanted: Uint8Array, f: number, shownOf: (f: number) => Float32Array[], width: number, height: number): void {
   const inside = Uint8Array.from(wanted, (v) => (v === f ? 1 : 0));
   const depth = distances(inside, width, height);
-  const terminal = Float32Array.from(depth, (d) => (Math.abs(d) > band ? -Math.sign(d) * SURE : -Math.sign(d) * stray * Math.abs(d)));
+  const wants = Float32Array.from(depth, (d) => (Math.abs(d) > BAND ? Math.sign(d) * SURE : Math.sign(d) * STRAY * Math.abs(d)));
+  const taken = cutBetween(
+    wants,
+    shownOf(f),
+    (i) => shownOf(result[i]),
+    (i) => Math.abs(depth[i]) <= BAND + 1,
+    width,
+    height,
+  );
+  for (let i = 0; i < taken.length; i++) if (taken[i]) result[i] = f;
+}
+
+/**
+ * Where one picture gives way to another so that it shows least.
+ * @param wants how much a sample is to be taken from `above`, negative: from below; SURE where it has to be @param above encoded planes @param below those under a sample
+ * @param isOpen where a border may run @returns 1 where it is taken from above @see Kwatra et al. 2003, "Graphcut textures", equation 6
+ */
+export function cutBetween(
+  wants: Float32Array,
+  above: Float32Array[],
+  below: (i: number) => Float32Array[],
+  isOpen: (i: number) => boolean,
+  width: number,
+  height: number,
+): Uint8Array {
+  const n = width * height;
   const right = new Float32Array(n);
   const down = new Float32Array(n);
-  const next = shownOf(f);
   const apart = (i: number) => {
-    const there = shownOf(result[i]);
-    return Math.abs(next[0][i] - there[0][i]) + Math.abs(next[1][i] - there[1][i]) + Math.abs(next[2][i] - there[2][i]);
+    const there = below(i);
+    return Math.abs(above[0][i] - there[0][i]) + Math.abs(above[1][i] - there[1][i]) + Math.abs(above[2][i] - there[2][i]);
   };
   const step = (planes: Float32Array[], i: number, j: number) =>
     Math.abs(planes[0][i] - planes[0][j]) + Math.abs(planes[1][i] - planes[1][j]) + Math.abs(planes[2][i] - planes[2][j]);
-  const cost = (i: number, j: number) => {
-    const there = shownOf(result[i]);
-    // along an edge that both frames have, a seam hides
-    return (apart(i) + apart(j)) / (0.1 + step(next, i, j) + step(there, i, j)) / 20 + LENGTH;
-  };
+  // along an edge that both have, a seam hides
+  const cost = (i: number, j: number) => (apart(i) + apart(j)) / (0.1 + step(above, i, j) + step(below(i), i, j)) / 20 + LENGTH;
   for (let i = 0; i < n; i++) {
-    if (Math.abs(depth[i]) > band + 1) continue;
+    if (!isOpen(i)) continue;
     if ((i % width) + 1 < width) right[i] = cost(i, i + 1);
     if (i + width < n) down[i] = cost(i, i + width);
   }
-  const stays = cutGrid({ width, height, terminal, right, down });
-  for (let i = 0; i < n; i++) if (!stays[i]) result[i] = f;
+  return cutGrid({ width, height, terminal: wants.map((v) => -v), right, down }).map((stays) => (stays ? 0 : 1));
 }
 
 /** City-block distance to the border: positive inside, 1 next to it, negative outside. */

@@ -5,7 +5,8 @@ import { levelOfSide, sizeAtLevel, widen, type Rectangle } from "../../../core/g
 import { runsOf, runRectangle } from "../../../core/masks/cellRuns";
 import { boxMean } from "../../../core/raster/boxMean";
 import { quantile } from "../../../core/numeric/statistics";
-import { findBorders, type BorderMoves } from "../../../core/weave/findBorders";
+import { cutBetween, SURE } from "../../../core/weave/findBorders";
+import { LIKELY, partCore, SOLID } from "../../../core/weave/partCore";
 import { updateLayer } from "../../../document/layerEdits";
 import { freshMask, type LayerRecord } from "../../../document/records/layerTypes";
 import type { Records } from "../../../document/records/types";
@@ -50,11 +51,10 @@ function upTo(records: Records, layer: LayerRecord): Records {
 
 /** Longest side of the grid on which a seam is placed, cells. */
 const SIDE = 256;
-/** How far a seam may lie from the box that was drawn, as a share of its shorter side; it goes where it likes. Common practice, no source. */
-const FREEDOM = 0.2;
-const STRAY = 0.0002;
-/** No frame has this number. */
-const NOBODY = 255;
+/** How far beyond the box a seam may lie, and how much of the box is taken where both show the same, as shares of its shorter side. Common practice, no source. */
+const [BEYOND, CORE] = [0.15, 0.3];
+/** What leaving a sample behind that probably belongs to a part costs, against what borders cost. Common practice, no source. */
+const PROBABLY = 0.03;
 /** A colour that nothing shows: no seam goes where a frame ends. */
 const NOWHERE = 4;
 
@@ -74,21 +74,38 @@ export async function placeSeam(ctx: EngineContext, records: Records, layer: Lay
     width: Math.max(3, Math.round(box.width / cellPx)),
     height: Math.max(3, Math.round(box.height / cellPx)),
   };
-  const moves: BorderMoves = { band: Math.max(2, Math.round(FREEDOM * Math.min(cells.width, cells.height))), stray: STRAY };
-  const rect = widen(cells, moves.band + 3, size);
+  const shorter = Math.min(cells.width, cells.height);
+  const reach = Math.max(2, Math.round(BEYOND * shorter));
+  const rect = widen(cells, 2 * reach + 2, size);
   const { below, above } = await showBoth(ctx, records, layer, level, rect, portion(task, 0.3, 0.9));
   await task.step(0.9, 1, "task.borders");
-  const n = rect.width * rect.height;
-  const wanted = new Uint8Array(n);
+  const { width: columns, height: rows } = rect;
   const isShown = coverageOf(job, layer);
-  const encoded = [below, above].map((planes) => planes.map((plane) => plane.map((v) => encodeSrgb(Math.min(1, Math.max(0, v))))));
-  for (let i = 0; i < n; i++) {
-    const [x, y] = [rect.x + (i % rect.width), rect.y + Math.floor(i / rect.width)];
-    wanted[i] = x >= cells.x && x < cells.x + cells.width && y >= cells.y && y < cells.y + cells.height ? 1 : 0;
-    if (!isShown((x + 0.5) * cellPx - 0.5, (y + 0.5) * cellPx - 0.5)) for (const plane of encoded[1]) plane[i] = NOWHERE;
+  const [p, q] = [below, above].map((planes) => planes.map((plane) => plane.map((v) => encodeSrgb(Math.min(1, Math.max(0, v))))));
+  const box0 = { ...cells, x: cells.x - rect.x, y: cells.y - rect.y };
+  const core = partCore(p, q, box0, columns, rows);
+  // where both show the same, the middle of the box is what is asked for
+  const middle = core.includes(SOLID) ? null : widen(box0, -Math.round((0.5 - CORE / 2) * shorter), { width: columns, height: rows });
+  const outer = widen(box0, reach, { width: columns, height: rows });
+  const isIn = ({ x, y, width: w, height: h }: Rectangle, u: number, v: number) => u >= x && v >= y && u < x + w && v < y + h;
+  const wants = Float32Array.from(core, (on, i) => {
+    const [u, v] = [i % columns, Math.floor(i / columns)];
+    if (on === SOLID || (middle && isIn(middle, u, v))) return SURE;
+    return on === LIKELY ? PROBABLY : isIn(outer, u, v) ? 0 : -SURE;
+  });
+  for (let i = 0; i < wants.length; i++) {
+    const [x, y] = [rect.x + (i % columns), rect.y + Math.floor(i / columns)];
+    if (!isShown((x + 0.5) * cellPx - 0.5, (y + 0.5) * cellPx - 0.5)) for (const plane of q) plane[i] = NOWHERE;
   }
-  const label = findBorders(wanted, NOBODY, encoded, rect.width, rect.height, moves);
-  return { kind: "cells", cellPx, runs: runsOf(label, rect.width, rect.height, rect.x, rect.y) };
+  const label = cutBetween(
+    wants,
+    q,
+    () => p,
+    () => true,
+    columns,
+    rows,
+  );
+  return { kind: "cells", cellPx, runs: runsOf(label, columns, rows, rect.x, rect.y) };
 }
 
 /** Whether a layer's frame shows anything at a place of the picture. */
@@ -110,7 +127,7 @@ function coverageOf(job: PreparedJob, layer: LayerRecord): (x: number, y: number
 
 /** How a part from another frame is joined with what lies below it. */
 export interface SeamFigures {
-  /** CIEDE2000 between both along the seam, on the average and at the worst tenth of it */
+  /** by how much more the picture changes across the seam than both do there, CIEDE2000: on the average, and in the worst tenth of it */
   deltaE: number;
   worstDeltaE: number;
   /** the worst place, px of the picture */
@@ -118,41 +135,49 @@ export interface SeamFigures {
   lengthPx: number;
 }
 
-/** Differences are those of small squares, so that noise is none: cells to each side of the middle one. */
-const AROUND = 1;
+/** How far on each side of a seam it is looked, cells, and over how many along it. Common practice, no source. */
+const [ACROSS, ALONG] = [3, 2];
 
 /** What shows along the border of a layer's cells; null where it has none. */
 export async function seamFigures(ctx: EngineContext, records: Records, layer: LayerRecord, task: Task): Promise<SeamFigures | null> {
   const part = layer.mask.parts.find((p) => p.kind === "cells");
   if (layer.content.type !== "frame" || part?.kind !== "cells" || part.runs.length === 0) return null;
-  const job = await prepareJob(ctx, records, portion(task, 0, 0.3));
+  const job = await prepareJob(ctx, upTo(records, layer), portion(task, 0, 0.3));
   const level = Math.round(Math.log2(part.cellPx));
   const size = sizeAtLevel(job.inputs.width, job.inputs.height, level);
-  const { x, y, width, height } = runRectangle(part.runs, 1);
-  const rect = widen({ x, y, width, height }, 4 + AROUND, size);
+  const rect = widen(runRectangle(part.runs, 1), 2 * ACROSS, size);
   const { below, above } = await showBoth(ctx, records, layer, level, rect, portion(task, 0.3, 1));
   const mask = maskPlane(ctx, job, layer, level, rect);
-  const calm = (planes: Float32Array[]) => planes.map((data) => boxMean({ width: rect.width, height: rect.height, data }, AROUND));
-  const [p, q] = [calm(below), calm(above)];
-  const found: { i: number; deltaE: number }[] = [];
-  for (let i = 0; i < mask.length; i++) {
-    const isIn = mask[i] >= 0.5;
-    const right = i % rect.width < rect.width - 1 && isIn !== mask[i + 1] >= 0.5;
-    const down = i + rect.width < mask.length && isIn !== mask[i + rect.width] >= 0.5;
-    if (right || down) found.push({ i, deltaE: differenceCiede2000(labAt(p, i), labAt(q, i)) });
-  }
-  if (found.length === 0) return null;
-  const worst = found.reduce((a, b) => (b.deltaE > a.deltaE ? b : a));
-  const [s, sum] = [2 ** level, found.reduce((total, { deltaE }) => total + deltaE, 0)];
-  return {
-    deltaE: sum / found.length,
-    worstDeltaE: quantile(
-      Float32Array.from(found, ({ deltaE }) => deltaE),
-      0.9,
-    ),
-    worst: { x: Math.round((rect.x + (worst.i % rect.width) + 0.5) * s), y: Math.round((rect.y + Math.floor(worst.i / rect.width) + 0.5) * s) },
-    lengthPx: found.length * s,
+  const joined = ctx.kernels.withScope((scope) =>
+    each(composeRect(ctx, job, level, rect, "layers", scope)).map((at) => ctx.kernels.f32(at, rect.width * rect.height).slice()),
+  );
+  const lab = (planes: Float32Array[], i: number) => workingToLab(planes.map((p) => Math.min(1, Math.max(0, p[i]))));
+  const excess = new Float32Array(mask.length);
+  const counts = new Float32Array(mask.length);
+  const look = (i: number, step: number, place: number, length: number) => {
+    if (place < ACROSS || place + ACROSS + 1 >= length || mask[i] >= 0.5 === mask[i + step] >= 0.5) return;
+    const change = (planes: Float32Array[]) => differenceCiede2000(lab(planes, i - ACROSS * step), lab(planes, i + (ACROSS + 1) * step));
+    excess[i] += change(joined) - (change(below) + change(above)) / 2;
+    counts[i]++;
   };
+  for (let i = 0; i < mask.length; i++) {
+    look(i, 1, i % rect.width, rect.width);
+    look(i, rect.width, Math.floor(i / rect.width), rect.height);
+  }
+  return summed(excess, counts, rect, part.cellPx);
 }
 
-const labAt = (planes: Float32Array[], i: number) => workingToLab(planes.map((plane) => Math.min(1, Math.max(0, plane[i]))));
+/** Figures of what was found along a seam, grain evened out along it. */
+function summed(excess: Float32Array, counts: Float32Array, { x, y, width, height }: Rectangle, cellPx: number): SeamFigures | null {
+  const [sums, near] = [excess, counts].map((data) => boxMean({ width, height, data }, ALONG));
+  const places = Array.from(counts.keys()).filter((i) => counts[i] > 0);
+  if (places.length === 0) return null;
+  const local = places.map((i) => Math.max(0, sums[i] / near[i]));
+  const worst = places[local.reduce((best, v, k) => (v > local[best] ? k : best), 0)];
+  return {
+    deltaE: local.reduce((sum, v) => sum + v, 0) / local.length,
+    worstDeltaE: quantile(Float32Array.from(local), 0.9),
+    worst: { x: Math.round((x + (worst % width) + 0.5) * cellPx), y: Math.round((y + Math.floor(worst / width) + 0.5) * cellPx) },
+    lengthPx: places.length * cellPx,
+  };
+}
