@@ -280,7 +280,7 @@ export function laySpecks(specks: Speck[]): { edit: Edit; layerId: string } {
 export function takeFrame(layerId: string, frameId: string, name: string): Edit {
   return (records) => {
     const content = layerOf(records, layerId)?.content;
-    return content?.type === "frame" ? updateLayer(layerId, { content: { ...content, frameId }, name })(records) : records;
+    return content?.type === "frame" ? updateLayer(layerId, { content: { ...content, frameId, fit: null }, name })(records) : records;
   };
 }
 

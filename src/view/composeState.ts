@@ -25,6 +25,10 @@ interface ComposeState {
   /** the weave in place of the layers, and the region worked on */
   weaving: boolean;
   regionId: string | null;
+  /** the parts that may come from other frames in place of the layers, the one worked on, and what a drag draws */
+  swapping: boolean;
+  swapId: string | null;
+  drawing: "part" | "joint";
   /** panels lie over the picture and go away while it is painted on */
   over: boolean;
   away: boolean;
@@ -41,6 +45,9 @@ export const useCompose = create<ComposeState>(() => ({
   marking: "keep",
   weaving: false,
   regionId: null,
+  swapping: false,
+  swapId: null,
+  drawing: "part",
   over: false,
   away: false,
 }));

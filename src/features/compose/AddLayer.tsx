@@ -19,6 +19,7 @@ import {
   mergeOf,
   registrationOf,
   relativeEvOf,
+  swapsOf,
   weaveOf,
 } from "../../document/selectors";
 import type { Offer } from "../../kinds/contents/controlling";
@@ -32,6 +33,7 @@ import { Button } from "../../ui/components/Button";
 import { MenuButton } from "../../ui/components/MenuButton";
 import { RowOf, Soft } from "../../ui/components/panels";
 import { pixels } from "../../ui/format";
+import { framesToSwap } from "../../session/swapping";
 import { weaveFrames } from "./weave/weaveActions";
 import { DustDialog } from "./DustDialog";
 import { LooksDialog } from "./LooksDialog";
@@ -226,6 +228,15 @@ export function AddLayer() {
           {sentence("compose/weaveTheFrames")}
         </Button>
         <Soft>{sentence("compose/frameBestWhereRegion")}</Soft>
+      </RowOf>
+      <RowOf>
+        <Button
+          isDisabled={readOnly || framesToSwap(records).length < 2 || mergeOf(records)?.method === "panorama"}
+          onPress={() => useCompose.setState({ swapping: true, swapId: swapsOf(records)[0]?.id ?? null, drawing: "part" })}
+        >
+          {sentence("swapping/swapParts")}
+        </Button>
+        <Soft>{sentence("swapping/handFromOther")}</Soft>
       </RowOf>
       <RowOf>
         <MenuButton

@@ -30,17 +30,20 @@ import { useSource } from "./useSource";
 import { CornerOverlay, ShapeOverlay, SourceOverlay } from "./ShapeOverlay";
 import { isDrawn, useShape } from "./useShape";
 import { usePull } from "./usePull";
+import { SwapStage } from "./swap/SwapStage";
 import { WeaveStage } from "./weave/WeaveStage";
 import { useStroke } from "./useStroke";
 import { useCutTool } from "./useCutTool";
 import { CutOverlay } from "./CutOverlay";
 import { isTold } from "../../kinds/contents/frame/record";
 
-/** Layers over the merge, or the weave that lays some. */
+/** Layers over the merge, or the weave or the swaps that lay some. */
 export function ComposeStage() {
   const records = useSession((s) => s.records);
   const weaving = useCompose((s) => s.weaving);
+  const swapping = useCompose((s) => s.swapping);
   const weave = weaveOf(records);
+  if (swapping && mergeOf(records) && documentSize(records)) return <SwapStage />;
   return weaving && weave && mergeOf(records) ? <WeaveStage weave={weave} /> : <LayersStage />;
 }
 

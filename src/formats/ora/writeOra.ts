@@ -16,8 +16,8 @@ export interface OraPicture {
 export function writeOra({ width, height, name, picture, thumbnail }: OraPicture): Uint8Array[] {
   const parts: Uint8Array[] = [];
   const zip = new ZipWriter((bytes) => parts.push(bytes));
-  const layer = `<layer name="${escaped(name)}" src="data/layer.png" x="0" y="0" opacity="1" visibility="visible" composite-op="svg:src-over"/>`;
-  const stack = `<?xml version="1.0" encoding="UTF-8"?>\n<image version="0.0.3" w="${width}" h="${height}"><stack>${layer}</stack></image>\n`;
+  const layer = element("layer", { name, src: "data/layer.png", x: "0", y: "0", opacity: "1", visibility: "visible", "composite-op": "svg:src-over" });
+  const stack = element("image", { version: "0.0.3", w: String(width), h: String(height) }, element("stack", {}, layer));
   zip.add("mimetype", asciiBytes("image/openraster"));
   zip.add("stack.xml", new TextEncoder().encode(stack));
   zip.add("data/layer.png", picture);
@@ -26,6 +26,11 @@ export function writeOra({ width, height, name, picture, thumbnail }: OraPicture
   zip.finish();
   return parts;
 }
+
+const element = (name: string, attributes: Record<string, string>, content = ""): string =>
+  `<${name}${Object.entries(attributes)
+    .map(([key, value]) => ` ${key}="${escaped(value)}"`)
+    .join("")}>${content}</${name}>`;
 
 /** What XML does not allow at all is left out. */
 const escaped = (text: string) =>

@@ -115,6 +115,8 @@ export const SESSION = {
     "Frame {number} is taken though frame {other} is sharper: of that {percent, number, ::.} % is clipped here, or it differs from most frames.",
   "swap.onlyFrame": "Only frame {number} shows this.",
   "swap.notFound": "No frame shows this alike.",
+  "swap.smallBox": "The box is too small: drag over more of the picture.",
+  "swap.otherView": "It does not show the same view as what lies below: it stays where it is.",
   "swap.nothingFits": "Nothing around the box lies alike in both frames: draw what has to fit, or register the frame.",
   "swap.jointDiffers": "What has to fit is not found in that frame: draw it where both frames show the same.",
   "cutting.saved":

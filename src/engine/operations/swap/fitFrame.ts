@@ -34,7 +34,7 @@ type Read = (scope: Scope, level: number, rect: Rectangle) => Planes;
 
 /** What is registered: a picture at its finest level that is looked at. */
 interface Looked {
-  size: { width: number; height: number };
+  size: { width: number; height: number; levels: number };
   read: Read;
   level: number;
   grey: GreyPyramid;
@@ -57,7 +57,8 @@ export async function fitFrame(
   const { input, shown } = shownBy(job, layer.content);
   if (!shown) return null;
   const { width, height } = job.inputs;
-  const below = await lookAt(ctx, { width, height }, (scope, level, rect) => readBelow(ctx, job, layer, level, rect, scope), portion(task, 0, 0.4));
+  const { levels } = job.merge.picture.spec;
+  const below = await lookAt(ctx, { width, height, levels }, (scope, level, rect) => readBelow(ctx, job, layer, level, rect, scope), portion(task, 0, 0.4));
   const own = await lookAt(ctx, shown.file.spec, (scope, level, rect) => readLayer(scope, shown, level, rect, 0), portion(task, 0.4, 0.6));
   await task.step(0.6, 1, "task.registering");
   const wanted = joint && intersect(joint, { x: 0, y: 0, width, height });
@@ -91,8 +92,9 @@ const atScale = ({ x, y, width, height }: Rectangle, level: number): Rectangle =
 
 const coarseOf = (grey: GreyPyramid) => thumbprint(levelOf(grey, Math.min(coarsestLevel(grey), levelOfSide(grey, 200))));
 
-async function lookAt(ctx: EngineContext, { width, height }: { width: number; height: number }, read: Read, task: Task): Promise<Looked> {
+async function lookAt(ctx: EngineContext, picture: Looked["size"], read: Read, task: Task): Promise<Looked> {
   const { kernels } = ctx;
+  const { width, height } = picture;
   const level = Math.max(0, Math.ceil(Math.log2((width * height) / MOST_PX) / 2));
   const size = sizeAtLevel(width, height, level);
   const base = sharedU16(size.width * size.height);
@@ -106,7 +108,7 @@ async function lookAt(ctx: EngineContext, { width, height }: { width: number; he
       for (let i = 0, p = y * size.width; i < r.length; i++, p++) base[p] = greyOf(r[i], g[i], b[i], 65_535);
     });
   }
-  return { size: { width, height }, read, level, grey: pyramidFromBase(size.width, size.height, base) };
+  return { size: picture, read, level, grey: pyramidFromBase(size.width, size.height, base) };
 }
 
 /** Longest side of what light is compared in, samples, and the light that is: what is clipped or dark tells nothing. Common practice, no source. */
@@ -122,7 +124,7 @@ function lightBetween(
   toOwn: Matrix3,
   place: Rectangle,
 ): Pick<FrameFit, "lightEv" | "redEv" | "blueEv"> {
-  const level = levelOfSide(place, COMPARED);
+  const level = Math.min(levelOfSide(place, COMPARED), below.size.levels - 1, own.size.levels - 1);
   const size = sizeAtLevel(below.size.width, below.size.height, level);
   const s = 2 ** level;
   const rect = widen(

@@ -11,8 +11,8 @@ import { edit } from "../../../session/openJob";
 import { usePartsOf } from "../../../session/store";
 import { Ledger, LedgerCell, LedgerRow } from "../../../ui/components/Ledger";
 import { Figure, Heading, Section, Soft } from "../../../ui/components/panels";
-import { tokens } from "../../../ui/tokens/tokens";
 import { Acting, CellSilhouette } from "../../../view/Silhouette";
+import { FrameCell } from "../FrameCell";
 import { useCompose } from "../../../view/composeState";
 
 const Scroll = styled.div`
@@ -24,22 +24,6 @@ const Named = styled.div`
     white-space: normal;
   }
 `;
-/** A frame in a region: filled where it is taken, marked where it is the best by measure. */
-const Cell = styled.button<{ $taken: boolean; $row: boolean }>`
-  display: block;
-  width: 100%;
-  min-width: 34px;
-  padding: 3px 1px;
-  text-align: center;
-  border: 1px solid ${({ $row }) => ($row ? tokens.onChosen : tokens.line)};
-  background: ${({ $taken }) => ($taken ? tokens.action : tokens.field)};
-  color: ${({ $taken }) => ($taken ? tokens.onChosen : tokens.text)};
-  font: inherit;
-  font-weight: ${({ $taken }) => ($taken ? 600 : 400)};
-  white-space: nowrap;
-  cursor: default;
-`;
-
 /** Takes a region from a frame, as one step. */
 export function takeFrame(region: WeaveRegion, frameId: string | null, name: string): void {
   if (region.choice !== frameId)
@@ -94,7 +78,7 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
                 </LedgerCell>
                 {weave.frameIds.map((frameId, k) => (
                   <LedgerCell key={frameId}>
-                    <Cell
+                    <FrameCell
                       type="button"
                       tabIndex={-1}
                       disabled={readOnly}
@@ -114,7 +98,7 @@ export function WeaveLedger({ weave }: { weave: WeaveRecord }) {
                     >
                       {AIM_KINDS[region.aim].shown(region.cells[k])}
                       {k === best && " •"}
-                    </Cell>
+                    </FrameCell>
                   </LedgerCell>
                 ))}
               </LedgerRow>

@@ -2,7 +2,6 @@
 import { useState } from "react";
 import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
-import type { Rectangle } from "../../../core/geometry/rectangle";
 import type { LayerRecord } from "../../../document/records/layerTypes";
 import type { Records } from "../../../document/records/types";
 import { shownSize } from "../../../document/outputGeometry";
@@ -13,9 +12,9 @@ import { useSession, usePartsOf } from "../../../session/store";
 import { Button, Choice, TextButton } from "../../../ui/components/Button";
 import { Choices } from "../../../ui/components/Choices";
 import { MenuButton } from "../../../ui/components/MenuButton";
-import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Card, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { Select } from "../../../ui/components/Select";
+import { BoxByNumbers } from "../../../view/BoxByNumbers";
 import { BrushSize } from "../../../view/BrushSize";
 import { useCompose } from "../../../view/composeState";
 import type { ControlsProps } from "../controlling";
@@ -129,7 +128,15 @@ function Telling({ layer, content, cut, isDisabled }: Props & { cut: Cut }) {
           </Choice>
         </RowOf>
       )}
-      {by === "box" && cut.box && exactly && <Edges layer={layer} content={content} box={cut.box} isDisabled={isDisabled} />}
+      {by === "box" && cut.box && exactly && (
+        <BoxByNumbers
+          box={cut.box}
+          size={sizeOf(records, content)}
+          least={LEAST_BOX}
+          isDisabled={isDisabled}
+          onChange={(box) => void tellCut(layer, { box }, message("step.cutBoxed", { name }))}
+        />
+      )}
       {by === "plate" && others.length === 0 && <Card $open>{sentence("cutting/noOtherFrame")}</Card>}
       {by === "plate" && others.length > 0 && (
         <Select<string>
@@ -152,42 +159,8 @@ function Telling({ layer, content, cut, isDisabled }: Props & { cut: Cut }) {
   );
 }
 
-const EDGES = [
-  { of: "x", name: sentence("cutting/left"), along: "width" },
-  { of: "y", name: sentence("cutting/top"), along: "height" },
-  { of: "width", name: sentence("cutting/width"), along: "width" },
-  { of: "height", name: sentence("cutting/height"), along: "height" },
-] as const;
+/** px */
 const LEAST_BOX = 8;
-
-/** The box by numbers, for whoever works without a pointer. */
-function Edges({ layer, content, box, isDisabled }: Props & { box: Rectangle }) {
-  const records = useSession((s) => s.records);
-  const size = sizeOf(records, content);
-  const set = (of: keyof Rectangle, v: number) => {
-    const x = Math.min(of === "x" ? v : box.x, size.width - LEAST_BOX);
-    const y = Math.min(of === "y" ? v : box.y, size.height - LEAST_BOX);
-    const width = Math.min(size.width - x, Math.max(LEAST_BOX, of === "width" ? v : box.width));
-    const height = Math.min(size.height - y, Math.max(LEAST_BOX, of === "height" ? v : box.height));
-    void tellCut(layer, { box: { x, y, width, height } }, message("step.cutBoxed", { name: layer.name }));
-  };
-  return EDGES.map(({ of, name, along }) => (
-    <MeasuredControl
-      key={of}
-      name={name}
-      unit="px"
-      value={box[of]}
-      neutral={of === "x" || of === "y" ? 0 : size[along]}
-      min={0}
-      max={size[along]}
-      step={1}
-      digits={0}
-      isDisabled={isDisabled}
-      onChange={(v) => set(of, Math.round(v))}
-    />
-  ));
-}
-
 const sizeOf = (records: Records, { frameId }: FrameContent) => shownSize(records, frameId) ?? { width: LEAST_BOX, height: LEAST_BOX };
 
 function Strokes({ layer, cut, isDisabled }: { layer: LayerRecord; cut: Cut; isDisabled: boolean }) {

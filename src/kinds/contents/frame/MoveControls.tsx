@@ -12,6 +12,7 @@ import { plain } from "../../../ui/format";
 import { useCompose } from "../../../view/composeState";
 import type { ControlsProps } from "../controlling";
 import { setContent, showContent } from "../setContent";
+import { FitControls } from "./FitControls";
 import { UNMOVED, type FrameContent, type Moved } from "./record";
 
 const MOVES: (ValueRange & { of: "dx" | "dy" | "angleDeg" | "scale" })[] = [
@@ -25,7 +26,7 @@ const CORNERS = [sentence("layering/topLeft"), sentence("layering/topRight"), se
 /** Puts a layer's frame elsewhere, or leaves it where it was registered where nothing is said any more. */
 export function moveFrame(layer: LayerRecord, content: FrameContent, moved: Moved | null, label: Telling): void {
   const still = moved && JSON.stringify(moved) === JSON.stringify(UNMOVED);
-  setContent(layer, { ...content, moved: still ? null : moved }, label);
+  setContent(layer, { ...content, moved: still ? null : moved, fit: null }, label);
 }
 
 /** Where the frame of a layer lies: shifted, turned, scaled, its corners pulled; never baked in. */
@@ -52,6 +53,7 @@ export function MoveControls({ layer, content, isDisabled }: ControlsProps<Frame
           {sentence("common/putBack")}
         </Button>
       </RowOf>
+      <FitControls layer={layer} content={content} isDisabled={isDisabled} />
       {MOVES.map(({ of, ...range }) => (
         <MeasuredControl
           key={of}

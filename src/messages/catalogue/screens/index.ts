@@ -8,6 +8,7 @@ import { MERGE_SCREEN } from "./merge";
 import { COMPOSE_SCREEN } from "./compose";
 import { LAYERING_SCREEN } from "./layering";
 import { CUTTING_SCREEN, LIGHTING_SCREEN } from "./cutting";
+import { SWAPPING_SCREEN } from "./swapping";
 import { MASKING_SCREEN } from "./masking";
 import { ADJUSTING_SCREEN } from "./adjusting";
 import { FINISH_SCREEN } from "./finish";
@@ -29,6 +30,7 @@ export const SCREENS = {
   ...LAYERING_SCREEN,
   ...CUTTING_SCREEN,
   ...LIGHTING_SCREEN,
+  ...SWAPPING_SCREEN,
   ...MASKING_SCREEN,
   ...ADJUSTING_SCREEN,
   ...FINISH_SCREEN,

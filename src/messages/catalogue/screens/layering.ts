@@ -1,5 +1,11 @@
 /** What layers hold. */
 export const LAYERING_SCREEN = {
+  "layering/fitBelow": "Fit onto what lies below",
+  "layering/evenLight": "Even its light out",
+  "layering/howItFits": "How it fits",
+  "layering/lightAgainst": "Its light against that",
+  "layering/redBlueAgainst": "Its red and blue",
+  "layering/fitsSameView": "Registers a later picture of the same view, which takes no part in the merge.",
   "layering/whatLiesBelowFlattened": "What lies below, flattened. It follows every change there: choose a blend mode under Layer to use it.",
   "layering/allBelow": "All below",
   "layering/whatLiesBelowFlattenedAlways": "What lies below, flattened and always as it is now.",
