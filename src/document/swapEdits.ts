@@ -92,11 +92,13 @@ export function rankedLooks(records: Records, { looks }: SwapRecord): { order: P
   const order = [...known].sort((a, b) => worth(b) - worth(a));
   const [best, second] = order;
   if (!best) return { order, reason: message("swap.notFound", {}) };
-  const figures = { number: frameNumber(records, best.frameId), value: best.sharpness };
-  if (!second) return { order, reason: message("swap.onlyFrame", { number: figures.number }) };
-  const other = { other: frameNumber(records, second.frameId), otherValue: second.sharpness };
-  if (best.sharpness < second.sharpness) return { order, reason: message("swap.lessClipped", { ...figures, ...other, percent: 100 * second.clipped }) };
-  return { order, reason: message(best.sharpness > CLEARLY * second.sharpness ? "swap.sharpest" : "swap.asSharp", { ...figures, ...other }) };
+  const number = frameNumber(records, best.frameId);
+  if (!second) return { order, reason: message("swap.onlyFrame", { number }) };
+  const other = frameNumber(records, second.frameId);
+  const more = best.sharpness / Math.max(1e-6, second.sharpness);
+  if (more < 1) return { order, reason: message("swap.lessClipped", { number, other, percent: 100 * second.clipped }) };
+  if (more < CLEARLY) return { order, reason: message("swap.asSharp", { number, other }) };
+  return { order, reason: message("swap.sharpest", { number, other, percent: 100 * (more - 1) }) };
 }
 
 /** A box that lies in the picture and is no smaller than can be looked at. */

@@ -109,10 +109,10 @@ export const SESSION = {
   "registering.leftFirst": "Click the place in the left frame first.",
 
   "cutting.mostStrokes": "A cut-out takes {most} strokes at most: draw its box anew, or take strokes back.",
-  "swap.sharpest": "Frame {number} is the sharpest here: {value, number, ::.00} against {otherValue, number, ::.00} in frame {other}.",
-  "swap.asSharp": "Frames {number} and {other} are about as sharp here ({value, number, ::.00} and {otherValue, number, ::.00}): choose by what they show.",
+  "swap.sharpest": "Frame {number} shows {percent, number, ::.} % more fine detail here than frame {other}.",
+  "swap.asSharp": "Frames {number} and {other} are about as sharp here: choose by what they show.",
   "swap.lessClipped":
-    "Frame {number} is taken though frame {other} is sharper: of that {percent, number, ::.} % is clipped here, or it differs from most frames.",
+    "Frame {number}: of frame {other}, which shows more fine detail, {percent, number, ::.} % is clipped here, or it differs from most frames.",
   "swap.onlyFrame": "Only frame {number} shows this.",
   "swap.notFound": "No frame shows this alike.",
   "swap.smallBox": "The box is too small: drag over more of the picture.",

@@ -4,13 +4,15 @@ import styled from "styled-components";
 import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import type { SwapRecord } from "../../../document/records/swapTypes";
-import { frameNumber } from "../../../document/selectors";
+import { frameNumber, mergedFramesOf, mergeOf } from "../../../document/selectors";
 import { rankedLooks, takenFrom } from "../../../document/swapEdits";
+import { mergeKind } from "../../../kinds/merges/records";
+import { merge } from "../../../session/actions";
 import { builtOn, framesToSwap, takeBest, takeFrom } from "../../../session/swapping";
 import { usePartsOf } from "../../../session/store";
 import { Button } from "../../../ui/components/Button";
 import { Ledger, LedgerCell, LedgerRow } from "../../../ui/components/Ledger";
-import { Figure, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
+import { Card, Figure, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { useCompose } from "../../../view/composeState";
 import { FrameCell } from "../FrameCell";
 
@@ -23,6 +25,8 @@ export function SwapLedger({ swaps, chosen }: { swaps: SwapRecord[]; chosen: Swa
   const { records, readOnly, isBusy } = usePartsOf("records", "readOnly", "isBusy");
   const frames = framesToSwap(records);
   const base = builtOn(records);
+  const method = mergeOf(records)?.method;
+  const smears = method !== undefined && (mergeKind(method).smearsMotion ?? false);
   const choose = (id: string) => useCompose.setState({ swapId: id, drawing: "part" });
   const taken = (swap: SwapRecord) => takenFrom(records, swap) ?? base;
   const take = (swap: SwapRecord, frameId: string) => {
@@ -43,6 +47,18 @@ export function SwapLedger({ swaps, chosen }: { swaps: SwapRecord[]; chosen: Swa
       <Section>
         <Heading>{sentence(message("swapping/partsCount", { count: swaps.length }))}</Heading>
         <Soft>{sentence(swaps.length ? "swapping/sharpnessShown" : "swapping/drawFirst")}</Soft>
+        {smears && (
+          <Card $open>
+            {sentence("swapping/mergedOfAll")}
+            <RowOf>
+              {mergedFramesOf(records).map(({ frame }) => (
+                <Button key={frame.id} isDisabled={readOnly || isBusy} onPress={() => void merge("base", { baseId: frame.id })}>
+                  {sentence(message("common/frameNumber", { number: frameNumber(records, frame.id) }))}
+                </Button>
+              ))}
+            </RowOf>
+          </Card>
+        )}
         {swaps.length > 1 && (
           <RowOf>
             <Button isDisabled={readOnly || isBusy} onPress={() => void takeBest()}>
