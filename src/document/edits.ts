@@ -50,17 +50,31 @@ export function renameJob(name: string): Edit {
 /** A frame as imported, without its place in the job. */
 export type NewFrame = Omit<FrameRecord, "id" | "index" | "kind" | "excluded" | "setId" | "development">;
 
-/** Adds imported frames behind those that are there; registration and merge no longer hold. @param ids their names, where they have some already */
-export function addFrames(frames: NewFrame[], ids: string[] = frames.map(() => newId("frame"))): Edit {
+/**
+ * Adds imported frames behind those that are there; registration and merge of their set no longer hold. What comes with alpha beside other frames is no frame of their scene, and stands by itself.
+ * @param ids their names, where they have some already @param beside all of them stand by themselves: pictures to be laid over what is there
+ */
+export function addFrames(frames: NewFrame[], ids: string[] = frames.map(() => newId("frame")), beside = false): Edit {
   return (records) => {
     const setId = workingSetIdOf(records);
+    const isBeside = framesOfSet(records, setId).length > 0 ? (f: NewFrame) => beside || f.alpha !== null : () => false;
     const start = framesOf(records).reduce((top, f) => Math.max(top, f.index + 1), 0);
-    return put(
-      dropResults(records, setId),
-      ...frames.map((f, i): FrameRecord => ({ ...f, kind: "frame", id: ids[i], index: start + i, setId, development: AS_SHOT, excluded: false })),
-    );
+    const first = setsOf(records).reduce((top, s) => Math.max(top, s.index + 1), 0);
+    const added = frames.map((f, i): FrameRecord => {
+      const own = { kind: "frame" as const, id: ids[i], index: start + i, development: AS_SHOT, excluded: false };
+      return { ...f, ...own, setId: isBeside(f) ? besideSet(ids[i]) : setId };
+    });
+    const sets = frames.flatMap((f, i): SetRecord[] => {
+      if (!isBeside(f)) return [];
+      const setKind = f.alpha === null ? "single" : "cutout";
+      return [{ ...PLAIN_SET, id: besideSet(ids[i]), index: first + i, setKind, by: "hand", reasons: [message("set.beside", {})], confidence: 1 }];
+    });
+    return put(added.some((f) => f.setId === setId) ? dropResults(records, setId) : records, ...sets, ...added);
   };
 }
+
+/** The set of a frame that stands by itself: the same each time it is added. */
+const besideSet = (frameId: string) => `set-${frameId}`;
 
 /** A grouping of frames as proposed. */
 export interface Grouping {

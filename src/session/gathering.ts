@@ -21,7 +21,13 @@ const BYTES_PER_FILE_BYTE = 40;
 /** Reads picture files into the job that is open. One bad file never stops the rest; each gets its sentence. What was read until a stop is kept. */
 export async function gather(files: PictureFile[]): Promise<void> {
   const job = openJob();
-  if (files.length > 0) await job.during(() => gatherInto(job, files));
+  if (files.length > 0) await job.during(() => gatherInto(job, files, false));
+}
+
+/** Reads pictures that are laid over what is there: none of them joins a set, and nothing that was made is lost. @returns the frames that came */
+export async function gatherBeside(files: PictureFile[]): Promise<string[]> {
+  const job = openJob();
+  return files.length > 0 ? job.during(() => gatherInto(job, files, true)) : [];
 }
 
 /** A picture file that was chosen or dropped. @property folderId where it stays in its folder */
@@ -44,9 +50,12 @@ class ArrivingFrames {
   private frames: { frame: ImportedFrame; id: string; place: number }[] = [];
   private waiting: typeof this.frames = [];
   private keptAt = 0;
-  private any = false;
+  private readonly kept: string[] = [];
 
-  constructor(private readonly job: JobScope) {
+  constructor(
+    private readonly job: JobScope,
+    private readonly beside: boolean,
+  ) {
     this.grow = job.growingStep();
   }
 
@@ -55,10 +64,10 @@ class ArrivingFrames {
     if (this.frames.length < KEPT_ONE_BY_ONE || Date.now() - this.keptAt > KEPT_EVERY_MS) this.keep();
   }
 
-  /** Keeps what is not kept yet. @returns whether any frame came */
-  finish(): boolean {
+  /** Keeps what is not kept yet. @returns the frames that came */
+  finish(): string[] {
     this.keep();
-    return this.any;
+    return this.kept;
   }
 
   private keep(): void {
@@ -71,31 +80,32 @@ class ArrivingFrames {
       this.frames = [...this.waiting].sort((a, b) => a.place - b.place);
       if (!this.take(this.frames)) return;
     }
+    this.kept.push(...this.waiting.map((f) => f.id));
     this.waiting = [];
     this.keptAt = Date.now();
-    this.any = true;
   }
 
   private take(frames: typeof this.frames): boolean {
     const change = addFrames(
       frames.map((f) => f.frame),
       frames.map((f) => f.id),
+      this.beside,
     );
     return this.grow(change, { stage: "gather", label: message("step.gathered", { count: frames.length }) });
   }
 }
 
-async function gatherInto(job: JobScope, files: PictureFile[]): Promise<void> {
+async function gatherInto(job: JobScope, files: PictureFile[], beside: boolean): Promise<string[]> {
   const room = await measureRoom();
   const needed = files.reduce((sum, f) => sum + f.file.size, 0) * BYTES_PER_FILE_BYTE;
   if (room && room.freeBytes < needed) {
     notify(message("storage.room", { free: room.freeBytes / 1e9, needed: needed / 1e9 }));
-    return;
+    return [];
   }
   const space = JOB_LIMITS.frames - framesOf(get().records).length;
   if (files.length > space) notify(message("gathering.mostFrames", { most: JOB_LIMITS.frames, first: Math.max(0, space), count: files.length }));
   const reading = files.slice(0, Math.max(0, space));
-  const arriving = new ArrivingFrames(job);
+  const arriving = new ArrivingFrames(job, beside);
   const known = new Set(framesOf(get().records).map((f) => f.sourceId));
   const missing = new Set(await missingSources([...known]).catch(() => []));
   let givenBack = 0;
@@ -127,6 +137,7 @@ async function gatherInto(job: JobScope, files: PictureFile[]): Promise<void> {
     return true;
   });
   if (givenBack > 0) notify(message("gathering.givenBack", { count: givenBack }));
-  if (!arriving.finish()) return;
-  if (finished && !get().busy) await groupFrames();
+  const kept = arriving.finish();
+  if (kept.length > 0 && !beside && finished && !get().busy) await groupFrames();
+  return kept;
 }

@@ -107,6 +107,22 @@ test("a heron is cut out by a box and strokes, then by a clean plate, and stands
   await page.reload();
   await stage(page, "Compose");
   await valuesAt(page, WALK, neck[0], neck[1] + 150, isWood);
+
+  // what was cut is saved with alpha, and comes back as a picture that shows what its alpha says; nothing that was made is lost for it
+  const values = page.getByText("Values", { exact: true });
+  await values.click();
+  const waiting = page.waitForEvent("download");
+  await page.getByRole("button", { name: "Save for other jobs" }).click();
+  await page.getByRole("menuitem", { name: /16-bit TIFF/ }).click();
+  const file = join(folder, "heron.tif");
+  await (await waiting).saveAs(file);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await page.locator('input[type="file"]').last().setInputFiles(file);
+  await expect(page.getByRole("radio", { name: "Its own alpha" })).toBeChecked({ timeout: 60_000 });
+  await quiet(page);
+  await expect(page.getByRole("button", { name: /^Merge:/ })).toContainText("one frame as base");
+  await valuesAt(page, WALK, 60, 60, isBlueGrey);
+  await expect(page.getByText("Old background in the rim")).toBeVisible({ timeout: 60_000 });
 });
 
 test("the light of a lamp that shone alone is added to the other's", async () => {

@@ -14,6 +14,7 @@ import {
   frameOfLayer,
   framesOf,
   isInFinish,
+  layerOf,
   layersOf,
   mergedFramesOf,
   mergeOf,
@@ -28,8 +29,11 @@ import { ADJUSTMENT_CONTROLS } from "../../kinds/adjustments/controls";
 import type { Adjustment } from "../../kinds/adjustments/records";
 import { ADJUSTMENT_WORDS } from "../../kinds/adjustments/words";
 import { edit } from "../../session/openJob";
+import { fitLayer } from "../../session/fitting";
+import { gatherBeside } from "../../session/gathering";
 import { report, useSession, usePartsOf } from "../../session/store";
 import { Button } from "../../ui/components/Button";
+import { FilePicker } from "../../ui/components/FilePicker";
 import { MenuButton } from "../../ui/components/MenuButton";
 import { RowOf, Soft } from "../../ui/components/panels";
 import { pixels } from "../../ui/format";
@@ -39,8 +43,8 @@ import { DustDialog } from "./DustDialog";
 import { LooksDialog } from "./LooksDialog";
 import { chooseLayer, useChosenLayer, useCompose, type ComposeTab } from "../../view/composeState";
 
-/** Lays something above the layer chosen, in its group, and chooses it. */
-function lay(records: Records, chosenId: string | null, layer: NewLayer, label: Telling, tab: ComposeTab): void {
+/** Lays something above the layer chosen, in its group, and chooses it. @returns its id */
+function lay(records: Records, chosenId: string | null, layer: NewLayer, label: Telling, tab: ComposeTab): string {
   const id = newId("layer");
   const chosen = layersOf(records).find((l) => l.id === chosenId);
   // pictures are laid below the finish, whatever of it is chosen
@@ -55,6 +59,7 @@ function lay(records: Records, chosenId: string | null, layer: NewLayer, label: 
   );
   chooseLayer(id, tab);
   useCompose.setState({ working: true });
+  return id;
 }
 
 /** Mid values of the frames' own well exposed light: what each is best at, in EV of the merge. */
@@ -108,9 +113,16 @@ export function AddLayer() {
     const scale = Math.min(1, size.width / width, size.height / height);
     return { ...UNMOVED, scale: Math.round(scale * 1000) / 1000 };
   };
+  const addFile = async (file: File | undefined) => {
+    if (!file) return;
+    const [frameId] = await gatherBeside([{ name: file.name, file }]);
+    const layer = frameId ? addPicture(frameId) : null;
+    // a later picture of the same view lies where it belongs at once
+    if (layer?.content.type === "frame" && layer.content.cut === null) await fitLayer(layer);
+  };
   const addPicture = (frameId: string) => {
-    const frame = others.find((f) => f.id === frameId);
-    if (!frame) return;
+    const frame = framesOf(useSession.getState().records).find((f) => f.id === frameId);
+    if (!frame) return null;
     const content = wholeFrame(frameId, { moved: fitted(frame), cut: frame.alpha ? ALPHA_CUT : null });
     const layer = {
       name: frame.fileName,
@@ -118,8 +130,9 @@ export function AddLayer() {
       mask: frame.alpha ? paintedMask(1) : freshMask(1),
       blendIn: frame.alpha ? ("light" as const) : ("encoded" as const),
     };
-    lay(records, chosenId, layer, message("step.laid", { name: frame.fileName }), "content");
+    const id = lay(records, chosenId, layer, message("step.laid", { name: frame.fileName }), "content");
     useCompose.setState({ pulling: true });
+    return layerOf(useSession.getState().records, id) ?? null;
   };
   const cutOutOf = (frameId: string) => {
     const frame = framesOf(records).find((f) => f.id === frameId);
@@ -258,9 +271,12 @@ export function AddLayer() {
               name: f.fileName,
               does: sentence(message("compose/notPartOfMerge", { width: pixels(f.width), height: pixels(f.height) })),
             }))}
-            onChoose={addPicture}
+            onChoose={(id) => void addPicture(id)}
           />
         )}
+        <FilePicker accept={["image/*", ".ora", ".exr", ".hdr", ".dng"]} isDisabled={readOnly || isBusy} onFiles={(files) => void addFile(files[0])}>
+          {sentence("compose/pictureFromFile")}
+        </FilePicker>
       </RowOf>
       {dusting && <DustDialog onClose={() => setDusting(false)} />}
       {looking && <LooksDialog onClose={() => setLooking(false)} />}

@@ -17,6 +17,7 @@ export const GATHER = {
   "set.alike": "Same view, same exposure, nearly the same picture each time.",
   "set.separate": "Same view at equal exposure, with something different in each frame.",
   "set.scattered": "These frames overlap each other, though not in the order in which they were gathered.",
+  "set.beside": "Stands by itself, to be laid over other pictures.",
   "set.byHand": "Put together by hand.",
   "set.named": "Named by hand.",
 

@@ -14,6 +14,7 @@ export const COMPOSE_SCREEN = {
   "compose/adjustmentsTheirValuesKept": "Adjustments with their values, kept from this or another job; compared two by two.",
   "compose/weaveTheFrames": "Weave the frames",
   "compose/frameBestWhereRegion": "Which frame is best where, region by region.",
+  "compose/pictureFromFile": "A picture from a file",
   "compose/anotherPicture": "Another picture",
   "compose/notPartOfMerge": "{width} × {height} px, not part of this merge: laid in the middle.",
   "compose/softness": "Softness",
