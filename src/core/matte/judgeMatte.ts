@@ -1,6 +1,7 @@
 import type { Rectangle } from "../geometry/rectangle";
 import { differenceCiede2000, workingToLab } from "../color/colorDifference";
 import { connectedCells } from "../masks/components";
+import { edgeWidths, findStubs, type EdgeWidths } from "./judgeEdge";
 import type { FreedColours } from "./freeColours";
 import { halvedPlane, UNKNOWN, type Band, type MatteField } from "./trimap";
 
@@ -23,6 +24,10 @@ export interface MatteFigures {
   /** parts apart from the largest, and gaps through which the background shows, the largest first */
   islands: MattePart[];
   holes: MattePart[];
+  /** how wide its edge is by the picture and by alpha; null where too little tells */
+  edge: EdgeWidths | null;
+  /** thin pieces that hang on the rim and look like what lies behind, the largest first */
+  stubs: MattePart[];
   /** where it ends at a border without an edge of its own, with the length of that, the longest first */
   cutOff: MattePart[];
 }
@@ -60,6 +65,8 @@ export function judgeMatte(field: MatteField, band: Band, alpha: Float32Array, f
     spillDeltaE: spillOf(field, band, alpha, freed),
     islands: partsOf(parts.slice(1), width, scale, least),
     holes: partsOf(gaps, width, scale, least),
+    edge: edgeWidths(field, alpha),
+    stubs: findStubs(field, alpha, least),
     cutOff: [],
   };
 }

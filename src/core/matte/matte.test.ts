@@ -1,6 +1,7 @@
 /** Mattes on fields whose truth is known: the matrix against its definition, alpha and colours of mixtures made here, figures of shapes that were drawn. */
 import { toOklab } from "../color/oklab";
 import { freeColours, frontPlanes } from "./freeColours";
+import { edgeIs, edgeWidths, findStubs } from "./judgeEdge";
 import { endsAtBorders, judgeMatte } from "./judgeMatte";
 import { mattingLaplacian, solveBand } from "./mattingLaplacian";
 import { backdropPlanes, differsFromPlate, fitBackdrop, plateGains, plateIsSeen, plateShowsThrough } from "./plates";
@@ -203,6 +204,48 @@ it("a matte that ends at a box though the thing goes on is told, with the place 
   expect(endsAtBorders(s, s.truth, { x: 40, y: 20, width: 80, height: 80 }, 4)).toEqual([]);
   // at the border of the picture anything goes on
   expect(endsAtBorders(s, s.truth.fill(1), { x: 0, y: 0, width: 160, height: 120 }, 4)).toHaveLength(4);
+});
+
+describe("the edge of a matte", () => {
+  const s = scene(200, 160, disc(100, 80, 50, 6), { noise: 0.004 });
+  const withEdge = (soft: number) => Float32Array.from(s.truth, (_, i) => disc(100, 80, 50, soft)(i % 200, Math.floor(i / 200)));
+
+  it("is held to that of the picture, whose width is known", () => {
+    const right = edgeWidths(s, s.truth)!;
+    // along rows and columns an edge is wider than across it, by 1 to √2
+    expect(right.own).toBeGreaterThan(5.5);
+    expect(right.own).toBeLessThan(8.5);
+    expect(Math.abs(right.own / right.matte - 1)).toBeLessThan(0.1);
+    expect(edgeIs(right)).toBe("right");
+    const hard = edgeWidths(s, withEdge(1))!;
+    expect([edgeIs(hard), hard.matte < 2]).toEqual(["hard", true]);
+    const soft = edgeWidths(s, withEdge(20))!;
+    expect([edgeIs(soft), Math.abs(soft.own / right.own - 1) < 0.15]).toEqual(["soft", true]);
+  });
+
+  it("is not told where both sides look the same, or too little of it shows", () => {
+    const plain = { ...s, rgb: s.rgb.map((plane) => plane.map(() => 0.2)) as unknown as Colours };
+    expect(edgeWidths(plain, s.truth)).toBeNull();
+    expect(
+      edgeWidths(
+        s,
+        s.truth.map(() => 1),
+      ),
+    ).toBeNull();
+  });
+
+  it("has stubs where a thin piece of the ground was taken along, and none where the thing itself is thin", () => {
+    // a reed of the background's colour, and an arm of the thing's, both taken
+    const isReed = (x: number, y: number) => Math.abs(x - 100) <= 1 && y < 34 && y > 16;
+    const isArm = (x: number, y: number) => Math.abs(y - 80) <= 1 && x > 146 && x < 170;
+    const armed = scene(200, 160, (x, y) => Math.max(disc(100, 80, 50, 4)(x, y), isArm(x, y) ? 1 : 0));
+    const alpha = Float32Array.from(armed.truth, (a, i) => (isReed(i % 200, Math.floor(i / 200)) ? 1 : a));
+    const stubs = findStubs(armed, alpha, 8);
+    expect(stubs).toHaveLength(1);
+    expect(Math.abs(stubs[0].x - 100)).toBeLessThanOrEqual(2);
+    expect(stubs[0].y).toBeLessThan(34);
+    expect(findStubs(armed, armed.truth, 8)).toEqual([]);
+  });
 });
 
 describe("plates", () => {

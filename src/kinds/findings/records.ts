@@ -20,6 +20,9 @@ import { oldRim } from "./oldRim/record";
 import { apart } from "./apart/record";
 import { gap } from "./gap/record";
 import { cutOff } from "./cutOff/record";
+import { partSeam } from "./partSeam/record";
+import { edgeWidth } from "./edgeWidth/record";
+import { stub } from "./stub/record";
 import { twins } from "./twins/record";
 import type { FindingRecord } from "./fields";
 
@@ -48,6 +51,9 @@ export const FINDING_RECORDS = {
   apart,
   gap,
   cutOff,
+  partSeam,
+  edgeWidth,
+  stub,
 };
 
 export type FindingKind = keyof typeof FINDING_RECORDS;

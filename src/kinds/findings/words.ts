@@ -20,6 +20,9 @@ import { oldRim } from "./oldRim/words";
 import { apart } from "./apart/words";
 import { gap } from "./gap/words";
 import { cutOff } from "./cutOff/words";
+import { partSeam } from "./partSeam/words";
+import { edgeWidth } from "./edgeWidth/words";
+import { stub } from "./stub/words";
 import { twins } from "./twins/words";
 import type { FindingKind } from "./records";
 import type { FindingWords } from "./wording";
@@ -49,4 +52,7 @@ export const FINDING_WORDS: Record<FindingKind, FindingWords> = {
   apart,
   gap,
   cutOff,
+  partSeam,
+  edgeWidth,
+  stub,
 };

@@ -136,8 +136,10 @@ export class Cutter {
       list.map(({ x, y, area }) => ({ x: Math.round((x + rect.x + 0.5) * s - 0.5), y: Math.round((y + rect.y + 0.5) * s - 0.5), area: area * unit }));
     const figures: MatteFigures = {
       ...raw,
+      edge: raw.edge && { own: raw.edge.own * s, matte: raw.edge.matte * s },
+      stubs: placed(raw.stubs, s * s),
       // of what lay behind a picture that comes with alpha nothing is known
-      ...(this.told.cutting.by === "alpha" && { spillDeltaE: 0 }),
+      ...(this.told.cutting.by === "alpha" && { spillDeltaE: 0, edge: null, stubs: [] }),
       band: { pixels: band.places.length * s * s, widthPx: raw.band.widthPx * s },
       share: (raw.share * rect.width * rect.height) / (whole.width * whole.height),
       islands: placed(raw.islands, s * s),

@@ -1,3 +1,4 @@
+import { edgeIs } from "../../../core/matte/judgeEdge";
 import type { MattePart } from "../../../core/matte/judgeMatte";
 import { invert, project } from "../../../core/geometry/matrix3";
 import { Refusal } from "../../../core/refusal";
@@ -34,7 +35,7 @@ export async function cutFindings(job: PreparedJob, task: Task): Promise<Finding
       };
     };
     const of = { cause: "compose" as const, remedy: { kind: "show" as const } };
-    const listed = (kind: "apart" | "gap" | "cutOff", parts: MattePart[], weight: number) => {
+    const listed = (kind: "apart" | "gap" | "cutOff" | "stub", parts: MattePart[], weight: number) => {
       const [worst] = parts;
       if (!worst) return;
       const side = kind === "cutOff" ? worst.area : Math.sqrt(worst.area);
@@ -45,6 +46,16 @@ export async function cutFindings(job: PreparedJob, task: Task): Promise<Finding
       found.push(
         finding("oldRim", { layer: layer.name, deltaE: figures.spillDeltaE }, { ...of, place: null, share: figures.share, id: `oldRim-${id}`, weight: 0.7 }),
       );
+    const how = figures.edge ? edgeIs(figures.edge) : "right";
+    if (figures.edge && how !== "right")
+      found.push(
+        finding(
+          "edgeWidth",
+          { layer: layer.name, how, px: figures.edge.matte, ownPx: figures.edge.own },
+          { ...of, place: null, share: figures.share, id: `edgeWidth-${id}`, weight: 0.5 },
+        ),
+      );
+    listed("stub", figures.stubs, 0.5);
     listed("apart", figures.islands, 0.5);
     listed("gap", figures.holes, 0.3);
     listed("cutOff", figures.cutOff, 0.4);

@@ -14,6 +14,7 @@ import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
 import { each, type Planes } from "../frames/frameSamples";
 import { shownBy } from "../layers/frameLayers";
+import { readyCutouts } from "../matte/cutouts";
 import { readBelow } from "../layers/layStack";
 import type { PreparedJob } from "../layers/PreparedJob";
 import { readLayer } from "../merge/readLayer";
@@ -58,8 +59,9 @@ export async function fitFrame(
   if (!shown) return null;
   const { width, height } = job.inputs;
   const { levels } = job.merge.picture.spec;
-  const below = await lookAt(ctx, { width, height, levels }, (scope, level, rect) => readBelow(ctx, job, layer, level, rect, scope), portion(task, 0, 0.4));
-  const own = await lookAt(ctx, shown.file.spec, (scope, level, rect) => readLayer(scope, shown, level, rect, 0), portion(task, 0.4, 0.6));
+  await readyCutouts(job, finestOf(job.inputs), portion(task, 0, 0.2));
+  const below = await lookAt(ctx, { width, height, levels }, (scope, level, rect) => readBelow(ctx, job, layer, level, rect, scope), portion(task, 0.2, 0.45));
+  const own = await lookAt(ctx, shown.file.spec, (scope, level, rect) => readLayer(scope, shown, level, rect, 0), portion(task, 0.45, 0.6));
   await task.step(0.6, 1, "task.registering");
   const wanted = joint && intersect(joint, { x: 0, y: 0, width, height });
   const regions: Region[] = [
@@ -92,10 +94,12 @@ const atScale = ({ x, y, width, height }: Rectangle, level: number): Rectangle =
 
 const coarseOf = (grey: GreyPyramid) => thumbprint(levelOf(grey, Math.min(coarsestLevel(grey), levelOfSide(grey, 200))));
 
+const finestOf = ({ width, height }: { width: number; height: number }): number => Math.max(0, Math.ceil(Math.log2((width * height) / MOST_PX) / 2));
+
 async function lookAt(ctx: EngineContext, picture: Looked["size"], read: Read, task: Task): Promise<Looked> {
   const { kernels } = ctx;
   const { width, height } = picture;
-  const level = Math.max(0, Math.ceil(Math.log2((width * height) / MOST_PX) / 2));
+  const level = finestOf(picture);
   const size = sizeAtLevel(width, height, level);
   const base = sharedU16(size.width * size.height);
   for (let y = 0; y < size.height; y += ROWS) {

@@ -19,6 +19,7 @@ import { composeRect, prepareJob } from "../layers/compose";
 import { shownBy, toOwnPlace } from "../layers/frameLayers";
 import type { PreparedJob } from "../layers/PreparedJob";
 import { maskPlane } from "../masks/maskPlane";
+import { readyCutouts } from "../matte/cutouts";
 
 /** What a layer and what lies below it show in a rectangle of a level: working light, red, green and blue. */
 interface Both {
@@ -31,7 +32,8 @@ async function showBoth(ctx: EngineContext, records: Records, layer: LayerRecord
   const shown = upTo(records, layer);
   const whole = updateLayer(layer.id, { mask: freshMask(1), opacity: 1, visible: true, seamPx: 0 })(shown);
   const planes = async (r: Records, part: Task) => {
-    const job = await prepareJob(ctx, r, part);
+    const job = await prepareJob(ctx, r, portion(part, 0, 0.5));
+    await readyCutouts(job, level, portion(part, 0.5, 1));
     return ctx.kernels.withScope((scope) =>
       each(composeRect(ctx, job, level, rect, "layers", scope)).map((at) => ctx.kernels.f32(at, rect.width * rect.height).slice()),
     );
@@ -147,6 +149,7 @@ export async function seamFigures(ctx: EngineContext, records: Records, layer: L
   const size = sizeAtLevel(job.inputs.width, job.inputs.height, level);
   const rect = widen(runRectangle(part.runs, 1), 2 * ACROSS, size);
   const { below, above } = await showBoth(ctx, records, layer, level, rect, portion(task, 0.3, 1));
+  await readyCutouts(job, level, task);
   const mask = maskPlane(ctx, job, layer, level, rect);
   const joined = ctx.kernels.withScope((scope) =>
     each(composeRect(ctx, job, level, rect, "layers", scope)).map((at) => ctx.kernels.f32(at, rect.width * rect.height).slice()),

@@ -2,6 +2,7 @@
 import { useEffect, useState, type ReactNode } from "react";
 import { sentence } from "../../../messages/sentence";
 import { message, type Message } from "../../../messages/message";
+import { edgeIs } from "../../../core/matte/judgeEdge";
 import type { MatteFigures, MattePart } from "../../../core/matte/judgeMatte";
 import { project } from "../../../core/geometry/matrix3";
 import type { LayerRecord } from "../../../document/records/layerTypes";
@@ -74,8 +75,7 @@ export function CutFigures({ layer, content, isDisabled }: Props) {
     );
   if (!figures) return null;
   const { name } = layer;
-  const mark = (what: "keep" | "leave", parts: MattePart[]) =>
-    parts.map((p) => ({ what, diameterPx: Math.max(2, Math.round(Math.sqrt(p.area / Math.PI))), points: [p.x, p.y] }));
+  const how = figures.edge ? edgeIs(figures.edge) : "right";
   return (
     <Section>
       <Heading>{sentence("cutting/whatItIsLike")}</Heading>
@@ -84,9 +84,16 @@ export function CutFigures({ layer, content, isDisabled }: Props) {
         <dd>{percent(figures.share)}</dd>
         <dt>{sentence("cutting/bandWidth")}</dt>
         <dd>{withUnit(plain(figures.band.widthPx, 1), "px")}</dd>
+        {figures.edge && (
+          <>
+            <dt>{sentence("cutting/ownEdge")}</dt>
+            <dd>{withUnit(`${plain(figures.edge.own, 1)} / ${plain(figures.edge.matte, 1)}`, "px")}</dd>
+          </>
+        )}
         <dt>{sentence("cutting/spill")}</dt>
         <dd>{withUnit(plain(figures.spillDeltaE, 1), "ΔE")}</dd>
       </Facts>
+      {how !== "right" && <Card>{sentence(how === "hard" ? "cutting/edgeHard" : "cutting/edgeSoft")}</Card>}
       {figures.cutOff.length > 0 && (
         <Card>
           {sentence(message("cutting/cutOff", { count: figures.cutOff.length }))}
@@ -97,43 +104,59 @@ export function CutFigures({ layer, content, isDisabled }: Props) {
         <Card>
           {sentence(message("cutting/gapsShow", { count: figures.holes.length }))}
           <Places layer={layer} content={content} parts={figures.holes}>
-            {(p) => (
-              <TextButton
-                isDisabled={isDisabled || isDated}
-                aria-label={sentence(message("cutting/fillAt", { x: p.x, y: p.y }))}
-                onPress={() => addMarks(layer, mark("keep", [p]), message("step.cutGapKept", { name }))}
-              >
-                {sentence("cutting/fill")}
-              </TextButton>
-            )}
+            {(p) =>
+              content.cut?.by !== "alpha" && (
+                <TextButton
+                  isDisabled={isDisabled || isDated}
+                  aria-label={sentence(message("cutting/fillAt", { x: p.x, y: p.y }))}
+                  onPress={() => addMarks(layer, markOn("keep", [p]), message("step.cutGapKept", { name }))}
+                >
+                  {sentence("cutting/fill")}
+                </TextButton>
+              )
+            }
           </Places>
         </Card>
       )}
-      {figures.islands.length > 0 && (
-        <Card>
-          {sentence(message("cutting/partsApart", { count: figures.islands.length }))}{" "}
-          {figures.islands.length > 1 && (
-            <TextButton
-              isDisabled={isDisabled || isDated}
-              onPress={() => addMarks(layer, mark("leave", figures.islands), message("step.cutPartsLeft", { name, count: figures.islands.length }))}
-            >
-              {sentence("cutting/leaveAllOut")}
-            </TextButton>
-          )}
-          <Places layer={layer} content={content} parts={figures.islands}>
-            {(p) => (
-              <TextButton
-                isDisabled={isDisabled || isDated}
-                aria-label={sentence(message("cutting/leaveOutAt", { x: p.x, y: p.y }))}
-                onPress={() => addMarks(layer, mark("leave", [p]), message("step.cutPartsLeft", { name, count: 1 }))}
-              >
-                {sentence("cutting/leaveOut")}
-              </TextButton>
-            )}
-          </Places>
-        </Card>
-      )}
+      <LeaveOut layer={layer} content={content} parts={figures.islands} said="cutting/partsApart" isDisabled={isDisabled || isDated} />
+      <LeaveOut layer={layer} content={content} parts={figures.stubs} said="cutting/stubsHang" isDisabled={isDisabled || isDated} />
     </Section>
+  );
+}
+
+/** So large a stroke covers a part. */
+const markOn = (what: "keep" | "leave", parts: MattePart[]) =>
+  parts.map((p) => ({ what, diameterPx: Math.max(2, Math.round(Math.sqrt(p.area / Math.PI))), points: [p.x, p.y] }));
+
+interface LeaveOutProps extends Props {
+  parts: MattePart[];
+  said: "cutting/partsApart" | "cutting/stubsHang";
+}
+
+/** What probably does not belong to a thing, to be left out one by one or all at once. */
+function LeaveOut({ layer, content, parts, said, isDisabled }: LeaveOutProps) {
+  if (parts.length === 0) return null;
+  const leave = (some: MattePart[]) => addMarks(layer, markOn("leave", some), message("step.cutPartsLeft", { name: layer.name, count: some.length }));
+  // what came with its alpha is left out by its mask
+  const takesMarks = content.cut?.by !== "alpha";
+  return (
+    <Card>
+      {sentence(message(said, { count: parts.length }))}{" "}
+      {parts.length > 1 && takesMarks && (
+        <TextButton isDisabled={isDisabled} onPress={() => leave(parts)}>
+          {sentence("cutting/leaveAllOut")}
+        </TextButton>
+      )}
+      <Places layer={layer} content={content} parts={parts}>
+        {(p) =>
+          takesMarks && (
+            <TextButton isDisabled={isDisabled} aria-label={sentence(message("cutting/leaveOutAt", { x: p.x, y: p.y }))} onPress={() => leave([p])}>
+              {sentence("cutting/leaveOut")}
+            </TextButton>
+          )
+        }
+      </Places>
+    </Card>
   );
 }
 

@@ -42,6 +42,11 @@ export const CUTTING_SCREEN = {
   "cutting/share": "Of the frame",
   "cutting/bandWidth": "Edge, on the average",
   "cutting/spill": "Old background in the rim",
+  "cutting/ownEdge": "The thing's own edge, and the cut's",
+  "cutting/edgeHard": "The edge is cut harder than the thing's own: paint along it with Look closely.",
+  "cutting/edgeSoft": "The edge is softer than the thing's own: keep and leave more of what is sure.",
+  "cutting/stubsHang":
+    "{count, plural, one {A stub hangs} other {# stubs hang}} on the rim and {count, plural, one {looks} other {look}} like what lay behind.",
   "cutting/gapsShow": "{count, plural, one {One gap shows} other {# gaps show}} what lies behind. Is one of them none?",
   "cutting/partsApart": "{count, plural, one {One part lies} other {# parts lie}} apart from the rest.",
   "cutting/placeOf": "{x}, {y}: {area} px",
