@@ -2,8 +2,7 @@ import { differenceCiede2000, workingToLab } from "../color/colorDifference";
 import { connectedCells } from "../masks/components";
 import { median } from "../numeric/statistics";
 import { boxMean } from "../raster/boxMean";
-import type { MattePart } from "./judgeMatte";
-import type { Colours } from "./trimap";
+import type { Colours, MattePart } from "./trimap";
 
 /** How wide the edge of a thing is in its picture, and in its matte, samples. */
 export interface EdgeWidths {

@@ -3,15 +3,7 @@ import { differenceCiede2000, workingToLab } from "../color/colorDifference";
 import { connectedCells } from "../masks/components";
 import { edgeWidths, findStubs, type EdgeWidths } from "./judgeEdge";
 import type { FreedColours } from "./freeColours";
-import { halvedPlane, UNKNOWN, type Band, type MatteField } from "./trimap";
-
-/** A separate part of a matte, or a gap in it. */
-export interface MattePart {
-  x: number;
-  y: number;
-  /** px */
-  area: number;
-}
+import { halvedPlane, UNKNOWN, type Band, type MatteField, type MattePart } from "./trimap";
 
 /** What a matte is like, in px of its field. */
 export interface MatteFigures {

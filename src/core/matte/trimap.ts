@@ -69,3 +69,11 @@ export function halvedPlane(plane: Float32Array, width: number, height: number):
   }
   return out;
 }
+
+/** A separate part of a matte, or a gap in it. */
+export interface MattePart {
+  x: number;
+  y: number;
+  /** px */
+  area: number;
+}

@@ -73,7 +73,7 @@ it("bad files get a sentence each, the rest goes on, and the exit says so", () =
   expect(result.code).toBe(1);
   const { set, frames } = JSON.parse(result.out) as { set: { oddities: string[] }; frames: { error: string | null }[] };
   expect(frames.map((f) => f.error)).toEqual([
-    "This is not a JPEG, PNG, TIFF, WebP, AVIF, OpenEXR, Radiance, DNG or known camera raw picture.",
+    "This is not a JPEG, PNG, TIFF, WebP, AVIF, OpenEXR, OpenRaster, Radiance, DNG or known camera raw picture.",
     "The JPEG data is damaged or cut short and cannot be read.",
     null,
     null,

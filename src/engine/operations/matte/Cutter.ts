@@ -1,9 +1,9 @@
 import { intersect, rectangleAtLevel, sizeAtLevel, widen, type Rectangle } from "../../../core/geometry/rectangle";
 import { freeColours, type FreedColours } from "../../../core/matte/freeColours";
 import { FIRST } from "../../../core/matte/growBand";
-import { endsAtBorders, judgeMatte, type MatteFigures, type MattePart } from "../../../core/matte/judgeMatte";
+import { endsAtBorders, judgeMatte, type MatteFigures } from "../../../core/matte/judgeMatte";
 import { refineMatte, solveMatte } from "../../../core/matte/solveMatte";
-import { BACKGROUND, bandOf, FOREGROUND, halvedPlane, UNKNOWN } from "../../../core/matte/trimap";
+import { BACKGROUND, bandOf, FOREGROUND, halvedPlane, UNKNOWN, type MattePart } from "../../../core/matte/trimap";
 import { asPart, atOnce, inSteps, type Stepwise } from "../../../core/numeric/stepwise";
 import { cutInto } from "../../../core/raster/planeParts";
 import { Refusal } from "../../../core/refusal";

@@ -1,5 +1,5 @@
 import { edgeIs } from "../../../core/matte/judgeEdge";
-import type { MattePart } from "../../../core/matte/judgeMatte";
+import type { MattePart } from "../../../core/matte/trimap";
 import { invert, project } from "../../../core/geometry/matrix3";
 import { Refusal } from "../../../core/refusal";
 import { finding, type Finding } from "../../../document/finding";
