@@ -208,33 +208,50 @@ await press("Merge 8 frames");
 await page.waitForSelector("text=Focus merge in use");
 await page.waitForTimeout(1500);
 await shot("focus");
-// a lamp stand taken out by the frame without it
+// an arm of the wooden figure comes from another frame
 const idle = () => page.waitForFunction(() => ![...document.querySelectorAll("button")].some((b) => b.textContent === "Stop"));
-await page.goto(`${address}/?demo=jetty`);
+await page.goto(`${address}/?demo=figure`);
 await page.getByRole("button", { name: "Compare again" }).waitFor({ timeout: 120_000 });
 await idle();
 await page.keyboard.press("3");
-await press("Register 3 frames");
+await press("Register 2 frames");
 await page.waitForSelector("table[aria-label=Registration]");
 await idle();
 await page.keyboard.press("4");
-await press("Merge 3 frames");
-await page.waitForSelector("text=Radiance merge in use");
+await press("Merge 2 frames");
+await page.waitForSelector("text=Exposure fusion in use");
 await idle();
-await page.getByRole("row", { name: /One frame as base/ }).click();
-await page.waitForSelector("text=One frame as base in use");
+await page.keyboard.press("5");
+await settle();
+await press("Swap parts");
+await press("Frame 1");
+await page.waitForTimeout(500);
 await idle();
-for (const k of [2, 5, 6]) {
-  await places.nth(k).click();
-  await page
-    .getByRole("group", { name: /in each frame/ })
-    .getByRole("button", { name: "frame 2" })
-    .click();
-  await page.waitForTimeout(600);
+await settle();
+const figure = await page.locator("[data-exact]").boundingBox();
+const onFigure = Math.min((figure.width - 6) / 1620, (figure.height - 6) / 1080);
+const boxOn = async (x, y, width, height) => {
+  const at = (u, v) => [figure.x + figure.width / 2 + (u - 810) * onFigure, figure.y + figure.height / 2 + (v - 540) * onFigure];
+  await page.mouse.move(...at(x, y));
+  await page.mouse.down();
+  await page.mouse.move(...at(x + width, y + height), { steps: 6 });
+  await page.mouse.up();
+  await page.waitForTimeout(800);
   await idle();
-}
-await page.waitForTimeout(1200);
-await shot("base");
+};
+const takePart = async (name) => {
+  await page.getByRole("button", { name }).click();
+  await page.waitForTimeout(500);
+  await idle();
+};
+await boxOn(230, 12, 460, 338);
+await takePart(/^Part 1 from frame 2/);
+await boxOn(515, 275, 250, 365);
+await page.getByText("Draw what has to fit", { exact: true }).click();
+await boxOn(765, 300, 115, 145);
+await takePart(/^Part 2 from frame 2/);
+await page.waitForTimeout(3000);
+await shot("swap");
 // overlapping frames laid out, compared and joined
 await page.goto(`${address}/?demo=boardwalk`);
 await page.waitForSelector("text=Panorama, 5 frames", { timeout: 120_000 });
