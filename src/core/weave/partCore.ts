@@ -12,7 +12,7 @@ const EDGE = 2;
 /** What has to come along, and what probably does. */
 export const [SOLID, LIKELY] = [2, 1];
 /** A square of which so much differs is solid. */
-const MOSTLY = 0.6;
+const MOSTLY = 0.65;
 
 /**
  * What has to come along where a part is taken from another picture: the thing as the one shows it and as the other does, so that nothing of either is cut.
@@ -32,7 +32,7 @@ export function partCore(below: Float32Array[], above: Float32Array[], box: Rect
   const middle = median(around);
   const limit = Math.max(LEAST, middle + SPREADS * 1.4826 * median(around.map((v) => Math.abs(v - middle))));
   const on = Float32Array.from(differs, (v, i) => (v > limit && isIn(i) ? 1 : 0));
-  const thin = Math.max(1, Math.round((THIN * Math.min(box.width, box.height)) / 2));
+  const thin = Math.max(2, Math.round((THIN * Math.min(box.width, box.height)) / 2));
   const solid = boxMean({ width, height, data: on }, thin);
   const core = Uint8Array.from(solid, (v, i) => (v > MOSTLY && isIn(i) ? 1 : 0));
   const least = SMALL * box.width * box.height;

@@ -1,10 +1,11 @@
 /** What the weave measures and how it chooses, on made-up frames with known answers. */
 import { sentence } from "../../messages/sentence";
 import { randomOf } from "../../../tests/support/kernels";
-import { findBorders } from "./findBorders";
+import { cutBetween, findBorders, SURE } from "./findBorders";
 import { AIMS, proposeAim, rankFrames, type CellMeasures } from "./judgeRegions";
 import { measureRegions, type WeaveFrame } from "./measureRegions";
 import { nameRegions } from "./nameRegions";
+import { partCore, SOLID } from "./partCore";
 import { findPieces, regionsOf, splitRegion } from "./segment";
 
 const [W, H] = [96, 64];
@@ -188,4 +189,45 @@ it("a border moves to where the frames agree, and no further than it may", () =>
     expect(row.subarray(first).every((v) => v === 1)).toBe(true);
   }
   expect(findBorders(new Uint8Array(W * H), 9, [[same, same, same]], W, H)).toEqual(new Uint8Array(W * H));
+});
+
+describe("a part that is taken from another frame", () => {
+  const disc = (cx: number, cy: number, r: number) => (x: number, y: number) => Math.hypot(x - cx, y - cy) <= r;
+  const grain = randomOf(5);
+  const noise = Float32Array.from({ length: 2 * W * H }, () => 0.02 * (grain() - 0.5));
+  /** Three planes of a wall with one dark line, and a bright disc before it. */
+  const picture = (line: number, isDisc: (x: number, y: number) => boolean, k: number): Float32Array[] =>
+    [0, 1, 2].map(() => plane((x, y) => (isDisc(x, y) ? 0.8 : x === line ? 0.1 : 0.4) + noise[k * W * H + y * W + x]));
+  const [below, above] = [picture(20, disc(40, 30, 9), 0), picture(26, disc(56, 32, 9), 1)];
+  const box = { x: 10, y: 10, width: 70, height: 44 };
+
+  it("brings the thing along as both frames show it, and not the lines behind it", () => {
+    const core = partCore(below, above, box, W, H);
+    let missing = 0;
+    for (let i = 0; i < core.length; i++) {
+      const [x, y] = [i % W, Math.floor(i / W)];
+      if ((disc(40, 30, 8)(x, y) || disc(56, 32, 8)(x, y)) && core[i] !== SOLID) missing++;
+      if (Math.abs(x - 23) < 5) expect(core[i]).toBe(0);
+    }
+    expect(missing).toBe(0);
+    expect(partCore(below, below, box, W, H).includes(SOLID)).toBe(false);
+  });
+
+  it("is joined where both show least, and keeps what has to come", () => {
+    const core = partCore(below, above, box, W, H);
+    const wants = Float32Array.from(core, (v, i) => (v === SOLID ? SURE : i % W > 4 && i % W < W - 4 ? 0 : -SURE));
+    const taken = cutBetween(
+      wants,
+      above,
+      () => below,
+      () => true,
+      W,
+      H,
+    );
+    for (let i = 0; i < taken.length; i++) {
+      if (core[i] === SOLID) expect(taken[i]).toBe(1);
+      // neither line is crossed: both lie outside
+      if (i % W <= 26) expect(taken[i]).toBe(0);
+    }
+  });
 });

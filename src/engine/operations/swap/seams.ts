@@ -129,7 +129,7 @@ function coverageOf(job: PreparedJob, layer: LayerRecord): (x: number, y: number
 
 /** How a part from another frame is joined with what lies below it. */
 export interface SeamFigures {
-  /** by how much more the picture changes across the seam than both do there, CIEDE2000: on the average, and in the worst tenth of it */
+  /** by how much more the picture changes across the seam than either frame does there, CIEDE2000: on the average, and in the worst tenth of it */
   deltaE: number;
   worstDeltaE: number;
   /** the worst place, px of the picture */
@@ -155,27 +155,28 @@ export async function seamFigures(ctx: EngineContext, records: Records, layer: L
     each(composeRect(ctx, job, level, rect, "layers", scope)).map((at) => ctx.kernels.f32(at, rect.width * rect.height).slice()),
   );
   const lab = (planes: Float32Array[], i: number) => workingToLab(planes.map((p) => Math.min(1, Math.max(0, p[i]))));
-  const excess = new Float32Array(mask.length);
+  // how much each changes across the seam, by the place where it was crossed
+  const changes = [joined, below, above].map(() => new Float32Array(mask.length));
   const counts = new Float32Array(mask.length);
   const look = (i: number, step: number, place: number, length: number) => {
     if (place < ACROSS || place + ACROSS + 1 >= length || mask[i] >= 0.5 === mask[i + step] >= 0.5) return;
-    const change = (planes: Float32Array[]) => differenceCiede2000(lab(planes, i - ACROSS * step), lab(planes, i + (ACROSS + 1) * step));
-    excess[i] += change(joined) - (change(below) + change(above)) / 2;
+    [joined, below, above].forEach((planes, k) => (changes[k][i] += differenceCiede2000(lab(planes, i - ACROSS * step), lab(planes, i + (ACROSS + 1) * step))));
     counts[i]++;
   };
   for (let i = 0; i < mask.length; i++) {
     look(i, 1, i % rect.width, rect.width);
     look(i, rect.width, Math.floor(i / rect.width), rect.height);
   }
-  return summed(excess, counts, rect, part.cellPx);
+  return summed(changes, counts, rect, part.cellPx);
 }
 
-/** Figures of what was found along a seam, grain evened out along it. */
-function summed(excess: Float32Array, counts: Float32Array, { x, y, width, height }: Rectangle, cellPx: number): SeamFigures | null {
-  const [sums, near] = [excess, counts].map((data) => boxMean({ width, height, data }, ALONG));
+/** Figures of what was found along a seam, grain evened out along it. @param changes of the picture, of what lies below and of what is taken */
+function summed(changes: Float32Array[], counts: Float32Array, { x, y, width, height }: Rectangle, cellPx: number): SeamFigures | null {
+  const [joined, below, above, near] = [...changes, counts].map((data) => boxMean({ width, height, data }, ALONG));
   const places = Array.from(counts.keys()).filter((i) => counts[i] > 0);
   if (places.length === 0) return null;
-  const local = places.map((i) => Math.max(0, sums[i] / near[i]));
+  // an edge that one of both has there is no seam
+  const local = places.map((i) => Math.max(0, joined[i] - Math.max(below[i], above[i])) / near[i]);
   const worst = places[local.reduce((best, v, k) => (v > local[best] ? k : best), 0)];
   return {
     deltaE: local.reduce((sum, v) => sum + v, 0) / local.length,

@@ -210,6 +210,6 @@ function Joined({ swap }: { swap: SwapRecord }) {
 }
 
 /** A seam that changes by more shows, ΔE. Common practice, no source. */
-const SHOWS = 2;
+const SHOWS = 1.5;
 /** px around a place that is shown */
 const AROUND = 60;

@@ -88,7 +88,9 @@ export function CutFigures({ layer, content, isDisabled }: Props) {
         {figures.edge && (
           <>
             <dt>{sentence("cutting/ownEdge")}</dt>
-            <dd>{withUnit(`${plain(figures.edge.own, 1)} / ${plain(figures.edge.matte, 1)}`, "px")}</dd>
+            <dd>{withUnit(plain(figures.edge.own, 1), "px")}</dd>
+            <dt>{sentence("cutting/cutEdge")}</dt>
+            <dd>{withUnit(plain(figures.edge.matte, 1), "px")}</dd>
           </>
         )}
         <dt>{sentence("cutting/spill")}</dt>

@@ -42,7 +42,8 @@ export const CUTTING_SCREEN = {
   "cutting/share": "Of the frame",
   "cutting/bandWidth": "Edge, on the average",
   "cutting/spill": "Old background in the rim",
-  "cutting/ownEdge": "The thing's own edge, and the cut's",
+  "cutting/ownEdge": "Edge of the thing",
+  "cutting/cutEdge": "Edge of the cut there",
   "cutting/edgeHard": "The edge is cut harder than the thing's own: paint along it with Look closely.",
   "cutting/edgeSoft": "The edge is softer than the thing's own: keep and leave more of what is sure.",
   "cutting/stubsHang":
