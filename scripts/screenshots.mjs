@@ -176,7 +176,10 @@ await page.getByRole("heading", { name: "At the place pressed on" }).waitFor();
 await page.waitForTimeout(1500);
 await shot("weave");
 await page.goto(`${address}/?demo=figure`);
-await page.getByText(/, 2 frames/).first().waitFor({ timeout: 120_000 });
+await page
+  .getByText(/, 2 frames/)
+  .first()
+  .waitFor({ timeout: 120_000 });
 await page.keyboard.press("3");
 await press("Register 2 frames");
 await page.waitForSelector("table[aria-label=Registration]");
@@ -211,7 +214,10 @@ await shot("focus");
 // an arm of the wooden figure comes from another frame
 const idle = () => page.waitForFunction(() => ![...document.querySelectorAll("button")].some((b) => b.textContent === "Stop"));
 await page.goto(`${address}/?demo=figure`);
-await page.getByText(/, 2 frames/).first().waitFor({ timeout: 120_000 });
+await page
+  .getByText(/, 2 frames/)
+  .first()
+  .waitFor({ timeout: 120_000 });
 await idle();
 await page.keyboard.press("3");
 await press("Register 2 frames");

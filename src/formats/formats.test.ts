@@ -122,7 +122,11 @@ it("orientation: eight ways to turn a picture, each undone by its opposite (Exif
 describe("bad pictures get one sentence", () => {
   const cases: [string, () => Uint8Array, RegExp][] = [
     ["an empty file", () => new Uint8Array(0), /empty/],
-    ["text", () => asciiBytes("this is no picture at all, only words"), /not a JPEG, PNG, TIFF, WebP, AVIF, OpenEXR, OpenRaster, Radiance, DNG or known camera raw/],
+    [
+      "text",
+      () => asciiBytes("this is no picture at all, only words"),
+      /not a JPEG, PNG, TIFF, WebP, AVIF, OpenEXR, OpenRaster, Radiance, DNG or known camera raw/,
+    ],
     ["text that begins like a TIFF", () => asciiBytes("II is how this text file begins, named .tif"), /not a JPEG, PNG, TIFF/],
     ["a JPEG cut short", () => jpegOf().slice(0, 900), /damaged or cut short/],
     ["a TIFF cut short", () => tiffOf(40, 40).bytes.slice(0, 3000), /damaged or cut short/],

@@ -52,7 +52,9 @@ test("from files to delivery, through a crash", async () => {
     data.items.add(new File(["only words"], "words.tif"));
     document.querySelector("[data-ready]")!.dispatchEvent(new DragEvent("drop", { dataTransfer: data, bubbles: true, cancelable: true }));
   });
-  await expect(page.getByText("words.tif: This is not a JPEG, PNG, TIFF, WebP, AVIF, OpenEXR, OpenRaster, Radiance, DNG or known camera raw picture.")).toBeVisible();
+  await expect(
+    page.getByText("words.tif: This is not a JPEG, PNG, TIFF, WebP, AVIF, OpenEXR, OpenRaster, Radiance, DNG or known camera raw picture."),
+  ).toBeVisible();
   await expect(page.getByText("cut.jpg: The JPEG data is damaged or cut short and cannot be read.")).toBeVisible();
   await expect(page.getByText("Frame 4 is 0.1 EV brighter than its metadata says.")).toBeVisible();
   const dismiss = page.getByRole("button", { name: "Dismiss" });

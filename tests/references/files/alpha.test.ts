@@ -103,7 +103,10 @@ it("alpha that says nothing is left out, and said so", async () => {
 });
 
 it("files with alpha are read by PIL, tifffile and by ourselves as they were meant", async () => {
-  const rgba = Uint16Array.from({ length: 4 * W * H }, (_, i) => 257 * (i % 4 === 3 ? A[i >> 2] : RGB[3 * (i >> 2) + (i % 4)]) + (i % 4 === 1 ? 3 : 0) * Number(RGB[1] < 255));
+  const rgba = Uint16Array.from(
+    { length: 4 * W * H },
+    (_, i) => 257 * (i % 4 === 3 ? A[i >> 2] : RGB[3 * (i >> 2) + (i % 4)]) + (i % 4 === 1 ? 3 : 0) * Number(RGB[1] < 255),
+  );
   const tiff = new TiffWriter({ width: W, height: H, bits: 16, channels: 4, metadata: [], profile: null });
   tiff.writeRows(rgba);
   writeFileSync(join(folder, "out.tif"), concatBytes(tiff.finish()));
