@@ -2,7 +2,7 @@ import { toOklab } from "../../../core/color/oklab";
 import { levelOfSide, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { growBand, KEEP, type Proposal, type SmallPicture } from "../../../core/matte/growBand";
 import { markBand } from "../../../core/matte/markBand";
-import { backdropPlanes, differsFromPlate, fitBackdrop, plateGains, plateIsSeen } from "../../../core/matte/plates";
+import { backdropPlanes, differsFromPlate, fitBackdrop, gapsBetweenStrands, plateGains, plateIsSeen } from "../../../core/matte/plates";
 import { proposeBand } from "../../../core/matte/proposeBand";
 import { BACKGROUND, type Colours, type MatteField } from "../../../core/matte/trimap";
 import type { Stepwise } from "../../../core/numeric/stepwise";
@@ -34,7 +34,7 @@ export type Cutting =
   /** the alpha that the picture came with, of any rectangle of a display level */
   | { by: "alpha"; alpha: (level: number, rect: Rectangle) => Float32Array };
 
-const VERSION = 1;
+const VERSION = 2;
 /** Longest side of the level on which a band is proposed. */
 const SIDE = 480;
 /** A plate differs from its picture nearly everywhere where it is not of the same view. */
@@ -169,7 +169,10 @@ function* beforePlate(small: SmallPicture, rgb: Colours, plate: Colours, through
   const differs = differsFromPlate(rgb, plate, small.width, small.height);
   if (!differs || differs.reduce((sum, v) => sum + v, 0) > MOST_DIFFERENT * differs.length)
     throw new Refusal("unclear", by === "plate" ? "matte.otherView" : "matte.notEven");
-  return differs.includes(1) ? yield* growBand(small, differs, through, () => null) : null;
+  const { width, height } = small;
+  const gaps = gapsBetweenStrands(rgb, plate, differs, width, height);
+  const seen = gaps.map((on, i) => (on || through?.[i] ? 1 : 0));
+  return differs.includes(1) ? yield* growBand(small, differs, seen, () => null) : null;
 }
 
 function boxAt({ x, y, width, height }: Rectangle, level: number) {
