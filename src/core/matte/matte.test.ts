@@ -4,7 +4,7 @@ import { freeColours, frontPlanes } from "./freeColours";
 import { edgeIs, edgeWidths, findStubs } from "./judgeEdge";
 import { endsAtBorders, judgeMatte } from "./judgeMatte";
 import { mattingLaplacian, solveBand } from "./mattingLaplacian";
-import { backdropPlanes, differsFromPlate, fitBackdrop, plateGains, plateIsSeen, plateShowsThrough } from "./plates";
+import { backdropPlanes, differsFromPlate, fitBackdrop, gapsBetweenStrands, plateGains, plateIsSeen, plateShowsThrough } from "./plates";
 import { KEEP, LEAVE, OPEN } from "./growBand";
 import { markBand } from "./markBand";
 import { proposeBand } from "./proposeBand";
@@ -204,6 +204,41 @@ it("a matte that ends at a box though the thing goes on is told, with the place 
   expect(endsAtBorders(s, s.truth, { x: 40, y: 20, width: 80, height: 80 }, 4)).toEqual([]);
   // at the border of the picture anything goes on
   expect(endsAtBorders(s, s.truth.fill(1), { x: 0, y: 0, width: 160, height: 120 }, 4)).toHaveLength(4);
+});
+
+describe("gaps between strands", () => {
+  // a body with strands on its upper side, six samples apart, taken whole as what differs from the plate
+  const [width, height] = [160, 140];
+  const isStrand = (x: number, y: number) => y >= 20 && y < 50 && x >= 40 && x < 120 && x % 6 < 2;
+  const isBody = (x: number, y: number) => y >= 50 && y < 130 && x >= 30 && x < 130;
+  const s = scene(width, height, (x, y) => (isBody(x, y) || isStrand(x, y) ? 1 : 0), { wave: 0.2, noise: 0.002 });
+  const mask = Uint8Array.from(s.truth, (_, i) => {
+    const [x, y] = [i % width, Math.floor(i / width)];
+    return isBody(x, y) || (y >= 20 && y < 50 && x >= 40 && x < 120) ? 1 : 0;
+  });
+
+  it("are seen by the plate, and the body is not taken for one", () => {
+    const seen = gapsBetweenStrands(s.rgb, s.back, mask, width, height);
+    let [gaps, found, wrong] = [0, 0, 0];
+    for (let i = 0; i < seen.length; i++) {
+      const [x, y] = [i % width, Math.floor(i / width)];
+      if (mask[i] && s.truth[i] === 0 && y > 24) {
+        gaps++;
+        found += seen[i];
+      }
+      if (isBody(x, y) && y > 54) wrong += seen[i];
+    }
+    expect(found / gaps).toBeGreaterThan(0.8);
+    expect(wrong).toBe(0);
+  });
+
+  it("are none where what stands before the plate has a grain of its own", () => {
+    const grain = {
+      ...s,
+      rgb: s.rgb.map((plane, c) => plane.map((v, i) => (mask[i] ? DARK[c] * (Math.floor(i / 3) % 2 ? 1 : 2.5) : v))) as unknown as Colours,
+    };
+    expect(gapsBetweenStrands(grain.rgb, s.back, mask, width, height).includes(1)).toBe(false);
+  });
 });
 
 describe("the edge of a matte", () => {

@@ -97,10 +97,12 @@ export function plateShowsThrough(rgb: Colours, plate: Colours, width: number, h
 }
 
 /** How far inside a border nothing of a plate is seen between strands any more, and from how far around what is in front there is taken, samples. Common practice, no source. */
-const [DEEP, FROM] = [12, 20];
+const [DEEP, FROM] = [24, 36];
 /** Side by side within so many samples, these shares of what is in front: a strand and a gap. Common practice, no source. */
 const [STRAND_WITHIN, STRAND, GAP] = [2, 0.8, 0.5];
 const LEAST_DEEP = 0.02;
+/** A gap differs from the plate by no more than so many times what most does: coders stray more beside strands. Common practice, no source. */
+const NEARLY = 12;
 
 /**
  * Where a plate is seen between strands of what stands before it: near the border, samples lie on the way from the plate to what is in front deep inside, some of them near that and
@@ -124,20 +126,34 @@ export function gapsBetweenStrands(rgb: Colours, plate: Colours, mask: Uint8Arra
     }
     if (size > 0) share[i] = along / size;
   }
+  const off = offFromPlate(rgb, plate);
+  const usual = usualOff(off);
+  const isGap = (i: number) => share[i] < GAP && off[i] < NEARLY * usual;
   const seen = new Uint8Array(n);
   for (let i = 0; i < n; i++) {
     if (Number.isNaN(share[i])) continue;
     const x = i % width;
     const y = (i - x) / width;
-    let [least, most] = [Infinity, -Infinity];
+    let [hasGap, hasStrand] = [false, false];
     for (let v = Math.max(0, y - STRAND_WITHIN); v <= Math.min(height - 1, y + STRAND_WITHIN); v++) {
       for (let u = Math.max(0, x - STRAND_WITHIN); u <= Math.min(width - 1, x + STRAND_WITHIN); u++) {
-        const a = share[v * width + u];
-        if (a < least) least = a;
-        if (a > most) most = a;
+        const j = v * width + u;
+        hasGap ||= isGap(j);
+        hasStrand ||= share[j] > STRAND;
       }
     }
-    if (least < GAP && most > STRAND) seen[i] = 1;
+    if (hasGap && hasStrand) seen[i] = 1;
+  }
+  // a wider gap is seen from its border on
+  const waiting = Array.from(seen.keys()).filter((i) => seen[i]);
+  while (waiting.length > 0) {
+    const i = waiting.pop()!;
+    const x = i % width;
+    for (const j of [x > 0 ? i - 1 : -1, x + 1 < width ? i + 1 : -1, i - width, i + width]) {
+      if (j < 0 || j >= n || seen[j] || !isGap(j)) continue;
+      seen[j] = 1;
+      waiting.push(j);
+    }
   }
   return seen;
 }
