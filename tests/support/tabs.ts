@@ -56,7 +56,9 @@ export interface Tab {
     typeof import("../../src/session/comparing") &
     typeof import("../../src/session/demos") &
     typeof import("../../src/session/cutting") &
-    typeof import("../../src/session/lighting");
+    typeof import("../../src/session/lighting") &
+    typeof import("../../src/session/swapping") &
+    typeof import("../../src/session/fitting");
   store: typeof import("../../src/session/store");
   tabs: typeof import("../../src/session/tabs");
   navigation: typeof import("../../src/session/navigation");
@@ -120,6 +122,8 @@ async function openTab(): Promise<Tab> {
         ...(await import("../../src/session/demos")),
         ...(await import("../../src/session/cutting")),
         ...(await import("../../src/session/lighting")),
+        ...(await import("../../src/session/swapping")),
+        ...(await import("../../src/session/fitting")),
       },
       store: await import("../../src/session/store"),
       tabs: await import("../../src/session/tabs"),
