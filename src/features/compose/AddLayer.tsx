@@ -274,7 +274,7 @@ export function AddLayer() {
             onChoose={(id) => void addPicture(id)}
           />
         )}
-        <FilePicker accept={["image/*", ".ora", ".exr", ".hdr", ".dng"]} isDisabled={readOnly || isBusy} onFiles={(files) => void addFile(files[0])}>
+        <FilePicker isDisabled={readOnly || isBusy} onFiles={(files) => void addFile(files[0])}>
           {sentence("compose/pictureFromFile")}
         </FilePicker>
       </RowOf>

@@ -1,4 +1,5 @@
 import { invert, project } from "../../../core/geometry/matrix3";
+import { seamShows } from "../../../core/weave/seamShows";
 import { finding, type Finding } from "../../../document/finding";
 import { outputGeometry, outputToReference } from "../../../document/outputGeometry";
 import { layersOf } from "../../../document/selectors";
@@ -7,8 +8,6 @@ import { portion, type Task } from "../../task";
 import type { PreparedJob } from "../layers/PreparedJob";
 import { seamFigures } from "../swap/seams";
 
-/** A border that changes the picture by more shows, ΔE on the average. */
-const SEEN_DELTA_E = 1;
 /** Half the side of what is shown of the worst place, px. */
 const AROUND = 60;
 
@@ -18,7 +17,7 @@ export async function partFindings(ctx: EngineContext, { records, inputs }: Prep
   const shown = layersOf(records).filter((l) => l.visible && l.opacity > 0);
   for (const [i, layer] of shown.entries()) {
     const figures = await seamFigures(ctx, records, layer, portion(task, i / shown.length, (i + 1) / shown.length));
-    if (!figures || figures.deltaE <= SEEN_DELTA_E) continue;
+    if (!figures || !seamShows(figures)) continue;
     const geometry = outputGeometry(records);
     const [x, y] = project(invert(outputToReference(geometry, inputs)), figures.worst.x, figures.worst.y);
     found.push(

@@ -2,6 +2,7 @@
 import { useEffect, useState } from "react";
 import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
+import { seamShows } from "../../../core/weave/seamShows";
 import type { SwapRecord } from "../../../document/records/swapTypes";
 import { documentSize, frameNumber } from "../../../document/selectors";
 import { layerOfSwap, rankedLooks, takenFrom, updateSwap } from "../../../document/swapEdits";
@@ -187,7 +188,7 @@ function Joined({ swap }: { swap: SwapRecord }) {
         <dt>{sentence("swapping/seamWorst")}</dt>
         <dd>{figures ? withUnit(plain(figures.worstDeltaE, 1), "ΔE") : "…"}</dd>
       </Facts>
-      {figures && figures.worstDeltaE > SHOWS && (
+      {figures && seamShows(figures) && (
         <Card>
           {sentence("swapping/seamShows")}{" "}
           <TextButton onPress={() => jumpTo({ x: figures.worst.x - AROUND, y: figures.worst.y - AROUND, width: 2 * AROUND, height: 2 * AROUND })}>
@@ -209,7 +210,5 @@ function Joined({ swap }: { swap: SwapRecord }) {
   );
 }
 
-/** A seam that changes by more shows, ΔE. Common practice, no source. */
-const SHOWS = 1.5;
 /** px around a place that is shown */
 const AROUND = 60;
