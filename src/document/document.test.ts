@@ -576,6 +576,24 @@ it("a job of version 13 keeps every sentence it holds as it was written, on bran
   expect(refusal(() => parseDocument({ ...now, history: { steps: [{ ...rest, parent, label: "text" }], head: "a" } }))).toMatch(/cannot be read/);
 });
 
+it("a job of version 15 keeps what its frames were told, and has no alpha and no fits", () => {
+  const frame = {
+    kind: "frame",
+    id: "f",
+    notes: [
+      { code: "png.transparency", values: {} },
+      { code: "png.animation", values: {} },
+    ],
+  };
+  const layer = { kind: "layer", id: "l", content: { type: "frame", frameId: "f", cut: null } };
+  const job = { version: 15, history: { steps: [{ id: "a", diff: { added: { f: frame, l: layer }, updated: {}, removed: {} } }] } };
+  const { version, history } = MIGRATIONS[15](job) as { version: number; history: { steps: { diff: { added: Record<string, object> } }[] } };
+  const { f, l } = history.steps[0].diff.added;
+  expect(version).toBe(16);
+  expect(f).toMatchObject({ alpha: null, notes: [{ code: "written", values: { text: "The PNG's transparency is left out." } }, { code: "png.animation" }] });
+  expect(l).toMatchObject({ content: { frameId: "f", fit: null } });
+});
+
 it("a frame that is removed takes no help along: a plate's layer goes by its box again, and light keeps what was there", () => {
   const box = { x: 1, y: 2, width: 30, height: 40 };
   const content = {

@@ -17,7 +17,7 @@ import type {
   RegistrationRecord,
   SetRecord,
 } from "./records/types";
-import { AS_SHOT, childrenOf, exposuresOf, framesOf, framesOfSet, ghostsOf, registrationOf, setsOf, workingSetIdOf } from "./selectors";
+import { AS_SHOT, childrenOf, exposuresOf, framesOf, framesOfSet, ghostsOf, registrationOf, setsOf, swapsOf, workingSetIdOf } from "./selectors";
 
 /** Edits make new records from old ones; nothing is changed in place. Each becomes one step of the logbook. */
 export type Edit = (records: Records) => Records;
@@ -204,7 +204,9 @@ export function turnFrames(turned: Record<string, TurnedFrame>): Edit {
     const sets = [...new Set(frames.map((f) => f.setId))];
     const dropped = sets.reduce((all, id) => dropResults(all, id), records);
     const marks = Object.values(dropped).filter(
-      (r) => (r.kind === "region" || r.kind === "pin" || (r.kind === "parity" && (r.aspect === "rotation" || r.aspect === "size"))) && sets.includes(r.setId),
+      (r) =>
+        (r.kind === "region" || r.kind === "pin" || r.kind === "swap" || (r.kind === "parity" && (r.aspect === "rotation" || r.aspect === "size"))) &&
+        sets.includes(r.setId),
     );
     const rest = without(
       dropped,
@@ -279,7 +281,9 @@ export function setRegistration(registration: RegistrationRecord, measuredEv: Re
     // what was painted lies on the reference, and stays while that is the same
     const stays = registrationOf(records, setId)?.referenceId === referenceId;
     const gone = ghostsOf(records, setId).filter((g) => !stays || g.by === "found");
-    const rest = without(records, [`merge-${setId}`, `geometry-${setId}`, `panorama-${setId}`, `weave-${setId}`, ...gone.map((g) => g.id)]);
+    // boxes of parts lie on the reference too; what they laid stays, as all layers do
+    const parts = stays ? [] : swapsOf(records, setId).map((s) => s.id);
+    const rest = without(records, [`merge-${setId}`, `geometry-${setId}`, `panorama-${setId}`, `weave-${setId}`, ...gone.map((g) => g.id), ...parts]);
     return put(rest, registration, { kind: "exposures", id: "exposures", measuredEv: { ...exposuresOf(records)?.measuredEv, ...measuredEv } });
   };
 }

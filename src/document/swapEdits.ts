@@ -64,16 +64,17 @@ export function beginPart(swap: SwapRecord, frameId: string): { layerId: string;
   };
 }
 
-/** Takes a part from a frame, as it was fitted and joined; the layer can be painted on like any other. */
+/** Takes a part from a frame, as it was fitted and joined; the layer can be painted on like any other, and keeps what was. */
 export function takePart(id: string, frameId: string, content: FrameContent, cells: Cells): Edit {
   return (records) => {
     const swap = records[id];
     if (swap?.kind !== "swap") return records;
     const { layerId, edit } = beginPart(swap, frameId);
+    const painted = layerOf(records, layerId)?.mask.parts.filter((p) => p.kind !== "cells") ?? paintedMask(0).parts;
     const begun = edit(records);
     const layer = layerOf(begun, layerId)!;
     const part = { id: newId("part"), combine: "add" as const, inverted: false, featherPx: cells.cellPx, ...cells };
-    const mask = freshMask(0, [part, ...paintedMask(0).parts]);
+    const mask = freshMask(0, [part, ...painted]);
     const name = `${swap.name}: frame ${frameNumber(records, frameId)}`;
     return updateRecord<SwapRecord>(id, { layerId })(put(begun, { ...layer, name, content, mask, seamPx: SEAM_CELLS * cells.cellPx }));
   };
@@ -101,10 +102,12 @@ export function rankedLooks(records: Records, { looks }: SwapRecord): { order: P
   return { order, reason: message("swap.sharpest", { number, other, percent: 100 * (more - 1) }) };
 }
 
+/** Shortest side of a box, px. */
+export const LEAST_BOX = 16;
+
 /** A box that lies in the picture and is no smaller than can be looked at. */
 export function soundBox({ x, y, width, height }: Rectangle, size: { width: number; height: number }): Rectangle | null {
   const [x0, y0] = [Math.max(0, Math.round(x)), Math.max(0, Math.round(y))];
   const box = { x: x0, y: y0, width: Math.min(size.width, Math.round(x + width)) - x0, height: Math.min(size.height, Math.round(y + height)) - y0 };
   return box.width >= LEAST_BOX && box.height >= LEAST_BOX ? box : null;
 }
-const LEAST_BOX = 16;

@@ -129,6 +129,33 @@ it("the best of each is taken where nothing was chosen, and the base is taken by
   expect(t.asked.filter((a) => a.name === "fitPart")).toEqual([]);
 });
 
+it("stopping one part of many stops all of them", async () => {
+  const t = await tab();
+  await jobOf(t);
+  await drawn(t);
+  await drawn(t);
+  const best = t.actions.takeBest();
+  await settle();
+  state(t).busy!.stop();
+  await best;
+  expect([layersOf(state(t).records), state(t).busy, t.asked.filter((a) => a.name === "fitPart" && !a.signal?.aborted)]).toEqual([[], null, []]);
+});
+
+it("what was painted on a part stays where that is taken anew; boxes go where the reference is another", async () => {
+  const t = await tab();
+  await jobOf(t);
+  await drawn(t);
+  await taken(t, 1);
+  const painted = () => layersOf(state(t).records)[0].mask.parts.find((p) => p.kind === "painted")!;
+  const before = painted();
+  await taken(t, 2);
+  expect(painted()).toBe(before);
+  expect(layersOf(state(t).records)[0].mask.parts.map((p) => p.kind)).toEqual(["cells", "painted"]);
+  const same = setRegistration(unmovedRegistration(frames(t), frames(t)[0], 1), {})(state(t).records);
+  const other = setRegistration(unmovedRegistration(frames(t), frames(t)[1], 1), {})(state(t).records);
+  expect([swapsOf(same).length, swapsOf(other).length, layersOf(other).length]).toEqual([1, 0, 1]);
+});
+
 it("a picture that is laid over stands by itself: the merge stays, and it is fitted as a step", async () => {
   const t = await tab();
   await jobOf(t);

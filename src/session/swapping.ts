@@ -77,24 +77,27 @@ async function fitAgain(id: string): Promise<void> {
   if (swap && frameId) await takeFrom(swap, frameId);
 }
 
-/** Takes a part from a frame, fitted by its joint and joined where it shows least; null: it is left as it is. */
-export async function takeFrom(swap: SwapRecord, frameId: string | null): Promise<void> {
+/** Takes a part from a frame, fitted by its joint and joined where it shows least; null: it is left as it is. @returns whether nobody stopped it */
+export async function takeFrom(swap: SwapRecord, frameId: string | null): Promise<boolean> {
   const { name } = swap;
   if (frameId === null) {
     edit(leavePart(swap.id), { stage: "compose", label: message("step.swapLeft", { name }) });
-    return;
+    return true;
   }
   const { records } = useSession.getState();
   const { layerId, edit: begin } = beginPart(swap, frameId);
   const job = openJob();
-  const part = await job.run("compose", "task.registering", (signal, onProgress) =>
-    job.ask("fitPart", { records: begin(records), layerId, box: swap.box, joint: swap.joint }, { signal, onProgress }),
-  );
-  if (!part) return;
+  let stopping: AbortSignal | null = null;
+  const part = await job.run("compose", "task.registering", (signal, onProgress) => {
+    stopping = signal;
+    return job.ask("fitPart", { records: begin(records), layerId, box: swap.box, joint: swap.joint }, { signal, onProgress });
+  });
+  if (!part) return !(stopping as AbortSignal | null)?.aborted;
   job.apply(records, madeFrom(swap.id, frameId), takePart(swap.id, frameId, part.content, part.cells), {
     stage: "compose",
     label: message("step.swapTaken", { name, number: frameNumber(records, frameId) }),
   });
+  return true;
 }
 
 /** Says what of a part has to fit; where it is taken from a frame it is fitted anew. Null: what lies around its box. */
@@ -107,14 +110,14 @@ export async function drawJoint(swap: SwapRecord, drawn: Rectangle | null): Prom
   if (edit(updateSwap(swap.id, { joint }), { stage: "compose", label })) await fitAgain(swap.id);
 }
 
-/** Takes every part from the frame that is best there, one after the other; those that were taken already stay. */
+/** Takes every part from the frame that is best there, one after the other, until that is stopped; those that were taken already stay. */
 export async function takeBest(): Promise<void> {
   for (const { id } of swapsOf(useSession.getState().records)) {
     const { records } = useSession.getState();
     const swap = swapsOf(records).find((s) => s.id === id);
     const best = swap && rankedLooks(records, swap).order[0];
     if (!swap || !best || takenFrom(records, swap) !== null || best.frameId === builtOn(records)) continue;
-    await takeFrom(swap, best.frameId);
+    if (!(await takeFrom(swap, best.frameId))) return;
   }
 }
 

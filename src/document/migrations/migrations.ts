@@ -190,7 +190,9 @@ function introduceCuts(json: unknown): unknown {
 function introduceFits(json: unknown): unknown {
   const job = json as LooseJob;
   const change = (r: Loose): Loose => {
-    if (r?.kind === "frame") return { ...r, alpha: null };
+    // what such a frame was told stays true of it, though no code tells it any more
+    const worded = (note: Loose) => (note?.code === "png.transparency" ? { code: "written", values: { text: "The PNG's transparency is left out." } } : note);
+    if (r?.kind === "frame") return { ...r, alpha: null, notes: Array.isArray(r.notes) ? (r.notes as Loose[]).map(worded) : r.notes };
     const content = r?.kind === "layer" ? (r.content as Loose | undefined) : undefined;
     return content?.type === "frame" ? { ...r, content: { ...content, fit: null } } : r;
   };

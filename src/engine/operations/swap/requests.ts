@@ -10,7 +10,7 @@ import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
 import { prepareJob } from "../layers/compose";
 import { fitFrame, type FittedFrame } from "./fitFrame";
-import { placeSeam, seamFigures, type SeamFigures } from "./seams";
+import { placeSeam, seamFigures, upTo, type SeamFigures } from "./seams";
 
 /** How far around its box a part is looked at where nothing is said to fit, and how much within, as shares of the box. Common practice, no source. */
 const [AROUND, WITHIN] = [0.35, 0.15];
@@ -25,7 +25,7 @@ export const swapRequests = {
   /** Registers the frame of a layer onto what lies below it; null where nothing fits. */
   fitFrame: async (ctx: EngineContext, p: { records: Records; layerId: string; joint: Rectangle | null }, task: Task): Promise<FittedFrame | null> => {
     const layer = layerOf(p.records, p.layerId);
-    return layer ? fitFrame(ctx, await prepareJob(ctx, p.records, portion(task, 0, 0.3)), layer, p.joint, null, portion(task, 0.3, 1)) : null;
+    return layer ? fitFrame(ctx, await prepareJob(ctx, below(p.records, layer), portion(task, 0, 0.3)), layer, p.joint, null, portion(task, 0.3, 1)) : null;
   },
   /**
    * Fits the frame of a layer where a part is joined, as bright as what lies there, and places the seam.
@@ -38,7 +38,7 @@ export const swapRequests = {
   ): Promise<SwappedPart | null> => {
     const layer = layerOf(p.records, p.layerId);
     if (layer?.content.type !== "frame") return null;
-    const job = await prepareJob(ctx, p.records, portion(task, 0, 0.2));
+    const job = await prepareJob(ctx, below(p.records, layer), portion(task, 0, 0.2));
     const { joint, box } = p;
     const fitted = joint
       ? await fitFrame(ctx, job, layer, joint, null, portion(task, 0.2, 0.7))
@@ -56,6 +56,9 @@ export const swapRequests = {
     return layer ? seamFigures(ctx, p.records, layer, task) : null;
   },
 };
+
+/** The job without a layer and what lies above it: nothing of that has to be made. */
+const below = (records: Records, layer: LayerRecord): Records => updateLayer(layer.id, { visible: false })(upTo(records, layer));
 
 /** A box larger on each side by a share of its shorter side, smaller for a negative share. */
 function grown({ x, y, width, height }: Rectangle, share: number): Rectangle {

@@ -45,7 +45,7 @@ async function showBoth(ctx: EngineContext, records: Records, layer: LayerRecord
 }
 
 /** The job as if a layer lay on top of all others. */
-function upTo(records: Records, layer: LayerRecord): Records {
+export function upTo(records: Records, layer: LayerRecord): Records {
   const top = layer.parentId === null ? layer : (layerOf(records, layer.parentId) ?? layer);
   const layers = childrenOf(records, null).filter((l) => !isFinish(l));
   return layers.slice(layers.findIndex((l) => l.id === top.id) + 1).reduce((r, l) => updateLayer(l.id, { visible: false })(r), records);

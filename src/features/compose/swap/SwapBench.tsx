@@ -5,7 +5,7 @@ import { message } from "../../../messages/message";
 import { seamShows } from "../../../core/weave/seamShows";
 import type { SwapRecord } from "../../../document/records/swapTypes";
 import { documentSize, frameNumber } from "../../../document/selectors";
-import { layerOfSwap, rankedLooks, takenFrom, updateSwap } from "../../../document/swapEdits";
+import { layerOfSwap, LEAST_BOX, rankedLooks, takenFrom, updateSwap } from "../../../document/swapEdits";
 import type { SeamFigures } from "../../../engine/operations/swap/seams";
 import { ask, edit } from "../../../session/openJob";
 import { builtOn, drawJoint, drawPart, dropPart, reshapePart, takeFrom } from "../../../session/swapping";
@@ -19,9 +19,6 @@ import { chooseLayer, useCompose } from "../../../view/composeState";
 import { Patch, Patches, PatchPicture } from "../../../view/patches";
 import { jumpTo } from "../../../view/viewState";
 import { isCancelled } from "../../../workers/client/EngineClient";
-
-/** px */
-const LEAST_BOX = 16;
 
 /** The part chosen: what each frame shows of it, what has to fit, and how it was joined. */
 export function SwapBench({ swap }: { swap: SwapRecord | null }) {
