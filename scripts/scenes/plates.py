@@ -59,6 +59,10 @@ for index, kind in enumerate(KINDS):
     fill = u(0.2, 0.5)
     distance = u(11, 17)
     stakes = [[u(-2.6, -0.8), u(4.2, 5.5), u(0.5, 1.1)], [u(0.6, 2.4), u(4.5, 6.5), u(0.4, 1.2)]] if kind == 1 else [[u(-0.8, -0.2), u(4.2, 5), u(0.3, 0.7)], [u(0.2, 0.7), u(5.2, 6.5), u(0.4, 0.8)]]
+    # light on level ground: the sun's and the sky's own colours, as in plate.pov; luminance of Rec. 709
+    sunlight, skylight = np.array([1, 0.93, 0.82]) * sun * np.sin(np.radians(elevation)), np.array([0.72, 0.86, 1]) * fill
+    weights = np.array([0.2126, 0.7152, 0.0722])
+    ratio = float(np.log2(weights @ (sunlight + skylight) / (weights @ skylight)))
     camera = Camera(fov, pitch, roll, height)
     ends = []
     normal = np.cross(camera.direction([1, 0, 0]), camera.direction([0, 0, 1]))
@@ -78,7 +82,7 @@ for index, kind in enumerate(KINDS):
                 marks.append({"foot": places[0], "top": places[1], "tip": places[2], "heightM": h})
     name = f"{NAMES[kind]}-{index:02d}.jpg"
     truth[name] = {"kind": NAMES[kind], "fovDeg": fov, "focalPx": camera.focal, "pitchDeg": pitch, "rollDeg": roll, "cameraHeightM": height, "horizon": ends,
-                   "sun": None if kind == 4 else {"azimuthDeg": azimuth, "elevationDeg": elevation, "widthDeg": width, "ratioEv": float(np.log2(1 + sun * np.sin(rad(elevation)) / fill))},
+                   "sun": None if kind == 4 else {"azimuthDeg": azimuth, "elevationDeg": elevation, "widthDeg": width, "ratioEv": ratio, "shade": (skylight / (sunlight + skylight)).tolist()},
                    "stakes": marks}
     if not first <= index < last:
         continue

@@ -5,6 +5,7 @@ import { inspect } from "./commands/inspect";
 import { matte } from "./commands/matte";
 import { merge } from "./commands/merge";
 import { panorama } from "./commands/panorama";
+import { plate } from "./commands/plate";
 import { register } from "./commands/register";
 import { render } from "./commands/render";
 import { sentenceOf } from "./gatherFiles";
@@ -26,13 +27,14 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
   marsh panorama FILES… -o OUT.tif|OUT.png|OUT.jpg [--projection rectilinear|adaptive|cylindrical|equirectangular|mercator|stereographic]
                  [--focal-px N] [--bend PERCENT] [--crop inscribed|none|ratio 2:1]
   marsh matte PICTURE (--box x,y,w,h | --trimap T.png | --clean C | --backdrop) [--keep x,y,r]… [--leave x,y,r]… -o ALPHA.tif [--foreground F.tif]
+  marsh plate PICTURE [--length x0,y0,x1,y1,METRES] [--camera-height M] [--shadow footX,footY,topX,topY,tipX,tipY]…
   marsh render JOB.marsh -o OUT.tif|OUT.jpg [--quality 95] [--space srgb|display-p3|rec2020]
   marsh demo --list | marsh demo NAME -o OUT.marsh
 
   --json prints the result as JSON on standard output; progress goes to standard error.
 `;
 
-const COMMANDS = { inspect, group, register, merge, panorama, matte, render, demo };
+const COMMANDS = { inspect, group, register, merge, panorama, matte, plate, render, demo };
 
 async function main(): Promise<number> {
   const { values, positionals } = parseArgs({
@@ -66,6 +68,9 @@ async function main(): Promise<number> {
       keep: { type: "string", multiple: true },
       leave: { type: "string", multiple: true },
       foreground: { type: "string" },
+      length: { type: "string" },
+      "camera-height": { type: "string" },
+      shadow: { type: "string", multiple: true },
       quality: { type: "string" },
       space: { type: "string" },
       "no-register": { type: "boolean" },

@@ -31,6 +31,9 @@ export interface Options {
   keep?: string[];
   leave?: string[];
   foreground?: string;
+  length?: string;
+  "camera-height"?: string;
+  shadow?: string[];
   quality?: string;
   space?: string;
   "no-register"?: boolean;
@@ -39,6 +42,15 @@ export interface Options {
   threads?: string;
   json?: boolean;
   quiet?: boolean;
+}
+
+/** Numbers of an option, parted by commas. @throws UsageError where they are no such numbers */
+export function numbersOf(option: string, form: string, text: string, count: number): number[] {
+  const parts = text.split(",");
+  const numbers = parts.map(Number);
+  if (numbers.length !== count || !numbers.every(Number.isFinite) || parts.some((t) => t.trim() === ""))
+    throw new UsageError(`${option} is ${form}; got "${text}".`);
+  return numbers;
 }
 
 /** Where public/ lies: the folder above the built command. */

@@ -17,7 +17,7 @@ import type {
   RegistrationRecord,
   SetRecord,
 } from "./records/types";
-import { AS_SHOT, childrenOf, exposuresOf, framesOf, framesOfSet, ghostsOf, registrationOf, setsOf, swapsOf, workingSetIdOf } from "./selectors";
+import { AS_SHOT, childrenOf, exposuresOf, framesOf, framesOfSet, ghostsOf, registrationOf, seatsOf, setsOf, swapsOf, workingSetIdOf } from "./selectors";
 
 /** Edits make new records from old ones; nothing is changed in place. Each becomes one step of the logbook. */
 export type Edit = (records: Records) => Records;
@@ -205,7 +205,12 @@ export function turnFrames(turned: Record<string, TurnedFrame>): Edit {
     const dropped = sets.reduce((all, id) => dropResults(all, id), records);
     const marks = Object.values(dropped).filter(
       (r) =>
-        (r.kind === "region" || r.kind === "pin" || r.kind === "swap" || (r.kind === "parity" && (r.aspect === "rotation" || r.aspect === "size"))) &&
+        (r.kind === "region" ||
+          r.kind === "pin" ||
+          r.kind === "swap" ||
+          r.kind === "plate" ||
+          r.kind === "seat" ||
+          (r.kind === "parity" && (r.aspect === "rotation" || r.aspect === "size"))) &&
         sets.includes(r.setId),
     );
     const rest = without(
@@ -282,7 +287,9 @@ export function setRegistration(registration: RegistrationRecord, measuredEv: Re
     const stays = registrationOf(records, setId)?.referenceId === referenceId;
     const gone = ghostsOf(records, setId).filter((g) => !stays || g.by === "found");
     // boxes of parts lie on the reference too; what they laid stays, as all layers do
-    const parts = stays ? [] : swapsOf(records, setId).map((s) => s.id);
+    const parts = stays ? [] : [...swapsOf(records, setId), ...seatsOf(records, setId)].map((s) => s.id);
+    // and so does what is known of the plate
+    if (!stays) parts.push(`plate-${setId}`);
     const rest = without(records, [`merge-${setId}`, `geometry-${setId}`, `panorama-${setId}`, `weave-${setId}`, ...gone.map((g) => g.id), ...parts]);
     return put(rest, registration, { kind: "exposures", id: "exposures", measuredEv: { ...exposuresOf(records)?.measuredEv, ...measuredEv } });
   };
@@ -316,7 +323,8 @@ export function removeLayer(layerId: string): Edit {
   return (records) => {
     const strokes = Object.values(records).filter((r) => r.kind === "stroke" && r.layerId === layerId);
     const left = childrenOf(records, layerId).reduce((r, child) => removeLayer(child.id)(r), records);
-    return without(left, [layerId, ...strokes.map((r) => r.id)]);
+    const seats = Object.values(records).filter((r) => r.kind === "seat" && r.layerId === layerId);
+    return without(left, [layerId, ...[...strokes, ...seats].map((r) => r.id)]);
   };
 }
 

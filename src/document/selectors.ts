@@ -25,6 +25,7 @@ import type { RecoveredResponse } from "../kinds/merges/fields";
 import { valuesOf, type Adjustment } from "../kinds/adjustments/records";
 import { isTold } from "../kinds/contents/frame/record";
 import type { LayerRecord } from "./records/layerTypes";
+import type { PlateRecord, SeatRecord } from "./records/plateTypes";
 import type { SwapRecord } from "./records/swapTypes";
 import type { WeaveRecord } from "./records/weaveTypes";
 
@@ -92,6 +93,12 @@ export const swapsOf = (r: Records, setId = workingSetIdOf(r)) =>
   ofKind<SwapRecord>(r, "swap")
     .filter((s) => s.setId === setId)
     .sort(byIndex);
+export const plateOf = (r: Records, setId = workingSetIdOf(r)) => r[`plate-${setId}`] as PlateRecord | undefined;
+/** What is seated, in the order of its layers, and shown by one still. */
+export const seatsOf = (r: Records, setId = workingSetIdOf(r)) =>
+  ofKind<SeatRecord>(r, "seat")
+    .filter((s) => s.setId === setId && layerOf(r, s.layerId))
+    .sort((a, b) => layerOf(r, a.layerId)!.index - layerOf(r, b.layerId)!.index);
 /** Places where something moved, in the order of their numbers. */
 export const ghostsOf = (r: Records, setId = workingSetIdOf(r)) =>
   ofKind<GhostRecord>(r, "ghost")

@@ -9,6 +9,7 @@ import { panoramaRequests } from "./operations/panorama/requests";
 import { proofRequests } from "./operations/proof/requests";
 import { registerRequests } from "./operations/register/requests";
 import { retouchRequests } from "./operations/retouch/requests";
+import { seatRequests } from "./operations/seat/requests";
 import { swapRequests } from "./operations/swap/requests";
 import { viewRequests } from "./operations/view/requests";
 import { weaveRequests } from "./operations/weave/requests";
@@ -31,6 +32,7 @@ export const ENGINE_REQUESTS = {
   ...maskRequests,
   ...matteRequests,
   ...swapRequests,
+  ...seatRequests,
   ...deliverRequests,
 };
 

@@ -17,6 +17,7 @@ export function newFrame(over: Partial<NewFrame> = {}): NewFrame {
     aperture: 8,
     iso: 100,
     focalLengthMm: 24,
+    focalLength35Mm: null,
     takenAt: null,
     make: null,
     model: null,

@@ -9,7 +9,7 @@ import type { Task } from "../../engine/task";
 import { sentence } from "../../messages/sentence";
 import { createNodeEngine, type NodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
-import { progressTask, report, ROOT, threadsOf, type Options } from "../options";
+import { numbersOf, progressTask, report, ROOT, threadsOf, type Options } from "../options";
 import { UsageError } from "../UsageError";
 import { writeParts } from "../writeParts";
 
@@ -20,7 +20,7 @@ export async function matte(files: string[], options: Options): Promise<number> 
   if (told.length !== 1) throw new UsageError("matte needs one of --box x,y,w,h, --trimap FILE, --clean FILE and --backdrop.");
   for (const path of [options.output, options.foreground]) if (path && !/\.tiff?$/i.test(path)) throw new UsageError("matte writes .tif.");
   if (!options.output) throw new UsageError("matte needs -o ALPHA.tif.");
-  const box = options.box === undefined ? null : numbersOf("--box", options.box, 4);
+  const box = options.box === undefined ? null : numbersOf("--box", "x,y,w,h in px", options.box, 4);
   const marks = [...marksOf("--keep", options.keep, "keep"), ...marksOf("--leave", options.leave, "leave")];
   const node = await createNodeEngine(ROOT, undefined, threadsOf(options));
   const task = progressTask(options);
@@ -77,15 +77,8 @@ async function cuttingOf(
 
 function marksOf(option: string, values: string[] | undefined, what: CutMark["what"]): CutMark[] {
   return (values ?? []).map((text) => {
-    const [x, y, radius] = numbersOf(option, text, 3);
+    const [x, y, radius] = numbersOf(option, "x,y,r in px", text, 3);
     if (!(radius > 0)) throw new UsageError(`${option} has a radius above 0; got "${text}".`);
     return { what, diameterPx: 2 * radius, points: [x, y] };
   });
-}
-
-function numbersOf(option: string, text: string, count: number): number[] {
-  const numbers = text.split(",").map(Number);
-  if (numbers.length !== count || !numbers.every(Number.isFinite) || text.split(",").some((t) => t.trim() === ""))
-    throw new UsageError(`${option} is ${count === 4 ? "x,y,w,h" : "x,y,r"} in px; got "${text}".`);
-  return numbers;
 }

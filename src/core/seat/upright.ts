@@ -43,6 +43,11 @@ export function horizonEnds(stance: Stance, { width, height }: Size): [[number, 
   return [at(0), at(width - 1)];
 }
 
+/** Px that shows a direction given in the axes of the camera, or the one straight behind it; null where it lies abeam. */
+export function pixelOfLocal([x, y, z]: Vector3, focalPx: number, { width, height }: Size): [number, number] | null {
+  return Math.abs(z) > 1e-3 ? [(x / z) * focalPx + (width - 1) / 2, (y / z) * focalPx + (height - 1) / 2] : null;
+}
+
 /** The stance of a camera whose horizon runs through two places. */
 export function stanceThrough([x0, y0]: readonly [number, number], [x1, y1]: readonly [number, number], focalPx: number, { width, height }: Size): Stance {
   const [cx, cy] = [(width - 1) / 2, (height - 1) / 2];

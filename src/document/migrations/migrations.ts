@@ -3,7 +3,7 @@ import { changeStep, stepsOf, type Loose, type LooseJob } from "./loose";
 import { sentencesAsMessages } from "./sentencesAsMessages";
 
 /** The version this program writes. A file of a newer version is refused with a sentence. */
-export const DOCUMENT_VERSION = 16;
+export const DOCUMENT_VERSION = 17;
 
 /** The set that every job began with up to version 9. */
 const FIRST_SET = "set-1";
@@ -25,6 +25,7 @@ export const MIGRATIONS: Record<number, (json: unknown) => unknown> = {
   13: sentencesAsMessages,
   14: introduceCuts,
   15: introduceFits,
+  16: introducePlates,
 };
 
 /** Version 3 has a tone response per development, knows in which cells a frame is alone, and averages frames. */
@@ -197,6 +198,13 @@ function introduceFits(json: unknown): unknown {
     return content?.type === "frame" ? { ...r, content: { ...content, fit: null } } : r;
   };
   return { ...job, version: 16, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
+}
+
+/** Version 17 knows focal lengths as on a frame of 24×36 mm, plates and what is seated in them: before, nothing was noted of them. */
+function introducePlates(json: unknown): unknown {
+  const job = json as LooseJob;
+  const change = (r: Loose): Loose => (r?.kind === "frame" ? { ...r, focalLength35Mm: null } : r);
+  return { ...job, version: 17, history: { ...job.history, steps: stepsOf(job).map((step) => changeStep(step, change, (id) => id)) } };
 }
 
 /** Version 2 has sets: all frames of an older job are one, and what was measured of them is that set's. */

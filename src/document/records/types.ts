@@ -12,6 +12,7 @@ import type { RegionShape } from "../../core/register/regions";
 import type { QuarterTurns } from "../../core/raster/orientation";
 import type { LayerRecord } from "./layerTypes";
 import type { PanoramaRecord } from "./panoramaTypes";
+import type { PlateRecord, SeatRecord } from "./plateTypes";
 import type { SwapRecord } from "./swapTypes";
 import type { WeaveRecord } from "./weaveTypes";
 
@@ -99,6 +100,8 @@ export interface FrameRecord {
   aperture: number | null;
   iso: number | null;
   focalLengthMm: number | null;
+  /** as it would be on a frame of 24×36 mm of the same diagonal */
+  focalLength35Mm: number | null;
   takenAt: string | null;
   make: string | null;
   model: string | null;
@@ -279,6 +282,8 @@ export type AnyRecord =
   | GhostRecord
   | WeaveRecord
   | SwapRecord
+  | PlateRecord
+  | SeatRecord
   | LayerRecord
   | StrokeRecord
   | GeometryRecord

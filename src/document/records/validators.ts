@@ -8,6 +8,7 @@ import { JOB_LIMITS } from "../limits";
 import { cellPx, cellRuns, finite, id, matrix, numbers, packed, share, told, triple } from "./fields";
 import { LAYER } from "./layerValidator";
 import { PANORAMA } from "./panoramaValidator";
+import { PLATE, SEAT } from "./plateValidator";
 import { SWAP } from "./swapValidator";
 import { WEAVE } from "./weaveValidator";
 import type { RecordKind } from "./types";
@@ -95,6 +96,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     aperture: optionalNumber(),
     iso: optionalNumber(),
     focalLengthMm: optionalNumber(),
+    focalLength35Mm: optionalNumber(),
     meteredEv: optionalNumber(),
     takenAt: optionalText(),
     make: optionalText(),
@@ -190,6 +192,8 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
   layer: LAYER,
   weave: WEAVE,
   swap: SWAP,
+  plate: PLATE,
+  seat: SEAT,
   stroke: object({
     id: id(),
     index: finite(),

@@ -5,6 +5,15 @@ import { RegionMask, type Region } from "../../core/register/regions";
 import type { PairOptions, PairRegistration } from "../../core/register/pair";
 import { registerPair } from "../../core/register/registerPair";
 import type { GreyPyramid } from "../../core/register/greyPyramid";
+import type { GreyLevel } from "../../core/register/refine";
+import { findPlate, type FoundPlate } from "../../core/seat/findPlate";
+import type { Rectangle } from "../../core/geometry/rectangle";
+import { GroundCamera } from "../../core/seat/groundCamera";
+import { directionOf, type ShadowMark } from "../../core/seat/lightFromShadows";
+import { measureShadow, samplerOf, type ShadowFigures } from "../../core/seat/measureShadow";
+import type { Stance } from "../../core/seat/upright";
+import type { KnownFocal } from "../../core/seat/fitStance";
+import type { Size } from "../../core/geometry/lens";
 import { deflateBlock, zlibOf } from "../../formats/deflateBlock";
 import { DEFLATE_LEVEL } from "../../formats/tiff/TiffWriter";
 import { decodeFile, readFrameFile, type DecodedFile, type FrameFile } from "./readFrameFile";
@@ -37,6 +46,21 @@ export const TASKS = {
   ): PairRegistration | null => registerPair(p.fixed, p.moving, p.relativeEv, { ...p.options, regions: maskOf(p.marked) }),
   judgeFit: (_tools: TaskTools, { fit, marked }: { fit: Omit<Fit, "regions">; marked: MarkedRegions | null }): FitFigures =>
     judgeFit({ ...fit, regions: maskOf(marked) }),
+  findPlate: (_tools: TaskTools, { grey, size, focal }: { grey: GreyLevel; size: Size; focal: KnownFocal | null }): FoundPlate | null =>
+    findPlate(grey, size, focal),
+  measureShadow: (
+    _tools: TaskTools,
+    p: {
+      size: Size;
+      stance: Stance;
+      heightM: number;
+      mark: ShadowMark;
+      light: { azimuthDeg: number; elevationDeg: number };
+      rect: Rectangle;
+      planes: readonly Float32Array[];
+    },
+  ): ShadowFigures | null =>
+    measureShadow(new GroundCamera(p.size, p.stance, p.heightM), p.mark, directionOf(p.light.azimuthDeg, p.light.elevationDeg), samplerOf(p.planes, p.rect)),
   /** A block of a Deflate stream. */
   deflate: (_tools: TaskTools, p: { bytes: Uint8Array; last: boolean }): Uint8Array => deflateBlock(p.bytes, p.last, DEFLATE_LEVEL),
   /** A zlib stream. */

@@ -4,6 +4,8 @@ export interface ExifFacts {
   aperture: number | null;
   iso: number | null;
   focalLengthMm: number | null;
+  /** as it would be on a frame of 24×36 mm of the same diagonal */
+  focalLength35Mm: number | null;
   /** "2026:09:18 19:02:12.17" as written by the camera */
   takenAt: string | null;
   make: string | null;
@@ -19,6 +21,7 @@ export const NO_EXIF: ExifFacts = {
   aperture: null,
   iso: null,
   focalLengthMm: null,
+  focalLength35Mm: null,
   takenAt: null,
   make: null,
   model: null,

@@ -30,6 +30,7 @@ export function readExif(bytes: Uint8Array): ExifFacts {
     aperture: positive(number("FNumber")),
     iso: positive(number("ISOSpeedRatings") ?? number("PhotographicSensitivity")),
     focalLengthMm: positive(number("FocalLength")),
+    focalLength35Mm: positive(number("FocalLengthIn35mmFilm")),
     takenAt: date ? (fraction ? `${date}.${fraction}` : date) : null,
     make: text("Make"),
     model: text("Model"),

@@ -109,6 +109,10 @@ export const SESSION = {
   "registering.leftFirst": "Click the place in the left frame first.",
 
   "cutting.mostStrokes": "A cut-out takes {most} strokes at most: draw its box anew, or take strokes back.",
+  "shadows.tooFew": "A shadow needs its foot, or a second one beside it: one tip with one top tells no direction.",
+  "shadows.tipOffGround": "A foot or a tip lies at the horizon or above it: it stands on no ground.",
+  "shadows.topUnderFoot": "A top lies under its foot.",
+  "shadows.contradict": "These shadows contradict each other, or come from under the ground.",
   "swap.sharpest": "Frame {number} shows {percent, number, ::.} % more fine detail here than frame {other}.",
   "swap.asSharp": "Frames {number} and {other} are about as sharp here: choose by what they show.",
   "swap.lessClipped":

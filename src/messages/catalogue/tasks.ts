@@ -52,6 +52,8 @@ export const TASKS = {
   "task.allSpecks": "Looking for specks",
   "task.partingRegion": "Parting the region",
   "task.joiningRegions": "Measuring both together",
+  "task.lines": "Looking for straight lines",
+  "task.shadows": "Measuring shadows",
   "task.regions": "Finding regions",
   "task.judging": "Judging detail",
   "task.borders": "Finding borders that do not show",

@@ -1,0 +1,54 @@
+import { array, boolean, object, string } from "yup";
+import { LINE_KINDS } from "../../core/seat/stanceByLines";
+import { finite, id } from "./fields";
+import { FOCAL_BY, HEIGHT_BY, HORIZON_BY } from "./plateTypes";
+
+const MOST_LINES = 100;
+const MOST_SHADOWS = 50;
+const FARTHEST = 1e6;
+
+const coordinate = () => finite().min(-FARTHEST).max(FARTHEST);
+const place = () => array(coordinate()).required().length(2);
+const metres = () => finite().min(0.001).max(10_000);
+const oneOf = (values: readonly string[]) =>
+  string()
+    .oneOf([...values])
+    .required();
+const azimuth = () => finite().min(-360).max(360);
+
+export const PLATE = object({
+  id: id(),
+  setId: id(),
+  stance: object({ pitchDeg: finite().min(-89).max(89), rollDeg: finite().min(-90).max(90), focalPx: finite().min(1).max(FARTHEST) }).required(),
+  horizonBy: oneOf(HORIZON_BY),
+  focalBy: oneOf(FOCAL_BY),
+  horizonSigmaDeg: finite().min(0),
+  focalSigma: finite().min(0),
+  heightM: metres(),
+  heightBy: oneOf(HEIGHT_BY),
+  vanishing: array(object({ of: oneOf(["level", "upright"]), azimuthDeg: azimuth(), lines: finite().integer().min(0) }))
+    .required()
+    .max(8),
+  lines: array(object({ is: oneOf(LINE_KINDS), x0: coordinate(), y0: coordinate(), x1: coordinate(), y1: coordinate(), metres: finite().min(0).max(10_000) }))
+    .required()
+    .max(MOST_LINES),
+  shadows: array(object({ foot: array(coordinate()).length(2).nullable().defined(), top: place(), tip: place() }))
+    .required()
+    .max(MOST_SHADOWS),
+  light: object({ azimuthDeg: azimuth(), elevationDeg: finite().min(0).max(90) })
+    .nullable()
+    .defined(),
+  overcast: boolean().required(),
+});
+
+export const SEAT = object({
+  id: id(),
+  setId: id(),
+  layerId: id(),
+  foot: object({ x: coordinate(), y: coordinate() }).required(),
+  own: object({ footX: coordinate(), footY: coordinate(), topX: coordinate(), topY: coordinate() }).required(),
+  heightM: metres(),
+  heightBy: oneOf(["hand", "guess"]),
+  on: oneOf(["ground", "free"]),
+  scale: finite().min(0.001).max(100),
+});

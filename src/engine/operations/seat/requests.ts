@@ -1,0 +1,67 @@
+import { intersect, levelOfSide } from "../../../core/geometry/rectangle";
+import type { KnownFocal } from "../../../core/seat/fitStance";
+import { PLATE_SIDE, type FoundPlate } from "../../../core/seat/findPlate";
+import { levelOf } from "../../../core/register/greyPyramid";
+import { GroundCamera } from "../../../core/seat/groundCamera";
+import type { ShadowMark } from "../../../core/seat/lightFromShadows";
+import { shadowReach, type ShadowFigures } from "../../../core/seat/measureShadow";
+import type { Stance } from "../../../core/seat/upright";
+import { pictureIdOf } from "../../../document/sourceIds";
+import type { FrameRecord, Records } from "../../../document/records/types";
+import type { SeatRecord } from "../../../document/records/plateTypes";
+import { layerOf } from "../../../document/selectors";
+import { shownSize } from "../../../document/outputGeometry";
+import type { EngineContext } from "../../EngineContext";
+import { portion, type Task } from "../../task";
+import { heldGrey } from "../frames/greyCache";
+import { colorOf, openFrame } from "../frames/sources";
+import { prepareJob } from "../layers/compose";
+import { cutPicture } from "../matte/cutPicture";
+import { standsAt } from "./standsAt";
+
+/** A shadow whose surroundings have more px is not measured. */
+const MOST_PX = 20e6;
+
+export const seatRequests = {
+  /** Horizon and lens of a plate by its straight edges, px of the frame; null where lines do not tell. */
+  findPlate: async (ctx: EngineContext, p: { frame: FrameRecord; focal: KnownFocal | null }, task: Task): Promise<FoundPlate | null> => {
+    await task.step(0, 1, "task.looking");
+    const pyramid = await heldGrey(ctx, p.frame);
+    const grey = levelOf(pyramid, levelOfSide(pyramid, PLATE_SIDE));
+    const size = { width: pyramid.width, height: pyramid.height };
+    return ctx.pool.run("findPlate", { grey, size, focal: p.focal }, () => task.step(0.3, 1, "task.lines"));
+  },
+  /** What each marked shadow of a plate tells of its light; null where none is seen. @param towards the light */
+  measureShadows: async (
+    ctx: EngineContext,
+    p: { frame: FrameRecord; stance: Stance; heightM: number; marks: ShadowMark[]; light: { azimuthDeg: number; elevationDeg: number } },
+    task: Task,
+  ): Promise<(ShadowFigures | null)[]> => {
+    const { frame, stance, heightM, marks } = p;
+    const picture = cutPicture(ctx, { file: await openFrame(ctx, frame), color: await colorOf(ctx, frame.sourceId) }, pictureIdOf(frame));
+    const size = { width: picture.width, height: picture.height };
+    const out: (ShadowFigures | null)[] = [];
+    for (const [i, mark] of marks.entries()) {
+      await task.step(i, marks.length, "task.shadows");
+      const around = shadowReach(new GroundCamera(size, stance, heightM), mark);
+      const rect = around && intersect(around, { x: 0, y: 0, ...size });
+      if (!rect || rect.width < 2 || rect.height < 2 || rect.width * rect.height > MOST_PX) out.push(null);
+      else
+        out.push(
+          await ctx.pool.run("measureShadow", { size, stance, heightM, mark, light: p.light, rect, planes: picture.read(0, rect) }, () =>
+            task.step(i, marks.length, "task.shadows"),
+          ),
+        );
+    }
+    return out;
+  },
+  /** Foot and top of what a layer shows, px of that; null where it shows nothing. @throws Refusal where nothing can be told apart */
+  standsAt: async (ctx: EngineContext, p: { records: Records; layerId: string }, task: Task): Promise<SeatRecord["own"] | null> => {
+    const layer = layerOf(p.records, p.layerId);
+    if (layer?.content.type !== "frame") return null;
+    const cutter = (await prepareJob(ctx, p.records, portion(task, 0, 0.5))).cutouts.get(p.layerId);
+    if (cutter) return standsAt(cutter, portion(task, 0.5, 1));
+    const size = shownSize(p.records, layer.content.frameId);
+    return size && { footX: (size.width - 1) / 2, footY: size.height - 1, topX: (size.width - 1) / 2, topY: 0 };
+  },
+};
