@@ -1,5 +1,6 @@
 import { useSession } from "../session/store";
 import { create } from "zustand";
+import type { LineKind } from "../core/seat/stanceByLines";
 import type { CutMark } from "../kinds/contents/frame/record";
 import type { LayerRecord } from "../document/records/layerTypes";
 import { allParts, type MaskPart } from "../kinds/maskParts/records";
@@ -9,6 +10,9 @@ import { childrenOf, composedLayersOf, layerOf, layersOf } from "../document/sel
 export type ComposeShown = "result" | "pattern" | "mask" | "edge" | "frame" | "lifted" | "residual";
 /** What of a layer the bench shows. */
 export type ComposeTab = "content" | "mask" | "layer";
+
+/** What a drag on the plate does: nothing, pull the horizon, draw a line of some kind, or mark a shadow. */
+export type PlateTool = "none" | "horizon" | LineKind | "shadow";
 
 interface ComposeState {
   partId: string | null;
@@ -29,6 +33,10 @@ interface ComposeState {
   swapping: boolean;
   swapId: string | null;
   drawing: "part" | "joint";
+  /** the plate and what is seated in it in place of the layers, the thing worked on, and what a drag does to the plate */
+  seating: boolean;
+  seatId: string | null;
+  plateTool: PlateTool;
   /** panels lie over the picture and go away while it is painted on */
   over: boolean;
   away: boolean;
@@ -48,6 +56,9 @@ export const useCompose = create<ComposeState>(() => ({
   swapping: false,
   swapId: null,
   drawing: "part",
+  seating: false,
+  seatId: null,
+  plateTool: "none",
   over: false,
   away: false,
 }));

@@ -94,8 +94,9 @@ function vanishingOf({ stance, vanishing }: FoundPlate, size: { width: number; h
 }
 
 function markOf(text: string): ShadowMark {
-  const [fx, fy, tx, ty, x, y] = text.startsWith("-,-,")
-    ? [NaN, NaN, ...numbersOf("--shadow", "-,-,topX,topY,tipX,tipY", text.slice(4), 4)]
-    : numbersOf("--shadow", "footX,footY,topX,topY,tipX,tipY", text, 6);
-  return { foot: Number.isNaN(fx) ? null : [fx, fy], top: [tx, ty], tip: [x, y] };
+  const form = "footX,footY,topX,topY,tipX,tipY, or topX,topY,tipX,tipY where the foot is hidden";
+  const isHidden = text.split(",").length === 4;
+  const numbers = numbersOf("--shadow", form, text, isHidden ? 4 : 6);
+  const [tx, ty, x, y] = numbers.slice(-4);
+  return { foot: isHidden ? null : [numbers[0], numbers[1]], top: [tx, ty], tip: [x, y] };
 }

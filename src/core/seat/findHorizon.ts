@@ -31,8 +31,15 @@ const TELLS = 26;
 const AHEAD = 10;
 /** How far two halves of the lines may disagree, degrees. */
 const HALVES_AGREE = 1.2;
-const MOST_SIGMA = 0.5;
-const MOST_FOCAL_SIGMA = 0.12;
+/** How far their lenses may, a share (1 standard deviation). */
+const HALF_SIGMA = 0.3;
+const MOST_SIGMA = 0.6;
+const MOST_FOCAL_SIGMA = 0.04;
+/** What the weaker of two directions has to tell for their right angle to tell the lens. */
+const SQUARE_TELLS = 20;
+/** Shares by which other lenses are begun from, and those that are the same. */
+const OTHER_LENSES = [0.62, 0.8, 1.25, 1.6];
+const SAME_LENS = 0.06;
 /** Guess of a lens, in widths of the picture. Common practice, no source. */
 const GUESS = 1;
 
@@ -49,7 +56,10 @@ export function findHorizon(segments: readonly Segment[], size: Size, known: Kno
   const focal = known ?? { px: GUESS * Math.max(size.width, size.height), sigma: Infinity };
   const rough = searchStances(lines, focal, size).flatMap((start) => refine(lines, start, focal, size, [0.4, 0.2, 0.1]) ?? []);
   rough.sort((a, b) => b.tells - a.tells);
-  const solutions = rough.slice(0, MOST_REFINED).flatMap(({ stance }) => refine(lines, stance, focal, size, [0.05, 0, 0, 0]) ?? []);
+  const starts = rough.slice(0, MOST_REFINED).map((s) => s.stance);
+  // a lens that nothing is known of is begun from several, the horizon where it was
+  if (!known) starts.push(...starts.slice(0, 2).flatMap((stance) => OTHER_LENSES.map((by) => withLens(stance, by))));
+  const solutions = starts.flatMap((stance) => refine(lines, stance, focal, size, [0.05, 0, 0, 0]) ?? []);
   solutions.sort((a, b) => b.tells - a.tells);
   const best = solutions.at(0);
   if (!best || !isTold(best) || best.horizonSigmaDeg > MOST_SIGMA) return null;
@@ -62,20 +72,31 @@ export function findHorizon(segments: readonly Segment[], size: Size, known: Kno
     const part = refine(
       lines.filter((_, i) => i % 2 === half),
       best.stance,
-      { px: best.stance.focalPx, sigma: Math.min(focal.sigma, best.focalSigma) },
+      known ?? { px: best.stance.focalPx, sigma: HALF_SIGMA },
       size,
       [0.1, 0],
     );
     return part && horizonEnds(part.stance, size);
   });
   if (!ends[0] || !ends[1] || horizonsApartDeg(ends[0], ends[1], best.stance.focalPx) > HALVES_AGREE) return null;
-  const { stance, points, horizonSigmaDeg, focalSigma } = best;
+  const { stance, points, horizonSigmaDeg } = best;
+  // other lenses that lines tell nearly as well
+  const rivals = solutions.filter((s) => s.tells > best.tells - AHEAD).map((s) => Math.abs(Math.log(s.stance.focalPx / stance.focalPx)));
+  const focalSigma = Math.max(best.focalSigma, ...rivals.filter((by) => by > SAME_LENS));
   const belongs = new Int8Array(segments.length).fill(-1);
   best.belongs.forEach((k, i) => (belongs[lines[i].index] = k));
   const vanishing = points.map(({ of, azimuthDeg }, k) => ({ of, azimuthDeg, lines: best.belongs.filter((b) => b === k).length }));
   const focalFrom = known && known.sigma <= focalSigma * 1.2 ? "known" : focalSigma < MOST_FOCAL_SIGMA ? "directions" : "guess";
   return { stance, focalFrom, vanishing, horizonSigmaDeg, focalSigma, belongs };
 }
+
+/** The same horizon in the picture, under a lens that many times as long. */
+function withLens({ pitchDeg, rollDeg, focalPx }: Stance, by: number): Stance {
+  return { pitchDeg: Math.atan(Math.tan(pitchDeg * RAD) / by) / RAD, rollDeg, focalPx: focalPx * by };
+}
+
+/** Azimuths that are tried, degrees apart. */
+const STEP = 0.5;
 
 /** A point with what it tells more than chance, natural logarithm of odds. */
 interface Meeting extends Point {
@@ -102,7 +123,7 @@ function refine(lines: readonly Line[], start: Stance, focal: KnownFocal, size: 
   let solution: Solution | null = null;
   for (const blurDeg of blursDeg) {
     const blur = blurDeg * RAD;
-    const { points, belongs } = meet(lines, stance, blur);
+    const { points, belongs } = meet(lines, stance, blur, solution?.points ?? null);
     if (!points.some((p) => p.of === "level")) return null;
     const square = rightAngle(points, stance, focal, solution?.focalSigma ?? Infinity, size);
     const fitted = fitStance(lines, stance, points, belongs, focal, square, blur, size);
@@ -115,8 +136,8 @@ function refine(lines: readonly Line[], start: Stance, focal: KnownFocal, size: 
   return solution;
 }
 
-/** The azimuths on the horizon, and straight up, that lines lead to: greedily those that tell most. */
-function meet(lines: readonly Line[], stance: Stance, blur: number): { points: Meeting[]; belongs: Int8Array } {
+/** The azimuths on the horizon, and straight up, that lines lead to: greedily those that tell most. @param known where they lay before; null: they may lie anywhere */
+function meet(lines: readonly Line[], stance: Stance, blur: number, known: readonly Point[] | null): { points: Meeting[]; belongs: Int8Array } {
   const belongs = new Int8Array(lines.length).fill(-1);
   const gains = new Float64Array(lines.length);
   const votes = lines.map((line) => voteOf(line, blur));
@@ -151,9 +172,10 @@ function meet(lines: readonly Line[], stance: Stance, blur: number): { points: M
       for (let i = 0; i < lines.length; i++) sum += Math.max(0, gain(i, direction) - gains[i]);
       if (sum > most) [best, most] = [deg, sum];
     };
-    for (let deg = -90; deg < 90; deg += 0.5) rate(deg);
+    if (known) for (const p of known.filter(({ of }) => of === "level")) rate(p.azimuthDeg);
+    else for (let deg = -90; deg < 90; deg += STEP) rate(deg);
     const middle = best;
-    for (let by = -0.4; by <= 0.4; by += 0.1) rate(middle + by);
+    for (let by = -0.8 * STEP; by < 0.9 * STEP; by += 0.2 * STEP) rate(middle + by);
     const count = points.length;
     add("level", best);
     if (points.length === count) break;
@@ -161,7 +183,7 @@ function meet(lines: readonly Line[], stance: Stance, blur: number): { points: M
   return { points, belongs };
 }
 
-/** Two level directions that can be taken as square to each other, by their index, where the lens is not known better; null: none. */
+/** Two level directions that can be taken as square to each other, by their index, where the lens is not known better; null where none can, or some would tell different lenses. */
 function rightAngle(
   points: readonly Meeting[],
   { pitchDeg, focalPx }: Stance,
@@ -170,22 +192,19 @@ function rightAngle(
   { width, height }: Size,
 ): [number, number] | null {
   if (focal.sigma < 0.1) return null;
-  const level = points
-    .map((p, index) => ({ ...p, index }))
-    .filter((p) => p.of === "level" && p.tells >= TELLS / 2)
-    .sort((a, b) => b.tells - a.tells);
+  const level = points.flatMap((p, index) => (p.of === "level" && p.tells >= TELLS / 2 ? [{ ...p, index }] : []));
   const far = focalPx / Math.cos(pitchDeg * RAD);
-  const height0 = focalPx * Math.tan(pitchDeg * RAD);
-  for (let i = 0; i < level.length; i++) {
-    for (let j = i + 1; j < level.length; j++) {
-      const square = -far * far * Math.tan(level[i].azimuthDeg * RAD) * Math.tan(level[j].azimuthDeg * RAD) - height0 * height0;
-      if (!(square > 0)) continue;
-      const px = Math.sqrt(square);
-      const side = Math.max(width, height);
+  const lift = focalPx * Math.tan(pitchDeg * RAD);
+  const side = Math.max(width, height);
+  const pairs = level.flatMap((p, i) =>
+    level.slice(i + 1).flatMap((q) => {
+      const px = Math.sqrt(Math.max(0, -far * far * Math.tan(p.azimuthDeg * RAD) * Math.tan(q.azimuthDeg * RAD) - lift * lift));
+      const isNear = Math.abs(Math.log(px / focalPx)) < 3 * Math.max(0.03, Math.min(1, focalSigma));
       // azimuths near straight ahead or abeam leave it open
-      if (px < 0.5 * side || px > 3 * side) continue;
-      if (Math.abs(Math.log(px / focalPx)) < 3 * Math.max(0.03, Math.min(1, focalSigma))) return [level[i].index, level[j].index];
-    }
-  }
-  return null;
+      return px > 0.5 * side && px < 3 * side && isNear ? [{ px, tells: Math.min(p.tells, q.tells), pair: [p.index, q.index] as [number, number] }] : [];
+    }),
+  );
+  const best = pairs.sort((a, b) => b.tells - a.tells).at(0);
+  if (!best || best.tells < SQUARE_TELLS) return null;
+  return pairs.every((p) => Math.abs(Math.log(p.px / best.px)) < SAME_LENS || p.tells < best.tells / 2) ? best.pair : null;
 }

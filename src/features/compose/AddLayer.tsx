@@ -37,6 +37,7 @@ import { FilePicker } from "../../ui/components/FilePicker";
 import { MenuButton } from "../../ui/components/MenuButton";
 import { RowOf, Soft } from "../../ui/components/panels";
 import { pixels } from "../../ui/format";
+import { canSeat } from "../../session/seating";
 import { framesToSwap } from "../../session/swapping";
 import { weaveFrames } from "./weave/weaveActions";
 import { DustDialog } from "./DustDialog";
@@ -250,6 +251,12 @@ export function AddLayer() {
           {sentence("swapping/swapParts")}
         </Button>
         <Soft>{sentence("swapping/handFromOther")}</Soft>
+      </RowOf>
+      <RowOf>
+        <Button isDisabled={readOnly || !canSeat(records)} onPress={() => useCompose.setState({ seating: true, seatId: null, plateTool: "none" })}>
+          {sentence("seating/seatThings")}
+        </Button>
+        <Soft>{sentence("seating/sizeByGround")}</Soft>
       </RowOf>
       <RowOf>
         <MenuButton

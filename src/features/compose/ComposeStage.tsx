@@ -30,6 +30,8 @@ import { useSource } from "./useSource";
 import { CornerOverlay, ShapeOverlay, SourceOverlay } from "./ShapeOverlay";
 import { isDrawn, useShape } from "./useShape";
 import { usePull } from "./usePull";
+import { canSeat } from "../../session/seating";
+import { SeatStage } from "./seat/SeatStage";
 import { SwapStage } from "./swap/SwapStage";
 import { WeaveStage } from "./weave/WeaveStage";
 import { useStroke } from "./useStroke";
@@ -42,7 +44,9 @@ export function ComposeStage() {
   const records = useSession((s) => s.records);
   const weaving = useCompose((s) => s.weaving);
   const swapping = useCompose((s) => s.swapping);
+  const seating = useCompose((s) => s.seating);
   const weave = weaveOf(records);
+  if (seating && canSeat(records)) return <SeatStage />;
   if (swapping && mergeOf(records) && documentSize(records)) return <SwapStage />;
   return weaving && weave && mergeOf(records) ? <WeaveStage weave={weave} /> : <LayersStage />;
 }

@@ -9,6 +9,7 @@ import { COMPOSE_SCREEN } from "./compose";
 import { LAYERING_SCREEN } from "./layering";
 import { CUTTING_SCREEN, LIGHTING_SCREEN } from "./cutting";
 import { SWAPPING_SCREEN } from "./swapping";
+import { SEATING_SCREEN } from "./seating";
 import { MASKING_SCREEN } from "./masking";
 import { ADJUSTING_SCREEN } from "./adjusting";
 import { FINISH_SCREEN } from "./finish";
@@ -31,6 +32,7 @@ export const SCREENS = {
   ...CUTTING_SCREEN,
   ...LIGHTING_SCREEN,
   ...SWAPPING_SCREEN,
+  ...SEATING_SCREEN,
   ...MASKING_SCREEN,
   ...ADJUSTING_SCREEN,
   ...FINISH_SCREEN,

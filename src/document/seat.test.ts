@@ -1,0 +1,139 @@
+/** Plates and what is seated in them: sizes follow the ground, and go where what they lie on goes. */
+import { newFrame } from "../../tests/support/records";
+import { project } from "../core/geometry/matrix3";
+import { horizonEnds } from "../core/seat/upright";
+import { wholeFrame } from "../kinds/contents/frame/record";
+import { addFrames, removeLayer, setRegistration, startJob, turnFrames, unmovedRegistration } from "./edits";
+import { addLayer, updateLayer } from "./layerEdits";
+import { freshMerge, setMerge } from "./mergeEdits";
+import { movedMatrix } from "./outputGeometry";
+import { VALIDATORS } from "./records/validators";
+import type { Records } from "./records/types";
+import { addSeat, cameraOf, changeSeat, guessedPlate, lightOf, notedFocal, removeSeat, seatFigures, tellPlate } from "./seatEdits";
+import { framesOf, layerOf, plateOf, seatsOf } from "./selectors";
+
+const SIZE = { width: 1200, height: 800 };
+const OWN = { width: 600, height: 900 };
+const STANCE = { pitchDeg: -5, rollDeg: 1.5, focalPx: 1000 };
+const FEET = { footX: 300, footY: 880, topX: 310, topY: 40 };
+
+/** A plate, and a picture beside it that a layer shows. */
+function job(): Records {
+  const frames = addFrames([newFrame({ sourceId: "a".repeat(64), ...SIZE, focalLength35Mm: 35 })])(startJob("Test", "t", "s").records);
+  const [plate] = framesOf(frames);
+  const built = setMerge(freshMerge("base", { baseId: plate.id }))(setRegistration(unmovedRegistration([plate], plate, 1), {})(frames));
+  const beside = { ...framesOf(addFrames([newFrame({ sourceId: "b".repeat(64), ...OWN })])(built))[1], id: "other", setId: "elsewhere" };
+  const laid = addLayer({ id: "l", name: "Heron", content: wholeFrame("other") })({ ...built, other: beside });
+  return tellPlate({ stance: STANCE, heightM: 1.6, heightBy: "hand" })(laid);
+}
+
+/** Where a place of the layer's own picture lies. */
+function lies(records: Records, x: number, y: number): [number, number] {
+  const content = layerOf(records, "l")!.content;
+  return project(movedMatrix((content as ReturnType<typeof wholeFrame>).moved!, SIZE, OWN), x, y);
+}
+
+const seated = (foot = { x: 500, y: 640 }) => addSeat("l", FEET, foot, "seat")(job());
+const far = 1e-6;
+
+it("a noted lens is one of the same angle on 24×36 mm", () => {
+  // a 50 mm lens sees 46.8° along the diagonal of 24×36 mm: 2 atan(43.27 / 100), any handbook
+  const { px } = notedFocal({ focalLength35Mm: 50, ...SIZE })!;
+  expect((2 * Math.atan(Math.hypot(1200, 800) / 2 / px) * 180) / Math.PI).toBeCloseTo(46.8, 1);
+  expect(notedFocal({ focalLength35Mm: null, ...SIZE })).toBeNull();
+  expect(guessedPlate(job())).toMatchObject({ focalBy: "metadata", horizonBy: "guess", heightBy: "guess" });
+});
+
+it("its foot lies where it was put and its top as high as it is tall", () => {
+  const r = changeSeat("seat", { heightM: 1.1 })(seated());
+  const [x, y] = lies(r, FEET.footX, FEET.footY);
+  expect(Math.hypot(x - 500, y - 640)).toBeLessThan(far);
+  const camera = cameraOf(plateOf(r)!, SIZE);
+  const place = camera.placeAt(500, 640)!;
+  const top = camera.pixelOf([place[0], 1.1, place[2]])!;
+  const [u, v] = lies(r, FEET.topX, FEET.topY);
+  expect(Math.hypot(u - top[0], v - top[1])).toBeLessThan(far);
+  expect(seatFigures(r, seatsOf(r)[0])).toMatchObject({ byHand: false, distanceM: Math.hypot(place[0], place[2]) });
+});
+
+it("nearer it is larger, in the ratio of the distances from the horizon", () => {
+  const height = (foot: { x: number; y: number }) => {
+    const r = seated(foot);
+    return seatFigures(r, seatsOf(r)[0])!.heightPx;
+  };
+  // with the camera level, what stands on the ground reaches the same share of the way to the horizon everywhere
+  const level = tellPlate({ stance: { pitchDeg: 0, rollDeg: 0, focalPx: 1000 } });
+  const heightLevel = (y: number) => {
+    const r = level(seated({ x: 500, y }));
+    return seatFigures(r, seatsOf(r)[0])!.heightPx;
+  };
+  expect(height({ x: 500, y: 760 })).toBeGreaterThan(height({ x: 500, y: 500 }));
+  expect(heightLevel(760) / heightLevel(500)).toBeCloseTo((760 - 399.5) / (500 - 399.5), 6);
+});
+
+it("follows when more is known of the plate, and a known length tells the camera's height", () => {
+  const r = seated();
+  const camera = cameraOf(plateOf(r)!, SIZE);
+  const [a, b] = [camera.pixelOf([0, 0, 6])!, camera.pixelOf([1.2, 0, 6])!];
+  // said to be 2.4 m long, all is twice as large and the thing half as high
+  const known = tellPlate({ lines: [{ is: "length", x0: a[0], y0: a[1], x1: b[0], y1: b[1], metres: 2.4 }] })(r);
+  expect(plateOf(known)).toMatchObject({ heightBy: "length" });
+  expect(plateOf(known)!.heightM).toBeCloseTo(3.2, 9);
+  const [before, after] = [r, known].map((s) => seatFigures(s, seatsOf(s)[0])!.heightPx);
+  expect(after / before).toBeCloseTo(0.5, 1);
+  expect(plateOf(tellPlate({ lines: [] })(known))).toMatchObject({ heightBy: "guess" });
+});
+
+it("above the horizon there is no ground: it stays where it was, and that can be told", () => {
+  const r = seated();
+  const [, [, y]] = horizonEnds(STANCE, SIZE);
+  const up = changeSeat("seat", { foot: { x: 500, y: y - 60 } })(r);
+  expect(layerOf(up, "l")).toBe(layerOf(r, "l"));
+  expect(seatFigures(up, seatsOf(up)[0])).toBeNull();
+  const free = changeSeat("seat", { on: "free", scale: 0.5 })(up);
+  const [u, v] = lies(free, FEET.footX, FEET.footY);
+  expect(Math.hypot(u - 500, v - y + 60)).toBeLessThan(far);
+  expect(seatFigures(free, seatsOf(free)[0])!.heightPx).toBeCloseTo(0.5 * Math.hypot(10, 840), 6);
+});
+
+it("a layer that was moved by hand since is told, one that is left unseated stays", () => {
+  const r = seated();
+  const content = layerOf(r, "l")!.content as ReturnType<typeof wholeFrame>;
+  const pulled = updateLayer("l", { content: { ...content, moved: { ...content.moved!, dx: 3 } } })(r);
+  expect(seatFigures(pulled, seatsOf(pulled)[0])!.byHand).toBe(true);
+  const left = removeSeat("seat")(r);
+  expect(seatsOf(left)).toEqual([]);
+  expect(layerOf(left, "l")).toBe(layerOf(r, "l"));
+});
+
+it("goes with its layer, with a turned plate, and with another reference", () => {
+  const r = seated();
+  expect(removeLayer("l")(r).seat).toBeUndefined();
+  const [plate] = framesOf(r);
+  const turned = turnFrames({ [plate.id]: { quarterTurns: 1, width: 800, height: 1200, measures: plate.measures } })(r);
+  expect([turned.seat, plateOf(turned)]).toEqual([undefined, undefined]);
+  const other = { ...plate, id: "p2", index: 9 };
+  const again = setRegistration(unmovedRegistration([plate, other], other, 1), {})({ ...r, p2: other });
+  expect([again.seat, plateOf(again)]).toEqual([undefined, undefined]);
+  expect(plateOf(setRegistration(unmovedRegistration([plate], plate, 1), {})(r))).toBe(plateOf(r));
+});
+
+it("the person's word for the light goes before what shadows tell", () => {
+  const r = tellPlate({ light: { azimuthDeg: 30, elevationDeg: 20 } })(job());
+  expect(lightOf(plateOf(r)!, SIZE)).toEqual({ azimuthDeg: 30, elevationDeg: 20, sigmaDeg: 0 });
+  expect(lightOf({ ...plateOf(r)!, overcast: true }, SIZE)).toBe("overcast");
+  expect(lightOf({ ...plateOf(r)!, light: null }, SIZE)).toBe("tooFew");
+});
+
+it("what is written is checked: no camera under the ground, no light under it, no thing without height", () => {
+  const r = seated();
+  const [plate, seat] = [plateOf(r)!, seatsOf(r)[0]];
+  const isSound = (kind: "plate" | "seat", record: unknown) => VALIDATORS[kind].isValidSync(record, { strict: true });
+  expect([isSound("plate", plate), isSound("seat", seat)]).toEqual([true, true]);
+  expect(isSound("plate", { ...plate, heightM: -1 })).toBe(false);
+  expect(isSound("plate", { ...plate, light: { azimuthDeg: 0, elevationDeg: -4 } })).toBe(false);
+  expect(isSound("plate", { ...plate, stance: { ...plate.stance, pitchDeg: Number.NaN } })).toBe(false);
+  expect(isSound("plate", { ...plate, shadows: [{ foot: [1], top: [1, 2], tip: [3, 4] }] })).toBe(false);
+  expect(isSound("seat", { ...seat, heightM: 0 })).toBe(false);
+  expect(isSound("seat", { ...seat, on: "wall" })).toBe(false);
+});

@@ -1,0 +1,188 @@
+"use client";
+import { sentence } from "../../../messages/sentence";
+import { message } from "../../../messages/message";
+import { valueStep } from "../../../messages/valueStep";
+import type { SeatRecord } from "../../../document/records/plateTypes";
+import { documentSize, layerOf } from "../../../document/selectors";
+import { cameraOf, changeSeat, removeSeat, seatFigures } from "../../../document/seatEdits";
+import { showLive } from "../../../session/live";
+import { edit } from "../../../session/openJob";
+import { plateNow } from "../../../session/seating";
+import { useSession } from "../../../session/store";
+import { Button, TextButton } from "../../../ui/components/Button";
+import { Choices } from "../../../ui/components/Choices";
+import { MeasuredControl } from "../../../ui/components/MeasuredControl";
+import { Card, Facts, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
+import { plain, withUnit } from "../../../ui/format";
+import { chooseLayer, useCompose } from "../../../view/composeState";
+
+interface Props {
+  seat: SeatRecord;
+  isDisabled: boolean;
+}
+
+/** Something that is seated: where it stands, how tall it is, and what follows from that. */
+export function SeatBench({ seat, isDisabled }: Props) {
+  const records = useSession((s) => s.records);
+  const layer = layerOf(records, seat.layerId);
+  const [size, plate] = [documentSize(records), plateNow(records)];
+  if (!layer || !size || !plate) return null;
+  const figures = seatFigures(records, seat);
+  const place = cameraOf(plate, size).placeAt(seat.foot.x, seat.foot.y);
+  const step = (change: Parameters<typeof changeSeat>[1], label: Parameters<typeof edit>[1]["label"]) =>
+    edit(changeSeat(seat.id, change), { stage: "compose", label });
+  return (
+    <>
+      <Section>
+        <Heading>{layer.name}</Heading>
+        <Choices<SeatRecord["on"]>
+          label={sentence("seating/standsOn")}
+          items={[
+            { id: "ground", label: sentence("seating/onGround") },
+            { id: "free", label: sentence("seating/free") },
+          ]}
+          chosen={seat.on}
+          isDisabled={isDisabled}
+          onChoose={(on) =>
+            step(
+              { on, ...(on === "free" && figures ? { scale: figures.heightPx / ownHeight(seat) } : {}) },
+              on === "free" ? "step.seatFreed" : "step.seatGrounded",
+            )
+          }
+        />
+        <Soft>{sentence(seat.on === "ground" ? "seating/sizeFollows" : "seating/sizeStays")}</Soft>
+        {!figures && <Card $open>{sentence("seating/footAboveHorizon")}</Card>}
+        {figures?.byHand && (
+          <Card>
+            {sentence("seating/movedSinceLong")}{" "}
+            <TextButton isDisabled={isDisabled} onPress={() => step({ foot: { ...seat.foot } }, message("step.seated", { name: layer.name }))}>
+              {sentence("seating/seatAgain")}
+            </TextButton>
+          </Card>
+        )}
+      </Section>
+      <Section>
+        {seat.on === "ground" ? (
+          <MeasuredControl
+            name={sentence("seating/howTall")}
+            unit="m"
+            value={seat.heightM}
+            neutral={1}
+            min={0.02}
+            max={30}
+            step={0.01}
+            digits={2}
+            hint={sentence(seat.heightBy === "guess" ? "seating/heightGuessed" : "seating/heightSaid")}
+            isDisabled={isDisabled}
+            onPreview={(heightM) => showLive(changeSeat(seat.id, { heightM, heightBy: "hand" }))}
+            onChange={(heightM) => step({ heightM, heightBy: "hand" }, valueStep(sentence("seating/howTall"), plain(heightM, 2), "m"))}
+          />
+        ) : (
+          <MeasuredControl
+            name={sentence("common/size")}
+            unit="%"
+            value={seat.scale}
+            neutral={1}
+            min={0.01}
+            max={10}
+            step={0.005}
+            digits={1}
+            scale={100}
+            isDisabled={isDisabled}
+            onPreview={(scale) => showLive(changeSeat(seat.id, { scale }))}
+            onChange={(scale) => step({ scale }, valueStep(sentence("common/size"), plain(100 * scale, 1), "%"))}
+          />
+        )}
+        {(["x", "y"] as const).map((axis) => (
+          <MeasuredControl
+            key={axis}
+            name={sentence(axis === "x" ? "seating/footAcross" : "seating/footDown")}
+            unit="px"
+            value={seat.foot[axis]}
+            neutral={seat.foot[axis]}
+            min={-size.width}
+            max={2 * size.width}
+            step={1}
+            digits={0}
+            isDisabled={isDisabled}
+            onPreview={(v) => showLive(changeSeat(seat.id, { foot: { ...seat.foot, [axis]: v } }))}
+            onChange={(v) => step({ foot: { ...seat.foot, [axis]: v } }, message("step.seatMoved", { name: layer.name }))}
+          />
+        ))}
+        {figures && (
+          <Facts aria-label={sentence("seating/figures")}>
+            {figures.distanceM !== null && (
+              <>
+                <dt>{sentence("seating/away")}</dt>
+                <dd>{withUnit(plain(figures.distanceM, 1), "m")}</dd>
+              </>
+            )}
+            <dt>{sentence("seating/inPicture")}</dt>
+            <dd>{withUnit(plain(figures.heightPx, 0), "px")}</dd>
+            {seat.on === "ground" && place && (
+              <>
+                <dt>{sentence("seating/againstEyes")}</dt>
+                <dd>
+                  {sentence(
+                    message(seat.heightM > plate.heightM ? "seating/overHorizon" : "seating/underHorizon", { metres: Math.abs(seat.heightM - plate.heightM) }),
+                  )}
+                </dd>
+              </>
+            )}
+          </Facts>
+        )}
+        {plate.horizonBy === "guess" && <Card $open>{sentence("seating/plateUnknown")}</Card>}
+      </Section>
+      <Section>
+        <Heading>{sentence("seating/footAndTop")}</Heading>
+        <Soft>{sentence("seating/footAndTopOf")}</Soft>
+        {OWN.map(({ of, name }) => (
+          <MeasuredControl
+            key={of}
+            name={sentence(name)}
+            unit="px"
+            value={seat.own[of]}
+            neutral={seat.own[of]}
+            min={-20_000}
+            max={40_000}
+            step={1}
+            digits={0}
+            isDisabled={isDisabled}
+            onPreview={(v) => showLive(changeSeat(seat.id, { own: { ...seat.own, [of]: v } }))}
+            onChange={(v) => step({ own: { ...seat.own, [of]: v } }, valueStep(sentence(name), plain(v, 0), "px"))}
+          />
+        ))}
+      </Section>
+      <Section>
+        <RowOf style={{ marginTop: 0 }}>
+          <Button
+            onPress={() => {
+              useCompose.setState({ seating: false });
+              chooseLayer(seat.layerId, "content");
+            }}
+          >
+            {sentence("seating/toLayer")}
+          </Button>
+          <Button
+            isDisabled={isDisabled}
+            onPress={() => {
+              if (edit(removeSeat(seat.id), { stage: "compose", label: message("step.seatDropped", { name: layer.name }) }))
+                useCompose.setState({ seatId: null });
+            }}
+          >
+            {sentence("seating/notSeated")}
+          </Button>
+        </RowOf>
+      </Section>
+    </>
+  );
+}
+
+const OWN = [
+  { of: "footX", name: "seating/ownFootAcross" },
+  { of: "footY", name: "seating/ownFootDown" },
+  { of: "topX", name: "seating/ownTopAcross" },
+  { of: "topY", name: "seating/ownTopDown" },
+] as const;
+
+const ownHeight = ({ own }: SeatRecord): number => Math.hypot(own.topX - own.footX, own.topY - own.footY);

@@ -1,0 +1,84 @@
+"use client";
+import { sentence } from "../../../messages/sentence";
+import { message } from "../../../messages/message";
+import type { PlateRecord, SeatRecord } from "../../../document/records/plateTypes";
+import { documentSize, layerOf } from "../../../document/selectors";
+import { lightOf, seatFigures } from "../../../document/seatEdits";
+import { usePartsOf } from "../../../session/store";
+import { Ledger, LedgerCell, LedgerRow } from "../../../ui/components/Ledger";
+import { Figure, Heading, Section, Soft } from "../../../ui/components/panels";
+import { plain, withUnit } from "../../../ui/format";
+import { useCompose } from "../../../view/composeState";
+
+/** The row of the plate. */
+const PLATE = "plate";
+
+/** The plate, and what is seated in it: how far away it stands, how tall it is, and the light. */
+export function SeatLedger({ plate, seats, chosen }: { plate: PlateRecord; seats: SeatRecord[]; chosen: SeatRecord | null }) {
+  const { records } = usePartsOf("records");
+  const size = documentSize(records)!;
+  const light = lightOf(plate, size);
+  const lightShown =
+    light === "overcast"
+      ? { value: sentence("seating/overcast"), word: sentence("seating/noDirection") }
+      : typeof light === "string"
+        ? { value: "–", word: sentence("seating/notMarked") }
+        : { value: `${plain(light.azimuthDeg, 0)}° / ${plain(light.elevationDeg, 0)}°`, word: sentence("seating/azimuthElevation") };
+  const horizon =
+    plate.horizonBy === "guess"
+      ? { value: "?", word: sentence("seating/horizonUnknown") }
+      : { value: `± ${plain(plate.horizonSigmaDeg, 1)}°`, word: sentence("seating/horizon") };
+  return (
+    <>
+      <Section>
+        <Heading>{sentence(message("seating/count", { count: seats.length }))}</Heading>
+        <Soft>{sentence(seats.length ? "seating/dragsFeet" : "seating/tellPlateFirst")}</Soft>
+      </Section>
+      <Ledger
+        label={sentence("seating/plateAndThings")}
+        heads={[sentence("seating/thing"), sentence("seating/away"), sentence("seating/tall"), sentence("seating/light")]}
+        rows={[{ id: PLATE }, ...seats.map(({ id }) => ({ id }))]}
+        chosen={chosen?.id ?? PLATE}
+        onChoose={(id) => useCompose.setState({ seatId: id === PLATE ? null : id, plateTool: "none" })}
+      >
+        {[
+          <LedgerRow key={PLATE} id={PLATE}>
+            <LedgerCell>
+              <Figure value={sentence("seating/plate")} word="" />
+            </LedgerCell>
+            <LedgerCell>
+              <Figure {...horizon} />
+            </LedgerCell>
+            <LedgerCell>
+              <Figure value={withUnit(plain(plate.heightM, 2), "m")} word={sentence(plate.heightBy === "guess" ? "seating/cameraGuessed" : "seating/camera")} />
+            </LedgerCell>
+            <LedgerCell>
+              <Figure {...lightShown} />
+            </LedgerCell>
+          </LedgerRow>,
+          ...seats.map((seat, i) => {
+            const figures = seatFigures(records, seat);
+            return (
+              <LedgerRow key={seat.id} id={seat.id}>
+                <LedgerCell>
+                  <Figure breaks value={String(i + 1)} word={layerOf(records, seat.layerId)!.name} />
+                  {figures?.byHand && <Soft>{sentence("seating/movedSince")}</Soft>}
+                </LedgerCell>
+                <LedgerCell>
+                  <Figure
+                    value={figures?.distanceM != null ? withUnit(plain(figures.distanceM, 1), "m") : "–"}
+                    word={sentence(seat.on === "free" ? "seating/floats" : figures ? "seating/stands" : "seating/noGround")}
+                  />
+                </LedgerCell>
+                <LedgerCell>
+                  <Figure value={withUnit(plain(seat.heightM, 2), "m")} word={figures ? withUnit(plain(figures.heightPx, 0), "px") : ""} />
+                </LedgerCell>
+                <LedgerCell>{null}</LedgerCell>
+              </LedgerRow>
+            );
+          }),
+        ]}
+      </Ledger>
+    </>
+  );
+}

@@ -1,0 +1,150 @@
+import { GroundCamera } from "../../../core/seat/groundCamera";
+import type { Vector3 } from "../../../core/panorama/camera";
+import { directionOf } from "../../../core/seat/lightFromShadows";
+import { horizonEnds } from "../../../core/seat/upright";
+import type { Records } from "../../../document/records/types";
+import { documentSize, layerOf, seatsOf } from "../../../document/selectors";
+import type { SeatRecord } from "../../../document/records/plateTypes";
+import { cameraOf, lightOf } from "../../../document/seatEdits";
+import { plateNow } from "../../../session/seating";
+import { plain, withUnit } from "../../../ui/format";
+import { DoubleLine } from "../ShapeOverlay";
+import type { Drawn } from "./useSeatTool";
+
+interface Props {
+  records: Records;
+  size: { width: number; height: number };
+  seatId: string | null;
+  drawn: Drawn;
+  toScreen: (x: number, y: number) => [number, number];
+}
+
+/** The plate's horizon and ground, lines and shadows, and the feet of what is seated, on the picture. */
+export function SeatOverlay({ records, size, seatId, drawn, toScreen }: Props) {
+  const plate = plateNow(records);
+  if (!plate) return null;
+  const at = ([x, y]: readonly [number, number]) => toScreen(x + 0.5, y + 0.5);
+  const camera = cameraOf(plate, size);
+  const ends = horizonEnds(plate.stance, size).map(at);
+  const isGuess = plate.horizonBy === "guess";
+  const chosen = seatsOf(records).find((s) => s.id === seatId);
+  const lines = [...plate.lines, ...(drawn.line ? [drawn.line] : [])];
+  const marks = [...plate.shadows.map(({ foot, top, tip }) => [...(foot ? [foot] : []), top, tip]), ...(drawn.shadow.length ? [drawn.shadow] : [])];
+  return (
+    <>
+      {!isGuess && <Ground camera={camera} size={size} at={at} />}
+      <DoubleLine>
+        <line x1={ends[0][0]} y1={ends[0][1]} x2={ends[1][0]} y2={ends[1][1]} strokeDasharray={isGuess ? "6 5" : undefined} />
+        {chosen && <CastLine records={records} seat={chosen} at={at} />}
+        {lines.map((l, i) => {
+          const [[x1, y1], [x2, y2]] = [at([l.x0, l.y0]), at([l.x1, l.y1])];
+          return <line key={i} x1={x1} y1={y1} x2={x2} y2={y2} strokeDasharray={l.is === "length" || l.is === "height" ? "3 3" : undefined} />;
+        })}
+        {marks.map((places, i) => (
+          <g key={i}>
+            <polyline points={places.map((p) => at(p).join(",")).join(" ")} strokeDasharray="2 3" />
+            {places.map((p, k) => {
+              const [x, y] = at(p);
+              return <circle key={k} cx={x} cy={y} r={4} />;
+            })}
+          </g>
+        ))}
+        {seatsOf(records).map((s) => {
+          const [x, y] = at([s.foot.x, s.foot.y]);
+          return <path key={s.id} d={`M${x - 9},${y} h18 M${x},${y - 5} v10`} opacity={s.id === seatId ? 1 : 0.6} />;
+        })}
+      </DoubleLine>
+      {lines.map((l, i) => (l.metres > 0 ? <Label key={i} at={at([(l.x0 + l.x1) / 2, (l.y0 + l.y1) / 2])} text={withUnit(plain(l.metres, 2), "m")} /> : null))}
+      {chosen && layerOf(records, chosen.layerId) && <Label at={at([chosen.foot.x, chosen.foot.y])} text={distanceOf(camera, chosen.foot.x, chosen.foot.y)} />}
+    </>
+  );
+}
+
+/** Where the shadow of a thing falls on level ground: from its foot to the tip. */
+function CastLine({ records, seat, at }: { records: Records; seat: SeatRecord; at: (p: readonly [number, number]) => [number, number] }) {
+  const [plate, size] = [plateNow(records), documentSize(records)];
+  const light = plate && size && lightOf(plate, size);
+  if (!light || typeof light === "string" || seat.on === "free") return null;
+  const camera = cameraOf(plate, size);
+  const foot = camera.placeAt(seat.foot.x, seat.foot.y);
+  if (!foot) return null;
+  const d = directionOf(light.azimuthDeg, light.elevationDeg);
+  const tip = camera.pixelOf([foot[0] - (d[0] / d[1]) * seat.heightM, 0, foot[2] - (d[2] / d[1]) * seat.heightM]);
+  if (!tip) return null;
+  const [[x1, y1], [x2, y2]] = [at([seat.foot.x, seat.foot.y]), at(tip)];
+  return (
+    <DoubleLine>
+      <line x1={x1} y1={y1} x2={x2} y2={y2} strokeDasharray="2 3" />
+      <circle cx={x2} cy={y2} r={3} />
+    </DoubleLine>
+  );
+}
+
+function distanceOf(camera: GroundCamera, x: number, y: number): string {
+  const place = camera.placeAt(x, y);
+  return place ? withUnit(plain(camera.distanceTo(place), 1), "m") : "";
+}
+
+/** A figure beside a place, black on a plate of white that is not pure. */
+function Label({ at: [x, y], text }: { at: [number, number]; text: string }) {
+  if (!text) return null;
+  return (
+    <g transform={`translate(${x + 12},${y + 4})`} fontSize={12}>
+      <text stroke="#000" strokeWidth={3} opacity={0.7} style={{ paintOrder: "stroke" }} fill="#fff">
+        {text}
+      </text>
+      <text fill="#fff">{text}</text>
+    </g>
+  );
+}
+
+/** Distances between lines of the ground, metres, and the most of them that are drawn. */
+const STEPS = [0.5, 1, 2, 5, 10, 20, 50];
+const MOST_LINES = 12;
+/** A line ends where the ground between two of them gets narrower than this, px of the picture's height. */
+const NARROWEST = 0.012;
+
+/** Lines of the ground, one every so many metres, as far as they can be told apart. */
+function Ground({
+  camera,
+  size,
+  at,
+}: {
+  camera: GroundCamera;
+  size: { width: number; height: number };
+  at: (p: readonly [number, number]) => [number, number];
+}) {
+  const near = nearest(camera, size);
+  if (near === null) return null;
+  const step = STEPS.find((s) => s * 4 > near) ?? 50;
+  const far = near + step * MOST_LINES;
+  const first = Math.ceil(near / step) * step;
+  const sides = Array.from({ length: 2 * MOST_LINES + 1 }, (_, i) => (i - MOST_LINES) * step);
+  const depths: number[] = [];
+  for (let z = first; z <= far; z += step) {
+    const [a, b] = [camera.pixelOf([0, 0, z]), camera.pixelOf([0, 0, z + step])];
+    if (!a || !b || Math.hypot(a[0] - b[0], a[1] - b[1]) < NARROWEST * size.height) break;
+    depths.push(z);
+  }
+  const last = (depths.at(-1) ?? first) + step;
+  const line = (from: Vector3, to: Vector3, key: string) => {
+    const [p, q] = [camera.pixelOf(from), camera.pixelOf(to)];
+    if (!p || !q) return null;
+    const [[x1, y1], [x2, y2]] = [at(p), at(q)];
+    return <line key={key} x1={x1} y1={y1} x2={x2} y2={y2} />;
+  };
+  return (
+    <g opacity={0.35}>
+      <DoubleLine>
+        {depths.map((z) => line([sides[0], 0, z], [sides[sides.length - 1], 0, z], `z${z}`))}
+        {sides.map((x) => line([x, 0, Math.max(0.2, near * 0.6)], [x, 0, last], `x${x}`))}
+      </DoubleLine>
+    </g>
+  );
+}
+
+/** How near the ground is shown in the middle of the lower edge, metres; null where none is. */
+function nearest(camera: GroundCamera, { width, height }: { width: number; height: number }): number | null {
+  const place = camera.placeAt((width - 1) / 2, height - 1);
+  return place && place[2] > 0 ? place[2] : null;
+}

@@ -1,0 +1,124 @@
+import { message } from "../messages/message";
+import type { KnownFocal } from "../core/seat/fitStance";
+import type { ShadowMark } from "../core/seat/lightFromShadows";
+import { stanceByLines, type DrawnLine } from "../core/seat/stanceByLines";
+import { newId } from "../document/edits";
+import type { LayerRecord } from "../document/records/layerTypes";
+import type { PlateRecord } from "../document/records/plateTypes";
+import type { Records } from "../document/records/types";
+import { documentSize, layerOf, mergeOf, plateOf, registrationOf } from "../document/selectors";
+import { addSeat, guessedPlate, lightOf, notedFocal, plateFrame, tellPlate } from "../document/seatEdits";
+import { pictureIdOf } from "../document/sourceIds";
+import { edit, openJob } from "./openJob";
+import { notify, useSession } from "./store";
+
+/** Whether things can be seated: in a picture of one view, whose px are those of a frame. */
+export const canSeat = (records: Records): boolean =>
+  mergeOf(records) !== undefined && mergeOf(records)?.method !== "panorama" && plateFrame(records) !== undefined;
+
+/** The plate as it is known, or guessed where nothing is. */
+export const plateNow = (records: Records): PlateRecord | null => plateOf(records) ?? guessedPlate(records);
+
+/** What found lines depend on. */
+const lookedAt = (r: Records) => {
+  const frame = plateFrame(r);
+  return [registrationOf(r)?.referenceId, frame && [pictureIdOf(frame), frame.development]];
+};
+
+/** What is known of the lens, whatever lines say. */
+function focalOf(records: Records, plate: PlateRecord | null): KnownFocal | null {
+  if (plate?.focalBy === "hand") return { px: plate.stance.focalPx, sigma: Math.max(0.01, plate.focalSigma) };
+  const frame = plateFrame(records);
+  return frame ? notedFocal(frame) : null;
+}
+
+/** Looks for the plate's horizon by its straight lines; where they do not tell, that is said and nothing changes. */
+export async function findPlateLines(): Promise<void> {
+  const { records } = useSession.getState();
+  const frame = plateFrame(records);
+  const plate = plateNow(records);
+  if (!frame || !plate) return;
+  const job = openJob();
+  const focal = focalOf(records, plate);
+  let isDone = false;
+  const found = await job.run("compose", "task.lines", async (signal, onProgress) => {
+    const result = await job.ask("findPlate", { frame, focal }, { signal, onProgress });
+    isDone = true;
+    return result;
+  });
+  if (!found) {
+    if (isDone) notify("plate.noLines");
+    return;
+  }
+  const focalBy: PlateRecord["focalBy"] =
+    plate.focalBy === "hand" ? "hand" : ({ known: "metadata", directions: "directions", guess: "guess" } as const)[found.focalFrom];
+  const change = {
+    stance: found.stance,
+    horizonBy: "found" as const,
+    horizonSigmaDeg: found.horizonSigmaDeg,
+    focalSigma: found.focalSigma,
+    focalBy,
+    vanishing: found.vanishing,
+  };
+  job.apply(records, lookedAt, tellPlate(change), { stage: "compose", label: "step.horizonFound" });
+}
+
+/** The plate's lines as a person draws them: the horizon follows from those that are level or upright. */
+export function drawLines(lines: DrawnLine[]): void {
+  const { records } = useSession.getState();
+  const [plate, size] = [plateNow(records), documentSize(records)];
+  if (!plate || !size) return;
+  const focal = focalOf(records, plate) ?? { px: plate.stance.focalPx, sigma: plate.focalSigma };
+  const told = stanceByLines(lines, size, plate.stance, focal);
+  const isTold = lines.some((l) => l.is !== "length" && l.is !== "height");
+  if (isTold && !told && lines.length > plate.lines.length) notify("plate.linesTellNothing");
+  const follows = told
+    ? { stance: told.stance, horizonBy: "lines" as const, horizonSigmaDeg: told.horizonSigmaDeg, focalSigma: told.focalSigma, vanishing: [] }
+    : {};
+  edit(tellPlate({ lines, ...follows }), { stage: "compose", label: "step.plateLines" });
+}
+
+/** Marks a thing and its shadow; what marks say of the light is said where they say nothing. */
+export function markShadows(shadows: ShadowMark[]): void {
+  const { records } = useSession.getState();
+  const plate = plateNow(records);
+  const size = documentSize(records);
+  if (!plate || !size) return;
+  if (!edit(tellPlate({ shadows, light: null, overcast: false }), { stage: "compose", label: "step.shadowsMarked" })) return;
+  const told = lightOf({ ...plate, shadows, light: null, overcast: false }, size);
+  if (shadows.length > plate.shadows.length && typeof told === "string" && told !== "overcast" && told !== "tooFew") notify(WHY_NOT[told]);
+}
+
+/** Why shadows tell no light. */
+export const WHY_NOT = {
+  tooFew: "shadows.tooFew",
+  tipOffGround: "shadows.tipOffGround",
+  topUnderFoot: "shadows.topUnderFoot",
+  contradict: "shadows.contradict",
+} as const;
+
+/** Seats what a layer shows, by its lowest and its highest place. @returns the seat's id, or null where nothing was seated */
+export async function seatLayer(layer: LayerRecord): Promise<string | null> {
+  const { records } = useSession.getState();
+  const size = documentSize(records);
+  const plate = plateNow(records);
+  if (layer.content.type !== "frame" || !size || !plate) return null;
+  const job = openJob();
+  const own = await job.run("compose", "task.looking", (signal, onProgress) => job.ask("standsAt", { records, layerId: layer.id }, { signal, onProgress }));
+  if (!own) return null;
+  const id = newId("seat");
+  const from = (r: Records) => {
+    const content = layerOf(r, layer.id)?.content;
+    return content?.type === "frame" ? [content.frameId, content.cut] : [];
+  };
+  // a third of the way up the ground that the picture shows
+  const foot = { x: (size.width - 1) / 2, y: Math.round(size.height - 1 - (size.height - 1 - horizonY(plate, size)) / 3) };
+  const isSeated = job.apply(records, from, addSeat(layer.id, own, foot, id), { stage: "compose", label: message("step.seated", { name: layer.name }) });
+  return isSeated ? id : null;
+}
+
+/** Height of the horizon in the middle of the picture, px; no higher than its top and no lower than three quarters of it. */
+function horizonY({ stance }: PlateRecord, { height }: { height: number }): number {
+  const y = (height - 1) / 2 + (stance.focalPx * Math.tan((stance.pitchDeg * Math.PI) / 180)) / Math.cos((stance.rollDeg * Math.PI) / 180);
+  return Math.min(0.75 * height, Math.max(0, y));
+}
