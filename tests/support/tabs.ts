@@ -58,7 +58,8 @@ export interface Tab {
     typeof import("../../src/session/cutting") &
     typeof import("../../src/session/lighting") &
     typeof import("../../src/session/swapping") &
-    typeof import("../../src/session/fitting");
+    typeof import("../../src/session/fitting") &
+    typeof import("../../src/session/seating");
   store: typeof import("../../src/session/store");
   tabs: typeof import("../../src/session/tabs");
   navigation: typeof import("../../src/session/navigation");
@@ -124,6 +125,7 @@ async function openTab(): Promise<Tab> {
         ...(await import("../../src/session/lighting")),
         ...(await import("../../src/session/swapping")),
         ...(await import("../../src/session/fitting")),
+        ...(await import("../../src/session/seating")),
       },
       store: await import("../../src/session/store"),
       tabs: await import("../../src/session/tabs"),

@@ -32,7 +32,7 @@ const AHEAD = 10;
 /** How far two halves of the lines may disagree, degrees. */
 const HALVES_AGREE = 1.2;
 /** How far their lenses may, a share (1 standard deviation). */
-const HALF_SIGMA = 0.3;
+const HALF_SIGMA = 0.1;
 const MOST_SIGMA = 0.6;
 const MOST_FOCAL_SIGMA = 0.04;
 /** What the weaker of two directions has to tell for their right angle to tell the lens. */

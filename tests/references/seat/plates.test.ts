@@ -75,10 +75,10 @@ it("the horizon is found where there are lines, and the lens where some are squa
   expect(Math.max(...noted)).toBeLessThan(1);
   expect(median(focals)).toBeLessThan(0.03);
   if (!unnoted) return;
-  // without a word of the lens fewer are claimed, and one that is may be further off
-  expect(unnoted.length).toBeGreaterThanOrEqual(0.8 * some.length);
+  // without a word of the lens fewer are claimed, and one of them may be a little further off
+  expect(unnoted.length).toBeGreaterThanOrEqual(0.7 * some.length);
   expect(median(unnoted)).toBeLessThan(0.3);
-  expect(unnoted.filter((off) => off > 1).length).toBeLessThanOrEqual(1);
+  expect(Math.max(...unnoted)).toBeLessThan(1.2);
 });
 
 const PHOTOS = "/usr/share/backgrounds";
@@ -114,7 +114,7 @@ print(json.dumps(out))`,
 
 it("marked shadows tell the sun, how strong it is and how wide", () => {
   const marked = byDay(
-    Object.keys(truth).filter((name) => truth[name].stakes.length > 0 && !["sheds-01.jpg"].includes(name)),
+    Object.keys(truth).filter((name) => truth[name].stakes.length > 0),
     5,
   );
   const ratios: number[] = [];

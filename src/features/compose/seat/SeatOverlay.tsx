@@ -1,3 +1,4 @@
+import { useId } from "react";
 import { GroundCamera } from "../../../core/seat/groundCamera";
 import type { Vector3 } from "../../../core/panorama/camera";
 import { directionOf } from "../../../core/seat/lightFromShadows";
@@ -21,6 +22,7 @@ interface Props {
 
 /** The plate's horizon and ground, lines and shadows, and the feet of what is seated, on the picture. */
 export function SeatOverlay({ records, size, seatId, drawn, toScreen }: Props) {
+  const within = useId();
   const plate = plateNow(records);
   if (!plate) return null;
   const at = ([x, y]: readonly [number, number]) => toScreen(x + 0.5, y + 0.5);
@@ -28,10 +30,17 @@ export function SeatOverlay({ records, size, seatId, drawn, toScreen }: Props) {
   const ends = horizonEnds(plate.stance, size).map(at);
   const isGuess = plate.horizonBy === "guess";
   const chosen = seatsOf(records).find((s) => s.id === seatId);
-  const lines = [...plate.lines, ...(drawn.line ? [drawn.line] : [])];
-  const marks = [...plate.shadows.map(({ foot, top, tip }) => [...(foot ? [foot] : []), top, tip]), ...(drawn.shadow.length ? [drawn.shadow] : [])];
+  // what tells the plate is out of the way while a thing is moved
+  const lines = [...(chosen ? [] : plate.lines), ...(drawn.line ? [drawn.line] : [])];
+  const corners = [toScreen(0, 0), toScreen(size.width, size.height)];
+  const marks = chosen
+    ? []
+    : [...plate.shadows.map(({ foot, top, tip }) => [...(foot ? [foot] : []), top, tip]), ...(drawn.shadow.length ? [drawn.shadow] : [])];
   return (
-    <>
+    <g clipPath={`url(#${within})`}>
+      <clipPath id={within}>
+        <rect x={corners[0][0]} y={corners[0][1]} width={corners[1][0] - corners[0][0]} height={corners[1][1] - corners[0][1]} />
+      </clipPath>
       {!isGuess && <Ground camera={camera} size={size} at={at} />}
       <DoubleLine>
         <line x1={ends[0][0]} y1={ends[0][1]} x2={ends[1][0]} y2={ends[1][1]} strokeDasharray={isGuess ? "6 5" : undefined} />
@@ -56,7 +65,7 @@ export function SeatOverlay({ records, size, seatId, drawn, toScreen }: Props) {
       </DoubleLine>
       {lines.map((l, i) => (l.metres > 0 ? <Label key={i} at={at([(l.x0 + l.x1) / 2, (l.y0 + l.y1) / 2])} text={withUnit(plain(l.metres, 2), "m")} /> : null))}
       {chosen && layerOf(records, chosen.layerId) && <Label at={at([chosen.foot.x, chosen.foot.y])} text={distanceOf(camera, chosen.foot.x, chosen.foot.y)} />}
-    </>
+    </g>
   );
 }
 
@@ -102,7 +111,7 @@ function Label({ at: [x, y], text }: { at: [number, number]; text: string }) {
 const STEPS = [0.5, 1, 2, 5, 10, 20, 50];
 const MOST_LINES = 12;
 /** A line ends where the ground between two of them gets narrower than this, px of the picture's height. */
-const NARROWEST = 0.012;
+const NARROWEST = 0.018;
 
 /** Lines of the ground, one every so many metres, as far as they can be told apart. */
 function Ground({

@@ -1,0 +1,117 @@
+/** Plates and seats as steps of a job: what comes late goes where it belongs or nowhere. */
+import { written } from "../messages/message";
+import { openTabs, settle, type Tab } from "../../tests/support/tabs";
+import { newFrame } from "../../tests/support/records";
+import { addFrames, removeLayer, setRegistration, unmovedRegistration } from "../document/edits";
+import { addLayer } from "../document/layerEdits";
+import { tellPlate } from "../document/seatEdits";
+import { freshMerge, setMerge } from "../document/mergeEdits";
+import { framesOf, layerOf, plateOf, seatsOf } from "../document/selectors";
+import { wholeFrame } from "../kinds/contents/frame/record";
+
+const tab = openTabs();
+const state = (t: Tab) => t.store.useSession.getState();
+const records = (t: Tab) => state(t).records;
+const FOUND = {
+  stance: { pitchDeg: -4, rollDeg: 0.5, focalPx: 1100 },
+  focalFrom: "directions" as const,
+  vanishing: [{ of: "level" as const, azimuthDeg: 12, lines: 40 }],
+  horizonSigmaDeg: 0.1,
+  focalSigma: 0.01,
+  lines: [],
+};
+const FEET = { footX: 50, footY: 90, topX: 50, topY: 5 };
+
+/** A job of a plate and a picture that a layer shows. */
+async function jobOf(t: Tab): Promise<void> {
+  await t.jobs.newJob("A");
+  const made = [0, 1].map((i) => newFrame({ fileName: `${i}.jpg`, sourceId: `${i}`.padStart(64, "0") }));
+  t.open.edit(
+    (r) => {
+      const added = addFrames(made)(r);
+      const [plate, other] = framesOf(added);
+      const built = setMerge(freshMerge("base", { baseId: plate.id }))(setRegistration(unmovedRegistration([plate], plate, 1), {})(added));
+      return addLayer({ id: "l", name: "Heron", content: wholeFrame(other.id) })(built);
+    },
+    { stage: "gather", label: written("frames") },
+  );
+  await settle();
+}
+
+it("what lines tell is one step, taken back at once", async () => {
+  const t = await tab();
+  await jobOf(t);
+  const finding = t.actions.findPlateLines();
+  await settle();
+  await t.last("findPlate").answer(FOUND);
+  await finding;
+  expect(plateOf(records(t))).toMatchObject({ stance: FOUND.stance, horizonBy: "found", focalBy: "directions" });
+  t.open.undo();
+  expect(plateOf(records(t))).toBeUndefined();
+});
+
+it("where lines do not tell that is said, and nothing changes", async () => {
+  const t = await tab();
+  await jobOf(t);
+  const before = records(t);
+  const finding = t.actions.findPlateLines();
+  await settle();
+  await t.last("findPlate").answer(null);
+  await finding;
+  expect(records(t)).toBe(before);
+  expect(t.notices().join()).toMatch(/do not tell its horizon/);
+});
+
+it("found too late, of another reference, it is dropped", async () => {
+  const t = await tab();
+  await jobOf(t);
+  const finding = t.actions.findPlateLines();
+  await settle();
+  const [plate, other] = framesOf(records(t));
+  t.open.edit(setRegistration(unmovedRegistration([plate, other], other, 1), {}), { stage: "register", label: written("other") });
+  await t.last("findPlate").answer(FOUND);
+  await finding;
+  expect(plateOf(records(t))).toBeUndefined();
+});
+
+it("the person's lens stays when lines are found, and is what they are looked for with", async () => {
+  const t = await tab();
+  await jobOf(t);
+  t.open.edit(tellPlate({ stance: { pitchDeg: 0, rollDeg: 0, focalPx: 900 }, focalBy: "hand", focalSigma: 0.02 }), { stage: "compose", label: written("lens") });
+  const finding = t.actions.findPlateLines();
+  await settle();
+  expect(t.last("findPlate").params.focal).toEqual({ px: 900, sigma: 0.02 });
+  await t.last("findPlate").answer({ ...FOUND, focalFrom: "known" });
+  await finding;
+  expect(plateOf(records(t))!.focalBy).toBe("hand");
+});
+
+it("a layer is seated by its feet; one that went meanwhile is not", async () => {
+  const t = await tab();
+  await jobOf(t);
+  const seating = t.actions.seatLayer(layerOf(records(t), "l")!);
+  await settle();
+  await t.last("standsAt").answer(FEET);
+  expect(await seating).toBe(seatsOf(records(t))[0].id);
+  expect(seatsOf(records(t))[0]).toMatchObject({ own: FEET, on: "ground", heightBy: "guess" });
+  t.open.undo();
+  const again = t.actions.seatLayer(layerOf(records(t), "l")!);
+  await settle();
+  t.open.edit(removeLayer("l"), { stage: "compose", label: written("gone") });
+  await t.last("standsAt").answer(FEET);
+  expect(await again).toBeNull();
+  expect(seatsOf(records(t))).toEqual([]);
+});
+
+it("shadows that contradict each other are kept, and told", async () => {
+  const t = await tab();
+  await jobOf(t);
+  const [plate] = framesOf(records(t));
+  const [x, y] = [plate.width / 2, plate.height * 0.8];
+  t.actions.markShadows([
+    { foot: [x, y], top: [x, y - 40], tip: [x + 60, y + 5] },
+    { foot: [x + 50, y], top: [x + 50, y - 40], tip: [x - 30, y + 20] },
+  ]);
+  expect(plateOf(records(t))!.shadows).toHaveLength(2);
+  expect(t.notices().join()).toMatch(/contradict each other/);
+});

@@ -1,0 +1,141 @@
+/** Seating through the real interface: the walk's horizon and light told by hand, the heron on its ground, by pointer and by keys. */
+import { expect, test, type BrowserContext, type Page } from "@playwright/test";
+import { join } from "node:path";
+import { exact, noViolations, openBrowser, pageOf, placeOf, quiet, stage, temporaryFolder } from "./support";
+
+const SIZE: [number, number] = [1800, 1200];
+const folder = temporaryFolder();
+let context: BrowserContext;
+
+test.beforeEach(async ({}, info) => {
+  context = await openBrowser(join(folder, String(info.line)));
+});
+test.afterEach(() => context.close());
+
+async function drag(page: Page, ...places: [number, number][]): Promise<void> {
+  const at = await Promise.all(places.map(([x, y]) => placeOf(page, SIZE, x, y)));
+  await page.mouse.move(...at[0]);
+  await page.mouse.down();
+  for (const p of at.slice(1)) await page.mouse.move(...p, { steps: 6 });
+  await page.mouse.up();
+}
+
+async function openSeat(): Promise<Page> {
+  const page = await pageOf(context);
+  await page.goto("http://localhost:3217/?demo=heron");
+  await expect(page.getByRole("heading", { name: "2 sets" })).toBeVisible({ timeout: 120_000 });
+  await quiet(page);
+  await page.getByRole("button", { name: "Work on this set" }).click();
+  await stage(page, "Register");
+  await page.getByRole("button", { name: "Use it as the picture" }).click();
+  await page.getByRole("button", { name: "Cut out" }).click();
+  await page.getByRole("menuitem", { name: /Frame 2/ }).click();
+  await exact(page);
+  await page.getByText("A clean plate", { exact: true }).click();
+  await page.getByRole("button", { name: /The same view without it/ }).click();
+  await page.getByRole("option", { name: "Frame 3" }).click();
+  await expect(page.getByRole("heading", { name: "What was cut" })).toBeVisible({ timeout: 60_000 });
+  await quiet(page);
+  await page.getByRole("button", { name: "Seat in the plate" }).click();
+  await exact(page);
+  return page;
+}
+
+const tool = (page: Page, name: string) =>
+  page
+    .getByRole("radio", { name, exact: true })
+    .or(page.getByRole("button", { name, exact: true }))
+    .first()
+    .click();
+const plateRow = (page: Page) => page.getByRole("row", { name: /^Plate/ });
+const thingRow = (page: Page) => page.getByRole("row", { name: /^1 Cut-out of frame 2/ });
+
+test("the plate is told by hand where its lines do not tell it, and the heron stands on its ground", async () => {
+  const page = await openSeat();
+  await expect(plateRow(page)).toContainText("not known");
+  await page.getByRole("button", { name: "Find it by straight lines" }).click();
+  await expect(page.getByText(/do not tell its horizon/)).toBeVisible({ timeout: 60_000 });
+  await page.getByRole("button", { name: "Dismiss" }).first().click();
+
+  // pulled on to the edge of the sky
+  await tool(page, "Pull it");
+  await drag(page, [900, 600], [900, 430]);
+  await expect(plateRow(page)).toContainText("± 0.5°");
+  await expect(page.getByText("Pulled by hand.")).toBeVisible();
+  // then told by the edges of the walk and a post
+  await tool(page, "Level, away");
+  await drag(page, [590, 1190], [706, 560]);
+  await drag(page, [1250, 1190], [896, 660]);
+  await tool(page, "Upright line");
+  await drag(page, [683, 775], [683, 612]);
+  await expect(page.getByText(/By the lines that were drawn, ± /)).toBeVisible();
+
+  // a post that is known to be 0.9 m high tells how high the camera stood
+  await tool(page, "Known height");
+  await drag(page, [683, 825], [683, 612]);
+  const known = page.getByRole("textbox", { name: "Known height" });
+  await known.fill("0.9");
+  await known.press("Enter");
+  await expect(page.getByText("By the lengths that are known.")).toBeVisible();
+
+  // the post and its shadow tell the light; without a direction there is none
+  await tool(page, "Mark a shadow");
+  for (const place of [
+    [683, 825],
+    [683, 612],
+    [1010, 775],
+  ] as [number, number][]) {
+    await page.mouse.click(...(await placeOf(page, SIZE, ...place)));
+  }
+  await expect(plateRow(page)).toContainText("az. / height");
+  await expect(page.getByText(/^By one shadow, ± /)).toBeVisible();
+  await page.getByRole("button", { name: "Overcast" }).click();
+  await expect(plateRow(page)).toContainText("no direction");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(plateRow(page)).toContainText("az. / height");
+  await noViolations(page, "the plate");
+
+  await page.getByRole("button", { name: "Seat a layer" }).click();
+  await page.getByRole("menuitem").first().click();
+  await expect(thingRow(page)).toContainText("on the ground", { timeout: 60_000 });
+  const height = async () => Number(/([\d.]+)\s*px/.exec(await thingRow(page).innerText())![1]);
+  const before = await height();
+  await drag(page, [900, 950], [960, 1080]);
+  expect(await height()).toBeGreaterThan(before);
+  await exact(page);
+  // twice as tall, by keys
+  const nearer = await height();
+  const tall = page.getByRole("textbox", { name: "How tall it is" });
+  await tall.fill("2");
+  await tall.press("Enter");
+  expect((await height()) / nearer).toBeGreaterThan(1.7);
+  await page.getByRole("button", { name: "Undo" }).click();
+  expect(await height()).toBe(nearer);
+  // above the horizon it has no ground, and stays
+  const down = page.getByRole("textbox", { name: "Foot, down, px", exact: true });
+  await down.fill("100");
+  await down.press("Enter");
+  await expect(page.getByText(/there is no ground/)).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await noViolations(page, "a thing that is seated");
+
+  // all of it is there after a reload
+  await page.waitForTimeout(500);
+  await page.reload();
+  await exact(page);
+  await page.getByRole("button", { name: "Seat in the plate" }).click();
+  await thingRow(page).click();
+  expect(await height()).toBe(nearer);
+  // a layer that is moved by hand since is told, and seated again by one press
+  await page.getByRole("button", { name: "To its layer" }).click();
+  const size = page.getByRole("textbox", { name: "Size" }).last();
+  await size.fill("40");
+  await size.press("Enter");
+  await page.getByRole("button", { name: "Seat in the plate" }).click();
+  await thingRow(page).click();
+  await page.getByRole("button", { name: "Seat it again" }).click();
+  await expect(page.getByText(/was moved by hand since/)).toHaveCount(0);
+  expect(await height()).toBe(nearer);
+  await page.getByRole("button", { name: "Back to the layers" }).click();
+  await expect(page.getByRole("button", { name: "Seat in the plate" })).toBeVisible();
+});
