@@ -77,7 +77,10 @@ it("found too late, of another reference, it is dropped", async () => {
 it("the person's lens stays when lines are found, and is what they are looked for with", async () => {
   const t = await tab();
   await jobOf(t);
-  t.open.edit(tellPlate({ stance: { pitchDeg: 0, rollDeg: 0, focalPx: 900 }, focalBy: "hand", focalSigma: 0.02 }), { stage: "compose", label: written("lens") });
+  t.open.edit(tellPlate({ stance: { pitchDeg: 0, rollDeg: 0, focalPx: 900 }, focalBy: "hand", focalSigma: 0.02 }), {
+    stage: "compose",
+    label: written("lens"),
+  });
   const finding = t.actions.findPlateLines();
   await settle();
   expect(t.last("findPlate").params.focal).toEqual({ px: 900, sigma: 0.02 });
