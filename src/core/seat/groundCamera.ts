@@ -6,7 +6,8 @@ import { worldAxes, type Stance } from "./upright";
  * The camera of a plate over level ground. World: x right, y up, z level ahead, metres; the ground is y = 0, the camera stands at (0, height, 0). Px of the plate, pixel centres at integers.
  */
 export class GroundCamera {
-  private readonly axes: { right: Vector3; up: Vector3; ahead: Vector3 };
+  /** the axes of the world in those of the camera */
+  readonly axesInCamera: { right: Vector3; up: Vector3; ahead: Vector3 };
 
   constructor(
     readonly size: Size,
@@ -14,12 +15,12 @@ export class GroundCamera {
     /** metres above the ground */
     readonly heightM: number,
   ) {
-    this.axes = worldAxes(stance);
+    this.axesInCamera = worldAxes(stance);
   }
 
   /** Direction, in the world, of what a px shows; not of unit length. */
   rayOf(x: number, y: number): Vector3 {
-    const { right, up, ahead } = this.axes;
+    const { right, up, ahead } = this.axesInCamera;
     const local: Vector3 = [x - (this.size.width - 1) / 2, y - (this.size.height - 1) / 2, this.stance.focalPx];
     return [dot(right, local), dot(up, local), dot(ahead, local)];
   }
@@ -31,7 +32,7 @@ export class GroundCamera {
 
   /** Px that shows what lies far away in a direction; null behind the camera. */
   pixelOfDirection([x, y, z]: Vector3): [number, number] | null {
-    const { right, up, ahead } = this.axes;
+    const { right, up, ahead } = this.axesInCamera;
     const at = (k: number) => x * right[k] + y * up[k] + z * ahead[k];
     const depth = at(2);
     if (depth <= 1e-9) return null;

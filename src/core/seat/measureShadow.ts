@@ -42,7 +42,7 @@ const BLURS = [0.5, 0.8, 1.2, 1.8];
 const WIDTHS = [0.04, 0.06, 0.09, 0.13, 0.18, 0.25, 0.35, 0.5];
 const SHIFTS = [-0.12, -0.06, 0, 0.06, 0.12];
 /** Width of the sun's disc, degrees, and by how much another has to fit better. @see any almanac, recalled from memory */
-const SUN_DEG = 0.53;
+export const SUN_DEG = 0.53;
 const TELLS_APART = 1.04;
 /** A shadow that explains less is not seen. */
 const LEAST_EXPLAINED = 0.2;

@@ -12,6 +12,7 @@ import { soften } from "./soften/controls";
 import { link } from "./link/controls";
 import { cells } from "./cells/controls";
 import { found } from "./found/controls";
+import { cast } from "./cast/controls";
 import { group } from "./group/controls";
 import type { PartControls } from "./controlling";
 import type { PartKind, PartOf, PartShape } from "./records";
@@ -32,6 +33,7 @@ export const PART_CONTROLS: { [K in PartKind]: PartControls<PartOf<K>> } = {
   link,
   cells,
   found,
+  cast,
   group,
 };
 

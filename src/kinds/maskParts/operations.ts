@@ -12,6 +12,7 @@ import { soften } from "./soften/operation";
 import { link } from "./link/operation";
 import { cells } from "./cells/operation";
 import { found } from "./found/operation";
+import { cast } from "./cast/operation";
 import { group } from "./group/operation";
 import type { PartKind, PartOf, PartShape } from "./records";
 import type { PartOperation } from "./tools";
@@ -32,6 +33,7 @@ export const PART_OPERATIONS: { [K in PartKind]: PartOperation<PartOf<K>> } = {
   link,
   cells,
   found,
+  cast,
   group,
 };
 

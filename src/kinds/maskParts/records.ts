@@ -13,6 +13,7 @@ import { soften } from "./soften/record";
 import { link } from "./link/record";
 import { cells } from "./cells/record";
 import { found } from "./found/record";
+import { cast } from "./cast/record";
 import { group, type Group } from "./group/record";
 
 /** All parts that a mask can be made of. */
@@ -31,6 +32,7 @@ export const PART_RECORDS = {
   link,
   cells,
   found,
+  cast,
   group,
 };
 

@@ -12,6 +12,7 @@ import { soften } from "./soften/words";
 import { link } from "./link/words";
 import { cells } from "./cells/words";
 import { found } from "./found/words";
+import { cast } from "./cast/words";
 import { group } from "./group/words";
 import type { PartWords } from "../wording";
 import type { PartKind, PartShape } from "./records";
@@ -32,6 +33,7 @@ export const PART_WORDS: Record<PartKind, PartWords> = {
   link,
   cells,
   found,
+  cast,
   group,
 };
 

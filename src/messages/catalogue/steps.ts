@@ -123,6 +123,7 @@ export const STEPS = {
   "step.seatMoved": "{name}: foot put elsewhere",
   "step.seatFreed": "Seated thing: free of the ground",
   "step.seatGrounded": "Seated thing: on the ground",
+  "step.shadowLaid": "{name}: shadow laid under it",
   "step.seatDropped": "{name}: not seated any more",
   "step.jointDrawn": "{name}: what has to fit",
   "step.jointGone": "{name}: what lies around has to fit",

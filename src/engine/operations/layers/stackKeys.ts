@@ -7,7 +7,7 @@ import type { Records } from "../../../document/records/types";
 import { recordOf } from "../../../kinds/contents/records";
 import { operationOf } from "../../../kinds/maskParts/operations";
 import { allParts, isPainted } from "../../../kinds/maskParts/records";
-import { childrenOf, layerOf, registrationOf, strokesOf } from "../../../document/selectors";
+import { childrenOf, layerOf, plateOf, registrationOf, seatsOf, strokesOf } from "../../../document/selectors";
 import { hashOf, hashOfFixed } from "../../graph/keys";
 import { keyThere, touches } from "../masks/strokeTiles";
 import type { PreparedJob } from "./PreparedJob";
@@ -122,7 +122,17 @@ function maskParts(job: Keyed, mask: MaskGroup, layerId: string, place: Place, s
       ? [maskParts(job, other.mask, other.id, place && { ...place, rect: widened(job, place, Math.ceil(around / 2 ** place.level) + 1) }, seen)]
       : [];
   });
-  return [hashOfFixed(mask), strokes, links];
+  const casts = allParts(mask.parts).flatMap(({ part }) => (part.kind === "cast" ? castKey(job, part.layerId) : []));
+  return [hashOfFixed(mask), strokes, links, casts];
+}
+
+/** All that the shadow of what a layer shows is made of: where it is seated, the plate, and what is cut out of which frame. */
+function castKey({ records }: Keyed, layerId: string): unknown[] {
+  const seat = seatsOf(records).find((s) => s.layerId === layerId);
+  const [plate, layer] = [plateOf(records), layerOf(records, layerId)];
+  if (!seat || !plate || !layer) return [null];
+  const { frameIds = [] } = recordOf(layer.content).reads?.(layer.content) ?? {};
+  return [hashOfFixed(seat), hashOfFixed(plate), hashOfFixed(layer.content), ...frameIds.flatMap((id) => frameKey(records, id))];
 }
 
 /** Px around a place that the parts and the whole of a mask look at. */

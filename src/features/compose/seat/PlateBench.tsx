@@ -1,24 +1,22 @@
 "use client";
-import { useEffect, useState } from "react";
 import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import { valueStep } from "../../../messages/valueStep";
-import { combineShadows, type ShadowFigures } from "../../../core/seat/measureShadow";
 import { LINE_KINDS } from "../../../core/seat/stanceByLines";
 import type { PlateRecord } from "../../../document/records/plateTypes";
 import { documentSize } from "../../../document/selectors";
-import { lightOf, plateFrame, tellPlate } from "../../../document/seatEdits";
+import { lightOf, tellPlate } from "../../../document/seatEdits";
 import { showLive } from "../../../session/live";
-import { ask, edit } from "../../../session/openJob";
+import { edit } from "../../../session/openJob";
 import { drawLines, findPlateLines, markShadows, WHY_NOT } from "../../../session/seating";
-import { report, useSession } from "../../../session/store";
+import { useSession } from "../../../session/store";
 import { Button, Choice, PrimaryButton, TextButton } from "../../../ui/components/Button";
 import { Choices } from "../../../ui/components/Choices";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Facts, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { plain, signed, withUnit } from "../../../ui/format";
 import { useCompose, type PlateTool } from "../../../view/composeState";
-import { isCancelled } from "../../../workers/client/EngineClient";
+import { useShadowFigures } from "./useShadowFigures";
 import { SeatThings } from "./SeatThings";
 
 interface Props {
@@ -240,32 +238,6 @@ function LightSection({ plate, isDisabled }: Props) {
       )}
     </Section>
   );
-}
-
-/** What the marked shadows tell of the light's strength and width, once it is measured. */
-function useShadowFigures(plate: PlateRecord, direction: { azimuthDeg: number; elevationDeg: number } | null): ShadowFigures | null {
-  const records = useSession((s) => s.records);
-  const [figures, setFigures] = useState<{ of: string; told: ShadowFigures | null } | null>(null);
-  const frame = plateFrame(records);
-  const of = direction && plate.shadows.some((s) => s.foot) ? JSON.stringify([plate.stance, plate.heightM, plate.shadows, direction]) : null;
-  useEffect(() => {
-    if (!of || !direction || !frame) return;
-    const controller = new AbortController();
-    const timer = setTimeout(() => {
-      const { stance, heightM, shadows: marks } = plate;
-      const light = { azimuthDeg: direction.azimuthDeg, elevationDeg: direction.elevationDeg };
-      ask("measureShadows", { frame, stance, heightM, marks, light }, { signal: controller.signal })
-        .then((shadows) => setFigures({ of, told: combineShadows(shadows) }))
-        .catch((error: unknown) => isCancelled(error) || report(error));
-    }, 400);
-    return () => {
-      clearTimeout(timer);
-      controller.abort();
-    };
-    // what it is measured of is all in the text
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [of]);
-  return figures?.of === of ? figures.told : null;
 }
 
 /** The way back to the layers. */

@@ -2,9 +2,9 @@
 import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import { valueStep } from "../../../messages/valueStep";
-import type { SeatRecord } from "../../../document/records/plateTypes";
+import type { PlateRecord, SeatRecord } from "../../../document/records/plateTypes";
 import { documentSize, layerOf } from "../../../document/selectors";
-import { cameraOf, changeSeat, removeSeat, seatFigures } from "../../../document/seatEdits";
+import { cameraOf, changeSeat, layShadow, lightOf, removeSeat, seatFigures, shadowOf } from "../../../document/seatEdits";
 import { showLive } from "../../../session/live";
 import { edit } from "../../../session/openJob";
 import { plateNow } from "../../../session/seating";
@@ -14,6 +14,7 @@ import { Choices } from "../../../ui/components/Choices";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Card, Facts, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { plain, withUnit } from "../../../ui/format";
+import { useShadowFigures } from "./useShadowFigures";
 import { chooseLayer, useCompose } from "../../../view/composeState";
 
 interface Props {
@@ -133,6 +134,7 @@ export function SeatBench({ seat, isDisabled }: Props) {
         )}
         {plate.horizonBy === "guess" && <Card $open>{sentence("seating/plateUnknown")}</Card>}
       </Section>
+      <ShadowSection seat={seat} plate={plate} isDisabled={isDisabled} />
       <Section>
         <Heading>{sentence("seating/footAndTop")}</Heading>
         <Soft>{sentence("seating/footAndTopOf")}</Soft>
@@ -175,6 +177,56 @@ export function SeatBench({ seat, isDisabled }: Props) {
         </RowOf>
       </Section>
     </>
+  );
+}
+
+/** The shadow that it throws, as a layer of its own under it. */
+function ShadowSection({ seat, plate, isDisabled }: Props & { plate: PlateRecord }) {
+  const records = useSession((s) => s.records);
+  const light = lightOf(plate, documentSize(records)!);
+  const measured = useShadowFigures(plate, typeof light === "string" ? null : light);
+  const layer = layerOf(records, seat.layerId)!;
+  const shadow = shadowOf(records, seat);
+  const isLit = typeof light !== "string" || light === "overcast";
+  const name = sentence(message("seating/shadowName", { name: layer.name }));
+  return (
+    <Section>
+      <Heading>{sentence("seating/shadow")}</Heading>
+      <Soft>
+        {shadow
+          ? sentence("seating/shadowIsLayer")
+          : !isLit
+            ? sentence("seating/shadowNeedsLight")
+            : seat.on === "free"
+              ? sentence("seating/shadowNeedsGround")
+              : sentence(
+                  light === "overcast"
+                    ? "seating/shadowOfSky"
+                    : measured
+                      ? message("seating/shadowMeasured", { ev: measured.ratioEv, degrees: measured.sourceDeg })
+                      : "seating/shadowGuessed",
+                )}
+      </Soft>
+      <RowOf>
+        {shadow ? (
+          <Button
+            onPress={() => {
+              useCompose.setState({ seating: false });
+              chooseLayer(shadow.id, "mask");
+            }}
+          >
+            {sentence("seating/toShadow")}
+          </Button>
+        ) : (
+          <Button
+            isDisabled={isDisabled || !isLit || seat.on === "free"}
+            onPress={() => edit(layShadow(seat.id, measured, name), { stage: "compose", label: message("step.shadowLaid", { name: layer.name }) })}
+          >
+            {sentence("seating/layShadow")}
+          </Button>
+        )}
+      </RowOf>
+    </Section>
   );
 }
 

@@ -1,0 +1,49 @@
+import { castShadow, discDirections, samplesOf, skyDirections, type Body } from "../../../core/seat/castShadow";
+import { directionOf } from "../../../core/seat/lightFromShadows";
+import { Refusal } from "../../../core/refusal";
+import { remember } from "../../../core/numeric/remember";
+import { cameraOf, lightOf } from "../../../document/seatEdits";
+import { layerOf, plateOf, seatsOf } from "../../../document/selectors";
+import { ownLevel, toPicturePlace } from "../../../engine/operations/layers/frameLayers";
+import { eachInFront, type FreedMatte } from "../../../engine/operations/matte/LevelMatte";
+import type { Cutter } from "../../../engine/operations/matte/Cutter";
+import type { PartOperation } from "../tools";
+import type { Cast } from "./record";
+
+/** What is cut out, as samples of its own rectangle. */
+const alphaOf = remember((matte: FreedMatte): Float32Array => {
+  const alpha = new Float32Array(matte.rect.width * matte.rect.height);
+  eachInFront(matte, matte.rect, (i, value) => (alpha[i] = value));
+  return alpha;
+});
+
+/** What cannot be cut throws no shadow, as it is not shown. */
+function cutAt(cutter: Cutter, level: number): FreedMatte | null {
+  try {
+    return cutter.at(level);
+  } catch (error) {
+    if (error instanceof Refusal) return null;
+    throw error;
+  }
+}
+
+export const cast: PartOperation<Cast> = {
+  shape: ({ job, level }, { layerId, by, sourceDeg, depth }, rect) => {
+    const none = () => new Float32Array(rect.width * rect.height);
+    const { records, inputs } = job;
+    const [layer, plate, cutter] = [layerOf(records, layerId), plateOf(records), job.cutouts.get(layerId)];
+    const seat = seatsOf(records).find((s) => s.layerId === layerId);
+    if (!plate || !cutter || seat?.on !== "ground" || layer?.content.type !== "frame") return none();
+    const camera = cameraOf(plate, inputs);
+    const foot = camera.placeAt(seat.foot.x, seat.foot.y);
+    const light = by === "sky" ? "sky" : lightOf(plate, inputs);
+    if (!foot || (typeof light === "string" && light !== "sky")) return none();
+    const own = ownLevel(job, layer.content, level);
+    const matte = cutAt(cutter, own);
+    if (!matte) return none();
+    const { width, height } = matte.rect;
+    const body: Body = { alpha: alphaOf(matte), width, height, toSamples: samplesOf(toPicturePlace(job, layer.content), own, matte.rect), depth };
+    const directions = light === "sky" ? skyDirections() : discDirections(directionOf(light.azimuthDeg, light.elevationDeg), sourceDeg);
+    return castShadow(camera, foot, body, directions, level, rect);
+  },
+};
