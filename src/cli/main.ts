@@ -8,7 +8,9 @@ import { panorama } from "./commands/panorama";
 import { plate } from "./commands/plate";
 import { register } from "./commands/register";
 import { render } from "./commands/render";
+import { seat } from "./commands/seat";
 import { sentenceOf } from "./gatherFiles";
+import type { Options } from "./options";
 import { UsageError } from "./UsageError";
 import { checkWritable } from "./writeParts";
 
@@ -28,13 +30,18 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
                  [--focal-px N] [--bend PERCENT] [--crop inscribed|none|ratio 2:1]
   marsh matte PICTURE (--box x,y,w,h | --trimap T.png | --clean C | --backdrop) [--keep x,y,r]… [--leave x,y,r]… -o ALPHA.tif [--foreground F.tif]
   marsh plate PICTURE [--length x0,y0,x1,y1,METRES] [--camera-height M] [--shadow footX,footY,topX,topY,tipX,tipY]…
+  marsh seat PLATE CUTOUT.tif --foot x,y [--height METRES] [--plate PLATE.json] [--light az,el,sourceDeg] [--shadow] -o OUT.tif
   marsh render JOB.marsh -o OUT.tif|OUT.jpg [--quality 95] [--space srgb|display-p3|rec2020]
   marsh demo --list | marsh demo NAME -o OUT.marsh
 
   --json prints the result as JSON on standard output; progress goes to standard error.
 `;
 
-const COMMANDS = { inspect, group, register, merge, panorama, matte, plate, render, demo };
+const COMMANDS = { inspect, group, register, merge, panorama, matte, plate, seat, render, demo };
+
+/** What is marked of a plate, and whether one is laid under what is seated. */
+const SHADOWS = { shadow: { type: "string", multiple: true } } as const;
+const SHADOW_OR_NOT = { shadow: { type: "boolean" } } as const;
 
 async function main(): Promise<number> {
   const { values, positionals } = parseArgs({
@@ -70,7 +77,10 @@ async function main(): Promise<number> {
       foreground: { type: "string" },
       length: { type: "string" },
       "camera-height": { type: "string" },
-      shadow: { type: "string", multiple: true },
+      foot: { type: "string" },
+      height: { type: "string" },
+      plate: { type: "string" },
+      light: { type: "string" },
       quality: { type: "string" },
       space: { type: "string" },
       "no-register": { type: "boolean" },
@@ -80,6 +90,7 @@ async function main(): Promise<number> {
       json: { type: "boolean" },
       quiet: { type: "boolean" },
       help: { type: "boolean", short: "h" },
+      ...(process.argv[2] === "seat" ? SHADOW_OR_NOT : SHADOWS),
     },
   });
   const [name, ...rest] = positionals;
@@ -90,7 +101,7 @@ async function main(): Promise<number> {
   const command = COMMANDS[name as keyof typeof COMMANDS];
   if (!command) throw new UsageError(`There is no command "${name}". See marsh --help.`);
   for (const path of [values.output, values.depth, values.provenance, values.confidence, values["ghost-map"], values.foreground]) if (path) checkWritable(path);
-  return command(rest, values);
+  return command(rest, values as Options);
 }
 
 /** "--ev -2,0,2": a number that begins with a minus sign belongs to the option before it. */

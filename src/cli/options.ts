@@ -33,7 +33,12 @@ export interface Options {
   foreground?: string;
   length?: string;
   "camera-height"?: string;
-  shadow?: string[];
+  /** plate: marks; seat: whether one is laid */
+  shadow?: string[] | boolean;
+  foot?: string;
+  height?: string;
+  plate?: string;
+  light?: string;
   quality?: string;
   space?: string;
   "no-register"?: boolean;

@@ -16,7 +16,7 @@ export async function plate(files: string[], options: Options): Promise<number> 
   if (files.length !== 1) throw new UsageError("plate needs one picture.");
   const length = options.length === undefined ? null : numbersOf("--length", "x0,y0,x1,y1,METRES", options.length, 5);
   const height = options["camera-height"] === undefined ? null : numbersOf("--camera-height", "metres", options["camera-height"], 1)[0];
-  const marks = (options.shadow ?? []).map(markOf);
+  const marks = (Array.isArray(options.shadow) ? options.shadow : []).map(markOf);
   if (length && height !== null) throw new UsageError("plate takes one of --length and --camera-height.");
   if (length && !(length[4] > 0)) throw new UsageError("--length has metres above 0.");
   if (height !== null && !(height > 0)) throw new UsageError("--camera-height is above 0.");

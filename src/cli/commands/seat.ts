@@ -1,0 +1,128 @@
+import { readFileSync } from "node:fs";
+import { number, object, array, string } from "yup";
+import { stanceThrough } from "../../core/seat/upright";
+import { SUN_DEG } from "../../core/seat/measureShadow";
+import { setRegistration, unmovedRegistration } from "../../document/edits";
+import { addLayer } from "../../document/layerEdits";
+import { freshMerge, setMerge } from "../../document/mergeEdits";
+import type { PlateRecord } from "../../document/records/plateTypes";
+import type { FrameRecord, Records } from "../../document/records/types";
+import { addSeat, changeSeat, layShadow, notedFocal, seatFigures, tellPlate } from "../../document/seatEdits";
+import { seatsOf } from "../../document/selectors";
+import { wholeFrame } from "../../kinds/contents/frame/record";
+import type { Task } from "../../engine/task";
+import { createNodeEngine, type NodeEngine } from "../createNodeEngine";
+import { gatherFiles } from "../gatherFiles";
+import { numbersOf, progressTask, report, ROOT, threadsOf, type Options } from "../options";
+import { UsageError } from "../UsageError";
+import { writeParts } from "../writeParts";
+
+/** What `marsh plate` tells, as far as it is needed here. */
+const PLATE = object({
+  horizon: array(array(number().required()).length(2).required()).length(2).nullable().defined(),
+  focalPx: number().min(1).nullable().defined(),
+  cameraHeightM: number().positive().nullable().defined(),
+  light: object({
+    kind: string().required(),
+    azimuthDeg: number().nullable().defined(),
+    elevationDeg: number().nullable().defined(),
+    sourceDeg: number().nullable().defined(),
+    ratioEv: number().nullable().defined(),
+  }).required(),
+});
+
+type Told = Partial<Omit<PlateRecord, "kind" | "id" | "setId">>;
+
+const LAYER = "cutout";
+const SEAT = "seat";
+/** What is said where nobody measured or said it. Common practice, no source. */
+const CLEAR_EV = 2.5;
+
+/** Seats a cut-out in a plate; see docs/cli.md for the contract. */
+export async function seat(files: string[], options: Options): Promise<number> {
+  if (files.length !== 2) throw new UsageError("seat needs a plate and a cut-out.");
+  if (!options.output || !/\.tiff?$/i.test(options.output)) throw new UsageError("seat needs -o OUT.tif.");
+  if (options.foot === undefined) throw new UsageError("seat needs --foot x,y.");
+  const [x, y] = numbersOf("--foot", "x,y in px of the plate", options.foot, 2);
+  const metres = options.height === undefined ? null : numbersOf("--height", "metres", options.height, 1)[0];
+  if (metres !== null && !(metres > 0 && metres < 10_000)) throw new UsageError("--height is above 0.");
+  const light = options.light === undefined ? null : numbersOf("--light", "azimuth,elevation,sourceDeg", options.light, 3);
+  if (light && !(light[1] > 0 && light[1] <= 90)) throw new UsageError("--light stands over the ground: its elevation is above 0 and at most 90.");
+  if (light && !(light[2] > 0 && light[2] <= 60)) throw new UsageError("--light is above 0 and at most 60 degrees wide.");
+  const node = await createNodeEngine(ROOT, undefined, threadsOf(options));
+  const task = progressTask(options);
+  const gathered = await gatherFiles(node, "seat", files, task);
+  const failed = gathered.files.find((f) => f.error);
+  if (failed) throw new Error(`${failed.path}: ${failed.error}`);
+  const [plate, cutout] = gathered.files.map((f) => f.frame!);
+  if (cutout.alpha === null) throw new Error(`${files[1]}: it has no alpha, so that nothing of it is cut out.`);
+  if (x < 0 || y < 0 || x > plate.width - 1 || y > plate.height - 1)
+    throw new UsageError(`--foot lies outside of the plate, which is ${plate.width}×${plate.height} px.`);
+
+  const { told, ratioEv, sourceDeg } = options.plate
+    ? readPlate(options.plate, plate)
+    : { told: await findPlate(node, plate, files[0], task), ratioEv: null, sourceDeg: null };
+  const byHand = light && { azimuthDeg: light[0], elevationDeg: light[1] };
+  let records: Records = setMerge(freshMerge("base", { baseId: plate.id }))(setRegistration(unmovedRegistration([plate], plate, 1), {})(gathered.records));
+  records = tellPlate({ ...told, ...(byHand ? { light: byHand } : {}) })(records);
+  const cut = { by: "alpha" as const, box: null, plateId: null, plateMatrix: null, marks: [] };
+  records = addLayer({ id: LAYER, name: LAYER, content: wholeFrame(cutout.id, { cut }), blendIn: "light" })(records);
+  const own = await node.ask("standsAt", { records, layerId: LAYER }, task);
+  if (!own) throw new Error(`${files[1]}: nothing shows in it.`);
+  records = addSeat(LAYER, own, { x, y }, SEAT)(records);
+  if (metres !== null) records = changeSeat(SEAT, { heightM: metres, heightBy: "hand" })(records);
+  const figures = seatFigures(records, seatsOf(records)[0]);
+  if (!figures) throw new UsageError("--foot lies at the horizon or above it: there is no ground.");
+  const isLit = byHand !== null || told.light != null;
+  if (options.shadow && !isLit) throw new UsageError("--shadow needs --light, or a plate whose light is known.");
+  const thrown = options.shadow ? { ratioEv: ratioEv ?? CLEAR_EV, sourceDeg: light?.[2] ?? sourceDeg ?? SUN_DEG } : null;
+  if (thrown) records = layShadow(SEAT, thrown, "shadow")(records);
+  const settings = { format: "tiff16", quality: 95, space: "srgb", content: "finished", crop: false } as const;
+  const result = await node.ask("exportPicture", { records, settings }, task);
+  writeParts(options.output, result.parts);
+  const json = {
+    version: 1,
+    output: options.output,
+    foot: [x, y],
+    distanceM: figures.distanceM,
+    heightPx: figures.heightPx,
+    heightM: metres ?? 1,
+    shadow: thrown,
+  };
+  report(options, json, [
+    `${options.output}: it stands ${figures.distanceM!.toFixed(2)} m away and is ${figures.heightPx.toFixed(1)} px tall`,
+    ...(thrown ? [`Its shadow is ${thrown.ratioEv.toFixed(1)} EV darker, of a light ${thrown.sourceDeg.toFixed(2)}° wide`] : []),
+  ]);
+  return 0;
+}
+
+async function findPlate(node: NodeEngine, frame: FrameRecord, path: string, task: Task): Promise<Told> {
+  const found = await node.ask("findPlate", { frame, focal: notedFocal(frame) }, task);
+  if (!found) throw new Error(`${path}: its lines tell no horizon; give one by --plate PLATE.json.`);
+  return { stance: found.stance, horizonBy: "found" };
+}
+
+function readPlate(path: string, frame: FrameRecord): { told: Told; ratioEv: number | null; sourceDeg: number | null } {
+  let json: unknown;
+  try {
+    json = JSON.parse(readFileSync(path, "utf8"));
+  } catch {
+    throw new Error(`${path}: it is no JSON that can be read.`);
+  }
+  if (!PLATE.isValidSync(json)) throw new Error(`${path}: it is not what marsh plate prints.`);
+  const { horizon, focalPx, cameraHeightM, light } = json;
+  if (!horizon || !focalPx) throw new Error(`${path}: it tells no horizon.`);
+  const [left, right] = horizon as [[number, number], [number, number]];
+  const stance = stanceThrough(left, right, focalPx, frame);
+  const { azimuthDeg, elevationDeg } = light;
+  return {
+    told: {
+      stance,
+      horizonBy: "hand",
+      ...(cameraHeightM ? { heightM: cameraHeightM, heightBy: "hand" as const } : {}),
+      ...(azimuthDeg !== null && elevationDeg !== null && elevationDeg > 0 ? { light: { azimuthDeg, elevationDeg } } : {}),
+    },
+    ratioEv: light.ratioEv,
+    sourceDeg: light.sourceDeg,
+  };
+}
