@@ -1,6 +1,6 @@
 /** Shadows of boards whose outlines on the ground are known in closed form. */
 import type { Vector3 } from "../panorama/camera";
-import { castShadow, discDirections, samplesOf, skyDirections, type Body } from "./castShadow";
+import { castShadow, discDirections, extentOf, samplesOf, skyDirections, type Body } from "./castShadow";
 import { GroundCamera } from "./groundCamera";
 import { directionOf } from "./lightFromShadows";
 
@@ -24,7 +24,7 @@ function board(depth: number, opacity = 1, wide = WIDE): Body {
       if (Math.abs(u) < wide / 2 && h > 0 && h < TALL) alpha[y * SIZE.width + x] = opacity;
     }
   }
-  return { alpha, ...SIZE, toSamples: [1, 0, 0, 0, 1, 0, 0, 0, 1], depth };
+  return { alpha, ...SIZE, extent: extentOf(alpha, SIZE.width, SIZE.height), toSamples: [1, 0, 0, 0, 1, 0, 0, 0, 1], depth };
 }
 
 const most = (values: Float32Array) => values.reduce((a, b) => Math.max(a, b), 0);

@@ -1,5 +1,5 @@
-import { atLevel, invert, multiply, type Matrix3 } from "../geometry/matrix3";
-import type { Rectangle } from "../geometry/rectangle";
+import { atLevel, invert, multiply, project, type Matrix3 } from "../geometry/matrix3";
+import { intersect, type Rectangle } from "../geometry/rectangle";
 import { cross, unit, type Vector3 } from "../panorama/camera";
 import type { GroundCamera } from "./groundCamera";
 
@@ -8,10 +8,27 @@ export interface Body {
   alpha: Float32Array;
   width: number;
   height: number;
+  /** the samples in which something is; null: none */
+  extent: Rectangle | null;
   /** px of the plate → samples of alpha */
   toSamples: Matrix3;
   /** how deep it is, as a share of how wide: 1 is round */
   depth: number;
+}
+
+/** Where samples cover something. */
+export function extentOf(alpha: Float32Array, width: number, height: number): Rectangle | null {
+  let [x0, y0, x1, y1] = [width, height, -1, -1];
+  for (let y = 0; y < height; y++) {
+    for (let x = 0; x < width; x++) {
+      if (alpha[y * width + x] === 0) continue;
+      if (x < x0) x0 = x;
+      if (x > x1) x1 = x;
+      if (y < y0) y0 = y;
+      y1 = y;
+    }
+  }
+  return x1 < 0 ? null : { x: x0, y: y0, width: x1 - x0 + 1, height: y1 - y0 + 1 };
 }
 
 /** Directions that stand for a source: rows and columns of them. */
@@ -56,19 +73,25 @@ export function castShadow(camera: GroundCamera, foot: Vector3, body: Body, dire
   const out = new Float32Array(rect.width * rect.height);
   const rays = directions.flatMap((d) => rayOf(foot, body.depth, d) ?? []);
   if (rays.length === 0) return out;
-  const across = acrossOf(foot);
-  const samples = bodySamples(camera, foot, across, body);
+  const plane = bodyPlane(camera, foot, acrossOf(foot), body);
+  const samples = samplesIn(body, plane);
   const scale = 2 ** level;
+  const within = boundsOf(camera, foot, body, plane, rays, level, rect);
   const hidden = (ray: Ray, dx: number, dz: number): number => {
     const ahead = -(dx * ray.mx + dz * ray.mz);
-    if (ahead <= 0) return 0;
-    return samples((dx * ray.ex + dz * ray.ez) * ray.narrow, ahead * ray.rise);
+    return ahead <= 0 ? 0 : samples((dx * ray.ex + dz * ray.ez) * ray.narrow, ahead * ray.rise);
   };
-  for (let y = 0; y < rect.height; y++) {
-    for (let x = 0; x < rect.width; x++) {
-      const place = camera.placeAt((rect.x + x + 0.5) * scale - 0.5, (rect.y + y + 0.5) * scale - 0.5);
-      if (!place) continue;
-      const [dx, dz] = [place[0] - foot[0], place[2] - foot[2]];
+  // rays of px are linear in them
+  const [corner, right, below] = [camera.rayOf(0, 0), camera.rayOf(1, 0), camera.rayOf(0, 1)];
+  const [ix, iy, iz] = [0, 1, 2].map((k) => right[k] - corner[k]);
+  const [jx, jy, jz] = [0, 1, 2].map((k) => below[k] - corner[k]);
+  for (let y = within.y; y < within.y + within.height; y++) {
+    const py = (rect.y + y + 0.5) * scale - 0.5;
+    for (let x = within.x; x < within.x + within.width; x++) {
+      const px = (rect.x + x + 0.5) * scale - 0.5;
+      const t = -camera.heightM / (corner[1] + px * iy + py * jy);
+      if (!(t > 0)) continue;
+      const [dx, dz] = [t * (corner[0] + px * ix + py * jx) - foot[0], t * (corner[2] + px * iz + py * jz) - foot[2]];
       let sum = 0;
       let k = 0;
       for (; k < rays.length; k++) {
@@ -80,6 +103,35 @@ export function castShadow(camera: GroundCamera, foot: Vector3, body: Body, dire
     }
   }
   return out;
+}
+
+/** What of a rectangle a shadow can reach, counted from its corner: where each direction throws the corners of what is there. */
+function boundsOf(camera: GroundCamera, foot: Vector3, { extent }: Body, plane: Matrix3, rays: readonly Ray[], level: number, rect: Rectangle): Rectangle {
+  const none = { x: 0, y: 0, width: 0, height: 0 };
+  if (!extent) return none;
+  const back = invert(plane);
+  const { x: x0, y: y0 } = extent;
+  const corners = [x0 - 1, x0 + extent.width].flatMap((u) => [y0 - 1, y0 + extent.height].map((v) => project(back, u, v)));
+  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
+  for (const { mx, mz, ex, ez, narrow, rise } of rays) {
+    for (const [u, y] of corners) {
+      const [ahead, side] = [y / rise, u / narrow];
+      const at = camera.pixelOf([foot[0] - ahead * mx + side * ex, 0, foot[2] - ahead * mz + side * ez]);
+      // what falls behind the camera may pass anywhere
+      if (!at) return { x: 0, y: 0, width: rect.width, height: rect.height };
+      [left, top] = [Math.min(left, at[0]), Math.min(top, at[1])];
+      [right, bottom] = [Math.max(right, at[0]), Math.max(bottom, at[1])];
+    }
+  }
+  const s = 2 ** level;
+  const reached = {
+    x: Math.floor(left / s) - 1,
+    y: Math.floor(top / s) - 1,
+    width: Math.ceil((right - left) / s) + 3,
+    height: Math.ceil((bottom - top) / s) + 3,
+  };
+  const { x, y, width: w, height: h } = intersect(reached, rect);
+  return w > 0 && h > 0 ? { x: x - rect.x, y: y - rect.y, width: w, height: h } : none;
 }
 
 /** A direction of light: towards it along the ground, across that, how much narrower the thing is for its own width seen from there, and how steeply it rises. */
@@ -109,15 +161,19 @@ function rayOf(foot: Vector3, depth: number, [x, y, z]: Vector3): Ray | null {
   return { mx, mz, ex, ez, narrow: 1 / Math.sqrt(facing ** 2 + (1 - facing ** 2) * depth ** 2), rise: y / level };
 }
 
-/** Reads what covers a place of the upright plane of a thing that faces the camera: metres to the right of its foot, and over the ground. */
-function bodySamples(camera: GroundCamera, foot: Vector3, across: Vector3, { alpha, width, height, toSamples }: Body): (u: number, y: number) => number {
-  const { stance, size } = camera;
-  const axes = camera.axesInCamera;
+/** Places of the upright plane of a thing that faces the camera, metres to the right of its foot and over the ground → samples of what is there. */
+function bodyPlane(camera: GroundCamera, foot: Vector3, across: Vector3, { toSamples }: Body): Matrix3 {
+  const { stance, size, axesInCamera: axes } = camera;
   const local = (v: Vector3): Vector3 => [0, 1, 2].map((k) => v[0] * axes.right[k] + v[1] * axes.up[k] + v[2] * axes.ahead[k]) as Vector3;
   const [a, b, c] = [local(across), local([0, 1, 0]), local([foot[0], -camera.heightM, foot[2]])];
   const f = stance.focalPx;
   const intrinsic = [f, 0, (size.width - 1) / 2, 0, f, (size.height - 1) / 2, 0, 0, 1];
-  const m = multiply(toSamples, multiply(intrinsic, [a[0], b[0], c[0], a[1], b[1], c[1], a[2], b[2], c[2]]));
+  return multiply(toSamples, multiply(intrinsic, [a[0], b[0], c[0], a[1], b[1], c[1], a[2], b[2], c[2]]));
+}
+
+/** What covers a place of that plane, 0..1, between samples linear. */
+function samplesIn({ alpha, width, height }: Body, m: Matrix3): (u: number, y: number) => number {
+  const at = (x: number, y: number) => (x < 0 || y < 0 || x >= width || y >= height ? 0 : alpha[y * width + x]);
   return (u, y) => {
     const w = m[6] * u + m[7] * y + m[8];
     const px = (m[0] * u + m[1] * y + m[2]) / w;
@@ -125,7 +181,6 @@ function bodySamples(camera: GroundCamera, foot: Vector3, across: Vector3, { alp
     if (!(w > 0) || !(px > -1) || !(py > -1) || px >= width || py >= height) return 0;
     const [i, j] = [Math.floor(px), Math.floor(py)];
     const [s, t] = [px - i, py - j];
-    const at = (x: number, v: number) => (x < 0 || v < 0 || x >= width || v >= height ? 0 : alpha[v * width + x]);
     return (at(i, j) * (1 - s) + at(i + 1, j) * s) * (1 - t) + (at(i, j + 1) * (1 - s) + at(i + 1, j + 1) * s) * t;
   };
 }

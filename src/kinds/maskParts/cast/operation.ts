@@ -1,4 +1,4 @@
-import { castShadow, discDirections, samplesOf, skyDirections, type Body } from "../../../core/seat/castShadow";
+import { castShadow, discDirections, extentOf, samplesOf, skyDirections, type Body } from "../../../core/seat/castShadow";
 import { directionOf } from "../../../core/seat/lightFromShadows";
 import { Refusal } from "../../../core/refusal";
 import { remember } from "../../../core/numeric/remember";
@@ -11,10 +11,11 @@ import type { PartOperation } from "../tools";
 import type { Cast } from "./record";
 
 /** What is cut out, as samples of its own rectangle. */
-const alphaOf = remember((matte: FreedMatte): Float32Array => {
+const coverOf = remember((matte: FreedMatte): Pick<Body, "alpha" | "width" | "height" | "extent"> => {
   const alpha = new Float32Array(matte.rect.width * matte.rect.height);
   eachInFront(matte, matte.rect, (i, value) => (alpha[i] = value));
-  return alpha;
+  const { width, height } = matte.rect;
+  return { alpha, width, height, extent: extentOf(alpha, width, height) };
 });
 
 /** What cannot be cut throws no shadow, as it is not shown. */
@@ -41,8 +42,7 @@ export const cast: PartOperation<Cast> = {
     const own = ownLevel(job, layer.content, level);
     const matte = cutAt(cutter, own);
     if (!matte) return none();
-    const { width, height } = matte.rect;
-    const body: Body = { alpha: alphaOf(matte), width, height, toSamples: samplesOf(toPicturePlace(job, layer.content), own, matte.rect), depth };
+    const body: Body = { ...coverOf(matte), toSamples: samplesOf(toPicturePlace(job, layer.content), own, matte.rect), depth };
     const directions = light === "sky" ? skyDirections() : discDirections(directionOf(light.azimuthDeg, light.elevationDeg), sourceDeg);
     return castShadow(camera, foot, body, directions, level, rect);
   },

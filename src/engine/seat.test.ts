@@ -1,0 +1,141 @@
+/** Something seated in a plate: its feet as they are found, its shadow as light that is missing, and both as an engine has them that keeps nothing. */
+import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
+import { encodeSrgb } from "../core/color/srgbCurve";
+import { addFrames, setRegistration, startJob, takeStep, unmovedRegistration, type Edit } from "../document/edits";
+import { addLayer, updateLayer, updatePart } from "../document/layerEdits";
+import { freshMerge, setMerge } from "../document/mergeEdits";
+import type { Records } from "../document/records/types";
+import { addSeat, cameraOf, changeSeat, layShadow, shadowOf, tellPlate } from "../document/seatEdits";
+import { framesOf, layerOf, plateOf, seatsOf } from "../document/selectors";
+import { concatBytes } from "../formats/bytes";
+import { TiffWriter } from "../formats/tiff/TiffWriter";
+import { wholeFrame } from "../kinds/contents/frame/record";
+import { each } from "./operations/frames/frameSamples";
+import { composeRect, prepareJob } from "./operations/layers/compose";
+import { stackKey } from "./operations/layers/stackKeys";
+import { SILENT } from "./task";
+import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
+
+const [W, H] = [600, 400];
+const GREY = 0.3;
+/** The thing: a board from (240, 60) to (359, 339) of its own picture. */
+const BOARD = { left: 240, right: 360, top: 60, bottom: 340 };
+const isThere = (x: number, y: number) => x >= BOARD.left && x < BOARD.right && y >= BOARD.top && y < BOARD.bottom;
+
+function file(channels: 3 | 4): Uint8Array {
+  const writer = new TiffWriter({ width: W, height: H, bits: 16, channels, metadata: [], profile: null });
+  const samples = new Uint16Array(channels * W * H);
+  for (let i = 0; i < samples.length; i++) {
+    const [k, c] = [Math.floor(i / channels), i % channels];
+    const there = isThere(k % W, Math.floor(k / W));
+    samples[i] = Math.round(65_535 * (c === 3 ? Number(there) : encodeSrgb(channels === 4 ? 0.6 : GREY)));
+  }
+  writer.writeRows(samples);
+  return concatBytes(writer.finish());
+}
+
+const sources = new Map<string, Uint8Array>();
+async function engine(): Promise<NodeEngine> {
+  const node = await createNodeEngine(process.cwd(), new MemoryRasterStore());
+  for (const [id, bytes] of sources) node.sources.set(id, async () => bytes);
+  return node;
+}
+
+let node: NodeEngine;
+let laid: Records;
+beforeAll(async () => {
+  node = await engine();
+  const made = [];
+  for (const channels of [3, 4] as const) {
+    const bytes = file(channels);
+    const frame = await node.ask("importFrame", { fileName: `${channels}.tif`, bytes });
+    sources.set(frame.sourceId, bytes);
+    node.sources.set(frame.sourceId, async () => bytes);
+    made.push(frame);
+  }
+  const begun = startJob("Test", "2026-01-01T00:00:00Z", "set-1");
+  const { records } = takeStep(begun.history, begun.records, addFrames(made), { stage: "gather", label: "step.compared" }, "t");
+  const [plate, thing] = framesOf(records);
+  const built = setMerge(freshMerge("base", { baseId: plate.id }))(setRegistration(unmovedRegistration([plate], plate, 1), {})(records));
+  const cut = { by: "alpha" as const, box: null, plateId: null, plateMatrix: null, marks: [] };
+  laid = addLayer({ id: "l", name: "Board", blendIn: "light", content: wholeFrame(thing.id, { cut }) })(built);
+});
+
+const EV = 2;
+const LIGHT = { azimuthDeg: 60, elevationDeg: 40 };
+async function seated(): Promise<Records> {
+  const own = (await node.ask("standsAt", { records: laid, layerId: "l" }))!;
+  const told = tellPlate({ stance: { pitchDeg: -12, rollDeg: 0, focalPx: 550 }, heightM: 1.8, heightBy: "hand", light: LIGHT })(laid);
+  const put = changeSeat("seat", { heightM: 1, heightBy: "hand" })(addSeat("l", own, { x: 330, y: 300 }, "seat")(told));
+  return layShadow("seat", { ratioEv: EV, sourceDeg: 0.53 }, "Shadow")(put);
+}
+
+/** Red of the working light of the whole picture. */
+async function light(by: NodeEngine, records: Records, level = 0): Promise<Float32Array> {
+  const job = await prepareJob(by.ctx, records, SILENT);
+  const rect = { x: 0, y: 0, width: Math.ceil(W / 2 ** level), height: Math.ceil(H / 2 ** level) };
+  return by.ctx.kernels.withScope((scope) =>
+    by.ctx.kernels.f32(each(composeRect(by.ctx, job, level, rect, "layers", scope))[0], rect.width * rect.height).slice(),
+  );
+}
+
+it("its foot and its top are the middle of its lowest and of its highest rows", async () => {
+  const own = (await node.ask("standsAt", { records: laid, layerId: "l" }))!;
+  // to half a sample of the level that is looked at
+  expect(Math.abs(own.footX - 299.5)).toBeLessThanOrEqual(1);
+  expect(Math.abs(own.topX - 299.5)).toBeLessThanOrEqual(1);
+  expect(Math.abs(own.footY - 339.5)).toBeLessThanOrEqual(1);
+  expect(Math.abs(own.topY - 59.5)).toBeLessThanOrEqual(1);
+});
+
+it("its shadow takes light away and nothing else, under the thing", async () => {
+  const records = await seated();
+  const values = await light(node, records);
+  const camera = cameraOf(plateOf(records)!, { width: W, height: H });
+  const foot = camera.placeAt(330, 300)!;
+  const a = (LIGHT.azimuthDeg * Math.PI) / 180;
+  const length = 1 / Math.tan((LIGHT.elevationDeg * Math.PI) / 180);
+  const at = (share: number) => {
+    const [x, y] = camera.pixelOf([foot[0] - share * length * Math.sin(a), 0, foot[2] - share * length * Math.cos(a)])!;
+    return values[Math.round(y) * W + Math.round(x)];
+  };
+  expect(at(0.6)).toBeCloseTo(GREY * 2 ** -EV, 3);
+  expect(at(1.3)).toBeCloseTo(GREY, 3);
+  // over its own shadow the thing is as it was
+  expect(values[220 * W + 330]).toBeCloseTo(0.6, 2);
+  const without = await light(node, updateLayer(shadowOf(records, seatsOf(records)[0])!.id, { visible: false })(records));
+  const darker = values.filter((v, i) => v < without[i] - 1e-4).length;
+  expect(darker).toBeGreaterThan(500);
+  expect(values.filter((v, i) => v > without[i] + 1e-4).length).toBe(0);
+});
+
+it("whatever changes what it is made of changes it, as an engine has it that keeps nothing", async () => {
+  const records = await seated();
+  const shadow = shadowOf(records, seatsOf(records)[0])!;
+  const [part] = shadow.mask.parts;
+  const cut = layerOf(records, "l")!.content as ReturnType<typeof wholeFrame>;
+  const edits: [string, Edit][] = [
+    ["foot", changeSeat("seat", { foot: { x: 250, y: 330 } })],
+    ["height", changeSeat("seat", { heightM: 1.4 })],
+    ["own foot", changeSeat("seat", { own: { ...seatsOf(records)[0].own, footX: 280 } })],
+    ["azimuth", tellPlate({ light: { azimuthDeg: -40, elevationDeg: 40 } })],
+    ["horizon", tellPlate({ stance: { pitchDeg: -9, rollDeg: 1, focalPx: 550 } })],
+    ["camera", tellPlate({ heightM: 1.2 })],
+    ["overcast", tellPlate({ overcast: true })],
+    ["source", updatePart(shadow.id, part.id, { sourceDeg: 6 })],
+    ["depth", updatePart(shadow.id, part.id, { depth: 1.5 })],
+    ["by", updatePart(shadow.id, part.id, { by: "sky" })],
+    ["cut", updateLayer("l", { content: { ...cut, moved: (layerOf(records, "l")!.content as typeof cut).moved, cut: null } })],
+  ];
+  const before = await light(node, records, 1);
+  for (const [name, edit] of edits) {
+    const after = edit(records);
+    const warm = await light(node, after, 1);
+    const cold = await light(await engine(), after, 1);
+    expect({ name, isSame: warm.every((v, i) => v === cold[i]) }).toEqual({ name, isSame: true });
+    // and the tiles that the screen holds of it are known to be stale
+    const [old, now] = await Promise.all([records, after].map(async (r) => stackKey(await prepareJob(node.ctx, r, SILENT), null)));
+    expect({ name, isNew: now !== old }).toEqual({ name, isNew: true });
+    expect({ name, isChanged: warm.some((v, i) => v !== before[i]) }).toEqual({ name, isChanged: true });
+  }
+});
