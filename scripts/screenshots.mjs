@@ -1,6 +1,6 @@
 // Takes the pictures of docs/screenshots from the demo job in a running application: node scripts/screenshots.mjs http://localhost:3000
 import { chromium } from "@playwright/test";
-import { mkdtempSync, readFileSync } from "node:fs";
+import { mkdtempSync } from "node:fs";
 import { tmpdir } from "node:os";
 import { join } from "node:path";
 
@@ -147,8 +147,7 @@ await shot("handover");
 await page.keyboard.press("l");
 await page.waitForTimeout(700);
 await page.screenshot({ path: "docs/screenshots/logbook.png" });
-// a set with a difference, and a swap registered on one region
-const truth = JSON.parse(readFileSync("demo/figure/truth.json", "utf8"));
+// a set with a difference
 await page.goto(`${address}/?demo=creek-lens`);
 await page.getByText("holds up registering").waitFor({ timeout: 120_000 });
 await shot("parity");
@@ -175,31 +174,6 @@ await settle();
 await page.getByRole("heading", { name: "At the place pressed on" }).waitFor();
 await page.waitForTimeout(1500);
 await shot("weave");
-await page.goto(`${address}/?demo=figure`);
-await page
-  .getByText(/, 2 frames/)
-  .first()
-  .waitFor({ timeout: 120_000 });
-await page.keyboard.press("3");
-await press("Register 2 frames");
-await page.waitForSelector("table[aria-label=Registration]");
-await press("Make it the reference");
-await page.getByRole("row", { name: /^1 reference/ }).waitFor({ timeout: 60_000 });
-await press("Line up, box");
-await settle();
-const picture = await page.locator("[data-exact]").boundingBox();
-const scale = Math.min((picture.width - 6) / truth.size[0], (picture.height - 6) / truth.size[1]);
-const at = (x, y) => [picture.x + picture.width / 2 + (x - truth.size[0] / 2) * scale, picture.y + picture.height / 2 + (y - truth.size[1] / 2) * scale];
-const [sx, sy, sw, sh] = truth.shoulder;
-await page.mouse.move(...at(sx - 30, sy - 30));
-await page.mouse.down();
-await page.mouse.move(...at(sx + 20, sy + 20));
-await page.mouse.move(...at(sx + sw + 30, sy + sh + 30));
-await page.mouse.up();
-await press("Register on the regions");
-await page.getByTestId("pinned-residual").waitFor({ timeout: 60_000 });
-await press("Difference");
-await shot("regions");
 await page.goto(`${address}/?demo=barometer`);
 await page.waitForSelector("text=Focus stack, 8 frames", { timeout: 120_000 });
 await page.waitForFunction(() => ![...document.querySelectorAll("button")].some((b) => b.textContent === "Stop"));
@@ -322,5 +296,44 @@ for (const [name, value] of [
 await page.getByText("Cut out", { exact: true }).last().scrollIntoViewIfNeeded();
 await page.waitForTimeout(3000);
 await shot("cut");
+// the plate told by the edges of the walk and a post, its light by the post's shadow, and the heron on its ground
+await press("Seat in the plate");
+await settle();
+const plate = await page.getByRole("img", { name: "Seat" }).boundingBox();
+const fit = Math.min(plate.width / 1800, plate.height / 1200) * 0.99;
+const onPlate = (x, y) => [plate.x + plate.width / 2 + (x - 900) * fit, plate.y + plate.height / 2 + (y - 600) * fit];
+const drag = async (from, to) => {
+  await page.mouse.move(...onPlate(...from));
+  await page.mouse.down();
+  await page.mouse.move(...onPlate(...to), { steps: 6 });
+  await page.mouse.up();
+  await settle();
+};
+const tool = (name) => page.getByText(name, { exact: true }).first().click();
+await tool("Level, away");
+await drag([590, 1190], [706, 560]);
+await drag([1250, 1190], [896, 660]);
+await tool("Upright line");
+await drag([683, 775], [683, 612]);
+await tool("Mark a shadow");
+for (const place of [
+  [684, 826],
+  [684, 590],
+  [1040, 768],
+]) {
+  await page.mouse.click(...onPlate(...place));
+  await page.waitForTimeout(300);
+}
+await tool("View");
+await page.getByRole("button", { name: "Seat a layer" }).click();
+await page.getByRole("menuitem").first().click();
+await page.getByRole("textbox", { name: "How tall it is" }).fill("1.3");
+await page.getByRole("textbox", { name: "How tall it is" }).press("Enter");
+await drag([900, 950], [840, 1000]);
+await page.waitForTimeout(2500);
+await press("Lay its shadow");
+for (const notice of await page.getByRole("button", { name: "Dismiss" }).all()) await notice.click();
+await page.waitForTimeout(1500);
+await shot("seat");
 
 await context.close();
