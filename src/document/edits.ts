@@ -17,7 +17,20 @@ import type {
   RegistrationRecord,
   SetRecord,
 } from "./records/types";
-import { AS_SHOT, childrenOf, exposuresOf, framesOf, framesOfSet, ghostsOf, registrationOf, seatsOf, setsOf, swapsOf, workingSetIdOf } from "./selectors";
+import {
+  AS_SHOT,
+  childrenOf,
+  exposuresOf,
+  framesOf,
+  framesOfSet,
+  ghostsOf,
+  layersOf,
+  registrationOf,
+  seatsOf,
+  setsOf,
+  swapsOf,
+  workingSetIdOf,
+} from "./selectors";
 
 /** Edits make new records from old ones; nothing is changed in place. Each becomes one step of the logbook. */
 export type Edit = (records: Records) => Records;
@@ -319,10 +332,15 @@ export function updateRecord<T extends AnyRecord>(id: string, change: Partial<T>
 }
 
 /** A layer goes with its strokes and, where it is a group, with what it holds. */
+/** Whether a layer shows where another one's shadow falls. */
+export const isShadowOf = ({ mask }: LayerRecord, layerId: string): boolean => mask.parts.some((p) => p.kind === "cast" && p.layerId === layerId);
+
 export function removeLayer(layerId: string): Edit {
   return (records) => {
     const strokes = Object.values(records).filter((r) => r.kind === "stroke" && r.layerId === layerId);
-    const left = childrenOf(records, layerId).reduce((r, child) => removeLayer(child.id)(r), records);
+    // what it holds goes with it, and the shadow that it casts
+    const gone = [...childrenOf(records, layerId), ...layersOf(records).filter((l) => l.id !== layerId && isShadowOf(l, layerId))];
+    const left = gone.reduce((r, other) => removeLayer(other.id)(r), records);
     const seats = Object.values(records).filter((r) => r.kind === "seat" && r.layerId === layerId);
     return without(left, [layerId, ...[...strokes, ...seats].map((r) => r.id)]);
   };

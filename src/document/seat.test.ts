@@ -9,8 +9,8 @@ import { freshMerge, setMerge } from "./mergeEdits";
 import { movedMatrix } from "./outputGeometry";
 import { VALIDATORS } from "./records/validators";
 import type { Records } from "./records/types";
-import { addSeat, cameraOf, changeSeat, guessedPlate, lightOf, notedFocal, removeSeat, seatFigures, tellPlate } from "./seatEdits";
-import { framesOf, layerOf, plateOf, seatsOf } from "./selectors";
+import { addSeat, cameraOf, changeSeat, guessedPlate, layShadow, lightOf, notedFocal, removeSeat, seatFigures, shadowOf, tellPlate } from "./seatEdits";
+import { childrenOf, framesOf, layerOf, plateOf, seatsOf } from "./selectors";
 
 const SIZE = { width: 1200, height: 800 };
 const OWN = { width: 600, height: 900 };
@@ -104,6 +104,22 @@ it("a layer that was moved by hand since is told, one that is left unseated stay
   const left = removeSeat("seat")(r);
   expect(seatsOf(left)).toEqual([]);
   expect(layerOf(left, "l")).toBe(layerOf(r, "l"));
+});
+
+it("its shadow lies right under it, once, and goes with it", () => {
+  const lit = tellPlate({ light: { azimuthDeg: 30, elevationDeg: 20 } })(seated());
+  const r = layShadow("seat", { ratioEv: 1.7, sourceDeg: 0.8 }, "Shadow")(lit);
+  const shadow = shadowOf(r, seatsOf(r)[0])!;
+  expect(childrenOf(r, null).map((l) => l.id)).toEqual([shadow.id, "l"]);
+  expect(shadow).toMatchObject({ blendIn: "light", content: { type: "adjustment", adjustment: "exposure", values: { ev: -1.7 } } });
+  expect(shadow.mask.parts[0]).toMatchObject({ kind: "cast", layerId: "l", by: "sun", sourceDeg: 0.8 });
+  expect(VALIDATORS.layer.isValidSync(shadow, { strict: true })).toBe(true);
+  expect(layShadow("seat", null, "Shadow")(r)).toBe(r);
+  expect(layerOf(removeSeat("seat")(r), shadow.id)).toBeUndefined();
+  expect(layerOf(removeLayer("l")(r), shadow.id)).toBeUndefined();
+  // under an even sky it is the sky that is hidden
+  const under = layShadow("seat", null, "Shadow")(tellPlate({ overcast: true })(seated()));
+  expect(shadowOf(under, seatsOf(under)[0])!.mask.parts[0]).toMatchObject({ by: "sky" });
 });
 
 it("goes with its layer, with a turned plate, and with another reference", () => {

@@ -5,7 +5,7 @@ import type { KnownFocal } from "../core/seat/fitStance";
 import { SUN_DEG, type ShadowFigures } from "../core/seat/measureShadow";
 import { MOST_SOURCE_DEG, type Cast } from "../kinds/maskParts/cast/record";
 import type { Moved } from "../kinds/contents/frame/record";
-import { newId, put, updateRecord, without, type Edit } from "./edits";
+import { isShadowOf, newId, put, removeLayer, updateRecord, without, type Edit } from "./edits";
 import { addLayer, paintedMask, placeBeside, updateLayer } from "./layerEdits";
 import { freshMask, type LayerRecord } from "./records/layerTypes";
 import { movedOf, shownSize } from "./outputGeometry";
@@ -108,11 +108,14 @@ export function changeSeat(id: string, change: Partial<Pick<SeatRecord, "foot" |
   return (records) => seated(updateRecord<SeatRecord>(id, change)(records), id);
 }
 
-/** A layer that is not seated any more stays where it lies. */
+/** A layer that is not seated any more stays where it lies; its shadow goes. */
 export const removeSeat =
   (id: string): Edit =>
-  (records) =>
-    without(records, [id]);
+  (records) => {
+    const seat = records[id];
+    const shadow = seat?.kind === "seat" ? shadowOf(records, seat) : undefined;
+    return without(shadow ? removeLayer(shadow.id)(records) : records, [id]);
+  };
 
 /** Light over shade where nothing was measured: a clear sky. Common practice, no source. */
 const CLEAR_EV = 2.5;
@@ -120,8 +123,7 @@ const CLEAR_EV = 2.5;
 const SKY_EV = 4;
 
 /** The layer that darkens the ground by the shadow of what a seat shows, or undefined. */
-export const shadowOf = (records: Records, { layerId }: SeatRecord): LayerRecord | undefined =>
-  layersOf(records).find((l) => l.mask.parts.some((p) => p.kind === "cast" && p.layerId === layerId));
+export const shadowOf = (records: Records, { layerId }: SeatRecord): LayerRecord | undefined => layersOf(records).find((l) => isShadowOf(l, layerId));
 
 /** Lays the shadow of what a seat shows under it: light is multiplied, and what the ground is made of stays. @param measured of the plate's shadows; null: none was */
 export function layShadow(id: string, measured: Pick<ShadowFigures, "ratioEv" | "sourceDeg"> | null, name: string): Edit {
