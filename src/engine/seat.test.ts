@@ -109,6 +109,25 @@ it("its shadow takes light away and nothing else, under the thing", async () => 
   expect(values.filter((v, i) => v > without[i] + 1e-4).length).toBe(0);
 });
 
+it("proof finds what was moved off its seat, throws no shadow, or is seen through, and nothing of what is well seated", async () => {
+  const records = await seated();
+  const kinds = async (edit: Edit) => {
+    const found = await node.ask("proof", { records: edit(records) });
+    return found.filter((f) => ["offSeat", "noShadow", "seeThrough"].includes(f.kind));
+  };
+  expect(await kinds((r) => r)).toEqual([]);
+  const [missing] = await kinds(updateLayer(shadowOf(records, seatsOf(records)[0])!.id, { visible: false }));
+  expect(missing).toMatchObject({ kind: "noShadow", values: { layer: "Board" } });
+  const content = layerOf(records, "l")!.content as ReturnType<typeof wholeFrame>;
+  const [off] = await kinds(updateLayer("l", { content: { ...content, moved: { ...content.moved!, scale: 1.1 * content.moved!.scale } } }));
+  expect(off).toMatchObject({ kind: "offSeat" });
+  expect((off.values as { percent: number }).percent).toBeCloseTo(10, 6);
+  expect((await kinds(updateLayer("l", { opacity: 0.7 }))).map((f) => f.values)).toEqual([{ layer: "Board", percent: 70 }]);
+  // free of the ground, or under an even sky, neither is asked for
+  expect(await kinds(changeSeat("seat", { on: "free", scale: 0.5 }))).toEqual([]);
+  expect(await kinds((r) => updateLayer(shadowOf(r, seatsOf(r)[0])!.id, { visible: false })(tellPlate({ overcast: true })(r)))).toEqual([]);
+});
+
 it("whatever changes what it is made of changes it, as an engine has it that keeps nothing", async () => {
   const records = await seated();
   const shadow = shadowOf(records, seatsOf(records)[0])!;

@@ -111,6 +111,15 @@ test("the plate is told by hand where its lines do not tell it, and the heron st
   expect((await height()) / nearer).toBeGreaterThan(1.7);
   await page.getByRole("button", { name: "Undo" }).click();
   expect(await height()).toBe(nearer);
+  // its shadow is a layer of its own under it
+  await page.getByRole("button", { name: "Lay its shadow" }).click();
+  await expect(page.getByText(/as a layer of its own, follows it/)).toBeVisible();
+  await exact(page);
+  await page.getByRole("button", { name: "To its shadow" }).click();
+  await expect(page.getByText("Cast shadow").first()).toBeVisible();
+  await noViolations(page, "the mask of a cast shadow");
+  await page.getByRole("button", { name: "Seat in the plate" }).click();
+  await thingRow(page).click();
   // above the horizon it has no ground, and stays
   const down = page.getByRole("textbox", { name: "Foot, down, px", exact: true });
   await down.fill("100");

@@ -20,6 +20,9 @@ import { oldRim } from "./oldRim/record";
 import { apart } from "./apart/record";
 import { gap } from "./gap/record";
 import { cutOff } from "./cutOff/record";
+import { offSeat } from "./offSeat/record";
+import { noShadow } from "./noShadow/record";
+import { seeThrough } from "./seeThrough/record";
 import { partSeam } from "./partSeam/record";
 import { edgeWidth } from "./edgeWidth/record";
 import { stub } from "./stub/record";
@@ -52,6 +55,9 @@ export const FINDING_RECORDS = {
   gap,
   cutOff,
   partSeam,
+  offSeat,
+  noShadow,
+  seeThrough,
   edgeWidth,
   stub,
 };

@@ -20,6 +20,9 @@ import { oldRim } from "./oldRim/words";
 import { apart } from "./apart/words";
 import { gap } from "./gap/words";
 import { cutOff } from "./cutOff/words";
+import { offSeat } from "./offSeat/words";
+import { noShadow } from "./noShadow/words";
+import { seeThrough } from "./seeThrough/words";
 import { partSeam } from "./partSeam/words";
 import { edgeWidth } from "./edgeWidth/words";
 import { stub } from "./stub/words";
@@ -53,6 +56,9 @@ export const FINDING_WORDS: Record<FindingKind, FindingWords> = {
   gap,
   cutOff,
   partSeam,
+  offSeat,
+  noShadow,
+  seeThrough,
   edgeWidth,
   stub,
 };

@@ -15,6 +15,7 @@ import { each, WORKING_TO_REC709 } from "../frames/frameSamples";
 import { finding, isHarmless, type Finding, type Remedy } from "../../../document/finding";
 import { edgeFindings } from "./edgeFindings";
 import { cutFindings } from "./cutFindings";
+import { seatFindings } from "./seatFindings";
 import { partFindings } from "./partFindings";
 import { layerFindings } from "./layerFindings";
 import { inspectPanorama } from "../panorama/inspectPanorama";
@@ -40,7 +41,7 @@ export async function runProof(ctx: EngineContext, records: Records, task: Task)
     ...motionFindings(job),
     ...(await inspectPanorama(ctx, job, task)),
   ];
-  findings.push(...(await layerFindings(ctx, job, task)), ...(await cutFindings(job, task)), ...(await partFindings(ctx, job, task)));
+  findings.push(...(await layerFindings(ctx, job, task)), ...(await cutFindings(job, task)), ...seatFindings(job), ...(await partFindings(ctx, job, task)));
   findings.push(...(await effectFindings(ctx, records, task)));
   return findings.sort((a, b) => Number(isHarmless(a)) - Number(isHarmless(b)) || b.weight - a.weight);
 }
