@@ -1,6 +1,5 @@
 import { asMessage, message, type Message, type Telling } from "../messages/message";
 import { IDENTITY } from "../core/geometry/matrix3";
-import type { LayerRecord } from "./records/layerTypes";
 import type { Link } from "../core/measure/sets/proposeSets";
 import { setRecord, type SetKind } from "../kinds/sets/records";
 import type { Rectangle } from "../core/geometry/rectangle";
@@ -17,20 +16,7 @@ import type {
   RegistrationRecord,
   SetRecord,
 } from "./records/types";
-import {
-  AS_SHOT,
-  childrenOf,
-  exposuresOf,
-  framesOf,
-  framesOfSet,
-  ghostsOf,
-  layersOf,
-  registrationOf,
-  seatsOf,
-  setsOf,
-  swapsOf,
-  workingSetIdOf,
-} from "./selectors";
+import { AS_SHOT, exposuresOf, framesOf, framesOfSet, ghostsOf, registrationOf, seatsOf, setsOf, swapsOf, workingSetIdOf } from "./selectors";
 
 /** Edits make new records from old ones; nothing is changed in place. Each becomes one step of the logbook. */
 export type Edit = (records: Records) => Records;
@@ -270,29 +256,6 @@ export function dropResults(records: Records, ...setIds: string[]): Records {
   );
 }
 
-/** A frame goes with the layers that show it and their strokes. */
-export function removeFrame(frameId: string): Edit {
-  return (records) => {
-    const frame = records[frameId];
-    if (frame?.kind !== "frame") return records;
-    const layers = Object.values(records).filter((l) => l.kind === "layer" && l.content.type === "frame" && l.content.frameId === frameId);
-    const rest = layers.reduce((r, l) => removeLayer(l.id)(r), dropResults(records, frame.setId));
-    const helped = Object.values(rest).flatMap((l) => (l.kind === "layer" ? withoutHelp(l, frameId) : []));
-    return without(put(rest, ...helped), [frameId]);
-  };
-}
-
-/** A layer that a frame helped to cut or to light, without it; none where it did not. */
-function withoutHelp(layer: LayerRecord, frameId: string): LayerRecord[] {
-  const { content } = layer;
-  if (content.type !== "frame") return [];
-  const { cut, light } = content;
-  if (cut?.plateId !== frameId && light?.ambientId !== frameId) return [];
-  // by the box again, where one was drawn; else all of the frame is shown until one is
-  const boxed = cut?.plateId === frameId ? { ...cut, by: "box" as const, plateId: null, plateMatrix: null } : cut;
-  return [{ ...layer, content: { ...content, cut: boxed, light: light?.ambientId === frameId ? { ...light, ambientId: null } : light } }];
-}
-
 export function setRegistration(registration: RegistrationRecord, measuredEv: Record<string, number>): Edit {
   return (records) => {
     const { setId, referenceId } = registration;
@@ -329,21 +292,6 @@ export function unmovedRegistration(frames: FrameRecord[], reference: FrameRecor
 
 export function updateRecord<T extends AnyRecord>(id: string, change: Partial<T>): Edit {
   return (records) => (records[id] ? put(records, { ...records[id], ...change } as AnyRecord) : records);
-}
-
-/** A layer goes with its strokes and, where it is a group, with what it holds. */
-/** Whether a layer shows where another one's shadow falls. */
-export const isShadowOf = ({ mask }: LayerRecord, layerId: string): boolean => mask.parts.some((p) => p.kind === "cast" && p.layerId === layerId);
-
-export function removeLayer(layerId: string): Edit {
-  return (records) => {
-    const strokes = Object.values(records).filter((r) => r.kind === "stroke" && r.layerId === layerId);
-    // what it holds goes with it, and the shadow that it casts
-    const gone = [...childrenOf(records, layerId), ...layersOf(records).filter((l) => l.id !== layerId && isShadowOf(l, layerId))];
-    const left = gone.reduce((r, other) => removeLayer(other.id)(r), records);
-    const seats = Object.values(records).filter((r) => r.kind === "seat" && r.layerId === layerId);
-    return without(left, [layerId, ...[...strokes, ...seats].map((r) => r.id)]);
-  };
 }
 
 export function addRecord(record: AnyRecord): Edit {

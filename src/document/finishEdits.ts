@@ -1,5 +1,6 @@
 import { valuesOfKind, type Adjustment } from "../kinds/adjustments/records";
-import { newId, put, removeLayer, updateRecord, type Edit } from "./edits";
+import { newId, put, updateRecord, type Edit } from "./edits";
+import { removeLayer } from "./removal";
 import { addLayer } from "./layerEdits";
 import type { LayerRecord } from "./records/layerTypes";
 import type { Records } from "./records/types";

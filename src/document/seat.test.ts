@@ -3,14 +3,15 @@ import { newFrame } from "../../tests/support/records";
 import { project } from "../core/geometry/matrix3";
 import { horizonEnds } from "../core/seat/upright";
 import { wholeFrame } from "../kinds/contents/frame/record";
-import { addFrames, removeLayer, setRegistration, startJob, turnFrames, unmovedRegistration } from "./edits";
+import { addFrames, setRegistration, startJob, turnFrames, unmovedRegistration } from "./edits";
+import { removeLayer } from "./removal";
 import { addLayer, updateLayer } from "./layerEdits";
 import { freshMerge, setMerge } from "./mergeEdits";
 import { movedMatrix } from "./outputGeometry";
 import { VALIDATORS } from "./records/validators";
 import type { Records } from "./records/types";
 import { addSeat, cameraOf, changeSeat, guessedPlate, layShadow, lightOf, notedFocal, removeSeat, seatFigures, shadowOf, tellPlate } from "./seatEdits";
-import { childrenOf, framesOf, layerOf, plateOf, seatsOf } from "./selectors";
+import { childrenOf, framesOf, layerOf, layersOf, plateOf, seatsOf } from "./selectors";
 
 const SIZE = { width: 1200, height: 800 };
 const OWN = { width: 600, height: 900 };
@@ -104,6 +105,22 @@ it("a layer that was moved by hand since is told, one that is left unseated stay
   const left = removeSeat("seat")(r);
   expect(seatsOf(left)).toEqual([]);
   expect(layerOf(left, "l")).toBe(layerOf(r, "l"));
+});
+
+it("a locked layer stays where it is whatever is said of the plate, and one is seated once", () => {
+  const locked = updateLayer("l", { locked: true })(seated());
+  const raised = tellPlate({ heightM: 3 })(locked);
+  expect(layerOf(raised, "l")).toBe(layerOf(locked, "l"));
+  expect(seatFigures(raised, seatsOf(raised)[0])!.byHand).toBe(true);
+  expect(addSeat("l", FEET, { x: 1, y: 700 })(locked)).toBe(locked);
+});
+
+it("two layers that name each other's shadow go all the same", () => {
+  const lit = layShadow("seat", null, "Shadow")(tellPlate({ light: { azimuthDeg: 30, elevationDeg: 20 } })(seated()));
+  const shadow = shadowOf(lit, seatsOf(lit)[0])!;
+  const part = { ...shadow.mask.parts[0], id: "back", layerId: shadow.id };
+  const knotted = updateLayer("l", { mask: { ...layerOf(lit, "l")!.mask, parts: [part as (typeof shadow.mask.parts)[0]] } })(lit);
+  expect(layersOf(removeLayer("l")(knotted))).toEqual([]);
 });
 
 it("its shadow lies right under it, once, and goes with it", () => {

@@ -1,11 +1,13 @@
 import type { Size } from "../core/geometry/lens";
 import { GroundCamera } from "../core/seat/groundCamera";
 import { lightFromShadows, type LightDirection, type NoLight } from "../core/seat/lightFromShadows";
+import type { Stance } from "../core/seat/upright";
 import type { KnownFocal } from "../core/seat/fitStance";
 import { SUN_DEG, type ShadowFigures } from "../core/seat/measureShadow";
 import { MOST_SOURCE_DEG, type Cast } from "../kinds/maskParts/cast/record";
 import type { Moved } from "../kinds/contents/frame/record";
-import { isShadowOf, newId, put, removeLayer, updateRecord, without, type Edit } from "./edits";
+import { newId, put, updateRecord, without, type Edit } from "./edits";
+import { isShadowOf, removeLayer } from "./removal";
 import { addLayer, paintedMask, placeBeside, updateLayer } from "./layerEdits";
 import { freshMask, type LayerRecord } from "./records/layerTypes";
 import { movedOf, shownSize } from "./outputGeometry";
@@ -78,6 +80,12 @@ export function tellPlate(change: Partial<Omit<PlateRecord, "kind" | "id" | "set
   };
 }
 
+/** How sure a horizon is that a hand pulled, degrees (1 standard deviation). Common practice, no source. */
+const PULLED_SIGMA_DEG = 0.5;
+
+/** A horizon as a person pulled it; what lines said of it goes. */
+export const pulledHorizon = (stance: Stance): Edit => tellPlate({ stance, horizonBy: "hand", horizonSigmaDeg: PULLED_SIGMA_DEG, vanishing: [] });
+
 /** A plate with the height of its camera as known lengths tell it: their median, where there are any. */
 function withHeight(plate: PlateRecord, size: Size): PlateRecord {
   const heights = plate.lines.flatMap(({ is, x0, y0, x1, y1, metres }) => {
@@ -94,7 +102,7 @@ function withHeight(plate: PlateRecord, size: Size): PlateRecord {
 /** Seats what a layer shows. @param own its foot and its top, px of what the layer shows @param foot where it is to stand, px of the picture */
 export function addSeat(layerId: string, own: SeatRecord["own"], foot: SeatRecord["foot"], id = newId("seat")): Edit {
   return (records) => {
-    if (layerOf(records, layerId)?.content.type !== "frame") return records;
+    if (layerOf(records, layerId)?.content.type !== "frame" || seatsOf(records).some((s) => s.layerId === layerId)) return records;
     const plate = plateOf(records) ?? guessedPlate(records);
     if (!plate) return records;
     const setId = workingSetIdOf(records);
@@ -118,7 +126,7 @@ export const removeSeat =
   };
 
 /** Light over shade where nothing was measured: a clear sky. Common practice, no source. */
-const CLEAR_EV = 2.5;
+export const CLEAR_EV = 2.5;
 /** Where the sky is the light, what lies under a thing gets that much less where it gets none. */
 const SKY_EV = 4;
 
@@ -155,12 +163,12 @@ export function layShadow(id: string, measured: Pick<ShadowFigures, "ratioEv" | 
 /** All that is seated, as the plate is by now. */
 const reseated = (records: Records): Records => seatsOf(records).reduce((r, { id }) => seated(r, id), records);
 
-/** A job with the layer of a seat where that says; as it is where its foot cannot stand there. */
+/** A job with the layer of a seat where that says; as it is where its foot cannot stand there, or where the layer is locked. */
 function seated(records: Records, id: string): Records {
   const seat = records[id];
   const moved = seat?.kind === "seat" ? seatedAt(records, seat) : null;
   const layer = seat?.kind === "seat" ? layerOf(records, seat.layerId) : undefined;
-  if (!moved || layer?.content.type !== "frame") return records;
+  if (!moved || layer?.content.type !== "frame" || layer.locked) return records;
   return updateLayer(layer.id, { content: { ...layer.content, moved, fit: null } })(records);
 }
 
@@ -198,7 +206,8 @@ export function seatFigures(records: Records, seat: SeatRecord): { distanceM: nu
   const [plate, size, layer] = [plateOf(records), documentSize(records), layerOf(records, seat.layerId)];
   const up = plate && size && uprightAt(plate, size, seat);
   if (!plate || !size || !up || layer?.content.type !== "frame") return null;
-  const place = seat.on === "ground" ? cameraOf(plate, size).placeAt(seat.foot.x, seat.foot.y) : null;
+  const camera = cameraOf(plate, size);
+  const place = seat.on === "ground" ? camera.placeAt(seat.foot.x, seat.foot.y) : null;
   const byHand = JSON.stringify(layer.content.moved) !== JSON.stringify(seatedAt(records, seat));
-  return { distanceM: place && Math.hypot(place[0], place[2]), heightPx: Math.hypot(up.x, up.y), byHand };
+  return { distanceM: place && camera.distanceTo(place), heightPx: Math.hypot(up.x, up.y), byHand };
 }

@@ -128,6 +128,32 @@ it("proof finds what was moved off its seat, throws no shadow, or is seen throug
   expect(await kinds((r) => updateLayer(shadowOf(r, seatsOf(r)[0])!.id, { visible: false })(tellPlate({ overcast: true })(r)))).toEqual([]);
 });
 
+it("a shadow that was measured is at hand, another mark is measured anew, as an engine has it that keeps nothing", async () => {
+  const shadowed = await seated();
+  const camera = cameraOf(plateOf(shadowed)!, { width: W, height: H });
+  const mark = (x: number) => {
+    const place = camera.placeAt(x, 330)!;
+    const at = (dx: number, y: number) => camera.pixelOf([place[0] + dx, y, place[2]])!;
+    return { foot: [x, 330] as const, top: at(0, 0.8), tip: at(0.9, 0) };
+  };
+  const ask = (by: NodeEngine, x: number) =>
+    by.ask("measureShadows", {
+      frame: framesOf(shadowed)[0],
+      stance: plateOf(shadowed)!.stance,
+      heightM: 1.8,
+      marks: [mark(x)],
+      light: { azimuthDeg: -90, elevationDeg: 41 },
+    });
+  const run = jest.spyOn(node.ctx.pool, "run");
+  const first = await ask(node, 200);
+  expect(await ask(node, 200)).toEqual(first);
+  expect(run.mock.calls.filter(([name]) => name === "measureShadow")).toHaveLength(1);
+  const other = await ask(node, 260);
+  expect(run.mock.calls.filter(([name]) => name === "measureShadow")).toHaveLength(2);
+  run.mockRestore();
+  expect(other).toEqual(await ask(await engine(), 260));
+});
+
 it("whatever changes what it is made of changes it, as an engine has it that keeps nothing", async () => {
   const records = await seated();
   const shadow = shadowOf(records, seatsOf(records)[0])!;

@@ -5,7 +5,8 @@ import { mergeKind, methodsFor, type MergeMethod, type MergeRecord } from "../ki
 import { setRecord } from "../kinds/sets/records";
 import { SET_WORDS } from "../kinds/sets/words";
 import { setFinish } from "../document/finishEdits";
-import { setGeometry, setMeasuredExposures, setRegistration, removeLayer, takeGroupings, unmovedRegistration } from "../document/edits";
+import { setGeometry, setMeasuredExposures, setRegistration, takeGroupings, unmovedRegistration } from "../document/edits";
+import { removeLayer } from "../document/removal";
 import { updateLayer, updateMask } from "../document/layerEdits";
 import { pathTo } from "../document/history";
 import { freshMerge, setMerge, takeMerge, type MergeChange } from "../document/mergeEdits";

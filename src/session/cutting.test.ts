@@ -2,7 +2,8 @@
 import { written } from "../messages/message";
 import { openTabs, settle, type Tab } from "../../tests/support/tabs";
 import { newFrame } from "../../tests/support/records";
-import { addFrames, removeLayer, unmovedRegistration } from "../document/edits";
+import { addFrames, unmovedRegistration } from "../document/edits";
+import { removeLayer } from "../document/removal";
 import { addLayer, paintedMask } from "../document/layerEdits";
 import type { LayerRecord } from "../document/records/layerTypes";
 import { framesOf, layerOf, mergeOf, registrationOf } from "../document/selectors";

@@ -2,9 +2,10 @@
 import { written } from "../messages/message";
 import { openTabs, settle, type Tab } from "../../tests/support/tabs";
 import { newFrame } from "../../tests/support/records";
-import { addFrames, removeLayer, setRegistration, unmovedRegistration } from "../document/edits";
+import { addFrames, setRegistration, unmovedRegistration } from "../document/edits";
+import { removeLayer } from "../document/removal";
 import { addLayer } from "../document/layerEdits";
-import { tellPlate } from "../document/seatEdits";
+import { pulledHorizon, tellPlate } from "../document/seatEdits";
 import { freshMerge, setMerge } from "../document/mergeEdits";
 import { framesOf, layerOf, plateOf, seatsOf } from "../document/selectors";
 import { wholeFrame } from "../kinds/contents/frame/record";
@@ -74,6 +75,17 @@ it("found too late, of another reference, it is dropped", async () => {
   expect(plateOf(records(t))).toBeUndefined();
 });
 
+it("found while the horizon was pulled by hand, it does not go over that", async () => {
+  const t = await tab();
+  await jobOf(t);
+  const finding = t.actions.findPlateLines();
+  await settle();
+  t.open.edit(pulledHorizon({ pitchDeg: 2, rollDeg: 0, focalPx: 900 }), { stage: "compose", label: written("pulled") });
+  await t.last("findPlate").answer(FOUND);
+  await finding;
+  expect(plateOf(records(t))).toMatchObject({ horizonBy: "hand", stance: { pitchDeg: 2 } });
+});
+
 it("the person's lens stays when lines are found, and is what they are looked for with", async () => {
   const t = await tab();
   await jobOf(t);
@@ -83,7 +95,8 @@ it("the person's lens stays when lines are found, and is what they are looked fo
   });
   const finding = t.actions.findPlateLines();
   await settle();
-  expect(t.last("findPlate").params.focal).toEqual({ px: 900, sigma: 0.02 });
+  // so surely that fitting does not move it
+  expect(t.last("findPlate").params.focal).toEqual({ px: 900, sigma: 1e-4 });
   await t.last("findPlate").answer({ ...FOUND, focalFrom: "known" });
   await finding;
   expect(plateOf(records(t))!.focalBy).toBe("hand");

@@ -19,15 +19,19 @@ export const canSeat = (records: Records): boolean =>
 /** The plate as it is known, or guessed where nothing is. */
 export const plateNow = (records: Records): PlateRecord | null => plateOf(records) ?? guessedPlate(records);
 
-/** What found lines depend on. */
+/** How far least squares may move a focal length that a person said, a share. */
+const SAID = 1e-4;
+
+/** What found lines depend on, and what they would be laid over. */
 const lookedAt = (r: Records) => {
   const frame = plateFrame(r);
-  return [registrationOf(r)?.referenceId, frame && [pictureIdOf(frame), frame.development]];
+  return [registrationOf(r)?.referenceId, frame && [pictureIdOf(frame), frame.development], plateOf(r)];
 };
 
 /** What is known of the lens, whatever lines say. */
 function focalOf(records: Records, plate: PlateRecord | null): KnownFocal | null {
-  if (plate?.focalBy === "hand") return { px: plate.stance.focalPx, sigma: Math.max(0.01, plate.focalSigma) };
+  // what the person said stays as it was said
+  if (plate?.focalBy === "hand") return { px: plate.stance.focalPx, sigma: SAID };
   const frame = plateFrame(records);
   return frame ? notedFocal(frame) : null;
 }
@@ -56,7 +60,7 @@ export async function findPlateLines(): Promise<void> {
     stance: found.stance,
     horizonBy: "found" as const,
     horizonSigmaDeg: found.horizonSigmaDeg,
-    focalSigma: found.focalSigma,
+    focalSigma: focalBy === "hand" ? plate.focalSigma : found.focalSigma,
     focalBy,
     vanishing: found.vanishing,
   };
@@ -72,9 +76,7 @@ export function drawLines(lines: DrawnLine[]): void {
   const told = stanceByLines(lines, size, plate.stance, focal);
   const isTold = lines.some((l) => l.is !== "length" && l.is !== "height");
   if (isTold && !told && lines.length > plate.lines.length) notify("plate.linesTellNothing");
-  const follows = told
-    ? { stance: told.stance, horizonBy: "lines" as const, horizonSigmaDeg: told.horizonSigmaDeg, focalSigma: told.focalSigma, vanishing: [] }
-    : {};
+  const follows = told ? { stance: told.stance, horizonBy: "lines" as const, horizonSigmaDeg: told.horizonSigmaDeg, vanishing: [] } : {};
   edit(tellPlate({ lines, ...follows }), { stage: "compose", label: "step.plateLines" });
 }
 

@@ -2,7 +2,8 @@
 import { written } from "../messages/message";
 import { openTabs, settle, type Tab } from "../../tests/support/tabs";
 import { newFrame } from "../../tests/support/records";
-import { addFrames, removeLayer, setRegistration, unmovedRegistration } from "../document/edits";
+import { addFrames, setRegistration, unmovedRegistration } from "../document/edits";
+import { removeLayer } from "../document/removal";
 import { addLayer } from "../document/layerEdits";
 import { freshMerge, setMerge } from "../document/mergeEdits";
 import type { LayerRecord } from "../document/records/layerTypes";

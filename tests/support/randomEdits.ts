@@ -5,7 +5,8 @@ import { ADJUSTMENT_RECORDS, valuesOfKind, type Adjustment } from "../../src/kin
 import { BLEND_MODES } from "../../src/core/blend/blendModes";
 import { bentView } from "../../src/core/panorama/fillRectangle";
 import { layOut } from "../../src/core/panorama/layout";
-import { addRecord, developFrames, removeLayer, setGeometry, type Edit } from "../../src/document/edits";
+import { addRecord, developFrames, setGeometry, type Edit } from "../../src/document/edits";
+import { removeLayer } from "../../src/document/removal";
 import { setFinish } from "../../src/document/finishEdits";
 import { addLayer, duplicateLayer, groupLayer, moveLayer, updateLayer, updateMask, updatePart } from "../../src/document/layerEdits";
 import { setGhosts, setMerge, freshMerge } from "../../src/document/mergeEdits";

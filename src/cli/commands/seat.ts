@@ -7,7 +7,7 @@ import { addLayer } from "../../document/layerEdits";
 import { freshMerge, setMerge } from "../../document/mergeEdits";
 import type { PlateRecord } from "../../document/records/plateTypes";
 import type { FrameRecord, Records } from "../../document/records/types";
-import { addSeat, changeSeat, layShadow, notedFocal, seatFigures, tellPlate } from "../../document/seatEdits";
+import { addSeat, changeSeat, CLEAR_EV, layShadow, notedFocal, seatFigures, tellPlate } from "../../document/seatEdits";
 import { seatsOf } from "../../document/selectors";
 import { wholeFrame } from "../../kinds/contents/frame/record";
 import type { Task } from "../../engine/task";
@@ -35,8 +35,6 @@ type Told = Partial<Omit<PlateRecord, "kind" | "id" | "setId">>;
 
 const LAYER = "cutout";
 const SEAT = "seat";
-/** What is said where nobody measured or said it. Common practice, no source. */
-const CLEAR_EV = 2.5;
 
 /** Seats a cut-out in a plate; see docs/cli.md for the contract. */
 export async function seat(files: string[], options: Options): Promise<number> {
@@ -71,7 +69,8 @@ export async function seat(files: string[], options: Options): Promise<number> {
   if (!own) throw new Error(`${files[1]}: nothing shows in it.`);
   records = addSeat(LAYER, own, { x, y }, SEAT)(records);
   if (metres !== null) records = changeSeat(SEAT, { heightM: metres, heightBy: "hand" })(records);
-  const figures = seatFigures(records, seatsOf(records)[0]);
+  const [seated] = seatsOf(records);
+  const figures = seatFigures(records, seated);
   if (!figures) throw new UsageError("--foot lies at the horizon or above it: there is no ground.");
   const isLit = byHand !== null || told.light != null;
   if (options.shadow && !isLit) throw new UsageError("--shadow needs --light, or a plate whose light is known.");
@@ -86,7 +85,7 @@ export async function seat(files: string[], options: Options): Promise<number> {
     foot: [x, y],
     distanceM: figures.distanceM,
     heightPx: figures.heightPx,
-    heightM: metres ?? 1,
+    heightM: seated.heightM,
     shadow: thrown,
   };
   report(options, json, [

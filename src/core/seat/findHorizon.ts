@@ -24,7 +24,11 @@ export interface FoundHorizon {
 }
 
 const RAD = Math.PI / 180;
+const FEWEST_LINES = 12;
+/** Coarse stances that are fitted in full. */
 const MOST_REFINED = 4;
+/** Azimuths that are tried, degrees apart. */
+const STEP = 0.5;
 /** What lines that meet have to tell more than lines anywhere would, natural logarithm of odds. */
 const TELLS = 26;
 /** By how much a horizon has to be told better than any other, natural logarithm of odds. */
@@ -33,6 +37,7 @@ const AHEAD = 10;
 const HALVES_AGREE = 1.2;
 /** How far their lenses may, a share (1 standard deviation). */
 const HALF_SIGMA = 0.1;
+/** A horizon that is told worse is none, degrees, and so is a lens, a share. */
 const MOST_SIGMA = 0.6;
 const MOST_FOCAL_SIGMA = 0.04;
 /** What the weaker of two directions has to tell for their right angle to tell the lens. */
@@ -52,7 +57,7 @@ const GUESS = 1;
  */
 export function findHorizon(segments: readonly Segment[], size: Size, known: KnownFocal | null): FoundHorizon | null {
   const lines = linesOf(segments, size);
-  if (lines.length < 12) return null;
+  if (lines.length < FEWEST_LINES) return null;
   const focal = known ?? { px: GUESS * Math.max(size.width, size.height), sigma: Infinity };
   const rough = searchStances(lines, focal, size).flatMap((start) => refine(lines, start, focal, size, [0.4, 0.2, 0.1]) ?? []);
   rough.sort((a, b) => b.tells - a.tells);
@@ -94,9 +99,6 @@ export function findHorizon(segments: readonly Segment[], size: Size, known: Kno
 function withLens({ pitchDeg, rollDeg, focalPx }: Stance, by: number): Stance {
   return { pitchDeg: Math.atan(Math.tan(pitchDeg * RAD) / by) / RAD, rollDeg, focalPx: focalPx * by };
 }
-
-/** Azimuths that are tried, degrees apart. */
-const STEP = 0.5;
 
 /** A point with what it tells more than chance, natural logarithm of odds. */
 interface Meeting extends Point {

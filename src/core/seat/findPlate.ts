@@ -5,10 +5,8 @@ import { findHorizon, type FoundHorizon } from "./findHorizon";
 import { findSegments } from "./findSegments";
 import type { KnownFocal } from "./fitStance";
 
-/** What a plate's lines tell: its horizon and lens, and the lines that do, px of the plate. */
-export interface FoundPlate extends Omit<FoundHorizon, "belongs"> {
-  lines: { ends: [number, number, number, number]; vanishing: number }[];
-}
+/** What a plate's lines tell of its horizon and its lens. */
+export type FoundPlate = Omit<FoundHorizon, "belongs">;
 
 /** Longest side that lines are looked for in, px: finer ones tell little more. */
 export const PLATE_SIDE = 1400;
@@ -28,10 +26,6 @@ export function findPlate(grey: GreyLevel, size: Size, known: KnownFocal | null)
   const segments = findSegments({ width, height, data: plane }, 257, SHORTEST);
   const found = findHorizon(segments, { width, height }, known && { ...known, px: known.px / s });
   if (!found) return null;
-  const { belongs, stance, ...rest } = found;
-  const up = (v: number) => (v + 0.5) * s - 0.5;
-  const lines = segments.flatMap(({ x0, y0, x1, y1 }, i) =>
-    belongs[i] < 0 ? [] : [{ ends: [up(x0), up(y0), up(x1), up(y1)] as [number, number, number, number], vanishing: belongs[i] }],
-  );
-  return { ...rest, stance: { ...stance, focalPx: stance.focalPx * s }, lines };
+  const { stance, focalFrom, vanishing, horizonSigmaDeg, focalSigma } = found;
+  return { stance: { ...stance, focalPx: stance.focalPx * s }, focalFrom, vanishing, horizonSigmaDeg, focalSigma };
 }

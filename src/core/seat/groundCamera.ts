@@ -27,13 +27,8 @@ export class GroundCamera {
 
   /** Px that shows a place of the world; null behind the camera. */
   pixelOf([x, y, z]: Vector3): [number, number] | null {
-    return this.pixelOfDirection([x, y - this.heightM, z]);
-  }
-
-  /** Px that shows what lies far away in a direction; null behind the camera. */
-  pixelOfDirection([x, y, z]: Vector3): [number, number] | null {
     const { right, up, ahead } = this.axesInCamera;
-    const at = (k: number) => x * right[k] + y * up[k] + z * ahead[k];
+    const at = (k: number) => x * right[k] + (y - this.heightM) * up[k] + z * ahead[k];
     const depth = at(2);
     if (depth <= 1e-9) return null;
     const { focalPx } = this.stance;

@@ -17,6 +17,8 @@ const BINS = 360;
 const MOST_VOTING = 350;
 /** Stances given back. */
 const MOST_STARTS = 16;
+/** How far they lie apart at least, in pitch or in roll, degrees. */
+const APART = 1.6;
 
 /** By how much a camera is held less likely than level, natural logarithm. */
 export const unlikely = ({ pitchDeg, rollDeg }: Pick<Stance, "pitchDeg" | "rollDeg">): number =>
@@ -75,7 +77,7 @@ export function searchStances(all: readonly Line[], focal: KnownFocal, size: Siz
   found.sort((a, b) => b.tells - a.tells);
   const starts: Stance[] = [];
   for (const { stance } of found) {
-    if (starts.every((s) => Math.abs(s.pitchDeg - stance.pitchDeg) > 1.6 || Math.abs(s.rollDeg - stance.rollDeg) > 1.6)) starts.push(stance);
+    if (starts.every((s) => Math.abs(s.pitchDeg - stance.pitchDeg) > APART || Math.abs(s.rollDeg - stance.rollDeg) > APART)) starts.push(stance);
     if (starts.length === MOST_STARTS) break;
   }
   return starts;

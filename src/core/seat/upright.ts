@@ -1,5 +1,5 @@
 import type { Size } from "../geometry/lens";
-import { cross, dot, unit, type Vector3 } from "../panorama/camera";
+import { cross, unit, type Vector3 } from "../panorama/camera";
 
 /**
  * How a camera stands: which way is up, and how long its lens is. Axes of the camera: x right, y down, z ahead; px from its centre.
@@ -27,19 +27,12 @@ export function worldAxes(stance: Stance): { right: Vector3; up: Vector3; ahead:
   return { right, up, ahead: cross(up, right) };
 }
 
-/** The horizon as a line a x + b y + c = 0 of px from the centre, a² + b² = 1, b ≥ 0. */
-export function horizonOf(stance: Stance): [number, number, number] {
-  const [x, y, z] = upOf(stance);
-  const length = Math.hypot(x, y) || 1;
-  const sign = y < 0 ? -1 : 1;
-  return [(sign * x) / length, (sign * y) / length, (sign * z * stance.focalPx) / length];
-}
-
 /** Where the horizon runs through the left and the right edge of a picture, px with pixel centres at integers. */
 export function horizonEnds(stance: Stance, { width, height }: Size): [[number, number], [number, number]] {
-  const [a, b, c] = horizonOf(stance);
+  // what is seen there is square to what is up
+  const [a, b, c] = upOf(stance);
   const [cx, cy] = [(width - 1) / 2, (height - 1) / 2];
-  const at = (x: number): [number, number] => [x, cy - (a * (x - cx) + c) / b];
+  const at = (x: number): [number, number] => [x, cy - (a * (x - cx) + c * stance.focalPx) / b];
   return [at(0), at(width - 1)];
 }
 
@@ -54,13 +47,7 @@ export function stanceThrough([x0, y0]: readonly [number, number], [x1, y1]: rea
   const p: Vector3 = [x0 - cx, y0 - cy, focalPx];
   const q: Vector3 = [x1 - cx, y1 - cy, focalPx];
   const n = unit(cross(p, q));
-  const up: Vector3 = n[1] > 0 ? [-n[0], -n[1], -n[2]] : n;
-  return stanceOfUp(up, focalPx);
-}
-
-/** The stance whose straight up is a direction of the camera's axes. */
-export function stanceOfUp(up: Vector3, focalPx: number): Stance {
-  const [x, y, z] = unit(up);
+  const [x, y, z] = n[1] > 0 ? [-n[0], -n[1], -n[2]] : n;
   return { pitchDeg: Math.asin(Math.max(-1, Math.min(1, z))) / RAD, rollDeg: Math.atan2(x, -y) / RAD, focalPx };
 }
 
@@ -69,5 +56,3 @@ export function horizonsApartDeg(a: readonly (readonly number[])[], b: readonly 
   const apart = [0, 0.5, 1].map((s) => Math.abs(a[0][1] + s * (a[1][1] - a[0][1]) - b[0][1] - s * (b[1][1] - b[0][1])));
   return Math.max(...apart.map((px) => Math.atan(px / focalPx))) / RAD;
 }
-
-export const angleDegBetween = (a: Vector3, b: Vector3): number => Math.acos(Math.max(-1, Math.min(1, dot(unit(a), unit(b))))) / RAD;

@@ -6,6 +6,8 @@ import { FOCAL_BY, HEIGHT_BY, HORIZON_BY } from "./plateTypes";
 const MOST_LINES = 100;
 const MOST_SHADOWS = 50;
 const FARTHEST = 1e6;
+/** Beyond that the horizon leaves no picture through its sides, degrees. */
+const MOST_ROLL = 60;
 
 const coordinate = () => finite().min(-FARTHEST).max(FARTHEST);
 const place = () => array(coordinate()).required().length(2);
@@ -19,7 +21,7 @@ const azimuth = () => finite().min(-360).max(360);
 export const PLATE = object({
   id: id(),
   setId: id(),
-  stance: object({ pitchDeg: finite().min(-89).max(89), rollDeg: finite().min(-90).max(90), focalPx: finite().min(1).max(FARTHEST) }).required(),
+  stance: object({ pitchDeg: finite().min(-89).max(89), rollDeg: finite().min(-MOST_ROLL).max(MOST_ROLL), focalPx: finite().min(1).max(FARTHEST) }).required(),
   horizonBy: oneOf(HORIZON_BY),
   focalBy: oneOf(FOCAL_BY),
   horizonSigmaDeg: finite().min(0),

@@ -2,7 +2,8 @@
 import { sentence } from "../../messages/sentence";
 import { message, type Telling } from "../../messages/message";
 import styled from "styled-components";
-import { removeLayer, removeRecord, updateRecord, type Edit } from "../../document/edits";
+import { removeRecord, updateRecord, type Edit } from "../../document/edits";
+import { removeLayer } from "../../document/removal";
 import { isFinishStep, resetFinish } from "../../document/finishEdits";
 import { updateLayer } from "../../document/layerEdits";
 import type { LayerRecord } from "../../document/records/layerTypes";

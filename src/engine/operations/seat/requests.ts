@@ -11,14 +11,17 @@ import type { FrameRecord, Records } from "../../../document/records/types";
 import type { SeatRecord } from "../../../document/records/plateTypes";
 import { layerOf } from "../../../document/selectors";
 import { shownSize } from "../../../document/outputGeometry";
+import { bytesHeld } from "../../graph/bytesHeld";
+import { contentKey } from "../../graph/keys";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
 import { heldGrey } from "../frames/greyCache";
-import { colorOf, openFrame } from "../frames/sources";
+import { colorOf, openFrame, SOURCE_VERSION } from "../frames/sources";
 import { prepareJob } from "../layers/compose";
 import { cutPicture } from "../matte/cutPicture";
 import { standsAt } from "./standsAt";
 
+const SHADOW_VERSION = 1;
 /** A shadow whose surroundings have more px is not measured. */
 const MOST_PX = 20e6;
 
@@ -41,17 +44,20 @@ export const seatRequests = {
     const picture = cutPicture(ctx, { file: await openFrame(ctx, frame), color: await colorOf(ctx, frame.sourceId) }, pictureIdOf(frame));
     const size = { width: picture.width, height: picture.height };
     const out: (ShadowFigures | null)[] = [];
+    const camera = new GroundCamera(size, stance, heightM);
     for (const [i, mark] of marks.entries()) {
-      await task.step(i, marks.length, "task.shadows");
-      const around = shadowReach(new GroundCamera(size, stance, heightM), mark);
+      const progress = () => task.step(i, marks.length, "task.shadows");
+      await progress();
+      const around = shadowReach(camera, mark);
       const rect = around && intersect(around, { x: 0, y: 0, ...size });
-      if (!rect || rect.width < 2 || rect.height < 2 || rect.width * rect.height > MOST_PX) out.push(null);
-      else
-        out.push(
-          await ctx.pool.run("measureShadow", { size, stance, heightM, mark, light: p.light, rect, planes: picture.read(0, rect) }, () =>
-            task.step(i, marks.length, "task.shadows"),
-          ),
-        );
+      if (!rect || rect.width < 2 || rect.height < 2 || rect.width * rect.height > MOST_PX) {
+        out.push(null);
+        continue;
+      }
+      const measure = () => ctx.pool.run("measureShadow", { size, stance, heightM, mark, light: p.light, rect, planes: picture.read(0, rect) }, progress);
+      // a bench that is opened again asks again
+      const key = contentKey("shadow", SHADOW_VERSION, [SOURCE_VERSION, pictureIdOf(frame), stance, heightM, mark, p.light]);
+      out.push(await ctx.cache.takeLong(key, measure, bytesHeld));
     }
     return out;
   },

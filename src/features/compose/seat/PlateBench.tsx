@@ -5,7 +5,7 @@ import { valueStep } from "../../../messages/valueStep";
 import { LINE_KINDS } from "../../../core/seat/stanceByLines";
 import type { PlateRecord } from "../../../document/records/plateTypes";
 import { documentSize } from "../../../document/selectors";
-import { lightOf, tellPlate } from "../../../document/seatEdits";
+import { lightOf, pulledHorizon, tellPlate } from "../../../document/seatEdits";
 import { showLive } from "../../../session/live";
 import { edit } from "../../../session/openJob";
 import { drawLines, findPlateLines, markShadows, WHY_NOT } from "../../../session/seating";
@@ -38,6 +38,12 @@ export function PlateBench({ plate, isDisabled }: Props) {
 
 const DRAWN: PlateTool[] = ["none", "horizon", ...LINE_KINDS.filter((k) => k !== "length" && k !== "height")];
 
+/** The horizon by numbers, for whoever works without a pointer. */
+const TILTS = [
+  { of: "pitchDeg", name: "seating/looksUp", most: 60 },
+  { of: "rollDeg", name: "seating/leans", most: 45 },
+] as const;
+
 function HorizonSection({ plate, isDisabled }: Props) {
   const plateTool = useCompose((s) => s.plateTool);
   const told = message(`seating/horizonBy.${plate.horizonBy}`, { degrees: plate.horizonSigmaDeg, lines: plate.vanishing.reduce((sum, v) => sum + v.lines, 0) });
@@ -58,6 +64,22 @@ function HorizonSection({ plate, isDisabled }: Props) {
         onChoose={(tool) => useCompose.setState({ plateTool: tool })}
       />
       <LineList plate={plate} isDisabled={isDisabled} />
+      {TILTS.map(({ of, name, most }) => (
+        <MeasuredControl
+          key={of}
+          name={sentence(name)}
+          unit="°"
+          value={plate.stance[of]}
+          neutral={0}
+          min={-most}
+          max={most}
+          step={0.05}
+          digits={2}
+          isDisabled={isDisabled}
+          onPreview={(v) => showLive(pulledHorizon({ ...plate.stance, [of]: v }))}
+          onChange={(v) => edit(pulledHorizon({ ...plate.stance, [of]: v }), { stage: "compose", label: valueStep(sentence(name), signed(v, 2), "°") })}
+        />
+      ))}
     </Section>
   );
 }

@@ -23,9 +23,10 @@ interface Props {
 }
 
 /** Something that is seated: where it stands, how tall it is, and what follows from that. */
-export function SeatBench({ seat, isDisabled }: Props) {
+export function SeatBench({ seat, isDisabled: isAlways }: Props) {
   const records = useSession((s) => s.records);
   const layer = layerOf(records, seat.layerId);
+  const isDisabled = isAlways || layer?.locked === true;
   const [size, plate] = [documentSize(records), plateNow(records)];
   if (!layer || !size || !plate) return null;
   const figures = seatFigures(records, seat);
@@ -52,6 +53,7 @@ export function SeatBench({ seat, isDisabled }: Props) {
           }
         />
         <Soft>{sentence(seat.on === "ground" ? "seating/sizeFollows" : "seating/sizeStays")}</Soft>
+        {layer.locked && <Card>{sentence("seating/layerLocked")}</Card>}
         {!figures && <Card $open>{sentence("seating/footAboveHorizon")}</Card>}
         {figures?.byHand && (
           <Card>
@@ -202,9 +204,11 @@ function ShadowSection({ seat, plate, isDisabled }: Props & { plate: PlateRecord
               : sentence(
                   light === "overcast"
                     ? "seating/shadowOfSky"
-                    : measured
-                      ? message("seating/shadowMeasured", { ev: measured.ratioEv, degrees: measured.sourceDeg })
-                      : "seating/shadowGuessed",
+                    : measured === undefined
+                      ? "seating/shadowMeasuring"
+                      : measured
+                        ? message("seating/shadowMeasured", { ev: measured.ratioEv, degrees: measured.sourceDeg })
+                        : "seating/shadowGuessed",
                 )}
       </Soft>
       <RowOf>
@@ -219,8 +223,8 @@ function ShadowSection({ seat, plate, isDisabled }: Props & { plate: PlateRecord
           </Button>
         ) : (
           <Button
-            isDisabled={isDisabled || !isLit || seat.on === "free"}
-            onPress={() => edit(layShadow(seat.id, measured, name), { stage: "compose", label: message("step.shadowLaid", { name: layer.name }) })}
+            isDisabled={isDisabled || !isLit || measured === undefined || seat.on === "free"}
+            onPress={() => edit(layShadow(seat.id, measured ?? null, name), { stage: "compose", label: message("step.shadowLaid", { name: layer.name }) })}
           >
             {sentence("seating/layShadow")}
           </Button>

@@ -3,11 +3,11 @@ import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import type { PlateRecord, SeatRecord } from "../../../document/records/plateTypes";
 import { documentSize, layerOf } from "../../../document/selectors";
-import { lightOf, seatFigures } from "../../../document/seatEdits";
+import { lightOf, seatFigures, shadowOf } from "../../../document/seatEdits";
 import { usePartsOf } from "../../../session/store";
 import { Ledger, LedgerCell, LedgerRow } from "../../../ui/components/Ledger";
 import { Figure, Heading, Section, Soft } from "../../../ui/components/panels";
-import { plain, withUnit } from "../../../ui/format";
+import { plain, signed, withUnit } from "../../../ui/format";
 import { useCompose } from "../../../view/composeState";
 
 /** The row of the plate. */
@@ -58,6 +58,8 @@ export function SeatLedger({ plate, seats, chosen }: { plate: PlateRecord; seats
           </LedgerRow>,
           ...seats.map((seat, i) => {
             const figures = seatFigures(records, seat);
+            const shadow = shadowOf(records, seat)?.content;
+            const shadowEv = shadow?.type === "adjustment" ? (shadow.values.ev ?? 0) : null;
             return (
               <LedgerRow key={seat.id} id={seat.id}>
                 <LedgerCell>
@@ -73,7 +75,12 @@ export function SeatLedger({ plate, seats, chosen }: { plate: PlateRecord; seats
                 <LedgerCell>
                   <Figure value={withUnit(plain(seat.heightM, 2), "m")} word={figures ? withUnit(plain(figures.heightPx, 0), "px") : ""} />
                 </LedgerCell>
-                <LedgerCell>{null}</LedgerCell>
+                <LedgerCell>
+                  <Figure
+                    value={shadowEv === null ? "–" : withUnit(signed(shadowEv, 1), "EV")}
+                    word={sentence(shadowEv === null ? "seating/noShadow" : "seating/withShadow")}
+                  />
+                </LedgerCell>
               </LedgerRow>
             );
           }),

@@ -82,10 +82,10 @@ function CastLine({ records, seat, at }: { records: Records; seat: SeatRecord; a
   if (!tip) return null;
   const [[x1, y1], [x2, y2]] = [at([seat.foot.x, seat.foot.y]), at(tip)];
   return (
-    <DoubleLine>
+    <>
       <line x1={x1} y1={y1} x2={x2} y2={y2} strokeDasharray="2 3" />
       <circle cx={x2} cy={y2} r={3} />
-    </DoubleLine>
+    </>
   );
 }
 
@@ -94,23 +94,20 @@ function distanceOf(camera: GroundCamera, x: number, y: number): string {
   return place ? withUnit(plain(camera.distanceTo(place), 1), "m") : "";
 }
 
-/** A figure beside a place, black on a plate of white that is not pure. */
+/** A figure beside a place, light with a dark rim. */
 function Label({ at: [x, y], text }: { at: [number, number]; text: string }) {
   if (!text) return null;
   return (
-    <g transform={`translate(${x + 12},${y + 4})`} fontSize={12}>
-      <text stroke="#000" strokeWidth={3} opacity={0.7} style={{ paintOrder: "stroke" }} fill="#fff">
-        {text}
-      </text>
-      <text fill="#fff">{text}</text>
-    </g>
+    <text x={x + 12} y={y + 4} fontSize={12} stroke="#000" strokeWidth={3} fill="#fff" style={{ paintOrder: "stroke" }}>
+      {text}
+    </text>
   );
 }
 
 /** Distances between lines of the ground, metres, and the most of them that are drawn. */
 const STEPS = [0.5, 1, 2, 5, 10, 20, 50];
 const MOST_LINES = 12;
-/** A line ends where the ground between two of them gets narrower than this, px of the picture's height. */
+/** A line ends where the ground between two of them gets narrower than this share of the picture's height. */
 const NARROWEST = 0.018;
 
 /** Lines of the ground, one every so many metres, as far as they can be told apart. */

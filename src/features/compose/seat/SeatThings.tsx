@@ -11,7 +11,7 @@ import { useCompose } from "../../../view/composeState";
 export function SeatThings({ isDisabled }: { isDisabled: boolean }) {
   const records = useSession((s) => s.records);
   const seated = new Set(seatsOf(records).map((s) => s.layerId));
-  const layers = composedLayersOf(records).filter((l) => l.content.type === "frame" && !seated.has(l.id));
+  const layers = composedLayersOf(records).filter((l) => l.content.type === "frame" && !l.locked && !seated.has(l.id));
   const seat = async (layerId: string) => {
     const layer = layers.find((l) => l.id === layerId);
     const seatId = layer && (await seatLayer(layer));
