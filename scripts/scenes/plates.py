@@ -1,4 +1,4 @@
-"""Renders plates with a known camera and sun: tests/fixtures/plates, 40 pictures of 1200×800 px and truth.json.
+"""Renders plates with a known camera and sun: tests/fixtures/plates, 46 pictures of 1200×800 px and truth.json.
 
 /usr/bin/python3 scripts/scenes/plates.py WORK OUT [FROM TO]      WORK keeps the renders
 Truth of each: kind, horizontal field of view, focal length in px, pitch (up), roll (clockwise as the picture shows it), height of the camera in m, the horizon's two ends,
@@ -12,38 +12,18 @@ import sys
 
 sys.path.insert(0, os.path.dirname(os.path.abspath(__file__)))
 from camera import load_exr, save_jpeg, sensor  # noqa: E402
+from plateCamera import Camera, shade_of, towards, turn  # noqa: E402
 import numpy as np  # noqa: E402
 
 work, out = sys.argv[1], sys.argv[2]
-first, last = (int(v) for v in sys.argv[3:5]) if len(sys.argv) > 4 else (0, 40)
+first, last = (int(v) for v in sys.argv[3:5]) if len(sys.argv) > 4 else (0, 46)
 os.makedirs(work, exist_ok=True)
 os.makedirs(out, exist_ok=True)
 W, H = 1200, 800
-KINDS = [1] * 12 + [2] * 10 + [3] * 8 + [4] * 10
+KINDS = [1] * 12 + [2] * 10 + [3] * 8 + [4] * 10 + [1, 1, 2, 2, 3, 3]
+# from here on the sky is the only light
+OVERCAST = 40
 NAMES = {1: "sheds", 2: "boardwalk", 3: "jetty", 4: "room"}
-
-
-def turn(axis, degrees):
-    """The renderer's rotations: z takes x to y, y takes z to x, x takes y to z."""
-    c, s = np.cos(np.radians(degrees)), np.sin(np.radians(degrees))
-    return {"x": np.array([[1, 0, 0], [0, c, -s], [0, s, c]]), "y": np.array([[c, 0, s], [0, 1, 0], [-s, 0, c]]), "z": np.array([[c, -s, 0], [s, c, 0], [0, 0, 1]])}[axis]
-
-
-class Camera:
-    def __init__(self, fov, pitch, roll, height):
-        self.focal = W / 2 / np.tan(np.radians(fov / 2))
-        self.pose = turn("x", -pitch) @ turn("z", roll)
-        self.height = height
-
-    def direction(self, d):
-        """Px of a direction; homogeneous, so that it may lie anywhere."""
-        x, y, z = self.pose.T @ np.asarray(d, float)
-        return np.array([x * self.focal + z * (W - 1) / 2, -y * self.focal + z * (H - 1) / 2, z])
-
-    def place(self, p):
-        v = self.direction(np.asarray(p, float) - [0, self.height, 0])
-        return (v[:2] / v[2]).tolist() if v[2] > 0 else None
-
 
 truth = {}
 for index, kind in enumerate(KINDS):
@@ -57,19 +37,13 @@ for index, kind in enumerate(KINDS):
     width = float(rng.choice([0.53, 0.53, 1.5, 3]))
     sun = u(1.6, 3.2) if kind != 4 else 0
     fill = u(0.2, 0.5)
+    if index >= OVERCAST:
+        sun, fill = 0, 2.2 * fill
     distance = u(11, 17)
     stakes = [[u(-2.6, -0.8), u(4.2, 5.5), u(0.5, 1.1)], [u(0.6, 2.4), u(4.5, 6.5), u(0.4, 1.2)]] if kind == 1 else [[u(-0.8, -0.2), u(4.2, 5), u(0.3, 0.7)], [u(0.2, 0.7), u(5.2, 6.5), u(0.4, 0.8)]]
-    # light on level ground: the sun's and the sky's own colours, as in plate.pov; luminance of Rec. 709
-    sunlight, skylight = np.array([1, 0.93, 0.82]) * sun * np.sin(np.radians(elevation)), np.array([0.72, 0.86, 1]) * fill
-    weights = np.array([0.2126, 0.7152, 0.0722])
-    ratio = float(np.log2(weights @ (sunlight + skylight) / (weights @ skylight)))
-    camera = Camera(fov, pitch, roll, height)
-    ends = []
-    normal = np.cross(camera.direction([1, 0, 0]), camera.direction([0, 0, 1]))
-    for x in (0, W - 1):
-        ends.append([x, float(-(normal[0] * x + normal[2]) / normal[1])])
-    rad = np.radians
-    to_sun = np.array([np.sin(rad(azimuth)) * np.cos(rad(elevation)), np.sin(rad(elevation)), np.cos(rad(azimuth)) * np.cos(rad(elevation))])
+    ratio, shade = shade_of(sun, elevation, fill)
+    camera = Camera(fov, pitch, roll, height, (W, H))
+    to_sun = towards(azimuth, elevation)
     marks = []
     if kind in (1, 3):
         for x, z, h in stakes:
@@ -80,9 +54,9 @@ for index, kind in enumerate(KINDS):
             on_boards = kind == 1 or abs((turn("y", -yaw) @ (tip - [0, 0, 1]))[0]) < 0.8
             if inside and on_boards:
                 marks.append({"foot": places[0], "top": places[1], "tip": places[2], "heightM": h})
-    name = f"{NAMES[kind]}-{index:02d}.jpg"
-    truth[name] = {"kind": NAMES[kind], "fovDeg": fov, "focalPx": camera.focal, "pitchDeg": pitch, "rollDeg": roll, "cameraHeightM": height, "horizon": ends,
-                   "sun": None if kind == 4 else {"azimuthDeg": azimuth, "elevationDeg": elevation, "widthDeg": width, "ratioEv": ratio, "shade": (skylight / (sunlight + skylight)).tolist()},
+    name = f"{NAMES[kind] if index < OVERCAST else 'overcast'}-{index:02d}.jpg"
+    truth[name] = {"kind": NAMES[kind], "fovDeg": fov, "focalPx": camera.focal, "pitchDeg": pitch, "rollDeg": roll, "cameraHeightM": height, "horizon": camera.horizon(),
+                   "sun": None if sun == 0 else {"azimuthDeg": azimuth, "elevationDeg": elevation, "widthDeg": width, "ratioEv": ratio, "shade": shade},
                    "stakes": marks}
     if not first <= index < last:
         continue
@@ -94,6 +68,7 @@ for index, kind in enumerate(KINDS):
     exr = f"{folder}/plate.exr"
     if not os.path.exists(exr):
         values = dict(KIND=kind, SEED=7000 + index, HF=fov, PITCH=pitch, ROLL=roll, H=height, YAW=yaw, AZ=azimuth, EL=elevation, SUNDEG=width, SUN=sun, FILL=fill, DIST=distance)
+        values |= {"DOME": 40} if index >= OVERCAST else {}
         subprocess.run(["povray", "+Iplate.pov", f"+L{os.path.abspath(folder)}", f"+O{os.path.abspath(exr)}", "+FE", f"+W{W}", f"+H{H}", "-D", "-V", "+WT1", "+A0.3", "+AM2", "+R2"]
                        + [f"Declare={k}={v}" for k, v in values.items()], check=True, cwd=os.path.join(os.path.dirname(os.path.abspath(__file__)), "pov"), stderr=subprocess.DEVNULL)
     light = np.minimum(load_exr(exr), 20)

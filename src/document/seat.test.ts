@@ -10,7 +10,8 @@ import { freshMerge, setMerge } from "./mergeEdits";
 import { movedMatrix } from "./outputGeometry";
 import { VALIDATORS } from "./records/validators";
 import type { Records } from "./records/types";
-import { addSeat, cameraOf, changeSeat, guessedPlate, layShadow, lightOf, notedFocal, removeSeat, seatFigures, shadowOf, tellPlate } from "./seatEdits";
+import { addSeat, cameraOf, changeSeat, guessedPlate, lightOf, notedFocal, removeSeat, seatFigures, tellPlate } from "./seatEdits";
+import { contactOf, layShadow, shadowOf } from "./shadowEdits";
 import { childrenOf, framesOf, layerOf, layersOf, plateOf, seatsOf } from "./selectors";
 
 const SIZE = { width: 1200, height: 800 };
@@ -116,7 +117,7 @@ it("a locked layer stays where it is whatever is said of the plate, and one is s
 });
 
 it("two layers that name each other's shadow go all the same", () => {
-  const lit = layShadow("seat", null, "Shadow")(tellPlate({ light: { azimuthDeg: 30, elevationDeg: 20 } })(seated()));
+  const lit = layShadow("seat", null, { shadow: "Shadow", contact: "Contact" })(tellPlate({ light: { azimuthDeg: 30, elevationDeg: 20 } })(seated()));
   const shadow = shadowOf(lit, seatsOf(lit)[0])!;
   const part = { ...shadow.mask.parts[0], id: "back", layerId: shadow.id };
   const knotted = updateLayer("l", { mask: { ...layerOf(lit, "l")!.mask, parts: [part as (typeof shadow.mask.parts)[0]] } })(lit);
@@ -124,18 +125,27 @@ it("two layers that name each other's shadow go all the same", () => {
 });
 
 it("its shadow lies right under it, once, and goes with it", () => {
-  const lit = tellPlate({ light: { azimuthDeg: 30, elevationDeg: 20 } })(seated());
-  const r = layShadow("seat", { ratioEv: 1.7, sourceDeg: 0.8 }, "Shadow")(lit);
-  const shadow = shadowOf(r, seatsOf(r)[0])!;
-  expect(childrenOf(r, null).map((l) => l.id)).toEqual([shadow.id, "l"]);
-  expect(shadow).toMatchObject({ blendIn: "light", content: { type: "adjustment", adjustment: "exposure", values: { ev: -1.7 } } });
+  const told = tellPlate({ light: { azimuthDeg: 30, elevationDeg: 20 } })(seated());
+  const r = layShadow("seat", { ratioEv: 1.7, sourceDeg: 0.8, shadowMired: -30 }, { shadow: "Shadow", contact: "Contact" })(told);
+  const [shadow, contact] = [shadowOf(r, seatsOf(r)[0])!, contactOf(r, seatsOf(r)[0])!];
+  expect(childrenOf(r, null).map((l) => l.id)).toEqual([shadow.id, contact.id, "l"]);
+  // where the shadow falls and the sky is hidden as well
+  expect(contact.mask.parts.slice(0, 2)).toMatchObject([
+    { kind: "cast", by: "sky", combine: "add" },
+    { kind: "cast", by: "sun", combine: "intersect" },
+  ]);
+  expect(shadow).toMatchObject({ blendIn: "light", content: { type: "adjustment", adjustment: "shade", values: { ev: -1.7, mired: -30 } } });
   expect(shadow.mask.parts[0]).toMatchObject({ kind: "cast", layerId: "l", by: "sun", sourceDeg: 0.8 });
   expect(VALIDATORS.layer.isValidSync(shadow, { strict: true })).toBe(true);
-  expect(layShadow("seat", null, "Shadow")(r)).toBe(r);
-  expect(layerOf(removeSeat("seat")(r), shadow.id)).toBeUndefined();
+  expect(layShadow("seat", null, { shadow: "Shadow", contact: "Contact" })(r)).toBe(r);
+  const lit = { fromEv: -3, softEv: 0.5 };
+  const partly = layShadow("seat", null, { shadow: "Shadow", contact: "Contact" }, lit)(tellPlate({ light: { azimuthDeg: 30, elevationDeg: 20 } })(seated()));
+  expect(shadowOf(partly, seatsOf(partly)[0])!.mask.parts[1]).toMatchObject({ kind: "light", combine: "intersect", ...lit });
+  for (const l of layersOf(partly)) expect(VALIDATORS.layer.isValidSync(l, { strict: true })).toBe(true);
+  expect(layersOf(removeSeat("seat")(r)).map((l) => l.id)).toEqual(["l"]);
   expect(layerOf(removeLayer("l")(r), shadow.id)).toBeUndefined();
   // under an even sky it is the sky that is hidden
-  const under = layShadow("seat", null, "Shadow")(tellPlate({ overcast: true })(seated()));
+  const under = layShadow("seat", null, { shadow: "Shadow", contact: "Contact" })(tellPlate({ overcast: true })(seated()));
   expect(shadowOf(under, seatsOf(under)[0])!.mask.parts[0]).toMatchObject({ by: "sky" });
 });
 

@@ -3,13 +3,10 @@ import { GroundCamera } from "../core/seat/groundCamera";
 import { lightFromShadows, type LightDirection, type NoLight } from "../core/seat/lightFromShadows";
 import type { Stance } from "../core/seat/upright";
 import type { KnownFocal } from "../core/seat/fitStance";
-import { SUN_DEG, type ShadowFigures } from "../core/seat/measureShadow";
-import { MOST_SOURCE_DEG, type Cast } from "../kinds/maskParts/cast/record";
 import type { Moved } from "../kinds/contents/frame/record";
 import { newId, put, updateRecord, without, type Edit } from "./edits";
 import { isShadowOf, removeLayer } from "./removal";
-import { addLayer, paintedMask, placeBeside, updateLayer } from "./layerEdits";
-import { freshMask, type LayerRecord } from "./records/layerTypes";
+import { updateLayer } from "./layerEdits";
 import { movedOf, shownSize } from "./outputGeometry";
 import type { PlateRecord, SeatRecord } from "./records/plateTypes";
 import type { FrameRecord, Records } from "./records/types";
@@ -121,44 +118,12 @@ export const removeSeat =
   (id: string): Edit =>
   (records) => {
     const seat = records[id];
-    const shadow = seat?.kind === "seat" ? shadowOf(records, seat) : undefined;
-    return without(shadow ? removeLayer(shadow.id)(records) : records, [id]);
+    const shadows = seat?.kind === "seat" ? layersOf(records).filter((l) => isShadowOf(l, seat.layerId)) : [];
+    return without(
+      shadows.reduce((r, l) => removeLayer(l.id)(r), records),
+      [id],
+    );
   };
-
-/** Light over shade where nothing was measured: a clear sky. Common practice, no source. */
-export const CLEAR_EV = 2.5;
-/** Where the sky is the light, what lies under a thing gets that much less where it gets none. */
-const SKY_EV = 4;
-
-/** The layer that darkens the ground by the shadow of what a seat shows, or undefined. */
-export const shadowOf = (records: Records, { layerId }: SeatRecord): LayerRecord | undefined => layersOf(records).find((l) => isShadowOf(l, layerId));
-
-/** Lays the shadow of what a seat shows under it: light is multiplied, and what the ground is made of stays. @param measured of the plate's shadows; null: none was */
-export function layShadow(id: string, measured: Pick<ShadowFigures, "ratioEv" | "sourceDeg"> | null, name: string): Edit {
-  return (records) => {
-    const seat = records[id];
-    const plate = plateOf(records);
-    if (seat?.kind !== "seat" || !plate || shadowOf(records, seat)) return records;
-    const by = plate.overcast ? "sky" : "sun";
-    const ev = -Math.round(100 * (by === "sky" ? SKY_EV : Math.min(8, measured?.ratioEv ?? CLEAR_EV))) / 100;
-    const sourceDeg = Math.min(MOST_SOURCE_DEG, Math.max(0.05, measured?.sourceDeg ?? SUN_DEG));
-    const part = {
-      id: newId("part"),
-      combine: "add" as const,
-      inverted: false,
-      featherPx: 0,
-      kind: "cast" as const,
-      layerId: seat.layerId,
-      by: by as Cast["by"],
-      sourceDeg,
-      depth: 0.6,
-    };
-    const layerId = newId("layer");
-    const content = { type: "adjustment" as const, adjustment: "exposure" as const, values: { ev } };
-    const laid = addLayer({ id: layerId, name, content, blendIn: "light", mask: freshMask(0, [part, ...paintedMask(0).parts]) })(records);
-    return placeBeside(layerId, seat.layerId, "below")(laid);
-  };
-}
 
 /** All that is seated, as the plate is by now. */
 const reseated = (records: Records): Records => seatsOf(records).reduce((r, { id }) => seated(r, id), records);

@@ -5,7 +5,8 @@ import { addFrames, setRegistration, startJob, takeStep, unmovedRegistration, ty
 import { addLayer, updateLayer, updatePart } from "../document/layerEdits";
 import { freshMerge, setMerge } from "../document/mergeEdits";
 import type { Records } from "../document/records/types";
-import { addSeat, cameraOf, changeSeat, layShadow, shadowOf, tellPlate } from "../document/seatEdits";
+import { addSeat, cameraOf, changeSeat, removeSeat, tellPlate } from "../document/seatEdits";
+import { contactOf, layShadow, shadowOf } from "../document/shadowEdits";
 import { framesOf, layerOf, plateOf, seatsOf } from "../document/selectors";
 import { concatBytes } from "../formats/bytes";
 import { TiffWriter } from "../formats/tiff/TiffWriter";
@@ -67,7 +68,7 @@ async function seated(): Promise<Records> {
   const own = (await node.ask("standsAt", { records: laid, layerId: "l" }))!;
   const told = tellPlate({ stance: { pitchDeg: -12, rollDeg: 0, focalPx: 550 }, heightM: 1.8, heightBy: "hand", light: LIGHT })(laid);
   const put = changeSeat("seat", { heightM: 1, heightBy: "hand" })(addSeat("l", own, { x: 330, y: 300 }, "seat")(told));
-  return layShadow("seat", { ratioEv: EV, sourceDeg: 0.53 }, "Shadow")(put);
+  return layShadow("seat", { ratioEv: EV, sourceDeg: 0.53, shadowMired: 0 }, { shadow: "Shadow", contact: "Contact" })(put);
 }
 
 /** Red of the working light of the whole picture. */
@@ -89,7 +90,9 @@ it("its foot and its top are the middle of its lowest and of its highest rows", 
 });
 
 it("its shadow takes light away and nothing else, under the thing", async () => {
-  const records = await seated();
+  const laidAll = await seated();
+  const [seat] = seatsOf(laidAll);
+  const records = updateLayer(contactOf(laidAll, seat)!.id, { visible: false })(laidAll);
   const values = await light(node, records);
   const camera = cameraOf(plateOf(records)!, { width: W, height: H });
   const foot = camera.placeAt(330, 300)!;
@@ -107,6 +110,48 @@ it("its shadow takes light away and nothing else, under the thing", async () => 
   const darker = values.filter((v, i) => v < without[i] - 1e-4).length;
   expect(darker).toBeGreaterThan(500);
   expect(values.filter((v, i) => v > without[i] + 1e-4).length).toBe(0);
+  // close to the foot the sky is hidden as well, away from it hardly
+  const whole = await light(node, laidAll);
+  const darkerAt = (share: number) => {
+    const [x, y] = camera.pixelOf([foot[0] - share * length * Math.sin(a), 0, foot[2] - share * length * Math.cos(a)])!;
+    const i = Math.round(y) * W + Math.round(x);
+    return Math.log2(values[i] / whole[i]);
+  };
+  expect(darkerAt(0.25)).toBeGreaterThan(0.1);
+  expect(darkerAt(0.9)).toBeLessThan(0.06);
+});
+
+it("in the plate's own shade it is not dark twice", async () => {
+  const records = await seated();
+  const plate = framesOf(records)[0];
+  expect(await node.ask("litGround", { records, seatId: "seat", ratioEv: EV })).toBeNull();
+  // the left half of another plate lies in the shade
+  const writer = new TiffWriter({ width: W, height: H, bits: 16, channels: 3, metadata: [], profile: null });
+  const samples = new Uint16Array(3 * W * H);
+  for (let i = 0; i < samples.length; i++) samples[i] = Math.round(65_535 * encodeSrgb(Math.floor(i / 3) % W < 200 ? GREY * 2 ** -EV : GREY));
+  writer.writeRows(samples);
+  const bytes = concatBytes(writer.finish());
+  const frame = await node.ask("importFrame", { fileName: "half.tif", bytes });
+  sources.set(frame.sourceId, bytes);
+  node.sources.set(frame.sourceId, async () => bytes);
+  const half = { ...records, [plate.id]: { ...plate, sourceId: frame.sourceId } };
+  const bare = removeSeat("seat")(half);
+  const again = changeSeat("seat", { heightM: 1, heightBy: "hand" })(addSeat("l", seatsOf(records)[0].own, { x: 330, y: 300 }, "seat")(bare));
+  const lit = await node.ask("litGround", { records: again, seatId: "seat", ratioEv: EV });
+  expect(lit).not.toBeNull();
+  const thrown = layShadow("seat", { ratioEv: EV, sourceDeg: 0.53, shadowMired: 0 }, { shadow: "Shadow", contact: "Contact" }, lit)(again);
+  const darkened = await light(node, updateLayer(contactOf(thrown, seatsOf(thrown)[0])!.id, { visible: false })(thrown));
+  let [inShade, inLight] = [0, 0];
+  for (let y = 0; y < H; y++) {
+    for (let x = 0; x < W; x++) {
+      // the thing itself is brighter than any of the two
+      const v = darkened[y * W + x];
+      if (x < 198 && v < GREY * 2 ** -EV - 0.002) inShade++;
+      if (x > 202 && v < GREY - 0.02) inLight++;
+    }
+  }
+  expect(inShade).toBe(0);
+  expect(inLight).toBeGreaterThan(200);
 });
 
 it("proof finds what was moved off its seat, throws no shadow, or is seen through, and nothing of what is well seated", async () => {

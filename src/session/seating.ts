@@ -4,10 +4,11 @@ import type { ShadowMark } from "../core/seat/lightFromShadows";
 import { stanceByLines, type DrawnLine } from "../core/seat/stanceByLines";
 import { newId } from "../document/edits";
 import type { LayerRecord } from "../document/records/layerTypes";
-import type { PlateRecord } from "../document/records/plateTypes";
+import type { PlateRecord, SeatRecord } from "../document/records/plateTypes";
 import type { Records } from "../document/records/types";
 import { documentSize, layerOf, mergeOf, plateOf, registrationOf } from "../document/selectors";
 import { addSeat, guessedPlate, lightOf, notedFocal, plateFrame, tellPlate } from "../document/seatEdits";
+import { CLEAR_EV, layShadow, type ShadowNames, type Thrown } from "../document/shadowEdits";
 import { pictureIdOf } from "../document/sourceIds";
 import { edit, openJob } from "./openJob";
 import { notify, useSession } from "./store";
@@ -123,4 +124,20 @@ export async function seatLayer(layer: LayerRecord): Promise<string | null> {
 function horizonY({ stance }: PlateRecord, { height }: { height: number }): number {
   const y = (height - 1) / 2 + (stance.focalPx * Math.tan((stance.pitchDeg * Math.PI) / 180)) / Math.cos((stance.rollDeg * Math.PI) / 180);
   return Math.min(0.75 * height, Math.max(0, y));
+}
+
+/** Lays the shadow of what is seated under it, as strong as the plate's own, and only where the plate is not in the shade already. */
+export async function throwShadow(seat: SeatRecord, thrown: Thrown | null, names: ShadowNames): Promise<void> {
+  const { records } = useSession.getState();
+  const name = layerOf(records, seat.layerId)?.name ?? "";
+  const job = openJob();
+  let isDone = false;
+  const lit = await job.run("compose", "task.looking", async (signal, onProgress) => {
+    const found = await job.ask("litGround", { records, seatId: seat.id, ratioEv: thrown?.ratioEv ?? CLEAR_EV }, { signal, onProgress });
+    isDone = true;
+    return found;
+  });
+  if (!isDone) return;
+  const from = (r: Records) => [r[seat.id], plateOf(r)];
+  job.apply(records, from, layShadow(seat.id, thrown, names, lit ?? null), { stage: "compose", label: message("step.shadowLaid", { name }) });
 }

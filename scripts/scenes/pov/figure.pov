@@ -32,36 +32,24 @@ union{#declare i=0; #while(i<5) torus{4.6-.12*i,.48 translate <-23+.3*i,.5+.86*i
 #declare i=0; union{#while(i<4) box{<15,i*3.2+.2,10>,<33,i*3.2+2.9,11.2> pigment{wood turbulence .1 color_map{[0 rgb <.24,.18,.11>*(.8+.4*rand(R))][1 rgb <.15,.11,.07>]} scale <14,.7,.7> translate rand(R)*20} normal{granite .2 scale <3,.3,.3>}} #declare i=i+1; #end
  box{<15,0,11.2>,<16.5,13,24> pigment{rgb <.17,.12,.08>}} box{<31.5,0,11.2>,<33,13,24> pigment{rgb <.17,.12,.08>}} rotate y*-14}
 // ---- the figure
-#macro Wood(dirx) texture{pigment{wood turbulence .06 octaves 4 color_map{[0 rgb <.56,.36,.17>][.35 rgb <.63,.43,.22>][.7 rgb <.50,.30,.13>][1 rgb <.58,.38,.19>]} scale .42 rotate dirx translate rand(R)*9}
+#macro Timber(dirx) texture{pigment{wood turbulence .06 octaves 4 color_map{[0 rgb <.56,.36,.17>][.35 rgb <.63,.43,.22>][.7 rgb <.50,.30,.13>][1 rgb <.58,.38,.19>]} scale .42 rotate dirx translate rand(R)*9}
  normal{wood .12 turbulence .06 scale .42 rotate dirx} finish{diffuse .8 specular .28 roughness .035}} #end
-#macro Ball(r) sphere{0,r Wood(<90,20,0>)} #end
-// a turned limb from the origin down -y: belly in the middle
-#macro Limb(len,r0,r1) lathe{cubic_spline 8,<0,.4>,<0,0>,<r0*.75,-.05*len>,<r0,-.28*len>,<(r0+r1)*.5,-.6*len>,<r1,-.95*len>,<0,-len>,<0,-len-.3> Wood(<90,0,4>)} #end
-#macro Hand() union{
- superellipsoid{<.5,.5> scale <.85,1.05,.38> translate -y*1.0 Wood(<90,0,3>)}
- #local k=0; #while(k<4) union{sphere{0,.24} cone{0,.24,-y*(1.55-.16*abs(k-1.4)),.19} sphere{-y*(1.55-.16*abs(k-1.4)),.19} rotate <0,0,(k-1.5)*7> translate <-.63+k*.42,-1.95,0> Wood(<90,0,2>)} #local k=k+1; #end
- union{sphere{0,.26} cone{0,.26,-y*1.15,.2} sphere{-y*1.15,.2} rotate z*-48 translate <-.75,-.75,0> Wood(<90,0,8>)}} #end
-#macro Arm(sh,el,tw,wr) union{ Ball(1.05) union{object{Limb(6.4,1.02,.72) translate -y*.7}
-  union{Ball(.82) union{object{Limb(5.8,.86,.55) translate -y*.55}
-   union{Ball(.55) object{Hand() translate -y*.3} rotate wr translate -y*6.5} rotate el rotate y*tw} translate -y*7.4}
-  rotate sh}} #end
-#macro Leg(hi,kn) union{ Ball(1.25) union{object{Limb(8.2,1.45,.95) translate -y*.8}
-  union{Ball(1.02) union{object{Limb(7.6,1.15,.7) translate -y*.7} union{Ball(.7) superellipsoid{<.5,.6> scale <.85,.5,1.7> translate <0,-.75,-.9> Wood(<0,0,0>)} translate -y*8.6} rotate kn} translate -y*9.4} rotate hi}} #end
+#include "figureParts.inc"
 #declare Lean=(POSE=1? 0 : 2.2);
 #declare Head=(POSE=1? <34,-24,10> : <-4,14,-3>);
 #declare ArmR=(POSE=1? <0,0,-112> : <14,0,-30>); #declare ElR=(POSE=1? <0,0,-24> : <-52,0,0>); #declare WrR=(POSE=1? <0,0,12> : <-62,20,30>);
 #declare ArmL=(POSE=1? <10,0,22> : <12,0,20>); #declare ElL=(POSE=1? <-62,0,-8> : <-58,0,-6>);
 union{
  // pelvis and legs
- sphere{0,1 scale <2.5,1.75,1.7> Wood(<0,0,90>) }
+ sphere{0,1 scale <2.5,1.75,1.7> Timber(<0,0,90>) }
  object{Leg(<-7,0,4>,<9,0,0>) translate <1.4,-1.3,0>} object{Leg(<3,0,-5>,<2,0,0>) translate <-1.4,-1.3,0>}
  union{ Ball(1.25)
   union{ // the chest; the shoulders are its
-   lathe{cubic_spline 8,<0,-.6>,<0,0>,<1.7,.35>,<2.5,2.6>,<3.15,5.2>,<2.1,6.9>,<0,7.3>,<0,7.8> scale <1,1,.68> Wood(<90,0,0>) translate y*.7}
+   lathe{cubic_spline 8,<0,-.6>,<0,0>,<1.7,.35>,<2.5,2.6>,<3.15,5.2>,<2.1,6.9>,<0,7.3>,<0,7.8> scale <1,1,.68> Timber(<90,0,0>) translate y*.7}
    cylinder{<0,4.6,-2.28>,<0,4.6,-1.9>,.34 pigment{rgb <.09,.05,.03>}} 
    // a painted band across the chest, the figure's mark
    object{Arm(ArmR,ElR,0,WrR) translate <-3.75,6.4,0>} object{Arm(ArmL,ElL,10,<0,0,0>) translate <3.75,6.4,0>}
-   union{cylinder{0,y*1.2,.75 Wood(<90,0,0>)} union{Ball(.85) lathe{cubic_spline 8,<0,-.5>,<0,0>,<1.1,.35>,<1.75,2.0>,<1.95,3.6>,<1.2,5.2>,<0,5.75>,<0,6.2> scale <1,1,1.12> Wood(<90,8,0>)} rotate Head translate y*1.5} translate y*7.7}
+   union{cylinder{0,y*1.2,.75 Timber(<90,0,0>)} union{Ball(.85) lathe{cubic_spline 8,<0,-.5>,<0,0>,<1.1,.35>,<1.75,2.0>,<1.95,3.6>,<1.2,5.2>,<0,5.75>,<0,6.2> scale <1,1,1.12> Timber(<90,8,0>)} rotate Head translate y*1.5} translate y*7.7}
    rotate z*Lean*.4 translate y*.15}
   rotate <0,0,Lean> translate y*2.6}
  rotate y*-16 translate <0,20.3,0>}

@@ -1,23 +1,28 @@
 // A place of the reserve that a camera stands in: KIND 1 sheds on grass, 2 a boardwalk through reeds, 3 a jetty over water, 4 the keepers' room. Metres, x right, y up, z away;
-// the camera stands at <0,H,0>, its azimuth 0 is z. SEED makes it another place. plates.py gives all numbers and writes the truth.
+// the camera stands at <0,H,0>, its azimuth 0 is z. KIND 0 is nothing but light. THING 1.. stands at <TX,0,TZ>, TURN degrees turned (things.inc); MATTE: all but it black.
+// SEED makes it another place. plates.py gives all numbers and writes the truth.
 #version 3.7;
 global_settings{assumed_gamma 1 max_trace_level 6}
 #default{finish{ambient 0 diffuse .9}}
 #declare R=seed(SEED);
 #macro U(a,b) (a+(b-a)*rand(R)) #end
-camera{perspective location <0,0,0> right x*image_width/image_height up y direction z angle HF rotate z*ROLL rotate x*-PITCH translate y*H}
+#ifdef(LOOKX) camera{perspective location <0,H,0> up y right x*image_width/image_height direction z angle HF look_at <LOOKX,LOOKY,LOOKZ>}
+#else camera{perspective location <0,0,0> right x*image_width/image_height up y direction z angle HF rotate z*ROLL rotate x*-PITCH translate y*H} #end
 #declare ToSun=vrotate(z,<-EL,AZ,0>);
 #if(SUN>0)
  // a disc SUNDEG wide seen from anywhere here
  #declare D=2000; #declare Rad=D*tan(radians(SUNDEG/2));
  light_source{ToSun*D rgb <1,.93,.82>*SUN area_light x*2*Rad,y*2*Rad,9,9 circular orient adaptive 2}
 #end
-light_source{<0,5000,0> rgb <.72,.86,1>*FILL shadowless}
+#ifdef(DOME)
+ // an even sky, as often as it lights level ground from there
+ #declare k=0; #while(k<DOME) #declare r=sqrt((k+.5)/DOME); light_source{<r*cos(k*2.39996),sqrt(1-r*r),r*sin(k*2.39996)>*5000 rgb <.72,.86,1>*FILL/DOME/sqrt(1-r*r) parallel point_at 0} #declare k=k+1; #end
+#else light_source{<0,5000,0> rgb <.72,.86,1>*FILL shadowless} #end
 // light on what stands upright only
 light_source{<-3000,0,-4000> rgb <.8,.9,1>*FILL*.45 shadowless}
 light_source{<3000,0,-2500> rgb <.8,.9,1>*FILL*.3 shadowless}
-sky_sphere{pigment{gradient y color_map{[0 rgb <.62,.68,.74>][.25 rgb <.36,.5,.72>][1 rgb <.16,.28,.55>]}}
- pigment{bozo turbulence .6 lambda 2.4 color_map{[0 rgbt <1,1,1,1>][.55 rgbt <.85,.86,.88,1>][.8 rgbt <.85,.86,.88,.35>][1 rgbt <.9,.9,.9,.2>]} scale <.5,.14,.5> translate SEED}}
+#if(KIND) sky_sphere{pigment{gradient y color_map{[0 rgb <.62,.68,.74>][.25 rgb <.36,.5,.72>][1 rgb <.16,.28,.55>]}}
+ pigment{bozo turbulence .6 lambda 2.4 color_map{[0 rgbt <1,1,1,1>][.55 rgbt <.85,.86,.88,1>][.8 rgbt <.85,.86,.88,.35>][1 rgbt <.9,.9,.9,.2>]} scale <.5,.14,.5> translate SEED}} #end
 // wood whose grain runs up, across or ahead, as the board lies
 #macro Grain(c,turned) texture{pigment{wood turbulence .1 octaves 4 color_map{[0 rgb c*U(.7,1.2)][.5 rgb c*U(.55,1)][1 rgb c*U(.75,1.3)]} scale <.03,.03,1.6> rotate <U(-.5,.5),U(-.5,.5),0> translate <U(0,9),U(0,9),U(0,90)> rotate turned}
  normal{granite .1 scale <.02,.02,.6> rotate turned}} #end
@@ -45,7 +50,7 @@ sky_sphere{pigment{gradient y color_map{[0 rgb <.62,.68,.74>][.25 rgb <.36,.5,.7
  box{<0,h,d*.12>,<.25,h+d*.2,d*.88> pigment{rgb <.3,.26,.22>}} box{<w-.25,h,d*.12>,<w,h+d*.2,d*.88> pigment{rgb <.3,.26,.22>}}} #end
 #macro Planks(w,from,to,step) union{#local k=from; #while(k<to) box{<-w/2+U(-.01,.01),-.04,k>,<w/2+U(-.01,.01),U(-.006,0),k+step-.016> Across(Wood*1.1)} #local k=k+step; #end} #end
 #macro Marks() #local k=0; #while(k<dimension_size(Stakes,1)) cylinder{<Stakes[k][0],0,Stakes[k][1]>,<Stakes[k][0],Stakes[k][2],Stakes[k][1]>,.035 pigment{rgb <.6,.56,.5>}} #local k=k+1; #end #end
-#include "stakes.inc"
+#if(KIND=1 | KIND=3) #include "stakes.inc" #end
 #if(KIND=1)
  plane{y,0 texture{Grass}} object{Far(-1)}
  union{object{House(U(5,9),U(4,6),U(2.4,3.2),SEED-2*floor(SEED/2),U(.8,1.4)) translate <-2,0,0>} object{House(U(3,4),U(3,4),U(2.1,2.5),1-(SEED-2*floor(SEED/2)),U(.8,1.4)) translate <U(-8.5,-7),0,U(-1,2)>}
@@ -53,7 +58,7 @@ sky_sphere{pigment{gradient y color_map{[0 rgb <.62,.68,.74>][.25 rgb <.36,.5,.7
   #local k=-12; #while(k<14) box{<k,-.02,-2.2>,<k+.985,.015,-1.2> pigment{rgb U(.3,.42)} normal{granite .2 scale .1}} #local k=k+1; #end
   #local k=0; #while(k<7) object{Post(9+k*1.6,-1,0,1.15,.05)} #local k=k+1; #end box{<9,.45,-1.03>,<18.6,.55,-1> Across(Wood)} box{<9,.95,-1.03>,<18.6,1.05,-1> Across(Wood)}
   rotate y*YAW translate <U(-1,1),0,DIST>}
- object{Reeds(-14,14,DIST*.2,DIST*.55,120,0)}
+ #ifndef(MOWN) object{Reeds(-14,14,DIST*.2,DIST*.55,120,0)} #end
  Marks()
 #end
 #if(KIND=2)
@@ -91,3 +96,4 @@ sky_sphere{pigment{gradient y color_map{[0 rgb <.62,.68,.74>][.25 rgb <.36,.5,.7
  light_source{<.8,2.1,1> rgb <1,.9,.75>*.9 fade_distance 3 fade_power 2}
  light_source{<0,1.4,-1.5> rgb .35 shadowless}
 #end
+#ifdef(THING) #include "things.inc" object{Thing(THING) rotate y*TURN translate <TX,0,TZ>} #end

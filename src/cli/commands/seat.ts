@@ -7,7 +7,8 @@ import { addLayer } from "../../document/layerEdits";
 import { freshMerge, setMerge } from "../../document/mergeEdits";
 import type { PlateRecord } from "../../document/records/plateTypes";
 import type { FrameRecord, Records } from "../../document/records/types";
-import { addSeat, changeSeat, CLEAR_EV, layShadow, notedFocal, seatFigures, tellPlate } from "../../document/seatEdits";
+import { addSeat, changeSeat, notedFocal, seatFigures, tellPlate } from "../../document/seatEdits";
+import { CLEAR_EV, layShadow } from "../../document/shadowEdits";
 import { seatsOf } from "../../document/selectors";
 import { wholeFrame } from "../../kinds/contents/frame/record";
 import type { Task } from "../../engine/task";
@@ -28,6 +29,7 @@ const PLATE = object({
     elevationDeg: number().nullable().defined(),
     sourceDeg: number().nullable().defined(),
     ratioEv: number().nullable().defined(),
+    shadowMired: number().nullable().defined(),
   }).required(),
 });
 
@@ -57,9 +59,9 @@ export async function seat(files: string[], options: Options): Promise<number> {
   if (x < 0 || y < 0 || x > plate.width - 1 || y > plate.height - 1)
     throw new UsageError(`--foot lies outside of the plate, which is ${plate.width}×${plate.height} px.`);
 
-  const { told, ratioEv, sourceDeg } = options.plate
+  const { told, ...measured } = options.plate
     ? readPlate(options.plate, plate)
-    : { told: await findPlate(node, plate, files[0], task), ratioEv: null, sourceDeg: null };
+    : { told: await findPlate(node, plate, files[0], task), ratioEv: null, shadowMired: null, sourceDeg: null };
   const byHand = light && { azimuthDeg: light[0], elevationDeg: light[1] };
   let records: Records = setMerge(freshMerge("base", { baseId: plate.id }))(setRegistration(unmovedRegistration([plate], plate, 1), {})(gathered.records));
   records = tellPlate({ ...told, ...(byHand ? { light: byHand } : {}) })(records);
@@ -74,8 +76,11 @@ export async function seat(files: string[], options: Options): Promise<number> {
   if (!figures) throw new UsageError("--foot lies at the horizon or above it: there is no ground.");
   const isLit = byHand !== null || told.light != null;
   if (options.shadow && !isLit) throw new UsageError("--shadow needs --light, or a plate whose light is known.");
-  const thrown = options.shadow ? { ratioEv: ratioEv ?? CLEAR_EV, sourceDeg: light?.[2] ?? sourceDeg ?? SUN_DEG } : null;
-  if (thrown) records = layShadow(SEAT, thrown, "shadow")(records);
+  const thrown = options.shadow ? { ...measured, ratioEv: measured.ratioEv ?? CLEAR_EV, sourceDeg: light?.[2] ?? measured.sourceDeg ?? SUN_DEG } : null;
+  if (thrown) {
+    const lit = await node.ask("litGround", { records, seatId: SEAT, ratioEv: thrown.ratioEv }, task);
+    records = layShadow(SEAT, thrown, { shadow: "shadow", contact: "contact" }, lit)(records);
+  }
   const settings = { format: "tiff16", quality: 95, space: "srgb", content: "finished", crop: false } as const;
   const result = await node.ask("exportPicture", { records, settings }, task);
   writeParts(options.output, result.parts);
@@ -86,7 +91,7 @@ export async function seat(files: string[], options: Options): Promise<number> {
     distanceM: figures.distanceM,
     heightPx: figures.heightPx,
     heightM: seated.heightM,
-    shadow: thrown,
+    shadow: thrown && { ratioEv: thrown.ratioEv, sourceDeg: thrown.sourceDeg },
   };
   report(options, json, [
     `${options.output}: it stands ${figures.distanceM!.toFixed(2)} m away and is ${figures.heightPx.toFixed(1)} px tall`,
@@ -101,7 +106,7 @@ async function findPlate(node: NodeEngine, frame: FrameRecord, path: string, tas
   return { stance: found.stance, horizonBy: "found" };
 }
 
-function readPlate(path: string, frame: FrameRecord): { told: Told; ratioEv: number | null; sourceDeg: number | null } {
+function readPlate(path: string, frame: FrameRecord): { told: Told; ratioEv: number | null; shadowMired: number | null; sourceDeg: number | null } {
   let json: unknown;
   try {
     json = JSON.parse(readFileSync(path, "utf8"));
@@ -122,6 +127,7 @@ function readPlate(path: string, frame: FrameRecord): { told: Told; ratioEv: num
       ...(azimuthDeg !== null && elevationDeg !== null && elevationDeg > 0 ? { light: { azimuthDeg, elevationDeg } } : {}),
     },
     ratioEv: light.ratioEv,
+    shadowMired: light.shadowMired,
     sourceDeg: light.sourceDeg,
   };
 }

@@ -1,6 +1,7 @@
 /** Shadows of boards whose outlines on the ground are known in closed form. */
 import type { Vector3 } from "../panorama/camera";
-import { castShadow, discDirections, extentOf, samplesOf, skyDirections, type Body } from "./castShadow";
+import { extentOf, volumeOf } from "./volume";
+import { castShadow, discDirections, samplesOf, skyDirections, type Body } from "./castShadow";
 import { GroundCamera } from "./groundCamera";
 import { directionOf } from "./lightFromShadows";
 
@@ -24,7 +25,8 @@ function board(depth: number, opacity = 1, wide = WIDE): Body {
       if (Math.abs(u) < wide / 2 && h > 0 && h < TALL) alpha[y * SIZE.width + x] = opacity;
     }
   }
-  return { alpha, ...SIZE, extent: extentOf(alpha, SIZE.width, SIZE.height), toSamples: [1, 0, 0, 0, 1, 0, 0, 0, 1], depth };
+  const [extent, volume] = [extentOf(alpha, SIZE.width, SIZE.height), volumeOf(alpha, SIZE.width, SIZE.height)];
+  return { alpha, ...SIZE, extent, volume, toSamples: [1, 0, 0, 0, 1, 0, 0, 0, 1], depth };
 }
 
 const most = (values: Float32Array) => values.reduce((a, b) => Math.max(a, b), 0);
@@ -51,10 +53,11 @@ it.each([
   for (let y = 0; y < SIZE.height; y++) {
     for (let x = 0; x < SIZE.width; x++) {
       const place = CAMERA.placeAt(x, y);
-      // a round thing is as wide from every side: a strip from the foot away from the light
-      const [dx, dz] = place ? [place[0] - FOOT[0], place[2] - FOOT[2]] : [0, 0];
-      const along = -(dx * mx + dz * mz);
-      const isThere = place !== null && along > 0 && along < (TALL * level) / d[1] && Math.abs(dx * mz - dz * mx) < WIDE / 2;
+      // what is round throws the discs of all its heights, one beside the other; its front stands on the foot, its middle half of its width behind
+      const behind = 1 + WIDE / 2 / Math.hypot(FOOT[0], FOOT[2]);
+      const [dx, dz] = place ? [place[0] - behind * FOOT[0], place[2] - behind * FOOT[2]] : [0, 0];
+      const along = Math.min((TALL * level) / d[1], Math.max(0, -(dx * mx + dz * mz)));
+      const isThere = place !== null && Math.hypot(dx + along * mx, dz + along * mz) < WIDE / 2;
       const isFound = values[y * SIZE.width + x] > 0.5;
       if (isThere && isFound) both++;
       if (isThere || isFound) either++;
@@ -75,7 +78,7 @@ it("a flat thing seen from its side by the light throws a narrow shadow, a round
 it.each([0.3, 0.6, 0.9])("its border grows softer with the distance: at %d of its length as the disc of the light is wide from there", (share) => {
   const [sourceDeg, elevationDeg] = [4, 40];
   // from behind, so that the shadow comes towards the camera; a wide board has borders that do not meet
-  const values = shadowOf(board(1, 1, 1.6), light(0, elevationDeg), sourceDeg);
+  const values = shadowOf(board(0.02, 1, 1.6), light(0, elevationDeg), sourceDeg);
   const length = TALL / Math.tan((elevationDeg * Math.PI) / 180);
   const z = FOOT[2] - share * length;
   const distance = (share * length) / Math.cos((elevationDeg * Math.PI) / 180);

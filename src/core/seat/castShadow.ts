@@ -2,6 +2,7 @@ import { atLevel, invert, multiply, project, type Matrix3 } from "../geometry/ma
 import { intersect, type Rectangle } from "../geometry/rectangle";
 import { cross, unit, type Vector3 } from "../panorama/camera";
 import type { GroundCamera } from "./groundCamera";
+import type { Volume } from "./volume";
 
 /** What stands on the ground and takes light away: how much of each px it covers, 0..1, as it is seen in the plate. */
 export interface Body {
@@ -10,25 +11,12 @@ export interface Body {
   height: number;
   /** the samples in which something is; null: none */
   extent: Rectangle | null;
+  /** what of it goes back from there; see `volumeOf` */
+  volume: Volume;
   /** px of the plate → samples of alpha */
   toSamples: Matrix3;
-  /** how deep it is, as a share of how wide: 1 is round */
+  /** how deep it is, as a share of how wide each limb of it is: 1 is round */
   depth: number;
-}
-
-/** Where samples cover something. */
-export function extentOf(alpha: Float32Array, width: number, height: number): Rectangle | null {
-  let [x0, y0, x1, y1] = [width, height, -1, -1];
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      if (alpha[y * width + x] === 0) continue;
-      if (x < x0) x0 = x;
-      if (x > x1) x1 = x;
-      if (y < y0) y0 = y;
-      y1 = y;
-    }
-  }
-  return x1 < 0 ? null : { x: x0, y: y0, width: x1 - x0 + 1, height: y1 - y0 + 1 };
 }
 
 /** Directions that stand for a source: rows and columns of them. */
@@ -65,62 +53,90 @@ function spread(at: (r: number, angle: number) => Vector3): Vector3[] {
 }
 
 /**
- * How much of a source something hides from each px of the ground, 0..1; 0 where there is no ground. The thing is upright at its foot, as it is seen in the plate, and has
- * an elliptic section: seen from another side it is as wide as that is from there.
+ * How much of a source something hides from each px of the ground, 0..1; 0 where there is no ground. The thing is upright, faces the camera, and each of its limbs has an elliptic
+ * section; it stands on the ground with its front at its foot.
  * @param foot where it stands @param directions towards the source, which share it evenly @param level display level @param rect at that level
  */
 export function castShadow(camera: GroundCamera, foot: Vector3, body: Body, directions: readonly Vector3[], level: number, rect: Rectangle): Float32Array {
   const out = new Float32Array(rect.width * rect.height);
-  const rays = directions.flatMap((d) => rayOf(foot, body.depth, d) ?? []);
-  if (rays.length === 0) return out;
-  const plane = bodyPlane(camera, foot, acrossOf(foot), body);
-  const samples = samplesIn(body, plane);
+  const stood = standing(camera, foot, body);
+  const rays = stood ? directions.flatMap((d, k) => rayOf(stood, d, k) ?? []) : [];
+  if (!stood || rays.length === 0) return out;
   const scale = 2 ** level;
-  const within = boundsOf(camera, foot, body, plane, rays, level, rect);
-  const hidden = (ray: Ray, dx: number, dz: number): number => {
-    const ahead = -(dx * ray.mx + dz * ray.mz);
-    return ahead <= 0 ? 0 : samples((dx * ray.ex + dz * ray.ez) * ray.narrow, ahead * ray.rise);
-  };
+  const within = boundsOf(camera, stood, rays, level, rect);
+  if (within.width === 0) return out;
   // rays of px are linear in them
   const [corner, right, below] = [camera.rayOf(0, 0), camera.rayOf(1, 0), camera.rayOf(0, 1)];
   const [ix, iy, iz] = [0, 1, 2].map((k) => right[k] - corner[k]);
   const [jx, jy, jz] = [0, 1, 2].map((k) => below[k] - corner[k]);
+  const groundAt = (levelX: number, levelY: number): [number, number] | null => {
+    const [px, py] = [(levelX + 0.5) * scale - 0.5, (levelY + 0.5) * scale - 0.5];
+    const t = -camera.heightM / (corner[1] + px * iy + py * jy);
+    if (!(t > 0)) return null;
+    const [dx, dz] = [t * (corner[0] + px * ix + py * jx) - stood.base[0], t * (corner[2] + px * iz + py * jz) - stood.base[2]];
+    return [dx * stood.across[0] + dz * stood.across[2], dx * stood.away[0] + dz * stood.away[2]];
+  };
+  const hidden = (levelX: number, levelY: number): number => {
+    const [at, beside, below] = [groundAt(levelX, levelY), groundAt(levelX + 0.5, levelY), groundAt(levelX, levelY + 0.5)];
+    if (!at || !beside || !below) return 0;
+    let sum = 0;
+    let k = 0;
+    for (; k < rays.length; k++) {
+      if (k === FIRST && (sum === 0 || sum === FIRST)) break;
+      // each direction from another place of the px: its border is as smooth as the px is large
+      const { within: w } = rays[k];
+      const [u, n] = [0, 1].map((c) => at[c] + 2 * w[0] * (beside[c] - at[c]) + 2 * w[1] * (below[c] - at[c]));
+      sum += stood.hides(rays[k], u, n);
+    }
+    // directions under the ground hide nothing
+    return (sum / k) * (rays.length / directions.length);
+  };
+
+  // between places that agree lies nothing else: what throws the shadow is wider than they are apart
+  const step = Math.max(1, Math.min(MOST_APART, Math.floor(stood.thinPx / scale)));
+  const [x0, y0] = [Math.floor((rect.x + within.x) / step), Math.floor((rect.y + within.y) / step)];
+  const columns = Math.ceil((rect.x + within.x + within.width) / step) - x0 + 1;
+  const rows = Math.ceil((rect.y + within.y + within.height) / step) - y0 + 1;
+  const corners = new Float32Array(columns * rows);
+  for (let j = 0; j < rows; j++) for (let i = 0; i < columns; i++) corners[j * columns + i] = hidden((x0 + i) * step, (y0 + j) * step);
   for (let y = within.y; y < within.y + within.height; y++) {
-    const py = (rect.y + y + 0.5) * scale - 0.5;
+    const j = Math.floor((rect.y + y) / step) - y0;
+    const v = (rect.y + y) / step - y0 - j;
     for (let x = within.x; x < within.x + within.width; x++) {
-      const px = (rect.x + x + 0.5) * scale - 0.5;
-      const t = -camera.heightM / (corner[1] + px * iy + py * jy);
-      if (!(t > 0)) continue;
-      const [dx, dz] = [t * (corner[0] + px * ix + py * jx) - foot[0], t * (corner[2] + px * iz + py * jz) - foot[2]];
-      let sum = 0;
-      let k = 0;
-      for (; k < rays.length; k++) {
-        if (k === FIRST && (sum === 0 || sum === FIRST)) break;
-        sum += hidden(rays[k], dx, dz);
-      }
-      // directions under the ground hide nothing
-      out[y * rect.width + x] = (sum / k) * (rays.length / directions.length);
+      const i = Math.floor((rect.x + x) / step) - x0;
+      const u = (rect.x + x) / step - x0 - i;
+      const k = j * columns + i;
+      // the last column and row have no next
+      const [kx, ky] = [i + 1 < columns ? 1 : 0, j + 1 < rows ? columns : 0];
+      const [a, b, c, d] = [corners[k], corners[k + kx], corners[k + ky], corners[k + kx + ky]];
+      const isEven = Math.max(a, b, c, d) - Math.min(a, b, c, d) < EVEN;
+      out[y * rect.width + x] = isEven ? (a * (1 - u) + b * u) * (1 - v) + (c * (1 - u) + d * u) * v : hidden(rect.x + x, rect.y + y);
     }
   }
   return out;
 }
 
+/** Px between places that are looked at first, at most, and the difference up to which what lies between them is taken from them. */
+const MOST_APART = 4;
+const EVEN = 0.02;
+
 /** What of a rectangle a shadow can reach, counted from its corner: where each direction throws the corners of what is there. */
-function boundsOf(camera: GroundCamera, foot: Vector3, { extent }: Body, plane: Matrix3, rays: readonly Ray[], level: number, rect: Rectangle): Rectangle {
+function boundsOf(camera: GroundCamera, stood: Standing, rays: readonly Ray[], level: number, rect: Rectangle): Rectangle {
   const none = { x: 0, y: 0, width: 0, height: 0 };
-  if (!extent) return none;
-  const back = invert(plane);
-  const { x: x0, y: y0 } = extent;
-  const corners = [x0 - 1, x0 + extent.width].flatMap((u) => [y0 - 1, y0 + extent.height].map((v) => project(back, u, v)));
+  const { base, across, away, box, deepM } = stood;
   let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
-  for (const { mx, mz, ex, ez, narrow, rise } of rays) {
-    for (const [u, y] of corners) {
-      const [ahead, side] = [y / rise, u / narrow];
-      const at = camera.pixelOf([foot[0] - ahead * mx + side * ex, 0, foot[2] - ahead * mz + side * ez]);
-      // what falls behind the camera may pass anywhere
-      if (!at) return { x: 0, y: 0, width: rect.width, height: rect.height };
-      [left, top] = [Math.min(left, at[0]), Math.min(top, at[1])];
-      [right, bottom] = [Math.max(right, at[0]), Math.max(bottom, at[1])];
+  for (const { cu, cn } of rays) {
+    for (const u of [box.left, box.right]) {
+      for (const y of [0, box.top]) {
+        for (const z of [-deepM, deepM]) {
+          const [du, dn] = [u - y * cu, z - y * cn];
+          const at = camera.pixelOf([base[0] + du * across[0] + dn * away[0], 0, base[2] + du * across[2] + dn * away[2]]);
+          // what falls behind the camera may pass anywhere
+          if (!at) return { x: 0, y: 0, width: rect.width, height: rect.height };
+          [left, top] = [Math.min(left, at[0]), Math.min(top, at[1])];
+          [right, bottom] = [Math.max(right, at[0]), Math.max(bottom, at[1])];
+        }
+      }
     }
   }
   const s = 2 ** level;
@@ -134,15 +150,101 @@ function boundsOf(camera: GroundCamera, foot: Vector3, { extent }: Body, plane: 
   return w > 0 && h > 0 ? { x: x - rect.x, y: y - rect.y, width: w, height: h } : none;
 }
 
-/** A direction of light: towards it along the ground, across that, how much narrower the thing is for its own width seen from there, and how steeply it rises. */
+/** A direction of light: how far it goes across the body and away from the camera on each metre that it rises. */
 interface Ray {
-  mx: number;
-  mz: number;
-  ex: number;
-  ez: number;
-  narrow: number;
-  rise: number;
+  cu: number;
+  cn: number;
+  /** where in a px it is followed from, −½..½ */
+  within: [number, number];
 }
+
+/** Shares of the golden ratio's plane sibling, which spread evenly however many are taken. @see Roberts 2018, "The unreasonable effectiveness of quasirandom sequences" */
+const SPREAD = [0.7548776662466927, 0.5698402909980532];
+
+function rayOf({ across, away }: Standing, [x, y, z]: Vector3, k: number): Ray | null {
+  if (y <= LOWEST) return null;
+  const within = SPREAD.map((by) => ((0.5 + by * (k + 1)) % 1) - 0.5) as [number, number];
+  return { cu: (x * across[0] + z * across[2]) / y, cn: (x * away[0] + z * away[2]) / y, within };
+}
+
+/** A body where it stands: its plane faces the camera, half of its depth behind its foot. Metres. */
+interface Standing {
+  /** where its plane meets the ground, under the foot */
+  base: Vector3;
+  /** level, to the right and away from the camera */
+  across: Vector3;
+  away: Vector3;
+  /** what of its plane something is in, from the base */
+  box: { left: number; right: number; top: number };
+  /** half of its greatest depth; and of the width of its thin limbs, as px of the ground show it */
+  deepM: number;
+  thinPx: number;
+  /** how much of a ray from a place on the ground it takes, 0..1 @param u across @param back away from the base */
+  hides: (ray: Ray, u: number, back: number) => number;
+}
+
+function standing(camera: GroundCamera, foot: Vector3, body: Body): Standing | null {
+  const { extent, volume, width, height, alpha, depth } = body;
+  if (!extent) return null;
+  const across = acrossOf(foot);
+  const away: Vector3 = [-across[2], 0, across[0]];
+  const distance = Math.hypot(foot[0], foot[2]);
+  // samples of the plane through the foot: a little behind it they are hardly smaller
+  const plane = bodyPlane(camera, foot, across, body);
+  const [m0, m1, m2, m3, m4, m5, m6, m7, m8] = plane;
+  const perSample = 0.01 / Math.max(1e-9, Math.hypot(...sub(project(plane, 0.01, 0), project(plane, 0, 0))));
+  const inverse = invert(plane);
+  const ends = [extent.x - 1, extent.x + extent.width].flatMap((x) => [extent.y - 1, extent.y + extent.height].map((y) => project(inverse, x, y)));
+  const box = { left: Math.min(...ends.map((p) => p[0])), right: Math.max(...ends.map((p) => p[0])), top: Math.max(...ends.map((p) => p[1])) };
+  const deepM = Math.max(perSample / 2, volume.deepest * perSample * depth);
+  const back = volume.standsDeep * perSample * depth;
+  const base: Vector3 = [foot[0] + back * away[0], 0, foot[2] + back * away[2]];
+  const hides = ({ cu, cn }: Ray, u0: number, n0: number): number => {
+    let [low, high] = [0, box.top];
+    // where the ray is within the depth, and within the width, of the whole
+    if (Math.abs(cn) > 1e-9) {
+      const [a, b] = [(-deepM - n0) / cn, (deepM - n0) / cn];
+      [low, high] = [Math.max(low, Math.min(a, b)), Math.min(high, Math.max(a, b))];
+    } else if (Math.abs(n0) > deepM) return 0;
+    if (Math.abs(cu) > 1e-9) {
+      const [a, b] = [(box.left - u0) / cu, (box.right - u0) / cu];
+      [low, high] = [Math.max(low, Math.min(a, b)), Math.min(high, Math.max(a, b))];
+    } else if (u0 < box.left || u0 > box.right) return 0;
+    const least = perSample / Math.hypot(1, cu);
+    let most = 0;
+    for (let y = low; y < high;) {
+      const u = u0 + cu * y;
+      const w = m6 * u + m7 * y + m8;
+      const [px, py] = [(m0 * u + m1 * y + m2) / w, (m3 * u + m4 * y + m5) / w];
+      const [i, j] = [Math.round(px), Math.round(py)];
+      if (i < 0 || j < 0 || i >= width || j >= height) {
+        y += least;
+        continue;
+      }
+      const half = volume.half[j * width + i];
+      if (half < 0) {
+        y += least * Math.max(1, -half - 1);
+        continue;
+      }
+      const beyond = Math.abs(n0 + cn * y) - Math.max(0.5, half) * perSample * depth;
+      if (beyond <= 0) {
+        // between samples linear, so that borders are
+        const [x1, y1] = [Math.min(width - 2, Math.max(0, Math.floor(px))), Math.min(height - 2, Math.max(0, Math.floor(py)))];
+        const [s, t] = [Math.min(1, Math.max(0, px - x1)), Math.min(1, Math.max(0, py - y1))];
+        const k = y1 * width + x1;
+        most = Math.max(most, (alpha[k] * (1 - s) + alpha[k + 1] * s) * (1 - t) + (alpha[k + width] * (1 - s) + alpha[k + width + 1] * s) * t);
+        if (most > 0.995) return 1;
+        y += least;
+      } else y += Math.max(least, (0.5 * beyond) / Math.max(1e-6, Math.abs(cn) + Math.abs(cu)));
+    }
+    return most;
+  };
+  // the ground is seen from above, and shorter than what stands on it
+  const perMetre = (camera.stance.focalPx / distance) * Math.min(1, camera.heightM / distance);
+  return { base, across, away, box, deepM, thinPx: volume.thin * perSample * Math.min(1, depth) * perMetre, hides };
+}
+
+const sub = (a: readonly number[], b: readonly number[]): [number, number] => [a[0] - b[0], a[1] - b[1]];
 
 /** Level, to the right of the camera's view of a foot. */
 function acrossOf([x, , z]: Vector3): Vector3 {
@@ -150,18 +252,7 @@ function acrossOf([x, , z]: Vector3): Vector3 {
   return [z / length, 0, -x / length];
 }
 
-function rayOf(foot: Vector3, depth: number, [x, y, z]: Vector3): Ray | null {
-  const level = Math.hypot(x, z);
-  if (y <= LOWEST || level < 1e-6) return null;
-  const [mx, mz] = [x / level, z / level];
-  const e = acrossOf(foot);
-  // what lies to the right from the camera lies there from the light too, or to the left where that stands behind
-  const [ex, ez] = e[0] * mz - e[2] * mx >= 0 ? [mz, -mx] : [-mz, mx];
-  const facing = Math.abs(e[0] * ex + e[2] * ez);
-  return { mx, mz, ex, ez, narrow: 1 / Math.sqrt(facing ** 2 + (1 - facing ** 2) * depth ** 2), rise: y / level };
-}
-
-/** Places of the upright plane of a thing that faces the camera, metres to the right of its foot and over the ground → samples of what is there. */
+/** Places of the upright plane of a thing, metres to the right of its foot and over the ground → samples of what is there. */
 function bodyPlane(camera: GroundCamera, foot: Vector3, across: Vector3, { toSamples }: Body): Matrix3 {
   const { stance, size, axesInCamera: axes } = camera;
   const local = (v: Vector3): Vector3 => [0, 1, 2].map((k) => v[0] * axes.right[k] + v[1] * axes.up[k] + v[2] * axes.ahead[k]) as Vector3;
@@ -169,20 +260,6 @@ function bodyPlane(camera: GroundCamera, foot: Vector3, across: Vector3, { toSam
   const f = stance.focalPx;
   const intrinsic = [f, 0, (size.width - 1) / 2, 0, f, (size.height - 1) / 2, 0, 0, 1];
   return multiply(toSamples, multiply(intrinsic, [a[0], b[0], c[0], a[1], b[1], c[1], a[2], b[2], c[2]]));
-}
-
-/** What covers a place of that plane, 0..1, between samples linear. */
-function samplesIn({ alpha, width, height }: Body, m: Matrix3): (u: number, y: number) => number {
-  const at = (x: number, y: number) => (x < 0 || y < 0 || x >= width || y >= height ? 0 : alpha[y * width + x]);
-  return (u, y) => {
-    const w = m[6] * u + m[7] * y + m[8];
-    const px = (m[0] * u + m[1] * y + m[2]) / w;
-    const py = (m[3] * u + m[4] * y + m[5]) / w;
-    if (!(w > 0) || !(px > -1) || !(py > -1) || px >= width || py >= height) return 0;
-    const [i, j] = [Math.floor(px), Math.floor(py)];
-    const [s, t] = [px - i, py - j];
-    return (at(i, j) * (1 - s) + at(i + 1, j) * s) * (1 - t) + (at(i, j + 1) * (1 - s) + at(i + 1, j + 1) * s) * t;
-  };
 }
 
 /** Px of a plate → samples of a rectangle of a level of something that is placed on it. @param toPlate px of the thing → px of the plate, at full size */

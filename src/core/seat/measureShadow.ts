@@ -9,8 +9,9 @@ import type { ShadowMark } from "./lightFromShadows";
 export interface ShadowFigures {
   /** width of the source as seen from there, degrees */
   sourceDeg: number;
-  /** light beside the shadow over light within it, EV */
+  /** light beside the shadow over light within it, EV, and how far other widths that explain it as well would have it otherwise */
   ratioEv: number;
+  ratioSpreadEv: number;
   /** by how much light within it is warmer, mired; negative is cooler */
   shadowMired: number;
   /** half the width of what throws it, metres */
@@ -38,12 +39,15 @@ const ALONG = 5;
 const ALONG_SHARE = 0.012;
 /** Widths of sources that are tried, degrees, blurs of the picture, px, and half widths of things, shares of the reach. */
 const SOURCES = [0.3, 0.5, 0.75, 1.1, 1.6, 2.3, 3.3, 4.8, 7];
-const BLURS = [0.5, 0.8, 1.2, 1.8];
+const BLURS = [0.5, 0.8, 1.2, 1.8, 2.7, 4];
 const WIDTHS = [0.04, 0.06, 0.09, 0.13, 0.18, 0.25, 0.35, 0.5];
 const SHIFTS = [-0.12, -0.06, 0, 0.06, 0.12];
 /** Width of the sun's disc, degrees, and by how much another has to fit better. @see any almanac, recalled from memory */
 export const SUN_DEG = 0.53;
 const TELLS_APART = 1.04;
+/** Widths and blurs that are tried in place of those that fit best, shares of them. */
+const OTHER_WIDTHS = [0.35, 0.5, 0.7, 0.85, 1.2, 1.4, 1.7, 2.2];
+const OTHER_BLURS = [0.6, 0.8, 1, 1.25, 1.6];
 /** A shadow that explains less is not seen. */
 const LEAST_EXPLAINED = 0.2;
 
@@ -88,18 +92,29 @@ export function measureShadow(
   const whole = cuts.reduce((sum, cut) => sum + fit(cut.grey, cut.u, null).cost, 0);
   const explained = whole > 0 ? 1 - cost / whole : 0;
   if (explained < LEAST_EXPLAINED) return null;
-  const fits = cuts.map((cut) => {
-    const { shape } = bestShift(cut, sourceDeg, blur, width);
-    return { weight: shape.reduce((s, g) => s + g * g, 0), depths: cut.channels.map((values) => fit(values, cut.u, shape).depth) };
+  const shade = shadeBy(sourceDeg, blur, width);
+  if (!shade) return null;
+  const ratioEv = greyEv(shade);
+  // a shadow of few px may as well be wider and lighter
+  const others = OTHER_WIDTHS.flatMap((by) => {
+    const rated = OTHER_BLURS.map((b) => ({ b, miss: cuts.reduce((sum, cut) => sum + bestShift(cut, sourceDeg, blur * b, width * by).cost, 0) }));
+    const { b, miss } = rated.reduce((least, r) => (r.miss < least.miss ? r : least));
+    const other = miss < TELLS_APART * cost ? shadeBy(sourceDeg, blur * b, width * by) : null;
+    return other ? [greyEv(other)] : [];
   });
-  const depth = [0, 1, 2].map((c) => {
+  const ratioSpreadEv = others.reduce((most, ev) => Math.max(most, Math.abs(ev - ratioEv)), 0);
+  return { sourceDeg, ratioEv, ratioSpreadEv, shadowMired: -(proposeWhiteBalance(shade)?.mired ?? 0), halfWidthM: width, explained };
+
+  /** Share of each channel's light that reaches the shade, as cuts tell it; null where it does not get darker. */
+  function shadeBy(degrees: number, soft: number, half: number): number[] | null {
+    const fits = cuts.map((cut) => {
+      const { shape } = bestShift(cut, degrees, soft, half);
+      return { weight: shape.reduce((s, g) => s + g * g, 0), depths: cut.channels.map((values) => fit(values, cut.u, shape).depth) };
+    });
     const weights = fits.reduce((s, f) => s + f.weight, 0);
-    return Math.min(0.995, fits.reduce((s, f) => s + f.weight * f.depths[c], 0) / weights);
-  });
-  if (depth.some((d) => d <= 0)) return null;
-  const shade = depth.map((d) => 1 - d);
-  const grey = 0.2627 * shade[0] + 0.678 * shade[1] + 0.0593 * shade[2];
-  return { sourceDeg, ratioEv: -Math.log2(grey), shadowMired: -(proposeWhiteBalance(shade)?.mired ?? 0), halfWidthM: width, explained };
+    const shares = [0, 1, 2].map((c) => 1 - Math.min(0.995, fits.reduce((s, f) => s + f.weight * f.depths[c], 0) / weights));
+    return shares.some((v) => v >= 1) ? null : shares;
+  }
 
   function cutAt(share: number) {
     const middle: Vector3 = [base![0] + share * dx, 0, base![2] + share * dz];
@@ -151,18 +166,41 @@ export function measureShadow(
   }
 }
 
+const greyEv = ([r, g, b]: readonly number[]): number => -Math.log2(0.2627 * r + 0.678 * g + 0.0593 * b);
+
+/** What the shadows of a plate tell of its light; strength and colour are null where no shadow is wide enough to tell them. */
+export interface LightFigures {
+  sourceDeg: number;
+  ratioEv: number | null;
+  ratioSpreadEv: number | null;
+  shadowMired: number | null;
+}
+
+/** A shadow that would be as likely with another strength tells none, EV; nor is any strength surer than that. */
+const MOST_SPREAD_EV = 2;
+const LEAST_SPREAD_EV = 0.05;
+
 /** What several shadows tell together, each as far as it is seen; null where none is. */
-export function combineShadows(shadows: readonly (ShadowFigures | null)[]): ShadowFigures | null {
+export function combineShadows(shadows: readonly (ShadowFigures | null)[]): LightFigures | null {
   const seen = shadows.flatMap((s) => s ?? []);
-  const weight = seen.reduce((sum, s) => sum + s.explained, 0);
-  if (!(weight > 0)) return null;
-  const mean = (of: (s: ShadowFigures) => number) => seen.reduce((sum, s) => sum + s.explained * of(s), 0) / weight;
+  if (seen.length === 0) return null;
+  const mean = (of: readonly ShadowFigures[], weigh: (s: ShadowFigures) => number, value: (s: ShadowFigures) => number) =>
+    of.reduce((sum, s) => sum + weigh(s) * value(s), 0) / of.reduce((sum, s) => sum + weigh(s), 0);
+  const sourceDeg = Math.exp(
+    mean(
+      seen,
+      (s) => s.explained,
+      (s) => Math.log(s.sourceDeg),
+    ),
+  );
+  const sure = seen.filter((s) => s.ratioSpreadEv <= MOST_SPREAD_EV);
+  if (sure.length === 0) return { sourceDeg, ratioEv: null, ratioSpreadEv: null, shadowMired: null };
+  const weigh = (s: ShadowFigures) => s.explained / (LEAST_SPREAD_EV + s.ratioSpreadEv) ** 2;
   return {
-    sourceDeg: Math.exp(mean((s) => Math.log(s.sourceDeg))),
-    ratioEv: mean((s) => s.ratioEv),
-    shadowMired: mean((s) => s.shadowMired),
-    halfWidthM: mean((s) => s.halfWidthM),
-    explained: mean((s) => s.explained),
+    sourceDeg,
+    ratioEv: mean(sure, weigh, (s) => s.ratioEv),
+    ratioSpreadEv: mean(sure, weigh, (s) => s.ratioSpreadEv),
+    shadowMired: mean(sure, weigh, (s) => s.shadowMired),
   };
 }
 

@@ -4,6 +4,8 @@ import { findHorizon } from "./findHorizon";
 import { findSegments, type Segment } from "./findSegments";
 import { GroundCamera } from "./groundCamera";
 import { directionOf, lightFromShadows, lightsApartDeg, type LightDirection, type ShadowMark } from "./lightFromShadows";
+import { band } from "../masks/shapes";
+import { litGround } from "./litGround";
 import { combineShadows, measureShadow } from "./measureShadow";
 import { stanceByLines, type DrawnLine } from "./stanceByLines";
 import { horizonEnds, horizonsApartDeg, stanceThrough, upOf, type Stance } from "./upright";
@@ -259,7 +261,28 @@ describe("a shadow that is measured", () => {
     expect(Math.abs(figures.ratioEv - 2)).toBeLessThan(0.2);
     expect(figures.halfWidthM).toBeCloseTo(HALF, 2);
     expect(figures.shadowMired).toBeLessThan(-5);
-    expect(combineShadows([null, figures])).toEqual(figures);
+    const { ratioEv, ratioSpreadEv, shadowMired } = figures;
+    const together = combineShadows([null, figures])!;
+    expect(together).toEqual({ sourceDeg: expect.closeTo(figures.sourceDeg, 9) as number, ratioEv, ratioSpreadEv, shadowMired });
+    // one that may as well be another tells no strength, and is outweighed by one that may not
+    const unsure = { ...figures, ratioEv: 0.4, ratioSpreadEv: 3 };
+    expect(combineShadows([unsure])).toMatchObject({ ratioEv: null, shadowMired: null });
+    expect(combineShadows([unsure, figures])!.ratioEv).toBeCloseTo(ratioEv, 9);
+    expect(combineShadows([{ ...unsure, ratioSpreadEv: 0.5 }, figures])!.ratioEv).toBeGreaterThan(0.9 * ratioEv);
+  });
+
+  it("a soft picture tells it too", () => {
+    const random = evenOf(6);
+    const blurred = (px: number) => {
+      const weights = Array.from({ length: 25 }, (_, k) => Math.exp(-0.5 * ((k - 12) / px) ** 2));
+      const sum = weights.reduce((a, b) => a + b, 0);
+      return measureShadow(CAMERA, mark, LIGHT, (x, y) => {
+        const light = [0, 0, 0];
+        weights.forEach((w, k) => ground(0.53, [0.22, 0.25, 0.3])(x, y + k - 12)?.forEach((v, c) => (light[c] += (w * v) / sum)));
+        return light.map((v) => v * (1 + 0.05 * random()));
+      });
+    };
+    for (const px of [0.5, 3]) expect(Math.abs(blurred(px)!.ratioEv - 2)).toBeLessThan(0.3);
   });
 
   it("sees none where there is none", () => {
@@ -267,4 +290,28 @@ describe("a shadow that is measured", () => {
     expect(measureShadow(CAMERA, mark, LIGHT, () => [0.3 + 0.03 * random(), 0.3, 0.3])).toBeNull();
     expect(combineShadows([null])).toBeNull();
   });
+});
+
+describe("a ground that lies partly in the shade", () => {
+  const random = evenOf(8);
+  const places = (lit: number, shaded: number, apartEv: number, texture: number) =>
+    Float32Array.from({ length: 4000 }, (_, i) => -2 + 0.5 * texture * (random() + random()) - (i % 100 < 100 * (shaded / (lit + shaded)) ? apartEv : 0));
+
+  it("is told from one that does not, and what lies in the light by what lies between the two", () => {
+    const found = litGround(places(3, 1, 2.4, 0.8), 2.2)!;
+    // the shade lies at −4.4, the light at −2: what is in the shade is left out whole, what is in the light kept whole
+    const [shade, light] = [-4.4, -2].map((v) => band(v, found.fromEv, 10, found.softEv));
+    expect(shade).toBe(0);
+    expect(light).toBe(1);
+  });
+
+  it.each([
+    ["one light", 1, 0, 2.4, 0.8],
+    ["two grounds of other kinds", 1, 1, 0.9, 0.5],
+    ["one place in the shade", 99, 1, 2.4, 0.5],
+  ])("not where there is %s", (_, lit, shaded, apart, texture) => {
+    expect(litGround(places(lit, shaded, apart, texture), 2.4)).toBeNull();
+  });
+
+  it("not where nothing is", () => expect([litGround([], 2), litGround([1, 1, 1], 2)]).toEqual([null, null]));
 });

@@ -20,6 +20,7 @@ export const ADJUSTMENT_CONTROLS: Record<Adjustment, AdjustmentControls> = {
   curve,
   levels: standard("levels"),
   whiteBalance,
+  shade: standard("shade"),
   chroma: standard("chroma"),
   hueBand,
   tint,

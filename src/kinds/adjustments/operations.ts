@@ -1,6 +1,7 @@
 import { localTone, prepareLocalTone } from "./localTone/operation";
 import { toneResponse } from "./toneResponse/operation";
 import { exposure } from "./exposure/operation";
+import { shade } from "./shade/operation";
 import { zones } from "./zones/operation";
 import { contrast } from "./contrast/operation";
 import { curve } from "./curve/operation";
@@ -30,6 +31,7 @@ export const ADJUSTMENT_OPERATIONS: Record<Adjustment, Operation> = {
   curve,
   levels,
   whiteBalance,
+  shade,
   chroma,
   hueBand,
   tint,

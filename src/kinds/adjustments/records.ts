@@ -2,6 +2,7 @@ import { remember } from "../../core/numeric/remember";
 import { localTone } from "./localTone/record";
 import { toneResponse } from "./toneResponse/record";
 import { exposure } from "./exposure/record";
+import { shade } from "./shade/record";
 import { zones } from "./zones/record";
 import { contrast } from "./contrast/record";
 import { curve } from "./curve/record";
@@ -31,6 +32,7 @@ export const ADJUSTMENT_RECORDS = {
   curve,
   levels,
   whiteBalance,
+  shade,
   chroma,
   hueBand,
   tint,

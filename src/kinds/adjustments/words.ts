@@ -1,6 +1,7 @@
 import { localTone } from "./localTone/words";
 import { toneResponse } from "./toneResponse/words";
 import { exposure } from "./exposure/words";
+import { shade } from "./shade/words";
 import { zones } from "./zones/words";
 import { contrast } from "./contrast/words";
 import { curve } from "./curve/words";
@@ -30,6 +31,7 @@ export const ADJUSTMENT_WORDS: Record<Adjustment, KindWords> = {
   curve,
   levels,
   whiteBalance,
+  shade,
   chroma,
   hueBand,
   tint,

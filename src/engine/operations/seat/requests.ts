@@ -19,6 +19,9 @@ import { heldGrey } from "../frames/greyCache";
 import { colorOf, openFrame, SOURCE_VERSION } from "../frames/sources";
 import { prepareJob } from "../layers/compose";
 import { cutPicture } from "../matte/cutPicture";
+import { groundAround } from "./groundAround";
+import { composedLight } from "../layers/composedLight";
+import { litGround, type LitGround } from "../../../core/seat/litGround";
 import { standsAt } from "./standsAt";
 
 const SHADOW_VERSION = 1;
@@ -60,6 +63,19 @@ export const seatRequests = {
       out.push(await ctx.cache.takeLong(key, measure, bytesHeld));
     }
     return out;
+  },
+  /** Where the ground around the shadow of what a seat shows lies in the light, and where in the plate's own shade; null: there is one light only. @param ratioEv light over shade */
+  litGround: async (ctx: EngineContext, p: { records: Records; seatId: string; ratioEv: number }, task: Task): Promise<LitGround | null> => {
+    const around = groundAround(p.records, p.seatId);
+    if (!around) return null;
+    const { rect, level, isGround } = around;
+    // the plate alone
+    const bare = Object.fromEntries(Object.entries(p.records).filter(([, r]) => r.kind !== "layer"));
+    const values = await composedLight(ctx, await prepareJob(ctx, bare, portion(task, 0, 0.5)), level, rect, portion(task, 0.5, 1));
+    return litGround(
+      values.filter((_, i) => isGround(i)),
+      p.ratioEv,
+    );
   },
   /** Foot and top of what a layer shows, px of that; null where it shows nothing. @throws Refusal where nothing can be told apart */
   standsAt: async (ctx: EngineContext, p: { records: Records; layerId: string }, task: Task): Promise<SeatRecord["own"] | null> => {

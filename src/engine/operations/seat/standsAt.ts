@@ -8,10 +8,10 @@ import { eachInFront } from "../matte/LevelMatte";
 const SIDE = 800;
 /** Alpha of what is there. */
 const THERE = 0.5;
-/** Share of the height whose middle is the foot, and the top. */
-const END = 0.02;
+/** Share of the height whose middle is the foot: both feet of whoever stands on two. */
+const END = 0.06;
 
-/** Foot and top of what is cut out: the middle of its lowest and of its highest rows, px of the picture it is cut out of; null where nothing is there. */
+/** Foot and top of what is cut out: the middle of its lowest rows, and straight over it, for a hand may be raised, the height of the highest; px of the picture it is cut out of; null where nothing is there. */
 export async function standsAt(cutter: Cutter, task: Task): Promise<SeatRecord["own"] | null> {
   const { levels } = cutter.picture;
   const level = Math.min(levels - 1, Math.max(0, levelOfSide(cutter.picture, SIDE)));
@@ -25,15 +25,8 @@ export async function standsAt(cutter: Cutter, task: Task): Promise<SeatRecord["
   let [lowest, highest] = [-Infinity, Infinity];
   for (const { y } of places) [lowest, highest] = [Math.max(lowest, y), Math.min(highest, y)];
   const end = Math.max(1, END * (lowest - highest));
-  const middleOf = (isEnd: (y: number) => boolean) => {
-    const xs = places.filter((p) => isEnd(p.y)).map((p) => p.x);
-    return (xs.reduce((least, x) => Math.min(least, x), Infinity) + xs.reduce((most, x) => Math.max(most, x), -Infinity)) / 2;
-  };
+  const xs = places.filter((p) => p.y > lowest - end).map((p) => p.x);
+  const middle = (xs.reduce((least, x) => Math.min(least, x), Infinity) + xs.reduce((most, x) => Math.max(most, x), -Infinity)) / 2;
   const up = (v: number) => (v + 0.5) * 2 ** level - 0.5;
-  return {
-    footX: up(middleOf((y) => y > lowest - end)),
-    footY: up(lowest + 0.5),
-    topX: up(middleOf((y) => y < highest + end)),
-    topY: up(highest - 0.5),
-  };
+  return { footX: up(middle), footY: up(lowest + 0.5), topX: up(middle), topY: up(highest - 0.5) };
 }

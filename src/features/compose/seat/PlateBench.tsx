@@ -250,12 +250,20 @@ function LightSection({ plate, isDisabled }: Props) {
       )}
       {figures && (
         <Facts aria-label={sentence("seating/shadowTells")}>
-          <dt>{sentence("seating/ratio")}</dt>
-          <dd>{withUnit(plain(figures.ratioEv, 1), "EV")}</dd>
+          {figures.ratioEv !== null && (
+            <>
+              <dt>{sentence("seating/ratio")}</dt>
+              <dd>{withUnit(plain(figures.ratioEv, 1), "EV")}</dd>
+            </>
+          )}
           <dt>{sentence("seating/source")}</dt>
           <dd>{plain(figures.sourceDeg, 1)}°</dd>
-          <dt>{sentence("seating/shade")}</dt>
-          <dd>{withUnit(signed(figures.shadowMired, 0), "mired")}</dd>
+          {figures.shadowMired !== null && (
+            <>
+              <dt>{sentence("seating/shade")}</dt>
+              <dd>{withUnit(signed(figures.shadowMired, 0), "mired")}</dd>
+            </>
+          )}
         </Facts>
       )}
     </Section>

@@ -4,10 +4,11 @@ import { message } from "../../../messages/message";
 import { valueStep } from "../../../messages/valueStep";
 import type { PlateRecord, SeatRecord } from "../../../document/records/plateTypes";
 import { documentSize, layerOf } from "../../../document/selectors";
-import { cameraOf, changeSeat, layShadow, lightOf, removeSeat, seatFigures, shadowOf } from "../../../document/seatEdits";
+import { cameraOf, changeSeat, lightOf, removeSeat, seatFigures } from "../../../document/seatEdits";
+import { shadowOf } from "../../../document/shadowEdits";
 import { showLive } from "../../../session/live";
 import { edit } from "../../../session/openJob";
-import { plateNow } from "../../../session/seating";
+import { plateNow, throwShadow } from "../../../session/seating";
 import { useSession } from "../../../session/store";
 import { Button, TextButton } from "../../../ui/components/Button";
 import { Choices } from "../../../ui/components/Choices";
@@ -190,7 +191,10 @@ function ShadowSection({ seat, plate, isDisabled }: Props & { plate: PlateRecord
   const layer = layerOf(records, seat.layerId)!;
   const shadow = shadowOf(records, seat);
   const isLit = typeof light !== "string" || light === "overcast";
-  const name = sentence(message("seating/shadowName", { name: layer.name }));
+  const names = {
+    shadow: sentence(message("seating/shadowName", { name: layer.name })),
+    contact: sentence(message("seating/contactName", { name: layer.name })),
+  };
   return (
     <Section>
       <Heading>{sentence("seating/shadow")}</Heading>
@@ -206,7 +210,7 @@ function ShadowSection({ seat, plate, isDisabled }: Props & { plate: PlateRecord
                     ? "seating/shadowOfSky"
                     : measured === undefined
                       ? "seating/shadowMeasuring"
-                      : measured
+                      : measured?.ratioEv != null
                         ? message("seating/shadowMeasured", { ev: measured.ratioEv, degrees: measured.sourceDeg })
                         : "seating/shadowGuessed",
                 )}
@@ -224,7 +228,7 @@ function ShadowSection({ seat, plate, isDisabled }: Props & { plate: PlateRecord
         ) : (
           <Button
             isDisabled={isDisabled || !isLit || measured === undefined || seat.on === "free"}
-            onPress={() => edit(layShadow(seat.id, measured ?? null, name), { stage: "compose", label: message("step.shadowLaid", { name: layer.name }) })}
+            onPress={() => void throwShadow(seat, measured ?? null, names)}
           >
             {sentence("seating/layShadow")}
           </Button>

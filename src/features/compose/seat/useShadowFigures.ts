@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { combineShadows, type ShadowFigures } from "../../../core/seat/measureShadow";
+import { combineShadows, type LightFigures } from "../../../core/seat/measureShadow";
 import type { PlateRecord } from "../../../document/records/plateTypes";
 import { plateFrame } from "../../../document/seatEdits";
 import { pictureIdOf } from "../../../document/sourceIds";
@@ -8,9 +8,9 @@ import { report, useSession } from "../../../session/store";
 import { isCancelled } from "../../../workers/client/EngineClient";
 
 /** What the marked shadows tell of the light's strength and width; null where they tell nothing, undefined until that is measured. */
-export function useShadowFigures(plate: PlateRecord, direction: { azimuthDeg: number; elevationDeg: number } | null): ShadowFigures | null | undefined {
+export function useShadowFigures(plate: PlateRecord, direction: { azimuthDeg: number; elevationDeg: number } | null): LightFigures | null | undefined {
   const records = useSession((s) => s.records);
-  const [figures, setFigures] = useState<{ of: string; told: ShadowFigures | null } | null>(null);
+  const [figures, setFigures] = useState<{ of: string; told: LightFigures | null } | null>(null);
   const frame = plateFrame(records);
   const of =
     direction && plate.shadows.some((s) => s.foot)

@@ -1,4 +1,5 @@
-import { castShadow, discDirections, extentOf, samplesOf, skyDirections, type Body } from "../../../core/seat/castShadow";
+import { castShadow, discDirections, samplesOf, skyDirections, type Body } from "../../../core/seat/castShadow";
+import { extentOf, volumeOf } from "../../../core/seat/volume";
 import { directionOf } from "../../../core/seat/lightFromShadows";
 import { Refusal } from "../../../core/refusal";
 import { remember } from "../../../core/numeric/remember";
@@ -11,11 +12,11 @@ import type { PartOperation } from "../tools";
 import type { Cast } from "./record";
 
 /** What is cut out, as samples of its own rectangle. */
-const coverOf = remember((matte: FreedMatte): Pick<Body, "alpha" | "width" | "height" | "extent"> => {
+const coverOf = remember((matte: FreedMatte): Omit<Body, "toSamples" | "depth"> => {
   const alpha = new Float32Array(matte.rect.width * matte.rect.height);
   eachInFront(matte, matte.rect, (i, value) => (alpha[i] = value));
   const { width, height } = matte.rect;
-  return { alpha, width, height, extent: extentOf(alpha, width, height) };
+  return { alpha, width, height, extent: extentOf(alpha, width, height), volume: volumeOf(alpha, width, height) };
 });
 
 /** What cannot be cut throws no shadow, as it is not shown. */

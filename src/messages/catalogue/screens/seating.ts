@@ -96,6 +96,7 @@ export const SEATING_SCREEN = {
   "seating/plateUnknown": "The plate's horizon is a guess, and so is every size.",
   "seating/shadow": "Shadow",
   "seating/shadowName": "Shadow: {name}",
+  "seating/contactName": "Contact: {name}",
   "seating/layShadow": "Lay its shadow",
   "seating/toShadow": "To its shadow",
   "seating/shadowIsLayer": "It lies under the thing as a layer of its own, follows it, and can be painted on.",
