@@ -1,5 +1,11 @@
 """Cameras over level ground, as pov/plate.pov has them. Metres, x right, y up, z ahead; px with centres at integers."""
+import os
+import subprocess
+
+from camera import load_exr
 import numpy as np
+
+pov = os.path.join(os.path.dirname(os.path.abspath(__file__)), "pov")
 
 
 def turn(axis, degrees):
@@ -41,3 +47,11 @@ def shade_of(sun, elevation, fill):
     sunlight, skylight = np.array([1, 0.93, 0.82]) * sun * np.sin(np.radians(elevation)), np.array([0.72, 0.86, 1]) * fill
     weights = np.array([0.2126, 0.7152, 0.0722])
     return float(np.log2(weights @ (sunlight + skylight) / (weights @ skylight))), (skylight / (sunlight + skylight)).tolist()
+
+
+def render(folder, name, size, values):
+    exr = os.path.abspath(f"{folder}/{name}.exr")
+    if not os.path.exists(exr):
+        subprocess.run(["povray", "+Iplate.pov", f"+L{os.path.abspath(folder)}", f"+O{exr}", "+FE", f"+W{size[0]}", f"+H{size[1]}", "-D", "-V", "+WT1", "+A0.3", "+AM2", "+R2"]
+                       + [f"Declare={k}={v}" for k, v in values.items()], check=True, cwd=pov, stderr=subprocess.DEVNULL)
+    return load_exr(exr)

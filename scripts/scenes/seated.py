@@ -7,12 +7,11 @@ Truth: of the camera, the sun and the stakes as plates.py writes them; where the
 """
 import json
 import os
-import subprocess
 import sys
 
 sys.path.insert(0, os.path.dirname(os.path.abspath(__file__)))
-from camera import encode_srgb, load_exr, save_jpeg, sensor  # noqa: E402
-from plateCamera import Camera, shade_of, towards, turn  # noqa: E402
+from camera import encode_srgb, save_jpeg, sensor  # noqa: E402
+from plateCamera import Camera, render, shade_of, towards, turn  # noqa: E402
 import cv2  # noqa: E402
 import numpy as np  # noqa: E402
 
@@ -25,16 +24,6 @@ W, H = 900, 600
 OWN_W, OWN_H = 480, 640
 DOME = 24
 HEIGHTS = {1: 1.4, 2: 1.05, 3: 0.92, 4: 0.92}
-pov = os.path.join(os.path.dirname(os.path.abspath(__file__)), "pov")
-
-
-def render(folder, name, size, values):
-    exr = os.path.abspath(f"{folder}/{name}.exr")
-    if not os.path.exists(exr):
-        subprocess.run(["povray", "+Iplate.pov", f"+L{os.path.abspath(folder)}", f"+O{exr}", "+FE", f"+W{size[0]}", f"+H{size[1]}", "-D", "-V", "+WT1", "+A0.3", "+AM2", "+R2"]
-                       + [f"Declare={k}={v}" for k, v in values.items()], check=True, cwd=pov, stderr=subprocess.DEVNULL)
-    return load_exr(exr)
-
 
 truth = {}
 for index in range(12):

@@ -53,20 +53,25 @@ export function shownSize(records: Records, frameId: string): Size | null {
 }
 
 /**
- * Px of what a layer shows → where it is put: corners pulled, turned clockwise and scaled about its centre, which lies on that of the picture,
+ * Px of what a layer shows → where it is put: mirrored, corners pulled, turned clockwise and scaled about its centre, which lies on that of the picture,
  * then shifted. @param size of the picture @param own of what the layer shows
  */
-export function movedMatrix({ dx, dy, angleDeg, scale, corners }: Moved, size: Size, own: Size = size): Matrix3 {
+export function movedMatrix({ dx, dy, angleDeg, scale, corners, mirrored }: Moved, size: Size, own: Size = size): Matrix3 {
   const angle = (angleDeg * Math.PI) / 180;
   const [c, s] = [scale * cosine(angle), scale * sine(angle)];
   const [cx, cy] = [(own.width - 1) / 2, (own.height - 1) / 2];
   const [x, y] = [(size.width - 1) / 2 + dx, (size.height - 1) / 2 + dy];
   const turned = [c, -s, x - c * cx + s * cy, s, c, y - s * cx - c * cy, 0, 0, 1];
-  return corners.some((v) => v !== 0) ? multiply(turned, pulledMatrix(corners, own)) : turned;
+  const pulled = corners.some((v) => v !== 0) ? multiply(turned, pulledMatrix(corners, own)) : turned;
+  return mirrored ? multiply(pulled, mirrorOf(own)) : pulled;
 }
 
-/** What puts what a layer shows where a map has it: the inverse of `movedMatrix`. @param toPicture px of what it shows → px of the picture */
+/** Left for right. */
+const mirrorOf = ({ width }: Size): Matrix3 => [-1, 0, width - 1, 0, 1, 0, 0, 0, 1];
+
+/** What puts what a layer shows where a map has it, as it is or mirrored: the inverse of `movedMatrix`. @param toPicture px of what it shows → px of the picture */
 export function movedOf(toPicture: Matrix3, size: Size, own: Size = size): Moved {
+  if (toPicture[0] * toPicture[4] - toPicture[1] * toPicture[3] < 0) return { ...movedOf(multiply(toPicture, mirrorOf(own)), size, own), mirrored: true };
   const [cx, cy] = [(own.width - 1) / 2, (own.height - 1) / 2];
   const [x, y] = project(toPicture, cx, cy);
   const [[ux, uy], [vx, vy]] = [project(toPicture, cx + 1, cy), project(toPicture, cx, cy + 1)];

@@ -1,16 +1,16 @@
 /** Plates and what is seated in them: sizes follow the ground, and go where what they lie on goes. */
 import { newFrame } from "../../tests/support/records";
-import { project } from "../core/geometry/matrix3";
+import { project, type Matrix3 } from "../core/geometry/matrix3";
 import { horizonEnds } from "../core/seat/upright";
 import { wholeFrame } from "../kinds/contents/frame/record";
 import { addFrames, setRegistration, startJob, turnFrames, unmovedRegistration } from "./edits";
 import { removeLayer } from "./removal";
 import { addLayer, updateLayer } from "./layerEdits";
 import { freshMerge, setMerge } from "./mergeEdits";
-import { movedMatrix } from "./outputGeometry";
+import { movedMatrix, movedOf } from "./outputGeometry";
 import { VALIDATORS } from "./records/validators";
 import type { Records } from "./records/types";
-import { addSeat, cameraOf, changeSeat, guessedPlate, lightOf, notedFocal, removeSeat, seatFigures, tellPlate } from "./seatEdits";
+import { addSeat, cameraOf, changeSeat, guessedPlate, lightAt, lightOf, mirrorSeat, notedFocal, removeSeat, seatFigures, tellPlate } from "./seatEdits";
 import { contactOf, layShadow, shadowOf } from "./shadowEdits";
 import { childrenOf, framesOf, layerOf, layersOf, plateOf, seatsOf } from "./selectors";
 
@@ -179,4 +179,35 @@ it("what is written is checked: no camera under the ground, no light under it, n
   expect(isSound("plate", { ...plate, shadows: [{ foot: [1], top: [1, 2], tip: [3, 4] }] })).toBe(false);
   expect(isSound("seat", { ...seat, heightM: 0 })).toBe(false);
   expect(isSound("seat", { ...seat, on: "wall" })).toBe(false);
+});
+
+it("mirrored it stands on the same foot, as tall, left for right, and back again as it was", () => {
+  const r = seated();
+  const mirrored = mirrorSeat("seat")(r);
+  const there = seatsOf(r)[0].foot;
+  const [u, v] = lies(mirrored, FEET.footX, FEET.footY);
+  expect(Math.hypot(u - there.x, v - there.y)).toBeLessThan(1e-6);
+  const [right, left] = [r, mirrored].map((now) => lies(now, FEET.footX + 50, FEET.footY)[0] - there.x);
+  expect(right).toBeGreaterThan(0);
+  // but for what its own lean is turned
+  expect(left).toBeCloseTo(-right, 1);
+  expect(seatFigures(mirrored, seatsOf(mirrored)[0])!.byHand).toBe(false);
+  expect(VALIDATORS.layer.isValidSync(layerOf(mirrored, "l"), { strict: true })).toBe(true);
+  expect(layerOf(mirrorSeat("seat")(mirrored), "l")).toEqual(layerOf(r, "l"));
+  const size = { width: 400, height: 300 };
+  for (const map of [
+    [-0.8, 0.3, 340, 0.3, 0.8, -25, 0, 0, 1],
+    [0.8, -0.3, 40, 0.3, 0.8, -25, 0, 0, 1],
+  ] as Matrix3[])
+    movedMatrix(movedOf(map, SIZE, size), SIZE, size).forEach((value, i) => expect(value).toBeCloseTo(map[i], 9));
+});
+
+it("a sun that is seen tells where the light comes from, and one under the horizon nothing", () => {
+  const plate = plateOf(tellPlate({})(job()))!;
+  const camera = cameraOf(plate, SIZE);
+  const [x, y] = camera.pixelOf([0.3 * 1000, camera.heightM + 0.2 * 1000, 1000])!;
+  const light = lightAt(plate, SIZE, x, y)!;
+  expect(light.azimuthDeg).toBeCloseTo((Math.atan(0.3) * 180) / Math.PI, 6);
+  expect(light.elevationDeg).toBeCloseTo((Math.atan(0.2 / Math.hypot(1, 0.3)) * 180) / Math.PI, 6);
+  expect(lightAt(plate, SIZE, x, SIZE.height - 1)).toBeNull();
 });

@@ -1,6 +1,6 @@
 import type { Size } from "../core/geometry/lens";
 import { GroundCamera } from "../core/seat/groundCamera";
-import { lightFromShadows, type LightDirection, type NoLight } from "../core/seat/lightFromShadows";
+import { anglesOf, lightFromShadows, type LightDirection, type NoLight } from "../core/seat/lightFromShadows";
 import type { Stance } from "../core/seat/upright";
 import type { KnownFocal } from "../core/seat/fitStance";
 import type { Moved } from "../kinds/contents/frame/record";
@@ -69,6 +69,12 @@ export function lightOf(plate: PlateRecord, size: Size): LightDirection | NoLigh
   return lightFromShadows(cameraOf(plate, size), plate.shadows, unsure);
 }
 
+/** The light of a plate whose sun is seen at a place of it, px; null where that lies under the horizon. */
+export function lightAt(plate: PlateRecord, size: Size, x: number, y: number): { azimuthDeg: number; elevationDeg: number } | null {
+  const towards = anglesOf(cameraOf(plate, size).rayOf(x, y));
+  return towards.elevationDeg > 0 ? towards : null;
+}
+
 /** Says something of the plate; what stands on its ground follows. */
 export function tellPlate(change: Partial<Omit<PlateRecord, "kind" | "id" | "setId">>): Edit {
   return (records) => {
@@ -113,6 +119,18 @@ export function changeSeat(id: string, change: Partial<Pick<SeatRecord, "foot" |
   return (records) => seated(updateRecord<SeatRecord>(id, change)(records), id);
 }
 
+/** Turns what a seat shows left for right, on its foot; so does light that falls on it. */
+export const mirrorSeat =
+  (id: string): Edit =>
+  (records) => {
+    const seat = records[id];
+    const layer = seat?.kind === "seat" ? layerOf(records, seat.layerId) : undefined;
+    if (layer?.content.type !== "frame" || layer.locked || !layer.content.moved) return records;
+    const { mirrored, ...moved } = layer.content.moved;
+    const turned = { ...layer.content, moved: { ...moved, ...(mirrored ? {} : { mirrored: true }) }, fit: null };
+    return seated(updateLayer(layer.id, { content: turned })(records), id);
+  };
+
 /** A layer that is not seated any more stays where it lies; its shadow goes. */
 export const removeSeat =
   (id: string): Edit =>
@@ -142,7 +160,10 @@ export function seatedAt(records: Records, seat: SeatRecord): Moved | null {
   const [plate, size, layer] = [plateOf(records), documentSize(records), layerOf(records, seat.layerId)];
   const own = layer?.content.type === "frame" ? shownSize(records, layer.content.frameId) : null;
   if (!plate || !size || !own) return null;
-  const { footX, footY, topX, topY } = seat.own;
+  const isMirrored = layer?.content.type === "frame" && layer.content.moved?.mirrored === true;
+  const across = (x: number) => (isMirrored ? own.width - 1 - x : x);
+  const { footY, topY } = seat.own;
+  const [footX, topX] = [across(seat.own.footX), across(seat.own.topX)];
   const [x, y] = [topX - footX, topY - footY];
   const tall = Math.hypot(x, y);
   const up = uprightAt(plate, size, seat);
@@ -151,7 +172,7 @@ export function seatedAt(records: Records, seat: SeatRecord): Moved | null {
   const [c, s] = [(up.x * x + up.y * y) / tall ** 2, (up.y * x - up.x * y) / tall ** 2];
   const { foot } = seat;
   const moved = movedOf([c, -s, foot.x - c * footX + s * footY, s, c, foot.y - s * footX - c * footY, 0, 0, 1], size, own);
-  return { ...moved, corners: [0, 0, 0, 0, 0, 0, 0, 0] };
+  return { ...moved, corners: [0, 0, 0, 0, 0, 0, 0, 0], ...(isMirrored ? { mirrored: true } : {}) };
 }
 
 /** From a foot straight up to the top of what stands there, px; null where there is no ground. */

@@ -5,7 +5,7 @@ import { addFrames, setRegistration, startJob, takeStep, unmovedRegistration, ty
 import { addLayer, updateLayer, updatePart } from "../document/layerEdits";
 import { freshMerge, setMerge } from "../document/mergeEdits";
 import type { Records } from "../document/records/types";
-import { addSeat, cameraOf, changeSeat, removeSeat, tellPlate } from "../document/seatEdits";
+import { addSeat, cameraOf, changeSeat, mirrorSeat, removeSeat, tellPlate } from "../document/seatEdits";
 import { contactOf, layShadow, shadowOf } from "../document/shadowEdits";
 import { framesOf, layerOf, plateOf, seatsOf } from "../document/selectors";
 import { concatBytes } from "../formats/bytes";
@@ -158,7 +158,7 @@ it("proof finds what was moved off its seat, throws no shadow, or is seen throug
   const records = await seated();
   const kinds = async (edit: Edit) => {
     const found = await node.ask("proof", { records: edit(records) });
-    return found.filter((f) => ["offSeat", "noShadow", "seeThrough"].includes(f.kind));
+    return found.filter((f) => ["offSeat", "noShadow", "seeThrough", "lightOff", "wrongOrder"].includes(f.kind));
   };
   expect(await kinds((r) => r)).toEqual([]);
   const [missing] = await kinds(updateLayer(shadowOf(records, seatsOf(records)[0])!.id, { visible: false }));
@@ -228,4 +228,38 @@ it("whatever changes what it is made of changes it, as an engine has it that kee
     expect({ name, isNew: now !== old }).toEqual({ name, isNew: true });
     expect({ name, isChanged: warm.some((v, i) => v !== before[i]) }).toEqual({ name, isChanged: true });
   }
+});
+
+it("proof finds what is lit from another side, and that mirrored it is not; and what covers a nearer thing; taste outranks", async () => {
+  const records = await seated();
+  const [W2, H2] = [300, 400];
+  // a ball lit from the left, under a plate whose light comes from the right
+  const samples = new Uint16Array(4 * W2 * H2);
+  for (let y = 0; y < H2; y++) {
+    for (let x = 0; x < W2; x++) {
+      const [u, v] = [(x - 149.5) / 120, (199.5 - y) / 160];
+      const r = Math.hypot(u, v);
+      const lit = Math.max(0, -0.8 * u + 0.5 * v + 0.3 * Math.sqrt(Math.max(0, 1 - r * r)));
+      for (let c = 0; c < 4; c++) samples[4 * (y * W2 + x) + c] = Math.round(65_535 * (c === 3 ? Number(r < 1) : encodeSrgb(0.1 + 0.6 * lit)));
+    }
+  }
+  const writer = new TiffWriter({ width: W2, height: H2, bits: 16, channels: 4, metadata: [], profile: null });
+  writer.writeRows(samples);
+  const bytes = concatBytes(writer.finish());
+  const imported = await node.ask("importFrame", { fileName: "ball.tif", bytes });
+  sources.set(imported.sourceId, bytes);
+  node.sources.set(imported.sourceId, async () => bytes);
+  const [, , ball] = framesOf(addFrames([imported])(records));
+  const cut = { by: "alpha" as const, box: null, plateId: null, plateMatrix: null, marks: [] };
+  const held = addLayer({ id: "b", name: "Ball", blendIn: "light", content: wholeFrame(ball.id, { cut }) })({ ...records, [ball.id]: ball });
+  const own = (await node.ask("standsAt", { records: held, layerId: "b" }))!;
+  // further off, right behind the board, and over it
+  const put = changeSeat("second", { heightM: 1, heightBy: "hand" })(addSeat("b", own, { x: 335, y: 270 }, "second")(held));
+  const kinds = async (r: Records) => (await node.ask("proof", { records: r })).filter((f) => ["lightOff", "wrongOrder"].includes(f.kind));
+  const found = await kinds(put);
+  expect(found.map((f) => f.kind).sort()).toEqual(["lightOff", "wrongOrder"]);
+  expect(found.find((f) => f.kind === "lightOff")).toMatchObject({ values: { layer: "Ball", helps: "yes" } });
+  expect(found.find((f) => f.kind === "wrongOrder")).toMatchObject({ values: { layer: "Board", over: "Ball" } });
+  expect((await kinds(mirrorSeat("second")(put))).map((f) => f.kind)).toEqual(["wrongOrder"]);
+  expect(await kinds(tellPlate({ byTaste: true })(put))).toEqual([]);
 });

@@ -7,7 +7,7 @@ import type { LayerRecord } from "../document/records/layerTypes";
 import type { PlateRecord, SeatRecord } from "../document/records/plateTypes";
 import type { Records } from "../document/records/types";
 import { documentSize, layerOf, mergeOf, plateOf, registrationOf } from "../document/selectors";
-import { addSeat, guessedPlate, lightOf, notedFocal, plateFrame, tellPlate } from "../document/seatEdits";
+import { addSeat, guessedPlate, lightAt, lightOf, notedFocal, plateFrame, tellPlate } from "../document/seatEdits";
 import { CLEAR_EV, layShadow, type ShadowNames, type Thrown } from "../document/shadowEdits";
 import { pictureIdOf } from "../document/sourceIds";
 import { edit, openJob } from "./openJob";
@@ -90,6 +90,15 @@ export function markShadows(shadows: ShadowMark[]): void {
   if (!edit(tellPlate({ shadows, light: null, overcast: false }), { stage: "compose", label: "step.shadowsMarked" })) return;
   const told = lightOf({ ...plate, shadows, light: null, overcast: false }, size);
   if (shadows.length > plate.shadows.length && typeof told === "string" && told !== "overcast" && told !== "tooFew") notify(WHY_NOT[told]);
+}
+
+/** The light comes from where the sun is seen in the picture. */
+export function markSun(x: number, y: number): void {
+  const { records } = useSession.getState();
+  const [plate, size] = [plateNow(records), documentSize(records)];
+  const light = plate && size && lightAt(plate, size, x, y);
+  if (!light) notify("plate.sunUnderHorizon");
+  else edit(tellPlate({ light, overcast: false }), { stage: "compose", label: "step.sunMarked" });
 }
 
 /** Why shadows tell no light. */

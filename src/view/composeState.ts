@@ -12,7 +12,7 @@ export type ComposeShown = "result" | "pattern" | "mask" | "edge" | "frame" | "l
 export type ComposeTab = "content" | "mask" | "layer";
 
 /** What a drag on the plate does: nothing, pull the horizon, draw a line of some kind, or mark a shadow. */
-export type PlateTool = "none" | "horizon" | LineKind | "shadow";
+export type PlateTool = "none" | "horizon" | LineKind | "shadow" | "sun";
 
 interface ComposeState {
   partId: string | null;

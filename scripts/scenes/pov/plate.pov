@@ -1,5 +1,5 @@
 // A place of the reserve that a camera stands in: KIND 1 sheds on grass, 2 a boardwalk through reeds, 3 a jetty over water, 4 the keepers' room. Metres, x right, y up, z away;
-// the camera stands at <0,H,0>, its azimuth 0 is z. KIND 0 is nothing but light. THING 1.. stands at <TX,0,TZ>, TURN degrees turned (things.inc); MATTE: all but it black.
+// the camera stands at <0,H,0>, its azimuth 0 is z. KIND 0 is nothing but light. THING 1.. stands at <TX,0,TZ>, TURN degrees turned (things.inc); MATTE: all but it black. PAPER: what is behind it where there is nothing else.
 // SEED makes it another place. plates.py gives all numbers and writes the truth.
 #version 3.7;
 global_settings{assumed_gamma 1 max_trace_level 6}
@@ -21,6 +21,7 @@ global_settings{assumed_gamma 1 max_trace_level 6}
 // light on what stands upright only
 light_source{<-3000,0,-4000> rgb <.8,.9,1>*FILL*.45 shadowless}
 light_source{<3000,0,-2500> rgb <.8,.9,1>*FILL*.3 shadowless}
+#ifdef(PAPER) background{rgb PAPER} #end
 #if(KIND) sky_sphere{pigment{gradient y color_map{[0 rgb <.62,.68,.74>][.25 rgb <.36,.5,.72>][1 rgb <.16,.28,.55>]}}
  pigment{bozo turbulence .6 lambda 2.4 color_map{[0 rgbt <1,1,1,1>][.55 rgbt <.85,.86,.88,1>][.8 rgbt <.85,.86,.88,.35>][1 rgbt <.9,.9,.9,.2>]} scale <.5,.14,.5> translate SEED}} #end
 // wood whose grain runs up, across or ahead, as the board lies
@@ -97,3 +98,4 @@ light_source{<3000,0,-2500> rgb <.8,.9,1>*FILL*.3 shadowless}
  light_source{<0,1.4,-1.5> rgb .35 shadowless}
 #end
 #ifdef(THING) #include "things.inc" object{Thing(THING) rotate y*TURN translate <TX,0,TZ>} #end
+#ifdef(ALL) #include "things.inc" #include "all.inc" #end

@@ -21,6 +21,8 @@ export interface Body {
 
 /** Directions that stand for a source: rows and columns of them. */
 const SIDE = 8;
+/** Directions of it that a coarse level takes, at least. */
+const FEWEST = 16;
 /** Of these the first are asked alone: where they agree the others do. */
 const FIRST = 12;
 /** Light lower than this throws no shadow that ends, radians. */
@@ -55,9 +57,11 @@ function spread(at: (r: number, angle: number) => Vector3): Vector3[] {
 /**
  * How much of a source something hides from each px of the ground, 0..1; 0 where there is no ground. The thing is upright, faces the camera, and each of its limbs has an elliptic
  * section; it stands on the ground with its front at its foot.
- * @param foot where it stands @param directions towards the source, which share it evenly @param level display level @param rect at that level
+ * @param foot where it stands @param all directions towards the source, which share it evenly, those that lie far apart first @param level display level @param rect at that level
  */
-export function castShadow(camera: GroundCamera, foot: Vector3, body: Body, directions: readonly Vector3[], level: number, rect: Rectangle): Float32Array {
+export function castShadow(camera: GroundCamera, foot: Vector3, body: Body, all: readonly Vector3[], level: number, rect: Rectangle): Float32Array {
+  // a sample of a coarse level is as smooth by fewer
+  const directions = all.slice(0, Math.max(FEWEST, all.length >> level));
   const out = new Float32Array(rect.width * rect.height);
   const stood = standing(camera, foot, body);
   const rays = stood ? directions.flatMap((d, k) => rayOf(stood, d, k) ?? []) : [];
@@ -66,14 +70,14 @@ export function castShadow(camera: GroundCamera, foot: Vector3, body: Body, dire
   const within = boundsOf(camera, stood, rays, level, rect);
   if (within.width === 0) return out;
   // rays of px are linear in them
-  const [corner, right, below] = [camera.rayOf(0, 0), camera.rayOf(1, 0), camera.rayOf(0, 1)];
-  const [ix, iy, iz] = [0, 1, 2].map((k) => right[k] - corner[k]);
-  const [jx, jy, jz] = [0, 1, 2].map((k) => below[k] - corner[k]);
+  const [first, beside, below] = [camera.rayOf(0, 0), camera.rayOf(1, 0), camera.rayOf(0, 1)];
+  const [ix, iy, iz] = [0, 1, 2].map((k) => beside[k] - first[k]);
+  const [jx, jy, jz] = [0, 1, 2].map((k) => below[k] - first[k]);
   const groundAt = (levelX: number, levelY: number): [number, number] | null => {
     const [px, py] = [(levelX + 0.5) * scale - 0.5, (levelY + 0.5) * scale - 0.5];
-    const t = -camera.heightM / (corner[1] + px * iy + py * jy);
+    const t = -camera.heightM / (first[1] + px * iy + py * jy);
     if (!(t > 0)) return null;
-    const [dx, dz] = [t * (corner[0] + px * ix + py * jx) - stood.base[0], t * (corner[2] + px * iz + py * jz) - stood.base[2]];
+    const [dx, dz] = [t * (first[0] + px * ix + py * jx) - stood.base[0], t * (first[2] + px * iz + py * jz) - stood.base[2]];
     return [dx * stood.across[0] + dz * stood.across[2], dx * stood.away[0] + dz * stood.away[2]];
   };
   const hidden = (levelX: number, levelY: number): number => {
@@ -92,33 +96,68 @@ export function castShadow(camera: GroundCamera, foot: Vector3, body: Body, dire
     return (sum / k) * (rays.length / directions.length);
   };
 
-  // between places that agree lies nothing else: what throws the shadow is wider than they are apart
-  const step = Math.max(1, Math.min(MOST_APART, Math.floor(stood.thinPx / scale)));
-  const [x0, y0] = [Math.floor((rect.x + within.x) / step), Math.floor((rect.y + within.y) / step)];
-  const columns = Math.ceil((rect.x + within.x + within.width) / step) - x0 + 1;
-  const rows = Math.ceil((rect.y + within.y + within.height) / step) - y0 + 1;
-  const corners = new Float32Array(columns * rows);
-  for (let j = 0; j < rows; j++) for (let i = 0; i < columns; i++) corners[j * columns + i] = hidden((x0 + i) * step, (y0 + j) * step);
-  for (let y = within.y; y < within.y + within.height; y++) {
-    const j = Math.floor((rect.y + y) / step) - y0;
-    const v = (rect.y + y) / step - y0 - j;
-    for (let x = within.x; x < within.x + within.width; x++) {
-      const i = Math.floor((rect.x + x) / step) - x0;
-      const u = (rect.x + x) / step - x0 - i;
-      const k = j * columns + i;
-      // the last column and row have no next
-      const [kx, ky] = [i + 1 < columns ? 1 : 0, j + 1 < rows ? columns : 0];
-      const [a, b, c, d] = [corners[k], corners[k + kx], corners[k + ky], corners[k + kx + ky]];
-      const isEven = Math.max(a, b, c, d) - Math.min(a, b, c, d) < EVEN;
-      out[y * rect.width + x] = isEven ? (a * (1 - u) + b * u) * (1 - v) + (c * (1 - u) + d * u) * v : hidden(rect.x + x, rect.y + y);
+  const sun = isDisc(directions) ? middleOf(stood, directions) : null;
+  // the sky's shade has no borders: what lies between places is as they are
+  const apart = sun ? Math.max(1, Math.min(MOST_APART, Math.floor(stood.thinPx / scale))) : Math.max(4, Math.floor(SKY_APART / scale));
+  const even = sun ? EVEN : SKY_EVEN;
+  const grid = new Map<number, number>();
+  const columns = Math.ceil((rect.x + rect.width) / apart) + 2;
+  const corner = (i: number, j: number): number => {
+    const key = j * columns + i;
+    const known = grid.get(key);
+    if (known !== undefined) return known;
+    const made = hidden(i * apart, j * apart);
+    grid.set(key, made);
+    return made;
+  };
+  const [right, bottom] = [rect.x + within.x + within.width, rect.y + within.y + within.height];
+  for (let y0 = Math.floor((rect.y + within.y) / CELL) * CELL; y0 < bottom; y0 += CELL) {
+    for (let x0 = Math.floor((rect.x + within.x) / CELL) * CELL; x0 < right; x0 += CELL) {
+      if (sun && isClear(x0, y0)) continue;
+      for (let y = Math.max(y0, rect.y + within.y); y < Math.min(y0 + CELL, bottom); y++) {
+        const j = Math.floor(y / apart);
+        const v = y / apart - j;
+        for (let x = Math.max(x0, rect.x + within.x); x < Math.min(x0 + CELL, right); x++) {
+          const i = Math.floor(x / apart);
+          const u = x / apart - i;
+          const [a, b, c, d] = [corner(i, j), corner(i + 1, j), corner(i, j + 1), corner(i + 1, j + 1)];
+          const isEven = Math.max(a, b, c, d) - Math.min(a, b, c, d) < even;
+          out[(y - rect.y) * rect.width + x - rect.x] = isEven ? (a * (1 - u) + b * u) * (1 - v) + (c * (1 - u) + d * u) * v : hidden(x, y);
+        }
+      }
     }
   }
   return out;
+
+  /** Whether nothing stands between any place of a cell and any of the source. */
+  function isClear(x0: number, y0: number): boolean {
+    const middle = groundAt(x0 + CELL / 2, y0 + CELL / 2);
+    const ends = [groundAt(x0 - 1, y0 - 1), groundAt(x0 + CELL + 1, y0 - 1), groundAt(x0 - 1, y0 + CELL + 1), groundAt(x0 + CELL + 1, y0 + CELL + 1)];
+    if (!middle || !sun || ends.some((e) => e === null)) return false;
+    const reach = ends.reduce((most, e) => Math.max(most, Math.hypot(e![0] - middle[0], e![1] - middle[1])), 0);
+    return stood!.clears(sun.ray, middle[0], middle[1], reach, sun.spread);
+  }
 }
 
-/** Px between places that are looked at first, at most, and the difference up to which what lies between them is taken from them. */
-const MOST_APART = 4;
-const EVEN = 0.02;
+/** Px between places that are looked at first, at most, and the difference up to which what lies between them is taken from them; the same for the sky's shade. */
+const [MOST_APART, EVEN] = [4, 0.12];
+const [SKY_APART, SKY_EVEN] = [16, 0.15];
+/** Side of the cells that are looked at as one, px of a level. */
+const CELL = 8;
+/** Directions within that of each other, cosine, are those of a disc. */
+const DISC = Math.cos(Math.PI / 5);
+
+const isDisc = (directions: readonly Vector3[]): boolean =>
+  directions.every((d) => d[0] * directions[0][0] + d[1] * directions[0][1] + d[2] * directions[0][2] > DISC);
+
+/** The direction in the middle of a source, and how far others stray from it on each metre that it rises; null where it does not rise. */
+function middleOf(stood: Standing, directions: readonly Vector3[]): { ray: Ray; spread: number } | null {
+  const middle = unit([0, 1, 2].map((k) => directions.reduce((s, d) => s + d[k], 0)) as Vector3);
+  const ray = rayOf(stood, middle, 0);
+  const others = directions.map((d, k) => rayOf(stood, d, k));
+  if (!ray || others.includes(null)) return null;
+  return { ray, spread: others.reduce((most, o) => Math.max(most, Math.hypot(o!.cu - ray.cu, o!.cn - ray.cn)), 0) };
+}
 
 /** What of a rectangle a shadow can reach, counted from its corner: where each direction throws the corners of what is there. */
 function boundsOf(camera: GroundCamera, stood: Standing, rays: readonly Ray[], level: number, rect: Rectangle): Rectangle {
@@ -181,6 +220,8 @@ interface Standing {
   thinPx: number;
   /** how much of a ray from a place on the ground it takes, 0..1 @param u across @param back away from the base */
   hides: (ray: Ray, u: number, back: number) => number;
+  /** whether a cone about a ray passes it: as wide as `reach` on the ground, and that much wider on each metre that it rises */
+  clears: (ray: Ray, u: number, back: number, reach: number, spread: number) => boolean;
 }
 
 function standing(camera: GroundCamera, foot: Vector3, body: Body): Standing | null {
@@ -210,6 +251,17 @@ function standing(camera: GroundCamera, foot: Vector3, body: Body): Standing | n
       const [a, b] = [(box.left - u0) / cu, (box.right - u0) / cu];
       [low, high] = [Math.max(low, Math.min(a, b)), Math.min(high, Math.max(a, b))];
     } else if (u0 < box.left || u0 > box.right) return 0;
+    // most that is hit is hit in the middle of its depth
+    const through = Math.abs(cn) > 1e-9 ? -n0 / cn : -1;
+    if (through >= low && through <= high) {
+      const u = u0 + cu * through;
+      const w = m6 * u + m7 * through + m8;
+      const [i, j] = [Math.round((m0 * u + m1 * through + m2) / w), Math.round((m3 * u + m4 * through + m5) / w)];
+      if (i > 0 && j > 0 && i < width - 1 && j < height - 1) {
+        const k = j * width + i;
+        if (alpha[k] > SOLID && alpha[k - 1] > SOLID && alpha[k + 1] > SOLID && alpha[k - width] > SOLID && alpha[k + width] > SOLID) return 1;
+      }
+    }
     const least = perSample / Math.hypot(1, cu);
     let most = 0;
     for (let y = low; y < high;) {
@@ -233,16 +285,41 @@ function standing(camera: GroundCamera, foot: Vector3, body: Body): Standing | n
         const [s, t] = [Math.min(1, Math.max(0, px - x1)), Math.min(1, Math.max(0, py - y1))];
         const k = y1 * width + x1;
         most = Math.max(most, (alpha[k] * (1 - s) + alpha[k + 1] * s) * (1 - t) + (alpha[k + width] * (1 - s) + alpha[k + width + 1] * s) * t);
-        if (most > 0.995) return 1;
+        if (most > SOLID) return 1;
         y += least;
       } else y += Math.max(least, (0.5 * beyond) / Math.max(1e-6, Math.abs(cn) + Math.abs(cu)));
     }
     return most;
   };
+  const clears = ({ cu, cn }: Ray, u0: number, n0: number, reach: number, spread: number): boolean => {
+    const speed = Math.hypot(1, cu, cn) + spread;
+    for (let y = 0; y < box.top;) {
+      const wide = reach + spread * y;
+      const [u, n] = [u0 + cu * y, n0 + cn * y];
+      // how far the ray is from all of it, at least
+      const off = Math.max(Math.abs(n) - deepM, box.left - u, u - box.right);
+      if (off > wide) {
+        y += Math.max(perSample, off - wide) / speed;
+        continue;
+      }
+      const w = m6 * u + m7 * y + m8;
+      const [i, j] = [Math.round((m0 * u + m1 * y + m2) / w), Math.round((m3 * u + m4 * y + m5) / w)];
+      const half = i < 0 || j < 0 || i >= width || j >= height ? 0 : volume.half[j * width + i];
+      const free = half < 0 ? (-half - 1) * perSample * NEARER : 0;
+      if (free <= wide) return false;
+      y += (free - wide + perSample) / speed;
+    }
+    return true;
+  };
   // the ground is seen from above, and shorter than what stands on it
   const perMetre = (camera.stance.focalPx / distance) * Math.min(1, camera.heightM / distance);
-  return { base, across, away, box, deepM, thinPx: volume.thin * perSample * Math.min(1, depth) * perMetre, hides };
+  return { base, across, away, box, deepM, thinPx: volume.thin * perSample * Math.min(1, depth) * perMetre, hides, clears };
 }
+
+/** Alpha of what lets nothing through. */
+const SOLID = 0.995;
+/** A thing that leans back is nearer than it looks across its plane, at most by that share. */
+const NEARER = 0.9;
 
 const sub = (a: readonly number[], b: readonly number[]): [number, number] => [a[0] - b[0], a[1] - b[1]];
 

@@ -4,6 +4,12 @@ export interface LitGround {
   softEv: number;
 }
 
+/** Log2 light of places of a ground. */
+export interface GroundLight {
+  y: Float32Array;
+  rgb: [Float32Array, Float32Array, Float32Array];
+}
+
 /** What of the ground lies in the light, and in the shade, at least, shares. */
 const LEAST_LIT = 0.1;
 const LEAST_SHADED = 0.04;
@@ -11,16 +17,18 @@ const LEAST_SHADED = 0.04;
 const APART = 0.4;
 /** Share of what differs between places that the two explain. */
 const EXPLAINED = 0.75;
+/** Shade under a sky is not warmer than the light beside it: red over green and blue over green, log2, of the dark over the bright; else they are two grounds. Common practice, no source. */
+const [MOST_RED, LEAST_BLUE] = [0.1, -0.1];
 /** How softly the one goes over into the other, of what they lie apart. */
 const SOFT = 0.35;
 const BINS = 256;
 
 /**
  * Whether a ground lies partly in the light and partly in the shade already, as two groups of luminances that lie as far apart as those do.
- * @param logLight of places on it, log2 @param ratioEv light over shade @returns null where all of it lies in one
+ * @param logLight of places on it, log2: luminance, and red, green and blue @param ratioEv light over shade @returns null where all of it lies in one
  * @see Otsu 1979, "A threshold selection method from gray-level histograms"
  */
-export function litGround(logLight: ArrayLike<number>, ratioEv: number): LitGround | null {
+export function litGround({ y: logLight, rgb }: GroundLight, ratioEv: number): LitGround | null {
   const n = logLight.length;
   if (n === 0) return null;
   let [low, high] = [Infinity, -Infinity];
@@ -43,5 +51,20 @@ export function litGround(logLight: ArrayLike<number>, ratioEv: number): LitGrou
   }
   const apart = best.bright - best.dark;
   const isSo = best.share >= LEAST_SHADED && 1 - best.share >= LEAST_LIT && Math.abs(apart / ratioEv - 1) < APART && best.between > EXPLAINED * variance;
-  return isSo ? { fromEv: (best.dark + best.bright) / 2 + (SOFT * apart) / 2, softEv: SOFT * apart } : null;
+  return isSo && !isWarmer(logLight, rgb, (best.dark + best.bright) / 2)
+    ? { fromEv: (best.dark + best.bright) / 2 + (SOFT * apart) / 2, softEv: SOFT * apart }
+    : null;
+}
+
+/** Whether what is darker than a place between the two is warmer than what is brighter. */
+function isWarmer(y: Float32Array, [r, g, b]: GroundLight["rgb"], between: number): boolean {
+  const sums = { dark: [0, 0, 0], bright: [0, 0, 0] };
+  for (let i = 0; i < y.length; i++) {
+    const s = y[i] < between ? sums.dark : sums.bright;
+    s[0] += r[i] - g[i];
+    s[1] += b[i] - g[i];
+    s[2]++;
+  }
+  const change = (k: number) => sums.dark[k] / Math.max(1, sums.dark[2]) - sums.bright[k] / Math.max(1, sums.bright[2]);
+  return change(0) > MOST_RED || change(1) < LEAST_BLUE;
 }

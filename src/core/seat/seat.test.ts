@@ -294,8 +294,13 @@ describe("a shadow that is measured", () => {
 
 describe("a ground that lies partly in the shade", () => {
   const random = evenOf(8);
-  const places = (lit: number, shaded: number, apartEv: number, texture: number) =>
-    Float32Array.from({ length: 4000 }, (_, i) => -2 + 0.5 * texture * (random() + random()) - (i % 100 < 100 * (shaded / (lit + shaded)) ? apartEv : 0));
+  /** @param warmer red over green, log2, of the dark part */
+  const places = (lit: number, shaded: number, apartEv: number, texture: number, warmer = -0.25) => {
+    const isDark = (i: number) => i % 100 < 100 * (shaded / (lit + shaded));
+    const y = Float32Array.from({ length: 4000 }, (_, i) => -2 + 0.5 * texture * (random() + random()) - (isDark(i) ? apartEv : 0));
+    const tinted = (by: number) => y.map((v, i) => v + (isDark(i) ? by : 0));
+    return { y, rgb: [tinted(warmer), y, tinted(-warmer)] as [Float32Array, Float32Array, Float32Array] };
+  };
 
   it("is told from one that does not, and what lies in the light by what lies between the two", () => {
     const found = litGround(places(3, 1, 2.4, 0.8), 2.2)!;
@@ -306,12 +311,19 @@ describe("a ground that lies partly in the shade", () => {
   });
 
   it.each([
-    ["one light", 1, 0, 2.4, 0.8],
-    ["two grounds of other kinds", 1, 1, 0.9, 0.5],
-    ["one place in the shade", 99, 1, 2.4, 0.5],
-  ])("not where there is %s", (_, lit, shaded, apart, texture) => {
-    expect(litGround(places(lit, shaded, apart, texture), 2.4)).toBeNull();
+    ["one light", 1, 0, 2.4, 0.8, -0.25],
+    ["two grounds of other kinds", 1, 1, 0.9, 0.5, -0.25],
+    ["one place in the shade", 99, 1, 2.4, 0.5, -0.25],
+    ["a dark ground that is warmer", 1, 1, 2.4, 0.5, 0.3],
+  ])("not where there is %s", (_, lit, shaded, apart, texture, warmer) => {
+    expect(litGround(places(lit, shaded, apart, texture, warmer), 2.4)).toBeNull();
   });
 
-  it("not where nothing is", () => expect([litGround([], 2), litGround([1, 1, 1], 2)]).toEqual([null, null]));
+  it("not where nothing is", () => {
+    const even = (n: number) => ({
+      y: new Float32Array(n).fill(1),
+      rgb: [0, 1, 2].map(() => new Float32Array(n)) as [Float32Array, Float32Array, Float32Array],
+    });
+    expect([litGround(even(0), 2), litGround(even(3), 2)]).toEqual([null, null]);
+  });
 });

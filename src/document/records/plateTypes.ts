@@ -34,6 +34,8 @@ export interface PlateRecord {
   light: { azimuthDeg: number; elevationDeg: number } | null;
   /** no direction: the sky is the light */
   overcast: boolean;
+  /** scale and light are by taste: what is not plausible is no finding */
+  byTaste?: boolean;
 }
 
 /** Something that a layer shows, seated in the plate. */

@@ -41,6 +41,7 @@ export const PLATE = object({
     .nullable()
     .defined(),
   overcast: boolean().required(),
+  byTaste: boolean(),
 });
 
 export const SEAT = object({

@@ -22,6 +22,8 @@ import { gap } from "./gap/record";
 import { cutOff } from "./cutOff/record";
 import { offSeat } from "./offSeat/record";
 import { noShadow } from "./noShadow/record";
+import { wrongOrder } from "./wrongOrder/record";
+import { lightOff } from "./lightOff/record";
 import { seeThrough } from "./seeThrough/record";
 import { partSeam } from "./partSeam/record";
 import { edgeWidth } from "./edgeWidth/record";
@@ -57,6 +59,8 @@ export const FINDING_RECORDS = {
   partSeam,
   offSeat,
   noShadow,
+  wrongOrder,
+  lightOff,
   seeThrough,
   edgeWidth,
   stub,

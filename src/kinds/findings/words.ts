@@ -22,6 +22,8 @@ import { gap } from "./gap/words";
 import { cutOff } from "./cutOff/words";
 import { offSeat } from "./offSeat/words";
 import { noShadow } from "./noShadow/words";
+import { wrongOrder } from "./wrongOrder/words";
+import { lightOff } from "./lightOff/words";
 import { seeThrough } from "./seeThrough/words";
 import { partSeam } from "./partSeam/words";
 import { edgeWidth } from "./edgeWidth/words";
@@ -58,6 +60,8 @@ export const FINDING_WORDS: Record<FindingKind, FindingWords> = {
   partSeam,
   offSeat,
   noShadow,
+  wrongOrder,
+  lightOff,
   seeThrough,
   edgeWidth,
   stub,

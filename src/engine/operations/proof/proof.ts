@@ -41,7 +41,12 @@ export async function runProof(ctx: EngineContext, records: Records, task: Task)
     ...motionFindings(job),
     ...(await inspectPanorama(ctx, job, task)),
   ];
-  findings.push(...(await layerFindings(ctx, job, task)), ...(await cutFindings(job, task)), ...seatFindings(job), ...(await partFindings(ctx, job, task)));
+  findings.push(
+    ...(await layerFindings(ctx, job, task)),
+    ...(await cutFindings(job, task)),
+    ...(await seatFindings(job, task)),
+    ...(await partFindings(ctx, job, task)),
+  );
   findings.push(...(await effectFindings(ctx, records, task)));
   return findings.sort((a, b) => Number(isHarmless(a)) - Number(isHarmless(b)) || b.weight - a.weight);
 }

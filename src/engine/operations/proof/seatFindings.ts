@@ -1,22 +1,30 @@
 import { invert, project } from "../../../core/geometry/matrix3";
+import { intersect, type Rectangle } from "../../../core/geometry/rectangle";
+import type { LightDirection } from "../../../core/seat/lightFromShadows";
+import { lightInPicture, turn } from "../../../core/seat/outlineLight";
 import { finding, type Finding } from "../../../document/finding";
 import { movedMatrix, outputGeometry, outputToReference, shownSize } from "../../../document/outputGeometry";
 import type { SeatRecord } from "../../../document/records/plateTypes";
-import { lightOf, seatedAt, seatFigures } from "../../../document/seatEdits";
+import { cameraOf, lightOf, seatedAt, seatFigures } from "../../../document/seatEdits";
 import { shadowOf } from "../../../document/shadowEdits";
-import { cutoutsOf, layerOf, plateOf, seatsOf } from "../../../document/selectors";
+import { cutoutsOf, layerOf, layersOf, plateOf, seatsOf } from "../../../document/selectors";
 import type { Moved } from "../../../kinds/contents/frame/record";
+import type { Task } from "../../task";
 import type { PreparedJob } from "../layers/PreparedJob";
+import { outlineLightOf } from "../seat/outlineLightOf";
 
 /** A thing that is off by less is where it was seated: size, and foot against its height. */
 const [SAME_SIZE, SAME_PLACE] = [0.02, 0.01];
 /** A solid thing lets its background through below this opacity. Common practice, no source. */
 const SOLID = 0.85;
 
-/** What is not plausible of what is seated: moved off its seat, without a shadow, or seen through. */
-export function seatFindings({ records, inputs }: PreparedJob): Finding[] {
+/** What is not plausible of what is seated: moved off its seat, without a shadow, lit from another side, covered by what stands behind it, or seen through. */
+export async function seatFindings(job: PreparedJob, task: Task): Promise<Finding[]> {
+  const { records, inputs } = job;
   const found: Finding[] = [];
   const plate = plateOf(records);
+  // taste outranks
+  if (plate?.byTaste) return found;
   const toOutput = invert(outputToReference(outputGeometry(records), inputs));
   const of = { cause: "compose" as const, remedy: { kind: "show" as const } };
   for (const seat of plate ? seatsOf(records) : []) {
@@ -24,16 +32,38 @@ export function seatFindings({ records, inputs }: PreparedJob): Finding[] {
     const figures = seatFigures(records, seat);
     if (!layer.visible || seat.on !== "ground" || !figures) continue;
     const [x, y] = project(toOutput, seat.foot.x, seat.foot.y);
-    const side = Math.round(Math.max(24, figures.heightPx));
+    const tall = Math.round(Math.max(24, figures.heightPx));
     const at = {
-      place: { x: Math.round(x - side / 2), y: Math.round(y - side), width: side, height: side },
-      share: Math.min(1, side ** 2 / (inputs.width * inputs.height)),
+      place: { x: Math.round(x - tall / 2), y: Math.round(y - tall), width: tall, height: tall },
+      share: Math.min(1, tall ** 2 / (inputs.width * inputs.height)),
     };
     const off = figures.byHand ? offBy(records, seat, inputs) : null;
     if (off && (Math.abs(off.size) > SAME_SIZE || off.px > SAME_PLACE * figures.heightPx))
       found.push(finding("offSeat", { layer: layer.name, percent: 100 * off.size, px: off.px }, { ...at, ...of, id: `offSeat-${seat.id}`, weight: 0.6 }));
-    const hasDirection = typeof lightOf(plate!, inputs) !== "string";
-    if (hasDirection && !shadowOf(records, seat)?.visible)
+    const light = lightOf(plate!, inputs);
+    const side = typeof light === "string" ? null : await lightOff(job, seat, light, task);
+    if (side)
+      found.push(
+        finding(
+          "lightOff",
+          {
+            layer: layer.name,
+            degrees: Math.abs(side.degrees),
+            mirrored: Math.abs(side.mirrored),
+            helps: Math.abs(side.mirrored) < 0.5 * Math.abs(side.degrees) ? "yes" : "no",
+          },
+          { ...at, ...of, id: `lightOff-${seat.id}`, weight: 0.6 },
+        ),
+      );
+    for (const other of coveredBy(job, seat))
+      found.push(
+        finding(
+          "wrongOrder",
+          { layer: layer.name, over: other.name, metres: other.metres },
+          { ...at, ...of, id: `wrongOrder-${seat.id}-${other.id}`, weight: 0.7 },
+        ),
+      );
+    if (typeof light !== "string" && !shadowOf(records, seat)?.visible)
       found.push(finding("noShadow", { layer: layer.name }, { ...at, ...of, id: `noShadow-${seat.id}`, weight: 0.7 }));
   }
   for (const { id } of cutoutsOf(records)) {
@@ -60,4 +90,58 @@ function offBy(records: PreparedJob["records"], seat: SeatRecord, size: { width:
   const [[foot, top], [footThere, topThere]] = [ends(content.moved), ends(wanted)];
   const tall = (a: readonly number[], b: readonly number[]) => Math.hypot(a[0] - b[0], a[1] - b[1]);
   return { size: tall(foot, top) / tall(footThere, topThere) - 1, px: tall(foot, footThere) };
+}
+
+/** Light on a thing that comes from within so many degrees of the plate's is the same; and within so many of its own deviations. Common practice, no source. */
+const [SAME_LIGHT_DEG, SAME_SIGMAS] = [30, 2];
+
+/** By how many degrees the light on what a seat shows comes from another side than the plate's, and by how many were it mirrored; null where it does not, or does not tell. */
+async function lightOff(job: PreparedJob, seat: SeatRecord, light: LightDirection, task: Task): Promise<{ degrees: number; mirrored: number } | null> {
+  const camera = cameraOf(plateOf(job.records)!, job.inputs);
+  const foot = camera.placeAt(seat.foot.x, seat.foot.y);
+  const wanted = foot && lightInPicture(foot, light);
+  const own = wanted === null ? null : await outlineLightOf(job, seat.layerId, task);
+  if (!own || wanted === null) return null;
+  const degrees = turn(wanted, own.angleDeg);
+  if (Math.abs(degrees) < SAME_LIGHT_DEG + SAME_SIGMAS * Math.hypot(own.sigmaDeg, light.sigmaDeg)) return null;
+  return { degrees, mirrored: turn(wanted, 180 - own.angleDeg) };
+}
+
+/** Things whose order is wrong stand apart by at least this share of how far away the nearer one is. */
+const APART = 0.05;
+
+/** What covers the place of a seat although it stands further off. */
+function coveredBy({ records, inputs }: PreparedJob, seat: SeatRecord): { id: string; name: string; metres: number }[] {
+  const order = layersOf(records).map((l) => l.id);
+  const away = seatFigures(records, seat)?.distanceM;
+  const own = boxOf(records, seat, inputs);
+  if (away == null || !own) return [];
+  return seatsOf(records).flatMap((other) => {
+    const layer = layerOf(records, other.layerId);
+    const box = boxOf(records, other, inputs);
+    const metres = (seatFigures(records, other)?.distanceM ?? 0) - away;
+    if (other.id === seat.id || !layer?.visible || other.on !== "ground" || !box || metres < APART * away) return [];
+    const overlap = intersect(own, box);
+    const isOver = order.indexOf(other.layerId) > order.indexOf(seat.layerId);
+    return isOver && overlap.width > 0 && overlap.height > 0 ? [{ id: other.id, name: layer.name, metres }] : [];
+  });
+}
+
+/** About where a thing is, px: as wide as it is tall at most. */
+function boxOf(records: PreparedJob["records"], seat: SeatRecord, size: { width: number; height: number }): Rectangle | null {
+  const figures = seatFigures(records, seat);
+  const content = layerOf(records, seat.layerId)?.content;
+  const own = content?.type === "frame" ? shownSize(records, content.frameId) : null;
+  if (!figures || content?.type !== "frame" || !own || !content.moved) return null;
+  const cut = content.cut?.box ?? { x: 0, y: 0, ...own };
+  const m = movedMatrix(content.moved, size, own);
+  const ends = [project(m, cut.x, cut.y), project(m, cut.x + cut.width, cut.y + cut.height)];
+  const [left, right] = [Math.min(ends[0][0], ends[1][0]), Math.max(ends[0][0], ends[1][0])];
+  const width = Math.min(right - left, figures.heightPx);
+  return {
+    x: Math.round(seat.foot.x - width / 2),
+    y: Math.round(seat.foot.y - figures.heightPx),
+    width: Math.round(width),
+    height: Math.round(figures.heightPx),
+  };
 }

@@ -15,16 +15,21 @@ import { bytesHeld } from "../../graph/bytesHeld";
 import { contentKey } from "../../graph/keys";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
+import { each } from "../frames/frameSamples";
 import { heldGrey } from "../frames/greyCache";
 import { colorOf, openFrame, SOURCE_VERSION } from "../frames/sources";
-import { prepareJob } from "../layers/compose";
+import { composeRect, prepareJob } from "../layers/compose";
 import { cutPicture } from "../matte/cutPicture";
 import { groundAround } from "./groundAround";
-import { composedLight } from "../layers/composedLight";
-import { litGround, type LitGround } from "../../../core/seat/litGround";
+import { LUMINANCE } from "../../../core/color/primaries";
+import { litGround, type GroundLight, type LitGround } from "../../../core/seat/litGround";
+import { outlineLightOf } from "./outlineLightOf";
+import type { OutlineLight } from "../../../core/seat/outlineLight";
 import { standsAt } from "./standsAt";
 
-const SHADOW_VERSION = 1;
+const SHADOW_VERSION = 2;
+/** Light taken for none, log2 of which is taken. */
+const DARKEST = 1e-5;
 /** A shadow whose surroundings have more px is not measured. */
 const MOST_PX = 20e6;
 
@@ -71,12 +76,19 @@ export const seatRequests = {
     const { rect, level, isGround } = around;
     // the plate alone
     const bare = Object.fromEntries(Object.entries(p.records).filter(([, r]) => r.kind !== "layer"));
-    const values = await composedLight(ctx, await prepareJob(ctx, bare, portion(task, 0, 0.5)), level, rect, portion(task, 0.5, 1));
-    return litGround(
-      values.filter((_, i) => isGround(i)),
-      p.ratioEv,
+    const job = await prepareJob(ctx, bare, portion(task, 0, 0.8));
+    await task.step(0.8, 1, "task.looking");
+    const planes = ctx.kernels.withScope((scope) =>
+      each(composeRect(ctx, job, level, rect, "layers", scope)).map((at) => ctx.kernels.f32(at, rect.width * rect.height).slice()),
     );
+    const places = [...planes[0].keys()].filter(isGround);
+    const log = (plane: (i: number) => number) => Float32Array.from(places, (i) => Math.log2(Math.max(DARKEST, plane(i))));
+    const rgb = planes.map((plane) => log((i) => plane[i])) as GroundLight["rgb"];
+    return litGround({ y: log((i) => LUMINANCE.reduce((sum, w, c) => sum + w * planes[c][i], 0)), rgb }, p.ratioEv);
   },
+  /** Where the light on what a layer shows comes from, as its outline tells, in the plane of the picture and as the layer shows it; null where it does not tell. */
+  outlineLight: async (ctx: EngineContext, p: { records: Records; layerId: string }, task: Task): Promise<OutlineLight | null> =>
+    outlineLightOf(await prepareJob(ctx, p.records, portion(task, 0, 0.5)), p.layerId, portion(task, 0.5, 1)),
   /** Foot and top of what a layer shows, px of that; null where it shows nothing. @throws Refusal where nothing can be told apart */
   standsAt: async (ctx: EngineContext, p: { records: Records; layerId: string }, task: Task): Promise<SeatRecord["own"] | null> => {
     const layer = layerOf(p.records, p.layerId);

@@ -32,6 +32,18 @@ export function PlateBench({ plate, isDisabled }: Props) {
       <HorizonSection plate={plate} isDisabled={isDisabled} />
       <CameraSection plate={plate} isDisabled={isDisabled} />
       <LightSection plate={plate} isDisabled={isDisabled} />
+      <Section>
+        <RowOf style={{ marginTop: 0 }}>
+          <Choice
+            isSelected={plate.byTaste === true}
+            isDisabled={isDisabled}
+            onChange={(byTaste) => edit(tellPlate({ byTaste }), { stage: "compose", label: byTaste ? "step.byTaste" : "step.notByTaste" })}
+          >
+            {sentence("seating/byTaste")}
+          </Choice>
+        </RowOf>
+        <Soft>{sentence("seating/byTasteMeans")}</Soft>
+      </Section>
     </>
   );
 }
@@ -194,6 +206,9 @@ function LightSection({ plate, isDisabled }: Props) {
       <RowOf>
         <Choice isSelected={plateTool === "shadow"} isDisabled={isDisabled} onChange={(on) => useCompose.setState({ plateTool: on ? "shadow" : "none" })}>
           {sentence("seating/tool.shadow")}
+        </Choice>
+        <Choice isSelected={plateTool === "sun"} isDisabled={isDisabled} onChange={(on) => useCompose.setState({ plateTool: on ? "sun" : "none" })}>
+          {sentence("seating/tool.sun")}
         </Choice>
         <Choice
           isSelected={plate.overcast}

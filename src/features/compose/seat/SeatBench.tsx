@@ -15,6 +15,7 @@ import { Choices } from "../../../ui/components/Choices";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Card, Facts, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { plain, withUnit } from "../../../ui/format";
+import { OwnLight } from "./OwnLight";
 import { useShadowFigures } from "./useShadowFigures";
 import { chooseLayer, useCompose } from "../../../view/composeState";
 
@@ -138,6 +139,7 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
         {plate.horizonBy === "guess" && <Card $open>{sentence("seating/plateUnknown")}</Card>}
       </Section>
       <ShadowSection seat={seat} plate={plate} isDisabled={isDisabled} />
+      <OwnLight seat={seat} plate={plate} isDisabled={isDisabled} />
       <Section>
         <Heading>{sentence("seating/footAndTop")}</Heading>
         <Soft>{sentence("seating/footAndTopOf")}</Soft>

@@ -10,7 +10,7 @@ import { changeSeat, pulledHorizon } from "../../../document/seatEdits";
 import type { Edit } from "../../../document/edits";
 import { showLive } from "../../../session/live";
 import { edit } from "../../../session/openJob";
-import { drawLines, markShadows, plateNow } from "../../../session/seating";
+import { drawLines, markShadows, markSun, plateNow } from "../../../session/seating";
 import { useCompose, type PlateTool } from "../../../view/composeState";
 import type { PicturePointer, PictureTool } from "../../../view/PictureView";
 
@@ -40,7 +40,7 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
     latest.current = { ...NOTHING, by: plateTool, ...next };
     setHeld(latest.current);
   };
-  const start = useRef<{ x: number; y: number; what: "left" | "right" | "horizon" | "foot" | "line" | "shadow" | "none" } | null>(null);
+  const start = useRef<{ x: number; y: number; what: "left" | "right" | "horizon" | "foot" | "line" | "shadow" | "sun" | "none" } | null>(null);
   const live = useRef<Edit | null>(null);
   const [size, plate] = [documentSize(records), plateNow(records)];
   const isFixed = seat !== null && plateTool === "none" && layerOf(records, seat.layerId)?.locked === true;
@@ -53,7 +53,7 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
   };
 
   const grasp = ({ x }: PicturePointer) => {
-    if (plateTool === "shadow") return "shadow";
+    if (plateTool === "shadow" || plateTool === "sun") return plateTool;
     if (plateTool !== "none" && plateTool !== "horizon") return "line";
     if (seat && plateTool === "none") return "foot";
     if (plateTool !== "horizon") return "none";
@@ -83,7 +83,7 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
       if (from.what === "foot" && seat) show(changeSeat(seat.id, { foot: { x: to.x, y: to.y } }));
       else if (from.what === "line") draw({ line: { is: plateTool as LineKind, x0: from.x, y0: from.y, x1: to.x, y1: to.y, metres: metresOf(plateTool) } });
       else if (from.what === "shadow") draw({ shadow: [...drawnSoFar().shadow.slice(0, -1), [to.x, to.y]] });
-      else if (from.what !== "none" && from.what !== "foot") show(pulled(from.what, from, to));
+      else if (from.what !== "none" && from.what !== "foot" && from.what !== "sun") show(pulled(from.what, from, to));
     },
     up: () => {
       const from = start.current;
@@ -93,6 +93,7 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
       if (from?.what === "foot" && seat && change) {
         edit(change, { stage: "compose", label: message("step.seatMoved", { name: layerOf(records, seat.layerId)?.name ?? "" }) });
       } else if (change) edit(change, { stage: "compose", label: "step.horizonPulled" });
+      if (from?.what === "sun") markSun(from.x, from.y);
       const { line, shadow } = drawnSoFar();
       if (from?.what === "line") {
         draw({});

@@ -1,4 +1,4 @@
-import { array, object, string } from "yup";
+import { array, boolean, object, string } from "yup";
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import { box, finite, id, share } from "../../../document/records/fields";
 import { place } from "../../maskParts/fields";
@@ -12,6 +12,8 @@ export interface Moved {
   scale: number;
   /** x, y of how far each corner is pulled, px: top left, top right, bottom right, bottom left */
   corners: number[];
+  /** left for right, before all else */
+  mirrored?: boolean;
 }
 
 export const UNMOVED: Moved = { dx: 0, dy: 0, angleDeg: 0, scale: 1, corners: [0, 0, 0, 0, 0, 0, 0, 0] };
@@ -104,6 +106,7 @@ export const frame: ContentRecord<FrameContent> = {
       angleDeg: finite().min(-180).max(180),
       scale: finite().min(0.02).max(10),
       corners: array(place()).required().length(8),
+      mirrored: boolean(),
     })
       .nullable()
       .defined(),
