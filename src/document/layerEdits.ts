@@ -126,7 +126,8 @@ export function duplicateLayer(id: string): Edit {
   };
 }
 
-function copyInto(records: Records, layer: LayerRecord, parentId: string | null, name: string): { records: Records; copyId: string } {
+/** A copy of a layer with its mask and what it holds, on top of a group. */
+export function copyInto(records: Records, layer: LayerRecord, parentId: string | null, name: string): { records: Records; copyId: string } {
   const copyId = newId("layer");
   const { mask, strokes } = copyOfMask(records, layer, copyId);
   let next = put(records, { ...layer, id: copyId, name, parentId, index: topIndex(records) + 1, mask }, ...strokes);

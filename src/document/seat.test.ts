@@ -5,6 +5,7 @@ import { horizonEnds } from "../core/seat/upright";
 import { wholeFrame } from "../kinds/contents/frame/record";
 import { addFrames, setRegistration, startJob, turnFrames, unmovedRegistration } from "./edits";
 import { removeLayer } from "./removal";
+import { copySeats } from "./copySeats";
 import { addLayer, updateLayer } from "./layerEdits";
 import { freshMerge, setMerge } from "./mergeEdits";
 import { movedMatrix, movedOf } from "./outputGeometry";
@@ -210,4 +211,46 @@ it("a sun that is seen tells where the light comes from, and one under the horiz
   expect(light.azimuthDeg).toBeCloseTo((Math.atan(0.3) * 180) / Math.PI, 6);
   expect(light.elevationDeg).toBeCloseTo((Math.atan(0.2 / Math.hypot(1, 0.3)) * 180) / Math.PI, 6);
   expect(lightAt(plate, SIZE, x, SIZE.height - 1)).toBeNull();
+});
+
+it("copies stand at their own distances, smaller as they do, under what is nearer, each with its own shadow", () => {
+  const lit = layShadow("seat", null, { shadow: "Shadow: Heron", contact: "Contact: Heron" })(
+    tellPlate({ light: { azimuthDeg: 30, elevationDeg: 40 } })(seated()),
+  );
+  const r = copySeats("seat", 2, 3, -0.5)(lit);
+  const seats = [...seatsOf(r)].sort((a, b) => seatFigures(r, a)!.distanceM! - seatFigures(r, b)!.distanceM!);
+  expect(seats).toHaveLength(3);
+  const figures = seats.map((s) => seatFigures(r, s)!);
+  const camera = cameraOf(plateOf(r)!, SIZE);
+  const first = camera.placeAt(500, 640)!;
+  figures.forEach(({ distanceM, byHand }, k) => {
+    expect(distanceM).toBeCloseTo(Math.hypot(first[0] - 0.5 * k, first[2] + 3 * k), 6);
+    expect(byHand).toBe(false);
+  });
+  expect(figures[0].heightPx).toBeGreaterThan(figures[1].heightPx);
+  // from far to near, the shadows of each right under it
+  const order = layersOf(r).map((l) => l.name);
+  expect(order).toEqual([
+    "Shadow: Heron, 3",
+    "Contact: Heron, 3",
+    "Heron, 3",
+    "Shadow: Heron, 2",
+    "Contact: Heron, 2",
+    "Heron, 2",
+    "Shadow: Heron",
+    "Contact: Heron",
+    "Heron",
+  ]);
+  for (const s of seats)
+    expect([shadowOf(r, s)?.name, contactOf(r, s)?.name]).toEqual([
+      order[order.indexOf(layerOf(r, s.layerId)!.name) - 2],
+      order[order.indexOf(layerOf(r, s.layerId)!.name) - 1],
+    ]);
+  for (const record of Object.values(r))
+    if (record.kind === "layer" || record.kind === "seat") expect(VALIDATORS[record.kind].isValidSync(record, { strict: true })).toBe(true);
+  // towards the camera they end where the ground does, and go over what is further
+  const nearer = copySeats("seat", 9, -1.5, 0)(lit);
+  expect(seatsOf(nearer).length).toBeLessThan(10);
+  expect(layersOf(nearer).at(-1)!.name).toMatch(/^Heron, /);
+  expect(copySeats("seat", 2, 1, 0)(changeSeat("seat", { on: "free" })(lit))).toEqual(changeSeat("seat", { on: "free" })(lit));
 });

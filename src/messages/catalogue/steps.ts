@@ -119,6 +119,7 @@ export const STEPS = {
   "step.byTaste": "Plate: scale and light by taste",
   "step.notByTaste": "Plate: scale and light as they are",
   "step.sunMarked": "Plate: sun marked",
+  "step.seatCopied": "{name}: copies laid",
   "step.seatMirrored": "{name}: left for right",
   "step.overcast": "Plate: overcast",
   "step.notOvercast": "Plate: not overcast",

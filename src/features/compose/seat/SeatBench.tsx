@@ -15,6 +15,7 @@ import { Choices } from "../../../ui/components/Choices";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Card, Facts, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { plain, withUnit } from "../../../ui/format";
+import { CopySection } from "./CopySection";
 import { OwnLight } from "./OwnLight";
 import { useShadowFigures } from "./useShadowFigures";
 import { chooseLayer, useCompose } from "../../../view/composeState";
@@ -140,6 +141,7 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
       </Section>
       <ShadowSection seat={seat} plate={plate} isDisabled={isDisabled} />
       <OwnLight seat={seat} plate={plate} isDisabled={isDisabled} />
+      {seat.on === "ground" && figures && <CopySection seat={seat} isDisabled={isDisabled} />}
       <Section>
         <Heading>{sentence("seating/footAndTop")}</Heading>
         <Soft>{sentence("seating/footAndTopOf")}</Soft>
