@@ -5,9 +5,11 @@ import { addFrames, setRegistration, startJob, takeStep, unmovedRegistration, ty
 import { addLayer, updateLayer, updatePart } from "../document/layerEdits";
 import { freshMerge, setMerge } from "../document/mergeEdits";
 import type { Records } from "../document/records/types";
-import { addSeat, cameraOf, changeSeat, mirrorSeat, removeSeat, tellPlate } from "../document/seatEdits";
+import { addSeat, cameraOf, changeSeat, mirrorSeat, removeSeat, seatFigures, tellPlate } from "../document/seatEdits";
 import { contactOf, layShadow, shadowOf } from "../document/shadowEdits";
-import { framesOf, layerOf, plateOf, seatsOf } from "../document/selectors";
+import { removeLayer } from "../document/removal";
+import { sinkSeat } from "../document/sinkSeat";
+import { framesOf, layerOf, layersOf, plateOf, seatsOf } from "../document/selectors";
 import { concatBytes } from "../formats/bytes";
 import { TiffWriter } from "../formats/tiff/TiffWriter";
 import { wholeFrame } from "../kinds/contents/frame/record";
@@ -262,4 +264,39 @@ it("proof finds what is lit from another side, and that mirrored it is not; and 
   expect(found.find((f) => f.kind === "wrongOrder")).toMatchObject({ values: { layer: "Board", over: "Ball" } });
   expect((await kinds(mirrorSeat("second")(put))).map((f) => f.kind)).toEqual(["wrongOrder"]);
   expect(await kinds(tellPlate({ byTaste: true })(put))).toEqual([]);
+});
+
+it("sunk among blades, the lowest of it goes under what the plate shows, higher where a blade is bright", async () => {
+  const records = await seated();
+  const [plate] = framesOf(records);
+  // upright stripes, four px of each
+  const writer = new TiffWriter({ width: W, height: H, bits: 16, channels: 3, metadata: [], profile: null });
+  const samples = new Uint16Array(3 * W * H);
+  const isBright = (x: number) => Math.floor(x / 4) % 2 === 0;
+  for (let i = 0; i < samples.length; i++) samples[i] = Math.round(65_535 * encodeSrgb(isBright(Math.floor(i / 3) % W) ? 0.24 : 0.12));
+  writer.writeRows(samples);
+  const bytes = concatBytes(writer.finish());
+  const frame = await node.ask("importFrame", { fileName: "stripes.tif", bytes });
+  sources.set(frame.sourceId, bytes);
+  node.sources.set(frame.sourceId, async () => bytes);
+  const grass = { ...records, [plate.id]: { ...plate, sourceId: frame.sourceId } };
+  const without = layersOf(grass).reduce<Records>((r, l) => (l.id === "l" ? r : removeLayer(l.id)(r)), grass);
+  const seat = seatsOf(without)[0];
+  expect(seatFigures(without, seat)!.heightPx).toBeGreaterThan(100);
+  const perCm = seatFigures(without, seat)!.heightPx / 100;
+  const values = await light(node, sinkSeat("seat", 20)(without));
+  /** Share of a row of the thing that still shows. */
+  const shownAt = (cm: number, bright: boolean) => {
+    const y = Math.round(300 - cm * perCm);
+    const xs = Array.from({ length: 40 }, (_, i) => 310 + i).filter((x) => isBright(x) === bright);
+    return xs.filter((x) => values[y * W + x] > 0.45).length / xs.length;
+  };
+  expect([shownAt(2, true), shownAt(2, false)]).toEqual([0, 0]);
+  expect([shownAt(45, true), shownAt(45, false)]).toEqual([1, 1]);
+  expect(shownAt(22, false)).toBeGreaterThan(shownAt(22, true) + 0.5);
+  // not sunk it is as it was
+  expect(await light(node, sinkSeat("seat", 0)(sinkSeat("seat", 20)(without)))).toEqual(await light(node, without));
+  const cold = await engine();
+  const moved = changeSeat("seat", { foot: { x: 300, y: 320 } })(sinkSeat("seat", 20)(without));
+  expect(await light(node, moved)).toEqual(await light(cold, moved));
 });

@@ -13,6 +13,7 @@ import { link } from "./link/controls";
 import { cells } from "./cells/controls";
 import { found } from "./found/controls";
 import { cast } from "./cast/controls";
+import { sunk } from "./sunk/controls";
 import { group } from "./group/controls";
 import type { PartControls } from "./controlling";
 import type { PartKind, PartOf, PartShape } from "./records";
@@ -34,6 +35,7 @@ export const PART_CONTROLS: { [K in PartKind]: PartControls<PartOf<K>> } = {
   cells,
   found,
   cast,
+  sunk,
   group,
 };
 

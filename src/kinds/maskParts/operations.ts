@@ -13,6 +13,7 @@ import { link } from "./link/operation";
 import { cells } from "./cells/operation";
 import { found } from "./found/operation";
 import { cast } from "./cast/operation";
+import { sunk } from "./sunk/operation";
 import { group } from "./group/operation";
 import type { PartKind, PartOf, PartShape } from "./records";
 import type { PartOperation } from "./tools";
@@ -34,6 +35,7 @@ export const PART_OPERATIONS: { [K in PartKind]: PartOperation<PartOf<K>> } = {
   cells,
   found,
   cast,
+  sunk,
   group,
 };
 

@@ -14,6 +14,7 @@ import { link } from "./link/record";
 import { cells } from "./cells/record";
 import { found } from "./found/record";
 import { cast } from "./cast/record";
+import { sunk } from "./sunk/record";
 import { group, type Group } from "./group/record";
 
 /** All parts that a mask can be made of. */
@@ -33,6 +34,7 @@ export const PART_RECORDS = {
   cells,
   found,
   cast,
+  sunk,
   group,
 };
 

@@ -13,6 +13,7 @@ import { link } from "./link/words";
 import { cells } from "./cells/words";
 import { found } from "./found/words";
 import { cast } from "./cast/words";
+import { sunk } from "./sunk/words";
 import { group } from "./group/words";
 import type { PartWords } from "../wording";
 import type { PartKind, PartShape } from "./records";
@@ -34,6 +35,7 @@ export const PART_WORDS: Record<PartKind, PartWords> = {
   cells,
   found,
   cast,
+  sunk,
   group,
 };
 

@@ -122,8 +122,16 @@ function maskParts(job: Keyed, mask: MaskGroup, layerId: string, place: Place, s
       ? [maskParts(job, other.mask, other.id, place && { ...place, rect: widened(job, place, Math.ceil(around / 2 ** place.level) + 1) }, seen)]
       : [];
   });
-  const casts = allParts(mask.parts).flatMap(({ part }) => (part.kind === "cast" ? castKey(job, part.layerId) : []));
+  const casts = allParts(mask.parts).flatMap(({ part }) =>
+    part.kind === "cast" ? castKey(job, part.layerId) : part.kind === "sunk" ? sunkKey(records, layerId) : [],
+  );
   return [hashOfFixed(mask), strokes, links, casts];
+}
+
+/** Where a thing stands that goes under the blades around it. */
+function sunkKey(records: Records, layerId: string): unknown[] {
+  const [seat, plate] = [seatsOf(records).find((s) => s.layerId === layerId), plateOf(records)];
+  return [seat ? hashOfFixed(seat) : null, plate ? hashOfFixed(plate) : null];
 }
 
 /** All that the shadow of what a layer shows is made of: where it is seated, the plate, and what is cut out of which frame. */

@@ -6,6 +6,7 @@ import type { PlateRecord, SeatRecord } from "../../../document/records/plateTyp
 import { documentSize, layerOf } from "../../../document/selectors";
 import { cameraOf, changeSeat, lightOf, removeSeat, seatFigures } from "../../../document/seatEdits";
 import { shadowOf } from "../../../document/shadowEdits";
+import { sinkSeat, sunkBy } from "../../../document/sinkSeat";
 import { showLive } from "../../../session/live";
 import { edit } from "../../../session/openJob";
 import { plateNow, throwShadow } from "../../../session/seating";
@@ -115,6 +116,22 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
             onChange={(v) => step({ foot: { ...seat.foot, [axis]: v } }, message("step.seatMoved", { name: layer.name }))}
           />
         ))}
+        {seat.on === "ground" && (
+          <MeasuredControl
+            name={sentence("seating/sunkBy")}
+            unit="cm"
+            value={sunkBy(records, seat)}
+            neutral={0}
+            min={0}
+            max={100}
+            step={0.5}
+            digits={1}
+            hint={sentence("seating/sunkMeans")}
+            isDisabled={isDisabled}
+            onPreview={(cm) => showLive(sinkSeat(seat.id, cm))}
+            onChange={(cm) => edit(sinkSeat(seat.id, cm), { stage: "compose", label: valueStep(sentence("seating/sunkBy"), plain(cm, 1), "cm") })}
+          />
+        )}
         {figures && (
           <Facts aria-label={sentence("seating/figures")}>
             {figures.distanceM !== null && (

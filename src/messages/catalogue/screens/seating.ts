@@ -108,6 +108,8 @@ export const SEATING_SCREEN = {
   "seating/eachFurther": "Each further by",
   "seating/eachAside": "Each to the right by",
   "seating/layCopies": "Lay them",
+  "seating/sunkBy": "Sunk by",
+  "seating/sunkMeans": "Grass, reeds or snow of the plate come up over it.",
   "seating/mirrored": "Mirrored",
   "seating/byTaste": "Scale and light by taste",
   "seating/byTasteMeans": "Nothing that is not plausible is a finding: a moon may be large, a light come from where it likes. The record says so.",
