@@ -64,8 +64,11 @@ it("it is as tall as the true camera sees it, and its shadow falls where the tru
   const d = directionOf(sun.azimuthDeg, sun.elevationDeg);
   const length = (metres * Math.hypot(d[0], d[2])) / d[1];
   const along = [-d[0] / Math.hypot(d[0], d[2]), -d[2] / Math.hypot(d[0], d[2])];
+  // its front stands on the foot, its middle 0.8 of half its width behind that: 30 of 600 px
+  const behind = 1 + (0.8 * metres * (30 / 600)) / Math.hypot(foot[0], foot[2]);
+  const [x0, z0] = [behind * foot[0], behind * foot[2]];
   const on = (share: number, side: number) =>
-    camera.pixelOf([foot[0] + share * length * along[0] - side * along[1], 0, foot[2] + share * length * along[1] + side * along[0]])!.map(Math.round);
+    camera.pixelOf([x0 + share * length * along[0] - side * along[1], 0, z0 + share * length * along[1] + side * along[0]])!.map(Math.round);
   const places = [on(0.25, 0), on(0.25, 0.25), on(0.25, -0.25)];
   const [inside, left, right] = runPython<number[]>(
     `import cv2, json, sys, numpy as np
