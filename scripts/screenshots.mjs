@@ -334,6 +334,8 @@ await page.waitForTimeout(2500);
 await press("Lay its shadow");
 for (const notice of await page.getByRole("button", { name: "Dismiss" }).all()) await notice.click();
 await page.waitForTimeout(1500);
+await page.getByRole("textbox", { name: "How tall it is" }).scrollIntoViewIfNeeded();
+await page.getByRole("heading", { name: "Cut-out of frame 2" }).scrollIntoViewIfNeeded();
 await shot("seat");
 
 await context.close();
