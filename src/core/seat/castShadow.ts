@@ -88,8 +88,10 @@ export function castShadow(camera: GroundCamera, foot: Vector3, body: Body, all:
     for (; k < rays.length; k++) {
       if (k === FIRST && (sum === 0 || sum === FIRST)) break;
       // each direction from another place of the px: its border is as smooth as the px is large
-      const { within: w } = rays[k];
-      const [u, n] = [0, 1].map((c) => at[c] + 2 * w[0] * (beside[c] - at[c]) + 2 * w[1] * (below[c] - at[c]));
+      const right = 2 * rays[k].within[0];
+      const down = 2 * rays[k].within[1];
+      const u = at[0] + right * (beside[0] - at[0]) + down * (below[0] - at[0]);
+      const n = at[1] + right * (beside[1] - at[1]) + down * (below[1] - at[1]);
       sum += stood.hides(rays[k], u, n);
     }
     // directions under the ground hide nothing
@@ -98,7 +100,7 @@ export function castShadow(camera: GroundCamera, foot: Vector3, body: Body, all:
 
   const sun = isDisc(directions) ? middleOf(stood, directions) : null;
   // the sky's shade has no borders: what lies between places is as they are
-  const apart = sun ? Math.max(1, Math.min(MOST_APART, Math.floor(stood.thinPx / scale))) : Math.max(4, Math.floor(SKY_APART / scale));
+  const apart = sun ? Math.max(1, Math.min(MOST_APART, Math.floor(stood.thinPx / scale))) : Math.max(SKY_APART / 2, Math.floor(SKY_APART / scale));
   const even = sun ? EVEN : SKY_EVEN;
   const grid = new Map<number, number>();
   const columns = Math.ceil((rect.x + rect.width) / apart) + 2;
@@ -120,7 +122,10 @@ export function castShadow(camera: GroundCamera, foot: Vector3, body: Body, all:
         for (let x = Math.max(x0, rect.x + within.x); x < Math.min(x0 + CELL, right); x++) {
           const i = Math.floor(x / apart);
           const u = x / apart - i;
-          const [a, b, c, d] = [corner(i, j), corner(i + 1, j), corner(i, j + 1), corner(i + 1, j + 1)];
+          const a = corner(i, j);
+          const b = corner(i + 1, j);
+          const c = corner(i, j + 1);
+          const d = corner(i + 1, j + 1);
           const isEven = Math.max(a, b, c, d) - Math.min(a, b, c, d) < even;
           out[(y - rect.y) * rect.width + x - rect.x] = isEven ? (a * (1 - u) + b * u) * (1 - v) + (c * (1 - u) + d * u) * v : hidden(x, y);
         }
@@ -241,22 +246,29 @@ function standing(camera: GroundCamera, foot: Vector3, body: Body): Standing | n
   const back = volume.standsDeep * perSample * depth;
   const base: Vector3 = [foot[0] + back * away[0], 0, foot[2] + back * away[2]];
   const hides = ({ cu, cn }: Ray, u0: number, n0: number): number => {
-    let [low, high] = [0, box.top];
+    // no pairs in here: it is called millions of times before it is compiled well
+    let low = 0;
+    let high = box.top;
     // where the ray is within the depth, and within the width, of the whole
     if (Math.abs(cn) > 1e-9) {
-      const [a, b] = [(-deepM - n0) / cn, (deepM - n0) / cn];
-      [low, high] = [Math.max(low, Math.min(a, b)), Math.min(high, Math.max(a, b))];
+      const a = (-deepM - n0) / cn;
+      const b = (deepM - n0) / cn;
+      low = Math.max(low, Math.min(a, b));
+      high = Math.min(high, Math.max(a, b));
     } else if (Math.abs(n0) > deepM) return 0;
     if (Math.abs(cu) > 1e-9) {
-      const [a, b] = [(box.left - u0) / cu, (box.right - u0) / cu];
-      [low, high] = [Math.max(low, Math.min(a, b)), Math.min(high, Math.max(a, b))];
+      const a = (box.left - u0) / cu;
+      const b = (box.right - u0) / cu;
+      low = Math.max(low, Math.min(a, b));
+      high = Math.min(high, Math.max(a, b));
     } else if (u0 < box.left || u0 > box.right) return 0;
     // most that is hit is hit in the middle of its depth
     const through = Math.abs(cn) > 1e-9 ? -n0 / cn : -1;
     if (through >= low && through <= high) {
       const u = u0 + cu * through;
       const w = m6 * u + m7 * through + m8;
-      const [i, j] = [Math.round((m0 * u + m1 * through + m2) / w), Math.round((m3 * u + m4 * through + m5) / w)];
+      const i = Math.round((m0 * u + m1 * through + m2) / w);
+      const j = Math.round((m3 * u + m4 * through + m5) / w);
       if (i > 0 && j > 0 && i < width - 1 && j < height - 1) {
         const k = j * width + i;
         if (alpha[k] > SOLID && alpha[k - 1] > SOLID && alpha[k + 1] > SOLID && alpha[k - width] > SOLID && alpha[k + width] > SOLID) return 1;
@@ -267,8 +279,10 @@ function standing(camera: GroundCamera, foot: Vector3, body: Body): Standing | n
     for (let y = low; y < high;) {
       const u = u0 + cu * y;
       const w = m6 * u + m7 * y + m8;
-      const [px, py] = [(m0 * u + m1 * y + m2) / w, (m3 * u + m4 * y + m5) / w];
-      const [i, j] = [Math.round(px), Math.round(py)];
+      const px = (m0 * u + m1 * y + m2) / w;
+      const py = (m3 * u + m4 * y + m5) / w;
+      const i = Math.round(px);
+      const j = Math.round(py);
       if (i < 0 || j < 0 || i >= width || j >= height) {
         y += least;
         continue;
@@ -281,8 +295,10 @@ function standing(camera: GroundCamera, foot: Vector3, body: Body): Standing | n
       const beyond = Math.abs(n0 + cn * y) - Math.max(0.5, half) * perSample * depth;
       if (beyond <= 0) {
         // between samples linear, so that borders are
-        const [x1, y1] = [Math.min(width - 2, Math.max(0, Math.floor(px))), Math.min(height - 2, Math.max(0, Math.floor(py)))];
-        const [s, t] = [Math.min(1, Math.max(0, px - x1)), Math.min(1, Math.max(0, py - y1))];
+        const x1 = Math.min(width - 2, Math.max(0, Math.floor(px)));
+        const y1 = Math.min(height - 2, Math.max(0, Math.floor(py)));
+        const s = Math.min(1, Math.max(0, px - x1));
+        const t = Math.min(1, Math.max(0, py - y1));
         const k = y1 * width + x1;
         most = Math.max(most, (alpha[k] * (1 - s) + alpha[k + 1] * s) * (1 - t) + (alpha[k + width] * (1 - s) + alpha[k + width + 1] * s) * t);
         if (most > SOLID) return 1;
@@ -295,7 +311,8 @@ function standing(camera: GroundCamera, foot: Vector3, body: Body): Standing | n
     const speed = Math.hypot(1, cu, cn) + spread;
     for (let y = 0; y < box.top;) {
       const wide = reach + spread * y;
-      const [u, n] = [u0 + cu * y, n0 + cn * y];
+      const u = u0 + cu * y;
+      const n = n0 + cn * y;
       // how far the ray is from all of it, at least
       const off = Math.max(Math.abs(n) - deepM, box.left - u, u - box.right);
       if (off > wide) {
@@ -303,7 +320,8 @@ function standing(camera: GroundCamera, foot: Vector3, body: Body): Standing | n
         continue;
       }
       const w = m6 * u + m7 * y + m8;
-      const [i, j] = [Math.round((m0 * u + m1 * y + m2) / w), Math.round((m3 * u + m4 * y + m5) / w)];
+      const i = Math.round((m0 * u + m1 * y + m2) / w);
+      const j = Math.round((m3 * u + m4 * y + m5) / w);
       const half = i < 0 || j < 0 || i >= width || j >= height ? 0 : volume.half[j * width + i];
       const free = half < 0 ? (-half - 1) * perSample * NEARER : 0;
       if (free <= wide) return false;
