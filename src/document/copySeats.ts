@@ -41,7 +41,8 @@ function copyOf(records: Records, seat: SeatRecord, name: string, isNearer: bool
   const shadows = layersOf(records).filter((l) => isShadowOf(l, layer.id));
   const made = copyInto(records, layer, layer.parentId, name);
   const lowest = shadows.at(0)?.id ?? layer.id;
-  let next = placeBeside(made.copyId, isNearer ? layer.id : lowest, isNearer ? "above" : "below")(made.records);
+  // a copy of what is locked has yet to be put where it stands
+  let next = placeBeside(made.copyId, isNearer ? layer.id : lowest, isNearer ? "above" : "below")(updateLayer(made.copyId, { locked: false })(made.records));
   for (const shadow of shadows) {
     const copied = copyInto(next, shadow, shadow.parentId, shadow.name.replaceAll(layer.name, name));
     const { mask } = layerOf(copied.records, copied.copyId)!;

@@ -300,3 +300,14 @@ it("sunk among blades, the lowest of it goes under what the plate shows, higher 
   const moved = changeSeat("seat", { foot: { x: 300, y: 320 } })(sinkSeat("seat", 20)(without));
   expect(await light(node, moved)).toEqual(await light(cold, moved));
 });
+
+it("what cannot be cut tells no light, and proof goes on", async () => {
+  const records = await seated();
+  const content = layerOf(records, "l")!.content as ReturnType<typeof wholeFrame>;
+  // a box around nothing but even ground
+  const [plate] = framesOf(records);
+  const cut = { by: "box" as const, box: { x: 100, y: 100, width: 60, height: 60 }, plateId: null, plateMatrix: null, marks: [] };
+  const uncut = updateLayer("l", { content: { ...content, frameId: plate.id, cut } })(records);
+  expect(await node.ask("outlineLight", { records: uncut, layerId: "l" })).toBeNull();
+  expect(Array.isArray(await node.ask("proof", { records: uncut }))).toBe(true);
+});

@@ -5,7 +5,8 @@ import { newFrame } from "../../tests/support/records";
 import { addFrames, setRegistration, unmovedRegistration } from "../document/edits";
 import { removeLayer } from "../document/removal";
 import { addLayer } from "../document/layerEdits";
-import { pulledHorizon, tellPlate } from "../document/seatEdits";
+import { addSeat, pulledHorizon, tellPlate } from "../document/seatEdits";
+import { contactOf, shadowOf } from "../document/shadowEdits";
 import { freshMerge, setMerge } from "../document/mergeEdits";
 import { framesOf, layerOf, plateOf, seatsOf } from "../document/selectors";
 import { wholeFrame } from "../kinds/contents/frame/record";
@@ -130,4 +131,47 @@ it("shadows that contradict each other are kept, and told", async () => {
   ]);
   expect(plateOf(records(t))!.shadows).toHaveLength(2);
   expect(t.notices().join()).toMatch(/contradict each other/);
+});
+
+const NAMES = { shadow: "Shadow", contact: "Contact" };
+
+/** A job whose layer is seated, under a sun. */
+async function seatedJob(t: Tab) {
+  await jobOf(t);
+  const [plate] = framesOf(records(t));
+  t.open.edit(addSeat("l", FEET, { x: plate.width / 2, y: 0.9 * plate.height }, "seat"), { stage: "compose", label: written("seated") });
+  t.open.edit(tellPlate({ light: { azimuthDeg: 40, elevationDeg: 30 } }), { stage: "compose", label: written("lit") });
+  return seatsOf(records(t))[0];
+}
+
+it("a shadow is laid in one step, kept out of the plate's own shade where there is some", async () => {
+  const t = await tab();
+  const seat = await seatedJob(t);
+  const laying = t.actions.throwShadow(seat, null, NAMES);
+  await settle();
+  await t.last("litGround").answer({ fromEv: -3, softEv: 0.5 });
+  await laying;
+  expect(shadowOf(records(t), seat)!.mask.parts[1]).toMatchObject({ kind: "light", fromEv: -3 });
+  expect(contactOf(records(t), seat)).toBeDefined();
+  t.open.undo();
+  expect([shadowOf(records(t), seat), contactOf(records(t), seat)]).toEqual([undefined, undefined]);
+});
+
+it("a shadow whose ground was looked at while the light, the plate or the thing changed is not laid", async () => {
+  const t = await tab();
+  const seat = await seatedJob(t);
+  const changes = [
+    tellPlate({ light: { azimuthDeg: -90, elevationDeg: 30 } }),
+    setMerge(freshMerge("base", { baseId: framesOf(records(t))[1].id })),
+    removeLayer("l"),
+  ];
+  for (const change of changes) {
+    const laying = t.actions.throwShadow(seat, null, NAMES);
+    await settle();
+    t.open.edit(change, { stage: "compose", label: written("changed") });
+    await t.last("litGround").answer(null);
+    await laying;
+    expect(shadowOf(records(t), seat)).toBeUndefined();
+    t.open.undo();
+  }
 });

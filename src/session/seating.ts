@@ -147,6 +147,9 @@ export async function throwShadow(seat: SeatRecord, thrown: Thrown | null, names
     return found;
   });
   if (!isDone) return;
-  const from = (r: Records) => [r[seat.id], plateOf(r)];
+  const from = (r: Records) => {
+    const frame = plateFrame(r);
+    return [r[seat.id], plateOf(r), mergeOf(r), frame && [pictureIdOf(frame), frame.development]];
+  };
   job.apply(records, from, layShadow(seat.id, thrown, names, lit ?? null), { stage: "compose", label: message("step.shadowLaid", { name }) });
 }

@@ -1,7 +1,8 @@
 /** Shadows of boards whose outlines on the ground are known in closed form. */
 import type { Vector3 } from "../panorama/camera";
 import { extentOf, volumeOf } from "./volume";
-import { castShadow, discDirections, samplesOf, skyDirections, type Body } from "./castShadow";
+import { castShadow, discDirections, samplesOf, skyDirections } from "./castShadow";
+import type { Body } from "./standing";
 import { GroundCamera } from "./groundCamera";
 import { directionOf } from "./lightFromShadows";
 

@@ -1,23 +1,8 @@
-import { atLevel, invert, multiply, project, type Matrix3 } from "../geometry/matrix3";
+import { atLevel, invert, multiply, type Matrix3 } from "../geometry/matrix3";
 import { intersect, type Rectangle } from "../geometry/rectangle";
 import { cross, unit, type Vector3 } from "../panorama/camera";
 import type { GroundCamera } from "./groundCamera";
-import type { Volume } from "./volume";
-
-/** What stands on the ground and takes light away: how much of each px it covers, 0..1, as it is seen in the plate. */
-export interface Body {
-  alpha: Float32Array;
-  width: number;
-  height: number;
-  /** the samples in which something is; null: none */
-  extent: Rectangle | null;
-  /** what of it goes back from there; see `volumeOf` */
-  volume: Volume;
-  /** px of the plate → samples of alpha */
-  toSamples: Matrix3;
-  /** how deep it is, as a share of how wide each limb of it is: 1 is round */
-  depth: number;
-}
+import { rayOf, standing, type Body, type Ray, type Standing } from "./standing";
 
 /** Directions that stand for a source: rows and columns of them. */
 const SIDE = 8;
@@ -25,8 +10,6 @@ const SIDE = 8;
 const FEWEST = 16;
 /** Of these the first are asked alone: where they agree the others do. */
 const FIRST = 12;
-/** Light lower than this throws no shadow that ends, radians. */
-const LOWEST = 0.01;
 
 /** Directions spread evenly over the disc of a source, those that lie far apart first. @param widthDeg as seen from the ground @see Shirley and Chiu 1997, the concentric map */
 export function discDirections(towards: Vector3, widthDeg: number): Vector3[] {
@@ -192,169 +175,6 @@ function boundsOf(camera: GroundCamera, stood: Standing, rays: readonly Ray[], l
   };
   const { x, y, width: w, height: h } = intersect(reached, rect);
   return w > 0 && h > 0 ? { x: x - rect.x, y: y - rect.y, width: w, height: h } : none;
-}
-
-/** A direction of light: how far it goes across the body and away from the camera on each metre that it rises. */
-interface Ray {
-  cu: number;
-  cn: number;
-  /** where in a px it is followed from, −½..½ */
-  within: [number, number];
-}
-
-/** Shares of the golden ratio's plane sibling, which spread evenly however many are taken. @see Roberts 2018, "The unreasonable effectiveness of quasirandom sequences" */
-const SPREAD = [0.7548776662466927, 0.5698402909980532];
-
-function rayOf({ across, away }: Standing, [x, y, z]: Vector3, k: number): Ray | null {
-  if (y <= LOWEST) return null;
-  const within = SPREAD.map((by) => ((0.5 + by * (k + 1)) % 1) - 0.5) as [number, number];
-  return { cu: (x * across[0] + z * across[2]) / y, cn: (x * away[0] + z * away[2]) / y, within };
-}
-
-/** A body where it stands: its plane faces the camera, half of its depth behind its foot. Metres. */
-interface Standing {
-  /** where its plane meets the ground, under the foot */
-  base: Vector3;
-  /** level, to the right and away from the camera */
-  across: Vector3;
-  away: Vector3;
-  /** what of its plane something is in, from the base */
-  box: { left: number; right: number; top: number };
-  /** half of its greatest depth; and of the width of its thin limbs, as px of the ground show it */
-  deepM: number;
-  thinPx: number;
-  /** how much of a ray from a place on the ground it takes, 0..1 @param u across @param back away from the base */
-  hides: (ray: Ray, u: number, back: number) => number;
-  /** whether a cone about a ray passes it: as wide as `reach` on the ground, and that much wider on each metre that it rises */
-  clears: (ray: Ray, u: number, back: number, reach: number, spread: number) => boolean;
-}
-
-function standing(camera: GroundCamera, foot: Vector3, body: Body): Standing | null {
-  const { extent, volume, width, height, alpha, depth } = body;
-  if (!extent) return null;
-  const across = acrossOf(foot);
-  const away: Vector3 = [-across[2], 0, across[0]];
-  const distance = Math.hypot(foot[0], foot[2]);
-  // samples of the plane through the foot: a little behind it they are hardly smaller
-  const plane = bodyPlane(camera, foot, across, body);
-  const [m0, m1, m2, m3, m4, m5, m6, m7, m8] = plane;
-  const perSample = 0.01 / Math.max(1e-9, Math.hypot(...sub(project(plane, 0.01, 0), project(plane, 0, 0))));
-  const inverse = invert(plane);
-  const ends = [extent.x - 1, extent.x + extent.width].flatMap((x) => [extent.y - 1, extent.y + extent.height].map((y) => project(inverse, x, y)));
-  const box = { left: Math.min(...ends.map((p) => p[0])), right: Math.max(...ends.map((p) => p[0])), top: Math.max(...ends.map((p) => p[1])) };
-  const deepM = Math.max(perSample / 2, volume.deepest * perSample * depth);
-  const back = volume.standsDeep * perSample * depth;
-  const base: Vector3 = [foot[0] + back * away[0], 0, foot[2] + back * away[2]];
-  const hides = ({ cu, cn }: Ray, u0: number, n0: number): number => {
-    // no pairs in here: it is called millions of times before it is compiled well
-    let low = 0;
-    let high = box.top;
-    // where the ray is within the depth, and within the width, of the whole
-    if (Math.abs(cn) > 1e-9) {
-      const a = (-deepM - n0) / cn;
-      const b = (deepM - n0) / cn;
-      low = Math.max(low, Math.min(a, b));
-      high = Math.min(high, Math.max(a, b));
-    } else if (Math.abs(n0) > deepM) return 0;
-    if (Math.abs(cu) > 1e-9) {
-      const a = (box.left - u0) / cu;
-      const b = (box.right - u0) / cu;
-      low = Math.max(low, Math.min(a, b));
-      high = Math.min(high, Math.max(a, b));
-    } else if (u0 < box.left || u0 > box.right) return 0;
-    // most that is hit is hit in the middle of its depth
-    const through = Math.abs(cn) > 1e-9 ? -n0 / cn : -1;
-    if (through >= low && through <= high) {
-      const u = u0 + cu * through;
-      const w = m6 * u + m7 * through + m8;
-      const i = Math.round((m0 * u + m1 * through + m2) / w);
-      const j = Math.round((m3 * u + m4 * through + m5) / w);
-      if (i > 0 && j > 0 && i < width - 1 && j < height - 1) {
-        const k = j * width + i;
-        if (alpha[k] > SOLID && alpha[k - 1] > SOLID && alpha[k + 1] > SOLID && alpha[k - width] > SOLID && alpha[k + width] > SOLID) return 1;
-      }
-    }
-    const least = perSample / Math.hypot(1, cu);
-    let most = 0;
-    for (let y = low; y < high;) {
-      const u = u0 + cu * y;
-      const w = m6 * u + m7 * y + m8;
-      const px = (m0 * u + m1 * y + m2) / w;
-      const py = (m3 * u + m4 * y + m5) / w;
-      const i = Math.round(px);
-      const j = Math.round(py);
-      if (i < 0 || j < 0 || i >= width || j >= height) {
-        y += least;
-        continue;
-      }
-      const half = volume.half[j * width + i];
-      if (half < 0) {
-        y += least * Math.max(1, -half - 1);
-        continue;
-      }
-      const beyond = Math.abs(n0 + cn * y) - Math.max(0.5, half) * perSample * depth;
-      if (beyond <= 0) {
-        // between samples linear, so that borders are
-        const x1 = Math.min(width - 2, Math.max(0, Math.floor(px)));
-        const y1 = Math.min(height - 2, Math.max(0, Math.floor(py)));
-        const s = Math.min(1, Math.max(0, px - x1));
-        const t = Math.min(1, Math.max(0, py - y1));
-        const k = y1 * width + x1;
-        most = Math.max(most, (alpha[k] * (1 - s) + alpha[k + 1] * s) * (1 - t) + (alpha[k + width] * (1 - s) + alpha[k + width + 1] * s) * t);
-        if (most > SOLID) return 1;
-        y += least;
-      } else y += Math.max(least, (0.5 * beyond) / Math.max(1e-6, Math.abs(cn) + Math.abs(cu)));
-    }
-    return most;
-  };
-  const clears = ({ cu, cn }: Ray, u0: number, n0: number, reach: number, spread: number): boolean => {
-    const speed = Math.hypot(1, cu, cn) + spread;
-    for (let y = 0; y < box.top;) {
-      const wide = reach + spread * y;
-      const u = u0 + cu * y;
-      const n = n0 + cn * y;
-      // how far the ray is from all of it, at least
-      const off = Math.max(Math.abs(n) - deepM, box.left - u, u - box.right);
-      if (off > wide) {
-        y += Math.max(perSample, off - wide) / speed;
-        continue;
-      }
-      const w = m6 * u + m7 * y + m8;
-      const i = Math.round((m0 * u + m1 * y + m2) / w);
-      const j = Math.round((m3 * u + m4 * y + m5) / w);
-      const half = i < 0 || j < 0 || i >= width || j >= height ? 0 : volume.half[j * width + i];
-      const free = half < 0 ? (-half - 1) * perSample * NEARER : 0;
-      if (free <= wide) return false;
-      y += (free - wide + perSample) / speed;
-    }
-    return true;
-  };
-  // the ground is seen from above, and shorter than what stands on it
-  const perMetre = (camera.stance.focalPx / distance) * Math.min(1, camera.heightM / distance);
-  return { base, across, away, box, deepM, thinPx: volume.thin * perSample * Math.min(1, depth) * perMetre, hides, clears };
-}
-
-/** Alpha of what lets nothing through. */
-const SOLID = 0.995;
-/** A thing that leans back is nearer than it looks across its plane, at most by that share. */
-const NEARER = 0.9;
-
-const sub = (a: readonly number[], b: readonly number[]): [number, number] => [a[0] - b[0], a[1] - b[1]];
-
-/** Level, to the right of the camera's view of a foot. */
-function acrossOf([x, , z]: Vector3): Vector3 {
-  const length = Math.hypot(x, z) || 1;
-  return [z / length, 0, -x / length];
-}
-
-/** Places of the upright plane of a thing, metres to the right of its foot and over the ground → samples of what is there. */
-function bodyPlane(camera: GroundCamera, foot: Vector3, across: Vector3, { toSamples }: Body): Matrix3 {
-  const { stance, size, axesInCamera: axes } = camera;
-  const local = (v: Vector3): Vector3 => [0, 1, 2].map((k) => v[0] * axes.right[k] + v[1] * axes.up[k] + v[2] * axes.ahead[k]) as Vector3;
-  const [a, b, c] = [local(across), local([0, 1, 0]), local([foot[0], -camera.heightM, foot[2]])];
-  const f = stance.focalPx;
-  const intrinsic = [f, 0, (size.width - 1) / 2, 0, f, (size.height - 1) / 2, 0, 0, 1];
-  return multiply(toSamples, multiply(intrinsic, [a[0], b[0], c[0], a[1], b[1], c[1], a[2], b[2], c[2]]));
 }
 
 /** Px of a plate → samples of a rectangle of a level of something that is placed on it. @param toPlate px of the thing → px of the plate, at full size */

@@ -4,8 +4,9 @@ import { message } from "../../../messages/message";
 import type { OutlineLight } from "../../../core/seat/outlineLight";
 import { lightInPicture, turn } from "../../../core/seat/outlineLight";
 import type { PlateRecord, SeatRecord } from "../../../document/records/plateTypes";
-import { documentSize, layerOf } from "../../../document/selectors";
+import { documentSize, framesOf, layerOf } from "../../../document/selectors";
 import { cameraOf, lightOf, mirrorSeat } from "../../../document/seatEdits";
+import { pictureIdOf } from "../../../document/sourceIds";
 import { ask, edit } from "../../../session/openJob";
 import { useSession } from "../../../session/store";
 import { Choice } from "../../../ui/components/Button";
@@ -25,9 +26,9 @@ export function OwnLight({ seat, plate, isDisabled }: Props) {
   const layer = layerOf(records, seat.layerId)!;
   const content = layer.content.type === "frame" ? layer.content : null;
   const { mirrored = false, angleDeg = 0 } = content?.moved ?? {};
-  const own = useAsked<OutlineLight>(content?.cut ? JSON.stringify([content.frameId, content.cut, mirrored, Math.round(angleDeg)]) : null, (signal) =>
-    ask("outlineLight", { records, layerId: seat.layerId }, { signal }),
-  );
+  const frame = framesOf(records).find((f) => f.id === content?.frameId);
+  const of = content?.cut && frame ? JSON.stringify([pictureIdOf(frame), frame.development, content.cut, mirrored, angleDeg.toFixed(1)]) : null;
+  const own = useAsked<OutlineLight>(of, (signal) => ask("outlineLight", { records, layerId: seat.layerId }, { signal }));
   const size = documentSize(records)!;
   const foot = seat.on === "ground" ? cameraOf(plate, size).placeAt(seat.foot.x, seat.foot.y) : null;
   const light = lightOf(plate, size);

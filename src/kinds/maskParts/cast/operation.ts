@@ -1,4 +1,5 @@
-import { castShadow, discDirections, samplesOf, skyDirections, type Body } from "../../../core/seat/castShadow";
+import { castShadow, discDirections, samplesOf, skyDirections } from "../../../core/seat/castShadow";
+import type { Body } from "../../../core/seat/standing";
 import { extentOf, volumeOf } from "../../../core/seat/volume";
 import { directionOf } from "../../../core/seat/lightFromShadows";
 import { Refusal } from "../../../core/refusal";
