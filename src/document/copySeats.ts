@@ -1,7 +1,8 @@
 import { newId, put, type Edit } from "./edits";
 import { copyInto, placeBeside, updateLayer } from "./layerEdits";
 import { isShadowOf } from "./removal";
-import { cameraOf, changeSeat } from "./seatEdits";
+import { changeSeat } from "./seatEdits";
+import { cameraOf, standsAt } from "./seatGeometry";
 import { documentSize, layerOf, layersOf, plateOf, seatsOf } from "./selectors";
 import type { LayerRecord } from "./records/layerTypes";
 import type { SeatRecord } from "./records/plateTypes";
@@ -16,15 +17,15 @@ export const MOST_COPIES = 20;
 export function copySeats(id: string, count: number, awayM: number, asideM: number): Edit {
   return (records) => {
     const [seat, plate, size] = [records[id], plateOf(records), documentSize(records)];
-    if (seat?.kind !== "seat" || seat.on !== "ground" || !plate || !size) return records;
+    if (seat?.kind !== "seat" || !plate || !size) return records;
     const camera = cameraOf(plate, size);
-    const place = camera.placeAt(seat.foot.x, seat.foot.y);
+    const place = standsAt(plate, size, seat);
     const layer = layerOf(records, seat.layerId);
     if (!place || !layer) return records;
     let next = records;
     let before: SeatRecord = seat;
     for (let k = 1; k <= Math.min(count, MOST_COPIES); k++) {
-      const foot = camera.pixelOf([place[0] + k * asideM, 0, place[2] + k * awayM]);
+      const foot = camera.pixelOf([place[0] + k * asideM, place[1], place[2] + k * awayM]);
       // towards the camera the ground ends under it
       if (!foot || place[2] + k * awayM <= 0) break;
       const laid: { records: Records; seat: SeatRecord } = copyOf(next, before, `${layer.name}, ${k + 1}`, awayM < 0);

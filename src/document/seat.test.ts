@@ -11,7 +11,8 @@ import { freshMerge, setMerge } from "./mergeEdits";
 import { movedMatrix, movedOf } from "./outputGeometry";
 import { VALIDATORS } from "./records/validators";
 import type { Records } from "./records/types";
-import { addSeat, cameraOf, changeSeat, guessedPlate, lightAt, lightOf, mirrorSeat, notedFocal, removeSeat, seatFigures, tellPlate } from "./seatEdits";
+import { addSeat, changeSeat, guessedPlate, mirrorSeat, notedFocal, removeSeat, tellPlate } from "./seatEdits";
+import { cameraOf, lightAt, lightOf, seatFigures } from "./seatGeometry";
 import { contactOf, layShadow, shadowOf } from "./shadowEdits";
 import { childrenOf, framesOf, layerOf, layersOf, plateOf, seatsOf } from "./selectors";
 

@@ -1,13 +1,12 @@
 import type { Size } from "../core/geometry/lens";
 import { GroundCamera } from "../core/seat/groundCamera";
-import { anglesOf, lightFromShadows, type LightDirection, type NoLight } from "../core/seat/lightFromShadows";
+import { sunByDate, type Whereabouts } from "../core/seat/sunByDate";
 import type { Stance } from "../core/seat/upright";
 import type { KnownFocal } from "../core/seat/fitStance";
-import type { Moved } from "../kinds/contents/frame/record";
 import { newId, put, updateRecord, without, type Edit } from "./edits";
 import { isShadowOf, removeLayer } from "./removal";
 import { updateLayer } from "./layerEdits";
-import { movedOf, shownSize } from "./outputGeometry";
+import { seatedAt } from "./seatGeometry";
 import type { PlateRecord, SeatRecord } from "./records/plateTypes";
 import type { FrameRecord, Records } from "./records/types";
 import { documentSize, framesOf, layerOf, layersOf, plateOf, registrationOf, seatsOf, workingSetIdOf } from "./selectors";
@@ -58,21 +57,10 @@ export function guessedPlate(records: Records): PlateRecord | null {
   };
 }
 
-/** The camera of a plate over its ground. */
-export const cameraOf = (plate: PlateRecord, size: Size): GroundCamera => new GroundCamera(size, plate.stance, plate.heightM);
-
-/** Towards the light of a plate: as said, else as its shadows tell; why not, where they do not. */
-export function lightOf(plate: PlateRecord, size: Size): LightDirection | NoLight | "overcast" {
-  if (plate.overcast) return "overcast";
-  if (plate.light) return { ...plate.light, sigmaDeg: 0 };
-  const unsure = { horizonDeg: plate.horizonSigmaDeg, focalShare: plate.focalSigma };
-  return lightFromShadows(cameraOf(plate, size), plate.shadows, unsure);
-}
-
-/** The light of a plate whose sun is seen at a place of it, px; null where that lies under the horizon. */
-export function lightAt(plate: PlateRecord, size: Size, x: number, y: number): { azimuthDeg: number; elevationDeg: number } | null {
-  const towards = anglesOf(cameraOf(plate, size).rayOf(x, y));
-  return towards.elevationDeg > 0 ? towards : null;
+/** Takes the light from where the sun stood; where it was under the horizon, only what was said of that is kept. */
+export function lightByDate(whereabouts: Whereabouts): Edit {
+  const sun = sunByDate(whereabouts);
+  return sun && sun.elevationDeg > 0 ? tellPlate({ whereabouts, light: { ...sun, by: "date" }, overcast: false }) : tellPlate({ whereabouts });
 }
 
 /** Says something of the plate; what stands on its ground follows. */
@@ -115,7 +103,10 @@ export function addSeat(layerId: string, own: SeatRecord["own"], foot: SeatRecor
 }
 
 /** Says something of a seat; its layer follows. */
-export function changeSeat(id: string, change: Partial<Pick<SeatRecord, "foot" | "own" | "heightM" | "heightBy" | "on" | "scale">>): Edit {
+export function changeSeat(
+  id: string,
+  change: Partial<Pick<SeatRecord, "foot" | "own" | "heightM" | "heightBy" | "on" | "scale" | "wideDeg" | "times" | "turnDeg">>,
+): Edit {
   return (records) => seated(updateRecord<SeatRecord>(id, change)(records), id);
 }
 
@@ -153,47 +144,4 @@ function seated(records: Records, id: string): Records {
   const layer = seat?.kind === "seat" ? layerOf(records, seat.layerId) : undefined;
   if (!moved || layer?.content.type !== "frame" || layer.locked) return records;
   return updateLayer(layer.id, { content: { ...layer.content, moved, fit: null } })(records);
-}
-
-/** Where a seat puts what its layer shows; null where its foot stands on no ground. */
-export function seatedAt(records: Records, seat: SeatRecord): Moved | null {
-  const [plate, size, layer] = [plateOf(records), documentSize(records), layerOf(records, seat.layerId)];
-  const own = layer?.content.type === "frame" ? shownSize(records, layer.content.frameId) : null;
-  if (!plate || !size || !own) return null;
-  const isMirrored = layer?.content.type === "frame" && layer.content.moved?.mirrored === true;
-  const across = (x: number) => (isMirrored ? own.width - 1 - x : x);
-  const { footY, topY } = seat.own;
-  const [footX, topX] = [across(seat.own.footX), across(seat.own.topX)];
-  const [x, y] = [topX - footX, topY - footY];
-  const tall = Math.hypot(x, y);
-  const up = uprightAt(plate, size, seat);
-  if (!up || !(tall > 0)) return null;
-  // what runs from foot to top of the thing runs straight up in the picture
-  const [c, s] = [(up.x * x + up.y * y) / tall ** 2, (up.y * x - up.x * y) / tall ** 2];
-  const { foot } = seat;
-  const moved = movedOf([c, -s, foot.x - c * footX + s * footY, s, c, foot.y - s * footX - c * footY, 0, 0, 1], size, own);
-  return { ...moved, corners: [0, 0, 0, 0, 0, 0, 0, 0], ...(isMirrored ? { mirrored: true } : {}) };
-}
-
-/** From a foot straight up to the top of what stands there, px; null where there is no ground. */
-function uprightAt(plate: PlateRecord, size: Size, { foot, on, heightM, scale, own }: SeatRecord): { x: number; y: number } | null {
-  const camera = cameraOf(plate, size);
-  const place = camera.placeAt(foot.x, foot.y);
-  const top = place && camera.pixelOf([place[0], heightM, place[2]]);
-  if (on === "ground") return top && { x: top[0] - foot.x, y: top[1] - foot.y };
-  const tall = scale * Math.hypot(own.topX - own.footX, own.topY - own.footY);
-  // what floats keeps the direction that is up in the middle of the picture
-  const roll = (plate.stance.rollDeg * Math.PI) / 180;
-  return { x: tall * Math.sin(roll), y: -tall * Math.cos(roll) };
-}
-
-/** What is to be read of a seat: how far away it stands, metres, and how tall it is in the picture, px; null where it stands on no ground. */
-export function seatFigures(records: Records, seat: SeatRecord): { distanceM: number | null; heightPx: number; byHand: boolean } | null {
-  const [plate, size, layer] = [plateOf(records), documentSize(records), layerOf(records, seat.layerId)];
-  const up = plate && size && uprightAt(plate, size, seat);
-  if (!plate || !size || !up || layer?.content.type !== "frame") return null;
-  const camera = cameraOf(plate, size);
-  const place = seat.on === "ground" ? camera.placeAt(seat.foot.x, seat.foot.y) : null;
-  const byHand = JSON.stringify(layer.content.moved) !== JSON.stringify(seatedAt(records, seat));
-  return { distanceM: place && camera.distanceTo(place), heightPx: Math.hypot(up.x, up.y), byHand };
 }

@@ -5,7 +5,8 @@ import { addFrames, setRegistration, startJob, takeStep, unmovedRegistration, ty
 import { addLayer, updateLayer, updatePart } from "../document/layerEdits";
 import { freshMerge, setMerge } from "../document/mergeEdits";
 import type { Records } from "../document/records/types";
-import { addSeat, cameraOf, changeSeat, mirrorSeat, removeSeat, seatFigures, tellPlate } from "../document/seatEdits";
+import { addSeat, changeSeat, mirrorSeat, removeSeat, tellPlate } from "../document/seatEdits";
+import { cameraOf, seatFigures } from "../document/seatGeometry";
 import { contactOf, layShadow, shadowOf } from "../document/shadowEdits";
 import { removeLayer } from "../document/removal";
 import { sinkSeat } from "../document/sinkSeat";

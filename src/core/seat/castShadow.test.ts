@@ -1,6 +1,7 @@
 /** Shadows of boards whose outlines on the ground are known in closed form. */
 import type { Vector3 } from "../panorama/camera";
 import { extentOf, volumeOf } from "./volume";
+import { Scenery } from "./scenery";
 import { castShadow, discDirections, samplesOf, skyDirections } from "./castShadow";
 import type { Body } from "./standing";
 import { GroundCamera } from "./groundCamera";
@@ -32,7 +33,7 @@ function board(depth: number, opacity = 1, wide = WIDE): Body {
 
 const most = (values: Float32Array) => values.reduce((a, b) => Math.max(a, b), 0);
 const light = (azimuthDeg: number, elevationDeg: number) => directionOf(azimuthDeg, elevationDeg);
-const shadowOf = (body: Body, towards: Vector3, sourceDeg: number) => castShadow(CAMERA, FOOT, body, discDirections(towards, sourceDeg), 0, ALL);
+const shadowOf = (body: Body, towards: Vector3, sourceDeg: number) => castShadow(new Scenery(CAMERA), FOOT, body, discDirections(towards, sourceDeg), 0, ALL);
 
 /** Coverage at a place on the ground. */
 function at(values: Float32Array, x: number, z: number): number {
@@ -105,7 +106,7 @@ it("a light under the ground throws none", () => {
 });
 
 it("under the sky alone it is dark only where the thing stands close", () => {
-  const values = castShadow(CAMERA, FOOT, board(1), skyDirections(), 0, ALL);
+  const values = castShadow(new Scenery(CAMERA), FOOT, board(1), skyDirections(), 0, ALL);
   const [near, off, far] = [0.05, 0.5, 2].map((by) => at(values, FOOT[0], FOOT[2] - by));
   // close to a wall half of the sky is hidden
   expect(near).toBeGreaterThan(0.25);
@@ -117,8 +118,8 @@ it("under the sky alone it is dark only where the thing stands close", () => {
 it("a coarser level shows the same, and so does a rectangle of it", () => {
   const body = board(1);
   const d = discDirections(light(40, 35), 1);
-  const fine = castShadow(CAMERA, FOOT, body, d, 0, ALL);
-  const coarse = castShadow(CAMERA, FOOT, body, d, 1, { x: 0, y: 0, width: 450, height: 300 });
+  const fine = castShadow(new Scenery(CAMERA), FOOT, body, d, 0, ALL);
+  const coarse = castShadow(new Scenery(CAMERA), FOOT, body, d, 1, { x: 0, y: 0, width: 450, height: 300 });
   let [off, some] = [0, 0];
   for (let y = 0; y < 300; y++) {
     for (let x = 0; x < 450; x++) {
@@ -129,7 +130,7 @@ it("a coarser level shows the same, and so does a rectangle of it", () => {
   }
   // but where a border is narrower than a sample of the level
   expect(off / some).toBeLessThan(0.03);
-  const part = castShadow(CAMERA, FOOT, body, d, 0, { x: 300, y: 250, width: 200, height: 150 });
+  const part = castShadow(new Scenery(CAMERA), FOOT, body, d, 0, { x: 300, y: 250, width: 200, height: 150 });
   for (const [x, y] of [
     [0, 0],
     [57, 90],

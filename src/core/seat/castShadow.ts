@@ -1,7 +1,7 @@
 import { atLevel, invert, multiply, type Matrix3 } from "../geometry/matrix3";
 import { intersect, type Rectangle } from "../geometry/rectangle";
-import { cross, unit, type Vector3 } from "../panorama/camera";
-import type { GroundCamera } from "./groundCamera";
+import { cross, dot, unit, type Vector3 } from "../panorama/camera";
+import { boundsOf as boundsOfSurface, type Scenery, type Shown } from "./scenery";
 import { rayOf, standing, type Body, type Ray, type Standing } from "./standing";
 
 /** Directions that stand for a source: rows and columns of them. */
@@ -38,44 +38,56 @@ function spread(at: (r: number, angle: number) => Vector3): Vector3[] {
 }
 
 /**
- * How much of a source something hides from each px of the ground, 0..1; 0 where there is no ground. The thing is upright, faces the camera, and each of its limbs has an elliptic
- * section; it stands on the ground with its front at its foot.
- * @param foot where it stands @param all directions towards the source, which share it evenly, those that lie far apart first @param level display level @param rect at that level
+ * How much of a source something hides from each px of the ground and of the surfaces on it, 0..1; 0 in the sky. The thing is upright, faces the camera, and each of its limbs has an
+ * elliptic section; it stands with its front at its foot. A surface that faces away from a direction gets none of it anyway.
+ * @param foot where it stands, on whatever is level there @param all directions towards the source, which share it evenly, those that lie far apart first @param level display level @param rect at that level
  */
-export function castShadow(camera: GroundCamera, foot: Vector3, body: Body, all: readonly Vector3[], level: number, rect: Rectangle): Float32Array {
+export function castShadow(scenery: Scenery, foot: Vector3, body: Body, all: readonly Vector3[], level: number, rect: Rectangle): Float32Array {
   // a sample of a coarse level is as smooth by fewer
   const directions = all.slice(0, Math.max(FEWEST, all.length >> level));
   const out = new Float32Array(rect.width * rect.height);
+  const { camera } = scenery;
   const stood = standing(camera, foot, body);
   const rays = stood ? directions.flatMap((d, k) => rayOf(stood, d, k) ?? []) : [];
   if (!stood || rays.length === 0) return out;
   const scale = 2 ** level;
-  const within = boundsOf(camera, stood, rays, level, rect);
+  const within = boundsOf(scenery, stood, rays, level, rect);
   if (within.width === 0) return out;
+  const hasSurfaces = scenery.stood.length > 0;
   // rays of px are linear in them
   const [first, beside, below] = [camera.rayOf(0, 0), camera.rayOf(1, 0), camera.rayOf(0, 1)];
   const [ix, iy, iz] = [0, 1, 2].map((k) => beside[k] - first[k]);
   const [jx, jy, jz] = [0, 1, 2].map((k) => below[k] - first[k]);
-  const groundAt = (levelX: number, levelY: number): [number, number] | null => {
-    const [px, py] = [(levelX + 0.5) * scale - 0.5, (levelY + 0.5) * scale - 0.5];
-    const t = -camera.heightM / (first[1] + px * iy + py * jy);
+  const pxOf = (levelAt: number) => (levelAt + 0.5) * scale - 0.5;
+  /** The surface at a place of a level; null: the ground. */
+  const surfaceAt = (levelX: number, levelY: number): Shown["stood"] => (hasSurfaces ? (scenery.at(pxOf(levelX), pxOf(levelY))?.stood ?? null) : null);
+  /** Across, away and up from the base, where a px shows the ground, or a surface as far as that reaches. */
+  const groundAt = (levelX: number, levelY: number, on: Shown["stood"]): [number, number, number] | null => {
+    const [px, py] = [pxOf(levelX), pxOf(levelY)];
+    const [rx, ry, rz] = [first[0] + px * ix + py * jx, first[1] + px * iy + py * jy, first[2] + px * iz + py * jz];
+    const t = on ? (on.offset - on.normal[1] * camera.heightM) / (on.normal[0] * rx + on.normal[1] * ry + on.normal[2] * rz) : -camera.heightM / ry;
     if (!(t > 0)) return null;
-    const [dx, dz] = [t * (first[0] + px * ix + py * jx) - stood.base[0], t * (first[2] + px * iz + py * jz) - stood.base[2]];
-    return [dx * stood.across[0] + dz * stood.across[2], dx * stood.away[0] + dz * stood.away[2]];
+    const [dx, dz] = [t * rx - stood.base[0], t * rz - stood.base[2]];
+    return [dx * stood.across[0] + dz * stood.across[2], dx * stood.away[0] + dz * stood.away[2], (on ? camera.heightM + t * ry : 0) - stood.base[1]];
   };
   const hidden = (levelX: number, levelY: number): number => {
-    const [at, beside, below] = [groundAt(levelX, levelY), groundAt(levelX + 0.5, levelY), groundAt(levelX, levelY + 0.5)];
+    const on = surfaceAt(levelX, levelY);
+    const [at, beside, below] = [groundAt(levelX, levelY, on), groundAt(levelX + 0.5, levelY, on), groundAt(levelX, levelY + 0.5, on)];
     if (!at || !beside || !below) return 0;
     let sum = 0;
     let k = 0;
     for (; k < rays.length; k++) {
       if (k === FIRST && (sum === 0 || sum === FIRST)) break;
+      const ray = rays[k];
+      // what faces away gets nothing of it that could be taken
+      if (on && dot(on.normal, ray.towards) <= 0) continue;
       // each direction from another place of the px: its border is as smooth as the px is large
-      const right = 2 * rays[k].within[0];
-      const down = 2 * rays[k].within[1];
+      const right = 2 * ray.within[0];
+      const down = 2 * ray.within[1];
       const u = at[0] + right * (beside[0] - at[0]) + down * (below[0] - at[0]);
       const n = at[1] + right * (beside[1] - at[1]) + down * (below[1] - at[1]);
-      sum += stood.hides(rays[k], u, n);
+      const y = at[2] + right * (beside[2] - at[2]) + down * (below[2] - at[2]);
+      sum += stood.hides(ray, u - ray.cu * y, n - ray.cn * y, y);
     }
     // directions under the ground hide nothing
     return (sum / k) * (rays.length / directions.length);
@@ -119,11 +131,21 @@ export function castShadow(camera: GroundCamera, foot: Vector3, body: Body, all:
 
   /** Whether nothing stands between any place of a cell and any of the source. */
   function isClear(x0: number, y0: number): boolean {
-    const middle = groundAt(x0 + CELL / 2, y0 + CELL / 2);
-    const ends = [groundAt(x0 - 1, y0 - 1), groundAt(x0 + CELL + 1, y0 - 1), groundAt(x0 - 1, y0 + CELL + 1), groundAt(x0 + CELL + 1, y0 + CELL + 1)];
-    if (!middle || !sun || ends.some((e) => e === null)) return false;
-    const reach = ends.reduce((most, e) => Math.max(most, Math.hypot(e![0] - middle[0], e![1] - middle[1])), 0);
-    return stood!.clears(sun.ray, middle[0], middle[1], reach, sun.spread);
+    if (!sun) return false;
+    const levelled = [
+      [x0 + CELL / 2, y0 + CELL / 2],
+      [x0 - 1, y0 - 1],
+      [x0 + CELL + 1, y0 - 1],
+      [x0 - 1, y0 + CELL + 1],
+      [x0 + CELL + 1, y0 + CELL + 1],
+    ].map(([x, y]) => groundAt(x, y, surfaceAt(x, y)));
+    if (levelled.includes(null)) return false;
+    // each where the ray through it is level with the foot
+    const { cu, cn } = sun.ray;
+    const at = levelled.map((p) => [p![0] - cu * p![2], p![1] - cn * p![2], p![2]]);
+    const from = Math.min(...at.map((p) => p[2]));
+    const reach = at.reduce((most, p) => Math.max(most, Math.hypot(p[0] - at[0][0], p[1] - at[0][1])), 0);
+    return stood!.clears(sun.ray, at[0][0], at[0][1], from, reach, sun.spread);
   }
 }
 
@@ -147,17 +169,21 @@ function middleOf(stood: Standing, directions: readonly Vector3[]): { ray: Ray; 
   return { ray, spread: others.reduce((most, o) => Math.max(most, Math.hypot(o!.cu - ray.cu, o!.cn - ray.cn)), 0) };
 }
 
-/** What of a rectangle a shadow can reach, counted from its corner: where each direction throws the corners of what is there. */
-function boundsOf(camera: GroundCamera, stood: Standing, rays: readonly Ray[], level: number, rect: Rectangle): Rectangle {
+/** What of a rectangle a shadow can reach, counted from its corner: where each direction throws the corners of what is there, and all surfaces. */
+function boundsOf(scenery: Scenery, stood: Standing, rays: readonly Ray[], level: number, rect: Rectangle): Rectangle {
   const none = { x: 0, y: 0, width: 0, height: 0 };
   const { base, across, away, box, deepM } = stood;
-  let [left, top, right, bottom] = [Infinity, Infinity, -Infinity, -Infinity];
+  const surfaces = scenery.stood.map(boundsOfSurface);
+  let [left, top] = [Math.min(Infinity, ...surfaces.map((r) => r.x)), Math.min(Infinity, ...surfaces.map((r) => r.y))];
+  let [right, bottom] = [Math.max(-Infinity, ...surfaces.map((r) => r.x + r.width)), Math.max(-Infinity, ...surfaces.map((r) => r.y + r.height))];
   for (const { cu, cn } of rays) {
     for (const u of [box.left, box.right]) {
       for (const y of [0, box.top]) {
         for (const z of [-deepM, deepM]) {
-          const [du, dn] = [u - y * cu, z - y * cn];
-          const at = camera.pixelOf([base[0] + du * across[0] + dn * away[0], 0, base[2] + du * across[2] + dn * away[2]]);
+          // onto the ground, which may lie under what it stands on
+          const fall = y + base[1];
+          const [du, dn] = [u - fall * cu, z - fall * cn];
+          const at = scenery.camera.pixelOf([base[0] + du * across[0] + dn * away[0], 0, base[2] + du * across[2] + dn * away[2]]);
           // what falls behind the camera may pass anywhere
           if (!at) return { x: 0, y: 0, width: rect.width, height: rect.height };
           [left, top] = [Math.min(left, at[0]), Math.min(top, at[1])];

@@ -1,4 +1,5 @@
 import type { Size } from "../geometry/lens";
+import type { Matrix3 } from "../geometry/matrix3";
 import { dot, type Vector3 } from "../panorama/camera";
 import { worldAxes, type Stance } from "./upright";
 
@@ -49,6 +50,17 @@ export class GroundCamera {
     if (level <= 0) return null;
     const t = (ray[0] * foot[0] + ray[2] * foot[2]) / level;
     return t > 0 ? this.heightM + t * ray[1] : null;
+  }
+
+  /** Places of a plane, along two directions from one of its own → px. */
+  planeMatrix(origin: Vector3, across: Vector3, up: Vector3): Matrix3 {
+    const { right, up: over, ahead } = this.axesInCamera;
+    const [ox, oy, oz] = [origin[0], origin[1] - this.heightM, origin[2]];
+    const row = (k: number) => [across, up, [ox, oy, oz]].map((v) => v[0] * right[k] + v[1] * over[k] + v[2] * ahead[k]);
+    const [x, y, depth] = [row(0), row(1), row(2)];
+    const { focalPx } = this.stance;
+    const [cx, cy] = [(this.size.width - 1) / 2, (this.size.height - 1) / 2];
+    return [...x.map((v, i) => focalPx * v + cx * depth[i]), ...y.map((v, i) => focalPx * v + cy * depth[i]), ...depth];
   }
 
   /** Distance over the ground, metres. */

@@ -24,6 +24,7 @@ const LOWEST = 0.01;
 
 /** A direction of light: how far it goes across the body and away from the camera on each metre that it rises. */
 export interface Ray {
+  towards: Vector3;
   cu: number;
   cn: number;
   /** where in a px it is followed from, −½..½ */
@@ -33,10 +34,11 @@ export interface Ray {
 /** Shares of the golden ratio's plane sibling, which spread evenly however many are taken. @see Roberts 2018, "The unreasonable effectiveness of quasirandom sequences" */
 const SPREAD = [0.7548776662466927, 0.5698402909980532];
 
-export function rayOf({ across, away }: Standing, [x, y, z]: Vector3, k: number): Ray | null {
+export function rayOf({ across, away }: Standing, towards: Vector3, k: number): Ray | null {
+  const [x, y, z] = towards;
   if (y <= LOWEST) return null;
   const within = SPREAD.map((by) => ((0.5 + by * (k + 1)) % 1) - 0.5) as [number, number];
-  return { cu: (x * across[0] + z * across[2]) / y, cn: (x * away[0] + z * away[2]) / y, within };
+  return { towards, cu: (x * across[0] + z * across[2]) / y, cn: (x * away[0] + z * away[2]) / y, within };
 }
 
 /** A body where it stands: its plane faces the camera, half of its depth behind its foot. Metres. */
@@ -51,10 +53,10 @@ export interface Standing {
   /** half of its greatest depth; and of the width of its thin limbs, as px of the ground show it */
   deepM: number;
   thinPx: number;
-  /** how much of a ray from a place on the ground it takes, 0..1 @param u across @param back away from the base */
-  hides: (ray: Ray, u: number, back: number) => number;
-  /** whether a cone about a ray passes it: as wide as `reach` on the ground, and that much wider on each metre that it rises */
-  clears: (ray: Ray, u: number, back: number, reach: number, spread: number) => boolean;
+  /** how much of a ray it takes, 0..1, from a height over its foot on @param u across @param back away from the base, both where the ray is level with its foot */
+  hides: (ray: Ray, u: number, back: number, from: number) => number;
+  /** whether a cone about a ray passes it: as wide as `reach` where it begins, and that much wider on each metre that it rises */
+  clears: (ray: Ray, u: number, back: number, from: number, reach: number, spread: number) => boolean;
 }
 
 export function standing(camera: GroundCamera, foot: Vector3, body: Body): Standing | null {
@@ -72,10 +74,10 @@ export function standing(camera: GroundCamera, foot: Vector3, body: Body): Stand
   const box = { left: Math.min(...ends.map((p) => p[0])), right: Math.max(...ends.map((p) => p[0])), top: Math.max(...ends.map((p) => p[1])) };
   const deepM = Math.max(perSample / 2, volume.deepest * perSample * depth);
   const back = volume.standsDeep * perSample * depth;
-  const base: Vector3 = [foot[0] + back * away[0], 0, foot[2] + back * away[2]];
-  const hides = ({ cu, cn }: Ray, u0: number, n0: number): number => {
+  const base: Vector3 = [foot[0] + back * away[0], foot[1], foot[2] + back * away[2]];
+  const hides = ({ cu, cn }: Ray, u0: number, n0: number, from: number): number => {
     // no pairs in here: it is called millions of times before it is compiled well
-    let low = 0;
+    let low = Math.max(0, from);
     let high = box.top;
     // where the ray is within the depth, and within the width, of the whole
     if (Math.abs(cn) > 1e-9) {
@@ -135,10 +137,11 @@ export function standing(camera: GroundCamera, foot: Vector3, body: Body): Stand
     }
     return most;
   };
-  const clears = ({ cu, cn }: Ray, u0: number, n0: number, reach: number, spread: number): boolean => {
+  const clears = ({ cu, cn }: Ray, u0: number, n0: number, from: number, reach: number, spread: number): boolean => {
     const speed = Math.hypot(1, cu, cn) + spread;
-    for (let y = 0; y < box.top;) {
-      const wide = reach + spread * y;
+    // what is under its foot hides nothing, but the cone grows there
+    for (let y = Math.max(0, from); y < box.top;) {
+      const wide = reach + spread * (y - from);
       const u = u0 + cu * y;
       const n = n0 + cn * y;
       // how far the ray is from all of it, at least
@@ -158,7 +161,7 @@ export function standing(camera: GroundCamera, foot: Vector3, body: Body): Stand
     return true;
   };
   // the ground is seen from above, and shorter than what stands on it
-  const perMetre = (camera.stance.focalPx / distance) * Math.min(1, camera.heightM / distance);
+  const perMetre = (camera.stance.focalPx / distance) * Math.min(1, Math.abs(camera.heightM - foot[1]) / distance);
   return { base, across, away, box, deepM, thinPx: volume.thin * perSample * Math.min(1, depth) * perMetre, hides, clears };
 }
 
@@ -170,17 +173,11 @@ const NEARER = 0.9;
 const sub = (a: readonly number[], b: readonly number[]): [number, number] => [a[0] - b[0], a[1] - b[1]];
 
 /** Level, to the right of the camera's view of a foot. */
-function acrossOf([x, , z]: Vector3): Vector3 {
+export function acrossOf([x, , z]: Vector3): Vector3 {
   const length = Math.hypot(x, z) || 1;
   return [z / length, 0, -x / length];
 }
 
-/** Places of the upright plane of a thing, metres to the right of its foot and over the ground → samples of what is there. */
-function bodyPlane(camera: GroundCamera, foot: Vector3, across: Vector3, { toSamples }: Body): Matrix3 {
-  const { stance, size, axesInCamera: axes } = camera;
-  const local = (v: Vector3): Vector3 => [0, 1, 2].map((k) => v[0] * axes.right[k] + v[1] * axes.up[k] + v[2] * axes.ahead[k]) as Vector3;
-  const [a, b, c] = [local(across), local([0, 1, 0]), local([foot[0], -camera.heightM, foot[2]])];
-  const f = stance.focalPx;
-  const intrinsic = [f, 0, (size.width - 1) / 2, 0, f, (size.height - 1) / 2, 0, 0, 1];
-  return multiply(toSamples, multiply(intrinsic, [a[0], b[0], c[0], a[1], b[1], c[1], a[2], b[2], c[2]]));
-}
+/** Places of the upright plane of a thing, metres to the right of its foot and over it → samples of what is there. */
+const bodyPlane = (camera: GroundCamera, foot: Vector3, across: Vector3, { toSamples }: Body): Matrix3 =>
+  multiply(toSamples, camera.planeMatrix(foot, across, [0, 1, 0]));

@@ -1,6 +1,8 @@
 import type { Point } from "../../core/seat/fitStance";
 import type { ShadowMark } from "../../core/seat/lightFromShadows";
 import type { DrawnLine } from "../../core/seat/stanceByLines";
+import type { Surface } from "../../core/seat/scenery";
+import type { Whereabouts } from "../../core/seat/sunByDate";
 import type { Stance } from "../../core/seat/upright";
 
 /** By what a horizon is told: lines that were found, lines that were drawn, pulled by hand, or not at all, and then it is a guess. */
@@ -9,6 +11,12 @@ export const HORIZON_BY = ["found", "lines", "hand", "guess"] as const;
 export const FOCAL_BY = ["metadata", "directions", "hand", "guess"] as const;
 /** By what the height of the camera is told: a length that is known, the person, or not at all. */
 export const HEIGHT_BY = ["length", "hand", "guess"] as const;
+
+/** By what else a light is told: the sun is seen in the picture, or by date, place and heading. */
+export const LIGHT_BY = ["sun", "date"] as const;
+
+/** What a seat's thing stands on: the ground or what is level on it; nothing; the sky, where it is as wide as it is seen; or it lies flat on whatever surface is there. */
+export const SEAT_ON = ["ground", "flat", "sky", "free"] as const;
 
 /** The plate that things are seated in: how its camera stood, and its light. One a set; places in px of the picture. */
 export interface PlateRecord {
@@ -30,8 +38,12 @@ export interface PlateRecord {
   lines: DrawnLine[];
   /** things with their shadows, as marked */
   shadows: ShadowMark[];
-  /** towards the light, said by the person in place of what shadows tell; null: what they tell */
-  light: { azimuthDeg: number; elevationDeg: number } | null;
+  /** towards the light, said in place of what shadows tell: by the person where nothing else is said; null: what they tell */
+  light: { azimuthDeg: number; elevationDeg: number; by?: (typeof LIGHT_BY)[number] } | null;
+  /** when and where it was taken, as far as that was said */
+  whereabouts?: Whereabouts;
+  /** what of it is not its ground */
+  surfaces?: Surface[];
   /** no direction: the sky is the light */
   overcast: boolean;
   /** scale and light are by taste: what is not plausible is no finding */
@@ -44,15 +56,19 @@ export interface SeatRecord {
   id: string;
   setId: string;
   layerId: string;
-  /** where it stands, px of the picture */
+  /** where it stands, px of the picture; what is in the sky has its middle there */
   foot: { x: number; y: number };
   /** its foot and its top, px of what the layer shows */
   own: { footX: number; footY: number; topX: number; topY: number };
   /** how tall it is, metres */
   heightM: number;
   heightBy: "hand" | "guess";
-  /** it stands on the ground, and its size follows from where; or it is as large as it is, and lies anywhere */
-  on: "ground" | "free";
+  on: (typeof SEAT_ON)[number];
   /** of what is free: its size as a share of what the layer shows */
   scale: number;
+  /** of what is in the sky: from its foot to its top, degrees, and how many times as wide it is shown, on purpose */
+  wideDeg?: number;
+  times?: number;
+  /** of what is in the sky or lies flat: turned clockwise as it is seen */
+  turnDeg?: number;
 }

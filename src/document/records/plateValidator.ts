@@ -1,10 +1,12 @@
-import { array, boolean, object, string } from "yup";
+import { array, boolean, number, object, string } from "yup";
+import { SURFACE_KINDS } from "../../core/seat/scenery";
 import { LINE_KINDS } from "../../core/seat/stanceByLines";
 import { finite, id } from "./fields";
-import { FOCAL_BY, HEIGHT_BY, HORIZON_BY } from "./plateTypes";
+import { FOCAL_BY, HEIGHT_BY, HORIZON_BY, LIGHT_BY, SEAT_ON } from "./plateTypes";
 
 const MOST_LINES = 100;
 const MOST_SHADOWS = 50;
+const [MOST_SURFACES, MOST_CORNERS] = [40, 12];
 const FARTHEST = 1e6;
 /** Beyond that the horizon leaves no picture through its sides, degrees. */
 const MOST_ROLL = 60;
@@ -37,9 +39,21 @@ export const PLATE = object({
   shadows: array(object({ foot: array(coordinate()).length(2).nullable().defined(), top: place(), tip: place() }))
     .required()
     .max(MOST_SHADOWS),
-  light: object({ azimuthDeg: azimuth(), elevationDeg: finite().min(0).max(90) })
+  light: object({ azimuthDeg: azimuth(), elevationDeg: finite().min(0).max(90), by: string().oneOf([...LIGHT_BY]) })
     .nullable()
     .defined(),
+  whereabouts: object({
+    clock: string()
+      .required()
+      .matches(/^\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d)?$/),
+    overUtcH: finite().min(-14).max(14),
+    latitudeDeg: finite().min(-90).max(90),
+    longitudeDeg: finite().min(-180).max(180),
+    headingDeg: finite().min(0).max(360),
+  }).default(undefined),
+  surfaces: array(
+    object({ id: id(), is: oneOf(SURFACE_KINDS), places: array(place()).required().min(2).max(MOST_CORNERS), heightM: finite().min(-100).max(100) }),
+  ).max(MOST_SURFACES),
   overcast: boolean().required(),
   byTaste: boolean(),
 });
@@ -52,6 +66,9 @@ export const SEAT = object({
   own: object({ footX: coordinate(), footY: coordinate(), topX: coordinate(), topY: coordinate() }).required(),
   heightM: metres(),
   heightBy: oneOf(["hand", "guess"]),
-  on: oneOf(["ground", "free"]),
+  on: oneOf(SEAT_ON),
   scale: finite().min(0.001).max(100),
+  wideDeg: number().min(0.01).max(60),
+  times: number().min(0.1).max(100),
+  turnDeg: number().min(-180).max(180),
 });

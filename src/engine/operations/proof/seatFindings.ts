@@ -5,7 +5,7 @@ import { lightInPicture, turn } from "../../../core/seat/outlineLight";
 import { finding, type Finding } from "../../../document/finding";
 import { movedMatrix, outputGeometry, outputToReference, shownSize } from "../../../document/outputGeometry";
 import type { SeatRecord } from "../../../document/records/plateTypes";
-import { cameraOf, lightOf, seatedAt, seatFigures } from "../../../document/seatEdits";
+import { lightOf, seatedAt, seatFigures, standsAt } from "../../../document/seatGeometry";
 import { shadowOf } from "../../../document/shadowEdits";
 import { cutoutsOf, layerOf, layersOf, plateOf, seatsOf } from "../../../document/selectors";
 import type { Moved } from "../../../kinds/contents/frame/record";
@@ -97,8 +97,7 @@ const [SAME_LIGHT_DEG, SAME_SIGMAS] = [30, 2];
 
 /** By how many degrees the light on what a seat shows comes from another side than the plate's, and by how many were it mirrored; null where it does not, or does not tell. */
 async function lightOff(job: PreparedJob, seat: SeatRecord, light: LightDirection, task: Task): Promise<{ degrees: number; mirrored: number } | null> {
-  const camera = cameraOf(plateOf(job.records)!, job.inputs);
-  const foot = camera.placeAt(seat.foot.x, seat.foot.y);
+  const foot = standsAt(plateOf(job.records)!, job.inputs, seat);
   const wanted = foot && lightInPicture(foot, light);
   const own = wanted === null ? null : await outlineLightOf(job, seat.layerId, task);
   if (!own || wanted === null) return null;

@@ -1,7 +1,7 @@
 import { intersect, type Rectangle } from "../../../core/geometry/rectangle";
 import { directionOf } from "../../../core/seat/lightFromShadows";
 import type { Records } from "../../../document/records/types";
-import { cameraOf, lightOf } from "../../../document/seatEdits";
+import { cameraOf, lightOf, standsAt } from "../../../document/seatGeometry";
 import { documentSize, plateOf } from "../../../document/selectors";
 
 /** Longest side that is looked at, samples: coarse ones even out what the ground is made of. */
@@ -14,14 +14,14 @@ export function groundAround(records: Records, seatId: string): { level: number;
   const [seat, plate, size] = [records[seatId], plateOf(records), documentSize(records)];
   if (seat?.kind !== "seat" || !plate || !size) return null;
   const camera = cameraOf(plate, size);
-  const foot = camera.placeAt(seat.foot.x, seat.foot.y);
+  const foot = standsAt(plate, size, seat);
   const light = lightOf(plate, size);
   if (!foot || typeof light === "string") return null;
   const d = directionOf(light.azimuthDeg, light.elevationDeg);
   const tip = [foot[0] - (d[0] / d[1]) * seat.heightM, foot[2] - (d[2] / d[1]) * seat.heightM];
   const reach = AROUND * Math.hypot(tip[0] - foot[0], tip[1] - foot[2]);
   const corners = [[foot[0], foot[2]], tip].flatMap(([x, z]) =>
-    [-1, 1].flatMap((a) => [-1, 1].map((b) => camera.pixelOf([x + a * reach, 0, Math.max(0.3, z + b * reach)]))),
+    [-1, 1].flatMap((a) => [-1, 1].map((b) => camera.pixelOf([x + a * reach, foot[1], Math.max(0.3, z + b * reach)]))),
   );
   const [xs, ys] = [0, 1].map((k) => corners.flatMap((c) => c?.[k] ?? []));
   const bounds = {

@@ -5,7 +5,8 @@ import type { OutlineLight } from "../../../core/seat/outlineLight";
 import { lightInPicture, turn } from "../../../core/seat/outlineLight";
 import type { PlateRecord, SeatRecord } from "../../../document/records/plateTypes";
 import { documentSize, framesOf, layerOf } from "../../../document/selectors";
-import { cameraOf, lightOf, mirrorSeat } from "../../../document/seatEdits";
+import { mirrorSeat } from "../../../document/seatEdits";
+import { lightOf, standsAt } from "../../../document/seatGeometry";
 import { pictureIdOf } from "../../../document/sourceIds";
 import { ask, edit } from "../../../session/openJob";
 import { useSession } from "../../../session/store";
@@ -30,7 +31,7 @@ export function OwnLight({ seat, plate, isDisabled }: Props) {
   const of = content?.cut && frame ? JSON.stringify([pictureIdOf(frame), frame.development, content.cut, mirrored, angleDeg.toFixed(1)]) : null;
   const own = useAsked<OutlineLight>(of, (signal) => ask("outlineLight", { records, layerId: seat.layerId }, { signal }));
   const size = documentSize(records)!;
-  const foot = seat.on === "ground" ? cameraOf(plate, size).placeAt(seat.foot.x, seat.foot.y) : null;
+  const foot = standsAt(plate, size, seat);
   const light = lightOf(plate, size);
   const wanted = foot && typeof light !== "string" ? lightInPicture(foot, light) : null;
   return (

@@ -4,7 +4,8 @@ import { message } from "../../../messages/message";
 import { valueStep } from "../../../messages/valueStep";
 import type { PlateRecord, SeatRecord } from "../../../document/records/plateTypes";
 import { documentSize, layerOf } from "../../../document/selectors";
-import { cameraOf, changeSeat, lightOf, removeSeat, seatFigures } from "../../../document/seatEdits";
+import { changeSeat, removeSeat } from "../../../document/seatEdits";
+import { lightOf, seatFigures, standsAt } from "../../../document/seatGeometry";
 import { shadowOf } from "../../../document/shadowEdits";
 import { sinkSeat, sunkBy } from "../../../document/sinkSeat";
 import { showLive } from "../../../session/live";
@@ -34,7 +35,7 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
   const [size, plate] = [documentSize(records), plateNow(records)];
   if (!layer || !size || !plate) return null;
   const figures = seatFigures(records, seat);
-  const place = cameraOf(plate, size).placeAt(seat.foot.x, seat.foot.y);
+  const place = standsAt(plate, size, seat);
   const step = (change: Parameters<typeof changeSeat>[1], label: Parameters<typeof edit>[1]["label"]) =>
     edit(changeSeat(seat.id, change), { stage: "compose", label });
   return (

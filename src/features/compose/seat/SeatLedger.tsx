@@ -3,7 +3,7 @@ import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import type { PlateRecord, SeatRecord } from "../../../document/records/plateTypes";
 import { documentSize, layerOf } from "../../../document/selectors";
-import { lightOf, seatFigures } from "../../../document/seatEdits";
+import { lightOf, seatFigures } from "../../../document/seatGeometry";
 import { shadowOf } from "../../../document/shadowEdits";
 import { usePartsOf } from "../../../session/store";
 import { Ledger, LedgerCell, LedgerRow } from "../../../ui/components/Ledger";

@@ -6,7 +6,7 @@ import { horizonEnds } from "../../../core/seat/upright";
 import type { Records } from "../../../document/records/types";
 import { documentSize, layerOf, seatsOf } from "../../../document/selectors";
 import type { SeatRecord } from "../../../document/records/plateTypes";
-import { cameraOf, lightOf } from "../../../document/seatEdits";
+import { cameraOf, lightOf, seatFigures, standsAt } from "../../../document/seatGeometry";
 import { plateNow } from "../../../session/seating";
 import { plain, withUnit } from "../../../ui/format";
 import { DoubleLine } from "../ShapeOverlay";
@@ -64,7 +64,7 @@ export function SeatOverlay({ records, size, seatId, drawn, toScreen }: Props) {
         })}
       </DoubleLine>
       {lines.map((l, i) => (l.metres > 0 ? <Label key={i} at={at([(l.x0 + l.x1) / 2, (l.y0 + l.y1) / 2])} text={withUnit(plain(l.metres, 2), "m")} /> : null))}
-      {chosen && layerOf(records, chosen.layerId) && <Label at={at([chosen.foot.x, chosen.foot.y])} text={distanceOf(camera, chosen.foot.x, chosen.foot.y)} />}
+      {chosen && layerOf(records, chosen.layerId) && <Label at={at([chosen.foot.x, chosen.foot.y])} text={distanceOf(records, chosen)} />}
     </g>
   );
 }
@@ -73,12 +73,12 @@ export function SeatOverlay({ records, size, seatId, drawn, toScreen }: Props) {
 function CastLine({ records, seat, at }: { records: Records; seat: SeatRecord; at: (p: readonly [number, number]) => [number, number] }) {
   const [plate, size] = [plateNow(records), documentSize(records)];
   const light = plate && size && lightOf(plate, size);
-  if (!light || typeof light === "string" || seat.on === "free") return null;
+  if (!light || typeof light === "string") return null;
   const camera = cameraOf(plate, size);
-  const foot = camera.placeAt(seat.foot.x, seat.foot.y);
+  const foot = standsAt(plate, size, seat);
   if (!foot) return null;
   const d = directionOf(light.azimuthDeg, light.elevationDeg);
-  const tip = camera.pixelOf([foot[0] - (d[0] / d[1]) * seat.heightM, 0, foot[2] - (d[2] / d[1]) * seat.heightM]);
+  const tip = camera.pixelOf([foot[0] - (d[0] / d[1]) * seat.heightM, foot[1], foot[2] - (d[2] / d[1]) * seat.heightM]);
   if (!tip) return null;
   const [[x1, y1], [x2, y2]] = [at([seat.foot.x, seat.foot.y]), at(tip)];
   return (
@@ -89,9 +89,9 @@ function CastLine({ records, seat, at }: { records: Records; seat: SeatRecord; a
   );
 }
 
-function distanceOf(camera: GroundCamera, x: number, y: number): string {
-  const place = camera.placeAt(x, y);
-  return place ? withUnit(plain(camera.distanceTo(place), 1), "m") : "";
+function distanceOf(records: Records, seat: SeatRecord): string {
+  const metres = seatFigures(records, seat)?.distanceM ?? null;
+  return metres === null ? "" : withUnit(plain(metres, 1), "m");
 }
 
 /** A figure beside a place, light with a dark rim. */

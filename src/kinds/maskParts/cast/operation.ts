@@ -4,7 +4,7 @@ import { extentOf, volumeOf } from "../../../core/seat/volume";
 import { directionOf } from "../../../core/seat/lightFromShadows";
 import { Refusal } from "../../../core/refusal";
 import { remember } from "../../../core/numeric/remember";
-import { cameraOf, lightOf } from "../../../document/seatEdits";
+import { lightOf, sceneryOf, standsAt } from "../../../document/seatGeometry";
 import { layerOf, plateOf, seatsOf } from "../../../document/selectors";
 import { ownLevel, toPicturePlace } from "../../../engine/operations/layers/frameLayers";
 import { eachInFront, type FreedMatte } from "../../../engine/operations/matte/LevelMatte";
@@ -36,9 +36,8 @@ export const cast: PartOperation<Cast> = {
     const { records, inputs } = job;
     const [layer, plate, cutter] = [layerOf(records, layerId), plateOf(records), job.cutouts.get(layerId)];
     const seat = seatsOf(records).find((s) => s.layerId === layerId);
-    if (!plate || !cutter || seat?.on !== "ground" || layer?.content.type !== "frame") return none();
-    const camera = cameraOf(plate, inputs);
-    const foot = camera.placeAt(seat.foot.x, seat.foot.y);
+    if (!plate || !cutter || !seat || layer?.content.type !== "frame") return none();
+    const foot = standsAt(plate, inputs, seat);
     const light = by === "sky" ? "sky" : lightOf(plate, inputs);
     if (!foot || (typeof light === "string" && light !== "sky")) return none();
     const own = ownLevel(job, layer.content, level);
@@ -46,6 +45,6 @@ export const cast: PartOperation<Cast> = {
     if (!matte) return none();
     const body: Body = { ...coverOf(matte), toSamples: samplesOf(toPicturePlace(job, layer.content), own, matte.rect), depth };
     const directions = light === "sky" ? skyDirections() : discDirections(directionOf(light.azimuthDeg, light.elevationDeg), sourceDeg);
-    return castShadow(camera, foot, body, directions, level, rect);
+    return castShadow(sceneryOf(plate, inputs), foot, body, directions, level, rect);
   },
 };

@@ -1,6 +1,6 @@
 import { smooth } from "../../../core/masks/shapes";
 import { blurReach } from "../../../core/raster/blur";
-import { cameraOf } from "../../../document/seatEdits";
+import { cameraOf, standsAt } from "../../../document/seatGeometry";
 import { plateOf, seatsOf } from "../../../document/selectors";
 import type { PartOperation } from "../tools";
 import type { Sunk } from "./record";
@@ -20,8 +20,8 @@ export const sunk: PartOperation<Sunk> = {
     const { records, inputs } = on.job;
     const seat = seatsOf(records).find((s) => s.layerId === on.layer.id);
     const plate = plateOf(records);
-    const foot = seat?.on === "ground" && plate ? cameraOf(plate, inputs).placeAt(seat.foot.x, seat.foot.y) : null;
-    const metre = foot && cameraOf(plate!, inputs).pixelOf([foot[0], 1, foot[2]]);
+    const foot = seat && plate ? standsAt(plate, inputs, seat) : null;
+    const metre = foot && cameraOf(plate!, inputs).pixelOf([foot[0], foot[1] + 1, foot[2]]);
     if (!seat || !foot || !metre) return new Float32Array(rect.width * rect.height);
     const [ux, uy] = [metre[0] - seat.foot.x, metre[1] - seat.foot.y];
     const perMetre = Math.hypot(ux, uy);
