@@ -1,6 +1,6 @@
 import { newId, put, type Edit } from "./edits";
 import { copyInto, placeBeside, updateLayer } from "./layerEdits";
-import { isShadowOf } from "./removal";
+import { followsSeat } from "./removal";
 import { changeSeat } from "./seatEdits";
 import { cameraOf, standsAt } from "./seatGeometry";
 import { documentSize, layerOf, layersOf, plateOf, seatsOf } from "./selectors";
@@ -39,16 +39,17 @@ export function copySeats(id: string, count: number, awayM: number, asideM: numb
 /** A copy of what a seat shows, with its shadows. @param isNearer whether it goes over what it is copied from, or else under that and its shadows */
 function copyOf(records: Records, seat: SeatRecord, name: string, isNearer: boolean): { records: Records; seat: SeatRecord } {
   const layer = layerOf(records, seat.layerId)!;
-  const shadows = layersOf(records).filter((l) => isShadowOf(l, layer.id));
+  const shadows = layersOf(records).filter((l) => followsSeat(l, layer.id));
   const made = copyInto(records, layer, layer.parentId, name);
   const lowest = shadows.at(0)?.id ?? layer.id;
   // a copy of what is locked has yet to be put where it stands
   let next = placeBeside(made.copyId, isNearer ? layer.id : lowest, isNearer ? "above" : "below")(updateLayer(made.copyId, { locked: false })(made.records));
   for (const shadow of shadows) {
     const copied = copyInto(next, shadow, shadow.parentId, shadow.name.replaceAll(layer.name, name));
-    const { mask } = layerOf(copied.records, copied.copyId)!;
+    const { mask, content } = layerOf(copied.records, copied.copyId)!;
+    const followed = content.type === "reflection" ? { ...content, layerId: made.copyId } : content;
     const parts: LayerRecord["mask"]["parts"] = mask.parts.map((p) => (p.kind === "cast" ? { ...p, layerId: made.copyId } : p));
-    next = placeBeside(copied.copyId, made.copyId, "below")(updateLayer(copied.copyId, { mask: { ...mask, parts } })(copied.records));
+    next = placeBeside(copied.copyId, made.copyId, "below")(updateLayer(copied.copyId, { mask: { ...mask, parts }, content: followed })(copied.records));
   }
   const copy: SeatRecord = { ...seat, id: newId("seat"), layerId: made.copyId };
   return { records: put(next, copy), seat: copy };

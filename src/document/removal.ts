@@ -2,15 +2,16 @@ import { dropResults, put, without, type Edit } from "./edits";
 import type { LayerRecord } from "./records/layerTypes";
 import { childrenOf } from "./selectors";
 
-/** Whether a layer shows where another one's shadow falls. */
-export const isShadowOf = ({ mask }: LayerRecord, layerId: string): boolean => mask.parts.some((p) => p.kind === "cast" && p.layerId === layerId);
+/** Whether a layer shows where another one's shadow falls, or its mirror image. */
+export const followsSeat = ({ mask, content }: LayerRecord, layerId: string): boolean =>
+  mask.parts.some((p) => p.kind === "cast" && p.layerId === layerId) || (content.type === "reflection" && content.layerId === layerId);
 
-/** A layer goes with its strokes, its seat, the shadow that it casts and, where it is a group, with what it holds. */
+/** A layer goes with its strokes, its seat, the shadow and the mirror image that it throws and, where it is a group, with what it holds. */
 export function removeLayer(layerId: string): Edit {
   return (records) => {
     const own = Object.values(records).filter((r) => (r.kind === "stroke" || r.kind === "seat") && r.layerId === layerId);
     // of any set, for frames are removed from all
-    const shadows = Object.values(records).filter((r): r is LayerRecord => r.kind === "layer" && r.id !== layerId && isShadowOf(r, layerId));
+    const shadows = Object.values(records).filter((r): r is LayerRecord => r.kind === "layer" && r.id !== layerId && followsSeat(r, layerId));
     const others = [...childrenOf(records, layerId), ...shadows];
     // it goes first, so that two that name each other end
     const left = without(records, [layerId, ...own.map((r) => r.id)]);

@@ -11,8 +11,8 @@ import { freshMerge, setMerge } from "./mergeEdits";
 import { movedMatrix, movedOf } from "./outputGeometry";
 import { VALIDATORS } from "./records/validators";
 import type { Records } from "./records/types";
-import { addSeat, changeSeat, guessedPlate, mirrorSeat, notedFocal, removeSeat, tellPlate } from "./seatEdits";
-import { cameraOf, lightAt, lightOf, seatFigures } from "./seatGeometry";
+import { addSeat, changeSeat, guessedPlate, lightByDate, mirrorSeat, notedFocal, removeSeat, tellPlate } from "./seatEdits";
+import { cameraOf, lightAt, lightOf, seatFigures, sunFromSky } from "./seatGeometry";
 import { contactOf, layShadow, shadowOf } from "./shadowEdits";
 import { childrenOf, framesOf, layerOf, layersOf, plateOf, seatsOf } from "./selectors";
 
@@ -254,4 +254,88 @@ it("copies stand at their own distances, smaller as they do, under what is neare
   expect(seatsOf(nearer).length).toBeLessThan(10);
   expect(layersOf(nearer).at(-1)!.name).toMatch(/^Heron, /);
   expect(copySeats("seat", 2, 1, 0)(changeSeat("seat", { on: "free" })(lit))).toEqual(changeSeat("seat", { on: "free" })(lit));
+});
+
+describe("on what is marked", () => {
+  const surfaces = (r: Records, is: "raised" | "wall", heightM: number, places: [number, number][]) =>
+    tellPlate({ surfaces: [{ id: "s", is, heightM, places }] })(r);
+  const TABLE: [number, number][] = [
+    [300, 560],
+    [800, 560],
+    [800, 700],
+    [300, 700],
+  ];
+
+  it("it stands on what is raised: nearer to the camera's height, and so closer and smaller", () => {
+    const low = seated();
+    const high = surfaces(low, "raised", 0.8, TABLE);
+    const camera = cameraOf(plateOf(high)!, SIZE);
+    const place = camera.placeAt(500, 640, 0.8)!;
+    const top = camera.pixelOf([place[0], 0.8 + seatsOf(high)[0].heightM, place[2]])!;
+    const [u, v] = lies(high, FEET.topX, FEET.topY);
+    expect(Math.hypot(u - top[0], v - top[1])).toBeLessThan(far);
+    // half as far from the eyes is half as far away
+    expect(seatFigures(high, seatsOf(high)[0])!.distanceM! / seatFigures(low, seatsOf(low)[0])!.distanceM!).toBeCloseTo(0.5, 6);
+  });
+
+  it("flat on a wall it lies in the wall's perspective: all four corners as a camera on paper has them", () => {
+    const camera = cameraOf(plateOf(job())!, SIZE);
+    const [a, b] = [camera.pixelOf([-3, 0, 9])!, camera.pixelOf([3, 0, 6])!];
+    const r = changeSeat("seat", { on: "flat", heightM: 1.4, foot: { x: 500, y: 430 } })(surfaces(seated(), "wall", 4, [a, b]));
+    // the wall through both ends; where the foot's ray meets it
+    const [dx, dy, dz] = camera.rayOf(500, 430);
+    const t = (3 * -3 + 6 * 9) / (3 * dx + 6 * dz);
+    const foot = [t * dx, 1.6 + t * dy, t * dz];
+    const along = [6 / Math.hypot(6, 3), 0, -3 / Math.hypot(6, 3)];
+    const perPx = 1.4 / Math.hypot(FEET.topX - FEET.footX, FEET.topY - FEET.footY);
+    const turn = Math.atan2(FEET.topX - FEET.footX, FEET.footY - FEET.topY);
+    for (const [x, y] of [
+      [0, 0],
+      [599, 0],
+      [599, 899],
+      [0, 899],
+    ]) {
+      const [px, py] = [x - FEET.footX, FEET.footY - y];
+      const [right, up] = [px * Math.cos(turn) - py * Math.sin(turn), px * Math.sin(turn) + py * Math.cos(turn)].map((v) => v * perPx);
+      const wanted = camera.pixelOf([foot[0] + right * along[0], foot[1] + up, foot[2] + right * along[2]])!;
+      const found = lies(r, x, y);
+      expect(Math.hypot(found[0] - wanted[0], found[1] - wanted[1])).toBeLessThan(0.01);
+    }
+  });
+
+  it("in the sky it is as wide as its angle, and its middle lies where it was put", () => {
+    const r = changeSeat("seat", { on: "sky", foot: { x: 599.5, y: 399.5 }, wideDeg: 2 })(seated());
+    const [foot, top] = [lies(r, FEET.footX, FEET.footY), lies(r, FEET.topX, FEET.topY)];
+    // 2 tan 1° · 1000 px
+    expect(Math.hypot(top[0] - foot[0], top[1] - foot[1])).toBeCloseTo(34.91, 2);
+    expect((foot[0] + top[0]) / 2).toBeCloseTo(599.5, 6);
+    expect((foot[1] + top[1]) / 2).toBeCloseTo(399.5, 6);
+    const larger = changeSeat("seat", { times: 3 })(r);
+    expect(seatFigures(larger, seatsOf(larger)[0])!.heightPx / seatFigures(r, seatsOf(r)[0])!.heightPx).toBeCloseTo(3, 9);
+  });
+
+  it("a ball in the sky is lit from where the sun is, half of it a right angle away", () => {
+    const level = { pitchDeg: 0, rollDeg: 0, focalPx: 1000 };
+    const plate = plateOf(tellPlate({ stance: level, light: { azimuthDeg: 90, elevationDeg: 0.001 } })(job()))!;
+    const ahead = sunFromSky(plate, SIZE, { foot: { x: 599.5, y: 399.5 } })!;
+    expect(ahead.towardsDeg).toBeCloseTo(90, 1);
+    expect(ahead.litShare).toBeCloseTo(0.5, 4);
+    // with the sun behind the camera it is full, but for what it stands off
+    const full = sunFromSky({ ...plate, light: { azimuthDeg: 180, elevationDeg: 1 } }, SIZE, { foot: { x: 610, y: 390 } })!;
+    expect(full.litShare).toBeGreaterThan(0.99);
+  });
+
+  it("the light by date is less sure than one that was said, and night keeps what was said before", () => {
+    const at = { clock: "2026-06-21T12:00", overUtcH: 0, latitudeDeg: 50, longitudeDeg: 0, headingDeg: 180 };
+    const noon = lightByDate(at)(job());
+    const light = lightOf(plateOf(noon)!, SIZE);
+    // at noon of the longest day the sun stands 90 − 50 + 23.44° high, to the south
+    expect(light).toMatchObject({ sigmaDeg: 5 });
+    expect((light as { elevationDeg: number }).elevationDeg).toBeCloseTo(63.4, 0);
+    expect(Math.abs((light as { azimuthDeg: number }).azimuthDeg)).toBeLessThan(2);
+    const night = lightByDate({ ...at, clock: "2026-06-21T00:00" })(noon);
+    expect(plateOf(night)!.light).toEqual(plateOf(noon)!.light);
+    expect(plateOf(night)!.whereabouts!.clock).toBe("2026-06-21T00:00");
+    for (const r of Object.values(night).filter((x) => x.kind === "plate")) expect(() => VALIDATORS.plate.validateSync(r, { strict: true })).not.toThrow();
+  });
 });

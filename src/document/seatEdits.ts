@@ -4,7 +4,7 @@ import { sunByDate, type Whereabouts } from "../core/seat/sunByDate";
 import type { Stance } from "../core/seat/upright";
 import type { KnownFocal } from "../core/seat/fitStance";
 import { newId, put, updateRecord, without, type Edit } from "./edits";
-import { isShadowOf, removeLayer } from "./removal";
+import { followsSeat, removeLayer } from "./removal";
 import { updateLayer } from "./layerEdits";
 import { seatedAt } from "./seatGeometry";
 import type { PlateRecord, SeatRecord } from "./records/plateTypes";
@@ -127,7 +127,7 @@ export const removeSeat =
   (id: string): Edit =>
   (records) => {
     const seat = records[id];
-    const shadows = seat?.kind === "seat" ? layersOf(records).filter((l) => isShadowOf(l, seat.layerId)) : [];
+    const shadows = seat?.kind === "seat" ? layersOf(records).filter((l) => followsSeat(l, seat.layerId)) : [];
     return without(
       shadows.reduce((r, l) => removeLayer(l.id)(r), records),
       [id],

@@ -6,7 +6,7 @@ import { addLayer, paintedMask, placeBeside } from "./layerEdits";
 import { freshMask, type LayerRecord } from "./records/layerTypes";
 import type { SeatRecord } from "./records/plateTypes";
 import type { Records } from "./records/types";
-import { isShadowOf } from "./removal";
+import { followsSeat } from "./removal";
 import { layersOf, plateOf } from "./selectors";
 
 /** Light over shade where nothing was measured, and how much cooler shade is: a clear sky. Common practice, no source. */
@@ -30,11 +30,11 @@ const casts = ({ mask }: LayerRecord) => mask.parts.filter((p) => p.kind === "ca
 
 /** The layer that darkens the ground by the shadow of what a seat shows, or undefined. */
 export const shadowOf = (records: Records, { layerId }: SeatRecord): LayerRecord | undefined =>
-  layersOf(records).find((l) => isShadowOf(l, layerId) && casts(l).length === 1);
+  layersOf(records).find((l) => followsSeat(l, layerId) && casts(l).length === 1);
 
 /** The layer that darkens its shadow where the thing hides the sky as well, or undefined. */
 export const contactOf = (records: Records, { layerId }: SeatRecord): LayerRecord | undefined =>
-  layersOf(records).find((l) => isShadowOf(l, layerId) && casts(l).length === 2);
+  layersOf(records).find((l) => followsSeat(l, layerId) && casts(l).length === 2);
 
 /**
  * Lays the shadow of what a seat shows under it, and within that what comes of hiding the sky: light is multiplied, and what the ground is made of stays.

@@ -1,5 +1,7 @@
 /** Something seated in a plate: its feet as they are found, its shadow as light that is missing, and both as an engine has them that keeps nothing. */
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
+import type { Surface } from "../core/seat/scenery";
+import { fresnel } from "../core/seat/water";
 import { encodeSrgb } from "../core/color/srgbCurve";
 import { addFrames, setRegistration, startJob, takeStep, unmovedRegistration, type Edit } from "../document/edits";
 import { addLayer, updateLayer, updatePart } from "../document/layerEdits";
@@ -7,6 +9,7 @@ import { freshMerge, setMerge } from "../document/mergeEdits";
 import type { Records } from "../document/records/types";
 import { addSeat, changeSeat, mirrorSeat, removeSeat, tellPlate } from "../document/seatEdits";
 import { cameraOf, seatFigures } from "../document/seatGeometry";
+import { layReflection } from "../document/reflectionEdits";
 import { contactOf, layShadow, shadowOf } from "../document/shadowEdits";
 import { removeLayer } from "../document/removal";
 import { sinkSeat } from "../document/sinkSeat";
@@ -311,4 +314,77 @@ it("what cannot be cut tells no light, and proof goes on", async () => {
   const uncut = updateLayer("l", { content: { ...content, frameId: plate.id, cut } })(records);
   expect(await node.ask("outlineLight", { records: uncut, layerId: "l" })).toBeNull();
   expect(Array.isArray(await node.ask("proof", { records: uncut }))).toBe(true);
+});
+
+describe("in water of the plate", () => {
+  const WATER: Surface = {
+    ...{ id: "pond", is: "water", heightM: 0 },
+    places: [
+      [100, 260],
+      [560, 260],
+      [560, 399],
+      [100, 399],
+    ],
+  };
+  const SKY = 0.5;
+  async function mirrored(slope: number): Promise<Records> {
+    const own = (await node.ask("standsAt", { records: laid, layerId: "l" }))!;
+    const told = tellPlate({ stance: { pitchDeg: -12, rollDeg: 0, focalPx: 550 }, heightM: 1.8, heightBy: "hand", light: LIGHT, surfaces: [WATER] })(laid);
+    const put = changeSeat("seat", { heightM: 0.5, heightBy: "hand" })(addSeat("l", own, { x: 330, y: 300 }, "seat")(told));
+    return layReflection("seat", { surfaceId: "pond", slope, sky: [SKY, SKY, SKY] }, "Reflection")(put);
+  }
+  /** The light at a height of the thing's mirror image. */
+  function at(values: Float32Array, records: Records, metres: number): { value: number; sine: number } {
+    const camera = cameraOf(plateOf(records)!, { width: W, height: H });
+    const foot = camera.placeAt(330, 300)!;
+    const [x, y] = camera.pixelOf([foot[0], -metres, foot[2]])!;
+    const [dx, dy, dz] = camera.rayOf(x, y);
+    return { value: values[Math.round(y) * W + Math.round(x)], sine: -dy / Math.hypot(dx, dy, dz) };
+  }
+
+  it("still water shows the thing upside down in place of the sky, as much of it as it throws back", async () => {
+    const records = await mirrored(0);
+    const values = await light(node, records);
+    const there = at(values, records, 0.25);
+    expect(there.value).toBeCloseTo(GREY + fresnel(there.sine) * (0.6 - SKY), 3);
+    expect(there.value - GREY).toBeGreaterThan(0.001);
+    // as 16 bits hold it
+    expect(at(values, records, 0.6).value).toBeCloseTo(GREY, 4);
+  });
+
+  it("ripples smear it more the further up it is, and it is the same in a part of the picture", async () => {
+    const [still, rippled] = [await mirrored(0), await mirrored(0.08)];
+    const [sharp, soft] = [await light(node, still), await light(node, rippled)];
+    const wash = (height: number) => Math.abs(at(soft, rippled, height).value - at(sharp, still, height).value);
+    expect(wash(0.5)).toBeGreaterThan(wash(0.05) + 1e-4);
+    const job = await prepareJob(node.ctx, rippled, SILENT);
+    const rect = { x: 250, y: 310, width: 130, height: 50 };
+    const part = node.ctx.kernels.withScope((scope) =>
+      node.ctx.kernels.f32(each(composeRect(node.ctx, job, 0, rect, "layers", scope))[0], rect.width * rect.height).slice(),
+    );
+    for (const [x, y] of [
+      [0, 0],
+      [70, 20],
+      [129, 49],
+    ])
+      expect(part[y * rect.width + x]).toBeCloseTo(soft[(rect.y + y) * W + rect.x + x], 6);
+  });
+
+  it("follows the thing and its water, as an engine has it that keeps nothing, and goes with it", async () => {
+    const before = await mirrored(0.02);
+    await light(node, before);
+    const moved = changeSeat("seat", { foot: { x: 300, y: 290 } })(tellPlate({ surfaces: [{ ...WATER, heightM: -0.1 }] })(before));
+    expect([...(await light(node, moved))]).toEqual([...(await light(await engine(), moved))]);
+    expect(layersOf(removeLayer("l")(moved))).toHaveLength(0);
+  });
+
+  it("what its water shows without it is measured, and none where no water is", async () => {
+    const records = await mirrored(0);
+    const seen = (await node.ask("waterUnder", { records, seatId: "seat" }))!;
+    expect(seen.surfaceId).toBe("pond");
+    // a plate of one grey: so is its sky, and no ripples show
+    for (const v of seen.sky) expect(v).toBeCloseTo(GREY, 3);
+    expect(seen.slope).toBeNull();
+    expect(await node.ask("waterUnder", { records: tellPlate({ surfaces: [] })(records), seatId: "seat" })).toBeNull();
+  });
 });

@@ -1,6 +1,7 @@
 import { message } from "../messages/message";
 import type { KnownFocal } from "../core/seat/fitStance";
 import type { ShadowMark } from "../core/seat/lightFromShadows";
+import type { Surface, SurfaceKind } from "../core/seat/scenery";
 import { stanceByLines, type DrawnLine } from "../core/seat/stanceByLines";
 import { newId } from "../document/edits";
 import type { LayerRecord } from "../document/records/layerTypes";
@@ -8,7 +9,8 @@ import type { PlateRecord, SeatRecord } from "../document/records/plateTypes";
 import type { Records } from "../document/records/types";
 import { documentSize, layerOf, mergeOf, plateOf, registrationOf } from "../document/selectors";
 import { addSeat, guessedPlate, notedFocal, plateFrame, tellPlate } from "../document/seatEdits";
-import { lightAt, lightOf } from "../document/seatGeometry";
+import { lightAt, lightOf, sceneryOf } from "../document/seatGeometry";
+import { layReflection } from "../document/reflectionEdits";
 import { CLEAR_EV, layShadow, type ShadowNames, type Thrown } from "../document/shadowEdits";
 import { pictureIdOf } from "../document/sourceIds";
 import { edit, openJob } from "./openJob";
@@ -93,13 +95,26 @@ export function markShadows(shadows: ShadowMark[]): void {
   if (shadows.length > plate.shadows.length && typeof told === "string" && told !== "overcast" && told !== "tooFew") notify(WHY_NOT[told]);
 }
 
+/** How high things of a kind are until it is said, metres. Common practice, no source. */
+const USUAL_M: Record<SurfaceKind, number> = { raised: 0.45, wall: 2, water: 0 };
+
+/** Marks something of the plate that is not its ground; where it could not be there, that is said and nothing changes. */
+export function markSurface(is: SurfaceKind, places: Surface["places"]): void {
+  const { records } = useSession.getState();
+  const [plate, size] = [plateNow(records), documentSize(records)];
+  if (!plate || !size) return;
+  const surfaces = [...(plate.surfaces ?? []), { id: newId("surface"), is, places, heightM: USUAL_M[is] }];
+  if (sceneryOf({ ...plate, surfaces: surfaces.slice(-1) }, size).stood.length === 0) notify("plate.surfaceInSky");
+  else edit(tellPlate({ surfaces }), { stage: "compose", label: "step.surfaceMarked" });
+}
+
 /** The light comes from where the sun is seen in the picture. */
 export function markSun(x: number, y: number): void {
   const { records } = useSession.getState();
   const [plate, size] = [plateNow(records), documentSize(records)];
   const light = plate && size && lightAt(plate, size, x, y);
   if (!light) notify("plate.sunUnderHorizon");
-  else edit(tellPlate({ light, overcast: false }), { stage: "compose", label: "step.sunMarked" });
+  else edit(tellPlate({ light: { ...light, by: "sun" }, overcast: false }), { stage: "compose", label: "step.sunMarked" });
 }
 
 /** Why shadows tell no light. */
@@ -153,4 +168,31 @@ export async function throwShadow(seat: SeatRecord, thrown: Thrown | null, names
     return [r[seat.id], plateOf(r), mergeOf(r), frame && [pictureIdOf(frame), frame.development]];
   };
   job.apply(records, from, layShadow(seat.id, thrown, names, lit ?? null), { stage: "compose", label: message("step.shadowLaid", { name }) });
+}
+
+/** Ripples of water that mirrors nothing by which they could be measured, RMS of their slope each way: wind of 1 m/s. @see Cox and Munk 1954 */
+const CALM_SLOPE = 0.06;
+
+/** Lays the mirror image of what is seated under it, as smeared as the plate's own. */
+export async function throwReflection(seat: SeatRecord, layerName: string): Promise<void> {
+  const { records } = useSession.getState();
+  const name = layerOf(records, seat.layerId)?.name ?? "";
+  const job = openJob();
+  let isDone = false;
+  const seen = await job.run("compose", "task.looking", async (signal, onProgress) => {
+    const figures = await job.ask("waterUnder", { records, seatId: seat.id }, { signal, onProgress });
+    isDone = true;
+    return figures;
+  });
+  if (!isDone) return;
+  if (!seen) {
+    notify("plate.noWaterThere");
+    return;
+  }
+  const from = (r: Records) => {
+    const frame = plateFrame(r);
+    return [r[seat.id], plateOf(r), mergeOf(r), frame && [pictureIdOf(frame), frame.development]];
+  };
+  const laid = layReflection(seat.id, { ...seen, slope: seen.slope ?? CALM_SLOPE }, layerName);
+  job.apply(records, from, laid, { stage: "compose", label: message("step.reflectionLaid", { name }) });
 }

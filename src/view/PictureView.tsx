@@ -10,31 +10,11 @@ import { hoverEnds, hoverOver, speakOf } from "./hover";
 import { isSwitchedOff } from "./keys";
 import { paintPanes } from "./paintPanes";
 import { Touches, type TouchEffects } from "./Touches";
+import type { PicturePointer, PictureTool } from "./pictureTool";
+import { useMiddlePointer } from "./useMiddlePointer";
 import { screenSpace, usePanes, type Pane } from "./usePanes";
 import { fitScale, toPicture, toScreen, turned, zoomAt, type Viewport } from "./viewport";
 import { useView } from "./viewState";
-
-export interface PicturePointer {
-  x: number;
-  y: number;
-  pressure: number;
-  /** whether it is the other end of a pen */
-  eraser: boolean;
-  /** 0, or 1 for the right one of two pictures side by side */
-  pane: 0 | 1;
-}
-
-/** What a tool may do on the picture; without one a drag moves the picture. */
-export interface PictureTool {
-  cursor: string;
-  /** diameter of a ring drawn at the pointer, picture px */
-  ring?: number;
-  /** works side by side too */
-  beside?: boolean;
-  down(p: PicturePointer): void;
-  move?(p: PicturePointer[]): void;
-  up?(): void;
-}
 
 /** What is drawn over. */
 export interface PictureShown {
@@ -75,6 +55,9 @@ const Frame = styled.div`
   }
   svg {
     pointer-events: none;
+  }
+  &:not(:focus-visible) [data-middle] {
+    visibility: hidden;
   }
 `;
 const Tag = styled.span`
@@ -200,6 +183,7 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
       }),
   );
 
+  const button = useMiddlePointer(canWork ? tool : null, { x: viewport.cx - 0.5, y: viewport.cy - 0.5 });
   const onKey = (event: KeyboardEvent) => {
     const step = event.shiftKey ? 0.5 : 0.1;
     const [width, height] = [step * paneWidth, step * box.height];
@@ -212,10 +196,11 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
       "-": () => zoomTo(zoomAt(viewport, paneWidth / 2, box.height / 2, 0.8)),
       Enter: () => speakOf(viewport.cx - 0.5, viewport.cy - 0.5),
     };
-    if (!act[event.key] || event.ctrlKey || event.metaKey || event.altKey || isSwitchedOff(event)) return;
+    if (event.ctrlKey || event.metaKey || event.altKey || isSwitchedOff(event)) return;
+    if (!button.down(event) && !act[event.key]) return;
     event.preventDefault();
     event.stopPropagation();
-    act[event.key]();
+    act[event.key]?.();
   };
 
   const onDown = (event: PointerEvent) => {
@@ -290,6 +275,8 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
       aria-label={sentence(message("view/arrowsMovePlusMinus", { name }))}
       tabIndex={0}
       onKeyDown={onKey}
+      onKeyUp={button.up}
+      onBlur={button.release}
       // pointing at it takes the keys from a field, and does not give them to the picture, where the tools have them
       onMouseDown={(e) => {
         e.preventDefault();
@@ -316,6 +303,13 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
               {overlay(shownIn(pane))}
             </svg>
           ))}
+        {canWork && (
+          <g data-middle fill="none" transform={`translate(${paneWidth / 2} ${box.height / 2})`}>
+            {(["#000", "#fff"] as const).map((stroke, i) => (
+              <path key={stroke} d="M-14 0h9M5 0h9M0 -14v9M0 5v9" stroke={stroke} strokeWidth={3 - 2 * i} />
+            ))}
+          </g>
+        )}
         {ring !== null && (
           <g ref={ringAt} fill="none" visibility="hidden">
             <circle r={ring} stroke="#000" strokeWidth="1" />

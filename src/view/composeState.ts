@@ -1,5 +1,6 @@
 import { useSession } from "../session/store";
 import { create } from "zustand";
+import type { SurfaceKind } from "../core/seat/scenery";
 import type { LineKind } from "../core/seat/stanceByLines";
 import type { CutMark } from "../kinds/contents/frame/record";
 import type { LayerRecord } from "../document/records/layerTypes";
@@ -11,8 +12,8 @@ export type ComposeShown = "result" | "pattern" | "mask" | "edge" | "frame" | "l
 /** What of a layer the bench shows. */
 export type ComposeTab = "content" | "mask" | "layer";
 
-/** What a drag on the plate does: nothing, pull the horizon, draw a line of some kind, or mark a shadow. */
-export type PlateTool = "none" | "horizon" | LineKind | "shadow" | "sun";
+/** What a drag on the plate does: nothing, pull the horizon, draw a line of some kind, or mark a shadow, the sun or a surface. */
+export type PlateTool = "none" | "horizon" | LineKind | "shadow" | "sun" | SurfaceKind;
 
 interface ComposeState {
   partId: string | null;

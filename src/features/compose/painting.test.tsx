@@ -10,7 +10,7 @@ import type { MaskPart } from "../../kinds/maskParts/records";
 import type { JobScope } from "../../session/JobScope";
 import { useLive } from "../../session/live";
 import { setOpenJob } from "../../session/openJob";
-import type { PicturePointer } from "../../view/PictureView";
+import type { PicturePointer } from "../../view/pictureTool";
 import { useDrawn, useShape } from "./useShape";
 import { useStroke } from "./useStroke";
 

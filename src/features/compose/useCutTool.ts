@@ -11,7 +11,7 @@ import { isTold, UNMOVED, type CutMark } from "../../kinds/contents/frame/record
 import { addMarks, tellCut } from "../../session/cutting";
 import { useBrush } from "../../view/brush";
 import { useCompose } from "../../view/composeState";
-import type { PicturePointer } from "../../view/PictureView";
+import type { PicturePointer } from "../../view/pictureTool";
 
 /** A box or a stroke while it is drawn, px of what the layer shows. */
 export const useCutDrawing = create<{ box: Rectangle | null; mark: CutMark | null }>(() => ({ box: null, mark: null }));

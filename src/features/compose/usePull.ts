@@ -5,7 +5,7 @@ import type { LayerRecord } from "../../document/records/layerTypes";
 import { UNMOVED, type FrameContent, type Moved } from "../../kinds/contents/frame/record";
 import type { Records } from "../../document/records/types";
 import { documentSize, layerOf } from "../../document/selectors";
-import type { PicturePointer } from "../../view/PictureView";
+import type { PicturePointer } from "../../view/pictureTool";
 import { moveFrame } from "../../kinds/contents/frame/MoveControls";
 import { showContent } from "../../kinds/contents/setContent";
 

@@ -7,7 +7,7 @@ import { controlsOf } from "../../kinds/maskParts/controls";
 import type { MaskPart } from "../../kinds/maskParts/records";
 import { PART_WORDS } from "../../kinds/maskParts/words";
 import { edit } from "../../session/openJob";
-import type { PicturePointer } from "../../view/PictureView";
+import type { PicturePointer } from "../../view/pictureTool";
 
 /** Corners of an outline closer than this on the way are left out, px of the picture. */
 const LEAST_STEP = 3;

@@ -5,7 +5,7 @@ import type { Records } from "../../document/records/types";
 import { layerOf } from "../../document/selectors";
 import { ask } from "../../session/openJob";
 import { report } from "../../session/store";
-import type { PicturePointer } from "../../view/PictureView";
+import type { PicturePointer } from "../../view/pictureTool";
 import { isCancelled } from "../../workers/client/EngineClient";
 import { showContent } from "../../kinds/contents/setContent";
 import { setRetouch } from "../../kinds/contents/retouch/controls";

@@ -8,7 +8,7 @@ import { strokesOf } from "../../document/selectors";
 import { showLive } from "../../session/live";
 import { edit } from "../../session/openJob";
 import { useBrush, type Brush } from "../../view/brush";
-import type { PicturePointer } from "../../view/PictureView";
+import type { PicturePointer } from "../../view/pictureTool";
 
 /**
  * Paints a stroke: it is shown at once, by the picture alone, for everything else would only slow the pen down, and becomes one step when the pen is lifted.

@@ -9,7 +9,7 @@ import { framesOfSet } from "../../document/selectors";
 import type { PlaceRanking, RankedFrame } from "../../engine/operations/gather/rankFrames";
 import { edit, openJob } from "../../session/openJob";
 import { notify, useSession } from "../../session/store";
-import type { PicturePointer } from "../../view/PictureView";
+import type { PicturePointer } from "../../view/pictureTool";
 
 /** Side of a place that was clicked rather than drawn, as a share of the frame's shorter one. */
 const CLICKED = 0.15;

@@ -19,7 +19,8 @@ import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels"
 import { sizeByKey, useBrush, usePictureKeys } from "../../view/brush";
 import { BorderNotes } from "../../view/BorderNotes";
 import type { Pane } from "../../view/usePanes";
-import { PictureView, type PictureTool } from "../../view/PictureView";
+import { PictureView } from "../../view/PictureView";
+import type { PictureTool } from "../../view/pictureTool";
 import { ReadoutLine } from "../../view/ReadoutLine";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";

@@ -6,7 +6,7 @@ import { fitPoints } from "../../core/register/models";
 import type { FrameRecord } from "../../document/records/types";
 import { takesArrows } from "../../view/keys";
 import { report, useSession } from "../../session/store";
-import type { PicturePointer, PictureTool } from "../../view/PictureView";
+import type { PicturePointer, PictureTool } from "../../view/pictureTool";
 import { cornersOf, shifted, turned, withCorner } from "./handMoves";
 import type { HandWork } from "./HandSection";
 import { ask } from "../../session/openJob";

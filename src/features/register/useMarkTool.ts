@@ -3,7 +3,7 @@ import { useRef } from "react";
 import type { RegionShape } from "../../core/register/regions";
 import { addRegion } from "../../document/edits";
 import { edit } from "../../session/openJob";
-import type { PicturePointer, PictureTool } from "../../view/PictureView";
+import type { PicturePointer, PictureTool } from "../../view/pictureTool";
 import type { Marking } from "./RegionSection";
 
 /** Diameter of the brush against the longer side. */

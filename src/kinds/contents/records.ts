@@ -5,10 +5,11 @@ import { fill } from "./fill/record";
 import { frame } from "./frame/record";
 import { group } from "./group/record";
 import { merge } from "./merge/record";
+import { reflection } from "./reflection/record";
 import { retouch } from "./retouch/record";
 
 /** All that a layer can show or do. */
-export const CONTENT_RECORDS = { frame, merge, below, adjustment, fill, retouch, group };
+export const CONTENT_RECORDS = { frame, merge, below, adjustment, fill, retouch, reflection, group };
 
 export type ContentKind = keyof typeof CONTENT_RECORDS;
 /** What a layer shows, or does to what lies below it. */

@@ -79,7 +79,8 @@ function layerParts(job: Keyed, layer: LayerRecord, place: Place): unknown[] {
   if (place && concealsAll(job, layer, place)) return [clipped];
   const own = [hashOfFixed(content), opacity, mode, blendIn, clipped, seamPx, maskParts(job, layer.mask, layer.id, place)];
   if (content.type === "group") return [own, ...childrenOf(records, layer.id).flatMap((l) => layerParts(job, l, place)), "end"];
-  const { frameIds, below } = recordOf(content).reads?.(content) ?? {};
+  const { frameIds, below, seatedId } = recordOf(content).reads?.(content) ?? {};
+  if (seatedId !== undefined) return [own, ...castKey(job, seatedId), layerOf(records, seatedId)?.visible];
   // a frame that is not merged is looked at as it is developed
   if (frameIds) return [own, ...frameIds.flatMap((id) => frameKey(records, id))];
   return below ? [own, retouchKey(job, layer)] : [own];
@@ -134,7 +135,7 @@ function sunkKey(records: Records, layerId: string): unknown[] {
   return [seat ? hashOfFixed(seat) : null, plate ? hashOfFixed(plate) : null];
 }
 
-/** All that the shadow of what a layer shows is made of: where it is seated, the plate, and what is cut out of which frame. */
+/** All that the shadow and the mirror image of what a layer shows are made of: where it is seated, the plate, and what is cut out of which frame. */
 function castKey({ records }: Keyed, layerId: string): unknown[] {
   const seat = seatsOf(records).find((s) => s.layerId === layerId);
   const [plate, layer] = [plateOf(records), layerOf(records, layerId)];

@@ -100,6 +100,16 @@ export class Cutter {
     }
   }
 
+  /** The same, and null where nothing can be told apart: what cannot be cut is not shown. */
+  shownAt(level: number): FreedMatte | null {
+    try {
+      return this.at(level);
+    } catch (error) {
+      if (error instanceof Refusal) return null;
+      throw error;
+    }
+  }
+
   private known(level: number): FreedMatte | undefined {
     const refused = this.refusal();
     if (refused) throw refused;

@@ -15,17 +15,18 @@ import { bytesHeld } from "../../graph/bytesHeld";
 import { contentKey } from "../../graph/keys";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
-import { each } from "../frames/frameSamples";
 import { heldGrey } from "../frames/greyCache";
 import { colorOf, openFrame, SOURCE_VERSION } from "../frames/sources";
-import { composeRect, prepareJob } from "../layers/compose";
+import { prepareJob } from "../layers/compose";
 import { cutPicture } from "../matte/cutPicture";
 import { groundAround } from "./groundAround";
 import { LUMINANCE } from "../../../core/color/primaries";
 import { litGround, type GroundLight, type LitGround } from "../../../core/seat/litGround";
 import { outlineLightOf } from "./outlineLightOf";
 import type { OutlineLight } from "../../../core/seat/outlineLight";
+import { barePlate } from "./barePlate";
 import { standsAt } from "./standsAt";
+import { waterPlace, waterUnder, type WaterFigures } from "./waterUnder";
 
 const SHADOW_VERSION = 2;
 /** Light taken for none, log2 of which is taken. */
@@ -74,17 +75,17 @@ export const seatRequests = {
     const around = groundAround(p.records, p.seatId);
     if (!around) return null;
     const { rect, level, isGround } = around;
-    // the plate alone
-    const bare = Object.fromEntries(Object.entries(p.records).filter(([, r]) => r.kind !== "layer"));
-    const job = await prepareJob(ctx, bare, portion(task, 0, 0.8));
-    await task.step(0.8, 1, "task.looking");
-    const planes = ctx.kernels.withScope((scope) =>
-      each(composeRect(ctx, job, level, rect, "layers", scope)).map((at) => ctx.kernels.f32(at, rect.width * rect.height).slice()),
-    );
+    const plate = await barePlate(ctx, p.records, task);
+    const planes = plate.read(level, rect);
     const places = [...planes[0].keys()].filter(isGround);
     const log = (plane: (i: number) => number) => Float32Array.from(places, (i) => Math.log2(Math.max(DARKEST, plane(i))));
     const rgb = planes.map((plane) => log((i) => plane[i])) as GroundLight["rgb"];
     return litGround({ y: log((i) => LUMINANCE.reduce((sum, w, c) => sum + w * planes[c][i], 0)), rgb }, p.ratioEv);
+  },
+  /** What the water that a seat's thing is mirrored in shows without it, and how steep its ripples are; null: no water is marked where that would be. */
+  waterUnder: async (ctx: EngineContext, p: { records: Records; seatId: string }, task: Task): Promise<WaterFigures | null> => {
+    const place = waterPlace(p.records, p.seatId);
+    return place && waterUnder(place, await barePlate(ctx, p.records, task));
   },
   /** Where the light on what a layer shows comes from, as its outline tells, in the plane of the picture and as the layer shows it; null where it does not tell. */
   outlineLight: async (ctx: EngineContext, p: { records: Records; layerId: string }, task: Task): Promise<OutlineLight | null> =>

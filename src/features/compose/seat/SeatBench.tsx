@@ -2,24 +2,24 @@
 import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import { valueStep } from "../../../messages/valueStep";
-import type { PlateRecord, SeatRecord } from "../../../document/records/plateTypes";
+import { SEAT_ON, type SeatRecord } from "../../../document/records/plateTypes";
 import { documentSize, layerOf } from "../../../document/selectors";
 import { changeSeat, removeSeat } from "../../../document/seatEdits";
-import { lightOf, seatFigures, standsAt } from "../../../document/seatGeometry";
-import { shadowOf } from "../../../document/shadowEdits";
+import { seatFigures, standsAt } from "../../../document/seatGeometry";
 import { sinkSeat, sunkBy } from "../../../document/sinkSeat";
 import { showLive } from "../../../session/live";
 import { edit } from "../../../session/openJob";
-import { plateNow, throwShadow } from "../../../session/seating";
+import { plateNow } from "../../../session/seating";
 import { useSession } from "../../../session/store";
 import { Button, TextButton } from "../../../ui/components/Button";
 import { Choices } from "../../../ui/components/Choices";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Card, Facts, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
-import { plain, withUnit } from "../../../ui/format";
+import { plain, signed, withUnit } from "../../../ui/format";
 import { CopySection } from "./CopySection";
+import { ReflectionSection, ShadowSection } from "./ThrownSections";
+import { SkyControls } from "./SkyControls";
 import { OwnLight } from "./OwnLight";
-import { useShadowFigures } from "./useShadowFigures";
 import { chooseLayer, useCompose } from "../../../view/composeState";
 
 interface Props {
@@ -44,20 +44,17 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
         <Heading>{layer.name}</Heading>
         <Choices<SeatRecord["on"]>
           label={sentence("seating/standsOn")}
-          items={[
-            { id: "ground", label: sentence("seating/onGround") },
-            { id: "free", label: sentence("seating/free") },
-          ]}
+          items={SEAT_ON.map((id) => ({ id, label: sentence(`seating/on.${id}`) }))}
           chosen={seat.on}
           isDisabled={isDisabled}
           onChoose={(on) =>
             step(
               { on, ...(on === "free" && figures ? { scale: figures.heightPx / ownHeight(seat) } : {}) },
-              on === "free" ? "step.seatFreed" : "step.seatGrounded",
+              message("step.seatOn", { name: layer.name, on: sentence(`seating/on.${on}`).toLowerCase() }),
             )
           }
         />
-        <Soft>{sentence(seat.on === "ground" ? "seating/sizeFollows" : "seating/sizeStays")}</Soft>
+        <Soft>{sentence(`seating/onMeans.${seat.on}`)}</Soft>
         {layer.locked && <Card>{sentence("seating/layerLocked")}</Card>}
         {!figures && <Card $open>{sentence("seating/footAboveHorizon")}</Card>}
         {figures?.byHand && (
@@ -70,9 +67,9 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
         )}
       </Section>
       <Section>
-        {seat.on === "ground" ? (
+        {seat.on === "ground" || seat.on === "flat" ? (
           <MeasuredControl
-            name={sentence("seating/howTall")}
+            name={sentence(seat.on === "flat" ? "seating/howLong" : "seating/howTall")}
             unit="m"
             value={seat.heightM}
             neutral={1}
@@ -85,6 +82,8 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
             onPreview={(heightM) => showLive(changeSeat(seat.id, { heightM, heightBy: "hand" }))}
             onChange={(heightM) => step({ heightM, heightBy: "hand" }, valueStep(sentence("seating/howTall"), plain(heightM, 2), "m"))}
           />
+        ) : seat.on === "sky" ? (
+          <SkyControls seat={seat} isDisabled={isDisabled} />
         ) : (
           <MeasuredControl
             name={sentence("common/size")}
@@ -99,6 +98,21 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
             isDisabled={isDisabled}
             onPreview={(scale) => showLive(changeSeat(seat.id, { scale }))}
             onChange={(scale) => step({ scale }, valueStep(sentence("common/size"), plain(100 * scale, 1), "%"))}
+          />
+        )}
+        {(seat.on === "sky" || seat.on === "flat") && (
+          <MeasuredControl
+            name={sentence("seating/turnedBy")}
+            unit="°"
+            value={seat.turnDeg ?? 0}
+            neutral={0}
+            min={-180}
+            max={180}
+            step={0.5}
+            digits={1}
+            isDisabled={isDisabled}
+            onPreview={(turnDeg) => showLive(changeSeat(seat.id, { turnDeg }))}
+            onChange={(turnDeg) => step({ turnDeg }, valueStep(sentence("seating/turnedBy"), signed(turnDeg, 1), "°"))}
           />
         )}
         {(["x", "y"] as const).map((axis) => (
@@ -148,7 +162,9 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
                 <dt>{sentence("seating/againstEyes")}</dt>
                 <dd>
                   {sentence(
-                    message(seat.heightM > plate.heightM ? "seating/overHorizon" : "seating/underHorizon", { metres: Math.abs(seat.heightM - plate.heightM) }),
+                    message(place[1] + seat.heightM > plate.heightM ? "seating/overHorizon" : "seating/underHorizon", {
+                      metres: Math.abs(place[1] + seat.heightM - plate.heightM),
+                    }),
                   )}
                 </dd>
               </>
@@ -157,7 +173,8 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
         )}
         {plate.horizonBy === "guess" && <Card $open>{sentence("seating/plateUnknown")}</Card>}
       </Section>
-      <ShadowSection seat={seat} plate={plate} isDisabled={isDisabled} />
+      {seat.on !== "sky" && <ShadowSection seat={seat} plate={plate} isDisabled={isDisabled} />}
+      {seat.on === "ground" && <ReflectionSection seat={seat} plate={plate} isDisabled={isDisabled} />}
       <OwnLight seat={seat} plate={plate} isDisabled={isDisabled} />
       {seat.on === "ground" && figures && <CopySection seat={seat} isDisabled={isDisabled} />}
       <Section>
@@ -202,61 +219,6 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
         </RowOf>
       </Section>
     </>
-  );
-}
-
-/** The shadow that it throws, as a layer of its own under it. */
-function ShadowSection({ seat, plate, isDisabled }: Props & { plate: PlateRecord }) {
-  const records = useSession((s) => s.records);
-  const light = lightOf(plate, documentSize(records)!);
-  const measured = useShadowFigures(plate, typeof light === "string" ? null : light);
-  const layer = layerOf(records, seat.layerId)!;
-  const shadow = shadowOf(records, seat);
-  const isLit = typeof light !== "string" || light === "overcast";
-  const names = {
-    shadow: sentence(message("seating/shadowName", { name: layer.name })),
-    contact: sentence(message("seating/contactName", { name: layer.name })),
-  };
-  return (
-    <Section>
-      <Heading>{sentence("seating/shadow")}</Heading>
-      <Soft>
-        {shadow
-          ? sentence("seating/shadowIsLayer")
-          : !isLit
-            ? sentence("seating/shadowNeedsLight")
-            : seat.on === "free"
-              ? sentence("seating/shadowNeedsGround")
-              : sentence(
-                  light === "overcast"
-                    ? "seating/shadowOfSky"
-                    : measured === undefined
-                      ? "seating/shadowMeasuring"
-                      : measured?.ratioEv != null
-                        ? message("seating/shadowMeasured", { ev: measured.ratioEv, degrees: measured.sourceDeg })
-                        : "seating/shadowGuessed",
-                )}
-      </Soft>
-      <RowOf>
-        {shadow ? (
-          <Button
-            onPress={() => {
-              useCompose.setState({ seating: false });
-              chooseLayer(shadow.id, "mask");
-            }}
-          >
-            {sentence("seating/toShadow")}
-          </Button>
-        ) : (
-          <Button
-            isDisabled={isDisabled || !isLit || measured === undefined || seat.on === "free"}
-            onPress={() => void throwShadow(seat, measured ?? null, names)}
-          >
-            {sentence("seating/layShadow")}
-          </Button>
-        )}
-      </RowOf>
-    </Section>
   );
 }
 

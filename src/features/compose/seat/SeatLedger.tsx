@@ -3,7 +3,7 @@ import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import type { PlateRecord, SeatRecord } from "../../../document/records/plateTypes";
 import { documentSize, layerOf } from "../../../document/selectors";
-import { lightOf, seatFigures } from "../../../document/seatGeometry";
+import { lightOf, seatFigures, SUN_WIDE_DEG } from "../../../document/seatGeometry";
 import { shadowOf } from "../../../document/shadowEdits";
 import { usePartsOf } from "../../../session/store";
 import { Ledger, LedgerCell, LedgerRow } from "../../../ui/components/Ledger";
@@ -70,11 +70,14 @@ export function SeatLedger({ plate, seats, chosen }: { plate: PlateRecord; seats
                 <LedgerCell>
                   <Figure
                     value={figures?.distanceM != null ? withUnit(plain(figures.distanceM, 1), "m") : "–"}
-                    word={sentence(seat.on === "free" ? "seating/floats" : figures ? "seating/stands" : "seating/noGround")}
+                    word={figures ? sentence(`seating/on.${seat.on}`).toLowerCase() : sentence("seating/noGround")}
                   />
                 </LedgerCell>
                 <LedgerCell>
-                  <Figure value={withUnit(plain(seat.heightM, 2), "m")} word={figures ? withUnit(plain(figures.heightPx, 0), "px") : ""} />
+                  <Figure
+                    value={seat.on === "sky" ? `${plain((seat.wideDeg ?? SUN_WIDE_DEG) * (seat.times ?? 1), 2)}°` : withUnit(plain(seat.heightM, 2), "m")}
+                    word={figures ? withUnit(plain(figures.heightPx, 0), "px") : ""}
+                  />
                 </LedgerCell>
                 <LedgerCell>
                   <Figure

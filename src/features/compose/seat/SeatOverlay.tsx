@@ -6,7 +6,8 @@ import { horizonEnds } from "../../../core/seat/upright";
 import type { Records } from "../../../document/records/types";
 import { documentSize, layerOf, seatsOf } from "../../../document/selectors";
 import type { SeatRecord } from "../../../document/records/plateTypes";
-import { cameraOf, lightOf, seatFigures, standsAt } from "../../../document/seatGeometry";
+import { cameraOf, lightOf, sceneryOf, seatFigures, standsAt } from "../../../document/seatGeometry";
+import { sentence } from "../../../messages/sentence";
 import { plateNow } from "../../../session/seating";
 import { plain, withUnit } from "../../../ui/format";
 import { DoubleLine } from "../ShapeOverlay";
@@ -35,7 +36,8 @@ export function SeatOverlay({ records, size, seatId, drawn, toScreen }: Props) {
   const corners = [toScreen(0, 0), toScreen(size.width, size.height)];
   const marks = chosen
     ? []
-    : [...plate.shadows.map(({ foot, top, tip }) => [...(foot ? [foot] : []), top, tip]), ...(drawn.shadow.length ? [drawn.shadow] : [])];
+    : [...plate.shadows.map(({ foot, top, tip }) => [...(foot ? [foot] : []), top, tip]), ...(drawn.places.length ? [drawn.places] : [])];
+  const surfaces = sceneryOf(plate, size).stood;
   return (
     <g clipPath={`url(#${within})`}>
       <clipPath id={within}>
@@ -49,6 +51,9 @@ export function SeatOverlay({ records, size, seatId, drawn, toScreen }: Props) {
           const [[x1, y1], [x2, y2]] = [at([l.x0, l.y0]), at([l.x1, l.y1])];
           return <line key={i} x1={x1} y1={y1} x2={x2} y2={y2} strokeDasharray={l.is === "length" || l.is === "height" ? "3 3" : undefined} />;
         })}
+        {surfaces.map(({ surface, outline }) => (
+          <polygon key={surface.id} points={outline.map((p) => at(p).join(",")).join(" ")} strokeDasharray="7 3" opacity={chosen ? 0.4 : 0.8} />
+        ))}
         {marks.map((places, i) => (
           <g key={i}>
             <polyline points={places.map((p) => at(p).join(",")).join(" ")} strokeDasharray="2 3" />
@@ -64,6 +69,14 @@ export function SeatOverlay({ records, size, seatId, drawn, toScreen }: Props) {
         })}
       </DoubleLine>
       {lines.map((l, i) => (l.metres > 0 ? <Label key={i} at={at([(l.x0 + l.x1) / 2, (l.y0 + l.y1) / 2])} text={withUnit(plain(l.metres, 2), "m")} /> : null))}
+      {!chosen &&
+        surfaces.map(({ surface, outline }) => (
+          <Label
+            key={surface.id}
+            at={at(outline[0])}
+            text={surface.is === "water" ? sentence("seating/surface.water") : withUnit(plain(surface.heightM, 2), "m")}
+          />
+        ))}
       {chosen && layerOf(records, chosen.layerId) && <Label at={at([chosen.foot.x, chosen.foot.y])} text={distanceOf(records, chosen)} />}
     </g>
   );

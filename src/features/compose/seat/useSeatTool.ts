@@ -1,5 +1,6 @@
 import { useRef, useState } from "react";
 import { horizonEnds, stanceThrough } from "../../../core/seat/upright";
+import type { SurfaceKind } from "../../../core/seat/scenery";
 import type { ShadowMark } from "../../../core/seat/lightFromShadows";
 import type { DrawnLine, LineKind } from "../../../core/seat/stanceByLines";
 import { message } from "../../../messages/message";
@@ -10,9 +11,9 @@ import { changeSeat, pulledHorizon } from "../../../document/seatEdits";
 import type { Edit } from "../../../document/edits";
 import { showLive } from "../../../session/live";
 import { edit } from "../../../session/openJob";
-import { drawLines, markShadows, markSun, plateNow } from "../../../session/seating";
+import { drawLines, markShadows, markSun, markSurface, plateNow } from "../../../session/seating";
 import { useCompose, type PlateTool } from "../../../view/composeState";
-import type { PicturePointer, PictureTool } from "../../../view/PictureView";
+import type { PicturePointer, PictureTool } from "../../../view/pictureTool";
 
 /** A horizon that is taken hold of within this share of the width from a side turns about the other. */
 const AT_A_SIDE = 0.25;
@@ -20,14 +21,17 @@ const AT_A_SIDE = 0.25;
 const A_METRE = 1;
 const SHORTEST = 8;
 
-/** What is being drawn: a line, or the places of a shadow so far; and by which tool, for another begins anew. */
+/** Tools that are given places one by one, and how many. */
+const PLACES: Partial<Record<PlateTool, number>> = { shadow: 3, wall: 2, raised: 4, water: 4 };
+
+/** What is being drawn: a line, or the places of something so far; and by which tool, for another begins anew. */
 export interface Drawn {
   by: PlateTool;
   line: DrawnLine | null;
-  shadow: [number, number][];
+  places: [number, number][];
 }
 
-const NOTHING: Drawn = { by: "none", line: null, shadow: [] };
+const NOTHING: Drawn = { by: "none", line: null, places: [] };
 
 /** Pulls the horizon, draws lines, marks shadows, or moves the foot of what is chosen; one step when the pen is lifted. */
 export function useSeatTool(records: Records, seat: SeatRecord | null, isDisabled: boolean): { tool: PictureTool | null; drawn: Drawn } {
@@ -40,7 +44,7 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
     latest.current = { ...NOTHING, by: plateTool, ...next };
     setHeld(latest.current);
   };
-  const start = useRef<{ x: number; y: number; what: "left" | "right" | "horizon" | "foot" | "line" | "shadow" | "sun" | "none" } | null>(null);
+  const start = useRef<{ x: number; y: number; what: "left" | "right" | "horizon" | "foot" | "line" | "places" | "sun" | "none" } | null>(null);
   const live = useRef<Edit | null>(null);
   const [size, plate] = [documentSize(records), plateNow(records)];
   const isFixed = seat !== null && plateTool === "none" && layerOf(records, seat.layerId)?.locked === true;
@@ -53,7 +57,8 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
   };
 
   const grasp = ({ x }: PicturePointer) => {
-    if (plateTool === "shadow" || plateTool === "sun") return plateTool;
+    if (plateTool === "sun") return "sun";
+    if (PLACES[plateTool]) return "places";
     if (plateTool !== "none" && plateTool !== "horizon") return "line";
     if (seat && plateTool === "none") return "foot";
     if (plateTool !== "horizon") return "none";
@@ -75,14 +80,14 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
       const what = grasp(p);
       start.current = { x: p.x, y: p.y, what };
       if (what === "foot" && seat) show(changeSeat(seat.id, { foot: { x: p.x, y: p.y } }));
-      if (what === "shadow") draw({ shadow: [...drawnSoFar().shadow, [p.x, p.y]] });
+      if (what === "places") draw({ places: [...drawnSoFar().places, [p.x, p.y]] });
     },
     move: (list) => {
       const [from, to] = [start.current, list.at(-1)];
       if (!from || !to) return;
       if (from.what === "foot" && seat) show(changeSeat(seat.id, { foot: { x: to.x, y: to.y } }));
       else if (from.what === "line") draw({ line: { is: plateTool as LineKind, x0: from.x, y0: from.y, x1: to.x, y1: to.y, metres: metresOf(plateTool) } });
-      else if (from.what === "shadow") draw({ shadow: [...drawnSoFar().shadow.slice(0, -1), [to.x, to.y]] });
+      else if (from.what === "places") draw({ places: [...drawnSoFar().places.slice(0, -1), [to.x, to.y]] });
       else if (from.what !== "none" && from.what !== "foot" && from.what !== "sun") show(pulled(from.what, from, to));
     },
     up: () => {
@@ -94,15 +99,16 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
         edit(change, { stage: "compose", label: message("step.seatMoved", { name: layerOf(records, seat.layerId)?.name ?? "" }) });
       } else if (change) edit(change, { stage: "compose", label: "step.horizonPulled" });
       if (from?.what === "sun") markSun(from.x, from.y);
-      const { line, shadow } = drawnSoFar();
+      const { line, places } = drawnSoFar();
       if (from?.what === "line") {
         draw({});
         if (line && Math.hypot(line.x1 - line.x0, line.y1 - line.y0) >= SHORTEST) drawLines([...plate.lines, line]);
       }
-      if (from?.what === "shadow" && shadow.length === 3) {
+      if (from?.what === "places" && places.length === PLACES[plateTool]) {
         draw({});
-        const [foot, top, tip] = shadow;
-        markShadows([...plate.shadows, { foot, top, tip } satisfies ShadowMark]);
+        const [foot, top, tip] = places;
+        if (plateTool === "shadow") markShadows([...plate.shadows, { foot, top, tip } satisfies ShadowMark]);
+        else markSurface(plateTool as SurfaceKind, places);
       }
     },
   };

@@ -1,7 +1,6 @@
-import { atLevel, project } from "../../../core/geometry/matrix3";
+import { atLevel, project, type Matrix3 } from "../../../core/geometry/matrix3";
 import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { exp2 } from "../../../core/numeric/elementary";
-import { Refusal } from "../../../core/refusal";
 import { evBetween, leaveLight } from "../../../engine/operations/layers/frameLight";
 import { levelAt, ownLevel, shownBy, toOwnPlace } from "../../../engine/operations/layers/frameLayers";
 import type { StackSite } from "../../../engine/operations/layers/StackSite";
@@ -65,30 +64,15 @@ function cutOut(on: StackSite, shown: ShownFrame, cutter: Cutter, content: Frame
   const { kernels } = on.ctx;
   const { level, rect } = on.where;
   const own = ownLevel(on.job, content, level);
-  try {
-    cutter.at(own);
-  } catch (error) {
-    if (error instanceof Refusal) return null;
-    throw error;
-  }
+  if (!cutter.shownAt(own)) return null;
   const covers = kernels.f32(alpha, on.n);
   if (!moved) {
     const { planes, inFront } = readCut(on, shown, cutter, own, rect, content.exposureEv, scope);
     covers.forEach((v, i) => (covers[i] = v * inFront[i]));
     return { planes, alpha, changes: false };
   }
-  // light is mixed where it is multiplied by alpha, so that what lies behind an edge does not come along
   const planes = allocatePlanes(scope, on.n);
-  const matrix = atLevel(toOwnPlace(moved, on.where, shown), level, own);
-  const { spec } = shown.file;
-  resampleInto(scope, matrix, rect, sizeAtLevel(spec.width, spec.height, own), [...each(planes), alpha], (window) => {
-    const cut = readCut(on, shown, cutter, own, window, content.exposureEv, scope);
-    const n = window.width * window.height;
-    const plane = scope.floats(Math.ceil(n / 8) * 8 + 16);
-    kernels.f32(plane, n).set(cut.inFront);
-    for (const at of each(cut.planes)) kernels.run("multiplySamples", [at, plane], 0, cut.planes.length, 65536);
-    return [...each(cut.planes), plane];
-  });
+  readCutThrough(on, shown, cutter, own, toOwnPlace(moved, on.where, shown), rect, content.exposureEv, [...each(planes), alpha], scope);
   const views = each(planes).map((at) => kernels.f32(at, on.n));
   for (let i = 0; i < on.n; i++) {
     const a = Math.min(1, Math.max(0, covers[i]));
@@ -98,11 +82,38 @@ function cutOut(on: StackSite, shown: ShownFrame, cutter: Cutter, content: Frame
   return { planes, alpha, changes: false };
 }
 
+/**
+ * What is cut out of a frame as it is seen through a map: its colours multiplied by alpha, so that what lies behind an edge does not come along, and alpha.
+ * @param own level of the frame @param toOwn px of the picture → px of the frame @param out planes of the rectangle's size, alpha last
+ */
+export function readCutThrough(
+  on: Pick<StackSite, "ctx" | "where">,
+  shown: ShownFrame,
+  cutter: Cutter,
+  own: number,
+  toOwn: Matrix3,
+  rect: Rectangle,
+  exposureEv: number,
+  out: number[],
+  scope: Scope,
+): void {
+  const { kernels } = on.ctx;
+  const { spec } = shown.file;
+  resampleInto(scope, atLevel(toOwn, on.where.level, own), rect, sizeAtLevel(spec.width, spec.height, own), out, (window) => {
+    const cut = readCut(on, shown, cutter, own, window, exposureEv, scope);
+    const n = window.width * window.height;
+    const plane = scope.floats(Math.ceil(n / 8) * 8 + 16);
+    kernels.f32(plane, n).set(cut.inFront);
+    for (const at of each(cut.planes)) kernels.run("multiplySamples", [at, plane], 0, cut.planes.length, 65536);
+    return [...each(cut.planes), plane];
+  });
+}
+
 /** Less in front is nothing. */
 const LEAST = 1e-4;
 
 /** Colours in front and alpha of a rectangle of a level of the frame itself. */
-function readCut(on: StackSite, shown: ShownFrame, cutter: Cutter, level: number, rect: Rectangle, exposureEv: number, scope: Scope) {
+function readCut(on: Pick<StackSite, "ctx">, shown: ShownFrame, cutter: Cutter, level: number, rect: Rectangle, exposureEv: number, scope: Scope) {
   const planes = readLayer(scope, shown, level, rect, exposureEv);
   const n = rect.width * rect.height;
   const views = each(planes).map((at) => on.ctx.kernels.f32(at, n));

@@ -2,13 +2,11 @@ import { castShadow, discDirections, samplesOf, skyDirections } from "../../../c
 import type { Body } from "../../../core/seat/standing";
 import { extentOf, volumeOf } from "../../../core/seat/volume";
 import { directionOf } from "../../../core/seat/lightFromShadows";
-import { Refusal } from "../../../core/refusal";
 import { remember } from "../../../core/numeric/remember";
 import { lightOf, sceneryOf, standsAt } from "../../../document/seatGeometry";
 import { layerOf, plateOf, seatsOf } from "../../../document/selectors";
 import { ownLevel, toPicturePlace } from "../../../engine/operations/layers/frameLayers";
 import { eachInFront, type FreedMatte } from "../../../engine/operations/matte/LevelMatte";
-import type { Cutter } from "../../../engine/operations/matte/Cutter";
 import type { PartOperation } from "../tools";
 import type { Cast } from "./record";
 
@@ -19,16 +17,6 @@ const coverOf = remember((matte: FreedMatte): Omit<Body, "toSamples" | "depth"> 
   const { width, height } = matte.rect;
   return { alpha, width, height, extent: extentOf(alpha, width, height), volume: volumeOf(alpha, width, height) };
 });
-
-/** What cannot be cut throws no shadow, as it is not shown. */
-function cutAt(cutter: Cutter, level: number): FreedMatte | null {
-  try {
-    return cutter.at(level);
-  } catch (error) {
-    if (error instanceof Refusal) return null;
-    throw error;
-  }
-}
 
 export const cast: PartOperation<Cast> = {
   shape: ({ job, level }, { layerId, by, sourceDeg, depth }, rect) => {
@@ -41,7 +29,7 @@ export const cast: PartOperation<Cast> = {
     const light = by === "sky" ? "sky" : lightOf(plate, inputs);
     if (!foot || (typeof light === "string" && light !== "sky")) return none();
     const own = ownLevel(job, layer.content, level);
-    const matte = cutAt(cutter, own);
+    const matte = cutter.shownAt(own);
     if (!matte) return none();
     const body: Body = { ...coverOf(matte), toSamples: samplesOf(toPicturePlace(job, layer.content), own, matte.rect), depth };
     const directions = light === "sky" ? skyDirections() : discDirections(directionOf(light.azimuthDeg, light.elevationDeg), sourceDeg);

@@ -6,6 +6,10 @@ export const LAYERING_SCREEN = {
   "layering/lightAgainst": "Its light against that",
   "layering/redBlueAgainst": "Its red and blue",
   "layering/fitsSameView": "Registers a later picture of the same view, which takes no part in the merge.",
+  "layering/reflectionFollows":
+    "The mirror image of what is seated, in the water that was marked. It follows the thing; its strength follows the angle at which the water is seen.",
+  "layering/ripples": "Slope of the ripples",
+  "layering/ripplesMean": "The steeper, the more they smear it.",
   "layering/whatLiesBelowFlattened": "What lies below, flattened. It follows every change there: choose a blend mode under Layer to use it.",
   "layering/allBelow": "All below",
   "layering/whatLiesBelowFlattenedAlways": "What lies below, flattened and always as it is now.",

@@ -1,6 +1,6 @@
 /** The picture, its readout and panels, controls of every screen. */
 export const VIEW_SCREEN = {
-  "view/arrowsMovePlusMinus": "{name}. Arrows move it, plus and minus scale it, Enter reads the values in its middle.",
+  "view/arrowsMovePlusMinus": "{name}. Arrows move it, plus and minus scale it, Enter reads the values in its middle, Space works there.",
   "view/exact": "exact",
   "view/coarse": "coarse",
   "view/scene": "scene",
