@@ -71,10 +71,11 @@ const mirrorOf = ({ width }: Size): Matrix3 => [-1, 0, width - 1, 0, 1, 0, 0, 0,
 
 /** What puts what a layer shows where a map has it, as it is or mirrored: the inverse of `movedMatrix`. @param toPicture px of what it shows → px of the picture */
 export function movedOf(toPicture: Matrix3, size: Size, own: Size = size): Moved {
-  if (toPicture[0] * toPicture[4] - toPicture[1] * toPicture[3] < 0) return { ...movedOf(multiply(toPicture, mirrorOf(own)), size, own), mirrored: true };
   const [cx, cy] = [(own.width - 1) / 2, (own.height - 1) / 2];
   const [x, y] = project(toPicture, cx, cy);
   const [[ux, uy], [vx, vy]] = [project(toPicture, cx + 1, cy), project(toPicture, cx, cy + 1)];
+  const turnsOver = (ux - x) * (vy - y) < (uy - y) * (vx - x);
+  if (turnsOver) return { ...movedOf(multiply(toPicture, mirrorOf(own)), size, own), mirrored: true };
   // the similarity that comes nearest about the middle; pulled corners are what is left
   const [c, s] = [(ux - x + vy - y) / 2, (uy - y - vx + x) / 2];
   const moved = {

@@ -282,6 +282,7 @@ describe("on what is marked", () => {
     const camera = cameraOf(plateOf(job())!, SIZE);
     const [a, b] = [camera.pixelOf([-3, 0, 9])!, camera.pixelOf([3, 0, 6])!];
     const r = changeSeat("seat", { on: "flat", heightM: 1.4, foot: { x: 500, y: 430 } })(surfaces(seated(), "wall", 4, [a, b]));
+    expect((layerOf(r, "l")!.content as ReturnType<typeof wholeFrame>).moved!.mirrored).toBeUndefined();
     // the wall through both ends; where the foot's ray meets it
     const [dx, dy, dz] = camera.rayOf(500, 430);
     const t = (3 * -3 + 6 * 9) / (3 * dx + 6 * dz);
@@ -300,6 +301,16 @@ describe("on what is marked", () => {
       const wanted = camera.pixelOf([foot[0] + right * along[0], foot[1] + up, foot[2] + right * along[2]])!;
       const found = lies(r, x, y);
       expect(Math.hypot(found[0] - wanted[0], found[1] - wanted[1])).toBeLessThan(0.01);
+    }
+  });
+
+  it("small and far to the side it is no mirror image of itself", () => {
+    const camera = cameraOf(plateOf(job())!, SIZE);
+    const [a, b] = [camera.pixelOf([-9, 0, 24])!, camera.pixelOf([9, 0, 24])!];
+    for (const x of [150, 600, 1050]) {
+      const r = changeSeat("seat", { on: "flat", heightM: 0.4, foot: { x, y: 360 } })(surfaces(seated(), "wall", 4, [a, b]));
+      expect((layerOf(r, "l")!.content as ReturnType<typeof wholeFrame>).moved!.mirrored).toBeUndefined();
+      expect(lies(r, 599, 880)[0]).toBeGreaterThan(lies(r, 0, 880)[0]);
     }
   });
 

@@ -4,7 +4,7 @@ import { dot, unit, type Vector3 } from "../core/panorama/camera";
 import { GroundCamera } from "../core/seat/groundCamera";
 import { anglesOf, directionOf, lightFromShadows, type LightDirection, type NoLight } from "../core/seat/lightFromShadows";
 import { Scenery } from "../core/seat/scenery";
-import type { Moved } from "../kinds/contents/frame/record";
+import { LEAST_SCALE, MOST_SCALE, type Moved } from "../kinds/contents/frame/record";
 import { movedOf, shownSize } from "./outputGeometry";
 import type { PlateRecord, SeatRecord } from "./records/plateTypes";
 import type { Records } from "./records/types";
@@ -37,8 +37,13 @@ export function lightAt(plate: PlateRecord, size: Size, x: number, y: number): {
   return towards.elevationDeg > 0 ? towards : null;
 }
 
-/** Where a seat puts what its layer shows; null where its foot stands on no ground. */
+/** Where a seat puts what its layer shows; null where its foot stands on no ground, or where it would be too small or too large to be shown. */
 export function seatedAt(records: Records, seat: SeatRecord): Moved | null {
+  const moved = putBy(records, seat);
+  return moved && moved.scale >= LEAST_SCALE && moved.scale <= MOST_SCALE ? moved : null;
+}
+
+function putBy(records: Records, seat: SeatRecord): Moved | null {
   const [plate, size, layer] = [plateOf(records), documentSize(records), layerOf(records, seat.layerId)];
   const own = layer?.content.type === "frame" ? shownSize(records, layer.content.frameId) : null;
   if (!plate || !size || !own) return null;

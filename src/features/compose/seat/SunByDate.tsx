@@ -26,11 +26,15 @@ const Clock = styled(DateField)`
   gap: 8px;
   padding: 4px 0;
   border-bottom: 1px solid ${tokens.line};
+  label {
+    white-space: nowrap;
+  }
   .react-aria-DateInput {
     display: flex;
-    padding: 1px 5px;
+    padding: 1px 4px;
     border: 1px solid ${tokens.lineStrong};
     background: ${tokens.field};
+    white-space: nowrap;
     font-variant-numeric: tabular-nums;
   }
   .react-aria-DateSegment {
@@ -88,7 +92,7 @@ export function SunByDate({ plate, isDisabled }: { plate: PlateRecord; isDisable
           name={sentence(name)}
           {...range}
           value={told[of]}
-          neutral={0}
+          neutral={told[of]}
           isDisabled={isDisabled}
           onPreview={(v) => setAsked({ [of]: v })}
           onChange={(v) => say({ [of]: v })}

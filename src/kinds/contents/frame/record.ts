@@ -16,6 +16,8 @@ export interface Moved {
   mirrored?: boolean;
 }
 
+export const [LEAST_SCALE, MOST_SCALE] = [0.001, 10];
+
 export const UNMOVED: Moved = { dx: 0, dy: 0, angleDeg: 0, scale: 1, corners: [0, 0, 0, 0, 0, 0, 0, 0] };
 
 /** By what it is told what is cut out: a box around it, the same view without it, an even backdrop, or the alpha that the frame came with. */
@@ -104,7 +106,7 @@ export const frame: ContentRecord<FrameContent> = {
       dx: place(),
       dy: place(),
       angleDeg: finite().min(-180).max(180),
-      scale: finite().min(0.02).max(10),
+      scale: finite().min(LEAST_SCALE).max(MOST_SCALE),
       corners: array(place()).required().length(8),
       mirrored: boolean(),
     })

@@ -162,7 +162,7 @@ export const SEATING_SCREEN = {
   "seating/toShadow": "To its shadow",
   "seating/shadowIsLayer": "It lies under the thing as a layer of its own, follows it, and can be painted on.",
   "seating/shadowNeedsLight": "Mark a shadow of the plate first, or say where the light comes from.",
-  "seating/shadowNeedsGround": "What is free stands on no ground that a shadow could fall on.",
+  "seating/shadowNeedsGround": "Only what stands on something throws a shadow there.",
   "seating/shadowOfSky": "The sky is the light: only what lies close under it gets darker.",
   "seating/shadowMeasuring": "Measuring the plate's own shadows…",
   "seating/layerLocked": "Its layer is locked: it stays where it is.",
