@@ -148,3 +148,168 @@ test("the plate is told by hand where its lines do not tell it, and the heron st
   await page.getByRole("button", { name: "Back to the layers" }).click();
   await expect(page.getByRole("button", { name: "Seat in the plate" })).toBeVisible();
 });
+
+test("a creek that is marked mirrors the heron, a wall carries it flat; the keys alone mark a wall", async () => {
+  const page = await openSeat();
+  await tool(page, "Pull it");
+  await drag(page, [900, 600], [900, 415]);
+  await expect(plateRow(page)).toContainText("± 0.5°");
+  await tool(page, "Mark water");
+  for (const place of [
+    [1290, 520],
+    [1760, 590],
+    [1760, 985],
+    [1400, 770],
+  ] as [number, number][]) {
+    await page.mouse.click(...(await placeOf(page, SIZE, ...place)));
+  }
+  await expect(page.getByRole("textbox", { name: /^1\. Water/ })).toBeVisible();
+  // a surface in the sky is refused in a sentence
+  await tool(page, "Mark a wall");
+  for (const place of [
+    [300, 100],
+    [700, 100],
+  ] as [number, number][]) {
+    await page.mouse.click(...(await placeOf(page, SIZE, ...place)));
+  }
+  await expect(page.getByText(/A surface cannot lie there/)).toBeVisible();
+  await page.getByRole("button", { name: "Dismiss" }).last().click();
+  // the middle of the picture is the pointer of who has none: one end of the wall there, the other where the picture is moved to
+  const picture = page.locator("[data-exact]");
+  await picture.focus();
+  await page.keyboard.press("ArrowDown");
+  await page.keyboard.press("Space");
+  await page.keyboard.press("ArrowLeft");
+  await page.keyboard.press("Space");
+  await expect(page.getByRole("textbox", { name: /^2\. Wall/ })).toBeVisible();
+  await noViolations(page, "marked surfaces");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByRole("textbox", { name: /^2\. Wall/ })).toHaveCount(0);
+  await page.getByRole("button", { name: "Whole" }).click();
+  for (const place of [
+    [472, 540],
+    [740, 540],
+  ] as [number, number][]) {
+    await page.mouse.click(...(await placeOf(page, SIZE, ...place)));
+  }
+  await expect(page.getByRole("textbox", { name: /^2\. Wall/ })).toBeVisible();
+
+  await page.getByRole("button", { name: "Seat a layer" }).click();
+  await page.getByRole("menuitem").first().click();
+  await expect(thingRow(page)).toContainText("on the ground", { timeout: 60_000 });
+  // on the walk its mirror image would lie in no water
+  await page.getByRole("button", { name: "Lay its reflection" }).click();
+  await expect(page.getByText(/would lie in no water/)).toBeVisible({ timeout: 60_000 });
+  await page.getByRole("button", { name: "Dismiss" }).last().click();
+  await drag(page, [900, 950], [1600, 720]);
+  await page.getByRole("button", { name: "Lay its reflection" }).click();
+  await expect(page.getByRole("button", { name: "To its reflection" })).toBeVisible({ timeout: 60_000 });
+  await exact(page);
+  await page.getByRole("button", { name: "To its reflection" }).click();
+  const ripples = page.getByRole("textbox", { name: /Slope of the ripples/ });
+  await ripples.fill("8");
+  await ripples.press("Enter");
+  await exact(page);
+  await noViolations(page, "a reflection");
+  await page.getByRole("button", { name: "Seat in the plate" }).click();
+  await thingRow(page).click();
+  await tool(page, "Flat on it");
+  await drag(page, [1600, 720], [600, 500]);
+  await expect(thingRow(page)).toContainText("flat on it");
+  await tool(page, "In the sky");
+  await expect(thingRow(page)).toContainText("0.53°");
+  await exact(page);
+});
+
+const JETTY: [number, number] = [1500, 1000];
+// truth of demo/keepers, where they stood when the plate was rendered with them
+const KEEPERS = [
+  { frame: 2, foot: [777, 795], metres: 1.05, awayM: 4.6 },
+  { frame: 3, foot: [985, 676], metres: 0.92, awayM: 6.08 },
+  { frame: 4, foot: [875, 552], metres: 0.92, awayM: 8.63 },
+] as const;
+
+test("three keepers stand on the jetty at their distances, and Proof finds what was planted: a moved one, a mirrored one, a missing shadow", async () => {
+  test.setTimeout(300_000);
+  const page = await pageOf(context);
+  await page.goto("http://localhost:3217/?demo=keepers");
+  await expect(page.getByRole("heading", { name: "3 sets" })).toBeVisible({ timeout: 120_000 });
+  await quiet(page);
+  await stage(page, "Register");
+  await page.getByRole("button", { name: "Register 2 frames" }).click();
+  await quiet(page);
+  // the keeper before grey paper shows nothing of the plate, and is left out
+  await page.getByRole("button", { name: "Go to Merge" }).click();
+  await page.getByRole("button", { name: /^Merge \d frame/ }).click();
+  await expect(page.getByRole("button", { name: /^Merge: not begun/ })).toHaveCount(0, { timeout: 60_000 });
+  await quiet(page);
+  await stage(page, "Compose");
+  for (const { frame } of KEEPERS) {
+    await page.getByRole("button", { name: "Cut out" }).click();
+    await page.getByRole("menuitem", { name: new RegExp(`Frame ${frame}`) }).click();
+    await exact(page);
+    await page.getByText("An even backdrop", { exact: true }).click();
+    await expect(page.getByRole("heading", { name: "What was cut" })).toBeVisible({ timeout: 60_000 });
+    await quiet(page);
+  }
+  await page.getByRole("button", { name: "Seat in the plate" }).click();
+  await exact(page);
+  await page.getByRole("button", { name: "Find it by straight lines" }).click();
+  await expect(page.getByText(/^Found by \d+ straight lines/)).toBeVisible({ timeout: 60_000 });
+  // the stake is known to be 0.6 m high, and its shadow tells the light
+  await tool(page, "Known height");
+  await drag(page, JETTY, [941, 887], [948, 680]);
+  const known = page.getByRole("textbox", { name: "Known height" });
+  await known.fill("0.6");
+  await known.press("Enter");
+  await tool(page, "Mark a shadow");
+  for (const place of [
+    [941, 887],
+    [948, 680],
+    [714, 816],
+  ] as [number, number][])
+    await page.mouse.click(...(await placeOf(page, JETTY, ...place)));
+  await expect(plateRow(page)).toContainText("az. / height");
+
+  for (const [i, { foot, metres, awayM }] of KEEPERS.entries()) {
+    await plateRow(page).click();
+    await page.getByRole("button", { name: "Seat a layer" }).click();
+    await page.getByRole("menuitem").first().click();
+    const row = page.getByRole("row", { name: new RegExp(`^${i + 1} Cut-out`) });
+    await expect(row).toContainText("on the ground", { timeout: 60_000 });
+    const values = { "How tall it is": metres, "Foot, across, px": foot[0], "Foot, down, px": foot[1] };
+    for (const [name, value] of Object.entries(values)) {
+      const field = page.getByRole("textbox", { name: new RegExp(`^${name}`) });
+      await field.fill(String(value));
+      await field.press("Enter");
+    }
+    const told = Number(/([\d.]+)\s*m\b/.exec(await row.innerText())![1]);
+    expect(Math.abs(told / awayM - 1)).toBeLessThan(0.05);
+    // the last one gets no shadow
+    if (i < 2) {
+      await page.getByRole("button", { name: "Lay its shadow" }).click();
+      await expect(page.getByRole("button", { name: "To its shadow" })).toBeVisible({ timeout: 60_000 });
+    }
+  }
+  await exact(page);
+  // one is turned away from the light, one is moved off its feet
+  await page.getByRole("row", { name: /^1 Cut-out/ }).click();
+  await page.getByText("Mirrored", { exact: true }).click();
+  await page.getByRole("row", { name: /^2 Cut-out/ }).click();
+  await page.getByRole("button", { name: "To its layer" }).click();
+  const size = page.getByRole("textbox", { name: "Size" }).last();
+  await size.fill(String(1.3 * Number(await size.inputValue())));
+  await size.press("Enter");
+  await stage(page, "Proof");
+  await quiet(page);
+  for (const found of [/does not stand where it was seated/, /is lit from another side/, /throws no shadow/])
+    await expect(page.getByText(found).first()).toBeVisible({ timeout: 120_000 });
+  // taste outranks: one switch, and nothing of it is a finding
+  await stage(page, "Compose");
+  await page.getByRole("button", { name: "Seat in the plate" }).click();
+  await plateRow(page).click();
+  await page.getByText("Scale and light by taste", { exact: true }).click();
+  await stage(page, "Proof");
+  await quiet(page);
+  await expect(page.getByText(/throws no shadow/)).toHaveCount(0, { timeout: 120_000 });
+});

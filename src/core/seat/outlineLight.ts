@@ -29,10 +29,10 @@ const RAD = Math.PI / 180;
 /**
  * The light on something, by how bright it is just inside its outline: there its surface faces away from the camera at a right angle, towards where the outline does.
  * @param alpha 0..1, what covers each sample @param light linear luminance, samples of the same size
- * @returns null where the outline does not tell
+ * @returns "even" where it is as bright all around, null where the outline does not tell
  * @see Johnson and Farid 2007, "Exposing digital forgeries in complex lighting environments"
  */
-export function outlineLight(alpha: Float32Array, light: ArrayLike<number>, width: number, height: number): OutlineLight | null {
+export function outlineLight(alpha: Float32Array, light: ArrayLike<number>, width: number, height: number): OutlineLight | "even" | null {
   const smooth = gaussianBlur({ data: alpha, width, height }, SMOOTH);
   const [nx, ny, value, part]: number[][] = [[], [], [], []];
   const [cx, cy] = centreOf(alpha, width, height);
@@ -62,27 +62,51 @@ export function outlineLight(alpha: Float32Array, light: ArrayLike<number>, widt
   if (value.length < FEWEST) return null;
   const whole = fit(nx, ny, value, () => true);
   if (!whole) return null;
+  const strength = Math.hypot(whole[0], whole[1]) / Math.max(1e-9, whole[2]);
+  if (strength < LEAST_STRENGTH) return "even";
   const angleOf = ([x, y]: readonly number[]) => Math.atan2(y, x) / RAD;
   const angleDeg = angleOf(whole);
   const others = Array.from({ length: PARTS }, (_, p) => fit(nx, ny, value, (i) => part[i] !== p)).flatMap((f) => (f ? [f] : []));
   if (others.length < PARTS) return null;
   // the jackknife over parts, which materials and shadows of its own spoil as a whole
   const variance = others.reduce((s, o) => s + turn(angleOf(o), angleDeg) ** 2, 0) * ((PARTS - 1) / PARTS);
-  const strength = Math.hypot(whole[0], whole[1]) / Math.max(1e-9, whole[2]);
   const sigmaDeg = Math.hypot(Math.sqrt(variance), NEVER_SURER);
-  return strength < LEAST_STRENGTH || sigmaDeg > MOST_SIGMA ? null : { angleDeg, sigmaDeg, strength };
+  return sigmaDeg > MOST_SIGMA ? null : { angleDeg, sigmaDeg, strength };
 }
 
 /** No outline tells it better, degrees. Measured on rendered things. */
 const NEVER_SURER = 8;
 
+/** How much brighter the side of an outline is that faces the light than the other, EV. @param strength of its light from one side over light from everywhere */
+export const sidesEv = (strength: number): number => Math.log2((1 + strength) / Math.max(DARKEST_SIDE, 1 - strength));
+
+/** The dark side of a thing gets at least that share of what the mean of its sides gets. Common practice, no source. */
+const DARKEST_SIDE = 0.15;
+/** Light from everywhere on what is upright, of that on the ground under an open sky: half of it, and as much again thrown back by the ground. Common practice, no source. */
+const UPRIGHT = 0.7;
+
+/**
+ * How strong the light from one side would be along the outline of something matt where it stands: that of a plate whose light and shade on the ground are so far apart.
+ * @returns light from one side over light from everywhere, as `outlineLight` tells it
+ */
+export function strengthThere(foot: Vector3, light: Pick<LightDirection, "azimuthDeg" | "elevationDeg">, ratioEv: number): number {
+  const [x, y] = inPicture(foot, light);
+  // on an outline that goes all around, what faces away gets nothing: the wave has half of the height, and a mean of a pi-th
+  const direct = ((2 ** ratioEv - 1) / Math.max(0.05, Math.sin(light.elevationDeg * RAD))) * (Math.hypot(x, y) / UPRIGHT);
+  return direct / 2 / (1 + direct / Math.PI);
+}
+
 /** Where the light of a plate comes from in the plane of the picture, as a thing that stands at a foot is seen; null where it comes along the view. */
 export function lightInPicture(foot: Vector3, light: Pick<LightDirection, "azimuthDeg" | "elevationDeg">): number | null {
-  const towards = directionOf(light.azimuthDeg, light.elevationDeg);
-  const length = Math.hypot(foot[0], foot[2]);
-  const across: Vector3 = [foot[2] / length, 0, -foot[0] / length];
-  const [x, y] = [dot(towards, across), towards[1]];
+  const [x, y] = inPicture(foot, light);
   return Math.hypot(x, y) < ALONG_VIEW ? null : Math.atan2(y, x) / RAD;
+}
+
+/** What of a direction towards the light lies to the right and up, as a thing that stands at a foot is seen. */
+function inPicture(foot: Vector3, { azimuthDeg, elevationDeg }: Pick<LightDirection, "azimuthDeg" | "elevationDeg">): [number, number] {
+  const towards = directionOf(azimuthDeg, elevationDeg);
+  const length = Math.hypot(foot[0], foot[2]);
+  return [dot(towards, [foot[2] / length, 0, -foot[0] / length]), towards[1]];
 }
 
 /** Light of which so little lies in the plane of the picture tells no direction there. */

@@ -23,6 +23,7 @@ import { cutOff } from "./cutOff/record";
 import { offSeat } from "./offSeat/record";
 import { noShadow } from "./noShadow/record";
 import { wrongOrder } from "./wrongOrder/record";
+import { lightEven } from "./lightEven/record";
 import { lightOff } from "./lightOff/record";
 import { seeThrough } from "./seeThrough/record";
 import { partSeam } from "./partSeam/record";
@@ -60,6 +61,7 @@ export const FINDING_RECORDS = {
   offSeat,
   noShadow,
   wrongOrder,
+  lightEven,
   lightOff,
   seeThrough,
   edgeWidth,

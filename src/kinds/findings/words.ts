@@ -23,6 +23,7 @@ import { cutOff } from "./cutOff/words";
 import { offSeat } from "./offSeat/words";
 import { noShadow } from "./noShadow/words";
 import { wrongOrder } from "./wrongOrder/words";
+import { lightEven } from "./lightEven/words";
 import { lightOff } from "./lightOff/words";
 import { seeThrough } from "./seeThrough/words";
 import { partSeam } from "./partSeam/words";
@@ -61,6 +62,7 @@ export const FINDING_WORDS: Record<FindingKind, FindingWords> = {
   offSeat,
   noShadow,
   wrongOrder,
+  lightEven,
   lightOff,
   seeThrough,
   edgeWidth,

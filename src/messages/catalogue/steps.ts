@@ -131,6 +131,7 @@ export const STEPS = {
   "step.lightByShadows": "Plate: light as the shadows tell",
   "step.seated": "{name}: seated",
   "step.seatMoved": "{name}: foot put elsewhere",
+  "step.turnedToSun": "Seated thing: turned to the sun",
   "step.seatOn": "{name}: {on}",
   "step.shadowLaid": "{name}: shadow laid under it",
   "step.seatDropped": "{name}: not seated any more",

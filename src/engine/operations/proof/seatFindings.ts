@@ -1,12 +1,12 @@
 import { invert, project } from "../../../core/geometry/matrix3";
 import { intersect, type Rectangle } from "../../../core/geometry/rectangle";
 import type { LightDirection } from "../../../core/seat/lightFromShadows";
-import { lightInPicture, turn } from "../../../core/seat/outlineLight";
+import { lightInPicture, sidesEv, strengthThere, turn } from "../../../core/seat/outlineLight";
 import { finding, type Finding } from "../../../document/finding";
 import { movedMatrix, outputGeometry, outputToReference, shownSize } from "../../../document/outputGeometry";
 import type { SeatRecord } from "../../../document/records/plateTypes";
 import { lightOf, seatedAt, seatFigures, standsAt } from "../../../document/seatGeometry";
-import { shadowOf } from "../../../document/shadowEdits";
+import { CLEAR_EV, shadowOf } from "../../../document/shadowEdits";
 import { cutoutsOf, layerOf, layersOf, plateOf, seatsOf } from "../../../document/selectors";
 import type { Moved } from "../../../kinds/contents/frame/record";
 import type { Task } from "../../task";
@@ -41,7 +41,8 @@ export async function seatFindings(job: PreparedJob, task: Task): Promise<Findin
     if (off && (Math.abs(off.size) > SAME_SIZE || off.px > SAME_PLACE * figures.heightPx))
       found.push(finding("offSeat", { layer: layer.name, percent: 100 * off.size, px: off.px }, { ...at, ...of, id: `offSeat-${seat.id}`, weight: 0.6 }));
     const light = lightOf(plate!, inputs);
-    const side = typeof light === "string" ? null : await lightOff(job, seat, light, task);
+    const own = typeof light !== "string" || light === "overcast" ? await outlineLightOf(job, seat.layerId, task) : null;
+    const side = typeof light === "string" ? null : lightOff(job, seat, light, own);
     if (side)
       found.push(
         finding(
@@ -55,6 +56,8 @@ export async function seatFindings(job: PreparedJob, task: Task): Promise<Findin
           { ...at, ...of, id: `lightOff-${seat.id}`, weight: 0.6 },
         ),
       );
+    const unlike = own && litUnlike(job, seat, light, own);
+    if (unlike) found.push(finding("lightEven", { layer: layer.name, ...unlike }, { ...at, ...of, id: `lightEven-${seat.id}`, weight: 0.5 }));
     for (const other of coveredBy(job, seat))
       found.push(
         finding(
@@ -96,14 +99,35 @@ function offBy(records: PreparedJob["records"], seat: SeatRecord, size: { width:
 const [SAME_LIGHT_DEG, SAME_SIGMAS] = [30, 2];
 
 /** By how many degrees the light on what a seat shows comes from another side than the plate's, and by how many were it mirrored; null where it does not, or does not tell. */
-async function lightOff(job: PreparedJob, seat: SeatRecord, light: LightDirection, task: Task): Promise<{ degrees: number; mirrored: number } | null> {
+function lightOff(job: PreparedJob, seat: SeatRecord, light: LightDirection, own: Told): { degrees: number; mirrored: number } | null {
   const foot = standsAt(plateOf(job.records)!, job.inputs, seat);
   const wanted = foot && lightInPicture(foot, light);
-  const own = wanted === null ? null : await outlineLightOf(job, seat.layerId, task);
-  if (!own || wanted === null) return null;
+  if (!own || own === "even" || wanted === null) return null;
   const degrees = turn(wanted, own.angleDeg);
   if (Math.abs(degrees) < SAME_LIGHT_DEG + SAME_SIGMAS * Math.hypot(own.sigmaDeg, light.sigmaDeg)) return null;
   return { degrees, mirrored: turn(wanted, 180 - own.angleDeg) };
+}
+
+type Told = Awaited<ReturnType<typeof outlineLightOf>>;
+
+/** Sides of a thing that are further apart, EV, are those of a light from one side; and of one lit evenly, were it lit as the plate is. Common practice, no source. */
+const [ONE_SIDED_EV, WOULD_BE_EV] = [1.8, 2];
+
+/** How far apart the sides of a thing are that is lit evenly in a plate lit from one side, or the other way round, EV, and how far they would be; null where they are alike. */
+function litUnlike(
+  { records, inputs }: PreparedJob,
+  seat: SeatRecord,
+  light: ReturnType<typeof lightOf>,
+  own: NonNullable<Told>,
+): { plate: string; ownEv: number; thereEv: number } | null {
+  const ownEv = own === "even" ? 0 : sidesEv(own.strength);
+  if (light === "overcast") return ownEv > ONE_SIDED_EV ? { plate: "overcast", ownEv, thereEv: 0 } : null;
+  const foot = standsAt(plateOf(records)!, inputs, seat);
+  if (typeof light === "string" || !foot || own !== "even") return null;
+  const shadow = shadowOf(records, seat)?.content;
+  const ratioEv = shadow?.type === "adjustment" && shadow.values.ev ? -shadow.values.ev : CLEAR_EV;
+  const thereEv = sidesEv(strengthThere(foot, light, ratioEv));
+  return thereEv > WOULD_BE_EV ? { plate: "sun", ownEv, thereEv } : null;
 }
 
 /** Things whose order is wrong stand apart by at least this share of how far away the nearer one is. */

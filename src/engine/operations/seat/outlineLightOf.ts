@@ -14,7 +14,7 @@ const SIDE = 800;
 const MARGIN = 8;
 
 /** The light on what a layer shows; null where nothing is cut out, or the outline tells none. */
-export async function outlineLightOf({ records, cutouts }: PreparedJob, layerId: string, task: Task): Promise<OutlineLight | null> {
+export async function outlineLightOf({ records, cutouts }: PreparedJob, layerId: string, task: Task): Promise<OutlineLight | "even" | null> {
   const cutter = cutouts.get(layerId);
   const content = layerOf(records, layerId)?.content;
   if (!cutter || content?.type !== "frame") return null;
@@ -26,14 +26,14 @@ export async function outlineLightOf({ records, cutouts }: PreparedJob, layerId:
     throw error;
   });
   const told = matte && toldBy(picture, matte, level);
-  if (!told) return null;
+  if (!told || told === "even") return told;
   // as the layer shows it: turned, and left for right
   const { mirrored = false, angleDeg = 0 } = content.moved ?? {};
   const shown = (mirrored ? 180 - told.angleDeg : told.angleDeg) - angleDeg;
   return { ...told, angleDeg: ((((shown + 180) % 360) + 360) % 360) - 180 };
 }
 
-function toldBy(picture: CutPicture, matte: FreedMatte, level: number): OutlineLight | null {
+function toldBy(picture: CutPicture, matte: FreedMatte, level: number): OutlineLight | "even" | null {
   const { x, y, width, height } = matte.rect;
   const rect = { x: x - MARGIN, y: y - MARGIN, width: width + 2 * MARGIN, height: height + 2 * MARGIN };
   const alpha = new Float32Array(rect.width * rect.height);

@@ -87,8 +87,8 @@ export const seatRequests = {
     const place = waterPlace(p.records, p.seatId);
     return place && waterUnder(place, await barePlate(ctx, p.records, task));
   },
-  /** Where the light on what a layer shows comes from, as its outline tells, in the plane of the picture and as the layer shows it; null where it does not tell. */
-  outlineLight: async (ctx: EngineContext, p: { records: Records; layerId: string }, task: Task): Promise<OutlineLight | null> =>
+  /** Where the light on what a layer shows comes from, as its outline tells, in the plane of the picture and as the layer shows it; "even" where it has no side, null where it does not tell. */
+  outlineLight: async (ctx: EngineContext, p: { records: Records; layerId: string }, task: Task): Promise<OutlineLight | "even" | null> =>
     outlineLightOf(await prepareJob(ctx, p.records, portion(task, 0, 0.5)), p.layerId, portion(task, 0.5, 1)),
   /** Foot and top of what a layer shows, px of that; null where it shows nothing. @throws Refusal where nothing can be told apart */
   standsAt: async (ctx: EngineContext, p: { records: Records; layerId: string }, task: Task): Promise<SeatRecord["own"] | null> => {

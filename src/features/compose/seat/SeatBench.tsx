@@ -118,7 +118,7 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
         {(["x", "y"] as const).map((axis) => (
           <MeasuredControl
             key={axis}
-            name={sentence(axis === "x" ? "seating/footAcross" : "seating/footDown")}
+            name={sentence(PLACE[seat.on === "sky" ? "middle" : "foot"][axis])}
             unit="px"
             value={seat.foot[axis]}
             neutral={seat.foot[axis]}
@@ -221,6 +221,11 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
     </>
   );
 }
+
+const PLACE = {
+  foot: { x: "seating/footAcross", y: "seating/footDown" },
+  middle: { x: "seating/middleAcross", y: "seating/middleDown" },
+} as const;
 
 const OWN = [
   { of: "footX", name: "seating/ownFootAcross" },
