@@ -57,10 +57,15 @@ export function guessedPlate(records: Records): PlateRecord | null {
   };
 }
 
+/** How well people know where a camera looked, degrees (1 standard deviation). Common practice, no source. */
+const HEADING_SIGMA_DEG = 5;
+
 /** Takes the light from where the sun stood; where it was under the horizon, only what was said of that is kept. */
 export function lightByDate(whereabouts: Whereabouts): Edit {
   const sun = sunByDate(whereabouts);
-  return sun && sun.elevationDeg > 0 ? tellPlate({ whereabouts, light: { ...sun, by: "date" }, overcast: false }) : tellPlate({ whereabouts });
+  return sun && sun.elevationDeg > 0
+    ? tellPlate({ whereabouts, light: { ...sun, by: "date", sigmaDeg: HEADING_SIGMA_DEG }, overcast: false })
+    : tellPlate({ whereabouts });
 }
 
 /** Says something of the plate; what stands on its ground follows. */

@@ -1,5 +1,6 @@
 import { multiply, project, type Matrix3 } from "../core/geometry/matrix3";
 import type { Size } from "../core/geometry/lens";
+import { remember } from "../core/numeric/remember";
 import { dot, unit, type Vector3 } from "../core/panorama/camera";
 import { GroundCamera } from "../core/seat/groundCamera";
 import { anglesOf, directionOf, lightFromShadows, type LightDirection, type NoLight } from "../core/seat/lightFromShadows";
@@ -9,9 +10,6 @@ import { movedOf, shownSize } from "./outputGeometry";
 import type { PlateRecord, SeatRecord } from "./records/plateTypes";
 import type { Records } from "./records/types";
 import { documentSize, layerOf, plateOf } from "./selectors";
-
-/** How well people know where a camera looked, degrees (1 standard deviation). Common practice, no source. */
-const HEADING_SIGMA_DEG = 5;
 
 /** The camera of a plate over its ground. */
 export const cameraOf = (plate: PlateRecord, size: Size): GroundCamera => new GroundCamera(size, plate.stance, plate.heightM);
@@ -23,10 +21,24 @@ export const sceneryOf = (plate: PlateRecord, size: Size): Scenery => new Scener
 export const standsAt = (plate: PlateRecord, size: Size, seat: SeatRecord): Vector3 | null =>
   seat.on === "ground" ? sceneryOf(plate, size).footAt(seat.foot.x, seat.foot.y) : null;
 
+/** The light of plates, by the size of their picture: every rectangle of a shadow asks for it. */
+const lights = remember((_plate: PlateRecord) => new Map<string, ReturnType<typeof lightOf>>());
+
 /** Towards the light of a plate: as said, else as its shadows tell; why not, where they do not. */
 export function lightOf(plate: PlateRecord, size: Size): LightDirection | NoLight | "overcast" {
+  const known = lights(plate);
+  const of = `${size.width}×${size.height}`;
+  const told = known.get(of) ?? toldLight(plate, size);
+  known.set(of, told);
+  return told;
+}
+
+function toldLight(plate: PlateRecord, size: Size): LightDirection | NoLight | "overcast" {
   if (plate.overcast) return "overcast";
-  if (plate.light) return { ...plate.light, sigmaDeg: plate.light.by === "date" ? HEADING_SIGMA_DEG : 0 };
+  if (plate.light) {
+    const { azimuthDeg, elevationDeg, sigmaDeg = 0 } = plate.light;
+    return { azimuthDeg, elevationDeg, sigmaDeg };
+  }
   const unsure = { horizonDeg: plate.horizonSigmaDeg, focalShare: plate.focalSigma };
   return lightFromShadows(cameraOf(plate, size), plate.shadows, unsure);
 }

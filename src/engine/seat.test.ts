@@ -1,5 +1,7 @@
 /** Something seated in a plate: its feet as they are found, its shadow as light that is missing, and both as an engine has them that keeps nothing. */
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
+import { GroundCamera } from "../core/seat/groundCamera";
+import { directionOf, lightsApartDeg } from "../core/seat/lightFromShadows";
 import type { Surface } from "../core/seat/scenery";
 import { fresnel } from "../core/seat/water";
 import { encodeSrgb } from "../core/color/srgbCurve";
@@ -11,6 +13,7 @@ import { addSeat, changeSeat, mirrorSeat, removeSeat, tellPlate } from "../docum
 import { cameraOf, seatFigures } from "../document/seatGeometry";
 import { layReflection } from "../document/reflectionEdits";
 import { contactOf, layShadow, shadowOf } from "../document/shadowEdits";
+import { hideSeat } from "../document/hideSeat";
 import { removeLayer } from "../document/removal";
 import { sinkSeat } from "../document/sinkSeat";
 import { framesOf, layerOf, layersOf, plateOf, seatsOf } from "../document/selectors";
@@ -167,6 +170,14 @@ it("proof finds what was moved off its seat, throws no shadow, or is seen throug
     return found.filter((f) => ["offSeat", "noShadow", "seeThrough", "lightOff", "wrongOrder"].includes(f.kind));
   };
   expect(await kinds((r) => r)).toEqual([]);
+  // the border of its shadow is no halo; a board of one grey is lit evenly, and would not be there
+  const all = await node.ask("proof", { records });
+  expect(all.filter((f) => f.kind === "halo")).toEqual([]);
+  const [even] = all.filter((f) => f.kind === "lightEven");
+  expect(even).toMatchObject({ values: { layer: "Board", plate: "sun", ownEv: 0 } });
+  expect((even.values as { thereEv: number }).thereEv).toBeGreaterThan(2);
+  const overcast = await node.ask("proof", { records: tellPlate({ overcast: true })(records) });
+  expect(overcast.filter((f) => f.kind === "lightEven")).toEqual([]);
   const [missing] = await kinds(updateLayer(shadowOf(records, seatsOf(records)[0])!.id, { visible: false }));
   expect(missing).toMatchObject({ kind: "noShadow", values: { layer: "Board" } });
   const content = layerOf(records, "l")!.content as ReturnType<typeof wholeFrame>;
@@ -268,6 +279,9 @@ it("proof finds what is lit from another side, and that mirrored it is not; and 
   expect(found.find((f) => f.kind === "wrongOrder")).toMatchObject({ values: { layer: "Board", over: "Ball" } });
   expect((await kinds(mirrorSeat("second")(put))).map((f) => f.kind)).toEqual(["wrongOrder"]);
   expect(await kinds(tellPlate({ byTaste: true })(put))).toEqual([]);
+  // under an even sky it is lit from a side that nothing comes from
+  const under = await node.ask("proof", { records: tellPlate({ overcast: true })(put) });
+  expect(under.filter((f) => f.kind === "lightEven")).toMatchObject([{ values: { layer: "Ball", plate: "overcast", thereEv: 0 } }]);
 });
 
 it("sunk among blades, the lowest of it goes under what the plate shows, higher where a blade is bright", async () => {
@@ -387,4 +401,54 @@ describe("in water of the plate", () => {
     expect(seen.slope).toBeNull();
     expect(await node.ask("waterUnder", { records: tellPlate({ surfaces: [] })(records), seatId: "seat" })).toBeNull();
   });
+});
+
+it("what is marked nearer hides it, and what is marked further does not", async () => {
+  const own = (await node.ask("standsAt", { records: laid, layerId: "l" }))!;
+  const told = tellPlate({ stance: { pitchDeg: -12, rollDeg: 0, focalPx: 550 }, heightM: 1.8, heightBy: "hand" })(laid);
+  const put = changeSeat("seat", { heightM: 1, heightBy: "hand" })(addSeat("l", own, { x: 330, y: 300 }, "seat")(told));
+  const camera = cameraOf(plateOf(put)!, { width: W, height: H });
+  const foot = camera.placeAt(330, 300)!;
+  // a wall half a metre high, half a metre before the thing, and one as far behind
+  const wall = (by: number): Surface => ({
+    ...{ id: "w", is: "wall", heightM: 0.5 },
+    places: [camera.pixelOf([foot[0] - 1, 0, foot[2] + by])!, camera.pixelOf([foot[0] + 1, 0, foot[2] + by])!],
+  });
+  const shown = async (by: number) => {
+    const values = await light(node, hideSeat("seat", true)(tellPlate({ surfaces: [wall(by)] })(put)));
+    return (metres: number) => {
+      const [x, y] = camera.pixelOf([foot[0], metres, foot[2]])!;
+      return values[Math.round(y) * W + Math.round(x)];
+    };
+  };
+  const before = await shown(-0.5);
+  expect(before(0.2)).toBeCloseTo(GREY, 4);
+  expect(before(0.9)).toBeCloseTo(0.6, 3);
+  const behind = await shown(0.5);
+  expect(behind(0.2)).toBeCloseTo(0.6, 3);
+  expect(layerOf(hideSeat("seat", false)(hideSeat("seat", true)(put)), "l")!.mask.parts).toHaveLength(0);
+});
+
+it("a ball of the plate tells its light through the file, and a place without one does not", async () => {
+  // a picture of a ball lit from the upper right, by the camera of a level plate
+  const [side, radius] = [400, 120];
+  const camera = new GroundCamera({ width: side, height: side }, { pitchDeg: 0, rollDeg: 0, focalPx: 4000 }, 1.6);
+  const towards = directionOf(60, 40);
+  const samples = new Uint16Array(3 * side * side);
+  for (let i = 0; i < side * side; i++) {
+    const [u, v] = [((i % side) - 199.5) / radius, (199.5 - Math.floor(i / side)) / radius];
+    const r2 = u * u + v * v;
+    const lit = r2 < 1 ? Math.max(0, u * towards[0] + v * towards[1] - Math.sqrt(1 - r2) * towards[2]) : 0;
+    samples.fill(Math.round(65_535 * encodeSrgb(0.1 + 0.6 * lit)), 3 * i, 3 * i + 3);
+  }
+  const writer = new TiffWriter({ width: side, height: side, bits: 16, channels: 3, metadata: [], profile: null });
+  writer.writeRows(samples);
+  const bytes = concatBytes(writer.finish());
+  const imported = await node.ask("importFrame", { fileName: "round.tif", bytes });
+  node.sources.set(imported.sourceId, async () => bytes);
+  const frame = framesOf(addFrames([imported])(laid)).at(-1)!;
+  const asked = { frame, stance: camera.stance, heightM: 1.6 };
+  const told = await node.ask("ballLight", { ...asked, middle: [199.5, 199.5], radius });
+  expect(lightsApartDeg(told as Exclude<typeof told, null | "even">, { azimuthDeg: 60, elevationDeg: 40 })).toBeLessThan(4);
+  expect(await node.ask("ballLight", { ...asked, middle: [20, 20], radius: 15 })).toBe("even");
 });

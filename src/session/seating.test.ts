@@ -5,7 +5,8 @@ import { newFrame } from "../../tests/support/records";
 import { addFrames, setRegistration, unmovedRegistration } from "../document/edits";
 import { removeLayer } from "../document/removal";
 import { addLayer } from "../document/layerEdits";
-import { addSeat, pulledHorizon, tellPlate } from "../document/seatEdits";
+import { addSeat, changeSeat, pulledHorizon, tellPlate } from "../document/seatEdits";
+import { reflectionOf } from "../document/reflectionEdits";
 import { contactOf, shadowOf } from "../document/shadowEdits";
 import { freshMerge, setMerge } from "../document/mergeEdits";
 import { framesOf, layerOf, plateOf, seatsOf } from "../document/selectors";
@@ -174,4 +175,79 @@ it("a shadow whose ground was looked at while the light, the plate or the thing 
     expect(shadowOf(records(t), seat)).toBeUndefined();
     t.open.undo();
   }
+});
+
+it("a surface is marked in one step; one that lies in the sky is refused in a sentence", async () => {
+  const t = await tab();
+  await seatedJob(t);
+  const { width, height } = framesOf(records(t))[0];
+  const at = (y: number): [number, number][] => [
+    [0.2 * width, y * height],
+    [0.7 * width, y * height],
+  ];
+  t.actions.markSurface("wall", at(0.8));
+  expect(plateOf(records(t))!.surfaces).toMatchObject([{ is: "wall", heightM: 2 }]);
+  t.actions.markSurface("wall", at(0.1));
+  expect(plateOf(records(t))!.surfaces).toHaveLength(1);
+  expect(t.notices().join()).toMatch(/cannot lie there/);
+  t.open.undo();
+  expect(plateOf(records(t))!.surfaces).toBeUndefined();
+});
+
+it("a reflection is laid where water was found, calm where its ripples do not show; not where the thing moved meanwhile, nor without water", async () => {
+  const t = await tab();
+  const seat = await seatedJob(t);
+  const pond = { id: "pond", is: "water" as const, heightM: 0 };
+  const { width, height } = framesOf(records(t))[0];
+  const places: [number, number][] = [
+    [0, 0.8 * height],
+    [width, 0.8 * height],
+    [width, height],
+    [0, height],
+  ];
+  t.open.edit(tellPlate({ surfaces: [{ ...pond, places }] }), { stage: "compose", label: written("pond") });
+  const seen = { surfaceId: "pond", sky: [0.5, 0.5, 0.6], slope: null };
+  const dry = t.actions.throwReflection(seat, "Reflection");
+  await settle();
+  await t.last("waterUnder").answer(null);
+  await dry;
+  expect(t.notices().join()).toMatch(/in no water/);
+  const late = t.actions.throwReflection(seat, "Reflection");
+  await settle();
+  t.open.edit(changeSeat("seat", { heightM: 2 }), { stage: "compose", label: written("taller") });
+  await t.last("waterUnder").answer(seen);
+  await late;
+  expect(reflectionOf(records(t), seat)).toBeUndefined();
+  const laying = t.actions.throwReflection(seat, "Reflection");
+  await settle();
+  await t.last("waterUnder").answer(seen);
+  await laying;
+  expect(reflectionOf(records(t), seat)!.content).toMatchObject({ surfaceId: "pond", sky: seen.sky });
+  expect((reflectionOf(records(t), seat)!.content as { slope: number }).slope).toBeGreaterThan(0);
+});
+
+it("something round tells the light; an even one is told, and one of another plate is dropped", async () => {
+  const t = await tab();
+  await seatedJob(t);
+  const mark = async () => {
+    const marking = t.actions.markBall([100, 100], [140, 100]);
+    await settle();
+    return marking;
+  };
+  const even = mark();
+  await settle();
+  await t.last("ballLight").answer("even");
+  await even;
+  expect(t.notices().join()).toMatch(/lit evenly/);
+  const late = mark();
+  await settle();
+  t.open.edit(tellPlate({ overcast: true, light: null }), { stage: "compose", label: written("overcast") });
+  await t.last("ballLight").answer({ azimuthDeg: 20, elevationDeg: 50, sigmaDeg: 6 });
+  await late;
+  expect(plateOf(records(t))).toMatchObject({ overcast: true, light: null });
+  const told = mark();
+  await settle();
+  await t.last("ballLight").answer({ azimuthDeg: 20, elevationDeg: 50, sigmaDeg: 6 });
+  await told;
+  expect(plateOf(records(t))).toMatchObject({ overcast: false, light: { azimuthDeg: 20, by: "ball", sigmaDeg: 6 } });
 });

@@ -117,6 +117,29 @@ export function markSun(x: number, y: number): void {
   else edit(tellPlate({ light: { ...light, by: "sun" }, overcast: false }), { stage: "compose", label: "step.sunMarked" });
 }
 
+/** Takes the light from the shading of something round; where that does not tell, it is said and nothing changes. @param middle @param rim px */
+export async function markBall(middle: [number, number], rim: [number, number]): Promise<void> {
+  const { records } = useSession.getState();
+  const frame = plateFrame(records);
+  const plate = plateNow(records);
+  if (!frame || !plate) return;
+  const job = openJob();
+  let isDone = false;
+  const found = await job.run("compose", "task.looking", async (signal, onProgress) => {
+    const { stance, heightM } = plate;
+    const radius = Math.hypot(rim[0] - middle[0], rim[1] - middle[1]);
+    const told = await job.ask("ballLight", { frame, stance, heightM, middle, radius }, { signal, onProgress });
+    isDone = true;
+    return told;
+  });
+  if (!found || found === "even") {
+    if (isDone) notify(found === "even" ? "plate.ballEven" : "plate.ballTellsNothing");
+    return;
+  }
+  const { sigmaDeg, ...towards } = found;
+  job.apply(records, lookedAt, tellPlate({ light: { ...towards, sigmaDeg, by: "ball" }, overcast: false }), { stage: "compose", label: "step.ballMarked" });
+}
+
 /** Why shadows tell no light. */
 export const WHY_NOT = {
   tooFew: "shadows.tooFew",

@@ -8,6 +8,13 @@ import { layOut } from "../../src/core/panorama/layout";
 import { addRecord, developFrames, setGeometry, type Edit } from "../../src/document/edits";
 import { removeLayer } from "../../src/document/removal";
 import { setFinish } from "../../src/document/finishEdits";
+import { hideSeat } from "../../src/document/hideSeat";
+import { layReflection } from "../../src/document/reflectionEdits";
+import { addSeat, changeSeat, mirrorSeat, tellPlate } from "../../src/document/seatEdits";
+import { layShadow } from "../../src/document/shadowEdits";
+import { sinkSeat } from "../../src/document/sinkSeat";
+import { SEAT_ON } from "../../src/document/records/plateTypes";
+import type { Surface } from "../../src/core/seat/scenery";
 import { addLayer, duplicateLayer, groupLayer, moveLayer, updateLayer, updateMask, updatePart } from "../../src/document/layerEdits";
 import { setGhosts, setMerge, freshMerge } from "../../src/document/mergeEdits";
 import { setPanoramaView } from "../../src/document/panoramaEdits";
@@ -18,7 +25,7 @@ import type { LayerContent } from "../../src/kinds/contents/records";
 import { FOUND } from "../../src/kinds/maskParts/found/record";
 import type { MaskPart, PartShape } from "../../src/kinds/maskParts/records";
 import type { Records, StrokeRecord } from "../../src/document/records/types";
-import { activeFramesOf, documentSize, framesOf, layersOf, mergeOf, panoramaCamerasOf, panoramaOf, strokesOf } from "../../src/document/selectors";
+import { activeFramesOf, documentSize, framesOf, layersOf, mergeOf, panoramaCamerasOf, panoramaOf, seatsOf, strokesOf } from "../../src/document/selectors";
 import { newStroke } from "./records";
 
 /** Numbers an edit is made from: what is done, to what, and its values, 0..1. */
@@ -173,6 +180,62 @@ const growStroke: Make = (r, draw) => {
   return (records) => ({ ...records, [last.id]: { ...last, points: [...last.points, ...strokePoints(r, draw)] } });
 };
 
+/** A wall, a table and a pond on the ground of a plate. */
+function surfacesOf(r: Records, { a, b, c }: Drawn): Surface[] {
+  const [wall, raised, water] = [
+    { id: "wall", is: "wall" as const, heightM: 0.2 + b, places: [place(r, 0.2 * a, 0.8), place(r, 0.6, 0.7 + 0.2 * c)] },
+    { id: "raised", is: "raised" as const, heightM: 0.3 * c, places: [place(r, 0.1, 0.75), place(r, 0.6, 0.75), place(r, 0.7, 0.9), place(r, 0.1, 0.9)] },
+    { id: "water", is: "water" as const, heightM: -0.2 * a, places: [place(r, 0.1, 0.7), place(r, 0.9, 0.7), place(r, 0.95, 0.99), place(r, 0.05, 0.99)] },
+  ];
+  return pick([[wall], [raised, water], [water], [wall, raised, water]], b)!;
+}
+
+/** Seats something that is cut out, or throws what it throws. */
+const seatAnyLayer: Make = (r, draw, serial) => {
+  const { which, kind, a, b, c, d } = draw;
+  const cut = pick(
+    layersOf(r).filter((l) => l.content.type === "frame" && l.content.cut),
+    which,
+  );
+  if (!cut || panoramaOf(r)) return null;
+  const seat = seatsOf(r).find((s) => s.layerId === cut.id);
+  if (!seat) {
+    const { width } = documentSize(r)!;
+    const [footX, footY] = place(r, 0.25, 0.55);
+    const [topX, topY] = place(r, 0.25, 0.1);
+    const [x, y] = place(r, 0.3 + 0.4 * a, 0.75 + 0.2 * b);
+    const tell = tellPlate({
+      stance: { pitchDeg: -12, rollDeg: 4 * c - 2, focalPx: width },
+      ...{ heightM: 1.5, heightBy: "hand" as const, light: { azimuthDeg: 360 * d - 180, elevationDeg: 15 + 60 * c }, surfaces: surfacesOf(r, draw) },
+    });
+    return (records) =>
+      changeSeat(`seat-${serial}`, { heightM: 0.4 + c })(addSeat(cut.id, { footX, footY, topX, topY }, { x, y }, `seat-${serial}`)(tell(records)));
+  }
+  const thrown: Edit[] = [
+    layShadow(seat.id, { ratioEv: 1 + 2 * a, sourceDeg: 0.5 + 6 * b, shadowMired: -30 * c }, { shadow: "S", contact: "C" }),
+    layReflection(seat.id, { surfaceId: "water", slope: 0.05 * a, sky: [b, b, c] }, "R"),
+    sinkSeat(seat.id, 30 * a),
+    hideSeat(seat.id, a > 0.3),
+  ];
+  return pick(thrown, kind)!;
+};
+
+/** Moves what is seated, or what it stands on. */
+const moveSeat: Make = (r, draw) => {
+  const seat = pick(seatsOf(r), draw.which);
+  if (!seat) return null;
+  const { kind, a, b, c } = draw;
+  const [x, y] = place(r, 0.2 + 0.6 * a, 0.7 + 0.28 * b);
+  const edits: Edit[] = [
+    changeSeat(seat.id, { foot: { x, y } }),
+    changeSeat(seat.id, { on: pick(SEAT_ON, a)!, heightM: 0.3 + c }),
+    tellPlate({ surfaces: surfacesOf(r, draw) }),
+    tellPlate({ light: { azimuthDeg: 300 * a - 150, elevationDeg: 10 + 70 * b } }),
+    mirrorSeat(seat.id),
+  ];
+  return pick(edits, kind)!;
+};
+
 /** Each sort of edit; the ones that caches are likeliest to be wrong about stand more than once. */
 const EDITS: Make[] = [
   addAnyLayer,
@@ -183,6 +246,9 @@ const EDITS: Make[] = [
   addStroke,
   growStroke,
   growStroke,
+  seatAnyLayer,
+  seatAnyLayer,
+  moveSeat,
   (r, draw, serial) => {
     const l = layer(r, draw.which);
     const part = {

@@ -118,3 +118,13 @@ export function boundsOf({ outline }: Pick<Stood, "outline">): Rectangle {
   const [x, y] = [Math.floor(Math.min(...xs)), Math.floor(Math.min(...ys))];
   return { x, y, width: Math.ceil(Math.max(...xs)) - x + 1, height: Math.ceil(Math.max(...ys)) - y + 1 };
 }
+
+/** Places of a px that are asked. */
+const WITHIN = [-0.25, 0.25];
+
+/** How much of a px of a level something holds for, 0..1. @param scale px of the full size in one of its px */
+export function shareOfPx(x: number, y: number, scale: number, holds: (x: number, y: number) => boolean): number {
+  let sum = 0;
+  for (const u of WITHIN) for (const v of WITHIN) if (holds(x + u * scale, y + v * scale)) sum++;
+  return sum / (WITHIN.length * WITHIN.length);
+}

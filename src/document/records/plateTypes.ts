@@ -12,8 +12,8 @@ export const FOCAL_BY = ["metadata", "directions", "hand", "guess"] as const;
 /** By what the height of the camera is told: a length that is known, the person, or not at all. */
 export const HEIGHT_BY = ["length", "hand", "guess"] as const;
 
-/** By what else a light is told: the sun is seen in the picture, or by date, place and heading. */
-export const LIGHT_BY = ["sun", "date"] as const;
+/** By what else a light is told: the sun is seen in the picture, date, place and heading, or the shading of something round. */
+export const LIGHT_BY = ["sun", "date", "ball"] as const;
 
 /** What a seat's thing stands on: the ground or what is level on it; nothing; the sky, where it is as wide as it is seen; or it lies flat on whatever surface is there. */
 export const SEAT_ON = ["ground", "flat", "sky", "free"] as const;
@@ -39,7 +39,7 @@ export interface PlateRecord {
   /** things with their shadows, as marked */
   shadows: ShadowMark[];
   /** towards the light, said in place of what shadows tell: by the person where nothing else is said; null: what they tell */
-  light: { azimuthDeg: number; elevationDeg: number; by?: (typeof LIGHT_BY)[number] } | null;
+  light: { azimuthDeg: number; elevationDeg: number; by?: (typeof LIGHT_BY)[number]; sigmaDeg?: number } | null;
   /** when and where it was taken, as far as that was said */
   whereabouts?: Whereabouts;
   /** what of it is not its ground */

@@ -39,7 +39,7 @@ export const PLATE = object({
   shadows: array(object({ foot: array(coordinate()).length(2).nullable().defined(), top: place(), tip: place() }))
     .required()
     .max(MOST_SHADOWS),
-  light: object({ azimuthDeg: azimuth(), elevationDeg: finite().min(0).max(90), by: string().oneOf([...LIGHT_BY]) })
+  light: object({ azimuthDeg: azimuth(), elevationDeg: finite().min(0).max(90), by: string().oneOf([...LIGHT_BY]), sigmaDeg: number().min(0).max(180) })
     .nullable()
     .defined(),
   whereabouts: object({

@@ -12,6 +12,7 @@ import { soften } from "./soften/controls";
 import { link } from "./link/controls";
 import { cells } from "./cells/controls";
 import { found } from "./found/controls";
+import { behind } from "./behind/controls";
 import { cast } from "./cast/controls";
 import { sunk } from "./sunk/controls";
 import { group } from "./group/controls";
@@ -36,6 +37,7 @@ export const PART_CONTROLS: { [K in PartKind]: PartControls<PartOf<K>> } = {
   found,
   cast,
   sunk,
+  behind,
   group,
 };
 

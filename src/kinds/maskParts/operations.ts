@@ -12,6 +12,7 @@ import { soften } from "./soften/operation";
 import { link } from "./link/operation";
 import { cells } from "./cells/operation";
 import { found } from "./found/operation";
+import { behind } from "./behind/operation";
 import { cast } from "./cast/operation";
 import { sunk } from "./sunk/operation";
 import { group } from "./group/operation";
@@ -36,6 +37,7 @@ export const PART_OPERATIONS: { [K in PartKind]: PartOperation<PartOf<K>> } = {
   found,
   cast,
   sunk,
+  behind,
   group,
 };
 

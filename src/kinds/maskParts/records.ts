@@ -13,6 +13,7 @@ import { soften } from "./soften/record";
 import { link } from "./link/record";
 import { cells } from "./cells/record";
 import { found } from "./found/record";
+import { behind } from "./behind/record";
 import { cast } from "./cast/record";
 import { sunk } from "./sunk/record";
 import { group, type Group } from "./group/record";
@@ -35,6 +36,7 @@ export const PART_RECORDS = {
   found,
   cast,
   sunk,
+  behind,
   group,
 };
 

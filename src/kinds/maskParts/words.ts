@@ -12,6 +12,7 @@ import { soften } from "./soften/words";
 import { link } from "./link/words";
 import { cells } from "./cells/words";
 import { found } from "./found/words";
+import { behind } from "./behind/words";
 import { cast } from "./cast/words";
 import { sunk } from "./sunk/words";
 import { group } from "./group/words";
@@ -36,6 +37,7 @@ export const PART_WORDS: Record<PartKind, PartWords> = {
   found,
   cast,
   sunk,
+  behind,
   group,
 };
 

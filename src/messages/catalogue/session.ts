@@ -111,6 +111,8 @@ export const SESSION = {
   "cutting.mostStrokes": "A cut-out takes {most} strokes at most: draw its box anew, or take strokes back.",
   "plate.noLines": "The straight lines of this plate do not tell its horizon. Draw lines that are upright or level, or pull the horizon.",
   "plate.sunUnderHorizon": "That place lies under the horizon, where no sun is seen.",
+  "plate.ballEven": "It is lit evenly: no side of it is brighter.",
+  "plate.ballTellsNothing": "Its shading tells no light from above: it has to be round, of one colour, and large enough.",
   "plate.surfaceInSky": "A surface cannot lie there: its places lie at the horizon or above it, or it is higher than the camera.",
   "plate.noWaterThere": "Its mirror image would lie in no water that is marked.",
   "plate.linesTellNothing": "These lines do not tell the horizon yet: one more of the same kind is needed.",

@@ -124,13 +124,13 @@ function maskParts(job: Keyed, mask: MaskGroup, layerId: string, place: Place, s
       : [];
   });
   const casts = allParts(mask.parts).flatMap(({ part }) =>
-    part.kind === "cast" ? castKey(job, part.layerId) : part.kind === "sunk" ? sunkKey(records, layerId) : [],
+    part.kind === "cast" ? castKey(job, part.layerId) : part.kind === "sunk" || part.kind === "behind" ? seatKey(records, layerId) : [],
   );
   return [hashOfFixed(mask), strokes, links, casts];
 }
 
-/** Where a thing stands that goes under the blades around it. */
-function sunkKey(records: Records, layerId: string): unknown[] {
+/** Where a thing stands that goes under the blades around it, or behind what is nearer. */
+function seatKey(records: Records, layerId: string): unknown[] {
   const [seat, plate] = [seatsOf(records).find((s) => s.layerId === layerId), plateOf(records)];
   return [seat ? hashOfFixed(seat) : null, plate ? hashOfFixed(plate) : null];
 }

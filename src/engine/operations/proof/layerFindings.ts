@@ -41,7 +41,10 @@ const logLight = async (ctx: EngineContext, records: Records, level: number, rec
 
 /** Halos and spills along the border of a layer's mask. */
 async function borderFindings(ctx: EngineContext, job: PreparedJob, layer: LayerRecord, task: Task): Promise<Finding[]> {
-  if (layer.mask.parts.length === 0 || layer.mode !== "normal") return [];
+  const { parts } = layer.mask;
+  if (parts.length === 0 || layer.mode !== "normal") return [];
+  // the border of a shadow is what it was cast for, and blades and walls are the plate's own
+  if (parts.some((p) => p.kind === "cast") || parts.every((p) => p.kind === "sunk" || p.kind === "behind")) return [];
   const { level, rect } = overview(job);
   const mask = maskPlane(ctx, job, layer, level, rect);
   if (!mask.some((v) => v > 0.1 && v < 0.9)) return [];

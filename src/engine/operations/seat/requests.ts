@@ -1,9 +1,10 @@
-import { intersect, levelOfSide } from "../../../core/geometry/rectangle";
+import { intersect, levelOfSide, sizeAtLevel } from "../../../core/geometry/rectangle";
 import type { KnownFocal } from "../../../core/seat/fitStance";
 import { PLATE_SIDE, type FoundPlate } from "../../../core/seat/findPlate";
 import { levelOf } from "../../../core/register/greyPyramid";
 import { GroundCamera } from "../../../core/seat/groundCamera";
-import type { ShadowMark } from "../../../core/seat/lightFromShadows";
+import { ballLight } from "../../../core/seat/ballLight";
+import type { LightDirection, ShadowMark } from "../../../core/seat/lightFromShadows";
 import { shadowReach, type ShadowFigures } from "../../../core/seat/measureShadow";
 import type { Stance } from "../../../core/seat/upright";
 import { pictureIdOf } from "../../../document/sourceIds";
@@ -28,6 +29,8 @@ import { barePlate } from "./barePlate";
 import { standsAt } from "./standsAt";
 import { waterPlace, waterUnder, type WaterFigures } from "./waterUnder";
 
+/** Radius of a ball that is looked at, samples. */
+const BALL_RADIUS = 60;
 const SHADOW_VERSION = 2;
 /** Light taken for none, log2 of which is taken. */
 const DARKEST = 1e-5;
@@ -69,6 +72,29 @@ export const seatRequests = {
       out.push(await ctx.cache.takeLong(key, measure, bytesHeld));
     }
     return out;
+  },
+  /** Towards the light by the shading of a ball that a frame shows; "even" where no side of it is lit, null where it does not tell. @param middle, radius px of the frame */
+  ballLight: async (
+    ctx: EngineContext,
+    p: { frame: FrameRecord; stance: Stance; heightM: number; middle: [number, number]; radius: number },
+    task: Task,
+  ): Promise<LightDirection | "even" | null> => {
+    await task.step(0, 1, "task.looking");
+    const picture = cutPicture(ctx, { file: await openFrame(ctx, p.frame), color: await colorOf(ctx, p.frame.sourceId) }, pictureIdOf(p.frame));
+    const size = { width: picture.width, height: picture.height };
+    const level = Math.max(0, Math.min(picture.levels - 1, Math.floor(Math.log2(p.radius / BALL_RADIUS))));
+    const s = 2 ** level;
+    const [x0, y0] = p.middle.map((v) => Math.floor((v - p.radius) / s) - 1);
+    const side = Math.ceil((2 * p.radius) / s) + 3;
+    const rect = intersect({ x: x0, y: y0, width: side, height: side }, { x: 0, y: 0, ...sizeAtLevel(size.width, size.height, level) });
+    if (rect.width < 2 || rect.height < 2) return null;
+    const planes = picture.read(level, rect);
+    const at = (v: number, from: number, length: number) => Math.min(length - 1, Math.max(0, Math.round((v + 0.5) / s - 0.5) - from));
+    const lightAt = (x: number, y: number) => {
+      const i = at(y, rect.y, rect.height) * rect.width + at(x, rect.x, rect.width);
+      return LUMINANCE.reduce((sum, w, c) => sum + w * planes[c][i], 0);
+    };
+    return ballLight(new GroundCamera(size, p.stance, p.heightM), p.middle, p.radius, lightAt);
   },
   /** Where the ground around the shadow of what a seat shows lies in the light, and where in the plate's own shade; null: there is one light only. @param ratioEv light over shade */
   litGround: async (ctx: EngineContext, p: { records: Records; seatId: string; ratioEv: number }, task: Task): Promise<LitGround | null> => {

@@ -37,7 +37,7 @@ export function LightSection({ plate, isDisabled }: { plate: PlateRecord; isDisa
         {direction
           ? sentence(
               plate.light
-                ? (`seating/lightBy.${plate.light.by ?? "hand"}` as const)
+                ? message(`seating/lightBy.${plate.light.by ?? "hand"}`, { degrees: direction.sigmaDeg })
                 : message("seating/lightByShadows", { degrees: direction.sigmaDeg, count: plate.shadows.length }),
             )
           : light === "overcast"
@@ -47,6 +47,9 @@ export function LightSection({ plate, isDisabled }: { plate: PlateRecord; isDisa
       <RowOf>
         <Choice isSelected={plateTool === "shadow"} isDisabled={isDisabled} onChange={(on) => useCompose.setState({ plateTool: on ? "shadow" : "none" })}>
           {sentence("seating/tool.shadow")}
+        </Choice>
+        <Choice isSelected={plateTool === "ball"} isDisabled={isDisabled} onChange={(on) => useCompose.setState({ plateTool: on ? "ball" : "none" })}>
+          {sentence("seating/tool.ball")}
         </Choice>
         <Choice isSelected={plateTool === "sun"} isDisabled={isDisabled} onChange={(on) => useCompose.setState({ plateTool: on ? "sun" : "none" })}>
           {sentence("seating/tool.sun")}

@@ -6,12 +6,13 @@ import { SEAT_ON, type SeatRecord } from "../../../document/records/plateTypes";
 import { documentSize, layerOf } from "../../../document/selectors";
 import { changeSeat, removeSeat } from "../../../document/seatEdits";
 import { seatFigures, standsAt } from "../../../document/seatGeometry";
+import { hideSeat, isHidden } from "../../../document/hideSeat";
 import { sinkSeat, sunkBy } from "../../../document/sinkSeat";
 import { showLive } from "../../../session/live";
 import { edit } from "../../../session/openJob";
 import { plateNow } from "../../../session/seating";
 import { useSession } from "../../../session/store";
-import { Button, TextButton } from "../../../ui/components/Button";
+import { Button, Choice, TextButton } from "../../../ui/components/Button";
 import { Choices } from "../../../ui/components/Choices";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Card, Facts, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
@@ -146,6 +147,19 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
             onPreview={(cm) => showLive(sinkSeat(seat.id, cm))}
             onChange={(cm) => edit(sinkSeat(seat.id, cm), { stage: "compose", label: valueStep(sentence("seating/sunkBy"), plain(cm, 1), "cm") })}
           />
+        )}
+        {seat.on === "ground" && (isHidden(records, seat) || (plate.surfaces ?? []).some((s) => s.is !== "water")) && (
+          <RowOf>
+            <Choice
+              isSelected={isHidden(records, seat)}
+              isDisabled={isDisabled}
+              onChange={(on) =>
+                edit(hideSeat(seat.id, on), { stage: "compose", label: message(on ? "step.seatHidden" : "step.seatUnhidden", { name: layer.name }) })
+              }
+            >
+              {sentence("seating/hiddenByNearer")}
+            </Choice>
+          </RowOf>
         )}
         {figures && (
           <Facts aria-label={sentence("seating/figures")}>

@@ -54,6 +54,7 @@ export function SeatOverlay({ records, size, seatId, drawn, toScreen }: Props) {
         {surfaces.map(({ surface, outline }) => (
           <polygon key={surface.id} points={outline.map((p) => at(p).join(",")).join(" ")} strokeDasharray="7 3" opacity={chosen ? 0.4 : 0.8} />
         ))}
+        {drawn.by === "ball" && drawn.places.length === 2 && <Ball at={at} places={drawn.places} />}
         {marks.map((places, i) => (
           <g key={i}>
             <polyline points={places.map((p) => at(p).join(",")).join(" ")} strokeDasharray="2 3" />
@@ -80,6 +81,12 @@ export function SeatOverlay({ records, size, seatId, drawn, toScreen }: Props) {
       {chosen && layerOf(records, chosen.layerId) && <Label at={at([chosen.foot.x, chosen.foot.y])} text={distanceOf(records, chosen)} />}
     </g>
   );
+}
+
+/** A circle from its middle to its rim. */
+function Ball({ places: [middle, rim], at }: { places: [number, number][]; at: (p: readonly [number, number]) => [number, number] }) {
+  const [[x, y], [u, v]] = [at(middle), at(rim)];
+  return <circle cx={x} cy={y} r={Math.hypot(u - x, v - y)} />;
 }
 
 /** Where the shadow of a thing falls on level ground: from its foot to the tip. */

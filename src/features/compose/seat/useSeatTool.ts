@@ -11,7 +11,7 @@ import { changeSeat, pulledHorizon } from "../../../document/seatEdits";
 import type { Edit } from "../../../document/edits";
 import { showLive } from "../../../session/live";
 import { edit } from "../../../session/openJob";
-import { drawLines, markShadows, markSun, markSurface, plateNow } from "../../../session/seating";
+import { drawLines, markBall, markShadows, markSun, markSurface, plateNow } from "../../../session/seating";
 import { useCompose, type PlateTool } from "../../../view/composeState";
 import type { PicturePointer, PictureTool } from "../../../view/pictureTool";
 
@@ -44,7 +44,7 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
     latest.current = { ...NOTHING, by: plateTool, ...next };
     setHeld(latest.current);
   };
-  const start = useRef<{ x: number; y: number; what: "left" | "right" | "horizon" | "foot" | "line" | "places" | "sun" | "none" } | null>(null);
+  const start = useRef<{ x: number; y: number; what: "left" | "right" | "horizon" | "foot" | "line" | "ball" | "places" | "sun" | "none" } | null>(null);
   const live = useRef<Edit | null>(null);
   const [size, plate] = [documentSize(records), plateNow(records)];
   const isFixed = seat !== null && plateTool === "none" && layerOf(records, seat.layerId)?.locked === true;
@@ -57,7 +57,7 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
   };
 
   const grasp = ({ x }: PicturePointer) => {
-    if (plateTool === "sun") return "sun";
+    if (plateTool === "sun" || plateTool === "ball") return plateTool;
     if (PLACES[plateTool]) return "places";
     if (plateTool !== "none" && plateTool !== "horizon") return "line";
     if (seat && plateTool === "none") return "foot";
@@ -80,6 +80,7 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
       const what = grasp(p);
       start.current = { x: p.x, y: p.y, what };
       if (what === "foot" && seat) show(changeSeat(seat.id, { foot: { x: p.x, y: p.y } }));
+      if (what === "ball") draw({ places: [[p.x, p.y]] });
       if (what === "places") draw({ places: [...drawnSoFar().places, [p.x, p.y]] });
     },
     move: (list) => {
@@ -87,6 +88,13 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
       if (!from || !to) return;
       if (from.what === "foot" && seat) show(changeSeat(seat.id, { foot: { x: to.x, y: to.y } }));
       else if (from.what === "line") draw({ line: { is: plateTool as LineKind, x0: from.x, y0: from.y, x1: to.x, y1: to.y, metres: metresOf(plateTool) } });
+      else if (from.what === "ball")
+        draw({
+          places: [
+            [from.x, from.y],
+            [to.x, to.y],
+          ],
+        });
       else if (from.what === "places") draw({ places: [...drawnSoFar().places.slice(0, -1), [to.x, to.y]] });
       else if (from.what !== "none" && from.what !== "foot" && from.what !== "sun") show(pulled(from.what, from, to));
     },
@@ -103,6 +111,11 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
       if (from?.what === "line") {
         draw({});
         if (line && Math.hypot(line.x1 - line.x0, line.y1 - line.y0) >= SHORTEST) drawLines([...plate.lines, line]);
+      }
+      if (from?.what === "ball") {
+        draw({});
+        const [middle, rim] = places;
+        if (rim && Math.hypot(rim[0] - middle[0], rim[1] - middle[1]) >= SHORTEST) void markBall(middle, rim);
       }
       if (from?.what === "places" && places.length === PLACES[plateTool]) {
         draw({});

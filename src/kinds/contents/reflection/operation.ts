@@ -1,6 +1,6 @@
 import { invert, multiply, project } from "../../../core/geometry/matrix3";
 import type { Rectangle } from "../../../core/geometry/rectangle";
-import type { Scenery } from "../../../core/seat/scenery";
+import { shareOfPx, type Scenery } from "../../../core/seat/scenery";
 import { smear, smearReach } from "../../../core/seat/smear";
 import { fresnel, mirroredIn, ripplePx } from "../../../core/seat/water";
 import { sceneryOf, standsAt } from "../../../document/seatGeometry";
@@ -10,9 +10,6 @@ import { ownLevel, shownBy, toPicturePlace } from "../../../engine/operations/la
 import { readCutThrough } from "../frame/operation";
 import type { ContentOperation } from "../tools";
 import type { ReflectionContent } from "./record";
-
-/** Places of a px that are asked whether they lie on water. */
-const WITHIN = [-0.25, 0.25];
 
 /** Takes the sky out of the water where a thing stands before it, and puts the thing's mirror image there. */
 export const reflection: ContentOperation<ReflectionContent> = (on, { layerId, surfaceId, slope, sky }, _layer, backdrop, scope) => {
@@ -56,6 +53,7 @@ export const reflection: ContentOperation<ReflectionContent> = (on, { layerId, s
     smear(plane, wide.width, wide.height, "across", aside);
   }
 
+  const isWater = (x: number, y: number) => scenery.at(x, y)?.stood?.surface.id === surfaceId;
   const out = on.own(backdrop, scope);
   const below = each(out).map((at) => kernels.f32(at, on.n));
   for (let j = 0; j < rect.height; j++) {
@@ -64,7 +62,7 @@ export const reflection: ContentOperation<ReflectionContent> = (on, { layerId, s
       const alpha = Math.min(1, Math.max(0, mirrored[3][k]));
       if (alpha === 0) continue;
       const [x, y] = [(rect.x + i + 0.5) * scale - 0.5, (rect.y + j + 0.5) * scale - 0.5];
-      const share = onWater(scenery, surfaceId, x, y, scale) * fresnel(sineAt(scenery, x, y));
+      const share = shareOfPx(x, y, scale, isWater) * fresnel(sineAt(scenery, x, y));
       if (share === 0) continue;
       for (let c = 0; c < 3; c++) {
         const at = j * rect.width + i;
@@ -80,11 +78,4 @@ export const reflection: ContentOperation<ReflectionContent> = (on, { layerId, s
 function sineAt({ camera }: Scenery, x: number, y: number): number {
   const [dx, dy, dz] = camera.rayOf(x, y);
   return Math.max(0, -dy / Math.hypot(dx, dy, dz));
-}
-
-/** How much of a px of a level is water of a surface, 0..1. */
-function onWater(scenery: Scenery, surfaceId: string, x: number, y: number, scale: number): number {
-  let sum = 0;
-  for (const u of WITHIN) for (const v of WITHIN) if (scenery.at(x + u * scale, y + v * scale)?.stood?.surface.id === surfaceId) sum++;
-  return sum / (WITHIN.length * WITHIN.length);
 }
