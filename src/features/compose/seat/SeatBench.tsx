@@ -149,7 +149,7 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
           />
         )}
         {seat.on === "ground" && (isHidden(records, seat) || (plate.surfaces ?? []).some((s) => s.is !== "water")) && (
-          <RowOf>
+          <RowOf style={{ marginBottom: 6 }}>
             <Choice
               isSelected={isHidden(records, seat)}
               isDisabled={isDisabled}
