@@ -1,8 +1,11 @@
 /** Something seated in a plate: its feet as they are found, its shadow as light that is missing, and both as an engine has them that keeps nothing. */
+import { readFileSync } from "node:fs";
 import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { GroundCamera } from "../core/seat/groundCamera";
 import { directionOf, lightsApartDeg } from "../core/seat/lightFromShadows";
 import type { Surface } from "../core/seat/scenery";
+import { combineShadows } from "../core/seat/measureShadow";
+import { stanceThrough } from "../core/seat/upright";
 import { fresnel } from "../core/seat/water";
 import { encodeSrgb } from "../core/color/srgbCurve";
 import { addFrames, setRegistration, startJob, takeStep, unmovedRegistration, type Edit } from "../document/edits";
@@ -10,7 +13,7 @@ import { addLayer, updateLayer, updatePart } from "../document/layerEdits";
 import { freshMerge, setMerge } from "../document/mergeEdits";
 import type { Records } from "../document/records/types";
 import { addSeat, changeSeat, mirrorSeat, removeSeat, tellPlate } from "../document/seatEdits";
-import { cameraOf, seatFigures } from "../document/seatGeometry";
+import { cameraOf, lightOf, seatFigures } from "../document/seatGeometry";
 import { layReflection } from "../document/reflectionEdits";
 import { contactOf, layShadow, shadowOf } from "../document/shadowEdits";
 import { hideSeat } from "../document/hideSeat";
@@ -451,4 +454,52 @@ it("a ball of the plate tells its light through the file, and a place without on
   const told = await node.ask("ballLight", { ...asked, middle: [199.5, 199.5], radius });
   expect(lightsApartDeg(told as Exclude<typeof told, null | "even">, { azimuthDeg: 60, elevationDeg: 40 })).toBeLessThan(4);
   expect(await node.ask("ballLight", { ...asked, middle: [20, 20], radius: 15 })).toBe("even");
+});
+
+it("proof finds a shadow that is weaker or softer than the plate's own, and one that was laid as those are is none", async () => {
+  // a rendered plate whose camera, sun and stake are known (scripts/scenes/plates.py)
+  const name = "sheds-08.jpg";
+  const {
+    horizon,
+    focalPx,
+    cameraHeightM,
+    stakes: [stake],
+  } = (
+    JSON.parse(readFileSync("tests/fixtures/plates/truth.json", "utf8")) as Record<
+      string,
+      {
+        horizon: [[number, number], [number, number]];
+        focalPx: number;
+        cameraHeightM: number;
+        stakes: { foot: [number, number]; top: [number, number]; tip: [number, number] }[];
+      }
+    >
+  )[name];
+  const bytes = new Uint8Array(readFileSync(`tests/fixtures/plates/${name}`));
+  const imported = await node.ask("importFrame", { fileName: name, bytes });
+  node.sources.set(imported.sourceId, async () => bytes);
+  const [, thing] = framesOf(laid);
+  const base = addFrames([imported])(startJob("Plate", "2026-01-01T00:00:00Z", "set-1").records);
+  const [plate] = framesOf(base);
+  const beside = { ...thing, id: "thing", setId: "elsewhere" };
+  const built = setMerge(freshMerge("base", { baseId: plate.id }))(setRegistration(unmovedRegistration([plate], plate, 1), {})({ ...base, thing: beside }));
+  const cut = { by: "alpha" as const, box: null, plateId: null, plateMatrix: null, marks: [] };
+  const job = addLayer({ id: "l", name: "Board", blendIn: "light", content: wholeFrame("thing", { cut }) })(built);
+  const own = (await node.ask("standsAt", { records: job, layerId: "l" }))!;
+  const told = tellPlate({
+    stance: stanceThrough(...horizon, focalPx, plate),
+    ...{ heightM: cameraHeightM, heightBy: "hand" as const, horizonBy: "hand" as const },
+    shadows: [{ foot: stake.foot, top: stake.top, tip: stake.tip }],
+  })(job);
+  const put = changeSeat("seat", { heightM: 0.6, heightBy: "hand" })(addSeat("l", own, { x: stake.foot[0] + 120, y: stake.foot[1] }, "seat")(told));
+  const light = lightOf(plateOf(put)!, plate) as { azimuthDeg: number; elevationDeg: number };
+  const { stance, shadows: marks, heightM } = plateOf(put)!;
+  const figures = combineShadows(await node.ask("measureShadows", { frame: plate, stance, heightM, marks, light }))!;
+  const names = { shadow: "Shadow", contact: "Contact" };
+  const unlike = async (thrown: Parameters<typeof layShadow>[1]) =>
+    (await node.ask("proof", { records: layShadow("seat", thrown, names)(put) })).filter((f) => f.kind === "shadowUnlike");
+  expect(await unlike(figures)).toEqual([]);
+  const [weak] = await unlike({ ...figures, ratioEv: figures.ratioEv! - 1 });
+  expect((weak.values as { ownEv: number }).ownEv).toBeCloseTo(figures.ratioEv!, 1);
+  expect(await unlike({ ...figures, sourceDeg: 4 * figures.sourceDeg })).toHaveLength(1);
 });

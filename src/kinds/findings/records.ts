@@ -22,6 +22,7 @@ import { gap } from "./gap/record";
 import { cutOff } from "./cutOff/record";
 import { offSeat } from "./offSeat/record";
 import { noShadow } from "./noShadow/record";
+import { shadowUnlike } from "./shadowUnlike/record";
 import { wrongOrder } from "./wrongOrder/record";
 import { lightEven } from "./lightEven/record";
 import { lightOff } from "./lightOff/record";
@@ -60,6 +61,7 @@ export const FINDING_RECORDS = {
   partSeam,
   offSeat,
   noShadow,
+  shadowUnlike,
   wrongOrder,
   lightEven,
   lightOff,

@@ -22,6 +22,7 @@ import { gap } from "./gap/words";
 import { cutOff } from "./cutOff/words";
 import { offSeat } from "./offSeat/words";
 import { noShadow } from "./noShadow/words";
+import { shadowUnlike } from "./shadowUnlike/words";
 import { wrongOrder } from "./wrongOrder/words";
 import { lightEven } from "./lightEven/words";
 import { lightOff } from "./lightOff/words";
@@ -61,6 +62,7 @@ export const FINDING_WORDS: Record<FindingKind, FindingWords> = {
   partSeam,
   offSeat,
   noShadow,
+  shadowUnlike,
   wrongOrder,
   lightEven,
   lightOff,

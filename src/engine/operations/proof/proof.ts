@@ -44,7 +44,7 @@ export async function runProof(ctx: EngineContext, records: Records, task: Task)
   findings.push(
     ...(await layerFindings(ctx, job, task)),
     ...(await cutFindings(job, task)),
-    ...(await seatFindings(job, task)),
+    ...(await seatFindings(ctx, job, task)),
     ...(await partFindings(ctx, job, task)),
   );
   findings.push(...(await effectFindings(ctx, records, task)));

@@ -4,12 +4,16 @@ import type { LightDirection } from "../../../core/seat/lightFromShadows";
 import { lightInPicture, sidesEv, strengthThere, turn } from "../../../core/seat/outlineLight";
 import { finding, type Finding } from "../../../document/finding";
 import { movedMatrix, outputGeometry, outputToReference, shownSize } from "../../../document/outputGeometry";
-import type { SeatRecord } from "../../../document/records/plateTypes";
+import { combineShadows, type LightFigures } from "../../../core/seat/measureShadow";
+import { plateFrame } from "../../../document/seatEdits";
+import type { PlateRecord, SeatRecord } from "../../../document/records/plateTypes";
 import { lightOf, seatedAt, seatFigures, standsAt } from "../../../document/seatGeometry";
 import { CLEAR_EV, shadowOf } from "../../../document/shadowEdits";
 import { cutoutsOf, layerOf, layersOf, plateOf, seatsOf } from "../../../document/selectors";
 import type { Moved } from "../../../kinds/contents/frame/record";
+import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
+import { measureMarks } from "../seat/measureMarks";
 import type { PreparedJob } from "../layers/PreparedJob";
 import { outlineLightOf } from "../seat/outlineLightOf";
 
@@ -19,7 +23,7 @@ const [SAME_SIZE, SAME_PLACE] = [0.02, 0.01];
 const SOLID = 0.85;
 
 /** What is not plausible of what is seated: moved off its seat, without a shadow, lit from another side, covered by what stands behind it, or seen through. */
-export async function seatFindings(job: PreparedJob, task: Task): Promise<Finding[]> {
+export async function seatFindings(ctx: EngineContext, job: PreparedJob, task: Task): Promise<Finding[]> {
   const { records, inputs } = job;
   const found: Finding[] = [];
   const plate = plateOf(records);
@@ -27,6 +31,7 @@ export async function seatFindings(job: PreparedJob, task: Task): Promise<Findin
   if (plate?.byTaste) return found;
   const toOutput = invert(outputToReference(outputGeometry(records), inputs));
   const of = { cause: "compose" as const, remedy: { kind: "show" as const } };
+  const measured = plate && seatsOf(records).some((s) => shadowOf(records, s)?.visible) ? await measuredShadows(ctx, job, plate, task) : null;
   for (const seat of plate ? seatsOf(records) : []) {
     const layer = layerOf(records, seat.layerId)!;
     const figures = seatFigures(records, seat);
@@ -66,6 +71,8 @@ export async function seatFindings(job: PreparedJob, task: Task): Promise<Findin
           { ...at, ...of, id: `wrongOrder-${seat.id}-${other.id}`, weight: 0.7 },
         ),
       );
+    const unlikeShadow = measured && shadowUnlike(records, seat, measured);
+    if (unlikeShadow) found.push(finding("shadowUnlike", { layer: layer.name, ...unlikeShadow }, { ...at, ...of, id: `shadowUnlike-${seat.id}`, weight: 0.5 }));
     if (typeof light !== "string" && !shadowOf(records, seat)?.visible)
       found.push(finding("noShadow", { layer: layer.name }, { ...at, ...of, id: `noShadow-${seat.id}`, weight: 0.7 }));
   }
@@ -106,6 +113,33 @@ function lightOff(job: PreparedJob, seat: SeatRecord, light: LightDirection, own
   const degrees = turn(wanted, own.angleDeg);
   if (Math.abs(degrees) < SAME_LIGHT_DEG + SAME_SIGMAS * Math.hypot(own.sigmaDeg, light.sigmaDeg)) return null;
   return { degrees, mirrored: turn(wanted, 180 - own.angleDeg) };
+}
+
+/** What the plate's own marked shadows tell; null where they tell nothing. */
+async function measuredShadows(ctx: EngineContext, { records, inputs }: PreparedJob, plate: PlateRecord, task: Task): Promise<LightFigures | null> {
+  const [frame, light] = [plateFrame(records), lightOf(plate, inputs)];
+  const { stance, heightM, shadows: marks } = plate;
+  if (!frame || typeof light === "string" || !marks.some((s) => s.foot)) return null;
+  return combineShadows(await measureMarks(ctx, { frame, stance, heightM, marks, light }, task));
+}
+
+/** A shadow that is off by less, EV, and in the width of its light, times, is as the plate's own are. Common practice, no source. */
+const [SAME_EV, SAME_TIMES] = [0.6, 2.5];
+
+/** How strong and how soft a laid shadow is beside the plate's own; null where it is as they are. */
+function shadowUnlike(
+  records: PreparedJob["records"],
+  seat: SeatRecord,
+  { ratioEv, sourceDeg }: LightFigures,
+): { ev: number; ownEv: number; degrees: number; ownDegrees: number } | null {
+  const shadow = shadowOf(records, seat);
+  if (!shadow?.visible || shadow.content.type !== "adjustment") return null;
+  // a layer that shows through is a weaker shadow
+  const ev = -Math.log2(1 - shadow.opacity * (1 - 2 ** (shadow.content.values.ev ?? 0)));
+  const cast = shadow.mask.parts.find((p) => p.kind === "cast");
+  if (cast?.kind !== "cast" || cast.by !== "sun") return null;
+  const isOff = (ratioEv !== null && Math.abs(ev - ratioEv) > SAME_EV) || Math.abs(Math.log(cast.sourceDeg / sourceDeg)) > Math.log(SAME_TIMES);
+  return isOff ? { ev, ownEv: ratioEv ?? ev, degrees: cast.sourceDeg, ownDegrees: sourceDeg } : null;
 }
 
 type Told = Awaited<ReturnType<typeof outlineLightOf>>;

@@ -4,20 +4,17 @@ import { PLATE_SIDE, type FoundPlate } from "../../../core/seat/findPlate";
 import { levelOf } from "../../../core/register/greyPyramid";
 import { GroundCamera } from "../../../core/seat/groundCamera";
 import { ballLight } from "../../../core/seat/ballLight";
-import type { LightDirection, ShadowMark } from "../../../core/seat/lightFromShadows";
-import { shadowReach, type ShadowFigures } from "../../../core/seat/measureShadow";
+import type { LightDirection } from "../../../core/seat/lightFromShadows";
 import type { Stance } from "../../../core/seat/upright";
 import { pictureIdOf } from "../../../document/sourceIds";
 import type { FrameRecord, Records } from "../../../document/records/types";
 import type { SeatRecord } from "../../../document/records/plateTypes";
 import { layerOf } from "../../../document/selectors";
 import { shownSize } from "../../../document/outputGeometry";
-import { bytesHeld } from "../../graph/bytesHeld";
-import { contentKey } from "../../graph/keys";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
 import { heldGrey } from "../frames/greyCache";
-import { colorOf, openFrame, SOURCE_VERSION } from "../frames/sources";
+import { colorOf, openFrame } from "../frames/sources";
 import { prepareJob } from "../layers/compose";
 import { cutPicture } from "../matte/cutPicture";
 import { groundAround } from "./groundAround";
@@ -26,16 +23,14 @@ import { litGround, type GroundLight, type LitGround } from "../../../core/seat/
 import { outlineLightOf } from "./outlineLightOf";
 import type { OutlineLight } from "../../../core/seat/outlineLight";
 import { barePlate } from "./barePlate";
+import { measureMarks } from "./measureMarks";
 import { standsAt } from "./standsAt";
 import { waterPlace, waterUnder, type WaterFigures } from "./waterUnder";
 
 /** Radius of a ball that is looked at, samples. */
 const BALL_RADIUS = 60;
-const SHADOW_VERSION = 2;
 /** Light taken for none, log2 of which is taken. */
 const DARKEST = 1e-5;
-/** A shadow whose surroundings have more px is not measured. */
-const MOST_PX = 20e6;
 
 export const seatRequests = {
   /** Horizon and lens of a plate by its straight edges, px of the frame; null where lines do not tell. */
@@ -46,33 +41,8 @@ export const seatRequests = {
     const size = { width: pyramid.width, height: pyramid.height };
     return ctx.pool.run("findPlate", { grey, size, focal: p.focal }, () => task.step(0.3, 1, "task.lines"));
   },
-  /** What each marked shadow of a plate tells of its light; null where none is seen. @param towards the light */
-  measureShadows: async (
-    ctx: EngineContext,
-    p: { frame: FrameRecord; stance: Stance; heightM: number; marks: ShadowMark[]; light: { azimuthDeg: number; elevationDeg: number } },
-    task: Task,
-  ): Promise<(ShadowFigures | null)[]> => {
-    const { frame, stance, heightM, marks } = p;
-    const picture = cutPicture(ctx, { file: await openFrame(ctx, frame), color: await colorOf(ctx, frame.sourceId) }, pictureIdOf(frame));
-    const size = { width: picture.width, height: picture.height };
-    const out: (ShadowFigures | null)[] = [];
-    const camera = new GroundCamera(size, stance, heightM);
-    for (const [i, mark] of marks.entries()) {
-      const progress = () => task.step(i, marks.length, "task.shadows");
-      await progress();
-      const around = shadowReach(camera, mark);
-      const rect = around && intersect(around, { x: 0, y: 0, ...size });
-      if (!rect || rect.width < 2 || rect.height < 2 || rect.width * rect.height > MOST_PX) {
-        out.push(null);
-        continue;
-      }
-      const measure = () => ctx.pool.run("measureShadow", { size, stance, heightM, mark, light: p.light, rect, planes: picture.read(0, rect) }, progress);
-      // a bench that is opened again asks again
-      const key = contentKey("shadow", SHADOW_VERSION, [SOURCE_VERSION, pictureIdOf(frame), stance, heightM, mark, p.light]);
-      out.push(await ctx.cache.takeLong(key, measure, bytesHeld));
-    }
-    return out;
-  },
+  /** What each marked shadow of a plate tells of its light; null where none is seen. */
+  measureShadows: measureMarks,
   /** Towards the light by the shading of a ball that a frame shows; "even" where no side of it is lit, null where it does not tell. @param middle, radius px of the frame */
   ballLight: async (
     ctx: EngineContext,
