@@ -1,6 +1,7 @@
 /** Plates and what is seated in them: sizes follow the ground, and go where what they lie on goes. */
 import { newFrame } from "../../tests/support/records";
 import { project, type Matrix3 } from "../core/geometry/matrix3";
+import { GroundCamera } from "../core/seat/groundCamera";
 import { horizonEnds } from "../core/seat/upright";
 import { wholeFrame } from "../kinds/contents/frame/record";
 import { addFrames, setRegistration, startJob, turnFrames, unmovedRegistration } from "./edits";
@@ -12,7 +13,7 @@ import { movedMatrix, movedOf } from "./outputGeometry";
 import { VALIDATORS } from "./records/validators";
 import type { Records } from "./records/types";
 import { addSeat, changeSeat, guessedPlate, lightByDate, mirrorSeat, notedFocal, removeSeat, tellPlate } from "./seatEdits";
-import { cameraOf, lightAt, lightOf, seatFigures, sunFromSky } from "./seatGeometry";
+import { cameraOf, lightAt, lightOf, seatFigures, seenFromBeside, sunFromSky } from "./seatGeometry";
 import { contactOf, layShadow, shadowOf } from "./shadowEdits";
 import { childrenOf, framesOf, layerOf, layersOf, plateOf, seatsOf } from "./selectors";
 
@@ -349,4 +350,21 @@ describe("on what is marked", () => {
     expect(plateOf(night)!.whereabouts!.clock).toBe("2026-06-21T00:00");
     for (const r of Object.values(night).filter((x) => x.kind === "plate")) expect(() => VALIDATORS.plate.validateSync(r, { strict: true })).not.toThrow();
   });
+});
+
+it("a thing that was taken from higher up is seen more steeply, by as much as geometry has it", () => {
+  const r = changeSeat("seat", { heightM: 1.2 })(seated({ x: 600, y: 700 }));
+  const seat = seatsOf(r)[0];
+  // the camera that took it: level, 2.5 m up, the thing 4 m away; its foot and its top as that shows them
+  const taken = new GroundCamera(OWN, { pitchDeg: 0, rollDeg: 0, focalPx: 700 }, 2.5);
+  const [foot, top] = [taken.pixelOf([0.1, 0, 4])!, taken.pixelOf([0.1, 1.2, 4])!];
+  const own = { footX: foot[0], footY: foot[1], topX: top[0], topY: top[1] };
+  const known = changeSeat("seat", { own, seenFrom: taken.stance })(r);
+  const beside = seenFromBeside(known, seatsOf(known)[0])!;
+  const place = cameraOf(plateOf(r)!, SIZE).placeAt(600, 700)!;
+  const deg = (over: number, away: number) => (Math.atan(over / away) * 180) / Math.PI;
+  expect(beside.higherM).toBeCloseTo(2.5 - 1.6, 6);
+  expect(beside.steeperDeg).toBeCloseTo(deg(2.5, Math.hypot(0.1, 4)) - deg(1.6, Math.hypot(place[0], place[2])), 6);
+  expect(seenFromBeside(r, seat)).toBeNull();
+  expect(() => VALIDATORS.seat.validateSync(seatsOf(known)[0], { strict: true })).not.toThrow();
 });

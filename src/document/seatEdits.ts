@@ -110,7 +110,7 @@ export function addSeat(layerId: string, own: SeatRecord["own"], foot: SeatRecor
 /** Says something of a seat; its layer follows. */
 export function changeSeat(
   id: string,
-  change: Partial<Pick<SeatRecord, "foot" | "own" | "heightM" | "heightBy" | "on" | "scale" | "wideDeg" | "times" | "turnDeg">>,
+  change: Partial<Pick<SeatRecord, "foot" | "own" | "heightM" | "heightBy" | "on" | "scale" | "wideDeg" | "times" | "turnDeg" | "seenFrom">>,
 ): Edit {
   return (records) => seated(updateRecord<SeatRecord>(id, change)(records), id);
 }

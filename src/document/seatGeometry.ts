@@ -157,3 +157,21 @@ export function seatFigures(records: Records, seat: SeatRecord): { distanceM: nu
   const byHand = JSON.stringify(layer.content.moved) !== JSON.stringify(seatedAt(records, seat));
   return { distanceM: place ? cameraOf(plate, size).distanceTo(place) : null, heightPx: Math.hypot(up.x, up.y), byHand };
 }
+
+/**
+ * How the camera that took what a seat shows looked at it, beside the plate's: how much higher it stood over the thing's foot, metres, and how many degrees more steeply it looked down on that;
+ * null where that is not known, or contradicts its horizon.
+ */
+export function seenFromBeside(records: Records, seat: SeatRecord): { higherM: number; steeperDeg: number } | null {
+  const [plate, size, layer] = [plateOf(records), documentSize(records), layerOf(records, seat.layerId)];
+  const own = layer?.content.type === "frame" ? shownSize(records, layer.content.frameId) : null;
+  const place = plate && size ? standsAt(plate, size, seat) : null;
+  if (!plate || !place || !own || !seat.seenFrom) return null;
+  const { footX, footY, topX, topY } = seat.own;
+  const heightM = GroundCamera.heightBy(own, seat.seenFrom, [footX, footY], [topX, topY], seat.heightM);
+  const there = heightM === null ? null : new GroundCamera(own, seat.seenFrom, heightM).placeAt(footX, footY);
+  if (heightM === null || !there) return null;
+  const down = (over: number, [x, , z]: Vector3) => (Math.atan2(over, Math.hypot(x, z)) * 180) / Math.PI;
+  const over = plate.heightM - place[1];
+  return { higherM: heightM - over, steeperDeg: down(heightM, there) - down(over, place) };
+}

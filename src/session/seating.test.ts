@@ -251,3 +251,27 @@ it("something round tells the light; an even one is told, and one of another pla
   await told;
   expect(plateOf(records(t))).toMatchObject({ overcast: false, light: { azimuthDeg: 20, by: "ball", sigmaDeg: 6 } });
 });
+
+it("how a thing was taken is found in its own picture; where that does not tell it is said, and a seat that went gets none", async () => {
+  const t = await tab();
+  const seat = await seatedJob(t);
+  const none = t.actions.findSource(seat);
+  await settle();
+  const content = layerOf(records(t), "l")!.content as ReturnType<typeof wholeFrame>;
+  expect(t.last("findPlate").params.frame).toMatchObject({ id: content.frameId });
+  await t.last("findPlate").answer(null);
+  await none;
+  expect(t.notices().join()).toMatch(/of its own picture do not tell/);
+  const found = t.actions.findSource(seat);
+  await settle();
+  await t.last("findPlate").answer(FOUND);
+  await found;
+  expect(seatsOf(records(t))[0].seenFrom).toEqual(FOUND.stance);
+  t.open.undo();
+  const late = t.actions.findSource(seat);
+  await settle();
+  t.open.edit(removeLayer("l"), { stage: "compose", label: written("gone") });
+  await t.last("findPlate").answer(FOUND);
+  await late;
+  expect(seatsOf(records(t))).toEqual([]);
+});

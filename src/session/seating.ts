@@ -6,9 +6,9 @@ import { stanceByLines, type DrawnLine } from "../core/seat/stanceByLines";
 import { newId } from "../document/edits";
 import type { LayerRecord } from "../document/records/layerTypes";
 import type { PlateRecord, SeatRecord } from "../document/records/plateTypes";
-import type { Records } from "../document/records/types";
+import type { FrameRecord, Records } from "../document/records/types";
 import { documentSize, layerOf, mergeOf, plateOf, registrationOf } from "../document/selectors";
-import { addSeat, guessedPlate, notedFocal, plateFrame, tellPlate } from "../document/seatEdits";
+import { addSeat, changeSeat, guessedPlate, notedFocal, plateFrame, tellPlate } from "../document/seatEdits";
 import { lightAt, lightOf, sceneryOf } from "../document/seatGeometry";
 import { layReflection } from "../document/reflectionEdits";
 import { CLEAR_EV, layShadow, type ShadowNames, type Thrown } from "../document/shadowEdits";
@@ -69,6 +69,34 @@ export async function findPlateLines(): Promise<void> {
     vanishing: found.vanishing,
   };
   job.apply(records, lookedAt, tellPlate(change), { stage: "compose", label: "step.horizonFound" });
+}
+
+/** Looks how the camera stood that took what is seated, by the straight lines of its own picture; where they do not tell, that is said and nothing changes. */
+export async function findSource(seat: SeatRecord): Promise<void> {
+  const { records } = useSession.getState();
+  const of = (r: Records): FrameRecord | undefined => {
+    const content = layerOf(r, seat.layerId)?.content;
+    const frame = content?.type === "frame" ? r[content.frameId] : undefined;
+    return frame?.kind === "frame" ? frame : undefined;
+  };
+  const frame = of(records);
+  if (!frame) return;
+  const job = openJob();
+  let isDone = false;
+  const found = await job.run("compose", "task.lines", async (signal, onProgress) => {
+    const result = await job.ask("findPlate", { frame, focal: notedFocal(frame) }, { signal, onProgress });
+    isDone = true;
+    return result;
+  });
+  if (!found) {
+    if (isDone) notify("plate.sourceTellsNothing");
+    return;
+  }
+  const from = (r: Records) => {
+    const now = of(r);
+    return [r[seat.id] !== undefined, now && [pictureIdOf(now), now.development]];
+  };
+  job.apply(records, from, changeSeat(seat.id, { seenFrom: found.stance }), { stage: "compose", label: "step.sourceFound" });
 }
 
 /** The plate's lines as a person draws them: the horizon follows from those that are level or upright. */

@@ -64,6 +64,8 @@ export interface SeatRecord {
   heightM: number;
   heightBy: "hand" | "guess";
   on: (typeof SEAT_ON)[number];
+  /** how the camera stood that took what the layer shows, as its own lines tell */
+  seenFrom?: Stance;
   /** of what is free: its size as a share of what the layer shows */
   scale: number;
   /** of what is in the sky: from its foot to its top, degrees, and how many times as wide it is shown, on purpose */

@@ -20,10 +20,12 @@ const oneOf = (values: readonly string[]) =>
     .required();
 const azimuth = () => finite().min(-360).max(360);
 
+const stance = () => object({ pitchDeg: finite().min(-89).max(89), rollDeg: finite().min(-MOST_ROLL).max(MOST_ROLL), focalPx: finite().min(1).max(FARTHEST) });
+
 export const PLATE = object({
   id: id(),
   setId: id(),
-  stance: object({ pitchDeg: finite().min(-89).max(89), rollDeg: finite().min(-MOST_ROLL).max(MOST_ROLL), focalPx: finite().min(1).max(FARTHEST) }).required(),
+  stance: stance().required(),
   horizonBy: oneOf(HORIZON_BY),
   focalBy: oneOf(FOCAL_BY),
   horizonSigmaDeg: finite().min(0),
@@ -67,6 +69,7 @@ export const SEAT = object({
   heightM: metres(),
   heightBy: oneOf(["hand", "guess"]),
   on: oneOf(SEAT_ON),
+  seenFrom: stance().default(undefined),
   scale: finite().min(0.001).max(100),
   wideDeg: number().min(0.01).max(60),
   times: number().min(0.1).max(100),

@@ -111,6 +111,7 @@ export const SESSION = {
   "cutting.mostStrokes": "A cut-out takes {most} strokes at most: draw its box anew, or take strokes back.",
   "plate.noLines": "The straight lines of this plate do not tell its horizon. Draw lines that are upright or level, or pull the horizon.",
   "plate.sunUnderHorizon": "That place lies under the horizon, where no sun is seen.",
+  "plate.sourceTellsNothing": "The straight lines of its own picture do not tell how its camera stood.",
   "plate.ballEven": "It is lit evenly: no side of it is brighter.",
   "plate.ballTellsNothing": "Its shading tells no light from above: it has to be round, of one colour, and large enough.",
   "plate.surfaceInSky": "A surface cannot lie there: its places lie at the horizon or above it, or it is higher than the camera.",

@@ -118,6 +118,7 @@ export const STEPS = {
   "step.shadowsMarked": "Plate: shadows marked",
   "step.byTaste": "Plate: scale and light by taste",
   "step.notByTaste": "Plate: scale and light as they are",
+  "step.sourceFound": "Seated thing: its own camera",
   "step.ballMarked": "Plate: light by something round",
   "step.sunMarked": "Plate: sun marked",
   "step.surfaceMarked": "Plate: surface marked",

@@ -20,6 +20,7 @@ import { plain, signed, withUnit } from "../../../ui/format";
 import { CopySection } from "./CopySection";
 import { ReflectionSection, ShadowSection } from "./ThrownSections";
 import { SkyControls } from "./SkyControls";
+import { SourceSection } from "./SourceSection";
 import { OwnLight } from "./OwnLight";
 import { chooseLayer, useCompose } from "../../../view/composeState";
 
@@ -190,6 +191,7 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
       {seat.on !== "sky" && <ShadowSection seat={seat} plate={plate} isDisabled={isDisabled} />}
       {seat.on === "ground" && <ReflectionSection seat={seat} plate={plate} isDisabled={isDisabled} />}
       <OwnLight seat={seat} plate={plate} isDisabled={isDisabled} />
+      {seat.on === "ground" && <SourceSection seat={seat} isDisabled={isDisabled} />}
       {seat.on === "ground" && figures && <CopySection seat={seat} isDisabled={isDisabled} />}
       <Section>
         <Heading>{sentence("seating/footAndTop")}</Heading>
