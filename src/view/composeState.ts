@@ -13,7 +13,7 @@ export type ComposeShown = "result" | "pattern" | "mask" | "edge" | "frame" | "l
 export type ComposeTab = "content" | "mask" | "layer";
 
 /** What a drag on the plate does: nothing, pull the horizon, draw a line of some kind, or mark a shadow, the sun, something round or a surface. */
-export type PlateTool = "none" | "horizon" | LineKind | "shadow" | "sun" | "ball" | SurfaceKind;
+export type PlateTool = "none" | "horizon" | LineKind | "shadow" | "pair" | "sun" | "ball" | SurfaceKind;
 
 interface ComposeState {
   partId: string | null;

@@ -48,6 +48,9 @@ export function LightSection({ plate, isDisabled }: { plate: PlateRecord; isDisa
         <Choice isSelected={plateTool === "shadow"} isDisabled={isDisabled} onChange={(on) => useCompose.setState({ plateTool: on ? "shadow" : "none" })}>
           {sentence("seating/tool.shadow")}
         </Choice>
+        <Choice isSelected={plateTool === "pair"} isDisabled={isDisabled} onChange={(on) => useCompose.setState({ plateTool: on ? "pair" : "none" })}>
+          {sentence("seating/tool.pair")}
+        </Choice>
         <Choice isSelected={plateTool === "ball"} isDisabled={isDisabled} onChange={(on) => useCompose.setState({ plateTool: on ? "ball" : "none" })}>
           {sentence("seating/tool.ball")}
         </Choice>

@@ -54,6 +54,7 @@ export function SeatOverlay({ records, size, seatId, drawn, toScreen }: Props) {
         {surfaces.map(({ surface, outline }) => (
           <polygon key={surface.id} points={outline.map((p) => at(p).join(",")).join(" ")} strokeDasharray="7 3" opacity={chosen ? 0.4 : 0.8} />
         ))}
+        {!chosen && plate.shadows.map(({ foot, top, tip }, i) => foot === null && <Through key={i} from={tip} to={top} at={at} />)}
         {drawn.by === "ball" && drawn.places.length === 2 && <Ball at={at} places={drawn.places} />}
         {marks.map((places, i) => (
           <g key={i}>
@@ -81,6 +82,16 @@ export function SeatOverlay({ records, size, seatId, drawn, toScreen }: Props) {
       {chosen && layerOf(records, chosen.layerId) && <Label at={at([chosen.foot.x, chosen.foot.y])} text={distanceOf(records, chosen)} />}
     </g>
   );
+}
+
+/** How far a line through a tip and its top is drawn beyond that, of what lies between them. */
+const BEYOND = 40;
+
+/** The line on which the light is seen: through the tip of a shadow and what threw it. Two of them cross there. */
+function Through({ from, to, at }: { from: readonly [number, number]; to: readonly [number, number]; at: (p: readonly [number, number]) => [number, number] }) {
+  const [x, y] = [0, 1].map((k) => to[k] + BEYOND * (to[k] - from[k]));
+  const [[x1, y1], [x2, y2]] = [at(to), at([x, y])];
+  return <line x1={x1} y1={y1} x2={x2} y2={y2} strokeDasharray="1 5" />;
 }
 
 /** A circle from its middle to its rim. */

@@ -22,7 +22,7 @@ const A_METRE = 1;
 const SHORTEST = 8;
 
 /** Tools that are given places one by one, and how many. */
-const PLACES: Partial<Record<PlateTool, number>> = { shadow: 3, wall: 2, raised: 4, water: 4 };
+const PLACES: Partial<Record<PlateTool, number>> = { shadow: 3, pair: 2, wall: 2, raised: 4, water: 4 };
 
 /** What is being drawn: a line, or the places of something so far; and by which tool, for another begins anew. */
 export interface Drawn {
@@ -119,9 +119,12 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
       }
       if (from?.what === "places" && places.length === PLACES[plateTool]) {
         draw({});
-        const [foot, top, tip] = places;
-        if (plateTool === "shadow") markShadows([...plate.shadows, { foot, top, tip } satisfies ShadowMark]);
-        else markSurface(plateTool as SurfaceKind, places);
+        if (plateTool === "shadow" || plateTool === "pair") {
+          const [top, tip] = places.slice(-2);
+          // without its foot a top tells with its tip only where the light may be
+          const mark: ShadowMark = { foot: plateTool === "pair" ? null : places[0], top, tip };
+          markShadows([...plate.shadows, mark]);
+        } else markSurface(plateTool as SurfaceKind, places);
       }
     },
   };

@@ -105,6 +105,8 @@ export const SEATING_SCREEN = {
   "seating/lightBy.sun": "By where the sun is seen.",
   "seating/lightBy.date": "By date, place and heading, ± {degrees, number, ::.}°.",
   "seating/lightBy.ball": "By the shading of something round, ± {degrees, number, ::.}°.",
+  "seating/tool.pair": "Top and tip alone",
+  "seating/does.pair": "Press on a top, and on where its shadow ends; two such pairs tell the light",
   "seating/tool.ball": "Something round",
   "seating/does.ball": "Drag from the middle of something round to its rim",
   "seating/byDateAndPlace": "By date and place",
