@@ -21,6 +21,7 @@ import type { Codecs } from "./codecs";
 import { readPicture } from "./readPicture";
 import { PngWriter } from "./png/PngWriter";
 import { TiffWriter } from "./tiff/TiffWriter";
+import type { IfdEntry } from "./tiff/ifd";
 import { decodePackBits } from "./tiff/packBits";
 
 let codecs: Codecs;
@@ -42,7 +43,8 @@ function tiffOf(width: number, height: number): { bytes: Uint8Array; samples: Ui
   return { bytes: concatBytes(writer.finish()), samples };
 }
 
-const jpegOf = (width = 64, height = 48) =>
+const SHOT = survivingExif({ ...NO_EXIF, model: "Sedge One", focalLengthMm: 24, takenAt: "2026:09:18 19:02:12.51", copyright: "Wrenfold Marsh reserve" });
+const jpegOf = (width = 64, height = 48, entries = SHOT) =>
   spliceJpeg(
     codecs.jpeg.encode(
       Uint8Array.from({ length: width * height * 3 }, (_, i) => (i * 7) % 256),
@@ -50,7 +52,7 @@ const jpegOf = (width = 64, height = 48) =>
       height,
       95,
     ),
-    exifSegment(survivingExif({ ...NO_EXIF, model: "Sedge One", focalLengthMm: 24, takenAt: "2026:09:18 19:02:12.51", copyright: "Wrenfold Marsh reserve" })),
+    exifSegment(entries),
     writeProfile("Display P3", DISPLAY_P3, "srgb"),
   );
 
@@ -81,6 +83,46 @@ it("a 16-bit PNG comes back sample by sample, with profile and metadata, and wan
   expect(picture.exif).toMatchObject({ make: "Sedge", aperture: 8 });
   expect(() => new PngWriter(options).finish()).toThrow(RangeError);
   expect(() => new PngWriter(options).writeRows(samples.subarray(0, 5))).toThrow(RangeError);
+});
+
+describe("where a camera noted that it stood", () => {
+  const pairs = (...values: number[]): [number, number][] => values.map((v) => [Math.round(v * 1000), 1000]);
+  const noted = (side: "N" | "S", north: "T" | "M"): IfdEntry[] => [
+    {
+      tag: 0x8769,
+      value: {
+        type: "ifd",
+        entries: [
+          { tag: 0x9003, value: { type: "ascii", text: "2026:09:18 19:02:12" } },
+          { tag: 0x9011, value: { type: "ascii", text: "-03:30" } },
+        ],
+      },
+    },
+    {
+      tag: 0x8825,
+      value: {
+        type: "ifd",
+        entries: [
+          { tag: 1, value: { type: "ascii", text: side } },
+          { tag: 2, value: { type: "rational", values: pairs(51, 30, 36) } },
+          { tag: 3, value: { type: "ascii", text: "W" } },
+          { tag: 4, value: { type: "rational", values: pairs(8, 15, 0) } },
+          { tag: 16, value: { type: "ascii", text: north } },
+          { tag: 17, value: { type: "rational", values: pairs(212.5) } },
+        ],
+      },
+    },
+  ];
+  // tags of Exif 2.32, tables 4, 8 and 15
+  it("comes with its heading and its clock, south and west negative", () => {
+    expect(readExif(jpegOf(64, 48, noted("S", "T"))).shotFrom).toEqual({ latitudeDeg: -51.51, longitudeDeg: -8.25, headingDeg: 212.5, overUtcH: -3.5 });
+    expect(readExif(jpegOf(64, 48, noted("N", "T"))).shotFrom!.latitudeDeg).toBeCloseTo(51.51, 6);
+  });
+
+  it("has no heading where that is towards magnetic north, and is absent where no place was noted", () => {
+    expect(readExif(jpegOf(64, 48, noted("N", "M"))).shotFrom!.headingDeg).toBeNull();
+    expect(readExif(jpegOf(64, 48, noted("N", "T").slice(0, 1)))).not.toHaveProperty("shotFrom");
+  });
 });
 
 it("a JPEG carries its metadata and its profile through", async () => {

@@ -103,6 +103,8 @@ export interface FrameRecord {
   /** as it would be on a frame of 24×36 mm of the same diagonal */
   focalLength35Mm: number | null;
   takenAt: string | null;
+  /** where its camera stood and looked, where that was noted */
+  shotFrom?: { latitudeDeg: number; longitudeDeg: number; headingDeg: number | null; overUtcH: number | null };
   make: string | null;
   model: string | null;
   copyright: string | null;

@@ -99,6 +99,12 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     focalLength35Mm: optionalNumber(),
     meteredEv: optionalNumber(),
     takenAt: optionalText(),
+    shotFrom: object({
+      latitudeDeg: finite().min(-90).max(90),
+      longitudeDeg: finite().min(-180).max(180),
+      headingDeg: optionalNumber(),
+      overUtcH: optionalNumber(),
+    }).default(undefined),
     make: optionalText(),
     model: optionalText(),
     copyright: optionalText(),

@@ -1,3 +1,14 @@
+/** Where a camera stood and looked, as it noted that itself; what it did not note is null. */
+export interface ShotFrom {
+  /** north and east are positive */
+  latitudeDeg: number;
+  longitudeDeg: number;
+  /** clockwise from true north */
+  headingDeg: number | null;
+  /** hours of its clock over UTC */
+  overUtcH: number | null;
+}
+
 /** What Marsh keeps of a frame's metadata. Missing entries are null. */
 export interface ExifFacts {
   exposureTimeS: number | null;
@@ -14,6 +25,8 @@ export interface ExifFacts {
   /** program that wrote the file, with its version */
   software: string | null;
   orientation: number;
+  /** absent where it noted no place */
+  shotFrom?: ShotFrom;
 }
 
 export const NO_EXIF: ExifFacts = {

@@ -8,6 +8,7 @@ import { message } from "../../../messages/message";
 import { turn } from "../../../core/seat/outlineLight";
 import { sunByDate, type Whereabouts } from "../../../core/seat/sunByDate";
 import { lightFromShadows } from "../../../core/seat/lightFromShadows";
+import type { FrameRecord } from "../../../document/records/types";
 import type { PlateRecord } from "../../../document/records/plateTypes";
 import { documentSize } from "../../../document/selectors";
 import { lightByDate, plateFrame, tellPlate } from "../../../document/seatEdits";
@@ -59,7 +60,7 @@ const VALUES = [
 export function SunByDate({ plate, isDisabled }: { plate: PlateRecord; isDisabled: boolean }) {
   const records = useSession((s) => s.records);
   const [asked, setAsked] = useState<Partial<Whereabouts>>({});
-  const told: Whereabouts = { ...UNKNOWN, ...clockOf(plateFrame(records)?.takenAt ?? null), ...plate.whereabouts, ...asked };
+  const told: Whereabouts = { ...UNKNOWN, ...notedBy(plateFrame(records)), ...plate.whereabouts, ...asked };
   const sun = sunByDate(told);
   // while the light is by date, it follows what is said here
   const say = (change: Partial<Whereabouts>) => {
@@ -122,10 +123,15 @@ export function SunByDate({ plate, isDisabled }: { plate: PlateRecord; isDisable
 
 const UNKNOWN: Whereabouts = { clock: "2026-09-12T12:00", overUtcH: 0, latitudeDeg: 52, longitudeDeg: 0, headingDeg: 0 };
 
-/** The clock of a camera, as files note it. */
-function clockOf(takenAt: string | null): { clock: string } | null {
-  const parts = takenAt?.match(/^(\d{4}):(\d\d):(\d\d) (\d\d):(\d\d)/);
-  if (!parts) return null;
-  const clock = `${parts[1]}-${parts[2]}-${parts[3]}T${parts[4]}:${parts[5]}`;
-  return Number.isFinite(Date.parse(`${clock}Z`)) ? { clock } : null;
+/** What a camera noted of when and where it took a frame. */
+function notedBy(frame: FrameRecord | undefined): Partial<Whereabouts> {
+  const { headingDeg = null, overUtcH = null, ...place } = frame?.shotFrom ?? {};
+  const parts = frame?.takenAt?.match(/^(\d{4}):(\d\d):(\d\d) (\d\d):(\d\d)/);
+  const clock = parts && `${parts[1]}-${parts[2]}-${parts[3]}T${parts[4]}:${parts[5]}`;
+  return {
+    ...place,
+    ...(clock && Number.isFinite(Date.parse(`${clock}Z`)) && { clock }),
+    ...(headingDeg !== null && { headingDeg }),
+    ...(overUtcH !== null && { overUtcH }),
+  };
 }
