@@ -13,6 +13,7 @@ import { castShadow, discDirections, skyDirections } from "../src/core/seat/cast
 import { GroundCamera } from "../src/core/seat/groundCamera";
 import { directionOf } from "../src/core/seat/lightFromShadows";
 import { Scenery } from "../src/core/seat/scenery";
+import { twoFeet } from "../src/core/seat/feet";
 import type { Body } from "../src/core/seat/standing";
 import { extentOf, volumeOf } from "../src/core/seat/volume";
 
@@ -52,7 +53,7 @@ const [x, y] = camera.pixelOf(foot)!;
 const top = camera.pixelOf([foot[0], TALL_M, foot[2]])!;
 const scale = Math.hypot(top[0] - x, top[1] - y) / FH;
 const toSamples = invert([scale, 0, x - (scale * FW) / 2, 0, scale, y - scale * FH, 0, 0, 1]);
-const body: Body = { alpha, width: FW, height: FH, extent, volume, toSamples, depth: 0.8 };
+const body: Body = { alpha, width: FW, height: FH, extent, feet: twoFeet(alpha, FW, extent), volume, toSamples, depth: 0.8 };
 const table: { level: number; sun: number; sky: number }[] = [];
 for (const level of [0, 1, 2, 3]) {
   const rect = { x: 0, y: 0, ...sizeAtLevel(W, H, level) };
@@ -66,4 +67,6 @@ for (const level of [0, 1, 2, 3]) {
 }
 console.log(`skewed and blurred by OpenCV: ${theirs.toFixed(2)} s; the body of the figure: ${made.toFixed(2)} s`);
 for (const { level, sun, sky } of table)
-  console.log(`1/${2 ** level}: sun ${sun.toFixed(3)} s CPU (${(sun / theirs).toFixed(1)}×), sky ${sky.toFixed(3)} s, ${(1 / (sun + sky)).toFixed(1)} pictures a second`);
+  console.log(
+    `1/${2 ** level}: sun ${sun.toFixed(3)} s CPU (${(sun / theirs).toFixed(1)}×), sky ${sky.toFixed(3)} s, ${(1 / (sun + sky)).toFixed(1)} pictures a second`,
+  );

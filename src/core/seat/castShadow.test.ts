@@ -28,7 +28,7 @@ function board(depth: number, opacity = 1, wide = WIDE): Body {
     }
   }
   const [extent, volume] = [extentOf(alpha, SIZE.width, SIZE.height), volumeOf(alpha, SIZE.width, SIZE.height)];
-  return { alpha, ...SIZE, extent, volume, toSamples: [1, 0, 0, 0, 1, 0, 0, 0, 1], depth };
+  return { alpha, ...SIZE, extent, volume, feet: null, toSamples: [1, 0, 0, 0, 1, 0, 0, 0, 1], depth };
 }
 
 const most = (values: Float32Array) => values.reduce((a, b) => Math.max(a, b), 0);

@@ -70,7 +70,7 @@ function board(foot: Vector3, wide: number, tall: number): Body {
     }
   }
   const [extent, volume] = [extentOf(alpha, SIZE.width, SIZE.height), volumeOf(alpha, SIZE.width, SIZE.height)];
-  return { alpha, ...SIZE, extent, volume, toSamples: [1, 0, 0, 0, 1, 0, 0, 0, 1], depth: 0.02 };
+  return { alpha, ...SIZE, extent, volume, feet: null, toSamples: [1, 0, 0, 0, 1, 0, 0, 0, 1], depth: 0.02 };
 }
 
 describe("the shadow of a board, 1.2 m tall, under a light from behind the camera, 30° high", () => {

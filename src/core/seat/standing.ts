@@ -2,6 +2,7 @@ import { invert, multiply, project, type Matrix3 } from "../geometry/matrix3";
 import type { Rectangle } from "../geometry/rectangle";
 import type { Vector3 } from "../panorama/camera";
 import type { GroundCamera } from "./groundCamera";
+import type { twoFeet } from "./feet";
 import type { Volume } from "./volume";
 
 /** What stands on the ground and takes light away: how much of each px it covers, 0..1, as it is seen in the plate. */
@@ -13,6 +14,8 @@ export interface Body {
   extent: Rectangle | null;
   /** what of it goes back from there; see `volumeOf` */
   volume: Volume;
+  /** where it touches the ground in two places; see `twoFeet` */
+  feet: ReturnType<typeof twoFeet>;
   /** px of the plate → samples of alpha */
   toSamples: Matrix3;
   /** how deep it is, as a share of how wide each limb of it is: 1 is round */
@@ -41,7 +44,7 @@ export function rayOf({ across, away }: Standing, towards: Vector3, k: number): 
   return { towards, cu: (x * across[0] + z * across[2]) / y, cn: (x * away[0] + z * away[2]) / y, within };
 }
 
-/** A body where it stands: its plane faces the camera, half of its depth behind its foot. Metres. */
+/** A body where it stands: its plane faces the camera, or runs through both of its feet, half of its depth behind them. Metres. */
 export interface Standing {
   /** where its plane meets the ground, under the foot */
   base: Vector3;
@@ -62,11 +65,11 @@ export interface Standing {
 export function standing(camera: GroundCamera, foot: Vector3, body: Body): Standing | null {
   const { extent, volume, width, height, alpha, depth } = body;
   if (!extent) return null;
-  const across = acrossOf(foot);
+  const { across, at } = planeOf(camera, foot, body);
   const away: Vector3 = [-across[2], 0, across[0]];
   const distance = Math.hypot(foot[0], foot[2]);
   // samples of the plane through the foot: a little behind it they are hardly smaller
-  const plane = bodyPlane(camera, foot, across, body);
+  const plane = bodyPlane(camera, at, across, body);
   const [m0, m1, m2, m3, m4, m5, m6, m7, m8] = plane;
   const perSample = 0.01 / Math.max(1e-9, Math.hypot(...sub(project(plane, 0.01, 0), project(plane, 0, 0))));
   const inverse = invert(plane);
@@ -74,7 +77,7 @@ export function standing(camera: GroundCamera, foot: Vector3, body: Body): Stand
   const box = { left: Math.min(...ends.map((p) => p[0])), right: Math.max(...ends.map((p) => p[0])), top: Math.max(...ends.map((p) => p[1])) };
   const deepM = Math.max(perSample / 2, volume.deepest * perSample * depth);
   const back = volume.standsDeep * perSample * depth;
-  const base: Vector3 = [foot[0] + back * away[0], foot[1], foot[2] + back * away[2]];
+  const base: Vector3 = [at[0] + back * away[0], foot[1], at[2] + back * away[2]];
   const hides = ({ cu, cn }: Ray, u0: number, n0: number, from: number): number => {
     // no pairs in here: it is called millions of times before it is compiled well
     let low = Math.max(0, from);
@@ -176,6 +179,32 @@ const sub = (a: readonly number[], b: readonly number[]): [number, number] => [a
 export function acrossOf([x, , z]: Vector3): Vector3 {
   const length = Math.hypot(x, z) || 1;
   return [z / length, 0, -x / length];
+}
+
+/** How exactly the end of a foot is seen, px of the plate; what that may turn a thing by, at most, and what a thing is turned by, degrees. */
+const SOLE_PX = 1.5;
+const MOST_UNSURE = 20;
+const MOST_TURNED = 60;
+
+/** The way across a thing and a place in its plane on the ground: through both of its feet where they tell that surely enough, else as it is seen. */
+function planeOf(camera: GroundCamera, foot: Vector3, { feet, toSamples }: Body): { across: Vector3; at: Vector3 } {
+  const facing = { across: acrossOf(foot), at: foot };
+  if (!feet) return facing;
+  const toPlate = invert(toSamples);
+  const px = feet.map(([x, y]) => project(toPlate, x, y));
+  const [left, right] = px.map(([x, y]) => camera.placeAt(x, y, foot[1]));
+  if (!left || !right) return facing;
+  const [dx, dz] = [right[0] - left[0], right[2] - left[2]];
+  const apart = Math.hypot(dx, dz);
+  const [along, deep] = [dx * facing.across[0] + dz * facing.across[2], -dx * facing.across[2] + dz * facing.across[0]];
+  // a px down is so much nearer
+  const perPx = Math.hypot(foot[0], foot[2]) ** 2 / (camera.stance.focalPx * Math.max(1e-6, Math.abs(camera.heightM - foot[1])));
+  const unsure = (Math.atan2(SOLE_PX * perPx, along) * 180) / Math.PI;
+  const turned = (Math.abs(Math.atan2(deep, along)) * 180) / Math.PI;
+  if (!(along > 0) || unsure > MOST_UNSURE || turned > MOST_TURNED) return facing;
+  const across: Vector3 = [dx / apart, 0, dz / apart];
+  const t = (foot[0] - left[0]) * across[0] + (foot[2] - left[2]) * across[2];
+  return { across, at: [left[0] + t * across[0], foot[1], left[2] + t * across[2]] };
 }
 
 /** Places of the upright plane of a thing, metres to the right of its foot and over it → samples of what is there. */

@@ -1,4 +1,5 @@
 import { castShadow, discDirections, samplesOf, skyDirections } from "../../../core/seat/castShadow";
+import { twoFeet } from "../../../core/seat/feet";
 import type { Body } from "../../../core/seat/standing";
 import { extentOf, volumeOf } from "../../../core/seat/volume";
 import { directionOf } from "../../../core/seat/lightFromShadows";
@@ -15,7 +16,8 @@ const coverOf = remember((matte: FreedMatte): Omit<Body, "toSamples" | "depth"> 
   const alpha = new Float32Array(matte.rect.width * matte.rect.height);
   eachInFront(matte, matte.rect, (i, value) => (alpha[i] = value));
   const { width, height } = matte.rect;
-  return { alpha, width, height, extent: extentOf(alpha, width, height), volume: volumeOf(alpha, width, height) };
+  const extent = extentOf(alpha, width, height);
+  return { alpha, width, height, extent, feet: twoFeet(alpha, width, extent), volume: volumeOf(alpha, width, height) };
 });
 
 export const cast: PartOperation<Cast> = {
