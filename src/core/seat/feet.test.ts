@@ -62,6 +62,9 @@ test("the shadow of each falls from where it stands", () => {
   };
   for (const foot of [LEFT, RIGHT]) expect(at(known, foot)).toBeGreaterThan(0.8);
   expect(at(facing, RIGHT)).toBeLessThan(0.2);
+  // left for right it is the same
+  const [left, right] = twoFeet(alpha, SIZE.width, extent)!;
+  expect(cast([right, left])).toEqual(known);
 });
 
 test("one foot, three, or a rim along the ground are not two", () => {

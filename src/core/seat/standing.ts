@@ -191,7 +191,8 @@ function planeOf(camera: GroundCamera, foot: Vector3, { feet, toSamples }: Body)
   const facing = { across: acrossOf(foot), at: foot };
   if (!feet) return facing;
   const toPlate = invert(toSamples);
-  const px = feet.map(([x, y]) => project(toPlate, x, y));
+  // a thing that is mirrored has them the other way round
+  const px = feet.map(([x, y]) => project(toPlate, x, y)).sort((a, b) => a[0] - b[0]);
   const [left, right] = px.map(([x, y]) => camera.placeAt(x, y, foot[1]));
   if (!left || !right) return facing;
   const [dx, dz] = [right[0] - left[0], right[2] - left[2]];
