@@ -2,7 +2,7 @@
  * Whatever is done, in any order: what the screen shows with everything kept is what an engine that keeps nothing makes of the same job. How many sequences
  * are tried: MARSH_SEQUENCES.
  */
-import { wholeFrame } from "../kinds/contents/frame/record";
+import { UNMOVED, wholeFrame } from "../kinds/contents/frame/record";
 import { SILENT } from "./task";
 import { readLayer } from "./operations/merge/readLayer";
 import { each } from "./operations/frames/frameSamples";
@@ -20,7 +20,12 @@ import { VALIDATORS } from "../document/records/validators";
 import type { Records, StrokeRecord } from "../document/records/types";
 import { addRecord, developFrames, type Edit } from "../document/edits";
 import { setFinish } from "../document/finishEdits";
-import { addLayer, paintedMask } from "../document/layerEdits";
+import { hideSeat } from "../document/hideSeat";
+import { addLayer, paintedMask, updateLayer } from "../document/layerEdits";
+import { layReflection } from "../document/reflectionEdits";
+import { addSeat, changeSeat, mirrorSeat, tellPlate } from "../document/seatEdits";
+import { layShadow } from "../document/shadowEdits";
+import { sinkSeat } from "../document/sinkSeat";
 import { setPanoramaView } from "../document/panoramaEdits";
 import { documentSize, framesOf, layersOf, mergeOf, panoramaCamerasOf, panoramaOf } from "../document/selectors";
 import { createContext } from "./EngineContext";
@@ -184,6 +189,43 @@ it("a frame of a panorama is the same px in whatever rectangle it is read, shade
     { x: width - 22, y: 3, width: 22, height: height - 3 },
   ])
     expect(read(rect).map((plane, c) => plane.every((v, i) => v === cutOut(all[c], whole, rect)[i]))).toEqual([true, true, true, true]);
+});
+
+it("what is seated, and all that it throws, follows it and the plate", async () => {
+  const start = starts.get("fusion")!;
+  const { width, height } = documentSize(start)!;
+  const at = (x: number, y: number): [number, number] => [x * width, y * height];
+  const box = { x: Math.round(0.2 * width), y: Math.round(0.2 * height), width: Math.round(0.4 * width), height: Math.round(0.5 * height) };
+  const cut = { by: "box" as const, box, plateId: null, plateMatrix: null, marks: [] };
+  const content = wholeFrame(framesOf(start).at(-1)!.id, { moved: { ...UNMOVED }, cut });
+  const foot = (x: number, y: number): Edit => changeSeat("seat", { foot: { x: x * width, y: y * height } });
+  const pond = (heightM: number): Edit => tellPlate({ surfaces: [{ id: "pond", is: "water", heightM, places: [at(0, 0.6), at(1, 0.6), at(1, 1), at(0, 1)] }] });
+  const wall: Edit = tellPlate({ surfaces: [{ id: "wall", is: "wall", heightM: 1, places: [at(0.1, 0.75), at(0.9, 0.7)] }] });
+  const own = { footX: box.x + box.width / 2, footY: box.y + box.height, topX: box.x + box.width / 2, topY: box.y };
+  const states = then(
+    start,
+    addLayer({ id: "l", name: "L", content, blendIn: "light" }),
+    tellPlate({ stance: { pitchDeg: -10, rollDeg: 1, focalPx: width }, heightM: 1.6, heightBy: "hand", light: { azimuthDeg: 50, elevationDeg: 35 } }),
+    addSeat("l", own, { x: 0.5 * width, y: 0.8 * height }, "seat"),
+    layShadow("seat", { ratioEv: 2, sourceDeg: 2, shadowMired: -20 }, { shadow: "S", contact: "C" }),
+    pond(0),
+    layReflection("seat", { surfaceId: "pond", slope: 0.03, sky: [0.3, 0.3, 0.4] }, "R"),
+    foot(0.6, 0.75),
+    pond(-0.1),
+    mirrorSeat("seat"),
+    sinkSeat("seat", 15),
+    wall,
+    hideSeat("seat", true),
+    tellPlate({ light: { azimuthDeg: -120, elevationDeg: 50 } }),
+    foot(0.4, 0.7),
+    changeSeat("seat", { on: "flat", turnDeg: 20 }),
+    changeSeat("seat", { on: "sky", wideDeg: 20 }),
+    updateLayer("l", { visible: false }),
+  );
+  // each of the first edits shows
+  expect(layersOf(states[5])).toHaveLength(4);
+  expect(new Set(states).size).toBe(states.length);
+  await expectWarmEqualsCold(states);
 });
 
 const step = fc.record({ edit: DRAWN, look: DRAWN, back: UNIT });
