@@ -202,11 +202,14 @@ it("what is seated, and all that it throws, follows it and the plate", async () 
   const pond = (heightM: number): Edit => tellPlate({ surfaces: [{ id: "pond", is: "water", heightM, places: [at(0, 0.6), at(1, 0.6), at(1, 1), at(0, 1)] }] });
   const wall: Edit = tellPlate({ surfaces: [{ id: "wall", is: "wall", heightM: 1, places: [at(0.1, 0.75), at(0.9, 0.7)] }] });
   const own = { footX: box.x + box.width / 2, footY: box.y + box.height, topX: box.x + box.width / 2, topY: box.y };
-  const states = then(
-    start,
+  const begin = [
     addLayer({ id: "l", name: "L", content, blendIn: "light" }),
     tellPlate({ stance: { pitchDeg: -10, rollDeg: 1, focalPx: width }, heightM: 1.6, heightBy: "hand", light: { azimuthDeg: 50, elevationDeg: 35 } }),
     addSeat("l", own, { x: 0.5 * width, y: 0.8 * height }, "seat"),
+  ];
+  const states = then(
+    start,
+    ...begin,
     layShadow("seat", { ratioEv: 2, sourceDeg: 2, shadowMired: -20 }, { shadow: "S", contact: "C" }),
     pond(0),
     layReflection("seat", { surfaceId: "pond", slope: 0.03, sky: [0.3, 0.3, 0.4] }, "R"),
@@ -222,6 +225,16 @@ it("what is seated, and all that it throws, follows it and the plate", async () 
     changeSeat("seat", { on: "sky", wideDeg: 20 }),
     updateLayer("l", { visible: false }),
   );
+  // without a shadow, whose key holds the same: the water alone changes
+  const narrow = tellPlate({ surfaces: [{ id: "pond", is: "water", heightM: 0, places: [at(0, 0.95), at(1, 0.95), at(1, 1), at(0, 1)] }] });
+  const mirror = layReflection("seat", { surfaceId: "pond", slope: 0.01, sky: [0.9, 0.9, 0.9] }, "R");
+  const wet = then(start, ...begin, pond(0), mirror, narrow);
+  const shown = async (records: Records) => {
+    const rect = { x: 0, y: 0, width, height };
+    return (await freshEngine()("renderRect", { records, view: { kind: "compose" }, level: 0, rect, space: "srgb" })).rgba;
+  };
+  expect(differ(await shown(wet[4]), await shown(wet[5])).count).toBeGreaterThan(50);
+  await expectWarmEqualsCold(wet);
   // each of the first edits shows
   expect(layersOf(states[5])).toHaveLength(4);
   expect(new Set(states).size).toBe(states.length);
