@@ -54,7 +54,8 @@ export const SHELL_SCREEN = {
   "shell/inspectThePicture": "Inspect the picture",
   "shell/stopWhatRunning": "Stop what is running",
   "shell/saveCopyJobFile": "Save a copy as a job file",
-  "shell/onPictureArrowsMove": "On the picture: arrows move it, + and − scale it, Enter reads the values in its middle; Space, held, works there while it is moved",
+  "shell/onPictureArrowsMove":
+    "On the picture: arrows move it, + and − scale it, Enter reads the values in its middle; Space, held, works there while it is moved",
   "shell/registerShowReferenceProof": "Register, Proof: while held, the reference, or what is compared against",
   "shell/registerByHandMove": "Register by hand: move the frame 0.1 px, with shift 1 px",
   "shell/composeBrushRevealsSoftens": "Compose: brush reveals, or softens",
