@@ -87,10 +87,10 @@ export function SeatOverlay({ records, size, seatId, drawn, toScreen }: Props) {
 /** How far a line through a tip and its top is drawn beyond that, of what lies between them. */
 const BEYOND = 40;
 
-/** The line on which the light is seen: through the tip of a shadow and what threw it. Two of them cross there. */
+/** The line on which the light is seen, or straight opposite to it: through the tip of a shadow and what threw it. Two of them cross there. */
 function Through({ from, to, at }: { from: readonly [number, number]; to: readonly [number, number]; at: (p: readonly [number, number]) => [number, number] }) {
-  const [x, y] = [0, 1].map((k) => to[k] + BEYOND * (to[k] - from[k]));
-  const [[x1, y1], [x2, y2]] = [at(to), at([x, y])];
+  const beyond = (by: number): [number, number] => [to[0] + by * (to[0] - from[0]), to[1] + by * (to[1] - from[1])];
+  const [[x1, y1], [x2, y2]] = [at(beyond(-BEYOND)), at(beyond(BEYOND))];
   return <line x1={x1} y1={y1} x2={x2} y2={y2} strokeDasharray="1 5" />;
 }
 
