@@ -8,8 +8,8 @@ import { Scenery } from "../core/seat/scenery";
 import { LEAST_SCALE, MOST_SCALE, type Moved } from "../kinds/contents/frame/record";
 import { movedOf, shownSize } from "./outputGeometry";
 import type { PlateRecord, SeatRecord } from "./records/plateTypes";
-import type { Records } from "./records/types";
-import { documentSize, layerOf, plateOf } from "./selectors";
+import type { FrameRecord, Records } from "./records/types";
+import { documentSize, layerOf, mergedFramesOf, plateOf } from "./selectors";
 
 /** The camera of a plate over its ground. */
 export const cameraOf = (plate: PlateRecord, size: Size): GroundCamera => new GroundCamera(size, plate.stance, plate.heightM);
@@ -158,6 +158,13 @@ export function seatFigures(records: Records, seat: SeatRecord): { distanceM: nu
   return { distanceM: place ? cameraOf(plate, size).distanceTo(place) : null, heightPx: Math.hypot(up.x, up.y), byHand };
 }
 
+/** The picture of its own that a seat's thing comes from; null where its frame is merged, whose px are those of the plate. */
+export function sourceOf(records: Records, { layerId }: SeatRecord): FrameRecord | null {
+  const content = layerOf(records, layerId)?.content;
+  const frame = content?.type === "frame" ? records[content.frameId] : undefined;
+  return frame?.kind === "frame" && !mergedFramesOf(records).some((m) => m.frame.id === frame.id) ? frame : null;
+}
+
 /**
  * How the camera that took what a seat shows looked at it, beside the plate's: how much higher it stood over the thing's foot, metres, and how many degrees more steeply it looked down on that;
  * null where that is not known, or contradicts its horizon.
@@ -166,7 +173,7 @@ export function seenFromBeside(records: Records, seat: SeatRecord): { higherM: n
   const [plate, size, layer] = [plateOf(records), documentSize(records), layerOf(records, seat.layerId)];
   const own = layer?.content.type === "frame" ? shownSize(records, layer.content.frameId) : null;
   const place = plate && size ? standsAt(plate, size, seat) : null;
-  if (!plate || !place || !own || !seat.seenFrom) return null;
+  if (!plate || !place || !own || !seat.seenFrom || !sourceOf(records, seat)) return null;
   const { footX, footY, topX, topY } = seat.own;
   const heightM = GroundCamera.heightBy(own, seat.seenFrom, [footX, footY], [topX, topY], seat.heightM);
   const there = heightM === null ? null : new GroundCamera(own, seat.seenFrom, heightM).placeAt(footX, footY);

@@ -262,6 +262,11 @@ it("how a thing was taken is found in its own picture; where that does not tell 
   await t.last("findPlate").answer(null);
   await none;
   expect(t.notices().join()).toMatch(/of its own picture do not tell/);
+  // a merged frame has the plate's px, and no picture of its own that could be asked
+  t.open.edit(setRegistration(unmovedRegistration(framesOf(records(t)), framesOf(records(t))[0], 1), {}), { stage: "register", label: written("both") });
+  await t.actions.findSource(seat);
+  expect(() => t.last("findPlate")).toThrow(/Nothing asks/);
+  t.open.undo();
   const found = t.actions.findSource(seat);
   await settle();
   await t.last("findPlate").answer(FOUND);

@@ -6,10 +6,10 @@ import { stanceByLines, type DrawnLine } from "../core/seat/stanceByLines";
 import { newId } from "../document/edits";
 import type { LayerRecord } from "../document/records/layerTypes";
 import type { PlateRecord, SeatRecord } from "../document/records/plateTypes";
-import type { FrameRecord, Records } from "../document/records/types";
+import type { Records } from "../document/records/types";
 import { documentSize, layerOf, mergeOf, plateOf, registrationOf } from "../document/selectors";
 import { addSeat, changeSeat, guessedPlate, notedFocal, plateFrame, tellPlate } from "../document/seatEdits";
-import { lightAt, lightOf, sceneryOf } from "../document/seatGeometry";
+import { lightAt, lightOf, sceneryOf, sourceOf } from "../document/seatGeometry";
 import { layReflection } from "../document/reflectionEdits";
 import { CLEAR_EV, layShadow, type ShadowNames, type Thrown } from "../document/shadowEdits";
 import { pictureIdOf } from "../document/sourceIds";
@@ -74,12 +74,7 @@ export async function findPlateLines(): Promise<void> {
 /** Looks how the camera stood that took what is seated, by the straight lines of its own picture; where they do not tell, that is said and nothing changes. */
 export async function findSource(seat: SeatRecord): Promise<void> {
   const { records } = useSession.getState();
-  const of = (r: Records): FrameRecord | undefined => {
-    const content = layerOf(r, seat.layerId)?.content;
-    const frame = content?.type === "frame" ? r[content.frameId] : undefined;
-    return frame?.kind === "frame" ? frame : undefined;
-  };
-  const frame = of(records);
+  const frame = sourceOf(records, seat);
   if (!frame) return;
   const job = openJob();
   let isDone = false;
@@ -93,7 +88,7 @@ export async function findSource(seat: SeatRecord): Promise<void> {
     return;
   }
   const from = (r: Records) => {
-    const now = of(r);
+    const now = sourceOf(r, seat);
     return [r[seat.id] !== undefined, now && [pictureIdOf(now), now.development]];
   };
   job.apply(records, from, changeSeat(seat.id, { seenFrom: found.stance }), { stage: "compose", label: "step.sourceFound" });

@@ -35,24 +35,20 @@ export interface Shown {
 
 /** The ground of a plate, and the surfaces that stand on it: what each px shows of them. */
 export class Scenery {
-  private readonly all: Stood[];
+  /** the surfaces that can be where they are said to be */
+  readonly stood: readonly Stood[];
 
   constructor(
     readonly camera: GroundCamera,
     surfaces: readonly Surface[] = [],
   ) {
-    this.all = surfaces.flatMap((s) => stoodOf(camera, s) ?? []);
-  }
-
-  /** The surfaces that can be where they are said to be. */
-  get stood(): readonly Stood[] {
-    return this.all;
+    this.stood = surfaces.flatMap((s) => stoodOf(camera, s) ?? []);
   }
 
   /** What of a px is nearest: a surface that was marked there, else the ground; null in the sky. */
   at(x: number, y: number): Shown | null {
     let nearest: { t: number; stood: Stood } | null = null;
-    for (const stood of this.all) {
+    for (const stood of this.stood) {
       if (!isInside(stood.outline, x, y)) continue;
       const t = this.along(stood, x, y);
       if (t > 0 && (!nearest || t < nearest.t)) nearest = { t, stood };

@@ -4,7 +4,7 @@ import { project } from "../../../core/geometry/matrix3";
 import { boundsOf, type Scenery, type Shown } from "../../../core/seat/scenery";
 import { mirroredIn, rippleSlope } from "../../../core/seat/water";
 import type { Records } from "../../../document/records/types";
-import { sceneryOf, seatFigures, standsAt } from "../../../document/seatGeometry";
+import { sceneryOf, standsAt } from "../../../document/seatGeometry";
 import { documentSize, plateOf } from "../../../document/selectors";
 import type { ReflectionContent } from "../../../kinds/contents/reflection/record";
 import type { BarePlate } from "./barePlate";
@@ -36,7 +36,7 @@ export function waterPlace(records: Records, seatId: string): WaterPlace | null 
   const scenery = sceneryOf(plate, size);
   const foot = standsAt(plate, size, seat);
   const up = foot && scenery.camera.pixelOf([foot[0], foot[1] + seat.heightM, foot[2]]);
-  if (!foot || !up || !seatFigures(records, seat)) return null;
+  if (!foot || !up) return null;
   const waters = scenery.stood.filter(({ surface, offset }) => surface.is === "water" && offset <= foot[1]);
   const found = waters.flatMap((water) => {
     const mirror = mirroredIn(scenery.camera, foot, water.offset);

@@ -2,7 +2,7 @@
 import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import type { SeatRecord } from "../../../document/records/plateTypes";
-import { seenFromBeside } from "../../../document/seatGeometry";
+import { seenFromBeside, sourceOf } from "../../../document/seatGeometry";
 import { findSource } from "../../../session/seating";
 import { useSession } from "../../../session/store";
 import { Button } from "../../../ui/components/Button";
@@ -12,6 +12,7 @@ import { Facts, Heading, RowOf, Section, Soft } from "../../../ui/components/pan
 export function SourceSection({ seat, isDisabled }: { seat: SeatRecord; isDisabled: boolean }) {
   const records = useSession((s) => s.records);
   const beside = seenFromBeside(records, seat);
+  if (!sourceOf(records, seat)) return null;
   return (
     <Section>
       <Heading>{sentence("seating/takenFrom")}</Heading>
