@@ -304,9 +304,9 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
             </svg>
           ))}
         {canWork && (
-          <g data-middle fill="none" transform={`translate(${paneWidth / 2} ${box.height / 2})`}>
+          <g data-middle fill="none" transform={`translate(${Math.round(paneWidth / 2)} ${Math.round(box.height / 2)})`}>
             {(["#000", "#fff"] as const).map((stroke, i) => (
-              <path key={stroke} d="M-14 0h9M5 0h9M0 -14v9M0 5v9" stroke={stroke} strokeWidth={3 - 2 * i} />
+              <path key={stroke} d="M-18 0h12M6 0h12M0 -18v12M0 6v12" stroke={stroke} strokeWidth={4 - 2 * i} />
             ))}
           </g>
         )}
