@@ -26,7 +26,7 @@ export interface ShadowNames {
   contact: string;
 }
 
-const casts = ({ mask }: LayerRecord) => mask.parts.filter((p) => p.kind === "cast");
+const casts = ({ mask }: LayerRecord) => mask.parts.filter((p) => p.kind === "cast" && p.by !== "lamp");
 
 /** The layer that darkens the ground by the shadow of what a seat shows, or undefined. */
 export const shadowOf = (records: Records, { layerId }: SeatRecord): LayerRecord | undefined =>

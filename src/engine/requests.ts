@@ -5,6 +5,7 @@ import { gatherRequests } from "./operations/gather/requests";
 import { maskRequests } from "./operations/masks/requests";
 import { matteRequests } from "./operations/matte/requests";
 import { mergeRequests } from "./operations/merge/requests";
+import { lightRequests } from "./operations/light/requests";
 import { panoramaRequests } from "./operations/panorama/requests";
 import { proofRequests } from "./operations/proof/requests";
 import { registerRequests } from "./operations/register/requests";
@@ -33,6 +34,7 @@ export const ENGINE_REQUESTS = {
   ...matteRequests,
   ...swapRequests,
   ...seatRequests,
+  ...lightRequests,
   ...deliverRequests,
 };
 

@@ -12,8 +12,8 @@ export type ComposeShown = "result" | "pattern" | "mask" | "edge" | "frame" | "l
 /** What of a layer the bench shows. */
 export type ComposeTab = "content" | "mask" | "layer";
 
-/** What a drag on the plate does: nothing, pull the horizon, draw a line of some kind, or mark a shadow, the sun, something round or a surface. */
-export type PlateTool = "none" | "horizon" | LineKind | "shadow" | "pair" | "sun" | "ball" | SurfaceKind;
+/** What a drag on the plate does: nothing, pull the horizon, draw a line of some kind, or mark a shadow, the sun, something round, a lamp or a surface. */
+export type PlateTool = "none" | "horizon" | LineKind | "shadow" | "pair" | "sun" | "ball" | "lamp" | SurfaceKind;
 
 interface ComposeState {
   partId: string | null;
@@ -34,9 +34,10 @@ interface ComposeState {
   swapping: boolean;
   swapId: string | null;
   drawing: "part" | "joint";
-  /** the plate and what is seated in it in place of the layers, the thing worked on, and what a drag does to the plate */
+  /** the plate and what is seated in it in place of the layers, the thing or the lamp worked on, and what a drag does to the plate */
   seating: boolean;
   seatId: string | null;
+  lampId: string | null;
   plateTool: PlateTool;
   /** panels lie over the picture and go away while it is painted on */
   over: boolean;
@@ -59,6 +60,7 @@ export const useCompose = create<ComposeState>(() => ({
   drawing: "part",
   seating: false,
   seatId: null,
+  lampId: null,
   plateTool: "none",
   over: false,
   away: false,

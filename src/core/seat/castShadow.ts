@@ -2,7 +2,7 @@ import { atLevel, invert, multiply, type Matrix3 } from "../geometry/matrix3";
 import { intersect, type Rectangle } from "../geometry/rectangle";
 import { cross, dot, unit, type Vector3 } from "../panorama/camera";
 import { boundsOf as boundsOfSurface, type Scenery, type Shown } from "./scenery";
-import { rayOf, standing, type Body, type Ray, type Standing } from "./standing";
+import { rayOf, standing, withinPx, type Body, type Ray, type Standing } from "./standing";
 
 /** Directions that stand for a source: rows and columns of them. */
 const SIDE = 8;
@@ -20,6 +20,24 @@ export function discDirections(towards: Vector3, widthDeg: number): Vector3[] {
     const [a, b] = [radius * r * Math.cos(angle), radius * r * Math.sin(angle)];
     return unit([0, 1, 2].map((k) => towards[k] + a * across[k] + b * up[k]) as Vector3);
   });
+}
+
+/** What is near enough to be in another direction from each place: places spread evenly over it, metres. */
+export interface NearSource {
+  places: readonly Vector3[];
+}
+
+/** Places of a lamp as something sees it. @param at its middle @param radius of it, metres @param from where that stands */
+export function lampPlaces(at: Vector3, radius: number, from: Vector3): NearSource {
+  const towards = unit([at[0] - from[0], at[1] - from[1], at[2] - from[2]]);
+  const across = unit(cross(towards, Math.abs(towards[1]) < 0.99 ? [0, 1, 0] : [1, 0, 0]));
+  const up = cross(across, towards);
+  return {
+    places: spread((r, angle) => {
+      const [a, b] = [radius * r * Math.cos(angle), radius * r * Math.sin(angle)];
+      return [0, 1, 2].map((k) => at[k] + a * across[k] + b * up[k]) as Vector3;
+    }),
+  };
 }
 
 /** Directions of an even sky, as often as it lights level ground from there. */
@@ -40,18 +58,20 @@ function spread(at: (r: number, angle: number) => Vector3): Vector3[] {
 /**
  * How much of a source something hides from each px of the ground and of the surfaces on it, 0..1; 0 in the sky. The thing is upright, faces the camera, and each of its limbs has an
  * elliptic section; it stands with its front at its foot. A surface that faces away from a direction gets none of it anyway.
- * @param foot where it stands, on whatever is level there @param all directions towards the source, which share it evenly, those that lie far apart first @param level display level @param rect at that level
+ * @param foot where it stands, on whatever is level there @param source directions towards it, which share it evenly, those that lie far apart first; or its places, where it is near @param level display level @param rect at that level
  */
-export function castShadow(scenery: Scenery, foot: Vector3, body: Body, all: readonly Vector3[], level: number, rect: Rectangle): Float32Array {
+export function castShadow(scenery: Scenery, foot: Vector3, body: Body, source: readonly Vector3[] | NearSource, level: number, rect: Rectangle): Float32Array {
+  const near = "places" in source;
+  const all = near ? source.places : source;
   // a sample of a coarse level is as smooth by fewer
   const directions = all.slice(0, Math.max(FEWEST, all.length >> level));
   const out = new Float32Array(rect.width * rect.height);
   const { camera } = scenery;
   const stood = standing(camera, foot, body);
-  const rays = stood ? directions.flatMap((d, k) => rayOf(stood, d, k) ?? []) : [];
+  const rays = !stood ? [] : near ? directions.map((place, k) => raysFrom(stood, place, k)) : directions.flatMap((d, k) => rayOf(stood, d, k) ?? []);
   if (!stood || rays.length === 0) return out;
   const scale = 2 ** level;
-  const within = boundsOf(scenery, stood, rays, level, rect);
+  const within = near ? whole(rect) : boundsOf(scenery, stood, rays, level, rect);
   if (within.width === 0) return out;
   const hasSurfaces = scenery.stood.length > 0;
   // rays of px are linear in them
@@ -80,23 +100,24 @@ export function castShadow(scenery: Scenery, foot: Vector3, body: Body, all: rea
       if (k === FIRST && (sum === 0 || sum === FIRST)) break;
       const ray = rays[k];
       // what faces away gets nothing of it that could be taken
-      if (on && dot(on.normal, ray.towards) <= 0) continue;
+      if (on && !near && dot(on.normal, ray.towards) <= 0) continue;
       // each direction from another place of the px: its border is as smooth as the px is large
       const right = 2 * ray.within[0];
       const down = 2 * ray.within[1];
       const u = at[0] + right * (beside[0] - at[0]) + down * (below[0] - at[0]);
       const n = at[1] + right * (beside[1] - at[1]) + down * (below[1] - at[1]);
       const y = at[2] + right * (beside[2] - at[2]) + down * (below[2] - at[2]);
+      if (near && !aim(ray, u, n, y)) continue;
       sum += stood.hides(ray, u - ray.cu * y, n - ray.cn * y, y);
     }
     // directions under the ground hide nothing
     return (sum / k) * (rays.length / directions.length);
   };
 
-  const sun = isDisc(directions) ? middleOf(stood, directions) : null;
+  const sun = !near && isDisc(directions) ? middleOf(stood, directions) : null;
   // the sky's shade has no borders: what lies between places is as they are
-  const apart = sun ? Math.max(1, Math.min(MOST_APART, Math.floor(stood.thinPx / scale))) : Math.max(SKY_APART / 2, Math.floor(SKY_APART / scale));
-  const even = sun ? EVEN : SKY_EVEN;
+  const apart = sun || near ? Math.max(1, Math.min(MOST_APART, Math.floor(stood.thinPx / scale))) : Math.max(SKY_APART / 2, Math.floor(SKY_APART / scale));
+  const even = sun || near ? EVEN : SKY_EVEN;
   const grid = new Map<number, number>();
   const columns = Math.ceil((rect.x + rect.width) / apart) + 2;
   const corner = (i: number, j: number): number => {
@@ -147,6 +168,25 @@ export function castShadow(scenery: Scenery, foot: Vector3, body: Body, all: rea
     const reach = at.reduce((most, p) => Math.max(most, Math.hypot(p[0] - at[0][0], p[1] - at[0][1])), 0);
     return stood!.clears(sun.ray, at[0][0], at[0][1], from, reach, sun.spread);
   }
+}
+
+const whole = ({ width, height }: Rectangle): Rectangle => ({ x: 0, y: 0, width, height });
+
+/** A ray to a place of a lamp, which is aimed from each place of the ground; it ends there. Across, away and up from the base. */
+function raysFrom(stood: Standing, place: Vector3, k: number): Ray {
+  const [dx, dy, dz] = [place[0] - stood.base[0], place[1] - stood.base[1], place[2] - stood.base[2]];
+  const across = dx * stood.across[0] + dz * stood.across[2];
+  const away = dx * stood.away[0] + dz * stood.away[2];
+  return { towards: [across, dy, away], cu: 0, cn: 0, within: withinPx(k), to: dy };
+}
+
+/** Aims a ray at its end. @returns false where that lies no higher than the place, and so throws no shadow there */
+function aim(ray: Ray, u: number, n: number, y: number): boolean {
+  const rise = ray.towards[1] - y;
+  if (rise <= 1e-3) return false;
+  ray.cu = (ray.towards[0] - u) / rise;
+  ray.cn = (ray.towards[2] - n) / rise;
+  return true;
 }
 
 /** Px between places that are looked at first, at most, and the difference up to which what lies between them is taken from them; the same for the sky's shade. */

@@ -1,6 +1,6 @@
 import { gaussianBlur } from "../raster/blur";
 import { solveSymmetric } from "../numeric/linearSystem";
-import { directionOf, type LightDirection } from "./lightFromShadows";
+import { anglesOf, directionOf, type LightDirection } from "./lightFromShadows";
 import { dot, type Vector3 } from "../panorama/camera";
 
 /** The light on a thing as its outline shows it, in the plane of the picture. */
@@ -107,6 +107,18 @@ function inPicture(foot: Vector3, { azimuthDeg, elevationDeg }: Pick<LightDirect
   const towards = directionOf(azimuthDeg, elevationDeg);
   const length = Math.hypot(foot[0], foot[2]);
   return [dot(towards, [foot[2] / length, 0, -foot[0] / length]), towards[1]];
+}
+
+/** How far a light that is seen from the side is taken to stand towards the camera as well, degrees. Common practice, no source. */
+const TOWARDS_DEG = 25;
+
+/** A light on the outline of a thing that stands at a foot as a direction in the world, as far as an outline tells it: what it cannot tell is taken to come from the camera's side. */
+export function lightFromOutline(foot: Vector3, { angleDeg }: Pick<OutlineLight, "angleDeg">): { azimuthDeg: number; elevationDeg: number } {
+  const [aside, near] = [Math.cos(TOWARDS_DEG * RAD), Math.sin(TOWARDS_DEG * RAD)];
+  const [right, up] = [aside * Math.cos(angleDeg * RAD), aside * Math.sin(angleDeg * RAD)];
+  const length = Math.hypot(foot[0], foot[2]) || 1;
+  const [ax, az] = [foot[0] / length, foot[2] / length];
+  return anglesOf([right * az - near * ax, up, -right * ax - near * az]);
 }
 
 /** Light of which so little lies in the plane of the picture tells no direction there. */

@@ -32,6 +32,8 @@ export interface Ray {
   cn: number;
   /** where in a px it is followed from, −½..½ */
   within: [number, number];
+  /** how high over the foot it ends, metres; nowhere where nothing is said */
+  to?: number;
 }
 
 /** Shares of the golden ratio's plane sibling, which spread evenly however many are taken. @see Roberts 2018, "The unreasonable effectiveness of quasirandom sequences" */
@@ -40,9 +42,11 @@ const SPREAD = [0.7548776662466927, 0.5698402909980532];
 export function rayOf({ across, away }: Standing, towards: Vector3, k: number): Ray | null {
   const [x, y, z] = towards;
   if (y <= LOWEST) return null;
-  const within = SPREAD.map((by) => ((0.5 + by * (k + 1)) % 1) - 0.5) as [number, number];
-  return { towards, cu: (x * across[0] + z * across[2]) / y, cn: (x * away[0] + z * away[2]) / y, within };
+  return { towards, cu: (x * across[0] + z * across[2]) / y, cn: (x * away[0] + z * away[2]) / y, within: withinPx(k) };
 }
+
+/** Where in a px the direction of a number is followed from, −½..½. */
+export const withinPx = (k: number): [number, number] => SPREAD.map((by) => ((0.5 + by * (k + 1)) % 1) - 0.5) as [number, number];
 
 /** A body where it stands: its plane faces the camera, or runs through both of its feet, half of its depth behind them. Metres. */
 export interface Standing {
@@ -78,10 +82,10 @@ export function standing(camera: GroundCamera, foot: Vector3, body: Body): Stand
   const deepM = Math.max(perSample / 2, volume.deepest * perSample * depth);
   const back = volume.standsDeep * perSample * depth;
   const base: Vector3 = [at[0] + back * away[0], foot[1], at[2] + back * away[2]];
-  const hides = ({ cu, cn }: Ray, u0: number, n0: number, from: number): number => {
+  const hides = ({ cu, cn, to = box.top }: Ray, u0: number, n0: number, from: number): number => {
     // no pairs in here: it is called millions of times before it is compiled well
     let low = Math.max(0, from);
-    let high = box.top;
+    let high = Math.min(to, box.top);
     // where the ray is within the depth, and within the width, of the whole
     if (Math.abs(cn) > 1e-9) {
       const a = (-deepM - n0) / cn;

@@ -1,6 +1,7 @@
 import type { Point } from "../../core/seat/fitStance";
 import type { ShadowMark } from "../../core/seat/lightFromShadows";
 import type { DrawnLine } from "../../core/seat/stanceByLines";
+import type { Lamp } from "../../core/light/lamp";
 import type { Surface } from "../../core/seat/scenery";
 import type { Whereabouts } from "../../core/seat/sunByDate";
 import type { Stance } from "../../core/seat/upright";
@@ -17,6 +18,11 @@ export const LIGHT_BY = ["sun", "date", "ball"] as const;
 
 /** What a seat's thing stands on: the ground or what is level on it; nothing; the sky, where it is as wide as it is seen; or it lies flat on whatever surface is there. */
 export const SEAT_ON = ["ground", "flat", "sky", "free"] as const;
+
+/** A lamp of a plate: whether what it lights is to be laid on, or shows in the plate already. */
+export interface PlateLamp extends Lamp {
+  isAdded: boolean;
+}
 
 /** The plate that things are seated in: how its camera stood, and its light. One a set; places in px of the picture. */
 export interface PlateRecord {
@@ -44,6 +50,10 @@ export interface PlateRecord {
   whereabouts?: Whereabouts;
   /** what of it is not its ground */
   surfaces?: Surface[];
+  /** what shines in it or beside it */
+  lamps?: PlateLamp[];
+  /** light of all else on a white surface there, EV over white */
+  ambientEv?: number;
   /** no direction: the sky is the light */
   overcast: boolean;
   /** scale and light are by taste: what is not plausible is no finding */

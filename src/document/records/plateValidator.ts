@@ -1,4 +1,5 @@
 import { array, boolean, number, object, string } from "yup";
+import { LAMP_KINDS } from "../../core/light/lamp";
 import { SURFACE_KINDS } from "../../core/seat/scenery";
 import { LINE_KINDS } from "../../core/seat/stanceByLines";
 import { finite, id } from "./fields";
@@ -7,6 +8,7 @@ import { FOCAL_BY, HEIGHT_BY, HORIZON_BY, LIGHT_BY, SEAT_ON } from "./plateTypes
 const MOST_LINES = 100;
 const MOST_SHADOWS = 50;
 const [MOST_SURFACES, MOST_CORNERS] = [40, 12];
+const MOST_LAMPS = 40;
 const FARTHEST = 1e6;
 /** Beyond that the horizon leaves no picture through its sides, degrees. */
 const MOST_ROLL = 60;
@@ -56,6 +58,20 @@ export const PLATE = object({
   surfaces: array(
     object({ id: id(), is: oneOf(SURFACE_KINDS), places: array(place()).required().min(2).max(MOST_CORNERS), heightM: finite().min(-100).max(100) }),
   ).max(MOST_SURFACES),
+  lamps: array(
+    object({
+      id: id(),
+      is: oneOf(LAMP_KINDS),
+      x: coordinate(),
+      y: coordinate(),
+      distanceM: finite().min(0.05).max(10_000).nullable().defined(),
+      wide: finite().min(0.001).max(180),
+      ev: finite().min(-20).max(20),
+      color: array(finite().min(0).max(10)).required().length(3),
+      isAdded: boolean().required(),
+    }),
+  ).max(MOST_LAMPS),
+  ambientEv: number().min(-20).max(20),
   overcast: boolean().required(),
   byTaste: boolean(),
 });

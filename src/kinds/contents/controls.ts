@@ -6,10 +6,25 @@ import { frame } from "./frame/controls";
 import { group } from "./group/controls";
 import { merge } from "./merge/controls";
 import type { ContentKind, ContentOf, LayerContent } from "./records";
+import { lampGlow } from "./lampGlow/controls";
+import { lampLight } from "./lampLight/controls";
 import { reflection } from "./reflection/controls";
+import { relight } from "./relight/controls";
 import { retouch } from "./retouch/controls";
 
 /** The controls of each kind of layer, in the order they are offered. */
-export const CONTENT_CONTROLS: { [K in ContentKind]: ContentControls<ContentOf<K>> } = { retouch, group, fill, below, merge, frame, adjustment, reflection };
+export const CONTENT_CONTROLS: { [K in ContentKind]: ContentControls<ContentOf<K>> } = {
+  retouch,
+  group,
+  fill,
+  below,
+  merge,
+  frame,
+  adjustment,
+  reflection,
+  lampLight,
+  lampGlow,
+  relight,
+};
 
 export const controlsOf = (content: LayerContent) => CONTENT_CONTROLS[content.type] as ContentControls<LayerContent>;

@@ -5,11 +5,26 @@ import { frame } from "./frame/operation";
 import { group } from "./group/operation";
 import { merge } from "./merge/operation";
 import type { ContentKind, ContentOf, LayerContent } from "./records";
+import { lampGlow } from "./lampGlow/operation";
+import { lampLight } from "./lampLight/operation";
 import { reflection } from "./reflection/operation";
+import { relight } from "./relight/operation";
 import { retouch } from "./retouch/operation";
 import type { ContentOperation } from "./tools";
 
 /** What each kind of layer makes of a rectangle. */
-export const CONTENT_OPERATIONS: { [K in ContentKind]: ContentOperation<ContentOf<K>> } = { frame, merge, below, adjustment, fill, retouch, reflection, group };
+export const CONTENT_OPERATIONS: { [K in ContentKind]: ContentOperation<ContentOf<K>> } = {
+  frame,
+  merge,
+  below,
+  adjustment,
+  fill,
+  retouch,
+  reflection,
+  lampLight,
+  lampGlow,
+  relight,
+  group,
+};
 
 export const operationOf = (content: LayerContent) => CONTENT_OPERATIONS[content.type] as ContentOperation<LayerContent>;

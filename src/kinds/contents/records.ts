@@ -5,11 +5,14 @@ import { fill } from "./fill/record";
 import { frame } from "./frame/record";
 import { group } from "./group/record";
 import { merge } from "./merge/record";
+import { lampGlow } from "./lampGlow/record";
+import { lampLight } from "./lampLight/record";
 import { reflection } from "./reflection/record";
+import { relight } from "./relight/record";
 import { retouch } from "./retouch/record";
 
 /** All that a layer can show or do. */
-export const CONTENT_RECORDS = { frame, merge, below, adjustment, fill, retouch, reflection, group };
+export const CONTENT_RECORDS = { frame, merge, below, adjustment, fill, retouch, reflection, lampLight, lampGlow, relight, group };
 
 export type ContentKind = keyof typeof CONTENT_RECORDS;
 /** What a layer shows, or does to what lies below it. */

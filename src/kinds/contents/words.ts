@@ -5,11 +5,26 @@ import { frame } from "./frame/words";
 import { group } from "./group/words";
 import { merge } from "./merge/words";
 import type { ContentKind, ContentOf, LayerContent } from "./records";
+import { lampGlow } from "./lampGlow/words";
+import { lampLight } from "./lampLight/words";
 import { reflection } from "./reflection/words";
+import { relight } from "./relight/words";
 import { retouch } from "./retouch/words";
 import type { ContentWords } from "./wording";
 
 /** What each kind of layer is called. */
-export const CONTENT_WORDS: { [K in ContentKind]: ContentWords<ContentOf<K>> } = { frame, merge, below, adjustment, fill, retouch, reflection, group };
+export const CONTENT_WORDS: { [K in ContentKind]: ContentWords<ContentOf<K>> } = {
+  frame,
+  merge,
+  below,
+  adjustment,
+  fill,
+  retouch,
+  reflection,
+  lampLight,
+  lampGlow,
+  relight,
+  group,
+};
 
 export const wordsOf = (content: LayerContent) => CONTENT_WORDS[content.type] as ContentWords<LayerContent>;

@@ -79,7 +79,8 @@ function layerParts(job: Keyed, layer: LayerRecord, place: Place): unknown[] {
   if (place && concealsAll(job, layer, place)) return [clipped];
   const own = [hashOfFixed(content), opacity, mode, blendIn, clipped, seamPx, maskParts(job, layer.mask, layer.id, place)];
   if (content.type === "group") return [own, ...childrenOf(records, layer.id).flatMap((l) => layerParts(job, l, place)), "end"];
-  const { frameIds, below, seatedId } = recordOf(content).reads?.(content) ?? {};
+  const { frameIds, below, seatedId, plate } = recordOf(content).reads?.(content) ?? {};
+  if (plate) return [own, plateKey(records)];
   if (seatedId !== undefined) return [own, ...castKey(job, seatedId), layerOf(records, seatedId)?.visible];
   // a frame that is not merged is looked at as it is developed
   if (frameIds) return [own, ...frameIds.flatMap((id) => frameKey(records, id))];
@@ -127,6 +128,11 @@ function maskParts(job: Keyed, mask: MaskGroup, layerId: string, place: Place, s
     part.kind === "cast" ? castKey(job, part.layerId) : part.kind === "sunk" || part.kind === "behind" ? seatKey(records, layerId) : [],
   );
   return [hashOfFixed(mask), strokes, links, casts];
+}
+
+function plateKey(records: Records): string | null {
+  const plate = plateOf(records);
+  return plate ? hashOfFixed(plate) : null;
 }
 
 /** Where a thing stands that goes under the blades around it, or behind what is nearer. */

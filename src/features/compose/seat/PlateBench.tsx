@@ -16,6 +16,7 @@ import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { plain, signed } from "../../../ui/format";
 import { useCompose, type PlateTool } from "../../../view/composeState";
+import { LampSection } from "./LampSection";
 import { LightSection } from "./LightSection";
 import { SeatThings } from "./SeatThings";
 import { SurfaceSection } from "./SurfaceSection";
@@ -34,6 +35,7 @@ export function PlateBench({ plate, isDisabled }: Props) {
       <CameraSection plate={plate} isDisabled={isDisabled} />
       <SurfaceSection plate={plate} isDisabled={isDisabled} />
       <LightSection plate={plate} isDisabled={isDisabled} />
+      <LampSection plate={plate} isDisabled={isDisabled} />
       <Section>
         <RowOf style={{ marginTop: 0 }}>
           <Choice

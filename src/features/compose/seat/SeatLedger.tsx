@@ -1,7 +1,8 @@
 "use client";
 import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
-import type { PlateRecord, SeatRecord } from "../../../document/records/plateTypes";
+import { lampsOf } from "../../../document/lampEdits";
+import type { PlateLamp, PlateRecord, SeatRecord } from "../../../document/records/plateTypes";
 import { documentSize, layerOf } from "../../../document/selectors";
 import { lightOf, seatFigures, SUN_WIDE_DEG } from "../../../document/seatGeometry";
 import { shadowOf } from "../../../document/shadowEdits";
@@ -15,10 +16,11 @@ import { useCompose } from "../../../view/composeState";
 const PLATE = "plate";
 
 /** The plate, and what is seated in it: how far away it stands, how tall it is, and the light. */
-export function SeatLedger({ plate, seats, chosen }: { plate: PlateRecord; seats: SeatRecord[]; chosen: SeatRecord | null }) {
+export function SeatLedger({ plate, seats, chosen, lamp }: { plate: PlateRecord; seats: SeatRecord[]; chosen: SeatRecord | null; lamp: PlateLamp | null }) {
   const { records } = usePartsOf("records");
   const size = documentSize(records)!;
   const light = lightOf(plate, size);
+  const lamps = lampsOf(plate);
   const lightShown =
     light === "overcast"
       ? { value: sentence("seating/overcast"), word: sentence("seating/noDirection") }
@@ -38,9 +40,11 @@ export function SeatLedger({ plate, seats, chosen }: { plate: PlateRecord; seats
       <Ledger
         label={sentence("seating/plateAndThings")}
         heads={[sentence("seating/thing"), sentence("seating/away"), sentence("seating/tall"), sentence("seating/light")]}
-        rows={[{ id: PLATE }, ...seats.map(({ id }) => ({ id }))]}
-        chosen={chosen?.id ?? PLATE}
-        onChoose={(id) => useCompose.setState({ seatId: id === PLATE ? null : id, plateTool: "none" })}
+        rows={[{ id: PLATE }, ...seats.map(({ id }) => ({ id })), ...lamps.map(({ id }) => ({ id }))]}
+        chosen={chosen?.id ?? lamp?.id ?? PLATE}
+        onChoose={(id) =>
+          useCompose.setState({ seatId: seats.some((s) => s.id === id) ? id : null, lampId: lamps.some((l) => l.id === id) ? id : null, plateTool: "none" })
+        }
       >
         {[
           <LedgerRow key={PLATE} id={PLATE}>
@@ -88,6 +92,25 @@ export function SeatLedger({ plate, seats, chosen }: { plate: PlateRecord; seats
               </LedgerRow>
             );
           }),
+          ...lamps.map((l, i) => (
+            <LedgerRow key={l.id} id={l.id}>
+              <LedgerCell>
+                <Figure breaks value={String(seats.length + i + 1)} word={sentence(`seating/lamp.${l.is}`)} />
+              </LedgerCell>
+              <LedgerCell>
+                <Figure
+                  value={l.distanceM === null ? "–" : withUnit(plain(l.distanceM, 1), "m")}
+                  word={sentence(l.distanceM === null ? "seating/inSky" : l.isAdded ? "seating/isAdded" : "seating/isShown")}
+                />
+              </LedgerCell>
+              <LedgerCell>
+                <Figure value={l.distanceM === null ? `${plain(l.wide, 2)}°` : withUnit(plain(l.wide, 2), "m")} word={sentence("seating/isWide")} />
+              </LedgerCell>
+              <LedgerCell>
+                <Figure value={withUnit(signed(l.ev, 1), "EV")} word={sentence(l.distanceM === null ? "seating/onWhite" : "seating/atMetre")} />
+              </LedgerCell>
+            </LedgerRow>
+          )),
         ]}
       </Ledger>
     </>

@@ -4,8 +4,10 @@ import type { Vector3 } from "../../../core/panorama/camera";
 import { directionOf } from "../../../core/seat/lightFromShadows";
 import { horizonEnds } from "../../../core/seat/upright";
 import type { Records } from "../../../document/records/types";
+import { lampRadiusPx } from "../../../core/light/lamp";
+import { lampsOf } from "../../../document/lampEdits";
 import { documentSize, layerOf, seatsOf } from "../../../document/selectors";
-import type { SeatRecord } from "../../../document/records/plateTypes";
+import type { PlateLamp, SeatRecord } from "../../../document/records/plateTypes";
 import { cameraOf, lightOf, sceneryOf, seatFigures, standsAt } from "../../../document/seatGeometry";
 import { sentence } from "../../../messages/sentence";
 import { plateNow } from "../../../session/seating";
@@ -17,12 +19,13 @@ interface Props {
   records: Records;
   size: { width: number; height: number };
   seatId: string | null;
+  lampId: string | null;
   drawn: Drawn;
   toScreen: (x: number, y: number) => [number, number];
 }
 
 /** The plate's horizon and ground, lines and shadows, and the feet of what is seated, on the picture. */
-export function SeatOverlay({ records, size, seatId, drawn, toScreen }: Props) {
+export function SeatOverlay({ records, size, seatId, lampId, drawn, toScreen }: Props) {
   const within = useId();
   const plate = plateNow(records);
   if (!plate) return null;
@@ -55,7 +58,10 @@ export function SeatOverlay({ records, size, seatId, drawn, toScreen }: Props) {
           <polygon key={surface.id} points={outline.map((p) => at(p).join(",")).join(" ")} strokeDasharray="7 3" opacity={chosen ? 0.4 : 0.8} />
         ))}
         {!chosen && plate.shadows.map(({ foot, top, tip }, i) => foot === null && <Through key={i} from={tip} to={top} at={at} />)}
-        {drawn.by === "ball" && drawn.places.length === 2 && <Ball at={at} places={drawn.places} />}
+        {lampsOf(plate).map((l) => (
+          <LampMark key={l.id} at={at} lamp={l} radiusPx={lampRadiusPx(camera, l)} isChosen={l.id === lampId} isQuiet={chosen !== undefined} />
+        ))}
+        {(drawn.by === "ball" || drawn.by === "lamp") && drawn.places.length === 2 && <Ball at={at} places={drawn.places} />}
         {marks.map((places, i) => (
           <g key={i}>
             <polyline points={places.map((p) => at(p).join(",")).join(" ")} strokeDasharray="2 3" />
@@ -98,6 +104,26 @@ function Through({ from, to, at }: { from: readonly [number, number]; to: readon
 function Ball({ places: [middle, rim], at }: { places: [number, number][]; at: (p: readonly [number, number]) => [number, number] }) {
   const [[x, y], [u, v]] = [at(middle), at(rim)];
   return <circle cx={x} cy={y} r={Math.hypot(u - x, v - y)} />;
+}
+
+/** Rays around a lamp, as many as a compass has. */
+const RAYS = 8;
+
+/** A lamp: its rim, and short rays outside of it. */
+function LampMark(props: { lamp: PlateLamp; radiusPx: number; isChosen: boolean; isQuiet: boolean; at: (p: readonly [number, number]) => [number, number] }) {
+  const { lamp, radiusPx, isChosen, isQuiet, at } = props;
+  const [x, y] = at([lamp.x, lamp.y]);
+  const r = Math.max(3, at([lamp.x + radiusPx, lamp.y])[0] - x);
+  const rays = Array.from({ length: RAYS }, (_, k) => {
+    const [c, s] = [Math.cos((2 * Math.PI * k) / RAYS), Math.sin((2 * Math.PI * k) / RAYS)];
+    return `M${x + (r + 4) * c},${y + (r + 4) * s} l${6 * c},${6 * s}`;
+  });
+  return (
+    <g opacity={isChosen ? 1 : isQuiet ? 0.35 : 0.7}>
+      <circle cx={x} cy={y} r={r} />
+      <path d={rays.join(" ")} />
+    </g>
+  );
 }
 
 /** Where the shadow of a thing falls on level ground: from its foot to the tip. */

@@ -4,13 +4,15 @@ import type { SurfaceKind } from "../../../core/seat/scenery";
 import type { ShadowMark } from "../../../core/seat/lightFromShadows";
 import type { DrawnLine, LineKind } from "../../../core/seat/stanceByLines";
 import { message } from "../../../messages/message";
-import type { SeatRecord } from "../../../document/records/plateTypes";
+import type { PlateLamp, SeatRecord } from "../../../document/records/plateTypes";
 import type { Records } from "../../../document/records/types";
 import { documentSize, layerOf } from "../../../document/selectors";
+import { changeLamp } from "../../../document/lampEdits";
 import { changeSeat, pulledHorizon } from "../../../document/seatEdits";
 import type { Edit } from "../../../document/edits";
 import { showLive } from "../../../session/live";
 import { edit } from "../../../session/openJob";
+import { markLamp } from "../../../session/lamps";
 import { drawLines, markBall, markShadows, markSun, markSurface, plateNow } from "../../../session/seating";
 import { useCompose, type PlateTool } from "../../../view/composeState";
 import type { PicturePointer, PictureTool } from "../../../view/pictureTool";
@@ -34,7 +36,12 @@ export interface Drawn {
 const NOTHING: Drawn = { by: "none", line: null, places: [] };
 
 /** Pulls the horizon, draws lines, marks shadows, or moves the foot of what is chosen; one step when the pen is lifted. */
-export function useSeatTool(records: Records, seat: SeatRecord | null, isDisabled: boolean): { tool: PictureTool | null; drawn: Drawn } {
+export function useSeatTool(
+  records: Records,
+  seat: SeatRecord | null,
+  lamp: PlateLamp | null,
+  isDisabled: boolean,
+): { tool: PictureTool | null; drawn: Drawn } {
   const { plateTool } = useCompose();
   const [held, setHeld] = useState<Drawn>(NOTHING);
   // places come faster than what is drawn of them
@@ -44,7 +51,11 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
     latest.current = { ...NOTHING, by: plateTool, ...next };
     setHeld(latest.current);
   };
-  const start = useRef<{ x: number; y: number; what: "left" | "right" | "horizon" | "foot" | "line" | "ball" | "places" | "sun" | "none" } | null>(null);
+  const start = useRef<{
+    x: number;
+    y: number;
+    what: "left" | "right" | "horizon" | "foot" | "line" | "ball" | "places" | "sun" | "lamp" | "moved" | "none";
+  } | null>(null);
   const live = useRef<Edit | null>(null);
   const [size, plate] = [documentSize(records), plateNow(records)];
   const isFixed = seat !== null && plateTool === "none" && layerOf(records, seat.layerId)?.locked === true;
@@ -57,10 +68,11 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
   };
 
   const grasp = ({ x }: PicturePointer) => {
-    if (plateTool === "sun" || plateTool === "ball") return plateTool;
+    if (plateTool === "sun" || plateTool === "ball" || plateTool === "lamp") return plateTool;
     if (PLACES[plateTool]) return "places";
     if (plateTool !== "none" && plateTool !== "horizon") return "line";
     if (seat && plateTool === "none") return "foot";
+    if (lamp && plateTool === "none") return "moved";
     if (plateTool !== "horizon") return "none";
     const share = x / (size.width - 1);
     return share < AT_A_SIDE ? "left" : share > 1 - AT_A_SIDE ? "right" : "horizon";
@@ -75,20 +87,22 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
   };
 
   const tool: PictureTool = {
-    cursor: plateTool === "none" && !seat ? "default" : plateTool === "horizon" ? "ns-resize" : seat && plateTool === "none" ? "move" : "crosshair",
+    cursor: plateTool === "horizon" ? "ns-resize" : plateTool === "none" ? "move" : "crosshair",
     down: (p) => {
       const what = grasp(p);
       start.current = { x: p.x, y: p.y, what };
       if (what === "foot" && seat) show(changeSeat(seat.id, { foot: { x: p.x, y: p.y } }));
-      if (what === "ball") draw({ places: [[p.x, p.y]] });
+      if (what === "moved" && lamp) show(changeLamp(lamp.id, { x: p.x, y: p.y }));
+      if (what === "ball" || what === "lamp") draw({ places: [[p.x, p.y]] });
       if (what === "places") draw({ places: [...drawnSoFar().places, [p.x, p.y]] });
     },
     move: (list) => {
       const [from, to] = [start.current, list.at(-1)];
       if (!from || !to) return;
       if (from.what === "foot" && seat) show(changeSeat(seat.id, { foot: { x: to.x, y: to.y } }));
+      else if (from.what === "moved" && lamp) show(changeLamp(lamp.id, { x: to.x, y: to.y }));
       else if (from.what === "line") draw({ line: { is: plateTool as LineKind, x0: from.x, y0: from.y, x1: to.x, y1: to.y, metres: metresOf(plateTool) } });
-      else if (from.what === "ball")
+      else if (from.what === "ball" || from.what === "lamp")
         draw({
           places: [
             [from.x, from.y],
@@ -96,7 +110,7 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
           ],
         });
       else if (from.what === "places") draw({ places: [...drawnSoFar().places.slice(0, -1), [to.x, to.y]] });
-      else if (from.what !== "none" && from.what !== "foot" && from.what !== "sun") show(pulled(from.what, from, to));
+      else if (from.what !== "none" && from.what !== "foot" && from.what !== "moved" && from.what !== "sun") show(pulled(from.what, from, to));
     },
     up: () => {
       const from = start.current;
@@ -105,7 +119,7 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
       showLive(null);
       if (from?.what === "foot" && seat && change) {
         edit(change, { stage: "compose", label: message("step.seatMoved", { name: layerOf(records, seat.layerId)?.name ?? "" }) });
-      } else if (change) edit(change, { stage: "compose", label: "step.horizonPulled" });
+      } else if (change) edit(change, { stage: "compose", label: from?.what === "moved" ? "step.lampMoved" : "step.horizonPulled" });
       if (from?.what === "sun") markSun(from.x, from.y);
       const { line, places } = drawnSoFar();
       if (from?.what === "line") {
@@ -116,6 +130,13 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
         draw({});
         const [middle, rim] = places;
         if (rim && Math.hypot(rim[0] - middle[0], rim[1] - middle[1]) >= SHORTEST) void markBall(middle, rim);
+      }
+      if (from?.what === "lamp") {
+        draw({});
+        const [middle, rim] = places;
+        const radius = rim ? Math.hypot(rim[0] - middle[0], rim[1] - middle[1]) : 0;
+        const lampId = markLamp("lamp", from.x, from.y, radius >= SHORTEST / 4 ? radius : null);
+        if (lampId) useCompose.setState({ lampId, seatId: null, plateTool: "none" });
       }
       if (from?.what === "places" && places.length === PLACES[plateTool]) {
         draw({});
@@ -128,7 +149,7 @@ export function useSeatTool(records: Records, seat: SeatRecord | null, isDisable
       }
     },
   };
-  return { tool: plateTool === "none" && !seat ? null : tool, drawn: held.by === plateTool ? held : NOTHING };
+  return { tool: plateTool === "none" && !seat && !lamp ? null : tool, drawn: held.by === plateTool ? held : NOTHING };
 }
 
 const metresOf = (tool: string): number => (tool === "length" || tool === "height" ? A_METRE : 0);
