@@ -9,6 +9,7 @@ import { plate } from "./commands/plate";
 import { register } from "./commands/register";
 import { render } from "./commands/render";
 import { seat } from "./commands/seat";
+import { skySwap } from "./commands/skySwap";
 import { sentenceOf } from "./gatherFiles";
 import type { Options } from "./options";
 import { UsageError } from "./UsageError";
@@ -30,14 +31,16 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
                  [--focal-px N] [--bend PERCENT] [--crop inscribed|none|ratio 2:1]
   marsh matte PICTURE (--box x,y,w,h | --trimap T.png | --clean C | --backdrop) [--keep x,y,r]… [--leave x,y,r]… -o ALPHA.tif [--foreground F.tif]
   marsh plate PICTURE [--length x0,y0,x1,y1,METRES] [--camera-height M] [--shadow footX,footY,topX,topY,tipX,tipY]…
-  marsh seat PLATE CUTOUT.tif --foot x,y [--height METRES] [--plate PLATE.json] [--light az,el,sourceDeg] [--shadow] -o OUT.tif
+  marsh seat PLATE CUTOUT.tif --foot x,y [--height METRES] [--plate PLATE.json] [--light az,el,sourceDeg] [--shadow]
+             [--lamps LAMPS.json] [--relight] [--defocus] -o OUT.tif
+  marsh sky-swap LAND SKY [--plate PLATE.json] [--pan DEGREES] [--land-light 0.5] [--water x,y,x,y,x,y…] -o OUT.tif
   marsh render JOB.marsh -o OUT.tif|OUT.jpg [--quality 95] [--space srgb|display-p3|rec2020]
   marsh demo --list | marsh demo NAME -o OUT.marsh
 
   --json prints the result as JSON on standard output; progress goes to standard error.
 `;
 
-const COMMANDS = { inspect, group, register, merge, panorama, matte, plate, seat, render, demo };
+const COMMANDS = { inspect, group, register, merge, panorama, matte, plate, seat, "sky-swap": skySwap, render, demo };
 
 /** What is marked of a plate, and whether one is laid under what is seated. */
 const SHADOWS = { shadow: { type: "string", multiple: true } } as const;
@@ -81,6 +84,12 @@ async function main(): Promise<number> {
       height: { type: "string" },
       plate: { type: "string" },
       light: { type: "string" },
+      lamps: { type: "string" },
+      pan: { type: "string" },
+      "land-light": { type: "string" },
+      water: { type: "string" },
+      relight: { type: "boolean" },
+      defocus: { type: "boolean" },
       quality: { type: "string" },
       space: { type: "string" },
       "no-register": { type: "boolean" },

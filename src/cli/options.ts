@@ -39,6 +39,12 @@ export interface Options {
   height?: string;
   plate?: string;
   light?: string;
+  lamps?: string;
+  pan?: string;
+  "land-light"?: string;
+  water?: string;
+  relight?: boolean;
+  defocus?: boolean;
   quality?: string;
   space?: string;
   "no-register"?: boolean;

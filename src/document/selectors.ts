@@ -23,7 +23,7 @@ import type {
 import type { MergeRecord } from "../kinds/merges/records";
 import type { RecoveredResponse } from "../kinds/merges/fields";
 import { valuesOf, type Adjustment } from "../kinds/adjustments/records";
-import { isTold } from "../kinds/contents/frame/record";
+import { isTold, wholeFrame, type Cut } from "../kinds/contents/frame/record";
 import type { LayerRecord } from "./records/layerTypes";
 import type { PlateRecord, SeatRecord } from "./records/plateTypes";
 import type { SwapRecord } from "./records/swapTypes";
@@ -127,10 +127,13 @@ export function leaksBeyond(r: Records, layer: LayerRecord): LayerRecord | null 
   const below = siblings[siblings.findIndex((l) => l.id === layer.id) - 1];
   return below && below.content.type !== "adjustment" && below.mask.parts.length > 0 ? below : null;
 }
+const NOT_SKY: Cut = { by: "sky", box: null, plateId: null, plateMatrix: null, marks: [] };
 /** Layers that are shown and cut something out of a frame, where it is said what. */
 export const cutoutsOf = (r: Records) =>
   layersOf(r).flatMap((layer) => {
     const { id, content, visible } = layer;
+    // what stands before another sky
+    if (visible && content.type === "otherSky") return [{ id, content: { ...wholeFrame(content.landId), cut: NOT_SKY } }];
     if (!visible || content.type !== "frame" || !content.cut || !isTold(content.cut)) return [];
     return [{ id, content: { ...content, cut: content.cut } }];
   });

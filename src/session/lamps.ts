@@ -1,13 +1,12 @@
 import { message } from "../messages/message";
 import { lampRadiusPx, type LampKind } from "../core/light/lamp";
-import { lightFromOutline, sidesEv } from "../core/seat/outlineLight";
 import { addLamp, changeLamp, freshLamp, lampsOf, layGlow, layRelight } from "../document/lampEdits";
+import { ownLight, ratioThere } from "../document/lampSight";
 import type { PlateLamp, SeatRecord } from "../document/records/plateTypes";
 import type { Records } from "../document/records/types";
 import { documentSize, layerOf, mergeOf, plateOf } from "../document/selectors";
 import { plateFrame, tellPlate } from "../document/seatEdits";
 import { cameraOf, standsAt } from "../document/seatGeometry";
-import { CLEAR_EV } from "../document/shadowEdits";
 import { pictureIdOf } from "../document/sourceIds";
 import { edit, openJob } from "./openJob";
 import { plateNow } from "./seating";
@@ -80,7 +79,7 @@ export async function throwGlow(lamp: PlateLamp, layerName: string): Promise<voi
   job.apply(records, lookedAt, layGlow(lamp.id, told, layerName), { stage: "compose", label: "step.glowLaid" });
 }
 
-/** Turns the light on what is seated to the plate's; where its outline tells no light of its own, that is said and nothing changes. @param toRatioEv light over shade of the plate, where that is measured */
+/** Turns the light on what is seated to the plate's; where its outline tells no light of its own, it is taken for even, and that is said. @param toRatioEv light over shade of the plate, where that is measured */
 export async function turnLight(seat: SeatRecord, toRatioEv: number | null, layerName: string): Promise<void> {
   const { records } = useSession.getState();
   const [plate, size] = [plateOf(records), documentSize(records)];
@@ -95,18 +94,8 @@ export async function turnLight(seat: SeatRecord, toRatioEv: number | null, laye
     return told;
   });
   if (!isDone) return;
-  if (!own) {
-    notify("plate.ownLightTellsNothing");
-    return;
-  }
-  const from =
-    own === "even"
-      ? { azimuthDeg: 0, elevationDeg: 90, ratioEv: 0 }
-      : { ...lightFromOutline(foot, own), ratioEv: Math.min(MOST_OWN_EV, sidesEv(own.strength)) };
-  const change = layRelight(seat.layerId, { ...from, toRatioEv: Math.min(MOST_OWN_EV, toRatioEv ?? CLEAR_EV) }, layerName);
+  if (!own) notify("plate.ownLightTellsNothing");
+  const change = layRelight(seat.layerId, { ...ownLight(foot, own), toRatioEv: ratioThere(toRatioEv) }, layerName);
   const asked = (r: Records) => [r[seat.id], lookedAt(r)];
   job.apply(records, asked, change, { stage: "compose", label: message("step.lightTurned", { name }) });
 }
-
-/** No thing has its sides further apart: what surrounds it throws light back. Common practice, no source. */
-const MOST_OWN_EV = 3;

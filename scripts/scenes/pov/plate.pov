@@ -21,6 +21,10 @@ global_settings{assumed_gamma 1 max_trace_level 6}
 // light on what stands upright only
 light_source{<-3000,0,-4000> rgb <.8,.9,1>*FILL*.45 shadowless}
 light_source{<3000,0,-2500> rgb <.8,.9,1>*FILL*.3 shadowless}
+#ifdef(LAMPX)
+ // a ball LAMPR in radius whose light on what faces it a metre away is LAMP, and falls off as the square
+ light_source{<LAMPX,LAMPY,LAMPZ> rgb <LAMPRED,LAMPGREEN,LAMPBLUE>*LAMP*5000 fade_distance .01 fade_power 2 area_light x*2*LAMPR,y*2*LAMPR,5,5 circular orient}
+#end
 #ifdef(PAPER) background{rgb PAPER} #end
 #if(KIND) sky_sphere{pigment{gradient y color_map{[0 rgb <.62,.68,.74>][.25 rgb <.36,.5,.72>][1 rgb <.16,.28,.55>]}}
  pigment{bozo turbulence .6 lambda 2.4 color_map{[0 rgbt <1,1,1,1>][.55 rgbt <.85,.86,.88,1>][.8 rgbt <.85,.86,.88,.35>][1 rgbt <.9,.9,.9,.2>]} scale <.5,.14,.5> translate SEED}} #end

@@ -1,40 +1,24 @@
-import { readFileSync } from "node:fs";
-import { number, object, array, string } from "yup";
-import { stanceThrough } from "../../core/seat/upright";
 import { SUN_DEG } from "../../core/seat/measureShadow";
 import { setRegistration, unmovedRegistration } from "../../document/edits";
 import { addLayer } from "../../document/layerEdits";
 import { freshMerge, setMerge } from "../../document/mergeEdits";
-import type { PlateRecord } from "../../document/records/plateTypes";
+import { lampsOf, layGlow, layLampLight, layLampShadow, layRelight } from "../../document/lampEdits";
+import { overAmbient, ownLight, ratioThere } from "../../document/lampSight";
+import type { SeatRecord } from "../../document/records/plateTypes";
 import type { FrameRecord, Records } from "../../document/records/types";
 import { addSeat, changeSeat, notedFocal, tellPlate } from "../../document/seatEdits";
-import { seatFigures } from "../../document/seatGeometry";
+import { lightOf, seatFigures, standsAt } from "../../document/seatGeometry";
 import { CLEAR_EV, layShadow } from "../../document/shadowEdits";
-import { seatsOf } from "../../document/selectors";
+import { documentSize, plateOf, seatsOf } from "../../document/selectors";
 import { wholeFrame } from "../../kinds/contents/frame/record";
 import type { Task } from "../../engine/task";
 import { createNodeEngine, type NodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
 import { numbersOf, progressTask, report, ROOT, threadsOf, type Options } from "../options";
+import { readPlate, type Told } from "../readPlate";
+import { readLamps, type ToldLamps } from "../readLamps";
 import { UsageError } from "../UsageError";
 import { writeParts } from "../writeParts";
-
-/** What `marsh plate` tells, as far as it is needed here. */
-const PLATE = object({
-  horizon: array(array(number().required()).length(2).required()).length(2).nullable().defined(),
-  focalPx: number().min(1).nullable().defined(),
-  cameraHeightM: number().positive().nullable().defined(),
-  light: object({
-    kind: string().required(),
-    azimuthDeg: number().nullable().defined(),
-    elevationDeg: number().nullable().defined(),
-    sourceDeg: number().nullable().defined(),
-    ratioEv: number().nullable().defined(),
-    shadowMired: number().nullable().defined(),
-  }).required(),
-});
-
-type Told = Partial<Omit<PlateRecord, "kind" | "id" | "setId">>;
 
 const LAYER = "cutout";
 const SEAT = "seat";
@@ -50,6 +34,7 @@ export async function seat(files: string[], options: Options): Promise<number> {
   const light = options.light === undefined ? null : numbersOf("--light", "azimuth,elevation,sourceDeg", options.light, 3);
   if (light && !(light[1] > 0 && light[1] <= 90)) throw new UsageError("--light stands over the ground: its elevation is above 0 and at most 90.");
   if (light && !(light[2] > 0 && light[2] <= 60)) throw new UsageError("--light is above 0 and at most 60 degrees wide.");
+  const lamps = options.lamps === undefined ? null : readLamps(options.lamps);
   const node = await createNodeEngine(ROOT, undefined, threadsOf(options));
   const task = progressTask(options);
   const gathered = await gatherFiles(node, "seat", files, task);
@@ -82,6 +67,9 @@ export async function seat(files: string[], options: Options): Promise<number> {
     const lit = await node.ask("litGround", { records, seatId: SEAT, ratioEv: thrown.ratioEv }, task);
     records = layShadow(SEAT, thrown, { shadow: "shadow", contact: "contact" }, lit)(records);
   }
+  const turned = options.relight ? await relit(node, records, light, measured.ratioEv, task) : null;
+  if (turned) records = turned.records;
+  if (lamps) records = await withLamps(node, records, lamps, task);
   const settings = { format: "tiff16", quality: 95, space: "srgb", content: "finished", crop: false } as const;
   const result = await node.ask("exportPicture", { records, settings }, task);
   writeParts(options.output, result.parts);
@@ -92,6 +80,8 @@ export async function seat(files: string[], options: Options): Promise<number> {
     distanceM: figures.distanceM,
     heightPx: figures.heightPx,
     heightM: seated.heightM,
+    ...(turned ? { relight: turned.from } : {}),
+    ...(lamps ? { lamps: lampsOf(plateOf(records)).map((l) => ({ kind: l.is, ev: l.ev, overEv: overAmbient(plateOf(records)!, plate, l, seated) })) } : {}),
     shadow: thrown && { ratioEv: thrown.ratioEv, sourceDeg: thrown.sourceDeg },
   };
   report(options, json, [
@@ -101,34 +91,32 @@ export async function seat(files: string[], options: Options): Promise<number> {
   return 0;
 }
 
+/** The light on it turned to the plate's. */
+async function relit(node: NodeEngine, records: Records, light: number[] | null, ratioEv: number | null, task: Task) {
+  const [plate, size] = [plateOf(records)!, documentSize(records)!];
+  const foot = standsAt(plate, size, records[SEAT] as SeatRecord);
+  if (!foot || (!light && typeof lightOf(plate, size) === "string")) throw new UsageError("--relight needs --light, or a plate whose light is known.");
+  const own = await node.ask("outlineLight", { records, layerId: LAYER }, task);
+  const from = ownLight(foot, own);
+  return { from, records: layRelight(LAYER, { ...from, toRatioEv: ratioThere(ratioEv) }, "relight")(records) };
+}
+
+/** Lamps on it and on the plate, the shadows it throws by them, and their glow. */
+async function withLamps(node: NodeEngine, given: Records, { lamps, ambientEv }: ToldLamps, task: Task): Promise<Records> {
+  const measured = ambientEv ?? (await node.ask("findLamps", { records: given }, task)).ambientEv;
+  let records = tellPlate({ lamps, ambientEv: measured })(given);
+  for (const { id, isAdded } of lamps) {
+    if (isAdded) {
+      const spread = await node.ask("lampGlow", { records, lampId: id }, task);
+      records = layGlow(id, spread, "glow")(layLampLight(id, null, "ground")(records));
+    }
+    records = layLampShadow(id, LAYER, "lamp's shadow")(layLampLight(id, LAYER, "lamp")(records));
+  }
+  return records;
+}
+
 async function findPlate(node: NodeEngine, frame: FrameRecord, path: string, task: Task): Promise<Told> {
   const found = await node.ask("findPlate", { frame, focal: notedFocal(frame) }, task);
   if (!found) throw new Error(`${path}: its lines tell no horizon; give one by --plate PLATE.json.`);
   return { stance: found.stance, horizonBy: "found" };
-}
-
-function readPlate(path: string, frame: FrameRecord): { told: Told; ratioEv: number | null; shadowMired: number | null; sourceDeg: number | null } {
-  let json: unknown;
-  try {
-    json = JSON.parse(readFileSync(path, "utf8"));
-  } catch {
-    throw new Error(`${path}: it is no JSON that can be read.`);
-  }
-  if (!PLATE.isValidSync(json)) throw new Error(`${path}: it is not what marsh plate prints.`);
-  const { horizon, focalPx, cameraHeightM, light } = json;
-  if (!horizon || !focalPx) throw new Error(`${path}: it tells no horizon.`);
-  const [left, right] = horizon as [[number, number], [number, number]];
-  const stance = stanceThrough(left, right, focalPx, frame);
-  const { azimuthDeg, elevationDeg } = light;
-  return {
-    told: {
-      stance,
-      horizonBy: "hand",
-      ...(cameraHeightM ? { heightM: cameraHeightM, heightBy: "hand" as const } : {}),
-      ...(azimuthDeg !== null && elevationDeg !== null && elevationDeg > 0 ? { light: { azimuthDeg, elevationDeg } } : {}),
-    },
-    ratioEv: light.ratioEv,
-    shadowMired: light.shadowMired,
-    sourceDeg: light.sourceDeg,
-  };
 }

@@ -8,6 +8,7 @@ import { merge } from "./merge/controls";
 import type { ContentKind, ContentOf, LayerContent } from "./records";
 import { lampGlow } from "./lampGlow/controls";
 import { lampLight } from "./lampLight/controls";
+import { otherSky } from "./otherSky/controls";
 import { reflection } from "./reflection/controls";
 import { relight } from "./relight/controls";
 import { retouch } from "./retouch/controls";
@@ -25,6 +26,7 @@ export const CONTENT_CONTROLS: { [K in ContentKind]: ContentControls<ContentOf<K
   lampLight,
   lampGlow,
   relight,
+  otherSky,
 };
 
 export const controlsOf = (content: LayerContent) => CONTENT_CONTROLS[content.type] as ContentControls<LayerContent>;

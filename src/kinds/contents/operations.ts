@@ -7,6 +7,7 @@ import { merge } from "./merge/operation";
 import type { ContentKind, ContentOf, LayerContent } from "./records";
 import { lampGlow } from "./lampGlow/operation";
 import { lampLight } from "./lampLight/operation";
+import { otherSky } from "./otherSky/operation";
 import { reflection } from "./reflection/operation";
 import { relight } from "./relight/operation";
 import { retouch } from "./retouch/operation";
@@ -24,6 +25,7 @@ export const CONTENT_OPERATIONS: { [K in ContentKind]: ContentOperation<ContentO
   lampLight,
   lampGlow,
   relight,
+  otherSky,
   group,
 };
 

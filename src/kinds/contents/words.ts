@@ -7,6 +7,7 @@ import { merge } from "./merge/words";
 import type { ContentKind, ContentOf, LayerContent } from "./records";
 import { lampGlow } from "./lampGlow/words";
 import { lampLight } from "./lampLight/words";
+import { otherSky } from "./otherSky/words";
 import { reflection } from "./reflection/words";
 import { relight } from "./relight/words";
 import { retouch } from "./retouch/words";
@@ -24,6 +25,7 @@ export const CONTENT_WORDS: { [K in ContentKind]: ContentWords<ContentOf<K>> } =
   lampLight,
   lampGlow,
   relight,
+  otherSky,
   group,
 };
 

@@ -109,9 +109,10 @@ export const SESSION = {
   "registering.leftFirst": "Click the place in the left frame first.",
 
   "cutting.mostStrokes": "A cut-out takes {most} strokes at most: draw its box anew, or take strokes back.",
+  "plate.noSky": "One of the two pictures shows no sky that begins at its upper border.",
   "plate.noLamps": "Nothing here is far brighter than what surrounds it, but what is marked already. Mark a lamp by hand.",
   "plate.lampTellsNothing": "The ground around it does not tell how strong it is: it gets darker away from it by too little, or unevenly.",
-  "plate.ownLightTellsNothing": "Its outline tells no light of its own that could be turned.",
+  "plate.ownLightTellsNothing": "Its outline tells no light of its own: it is taken for even. Where it came from can be said with the layer.",
   "plate.noLines": "The straight lines of this plate do not tell its horizon. Draw lines that are upright or level, or pull the horizon.",
   "plate.sunUnderHorizon": "That place lies under the horizon, where no sun is seen.",
   "plate.sourceTellsNothing": "The straight lines of its own picture do not tell how its camera stood.",

@@ -154,6 +154,8 @@ export const STEPS = {
   "step.jointDrawn": "{name}: what has to fit",
   "step.jointGone": "{name}: what lies around has to fit",
   "step.cutByAlpha": "{name}: by its own alpha",
+  "step.cutBySky": "{name}: all but the sky",
+  "step.skyLaid": "Sky of {name}",
   "step.cutByBackdrop": "{name}: by an even backdrop",
   "step.cutByBox": "{name}: by a box",
   "step.cutKept": "{name}: kept, {px} px",

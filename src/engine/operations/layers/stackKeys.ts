@@ -79,11 +79,10 @@ function layerParts(job: Keyed, layer: LayerRecord, place: Place): unknown[] {
   if (place && concealsAll(job, layer, place)) return [clipped];
   const own = [hashOfFixed(content), opacity, mode, blendIn, clipped, seamPx, maskParts(job, layer.mask, layer.id, place)];
   if (content.type === "group") return [own, ...childrenOf(records, layer.id).flatMap((l) => layerParts(job, l, place)), "end"];
-  const { frameIds, below, seatedId, plate } = recordOf(content).reads?.(content) ?? {};
-  if (plate) return [own, plateKey(records)];
+  const { frameIds = [], below, seatedId, plate } = recordOf(content).reads?.(content) ?? {};
   if (seatedId !== undefined) return [own, ...castKey(job, seatedId), layerOf(records, seatedId)?.visible];
   // a frame that is not merged is looked at as it is developed
-  if (frameIds) return [own, ...frameIds.flatMap((id) => frameKey(records, id))];
+  if (frameIds.length || plate) return [own, plate && plateKey(records), ...frameIds.flatMap((id) => frameKey(records, id))];
   return below ? [own, retouchKey(job, layer)] : [own];
 }
 

@@ -1,12 +1,14 @@
 import type { FoundLamp } from "../../../core/light/findLamps";
 import type { MeasuredSpread } from "../../../core/light/glow";
+import type { SkyFigures } from "../../../core/light/skyFigures";
 import { lampsOf } from "../../../document/lampEdits";
 import { guessedPlate } from "../../../document/seatEdits";
-import type { Records } from "../../../document/records/types";
+import type { FrameRecord, Records } from "../../../document/records/types";
 import { plateOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { barePlate } from "../seat/barePlate";
+import { measureSky } from "./measureSky";
 import { ambientOf, glowIn, lampsIn, strengthIn } from "./measureLamps";
 
 export const lightRequests = {
@@ -28,6 +30,11 @@ export const lightRequests = {
       if (told) return { ...told, lampId: lamp.id };
     }
     return null;
+  },
+  /** What a frame shows of its sky, px of the frame; null where it shows none. */
+  measureSky: async (ctx: EngineContext, p: { frame: FrameRecord }, task: Task): Promise<SkyFigures | null> => {
+    await task.step(0, 1, "task.looking");
+    return measureSky(ctx, p.frame);
   },
   /** How strong a lamp is that the plate shows, and all else, by the ground around it; null where that does not tell. */
   lampStrength: async (ctx: EngineContext, p: { records: Records; lampId: string }, task: Task): Promise<{ ev: number; ambientEv: number } | null> => {

@@ -1,5 +1,7 @@
 import { toOklab } from "../../../core/color/oklab";
 import { levelOfSide, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
+import { findSky } from "../../../core/masks/findAreas";
+import { withWires } from "../../../core/matte/wires";
 import { growBand, KEEP, type Proposal, type SmallPicture } from "../../../core/matte/growBand";
 import { markBand } from "../../../core/matte/markBand";
 import { backdropPlanes, differsFromPlate, fitBackdrop, gapsBetweenStrands, plateGains, plateIsSeen } from "../../../core/matte/plates";
@@ -31,6 +33,8 @@ export type Cutting =
   /** the same view without it, placed onto the picture */
   | { by: "plate"; plate: CutPicture }
   | { by: "backdrop" }
+  /** all that is not the sky */
+  | { by: "sky" }
   /** the alpha that the picture came with, of any rectangle of a display level */
   | { by: "alpha"; alpha: (level: number, rect: Rectangle) => Float32Array };
 
@@ -137,6 +141,8 @@ export class CutProposals {
     const found =
       cutting.by === "box"
         ? yield* proposeBand(small, boxAt(cutting.box, base))
+        : cutting.by === "sky"
+          ? yield* beforeSky(small)
         : yield* beforePlate(small, rgb, plate!, plateIsSeen(rgb, plate!, width, height, cutting.by === "plate"), cutting.by);
     if (found) return found;
     // what was not found can still be marked
@@ -173,6 +179,12 @@ function* beforePlate(small: SmallPicture, rgb: Colours, plate: Colours, through
   const gaps = gapsBetweenStrands(rgb, plate, differs, width, height);
   const seen = gaps.map((on, i) => (on || through?.[i] ? 1 : 0));
   return differs.includes(1) ? yield* growBand(small, differs, seen, () => null) : null;
+}
+
+/** All that stands before a sky; null where no sky is found. */
+function* beforeSky(small: SmallPicture): Stepwise<Proposal | null> {
+  const sky = findSky(small);
+  return sky ? yield* growBand(small, withWires(small, sky.mask), null, () => null) : null;
 }
 
 function boxAt({ x, y, width, height }: Rectangle, level: number) {

@@ -54,7 +54,7 @@ async function cuttingOf(
   { width, height }: CutPicture,
   task: Task,
 ): Promise<Cutting | null> {
-  if (by === "backdrop") return { by };
+  if (by === "backdrop" || by === "sky") return { by };
   if (by === "alpha") return alphaOf(ctx, records, inputs, frameId);
   if (by === "box") return box && { by, box };
   const plate = plateId === null ? undefined : records[plateId];

@@ -19,6 +19,7 @@ import { useCompose, type PlateTool } from "../../../view/composeState";
 import { LampSection } from "./LampSection";
 import { LightSection } from "./LightSection";
 import { SeatThings } from "./SeatThings";
+import { SkySection } from "./SkySection";
 import { SurfaceSection } from "./SurfaceSection";
 
 interface Props {
@@ -36,6 +37,7 @@ export function PlateBench({ plate, isDisabled }: Props) {
       <SurfaceSection plate={plate} isDisabled={isDisabled} />
       <LightSection plate={plate} isDisabled={isDisabled} />
       <LampSection plate={plate} isDisabled={isDisabled} />
+      <SkySection isDisabled={isDisabled} />
       <Section>
         <RowOf style={{ marginTop: 0 }}>
           <Choice

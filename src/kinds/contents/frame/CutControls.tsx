@@ -25,6 +25,7 @@ const BY: Record<CutBy, string> = {
   box: sentence("cutting/box"),
   plate: sentence("cutting/plate"),
   backdrop: sentence("cutting/backdrop"),
+  sky: sentence("cutting/notSky"),
   alpha: sentence("cutting/alpha"),
 };
 const MARK_WORDS = { keep: sentence("cutting/keep"), leave: sentence("cutting/leave"), open: sentence("cutting/open") };
@@ -89,6 +90,7 @@ function Telling({ layer, content, cut, isDisabled }: Props & { cut: Cut }) {
     setAsking(next === "plate" && cut.plateId === null);
     if (next === "box") void tellCut(layer, { by: "box" }, message("step.cutByBox", { name }));
     if (next === "alpha") void tellCut(layer, { by: "alpha" }, message("step.cutByAlpha", { name }));
+    if (next === "sky") void tellCut(layer, { by: "sky" }, message("step.cutBySky", { name }));
     if (next === "backdrop") void tellCut(layer, { by: "backdrop" }, message("step.cutByBackdrop", { name }));
     if (next === "plate" && cut.plateId !== null)
       void tellCut(layer, { by: "plate" }, message("step.cutByPlate", { name, number: frameNumber(records, cut.plateId) }));
@@ -154,6 +156,7 @@ function Telling({ layer, content, cut, isDisabled }: Props & { cut: Cut }) {
         />
       )}
       {by === "backdrop" && <Soft>{sentence("cutting/backdropIs")}</Soft>}
+      {by === "sky" && <Soft>{sentence("cutting/notSkyIs")}</Soft>}
       {by === "alpha" && <Soft>{sentence("cutting/alphaIs")}</Soft>}
     </>
   );

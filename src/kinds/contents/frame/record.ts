@@ -20,8 +20,8 @@ export const [LEAST_SCALE, MOST_SCALE] = [0.001, 10];
 
 export const UNMOVED: Moved = { dx: 0, dy: 0, angleDeg: 0, scale: 1, corners: [0, 0, 0, 0, 0, 0, 0, 0] };
 
-/** By what it is told what is cut out: a box around it, the same view without it, an even backdrop, or the alpha that the frame came with. */
-export const CUT_BY = ["box", "plate", "backdrop", "alpha"] as const;
+/** By what it is told what is cut out: a box around it, the same view without it, an even backdrop, the alpha that the frame came with, or that it is not the sky. */
+export const CUT_BY = ["box", "plate", "backdrop", "alpha", "sky"] as const;
 export type CutBy = (typeof CUT_BY)[number];
 /** What a stroke says of where it was painted: it is to be kept, to be left, or looked at closely. */
 export const MARKS = ["keep", "leave", "open"] as const;

@@ -27,6 +27,8 @@ export const CUTTING_SCREEN = {
   "cutting/noOtherFrame": "The job has no other frame: gather one of the same view without it.",
   "cutting/alpha": "Its own alpha",
   "cutting/alphaIs": "What shows is what the picture came with; its mask can be painted on.",
+  "cutting/notSky": "All but the sky",
+  "cutting/notSkyIs": "The sky is what goes on evenly from the upper border; all that stands before it is kept.",
   "cutting/backdropIs": "The colour and the falloff of the backdrop are measured along the borders of the frame.",
   "cutting/whatStrokeSays": "What a stroke says",
   "cutting/keep": "Keep",
