@@ -48,11 +48,18 @@ export function proposedSky(plate: PlateRecord, size: Size, land: FrameRecord, f
   let view = viewOf(1);
   while (covers(view) < COVERED && view.times < MOST_TIMES / LARGER) view = viewOf(view.times * LARGER);
   if (covers(view) < COVERED) view = viewOf(1);
-  const gains = own.color.map((v, c) => Math.min(2 ** MOST_EV, Math.max(2 ** -MOST_EV, v / Math.max(1e-6, old.color[c]))));
+  const [from, to] = [lightOfSky(old.color), lightOfSky(own.color)];
+  const gains = to.map((v, c) => Math.min(2 ** MOST_EV, Math.max(2 ** -MOST_EV, v / Math.max(1e-6, from[c]))));
   return {
     ...{ type: "otherSky", frameId: frame.id, landId: land.id, bottomY: own.bottom, exposureEv: 0, ...view },
     ...{ land: gains, landAmount: LAND_AMOUNT, haze: 0, hazeDeg: HAZE_DEG, hazeColor: own.horizonColor, water: 1, sun: own.sun },
   };
+}
+
+/** The light of a sky of a colour: an open one is blue by what the sun lacks, and both together are neutral; clouds and dusk light with their own. */
+function lightOfSky(color: readonly number[]): number[] {
+  const luminance = LUMINANCE.reduce((sum, w, c) => sum + w * color[c], 0);
+  return color[2] > color[0] ? [luminance, luminance, luminance] : [...color];
 }
 
 /** Whether a px of a plate lies above its horizon. */

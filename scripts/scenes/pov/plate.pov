@@ -14,20 +14,23 @@ global_settings{assumed_gamma 1 max_trace_level 6}
  #declare D=2000; #declare Rad=D*tan(radians(SUNDEG/2));
  light_source{ToSun*D rgb <1,.93,.82>*SUN area_light x*2*Rad,y*2*Rad,9,9 circular orient adaptive 2}
 #end
+#ifdef(OTHERSKY) #include "sky.inc" #else #declare SkyLight=<.72,.86,1>; #end
 #ifdef(DOME)
  // an even sky, as often as it lights level ground from there
- #declare k=0; #while(k<DOME) #declare r=sqrt((k+.5)/DOME); light_source{<r*cos(k*2.39996),sqrt(1-r*r),r*sin(k*2.39996)>*5000 rgb <.72,.86,1>*FILL/DOME/sqrt(1-r*r) parallel point_at 0} #declare k=k+1; #end
-#else light_source{<0,5000,0> rgb <.72,.86,1>*FILL shadowless} #end
+ #declare k=0; #while(k<DOME) #declare r=sqrt((k+.5)/DOME); light_source{<r*cos(k*2.39996),sqrt(1-r*r),r*sin(k*2.39996)>*5000 rgb SkyLight*FILL/DOME/sqrt(1-r*r) parallel point_at 0} #declare k=k+1; #end
+#else light_source{<0,5000,0> rgb SkyLight*FILL shadowless} #end
 // light on what stands upright only
-light_source{<-3000,0,-4000> rgb <.8,.9,1>*FILL*.45 shadowless}
-light_source{<3000,0,-2500> rgb <.8,.9,1>*FILL*.3 shadowless}
+light_source{<-3000,0,-4000> rgb SkyLight*<1.11,1.05,1>*FILL*.45 shadowless}
+light_source{<3000,0,-2500> rgb SkyLight*<1.11,1.05,1>*FILL*.3 shadowless}
 #ifdef(LAMPX)
  // a ball LAMPR in radius whose light on what faces it a metre away is LAMP, and falls off as the square
  light_source{<LAMPX,LAMPY,LAMPZ> rgb <LAMPRED,LAMPGREEN,LAMPBLUE>*LAMP*5000 fade_distance .01 fade_power 2 area_light x*2*LAMPR,y*2*LAMPR,5,5 circular orient}
 #end
 #ifdef(PAPER) background{rgb PAPER} #end
-#if(KIND) sky_sphere{pigment{gradient y color_map{[0 rgb <.62,.68,.74>][.25 rgb <.36,.5,.72>][1 rgb <.16,.28,.55>]}}
- pigment{bozo turbulence .6 lambda 2.4 color_map{[0 rgbt <1,1,1,1>][.55 rgbt <.85,.86,.88,1>][.8 rgbt <.85,.86,.88,.35>][1 rgbt <.9,.9,.9,.2>]} scale <.5,.14,.5> translate SEED}} #end
+#ifdef(OTHERSKY) sky_sphere{pigment{gradient y color_map{[0 rgb SkyLow][.25 rgb SkyMiddle][1 rgb SkyHigh]}}
+ pigment{bozo turbulence .7 lambda 2.2 color_map{[0 rgbt <1,1,1,1>][.5 rgb Cloud*.85 transmit .75][.8 rgb Cloud*.9 transmit .2][1 rgb Cloud]} scale <.6,.15,.6> translate SKYSEED}}
+#else #if(KIND) sky_sphere{pigment{gradient y color_map{[0 rgb <.62,.68,.74>][.25 rgb <.36,.5,.72>][1 rgb <.16,.28,.55>]}}
+ pigment{bozo turbulence .6 lambda 2.4 color_map{[0 rgbt <1,1,1,1>][.55 rgbt <.85,.86,.88,1>][.8 rgbt <.85,.86,.88,.35>][1 rgbt <.9,.9,.9,.2>]} scale <.5,.14,.5> translate SEED}} #end #end
 // wood whose grain runs up, across or ahead, as the board lies
 #macro Grain(c,turned) texture{pigment{wood turbulence .1 octaves 4 color_map{[0 rgb c*U(.7,1.2)][.5 rgb c*U(.55,1)][1 rgb c*U(.75,1.3)]} scale <.03,.03,1.6> rotate <U(-.5,.5),U(-.5,.5),0> translate <U(0,9),U(0,9),U(0,90)> rotate turned}
  normal{granite .1 scale <.02,.02,.6> rotate turned}} #end
