@@ -29,6 +29,12 @@ SKIES = {
 PAIRS = [("day", "grey"), ("day", "dusk"), ("grey", "storm"), ("grey", "dusk"), ("day", "storm"), ("dusk", "grey")]
 
 
+def light_of(name):
+    """What falls on level ground, as much as its sky shows: by parts of the sky as they see that."""
+    _, low, middle, high, cloud = (np.array(v) for v in SKIES[name])
+    return float((0.2 * low + 0.3 * middle + 0.2 * high + 0.3 * cloud) @ [0.2126, 0.7152, 0.0722])
+
+
 def write_sky(folder, name):
     light, low, middle, high, cloud = SKIES[name]
     with open(f"{folder}/sky.inc", "w") as f:
@@ -52,17 +58,17 @@ for index in range(12):
     if first <= index < last:
         with open(f"{folder}/stakes.inc", "w") as f:
             f.write("#declare Stakes=array[1][3]{{50,-50,.01}}\n")
-        place = dict(SEED=5200 + index, HF=fov, PITCH=pitch, ROLL=roll, H=height, YAW=yaw, AZ=0, EL=45, SUNDEG=1, SUN=0, FILL=1, DIST=u(10, 15), DOME=24, OTHERSKY=1, SKYSEED=index)
+        place = dict(SEED=5200 + index, HF=fov, PITCH=pitch, ROLL=roll, H=height, YAW=yaw, AZ=0, EL=45, SUNDEG=1, SUN=0, FILL=light_of(old), DIST=u(10, 15), DOME=24, OTHERSKY=1, SKYSEED=index)
         write_sky(folder, old)
         land = render(folder, "land", (W, H), {"KIND": kind, **place})
         write_sky(folder, new)
-        both = render(folder, "both", (W, H), {"KIND": kind, **place})
+        both = render(folder, "both", (W, H), {"KIND": kind, **place, "FILL": light_of(new)})
         sky = render(folder, "sky", (W, H), {"KIND": 0, **place, "HF": sky_fov, "PITCH": sky_pitch, "ROLL": 0})
         # white land on nothing: how much of each px it covers
         with open(f"{folder}/sky.inc", "w") as f:
             f.write("#declare SkyLight=<1,1,1>; #declare SkyLow=<50,0,0>; #declare SkyMiddle=<50,0,0>; #declare SkyHigh=<50,0,0>; #declare Cloud=<50,0,0>;\n")
         mask = render(folder, "mask", (W, H), {"KIND": kind, **place})
-        cover = 1 - np.clip(mask[..., 2 if mask[0, W // 2, 0] < mask[0, W // 2, 2] else 0] / 50, 0, 1)
+        cover = 1 - np.clip(np.abs(mask[..., 0] - mask[..., 2]) / 38, 0, 1)
         exposures = [0.5 / np.percentile(p.mean(-1), 80) for p in (land, both)]
         save_jpeg(f"{out}/{index:02d}-land.jpg", sensor(land, exposures[0], rng, full_well=20000), rng, 90)
         save_jpeg(f"{out}/{index:02d}-both.jpg", sensor(both, exposures[1], rng, full_well=20000), rng, 90)

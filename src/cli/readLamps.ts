@@ -1,9 +1,10 @@
 import { readFileSync } from "node:fs";
 import { array, boolean, number, object, string } from "yup";
+import { withLuminance } from "../core/color/hexColour";
 import { REC2020, REC709, rgbToRgb } from "../core/color/primaries";
 import { transform } from "../core/geometry/matrix3";
 import { LAMP_KINDS, type LampKind } from "../core/light/lamp";
-import { colorOfKelvin, ofLuminanceOne, USUAL_LAMPS } from "../core/light/lampKinds";
+import { colorOfKelvin, USUAL_LAMPS } from "../core/light/lampKinds";
 import { newId } from "../document/edits";
 import type { PlateLamp } from "../document/records/plateTypes";
 
@@ -60,7 +61,12 @@ export function readLamps(path: string): ToldLamps {
         ...{ id: newId("lamp"), is, x: at[0], y: at[1], distanceM: isFar ? null : distanceM, isAdded: !shown },
         wide: (isFar ? widthDeg : widthM) ?? usual.wide,
         ev: ev ?? (ambientEv ?? 0) + usual.overEv,
-        color: color ? ofLuminanceOne(transform(FROM_SRGB, color).map((v) => Math.max(0, v))) : colorOfKelvin(kelvin ?? usual.kelvin),
+        color: color
+          ? withLuminance(
+              transform(FROM_SRGB, color).map((v) => Math.max(0, v)),
+              1,
+            )
+          : colorOfKelvin(kelvin ?? usual.kelvin),
       };
     }),
   };

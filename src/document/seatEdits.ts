@@ -57,6 +57,9 @@ export function guessedPlate(records: Records): PlateRecord | null {
   };
 }
 
+/** The plate as it is known, or guessed where nothing is; null where there is no picture. */
+export const plateNow = (records: Records): PlateRecord | null => plateOf(records) ?? guessedPlate(records);
+
 /** How well people know where a camera looked, degrees (1 standard deviation). Common practice, no source. */
 const HEADING_SIGMA_DEG = 5;
 
@@ -71,7 +74,7 @@ export function lightByDate(whereabouts: Whereabouts): Edit {
 /** Says something of the plate; what stands on its ground follows. */
 export function tellPlate(change: Partial<Omit<PlateRecord, "kind" | "id" | "setId">>): Edit {
   return (records) => {
-    const plate = plateOf(records) ?? guessedPlate(records);
+    const plate = plateNow(records);
     return plate ? reseated(put(records, { ...plate, ...withHeight({ ...plate, ...change }, documentSize(records)!) })) : records;
   };
 }
@@ -99,7 +102,7 @@ function withHeight(plate: PlateRecord, size: Size): PlateRecord {
 export function addSeat(layerId: string, own: SeatRecord["own"], foot: SeatRecord["foot"], id = newId("seat")): Edit {
   return (records) => {
     if (layerOf(records, layerId)?.content.type !== "frame" || seatsOf(records).some((s) => s.layerId === layerId)) return records;
-    const plate = plateOf(records) ?? guessedPlate(records);
+    const plate = plateNow(records);
     if (!plate) return records;
     const setId = workingSetIdOf(records);
     const seat: SeatRecord = { kind: "seat", id, setId, layerId, foot, own, heightM: GUESSED_HEIGHT_M, heightBy: "guess", on: "ground", scale: 1 };

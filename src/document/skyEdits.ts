@@ -1,6 +1,6 @@
 import { invert, project } from "../core/geometry/matrix3";
 import type { Size } from "../core/geometry/lens";
-import { LUMINANCE } from "../core/color/primaries";
+import { luminanceOf } from "../core/color/hexColour";
 import type { SkyFigures } from "../core/light/skyFigures";
 import { coveredShare, skyToPlate, type SkyView } from "../core/light/skyView";
 import { lightsApartDeg } from "../core/seat/lightFromShadows";
@@ -22,8 +22,9 @@ export const otherSkyOf = (records: Records): LayerRecord | undefined => layersO
 const LARGER = 1.04;
 /** A sky covers a plate's where so much of that is covered. */
 const COVERED = 0.995;
-/** How much of the change of light from sky to sky is laid on the land: it is lit by more than what the picture shows of the sky. Common practice, no source. */
-const LAND_AMOUNT = 0.5;
+/** How much of what is proposed for the land is laid on, and how much of a change in brightness that is: both pictures were exposed for what they show. Common practice, no source. */
+const LAND_AMOUNT = 0.8;
+const LAND_BRIGHTNESS = 0.5;
 /** Light of a sky as it shows on land: no channel changes by more, EV. */
 const MOST_EV = 4;
 const HAZE_DEG = 3;
@@ -49,7 +50,8 @@ export function proposedSky(plate: PlateRecord, size: Size, land: FrameRecord, f
   while (covers(view) < COVERED && view.times < MOST_TIMES / LARGER) view = viewOf(view.times * LARGER);
   if (covers(view) < COVERED) view = viewOf(1);
   const [from, to] = [lightOfSky(old.color), lightOfSky(own.color)];
-  const gains = to.map((v, c) => Math.min(2 ** MOST_EV, Math.max(2 ** -MOST_EV, v / Math.max(1e-6, from[c]))));
+  const brighter = luminanceOf(to) / Math.max(1e-6, luminanceOf(from));
+  const gains = to.map((v, c) => Math.min(2 ** MOST_EV, Math.max(2 ** -MOST_EV, (v / Math.max(1e-6, from[c]) / brighter) * brighter ** LAND_BRIGHTNESS)));
   return {
     ...{ type: "otherSky", frameId: frame.id, landId: land.id, bottomY: own.bottom, exposureEv: 0, ...view },
     ...{ land: gains, landAmount: LAND_AMOUNT, haze: 0, hazeDeg: HAZE_DEG, hazeColor: own.horizonColor, water: 1, sun: own.sun },
@@ -58,7 +60,7 @@ export function proposedSky(plate: PlateRecord, size: Size, land: FrameRecord, f
 
 /** The light of a sky of a colour: an open one is blue by what the sun lacks, and both together are neutral; clouds and dusk light with their own. */
 function lightOfSky(color: readonly number[]): number[] {
-  const luminance = LUMINANCE.reduce((sum, w, c) => sum + w * color[c], 0);
+  const luminance = luminanceOf(color);
   return color[2] > color[0] ? [luminance, luminance, luminance] : [...color];
 }
 
@@ -104,6 +106,3 @@ export function skyPlate(records: Records): { land: FrameRecord; size: Size } | 
   const [land, size] = [plateFrame(records), documentSize(records)];
   return land && size ? { land, size } : null;
 }
-
-/** Light of a sky over that of another, EV. */
-export const skyEv = ({ land }: OtherSkyContent): number => Math.log2(LUMINANCE.reduce((sum, w, c) => sum + w * land[c], 0));

@@ -5,11 +5,10 @@ import { ownLight, ratioThere } from "../document/lampSight";
 import type { PlateLamp, SeatRecord } from "../document/records/plateTypes";
 import type { Records } from "../document/records/types";
 import { documentSize, layerOf, mergeOf, plateOf } from "../document/selectors";
-import { plateFrame, tellPlate } from "../document/seatEdits";
+import { plateFrame, plateNow, tellPlate } from "../document/seatEdits";
 import { cameraOf, standsAt } from "../document/seatGeometry";
 import { pictureIdOf } from "../document/sourceIds";
 import { edit, openJob } from "./openJob";
-import { plateNow } from "./seating";
 import { notify, useSession } from "./store";
 
 /** What is measured of lamps depends on that. */

@@ -8,7 +8,7 @@ import type { LayerRecord } from "../document/records/layerTypes";
 import type { PlateRecord, SeatRecord } from "../document/records/plateTypes";
 import type { Records } from "../document/records/types";
 import { documentSize, layerOf, mergeOf, plateOf, registrationOf } from "../document/selectors";
-import { addSeat, changeSeat, guessedPlate, notedFocal, plateFrame, tellPlate } from "../document/seatEdits";
+import { addSeat, changeSeat, notedFocal, plateFrame, plateNow, tellPlate } from "../document/seatEdits";
 import { lightAt, lightOf, sceneryOf, sourceOf } from "../document/seatGeometry";
 import { layReflection } from "../document/reflectionEdits";
 import { CLEAR_EV, layShadow, type ShadowNames, type Thrown } from "../document/shadowEdits";
@@ -19,9 +19,6 @@ import { notify, useSession } from "./store";
 /** Whether things can be seated: in a picture of one view, whose px are those of a frame. */
 export const canSeat = (records: Records): boolean =>
   mergeOf(records) !== undefined && mergeOf(records)?.method !== "panorama" && plateFrame(records) !== undefined;
-
-/** The plate as it is known, or guessed where nothing is. */
-export const plateNow = (records: Records): PlateRecord | null => plateOf(records) ?? guessedPlate(records);
 
 /** How far least squares may move a focal length that a person said, a share. */
 const SAID = 1e-4;

@@ -1,4 +1,5 @@
-import { LUMINANCE, WORKING_TO_XYZ } from "../color/primaries";
+import { withLuminance } from "../color/hexColour";
+import { WORKING_TO_XYZ } from "../color/primaries";
 import { lightXyz } from "../color/whiteBalance";
 import { invert, transform } from "../geometry/matrix3";
 import type { LampKind } from "./lamp";
@@ -27,10 +28,5 @@ const FROM_XYZ = invert(WORKING_TO_XYZ);
 /** Light of a temperature as the picture shows it, whose white is D65: red, green, blue, linear, of luminance 1. */
 export function colorOfKelvin(kelvin: number): number[] {
   const rgb = transform(FROM_XYZ, lightXyz(1e6 / kelvin, 0)).map((v) => Math.max(0, v));
-  return ofLuminanceOne(rgb);
-}
-
-export function ofLuminanceOne(rgb: readonly number[]): number[] {
-  const luminance = LUMINANCE.reduce((sum, w, c) => sum + w * rgb[c], 0);
-  return luminance > 0 ? rgb.map((v) => v / luminance) : [1, 1, 1];
+  return withLuminance(rgb, 1);
 }

@@ -34,7 +34,10 @@ describe("a lamp", () => {
 
   // the mean moon: 0.53° through a lens of 1200 px
   it("is as wide in the picture as its angle", () => {
-    expect(2 * lampRadiusPx(camera, lamp({ is: "moon", distanceM: null, wide: 0.53, x: 599.5, y: 399.5 }))).toBeCloseTo(2 * 1200 * Math.tan((0.265 * Math.PI) / 180), 6);
+    expect(2 * lampRadiusPx(camera, lamp({ is: "moon", distanceM: null, wide: 0.53, x: 599.5, y: 399.5 }))).toBeCloseTo(
+      2 * 1200 * Math.tan((0.265 * Math.PI) / 180),
+      6,
+    );
   });
 
   // the mean over a small disc of max(0, cos): no light is lost and none is made
@@ -66,7 +69,8 @@ describe("a lamp", () => {
 });
 
 describe("a surface blown up from its outline", () => {
-  const disc = (side: number, r: number) => Float32Array.from({ length: side * side }, (_, i) => (Math.hypot((i % side) - side / 2, Math.floor(i / side) - side / 2) < r ? 1 : 0));
+  const disc = (side: number, r: number) =>
+    Float32Array.from({ length: side * side }, (_, i) => (Math.hypot((i % side) - side / 2, Math.floor(i / side) - side / 2) < r ? 1 : 0));
 
   it("makes a ball of a disc", () => {
     const surface = inflate(disc(240, 100), 240, 240);

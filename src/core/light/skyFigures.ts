@@ -59,7 +59,15 @@ export function skyFigures(rgb: readonly Float32Array[], width: number, height: 
   };
   const color = of(() => true)!;
   const light = Float32Array.from(mask, (on, i) => (on ? luminance.reduce((sum, w, c) => sum + w * rgb[c][i], 0) : 0));
-  return { share, bottom, horizon, hasLand, color, horizonColor: of((y) => y > bottom - LOW * height && y <= horizon) ?? color, sun: sunOf(light, width, height) };
+  return {
+    share,
+    bottom,
+    horizon,
+    hasLand,
+    color,
+    horizonColor: of((y) => y > bottom - LOW * height && y <= horizon) ?? color,
+    sun: sunOf(light, width, height),
+  };
 }
 
 function sunOf(light: Float32Array, width: number, height: number): [number, number] | null {

@@ -132,7 +132,7 @@ export function findSky(field: AreaField): FoundArea | null {
   let count = 0;
   for (let x = 0; x < width; x++) if (rough[x] < 2 * EVEN) count += top[x] = 1;
   if (count < LEAST_TOP * width) return null;
-  let seed = reach(field, rough, top);
+  let seed = likeLightest(reach(field, rough, top), field);
   if (seed.reduce((sum, v) => sum + v, 0) < LEAST_SHARE * n) return null;
   let bottom = horizonOf(seed, width, height);
   let found = partSky(field, rough, seed, bottom);
@@ -148,6 +148,27 @@ export function findSky(field: AreaField): FoundArea | null {
   // what hangs together with the upper border, and what is seen through gaps above the horizon
   const kept = keepAbove(found.mask, width, height, bottom + 2);
   return { mask: kept, confidence: found.confidence * likeSky(kept, lab) };
+}
+
+/** A part of a seed that is darker by so much than the lightest, and not bluer by so much (Oklab), is a roof or a wall. Common practice, no source. */
+const [DARKER, BLUER] = [0.15, 0.03];
+/** Share of the width that the lightest part begins along, at least. */
+const LIGHTEST_WIDE = 0.05;
+
+/** Those parts of a seed that are sky beside its lightest: what is even along the upper border may be a roof as well. */
+function likeLightest(seed: Uint8Array, { width, height, lab: [L, , b] }: AreaField): Uint8Array {
+  const parts = connectedCells(seed, width, height).map((cells) => ({
+    cells,
+    wide: cells.reduce((n, i) => n + (i < width ? 1 : 0), 0),
+    L: cells.reduce((sum, i) => sum + L[i], 0) / cells.length,
+    b: cells.reduce((sum, i) => sum + b[i], 0) / cells.length,
+  }));
+  const wide = parts.filter((p) => p.wide >= LIGHTEST_WIDE * width);
+  if (wide.length < 2) return seed;
+  const lightest = wide.reduce((a, p) => (p.L > a.L ? p : a));
+  const out = seed.slice();
+  for (const part of parts) if (part.L < lightest.L - DARKER && part.b > lightest.b - BLUER) for (const i of part.cells) out[i] = 0;
+  return out;
 }
 
 /** Parts a sky from the rest, given its seed and the row down to which that reaches. */

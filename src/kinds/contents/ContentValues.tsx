@@ -14,6 +14,9 @@ export interface ContentValue<C> extends MeasuredValue {
   of: keyof C & string;
   name: PlainCode;
   hint?: PlainCode;
+  /** where a value lies on the track, and back */
+  along?: (value: number) => number;
+  back?: (place: number) => number;
 }
 
 interface Props<C> {

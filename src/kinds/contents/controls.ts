@@ -8,6 +8,9 @@ import { merge } from "./merge/controls";
 import type { ContentKind, ContentOf, LayerContent } from "./records";
 import { lampGlow } from "./lampGlow/controls";
 import { lampLight } from "./lampLight/controls";
+import { beam } from "./beam/controls";
+import { mist } from "./mist/controls";
+import { particles } from "./particles/controls";
 import { otherSky } from "./otherSky/controls";
 import { reflection } from "./reflection/controls";
 import { relight } from "./relight/controls";
@@ -27,6 +30,9 @@ export const CONTENT_CONTROLS: { [K in ContentKind]: ContentControls<ContentOf<K
   lampGlow,
   relight,
   otherSky,
+  mist,
+  particles,
+  beam,
 };
 
 export const controlsOf = (content: LayerContent) => CONTENT_CONTROLS[content.type] as ContentControls<LayerContent>;

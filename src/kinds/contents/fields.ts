@@ -12,6 +12,6 @@ export interface ContentRecord<C> {
   finestPx?: (content: C) => number;
   /** samples around a place that it looks at, at a level; none where nothing is said */
   reach?: (content: C, level: number) => number;
-  /** what it shows besides what it holds: frames, all that lies below it in its group, wherever that is, what another layer shows, as that is seated, or what is known of the plate */
-  reads?: (content: C) => { frameIds?: string[]; below?: boolean; seatedId?: string; plate?: boolean };
+  /** what it shows besides what it holds: frames, all that lies below it in its group, wherever that is, what another layer shows, as that is seated, what is known of the plate, or that and all that is seated in it */
+  reads?: (content: C) => { frameIds?: string[]; below?: boolean; seatedId?: string; plate?: boolean; seated?: boolean };
 }

@@ -7,6 +7,9 @@ import { merge } from "./merge/operation";
 import type { ContentKind, ContentOf, LayerContent } from "./records";
 import { lampGlow } from "./lampGlow/operation";
 import { lampLight } from "./lampLight/operation";
+import { beam } from "./beam/operation";
+import { mist } from "./mist/operation";
+import { particles } from "./particles/operation";
 import { otherSky } from "./otherSky/operation";
 import { reflection } from "./reflection/operation";
 import { relight } from "./relight/operation";
@@ -26,6 +29,9 @@ export const CONTENT_OPERATIONS: { [K in ContentKind]: ContentOperation<ContentO
   lampGlow,
   relight,
   otherSky,
+  mist,
+  particles,
+  beam,
   group,
 };
 

@@ -7,13 +7,32 @@ import { group } from "./group/record";
 import { merge } from "./merge/record";
 import { lampGlow } from "./lampGlow/record";
 import { lampLight } from "./lampLight/record";
+import { beam } from "./beam/record";
+import { mist } from "./mist/record";
+import { particles } from "./particles/record";
 import { otherSky } from "./otherSky/record";
 import { reflection } from "./reflection/record";
 import { relight } from "./relight/record";
 import { retouch } from "./retouch/record";
 
 /** All that a layer can show or do. */
-export const CONTENT_RECORDS = { frame, merge, below, adjustment, fill, retouch, reflection, lampLight, lampGlow, relight, otherSky, group };
+export const CONTENT_RECORDS = {
+  frame,
+  merge,
+  below,
+  adjustment,
+  fill,
+  retouch,
+  reflection,
+  lampLight,
+  lampGlow,
+  relight,
+  otherSky,
+  mist,
+  particles,
+  beam,
+  group,
+};
 
 export type ContentKind = keyof typeof CONTENT_RECORDS;
 /** What a layer shows, or does to what lies below it. */

@@ -7,6 +7,9 @@ import { merge } from "./merge/words";
 import type { ContentKind, ContentOf, LayerContent } from "./records";
 import { lampGlow } from "./lampGlow/words";
 import { lampLight } from "./lampLight/words";
+import { beam } from "./beam/words";
+import { mist } from "./mist/words";
+import { particles } from "./particles/words";
 import { otherSky } from "./otherSky/words";
 import { reflection } from "./reflection/words";
 import { relight } from "./relight/words";
@@ -26,6 +29,9 @@ export const CONTENT_WORDS: { [K in ContentKind]: ContentWords<ContentOf<K>> } =
   lampGlow,
   relight,
   otherSky,
+  mist,
+  particles,
+  beam,
   group,
 };
 

@@ -79,8 +79,14 @@ function layerParts(job: Keyed, layer: LayerRecord, place: Place): unknown[] {
   if (place && concealsAll(job, layer, place)) return [clipped];
   const own = [hashOfFixed(content), opacity, mode, blendIn, clipped, seamPx, maskParts(job, layer.mask, layer.id, place)];
   if (content.type === "group") return [own, ...childrenOf(records, layer.id).flatMap((l) => layerParts(job, l, place)), "end"];
-  const { frameIds = [], below, seatedId, plate } = recordOf(content).reads?.(content) ?? {};
+  const { frameIds = [], below, seatedId, plate, seated } = recordOf(content).reads?.(content) ?? {};
   if (seatedId !== undefined) return [own, ...castKey(job, seatedId), layerOf(records, seatedId)?.visible];
+  if (seated)
+    return [
+      own,
+      plateKey(records),
+      ...seatsOf(records).flatMap((s) => [...castKey(job, s.layerId), layerOf(records, s.layerId)?.visible, isOver(records, s.layerId, layer)]),
+    ];
   // a frame that is not merged is looked at as it is developed
   if (frameIds.length || plate) return [own, plate && plateKey(records), ...frameIds.flatMap((id) => frameKey(records, id))];
   return below ? [own, retouchKey(job, layer)] : [own];
@@ -128,6 +134,8 @@ function maskParts(job: Keyed, mask: MaskGroup, layerId: string, place: Place, s
   );
   return [hashOfFixed(mask), strokes, links, casts];
 }
+
+const isOver = (records: Records, layerId: string, { index }: LayerRecord): boolean => (layerOf(records, layerId)?.index ?? 0) > index;
 
 function plateKey(records: Records): string | null {
   const plate = plateOf(records);

@@ -2,7 +2,7 @@ import type { FoundLamp } from "../../../core/light/findLamps";
 import type { MeasuredSpread } from "../../../core/light/glow";
 import type { SkyFigures } from "../../../core/light/skyFigures";
 import { lampsOf } from "../../../document/lampEdits";
-import { guessedPlate } from "../../../document/seatEdits";
+import { plateNow } from "../../../document/seatEdits";
 import type { FrameRecord, Records } from "../../../document/records/types";
 import { plateOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
@@ -15,7 +15,7 @@ export const lightRequests = {
   /** What of a plate is far brighter than what surrounds it, px, and the light of all else on a white surface there, EV over white. */
   findLamps: async (ctx: EngineContext, p: { records: Records }, task: Task): Promise<{ lamps: FoundLamp[]; ambientEv: number }> => {
     const bare = await barePlate(ctx, p.records, task);
-    const plate = plateOf(p.records) ?? guessedPlate(p.records);
+    const plate = plateNow(p.records);
     return { lamps: lampsIn(bare), ambientEv: plate ? ambientOf(bare, plate) : 0 };
   },
   /** How far light spreads around a lamp in the plate: around itself where the plate shows it, else around the first of the others that tells; null where none does. */

@@ -143,7 +143,7 @@ export class CutProposals {
         ? yield* proposeBand(small, boxAt(cutting.box, base))
         : cutting.by === "sky"
           ? yield* beforeSky(small)
-        : yield* beforePlate(small, rgb, plate!, plateIsSeen(rgb, plate!, width, height, cutting.by === "plate"), cutting.by);
+          : yield* beforePlate(small, rgb, plate!, plateIsSeen(rgb, plate!, width, height, cutting.by === "plate"), cutting.by);
     if (found) return found;
     // what was not found can still be marked
     if (!this.marks.some((m) => codeOf(m) === KEEP)) throw new Refusal("unclear", "matte.noSubject");

@@ -2,7 +2,7 @@
 import { sentence } from "../../../messages/sentence";
 import { valueStep } from "../../../messages/valueStep";
 import { LAMP_KINDS, type LampKind } from "../../../core/light/lamp";
-import { asKind, atDistance, changeLamp, glowOf, lampLightOf, layLampLight, removeLamp } from "../../../document/lampEdits";
+import { asKind, atDistance, beamOf, changeLamp, layBeam, glowOf, lampLightOf, layLampLight, removeLamp } from "../../../document/lampEdits";
 import type { PlateLamp, PlateRecord } from "../../../document/records/plateTypes";
 import { documentSize } from "../../../document/selectors";
 import { showLive } from "../../../session/live";
@@ -31,7 +31,7 @@ export function LampBench({ lamp, plate, isDisabled }: Props) {
   const set = (change: Partial<PlateLamp>, label: Parameters<typeof edit>[1]["label"]) => edit(changeLamp(lamp.id, change), { stage: "compose", label });
   const show = (change: Partial<PlateLamp>) => showLive(changeLamp(lamp.id, change));
   const isFar = lamp.distanceM === null;
-  const [glow, pool] = [glowOf(records, lamp.id), lampLightOf(records, lamp.id, null)];
+  const [glow, pool, ray] = [glowOf(records, lamp.id), lampLightOf(records, lamp.id, null), beamOf(records, lamp.id)];
   const toLayer = (id: string) => {
     useCompose.setState({ seating: false });
     chooseLayer(id, "content");
@@ -136,6 +136,13 @@ export function LampBench({ lamp, plate, isDisabled }: Props) {
           ) : (
             <Button isDisabled={isDisabled} onPress={() => void throwGlow(lamp, sentence("seating/glowName"))}>
               {sentence("seating/layGlow")}
+            </Button>
+          )}
+          {ray ? (
+            <Button onPress={() => toLayer(ray.id)}>{sentence("seating/toBeam")}</Button>
+          ) : (
+            <Button isDisabled={isDisabled} onPress={() => edit(layBeam(lamp.id, sentence("seating/beamName")), { stage: "compose", label: "step.beamLaid" })}>
+              {sentence("seating/layBeam")}
             </Button>
           )}
           {pool ? (

@@ -1,9 +1,7 @@
 "use client";
 import { sentence } from "../../../messages/sentence";
-import { colorOfKelvin, ofLuminanceOne } from "../../../core/light/lampKinds";
-import { REC2020, REC709, rgbToRgb } from "../../../core/color/primaries";
-import { decodeSrgb, encodeSrgb } from "../../../core/color/srgbCurve";
-import { transform } from "../../../core/geometry/matrix3";
+import { colorOfKelvin } from "../../../core/light/lampKinds";
+import { hexOfLight, lightOfHex, withLuminance } from "../../../core/color/hexColour";
 import type { PlateLamp } from "../../../document/records/plateTypes";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { RowOf } from "../../../ui/components/panels";
@@ -15,7 +13,6 @@ interface Props {
   onChange: (color: number[]) => void;
 }
 
-const [TO_SRGB, FROM_SRGB] = [rgbToRgb(REC2020, REC709), rgbToRgb(REC709, REC2020)];
 const [WARMEST_K, COOLEST_K] = [1500, 15_000];
 
 /** The colour of a lamp: by its temperature, or as it is seen. */
@@ -41,7 +38,7 @@ export function LampColour({ lamp, isDisabled, onShow, onChange }: Props) {
       <RowOf>
         <label>
           {sentence("common/colour")}{" "}
-          <input type="color" value={hexOf(lamp.color)} disabled={isDisabled} onChange={(e) => onChange(ofLuminanceOne(colorOfHex(e.target.value)))} />
+          <input type="color" value={hexOfLight(lamp.color)} disabled={isDisabled} onChange={(e) => onChange(withLuminance(lightOfHex(e.target.value), 1))} />
         </label>
       </RowOf>
     </>
@@ -60,21 +57,3 @@ function kelvinOf(color: readonly number[]): number {
   }
   return Math.round((low + high) / 100) * 50;
 }
-
-function hexOf(color: readonly number[]): string {
-  const rgb = transform(TO_SRGB, color).map((v) => Math.max(0, v));
-  const most = Math.max(...rgb, 1e-6);
-  return `#${rgb
-    .map((v) =>
-      Math.round(255 * encodeSrgb(v / most))
-        .toString(16)
-        .padStart(2, "0"),
-    )
-    .join("")}`;
-}
-
-const colorOfHex = (hex: string): number[] =>
-  transform(
-    FROM_SRGB,
-    [1, 3, 5].map((i) => decodeSrgb(parseInt(hex.slice(i, i + 2), 16) / 255)),
-  ).map((v) => Math.max(0, v));

@@ -10,7 +10,7 @@ import { documentSize, layerOf, seatsOf } from "../../../document/selectors";
 import type { PlateLamp, SeatRecord } from "../../../document/records/plateTypes";
 import { cameraOf, lightOf, sceneryOf, seatFigures, standsAt } from "../../../document/seatGeometry";
 import { sentence } from "../../../messages/sentence";
-import { plateNow } from "../../../session/seating";
+import { plateNow } from "../../../document/seatEdits";
 import { plain, withUnit } from "../../../ui/format";
 import { DoubleLine } from "../ShapeOverlay";
 import type { Drawn } from "./useSeatTool";

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { sentence } from "../../../messages/sentence";
 import { lampsOf } from "../../../document/lampEdits";
 import { documentSize, seatsOf } from "../../../document/selectors";
-import { plateNow } from "../../../session/seating";
+import { plateNow } from "../../../document/seatEdits";
 import { usePartsOf } from "../../../session/store";
 import { useCompose } from "../../../view/composeState";
 import { PictureView } from "../../../view/PictureView";

@@ -8,12 +8,12 @@ import type { PlateLamp, SeatRecord } from "../../../document/records/plateTypes
 import type { Records } from "../../../document/records/types";
 import { documentSize, layerOf } from "../../../document/selectors";
 import { changeLamp } from "../../../document/lampEdits";
-import { changeSeat, pulledHorizon } from "../../../document/seatEdits";
+import { changeSeat, plateNow, pulledHorizon } from "../../../document/seatEdits";
 import type { Edit } from "../../../document/edits";
 import { showLive } from "../../../session/live";
 import { edit } from "../../../session/openJob";
 import { markLamp } from "../../../session/lamps";
-import { drawLines, markBall, markShadows, markSun, markSurface, plateNow } from "../../../session/seating";
+import { drawLines, markBall, markShadows, markSun, markSurface } from "../../../session/seating";
 import { useCompose, type PlateTool } from "../../../view/composeState";
 import type { PicturePointer, PictureTool } from "../../../view/pictureTool";
 

@@ -13,7 +13,18 @@ import { MOST_TIMES, type OtherSkyContent } from "./record";
 const PLACING: ContentValue<OtherSkyContent>[] = [
   { of: "panDeg", name: "layering/skyPan", unit: "°", neutral: 0, min: -180, max: 180, step: 0.25, digits: 2 },
   { of: "liftDeg", name: "layering/skyLift", unit: "°", neutral: 0, min: -30, max: 30, step: 0.1, digits: 1 },
-  { of: "times", name: "layering/skyTimes", hint: "layering/skyTimesMean", unit: "%", neutral: 1, min: 0.5, max: MOST_TIMES, step: 0.01, digits: 0, scale: 100 },
+  {
+    of: "times",
+    name: "layering/skyTimes",
+    hint: "layering/skyTimesMean",
+    unit: "%",
+    neutral: 1,
+    min: 0.5,
+    max: MOST_TIMES,
+    step: 0.01,
+    digits: 0,
+    scale: 100,
+  },
   { of: "exposureEv", name: "layering/skyLight", unit: "EV", neutral: 0, min: -4, max: 4, step: 0.05, digits: 2 },
 ];
 const LIGHT: ContentValue<OtherSkyContent>[] = [
