@@ -1,3 +1,4 @@
+import type { Defocus } from "../core/air/defocus";
 import { wholeFrame } from "../kinds/contents/frame/record";
 import { newId, put, updateRecord, without, type Edit } from "./edits";
 import { freshMask, type LayerRecord, type MaskGroup } from "./records/layerTypes";
@@ -75,6 +76,25 @@ export function placeLayer(id: string, aboveId: string | null, parentId: string 
     // indices are taken anew, above all others, so that they stay different within the set
     return put(records, ...order.map((l, i) => ({ ...l, index: base + i })));
   };
+}
+
+/** Brings what a layer cuts out of a frame out of focus, or lets it move; null: as sharp as it was taken. */
+export function blurLayer(id: string, blur: Defocus | null): Edit {
+  return (records) => {
+    const content = layerOf(records, id)?.content;
+    if (content?.type !== "frame") return records;
+    const { defocus: _before, ...sharp } = content;
+    const isSharp = blur === null || (blur.radiusPx === 0 && blur.motionPx === 0);
+    return updateLayer(id, { content: isSharp ? sharp : { ...sharp, defocus: blur } })(records);
+  };
+}
+
+/** The topmost of a layer and those that are clipped to it: what is laid over it lies over them. @param except one that is not asked about */
+export function topOfClipped(records: Records, id: string, except?: string): string {
+  const order = childrenOf(records, layerOf(records, id)?.parentId ?? null).filter((l) => l.id !== except);
+  let at = order.findIndex((l) => l.id === id);
+  while (order[at + 1]?.clipped) at++;
+  return order[at]?.id ?? id;
 }
 
 /** Puts a layer right above or below another, or on top within a group; never into itself. */

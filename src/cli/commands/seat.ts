@@ -1,6 +1,7 @@
 import { SUN_DEG } from "../../core/seat/measureShadow";
 import { setRegistration, unmovedRegistration } from "../../document/edits";
-import { addLayer } from "../../document/layerEdits";
+import { radiusBetween } from "../../core/air/defocus";
+import { addLayer, blurLayer } from "../../document/layerEdits";
 import { freshMerge, setMerge } from "../../document/mergeEdits";
 import { lampsOf, layGlow, layLampLight, layLampShadow, layRelight } from "../../document/lampEdits";
 import { overAmbient, ownLight, ratioThere } from "../../document/lampSight";
@@ -10,7 +11,7 @@ import { addSeat, changeSeat, notedFocal, tellPlate } from "../../document/seatE
 import { lightOf, seatFigures, standsAt } from "../../document/seatGeometry";
 import { CLEAR_EV, layShadow } from "../../document/shadowEdits";
 import { documentSize, plateOf, seatsOf } from "../../document/selectors";
-import { wholeFrame } from "../../kinds/contents/frame/record";
+import { MOST_DEFOCUS, wholeFrame } from "../../kinds/contents/frame/record";
 import type { Task } from "../../engine/task";
 import { createNodeEngine, type NodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
@@ -70,6 +71,8 @@ export async function seat(files: string[], options: Options): Promise<number> {
   const turned = options.relight ? await relit(node, records, light, measured.ratioEv, task) : null;
   if (turned) records = turned.records;
   if (lamps) records = await withLamps(node, records, lamps, task);
+  const blur = options.defocus ? await defocused(node, records, task) : null;
+  if (blur) records = blur.records;
   const settings = { format: "tiff16", quality: 95, space: "srgb", content: "finished", crop: false } as const;
   const result = await node.ask("exportPicture", { records, settings }, task);
   writeParts(options.output, result.parts);
@@ -80,6 +83,7 @@ export async function seat(files: string[], options: Options): Promise<number> {
     distanceM: figures.distanceM,
     heightPx: figures.heightPx,
     heightM: seated.heightM,
+    ...(blur ? { defocus: blur.told } : {}),
     ...(turned ? { relight: turned.from } : {}),
     ...(lamps ? { lamps: lampsOf(plateOf(records)).map((l) => ({ kind: l.is, ev: l.ev, overEv: overAmbient(plateOf(records)!, plate, l, seated) })) } : {}),
     shadow: thrown && { ratioEv: thrown.ratioEv, sourceDeg: thrown.sourceDeg },
@@ -99,6 +103,14 @@ async function relit(node: NodeEngine, records: Records, light: number[] | null,
   const own = await node.ask("outlineLight", { records, layerId: LAYER }, task);
   const from = ownLight(foot, own);
   return { from, records: layRelight(LAYER, { ...from, toRatioEv: ratioThere(ratioEv) }, "relight")(records) };
+}
+
+/** Brought to the blur of the plate where it stands, as far as it is sharper than that. */
+async function defocused(node: NodeEngine, records: Records, task: Task) {
+  const edges = await node.ask("measureBlur", { records, seatId: SEAT }, task);
+  const radiusPx = edges?.platePx && edges.ownPx ? radiusBetween(edges.ownPx, edges.platePx) : null;
+  const told = { platePx: edges?.platePx ?? null, ownPx: edges?.ownPx ?? null, radiusPx };
+  return { told, records: radiusPx ? blurLayer(LAYER, { radiusPx: Math.min(MOST_DEFOCUS, radiusPx), motionPx: 0, motionDeg: 0 })(records) : records };
 }
 
 /** Lamps on it and on the plate, the shadows it throws by them, and their glow. */

@@ -75,16 +75,17 @@ export function measureNoise(grey: Grey): { sigma: number; linearMean: number } 
   return { sigma: (1.4826 * quantile(responses, 0.5)) / 6 / 257, linearMean: mean };
 }
 
+const EDGE_REACH = 6;
+
 /**
  * Width of the sharpest edges, px: contrast across an edge over its steepest slope, which for a
  * Gaussian edge is 2.507 sigma; its 10 to 90 % width is 2.563 sigma.
- * Independent of exposure and contrast. @returns 0 where the frame has no usable edge
+ * Independent of exposure and contrast. @param reach how far an edge is followed to either side, px @returns 0 where the frame has no usable edge
  */
-export function measureEdgeWidth(grey: Grey): number {
+export function measureEdgeWidth(grey: Grey, reach = EDGE_REACH): number {
   const { width: w, height: h, data } = grey;
   const widths: number[] = [];
   const tile = Math.max(24, Math.floor(Math.max(w, h) / 64));
-  const reach = 6;
   for (let ty = reach + 1; ty + tile < h - reach; ty += tile) {
     for (let tx = reach + 1; tx + tile < w - reach; tx += tile) {
       let best = 0;

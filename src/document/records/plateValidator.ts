@@ -64,7 +64,7 @@ export const PLATE = object({
       is: oneOf(LAMP_KINDS),
       x: coordinate(),
       y: coordinate(),
-      distanceM: finite().min(0.05).max(10_000).nullable().defined(),
+      distanceM: number().min(0.05).max(10_000).nullable().defined(),
       wide: finite().min(0.001).max(180),
       ev: finite().min(-20).max(20),
       color: array(finite().min(0).max(10)).required().length(3),

@@ -3,7 +3,7 @@ import { sentence } from "../../messages/sentence";
 import { message, type Telling } from "../../messages/message";
 import { useState } from "react";
 import { newId } from "../../document/edits";
-import { addLayer, layFramesByHand, paintedMask, placeLayer, type HandFrame, type NewLayer } from "../../document/layerEdits";
+import { addLayer, layFramesByHand, paintedMask, placeLayer, topOfClipped, type HandFrame, type NewLayer } from "../../document/layerEdits";
 import { freshMask } from "../../document/records/layerTypes";
 import { UNMOVED, type Moved, wholeFrame } from "../../kinds/contents/frame/record";
 import { ALPHA_CUT, FRESH_CUT } from "../../session/cutting";
@@ -54,7 +54,7 @@ function lay(records: Records, chosenId: string | null, layer: NewLayer, label: 
   edit(
     (r) => {
       const added = addLayer({ ...layer, id, parentId })(r);
-      return above && above.content.type !== "group" ? placeLayer(id, above.id, parentId)(added) : added;
+      return above && above.content.type !== "group" ? placeLayer(id, layer.clipped ? above.id : topOfClipped(added, above.id, id), parentId)(added) : added;
     },
     { stage: "compose", label },
   );

@@ -125,6 +125,7 @@ export const STEPS = {
   "step.airAsHorizon": "Mist: air as the plate's horizon",
   "step.mistLow": "Mist: lying on the ground",
   "step.mistEven": "Mist: filling the air",
+  "step.focusAsPlate": "{name}: as sharp as the plate",
   "step.lampMarked": "Lamp marked",
   "step.lampsFound": "{count, plural, =0 {Light of the plate measured} one {One lamp found} other {# lamps found}}",
   "step.lampMeasured": "Lamp: strength by the ground",

@@ -8,6 +8,7 @@ import { plateOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { barePlate } from "../seat/barePlate";
+import { measureBlur, type EdgeBlur } from "./measureBlur";
 import { measureSky } from "./measureSky";
 import { ambientOf, glowIn, lampsIn, strengthIn } from "./measureLamps";
 
@@ -31,6 +32,9 @@ export const lightRequests = {
     }
     return null;
   },
+  /** How wide edges are of the plate where a thing stands, and of the thing, px; null where it stands on nothing. */
+  measureBlur: (ctx: EngineContext, p: { records: Records; seatId: string }, task: Task): Promise<EdgeBlur | null> =>
+    measureBlur(ctx, p.records, p.seatId, task),
   /** What a frame shows of its sky, px of the frame; null where it shows none. */
   measureSky: async (ctx: EngineContext, p: { frame: FrameRecord }, task: Task): Promise<SkyFigures | null> => {
     await task.step(0, 1, "task.looking");

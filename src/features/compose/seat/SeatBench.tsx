@@ -17,6 +17,7 @@ import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Card, Facts, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { plain, signed, withUnit } from "../../../ui/format";
 import { CopySection } from "./CopySection";
+import { FocusSection } from "./FocusSection";
 import { LampsOnThing } from "./LampsOnThing";
 import { ReflectionSection, ShadowSection } from "./ThrownSections";
 import { SkyControls } from "./SkyControls";
@@ -192,6 +193,7 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
       {seat.on === "ground" && <ReflectionSection seat={seat} plate={plate} isDisabled={isDisabled} />}
       <OwnLight seat={seat} plate={plate} isDisabled={isDisabled} />
       {seat.on !== "sky" && <LampsOnThing seat={seat} plate={plate} isDisabled={isDisabled} />}
+      <FocusSection seat={seat} isDisabled={isDisabled} />
       {seat.on === "ground" && <SourceSection seat={seat} isDisabled={isDisabled} />}
       {seat.on === "ground" && figures && <CopySection seat={seat} isDisabled={isDisabled} />}
       <Section>

@@ -1,3 +1,5 @@
+import { defocusReach, discBlur, lineBlur, type Defocus } from "../../../core/air/defocus";
+import { cutOut as cutPart } from "../../../core/raster/planeParts";
 import { atLevel, project, type Matrix3 } from "../../../core/geometry/matrix3";
 import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { exp2 } from "../../../core/numeric/elementary";
@@ -72,7 +74,16 @@ function cutOut(on: StackSite, shown: ShownFrame, cutter: Cutter, content: Frame
     return { planes, alpha, changes: false };
   }
   const planes = allocatePlanes(scope, on.n);
-  readCutThrough(on, shown, cutter, own, toOwnPlace(moved, on.where, shown), rect, content.exposureEv, [...each(planes), alpha], scope);
+  const toOwn = toOwnPlace(moved, on.where, shown);
+  if (content.defocus)
+    readBlurred(
+      on,
+      content.defocus,
+      [...each(planes), alpha],
+      (wide, out) => readCutThrough(on, shown, cutter, own, toOwn, wide, content.exposureEv, out, scope),
+      scope,
+    );
+  else readCutThrough(on, shown, cutter, own, toOwn, rect, content.exposureEv, [...each(planes), alpha], scope);
   const views = each(planes).map((at) => kernels.f32(at, on.n));
   for (let i = 0; i < on.n; i++) {
     const a = Math.min(1, Math.max(0, covers[i]));
@@ -106,6 +117,23 @@ export function readCutThrough(
     kernels.f32(plane, n).set(cut.inFront);
     for (const at of each(cut.planes)) kernels.run("multiplySamples", [at, plane], 0, cut.planes.length, 65536);
     return [...each(cut.planes), plane];
+  });
+}
+
+/** What is cut out, out of focus and moved: read as far around as that reaches. Light multiplied by alpha, and alpha, are spread alike. @param out planes of the rectangle's size */
+function readBlurred(on: StackSite, defocus: Defocus, out: number[], read: (wide: Rectangle, out: number[]) => void, scope: Scope): void {
+  const { kernels } = on.ctx;
+  const { level, rect } = on.where;
+  const reach = defocusReach(defocus, level);
+  const wide: Rectangle = { x: rect.x - reach, y: rect.y - reach, width: rect.width + 2 * reach, height: rect.height + 2 * reach };
+  const m = wide.width * wide.height;
+  const spread = out.map(() => scope.floats(Math.ceil(m / 8) * 8 + 16));
+  read(wide, spread);
+  spread.forEach((at, c) => {
+    const plane = kernels.f32(at, m);
+    discBlur(plane, wide.width, wide.height, defocus.radiusPx / 2 ** level);
+    lineBlur(plane, wide.width, wide.height, defocus.motionPx / 2 ** level, defocus.motionDeg);
+    kernels.f32(out[c], on.n).set(cutPart(plane, wide, rect));
   });
 }
 

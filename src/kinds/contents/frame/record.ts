@@ -1,5 +1,6 @@
-import { array, boolean, object, string } from "yup";
+import { array, boolean, object, string, type Schema } from "yup";
 import type { Rectangle } from "../../../core/geometry/rectangle";
+import type { Defocus } from "../../../core/air/defocus";
 import { box, finite, id, share } from "../../../document/records/fields";
 import { place } from "../../maskParts/fields";
 import type { ContentRecord } from "../fields";
@@ -81,7 +82,11 @@ export interface FrameContent {
   fit: FrameFit | null;
   cut: Cut | null;
   light: FrameLight | null;
+  /** of what is cut out: how far it is brought out of focus, and how it moves */
+  defocus?: Defocus;
 }
+
+export const [MOST_DEFOCUS, MOST_MOTION] = [200, 400];
 
 /** All of a frame, where it was registered and as it was shot, but for what is given. */
 export const wholeFrame = (frameId: string, given: Partial<Omit<FrameContent, "type" | "frameId">> = {}): FrameContent => ({
@@ -143,6 +148,11 @@ export const frame: ContentRecord<FrameContent> = {
     })
       .nullable()
       .defined(),
+    defocus: object({
+      radiusPx: finite().min(0).max(MOST_DEFOCUS),
+      motionPx: finite().min(0).max(MOST_MOTION),
+      motionDeg: finite().min(-180).max(180),
+    }).default(undefined) as unknown as Schema,
     light: object({
       black: array(finite().min(0).max(4)).required().length(3),
       warmthMired: finite().min(-200).max(200),

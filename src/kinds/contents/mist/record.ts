@@ -1,4 +1,4 @@
-import { array } from "yup";
+import { array, number } from "yup";
 import type { Mist } from "../../../core/air/mist";
 import { finite, share } from "../../../document/records/fields";
 import type { ContentRecord } from "../fields";
@@ -19,7 +19,7 @@ export const MOST_SEED = 9999;
 export const mist: ContentRecord<MistContent> = {
   fields: {
     visibleM: finite().min(VISIBLE_M[0]).max(VISIBLE_M[1]),
-    halfHeightM: finite().min(HEIGHT_M[0]).max(HEIGHT_M[1]).nullable().defined(),
+    halfHeightM: number().min(HEIGHT_M[0]).max(HEIGHT_M[1]).nullable().defined(),
     patchy: share(),
     cloudM: finite().min(CLOUD_M[0]).max(CLOUD_M[1]),
     seed: finite().integer().min(0).max(MOST_SEED),

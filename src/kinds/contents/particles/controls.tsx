@@ -44,15 +44,15 @@ type Kind = "dust" | "rain" | "snow" | "seeds";
 /** How fast they fall, how large they are and how many: drops of 2 mm fall at 6.5 m/s (Gunn and Kinzer 1949), flakes at about 1; the rest is common practice, no source. */
 const KINDS: Record<Kind, Omit<ParticlesContent, "type" | "seed" | "focusM" | "blurPx">> = {
   dust: { count: 1500, sizeMm: 0.8, nearM: 0.5, farM: 8, fallMs: 0.02, driftMs: 0.05, exposureS: 0.01, color: [0.6, 0.55, 0.45], solid: 0.5 },
-  rain: { count: 4000, sizeMm: 2, nearM: 1, farM: 40, fallMs: 6.5, driftMs: 0.6, exposureS: 0.01, color: [0.5, 0.52, 0.55], solid: 0.6 },
-  snow: { count: 3000, sizeMm: 6, nearM: 1, farM: 40, fallMs: 1, driftMs: 0.4, exposureS: 0.01, color: [0.8, 0.82, 0.85], solid: 0.9 },
+  rain: { count: 8000, sizeMm: 3, nearM: 1, farM: 15, fallMs: 6.5, driftMs: 0.6, exposureS: 0.01, color: [2.4, 2.5, 2.6], solid: 1 },
+  snow: { count: 6000, sizeMm: 12, nearM: 0.8, farM: 20, fallMs: 1, driftMs: 0.4, exposureS: 0.01, color: [0.9, 0.92, 0.95], solid: 0.95 },
   seeds: { count: 120, sizeMm: 12, nearM: 0.8, farM: 15, fallMs: 0.25, driftMs: 0.8, exposureS: 0.005, color: [0.7, 0.66, 0.55], solid: 0.8 },
 };
 
 const offerOf = (kind: Kind): Offer => ({
-  id: kind,
+  id: `air-${kind}`,
   name: sentence(`layering/${kind}`),
-  does: sentence("layering/particlesOffer"),
+  does: sentence(`layering/offer.${kind}`),
   layer: () => ({
     name: sentence(`layering/${kind}`),
     content: { type: "particles", ...KINDS[kind], focusM: 5, blurPx: 12, seed: 1 },
