@@ -82,12 +82,12 @@ export function skySun(
   size: Size,
   frame: FrameRecord,
   content: OtherSkyContent,
-): { azimuthDeg: number; elevationDeg: number; apartDeg: number | null } | null {
+): { azimuthDeg: number; elevationDeg: number; apartDeg: number | null; sigmaDeg: number } | null {
   if (!content.sun) return null;
   const [x, y] = project(skyToPlate(content, { width: frame.width, height: frame.height }, plate.stance, size), content.sun[0], content.sun[1]);
   const at = lightAt(plate, size, x, y);
   const light = lightOf(plate, size);
-  return at && { ...at, apartDeg: typeof light === "string" ? null : lightsApartDeg(at, light) };
+  return at && { ...at, apartDeg: typeof light === "string" ? null : lightsApartDeg(at, light), sigmaDeg: typeof light === "string" ? 0 : light.sigmaDeg };
 }
 
 /** Lays another sky over the plate, under all else that lies on it. */

@@ -1,6 +1,7 @@
 /** Something seated in a plate: its feet as they are found, its shadow as light that is missing, and both as an engine has them that keeps nothing. */
 import { readFileSync } from "node:fs";
-import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
+import { engine, GREY, H, laidBoard, light, LIGHT, seatedBoard, sources, W } from "../../tests/support/boardScene";
+import type { NodeEngine } from "../cli/createNodeEngine";
 import { GroundCamera } from "../core/seat/groundCamera";
 import { directionOf, lightsApartDeg } from "../core/seat/lightFromShadows";
 import type { Surface } from "../core/seat/scenery";
@@ -8,7 +9,7 @@ import { combineShadows } from "../core/seat/measureShadow";
 import { stanceThrough } from "../core/seat/upright";
 import { fresnel } from "../core/seat/water";
 import { encodeSrgb } from "../core/color/srgbCurve";
-import { addFrames, setRegistration, startJob, takeStep, unmovedRegistration, type Edit } from "../document/edits";
+import { addFrames, setRegistration, startJob, unmovedRegistration, type Edit } from "../document/edits";
 import { addLayer, updateLayer, updatePart } from "../document/layerEdits";
 import { freshMerge, setMerge } from "../document/mergeEdits";
 import type { Records } from "../document/records/types";
@@ -27,70 +28,17 @@ import { each } from "./operations/frames/frameSamples";
 import { composeRect, prepareJob } from "./operations/layers/compose";
 import { stackKey } from "./operations/layers/stackKeys";
 import { SILENT } from "./task";
-import { MemoryRasterStore } from "./tiles/MemoryRasterStore";
-
-const [W, H] = [600, 400];
-const GREY = 0.3;
-/** The thing: a board from (240, 60) to (359, 339) of its own picture. */
-const BOARD = { left: 240, right: 360, top: 60, bottom: 340 };
-const isThere = (x: number, y: number) => x >= BOARD.left && x < BOARD.right && y >= BOARD.top && y < BOARD.bottom;
-
-function file(channels: 3 | 4): Uint8Array {
-  const writer = new TiffWriter({ width: W, height: H, bits: 16, channels, metadata: [], profile: null });
-  const samples = new Uint16Array(channels * W * H);
-  for (let i = 0; i < samples.length; i++) {
-    const [k, c] = [Math.floor(i / channels), i % channels];
-    const there = isThere(k % W, Math.floor(k / W));
-    samples[i] = Math.round(65_535 * (c === 3 ? Number(there) : encodeSrgb(channels === 4 ? 0.6 : GREY)));
-  }
-  writer.writeRows(samples);
-  return concatBytes(writer.finish());
-}
-
-const sources = new Map<string, Uint8Array>();
-async function engine(): Promise<NodeEngine> {
-  const node = await createNodeEngine(process.cwd(), new MemoryRasterStore());
-  for (const [id, bytes] of sources) node.sources.set(id, async () => bytes);
-  return node;
-}
 
 let node: NodeEngine;
 let laid: Records;
 beforeAll(async () => {
   node = await engine();
-  const made = [];
-  for (const channels of [3, 4] as const) {
-    const bytes = file(channels);
-    const frame = await node.ask("importFrame", { fileName: `${channels}.tif`, bytes });
-    sources.set(frame.sourceId, bytes);
-    node.sources.set(frame.sourceId, async () => bytes);
-    made.push(frame);
-  }
-  const begun = startJob("Test", "2026-01-01T00:00:00Z", "set-1");
-  const { records } = takeStep(begun.history, begun.records, addFrames(made), { stage: "gather", label: "step.compared" }, "t");
-  const [plate, thing] = framesOf(records);
-  const built = setMerge(freshMerge("base", { baseId: plate.id }))(setRegistration(unmovedRegistration([plate], plate, 1), {})(records));
-  const cut = { by: "alpha" as const, box: null, plateId: null, plateMatrix: null, marks: [] };
-  laid = addLayer({ id: "l", name: "Board", blendIn: "light", content: wholeFrame(thing.id, { cut }) })(built);
+  laid = await laidBoard(node);
 });
 
 const EV = 2;
-const LIGHT = { azimuthDeg: 60, elevationDeg: 40 };
-async function seated(): Promise<Records> {
-  const own = (await node.ask("standsAt", { records: laid, layerId: "l" }))!;
-  const told = tellPlate({ stance: { pitchDeg: -12, rollDeg: 0, focalPx: 550 }, heightM: 1.8, heightBy: "hand", light: LIGHT })(laid);
-  const put = changeSeat("seat", { heightM: 1, heightBy: "hand" })(addSeat("l", own, { x: 330, y: 300 }, "seat")(told));
-  return layShadow("seat", { ratioEv: EV, sourceDeg: 0.53, shadowMired: 0 }, { shadow: "Shadow", contact: "Contact" })(put);
-}
-
-/** Red of the working light of the whole picture. */
-async function light(by: NodeEngine, records: Records, level = 0): Promise<Float32Array> {
-  const job = await prepareJob(by.ctx, records, SILENT);
-  const rect = { x: 0, y: 0, width: Math.ceil(W / 2 ** level), height: Math.ceil(H / 2 ** level) };
-  return by.ctx.kernels.withScope((scope) =>
-    by.ctx.kernels.f32(each(composeRect(by.ctx, job, level, rect, "layers", scope))[0], rect.width * rect.height).slice(),
-  );
-}
+const seated = async (): Promise<Records> =>
+  layShadow("seat", { ratioEv: EV, sourceDeg: 0.53, shadowMired: 0 }, { shadow: "Shadow", contact: "Contact" })(await seatedBoard(node, laid));
 
 it("its foot and its top are the middle of its lowest and of its highest rows", async () => {
   const own = (await node.ask("standsAt", { records: laid, layerId: "l" }))!;

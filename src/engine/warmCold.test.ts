@@ -21,9 +21,11 @@ import type { Records, StrokeRecord } from "../document/records/types";
 import { addRecord, developFrames, type Edit } from "../document/edits";
 import { setFinish } from "../document/finishEdits";
 import { hideSeat } from "../document/hideSeat";
-import { addLayer, paintedMask, updateLayer } from "../document/layerEdits";
+import { addLayer, blurLayer, paintedMask, updateLayer } from "../document/layerEdits";
 import { layReflection } from "../document/reflectionEdits";
+import { addLamp, changeLamp, layBeam, layGlow, layLampLight, layLampShadow, layRelight, removeLamp } from "../document/lampEdits";
 import { addSeat, changeSeat, mirrorSeat, tellPlate } from "../document/seatEdits";
+import { layOtherSky } from "../document/skyEdits";
 import { layShadow } from "../document/shadowEdits";
 import { sinkSeat } from "../document/sinkSeat";
 import { setPanoramaView } from "../document/panoramaEdits";
@@ -237,6 +239,66 @@ it("what is seated, and all that it throws, follows it and the plate", async () 
   await expectWarmEqualsCold(wet);
   // each of the first edits shows
   expect(layersOf(states[5])).toHaveLength(4);
+  expect(new Set(states).size).toBe(states.length);
+  await expectWarmEqualsCold(states);
+});
+
+it("light and air on what is seated follow it, the lamp, the plate and the sky", async () => {
+  const start = starts.get("fusion")!;
+  const { width, height } = documentSize(start)!;
+  const box = { x: Math.round(0.2 * width), y: Math.round(0.2 * height), width: Math.round(0.4 * width), height: Math.round(0.5 * height) };
+  const cut = { by: "box" as const, box, plateId: null, plateMatrix: null, marks: [] };
+  const [frame] = framesOf(start);
+  const content = wholeFrame(framesOf(start).at(-1)!.id, { moved: { ...UNMOVED }, cut });
+  const own = { footX: box.x + box.width / 2, footY: box.y + box.height, topX: box.x + box.width / 2, topY: box.y };
+  const lamp = { id: "lamp", is: "lamp" as const, x: 0.3 * width, y: 0.2 * height, distanceM: 4, wide: 0.3, ev: 3, color: [1.3, 0.9, 0.5], isAdded: true };
+  const mist = { type: "mist" as const, visibleM: 40, halfHeightM: 1, patchy: 0.5, cloudM: 2, seed: 1, color: [0.5, 0.5, 0.6], farM: 100 };
+  const snow = {
+    ...{ type: "particles" as const, count: 300, sizeMm: 20, nearM: 1, farM: 20, fallMs: 1, driftMs: 0.4, exposureS: 0.02, focusM: 5, blurPx: 6 },
+    seed: 2,
+  };
+  const sky = {
+    ...{ type: "otherSky" as const, frameId: frame.id, landId: framesOf(start)[1].id, bottomY: 0.6 * height, focalPx: width, horizonY: 0.6 * height },
+    ...{
+      panDeg: 0,
+      liftDeg: 0,
+      times: 1,
+      exposureEv: 0,
+      land: [0.8, 1, 1.2],
+      landAmount: 1,
+      haze: 0.4,
+      hazeDeg: 4,
+      hazeColor: [0.6, 0.6, 0.6],
+      water: 1,
+      sun: null,
+    },
+  };
+  const at = (x: number, y: number): [number, number] => [x * width, y * height];
+  const states = then(
+    start,
+    addLayer({ id: "l", name: "L", content, blendIn: "light" }),
+    tellPlate({ stance: { pitchDeg: -10, rollDeg: 1, focalPx: width }, heightM: 1.6, heightBy: "hand", light: { azimuthDeg: 50, elevationDeg: 35 } }),
+    addSeat("l", own, { x: 0.5 * width, y: 0.8 * height }, "seat"),
+    addLamp(lamp),
+    layLampLight("lamp", null, "Pool"),
+    layLampShadow("lamp", "l", "Shadow"),
+    layLampLight("lamp", "l", "Light"),
+    layRelight("l", { azimuthDeg: -60, elevationDeg: 20, ratioEv: 1, toRatioEv: 2 }, "Turned"),
+    layGlow("lamp", { rimEv: -2, fallEv: -1.5, bendEv: 0 }, "Glow"),
+    layBeam("lamp", "Beam"),
+    addLayer({ id: "mist", name: "Mist", blendIn: "light", content: mist }),
+    addLayer({ id: "snow", name: "Snow", blendIn: "light", content: { ...snow, color: [0.9, 0.9, 0.9], solid: 0.9 } }),
+    changeSeat("seat", { foot: { x: 0.6 * width, y: 0.7 * height } }),
+    changeLamp("lamp", { x: 0.6 * width, color: [1, 1, 1] }),
+    blurLayer("l", { radiusPx: 3, motionPx: 5, motionDeg: 20 }),
+    tellPlate({ ambientEv: -2 }),
+    layOtherSky(sky, "Sky"),
+    tellPlate({ surfaces: [{ id: "pond", is: "water", heightM: 0, places: [at(0, 0.7), at(1, 0.7), at(1, 1), at(0, 1)] }] }),
+    mirrorSeat("seat"),
+    changeLamp("lamp", { distanceM: null, wide: 2 }),
+    updateLayer("l", { visible: false }),
+    removeLamp("lamp"),
+  );
   expect(new Set(states).size).toBe(states.length);
   await expectWarmEqualsCold(states);
 });

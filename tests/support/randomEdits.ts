@@ -10,12 +10,13 @@ import { removeLayer } from "../../src/document/removal";
 import { setFinish } from "../../src/document/finishEdits";
 import { hideSeat } from "../../src/document/hideSeat";
 import { layReflection } from "../../src/document/reflectionEdits";
+import { addLamp, changeLamp, lampsOf, layBeam, layGlow, layLampLight, layLampShadow, layRelight, removeLamp } from "../../src/document/lampEdits";
 import { addSeat, changeSeat, mirrorSeat, tellPlate } from "../../src/document/seatEdits";
 import { layShadow } from "../../src/document/shadowEdits";
 import { sinkSeat } from "../../src/document/sinkSeat";
 import { SEAT_ON } from "../../src/document/records/plateTypes";
 import type { Surface } from "../../src/core/seat/scenery";
-import { addLayer, duplicateLayer, groupLayer, moveLayer, updateLayer, updateMask, updatePart } from "../../src/document/layerEdits";
+import { addLayer, blurLayer, duplicateLayer, groupLayer, moveLayer, updateLayer, updateMask, updatePart } from "../../src/document/layerEdits";
 import { setGhosts, setMerge, freshMerge } from "../../src/document/mergeEdits";
 import { setPanoramaView } from "../../src/document/panoramaEdits";
 import { freshMask } from "../../src/document/records/layerTypes";
@@ -25,7 +26,18 @@ import type { LayerContent } from "../../src/kinds/contents/records";
 import { FOUND } from "../../src/kinds/maskParts/found/record";
 import type { MaskPart, PartShape } from "../../src/kinds/maskParts/records";
 import type { Records, StrokeRecord } from "../../src/document/records/types";
-import { activeFramesOf, documentSize, framesOf, layersOf, mergeOf, panoramaCamerasOf, panoramaOf, seatsOf, strokesOf } from "../../src/document/selectors";
+import {
+  activeFramesOf,
+  documentSize,
+  framesOf,
+  layersOf,
+  mergeOf,
+  panoramaCamerasOf,
+  panoramaOf,
+  plateOf,
+  seatsOf,
+  strokesOf,
+} from "../../src/document/selectors";
 import { newStroke } from "./records";
 
 /** Numbers an edit is made from: what is done, to what, and its values, 0..1. */
@@ -236,6 +248,39 @@ const moveSeat: Make = (r, draw) => {
   return pick(edits, kind)!;
 };
 
+/** Says of a lamp, lays what it does, or air over all. */
+const shineOrMist: Make = (r, draw, serial) => {
+  const { which, kind, a, b, c } = draw;
+  const seat = pick(seatsOf(r), which);
+  if (!seat) return null;
+  const [x, y] = place(r, a, 0.5 * b);
+  const lamp = pick([...lampsOf(plateOf(r))], which);
+  if (!lamp) return addLamp({ id: `lamp-${serial}`, is: "lamp", x, y, distanceM: 2 + 6 * c, wide: 0.3, ev: 3, color: [1.2, 1, 0.6], isAdded: c < 0.7 });
+  const mist = {
+    type: "mist" as const,
+    visibleM: 20 + 200 * a,
+    halfHeightM: b < 0.5 ? null : 1,
+    patchy: c,
+    cloudM: 2,
+    seed: 1,
+    color: [0.5, 0.5, 0.6],
+    farM: 100,
+  };
+  const edits: Edit[] = [
+    changeLamp(lamp.id, { x, y, ev: 1 + 4 * c }),
+    layLampLight(lamp.id, null, "Pool"),
+    layLampLight(lamp.id, seat.layerId, "Light"),
+    layLampShadow(lamp.id, seat.layerId, "Shadow"),
+    layGlow(lamp.id, { rimEv: -2, fallEv: -1 - c, bendEv: 0 }, "Glow"),
+    layBeam(lamp.id, "Beam"),
+    layRelight(seat.layerId, { azimuthDeg: 360 * a - 180, elevationDeg: 60 * b, ratioEv: c, toRatioEv: 2 }, "Turned"),
+    blurLayer(seat.layerId, { radiusPx: 5 * a, motionPx: 6 * b, motionDeg: 180 * c - 90 }),
+    addLayer({ id: `mist-${serial}`, name: "Mist", blendIn: "light", content: mist }),
+    removeLamp(lamp.id),
+  ];
+  return pick(edits, kind)!;
+};
+
 /** Each sort of edit; the ones that caches are likeliest to be wrong about stand more than once. */
 const EDITS: Make[] = [
   addAnyLayer,
@@ -248,6 +293,7 @@ const EDITS: Make[] = [
   growStroke,
   seatAnyLayer,
   seatAnyLayer,
+  shineOrMist,
   moveSeat,
   (r, draw, serial) => {
     const l = layer(r, draw.which);

@@ -15,6 +15,8 @@ export interface Facing {
 const SIDE = 320;
 /** Alpha from which on something is there. */
 const THERE = 0.5;
+/** Samples around everything that are nothing; sides are multiples of it, so that coarser grids have such a border too. */
+const EMPTY = 16;
 /** Samples around an outline that are given a direction as well. */
 const BEYOND = 3;
 
@@ -25,11 +27,11 @@ const BEYOND = 3;
  */
 export function inflate(alpha: Float32Array, width: number, height: number): Facing {
   const step = Math.max(1, Math.ceil(Math.max(width, height) / SIDE));
-  // a sample around it is nothing, else the border of the plane would be taken for its middle
-  const [w, h] = [Math.ceil(width / step) + 2, Math.ceil(height / step) + 2];
+  // nothing is around it, on coarser grids too, else the border of the plane would be taken for its middle
+  const [w, h] = [width, height].map((v) => EMPTY * Math.ceil((Math.ceil(v / step) + 2 * EMPTY) / EMPTY));
   const covered = new Float32Array(w * h);
   for (let y = 0; y < height; y++) {
-    const row = (1 + Math.floor(y / step)) * w + 1;
+    const row = (EMPTY + Math.floor(y / step)) * w + EMPTY;
     for (let x = 0; x < width; x++) covered[row + Math.floor(x / step)] += alpha[y * width + x] / (step * step);
   }
   const inside = Uint8Array.from(covered, (v) => (v >= THERE ? 1 : 0));
@@ -84,8 +86,8 @@ function spread(nx: Float32Array, ny: Float32Array, known: Uint8Array, w: number
  * @param depth how deep it is, as a share of how wide: 1 is round
  */
 export function facingAt({ width, height, nx, ny, step }: Facing, x: number, y: number, depth: number, out: Float64Array): void {
-  const gx = Math.min(width - 1.001, Math.max(0, (x + 0.5) / step + 0.5));
-  const gy = Math.min(height - 1.001, Math.max(0, (y + 0.5) / step + 0.5));
+  const gx = Math.min(width - 1.001, Math.max(0, (x + 0.5) / step - 0.5 + EMPTY));
+  const gy = Math.min(height - 1.001, Math.max(0, (y + 0.5) / step - 0.5 + EMPTY));
   const i = Math.floor(gx);
   const j = Math.floor(gy);
   const u = gx - i;

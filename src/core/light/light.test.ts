@@ -94,6 +94,25 @@ describe("a surface blown up from its outline", () => {
     expect(Math.abs(n[0] - 300 / 420)).toBeLessThan(0.05);
   });
 
+  it.each([
+    [120, 280],
+    [61, 90],
+    [332, 76],
+  ])("is even to both sides of a board of %d by %d that fills its own samples", (width, height) => {
+    const surface = inflate(new Float32Array(width * height).fill(1), width, height);
+    const [left, right, top, bottom] = [0, 0, 0, 0].map(() => new Float64Array(3));
+    for (const share of [0.04, 0.2, 0.4]) {
+      facingAt(surface, share * width - 0.5, height / 2 - 0.5, 1, left);
+      facingAt(surface, (1 - share) * width - 0.5, height / 2 - 0.5, 1, right);
+      facingAt(surface, width / 2 - 0.5, share * height - 0.5, 1, top);
+      facingAt(surface, width / 2 - 0.5, (1 - share) * height - 0.5, 1, bottom);
+      expect(left[0]).toBeLessThan(0);
+      expect(Math.abs(left[0] + right[0])).toBeLessThan(0.03);
+      expect(top[1]).toBeLessThan(0);
+      expect(Math.abs(top[1] + bottom[1])).toBeLessThan(0.03);
+    }
+  });
+
   it("faces sideways along the rim, and who looks where it is flat", () => {
     const surface = inflate(disc(240, 100), 240, 240);
     const n = new Float64Array(3);

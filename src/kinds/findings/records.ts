@@ -28,6 +28,10 @@ import { lightEven } from "./lightEven/record";
 import { lightOff } from "./lightOff/record";
 import { seeThrough } from "./seeThrough/record";
 import { partSeam } from "./partSeam/record";
+import { blurUnlike } from "./blurUnlike/record";
+import { lampMissing } from "./lampMissing/record";
+import { mistBehind } from "./mistBehind/record";
+import { skySun } from "./skySun/record";
 import { edgeWidth } from "./edgeWidth/record";
 import { stub } from "./stub/record";
 import { twins } from "./twins/record";
@@ -65,6 +69,10 @@ export const FINDING_RECORDS = {
   wrongOrder,
   lightEven,
   lightOff,
+  lampMissing,
+  blurUnlike,
+  skySun,
+  mistBehind,
   seeThrough,
   edgeWidth,
   stub,

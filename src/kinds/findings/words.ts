@@ -28,6 +28,10 @@ import { lightEven } from "./lightEven/words";
 import { lightOff } from "./lightOff/words";
 import { seeThrough } from "./seeThrough/words";
 import { partSeam } from "./partSeam/words";
+import { blurUnlike } from "./blurUnlike/words";
+import { lampMissing } from "./lampMissing/words";
+import { mistBehind } from "./mistBehind/words";
+import { skySun } from "./skySun/words";
 import { edgeWidth } from "./edgeWidth/words";
 import { stub } from "./stub/words";
 import { twins } from "./twins/words";
@@ -66,6 +70,10 @@ export const FINDING_WORDS: Record<FindingKind, FindingWords> = {
   wrongOrder,
   lightEven,
   lightOff,
+  lampMissing,
+  blurUnlike,
+  skySun,
+  mistBehind,
   seeThrough,
   edgeWidth,
   stub,

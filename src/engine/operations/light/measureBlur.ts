@@ -2,6 +2,7 @@ import { LUMINANCE } from "../../../core/color/primaries";
 import { intersect, type Rectangle } from "../../../core/geometry/rectangle";
 import { project } from "../../../core/geometry/matrix3";
 import { measureEdgeWidth } from "../../../core/measure/frameMeasures";
+import { Refusal } from "../../../core/refusal";
 import { quantile } from "../../../core/numeric/statistics";
 import type { Records } from "../../../document/records/types";
 import { cameraOf, standsAt } from "../../../document/seatGeometry";
@@ -49,7 +50,12 @@ export async function measureBlur(ctx: EngineContext, records: Records, seatId: 
   const cutter = job.cutouts.get(layer.id);
   let ownPx = 0;
   if (cutter) {
-    const matte = await cutter.prepare(0, portion(task, 0.8, 1));
+    const matte = await cutter.prepare(0, portion(task, 0.8, 1)).catch((error: unknown) => {
+      // what cannot be cut is not shown, and that is told elsewhere
+      if (error instanceof Refusal) return null;
+      throw error;
+    });
+    if (!matte) return null;
     const toPlate = toPicturePlace(job, layer.content);
     const middle = [matte.rect.x + matte.rect.width / 2, matte.rect.y + matte.rect.height / 2];
     const [a, b] = [project(toPlate, middle[0], middle[1]), project(toPlate, middle[0] + 1, middle[1])];

@@ -15,6 +15,7 @@ import { each, WORKING_TO_REC709 } from "../frames/frameSamples";
 import { finding, isHarmless, type Finding, type Remedy } from "../../../document/finding";
 import { edgeFindings } from "./edgeFindings";
 import { cutFindings } from "./cutFindings";
+import { lightFindings } from "./lightFindings";
 import { seatFindings } from "./seatFindings";
 import { partFindings } from "./partFindings";
 import { layerFindings } from "./layerFindings";
@@ -45,6 +46,7 @@ export async function runProof(ctx: EngineContext, records: Records, task: Task)
     ...(await layerFindings(ctx, job, task)),
     ...(await cutFindings(job, task)),
     ...(await seatFindings(ctx, job, task)),
+    ...(await lightFindings(ctx, job, task)),
     ...(await partFindings(ctx, job, task)),
   );
   findings.push(...(await effectFindings(ctx, records, task)));

@@ -9,6 +9,7 @@ import { plateFrame } from "../../../document/seatEdits";
 import type { PlateRecord, SeatRecord } from "../../../document/records/plateTypes";
 import { lightOf, seatedAt, seatFigures, standsAt } from "../../../document/seatGeometry";
 import { CLEAR_EV, shadowOf } from "../../../document/shadowEdits";
+import { relightOf } from "../../../document/lampEdits";
 import { cutoutsOf, layerOf, layersOf, plateOf, seatsOf } from "../../../document/selectors";
 import type { Moved } from "../../../kinds/contents/frame/record";
 import type { EngineContext } from "../../EngineContext";
@@ -46,7 +47,9 @@ export async function seatFindings(ctx: EngineContext, job: PreparedJob, task: T
     if (off && (Math.abs(off.size) > SAME_SIZE || off.px > SAME_PLACE * figures.heightPx))
       found.push(finding("offSeat", { layer: layer.name, percent: 100 * off.size, px: off.px }, { ...at, ...of, id: `offSeat-${seat.id}`, weight: 0.6 }));
     const light = lightOf(plate!, inputs);
-    const own = typeof light !== "string" || light === "overcast" ? await outlineLightOf(job, seat.layerId, task) : null;
+    // light that was turned to the plate's comes from there
+    const isTurned = relightOf(records, seat.layerId)?.visible === true;
+    const own = !isTurned && (typeof light !== "string" || light === "overcast") ? await outlineLightOf(job, seat.layerId, task) : null;
     const side = typeof light === "string" ? null : lightOff(job, seat, light, own);
     if (side)
       found.push(
