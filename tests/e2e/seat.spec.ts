@@ -1,7 +1,7 @@
 /** Seating through the real interface: the walk's horizon and light told by hand, the heron on its ground, by pointer and by keys. */
 import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import { join } from "node:path";
-import { exact, noViolations, openBrowser, pageOf, placeOf, quiet, stage, temporaryFolder } from "./support";
+import { dragOn, exact, noViolations, openBrowser, openSeat, pageOf, placeOf, quiet, stage, temporaryFolder, tool } from "./support";
 
 const SIZE: [number, number] = [1800, 1200];
 const folder = temporaryFolder();
@@ -13,47 +13,11 @@ test.beforeEach(async ({}, info) => {
 test.afterEach(() => context.close());
 
 const drag = (page: Page, ...places: [number, number][]) => dragOn(page, SIZE, ...places);
-
-async function dragOn(page: Page, size: [number, number], ...places: [number, number][]): Promise<void> {
-  const at = await Promise.all(places.map(([x, y]) => placeOf(page, size, x, y)));
-  await page.mouse.move(...at[0]);
-  await page.mouse.down();
-  for (const p of at.slice(1)) await page.mouse.move(...p, { steps: 6 });
-  await page.mouse.up();
-}
-
-async function openSeat(): Promise<Page> {
-  const page = await pageOf(context);
-  await page.goto("http://localhost:3217/?demo=heron");
-  await expect(page.getByRole("heading", { name: "2 sets" })).toBeVisible({ timeout: 120_000 });
-  await quiet(page);
-  await page.getByRole("button", { name: "Work on this set" }).click();
-  await stage(page, "Register");
-  await page.getByRole("button", { name: "Use it as the picture" }).click();
-  await page.getByRole("button", { name: "Cut out" }).click();
-  await page.getByRole("menuitem", { name: /Frame 2/ }).click();
-  await exact(page);
-  await page.getByText("A clean plate", { exact: true }).click();
-  await page.getByRole("button", { name: /The same view without it/ }).click();
-  await page.getByRole("option", { name: "Frame 3" }).click();
-  await expect(page.getByRole("heading", { name: "What was cut" })).toBeVisible({ timeout: 60_000 });
-  await quiet(page);
-  await page.getByRole("button", { name: "Seat in the plate" }).click();
-  await exact(page);
-  return page;
-}
-
-const tool = (page: Page, name: string) =>
-  page
-    .getByRole("radio", { name, exact: true })
-    .or(page.getByRole("button", { name, exact: true }))
-    .first()
-    .click();
 const plateRow = (page: Page) => page.getByRole("row", { name: /^Plate/ });
 const thingRow = (page: Page) => page.getByRole("row", { name: /^1 Cut-out of frame 2/ });
 
 test("the plate is told by hand where its lines do not tell it, and the heron stands on its ground", async () => {
-  const page = await openSeat();
+  const page = await openSeat(context);
   await expect(plateRow(page)).toContainText("not known");
   await page.getByRole("button", { name: "Find it by straight lines" }).click();
   await expect(page.getByText(/do not tell its horizon/)).toBeVisible({ timeout: 60_000 });
@@ -152,7 +116,7 @@ test("the plate is told by hand where its lines do not tell it, and the heron st
 });
 
 test("a creek that is marked mirrors the heron, a wall carries it flat; the keys alone mark a wall", async () => {
-  const page = await openSeat();
+  const page = await openSeat(context);
   await tool(page, "Pull it");
   await drag(page, [900, 600], [900, 415]);
   await expect(plateRow(page)).toContainText("± 0.5°");

@@ -72,3 +72,42 @@ export async function openMerge(context: BrowserContext, demo: string, frames: n
   await quiet(page);
   return page;
 }
+
+/** Drags over a picture through places of it, px. */
+export async function dragOn(page: Page, size: [number, number], ...places: [number, number][]): Promise<void> {
+  const at = await Promise.all(places.map(([x, y]) => placeOf(page, size, x, y)));
+  await page.mouse.move(...at[0]);
+  await page.mouse.down();
+  for (const p of at.slice(1)) await page.mouse.move(...p, { steps: 6 });
+  await page.mouse.up();
+}
+
+/** Presses one of several choices, or a button. */
+export const tool = (page: Page, name: string) =>
+  page
+    .getByRole("radio", { name, exact: true })
+    .or(page.getByRole("button", { name, exact: true }))
+    .first()
+    .click();
+
+/** The heron cut out by a clean plate over the walk, in the room where things are seated. */
+export async function openSeat(context: BrowserContext): Promise<Page> {
+  const page = await pageOf(context);
+  await page.goto("http://localhost:3217/?demo=heron");
+  await expect(page.getByRole("heading", { name: "2 sets" })).toBeVisible({ timeout: 120_000 });
+  await quiet(page);
+  await page.getByRole("button", { name: "Work on this set" }).click();
+  await stage(page, "Register");
+  await page.getByRole("button", { name: "Use it as the picture" }).click();
+  await page.getByRole("button", { name: "Cut out" }).click();
+  await page.getByRole("menuitem", { name: /Frame 2/ }).click();
+  await exact(page);
+  await page.getByText("A clean plate", { exact: true }).click();
+  await page.getByRole("button", { name: /The same view without it/ }).click();
+  await page.getByRole("option", { name: "Frame 3" }).click();
+  await expect(page.getByRole("heading", { name: "What was cut" })).toBeVisible({ timeout: 60_000 });
+  await quiet(page);
+  await page.getByRole("button", { name: "Seat in the plate" }).click();
+  await exact(page);
+  return page;
+}

@@ -1,0 +1,104 @@
+/** Light and air on what is seated, through the real interface: a lamp and all that it does, the thing's own light turned, its sharpness, mist, another sky. */
+import { expect, test, type BrowserContext } from "@playwright/test";
+import { join } from "node:path";
+import { dragOn, exact, noViolations, openBrowser, openSeat, quiet, stage, temporaryFolder, tool } from "./support";
+
+const SIZE: [number, number] = [1800, 1200];
+const folder = temporaryFolder();
+let context: BrowserContext;
+
+test.beforeEach(async ({}, info) => {
+  context = await openBrowser(join(folder, String(info.line)));
+});
+test.afterEach(() => context.close());
+
+test("one lamp gives light on the heron and the ground, shadow, glow and beam; mist lies over it, and the sky is exchanged", async () => {
+  const page = await openSeat(context);
+  await tool(page, "Level, away");
+  await dragOn(page, SIZE, [590, 1190], [706, 560]);
+  await dragOn(page, SIZE, [1250, 1190], [896, 660]);
+  await page.getByRole("button", { name: "Seat a layer" }).click();
+  await page.getByRole("menuitem").first().click();
+  await expect(page.getByRole("row", { name: /^1 Cut-out of frame 2/ })).toContainText("on the ground", { timeout: 60_000 });
+  await page.getByRole("row", { name: /^Plate/ }).click();
+
+  // glints in the reeds by day are no lamps
+  await page.getByRole("button", { name: "Look for lamps" }).click();
+  await expect(page.getByText(/Nothing here is far brighter/)).toBeVisible({ timeout: 60_000 });
+  await page.getByRole("button", { name: "Dismiss" }).last().click();
+  await tool(page, "Mark a lamp");
+  await dragOn(page, SIZE, [500, 500], [520, 500]);
+  const lamp = page.getByRole("row", { name: /^2 Lamp/ });
+  await expect(lamp).toContainText("5.0 m");
+  const away = page.getByRole("textbox", { name: "Away" });
+  await away.fill("4");
+  await away.press("Enter");
+  await expect(lamp).toContainText("4.0 m");
+  await page
+    .getByRole("radio", { name: "Fire" })
+    .or(page.getByRole("button", { name: "Fire", exact: true }))
+    .first()
+    .click();
+  await expect(page.getByRole("row", { name: /^2 Fire/ })).toBeVisible();
+  await page.getByRole("button", { name: "Undo" }).click();
+  await noViolations(page, "a lamp");
+  await page.getByRole("button", { name: "Light the ground" }).click();
+  await page.getByRole("button", { name: "Lay its glow" }).click();
+  await expect(page.getByRole("button", { name: "To its glow" })).toBeVisible({ timeout: 60_000 });
+  await page.getByRole("button", { name: "Lay a beam" }).click();
+  await exact(page);
+
+  await page.getByRole("row", { name: /^1 Cut-out of frame 2/ }).click();
+  const onIt = page.getByRole("group", { name: "1. Lamp" });
+  await onIt.getByRole("button", { name: "Lay its light" }).click();
+  await expect(onIt.getByRole("button", { name: "To its light" })).toBeVisible();
+  await onIt.getByRole("button", { name: "Lay its shadow" }).click();
+  await expect(onIt.getByRole("button", { name: "Lay its shadow" })).toHaveCount(0);
+  await page.getByRole("button", { name: "Overcast" }).count();
+  const blur = page.getByRole("textbox", { name: "Out of focus by" });
+  await blur.fill("3");
+  await blur.press("Enter");
+  await exact(page);
+  await noViolations(page, "light on a thing");
+
+  // mist over all of it, from the menu of layers
+  await page.getByRole("button", { name: "Back to the layers" }).click();
+  await page.getByRole("button", { name: /^Other/ }).click();
+  await page.getByRole("menuitem", { name: /^Mist/ }).click();
+  await expect(page.getByText(/goes into it by how far away/)).toBeVisible();
+  await tool(page, "Lies on the ground");
+  await expect(page.getByRole("textbox", { name: "Half as thick at" })).toBeVisible();
+  await page.getByRole("button", { name: "As the plate's horizon" }).click();
+  await quiet(page);
+  await exact(page);
+  await noViolations(page, "mist");
+
+  // all of it is there after a reload; the lamp goes with what it does
+  await page.waitForTimeout(500);
+  await page.reload();
+  await exact(page);
+  await expect(page.getByText("Beam of a lamp").first()).toBeVisible();
+  await page.getByRole("button", { name: "Seat in the plate" }).click();
+  await page.getByRole("row", { name: /^2 Lamp/ }).click();
+  await page.getByRole("button", { name: "Remove it" }).click();
+  await expect(page.getByRole("row", { name: /^2 Lamp/ })).toHaveCount(0);
+  await page.getByRole("button", { name: "Back to the layers" }).click();
+  await expect(page.getByText("Beam of a lamp")).toHaveCount(0);
+
+  // another sky from a file
+  await page.locator('input[type="file"]').last().setInputFiles("tests/fixtures/twoSkies/01-sky.jpg");
+  await expect(page.getByRole("row", { name: /01-sky/ })).toBeVisible({ timeout: 60_000 });
+  await quiet(page);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await page.getByRole("button", { name: "Redo" }).click();
+  await page.getByRole("button", { name: "Seat in the plate" }).click();
+  await page.getByRole("row", { name: /^Plate/ }).click();
+  await page.getByRole("button", { name: "Take its sky" }).click();
+  await page.getByRole("menuitem", { name: /01-sky/ }).click();
+  await expect(page.getByRole("button", { name: "To the sky" })).toBeVisible({ timeout: 60_000 });
+  await exact(page);
+  await page.getByRole("button", { name: "To the sky" }).click();
+  await expect(page.getByLabel("The other sky")).toContainText("%");
+  await noViolations(page, "another sky");
+  await stage(page, "Proof");
+});
