@@ -1,6 +1,6 @@
 import { beamAlong, type Beam } from "./beam";
 import { discBlur, lineBlur, radiusBetween } from "./defocus";
-import { clearness, type Mist } from "./mist";
+import { clearness, unevenness, type Mist } from "./mist";
 import { clouds } from "./noise";
 import { eachParticle, hiddenBy, type Particle, type Particles } from "./particles";
 import { measureEdgeWidth } from "../measure/frameMeasures";
@@ -10,20 +10,27 @@ describe("mist", () => {
 
   // WMO-No. 8: meteorological optical range and visibility by Koschmieder: contrast 0.02 at the visual range
   it("leaves a fiftieth of the contrast where one sees no further", () => {
-    expect(clearness(even, 1.6, 0, 0, 1, 800)).toBeCloseTo(0.02, 9);
-    expect(clearness(even, 1.6, 0, 0, 1, 400)).toBeCloseTo(Math.sqrt(0.02), 9);
-    expect(clearness(even, 1.6, 0, 0, 1, 0)).toBe(1);
+    expect(clearness(even, 1.6, 0, 800)).toBeCloseTo(0.02, 9);
+    expect(clearness(even, 1.6, 0, 400)).toBeCloseTo(Math.sqrt(0.02), 9);
+    expect(clearness(even, 1.6, 0, 0)).toBe(1);
   });
 
   it("is as thick along a ray as the sum of what it passes", () => {
     const low: Mist = { ...even, halfHeightM: 2 };
     for (const dy of [-0.2, -0.01, 0, 0.05, 0.6]) {
-      const level = Math.sqrt(1 - dy * dy);
       const [far, steps] = [30, 40_000];
       let halvings = 0;
       for (let k = 0; k < steps; k++) halvings += ((Math.log2(50) / 800) * 2 ** (-(7 + dy * far * ((k + 0.5) / steps)) / 2) * far) / steps;
-      expect(clearness(low, 7, 0, dy, level, far)).toBeCloseTo(2 ** -halvings, 6);
+      expect(clearness(low, 7, dy, far)).toBeCloseTo(2 ** -halvings, 6);
     }
+  });
+
+  it("is as thick as on the whole where it is even, and thicker in clouds", () => {
+    expect(unevenness(even, 1.6, 0, 0, 1, 50)).toBe(1);
+    const thicker = [...Array(200).keys()].map((k) => unevenness({ ...even, patchy: 0.8 }, 1.6, Math.sin(k), 0, Math.cos(k), 20));
+    expect(Math.max(...thicker)).toBeGreaterThan(1.15);
+    expect(Math.min(...thicker)).toBeLessThan(0.85);
+    expect(clearness(even, 1.6, 0, 400, 2)).toBeCloseTo(0.02, 9);
   });
 
   it("is uneven in space, and no thicker on the whole", () => {

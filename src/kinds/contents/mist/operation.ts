@@ -1,9 +1,13 @@
-import { clearness } from "../../../core/air/mist";
+import { clearness, unevenness } from "../../../core/air/mist";
+import { unit } from "../../../core/panorama/camera";
 import { plateNow } from "../../../document/seatEdits";
 import { depthsOf } from "../../../engine/operations/light/depths";
 import { each } from "../../../engine/operations/frames/frameSamples";
 import type { ContentOperation } from "../tools";
 import type { MistContent } from "./record";
+
+/** Samples between places whose clouds are looked at. */
+const APART = 4;
 
 /** Lays the light of air over all that lies below, and takes theirs away, by how far each is. @see Koschmieder 1924 */
 export const mist: ContentOperation<MistContent> = (on, content, layer, backdrop, scope) => {
@@ -14,22 +18,43 @@ export const mist: ContentOperation<MistContent> = (on, content, layer, backdrop
   const { camera, stands, plateAt, alongRay } = depthsOf(on.job, plate, layer, on.where, content.farM);
   const out = on.own(backdrop, scope);
   const planes = each(out).map((at) => on.ctx.kernels.f32(at, on.n));
+  const px = (v: number) => (v + 0.5) * scale - 0.5;
+  // clouds are large beside a sample: what lies between places is as they are
+  const columns = Math.ceil((rect.x + rect.width) / APART) + 2;
+  const known = new Map<number, number>();
+  const corner = (i: number, j: number): number => {
+    const key = j * columns + i;
+    const held = known.get(key);
+    if (held !== undefined) return held;
+    const [x, y] = [px(i * APART), px(j * APART)];
+    const [dx, dy, dz] = unit(camera.rayOf(x, y));
+    const made = unevenness(content, camera.heightM, dx, dy, dz, plateAt(x, y));
+    known.set(key, made);
+    return made;
+  };
   for (let j = 0; j < rect.height; j++) {
-    const y = (rect.y + j + 0.5) * scale - 0.5;
+    const y = px(rect.y + j);
+    const row = Math.floor((rect.y + j) / APART);
+    const v = (rect.y + j) / APART - row;
     for (let i = 0; i < rect.width; i++) {
-      const x = (rect.x + i + 0.5) * scale - 0.5;
+      const x = px(rect.x + i);
+      const column = Math.floor((rect.x + i) / APART);
+      const u = (rect.x + i) / APART - column;
+      const thicker =
+        content.patchy === 0
+          ? 1
+          : (corner(column, row) * (1 - u) + corner(column + 1, row) * u) * (1 - v) + (corner(column, row + 1) * (1 - u) + corner(column + 1, row + 1) * u) * v;
       const [rx, ry, rz] = camera.rayOf(x, y);
-      const length = Math.sqrt(rx * rx + ry * ry + rz * rz);
-      const clearTo = (metres: number) => clearness(content, camera.heightM, rx / length, ry / length, rz / length, metres);
+      const rises = ry / Math.sqrt(rx * rx + ry * ry + rz * rz);
       let left = 1;
       let clear = 0;
       for (const thing of stands) {
         const covers = left * thing.coversAt(x, y);
         if (covers === 0) continue;
-        clear += covers * clearTo(alongRay(thing, x, y));
+        clear += covers * clearness(content, camera.heightM, rises, alongRay(thing, x, y), thicker);
         left -= covers;
       }
-      if (left > 0) clear += left * clearTo(plateAt(x, y));
+      if (left > 0) clear += left * clearness(content, camera.heightM, rises, plateAt(x, y), thicker);
       const k = j * rect.width + i;
       for (let c = 0; c < 3; c++) planes[c][k] = planes[c][k] * clear + content.color[c] * (1 - clear);
     }
