@@ -4,7 +4,7 @@ import type { Vector3 } from "../panorama/camera";
 import { randomOf } from "../../../tests/support/kernels";
 import { GroundCamera } from "./groundCamera";
 import { smear } from "./smear";
-import { fresnel, mirroredIn, rippleSlope } from "./water";
+import { fresnel, mirroredFar, mirroredIn, rippleSlope } from "./water";
 
 const SIZE = { width: 900, height: 600 };
 const RAD = Math.PI / 180;
@@ -106,5 +106,34 @@ describe("a smear", () => {
     expect([...plane.subarray(0, 5)]).toEqual([0, 0, 1, 0, 0]);
     expect(plane[7]).toBeLessThan(0.5);
     expect(plane[5]).toBeGreaterThan(0.05);
+  });
+});
+
+describe("what is as far away as the sky", () => {
+  const camera = new GroundCamera({ width: 1200, height: 800 }, { pitchDeg: -7, rollDeg: 3, focalPx: 900 }, 1.7);
+
+  // the law of reflection: a level mirror turns the height of a direction into its depth
+  it("is mirrored as far under the horizon as it stands over it", () => {
+    const mirror = mirroredFar(camera);
+    for (const [x, y] of [
+      [300, 80],
+      [640, 20],
+      [1100, 150],
+    ]) {
+      const [dx, dy, dz] = camera.rayOf(x, y);
+      const [u, v] = project(mirror, x, y);
+      const [ex, ey, ez] = camera.rayOf(u, v);
+      const length = Math.hypot(dx, dy, dz) / Math.hypot(ex, ey, ez);
+      expect(ex * length).toBeCloseTo(dx, 6);
+      expect(ey * length).toBeCloseTo(-dy, 6);
+      expect(ez * length).toBeCloseTo(dz, 6);
+    }
+  });
+
+  it("is mirrored as something upright is that stands very far away", () => {
+    const foot: [number, number, number] = [2e5, 0, 9e5];
+    const [x, y] = camera.pixelOf([2e5, 1.2e5, 9e5])!;
+    const [far, near] = [project(mirroredFar(camera), x, y), project(mirroredIn(camera, foot, 0), x, y)];
+    expect(Math.hypot(far[0] - near[0], far[1] - near[1])).toBeLessThan(0.05);
   });
 });

@@ -22,6 +22,16 @@ export function mirroredIn(camera: GroundCamera, foot: Vector3, levelM: number):
   return multiply(mirrored, invert(camera.planeMatrix(foot, across, [0, 1, 0])));
 }
 
+/** Px of the plate that show something as far away as the sky → px that show it mirrored in level water, whose height does not matter then. */
+export function mirroredFar({ axesInCamera, stance, size }: GroundCamera): Matrix3 {
+  const { right, up, ahead } = axesInCamera;
+  const [cx, cy] = [(size.width - 1) / 2, (size.height - 1) / 2];
+  const { focalPx } = stance;
+  // what is up in a direction is turned down
+  const turned = [0, 1, 2].flatMap((row) => [0, 1, 2].map((k) => right[row] * right[k] - up[row] * up[k] + ahead[row] * ahead[k]));
+  return multiply([focalPx, 0, cx, 0, focalPx, cy, 0, 0, 1], multiply(turned, [1 / focalPx, 0, -cx / focalPx, 0, 1 / focalPx, -cy / focalPx, 0, 0, 1]));
+}
+
 /**
  * How far ripples smear what water mirrors, px (1 standard deviation), up and down; across it is less by the sine of the angle at which the water is seen.
  * @param slope of the ripples, RMS @param share of the way from what is mirrored to the camera at which the water is looked at, 0..1

@@ -1,10 +1,13 @@
 import { LUMINANCE } from "../../../core/color/primaries";
 import { levelOfSide, sizeAtLevel } from "../../../core/geometry/rectangle";
 import { project } from "../../../core/geometry/matrix3";
+import type { Vector3 } from "../../../core/panorama/camera";
+import type { GroundCamera } from "../../../core/seat/groundCamera";
 import { boundsOf, type Scenery, type Shown } from "../../../core/seat/scenery";
-import { mirroredIn, rippleSlope } from "../../../core/seat/water";
+import { mirroredFar, mirroredIn, rippleSlope } from "../../../core/seat/water";
 import type { Records } from "../../../document/records/types";
-import { sceneryOf, standsAt } from "../../../document/seatGeometry";
+import type { SeatRecord } from "../../../document/records/plateTypes";
+import { sceneryOf, seatFigures, standsAt } from "../../../document/seatGeometry";
 import { documentSize, plateOf } from "../../../document/selectors";
 import type { ReflectionContent } from "../../../kinds/contents/reflection/record";
 import type { BarePlate } from "./barePlate";
@@ -35,17 +38,34 @@ export function waterPlace(records: Records, seatId: string): WaterPlace | null 
   if (seat?.kind !== "seat" || !plate || !size) return null;
   const scenery = sceneryOf(plate, size);
   const foot = standsAt(plate, size, seat);
-  const up = foot && scenery.camera.pixelOf([foot[0], foot[1] + seat.heightM, foot[2]]);
-  if (!foot || !up) return null;
-  const waters = scenery.stood.filter(({ surface, offset }) => surface.is === "water" && offset <= foot[1]);
+  const ends = foot ? standing(scenery.camera, seat, foot) : seat.on === "sky" ? inSky(records, seat) : null;
+  if (!ends) return null;
+  const waters = scenery.stood.filter(({ surface, offset }) => surface.is === "water" && (!foot || offset <= foot[1]));
   const found = waters.flatMap((water) => {
-    const mirror = mirroredIn(scenery.camera, foot, water.offset);
-    const [low, high] = [project(mirror, seat.foot.x, seat.foot.y), project(mirror, up[0], up[1])];
+    const mirror = foot ? mirroredIn(scenery.camera, foot, water.offset) : mirroredFar(scenery.camera);
+    const [low, high] = ends.map(([x, y]) => project(mirror, x, y));
     const along = Array.from({ length: ALONG }, (_, k) => [0, 1].map((i) => low[i] + ((k + 0.5) / ALONG) * (high[i] - low[i])));
     const wet = along.filter(([x, y]) => scenery.at(x, y)?.stood === water).length;
     return wet ? [{ scenery, water, foot: low, top: high, wet }] : [];
   });
   return found.sort((a, b) => b.wet - a.wet)[0] ?? null;
+}
+
+/** Px of the foot and the top of what stands; null behind the camera. */
+function standing(camera: GroundCamera, { foot, heightM }: SeatRecord, place: Vector3): [number, number][] | null {
+  const top = camera.pixelOf([place[0], place[1] + heightM, place[2]]);
+  return top && [[foot.x, foot.y], top];
+}
+
+/** Px of the lower and the upper rim of what is in the sky, straight down and up from its middle. */
+function inSky(records: Records, seat: SeatRecord): [number, number][] | null {
+  const tall = seatFigures(records, seat)?.heightPx;
+  return tall
+    ? [
+        [seat.foot.x, seat.foot.y + tall / 2],
+        [seat.foot.x, seat.foot.y - tall / 2],
+      ]
+    : null;
 }
 
 /** What the water shows there: the sky that it mirrors, linear, and its ripples. */

@@ -190,7 +190,7 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
         {plate.horizonBy === "guess" && <Card $open>{sentence("seating/plateUnknown")}</Card>}
       </Section>
       {seat.on !== "sky" && <ShadowSection seat={seat} plate={plate} isDisabled={isDisabled} />}
-      {seat.on === "ground" && <ReflectionSection seat={seat} plate={plate} isDisabled={isDisabled} />}
+      {(seat.on === "ground" || seat.on === "sky") && <ReflectionSection seat={seat} plate={plate} isDisabled={isDisabled} />}
       <OwnLight seat={seat} plate={plate} isDisabled={isDisabled} />
       {seat.on !== "sky" && <LampsOnThing seat={seat} plate={plate} isDisabled={isDisabled} />}
       <FocusSection seat={seat} isDisabled={isDisabled} />

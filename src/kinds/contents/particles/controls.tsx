@@ -51,10 +51,10 @@ const KINDS: Record<Kind, Omit<ParticlesContent, "type" | "seed" | "focusM" | "b
 
 const offerOf = (kind: Kind): Offer => ({
   id: `air-${kind}`,
-  name: sentence(`layering/${kind}`),
+  name: sentence(`layering/air.${kind}`),
   does: sentence(`layering/offer.${kind}`),
   layer: () => ({
-    name: sentence(`layering/${kind}`),
+    name: sentence(`layering/air.${kind}`),
     content: { type: "particles", ...KINDS[kind], focusM: 5, blurPx: 12, seed: 1 },
     blendIn: "light",
   }),

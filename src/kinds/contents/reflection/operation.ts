@@ -2,7 +2,7 @@ import { invert, multiply, project } from "../../../core/geometry/matrix3";
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import { shareOfPx, type Scenery } from "../../../core/seat/scenery";
 import { smear, smearReach } from "../../../core/seat/smear";
-import { fresnel, mirroredIn, ripplePx } from "../../../core/seat/water";
+import { fresnel, mirroredFar, mirroredIn, ripplePx } from "../../../core/seat/water";
 import { sceneryOf, standsAt } from "../../../document/seatGeometry";
 import { layerOf, plateOf, seatsOf } from "../../../document/selectors";
 import { each } from "../../../engine/operations/frames/frameSamples";
@@ -23,18 +23,20 @@ export const reflection: ContentOperation<ReflectionContent> = (on, { layerId, s
   const foot = standsAt(plate, job.inputs, seat);
   const { shown } = shownBy(job, content);
   const own = ownLevel(job, content, where.level);
-  if (!water || !foot || !shown || foot[1] < water.offset || !cutter.shownAt(own)) return null;
+  // what is in the sky is mirrored by its direction, whatever is under it
+  const isFar = seat.on === "sky";
+  if (!water || !(foot ? foot[1] >= water.offset : isFar) || !shown || !cutter.shownAt(own)) return null;
 
   const { rect } = where;
   const scale = 2 ** where.level;
   const { camera } = scenery;
-  const mirror = mirroredIn(camera, foot, water.offset);
-  const distance = camera.distanceTo(foot);
+  const mirror = foot ? mirroredIn(camera, foot, water.offset) : mirroredFar(camera);
   // how far on the way to the camera the water of a row lies, under the thing
   const column = project(mirror, seat.foot.x, seat.foot.y)[0];
   const towards = (x: number, y: number): number => {
     const at = scenery.placeOn(water, x, y);
-    return at ? 1 - (at[0] * foot[0] + at[2] * foot[2]) / distance ** 2 : 0;
+    if (!foot) return 1;
+    return at ? 1 - (at[0] * foot[0] + at[2] * foot[2]) / camera.distanceTo(foot) ** 2 : 0;
   };
   const sigmaAt = (row: number): number => ripplePx(camera.stance.focalPx, slope, Math.min(1, towards(column, (row + 0.5) * scale - 0.5))) / scale;
   const reach = smearReach(sigmaAt(rect.y + rect.height - 1));
