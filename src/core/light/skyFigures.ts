@@ -25,7 +25,8 @@ const ALL_SKY = 0.97;
 const ENDS = 0.05;
 /** Rows above the horizon that tell its colour, a share of the height. */
 const LOW = 0.08;
-/** The sun is as bright as the brightest, small, round, and brighter than what is around it by so much, EV. */
+/** The sun is nearly clipped, as bright as the brightest, small, round, and brighter than what is around it by so much, EV. */
+const LEAST_SUN = 0.8;
 const [BRIGHTEST, LARGEST, LEAST_FILLED, LEAST_OVER_EV] = [0.97, 0.03, 0.5, 0.25];
 const SUN_RINGS = [2.5, 4];
 const PLACES = 24;
@@ -39,7 +40,7 @@ export function skyFigures(rgb: readonly Float32Array[], width: number, height: 
     toOklab(rgb[0][i], rgb[1][i], rgb[2][i], out);
     for (let c = 0; c < 3; c++) lab[c][i] = out[c];
   }
-  const mask = findSky({ width, height, lab })?.mask;
+  const mask = findSky({ width, height, lab })?.mask ?? (isNothingElse(lab[0], width, height) ? new Uint8Array(n).fill(1) : null);
   if (!mask) return null;
   const share = mask.reduce((sum, on) => sum + on, 0) / n;
   const ends: number[] = [];
@@ -58,7 +59,8 @@ export function skyFigures(rgb: readonly Float32Array[], width: number, height: 
     return places.length ? rgb.map((plane) => median(places.map((i) => plane[i]))) : null;
   };
   const color = of(() => true)!;
-  const light = Float32Array.from(mask, (on, i) => (on ? luminance.reduce((sum, w, c) => sum + w * rgb[c][i], 0) : 0));
+  // the sun's own disc may not be taken for sky
+  const light = Float32Array.from(mask, (_, i) => (Math.floor(i / width) <= horizon ? luminance.reduce((sum, w, c) => sum + w * rgb[c][i], 0) : 0));
   return {
     share,
     bottom,
@@ -70,8 +72,26 @@ export function skyFigures(rgb: readonly Float32Array[], width: number, height: 
   };
 }
 
+/** How rough clouds are, by lightness from a sample to the next, at most; and how far the lower edge of a sky may be from its middle. Common practice, no source. */
+const [ROUGHEST, SAME_LIGHT] = [0.02, 0.25];
+
+/** Whether a picture shows clouds from edge to edge, in which no land parts from a sky: soft all over, and below as it is above. */
+function isNothingElse(L: Float32Array, width: number, height: number): boolean {
+  let [steps, count] = [0, 0];
+  for (let y = 0; y + 1 < height; y++) {
+    for (let x = 0; x + 1 < width; x++) {
+      const i = y * width + x;
+      steps += Math.abs(L[i + 1] - L[i]) + Math.abs(L[i + width] - L[i]);
+      count += 2;
+    }
+  }
+  const strip = (from: number, to: number) => median(L.subarray(Math.floor(from * height) * width, Math.floor(to * height) * width));
+  return steps / count < ROUGHEST && Math.abs(strip(0.9, 1) - strip(0.4, 0.6)) < SAME_LIGHT;
+}
+
 function sunOf(light: Float32Array, width: number, height: number): [number, number] | null {
   const most = light.reduce((a, b) => Math.max(a, b), 0);
+  if (most < LEAST_SUN) return null;
   const areas = connectedCells(
     Uint8Array.from(light, (v) => (v > 0 && v >= BRIGHTEST * most ? 1 : 0)),
     width,
