@@ -1,7 +1,7 @@
 /** Light and air on what is seated, through the real interface: a lamp and all that it does, the thing's own light turned, its sharpness, mist, another sky. */
 import { expect, test, type BrowserContext } from "@playwright/test";
 import { join } from "node:path";
-import { dragOn, exact, noViolations, openBrowser, openSeat, quiet, stage, temporaryFolder, tool } from "./support";
+import { dragOn, exact, noViolations, openBrowser, openSeat, pageOf, placeOf, quiet, stage, temporaryFolder, tool } from "./support";
 
 const SIZE: [number, number] = [1800, 1200];
 const folder = temporaryFolder();
@@ -101,4 +101,63 @@ test("one lamp gives light on the heron and the ground, shadow, glow and beam; m
   await expect(page.getByLabel("The other sky")).toContainText("%");
   await noViolations(page, "another sky");
   await stage(page, "Proof");
+});
+
+test("a moon is cut out, set in the sky larger on purpose, glows and is mirrored in the water around the landing", async () => {
+  const page = await pageOf(context);
+  const LANDING: [number, number] = [1500, 1000];
+  await page.goto("http://localhost:3217/?demo=moon");
+  await expect(page.getByText("2 frames").first()).toBeVisible({ timeout: 120_000 });
+  await quiet(page);
+  await stage(page, "Register");
+  await page.getByRole("button", { name: "Register 2 frames" }).click();
+  await quiet(page);
+  // the moon shows nothing of the landing, and is left out
+  await page.getByRole("button", { name: "Go to Merge" }).click();
+  await page.getByRole("button", { name: /^Merge \d frame/ }).click();
+  await expect(page.getByRole("button", { name: /^Merge: not begun/ })).toHaveCount(0, { timeout: 60_000 });
+  await quiet(page);
+  await stage(page, "Compose");
+  await page.getByRole("button", { name: "Cut out" }).click();
+  await page.getByRole("menuitem", { name: /Frame 2/ }).click();
+  await exact(page);
+  await page.getByText("An even backdrop", { exact: true }).click();
+  await expect(page.getByRole("heading", { name: "What was cut" })).toBeVisible({ timeout: 60_000 });
+  await quiet(page);
+  await page.getByRole("button", { name: "Seat in the plate" }).click();
+  await exact(page);
+  await tool(page, "Pull it");
+  await dragOn(page, LANDING, [750, 500], [750, 327]);
+  await tool(page, "Mark water");
+  for (const place of [
+    [4, 360],
+    [450, 360],
+    [450, 970],
+    [4, 970],
+  ] as [number, number][])
+    await page.mouse.click(...(await placeOf(page, LANDING, ...place)));
+  await expect(page.getByRole("textbox", { name: "1. Water" })).toBeVisible();
+  await page.getByRole("button", { name: "Seat a layer" }).click();
+  await page.getByRole("menuitem").first().click();
+  const moon = page.getByRole("row", { name: /^1 Cut-out of frame 2/ });
+  await expect(moon).toBeVisible({ timeout: 60_000 });
+  await tool(page, "In the sky");
+  await expect(moon).toContainText("0.53°");
+  const larger = page.getByRole("textbox", { name: "Shown larger" });
+  await larger.fill("4");
+  await larger.press("Enter");
+  await expect(moon).toContainText("2.12°");
+  await dragOn(page, LANDING, [750, 800], [255, 130]);
+  await page.getByRole("button", { name: "Lay its reflection" }).click();
+  await expect(page.getByRole("button", { name: "To its reflection" })).toBeVisible({ timeout: 60_000 });
+  await page.getByRole("row", { name: /^Plate/ }).click();
+  await tool(page, "Mark a lamp");
+  await dragOn(page, LANDING, [255, 130], [285, 130]);
+  await tool(page, "Moon");
+  const shining = page.getByRole("row", { name: /^2 Moon/ });
+  await expect(shining).toContainText("in the sky");
+  await page.getByRole("button", { name: "Lay its glow" }).click();
+  await expect(page.getByRole("button", { name: "To its glow" })).toBeVisible({ timeout: 60_000 });
+  await exact(page);
+  await noViolations(page, "a moon");
 });
