@@ -263,11 +263,6 @@ await press("Projections");
 await page.waitForTimeout(8000);
 await page.screenshot({ path: "docs/screenshots/projections.png" });
 await page.keyboard.press("4");
-await press("Merge 5 frames");
-await page.waitForSelector("text=Panorama in use");
-await idle();
-await press("Source frames");
-await shot("seams");
 
 // a heron that was photographed elsewhere stands on the walk
 await page.goto(`${address}/?demo=heron`);
@@ -337,5 +332,21 @@ await page.waitForTimeout(1500);
 await page.getByRole("textbox", { name: "How tall it is" }).scrollIntoViewIfNeeded();
 await page.getByRole("heading", { name: "Cut-out of frame 2" }).scrollIntoViewIfNeeded();
 await shot("seat");
+
+// a storm's sky behind the pump house
+await page.goto(`${address}/?demo=storm`);
+await page.getByRole("heading", { name: "2 sets" }).waitFor();
+await idle();
+await press("Work on this set");
+await page.getByRole("button", { name: /^Register:/ }).click();
+await press("Use it as the picture");
+await page.getByRole("button", { name: /^Compose:/ }).click();
+await press("Seat in the plate");
+await settle();
+await press("Take its sky");
+await page.getByRole("menuitem", { name: /storm-1/ }).click();
+await press("To the sky");
+await page.waitForTimeout(2000);
+await shot("sky");
 
 await context.close();
