@@ -71,6 +71,12 @@ export function chooseLayer(layerId: string | null, tab?: ComposeTab): void {
   useCompose.setState((s) => ({ partId: null, tab: tab ?? s.tab, pulling: false }));
 }
 
+/** From what is seated back to the layers, to one of them. */
+export function toLayer(layerId: string, tab: ComposeTab): void {
+  useCompose.setState({ seating: false });
+  chooseLayer(layerId, tab);
+}
+
 /** The layer worked on: the one chosen, else the topmost. */
 export function useChosenLayer(records: Records): LayerRecord | null {
   const layerId = useSession((s) => s.layerId);

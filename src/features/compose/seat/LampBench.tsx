@@ -14,7 +14,7 @@ import { Choices } from "../../../ui/components/Choices";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { plain, signed } from "../../../ui/format";
-import { chooseLayer, useCompose } from "../../../view/composeState";
+import { toLayer, useCompose } from "../../../view/composeState";
 import { LampColour } from "./LampColour";
 
 interface Props {
@@ -32,10 +32,6 @@ export function LampBench({ lamp, plate, isDisabled }: Props) {
   const show = (change: Partial<PlateLamp>) => showLive(changeLamp(lamp.id, change));
   const isFar = lamp.distanceM === null;
   const [glow, pool, ray] = [glowOf(records, lamp.id), lampLightOf(records, lamp.id, null), beamOf(records, lamp.id)];
-  const toLayer = (id: string) => {
-    useCompose.setState({ seating: false });
-    chooseLayer(id, "content");
-  };
   return (
     <>
       <Section>
@@ -132,21 +128,21 @@ export function LampBench({ lamp, plate, isDisabled }: Props) {
         <Soft>{sentence("seating/whatItDoesMeans")}</Soft>
         <RowOf>
           {glow ? (
-            <Button onPress={() => toLayer(glow.id)}>{sentence("seating/toGlow")}</Button>
+            <Button onPress={() => toLayer(glow.id, "content")}>{sentence("seating/toGlow")}</Button>
           ) : (
             <Button isDisabled={isDisabled} onPress={() => void throwGlow(lamp, sentence("seating/glowName"))}>
               {sentence("seating/layGlow")}
             </Button>
           )}
           {ray ? (
-            <Button onPress={() => toLayer(ray.id)}>{sentence("seating/toBeam")}</Button>
+            <Button onPress={() => toLayer(ray.id, "content")}>{sentence("seating/toBeam")}</Button>
           ) : (
             <Button isDisabled={isDisabled} onPress={() => edit(layBeam(lamp.id, sentence("seating/beamName")), { stage: "compose", label: "step.beamLaid" })}>
               {sentence("seating/layBeam")}
             </Button>
           )}
           {pool ? (
-            <Button onPress={() => toLayer(pool.id)}>{sentence("seating/toLampOnPlate")}</Button>
+            <Button onPress={() => toLayer(pool.id, "content")}>{sentence("seating/toLampOnPlate")}</Button>
           ) : (
             lamp.isAdded && (
               <Button

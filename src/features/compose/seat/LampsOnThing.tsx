@@ -12,7 +12,7 @@ import { useSession } from "../../../session/store";
 import { Button } from "../../../ui/components/Button";
 import { Facts, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { signed, withUnit } from "../../../ui/format";
-import { chooseLayer, useCompose } from "../../../view/composeState";
+import { toLayer } from "../../../view/composeState";
 import { useShadowFigures } from "./useShadowFigures";
 
 interface Props {
@@ -30,10 +30,6 @@ export function LampsOnThing({ seat, plate, isDisabled }: Props) {
   const { name } = layerOf(records, seat.layerId)!;
   const turned = relightOf(records, seat.layerId);
   const isLit = typeof light !== "string" || light === "overcast";
-  const toLayer = (id: string) => {
-    useCompose.setState({ seating: false });
-    chooseLayer(id, "content");
-  };
   return (
     <>
       <Section>
@@ -41,7 +37,7 @@ export function LampsOnThing({ seat, plate, isDisabled }: Props) {
         <Soft>{sentence(isLit ? "seating/turnedLightMeans" : "seating/shadowNeedsLight")}</Soft>
         <RowOf>
           {turned ? (
-            <Button onPress={() => toLayer(turned.id)}>{sentence("seating/toTurnedLight")}</Button>
+            <Button onPress={() => toLayer(turned.id, "content")}>{sentence("seating/toTurnedLight")}</Button>
           ) : (
             <Button
               isDisabled={isDisabled || !isLit || figures === undefined || seat.on !== "ground"}
@@ -69,7 +65,7 @@ export function LampsOnThing({ seat, plate, isDisabled }: Props) {
                 </Facts>
                 <RowOf style={{ marginTop: 0 }}>
                   {lit ? (
-                    <Button onPress={() => toLayer(lit.id)}>{sentence("seating/toLampLight")}</Button>
+                    <Button onPress={() => toLayer(lit.id, "content")}>{sentence("seating/toLampLight")}</Button>
                   ) : (
                     <Button
                       isDisabled={isDisabled}
@@ -84,7 +80,7 @@ export function LampsOnThing({ seat, plate, isDisabled }: Props) {
                     </Button>
                   )}
                   {shadow ? (
-                    <Button onPress={() => toLayer(shadow.id)}>{sentence("seating/toShadow")}</Button>
+                    <Button onPress={() => toLayer(shadow.id, "content")}>{sentence("seating/toShadow")}</Button>
                   ) : (
                     !isShaded &&
                     canShade && (

@@ -23,7 +23,7 @@ import { ReflectionSection, ShadowSection } from "./ThrownSections";
 import { SkyControls } from "./SkyControls";
 import { SourceSection } from "./SourceSection";
 import { OwnLight } from "./OwnLight";
-import { chooseLayer, useCompose } from "../../../view/composeState";
+import { toLayer, useCompose } from "../../../view/composeState";
 
 interface Props {
   seat: SeatRecord;
@@ -218,14 +218,7 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
       </Section>
       <Section>
         <RowOf style={{ marginTop: 0 }}>
-          <Button
-            onPress={() => {
-              useCompose.setState({ seating: false });
-              chooseLayer(seat.layerId, "content");
-            }}
-          >
-            {sentence("seating/toLayer")}
-          </Button>
+          <Button onPress={() => toLayer(seat.layerId, "content")}>{sentence("seating/toLayer")}</Button>
           <Button
             isDisabled={isDisabled}
             onPress={() => {

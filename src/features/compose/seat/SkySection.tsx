@@ -9,7 +9,7 @@ import { useSession } from "../../../session/store";
 import { Button } from "../../../ui/components/Button";
 import { MenuButton } from "../../../ui/components/MenuButton";
 import { Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
-import { chooseLayer, useCompose } from "../../../view/composeState";
+import { toLayer } from "../../../view/composeState";
 
 /** Another frame's sky in place of the plate's. */
 export function SkySection({ isDisabled }: { isDisabled: boolean }) {
@@ -23,14 +23,7 @@ export function SkySection({ isDisabled }: { isDisabled: boolean }) {
       <Soft>{sentence(laid ? "seating/skyIsLayer" : frames.length ? "seating/skyMeans" : "seating/skyNeedsFrame")}</Soft>
       <RowOf>
         {laid ? (
-          <Button
-            onPress={() => {
-              useCompose.setState({ seating: false });
-              chooseLayer(laid.id, "content");
-            }}
-          >
-            {sentence("seating/toSky")}
-          </Button>
+          <Button onPress={() => toLayer(laid.id, "content")}>{sentence("seating/toSky")}</Button>
         ) : (
           <MenuButton
             label={sentence("seating/layOtherSky")}

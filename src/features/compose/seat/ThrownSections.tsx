@@ -10,7 +10,7 @@ import { throwReflection, throwShadow } from "../../../session/seating";
 import { useSession } from "../../../session/store";
 import { Button } from "../../../ui/components/Button";
 import { Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
-import { chooseLayer, useCompose } from "../../../view/composeState";
+import { toLayer } from "../../../view/composeState";
 import { useShadowFigures } from "./useShadowFigures";
 
 interface Props {
@@ -53,14 +53,7 @@ export function ShadowSection({ seat, plate, isDisabled }: Props) {
       </Soft>
       <RowOf>
         {shadow ? (
-          <Button
-            onPress={() => {
-              useCompose.setState({ seating: false });
-              chooseLayer(shadow.id, "mask");
-            }}
-          >
-            {sentence("seating/toShadow")}
-          </Button>
+          <Button onPress={() => toLayer(shadow.id, "mask")}>{sentence("seating/toShadow")}</Button>
         ) : (
           <Button
             isDisabled={isDisabled || !isLit || measured === undefined || seat.on !== "ground"}
@@ -87,14 +80,7 @@ export function ReflectionSection({ seat, plate, isDisabled }: Props) {
       <Soft>{sentence(laid ? "seating/reflectionIsLayer" : "seating/reflectionOfIt")}</Soft>
       <RowOf>
         {laid ? (
-          <Button
-            onPress={() => {
-              useCompose.setState({ seating: false });
-              chooseLayer(laid.id, "content");
-            }}
-          >
-            {sentence("seating/toReflection")}
-          </Button>
+          <Button onPress={() => toLayer(laid.id, "content")}>{sentence("seating/toReflection")}</Button>
         ) : (
           <Button isDisabled={isDisabled} onPress={() => void throwReflection(seat, sentence(message("seating/reflectionName", { name })))}>
             {sentence("seating/layReflection")}
