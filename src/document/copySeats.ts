@@ -1,5 +1,5 @@
 import { newId, put, type Edit } from "./edits";
-import { copyInto, placeBeside, updateLayer } from "./layerEdits";
+import { copyInto, placeBeside, placeLayer, topOfClipped, updateLayer } from "./layerEdits";
 import { followsSeat } from "./removal";
 import { changeSeat } from "./seatEdits";
 import { cameraOf, standsAt } from "./seatGeometry";
@@ -41,15 +41,22 @@ function copyOf(records: Records, seat: SeatRecord, name: string, isNearer: bool
   const layer = layerOf(records, seat.layerId)!;
   const shadows = layersOf(records).filter((l) => followsSeat(l, layer.id));
   const made = copyInto(records, layer, layer.parentId, name);
-  const lowest = shadows.at(0)?.id ?? layer.id;
+  const lowest = shadows.find((l) => !l.clipped)?.id ?? layer.id;
   // a copy of what is locked has yet to be put where it stands
-  let next = placeBeside(made.copyId, isNearer ? layer.id : lowest, isNearer ? "above" : "below")(updateLayer(made.copyId, { locked: false })(made.records));
+  const beside = isNearer
+    ? placeLayer(made.copyId, topOfClipped(made.records, layer.id, made.copyId), layer.parentId)
+    : placeBeside(made.copyId, lowest, "below");
+  let next = beside(updateLayer(made.copyId, { locked: false })(made.records));
   for (const shadow of shadows) {
     const copied = copyInto(next, shadow, shadow.parentId, shadow.name.replaceAll(layer.name, name));
     const { mask, content } = layerOf(copied.records, copied.copyId)!;
-    const followed = content.type === "reflection" ? { ...content, layerId: made.copyId } : content;
+    const followed = "layerId" in content ? { ...content, layerId: made.copyId } : content;
     const parts: LayerRecord["mask"]["parts"] = mask.parts.map((p) => (p.kind === "cast" ? { ...p, layerId: made.copyId } : p));
-    next = placeBeside(copied.copyId, made.copyId, "below")(updateLayer(copied.copyId, { mask: { ...mask, parts }, content: followed })(copied.records));
+    // light that is clipped to a thing lies on it, all else under it
+    const laid = shadow.clipped
+      ? placeLayer(copied.copyId, topOfClipped(copied.records, made.copyId, copied.copyId), shadow.parentId)
+      : placeBeside(copied.copyId, made.copyId, "below");
+    next = laid(updateLayer(copied.copyId, { mask: { ...mask, parts }, content: followed })(copied.records));
   }
   const copy: SeatRecord = { ...seat, id: newId("seat"), layerId: made.copyId };
   return { records: put(next, copy), seat: copy };

@@ -72,12 +72,19 @@ export const addLamp =
   (records) =>
     tellPlate({ lamps: [...lampsOf(plateOf(records)), lamp] })(records);
 
-/** Says something else of a lamp; what it does follows. */
+/** Says something else of a lamp; what it does follows. Once its light is new, or is not, what was laid of it on the ground goes: it was laid for the other. */
 export const changeLamp =
   (id: string, change: Partial<Omit<PlateLamp, "id">>): Edit =>
   (records) => {
     const lamps = lampsOf(plateOf(records));
-    return lamps.some((l) => l.id === id) ? tellPlate({ lamps: lamps.map((l) => (l.id === id ? { ...l, ...change } : l)) })(records) : records;
+    const lamp = lamps.find((l) => l.id === id);
+    if (!lamp) return records;
+    const isOther = change.isAdded !== undefined && change.isAdded !== lamp.isAdded;
+    const onGround = isOther
+      ? layersOfLamp(records, id).filter(({ content }) => content.type === "adjustment" || (content.type === "lampLight" && content.layerId === null))
+      : [];
+    const rest = onGround.reduce((r, l) => removeLayer(l.id)(r), records);
+    return tellPlate({ lamps: lamps.map((l) => (l.id === id ? { ...l, ...change } : l)) })(rest);
   };
 
 /** A lamp goes with all that it does. */

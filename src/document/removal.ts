@@ -20,12 +20,16 @@ export function removeLayer(layerId: string): Edit {
   };
 }
 
+/** Whether a layer shows a frame, or its sky, or is laid by what that shows. */
+const shows = ({ content }: LayerRecord, frameId: string): boolean =>
+  (content.type === "frame" && content.frameId === frameId) || (content.type === "otherSky" && (content.frameId === frameId || content.landId === frameId));
+
 /** A frame goes with the layers that show it and their strokes. */
 export function removeFrame(frameId: string): Edit {
   return (records) => {
     const frame = records[frameId];
     if (frame?.kind !== "frame") return records;
-    const layers = Object.values(records).filter((l) => l.kind === "layer" && l.content.type === "frame" && l.content.frameId === frameId);
+    const layers = Object.values(records).filter((l) => l.kind === "layer" && shows(l, frameId));
     const rest = layers.reduce((r, l) => removeLayer(l.id)(r), dropResults(records, frame.setId));
     const helped = Object.values(rest).flatMap((l) => (l.kind === "layer" ? withoutHelp(l, frameId) : []));
     return without(put(rest, ...helped), [frameId]);

@@ -3,7 +3,9 @@ import { engine, GREY, H, laidBoard, light, seatedBoard, W } from "../../tests/s
 import type { NodeEngine } from "../cli/createNodeEngine";
 import { glowAt } from "../core/light/glow";
 import { lampPlace } from "../core/light/lamp";
-import type { Edit } from "../document/edits";
+import { readFileSync } from "node:fs";
+import { addFrames, setRegistration, startJob, takeStep, unmovedRegistration, type Edit } from "../document/edits";
+import { freshMerge, setMerge } from "../document/mergeEdits";
 import {
   addLamp,
   beamOf,
@@ -26,10 +28,12 @@ import { addLayer, blurLayer, topOfClipped, updateLayer } from "../document/laye
 import type { PlateLamp } from "../document/records/plateTypes";
 import type { Records } from "../document/records/types";
 import { checkRecord } from "../document/parseDocument";
-import { removeLayer } from "../document/removal";
+import { copySeats } from "../document/copySeats";
+import { removeFrame, removeLayer } from "../document/removal";
 import { cameraOf } from "../document/seatGeometry";
 import { tellPlate } from "../document/seatEdits";
-import { documentSize, layerOf, layersOf, plateOf } from "../document/selectors";
+import { layOtherSky, otherSkyOf, proposedSky } from "../document/skyEdits";
+import { childrenOf, documentSize, framesOf, layerOf, layersOf, plateOf, seatsOf } from "../document/selectors";
 import { each } from "./operations/frames/frameSamples";
 import { composeRect, prepareJob } from "./operations/layers/compose";
 import { SILENT } from "./task";
@@ -152,6 +156,45 @@ it("a moon as far as the sky is, and all that lamps do, are records that can be 
   expect(lampLightOf(bare, "moon", null)).toBeDefined();
 });
 
+it("what was laid of a lamp on the ground goes once its light is new, or is shown already; light on things stays", () => {
+  const shown = then(start, addLamp(lamp(start, { isAdded: false })), layLampShadow("lamp", "l", "Shadow"), layLampLight("lamp", "l", "Light"));
+  const turned = changeLamp("lamp", { isAdded: true })(shown);
+  expect(layersOfLamp(turned, "lamp").map((l) => l.name)).toEqual(["Light"]);
+  const lit = then(turned, layLampLight("lamp", null, "Pool"), layLampShadow("lamp", "l", "Shadow"));
+  expect(layersOfLamp(changeLamp("lamp", { ev: 1, isAdded: true })(lit), "lamp")).toHaveLength(2);
+  expect(layersOfLamp(changeLamp("lamp", { isAdded: false })(lit), "lamp").map((l) => l.name)).toEqual(["Light"]);
+});
+
+it.each([1, -1])("a copy of a thing %d m further away has lamps' light and its turned light of its own, clipped to it", (away) => {
+  const records = then(
+    start,
+    addLamp(lamp(start)),
+    layLampLight("lamp", "l", "Light: Board"),
+    layRelight("l", { azimuthDeg: 0, elevationDeg: 30, ratioEv: 1, toRatioEv: 2 }, "Turned: Board"),
+    copySeats("seat", 1, away, 0.5),
+  );
+  const copy = seatsOf(records).find((s) => s.layerId !== "l")!.layerId;
+  const order = childrenOf(records, null).map((l) => l.id);
+  for (const id of ["l", copy]) {
+    const [own, turned] = [lampLightOf(records, "lamp", id)!, relightOf(records, id)!];
+    expect(own.clipped && turned.clipped).toBe(true);
+    const at = order.indexOf(id);
+    expect(new Set(order.slice(at + 1, at + 3))).toEqual(new Set([own.id, turned.id]));
+  }
+  expect(order.indexOf(copy) < order.indexOf("l")).toBe(away > 0);
+});
+
+it("another sky goes with the frame that shows it, and with the plate's own", () => {
+  const [plate, thing] = framesOf(start);
+  const content = {
+    ...{ type: "otherSky" as const, frameId: thing.id, landId: plate.id, bottomY: 100, focalPx: 500, horizonY: 300, panDeg: 0, liftDeg: 0, times: 1 },
+    ...{ exposureEv: 0, land: [1, 1, 1], landAmount: 1, haze: 0, hazeDeg: 3, hazeColor: [1, 1, 1], water: 1, sun: null },
+  };
+  const records = layOtherSky(content, "Sky")(start);
+  expect(otherSkyOf(records)).toBeDefined();
+  for (const { id } of [plate, thing]) expect(otherSkyOf(removeFrame(id)(records))).toBeUndefined();
+});
+
 it("what is laid over a thing lies over what is clipped to it", () => {
   const records = then(start, addLamp(lamp(start)), layLampLight("lamp", "l", "Light"));
   expect(topOfClipped(records, "l")).toBe(lampLightOf(records, "lamp", "l")!.id);
@@ -186,6 +229,12 @@ it("out of focus a thing keeps its light and softens its edge, in every rectangl
   const sharp = await light(node, start);
   const soft = await light(node, blurLayer("l", { radiusPx: 6, motionPx: 0, motionDeg: 0 })(start));
   expect(at(soft, 330, ROW)).toBeCloseTo(at(sharp, 330, ROW), 3);
+  // what reaches beyond its outline is lit as well
+  const lit = then(start, addLamp(lamp(start)), layLampLight("lamp", "l", "Light"), blurLayer("l", { radiusPx: 6, motionPx: 0, motionDeg: 0 }));
+  const [bright, plain] = [await light(node, lit), soft];
+  const rims = [...Array(10).keys()].map((k) => [at(bright, 302 + k, ROW), at(plain, 302 + k, ROW)]).filter(([, v]) => v > GREY + 0.02);
+  expect(rims.length).toBeGreaterThan(3);
+  for (const [v, before] of rims) expect(v).toBeGreaterThan(before + 0.02);
   const edge = [...Array(40).keys()].map((k) => at(soft, 295 + k, ROW));
   expect(edge.filter((v) => v > GREY + 0.01 && v < 0.59).length).toBeGreaterThan(8);
   expect(blurLayer("l", { radiusPx: 0, motionPx: 0, motionDeg: 0 })(blurLayer("l", { radiusPx: 6, motionPx: 0, motionDeg: 0 })(start))).toEqual(start);
@@ -256,4 +305,47 @@ it("proof finds a lamp that does nothing, air that is passed over, and nothing o
   const under = updateLayer("mist", { index: layersOf(over).reduce((low, l) => Math.min(low, l.index), 0) - 1 })(over);
   expect(await kinds(under)).toEqual(["mistBehind"]);
   expect(layerOf(under, "mist")!.index).toBeLessThan(layerOf(under, "l")!.index);
+});
+
+it("another sky is the same in every rectangle, through a wide lens turned far aside, in water too; proof judges its edges alone", async () => {
+  const own = await engine();
+  const frames = [];
+  for (const name of ["01-land.jpg", "01-sky.jpg"]) {
+    const bytes = new Uint8Array(readFileSync(`tests/fixtures/twoSkies/${name}`));
+    const frame = await own.ask("importFrame", { fileName: name, bytes });
+    own.sources.set(frame.sourceId, async () => bytes);
+    frames.push(frame);
+  }
+  const begun = startJob("Test", "2026-01-01T00:00:00Z", "set-1");
+  const { records } = takeStep(begun.history, begun.records, addFrames(frames), { stage: "gather", label: "step.compared" }, "t");
+  const [land, sky] = framesOf(records);
+  const size = { width: land.width, height: land.height };
+  const built = setMerge(freshMerge("base", { baseId: land.id }))(setRegistration(unmovedRegistration([land], land, 1), {})(records));
+  const places: [number, number][] = [
+    [0, 300],
+    [599, 300],
+    [599, 399],
+    [0, 399],
+  ];
+  const told = tellPlate({ stance: { pitchDeg: 2, rollDeg: 0, focalPx: 330 }, surfaces: [{ id: "pond", is: "water", places, heightM: 0 }] })(built);
+  const [old, other] = [(await own.ask("measureSky", { frame: land }))!, (await own.ask("measureSky", { frame: sky }))!];
+  const content = { ...proposedSky(plateOf(told)!, size, land, sky, old, other), panDeg: 28, focalPx: 260 };
+  const laid = layOtherSky(content, "Sky")(told);
+  const job = await prepareJob(own.ctx, laid, SILENT);
+  const read = (rect: { x: number; y: number; width: number; height: number }) =>
+    own.ctx.kernels.withScope((scope) => own.ctx.kernels.f32(each(composeRect(own.ctx, job, 0, rect, "layers", scope))[2], rect.width * rect.height).slice());
+  const all = read({ x: 0, y: 0, ...size });
+  for (const rect of [
+    { x: 0, y: 0, width: 64, height: 64 },
+    { x: 536, y: 40, width: 64, height: 64 },
+    { x: 250, y: 280, width: 90, height: 60 },
+  ]) {
+    const part = read(rect);
+    let most = 0;
+    for (let j = 0; j < rect.height; j++)
+      for (let i = 0; i < rect.width; i++) most = Math.max(most, Math.abs(part[j * rect.width + i] - all[(rect.y + j) * size.width + rect.x + i]));
+    expect(most).toBeLessThan(1e-5);
+  }
+  const kinds = (await own.ask("proof", { records: laid })).map((f) => f.kind);
+  expect(kinds.filter((k) => ["apart", "gap", "cutOff", "stub", "seeThrough"].includes(k))).toEqual([]);
 });

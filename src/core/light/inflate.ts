@@ -17,8 +17,8 @@ const SIDE = 320;
 const THERE = 0.5;
 /** Samples around everything that are nothing; sides are multiples of it, so that coarser grids have such a border too. */
 const EMPTY = 16;
-/** Samples around an outline that are given a direction as well. */
-const BEYOND = 3;
+/** Samples around an outline that are given a direction as well: what is out of focus reaches beyond it. */
+const BEYOND = EMPTY - 1;
 
 /**
  * The surface of what covers samples, blown up from its outline: h with Δh = −4 inside and 0 on the outline, depth √h, which makes a ball of a disc and a round limb of a strip.
@@ -105,3 +105,6 @@ export function facingAt({ width, height, nx, ny, step }: Facing, x: number, y: 
   out[1] = py / length;
   out[2] = pz / length;
 }
+
+/** How far beyond the outline of everything a surface is told, samples of what it was made of. */
+export const beyond = ({ step }: Facing): number => BEYOND * step;

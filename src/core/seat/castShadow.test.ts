@@ -2,7 +2,7 @@
 import type { Vector3 } from "../panorama/camera";
 import { extentOf, volumeOf } from "./volume";
 import { Scenery } from "./scenery";
-import { castShadow, discDirections, samplesOf, skyDirections } from "./castShadow";
+import { castShadow, discDirections, lampPlaces, samplesOf, skyDirections } from "./castShadow";
 import type { Body } from "./standing";
 import { GroundCamera } from "./groundCamera";
 import { directionOf } from "./lightFromShadows";
@@ -146,4 +146,46 @@ it("px of the plate lead to samples of what was placed on it", () => {
   // px 30 of the plate is px 10 of the thing, which is sample (10 + 0.5) / 2 − 0.5 of level 1
   expect(to(30, 60)[0]).toBeCloseTo(10.5 / 2 - 0.5 - 3, 9);
   expect(to(30, 60)[1]).toBeCloseTo(20.5 / 2 - 0.5 - 4, 9);
+});
+
+describe("by a lamp near by", () => {
+  const thrown = (lamp: Vector3, rect = ALL) => castShadow(new Scenery(CAMERA), FOOT, board(0.2), lampPlaces(lamp, 0.005, FOOT), 0, rect);
+
+  // similar triangles: from a lamp at a height, over the top of what stands, to the ground
+  it("ends where the line from the lamp over the top meets the ground", () => {
+    const lamp: Vector3 = [FOOT[0] - 1, 2.6, FOOT[2] + 1.5];
+    const values = thrown(lamp);
+    const reach = lamp[1] / (lamp[1] - TALL);
+    const tip = [lamp[0] + reach * (FOOT[0] - lamp[0]), lamp[2] + reach * (FOOT[2] - lamp[2])];
+    const on = (share: number) => at(values, FOOT[0] + share * (tip[0] - FOOT[0]), FOOT[2] + share * (tip[1] - FOOT[2]));
+    expect(on(0.85)).toBeGreaterThan(0.9);
+    expect(on(1.15)).toBe(0);
+    expect(on(-0.3)).toBe(0);
+  });
+
+  it("is the same in every rectangle, and falls anywhere under a lamp that is lower than its top", () => {
+    for (const height of [2.6, 0.7]) {
+      const lamp: Vector3 = [FOOT[0] - 0.8, height, FOOT[2] - 0.9];
+      const all = thrown(lamp);
+      expect(most(all)).toBeGreaterThan(0.9);
+      for (const rect of [
+        { x: 300, y: 200, width: 200, height: 120 },
+        { x: 500, y: 0, width: 400, height: 600 },
+      ]) {
+        const part = thrown(lamp, rect);
+        let off = 0;
+        for (let j = 0; j < rect.height; j++)
+          for (let i = 0; i < rect.width; i++) off = Math.max(off, Math.abs(part[j * rect.width + i] - all[(rect.y + j) * SIZE.width + rect.x + i]));
+        expect(off).toBe(0);
+      }
+    }
+    // further off than a lamp can be told from a direction it is one
+    const towards = light(50, 40);
+    const far: Vector3 = [FOOT[0] + 1e5 * towards[0], 1e5 * towards[1], FOOT[2] + 1e5 * towards[2]];
+    const [by, sun] = [
+      castShadow(new Scenery(CAMERA), FOOT, board(0.2), lampPlaces(far, 1e5 * Math.tan((0.5 * Math.PI) / 180), FOOT), 0, ALL),
+      shadowOf(board(0.2), towards, 1),
+    ];
+    expect(by.reduce((sum, v, i) => sum + Math.abs(v - sun[i]), 0)).toBeLessThan(0.02 * sun.reduce((sum, v) => sum + v, 0));
+  });
 });

@@ -71,7 +71,7 @@ export function castShadow(scenery: Scenery, foot: Vector3, body: Body, source: 
   const rays = !stood ? [] : near ? directions.map((place, k) => raysFrom(stood, place, k)) : directions.flatMap((d, k) => rayOf(stood, d, k) ?? []);
   if (!stood || rays.length === 0) return out;
   const scale = 2 ** level;
-  const within = near ? whole(rect) : boundsOf(scenery, stood, rays, level, rect);
+  const within = boundsOf(scenery, stood, rays, level, rect);
   if (within.width === 0) return out;
   const hasSurfaces = scenery.stood.length > 0;
   // rays of px are linear in them
@@ -170,8 +170,6 @@ export function castShadow(scenery: Scenery, foot: Vector3, body: Body, source: 
   }
 }
 
-const whole = ({ width, height }: Rectangle): Rectangle => ({ x: 0, y: 0, width, height });
-
 /** A ray to a place of a lamp, which is aimed from each place of the ground; it ends there. Across, away and up from the base. */
 function raysFrom(stood: Standing, place: Vector3, k: number): Ray {
   const [dx, dy, dz] = [place[0] - stood.base[0], place[1] - stood.base[1], place[2] - stood.base[2]];
@@ -216,13 +214,15 @@ function boundsOf(scenery: Scenery, stood: Standing, rays: readonly Ray[], level
   const surfaces = scenery.stood.map(boundsOfSurface);
   let [left, top] = [Math.min(Infinity, ...surfaces.map((r) => r.x)), Math.min(Infinity, ...surfaces.map((r) => r.y))];
   let [right, bottom] = [Math.max(-Infinity, ...surfaces.map((r) => r.x + r.width)), Math.max(-Infinity, ...surfaces.map((r) => r.y + r.height))];
-  for (const { cu, cn } of rays) {
+  for (const ray of rays) {
     for (const u of [box.left, box.right]) {
       for (const y of [0, box.top]) {
         for (const z of [-deepM, deepM]) {
+          // from under a lamp, shadows may fall anywhere
+          if (ray.to !== undefined && !aim(ray, u, z, y)) return { x: 0, y: 0, width: rect.width, height: rect.height };
           // onto the ground, which may lie under what it stands on
           const fall = y + base[1];
-          const [du, dn] = [u - fall * cu, z - fall * cn];
+          const [du, dn] = [u - fall * ray.cu, z - fall * ray.cn];
           const at = scenery.camera.pixelOf([base[0] + du * across[0] + dn * away[0], 0, base[2] + du * across[2] + dn * away[2]]);
           // what falls behind the camera may pass anywhere
           if (!at) return { x: 0, y: 0, width: rect.width, height: rect.height };

@@ -1,5 +1,5 @@
 import { LUMINANCE } from "../../../core/color/primaries";
-import { intersect, type Rectangle } from "../../../core/geometry/rectangle";
+import { intersect, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { project } from "../../../core/geometry/matrix3";
 import { measureEdgeWidth } from "../../../core/measure/frameMeasures";
 import { Refusal } from "../../../core/refusal";
@@ -10,7 +10,7 @@ import { documentSize, layerOf, plateOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
 import { prepareJob } from "../layers/compose";
-import { toPicturePlace } from "../layers/frameLayers";
+import { ownLevel, toPicturePlace } from "../layers/frameLayers";
 import { barePlate } from "../seat/barePlate";
 
 /** How wide edges are, px of the picture: of the plate where a thing stands, and of the thing as it is shown; null where none tell. */
@@ -50,16 +50,24 @@ export async function measureBlur(ctx: EngineContext, records: Records, seatId: 
   const cutter = job.cutouts.get(layer.id);
   let ownPx = 0;
   if (cutter) {
-    const matte = await cutter.prepare(0, portion(task, 0.8, 1)).catch((error: unknown) => {
+    // where it is, is told coarsely
+    const matte = await cutter.prepare(cutter.base, portion(task, 0.8, 1)).catch((error: unknown) => {
       // what cannot be cut is not shown, and that is told elsewhere
       if (error instanceof Refusal) return null;
       throw error;
     });
     if (!matte) return null;
+    const level = ownLevel(job, layer.content, 0);
+    const [from, up] = [matte.rect, 2 ** (cutter.base - level)];
+    const whole = sizeAtLevel(cutter.picture.width, cutter.picture.height, level);
+    const own = intersect(
+      { x: Math.floor(from.x * up), y: Math.floor(from.y * up), width: Math.ceil(from.width * up), height: Math.ceil(from.height * up) },
+      { x: 0, y: 0, ...whole },
+    );
     const toPlate = toPicturePlace(job, layer.content);
-    const middle = [matte.rect.x + matte.rect.width / 2, matte.rect.y + matte.rect.height / 2];
+    const middle = [own.x + own.width / 2, own.y + own.height / 2].map((v) => v * 2 ** level);
     const [a, b] = [project(toPlate, middle[0], middle[1]), project(toPlate, middle[0] + 1, middle[1])];
-    ownPx = widthIn(cutter.picture.read(0, matte.rect), matte.rect) * Math.hypot(b[0] - a[0], b[1] - a[1]);
+    ownPx = widthIn(cutter.picture.read(level, own), own) * 2 ** level * Math.hypot(b[0] - a[0], b[1] - a[1]);
   }
   return { platePx: platePx || null, ownPx: ownPx || null };
 }

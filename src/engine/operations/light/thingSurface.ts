@@ -1,6 +1,6 @@
 import type { TileRegion } from "../../../core/adjust/spatial";
 import { project } from "../../../core/geometry/matrix3";
-import { facingAt, inflate, type Facing } from "../../../core/light/inflate";
+import { beyond, facingAt, inflate, type Facing } from "../../../core/light/inflate";
 import { remember } from "../../../core/numeric/remember";
 import type { Vector3 } from "../../../core/panorama/camera";
 import { samplesOf } from "../../../core/seat/castShadow";
@@ -21,7 +21,7 @@ const facingOf = remember((matte: FreedMatte): Facing => inflate(alphaOver(matte
 const SOMEWHERE_M = 5;
 
 /**
- * Goes over the surface of what is seated by a layer, in a rectangle of a level; null where nothing of it shows. What stands on the ground is in the upright plane through its foot, all else that far away.
+ * Goes over the surface of what is seated by a layer and a little beyond, in a rectangle of a level; null where nothing of it shows, and of what is flat or in the sky. What stands on the ground is in the upright plane through its foot, all else that far away.
  * @param depth of each limb, as a share of how wide it is @param awayM of what stands nowhere
  */
 export function thingSurface(
@@ -33,7 +33,7 @@ export function thingSurface(
   awayM: number | null,
 ): ((visit: Visit) => void) | null {
   const [layer, cutter, seat] = [layerOf(job.records, layerId), job.cutouts.get(layerId), seatsOf(job.records).find((s) => s.layerId === layerId)];
-  if (layer?.content.type !== "frame" || !cutter || !seat || seat.on === "sky") return null;
+  if (layer?.content.type !== "frame" || !cutter || !seat || seat.on === "sky" || seat.on === "flat") return null;
   const own = ownLevel(job, layer.content, level);
   const matte = cutter.shownAt(own);
   if (!matte) return null;
@@ -55,6 +55,7 @@ export function thingSurface(
   const [rx, ry, rz] = [right[0] - first[0], right[1] - first[1], right[2] - first[2]];
   const [dx, dy, dz] = [down[0] - first[0], down[1] - first[1], down[2] - first[2]];
   const scale = 2 ** level;
+  const margin = beyond(facing);
   const [m0, m1, m2, m3, m4, m5, m6, m7, m8] = toSamples;
 
   return (visit) => {
@@ -68,7 +69,7 @@ export function thingSurface(
         const w = m6 * x + m7 * y + m8;
         const sx = (m0 * x + m1 * y + m2) / w;
         const sy = (m3 * x + m4 * y + m5) / w;
-        if (!(sx > -1 && sy > -1 && sx < width && sy < height)) continue;
+        if (!(sx > -margin && sy > -margin && sx < width + margin && sy < height + margin)) continue;
         facingAt(facing, sx, sy, depth, seen);
         // as the picture shows it
         const nx = (seen[0] * ax + seen[1] * bx) / size;

@@ -55,6 +55,8 @@ export async function cutFindings(job: PreparedJob, task: Task): Promise<Finding
           { ...of, place: null, share: figures.share, id: `edgeWidth-${id}`, weight: 0.5 },
         ),
       );
+    // land ends at the borders of its picture, and is seen through in many places
+    if (content.cut.by === "sky") continue;
     listed("stub", figures.stubs, 0.5);
     listed("apart", figures.islands, 0.5);
     listed("gap", figures.holes, 0.3);

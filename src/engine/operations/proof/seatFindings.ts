@@ -81,7 +81,7 @@ export async function seatFindings(ctx: EngineContext, job: PreparedJob, task: T
   }
   for (const { id } of cutoutsOf(records)) {
     const layer = layerOf(records, id)!;
-    if (layer.visible && layer.opacity < SOLID)
+    if (layer.visible && layer.content.type === "frame" && layer.opacity < SOLID)
       found.push(
         finding("seeThrough", { layer: layer.name, percent: 100 * layer.opacity }, { ...of, place: null, share: 0.05, id: `seeThrough-${id}`, weight: 0.4 }),
       );

@@ -192,7 +192,7 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
       {seat.on !== "sky" && <ShadowSection seat={seat} plate={plate} isDisabled={isDisabled} />}
       {(seat.on === "ground" || seat.on === "sky") && <ReflectionSection seat={seat} plate={plate} isDisabled={isDisabled} />}
       <OwnLight seat={seat} plate={plate} isDisabled={isDisabled} />
-      {seat.on !== "sky" && <LampsOnThing seat={seat} plate={plate} isDisabled={isDisabled} />}
+      {(seat.on === "ground" || seat.on === "free") && <LampsOnThing seat={seat} plate={plate} isDisabled={isDisabled} />}
       <FocusSection seat={seat} isDisabled={isDisabled} />
       {seat.on === "ground" && <SourceSection seat={seat} isDisabled={isDisabled} />}
       {seat.on === "ground" && figures && <CopySection seat={seat} isDisabled={isDisabled} />}

@@ -1,4 +1,5 @@
 import { glowAt } from "../../../core/light/glow";
+import { between } from "../../../core/raster/between";
 import { lampRadiusPx } from "../../../core/light/lamp";
 import { lampsOf } from "../../../document/lampEdits";
 import { cameraOf } from "../../../document/seatGeometry";
@@ -25,26 +26,11 @@ export const lampGlow: ContentOperation<LampGlowContent> = (on, { lampId, ...spr
   const glow = (x: number, y: number): number => glowAt(spread, Math.sqrt((x - cx) ** 2 + (y - cy) ** 2) / radius);
   const out = on.own(backdrop, scope);
   const planes = each(out).map((at) => on.ctx.kernels.f32(at, on.n));
-  const columns = Math.ceil((rect.x + rect.width) / APART) + 2;
-  const corners = new Map<number, number>();
-  const corner = (i: number, j: number): number => {
-    const known = corners.get(j * columns + i);
-    if (known !== undefined) return known;
-    const made = glow(i * APART, j * APART);
-    corners.set(j * columns + i, made);
-    return made;
-  };
+  const around = between(APART, glow);
   const near = (NEAR * radius + 4 * APART) ** 2;
   for (let y = rect.y; y < rect.y + rect.height; y++) {
-    const j = Math.floor(y / APART);
-    const v = y / APART - j;
     for (let x = rect.x; x < rect.x + rect.width; x++) {
-      const i = Math.floor(x / APART);
-      const u = x / APART - i;
-      const light =
-        (x - cx) ** 2 + (y - cy) ** 2 < near
-          ? glow(x, y)
-          : (corner(i, j) * (1 - u) + corner(i + 1, j) * u) * (1 - v) + (corner(i, j + 1) * (1 - u) + corner(i + 1, j + 1) * u) * v;
+      const light = (x - cx) ** 2 + (y - cy) ** 2 < near ? glow(x, y) : around(x, y);
       if (light < LEAST) continue;
       const k = (y - rect.y) * rect.width + x - rect.x;
       for (let c = 0; c < 3; c++) planes[c][k] += light * lamp.color[c];

@@ -1,4 +1,5 @@
 import { clearness, unevenness } from "../../../core/air/mist";
+import { between } from "../../../core/raster/between";
 import { unit } from "../../../core/panorama/camera";
 import { plateNow } from "../../../document/seatEdits";
 import { depthsOf } from "../../../engine/operations/light/depths";
@@ -20,30 +21,16 @@ export const mist: ContentOperation<MistContent> = (on, content, layer, backdrop
   const planes = each(out).map((at) => on.ctx.kernels.f32(at, on.n));
   const px = (v: number) => (v + 0.5) * scale - 0.5;
   // clouds are large beside a sample: what lies between places is as they are
-  const columns = Math.ceil((rect.x + rect.width) / APART) + 2;
-  const known = new Map<number, number>();
-  const corner = (i: number, j: number): number => {
-    const key = j * columns + i;
-    const held = known.get(key);
-    if (held !== undefined) return held;
-    const [x, y] = [px(i * APART), px(j * APART)];
+  const thickness = between(APART, (i, j) => {
+    const [x, y] = [px(i), px(j)];
     const [dx, dy, dz] = unit(camera.rayOf(x, y));
-    const made = unevenness(content, camera.heightM, dx, dy, dz, plateAt(x, y));
-    known.set(key, made);
-    return made;
-  };
+    return unevenness(content, camera.heightM, dx, dy, dz, plateAt(x, y));
+  });
   for (let j = 0; j < rect.height; j++) {
     const y = px(rect.y + j);
-    const row = Math.floor((rect.y + j) / APART);
-    const v = (rect.y + j) / APART - row;
     for (let i = 0; i < rect.width; i++) {
       const x = px(rect.x + i);
-      const column = Math.floor((rect.x + i) / APART);
-      const u = (rect.x + i) / APART - column;
-      const thicker =
-        content.patchy === 0
-          ? 1
-          : (corner(column, row) * (1 - u) + corner(column + 1, row) * u) * (1 - v) + (corner(column, row + 1) * (1 - u) + corner(column + 1, row + 1) * u) * v;
+      const thicker = content.patchy === 0 ? 1 : thickness(rect.x + i, rect.y + j);
       const [rx, ry, rz] = camera.rayOf(x, y);
       const rises = ry / Math.sqrt(rx * rx + ry * ry + rz * rz);
       let left = 1;

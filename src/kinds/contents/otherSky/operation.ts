@@ -48,7 +48,18 @@ export const otherSky: ContentOperation<OtherSkyContent> = (on, content, layer, 
       shares[c][i] = Math.min(1, own);
     }
   });
-  const water = content.water > 0 ? waterOf(on, camera, () => mirrored(on, content, layer.id, shown, camera)) : null;
+  const skies = (): MirroredSkies =>
+    on.ctx.cache.take(
+      `mirroredSkies/${layerKey(job, layer)}`,
+      () =>
+        mirroredSkies(on.ctx, job, layer.id, content.land, (at, area, within) => {
+          const read = each(readSky(on, content, shown, camera, at, area, within)).map((plane) => kernels.f32(plane, area.width * area.height));
+          hazeOver(read, content, camera, at, area);
+          return read;
+        }),
+      (made) => made.bytes,
+    );
+  const water = content.water > 0 ? waterOf(on, camera, skies) : null;
   for (let c = 0; c < 3; c++) {
     const [plane, newSky, share] = [planes[c], sky[c], shares[c]];
     for (let i = 0; i < on.n; i++) {
@@ -57,20 +68,6 @@ export const otherSky: ContentOperation<OtherSkyContent> = (on, content, layer, 
     }
   }
   return { planes: out, alpha: on.everywhere(scope, backdrop), changes: true };
-
-  function mirrored(site: StackSite, told: OtherSkyContent, layerId: string, picture: ShownFrame, looks: GroundCamera): MirroredSkies {
-    const key = `mirroredSkies/${layerKey(site.job, layer)}`;
-    return site.ctx.cache.take(
-      key,
-      () =>
-        mirroredSkies(site.ctx, site.job, layerId, told.land, (at, area, within) => {
-          const read = each(readSky(site, told, picture, looks, at, area, within)).map((plane) => kernels.f32(plane, area.width * area.height));
-          hazeOver(read, told, looks, at, area);
-          return read;
-        }),
-      (made) => made.bytes,
-    );
-  }
 };
 
 const shownAs = ({ job }: StackSite, id: string): ShownFrame | undefined => job.inputs.frames.find((f) => f.frame.id === id) ?? job.pictures.get(id);
@@ -85,8 +82,8 @@ function readLandFrame(on: StackSite, { landId }: OtherSkyContent, scope: Scope)
 function readSky(on: StackSite, content: OtherSkyContent, shown: ShownFrame, camera: GroundCamera, level: number, rect: Rectangle, scope: Scope): Planes {
   const { spec } = shown.file;
   const toOwn = invert(skyToPlate(content, spec, camera.stance, camera.size));
-  const middle = [rect.x + rect.width / 2, rect.y + rect.height / 2].map((v) => v * 2 ** level);
-  const own = levelAt(toOwn, middle, level, spec.levels);
+  // one level for all of it, for a wide lens shows it larger at its sides
+  const own = levelAt(toOwn, [camera.size.width / 2, camera.size.height / 2], level, spec.levels);
   const bounds = sizeAtLevel(spec.width, spec.height, own);
   const bottom = Math.max(0, Math.min(bounds.height - 1, Math.floor((content.bottomY + 0.5) / 2 ** own - 0.5)));
   return resample(scope, atLevel(toOwn, level, own), rect, bounds, (window) => readAbove(on, shown, own, window, bottom, content.exposureEv, scope));

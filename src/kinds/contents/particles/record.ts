@@ -29,6 +29,5 @@ export const particles: ContentRecord<ParticlesContent> = {
     color: array(finite().min(0).max(1000)).required().length(3),
     solid: share(),
   },
-  isSound: ({ nearM, farM }) => nearM < farM,
   reads: () => ({ seated: true }),
 };
