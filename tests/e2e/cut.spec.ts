@@ -1,7 +1,7 @@
 /** Cutting through the real interface: a heron on to a walk by a box, by strokes and by a clean plate; the light of one lamp added to another's. */
 import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import { join } from "node:path";
-import { exact, noViolations, openBrowser, pageOf, placeOf, quiet, stage, temporaryFolder } from "./support";
+import { exact, noViolations, openBrowser, openWalk, pageOf, placeOf, quiet, stage, temporaryFolder } from "./support";
 
 const folder = temporaryFolder();
 const WALK: [number, number] = [1800, 1200];
@@ -42,22 +42,8 @@ async function valuesAt(page: Page, size: [number, number], x: number, y: number
     .toBe("as wanted");
 }
 
-async function openWalk(): Promise<Page> {
-  const page = await pageOf(context);
-  await page.goto("http://localhost:3217/?demo=heron");
-  await expect(page.getByRole("heading", { name: "2 sets" })).toBeVisible({ timeout: 120_000 });
-  await quiet(page);
-  await page.getByRole("button", { name: "Work on this set" }).click();
-  await stage(page, "Register");
-  await page.getByRole("button", { name: "Use it as the picture" }).click();
-  await page.getByRole("button", { name: "Cut out" }).click();
-  await page.getByRole("menuitem", { name: /Frame 2/ }).click();
-  await exact(page);
-  return page;
-}
-
 test("a heron is cut out by a box and strokes, then by a clean plate, and stands on the walk", async () => {
-  const page = await openWalk();
+  const page = await openWalk(context);
   const [neck, tail, sky] = [onWalk(655, 330), onWalk(640, 1010), onWalk(380, 700)];
   const isBlueGrey = ([r, , b]: number[]) => b > r - 12;
   const isWood = ([r, , b]: number[]) => r > b + 40;

@@ -1,7 +1,7 @@
 /** Light and air on what is seated, through the real interface: a lamp and all that it does, the thing's own light turned, its sharpness, mist, another sky. */
 import { expect, test, type BrowserContext } from "@playwright/test";
 import { join } from "node:path";
-import { dragOn, exact, noViolations, openBrowser, openSeat, pageOf, placeOf, quiet, stage, temporaryFolder, tool } from "./support";
+import { dragOn, exact, mergePlateAlone, noViolations, openBrowser, openSeat, pageOf, placeOf, quiet, stage, temporaryFolder, tool } from "./support";
 
 const SIZE: [number, number] = [1800, 1200];
 const folder = temporaryFolder();
@@ -107,16 +107,7 @@ test("a moon is cut out, set in the sky larger on purpose, glows and is mirrored
   const LANDING: [number, number] = [1500, 1000];
   await page.goto("http://localhost:3217/?demo=moon");
   await expect(page.getByText("2 frames").first()).toBeVisible({ timeout: 120_000 });
-  await quiet(page);
-  await stage(page, "Register");
-  await page.getByRole("button", { name: "Register 2 frames" }).click();
-  await quiet(page);
-  // the moon shows nothing of the landing, and is left out
-  await page.getByRole("button", { name: "Go to Merge" }).click();
-  await page.getByRole("button", { name: /^Merge \d frame/ }).click();
-  await expect(page.getByRole("button", { name: /^Merge: not begun/ })).toHaveCount(0, { timeout: 60_000 });
-  await quiet(page);
-  await stage(page, "Compose");
+  await mergePlateAlone(page);
   await page.getByRole("button", { name: "Cut out" }).click();
   await page.getByRole("menuitem", { name: /Frame 2/ }).click();
   await exact(page);

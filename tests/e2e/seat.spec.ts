@@ -1,7 +1,7 @@
 /** Seating through the real interface: the walk's horizon and light told by hand, the heron on its ground, by pointer and by keys. */
 import { expect, test, type BrowserContext, type Page } from "@playwright/test";
 import { join } from "node:path";
-import { dragOn, exact, noViolations, openBrowser, openSeat, pageOf, placeOf, quiet, stage, temporaryFolder, tool } from "./support";
+import { dragOn, exact, mergePlateAlone, noViolations, openBrowser, openSeat, pageOf, placeOf, quiet, stage, temporaryFolder, tool } from "./support";
 
 const SIZE: [number, number] = [1800, 1200];
 const folder = temporaryFolder();
@@ -200,16 +200,7 @@ test("three keepers stand on the jetty at their distances, and Proof finds what 
   const page = await pageOf(context);
   await page.goto("http://localhost:3217/?demo=keepers");
   await expect(page.getByRole("heading", { name: "3 sets" })).toBeVisible({ timeout: 120_000 });
-  await quiet(page);
-  await stage(page, "Register");
-  await page.getByRole("button", { name: "Register 2 frames" }).click();
-  await quiet(page);
-  // the keeper before grey paper shows nothing of the plate, and is left out
-  await page.getByRole("button", { name: "Go to Merge" }).click();
-  await page.getByRole("button", { name: /^Merge \d frame/ }).click();
-  await expect(page.getByRole("button", { name: /^Merge: not begun/ })).toHaveCount(0, { timeout: 60_000 });
-  await quiet(page);
-  await stage(page, "Compose");
+  await mergePlateAlone(page);
   for (const { frame } of KEEPERS) {
     await page.getByRole("button", { name: "Cut out" }).click();
     await page.getByRole("menuitem", { name: new RegExp(`Frame ${frame}`) }).click();

@@ -90,8 +90,8 @@ export const tool = (page: Page, name: string) =>
     .first()
     .click();
 
-/** The heron cut out by a clean plate over the walk, in the room where things are seated. */
-export async function openSeat(context: BrowserContext): Promise<Page> {
+/** The walk, with the heron's own picture laid on it to be cut out. */
+export async function openWalk(context: BrowserContext): Promise<Page> {
   const page = await pageOf(context);
   await page.goto("http://localhost:3217/?demo=heron");
   await expect(page.getByRole("heading", { name: "2 sets" })).toBeVisible({ timeout: 120_000 });
@@ -102,6 +102,12 @@ export async function openSeat(context: BrowserContext): Promise<Page> {
   await page.getByRole("button", { name: "Cut out" }).click();
   await page.getByRole("menuitem", { name: /Frame 2/ }).click();
   await exact(page);
+  return page;
+}
+
+/** The heron cut out by a clean plate over the walk, in the room where things are seated. */
+export async function openSeat(context: BrowserContext): Promise<Page> {
+  const page = await openWalk(context);
   await page.getByText("A clean plate", { exact: true }).click();
   await page.getByRole("button", { name: /The same view without it/ }).click();
   await page.getByRole("option", { name: "Frame 3" }).click();
@@ -110,4 +116,17 @@ export async function openSeat(context: BrowserContext): Promise<Page> {
   await page.getByRole("button", { name: "Seat in the plate" }).click();
   await exact(page);
   return page;
+}
+
+/** From a plate with a thing by itself beside it to Compose: the thing shows nothing of the plate, and is left out of the merge. */
+export async function mergePlateAlone(page: Page): Promise<void> {
+  await quiet(page);
+  await stage(page, "Register");
+  await page.getByRole("button", { name: "Register 2 frames" }).click();
+  await quiet(page);
+  await page.getByRole("button", { name: "Go to Merge" }).click();
+  await page.getByRole("button", { name: /^Merge \d frame/ }).click();
+  await expect(page.getByRole("button", { name: /^Merge: not begun/ })).toHaveCount(0, { timeout: 60_000 });
+  await quiet(page);
+  await stage(page, "Compose");
 }

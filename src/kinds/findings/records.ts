@@ -16,6 +16,7 @@ import { sharpenedTwice } from "./sharpenedTwice/record";
 import { softFrame } from "./softFrame/record";
 import { spill } from "./spill/record";
 import { turnedMask } from "./turnedMask/record";
+import { oldSky } from "./oldSky/record";
 import { oldRim } from "./oldRim/record";
 import { apart } from "./apart/record";
 import { gap } from "./gap/record";
@@ -59,6 +60,7 @@ export const FINDING_RECORDS = {
   leak,
   sharpenedTwice,
   oldRim,
+  oldSky,
   apart,
   gap,
   cutOff,

@@ -16,6 +16,7 @@ import { sharpenedTwice } from "./sharpenedTwice/words";
 import { softFrame } from "./softFrame/words";
 import { spill } from "./spill/words";
 import { turnedMask } from "./turnedMask/words";
+import { oldSky } from "./oldSky/words";
 import { oldRim } from "./oldRim/words";
 import { apart } from "./apart/words";
 import { gap } from "./gap/words";
@@ -60,6 +61,7 @@ export const FINDING_WORDS: Record<FindingKind, FindingWords> = {
   leak,
   sharpenedTwice,
   oldRim,
+  oldSky,
   apart,
   gap,
   cutOff,

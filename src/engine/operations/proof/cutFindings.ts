@@ -42,10 +42,13 @@ export async function cutFindings(job: PreparedJob, task: Task): Promise<Finding
       const values = { layer: layer.name, count: parts.length, px: Math.round(worst.area) };
       found.push(finding(kind, values, { ...at(worst, Math.max(24, side)), ...of, id: `${kind}-${id}`, weight }));
     };
-    if (figures.spillDeltaE > SEEN_DELTA_E)
+    const isLand = content.cut.by === "sky";
+    if (figures.spillDeltaE > SEEN_DELTA_E) {
+      const kind = isLand ? "oldSky" : "oldRim";
       found.push(
-        finding("oldRim", { layer: layer.name, deltaE: figures.spillDeltaE }, { ...of, place: null, share: figures.share, id: `oldRim-${id}`, weight: 0.7 }),
+        finding(kind, { layer: layer.name, deltaE: figures.spillDeltaE }, { ...of, place: null, share: figures.share, id: `${kind}-${id}`, weight: 0.7 }),
       );
+    }
     const how = figures.edge ? edgeIs(figures.edge) : "right";
     if (figures.edge && how !== "right")
       found.push(
@@ -56,7 +59,7 @@ export async function cutFindings(job: PreparedJob, task: Task): Promise<Finding
         ),
       );
     // land ends at the borders of its picture, and is seen through in many places
-    if (content.cut.by === "sky") continue;
+    if (isLand) continue;
     listed("stub", figures.stubs, 0.5);
     listed("apart", figures.islands, 0.5);
     listed("gap", figures.holes, 0.3);
