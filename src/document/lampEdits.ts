@@ -3,6 +3,7 @@ import { lampPlace, lampRadiusPx, type LampKind } from "../core/light/lamp";
 import { colorOfKelvin, USUAL_LAMPS } from "../core/light/lampKinds";
 import { VEIL_FALL_EV, VEIL_RIM_EV, type Spread } from "../core/light/glow";
 import type { BeamContent } from "../kinds/contents/beam/record";
+import type { LampInWaterContent } from "../kinds/contents/lampInWater/record";
 import type { LampGlowContent } from "../kinds/contents/lampGlow/record";
 import type { LampLightContent } from "../kinds/contents/lampLight/record";
 import type { RelightContent } from "../kinds/contents/relight/record";
@@ -25,7 +26,8 @@ const DEPTH = 0.8;
 export const layersOfLamp = (records: Records, lampId: string): LayerRecord[] =>
   layersOf(records).filter(
     ({ content, mask }) =>
-      ((content.type === "lampLight" || content.type === "lampGlow" || content.type === "beam") && content.lampId === lampId) ||
+      ((content.type === "lampLight" || content.type === "lampGlow" || content.type === "beam" || content.type === "lampInWater") &&
+        content.lampId === lampId) ||
       (content.type === "adjustment" && mask.parts.some((p) => p.kind === "cast" && p.lampId === lampId)),
   );
 
@@ -121,6 +123,28 @@ export function layGlow(lampId: string, spread: Spread | null, name: string): Ed
     const { rimEv, fallEv, bendEv } = spread ?? { rimEv: VEIL_RIM_EV, fallEv: VEIL_FALL_EV, bendEv: 0 };
     const content: LampGlowContent = { type: "lampGlow", lampId, rimEv, fallEv, bendEv };
     return addLayer({ name, content, blendIn: "light", mask: freshMask(1) })(records);
+  };
+}
+
+/** The layer of a lamp mirrored in a water of the plate, or undefined. */
+export const mirrorOf = (records: Records, lampId: string, surfaceId: string): LayerRecord | undefined =>
+  layersOf(records).find(({ content }) => content.type === "lampInWater" && content.lampId === lampId && content.surfaceId === surfaceId);
+
+/** Ripples of a calm pond, until more is known. Common practice, no source. */
+const CALM_SLOPE = 0.02;
+
+/** Mirrors a lamp in a water of the plate, under all that is seated; ripples are as another mirror image there has them. */
+export function layMirror(lampId: string, surfaceId: string, name: string): Edit {
+  return (records) => {
+    const plate = plateOf(records);
+    const isThere = lampsOf(plate).some((l) => l.id === lampId) && plate?.surfaces?.some((s) => s.id === surfaceId && s.is === "water");
+    if (!isThere || mirrorOf(records, lampId, surfaceId)) return records;
+    const other = layersOf(records).flatMap(({ content }) => (content.type === "reflection" && content.surfaceId === surfaceId ? [content.slope] : []));
+    const content: LampInWaterContent = { type: "lampInWater", lampId, surfaceId, slope: other[0] ?? CALM_SLOPE };
+    const id = newId("layer");
+    const laid = addLayer({ id, name, content, blendIn: "light", mask: freshMask(1) })(records);
+    const lowest = childrenOf(records, null).find(({ content: c }) => c.type !== "otherSky" && c.type !== "stillWater");
+    return lowest ? placeBeside(id, lowest.id, "below")(laid) : laid;
   };
 }
 

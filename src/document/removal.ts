@@ -5,7 +5,7 @@ import { childrenOf } from "./selectors";
 /** Whether a layer shows where another one's shadow falls, its mirror image, or light on it. */
 export const followsSeat = ({ mask, content }: LayerRecord, layerId: string): boolean =>
   mask.parts.some((p) => p.kind === "cast" && p.layerId === layerId && p.combine !== "subtract") ||
-  ((content.type === "reflection" || content.type === "lampLight" || content.type === "relight") && content.layerId === layerId);
+  ((content.type === "reflection" || content.type === "lampLight" || content.type === "relight" || content.type === "bleed") && content.layerId === layerId);
 
 /** A layer goes with its strokes, its seat, the shadow and the mirror image that it throws and, where it is a group, with what it holds. */
 export function removeLayer(layerId: string): Edit {

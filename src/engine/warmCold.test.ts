@@ -23,6 +23,7 @@ import { setFinish } from "../document/finishEdits";
 import { hideSeat } from "../document/hideSeat";
 import { addLayer, blurLayer, paintedMask, updateLayer } from "../document/layerEdits";
 import { layReflection } from "../document/reflectionEdits";
+import { focusAt, layBleed, layStillWater } from "../document/airEdits";
 import { addLamp, changeLamp, layBeam, layGlow, layLampLight, layLampShadow, layRelight, removeLamp } from "../document/lampEdits";
 import { addSeat, changeSeat, mirrorSeat, tellPlate } from "../document/seatEdits";
 import { layOtherSky } from "../document/skyEdits";
@@ -294,7 +295,12 @@ it("light and air on what is seated follow it, the lamp, the plate and the sky",
     tellPlate({ ambientEv: -2 }),
     layOtherSky(sky, "Sky"),
     tellPlate({ surfaces: [{ id: "pond", is: "water", heightM: 0, places: [at(0, 0.7), at(1, 0.7), at(1, 1), at(0, 1)] }] }),
+    layStillWater("pond", "Smoothed water"),
+    layBleed("l", 6, "Rim"),
     mirrorSeat("seat"),
+    focusAt(3, "Field"),
+    changeSeat("seat", { foot: { x: 0.55 * width, y: 0.75 * height } }),
+    updateLayer("mist", { visible: false }),
     changeLamp("lamp", { distanceM: null, wide: 2 }),
     updateLayer("l", { visible: false }),
     removeLamp("lamp"),

@@ -23,7 +23,23 @@ export function markLamp(is: LampKind, x: number, y: number, radiusPx: number | 
   const [plate, size] = [plateNow(records), documentSize(records)];
   if (!plate || !size) return null;
   const lamp = freshLamp(plate, size, is, x, y, radiusPx, true);
-  return edit(addLamp(lamp), { stage: "compose", label: "step.lampMarked" }) ? lamp.id : null;
+  if (!edit(addLamp(lamp), { stage: "compose", label: "step.lampMarked" })) return null;
+  if (plate.ambientEv === undefined) void measureAmbient();
+  return lamp.id;
+}
+
+/** Takes the light of all else from the plate's ground, where nobody said it yet; lamps marked before are as strong against it as they were. */
+async function measureAmbient(): Promise<void> {
+  const { records } = useSession.getState();
+  const job = openJob();
+  const ambientEv = await job.run("compose", "task.looking", (signal, onProgress) => job.ask("ambientLight", { records }, { signal, onProgress }));
+  if (ambientEv === undefined || ambientEv === null) return;
+  const change = (r: Records) => {
+    const plate = plateOf(r);
+    if (!plate || plate.ambientEv !== undefined) return r;
+    return tellPlate({ ambientEv, lamps: lampsOf(plate).map((l) => ({ ...l, ev: l.ev + ambientEv })) })(r);
+  };
+  job.apply(records, lookedAt, change, { stage: "compose", label: "step.ambientMeasured" });
 }
 
 /** Looks for what shines in the plate, and for the light of all else there; what is marked already stays. */

@@ -22,13 +22,13 @@ const BOARD = { left: 240, right: 360, top: 60, bottom: 340 };
 const isThere = (x: number, y: number) => x >= BOARD.left && x < BOARD.right && y >= BOARD.top && y < BOARD.bottom;
 export const LIGHT = { azimuthDeg: 60, elevationDeg: 40 };
 
-function file(channels: 3 | 4): Uint8Array {
+function file(channels: 3 | 4, boardAt: (x: number) => number): Uint8Array {
   const writer = new TiffWriter({ width: W, height: H, bits: 16, channels, metadata: [], profile: null });
   const samples = new Uint16Array(channels * W * H);
   for (let i = 0; i < samples.length; i++) {
     const [k, c] = [Math.floor(i / channels), i % channels];
     const there = isThere(k % W, Math.floor(k / W));
-    samples[i] = Math.round(65_535 * (c === 3 ? Number(there) : encodeSrgb(channels === 4 ? 0.6 : GREY)));
+    samples[i] = Math.round(65_535 * (c === 3 ? Number(there) : encodeSrgb(channels === 4 ? boardAt(k % W) : GREY)));
   }
   writer.writeRows(samples);
   return concatBytes(writer.finish());
@@ -43,11 +43,11 @@ export async function engine(): Promise<NodeEngine> {
   return node;
 }
 
-/** The job with the board laid on the plate, not seated yet. */
-export async function laidBoard(node: NodeEngine): Promise<Records> {
+/** The job with the board laid on the plate, not seated yet. @param boardAt light of the board in a column of its picture */
+export async function laidBoard(node: NodeEngine, boardAt: (x: number) => number = () => 0.6): Promise<Records> {
   const made = [];
   for (const channels of [3, 4] as const) {
-    const bytes = file(channels);
+    const bytes = file(channels, boardAt);
     const frame = await node.ask("importFrame", { fileName: `${channels}.tif`, bytes });
     sources.set(frame.sourceId, bytes);
     node.sources.set(frame.sourceId, async () => bytes);

@@ -10,6 +10,7 @@ import { removeLayer } from "../../src/document/removal";
 import { setFinish } from "../../src/document/finishEdits";
 import { hideSeat } from "../../src/document/hideSeat";
 import { layReflection } from "../../src/document/reflectionEdits";
+import { focusAt, layBleed } from "../../src/document/airEdits";
 import { addLamp, changeLamp, lampsOf, layBeam, layGlow, layLampLight, layLampShadow, layRelight, removeLamp } from "../../src/document/lampEdits";
 import { addSeat, changeSeat, mirrorSeat, tellPlate } from "../../src/document/seatEdits";
 import { layShadow } from "../../src/document/shadowEdits";
@@ -276,6 +277,8 @@ const shineOrMist: Make = (r, draw, serial) => {
     layRelight(seat.layerId, { azimuthDeg: 360 * a - 180, elevationDeg: 60 * b, ratioEv: c, toRatioEv: 2 }, "Turned"),
     blurLayer(seat.layerId, { radiusPx: 5 * a, motionPx: 6 * b, motionDeg: 180 * c - 90 }),
     addLayer({ id: `mist-${serial}`, name: "Mist", blendIn: "light", content: mist }),
+    layBleed(seat.layerId, 1 + 8 * a, "Rim"),
+    focusAt(1 + 8 * a, "Field"),
     removeLamp(lamp.id),
   ];
   return pick(edits, kind)!;

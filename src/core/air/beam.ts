@@ -28,8 +28,17 @@ const LOOKS = 24;
 /**
  * How much of a beam a ray passes, metres of it at full strength.
  * @param eye where the ray begins @param dx, dy, dz its direction, of unit length @param farM where it ends
+ * @param open how much of the beam's light comes to a place past what stands in it, 0..1
  */
-export function beamAlong(beam: Beam, eye: Vector3, dx: number, dy: number, dz: number, farM: number): number {
+export function beamAlong(
+  beam: Beam,
+  eye: Vector3,
+  dx: number,
+  dy: number,
+  dz: number,
+  farM: number,
+  open: ((x: number, y: number, z: number) => number) | null = null,
+): number {
   const { from, along, radiusM, grows, reachM, soft, dusty, cloudM, seed, spreads } = beam;
   // where the ray is within the reach of the beam's middle line at all
   const widest = radiusM + grows * reachM;
@@ -60,7 +69,8 @@ export function beamAlong(beam: Beam, eye: Vector3, dx: number, dy: number, dz: 
     // it ends gently, and a lamp's thins out
     const ends = 1 - (way / reachM) ** 2;
     const thin = spreads ? (radiusM / wide) ** 2 : exp2(-way / reachM);
-    sum += inside * dust * ends * thin;
+    const comes = open ? open(eye[0] + t * dx, eye[1] + t * dy, eye[2] + t * dz) : 1;
+    sum += inside * dust * ends * thin * comes;
   }
   return sum * step;
 }

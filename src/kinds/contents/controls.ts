@@ -9,6 +9,10 @@ import type { ContentKind, ContentOf, LayerContent } from "./records";
 import { lampGlow } from "./lampGlow/controls";
 import { lampLight } from "./lampLight/controls";
 import { beam } from "./beam/controls";
+import { bleed } from "./bleed/controls";
+import { lampInWater } from "./lampInWater/controls";
+import { depthOfField } from "./depthOfField/controls";
+import { stillWater } from "./stillWater/controls";
 import { mist } from "./mist/controls";
 import { particles } from "./particles/controls";
 import { otherSky } from "./otherSky/controls";
@@ -33,6 +37,10 @@ export const CONTENT_CONTROLS: { [K in ContentKind]: ContentControls<ContentOf<K
   mist,
   particles,
   beam,
+  bleed,
+  lampInWater,
+  depthOfField,
+  stillWater,
 };
 
 export const controlsOf = (content: LayerContent) => CONTENT_CONTROLS[content.type] as ContentControls<LayerContent>;

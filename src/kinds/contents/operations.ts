@@ -8,6 +8,10 @@ import type { ContentKind, ContentOf, LayerContent } from "./records";
 import { lampGlow } from "./lampGlow/operation";
 import { lampLight } from "./lampLight/operation";
 import { beam } from "./beam/operation";
+import { bleed } from "./bleed/operation";
+import { lampInWater } from "./lampInWater/operation";
+import { depthOfField } from "./depthOfField/operation";
+import { stillWater } from "./stillWater/operation";
 import { mist } from "./mist/operation";
 import { particles } from "./particles/operation";
 import { otherSky } from "./otherSky/operation";
@@ -32,6 +36,10 @@ export const CONTENT_OPERATIONS: { [K in ContentKind]: ContentOperation<ContentO
   mist,
   particles,
   beam,
+  bleed,
+  lampInWater,
+  depthOfField,
+  stillWater,
   group,
 };
 

@@ -8,6 +8,10 @@ import { merge } from "./merge/record";
 import { lampGlow } from "./lampGlow/record";
 import { lampLight } from "./lampLight/record";
 import { beam } from "./beam/record";
+import { bleed } from "./bleed/record";
+import { lampInWater } from "./lampInWater/record";
+import { depthOfField } from "./depthOfField/record";
+import { stillWater } from "./stillWater/record";
 import { mist } from "./mist/record";
 import { particles } from "./particles/record";
 import { otherSky } from "./otherSky/record";
@@ -31,6 +35,10 @@ export const CONTENT_RECORDS = {
   mist,
   particles,
   beam,
+  bleed,
+  lampInWater,
+  depthOfField,
+  stillWater,
   group,
 };
 

@@ -8,6 +8,10 @@ import type { ContentKind, ContentOf, LayerContent } from "./records";
 import { lampGlow } from "./lampGlow/words";
 import { lampLight } from "./lampLight/words";
 import { beam } from "./beam/words";
+import { bleed } from "./bleed/words";
+import { lampInWater } from "./lampInWater/words";
+import { depthOfField } from "./depthOfField/words";
+import { stillWater } from "./stillWater/words";
 import { mist } from "./mist/words";
 import { particles } from "./particles/words";
 import { otherSky } from "./otherSky/words";
@@ -32,6 +36,10 @@ export const CONTENT_WORDS: { [K in ContentKind]: ContentWords<ContentOf<K>> } =
   mist,
   particles,
   beam,
+  bleed,
+  lampInWater,
+  depthOfField,
+  stillWater,
   group,
 };
 

@@ -31,6 +31,8 @@ import { seeThrough } from "./seeThrough/record";
 import { partSeam } from "./partSeam/record";
 import { blurUnlike } from "./blurUnlike/record";
 import { lampMissing } from "./lampMissing/record";
+import { rimSide } from "./rimSide/record";
+import { glowColder } from "./glowColder/record";
 import { mistBehind } from "./mistBehind/record";
 import { skySun } from "./skySun/record";
 import { edgeWidth } from "./edgeWidth/record";
@@ -72,6 +74,8 @@ export const FINDING_RECORDS = {
   lightEven,
   lightOff,
   lampMissing,
+  rimSide,
+  glowColder,
   blurUnlike,
   skySun,
   mistBehind,

@@ -31,6 +31,8 @@ import { seeThrough } from "./seeThrough/words";
 import { partSeam } from "./partSeam/words";
 import { blurUnlike } from "./blurUnlike/words";
 import { lampMissing } from "./lampMissing/words";
+import { rimSide } from "./rimSide/words";
+import { glowColder } from "./glowColder/words";
 import { mistBehind } from "./mistBehind/words";
 import { skySun } from "./skySun/words";
 import { edgeWidth } from "./edgeWidth/words";
@@ -73,6 +75,8 @@ export const FINDING_WORDS: Record<FindingKind, FindingWords> = {
   lightEven,
   lightOff,
   lampMissing,
+  rimSide,
+  glowColder,
   blurUnlike,
   skySun,
   mistBehind,

@@ -77,19 +77,17 @@ function layerParts(job: Keyed, layer: LayerRecord, place: Place): unknown[] {
   const { content, opacity, mode, blendIn, clipped, seamPx, visible } = layer;
   if (!visible || opacity === 0) return [clipped];
   if (place && concealsAll(job, layer, place)) return [clipped];
-  const own = [hashOfFixed(content), opacity, mode, blendIn, clipped, seamPx, maskParts(job, layer.mask, layer.id, place)];
+  const own: unknown[] = [hashOfFixed(content), opacity, mode, blendIn, clipped, seamPx, maskParts(job, layer.mask, layer.id, place)];
   if (content.type === "group") return [own, ...childrenOf(records, layer.id).flatMap((l) => layerParts(job, l, place)), "end"];
   const { frameIds = [], below, seatedId, plate, seated } = recordOf(content).reads?.(content) ?? {};
-  if (seatedId !== undefined) return [own, ...castKey(job, seatedId), layerOf(records, seatedId)?.visible];
+  if (seatedId !== undefined) own.push(...castKey(job, seatedId), layerOf(records, seatedId)?.visible);
+  if (seated || plate) own.push(plateKey(records));
   if (seated)
-    return [
-      own,
-      plateKey(records),
-      ...seatsOf(records).flatMap((s) => [...castKey(job, s.layerId), layerOf(records, s.layerId)?.visible, isOver(records, s.layerId, layer)]),
-    ];
+    own.push(...seatsOf(records).flatMap((s) => [...castKey(job, s.layerId), layerOf(records, s.layerId)?.visible, isOver(records, s.layerId, layer)]));
   // a frame that is not merged is looked at as it is developed
-  if (frameIds.length || plate) return [own, plate && plateKey(records), ...frameIds.flatMap((id) => frameKey(records, id))];
-  return below ? [own, retouchKey(job, layer)] : [own];
+  own.push(...frameIds.flatMap((id) => frameKey(records, id)));
+  if (below) own.push(retouchKey(job, layer));
+  return [own];
 }
 
 /** A frame as a layer may read it: its picture, how it is developed and exposed, and where it was registered, whether it is merged or not. */

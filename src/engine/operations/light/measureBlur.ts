@@ -2,6 +2,7 @@ import { LUMINANCE } from "../../../core/color/primaries";
 import { intersect, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { project } from "../../../core/geometry/matrix3";
 import { measureEdgeWidth } from "../../../core/measure/frameMeasures";
+import { measureMotion, type Motion } from "../../../core/measure/motion";
 import { Refusal } from "../../../core/refusal";
 import { quantile } from "../../../core/numeric/statistics";
 import type { Records } from "../../../document/records/types";
@@ -17,6 +18,8 @@ import { barePlate } from "../seat/barePlate";
 export interface EdgeBlur {
   platePx: number | null;
   ownPx: number | null;
+  /** of the plate there, px of the picture; null where it shows none */
+  motion: Motion | null;
 }
 
 /** The ground from so much nearer to so much further than a thing is as sharp as it ought to be. */
@@ -45,7 +48,9 @@ export async function measureBlur(ctx: EngineContext, records: Records, seatId: 
     height: Math.round(Math.min(MOST_SIDE, tall)),
   };
   const rect = intersect(around, { x: 0, y: 0, ...size });
-  const platePx = rect.width > REACH * 3 && rect.height > REACH * 2 ? widthIn(bare.read(0, rect), rect) : 0;
+  const there = rect.width > REACH * 3 && rect.height > REACH * 2 ? greyOf(bare.read(0, rect), rect) : null;
+  const platePx = there ? measureEdgeWidth(there, REACH) : 0;
+  const motion = there && measureMotion(there, REACH);
   const job = await prepareJob(ctx, records, portion(task, 0.4, 0.8));
   const cutter = job.cutouts.get(layer.id);
   let ownPx = 0;
@@ -67,15 +72,14 @@ export async function measureBlur(ctx: EngineContext, records: Records, seatId: 
     const toPlate = toPicturePlace(job, layer.content);
     const middle = [own.x + own.width / 2, own.y + own.height / 2].map((v) => v * 2 ** level);
     const [a, b] = [project(toPlate, middle[0], middle[1]), project(toPlate, middle[0] + 1, middle[1])];
-    ownPx = widthIn(cutter.picture.read(level, own), own) * 2 ** level * Math.hypot(b[0] - a[0], b[1] - a[1]);
+    ownPx = measureEdgeWidth(greyOf(cutter.picture.read(level, own), own), REACH) * 2 ** level * Math.hypot(b[0] - a[0], b[1] - a[1]);
   }
-  return { platePx: platePx || null, ownPx: ownPx || null };
+  return { platePx: platePx || null, ownPx: ownPx || null, motion };
 }
 
 /** Blur happens in light, so that edges are measured there. */
-function widthIn(planes: readonly Float32Array[], { width, height }: Rectangle): number {
+function greyOf(planes: readonly Float32Array[], { width, height }: Rectangle) {
   const light = planes[0].map((_, i) => LUMINANCE.reduce((sum, w, c) => sum + w * planes[c][i], 0));
   const white = Math.max(1e-6, quantile(light, WHITE));
-  const data = Uint16Array.from(light, (v) => Math.min(63_000, (50_000 * v) / white));
-  return measureEdgeWidth({ width, height, data }, REACH);
+  return { width, height, data: Uint16Array.from(light, (v) => Math.min(63_000, (50_000 * v) / white)) };
 }

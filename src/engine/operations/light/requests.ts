@@ -19,6 +19,11 @@ export const lightRequests = {
     const plate = plateNow(p.records);
     return { lamps: lampsIn(bare), ambientEv: plate ? ambientOf(bare, plate) : 0 };
   },
+  /** The light of all but lamps on a white surface of the plate, EV over white; null without a plate. */
+  ambientLight: async (ctx: EngineContext, p: { records: Records }, task: Task): Promise<number | null> => {
+    const plate = plateNow(p.records);
+    return plate && ambientOf(await barePlate(ctx, p.records, task), plate);
+  },
   /** How far light spreads around a lamp in the plate: around itself where the plate shows it, else around the first of the others that tells; null where none does. */
   lampGlow: async (ctx: EngineContext, p: { records: Records; lampId: string }, task: Task): Promise<(MeasuredSpread & { lampId: string }) | null> => {
     const plate = plateOf(p.records);

@@ -4,7 +4,9 @@ import { message } from "../../../messages/message";
 import { valueStep } from "../../../messages/valueStep";
 import { radiusBetween, type Defocus } from "../../../core/air/defocus";
 import type { EdgeBlur } from "../../../engine/operations/light/measureBlur";
+import { bleedOf, depthOfFieldOf, focusAt, layBleed } from "../../../document/airEdits";
 import { blurLayer } from "../../../document/layerEdits";
+import { seatFigures } from "../../../document/seatGeometry";
 import { plateFrame } from "../../../document/seatEdits";
 import type { SeatRecord } from "../../../document/records/plateTypes";
 import { framesOf, layerOf } from "../../../document/selectors";
@@ -17,6 +19,7 @@ import { Button } from "../../../ui/components/Button";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Facts, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { plain, withUnit } from "../../../ui/format";
+import { toLayer } from "../../../view/composeState";
 import { useAsked } from "./useAsked";
 
 const SHARP: Defocus = { radiusPx: 0, motionPx: 0, motionDeg: 0 };
@@ -38,6 +41,9 @@ export function FocusSection({ seat, isDisabled }: { seat: SeatRecord; isDisable
     content?.cut && own && plate && seat.on === "ground" ? JSON.stringify([pictureIdOf(own), pictureIdOf(plate), shown, seat.foot, seat.heightM]) : null;
   const told = useAsked<EdgeBlur>(of, (signal) => ask("measureBlur", { records, seatId: seat.id }, { signal }));
   const edges = told?.platePx && told.ownPx ? { platePx: told.platePx, ownPx: told.ownPx } : null;
+  const motion = told?.motion ?? null;
+  const [bleeds, field] = [bleedOf(records, layer.id), depthOfFieldOf(records)];
+  const metres = seatFigures(records, seat)?.distanceM ?? null;
   const radius = edges && radiusBetween(edges.ownPx, edges.platePx);
   const set = (change: Partial<Defocus>) => blurLayer(layer.id, { ...defocus, ...change });
   if (!content?.cut) return null;
@@ -51,11 +57,17 @@ export function FocusSection({ seat, isDisabled }: { seat: SeatRecord; isDisable
           <dd>{withUnit(plain(edges.platePx, 1), "px")}</dd>
           <dt>{sentence("seating/ownEdges")}</dt>
           <dd>{withUnit(plain(edges.ownPx, 1), "px")}</dd>
+          {motion && (
+            <>
+              <dt>{sentence("seating/plateMotion")}</dt>
+              <dd>{sentence(message("seating/motionOf", { px: motion.px, degrees: motion.deg }))}</dd>
+            </>
+          )}
         </Facts>
       )}
       {edges && radius === null && <Soft>{sentence("seating/cannotSharpen")}</Soft>}
-      {edges && radius !== null && (
-        <RowOf>
+      <RowOf>
+        {edges && radius !== null && (
           <Button
             isDisabled={isDisabled}
             onPress={() =>
@@ -67,8 +79,38 @@ export function FocusSection({ seat, isDisabled }: { seat: SeatRecord; isDisable
           >
             {sentence("seating/asPlate")}
           </Button>
-        </RowOf>
-      )}
+        )}
+        {motion && (
+          <Button
+            isDisabled={isDisabled}
+            onPress={() =>
+              edit(set({ motionPx: Math.min(MOST_MOTION, Math.round(2 * motion.px) / 2), motionDeg: Math.round(motion.deg) }), {
+                stage: "compose",
+                label: message("step.motionAsPlate", { name: layer.name }),
+              })
+            }
+          >
+            {sentence("seating/motionAsPlate")}
+          </Button>
+        )}
+        {bleeds ? (
+          <Button onPress={() => toLayer(bleeds.id, "content")}>{sentence("seating/toBleed")}</Button>
+        ) : (
+          told?.platePx && (
+            <Button
+              isDisabled={isDisabled}
+              onPress={() =>
+                edit(layBleed(layer.id, told.platePx!, sentence(message("seating/bleedName", { name: layer.name }))), {
+                  stage: "compose",
+                  label: message("step.bleedLaid", { name: layer.name }),
+                })
+              }
+            >
+              {sentence("seating/layBleed")}
+            </Button>
+          )
+        )}
+      </RowOf>
       {VALUES.map(({ of: value, name, ...range }) => (
         <MeasuredControl
           key={value}
@@ -81,6 +123,18 @@ export function FocusSection({ seat, isDisabled }: { seat: SeatRecord; isDisable
           onChange={(v) => edit(set({ [value]: v }), { stage: "compose", label: valueStep(sentence(name), plain(v, range.digits), range.unit) })}
         />
       ))}
+      <Soft>{sentence("seating/fieldMeans")}</Soft>
+      <RowOf>
+        <Button
+          isDisabled={isDisabled || metres === null}
+          onPress={() =>
+            edit(focusAt(metres!, sentence("layering/depthOfField")), { stage: "compose", label: message("step.focusedAt", { name: layer.name }) })
+          }
+        >
+          {sentence("seating/focusHere")}
+        </Button>
+        {field && <Button onPress={() => toLayer(field.id, "content")}>{sentence("seating/toField")}</Button>}
+      </RowOf>
     </Section>
   );
 }

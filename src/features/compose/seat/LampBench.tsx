@@ -1,8 +1,21 @@
 "use client";
 import { sentence } from "../../../messages/sentence";
+import { message } from "../../../messages/message";
 import { valueStep } from "../../../messages/valueStep";
 import { LAMP_KINDS, type LampKind } from "../../../core/light/lamp";
-import { asKind, atDistance, beamOf, changeLamp, layBeam, glowOf, lampLightOf, layLampLight, removeLamp } from "../../../document/lampEdits";
+import {
+  asKind,
+  atDistance,
+  beamOf,
+  changeLamp,
+  layBeam,
+  glowOf,
+  lampLightOf,
+  layLampLight,
+  layMirror,
+  mirrorOf,
+  removeLamp,
+} from "../../../document/lampEdits";
 import type { PlateLamp, PlateRecord } from "../../../document/records/plateTypes";
 import { documentSize } from "../../../document/selectors";
 import { showLive } from "../../../session/live";
@@ -32,6 +45,7 @@ export function LampBench({ lamp, plate, isDisabled }: Props) {
   const show = (change: Partial<PlateLamp>) => showLive(changeLamp(lamp.id, change));
   const isFar = lamp.distanceM === null;
   const [glow, pool, ray] = [glowOf(records, lamp.id), lampLightOf(records, lamp.id, null), beamOf(records, lamp.id)];
+  const waters = (plate.surfaces ?? []).map((surface, i) => ({ surface, number: i + 1 })).filter(({ surface }) => surface.is === "water");
   return (
     <>
       <Section>
@@ -141,6 +155,22 @@ export function LampBench({ lamp, plate, isDisabled }: Props) {
               {sentence("seating/layBeam")}
             </Button>
           )}
+          {waters.map(({ surface, number }) => {
+            const mirror = mirrorOf(records, lamp.id, surface.id);
+            return mirror ? (
+              <Button key={surface.id} onPress={() => toLayer(mirror.id, "content")}>
+                {sentence(message("seating/toMirror", { number }))}
+              </Button>
+            ) : (
+              <Button
+                key={surface.id}
+                isDisabled={isDisabled}
+                onPress={() => edit(layMirror(lamp.id, surface.id, sentence("seating/mirrorName")), { stage: "compose", label: "step.lampMirrored" })}
+              >
+                {sentence(message("seating/layMirror", { number }))}
+              </Button>
+            );
+          })}
           {pool ? (
             <Button onPress={() => toLayer(pool.id, "content")}>{sentence("seating/toLampOnPlate")}</Button>
           ) : (

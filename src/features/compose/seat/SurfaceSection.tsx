@@ -3,20 +3,23 @@ import { sentence } from "../../../messages/sentence";
 import { valueStep } from "../../../messages/valueStep";
 import { SURFACE_KINDS, type Surface, type SurfaceKind } from "../../../core/seat/scenery";
 import type { PlateRecord } from "../../../document/records/plateTypes";
+import { layStillWater, stillWaterOf } from "../../../document/airEdits";
 import { tellPlate } from "../../../document/seatEdits";
 import { showLive } from "../../../session/live";
 import { edit } from "../../../session/openJob";
-import { Choice, TextButton } from "../../../ui/components/Button";
+import { useSession } from "../../../session/store";
+import { Button, Choice, TextButton } from "../../../ui/components/Button";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { signed } from "../../../ui/format";
-import { useCompose } from "../../../view/composeState";
+import { toLayer, useCompose } from "../../../view/composeState";
 
 /** From how low to how high things of a kind may be, metres. */
 const HEIGHTS: Record<SurfaceKind, [number, number]> = { raised: [-5, 20], wall: [0.05, 50], water: [-20, 5] };
 
 /** What of the plate is not its ground: things stand on what is raised, shadows fall on it and on walls, water mirrors. */
 export function SurfaceSection({ plate, isDisabled }: { plate: PlateRecord; isDisabled: boolean }) {
+  const records = useSession((s) => s.records);
   const plateTool = useCompose((s) => s.plateTool);
   const surfaces = plate.surfaces ?? [];
   const changed = (id: string, heightM: number): Surface[] => surfaces.map((s) => (s.id === id ? { ...s, heightM } : s));
@@ -34,6 +37,7 @@ export function SurfaceSection({ plate, isDisabled }: { plate: PlateRecord; isDi
       {surfaces.map((surface, i) => {
         const name = `${i + 1}. ${sentence(`seating/surface.${surface.is}`)}`;
         const [min, max] = HEIGHTS[surface.is];
+        const still = stillWaterOf(records, surface.id);
         return (
           <div key={surface.id}>
             <MeasuredControl
@@ -51,6 +55,17 @@ export function SurfaceSection({ plate, isDisabled }: { plate: PlateRecord; isDi
               onChange={(v) => edit(tellPlate({ surfaces: changed(surface.id, v) }), { stage: "compose", label: valueStep(name, signed(v, 2), "m") })}
             />
             <RowOf style={{ marginTop: 0 }}>
+              {surface.is === "water" &&
+                (still ? (
+                  <Button onPress={() => toLayer(still.id, "content")}>{sentence("seating/toStill")}</Button>
+                ) : (
+                  <Button
+                    isDisabled={isDisabled}
+                    onPress={() => edit(layStillWater(surface.id, sentence("seating/stillName")), { stage: "compose", label: "step.waterStilled" })}
+                  >
+                    {sentence("seating/layStill")}
+                  </Button>
+                ))}
               <TextButton
                 aria-label={`${sentence("common/remove")}: ${name}`}
                 isDisabled={isDisabled}

@@ -6,7 +6,7 @@ import type { GroundCamera } from "../../../core/seat/groundCamera";
 import { lampsOf } from "../../../document/lampEdits";
 import type { PlateLamp } from "../../../document/records/plateTypes";
 import { plateOf } from "../../../document/selectors";
-import { depthsOf } from "../../../engine/operations/light/depths";
+import { depthsOf, type Stands } from "../../../engine/operations/light/depths";
 import { each } from "../../../engine/operations/frames/frameSamples";
 import type { ContentOperation } from "../tools";
 import type { BeamContent } from "./record";
@@ -25,6 +25,7 @@ export const beam: ContentOperation<BeamContent> = (on, content, layer, backdrop
   const scale = 2 ** level;
   const { camera, stands, plateAt, alongRay } = depthsOf(on.job, plate, layer, on.where, FAR_M);
   const told = beamOf(camera, lamp, content);
+  const open = pastThings(camera, told, stands);
   const eye: Vector3 = [0, camera.heightM, 0];
   const strength = exp2(content.ev);
   const out = on.own(backdrop, scope);
@@ -35,7 +36,7 @@ export const beam: ContentOperation<BeamContent> = (on, content, layer, backdrop
       const x = (rect.x + i + 0.5) * scale - 0.5;
       const [rx, ry, rz] = camera.rayOf(x, y);
       const length = Math.sqrt(rx * rx + ry * ry + rz * rz);
-      const seenTo = (metres: number) => beamAlong(told, eye, rx / length, ry / length, rz / length, metres);
+      const seenTo = (metres: number) => beamAlong(told, eye, rx / length, ry / length, rz / length, metres, open);
       let light = seenTo(plateAt(x, y));
       if (light === 0) continue;
       // what stands in it hides what is behind
@@ -49,6 +50,35 @@ export const beam: ContentOperation<BeamContent> = (on, content, layer, backdrop
   }
   return { planes: out, alpha: on.everywhere(scope, backdrop), changes: true };
 };
+
+/** Things so far beside the middle line of a beam, metres, leave it alone. */
+const BESIDE_M = 3;
+
+/** How much of a beam's light comes to a place past the things that stand in it: where the way there from its lamp goes through what their upright planes show; null where none stands near it. */
+function pastThings(
+  camera: GroundCamera,
+  { from, along, radiusM, grows, reachM }: Beam,
+  stands: readonly Stands[],
+): ((x: number, y: number, z: number) => number) | null {
+  const near = stands.filter(({ ahead, distanceM }) => {
+    const way = [ahead[0] * distanceM - from[0], ahead[2] * distanceM - from[2]];
+    const t = Math.min(reachM, Math.max(0, way[0] * along[0] + way[1] * along[2]));
+    return Math.hypot(way[0] - t * along[0], way[1] - t * along[2]) < radiusM + grows * t + BESIDE_M;
+  });
+  if (near.length === 0) return null;
+  return (x, y, z) => {
+    let left = 1;
+    for (const { ahead, distanceM, coversAt } of near) {
+      const [a, b] = [from[0] * ahead[0] + from[2] * ahead[2] - distanceM, x * ahead[0] + z * ahead[2] - distanceM];
+      // both on the same side: the plane is not passed
+      if (a * b >= 0) continue;
+      const t = a / (a - b);
+      const px = camera.pixelOf([from[0] + t * (x - from[0]), from[1] + t * (y - from[1]), from[2] + t * (z - from[2])]);
+      if (px) left *= 1 - coversAt(px[0], px[1]);
+    }
+    return left;
+  };
+}
 
 /** A beam in the world: from its lamp to what it falls on, or out of the direction of what is far away. */
 function beamOf(camera: GroundCamera, lamp: PlateLamp, { toX, toY, toM, halfDeg, radiusM, soft, dusty, cloudM, seed }: BeamContent): Beam {

@@ -1,0 +1,158 @@
+import { discBlur } from "./defocus";
+
+/** A lens in focus at a distance: the disc that a point infinitely far away becomes, px of the picture. */
+export interface Lens {
+  focusM: number;
+  radiusPx: number;
+}
+
+/** What is nearer than a third of the way to the focus is as far out of it as there. */
+const MOST = 2;
+
+/**
+ * Radius of the disc that a point becomes, px: positive behind the focus, negative before it. @param distanceM from the camera
+ * @see the thin lens: the disc grows with 1 − focus / distance
+ */
+export const discAt = ({ focusM, radiusPx }: Lens, distanceM: number): number => radiusPx * Math.max(-MOST, 1 - focusM / Math.max(1e-6, distanceM));
+
+/** Discs wider than that are laid on means of squares of samples: nobody sees their borders so finely. */
+const FINE = 6;
+const squareOf = (radius: number): number => 2 ** Math.max(0, Math.floor(Math.log2(radius / FINE)));
+
+/** The widest disc that a lens makes, samples of a level. */
+export const widestDisc = ({ radiusPx }: Pick<Lens, "radiusPx">, level: number): number => (MOST * radiusPx) / 2 ** level;
+
+/** Samples around a place that are looked at, at a level. */
+export function depthBlurReach(lens: Pick<Lens, "radiusPx">, level: number): number {
+  const widest = widestDisc(lens, level);
+  return 2 * Math.ceil(widest) + 3 * squareOf(widest) + 2;
+}
+
+/** Discs from sharp to the widest, each a little wider than the last; the step is small beside what an eye tells of a disc. */
+export function discSteps(widest: number): number[] {
+  const steps = [0];
+  for (let r = 0.5; steps[steps.length - 1] < widest; r += Math.max(0.5, 0.22 * r)) steps.push(r);
+  return steps;
+}
+
+/** What a share of each sample shows, with the disc that it becomes: samples of a rectangle. */
+export interface DepthShare {
+  /** 0..1; all shares of a sample make 1 */
+  share: Float32Array;
+  /** signed radius, samples, behind the focus positive */
+  disc: Float32Array;
+}
+
+/** What lies behind a blurred border is taken from around it: within so much of the widest disc, nearest first. */
+const AROUND = [0.25, 1];
+/** So much of a blurred border, times that, opens all behind it. */
+const OPENS = 8;
+/** Less of it around tells nothing. */
+const LEAST = 0.02;
+
+/**
+ * Spreads each sample over the disc of its distance, from the farthest to the nearest: what is near lies over what is far, and what is sharp takes nothing of what is blurred behind it. In place.
+ * @param planes linear light @param shares what each sample shows, by distance @param widest disc that there may be, samples @param x0 @param y0 place of the rectangle, that every rectangle spreads alike
+ */
+export function depthBlur(
+  planes: readonly Float32Array[],
+  shares: readonly DepthShare[],
+  width: number,
+  height: number,
+  widest: number,
+  x0: number,
+  y0: number,
+): void {
+  const n = width * height;
+  const steps = discSteps(widest);
+  const sum = planes.map(() => new Float32Array(n));
+  const covered = new Float32Array(n);
+  const weight = new Float32Array(n);
+  const near = new Float32Array(n);
+  let back: Float32Array[] | null = null;
+  const top = steps.length - 1;
+  for (let s = top; s >= -top; s--) {
+    const here = steps[Math.abs(s)];
+    if (!weigh(weight, shares, steps, s)) continue;
+    if (s < 0 && !back) back = [...sum.map((plane) => plane.slice()), covered.slice()];
+    const light = [...planes.map((plane) => plane.map((v, i) => v * weight[i])), weight.slice()];
+    const spread = here === 0 ? light : light.map((plane) => wideDisc(plane, width, height, x0, y0, here));
+    const cover = spread[planes.length];
+    for (let i = 0; i < n; i++) {
+      // what is next to it is not hidden by it, as far as both have room
+      const left = covered[i] > 0 ? Math.min(1, Math.max(0, 1 - cover[i]) / covered[i]) : 0;
+      covered[i] = covered[i] * left + cover[i];
+      if (s < 0) near[i] += cover[i];
+      for (let c = 0; c < planes.length; c++) sum[c][i] = sum[c][i] * left + spread[c][i];
+    }
+  }
+  const around = (back ? AROUND : []).map((share) => back!.map((plane) => wideDisc(plane.slice(), width, height, x0, y0, share * widest)));
+  for (let i = 0; i < n; i++) {
+    const open = 1 - covered[i];
+    if (covered[i] < 1e-6 || open <= 0) {
+      if (covered[i] > 0) for (let c = 0; c < planes.length; c++) planes[c][i] = sum[c][i] / covered[i];
+      continue;
+    }
+    // only what a blurred border opens is taken from behind it
+    const opened = Math.min(1, OPENS * near[i]);
+    const behind = opened > 0 ? around.find((a) => a[planes.length][i] > LEAST) : undefined;
+    for (let c = 0; c < planes.length; c++) {
+      const alone = sum[c][i] / covered[i];
+      planes[c][i] = behind ? alone + opened * (sum[c][i] + (open * behind[c][i]) / behind[planes.length][i] - alone) : alone;
+    }
+  }
+}
+
+/** How much of each sample is spread by a step of discs: between two steps by both. @returns whether any is */
+function weigh(weight: Float32Array, shares: readonly DepthShare[], steps: readonly number[], s: number): boolean {
+  const [sign, at] = [s < 0 ? -1 : 1, Math.abs(s)];
+  const [below, here, above] = [steps[at - 1] ?? -Infinity, steps[at], steps[at + 1] ?? Infinity];
+  weight.fill(0);
+  let isAny = false;
+  for (const { share, disc } of shares) {
+    for (let i = 0; i < share.length; i++) {
+      // what is sharp belongs to both sides
+      const r = at === 0 ? Math.abs(disc[i]) : disc[i] * sign;
+      if (share[i] === 0 || r <= below || r >= above) continue;
+      weight[i] += share[i] * (r < here ? (r - below) / (here - below) : above === Infinity ? 1 : (above - r) / (above - here));
+      isAny = true;
+    }
+  }
+  return isAny;
+}
+
+/** Spreads over a disc; a wide one on means of squares that lie in every rectangle alike. */
+function wideDisc(plane: Float32Array, width: number, height: number, x0: number, y0: number, radius: number): Float32Array {
+  const side = squareOf(radius);
+  if (side === 1) {
+    discBlur(plane, width, height, radius);
+    return plane;
+  }
+  const [left, top] = [Math.floor(x0 / side), Math.floor(y0 / side)];
+  const w = Math.floor((x0 + width - 1) / side) - left + 1;
+  const h = Math.floor((y0 + height - 1) / side) - top + 1;
+  const means = new Float32Array(w * h);
+  for (let y = 0; y < height; y++) {
+    const row = (Math.floor((y0 + y) / side) - top) * w;
+    for (let x = 0; x < width; x++) means[row + Math.floor((x0 + x) / side) - left] += plane[y * width + x];
+  }
+  const area = side * side;
+  for (let k = 0; k < means.length; k++) means[k] /= area;
+  discBlur(means, w, h, radius / side);
+  const out = new Float32Array(width * height);
+  for (let y = 0; y < height; y++) {
+    const v = (y0 + y + 0.5) / side - 0.5 - top;
+    const j = Math.min(h - 1, Math.max(0, Math.floor(v)));
+    const below = Math.min(h - 1, j + 1);
+    const b = Math.min(1, Math.max(0, v - j));
+    for (let x = 0; x < width; x++) {
+      const u = (x0 + x + 0.5) / side - 0.5 - left;
+      const i = Math.min(w - 1, Math.max(0, Math.floor(u)));
+      const right = Math.min(w - 1, i + 1);
+      const a = Math.min(1, Math.max(0, u - i));
+      out[y * width + x] =
+        (means[j * w + i] * (1 - a) + means[j * w + right] * a) * (1 - b) + (means[below * w + i] * (1 - a) + means[below * w + right] * a) * b;
+    }
+  }
+  return out;
+}

@@ -1,0 +1,7 @@
+import type { ContentWords } from "../wording";
+import type { LampInWaterContent } from "./record";
+
+export const lampInWater: ContentWords<LampInWaterContent> = {
+  word: () => "a lamp mirrored in water",
+  values: ({ slope }) => ({ "slope of the ripples": `${(100 * slope).toFixed(1)} %` }),
+};
