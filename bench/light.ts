@@ -3,12 +3,14 @@
  */
 import { execFileSync } from "node:child_process";
 import { beamAlong } from "../src/core/air/beam";
+import { depthBlur, depthBlurReach, discAt, widestDisc } from "../src/core/air/depthBlur";
 import { discBlur } from "../src/core/air/defocus";
 import { clearness, unevenness } from "../src/core/air/mist";
 import { eachParticle } from "../src/core/air/particles";
 import { inflate } from "../src/core/light/inflate";
 import type { Lamp } from "../src/core/light/lamp";
 import { unit } from "../src/core/panorama/camera";
+import { smear } from "../src/core/seat/smear";
 import { GroundCamera } from "../src/core/seat/groundCamera";
 import { lampOnPlate } from "../src/engine/operations/light/lampOnPlate";
 import type { PlateRecord } from "../src/document/records/plateTypes";
@@ -66,5 +68,29 @@ const snow = { count: 6000, sizeMm: 12, nearM: 0.8, farM: 20, fallMs: 1, driftMs
 told("where 6000 flakes are", () => eachParticle(snow, 5600, { width: W, height: H }, whole, (p) => (sum += p.opacity)));
 told("a figure of 1200×1600 out of focus by 20 px", () => {
   for (let c = 0; c < 4; c++) discBlur(new Float32Array(1240 * 1640).fill(0.5), 1240, 1640, 20);
+});
+told("the whole plate in focus at 6 m, the rest by up to 12 px", () => {
+  const planes = [0, 1, 2].map(() => new Float32Array(W * H).fill(0.5));
+  const lens = { focusM: 6, radiusPx: 12 };
+  const disc = new Float32Array(W * H);
+  let k = 0;
+  eachRay((_dx, _dy, _dz, far) => (disc[k++] = discAt(lens, far)));
+  // as it is delivered: in strips, with what is looked at around them
+  const reach = depthBlurReach(lens, 0);
+  for (let y = 0; y < H; y += 512) {
+    const [top, bottom] = [Math.max(0, y - reach), Math.min(H, y + 512 + reach)];
+    const rows = planes.map((plane) => plane.slice(top * W, bottom * W));
+    const shares = [{ share: new Float32Array((bottom - top) * W).fill(1), disc: disc.slice(top * W, bottom * W) }];
+    depthBlur(rows, shares, W, bottom - top, widestDisc(lens, 0), 0, top);
+    sum += rows[0][0];
+  }
+});
+told("its lower half smoothed as water", () => {
+  const [rows, down] = [new Float32Array((W * H) / 2).fill(0.5), Float64Array.from({ length: H / 2 }, (_, j) => j / 30)];
+  for (let c = 0; c < 4; c++) {
+    smear(rows, W, H / 2, "across", down);
+    smear(rows, W, H / 2, "down", down);
+  }
+  sum += rows[0];
 });
 if (!Number.isFinite(sum)) throw new Error("light that is no number");

@@ -18,7 +18,7 @@ export const stillWaterOf = (records: Records, surfaceId: string): LayerRecord |
   layersOf(records).find(({ content }) => content.type === "stillWater" && content.surfaceId === surfaceId);
 
 /** How far near water is smoothed along the view, of the height of the picture; how much less across, that what is upright in it stays; and the most, times that. Common practice, no source. */
-const STILL = { ofHeight: 0.015, across: 0.12, most: 1.5 };
+const STILL = { ofHeight: 0.03, across: 0.2, most: 1.5 };
 
 /** How a water is smoothed until more is said: so far that near ripples go; null where it cannot be seen. */
 export function proposedStill(plate: PlateRecord, size: Size, surfaceId: string): StillWaterContent | null {

@@ -1,7 +1,7 @@
 /** Light and air on what is seated, through the real interface: a lamp and all that it does, the thing's own light turned, its sharpness, mist, another sky. */
 import { expect, test, type BrowserContext } from "@playwright/test";
 import { join } from "node:path";
-import { dragOn, exact, mergePlateAlone, noViolations, openBrowser, openSeat, pageOf, placeOf, quiet, stage, temporaryFolder, tool } from "./support";
+import { dragOn, exact, mergePlateAlone, noViolations, openBrowser, openSeat, pageOf, pick, placeOf, quiet, stage, temporaryFolder, tool } from "./support";
 
 const SIZE: [number, number] = [1800, 1200];
 const folder = temporaryFolder();
@@ -59,6 +59,14 @@ test("one lamp gives light on the heron and the ground, shadow, glow and beam; m
   await blur.press("Enter");
   await exact(page);
   await noViolations(page, "light on a thing");
+  // the plate's light over its rim, and the whole picture focused on it
+  await page.getByRole("button", { name: "Let the plate's light over its rim" }).click({ timeout: 60_000 });
+  await expect(page.getByRole("button", { name: "To the light over its rim" })).toBeVisible();
+  await page.getByRole("button", { name: "Focus the picture here" }).click();
+  await expect(page.getByRole("button", { name: "To the depth of field" })).toBeVisible();
+  await exact(page);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByRole("button", { name: "To the depth of field" })).toHaveCount(0);
 
   // mist over all of it, from the menu of layers
   await page.getByRole("button", { name: "Back to the layers" }).click();
@@ -148,6 +156,55 @@ test("a moon is cut out, set in the sky larger on purpose, glows and is mirrored
   await expect(shining).toContainText("in the sky");
   await page.getByRole("button", { name: "Lay its glow" }).click();
   await expect(page.getByRole("button", { name: "To its glow" })).toBeVisible({ timeout: 60_000 });
+  await page.getByRole("button", { name: "Mirror it in water 1" }).click();
+  await expect(page.getByRole("button", { name: "To its light in water 1" })).toBeVisible();
   await exact(page);
   await noViolations(page, "a moon");
+  await page.getByRole("row", { name: /^Plate/ }).click();
+  await page.getByRole("button", { name: "Smooth this water" }).click();
+  await page.getByRole("button", { name: "To the smoothed water" }).click();
+  const length = page.getByRole("textbox", { name: "Patch, away" });
+  await length.fill("2");
+  await length.press("Enter");
+  await exact(page);
+  await noViolations(page, "smoothed water");
+});
+
+test("a storm's sky behind the pump house, lightning added as light, and a window that shines", async () => {
+  const page = await pageOf(context);
+  const HOUSE: [number, number] = [1500, 1000];
+  await page.goto("http://localhost:3217/?demo=storm");
+  await expect(page.getByRole("heading", { name: "2 sets" })).toBeVisible({ timeout: 120_000 });
+  await quiet(page);
+  await page.getByRole("button", { name: "Work on this set" }).click();
+  await stage(page, "Register");
+  await page.getByRole("button", { name: "Use it as the picture" }).click();
+  await stage(page, "Compose");
+  await page.getByRole("button", { name: "Seat in the plate" }).click();
+  await exact(page);
+  await page.getByRole("button", { name: "Take its sky" }).click();
+  await page.getByRole("menuitem", { name: /storm-1/ }).click();
+  await expect(page.getByRole("button", { name: "To the sky" })).toBeVisible({ timeout: 60_000 });
+  await tool(page, "Mark a lamp");
+  await dragOn(page, HOUSE, [700, 560], [725, 560]);
+  await tool(page, "Window");
+  await page.getByRole("button", { name: "Lay its glow" }).click();
+  await expect(page.getByRole("button", { name: "To its glow" })).toBeVisible({ timeout: 60_000 });
+  // one step takes back what was measured with the first lamp, and one gives it again
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByRole("button", { name: "Lay its glow" })).toBeVisible();
+  await page.getByRole("button", { name: "Redo" }).click();
+  await page.getByRole("button", { name: "Back to the layers" }).click();
+  await page.getByRole("button", { name: /^Another picture/ }).click();
+  await page.getByRole("menuitem", { name: /storm-2/ }).click();
+  await page
+    .getByRole("radio", { name: "Layer" })
+    .or(page.getByRole("button", { name: "Layer", exact: true }))
+    .first()
+    .click();
+  await pick(page, "Blends", "Add light");
+  await exact(page);
+  await noViolations(page, "a storm");
+  await stage(page, "Proof");
+  await expect(page.getByRole("button", { name: /^Proof:/ })).toBeVisible();
 });

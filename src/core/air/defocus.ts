@@ -35,29 +35,43 @@ export function discBlur(plane: Float32Array, width: number, height: number, rad
       sums[y * (width + 1) + x + 1] = sum;
     }
   }
+  // row by row of the disc, so that what is read lies side by side
+  const row = new Float64Array(width);
   for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      let sum = 0;
-      for (let k = 0; k < lengths.length; k++) {
-        const v = y + k - rows;
-        if (v < 0 || v >= height) continue;
-        const row = v * (width + 1);
-        const beside = (lengths[k] - 1) / 2;
-        if (beside <= 0) {
-          sum += lengths[k] * (sums[row + x + 1] - sums[row + x]);
-          continue;
-        }
-        const whole = Math.floor(beside);
-        const part = beside - whole;
-        const left = x - whole;
-        const right = x + whole + 1;
-        sum += sums[row + Math.min(width, right)] - sums[row + Math.max(0, left)];
-        if (left - 1 >= 0) sum += part * (sums[row + left] - sums[row + left - 1]);
-        if (right < width) sum += part * (sums[row + right + 1] - sums[row + right]);
-      }
-      plane[y * width + x] = sum / total;
+    row.fill(0);
+    for (let k = 0; k < lengths.length; k++) {
+      const v = y + k - rows;
+      if (v < 0 || v >= height) continue;
+      addSpan(row, sums, v * (width + 1), width, lengths[k]);
     }
+    for (let x = 0; x < width; x++) plane[y * width + x] = row[x] / total;
   }
+}
+
+/** Adds to each sample what lies in a span around it, of a row whose sums begin at a place. */
+function addSpan(row: Float64Array, sums: Float64Array, at: number, width: number, length: number): void {
+  const beside = (length - 1) / 2;
+  if (beside <= 0) {
+    for (let x = 0; x < width; x++) row[x] += length * (sums[at + x + 1] - sums[at + x]);
+    return;
+  }
+  const whole = Math.floor(beside);
+  const part = beside - whole;
+  const rim = (x: number): number => {
+    const [left, right] = [x - whole, x + whole + 1];
+    let sum = sums[at + Math.min(width, right)] - sums[at + Math.max(0, left)];
+    if (left - 1 >= 0) sum += part * (sums[at + left] - sums[at + left - 1]);
+    if (right < width) sum += part * (sums[at + right + 1] - sums[at + right]);
+    return sum;
+  };
+  const [from, to] = [Math.min(width, whole + 1), Math.max(0, width - whole - 1)];
+  for (let x = 0; x < Math.min(from, width); x++) row[x] += rim(x);
+  for (let x = from; x < to; x++) {
+    const left = at + x - whole;
+    const right = at + x + whole + 1;
+    row[x] += sums[right] - sums[left] + part * (sums[left] - sums[left - 1]) + part * (sums[right + 1] - sums[right]);
+  }
+  for (let x = Math.max(from, to); x < width; x++) row[x] += rim(x);
 }
 
 /** Spreads every sample evenly along a line, in place; what lies outside is 0. */

@@ -102,15 +102,15 @@ it("a thing and what it does not cover of a sample are each as far as they are",
 });
 
 it("is the same in a part of the picture, wherever that begins", () => {
-  const disc = (x: number, y: number) => (y - 30) / 4 + (x > 50 ? 0.4 : 0);
+  const disc = (x: number, y: number) => (y - 30) / 10 + (x > 50 ? 0.4 : 0);
   const value = (x: number, y: number) => 0.5 + 0.5 * Math.sin(x * 1.3 + y * y * 0.07);
   const whole = plane(value);
-  depthBlur([whole], [shareOf(() => 1, disc)], W, H, 13, 0, 0);
-  const reach = depthBlurReach({ radiusPx: 13 / 2 }, 0);
+  depthBlur([whole], [shareOf(() => 1, disc)], W, H, 6, 0, 0);
+  const reach = depthBlurReach({ radiusPx: 3 }, 0);
   const [x0, y0, w, h] = [3, 1, 93, 79];
   const part = Float32Array.from({ length: w * h }, (_, i) => value(x0 + (i % w), y0 + Math.floor(i / w)));
   const discs = Float32Array.from({ length: w * h }, (_, i) => disc(x0 + (i % w), y0 + Math.floor(i / w)));
-  depthBlur([part], [{ share: new Float32Array(w * h).fill(1), disc: discs }], w, h, 13, x0, y0);
+  depthBlur([part], [{ share: new Float32Array(w * h).fill(1), disc: discs }], w, h, 6, x0, y0);
   let compared = 0;
   for (let y = y0 + reach; y < H - reach; y++) {
     for (let x = x0 + reach; x < x0 + w - reach; x++) {

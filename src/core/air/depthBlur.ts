@@ -16,7 +16,7 @@ const MOST = 2;
 export const discAt = ({ focusM, radiusPx }: Lens, distanceM: number): number => radiusPx * Math.max(-MOST, 1 - focusM / Math.max(1e-6, distanceM));
 
 /** Discs wider than that are laid on means of squares of samples: nobody sees their borders so finely. */
-const FINE = 6;
+const FINE = 3;
 const squareOf = (radius: number): number => 2 ** Math.max(0, Math.floor(Math.log2(radius / FINE)));
 
 /** The widest disc that a lens makes, samples of a level. */
@@ -69,21 +69,28 @@ export function depthBlur(
   const covered = new Float32Array(n);
   const weight = new Float32Array(n);
   const near = new Float32Array(n);
+  const spans = shares.map((share) => rowSpans(share, width, height));
   let back: Float32Array[] | null = null;
-  const top = steps.length - 1;
-  for (let s = top; s >= -top; s--) {
+  const most = steps.length - 1;
+  for (let s = most; s >= -most; s--) {
     const here = steps[Math.abs(s)];
-    if (!weigh(weight, shares, steps, s)) continue;
+    const rows = weigh(weight, shares, spans, steps, s, width);
+    if (!rows) continue;
     if (s < 0 && !back) back = [...sum.map((plane) => plane.slice()), covered.slice()];
-    const light = [...planes.map((plane) => plane.map((v, i) => v * weight[i])), weight.slice()];
-    const spread = here === 0 ? light : light.map((plane) => wideDisc(plane, width, height, x0, y0, here));
+    // what lies at one distance is a few rows of a plate
+    const around = Math.ceil(here) + 2 * squareOf(here) + 1;
+    const [top, bottom] = here === 0 ? rows : [Math.max(0, rows[0] - around), Math.min(height, rows[1] + around)];
+    const [from, to] = [top * width, bottom * width];
+    const light = [...planes.map((plane) => times(plane, weight, from, to)), weight.slice(from, to)];
+    const spread = here === 0 ? light : light.map((plane) => wideDisc(plane, width, bottom - top, x0, y0 + top, here));
     const cover = spread[planes.length];
-    for (let i = 0; i < n; i++) {
+    for (let i = from; i < to; i++) {
       // what is next to it is not hidden by it, as far as both have room
-      const left = covered[i] > 0 ? Math.min(1, Math.max(0, 1 - cover[i]) / covered[i]) : 0;
-      covered[i] = covered[i] * left + cover[i];
-      if (s < 0) near[i] += cover[i];
-      for (let c = 0; c < planes.length; c++) sum[c][i] = sum[c][i] * left + spread[c][i];
+      const own = cover[i - from];
+      const left = covered[i] > 0 ? Math.min(1, Math.max(0, 1 - own) / covered[i]) : 0;
+      covered[i] = covered[i] * left + own;
+      if (s < 0) near[i] += own;
+      for (let c = 0; c < planes.length; c++) sum[c][i] = sum[c][i] * left + spread[c][i - from];
     }
   }
   const around = (back ? AROUND : []).map((share) => back!.map((plane) => wideDisc(plane.slice(), width, height, x0, y0, share * widest)));
@@ -103,22 +110,59 @@ export function depthBlur(
   }
 }
 
-/** How much of each sample is spread by a step of discs: between two steps by both. @returns whether any is */
-function weigh(weight: Float32Array, shares: readonly DepthShare[], steps: readonly number[], s: number): boolean {
+function times(plane: Float32Array, weight: Float32Array, from: number, to: number): Float32Array {
+  const out = new Float32Array(to - from);
+  for (let i = from; i < to; i++) out[i - from] = plane[i] * weight[i];
+  return out;
+}
+
+/** The least and the most disc in each row. */
+function rowSpans({ share, disc }: DepthShare, width: number, height: number): Float32Array {
+  const spans = new Float32Array(2 * height);
+  for (let y = 0; y < height; y++) {
+    let [least, most] = [Infinity, -Infinity];
+    for (let i = y * width; i < (y + 1) * width; i++) {
+      if (share[i] === 0) continue;
+      if (disc[i] < least) least = disc[i];
+      if (disc[i] > most) most = disc[i];
+    }
+    spans[2 * y] = least;
+    spans[2 * y + 1] = most;
+  }
+  return spans;
+}
+
+/** How much of each sample is spread by a step of discs: between two steps by both. @returns the first and past the last row of which any is, or null */
+function weigh(
+  weight: Float32Array,
+  shares: readonly DepthShare[],
+  spans: readonly Float32Array[],
+  steps: readonly number[],
+  s: number,
+  width: number,
+): [number, number] | null {
   const [sign, at] = [s < 0 ? -1 : 1, Math.abs(s)];
-  const [below, here, above] = [steps[at - 1] ?? -Infinity, steps[at], steps[at + 1] ?? Infinity];
+  const here = steps[at];
+  const below = at === 0 ? -Infinity : steps[at - 1];
+  const above = at + 1 < steps.length ? steps[at + 1] : Infinity;
+  // what is sharp belongs to both sides
+  const [low, high] = at === 0 ? [-above, above] : sign > 0 ? [below, above] : [-above, -below];
   weight.fill(0);
-  let isAny = false;
-  for (const { share, disc } of shares) {
-    for (let i = 0; i < share.length; i++) {
-      // what is sharp belongs to both sides
-      const r = at === 0 ? Math.abs(disc[i]) : disc[i] * sign;
-      if (share[i] === 0 || r <= below || r >= above) continue;
-      weight[i] += share[i] * (r < here ? (r - below) / (here - below) : above === Infinity ? 1 : (above - r) / (above - here));
-      isAny = true;
+  let [first, last] = [Infinity, -1];
+  for (let k = 0; k < shares.length; k++) {
+    const { share, disc } = shares[k];
+    for (let y = 0; y < share.length / width; y++) {
+      if (spans[k][2 * y] >= high || spans[k][2 * y + 1] <= low) continue;
+      if (y < first) first = y;
+      if (y > last) last = y;
+      for (let i = y * width; i < (y + 1) * width; i++) {
+        const r = at === 0 ? Math.abs(disc[i]) : disc[i] * sign;
+        if (share[i] === 0 || r <= below || r >= above) continue;
+        weight[i] += share[i] * (r < here ? (r - below) / (here - below) : above === Infinity ? 1 : (above - r) / (above - here));
+      }
     }
   }
-  return isAny;
+  return last < 0 ? null : [first, last + 1];
 }
 
 /** Spreads over a disc; a wide one on means of squares that lie in every rectangle alike. */
@@ -131,28 +175,33 @@ function wideDisc(plane: Float32Array, width: number, height: number, x0: number
   const [left, top] = [Math.floor(x0 / side), Math.floor(y0 / side)];
   const w = Math.floor((x0 + width - 1) / side) - left + 1;
   const h = Math.floor((y0 + height - 1) / side) - top + 1;
+  const column = Int32Array.from({ length: width }, (_, x) => Math.floor((x0 + x) / side) - left);
   const means = new Float32Array(w * h);
   for (let y = 0; y < height; y++) {
     const row = (Math.floor((y0 + y) / side) - top) * w;
-    for (let x = 0; x < width; x++) means[row + Math.floor((x0 + x) / side) - left] += plane[y * width + x];
+    for (let x = 0; x < width; x++) means[row + column[x]] += plane[y * width + x];
   }
   const area = side * side;
   for (let k = 0; k < means.length; k++) means[k] /= area;
   discBlur(means, w, h, radius / side);
+  // back between the middles of the squares
+  const at = Int32Array.from({ length: width }, (_, x) => within(Math.floor((x0 + x + 0.5) / side - 0.5) - left, w));
+  const share = Float32Array.from({ length: width }, (_, x) => Math.min(1, Math.max(0, (x0 + x + 0.5) / side - 0.5 - left - at[x])));
   const out = new Float32Array(width * height);
   for (let y = 0; y < height; y++) {
     const v = (y0 + y + 0.5) / side - 0.5 - top;
-    const j = Math.min(h - 1, Math.max(0, Math.floor(v)));
-    const below = Math.min(h - 1, j + 1);
+    const j = within(Math.floor(v), h);
+    const [upper, lower] = [j * w, within(j + 1, h) * w];
     const b = Math.min(1, Math.max(0, v - j));
     for (let x = 0; x < width; x++) {
-      const u = (x0 + x + 0.5) / side - 0.5 - left;
-      const i = Math.min(w - 1, Math.max(0, Math.floor(u)));
-      const right = Math.min(w - 1, i + 1);
-      const a = Math.min(1, Math.max(0, u - i));
-      out[y * width + x] =
-        (means[j * w + i] * (1 - a) + means[j * w + right] * a) * (1 - b) + (means[below * w + i] * (1 - a) + means[below * w + right] * a) * b;
+      const i = at[x];
+      const right = i + 1 < w ? i + 1 : i;
+      const a = share[x];
+      const above = means[upper + i] * (1 - a) + means[upper + right] * a;
+      out[y * width + x] = above * (1 - b) + (means[lower + i] * (1 - a) + means[lower + right] * a) * b;
     }
   }
   return out;
 }
+
+const within = (place: number, count: number): number => Math.min(count - 1, Math.max(0, place));

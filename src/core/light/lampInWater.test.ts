@@ -1,7 +1,7 @@
 import { GroundCamera } from "../seat/groundCamera";
 import { fresnel } from "../seat/water";
 import { lampPlace, type Lamp } from "./lamp";
-import { lampInWater, lightOfLamp } from "./lampInWater";
+import { lampInWater, lightOfLamp, shinesEv } from "./lampInWater";
 
 const camera = new GroundCamera({ width: 1200, height: 800 }, { pitchDeg: 0, rollDeg: 0, focalPx: 900 }, 1.6);
 const lamp = (given: Partial<Lamp> = {}): Lamp => ({ id: "l", is: "lamp", x: 600, y: 330, distanceM: 12, wide: 0.3, ev: 2, color: [1, 1, 1], ...given });
@@ -11,11 +11,14 @@ it("shines by itself as much as it gives by how large it is seen", () => {
   expect(lightOfLamp({ ev: 0, wide: 2, distanceM: 5 })).toBeCloseTo(1, 9);
   expect(lightOfLamp({ ev: 3, wide: 0.2, distanceM: 5 })).toBeCloseTo(800, 6);
   expect(lightOfLamp({ ev: 0, wide: 180, distanceM: null })).toBeCloseTo(1, 9);
+  expect(shinesEv(lamp({ ev: 0, wide: 1 }))).toBeCloseTo(2, 9);
+  expect(shinesEv(lamp({ is: "moon", ev: -3, wide: 0.5, distanceM: null }))).toBe(0);
+  expect(shinesEv(lamp({ ev: 9 }))).toBeLessThan(9);
 });
 
 it("stands in still water as far below it as over it, as Fresnel has it", () => {
   const place = lampPlace(camera, lamp())!;
-  const road = lampInWater(camera, lamp(), 0, 0)!;
+  const road = lampInWater(camera, lamp(), 0, 0, 3)!;
   const [mx, my] = camera.pixelOf([place[0], -place[1], place[2]])!;
   let [best, where] = [0, [0, 0]];
   let sum = 0;
@@ -32,11 +35,11 @@ it("stands in still water as far below it as over it, as Fresnel has it", () => 
   const radius = (0.15 / Math.hypot(12, place[1] - 1.6)) * 900;
   const ray = camera.rayOf(mx, my);
   const cosine = -ray[1] / Math.hypot(...ray);
-  expect(sum / (lightOfLamp(lamp()) * Math.PI * radius ** 2 * fresnel(cosine))).toBeCloseTo(1, 1);
+  expect(sum / (8 * Math.PI * radius ** 2 * fresnel(cosine))).toBeCloseTo(1, 1);
 });
 
 it("ripples draw it out towards the camera more than aside, and keep its light", () => {
-  const road = lampInWater(camera, lamp(), 0, 0.03)!;
+  const road = lampInWater(camera, lamp(), 0, 0.03, 3)!;
   let [sum, sx, sy, sxx, syy] = [0, 0, 0, 0, 0];
   for (let y = 400; y < 800; y++) {
     for (let x = 400; x < 800; x++) {
@@ -56,11 +59,11 @@ it("ripples draw it out towards the camera more than aside, and keep its light",
 
 it("mirrors what is as far as the moon by its direction alone, and nothing that is under the water or under the horizon", () => {
   const moon = lamp({ is: "moon", distanceM: null, wide: 0.53, y: 250 });
-  const road = lampInWater(camera, moon, 0, 0.01)!;
-  const other = lampInWater(new GroundCamera(camera.size, camera.stance, 5), moon, 0, 0.01)!;
+  const road = lampInWater(camera, moon, 0, 0.01, 3)!;
+  const other = lampInWater(new GroundCamera(camera.size, camera.stance, 5), moon, 0, 0.01, 3)!;
   expect(road(600, 549)).toBeCloseTo(other(600, 549), 6);
   expect(road(600, 549)).toBeGreaterThan(road(600, 620));
-  expect(lampInWater(camera, lamp({ is: "moon", distanceM: null, y: 500 }), 0, 0.01)).toBeNull();
-  expect(lampInWater(camera, lamp({ y: 600, distanceM: 12 }), 0, 0.01)).toBeNull();
+  expect(lampInWater(camera, lamp({ is: "moon", distanceM: null, y: 500 }), 0, 0.01, 3)).toBeNull();
+  expect(lampInWater(camera, lamp({ y: 600, distanceM: 12 }), 0, 0.01, 3)).toBeNull();
   expect(road(600, 300)).toBe(0);
 });

@@ -14,17 +14,24 @@ export function lightOfLamp({ ev, wide, distanceM }: Pick<Lamp, "ev" | "wide" | 
   return exp2(ev) / Math.max(1e-8, sine * sine);
 }
 
+/** No more of it shows in a picture, EV over white; a moon is as bright as white paper in the sun. Common practice, no source. */
+const [MOST_EV, MOON_EV] = [5, 0];
+
+/** How bright something that shines is taken to be itself, EV over white: by what it gives, where that is not more than a picture shows. */
+export const shinesEv = (lamp: Pick<Lamp, "is" | "ev" | "wide" | "distanceM">): number =>
+  Math.min(lamp.is === "moon" ? MOON_EV : MOST_EV, Math.log2(lightOfLamp(lamp)));
+
 /**
  * The road of light that a lamp throws on level water, px by px of the plate: its mirror image, drawn out towards the camera by ripples; null where the water cannot mirror it.
- * @param levelM height of the water over the ground @param slope of its ripples, RMS @returns light over white at a px of the water
+ * @param levelM height of the water over the ground @param slope of its ripples, RMS @param ev how bright it is itself, over white @returns light over white at a px of the water
  */
-export function lampInWater(camera: GroundCamera, lamp: Lamp, levelM: number, slope: number): ((x: number, y: number) => number) | null {
+export function lampInWater(camera: GroundCamera, lamp: Lamp, levelM: number, slope: number, ev: number): ((x: number, y: number) => number) | null {
   const at = lampPlace(camera, lamp);
   if (at && at[1] <= levelM) return null;
   const mirrored = at ? camera.pixelOf([at[0], 2 * levelM - at[1], at[2]]) : farBelow(camera, lamp);
   if (!mirrored) return null;
   const radius = lampRadiusPx(camera, lamp);
-  const shines = lightOfLamp(lamp) * Math.PI * radius * radius;
+  const shines = exp2(ev) * Math.PI * radius * radius;
   const away = at ? camera.distanceTo(at) : Infinity;
   const [mx, my] = mirrored;
   return (x, y) => {

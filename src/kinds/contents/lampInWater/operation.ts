@@ -11,13 +11,13 @@ import type { LampInWaterContent } from "./record";
 const LEAST = 1e-6;
 
 /** Adds the light of a lamp that water mirrors. */
-export const lampInWater: ContentOperation<LampInWaterContent> = (on, { lampId, surfaceId, slope }, _layer, backdrop, scope) => {
+export const lampInWater: ContentOperation<LampInWaterContent> = (on, { lampId, surfaceId, slope, ev }, _layer, backdrop, scope) => {
   const { rect, level } = on.where;
   const plate = plateOf(on.job.records);
   const lamp = lampsOf(plate).find((l) => l.id === lampId);
   const scenery = plate && sceneryOf(plate, on.job.inputs);
   const water = scenery?.stood.find(({ surface }) => surface.id === surfaceId);
-  const road = lamp && scenery && water ? roadOf(scenery.camera, lamp, water.offset, slope) : null;
+  const road = lamp && scenery && water ? roadOf(scenery.camera, lamp, water.offset, slope, ev) : null;
   if (!lamp || !scenery || !road) return null;
   const scale = 2 ** level;
   const isWater = (x: number, y: number) => scenery.at(x, y)?.stood?.surface.id === surfaceId;
