@@ -9,6 +9,7 @@ import { plate } from "./commands/plate";
 import { register } from "./commands/register";
 import { render } from "./commands/render";
 import { seat } from "./commands/seat";
+import { match } from "./commands/match";
 import { skySwap } from "./commands/skySwap";
 import { sentenceOf } from "./gatherFiles";
 import type { Options } from "./options";
@@ -34,13 +35,14 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
   marsh seat PLATE CUTOUT.tif --foot x,y [--height METRES] [--plate PLATE.json] [--light az,el,sourceDeg] [--shadow]
              [--lamps LAMPS.json] [--relight] [--defocus] -o OUT.tif
   marsh sky-swap LAND SKY [--plate PLATE.json] [--pan DEGREES] [--land-light 0.5] [--water x,y,x,y,x,y…] -o OUT.tif
+  marsh match PICTURE --to REFERENCE [--paired | --pair x,y,x2,y2… | --method steps|statistics] [--mask M.png] -o OUT.tif
   marsh render JOB.marsh -o OUT.tif|OUT.jpg [--quality 95] [--space srgb|display-p3|rec2020]
   marsh demo --list | marsh demo NAME -o OUT.marsh
 
   --json prints the result as JSON on standard output; progress goes to standard error.
 `;
 
-const COMMANDS = { inspect, group, register, merge, panorama, matte, plate, seat, "sky-swap": skySwap, render, demo };
+const COMMANDS = { inspect, group, register, merge, panorama, matte, plate, seat, "sky-swap": skySwap, match, render, demo };
 
 /** What is marked of a plate, and whether one is laid under what is seated. */
 const SHADOWS = { shadow: { type: "string", multiple: true } } as const;
@@ -88,6 +90,11 @@ async function main(): Promise<number> {
       pan: { type: "string" },
       "land-light": { type: "string" },
       water: { type: "string" },
+      to: { type: "string" },
+      paired: { type: "boolean" },
+      pair: { type: "string", multiple: true },
+      method: { type: "string" },
+      mask: { type: "string" },
       relight: { type: "boolean" },
       defocus: { type: "boolean" },
       quality: { type: "string" },

@@ -43,6 +43,11 @@ export interface Options {
   pan?: string;
   "land-light"?: string;
   water?: string;
+  to?: string;
+  paired?: boolean;
+  pair?: string[];
+  method?: string;
+  mask?: string;
   relight?: boolean;
   defocus?: boolean;
   quality?: string;

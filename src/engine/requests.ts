@@ -5,6 +5,7 @@ import { gatherRequests } from "./operations/gather/requests";
 import { maskRequests } from "./operations/masks/requests";
 import { matteRequests } from "./operations/matte/requests";
 import { mergeRequests } from "./operations/merge/requests";
+import { matchRequests } from "./operations/match/requests";
 import { lightRequests } from "./operations/light/requests";
 import { panoramaRequests } from "./operations/panorama/requests";
 import { proofRequests } from "./operations/proof/requests";
@@ -35,6 +36,7 @@ export const ENGINE_REQUESTS = {
   ...swapRequests,
   ...seatRequests,
   ...lightRequests,
+  ...matchRequests,
   ...deliverRequests,
 };
 

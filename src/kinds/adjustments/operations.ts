@@ -18,6 +18,7 @@ import { glow } from "./glow/operation";
 import { haze } from "./haze/operation";
 import { balance } from "./balance/operation";
 import { noise } from "./noise/operation";
+import { mixture } from "./mixture/operation";
 import { mono } from "./mono/operation";
 import { invert } from "./invert/operation";
 import { needsSceneLight, valuesOf, type Adjustment } from "./records";
@@ -43,6 +44,7 @@ export const ADJUSTMENT_OPERATIONS: Record<Adjustment, Operation> = {
   haze,
   balance,
   noise,
+  mixture,
   mono,
   invert,
   localTone,

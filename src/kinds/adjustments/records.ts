@@ -19,6 +19,7 @@ import { glow } from "./glow/record";
 import { haze } from "./haze/record";
 import { balance } from "./balance/record";
 import { noise } from "./noise/record";
+import { mixture } from "./mixture/record";
 import { mono } from "./mono/record";
 import { invert } from "./invert/record";
 import type { MeasuredValues } from "../values";
@@ -44,6 +45,7 @@ export const ADJUSTMENT_RECORDS = {
   haze,
   balance,
   noise,
+  mixture,
   mono,
   invert,
   localTone,

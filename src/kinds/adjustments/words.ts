@@ -18,6 +18,7 @@ import { glow } from "./glow/words";
 import { haze } from "./haze/words";
 import { balance } from "./balance/words";
 import { noise } from "./noise/words";
+import { mixture } from "./mixture/words";
 import { mono } from "./mono/words";
 import { invert } from "./invert/words";
 import type { Adjustment } from "./records";
@@ -43,6 +44,7 @@ export const ADJUSTMENT_WORDS: Record<Adjustment, KindWords> = {
   haze,
   balance,
   noise,
+  mixture,
   mono,
   invert,
   localTone,

@@ -153,4 +153,11 @@ export const SESSION = {
     "Not all that was shared could be taken in: there is no room for it, or it broke off. Free some space under Storage, and share what is missing again.",
   "sharing.failed": "The system did not take the file. It was written to the downloads too.",
   "going.demo": "The demo's pictures could not be loaded. Look at the connection and try again.",
+  "match.pictureTellsNothing": "The picture is too small to be matched: it takes 100 px at least.",
+  "match.maskTellsNothing": "The mask shows too little of the picture to match it: 100 px at least.",
+  "match.referenceTellsNothing": "The reference is all of one tone and one colour, and tells nothing to match.",
+  "match.noPlaces": "The reference does not show what the picture shows, so that they cannot be matched place by place.",
+  "match.pairsCount": "Mark one to {most} pairs.",
+  "match.pairsContradict": "Pairs {first} and {second} contradict each other: the same colour would have to become two. Take one of them away.",
+  "match.pairOutside": "The place {x, number}, {y, number} lies outside of its picture.",
 } as const;

@@ -11,6 +11,7 @@ export const TASKS = {
   "task.rotatingFrames": "Rotating frames",
   "task.ranking": "Looking at the place in every frame",
   "task.looking": "Looking at the frames",
+  "task.matching": "Matching",
   "task.registering": "Registering",
   "task.placing": "Placing frames",
   "task.measuring": "Measuring",

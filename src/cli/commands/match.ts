@@ -1,0 +1,125 @@
+import { readFileSync } from "node:fs";
+import type { MatchMethod } from "../../engine/operations/match/matchFrames";
+import { runsOf } from "../../core/masks/cellRuns";
+import { toneDistance, colourDistance, type MatchFigures } from "../../core/match/figures";
+import { IDENTITY } from "../../core/geometry/matrix3";
+import { message } from "../../messages/message";
+import { setRegistration, unmovedRegistration } from "../../document/edits";
+import { addLayer } from "../../document/layerEdits";
+import { freshMerge, setMerge } from "../../document/mergeEdits";
+import { freshMask } from "../../document/records/layerTypes";
+import type { FrameRecord, Records } from "../../document/records/types";
+import type { Task } from "../../engine/task";
+import { createNodeEngine, type NodeEngine } from "../createNodeEngine";
+import { gatherFiles } from "../gatherFiles";
+import { numbersOf, progressTask, report, ROOT, threadsOf, type Options } from "../options";
+import { UsageError } from "../UsageError";
+import { writeParts } from "../writeParts";
+
+const METHODS: Record<string, MatchMethod> = { steps: "steps", statistics: "colours" };
+/** A registration that fewer places agree with is none to match by. */
+const AGREEING = 0.3;
+/** Half of white, of 8-bit codes. */
+const HALF = 128;
+/** Most cells of a mask along its longest side. */
+const MOST_CELLS = 1500;
+
+/** Brings a picture to a reference; see docs/cli.md for the contract. */
+export async function match(files: string[], options: Options): Promise<number> {
+  if (files.length !== 1) throw new UsageError("match needs one picture, and a reference: --to REFERENCE.");
+  if (!options.to) throw new UsageError("match needs --to REFERENCE.");
+  if (!options.output || !/\.tiff?$/i.test(options.output)) throw new UsageError("match needs -o OUT.tif.");
+  if (options.method !== undefined && !METHODS[options.method]) throw new UsageError("--method is steps or statistics.");
+  const pairs = (options.pair ?? []).map((text) => numbersOf("--pair", "x,y,x2,y2 in px of the picture and of the reference", text, 4));
+  const told = [options.method !== undefined, options.paired === true, pairs.length > 0].filter(Boolean).length;
+  if (told > 1) throw new UsageError("match takes one of --paired, --pair and --method.");
+  const node = await createNodeEngine(ROOT, undefined, threadsOf(options));
+  const task = progressTask(options);
+  const gathered = await gatherFiles(node, "match", [files[0], options.to], task);
+  const failed = gathered.files.find((f) => f.error);
+  if (failed) throw new Error(`${failed.path}: ${failed.error}`);
+  const [picture, reference] = gathered.files.map((f) => f.frame!);
+  const mask = options.mask === undefined ? null : await maskOf(node, options.mask, picture);
+  const method = pairs.length ? "pairs" : options.method !== undefined ? METHODS[options.method] : options.paired ? "places" : null;
+  const ask = (matrix: readonly number[] | null) => node.ask("matchFrames", { from: picture, to: reference, method, matrix, mask, pairs }, task);
+  const place = () => placed(node, gathered.records, picture, reference, options.paired === true, task);
+  let proposal = await ask(method === "places" ? await place() : null);
+  // where both show the same places, these tell more than all colours do
+  const matrix = method === null && proposal.hasPlaces ? await place() : null;
+  if (matrix) proposal = await ask(matrix);
+
+  let records: Records = setMerge(freshMerge("base", { baseId: picture.id }))(
+    setRegistration(unmovedRegistration([picture], picture, 1), {})(gathered.records),
+  );
+  const parts = mask ? [{ id: "mask", combine: "add" as const, inverted: false, featherPx: 0, kind: "cells" as const, ...mask }] : [];
+  proposal.adjustments.forEach(({ adjustment, values }, i) => {
+    const layer = { id: `match-${i}`, name: adjustment, content: { type: "adjustment" as const, adjustment, values }, mask: freshMask(mask ? 0 : 1, parts) };
+    records = addLayer(layer)(records);
+  });
+  const settings = { format: "tiff16", quality: 95, space: "srgb", content: "finished", crop: false } as const;
+  const result = await node.ask("exportPicture", { records, settings }, task);
+  writeParts(options.output, result.parts);
+  const side = (figures: MatchFigures, deltaE: number | undefined) => ({
+    deltaE: deltaE ?? null,
+    ends: { mono: figures.mono, red: figures.channels[0], green: figures.channels[1], blue: figures.channels[2] },
+    tone: toneDistance(figures, proposal.reference),
+    colour: colourDistance(figures, proposal.reference),
+  });
+  const json = {
+    version: 1,
+    output: options.output,
+    method: proposal.method,
+    before: side(proposal.before, proposal.deltaE?.before),
+    after: side(proposal.after, proposal.deltaE?.after),
+    reference: { ends: side(proposal.reference, undefined).ends },
+    adjustments: proposal.adjustments,
+    residuals: proposal.residuals,
+  };
+  report(options, json, [
+    `${options.output}: matched by ${proposal.method}`,
+    proposal.deltaE
+      ? `Both differ by ΔE ${proposal.deltaE.before.toFixed(2)} where they show the same, and by ${proposal.deltaE.after.toFixed(2)} once matched`
+      : `Tones differ by ${json.before.tone.toFixed(1)} L* before and ${json.after.tone.toFixed(1)} after`,
+    ...proposal.residuals.map((v, i) => `Pair ${i + 1}: ΔE ${v.toFixed(2)} is left`),
+  ]);
+  return 0;
+}
+
+/** Where the reference shows what the picture shows: px of the picture → px of the reference; null where it shows something else. */
+async function placed(
+  node: NodeEngine,
+  records: Records,
+  picture: FrameRecord,
+  reference: FrameRecord,
+  isPaired: boolean,
+  task: Task,
+): Promise<readonly number[] | null> {
+  const isSame = picture.width === reference.width && picture.height === reference.height;
+  if (isPaired && isSame) return IDENTITY;
+  const frames = [reference, picture];
+  const request = { referenceId: reference.id, referenceReason: message("reference.byHand", {}), model: "auto" as const };
+  const { registration } = await node.ask("register", { records, frames, request }, task);
+  const found = registration.placements.find((p) => p.frameId === picture.id);
+  return found?.matrix && found.agreeing >= AGREEING ? found.matrix : null;
+}
+
+/** A mask as cells that are on from half of white. */
+async function maskOf(node: NodeEngine, path: string, picture: FrameRecord): Promise<{ cellPx: number; runs: number[] }> {
+  const { width, height, codes } = await node.ask("readCodes", { bytes: new Uint8Array(readFileSync(path)) });
+  if (width !== picture.width || height !== picture.height)
+    throw new Error(`${path}: ${width}×${height} px, but the picture has ${picture.width}×${picture.height}.`);
+  const cellPx = Math.max(1, Math.ceil(Math.max(width, height) / MOST_CELLS));
+  const [columns, rows] = [Math.ceil(width / cellPx), Math.ceil(height / cellPx)];
+  const at = (k: number) => {
+    const [x, y] = [(k % columns) * cellPx + (cellPx >> 1), Math.floor(k / columns) * cellPx + (cellPx >> 1)];
+    return codes[Math.min(height - 1, y) * width + Math.min(width - 1, x)] >= HALF;
+  };
+  return {
+    cellPx,
+    runs: runsOf(
+      Array.from({ length: columns * rows }, (_, k) => at(k)),
+      columns,
+      rows,
+    ),
+  };
+}

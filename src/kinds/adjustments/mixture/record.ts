@@ -1,0 +1,19 @@
+import type { MeasuredValue } from "../../values";
+import type { AdjustmentRecord } from "../fields";
+
+const share = (neutral: number): MeasuredValue => ({ unit: "%", neutral, min: -4, max: 8, step: 0.005, digits: 1, scale: 100 });
+
+/** Each channel of linear light as a mix of the three: what a camera's matrix does. */
+export const mixture = {
+  values: {
+    redOfRed: share(1),
+    redOfGreen: share(0),
+    redOfBlue: share(0),
+    greenOfRed: share(0),
+    greenOfGreen: share(1),
+    greenOfBlue: share(0),
+    blueOfRed: share(0),
+    blueOfGreen: share(0),
+    blueOfBlue: share(1),
+  },
+} satisfies AdjustmentRecord;
