@@ -59,6 +59,15 @@ test("one lamp gives light on the heron and the ground, shadow, glow and beam; m
   await blur.press("Enter");
   await exact(page);
   await noViolations(page, "light on a thing");
+  // its tones beside those of the plate around it, brought nearer by a step, and taken back
+  await page.getByRole("button", { name: "Compare with the plate" }).click();
+  await expect(page.getByRole("table", { name: "Tone and colour" })).toBeVisible({ timeout: 60_000 });
+  await page.getByRole("button", { name: "Bring its tones nearer" }).click();
+  await quiet(page);
+  await expect(page.getByText("Something was changed since it was compared.")).toHaveCount(0);
+  await noViolations(page, "tone and colour");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByText("Something was changed since it was compared.")).toBeVisible();
   // the plate's light over its rim, and the whole picture focused on it
   await page.getByRole("button", { name: "Let the plate's light over its rim" }).click({ timeout: 60_000 });
   await expect(page.getByRole("button", { name: "To the light over its rim" })).toBeVisible();

@@ -18,16 +18,22 @@ export const zonesFor = (rangeEv: number): number => Math.min(MOST_ZONES, Math.m
  * Factor on light by luminance, of zones brightened by EV: at the centre of a zone its own EV, between two a smooth blend, beyond
  * the ends that of the outermost. The table is in octaves, as toneTable gives it.
  */
-export function zoneTable(values: Record<string, number>): Float32Array {
+export const zoneTable = (values: Record<string, number>): Float32Array => {
+  const factor = zoneFactor(values);
+  return toneTable((light) => light * factor(light));
+};
+
+/** The same factor of one luminance. */
+export function zoneFactor(values: Record<string, number>): (light: number) => number {
   const { darkestEv } = values;
   const range = Math.max(0.1, values.brightestEv - darkestEv);
   const gains = Array.from({ length: values.zones }, (_, i) => values[`zone${i}`]);
-  return toneTable((light) => {
+  return (light) => {
     const at = Math.min(1, Math.max(0, (log2(light) - darkestEv) / range)) * (gains.length - 1);
     const k = Math.min(gains.length - 2, Math.floor(at));
     const t = at - k;
-    return light * exp2(gains[k] + (gains[k + 1] - gains[k]) * t * t * (3 - 2 * t));
-  });
+    return exp2(gains[k] + (gains[k + 1] - gains[k]) * t * t * (3 - 2 * t));
+  };
 }
 
 /** What light becomes by a response of encoded values 0..1, by octaves of light as in toneTable; above white it moves on with white. */

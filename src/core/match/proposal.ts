@@ -3,7 +3,7 @@ import type { Transfer } from "./transfer";
 
 /** An ordinary adjustment with its values, as a match proposes it. */
 export interface ProposedAdjustment {
-  adjustment: StepProposal["adjustment"] | "mixture";
+  adjustment: StepProposal["adjustment"] | "mixture" | "curve";
   values: Record<string, number>;
 }
 

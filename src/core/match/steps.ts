@@ -1,8 +1,11 @@
-import { curveResponse } from "../adjust/tone";
+import { zoneFactor, zonesFor } from "../adjust/tone";
+import { LUMINANCE } from "../color/primaries";
+import { log2 } from "../numeric/elementary";
+import { quantile } from "../numeric/statistics";
+import { TO_OWN } from "./fitTransfer";
 import { balanceByTone, scaleChroma } from "../adjust/colour";
-import { decodeSrgb, encodeSrgb } from "../color/srgbCurve";
 import { fromOklab, toOklab } from "../color/oklab";
-import { colourDistance, matchFigures, neutralDistance, toneDistance, type MatchFigures, type ToneColour } from "./figures";
+import { matchFigures, neutralDistance, toneDistance, type MatchFigures, type ToneColour } from "./figures";
 import type { Samples } from "./transfer";
 
 /** The steps of a match, in the order that works. */
@@ -12,19 +15,17 @@ export type MatchStep = (typeof MATCH_STEPS)[number];
 /** What a step proposes: an ordinary adjustment with its values, and how far both sides are apart before and after it. */
 export interface StepProposal {
   step: MatchStep;
-  adjustment: "curve" | "balance" | "chroma";
+  adjustment: "zones" | "balance" | "chroma";
   values: Record<string, number>;
-  /** mean difference of L* at equal shares, and of a* and b* by tone */
-  before: { tone: number; colour: number };
-  after: { tone: number; colour: number };
+  /** how far both sides are apart in what the step works on: mean difference of L* at equal shares, in a* and b* of what is neutral, or of mean chroma */
+  before: number;
+  after: number;
 }
 
 /** A step that gains less, L* or ΔE, is not proposed. Common practice, no source. */
 const WORTH = 0.3;
 /** A curve is nowhere steeper or flatter than that, times. Common practice, no source. */
 const STEEPEST = 3;
-/** Nodes of a tone curve, shares of the samples. */
-const SHARES = [0, 2, 4.5, 7, 9];
 
 /**
  * The steps that bring one side to another, each after the one before: black, middle and white in mono; what is neutral, by tone; chroma.
@@ -37,17 +38,16 @@ export function matchSteps(from: Samples, to: MatchFigures, strength = 1): StepP
   const take = (step: MatchStep, adjustment: StepProposal["adjustment"], values: Record<string, number>): void => {
     const next = applyStep(samples, adjustment, values);
     const after = matchFigures(next)!;
-    const [before, now] = [distances(figures!, to), distances(after, to)];
-    const gain = GAIN[step](figures!, to) - GAIN[step](after, to);
-    if (gain < WORTH) return;
+    const [before, now] = [APART[step](figures!, to), APART[step](after, to)];
+    if (before - now < WORTH) return;
     found.push({ step, adjustment, values, before, after: now });
     [samples, figures] = [next, after];
   };
-  take("tone", "curve", toneCurve(figures, to, strength));
+  take("tone", "zones", toneZones(samples, figures, to, strength));
   // chroma strengthens what is left of a cast: the cast is judged as chroma will leave it
   const first = applyStep(samples, "balance", castBalance(samples, figures, to, strength, null));
   const chroma = { factor: chromaFactor(matchFigures(first)!, to, strength), protect: 0, space: 0 };
-  const isWorth = GAIN.chroma(matchFigures(first)!, to) > WORTH ? chroma : null;
+  const isWorth = APART.chroma(matchFigures(first)!, to) > WORTH ? chroma : null;
   const cast = castBalance(samples, figures, to, strength, isWorth);
   take("cast", "balance", cast);
   take("chroma", "chroma", chroma);
@@ -56,60 +56,76 @@ export function matchSteps(from: Samples, to: MatchFigures, strength = 1): StepP
 
 const meanChroma = (f: MatchFigures): number => f.tones.reduce((s, t) => s + t.share * t.chroma, 0);
 /** How far both sides are apart in what a step works on. */
-const GAIN: Record<MatchStep, (p: MatchFigures, q: MatchFigures) => number> = {
+const APART: Record<MatchStep, (p: MatchFigures, q: MatchFigures) => number> = {
   tone: toneDistance,
   cast: neutralDistance,
   chroma: (p, q) => Math.abs(meanChroma(p) - meanChroma(q)),
 };
 
-const distances = (p: MatchFigures, q: MatchFigures) => ({ tone: toneDistance(p, q), colour: colourDistance(p, q) });
+/** Light of a lightness, EV under white. @see CIE 15 */
+const evOfL = (L: number): number => log2(Math.max(DARKEST, L > 8 ? ((L + 16) / 116) ** 3 : (L * 27) / 24389));
+const DARKEST = 2 ** -12;
 
-const encodedOfL = (L: number): number => encodeSrgb(L > 8 ? ((L + 16) / 116) ** 3 : (L * 27) / 24389);
-
-/** A curve that brings lightness at some shares of the samples to the other side's; black and white stay within the scale, and nothing is clipped. */
-function toneCurve(own: MatchFigures, to: MatchFigures, strength: number): Record<string, number> {
-  const nodes: [number, number][] = [];
-  for (const share of SHARES) {
-    const at = (l: readonly number[]) => l[Math.floor(share)] + (share % 1) * ((l[Math.ceil(share)] ?? l[9]) - l[Math.floor(share)]);
-    const [x, y] = [encodedOfL(at(own.lightness)), encodedOfL(at(to.lightness))];
-    const last = nodes[nodes.length - 1];
-    if (x < 0.02 || x > 0.98 || (last && x - last[0] < 0.03)) continue;
-    nodes.push([x, Math.min(0.99, Math.max(0.005, x + strength * (y - x)))]);
-  }
-  const all = held([[0, 0], ...nodes, [1, 1]]);
-  return {
-    channel: 0,
-    log: 0,
-    nodes: all.length,
-    ...Object.fromEntries(
-      all.flatMap(([x, y], k) => [
-        [`x${k}`, x],
-        [`y${k}`, y],
-      ]),
-    ),
-  };
+/** Light at a share of the samples, EV, between tenths. */
+function evAt(lightness: readonly number[], share: number): number {
+  const at = Math.min(9, Math.max(0, (share - 0.05) * 10));
+  const k = Math.min(8, Math.floor(at));
+  return evOfL(lightness[k]) + (at - k) * (evOfL(lightness[k + 1]) - evOfL(lightness[k]));
 }
 
-/** Nodes between which a curve is neither too steep nor too flat: from the middle outwards, as far as both ends allow. */
-function held(nodes: [number, number][]): [number, number][] {
-  const out = nodes.map(([x, y]): [number, number] => [x, y]);
-  for (let round = 0; round < 8; round++) {
-    for (let k = 1; k + 1 < out.length; k++) {
-      const [low, high] = [out[k - 1], out[k + 1]];
-      const [before, after] = [out[k][0] - low[0], high[0] - out[k][0]];
-      const least = Math.max(low[1] + before / STEEPEST, high[1] - after * STEEPEST);
-      const most = Math.min(low[1] + before * STEEPEST, high[1] - after / STEEPEST);
-      out[k][1] = least > most ? (least + most) / 2 : Math.min(most, Math.max(least, out[k][1]));
-    }
+/** The share of the samples at which a light lies. */
+function shareOf(lightness: readonly number[], ev: number): number {
+  let k = 0;
+  while (k < 8 && evOfL(lightness[k + 1]) < ev) k++;
+  const [low, high] = [evOfL(lightness[k]), evOfL(lightness[k + 1])];
+  return 0.05 + 0.1 * (k + Math.min(1, Math.max(0, high > low ? (ev - low) / (high - low) : 0.5)));
+}
+
+/** Zones by luminance, so that no colour turns, that bring light at equal shares of the samples to the other side's; nothing that was not clipped becomes so. */
+function toneZones(samples: Samples, own: MatchFigures, to: MatchFigures, strength: number): Record<string, number> {
+  const darkestEv = Math.min(-2, Math.max(-16, evAt(own.lightness, 0.05)));
+  const brightestEv = Math.min(10, Math.max(-6, darkestEv + 1, evAt(own.lightness, 0.95)));
+  const zones = zonesFor(2 * (brightestEv - darkestEv));
+  const apart = (brightestEv - darkestEv) / (zones - 1);
+  const room = roomIn(samples, darkestEv, apart, zones);
+  const gains = room.map((most, k) => {
+    const ev = darkestEv + k * apart;
+    const wanted = strength * (evAt(to.lightness, shareOf(own.lightness, ev)) - ev);
+    return Math.min(most, Math.min(MOST_GAIN, Math.max(-MOST_GAIN, wanted)));
+  });
+  // between zones neither too steep nor too flat: what is too bright gives way
+  for (let k = 1; k < zones; k++) {
+    const [flat, steep] = [gains[k - 1] - apart * (1 - 1 / STEEPEST), gains[k - 1] + apart * (STEEPEST - 1)];
+    gains[k] = Math.min(room[k], Math.max(flat, Math.min(steep, gains[k])));
   }
-  return out;
+  for (let k = zones - 2; k >= 0; k--) gains[k] = Math.min(gains[k], gains[k + 1] + apart * (1 - 1 / STEEPEST));
+  return { darkestEv, brightestEv, zones, ...Object.fromEntries(gains.map((gain, k) => [`zone${k}`, gain])) };
+}
+
+const MOST_GAIN = 4;
+/** Of the samples of a zone, so many keep all channels within white. */
+const KEPT = 0.995;
+
+/** How far the light of each zone may rise, EV, before a channel is clipped; what is clipped already may stay. */
+function roomIn({ count, light }: Samples, darkestEv: number, apart: number, zones: number): number[] {
+  const widest: number[][] = Array.from({ length: zones }, () => []);
+  for (let i = 0; i < 3 * count; i += 3) {
+    const luminance = LUMINANCE[0] * light[i] + LUMINANCE[1] * light[i + 1] + LUMINANCE[2] * light[i + 2];
+    let most = 0;
+    for (let c = 0; c < 3; c++) most = Math.max(most, TO_OWN[3 * c] * light[i] + TO_OWN[3 * c + 1] * light[i + 1] + TO_OWN[3 * c + 2] * light[i + 2]);
+    if (!(luminance > 0) || most >= 1) continue;
+    const at = Math.min(zones - 1, Math.max(0, (log2(luminance) - darkestEv) / apart));
+    // a zone reaches to its neighbours
+    for (const k of new Set([Math.floor(at), Math.ceil(at)])) widest[k].push(most);
+  }
+  return widest.map((values) => (values.length ? Math.max(0, -log2(Math.max(1e-6, quantile(values, KEPT)))) : 0));
 }
 
 /** Tones of which there is so little tell no cast, nor do those whose least coloured is so coloured, C*ab: nothing there is known to be neutral. They take their neighbours'. Common practice, no source. */
 const TELLS = 0.03;
-const TOO_COLOURED = 16;
+const TOO_COLOURED = 9;
 const NAMES = ["dark", "middle", "light"] as const;
-const [MOST_MIRED, MOST_DUV] = [80, 0.02];
+const [MOST_MIRED, MOST_DUV] = [80, 0.012];
 
 /** Another light by tone that brings what is least coloured here to what is least coloured there: a neutral leaves neutral no further than the other side's do. @param then chroma that is laid after it */
 function castBalance(samples: Samples, own: MatchFigures, to: MatchFigures, strength: number, then: Record<string, number> | null): Record<string, number> {
@@ -154,9 +170,9 @@ function castBalance(samples: Samples, own: MatchFigures, to: MatchFigures, stre
 const CAST_ROUNDS = 3;
 /** How much of what a tone asks for alone it gets, and how much that may be: mired and Duv. Common practice, no source. */
 const OWN = 0.5;
-const MOST_OWN = [15, 0.004];
+const MOST_OWN = [15, 0.002];
 /** Neutrals off by that much, ΔE, are worth no larger shift: mired and Duv are held to none by it. */
-const HELD = [0.02, 200];
+const HELD = [0.02, 500];
 
 /** Mired and Duv that bring neutrals of some tones to their goals, by least squares. */
 function solved(slopes: readonly number[][], goals: readonly number[][], now: readonly number[][], weights: readonly number[]): [number, number] {
@@ -194,12 +210,12 @@ function chromaFactor(own: MatchFigures, to: MatchFigures, strength: number): nu
 /** Samples as an adjustment makes them. */
 export function applyStep({ count, light }: Samples, adjustment: StepProposal["adjustment"], values: Record<string, number>): Samples {
   const planes = [0, 1, 2].map((c) => Float32Array.from({ length: count }, (_, i) => light[3 * i + c])) as [Float32Array, Float32Array, Float32Array];
-  if (adjustment === "curve") {
-    const response = curveResponse(values);
-    for (const plane of planes)
-      plane.forEach(
-        (v, i) => (plane[i] = decodeSrgb(Math.max(0, response(Math.min(1, encodeSrgb(Math.max(0, v)))) + Math.max(0, encodeSrgb(Math.max(0, v)) - 1)))),
-      );
+  if (adjustment === "zones") {
+    const factor = zoneFactor(values);
+    for (let i = 0; i < count; i++) {
+      const gain = factor(Math.max(1e-7, LUMINANCE[0] * planes[0][i] + LUMINANCE[1] * planes[1][i] + LUMINANCE[2] * planes[2][i]));
+      for (const plane of planes) plane[i] *= gain;
+    }
   } else if (adjustment === "balance") balanceByTone(planes, values);
   else {
     const at = new Float64Array(3);

@@ -157,6 +157,7 @@ export const SESSION = {
   "match.maskTellsNothing": "The mask shows too little of the picture to match it: 100 px at least.",
   "match.referenceTellsNothing": "The reference is all of one tone and one colour, and tells nothing to match.",
   "match.noPlaces": "The reference does not show what the picture shows, so that they cannot be matched place by place.",
+  "match.thingTellsNothing": "It shows too little, or its plate does, to compare their tones and colours.",
   "match.pairsCount": "Mark one to {most} pairs.",
   "match.pairsContradict": "Pairs {first} and {second} contradict each other: the same colour would have to become two. Take one of them away.",
   "match.pairOutside": "The place {x, number}, {y, number} lies outside of its picture.",

@@ -137,6 +137,7 @@ export const STEPS = {
   "step.lampOnPlate": "A lamp's light on the ground",
   "step.lampLightLaid": "A lamp's light on {name}",
   "step.glowLaid": "Glow of a lamp",
+  "step.matched": "{name}",
   "step.lampMirrored": "A lamp mirrored in water",
   "step.ambientMeasured": "Light of all else measured",
   "step.bleedLaid": "The plate's light over the rim of {name}",

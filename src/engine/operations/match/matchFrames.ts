@@ -93,7 +93,7 @@ export async function matchFrames(ctx: EngineContext, request: MatchRequest, tas
   }
   const adjustments = transfer ? adjustmentsOf(transfer) : matchSteps(samples, reference)!.map(({ adjustment, values }) => ({ adjustment, values }));
   const done = (s: Samples): Samples =>
-    transfer ? applyTransfer(s, transfer) : adjustments.reduce((t, { adjustment, values }) => applyStep(t, adjustment as "curve", values), s);
+    transfer ? applyTransfer(s, transfer) : adjustments.reduce((t, { adjustment, values }) => applyStep(t, adjustment as "zones", values), s);
   return {
     method,
     hasPlaces: isCoherent(wanted),

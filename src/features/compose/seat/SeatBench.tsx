@@ -18,6 +18,7 @@ import { Card, Facts, Heading, RowOf, Section, Soft } from "../../../ui/componen
 import { plain, signed, withUnit } from "../../../ui/format";
 import { CopySection } from "./CopySection";
 import { FocusSection } from "./FocusSection";
+import { MatchSection } from "./MatchSection";
 import { LampsOnThing } from "./LampsOnThing";
 import { ReflectionSection, ShadowSection } from "./ThrownSections";
 import { SkyControls } from "./SkyControls";
@@ -193,6 +194,7 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
       {(seat.on === "ground" || seat.on === "sky") && <ReflectionSection seat={seat} plate={plate} isDisabled={isDisabled} />}
       <OwnLight seat={seat} plate={plate} isDisabled={isDisabled} />
       {(seat.on === "ground" || seat.on === "free") && <LampsOnThing seat={seat} plate={plate} isDisabled={isDisabled} />}
+      <MatchSection seat={seat} isDisabled={isDisabled} />
       <FocusSection seat={seat} isDisabled={isDisabled} />
       {seat.on === "ground" && <SourceSection seat={seat} isDisabled={isDisabled} />}
       {seat.on === "ground" && figures && <CopySection seat={seat} isDisabled={isDisabled} />}

@@ -1,0 +1,18 @@
+import type { StepProposal } from "../core/match/steps";
+import { newId, type Edit } from "./edits";
+import { addLayer, placeLayer, topOfClipped } from "./layerEdits";
+import { freshMask } from "./records/layerTypes";
+import { layerOf } from "./selectors";
+
+/** Lays an adjustment that a match proposes on what a layer shows, over all else that is clipped to that. */
+export function layMatch(layerId: string, { adjustment, values }: Pick<StepProposal, "adjustment" | "values">, name: string): Edit {
+  return (records) => {
+    const layer = layerOf(records, layerId);
+    if (!layer) return records;
+    const id = newId("layer");
+    const laid = addLayer({ id, name, content: { type: "adjustment", adjustment, values }, clipped: true, mask: freshMask(1), parentId: layer.parentId })(
+      records,
+    );
+    return placeLayer(id, topOfClipped(laid, layerId, id), layer.parentId)(laid);
+  };
+}

@@ -1,0 +1,52 @@
+/** A thing matched with the plate around it, as an engine shows both, and what is laid of it. */
+import { engine, GREY, laidBoard, light, seatedBoard, W } from "../../tests/support/boardScene";
+import type { NodeEngine } from "../cli/createNodeEngine";
+import { addLamp, freshLamp, layLampLight } from "../document/lampEdits";
+import { updateLayer } from "../document/layerEdits";
+import { layMatch } from "../document/matchEdits";
+import { checkRecord } from "../document/parseDocument";
+import type { Records } from "../document/records/types";
+import { changeSeat } from "../document/seatEdits";
+import { childrenOf, documentSize, layersOf, plateOf } from "../document/selectors";
+
+let node: NodeEngine;
+let start: Records;
+beforeAll(async () => {
+  node = await engine();
+  // from dark to bright, around another middle than the plate's
+  start = await seatedBoard(node, await laidBoard(node, (x) => 0.5 + (0.4 * (x - 240)) / 120));
+});
+
+const compared = (records: Records, strength = 1) => node.ask("matchThing", { records, seatId: "seat", strength });
+
+it("both sides are measured as they are shown: the thing inside its outline, the plate around it", async () => {
+  const told = (await compared(start))!;
+  expect(told.plate.mono.middle).toBeCloseTo(Math.log2(GREY), 1);
+  expect(told.own.mono.middle).toBeCloseTo(Math.log2(0.7), 1);
+  expect(told.own.mono.white).toBeGreaterThan(told.own.mono.black + 0.5);
+});
+
+it("a step is laid on the thing alone, over all else that is clipped to it, and leaves less", async () => {
+  const lamp = { ...freshLamp(plateOf(start)!, documentSize(start)!, "lamp", 100, 200, null, true), id: "lamp", ev: -4 };
+  const lit = layLampLight("lamp", "l", "Light")(addLamp(lamp)(start));
+  const told = (await compared(lit))!;
+  expect(told.steps[0].step).toBe("tone");
+  const matched = layMatch("l", told.steps[0], "Match")(lit);
+  const added = layersOf(matched).find((l) => l.name === "Match")!;
+  expect(checkRecord(added)).toBeUndefined();
+  expect(added.clipped).toBe(true);
+  expect(childrenOf(matched, null).map((l) => l.name)).toEqual(["Board", "Light", "Match"]);
+  const after = (await compared(matched))!;
+  expect(Math.abs(after.own.mono.middle - after.plate.mono.middle)).toBeLessThan(0.5 * Math.abs(told.own.mono.middle - told.plate.mono.middle));
+  // what lies beside it stays
+  const [before, now] = [await light(node, lit), await light(node, matched)];
+  expect(now[350 * W + 100]).toBe(before[350 * W + 100]);
+  expect(now[250 * W + 330]).toBeLessThan(before[250 * W + 330]);
+});
+
+it("half the way is half the way, and what is hidden or in the sky is told as such", async () => {
+  const [half, whole] = [(await compared(start, 0.5))!, (await compared(start, 1))!];
+  expect(half.steps[0].after).toBeGreaterThan(whole.steps[0].after + 0.15 * whole.steps[0].before);
+  expect(await compared(updateLayer("l", { visible: false })(start))).toBeNull();
+  expect(await compared(changeSeat("seat", { on: "sky" })(start))).not.toEqual(whole);
+});

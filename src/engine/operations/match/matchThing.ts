@@ -1,0 +1,79 @@
+import { intersect, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
+import { project } from "../../../core/geometry/matrix3";
+import { matchFigures, type MatchFigures } from "../../../core/match/figures";
+import { matchSteps, type StepProposal } from "../../../core/match/steps";
+import type { Samples } from "../../../core/match/transfer";
+import type { Records } from "../../../document/records/types";
+import { cameraOf } from "../../../document/seatGeometry";
+import { layerOf, plateOf, seatsOf } from "../../../document/selectors";
+import type { EngineContext } from "../../EngineContext";
+import { portion, type Task } from "../../task";
+import { each } from "../frames/frameSamples";
+import { composeRect, prepareJob } from "../layers/compose";
+import { toPicturePlace } from "../layers/frameLayers";
+import { coverOf } from "../light/depths";
+
+/** A thing beside the plate around it, as both show, and what would bring it nearer. */
+export interface ThingMatch {
+  own: MatchFigures;
+  plate: MatchFigures;
+  steps: StepProposal[];
+}
+
+/** Longest side that is looked at, samples; how far around a thing its plate is looked at, of its size; and what is surely the thing, or surely not. */
+const SIDE = 320;
+const AROUND = 0.6;
+const [INSIDE, OUTSIDE] = [0.95, 0.02];
+
+/** What a thing shows beside the plate near it: on the ground what is below the horizon, in the sky what is above. @param strength how much of the way each step goes @returns null where one of both tells nothing */
+export async function matchThing(ctx: EngineContext, records: Records, seatId: string, strength: number, task: Task): Promise<ThingMatch | null> {
+  const [seat, plate] = [records[seatId], plateOf(records)];
+  const layer = seat?.kind === "seat" ? layerOf(records, seat.layerId) : undefined;
+  if (seat?.kind !== "seat" || !plate || layer?.content.type !== "frame" || !layer.visible) return null;
+  const job = await prepareJob(ctx, records, portion(task, 0, 0.8));
+  await task.step(0.8, 1, "task.matching");
+  const matte = job.cutouts.get(layer.id);
+  const box = matte && boxOf(toPicturePlace(job, layer.content), matte.shownAt(matte.base)?.rect ?? null, matte.base);
+  if (!box) return null;
+  const { width, height } = job.inputs;
+  const reach = AROUND * Math.max(box.width, box.height);
+  const wide = {
+    x: Math.floor(box.x - reach),
+    y: Math.floor(box.y - reach),
+    width: Math.ceil(box.width + 2 * reach),
+    height: Math.ceil(box.height + 2 * reach),
+  };
+  const level = Math.max(0, Math.ceil(Math.log2(Math.max(box.width, box.height) / SIDE)));
+  const scale = 2 ** level;
+  const there = intersect(wide, { x: 0, y: 0, width, height });
+  const rect = intersect(
+    { x: Math.floor(there.x / scale), y: Math.floor(there.y / scale), width: Math.ceil(there.width / scale), height: Math.ceil(there.height / scale) },
+    { x: 0, y: 0, ...sizeAtLevel(width, height, level) },
+  );
+  const n = rect.width * rect.height;
+  if (n === 0) return null;
+  const planes = ctx.kernels.withScope((scope) => each(composeRect(ctx, job, level, rect, "layers", scope)).map((at) => ctx.kernels.f32(at, n).slice()));
+  const camera = cameraOf(plate, job.inputs);
+  const covers = coverOf(job, layer.id, level);
+  const others = seatsOf(records).flatMap((s) => (layerOf(records, s.layerId)?.visible ? (coverOf(job, s.layerId, level) ?? []) : []));
+  if (!covers) return null;
+  const [inside, around]: number[][] = [[], []];
+  for (let i = 0; i < n; i++) {
+    const [x, y] = [rect.x + (i % rect.width), rect.y + Math.floor(i / rect.width)].map((v) => (v + 0.5) * scale - 0.5);
+    if (covers(x, y) > INSIDE) inside.push(i);
+    else if ((camera.placeAt(x, y) === null) === (seat.on === "sky") && others.every((cover) => cover(x, y) < OUTSIDE)) around.push(i);
+  }
+  const samples = (of: number[]): Samples => ({ count: of.length, light: Float32Array.from(of.flatMap((i) => planes.map((p) => p[i]))) });
+  const mine = samples(inside);
+  const [own, theirs] = [matchFigures(mine), matchFigures(samples(around))];
+  return own && theirs && { own, plate: theirs, steps: matchSteps(mine, theirs, strength) ?? [] };
+}
+
+/** What of the picture a part of a thing's own picture takes. */
+function boxOf(toPicture: readonly number[], rect: Rectangle | null, level: number): Rectangle | null {
+  if (!rect) return null;
+  const s = 2 ** level;
+  const corners = [0, 1].flatMap((a) => [0, 1].map((b) => project(toPicture, (rect.x + a * rect.width) * s, (rect.y + b * rect.height) * s)));
+  const [xs, ys] = [0, 1].map((k) => corners.map((c) => c[k]));
+  return { x: Math.min(...xs), y: Math.min(...ys), width: Math.max(...xs) - Math.min(...xs), height: Math.max(...ys) - Math.min(...ys) };
+}

@@ -1,0 +1,38 @@
+import { message } from "../messages/message";
+import type { StepProposal } from "../core/match/steps";
+import type { ThingMatch } from "../engine/operations/match/matchThing";
+import { layMatch } from "../document/matchEdits";
+import type { SeatRecord } from "../document/records/plateTypes";
+import type { Records } from "../document/records/types";
+import { edit, openJob } from "./openJob";
+import { notify, useSession } from "./store";
+
+/** A comparison, and the state of the job that it was made of. */
+export interface Compared {
+  records: Records;
+  told: ThingMatch;
+}
+
+/** Compares a thing with the plate around it; where one of both tells nothing, that is said. */
+export async function compareThing(seat: SeatRecord, strength: number): Promise<Compared | null> {
+  const { records } = useSession.getState();
+  const job = openJob();
+  let isDone = false;
+  const told = await job.run("compose", "task.matching", async (signal, onProgress) => {
+    const answer = await job.ask("matchThing", { records, seatId: seat.id, strength }, { signal, onProgress });
+    isDone = true;
+    return answer;
+  });
+  if (!told) {
+    if (isDone) notify("match.thingTellsNothing");
+    return null;
+  }
+  return { records, told };
+}
+
+/** Lays what steps propose on a thing, in their order, at once. @param names of the layers */
+export const takeSteps = (seat: SeatRecord, steps: readonly StepProposal[], names: readonly string[]): boolean =>
+  edit((records) => steps.reduce((r, step, i) => layMatch(seat.layerId, step, names[i])(r), records), {
+    stage: "compose",
+    label: message("step.matched", { name: names.join(", ") }),
+  });
