@@ -7,6 +7,8 @@ import { exposuresOf, workingSetIdOf } from "../../document/selectors";
 import { createNodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
 import { progressTask, report, ROOT, type Options, threadsOf } from "../options";
+import { readMask } from "../readMask";
+import type { FrameFigures } from "../../engine/operations/match/frameFigures";
 import { UsageError } from "../UsageError";
 
 /** The Gather figures of each file and the name of the set. */
@@ -22,6 +24,10 @@ export async function inspect(files: string[], options: Options): Promise<number
   const links = groups.length === 1 ? groups[0].links : [];
   const set = summarizeSet(updateRecord<SetRecord>(workingSetIdOf(gathered.records), { setKind: kind, links })(gathered.records));
   const oddities = set.oddities.map((o) => sentence(o.told));
+  if (options.mask !== undefined && read.length !== 1) throw new UsageError("--mask goes with one picture.");
+  const mask = options.mask === undefined ? null : await readMask(node, options.mask, read[0]);
+  const figures = new Map<string, FrameFigures>();
+  for (const frame of read) figures.set(frame.id, await node.ask("frameFigures", { frame, mask }, progressTask(options)));
   const frames = gathered.files.map(({ path, frame, error }) =>
     frame
       ? {
@@ -43,6 +49,7 @@ export async function inspect(files: string[], options: Options): Promise<number
           clippedLow: frame.measures.clippedLow,
           noiseSigma: frame.measures.noiseSigma,
           edgeWidthPx: frame.measures.edgeWidthPx,
+          ...figuresOf(figures.get(frame.id)!),
           notes: frame.notes.map(sentence),
         }
       : { file: path, error },
@@ -66,4 +73,14 @@ export async function inspect(files: string[], options: Options): Promise<number
   );
   for (const f of gathered.files) if (f.error && options.json) process.stderr.write(`marsh: ${f.path}: ${f.error}\n`);
   return gathered.files.some((f) => f.error) ? 1 : 0;
+}
+
+/** Ends and noise as they are told; null where too little shows. */
+function figuresOf({ ends, noise }: FrameFigures) {
+  return {
+    ends: ends && { mono: ends.mono, red: ends.channels[0], green: ends.channels[1], blue: ends.channels[2] },
+    tones: ends && ends.tones.map(({ share, a, b, chroma }) => ({ share, a, b, chroma })),
+    noise: noise.tones,
+    grainPx: noise.grainPx,
+  };
 }

@@ -1,6 +1,4 @@
-import { readFileSync } from "node:fs";
 import type { MatchMethod } from "../../engine/operations/match/matchFrames";
-import { runsOf } from "../../core/masks/cellRuns";
 import { toneDistance, colourDistance, type MatchFigures } from "../../core/match/figures";
 import { IDENTITY } from "../../core/geometry/matrix3";
 import { message } from "../../messages/message";
@@ -13,16 +11,13 @@ import type { Task } from "../../engine/task";
 import { createNodeEngine, type NodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
 import { numbersOf, progressTask, report, ROOT, threadsOf, type Options } from "../options";
+import { readMask } from "../readMask";
 import { UsageError } from "../UsageError";
 import { writeParts } from "../writeParts";
 
 const METHODS: Record<string, MatchMethod> = { steps: "steps", statistics: "colours" };
 /** A registration that fewer places agree with is none to match by. */
 const AGREEING = 0.3;
-/** Half of white, of 8-bit codes. */
-const HALF = 128;
-/** Most cells of a mask along its longest side. */
-const MOST_CELLS = 1500;
 
 /** Brings a picture to a reference; see docs/cli.md for the contract. */
 export async function match(files: string[], options: Options): Promise<number> {
@@ -39,7 +34,7 @@ export async function match(files: string[], options: Options): Promise<number> 
   const failed = gathered.files.find((f) => f.error);
   if (failed) throw new Error(`${failed.path}: ${failed.error}`);
   const [picture, reference] = gathered.files.map((f) => f.frame!);
-  const mask = options.mask === undefined ? null : await maskOf(node, options.mask, picture);
+  const mask = options.mask === undefined ? null : await readMask(node, options.mask, picture);
   const method = pairs.length ? "pairs" : options.method !== undefined ? METHODS[options.method] : options.paired ? "places" : null;
   const ask = (matrix: readonly number[] | null) => node.ask("matchFrames", { from: picture, to: reference, method, matrix, mask, pairs }, task);
   const place = () => placed(node, gathered.records, picture, reference, options.paired === true, task);
@@ -101,25 +96,4 @@ async function placed(
   const { registration } = await node.ask("register", { records, frames, request }, task);
   const found = registration.placements.find((p) => p.frameId === picture.id);
   return found?.matrix && found.agreeing >= AGREEING ? found.matrix : null;
-}
-
-/** A mask as cells that are on from half of white. */
-async function maskOf(node: NodeEngine, path: string, picture: FrameRecord): Promise<{ cellPx: number; runs: number[] }> {
-  const { width, height, codes } = await node.ask("readCodes", { bytes: new Uint8Array(readFileSync(path)) });
-  if (width !== picture.width || height !== picture.height)
-    throw new Error(`${path}: ${width}×${height} px, but the picture has ${picture.width}×${picture.height}.`);
-  const cellPx = Math.max(1, Math.ceil(Math.max(width, height) / MOST_CELLS));
-  const [columns, rows] = [Math.ceil(width / cellPx), Math.ceil(height / cellPx)];
-  const at = (k: number) => {
-    const [x, y] = [(k % columns) * cellPx + (cellPx >> 1), Math.floor(k / columns) * cellPx + (cellPx >> 1)];
-    return codes[Math.min(height - 1, y) * width + Math.min(width - 1, x)] >= HALF;
-  };
-  return {
-    cellPx,
-    runs: runsOf(
-      Array.from({ length: columns * rows }, (_, k) => at(k)),
-      columns,
-      rows,
-    ),
-  };
 }

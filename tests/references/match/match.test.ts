@@ -80,6 +80,48 @@ it.each(SHOWN.map((name, seed) => ({ name, seed })))(
   },
 );
 
+it("under a mask what is white in it is matched, and the rest stays as it is; inspect tells the ends of what a mask shows", () => {
+  runPython<number>(
+    `
+import cv2, json, sys, numpy as np
+f = sys.argv[1]
+a = cv2.imread(f + '/0-a.png'); m = np.zeros(a.shape, np.uint8); m[:, : a.shape[1] // 2] = 255
+cv2.imwrite(f + '/half.png', m)
+print(json.dumps(0))`,
+    [folder],
+  );
+  const out = path("masked.tif");
+  const run = runMarsh(["match", path("0-a.png"), "--to", path("1-b.png"), "--method", "steps", "--mask", path("half.png"), "-o", out, "--json", "--quiet"]);
+  expect(run.code).toBe(0);
+  const told = JSON.parse(run.out) as { method: string; before: { tone: number }; after: { tone: number } };
+  expect(told.method).toBe("steps");
+  expect(told.after.tone).toBeLessThan(0.6 * told.before.tone);
+  const moved = runPython<{ left: number; right: number }>(
+    `
+import cv2, json, sys, numpy as np
+a = cv2.imread(sys.argv[1]).astype(float); b = cv2.imread(sys.argv[2], cv2.IMREAD_UNCHANGED)[..., :3] / 257.0
+w = a.shape[1] // 2; d = np.abs(a - b)
+print(json.dumps({'left': float(d[:, : w - 8].mean()), 'right': float(d[:, w + 8 :].max())}))`,
+    [path("0-a.png"), out],
+  );
+  expect(moved.left).toBeGreaterThan(3);
+  // but for the curve of 16 bits
+  expect(moved.right).toBeLessThan(0.02);
+  const ends = (...args: string[]) =>
+    (JSON.parse(runMarsh(["inspect", path("0-a.png"), "--json", "--quiet", ...args]).out) as { frames: { ends: { mono: { middle: number } } }[] }).frames[0]
+      .ends.mono.middle;
+  const inHalf = runPython<number>(
+    `
+import cv2, json, sys, numpy as np
+a = cv2.imread(sys.argv[1])[:, : cv2.imread(sys.argv[1]).shape[1] // 2] / 255.0
+l = np.where(a <= 0.04045, a / 12.92, ((a + 0.055) / 1.055) ** 2.4)
+print(json.dumps(float(np.log2(np.median(l @ [0.0722, 0.7152, 0.2126])))))`,
+    [path("0-a.png")],
+  );
+  expect(Math.abs(ends("--mask", path("half.png")) - inHalf)).toBeLessThan(0.1);
+  expect(ends()).not.toBeCloseTo(inHalf, 2);
+});
+
 it("what tells nothing, and pairs that contradict each other, get their sentence", () => {
   runPython(
     `

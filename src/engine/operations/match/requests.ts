@@ -1,10 +1,17 @@
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
-import type { Records } from "../../../document/records/types";
+import type { CellRuns } from "../../../core/masks/cellRuns";
+import { frameFigures, type FrameFigures } from "./frameFigures";
+import type { FrameRecord, Records } from "../../../document/records/types";
 import { matchThing, type ThingMatch } from "./matchThing";
 import { matchFrames, type MatchProposal, type MatchRequest } from "./matchFrames";
 
 export const matchRequests = {
+  /** Black, middle and white, colours by tone, noise by tone and grain of a frame, or of what a mask shows of it. */
+  frameFigures: async (ctx: EngineContext, p: { frame: FrameRecord; mask: { cellPx: number; runs: CellRuns } | null }, task: Task): Promise<FrameFigures> => {
+    await task.step(0, 1, "task.measuring");
+    return frameFigures(ctx, p.frame, p.mask);
+  },
   /** What brings a frame to another, as ordinary adjustments. @throws Refusal where a side tells nothing, or pairs contradict each other */
   matchFrames: (ctx: EngineContext, p: MatchRequest, task: Task): Promise<MatchProposal> => matchFrames(ctx, p, task),
   /** A thing beside the plate around it, and the steps that bring it nearer; null where one of both tells nothing. */
