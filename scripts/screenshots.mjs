@@ -329,8 +329,9 @@ await page.waitForTimeout(2500);
 await press("Lay its shadow");
 for (const notice of await page.getByRole("button", { name: "Dismiss" }).all()) await notice.click();
 await page.waitForTimeout(1500);
-await page.getByRole("textbox", { name: "How tall it is" }).scrollIntoViewIfNeeded();
-await page.getByRole("heading", { name: "Cut-out of frame 2" }).scrollIntoViewIfNeeded();
+await press("Compare with the plate");
+await page.getByRole("table", { name: "Tone and colour" }).waitFor();
+await page.getByRole("heading", { name: "Tone and colour" }).evaluate((e) => e.scrollIntoView({ block: "start" }));
 await shot("seat");
 
 // a storm's sky behind the pump house

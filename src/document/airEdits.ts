@@ -4,10 +4,12 @@ import { BLEED_PX, type BleedContent } from "../kinds/contents/bleed/record";
 import { FOCUS_M, type DepthOfFieldContent } from "../kinds/contents/depthOfField/record";
 import { PATCH_M, STILL_PX, type StillWaterContent } from "../kinds/contents/stillWater/record";
 import { newId, type Edit } from "./edits";
-import { addLayer, placeBeside } from "./layerEdits";
+import { addLayer, placeBeside, placeLayer, topOfClipped, updateLayer } from "./layerEdits";
 import { freshMask, type LayerRecord } from "./records/layerTypes";
 import type { PlateRecord } from "./records/plateTypes";
 import type { Records } from "./records/types";
+import { removeLayer } from "./removal";
+import { tellPlate } from "./seatEdits";
 import { sceneryOf } from "./seatGeometry";
 import { childrenOf, documentSize, layerOf, layersOf, plateOf } from "./selectors";
 
@@ -55,6 +57,15 @@ export function layStillWater(surfaceId: string, name: string): Edit {
   };
 }
 
+/** A surface of the plate goes with what is mirrored in it or smooths it. */
+export const removeSurface =
+  (surfaceId: string): Edit =>
+  (records) => {
+    const follow = layersOf(records).filter(({ content }) => "surfaceId" in content && content.surfaceId === surfaceId);
+    const left = follow.reduce((r, { id }) => removeLayer(id)(r), records);
+    return tellPlate({ surfaces: (plateOf(left)?.surfaces ?? []).filter((s) => s.id !== surfaceId) })(left);
+  };
+
 /** The layer that lays the plate's light over the rim of what another layer shows, or undefined. */
 export const bleedOf = (records: Records, layerId: string): LayerRecord | undefined =>
   layersOf(records).find(({ content }) => content.type === "bleed" && content.layerId === layerId);
@@ -65,7 +76,8 @@ export function layBleed(layerId: string, px: number, name: string): Edit {
     if (!layerOf(records, layerId) || bleedOf(records, layerId)) return records;
     const id = newId("layer");
     const content: BleedContent = { type: "bleed", layerId, px: within(px, BLEED_PX), amount: 1 };
-    return placeBeside(id, layerId, "above")(addLayer({ id, name, content, blendIn: "light", clipped: true, mask: freshMask(1) })(records));
+    const laid = addLayer({ id, name, content, blendIn: "light", clipped: true, mask: freshMask(1) })(records);
+    return placeLayer(id, topOfClipped(laid, layerId, id), layerOf(laid, layerId)!.parentId)(laid);
   };
 }
 
@@ -83,7 +95,7 @@ export function focusAt(metres: number, name: string): Edit {
     const there = depthOfFieldOf(records);
     const focusM = within(Math.round(100 * metres) / 100, FOCUS_M);
     if (!size) return records;
-    if (there?.content.type === "depthOfField") return { ...records, [there.id]: { ...there, content: { ...there.content, focusM } } };
+    if (there?.content.type === "depthOfField") return updateLayer(there.id, { content: { ...there.content, focusM } })(records);
     const content: DepthOfFieldContent = { type: "depthOfField", focusM, radiusPx: Math.round(10 * FAR_DISC * size.height) / 10, farM: FAR_M };
     return addLayer({ name, content, blendIn: "light", mask: freshMask(1) })(records);
   };

@@ -1,10 +1,9 @@
 import type { Size } from "../core/geometry/lens";
 import { lampPlace, lampRadiusPx, type LampKind } from "../core/light/lamp";
 import { colorOfKelvin, USUAL_LAMPS } from "../core/light/lampKinds";
-import { shinesEv } from "../core/light/lampInWater";
 import { VEIL_FALL_EV, VEIL_RIM_EV, type Spread } from "../core/light/glow";
 import type { BeamContent } from "../kinds/contents/beam/record";
-import { SHINES_EV, type LampInWaterContent } from "../kinds/contents/lampInWater/record";
+import type { LampInWaterContent } from "../kinds/contents/lampInWater/record";
 import type { LampGlowContent } from "../kinds/contents/lampGlow/record";
 import type { LampLightContent } from "../kinds/contents/lampLight/record";
 import type { RelightContent } from "../kinds/contents/relight/record";
@@ -138,10 +137,14 @@ const CALM_SLOPE = 0.02;
 export function layMirror(lampId: string, surfaceId: string, name: string): Edit {
   return (records) => {
     const plate = plateOf(records);
-    const lamp = lampsOf(plate).find((l) => l.id === lampId);
-    if (!lamp || !plate?.surfaces?.some((s) => s.id === surfaceId && s.is === "water") || mirrorOf(records, lampId, surfaceId)) return records;
+    if (
+      !lampsOf(plate).some((l) => l.id === lampId) ||
+      !plate?.surfaces?.some((s) => s.id === surfaceId && s.is === "water") ||
+      mirrorOf(records, lampId, surfaceId)
+    )
+      return records;
     const other = layersOf(records).flatMap(({ content }) => (content.type === "reflection" && content.surfaceId === surfaceId ? [content.slope] : []));
-    const content: LampInWaterContent = { type: "lampInWater", lampId, surfaceId, slope: other[0] ?? CALM_SLOPE, ev: Math.max(SHINES_EV[0], shinesEv(lamp)) };
+    const content: LampInWaterContent = { type: "lampInWater", lampId, surfaceId, slope: other[0] ?? CALM_SLOPE, ev: 0 };
     const id = newId("layer");
     const laid = addLayer({ id, name, content, blendIn: "light", mask: freshMask(1) })(records);
     const lowest = childrenOf(records, null).find(({ content: c }) => c.type !== "otherSky" && c.type !== "stillWater");

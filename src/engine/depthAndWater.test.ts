@@ -1,10 +1,11 @@
 /** Depth of field, smoothed water and the plate's light over a rim, as an engine makes them: in every rectangle, on every level, warm and cold. */
 import { engine, GREY, H, laidBoard, light, seatedBoard, W } from "../../tests/support/boardScene";
 import type { NodeEngine } from "../cli/createNodeEngine";
-import { bleedOf, depthOfFieldOf, focusAt, layBleed, layStillWater, proposedStill, stillWaterOf } from "../document/airEdits";
+import { bleedOf, depthOfFieldOf, focusAt, layBleed, layStillWater, proposedStill, removeSurface, stillWaterOf } from "../document/airEdits";
 import { type Edit } from "../document/edits";
-import { addLamp, freshLamp, layGlow, layLampLight } from "../document/lampEdits";
+import { addLamp, changeLamp, freshLamp, layGlow, layLampLight, layMirror, mirrorOf, removeLamp } from "../document/lampEdits";
 import { addLayer, updateLayer } from "../document/layerEdits";
+import { layMatch } from "../document/matchEdits";
 import { checkRecord } from "../document/parseDocument";
 import { removeLayer } from "../document/removal";
 import type { Records } from "../document/records/types";
@@ -118,52 +119,75 @@ it("water is smoothed within its border alone, and what is wide as before", asyn
   expect(spread(395)).toBeGreaterThan(spread(325));
 });
 
-it.each([
-  ["water", layStillWater("pond", "Water")],
-  ["rim", layBleed("l", 5, "Rim")],
-  ["field", focusAt(4, "Field")],
-])("%s alone", async (_, edit) => {
-  const records = then(start, pond, halved(120), edit);
+const RECTANGLES = [
+  { x: 150, y: 120, width: 90, height: 77 },
+  { x: 301, y: 203, width: 64, height: 64 },
+  { x: 0, y: 300, width: 600, height: 100 },
+];
+/** How far parts of a picture are off the whole of it, made at once, at most. */
+async function offInParts(records: Records): Promise<number> {
   const all = await read(node, records, { x: 0, y: 0, width: W, height: H });
-  for (const rect of [
-    { x: 150, y: 120, width: 90, height: 77 },
-    { x: 301, y: 203, width: 64, height: 64 },
-    { x: 0, y: 300, width: 600, height: 100 },
-  ]) {
+  let most = 0;
+  for (const rect of RECTANGLES) {
     const part = await read(node, records, rect);
-    let most = 0;
     for (let j = 0; j < rect.height; j++)
       for (let i = 0; i < rect.width; i++) most = Math.max(most, Math.abs(part[j * rect.width + i] - all[(rect.y + j) * W + rect.x + i]));
-    expect(most).toBe(0);
   }
+  return most;
+}
+const POND_LAMP = (records: Records) => ({
+  ...freshLamp(plateOf(records)!, documentSize(records)!, "lamp", 120, 190, null, true),
+  ...{ id: "lamp", distanceM: 5, ev: 3 },
 });
 
-it("all three are the same in every rectangle, and the same again", async () => {
-  const lamp = { ...freshLamp(plateOf(start)!, documentSize(start)!, "lamp", 180, 200, null, true), id: "lamp", distanceM: 5, ev: 3 };
+it.each([
+  ["smoothed water", layStillWater("pond", "Water")],
+  ["the plate's light over a rim", layBleed("l", 5, "Rim")],
+  ["a depth of field", focusAt(4, "Field")],
+  ["a lamp in water", (r: Records) => layMirror("lamp", "pond", "Road")(addLamp(POND_LAMP(r))(r))],
+])("%s is the same in every rectangle", async (_, edit) => {
+  expect(await offInParts(then(start, pond, halved(120), edit))).toBe(0);
+});
+
+it("all of them are the same in every rectangle, and the same again", async () => {
   const records = then(
     start,
     pond,
     halved(120),
-    addLamp(lamp),
+    addLamp(POND_LAMP(start)),
     layLampLight("lamp", "l", "Light"),
     layGlow("lamp", { rimEv: -2, fallEv: -1.5, bendEv: 0 }, "Glow"),
+    layMirror("lamp", "pond", "Road"),
     layStillWater("pond", "Water"),
     layBleed("l", 5, "Rim"),
     focusAt(4, "Field"),
   );
-  const all = await read(node, records, { x: 0, y: 0, width: W, height: H });
-  expect(await read(await engine(), records, { x: 0, y: 0, width: W, height: H })).toEqual(all);
-  for (const rect of [
-    { x: 150, y: 120, width: 90, height: 77 },
-    { x: 301, y: 203, width: 64, height: 64 },
-    { x: 0, y: 300, width: 600, height: 100 },
-  ]) {
-    const part = await read(node, records, rect);
-    let most = 0;
-    for (let j = 0; j < rect.height; j++)
-      for (let i = 0; i < rect.width; i++) most = Math.max(most, Math.abs(part[j * rect.width + i] - all[(rect.y + j) * W + rect.x + i]));
-    expect(most).toBeLessThan(1e-6);
-  }
+  const whole = { x: 0, y: 0, width: W, height: H };
+  expect(await read(await engine(), records, whole)).toEqual(await read(node, records, whole));
+  // sums of a few float32 begin at other places
+  expect(await offInParts(records)).toBeLessThan(1e-6);
+});
+
+it("a lamp's road in the water follows the lamp and goes with it; what is in a water goes with that", async () => {
+  const lit = then(start, pond, addLamp(POND_LAMP(start)), layMirror("lamp", "pond", "Road"), layStillWater("pond", "Water"));
+  const road = mirrorOf(lit, "lamp", "pond")!;
+  expect(checkRecord(road)).toBeUndefined();
+  const brightest = async (records: Records) => (await light(node, records)).reduce((most, v, i) => (i >= 320 * W ? Math.max(most, v) : most), 0);
+  const [dark, strong, weak] = [await brightest(then(start, pond)), await brightest(lit), await brightest(changeLamp("lamp", { ev: -3 })(lit))];
+  expect(strong).toBeGreaterThan(weak + 0.05);
+  expect(weak).toBeGreaterThan(dark);
+  expect(mirrorOf(removeLamp("lamp")(lit), "lamp", "pond")).toBeUndefined();
+  const dry = removeSurface("pond")(lit);
+  expect(mirrorOf(dry, "lamp", "pond")).toBeUndefined();
+  expect(stillWaterOf(dry, "pond")).toBeUndefined();
+  expect(plateOf(dry)!.surfaces).toEqual([]);
+});
+
+it("the plate's light lies over all that is clipped to a thing, what is laid later too", () => {
+  const rimmed = layBleed("l", 5, "Rim")(layLampLight("lamp", "l", "Light")(addLamp(POND_LAMP(start))(start)));
+  const later = layMatch("l", { adjustment: "chroma", values: { factor: 0.9 } }, "Match")(rimmed);
+  expect(childrenOf(later, null).map((l) => l.name)).toEqual(["Board", "Light", "Match", "Rim"]);
+  expect(layersOf(later).filter((l) => l.clipped)).toHaveLength(3);
 });
 
 it("proof tells a bright side that is turned from the lamp, and a glow that is bluer than what shines", async () => {

@@ -1,6 +1,9 @@
 /** A thing matched with the plate around it, as an engine shows both, and what is laid of it. */
 import { engine, GREY, laidBoard, light, seatedBoard, W } from "../../tests/support/boardScene";
 import type { NodeEngine } from "../cli/createNodeEngine";
+import { fitTransfer } from "../core/match/fitTransfer";
+import { adjustmentsOf } from "../core/match/proposal";
+import { valuesOfKind } from "../kinds/adjustments/records";
 import { addLamp, freshLamp, layLampLight } from "../document/lampEdits";
 import { updateLayer } from "../document/layerEdits";
 import { layMatch } from "../document/matchEdits";
@@ -42,6 +45,18 @@ it("a step is laid on the thing alone, over all else that is clipped to it, and 
   const [before, now] = [await light(node, lit), await light(node, matched)];
   expect(now[350 * W + 100]).toBe(before[350 * W + 100]);
   expect(now[250 * W + 330]).toBeLessThan(before[250 * W + 330]);
+});
+
+it("what a match of a very dark picture proposes lies within the limits of its adjustments", () => {
+  const light = (times: number) => Float32Array.from({ length: 3000 }, (_, i) => times * (0.02 + ((i * 37) % 101) / 110));
+  const made = adjustmentsOf(fitTransfer({ count: 1000, light: light(2 ** -8) }, { count: 1000, light: light(0.9) }));
+  for (const { adjustment, values } of made) {
+    const kind = valuesOfKind(adjustment);
+    for (const [name, value] of Object.entries(values)) {
+      expect(value).toBeGreaterThanOrEqual(kind[name].min);
+      expect(value).toBeLessThanOrEqual(kind[name].max);
+    }
+  }
 });
 
 it("half the way is half the way, and what is hidden or in the sky is told as such", async () => {

@@ -24,7 +24,7 @@ import { hideSeat } from "../document/hideSeat";
 import { addLayer, blurLayer, paintedMask, updateLayer } from "../document/layerEdits";
 import { layReflection } from "../document/reflectionEdits";
 import { focusAt, layBleed, layStillWater } from "../document/airEdits";
-import { addLamp, changeLamp, layBeam, layGlow, layLampLight, layLampShadow, layRelight, removeLamp } from "../document/lampEdits";
+import { addLamp, changeLamp, layBeam, layGlow, layLampLight, layLampShadow, layMirror, layRelight, removeLamp } from "../document/lampEdits";
 import { addSeat, changeSeat, mirrorSeat, tellPlate } from "../document/seatEdits";
 import { layOtherSky } from "../document/skyEdits";
 import { layShadow } from "../document/shadowEdits";
@@ -295,6 +295,7 @@ it("light and air on what is seated follow it, the lamp, the plate and the sky",
     tellPlate({ ambientEv: -2 }),
     layOtherSky(sky, "Sky"),
     tellPlate({ surfaces: [{ id: "pond", is: "water", heightM: 0, places: [at(0, 0.7), at(1, 0.7), at(1, 1), at(0, 1)] }] }),
+    layMirror("lamp", "pond", "Road"),
     layStillWater("pond", "Smoothed water"),
     layBleed("l", 6, "Rim"),
     mirrorSeat("seat"),

@@ -17,6 +17,12 @@ const lookedAt = (r: Records) => {
   return [plateOf(r), mergeOf(r), frame && [pictureIdOf(frame), frame.development]];
 };
 
+/** What is measured of the ground depends on that, whatever is said of lamps meanwhile. */
+const groundLookedAt = (r: Records) => {
+  const [plate, [, merge, frame]] = [plateOf(r), lookedAt(r)];
+  return [plate?.stance, plate?.heightM, plate?.surfaces, merge, frame];
+};
+
 /** Marks a lamp, by its middle and its rim. @returns its id, or null */
 export function markLamp(is: LampKind, x: number, y: number, radiusPx: number | null): string | null {
   const { records } = useSession.getState();
@@ -28,18 +34,19 @@ export function markLamp(is: LampKind, x: number, y: number, radiusPx: number | 
   return lamp.id;
 }
 
-/** Takes the light of all else from the plate's ground, where nobody said it yet; lamps marked before are as strong against it as they were. */
+/** Takes the light of all else from the plate's ground, where nobody said it yet; a lamp whose strength nobody changed meanwhile is as strong against it as it was. */
 async function measureAmbient(): Promise<void> {
   const { records } = useSession.getState();
+  const known = new Map(lampsOf(plateOf(records)).map((l) => [l.id, l.ev]));
   const job = openJob();
   const ambientEv = await job.run("compose", "task.looking", (signal, onProgress) => job.ask("ambientLight", { records }, { signal, onProgress }));
   if (ambientEv === undefined || ambientEv === null) return;
   const change = (r: Records) => {
     const plate = plateOf(r);
     if (!plate || plate.ambientEv !== undefined) return r;
-    return tellPlate({ ambientEv, lamps: lampsOf(plate).map((l) => ({ ...l, ev: l.ev + ambientEv })) })(r);
+    return tellPlate({ ambientEv, lamps: lampsOf(plate).map((l) => (known.get(l.id) === l.ev ? { ...l, ev: l.ev + ambientEv } : l)) })(r);
   };
-  job.apply(records, lookedAt, change, { stage: "compose", label: "step.ambientMeasured" });
+  job.apply(records, groundLookedAt, change, { stage: "compose", label: "step.ambientMeasured" });
 }
 
 /** Looks for what shines in the plate, and for the light of all else there; what is marked already stays. */

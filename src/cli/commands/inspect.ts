@@ -27,7 +27,8 @@ export async function inspect(files: string[], options: Options): Promise<number
   if (options.mask !== undefined && read.length !== 1) throw new UsageError("--mask goes with one picture.");
   const mask = options.mask === undefined ? null : await readMask(node, options.mask, read[0]);
   const figures = new Map<string, FrameFigures>();
-  for (const frame of read) figures.set(frame.id, await node.ask("frameFigures", { frame, mask }, progressTask(options)));
+  // lines for people tell them of one picture, where they are asked for by a mask
+  if (options.json || mask) for (const frame of read) figures.set(frame.id, await node.ask("frameFigures", { frame, mask }, progressTask(options)));
   const frames = gathered.files.map(({ path, frame, error }) =>
     frame
       ? {
@@ -49,7 +50,7 @@ export async function inspect(files: string[], options: Options): Promise<number
           clippedLow: frame.measures.clippedLow,
           noiseSigma: frame.measures.noiseSigma,
           edgeWidthPx: frame.measures.edgeWidthPx,
-          ...figuresOf(figures.get(frame.id)!),
+          ...figuresOf(figures.get(frame.id)),
           notes: frame.notes.map(sentence),
         }
       : { file: path, error },
@@ -66,7 +67,7 @@ export async function inspect(files: string[], options: Options): Promise<number
       ...oddities,
       ...gathered.files.map(({ path, frame, error }) =>
         frame
-          ? `${path}: ${frame.width}×${frame.height}, ${frame.bits} bit, clipped ${(100 * Math.max(...frame.measures.clippedHigh)).toFixed(2)} % / ${(100 * Math.max(...frame.measures.clippedLow)).toFixed(2)} %, noise ${frame.measures.noiseSigma.toFixed(2)}, edges ${frame.measures.edgeWidthPx.toFixed(1)} px`
+          ? `${path}: ${frame.width}×${frame.height}, ${frame.bits} bit, clipped ${(100 * Math.max(...frame.measures.clippedHigh)).toFixed(2)} % / ${(100 * Math.max(...frame.measures.clippedLow)).toFixed(2)} %, noise ${frame.measures.noiseSigma.toFixed(2)}, edges ${frame.measures.edgeWidthPx.toFixed(1)} px${endsText(figures.get(frame.id))}`
           : `${path}: ${error}`,
       ),
     ],
@@ -76,11 +77,20 @@ export async function inspect(files: string[], options: Options): Promise<number
 }
 
 /** Ends and noise as they are told; null where too little shows. */
-function figuresOf({ ends, noise }: FrameFigures) {
+function figuresOf(figures: FrameFigures | undefined) {
+  if (!figures) return {};
+  const { ends, noise } = figures;
   return {
     ends: ends && { mono: ends.mono, red: ends.channels[0], green: ends.channels[1], blue: ends.channels[2] },
     tones: ends && ends.tones.map(({ share, a, b, chroma }) => ({ share, a, b, chroma })),
     noise: noise.tones,
     grainPx: noise.grainPx,
   };
+}
+
+function endsText(figures: FrameFigures | undefined): string {
+  if (!figures) return "";
+  if (!figures.ends) return "; the mask shows too little";
+  const { black, middle, white } = figures.ends.mono;
+  return `; black ${black.toFixed(1)}, middle ${middle.toFixed(1)}, white ${white.toFixed(1)} EV`;
 }

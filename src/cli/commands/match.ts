@@ -35,13 +35,12 @@ export async function match(files: string[], options: Options): Promise<number> 
   if (failed) throw new Error(`${failed.path}: ${failed.error}`);
   const [picture, reference] = gathered.files.map((f) => f.frame!);
   const mask = options.mask === undefined ? null : await readMask(node, options.mask, picture);
-  const method = pairs.length ? "pairs" : options.method !== undefined ? METHODS[options.method] : options.paired ? "places" : null;
-  const ask = (matrix: readonly number[] | null) => node.ask("matchFrames", { from: picture, to: reference, method, matrix, mask, pairs }, task);
-  const place = () => placed(node, gathered.records, picture, reference, options.paired === true, task);
-  let proposal = await ask(method === "places" ? await place() : null);
-  // where both show the same places, these tell more than all colours do
-  const matrix = method === null && proposal.hasPlaces ? await place() : null;
-  if (matrix) proposal = await ask(matrix);
+  const said = pairs.length ? "pairs" : options.method !== undefined ? METHODS[options.method] : options.paired ? "places" : null;
+  // a reference that is a picture of something either shows the same places, or something else, whose colours are not mine
+  const isLookedFor = said === "places" || (said === null && (await node.ask("showsPlaces", { frame: reference }, task)));
+  const matrix = isLookedFor ? await placed(node, gathered.records, picture, reference, said === "places", task) : null;
+  const method = said ?? (matrix ? "places" : isLookedFor ? "steps" : null);
+  const proposal = await node.ask("matchFrames", { from: picture, to: reference, method, matrix, mask, pairs }, task);
 
   let records: Records = setMerge(freshMerge("base", { baseId: picture.id }))(
     setRegistration(unmovedRegistration([picture], picture, 1), {})(gathered.records),

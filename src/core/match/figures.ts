@@ -114,22 +114,17 @@ export const toneDistance = (p: MatchFigures, q: MatchFigures): number =>
   p.lightness.reduce((s, v, k) => s + Math.abs(v - q.lightness[k]), 0) / p.lightness.length;
 
 /** How far they are apart in colour: mean distance in a* and b* by tone, each as much as both have of it. */
-export function colourDistance(p: MatchFigures, q: MatchFigures): number {
-  let [sum, all] = [0, 0];
-  p.tones.forEach((tone, k) => {
-    const w = Math.min(tone.share, q.tones[k].share);
-    sum += w * Math.hypot(tone.a - q.tones[k].a, tone.b - q.tones[k].b);
-    all += w;
-  });
-  return all > 0 ? sum / all : 0;
-}
+export const colourDistance = (p: MatchFigures, q: MatchFigures): number => byTone(p, q, (s, t) => Math.hypot(s.a - t.a, s.b - t.b));
 
-/** How far what is least coloured is apart: mean distance in a* and b* by tone, each as much as both have of it. */
-export function neutralDistance(p: MatchFigures, q: MatchFigures): number {
+/** How far what is least coloured is apart, likewise. */
+export const neutralDistance = (p: MatchFigures, q: MatchFigures): number =>
+  byTone(p, q, (s, t) => Math.hypot(s.neutralA - t.neutralA, s.neutralB - t.neutralB));
+
+function byTone(p: MatchFigures, q: MatchFigures, apart: (s: ToneColour, t: ToneColour) => number): number {
   let [sum, all] = [0, 0];
   p.tones.forEach((tone, k) => {
     const w = Math.min(tone.share, q.tones[k].share);
-    sum += w * Math.hypot(tone.neutralA - q.tones[k].neutralA, tone.neutralB - q.tones[k].neutralB);
+    sum += w * apart(tone, q.tones[k]);
     all += w;
   });
   return all > 0 ? sum / all : 0;

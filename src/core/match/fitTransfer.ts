@@ -24,6 +24,8 @@ const [BLACK, WHITE] = [0.5 / 255, 254.2 / 255];
 /** What of a picture is taken for its white. */
 const BRIGHTEST = 0.999;
 const ROOM = 0.8;
+/** A picture is taken to be no darker than that, over white. */
+const DARKEST = 0.02;
 /** What a round has to gain, and what counts as a large miss. */
 const LEAST_GAIN = 1e-3;
 const LARGE_MISS = 0.1;
@@ -197,7 +199,7 @@ const mixOf = (own: Float64Array, i: number, row: readonly number[]): number => 
 function toWhite(own: Float64Array, row: readonly number[]): number[] {
   const count = own.length / 3;
   const mixed = Float64Array.from({ length: count }, (_, i) => mixOf(own, i, row));
-  const brightest = Math.max(1e-4, quantile(mixed, BRIGHTEST));
+  const brightest = Math.max(DARKEST, quantile(mixed, BRIGHTEST));
   return row.map((v) => (ROOM * v) / brightest);
 }
 

@@ -3,7 +3,6 @@ import { intersect, sizeAtLevel, type Rectangle } from "../../../core/geometry/r
 import { project } from "../../../core/geometry/matrix3";
 import { measureEdgeWidth } from "../../../core/measure/frameMeasures";
 import { measureMotion, type Motion } from "../../../core/measure/motion";
-import { Refusal } from "../../../core/refusal";
 import { quantile } from "../../../core/numeric/statistics";
 import type { Records } from "../../../document/records/types";
 import { cameraOf, standsAt } from "../../../document/seatGeometry";
@@ -56,11 +55,7 @@ export async function measureBlur(ctx: EngineContext, records: Records, seatId: 
   let ownPx = 0;
   if (cutter) {
     // where it is, is told coarsely
-    const matte = await cutter.prepare(cutter.base, portion(task, 0.8, 1)).catch((error: unknown) => {
-      // what cannot be cut is not shown, and that is told elsewhere
-      if (error instanceof Refusal) return null;
-      throw error;
-    });
+    const matte = await cutter.prepareShown(cutter.base, portion(task, 0.8, 1));
     if (!matte) return null;
     const level = ownLevel(job, layer.content, 0);
     const [from, up] = [matte.rect, 2 ** (cutter.base - level)];

@@ -4,11 +4,9 @@ import { fillPixels, type CellRuns } from "../../../core/masks/cellRuns";
 import { TO_OWN } from "../../../core/match/fitTransfer";
 import { matchFigures, type MatchFigures } from "../../../core/match/figures";
 import { BLOCK, NoiseGatherer, type NoiseFigures } from "../../../core/measure/noiseFigures";
-import { pictureIdOf } from "../../../document/sourceIds";
 import type { FrameRecord } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
-import { colorOf, openFrame } from "../frames/sources";
-import { cutPicture } from "../matte/cutPicture";
+import { framePicture } from "../matte/cutPicture";
 
 /** Ends, colours by tone and noise of a frame, or of what a mask shows of it. */
 export interface FrameFigures {
@@ -21,7 +19,7 @@ const SIDE = 640;
 const ROWS = 32;
 
 export async function frameFigures(ctx: EngineContext, frame: FrameRecord, mask: { cellPx: number; runs: CellRuns } | null): Promise<FrameFigures> {
-  const picture = cutPicture(ctx, { file: await openFrame(ctx, frame), color: await colorOf(ctx, frame.sourceId) }, [pictureIdOf(frame), frame.development]);
+  const picture = await framePicture(ctx, frame);
   const { width, height } = picture;
   const level = Math.min(picture.levels - 1, Math.max(0, levelOfSide(picture, SIDE)));
   const size = sizeAtLevel(width, height, level);

@@ -11,12 +11,10 @@ import { applyStep, matchSteps } from "../../../core/match/steps";
 import { applyTransfer, type Samples, type Transfer } from "../../../core/match/transfer";
 import { Refusal } from "../../../core/refusal";
 import { message } from "../../../messages/message";
-import { pictureIdOf } from "../../../document/sourceIds";
 import type { FrameRecord } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
-import { colorOf, openFrame } from "../frames/sources";
-import { cutPicture } from "../matte/cutPicture";
+import { framePicture } from "../matte/cutPicture";
 import type { CutPicture } from "../matte/CutProposals";
 
 /** How a picture is brought to another: place by place, by the places that were marked, by its colours as a whole, or in steps. */
@@ -26,7 +24,7 @@ export type MatchMethod = (typeof MATCH_METHODS)[number];
 export interface MatchRequest {
   from: FrameRecord;
   to: FrameRecord;
-  /** null: by places where a matrix is given, by colours where both show the same ones, else in steps */
+  /** null: by colours where both have the same ones, else in steps */
   method: MatchMethod | null;
   /** px of the picture → px of the reference, for a match of places */
   matrix: readonly number[] | null;
@@ -38,8 +36,6 @@ export interface MatchRequest {
 
 export interface MatchProposal {
   method: MatchMethod;
-  /** whether the reference is a picture of something, in which places can be looked for: its neighbours are more alike than any two */
-  hasPlaces: boolean;
   adjustments: ProposedAdjustment[];
   before: MatchFigures;
   after: MatchFigures;
@@ -75,7 +71,7 @@ export async function matchFrames(ctx: EngineContext, request: MatchRequest, tas
   const places = request.matrix && placesOf(own, wanted, request.matrix, isIn);
   let residuals: number[] = [];
   let transfer: Transfer | null = null;
-  let method = request.method ?? (places ? "places" : "colours");
+  let method = request.method ?? "colours";
   if (method === "colours") {
     const found = matchColours(pixelsOf(own, mask), pixelsOf(wanted, null));
     // colours of another scene are not mine: what they are drawn to would bend mine
@@ -96,7 +92,6 @@ export async function matchFrames(ctx: EngineContext, request: MatchRequest, tas
     transfer ? applyTransfer(s, transfer) : adjustments.reduce((t, { adjustment, values }) => applyStep(t, adjustment as "zones", values), s);
   return {
     method,
-    hasPlaces: isCoherent(wanted),
     adjustments,
     before,
     after: matchFigures(done(samples))!,
@@ -116,7 +111,7 @@ interface Seen {
 }
 
 async function pictureOf(ctx: EngineContext, frame: FrameRecord): Promise<Seen> {
-  const picture = cutPicture(ctx, { file: await openFrame(ctx, frame), color: await colorOf(ctx, frame.sourceId) }, [pictureIdOf(frame), frame.development]);
+  const picture = await framePicture(ctx, frame);
   const level = Math.min(picture.levels - 1, Math.max(0, levelOfSide(picture, SIDE)));
   const size = sizeAtLevel(picture.width, picture.height, level);
   return { whole: picture, level, ...size, planes: picture.read(level, { x: 0, y: 0, ...size }) };
@@ -203,20 +198,21 @@ function patchOf({ level, width, height, planes }: Seen, x: number, y: number): 
 
 /** Px that lie side by side are that much more alike than px from anywhere. */
 const COHERENT = 0.6;
+const FEW_ROWS = 16;
 
-function isCoherent({ whole: { width, height, read } }: Seen): boolean {
+/** Whether a frame is a picture of something, in which places can be looked for: its neighbours are more alike than any two. */
+export async function showsPlaces(ctx: EngineContext, frame: FrameRecord): Promise<boolean> {
+  const { width, height, read } = await framePicture(ctx, frame);
   let [beside, anywhere] = [0, 0];
   for (let k = 0; k < FEW_ROWS; k++) {
-    const [row] = [read(0, { x: 0, y: Math.floor(((k + 0.5) / FEW_ROWS) * height), width, height: 1 })[1]];
+    const green = read(0, { x: 0, y: Math.floor(((k + 0.5) / FEW_ROWS) * height), width, height: 1 })[1];
     for (let x = 0; x + 1 < width; x++) {
-      beside += Math.abs(row[x + 1] - row[x]);
-      anywhere += Math.abs(row[(x * 7919 + 13) % width] - row[x]);
+      beside += Math.abs(green[x + 1] - green[x]);
+      anywhere += Math.abs(green[(x * 7919 + 13) % width] - green[x]);
     }
   }
   return beside < COHERENT * anywhere;
 }
-
-const FEW_ROWS = 16;
 
 /** A reference all of one tone and one colour tells no ends. */
 const isOneColour = ({ lightness, tones }: MatchFigures): boolean =>

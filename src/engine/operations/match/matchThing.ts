@@ -11,6 +11,7 @@ import { portion, type Task } from "../../task";
 import { each } from "../frames/frameSamples";
 import { composeRect, prepareJob } from "../layers/compose";
 import { toPicturePlace } from "../layers/frameLayers";
+import { readyCutouts } from "../matte/cutouts";
 import { coverOf } from "../light/depths";
 
 /** A thing beside the plate around it, as both show, and what would bring it nearer. */
@@ -31,10 +32,10 @@ export async function matchThing(ctx: EngineContext, records: Records, seatId: s
   const layer = seat?.kind === "seat" ? layerOf(records, seat.layerId) : undefined;
   if (seat?.kind !== "seat" || !plate || layer?.content.type !== "frame" || !layer.visible) return null;
   const job = await prepareJob(ctx, records, portion(task, 0, 0.8));
-  await task.step(0.8, 1, "task.matching");
-  const matte = job.cutouts.get(layer.id);
-  const box = matte && boxOf(toPicturePlace(job, layer.content), matte.shownAt(matte.base)?.rect ?? null, matte.base);
-  if (!box) return null;
+  const cutter = job.cutouts.get(layer.id);
+  const matte = await cutter?.prepareShown(cutter.base, portion(task, 0.8, 0.85));
+  if (!cutter || !matte) return null;
+  const box = boxOf(toPicturePlace(job, layer.content), matte.rect, cutter.base);
   const { width, height } = job.inputs;
   const reach = AROUND * Math.max(box.width, box.height);
   const wide = {
@@ -52,6 +53,7 @@ export async function matchThing(ctx: EngineContext, records: Records, seatId: s
   );
   const n = rect.width * rect.height;
   if (n === 0) return null;
+  await readyCutouts(job, level, portion(task, 0.85, 1));
   const planes = ctx.kernels.withScope((scope) => each(composeRect(ctx, job, level, rect, "layers", scope)).map((at) => ctx.kernels.f32(at, n).slice()));
   const camera = cameraOf(plate, job.inputs);
   const covers = coverOf(job, layer.id, level);
@@ -70,8 +72,7 @@ export async function matchThing(ctx: EngineContext, records: Records, seatId: s
 }
 
 /** What of the picture a part of a thing's own picture takes. */
-function boxOf(toPicture: readonly number[], rect: Rectangle | null, level: number): Rectangle | null {
-  if (!rect) return null;
+function boxOf(toPicture: readonly number[], rect: Rectangle, level: number): Rectangle {
   const s = 2 ** level;
   const corners = [0, 1].flatMap((a) => [0, 1].map((b) => project(toPicture, (rect.x + a * rect.width) * s, (rect.y + b * rect.height) * s)));
   const [xs, ys] = [0, 1].map((k) => corners.map((c) => c[k]));

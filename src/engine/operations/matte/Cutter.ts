@@ -61,6 +61,14 @@ export class Cutter {
     }
   }
 
+  /** The same, and null where nothing can be told apart: what cannot be cut is not shown, and that is told elsewhere. */
+  async prepareShown(level: number, task: Task): Promise<FreedMatte | null> {
+    return this.prepare(level, task).catch((error: unknown) => {
+      if (error instanceof Refusal) return null;
+      throw error;
+    });
+  }
+
   /** Finds what is known, at least, so that any level follows soon. What cannot be told is noted, and nothing is thrown for it. */
   async begin(task: Task): Promise<void> {
     if (this.refusal()) return;

@@ -3,9 +3,17 @@ import type { Colours } from "../../../core/matte/trimap";
 import type { EngineContext } from "../../EngineContext";
 import { each } from "../frames/frameSamples";
 import { readLayer, type ShownFrame } from "../merge/readLayer";
+import { pictureIdOf } from "../../../document/sourceIds";
+import type { FrameRecord } from "../../../document/records/types";
+import { colorOf, openFrame } from "../frames/sources";
 import type { CutPicture } from "./CutProposals";
 
 const ROWS = 256;
+
+/** A frame by itself, as it was shot and developed. */
+export async function framePicture(ctx: EngineContext, frame: FrameRecord): Promise<CutPicture> {
+  return cutPicture(ctx, { file: await openFrame(ctx, frame), color: await colorOf(ctx, frame.sourceId) }, [pictureIdOf(frame), frame.development]);
+}
 
 /** What a layer can show, as it is cut. @param key what identifies its samples */
 export function cutPicture(ctx: EngineContext, shown: ShownFrame, key: unknown): CutPicture {

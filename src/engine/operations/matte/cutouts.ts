@@ -1,6 +1,5 @@
 import { atLevel, IDENTITY, invert } from "../../../core/geometry/matrix3";
 import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
-import { Refusal } from "../../../core/refusal";
 import { hashOf } from "../../graph/keys";
 import { cutoutsOf, registrationOf } from "../../../document/selectors";
 import { pictureIdOf } from "../../../document/sourceIds";
@@ -110,11 +109,7 @@ const roomOf = (n: number) => Math.ceil(n / 8) * 8 + 16;
 /** Makes what is cut out ready to be shown on a level, with progress. What cannot be cut is not shown. */
 export async function readyCutouts(job: PreparedJob, level: number, task: Task): Promise<void> {
   for (const { id, content } of cutoutsOf(job.records)) {
-    const cutter = job.cutouts.get(id);
-    if (!cutter) continue;
-    await cutter.prepare(ownLevel(job, content, level), task).catch((error: unknown) => {
-      if (!(error instanceof Refusal)) throw error;
-    });
+    await job.cutouts.get(id)?.prepareShown(ownLevel(job, content, level), task);
   }
 }
 

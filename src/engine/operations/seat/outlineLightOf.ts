@@ -1,6 +1,5 @@
 import { LUMINANCE } from "../../../core/color/primaries";
 import { levelOfSide } from "../../../core/geometry/rectangle";
-import { Refusal } from "../../../core/refusal";
 import { outlineLight, type OutlineLight } from "../../../core/seat/outlineLight";
 import { layerOf } from "../../../document/selectors";
 import type { Task } from "../../task";
@@ -20,11 +19,7 @@ export async function outlineLightOf({ records, cutouts }: PreparedJob, layerId:
   if (!cutter || content?.type !== "frame") return null;
   const { picture } = cutter;
   const level = Math.min(picture.levels - 1, Math.max(0, levelOfSide(picture, SIDE)));
-  const matte = await cutter.prepare(level, task).catch((error: unknown) => {
-    // what cannot be cut is not shown, and that is told elsewhere
-    if (error instanceof Refusal) return null;
-    throw error;
-  });
+  const matte = await cutter.prepareShown(level, task);
   const told = matte && toldBy(picture, matte, level);
   if (!told || told === "even") return told;
   // as the layer shows it: turned, and left for right

@@ -3,7 +3,7 @@ import { sentence } from "../../../messages/sentence";
 import { valueStep } from "../../../messages/valueStep";
 import { SURFACE_KINDS, type Surface, type SurfaceKind } from "../../../core/seat/scenery";
 import type { PlateRecord } from "../../../document/records/plateTypes";
-import { layStillWater, stillWaterOf } from "../../../document/airEdits";
+import { layStillWater, removeSurface, stillWaterOf } from "../../../document/airEdits";
 import { tellPlate } from "../../../document/seatEdits";
 import { showLive } from "../../../session/live";
 import { edit } from "../../../session/openJob";
@@ -69,7 +69,7 @@ export function SurfaceSection({ plate, isDisabled }: { plate: PlateRecord; isDi
               <TextButton
                 aria-label={`${sentence("common/remove")}: ${name}`}
                 isDisabled={isDisabled}
-                onPress={() => edit(tellPlate({ surfaces: surfaces.filter((s) => s.id !== surface.id) }), { stage: "compose", label: "step.surfaceRemoved" })}
+                onPress={() => edit(removeSurface(surface.id), { stage: "compose", label: "step.surfaceRemoved" })}
               >
                 {sentence("common/remove")}
               </TextButton>

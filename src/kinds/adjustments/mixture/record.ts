@@ -1,7 +1,7 @@
 import type { MeasuredValue } from "../../values";
 import type { AdjustmentRecord } from "../fields";
 
-const share = (neutral: number): MeasuredValue => ({ unit: "%", neutral, min: -4, max: 8, step: 0.005, digits: 1, scale: 100 });
+const share = (neutral: number): MeasuredValue => ({ unit: "", neutral, min: -128, max: 128, step: 0.005, digits: 3 });
 
 /** Each channel of linear light as a mix of the three: what a camera's matrix does. */
 export const mixture = {

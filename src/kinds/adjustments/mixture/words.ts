@@ -1,17 +1,17 @@
 import type { KindWords } from "../../wording";
 
 export const mixture: KindWords = {
-  name: "Channels mixed",
-  does: "Each channel of light as a mix of the three, as one camera sees against another.",
+  name: "Colour matrix",
+  does: "Each channel of light from so much of each of the three, as one camera sees against another.",
   values: {
-    redOfRed: "Red: of red",
-    redOfGreen: "Red: of green",
-    redOfBlue: "Red: of blue",
-    greenOfRed: "Green: of red",
-    greenOfGreen: "Green: of green",
-    greenOfBlue: "Green: of blue",
-    blueOfRed: "Blue: of red",
-    blueOfGreen: "Blue: of green",
-    blueOfBlue: "Blue: of blue",
+    redOfRed: "Red from red",
+    redOfGreen: "Red from green",
+    redOfBlue: "Red from blue",
+    greenOfRed: "Green from red",
+    greenOfGreen: "Green from green",
+    greenOfBlue: "Green from blue",
+    blueOfRed: "Blue from red",
+    blueOfGreen: "Blue from green",
+    blueOfBlue: "Blue from blue",
   },
 };

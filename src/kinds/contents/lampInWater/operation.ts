@@ -1,4 +1,4 @@
-import { lampInWater as roadOf } from "../../../core/light/lampInWater";
+import { lampInWater as roadOf, shinesEv } from "../../../core/light/lampInWater";
 import { shareOfPx } from "../../../core/seat/scenery";
 import { lampsOf } from "../../../document/lampEdits";
 import { sceneryOf } from "../../../document/seatGeometry";
@@ -17,7 +17,7 @@ export const lampInWater: ContentOperation<LampInWaterContent> = (on, { lampId, 
   const lamp = lampsOf(plate).find((l) => l.id === lampId);
   const scenery = plate && sceneryOf(plate, on.job.inputs);
   const water = scenery?.stood.find(({ surface }) => surface.id === surfaceId);
-  const road = lamp && scenery && water ? roadOf(scenery.camera, lamp, water.offset, slope, ev) : null;
+  const road = lamp && scenery && water ? roadOf(scenery.camera, lamp, water.offset, slope, shinesEv(lamp) + ev) : null;
   if (!lamp || !scenery || !road) return null;
   const scale = 2 ** level;
   const isWater = (x: number, y: number) => scenery.at(x, y)?.stood?.surface.id === surfaceId;

@@ -10,11 +10,11 @@ export interface LampInWaterContent {
   surfaceId: string;
   /** of its ripples, RMS */
   slope: number;
-  /** how bright what shines is itself, EV over white */
+  /** brighter than the lamp is said to shine, EV */
   ev: number;
 }
 
-export const SHINES_EV: [number, number] = [-10, 12];
+export const SHINES_EV: [number, number] = [-6, 6];
 
 export const lampInWater: ContentRecord<LampInWaterContent> = {
   fields: { lampId: id(), surfaceId: id(), slope: finite().min(LEAST_SLOPE).max(MOST_SLOPE), ev: finite().min(SHINES_EV[0]).max(SHINES_EV[1]) },

@@ -3,5 +3,5 @@ import type { LampInWaterContent } from "./record";
 
 export const lampInWater: ContentWords<LampInWaterContent> = {
   word: () => "a lamp mirrored in water",
-  values: ({ slope, ev }) => ({ "it shines at": `${ev.toFixed(1)} EV`, "slope of the ripples": `${(100 * slope).toFixed(1)} %` }),
+  values: ({ slope, ev }) => ({ "brighter by": `${ev.toFixed(1)} EV`, "slope of the ripples": `${(100 * slope).toFixed(1)} %` }),
 };

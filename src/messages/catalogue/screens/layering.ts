@@ -92,8 +92,8 @@ export const LAYERING_SCREEN = {
     "The mirror image of what is seated, in the water that was marked. It follows the thing; its strength follows the angle at which the water is seen.",
   "layering/ripples": "Slope of the ripples",
   "layering/ripplesMean": "The steeper, the more they smear it.",
-  "layering/shines": "It shines at",
-  "layering/shinesMeans": "How bright what shines is itself, over white.",
+  "layering/shines": "Brighter by",
+  "layering/shinesMeans": "Over what the lamp itself shines, which follows its strength and width.",
   "layering/ripplesDraw": "The steeper, the longer they draw it out.",
   "layering/stillMeans":
     "What a patch of the water shows becomes one, as in a long exposure: far water is smoothed less. Upright mirror images stay as long as a patch is narrow. Paint out what stands in the water under Mask.",
