@@ -7,7 +7,18 @@ import { NIGHT } from "../../support/night";
 import { runMarsh, runPython, temporaryFolder } from "../../support/python";
 
 const folder = temporaryFolder();
-const PHOTOGRAPHS = ["Bridge_by_Sander_Klootwijk", "life_by_Aitzol_Berasategi", "Wine_by_Jakkub_Mede", "umang_by_Abhishek_Mudgal"];
+const PHOTOGRAPHS = [
+  "Bridge_by_Sander_Klootwijk",
+  "life_by_Aitzol_Berasategi",
+  "Wine_by_Jakkub_Mede",
+  "umang_by_Abhishek_Mudgal",
+  "seeding_by_Clements_Engelhardt",
+  "picosdeeuropa_by_Aitzol_Berasategi",
+  "sunset_by_Aitzol_Berasategi",
+  "friends_by_Aitzol_Berasategi",
+];
+/** Drawn, of soft gradients: no place of a part of it can be found. */
+const DRAWN = "umang_by_Abhishek_Mudgal";
 const SHOWN = NIGHT ? PHOTOGRAPHS : PHOTOGRAPHS.slice(0, 2);
 const path = (name: string) => join(folder, name);
 
@@ -75,8 +86,8 @@ it.each(SHOWN.map((name, seed) => ({ name, seed })))(
     expect(shuffled.deltaE).toBeLessThan(Math.min(others.histograms, others.reinhard));
     // a reference that shows three fifths of the view
     const part = matched(seed, "part");
-    expect(part.method).toBe("places");
-    expect(part.deltaE).toBeLessThan(1.5);
+    expect(part.method).toBe(name === DRAWN ? "steps" : "places");
+    if (name !== DRAWN) expect(part.deltaE).toBeLessThan(1.5);
   },
 );
 
