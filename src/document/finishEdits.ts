@@ -4,7 +4,7 @@ import { removeLayer } from "./removal";
 import { addLayer } from "./layerEdits";
 import type { LayerRecord } from "./records/layerTypes";
 import type { Records } from "./records/types";
-import { childrenOf, finishGroupOf, finishId, finishLayerOf, workingSetIdOf } from "./selectors";
+import { childrenOf, finishGroupOf, finishId, finishLayerOf, lookId, workingSetIdOf } from "./selectors";
 
 /** The steps that Finish has a control for, bottom first: scene light is evened out and balanced before it is brought to a screen. */
 export const FINISH_STEPS = ["localTone", "exposure", "whiteBalance", "contrast", "chroma", "toneResponse"] as const satisfies Adjustment[];
@@ -57,7 +57,7 @@ export const withToneResponse: Edit = (records) => {
   return finishLayerOf(grouped, "toneResponse") ? grouped : addStep(grouped, "toneResponse", {});
 };
 
-function withFinish(records: Records): Records {
+export function withFinish(records: Records): Records {
   if (finishGroupOf(records)) return records;
   const id = finishId(workingSetIdOf(records));
   return addLayer({ id, name: "Finish", content: { type: "group", through: true } })(records);
@@ -67,7 +67,8 @@ function withFinish(records: Records): Records {
 function addStep(records: Records, step: FinishStep, values: Record<string, number>): Records {
   const setId = workingSetIdOf(records);
   const parentId = finishId(setId);
-  const order = (l: LayerRecord) => (l.content.type === "adjustment" ? FINISH_STEPS.indexOf(l.content.adjustment as FinishStep) : -1);
+  const order = (l: LayerRecord) =>
+    l.id === lookId(setId) ? Infinity : l.content.type === "adjustment" ? FINISH_STEPS.indexOf(l.content.adjustment as FinishStep) : -1;
   const siblings = childrenOf(records, parentId);
   const next = siblings.findIndex((l) => order(l) > FINISH_STEPS.indexOf(step));
   const own = `${parentId}-${step}`;

@@ -159,6 +159,9 @@ export const acceptancesOf = (r: Records) => ofKind<AcceptanceRecord>(r, "accept
 export const finishId = (setId: string) => `finish-${setId}`;
 export const isFinish = (layer: LayerRecord) => layer.id === finishId(layer.setId);
 export const finishGroupOf = (r: Records) => layerOf(r, finishId(workingSetIdOf(r)));
+/** The group on top of a finish, in which lies what brings the picture to a reference. */
+export const lookId = (setId: string) => `look-${setId}`;
+export const lookOf = (r: Records) => layerOf(r, lookId(workingSetIdOf(r)));
 /** The layers that the finish is made of, in groups and out. */
 export function isInFinish(r: Records, layer: LayerRecord): boolean {
   for (let at: LayerRecord | undefined = layer; at; at = at.parentId === null ? undefined : layerOf(r, at.parentId)) if (isFinish(at)) return true;

@@ -1,6 +1,7 @@
 import { message } from "../messages/message";
 import type { StepProposal } from "../core/match/steps";
 import type { ThingMatch } from "../engine/operations/match/matchThing";
+import type { MatchMethod, MatchProposal } from "../engine/operations/match/matchPictures";
 import { layMatch } from "../document/matchEdits";
 import type { SeatRecord } from "../document/records/plateTypes";
 import type { Records } from "../document/records/types";
@@ -36,3 +37,20 @@ export const takeSteps = (seat: SeatRecord, steps: readonly StepProposal[], name
     stage: "compose",
     label: message("step.matched", { name: names.join(", ") }),
   });
+
+/** A comparison of the picture with a reference, and the state of the job that it was made of. */
+export interface ComparedPicture {
+  records: Records;
+  referenceId: string;
+  told: MatchProposal;
+}
+
+/** Compares the picture as it would be delivered with another picture of the job. */
+export async function compareOutput(referenceId: string, method: MatchMethod | null): Promise<ComparedPicture | null> {
+  const { records } = useSession.getState();
+  const job = openJob();
+  const told = await job.run("finish", "task.matching", (signal, onProgress) =>
+    job.ask("matchOutput", { records, referenceId, method }, { signal, onProgress }),
+  );
+  return told && { records, referenceId, told };
+}

@@ -1,14 +1,11 @@
-import type { MatchMethod } from "../../engine/operations/match/matchFrames";
+import type { MatchMethod } from "../../engine/operations/match/matchPictures";
 import { toneDistance, colourDistance, type MatchFigures } from "../../core/match/figures";
-import { IDENTITY } from "../../core/geometry/matrix3";
-import { message } from "../../messages/message";
 import { setRegistration, unmovedRegistration } from "../../document/edits";
 import { addLayer } from "../../document/layerEdits";
 import { freshMerge, setMerge } from "../../document/mergeEdits";
 import { freshMask } from "../../document/records/layerTypes";
-import type { FrameRecord, Records } from "../../document/records/types";
-import type { Task } from "../../engine/task";
-import { createNodeEngine, type NodeEngine } from "../createNodeEngine";
+import type { Records } from "../../document/records/types";
+import { createNodeEngine } from "../createNodeEngine";
 import { gatherFiles } from "../gatherFiles";
 import { numbersOf, progressTask, report, ROOT, threadsOf, type Options } from "../options";
 import { readMask } from "../readMask";
@@ -16,8 +13,6 @@ import { UsageError } from "../UsageError";
 import { writeParts } from "../writeParts";
 
 const METHODS: Record<string, MatchMethod> = { steps: "steps", statistics: "colours" };
-/** A registration that fewer places agree with is none to match by. */
-const AGREEING = 0.3;
 
 /** Brings a picture to a reference; see docs/cli.md for the contract. */
 export async function match(files: string[], options: Options): Promise<number> {
@@ -36,11 +31,8 @@ export async function match(files: string[], options: Options): Promise<number> 
   const [picture, reference] = gathered.files.map((f) => f.frame!);
   const mask = options.mask === undefined ? null : await readMask(node, options.mask, picture);
   const said = pairs.length ? "pairs" : options.method !== undefined ? METHODS[options.method] : options.paired ? "places" : null;
-  // a reference that is a picture of something either shows the same places, or something else, whose colours are not mine
-  const isLookedFor = said === "places" || (said === null && (await node.ask("showsPlaces", { frame: reference }, task)));
-  const matrix = isLookedFor ? await placed(node, gathered.records, picture, reference, said === "places", task) : null;
-  const method = said ?? (matrix ? "places" : isLookedFor ? "steps" : null);
-  const proposal = await node.ask("matchFrames", { from: picture, to: reference, method, matrix, mask, pairs }, task);
+  const asked = { records: gathered.records, from: picture, to: reference, method: said, isAligned: options.paired === true, mask, pairs };
+  const proposal = await node.ask("matchFrames", asked, task);
 
   let records: Records = setMerge(freshMerge("base", { baseId: picture.id }))(
     setRegistration(unmovedRegistration([picture], picture, 1), {})(gathered.records),
@@ -77,22 +69,4 @@ export async function match(files: string[], options: Options): Promise<number> 
     ...proposal.residuals.map((v, i) => `Pair ${i + 1}: ΔE ${v.toFixed(2)} is left`),
   ]);
   return 0;
-}
-
-/** Where the reference shows what the picture shows: px of the picture → px of the reference; null where it shows something else. */
-async function placed(
-  node: NodeEngine,
-  records: Records,
-  picture: FrameRecord,
-  reference: FrameRecord,
-  isPaired: boolean,
-  task: Task,
-): Promise<readonly number[] | null> {
-  const isSame = picture.width === reference.width && picture.height === reference.height;
-  if (isPaired && isSame) return IDENTITY;
-  const frames = [reference, picture];
-  const request = { referenceId: reference.id, referenceReason: message("reference.byHand", {}), model: "auto" as const };
-  const { registration } = await node.ask("register", { records, frames, request }, task);
-  const found = registration.placements.find((p) => p.frameId === picture.id);
-  return found?.matrix && found.agreeing >= AGREEING ? found.matrix : null;
 }

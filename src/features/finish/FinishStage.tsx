@@ -1,12 +1,12 @@
 "use client";
 import { sentence } from "../../messages/sentence";
 import { message, type Message } from "../../messages/message";
-import { useEffect, useMemo, useState } from "react";
+import { useEffect, useMemo, useState, type ReactNode } from "react";
 import { invert, project } from "../../core/geometry/matrix3";
 import { intersect } from "../../core/geometry/rectangle";
 import { addPin, setGeometry } from "../../document/edits";
 import { setFinish } from "../../document/finishEdits";
-import type { Records } from "../../document/records/types";
+import type { FrameRecord, Records } from "../../document/records/types";
 import { documentSize, mergeOf, pinsOf } from "../../document/selectors";
 import { turnedCoverTest, validCrop } from "../../document/validCrop";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
@@ -20,19 +20,30 @@ import { PictureView } from "../../view/PictureView";
 import type { PictureTool } from "../../view/pictureTool";
 import { ReadoutLine } from "../../view/ReadoutLine";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
+import { useHeldKey } from "../../view/useHeldKey";
+import type { Pane } from "../../view/usePanes";
 import { ViewChoices } from "../../view/ViewChoices";
 import { CropSection } from "./CropSection";
 import { StepLedger, type PinTool } from "./StepLedger";
+import { ReferenceSection, referencesOf } from "./ReferenceSection";
 import { StepControls } from "./StepControls";
 import { showLive, useLive } from "../../session/live";
 
-/** Adjustments as measured controls, pins, straighten and crop. */
+const SHOWN = ["finished", "reference", "side"] as const;
+type Shown = (typeof SHOWN)[number];
+const SHOWN_WORDS = { finished: "common/finished", reference: "finish/viewReference", side: "finish/viewSide" } as const;
+
+/** Adjustments as measured controls, the look of a reference, pins, straighten and crop. */
 export function FinishStage() {
   const { records, readOnly } = usePartsOf("records", "readOnly");
   const merge = mergeOf(records);
   const size = documentSize(records);
   const [pinTool, setPinTool] = useState<PinTool>("none");
   const [proposals, setProposals] = useState<FinishProposals | null>(null);
+  const [referenceId, setReferenceId] = useState<string | null>(null);
+  const [shown, setShown] = useState<Shown>("finished");
+  const [flipped, setFlipped] = useState(false);
+  useHeldKey("compare", setFlipped);
   useEffect(() => {
     if (!merge) return;
     let current = true;
@@ -68,18 +79,36 @@ export function FinishStage() {
     );
   }
   const cropping = pinTool === "crop" && !readOnly;
+  const references = referencesOf(records);
+  const reference = references.find((f) => f.id === referenceId) ?? references[0] ?? null;
   return (
     <StageLayout
       ledger={<StepLedger pinTool={pinTool} setPinTool={setPinTool} />}
-      bench={<FinishBench proposals={proposals} cropping={cropping} setCropping={(on) => setPinTool(on ? "crop" : "none")} />}
+      bench={
+        <FinishBench
+          proposals={proposals}
+          cropping={cropping}
+          setCropping={(on) => setPinTool(on ? "crop" : "none")}
+          reference={<ReferenceSection referenceId={referenceId} onChoose={setReferenceId} />}
+        />
+      }
       bar={
-        <ViewChoices views={[{ id: "finished", label: sentence("common/finished") }]} chosen="finished" onChoose={() => undefined}>
+        <ViewChoices<Shown>
+          views={SHOWN.filter((id) => id === "finished" || reference).map((id) => ({ id, label: sentence(SHOWN_WORDS[id]) }))}
+          chosen={reference ? shown : "finished"}
+          onChoose={setShown}
+        >
           {pinTool !== "none" && <Soft>{TOOL_HINTS[pinTool]}</Soft>}
+          {flipped && reference && <Soft>{sentence("finish/holdsReference")}</Soft>}
         </ViewChoices>
       }
       readout={<FinishedReadout records={records} cropping={cropping} />}
     >
-      <FinishedPicture {...{ records, cropping, readOnly, pinTool }} onDone={() => setPinTool("none")} />
+      {reference && pinTool === "none" && (shown !== "finished" || flipped) ? (
+        <BesideReference records={records} reference={reference} isSide={shown === "side"} />
+      ) : (
+        <FinishedPicture {...{ records, cropping, readOnly, pinTool }} onDone={() => setPinTool("none")} />
+      )}
     </StageLayout>
   );
 }
@@ -93,6 +122,17 @@ function useShown(records: Records, cropping: boolean) {
   const shown = cropping ? wholeFrame(records, outputGeometry(records).angleDeg, whole) : preview;
   const geometry = outputGeometry(shown);
   return { shown, geometry, toReference: outputToReference(geometry, size) };
+}
+
+/** The picture whose look is wanted, by itself or beside ours, px for px. */
+function BesideReference({ records, reference, isSide }: { records: Records; reference: FrameRecord; isSide: boolean }) {
+  const { crop } = outputGeometry(records);
+  const other: Pane = { view: { kind: "source", frameId: reference.id }, records, label: sentence("finish/viewReference") };
+  const ours: Pane = { view: { kind: "output" }, records, label: sentence("common/finished") };
+  const size = isSide ? { width: Math.max(crop.width, reference.width), height: Math.max(crop.height, reference.height) } : reference;
+  return (
+    <PictureView name={sentence("finish/viewReference")} panes={isSide ? [ours, other] : [other]} arrangement={isSide ? "side" : "single"} size={size} live />
+  );
 }
 
 function FinishedReadout({ records, cropping }: { records: Records; cropping: boolean }) {
@@ -215,7 +255,7 @@ function PinMark({ at: [x, y], number }: { at: [number, number]; number: number 
   );
 }
 
-function FinishBench(props: { proposals: FinishProposals | null; cropping: boolean; setCropping: (on: boolean) => void }) {
+function FinishBench(props: { proposals: FinishProposals | null; cropping: boolean; setCropping: (on: boolean) => void; reference: ReactNode }) {
   const { proposals } = props;
   const { records, readOnly } = usePartsOf("records", "readOnly");
   const wb = proposals?.whiteBalance;
@@ -251,6 +291,7 @@ function FinishBench(props: { proposals: FinishProposals | null; cropping: boole
         <StepControls step="exposure" proposals={{ ev: proposed(proposals?.exposure?.ev, proposals?.exposure?.reason, 2) }} />
         <StepControls step="contrast" />
       </Section>
+      {props.reference}
       <CropSection readOnly={readOnly} records={records} onPreview={showLive}>
         <Choice isSelected={props.cropping} isDisabled={readOnly} onChange={props.setCropping}>
           {sentence("finish/draw")}

@@ -12,7 +12,7 @@ import { childrenOf, finishId, finishStepsOf, geometryOf, pinsOf, workingSetIdOf
 import { wordsOf } from "../../kinds/contents/words";
 import { edit, setStage } from "../../session/openJob";
 import { chooseLayer } from "../../view/composeState";
-import { usePartsOf } from "../../session/store";
+import { usePartsOf, useSession } from "../../session/store";
 import { Choice, TextButton } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
@@ -139,11 +139,13 @@ function StepRow({ layer, readOnly }: { layer: LayerRecord; readOnly: boolean })
   const { content, name } = layer;
   const step = content.type === "adjustment" && isFinishStep(content.adjustment) ? content.adjustment : null;
   const values = Object.entries(wordsOf(content).values?.(content) ?? {}).map(([of, text]) => `${of} ${text}`);
+  const records = useSession((s) => s.records);
+  const otherwise = step ? sentence("finish/asItBegins") : wordsOf(content).word(content, layer, records);
   const take = (change: Edit, label: Telling) => edit(change, { stage: "finish", label });
   return (
     <tr>
       <td>
-        <Figure value={name} word={values.join(", ") || sentence("finish/asItBegins")} />
+        <Figure value={name} word={values.join(", ") || otherwise} />
       </td>
       <td style={{ textAlign: "right" }}>
         <Acts>

@@ -138,6 +138,7 @@ export const STEPS = {
   "step.lampLightLaid": "A lamp's light on {name}",
   "step.glowLaid": "Glow of a lamp",
   "step.matched": "{name}",
+  "step.lookTaken": "Look of {name} taken",
   "step.lampMirrored": "A lamp mirrored in water",
   "step.ambientMeasured": "Light of all else measured",
   "step.bleedLaid": "The plate's light over the rim of {name}",

@@ -64,7 +64,7 @@ export const isDoubtful = (link: Link): boolean => link.score < SURE.score || Ma
  * @param links links[i] leads from frame i to frame i + 1, in the order given
  */
 export function proposeSets(frames: GatheredFrame[], links: Link[]): ProposedSet[] {
-  return joinCutouts(partByContent(frames, links).flatMap(partBrackets)).map((g) => name(g.frames, g.links));
+  return joinCutouts(partByContent(frames, links).flatMap(partDays).flatMap(partBrackets)).map((g) => name(g.frames, g.links));
 }
 
 interface Group {
@@ -97,6 +97,26 @@ function belongs(a: GatheredFrame, b: GatheredFrame, link: Link): boolean {
 }
 
 const isNight = (f: GatheredFrame) => f.stars >= 40 && f.brightness < 0.06;
+
+/** A bracket is no part of what was taken on another day, though it shows the same: last year's picture of this view stands by itself. */
+function partDays(group: Group): Group[] {
+  const parts = partBy(group, (a, b) => a.takenS !== null && b.takenS !== null && Math.abs(b.takenS - a.takenS) > DAY_S);
+  const isLadder = ({ frames }: Group) => frames.length >= 3 && (spread(frames.map((f) => f.meteredEv ?? f.measuredEv)) ?? 0) >= STEP_EV;
+  return parts.some(isLadder) ? parts : [group];
+}
+
+/** Parts a group where two neighbours ask for it. */
+function partBy({ frames, links }: Group, isApart: (a: GatheredFrame, b: GatheredFrame) => boolean): Group[] {
+  const parts: Group[] = [];
+  frames.forEach((frame, i) => {
+    const last = parts.at(-1);
+    if (last && !isApart(frames[i - 1], frame)) {
+      last.frames.push(frame);
+      last.links.push(links[i - 1]);
+    } else parts.push({ frames: [frame], links: [] });
+  });
+  return parts;
+}
 
 /** "−2 0 +2 −2 0 +2" are two brackets, not one of six frames. */
 function partBrackets(group: Group): Group[] {

@@ -49,6 +49,17 @@ it("a ladder that repeats is as many brackets", () => {
   ]);
 });
 
+it("a picture of another day stands by itself beside a bracket of the same view, but one view over many days is one set", () => {
+  const YEAR = 365 * 86_400;
+  const bracket = [frame(1, -2), frame(2, 0), frame(3, 2), frame(4, 0, { takenS: -YEAR })];
+  expect(kinds(bracket, [still, still, still])).toEqual([
+    ["bracket", "f1 f2 f3"],
+    ["single", "f4"],
+  ]);
+  const over = [0, 1, 2].map((day) => frame(day + 1, 0, { takenS: day * 86_400 }));
+  expect(kinds(over, [still, still])).toEqual([["separate", "f1 f2 f3"]]);
+});
+
 it("settings far apart but pictures equally bright mean that the light changed", () => {
   const frames = [frame(1, 0, { measuredEv: 0 }), frame(2, 4, { measuredEv: 0.4 }), frame(3, 7, { measuredEv: 1 })];
   const [set] = proposeSets(frames, [still, still]);
