@@ -5,7 +5,8 @@ import { fitTransfer } from "../core/match/fitTransfer";
 import { adjustmentsOf } from "../core/match/proposal";
 import { valuesOfKind } from "../kinds/adjustments/records";
 import { addLamp, freshLamp, layLampLight } from "../document/lampEdits";
-import { updateLayer } from "../document/layerEdits";
+import { addLayer, placeBeside, updateLayer } from "../document/layerEdits";
+import { noiseBeside } from "../core/match/grainStep";
 import { layMatch } from "../document/matchEdits";
 import { checkRecord } from "../document/parseDocument";
 import type { Records } from "../document/records/types";
@@ -45,6 +46,21 @@ it("a step is laid on the thing alone, over all else that is clipped to it, and 
   const [before, now] = [await light(node, lit), await light(node, matched)];
   expect(now[350 * W + 100]).toBe(before[350 * W + 100]);
   expect(now[250 * W + 330]).toBeLessThan(before[250 * W + 330]);
+});
+
+it("a quiet thing on a grained plate gets its plate's grain, and nothing where both are as quiet", async () => {
+  const values = { dark: 5, middle: 5, light: 5, sizePx: 0.6 };
+  const plain = (await compared(start))!;
+  expect(plain.steps.some(({ step }) => step === "grain")).toBe(false);
+  const below = addLayer({ id: "film", name: "Film", content: { type: "adjustment", adjustment: "grain", values } })(start);
+  const grained = placeBeside("film", "l", "below")(below);
+  const told = (await compared(grained))!;
+  const step = told.steps.find((s) => s.step === "grain")!;
+  expect(step.before).toBeGreaterThan(3);
+  const after = (await compared(layMatch("l", step, "Grain")(grained)))!;
+  const beside = noiseBeside(after.noise.own, after.noise.plate)!;
+  expect(Math.abs(beside.own / beside.other - 1)).toBeLessThan(0.1);
+  expect(after.noise.own.grainPx! / after.noise.plate.grainPx!).toBeCloseTo(1, 0);
 });
 
 it("what a match of a very dark picture proposes lies within the limits of its adjustments", () => {

@@ -79,12 +79,19 @@ export async function inspect(files: string[], options: Options): Promise<number
 /** Ends and noise as they are told; null where too little shows. */
 function figuresOf(figures: FrameFigures | undefined) {
   if (!figures) return {};
-  const { ends, noise } = figures;
+  const { ends, noise, illuminant } = figures;
   return {
     ends: ends && { mono: ends.mono, red: ends.channels[0], green: ends.channels[1], blue: ends.channels[2] },
     tones: ends && ends.tones.map(({ share, a, b, chroma }) => ({ share, a, b, chroma })),
     noise: noise.tones,
     grainPx: noise.grainPx,
+    illuminant: illuminant && {
+      kelvin: illuminant.kelvin,
+      duv: illuminant.duv,
+      rgb: illuminant.rgb,
+      spreadDeg: illuminant.spreadDeg,
+      confidence: illuminant.confidence,
+    },
   };
 }
 

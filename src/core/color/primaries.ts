@@ -45,6 +45,10 @@ export function rgbToRgb(from: Primaries, to: Primaries): number[] {
   return multiply(invert(rgbToXyz(to)), rgbToXyz(from));
 }
 
+/** Working light to the channels of Rec. 709, in which most pictures come, and back. */
+export const TO_REC709 = rgbToRgb(REC2020, REC709);
+export const FROM_REC709 = rgbToRgb(REC709, REC2020);
+
 /** The working space: linear Rec. 2020. Luminance weights are the middle row of its matrix. */
 export const WORKING_TO_XYZ = rgbToXyz(REC2020);
 export const LUMINANCE: readonly [number, number, number] = [0.2627, 0.678, 0.0593];

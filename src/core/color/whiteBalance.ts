@@ -70,3 +70,15 @@ export function proposeWhiteBalance(rgb: readonly number[]): WhiteBalance | null
   const e = error(mired, duv);
   return Math.abs(e[0]) + Math.abs(e[1]) < 1e-3 ? { mired, duv } : null;
 }
+
+/** A light by its colour temperature and its distance from black bodies, positive towards green. */
+export interface LightPlace {
+  kelvin: number;
+  duv: number;
+}
+
+/** Where the light of a neutral lies, working RGB; null where no light near black bodies looks so. */
+export function lightPlace(rgb: readonly number[]): LightPlace | null {
+  const found = proposeWhiteBalance(rgb);
+  return found && { kelvin: 1e6 / (BASE_MIRED - found.mired), duv: BASE_DUV + found.duv };
+}

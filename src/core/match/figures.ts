@@ -1,7 +1,6 @@
 import { workingToLab, type Lab } from "../color/colorDifference";
-import { LUMINANCE } from "../color/primaries";
+import { LUMINANCE, TO_REC709 } from "../color/primaries";
 import { log2 } from "../numeric/elementary";
-import { TO_OWN } from "./fitTransfer";
 import type { Samples } from "./transfer";
 
 /** Black, middle and white of what is shown, EV against white. */
@@ -57,7 +56,7 @@ export function matchFigures(samples: Samples): MatchFigures | null {
   for (let i = 0; i < count; i++) {
     const rgb = [light[3 * i], light[3 * i + 1], light[3 * i + 2]];
     mono[i] = LUMINANCE[0] * rgb[0] + LUMINANCE[1] * rgb[1] + LUMINANCE[2] * rgb[2];
-    for (let c = 0; c < 3; c++) channels[c][i] = Math.max(0, TO_OWN[3 * c] * rgb[0] + TO_OWN[3 * c + 1] * rgb[1] + TO_OWN[3 * c + 2] * rgb[2]);
+    for (let c = 0; c < 3; c++) channels[c][i] = Math.max(0, TO_REC709[3 * c] * rgb[0] + TO_REC709[3 * c + 1] * rgb[1] + TO_REC709[3 * c + 2] * rgb[2]);
     labs.push(workingToLab(rgb));
   }
   const sorted = mono.slice().sort();

@@ -1,13 +1,11 @@
 import { encodeSrgb } from "../color/srgbCurve";
-import { REC2020, REC709, rgbToRgb } from "../color/primaries";
+import { FROM_REC709, TO_REC709 } from "../color/primaries";
 import { multiply } from "../geometry/matrix3";
 import { solveSymmetric } from "../numeric/linearSystem";
 import { quantile } from "../numeric/statistics";
 import { lookUp, tableOf, type Samples, type Transfer } from "./transfer";
 
 /** Channels that pictures are encoded in as a rule: those of sRGB, in which their curves were applied. */
-export const TO_OWN = rgbToRgb(REC2020, REC709);
-export const FROM_OWN = rgbToRgb(REC709, REC2020);
 
 /** Nodes of a curve, evenly over encoded values. */
 const NODES = 12;
@@ -56,9 +54,9 @@ export function fitOwn(own: Float64Array, target: Float64Array, weights: Float32
 }
 
 export const transferOf = ({ rows, curves }: Fit): Transfer => ({
-  mix: multiply(rows.flat(), TO_OWN),
+  mix: multiply(rows.flat(), TO_REC709),
   curves: curves.map((y) => ({ x: NODES_AT, y: y.map((v) => Math.min(1, Math.max(0, v))) })) as Transfer["curves"],
-  back: FROM_OWN,
+  back: FROM_REC709,
 });
 
 /** Own channels as a fit makes them, encoded. */
@@ -70,11 +68,17 @@ export function fitted({ rows, curves }: Fit, own: Float64Array): Float64Array {
 /** Own channels of samples, encoded. */
 export const encodedOwn = (samples: Samples): Float64Array => ownOf(samples).map((v) => encodeSrgb(Math.max(0, v)));
 
+/** Planes of working light in the channels that curves work on, none below zero. */
+export function ownPlanes([red, green, blue]: readonly Float32Array[]): [Float32Array, Float32Array, Float32Array] {
+  const planeOf = (c: number) => red.map((r, i) => Math.max(0, TO_REC709[3 * c] * r + TO_REC709[3 * c + 1] * green[i] + TO_REC709[3 * c + 2] * blue[i]));
+  return [planeOf(0), planeOf(1), planeOf(2)];
+}
+
 /** Samples in the channels that curves work on. */
 export function ownOf({ count, light }: Samples): Float64Array {
   const out = new Float64Array(3 * count);
   for (let i = 0; i < 3 * count; i += 3) {
-    for (let c = 0; c < 3; c++) out[i + c] = TO_OWN[3 * c] * light[i] + TO_OWN[3 * c + 1] * light[i + 1] + TO_OWN[3 * c + 2] * light[i + 2];
+    for (let c = 0; c < 3; c++) out[i + c] = TO_REC709[3 * c] * light[i] + TO_REC709[3 * c + 1] * light[i + 1] + TO_REC709[3 * c + 2] * light[i + 2];
   }
   return out;
 }

@@ -1,9 +1,10 @@
 /** Matching against transforms that were made here, independently of what solves them. */
+import { FROM_REC709 } from "../color/primaries";
 import { encodeSrgb, decodeSrgb } from "../color/srgbCurve";
 import { differenceCiede2000, workingToLab } from "../color/colorDifference";
 import { randomOf } from "../../../tests/support/kernels";
 import { colourDistance, matchFigures, neutralDistance, toneDistance } from "./figures";
-import { fitTransfer, FROM_OWN } from "./fitTransfer";
+import { fitTransfer } from "./fitTransfer";
 import { contradiction, matchPairs } from "./pairs";
 import { adjustmentsOf } from "./proposal";
 import { matchColours } from "./sliced";
@@ -29,7 +30,7 @@ function scene(count: number, seed: number): number[][] {
 const toWorking = (own: number[][]): Samples => {
   const light = new Float32Array(3 * own.length);
   own.forEach((v, i) => {
-    for (let c = 0; c < 3; c++) light[3 * i + c] = FROM_OWN[3 * c] * v[0] + FROM_OWN[3 * c + 1] * v[1] + FROM_OWN[3 * c + 2] * v[2];
+    for (let c = 0; c < 3; c++) light[3 * i + c] = FROM_REC709[3 * c] * v[0] + FROM_REC709[3 * c + 1] * v[1] + FROM_REC709[3 * c + 2] * v[2];
   });
   return { count: own.length, light };
 };

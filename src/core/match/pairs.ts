@@ -1,9 +1,10 @@
+import { FROM_REC709, TO_REC709 } from "../color/primaries";
 import { differenceCiede2000, workingToLab } from "../color/colorDifference";
 import { decodeSrgb, encodeSrgb } from "../color/srgbCurve";
 import { multiply, transform } from "../geometry/matrix3";
 import { pow } from "../numeric/elementary";
 import { solveSymmetric } from "../numeric/linearSystem";
-import { FROM_OWN, slopeOfEncoded, TO_OWN } from "./fitTransfer";
+import { slopeOfEncoded } from "./fitTransfer";
 import { applyTransfer, type Transfer } from "./transfer";
 
 /** Two places that ought to look alike: linear working light of each. */
@@ -37,8 +38,8 @@ export function contradiction(pairs: readonly ColourPair[]): [number, number] | 
  * @returns the transfer, and what is left of each pair, ΔE2000
  */
 export function matchPairs(pairs: readonly ColourPair[]): { transfer: Transfer; left: number[] } {
-  const own = pairs.map((p) => transform(TO_OWN, p.own).map((v) => Math.max(DARK, v)));
-  const wanted = pairs.map((p) => transform(TO_OWN, p.wanted).map((v) => Math.max(DARK, v)));
+  const own = pairs.map((p) => transform(TO_REC709, p.own).map((v) => Math.max(DARK, v)));
+  const wanted = pairs.map((p) => transform(TO_REC709, p.wanted).map((v) => Math.max(DARK, v)));
   const fits = [0, 1, 2].map((c) =>
     fitOne(
       own,
@@ -57,13 +58,13 @@ export function matchPairs(pairs: readonly ColourPair[]): { transfer: Transfer; 
   const transfer: Transfer = {
     mix: multiply(
       fits.flatMap(({ row }, c) => row.map((v) => v / scale[c])),
-      TO_OWN,
+      TO_REC709,
     ),
     curves: fits.map(({ exponent }, c) => ({
       x,
       y: x.map((v) => Math.min(1, encodeSrgb(pow(decodeSrgb(v) * scale[c], exponent)))),
     })) as Transfer["curves"],
-    back: FROM_OWN,
+    back: FROM_REC709,
   };
   const light = Float32Array.from(pairs.flatMap((p) => p.own));
   const made = applyTransfer({ count: pairs.length, light }, transfer).light;

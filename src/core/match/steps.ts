@@ -1,23 +1,29 @@
 import { zoneFactor, zonesFor } from "../adjust/tone";
-import { LUMINANCE } from "../color/primaries";
+import { FROM_REC709, LUMINANCE, TO_REC709 } from "../color/primaries";
 import { log2 } from "../numeric/elementary";
 import { quantile } from "../numeric/statistics";
-import { TO_OWN } from "./fitTransfer";
+import { angleBetween, type Illuminant } from "../color/illuminant";
+import { proposeWhiteBalance, whiteBalanceMatrix, type WhiteBalance } from "../color/whiteBalance";
+import { transform } from "../geometry/matrix3";
 import { balanceByTone, scaleChroma } from "../adjust/colour";
 import { fromOklab, toOklab } from "../color/oklab";
-import { matchFigures, neutralDistance, toneDistance, type MatchFigures, type ToneColour } from "./figures";
+import { colourDistance, matchFigures, neutralDistance, toneDistance, type MatchFigures, type ToneColour } from "./figures";
 import type { Samples } from "./transfer";
 
 /** The steps of a match, in the order that works. */
-export const MATCH_STEPS = ["tone", "cast", "chroma"] as const;
+export const MATCH_STEPS = ["light", "tone", "cast", "chroma", "grain"] as const;
 export type MatchStep = (typeof MATCH_STEPS)[number];
+/** Those that change what single samples show. */
+type ColourStep = Exclude<MatchStep, "grain">;
+type ColourAdjustment = Exclude<StepProposal["adjustment"], "grain">;
+export type ColourStepProposal = StepProposal & { adjustment: ColourAdjustment };
 
 /** What a step proposes: an ordinary adjustment with its values, and how far both sides are apart before and after it. */
 export interface StepProposal {
   step: MatchStep;
-  adjustment: "zones" | "balance" | "chroma";
+  adjustment: "whiteBalance" | "zones" | "balance" | "chroma" | "grain";
   values: Record<string, number>;
-  /** how far both sides are apart in what the step works on: mean difference of L* at equal shares, in a* and b* of what is neutral, or of mean chroma */
+  /** how far both sides are apart in what the step works on: mean a* and b* by tone, mean difference of L* at equal shares, a* and b* of what is neutral, mean chroma, or deviations of noise in 8-bit steps */
   before: number;
   after: number;
 }
@@ -28,14 +34,14 @@ const WORTH = 0.3;
 const STEEPEST = 3;
 
 /**
- * The steps that bring one side to another, each after the one before: black, middle and white in mono; what is neutral, by tone; chroma.
- * @param strength how much of the way each goes, 0..1 @returns those that are worth it; null where a side tells nothing
+ * The steps that bring one side to another, each after the one before: the light both were taken in; black, middle and white in mono; what is neutral, by tone; chroma.
+ * @param strength how much of the way each goes, 0..1 @param lights of both sides, where they are told @returns those that are worth it; null where a side tells nothing
  */
-export function matchSteps(from: Samples, to: MatchFigures, strength = 1): StepProposal[] | null {
+export function matchSteps(from: Samples, to: MatchFigures, strength = 1, lights: readonly (Illuminant | null)[] = []): ColourStepProposal[] | null {
   let [samples, figures] = [from, matchFigures(from)];
   if (!figures) return null;
-  const found: StepProposal[] = [];
-  const take = (step: MatchStep, adjustment: StepProposal["adjustment"], values: Record<string, number>): void => {
+  const found: ColourStepProposal[] = [];
+  const take = (step: ColourStep, adjustment: ColourAdjustment, values: Record<string, number>): void => {
     const next = applyStep(samples, adjustment, values);
     const after = matchFigures(next)!;
     const [before, now] = [APART[step](figures!, to), APART[step](after, to)];
@@ -43,6 +49,8 @@ export function matchSteps(from: Samples, to: MatchFigures, strength = 1): StepP
     found.push({ step, adjustment, values, before, after: now });
     [samples, figures] = [next, after];
   };
+  const light = otherLight(lights);
+  if (light) take("light", "whiteBalance", { mired: strength * light.mired, duv: strength * light.duv });
   take("tone", "zones", toneZones(samples, figures, to, strength));
   // chroma strengthens what is left of a cast: the cast is judged as chroma will leave it
   const first = applyStep(samples, "balance", castBalance(samples, figures, to, strength, null));
@@ -54,9 +62,19 @@ export function matchSteps(from: Samples, to: MatchFigures, strength = 1): StepP
   return found;
 }
 
+/** Lights that both are told with at least that confidence together, and that are so far apart, degrees, are others. Common practice, no source. */
+const [SURE, OTHER_DEG] = [0.15, 4];
+
+/** The white balance that makes of what is neutral in one light what is so in another; null where they are not told, or alike. */
+function otherLight([own, wanted]: readonly (Illuminant | null)[]): WhiteBalance | null {
+  if (!own || !wanted || own.confidence * wanted.confidence < SURE || angleBetween(own.rgb, wanted.rgb) < OTHER_DEG) return null;
+  return proposeWhiteBalance(transform(FROM_REC709, [own.rgb[0] / wanted.rgb[0], 1, own.rgb[2] / wanted.rgb[2]]));
+}
+
 const meanChroma = (f: MatchFigures): number => f.tones.reduce((s, t) => s + t.share * t.chroma, 0);
 /** How far both sides are apart in what a step works on. */
-const APART: Record<MatchStep, (p: MatchFigures, q: MatchFigures) => number> = {
+const APART: Record<ColourStep, (p: MatchFigures, q: MatchFigures) => number> = {
+  light: colourDistance,
   tone: toneDistance,
   cast: neutralDistance,
   chroma: (p, q) => Math.abs(meanChroma(p) - meanChroma(q)),
@@ -112,7 +130,7 @@ function roomIn({ count, light }: Samples, darkestEv: number, apart: number, zon
   for (let i = 0; i < 3 * count; i += 3) {
     const luminance = LUMINANCE[0] * light[i] + LUMINANCE[1] * light[i + 1] + LUMINANCE[2] * light[i + 2];
     let most = 0;
-    for (let c = 0; c < 3; c++) most = Math.max(most, TO_OWN[3 * c] * light[i] + TO_OWN[3 * c + 1] * light[i + 1] + TO_OWN[3 * c + 2] * light[i + 2]);
+    for (let c = 0; c < 3; c++) most = Math.max(most, TO_REC709[3 * c] * light[i] + TO_REC709[3 * c + 1] * light[i + 1] + TO_REC709[3 * c + 2] * light[i + 2]);
     if (!(luminance > 0) || most >= 1) continue;
     const at = Math.min(zones - 1, Math.max(0, (log2(luminance) - darkestEv) / apart));
     // a zone reaches to its neighbours
@@ -208,13 +226,20 @@ function chromaFactor(own: MatchFigures, to: MatchFigures, strength: number): nu
 }
 
 /** Samples as an adjustment makes them. */
-export function applyStep({ count, light }: Samples, adjustment: StepProposal["adjustment"], values: Record<string, number>): Samples {
+export function applyStep({ count, light }: Samples, adjustment: ColourAdjustment, values: Record<string, number>): Samples {
   const planes = [0, 1, 2].map((c) => Float32Array.from({ length: count }, (_, i) => light[3 * i + c])) as [Float32Array, Float32Array, Float32Array];
   if (adjustment === "zones") {
     const factor = zoneFactor(values);
     for (let i = 0; i < count; i++) {
       const gain = factor(Math.max(1e-7, LUMINANCE[0] * planes[0][i] + LUMINANCE[1] * planes[1][i] + LUMINANCE[2] * planes[2][i]));
       for (const plane of planes) plane[i] *= gain;
+    }
+  } else if (adjustment === "whiteBalance") {
+    const m = whiteBalanceMatrix(values.mired, values.duv);
+    const [r, g, b] = planes;
+    for (let i = 0; i < count; i++) {
+      const [x, y, z] = [r[i], g[i], b[i]];
+      for (let c = 0; c < 3; c++) planes[c][i] = Math.max(0, m[3 * c] * x + m[3 * c + 1] * y + m[3 * c + 2] * z);
     }
   } else if (adjustment === "balance") balanceByTone(planes, values);
   else {

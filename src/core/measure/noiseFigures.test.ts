@@ -63,7 +63,7 @@ it("takes no texture for noise", () => {
 it("tells nothing of a surface that is clipped, or of too few blocks", () => {
   const gatherer = new NoiseGatherer();
   for (let b = 0; b < 40; b++) gatherer.add([0, 1, 2].map(() => new Float32Array(N).fill(1)));
-  expect(gatherer.figures()).toEqual({ tones: [], grainPx: null });
+  expect(gatherer.figures()).toEqual({ tones: [], grainPx: null, common: 0 });
   gatherer.add([0, 1, 2].map(() => new Float32Array(N).fill(0.5)));
   expect(gatherer.figures().tones).toEqual([]);
 });

@@ -32,6 +32,7 @@ export const ADJUSTMENT_CONTROLS: Record<Adjustment, AdjustmentControls> = {
   haze: standard("haze"),
   balance: standard("balance"),
   noise,
+  grain: standard("grain"),
   mixture: standard("mixture"),
   mono: standard("mono"),
   invert: standard("invert"),

@@ -18,6 +18,7 @@ import { glow } from "./glow/operation";
 import { haze } from "./haze/operation";
 import { balance } from "./balance/operation";
 import { noise } from "./noise/operation";
+import { grain } from "./grain/operation";
 import { mixture } from "./mixture/operation";
 import { mono } from "./mono/operation";
 import { invert } from "./invert/operation";
@@ -44,6 +45,7 @@ export const ADJUSTMENT_OPERATIONS: Record<Adjustment, Operation> = {
   haze,
   balance,
   noise,
+  grain,
   mixture,
   mono,
   invert,

@@ -19,6 +19,7 @@ import { glow } from "./glow/record";
 import { haze } from "./haze/record";
 import { balance } from "./balance/record";
 import { noise } from "./noise/record";
+import { grain } from "./grain/record";
 import { mixture } from "./mixture/record";
 import { mono } from "./mono/record";
 import { invert } from "./invert/record";
@@ -45,6 +46,7 @@ export const ADJUSTMENT_RECORDS = {
   haze,
   balance,
   noise,
+  grain,
   mixture,
   mono,
   invert,

@@ -18,6 +18,7 @@ import { glow } from "./glow/words";
 import { haze } from "./haze/words";
 import { balance } from "./balance/words";
 import { noise } from "./noise/words";
+import { grain } from "./grain/words";
 import { mixture } from "./mixture/words";
 import { mono } from "./mono/words";
 import { invert } from "./invert/words";
@@ -44,6 +45,7 @@ export const ADJUSTMENT_WORDS: Record<Adjustment, KindWords> = {
   haze,
   balance,
   noise,
+  grain,
   mixture,
   mono,
   invert,

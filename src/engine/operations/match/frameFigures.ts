@@ -1,9 +1,12 @@
-import { encodeSrgb } from "../../../core/color/srgbCurve";
+import { FROM_REC709 } from "../../../core/color/primaries";
 import { levelOfSide, sizeAtLevel } from "../../../core/geometry/rectangle";
 import { fillPixels, type CellRuns } from "../../../core/masks/cellRuns";
-import { TO_OWN } from "../../../core/match/fitTransfer";
+import { estimateIlluminant, type Illuminant } from "../../../core/color/illuminant";
+import { lightPlace, type LightPlace } from "../../../core/color/whiteBalance";
+import { transform } from "../../../core/geometry/matrix3";
+import { ownPlanes } from "../../../core/match/fitTransfer";
 import { matchFigures, type MatchFigures } from "../../../core/match/figures";
-import { BLOCK, NoiseGatherer, type NoiseFigures } from "../../../core/measure/noiseFigures";
+import { BLOCK, encodedBlock, NoiseGatherer, type NoiseFigures } from "../../../core/measure/noiseFigures";
 import type { FrameRecord } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
 import { framePicture } from "../matte/cutPicture";
@@ -12,6 +15,8 @@ import { framePicture } from "../matte/cutPicture";
 export interface FrameFigures {
   ends: MatchFigures | null;
   noise: NoiseFigures;
+  /** the light it was taken in; null under a mask, and where it does not tell */
+  illuminant: (Illuminant & LightPlace) | null;
 }
 
 /** Longest side at which ends are looked at, samples, and rows of blocks in which noise is. */
@@ -40,16 +45,15 @@ export async function frameFigures(ctx: EngineContext, frame: FrameRecord, mask:
     const seen = picture.read(0, strip);
     const on = mask && fillPixels(mask.runs, mask.cellPx, strip);
     for (let x = 0; x + BLOCK <= width; x += BLOCK) {
-      const block = [0, 1, 2].map(() => new Float32Array(BLOCK * BLOCK));
-      let isIn = true;
-      for (let i = 0; i < BLOCK * BLOCK && isIn; i++) {
-        const at = Math.floor(i / BLOCK) * width + x + (i % BLOCK);
-        if (on && !on[at]) isIn = false;
-        for (let c = 0; c < 3; c++)
-          block[c][i] = encodeSrgb(Math.max(0, TO_OWN[3 * c] * seen[0][at] + TO_OWN[3 * c + 1] * seen[1][at] + TO_OWN[3 * c + 2] * seen[2][at]));
-      }
-      if (isIn) noise.add(block);
+      const isIn = !on || Array.from({ length: BLOCK * BLOCK }, (_, i) => on[Math.floor(i / BLOCK) * width + x + (i % BLOCK)]).every(Boolean);
+      if (isIn) noise.add(encodedBlock(seen, width, x, 0));
     }
   }
-  return { ends: matchFigures({ count: light.length / 3, light: Float32Array.from(light) }), noise: noise.figures() };
+  const told = mask ? null : estimateIlluminant(ownPlanes(planes), size.width, size.height, ctx.filters);
+  const place = told && lightPlace(transform(FROM_REC709, told.rgb));
+  return {
+    ends: matchFigures({ count: light.length / 3, light: Float32Array.from(light) }),
+    noise: noise.figures(),
+    illuminant: place && { ...told, ...place },
+  };
 }

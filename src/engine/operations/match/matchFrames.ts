@@ -36,7 +36,7 @@ export async function matchFrames(ctx: EngineContext, { records, from, to, isAli
   const [own, wanted] = [await framePicture(ctx, from), await framePicture(ctx, to)];
   const { method, matrix } =
     isAligned && isAsLarge(from, to) ? { method: asked.method, matrix: IDENTITY } : await look(ctx, records, asked.method, wanted, from, to, task);
-  return matchPictures(own, wanted, { ...asked, method, matrix }, portion(task, 0.5, 1));
+  return matchPictures(ctx, own, wanted, { ...asked, method, matrix }, portion(task, 0.5, 1));
 }
 
 /** What brings the picture of a job, as it would be delivered without a look it was given before, to one of its frames. @throws Refusal as above */
@@ -50,7 +50,7 @@ export async function matchOutput(ctx: EngineContext, given: Records, referenceI
   const job = await prepareJob(ctx, records, portion(task, 0.5, 0.8));
   const own = outputPicture(ctx, job);
   const toFrame = outputToReference(outputGeometry(records), documentSize(records)!);
-  return matchPictures(own, wanted, { method, matrix: matrix && multiply(matrix, toFrame), mask: null, pairs: [] }, portion(task, 0.8, 1));
+  return matchPictures(ctx, own, wanted, { method, matrix: matrix && multiply(matrix, toFrame), mask: null, pairs: [] }, portion(task, 0.8, 1));
 }
 
 const isAsLarge = (a: FrameRecord, b: FrameRecord): boolean => a.width === b.width && a.height === b.height;

@@ -1,16 +1,19 @@
 import { differenceCiede2000, workingToLab } from "../../../core/color/colorDifference";
+import { estimateIlluminant, type Illuminant } from "../../../core/color/illuminant";
 import { levelOfSide, sizeAtLevel } from "../../../core/geometry/rectangle";
 import { project } from "../../../core/geometry/matrix3";
 import { fillPixels, type CellRuns } from "../../../core/masks/cellRuns";
 import { matchFigures, type MatchFigures } from "../../../core/match/figures";
-import { fitTransfer } from "../../../core/match/fitTransfer";
+import { fitTransfer, ownPlanes } from "../../../core/match/fitTransfer";
 import { contradiction, matchPairs, MOST_PAIRS } from "../../../core/match/pairs";
 import { adjustmentsOf, type ProposedAdjustment } from "../../../core/match/proposal";
 import { matchColours } from "../../../core/match/sliced";
 import { applyStep, matchSteps, type StepProposal } from "../../../core/match/steps";
 import { applyTransfer, type Samples, type Transfer } from "../../../core/match/transfer";
+import type { Filters } from "../../../core/raster/filters";
 import { Refusal } from "../../../core/refusal";
 import { message } from "../../../messages/message";
+import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import type { CutPicture } from "../matte/CutProposals";
 
@@ -53,7 +56,13 @@ const PATCH = 4;
 const SAME_COLOURS = 0.006;
 
 /** What brings a picture to another, as ordinary adjustments with what they leave. @throws Refusal where a side tells nothing, or pairs contradict each other */
-export async function matchPictures(picture: CutPicture, other: CutPicture, request: Matching, task: Task): Promise<MatchProposal> {
+export async function matchPictures(
+  { filters }: Pick<EngineContext, "filters">,
+  picture: CutPicture,
+  other: CutPicture,
+  request: Matching,
+  task: Task,
+): Promise<MatchProposal> {
   const { mask, pairs } = request;
   await task.step(0, 4, "task.matching");
   const own = seen(picture);
@@ -87,7 +96,7 @@ export async function matchPictures(picture: CutPicture, other: CutPicture, requ
     if (!places) throw new Refusal("unclear", message("match.noPlaces", {}));
     transfer = fitTransfer(places.own, places.wanted);
   }
-  const steps = transfer ? [] : matchSteps(samples, reference)!;
+  const steps = transfer ? [] : matchSteps(samples, reference, 1, mask ? [] : [lightOf(own, filters), lightOf(wanted, filters)])!;
   const adjustments = transfer ? adjustmentsOf(transfer) : steps.map(({ adjustment, values }) => ({ adjustment, values }));
   const done = (s: Samples): Samples =>
     transfer ? applyTransfer(s, transfer) : adjustments.reduce((t, { adjustment, values }) => applyStep(t, adjustment as "zones", values), s);
@@ -117,6 +126,9 @@ function seen(picture: CutPicture): Seen {
   const size = sizeAtLevel(picture.width, picture.height, level);
   return { whole: picture, level, ...size, planes: picture.read(level, { x: 0, y: 0, ...size }) };
 }
+
+/** The light that a picture was taken in, in its own channels. */
+const lightOf = ({ planes, width, height }: Seen, filters: Filters): Illuminant | null => estimateIlluminant(ownPlanes(planes), width, height, filters);
 
 /** Whether a sample of a picture lies in a mask, all of it. */
 function insideOf({ cellPx, runs }: NonNullable<Matching["mask"]>, { level, width, height }: Seen): (i: number) => boolean {

@@ -1,8 +1,10 @@
 import { intersect, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { project } from "../../../core/geometry/matrix3";
 import { matchFigures, type MatchFigures } from "../../../core/match/figures";
+import { grainStep } from "../../../core/match/grainStep";
 import { matchSteps, type StepProposal } from "../../../core/match/steps";
 import type { Samples } from "../../../core/match/transfer";
+import { BLOCK, encodedBlock, NoiseGatherer, type NoiseFigures } from "../../../core/measure/noiseFigures";
 import type { Records } from "../../../document/records/types";
 import { cameraOf } from "../../../document/seatGeometry";
 import { layerOf, plateOf, seatsOf } from "../../../document/selectors";
@@ -10,6 +12,7 @@ import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
 import { each } from "../frames/frameSamples";
 import { composeRect, prepareJob } from "../layers/compose";
+import type { PreparedJob } from "../layers/PreparedJob";
 import { toPicturePlace } from "../layers/frameLayers";
 import { readyCutouts } from "../matte/cutouts";
 import { coverOf } from "../light/depths";
@@ -19,6 +22,8 @@ export interface ThingMatch {
   own: MatchFigures;
   plate: MatchFigures;
   steps: StepProposal[];
+  /** of both at 1:1 */
+  noise: { own: NoiseFigures; plate: NoiseFigures };
 }
 
 /** Longest side that is looked at, samples; how far around a thing its plate is looked at, of its size; and what is surely the thing, or surely not. */
@@ -53,22 +58,64 @@ export async function matchThing(ctx: EngineContext, records: Records, seatId: s
   );
   const n = rect.width * rect.height;
   if (n === 0) return null;
-  await readyCutouts(job, level, portion(task, 0.85, 1));
+  await readyCutouts(job, level, portion(task, 0.85, 0.9));
   const planes = ctx.kernels.withScope((scope) => each(composeRect(ctx, job, level, rect, "layers", scope)).map((at) => ctx.kernels.f32(at, n).slice()));
   const camera = cameraOf(plate, job.inputs);
   const covers = coverOf(job, layer.id, level);
   const others = seatsOf(records).flatMap((s) => (layerOf(records, s.layerId)?.visible ? (coverOf(job, s.layerId, level) ?? []) : []));
   if (!covers) return null;
-  const [inside, around]: number[][] = [[], []];
+  /** Whether a place of the picture shows the thing, the plate where it stands, or neither. */
+  const shows = (x: number, y: number): "own" | "plate" | null => {
+    if (covers(x, y) > INSIDE) return "own";
+    return (camera.placeAt(x, y) === null) === (seat.on === "sky") && others.every((cover) => cover(x, y) < OUTSIDE) ? "plate" : null;
+  };
+  const sides = { own: [] as number[], plate: [] as number[] };
   for (let i = 0; i < n; i++) {
     const [x, y] = [rect.x + (i % rect.width), rect.y + Math.floor(i / rect.width)].map((v) => (v + 0.5) * scale - 0.5);
-    if (covers(x, y) > INSIDE) inside.push(i);
-    else if ((camera.placeAt(x, y) === null) === (seat.on === "sky") && others.every((cover) => cover(x, y) < OUTSIDE)) around.push(i);
+    const at = shows(x, y);
+    if (at) sides[at].push(i);
   }
   const samples = (of: number[]): Samples => ({ count: of.length, light: Float32Array.from(of.flatMap((i) => planes.map((p) => p[i]))) });
-  const mine = samples(inside);
-  const [own, theirs] = [matchFigures(mine), matchFigures(samples(around))];
-  return own && theirs && { own, plate: theirs, steps: matchSteps(mine, theirs, strength) ?? [] };
+  const mine = samples(sides.own);
+  const [own, theirs] = [matchFigures(mine), matchFigures(samples(sides.plate))];
+  if (!own || !theirs) return null;
+  await readyCutouts(job, 0, portion(task, 0.9, 0.95));
+  const noise = noiseOf(ctx, job, there, shows);
+  const grain = grainStep(noise.own, noise.plate, strength);
+  const steps: StepProposal[] = matchSteps(mine, theirs, strength) ?? [];
+  if (grain) steps.push({ step: "grain", adjustment: "grain", ...grain });
+  return { own, plate: theirs, noise, steps };
+}
+
+/** Rows of blocks in which noise is looked at, and places of a block that must show the same. */
+const ROWS = 48;
+const CORNERS = [
+  [0, 0],
+  [1, 0],
+  [0, 1],
+  [1, 1],
+  [0.5, 0.5],
+];
+
+/** Noise of a thing and of the plate around it, as they are shown at 1:1. */
+function noiseOf(ctx: EngineContext, job: PreparedJob, box: Rectangle, shows: (x: number, y: number) => "own" | "plate" | null): ThingMatch["noise"] {
+  const gathered = { own: new NoiseGatherer(), plate: new NoiseGatherer() };
+  const rows = Math.min(ROWS, Math.floor(box.height / BLOCK));
+  for (let k = 0; k < rows; k++) {
+    const strip = { ...box, y: Math.floor(box.y + ((k + 0.5) / rows) * (box.height - BLOCK)), height: BLOCK };
+    const shown = Array.from({ length: Math.floor(strip.width / BLOCK) }, (_, j) => {
+      const at = CORNERS.map(([u, v]) => shows(strip.x + BLOCK * j + u * (BLOCK - 1), strip.y + v * (BLOCK - 1)));
+      return at.every((s) => s === at[0]) ? at[0] : null;
+    });
+    if (shown.every((s) => s === null)) continue;
+    ctx.kernels.withScope((scope) => {
+      const planes = each(composeRect(ctx, job, 0, strip, "layers", scope)).map((at) => ctx.kernels.f32(at, strip.width * BLOCK));
+      shown.forEach((side, j) => {
+        if (side) gathered[side].add(encodedBlock(planes, strip.width, BLOCK * j, 0));
+      });
+    });
+  }
+  return { own: gathered.own.figures(), plate: gathered.plate.figures() };
 }
 
 /** What of the picture a part of a thing's own picture takes. */

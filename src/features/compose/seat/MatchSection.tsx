@@ -4,6 +4,7 @@ import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import { layerOf } from "../../../document/selectors";
 import type { SeatRecord } from "../../../document/records/plateTypes";
+import { isNoisier, noiseBeside } from "../../../core/match/grainStep";
 import type { StepProposal } from "../../../core/match/steps";
 import { compareThing, takeSteps, type Compared } from "../../../session/matching";
 import { usePartsOf } from "../../../session/store";
@@ -28,6 +29,7 @@ export function MatchSection({ seat, isDisabled }: { seat: SeatRecord; isDisable
     const found = await compareThing(seat, by);
     if (found) setCompared({ ...found, seatId: seat.id });
   };
+  const noise = shown && noiseBeside(shown.told.noise.own, shown.told.noise.plate);
   const steps = shown && !isStale ? shown.told.steps : [];
   const take = (some: readonly StepProposal[]) => {
     const names = some.map(({ step }) => sentence(message("seating/matchName", { step: sentence(`seating/matchStep.${step}`), name })));
@@ -54,6 +56,13 @@ export function MatchSection({ seat, isDisabled }: { seat: SeatRecord; isDisable
                 <td>{signed(shown.told.plate.mono[end], 1)}</td>
               </tr>
             ))}
+            {noise && (
+              <tr>
+                <th scope="row">{sentence("seating/noiseRow")}</th>
+                <td>{plain(noise.own, 1)}</td>
+                <td>{plain(noise.other, 1)}</td>
+              </tr>
+            )}
           </tbody>
         </Table>
       )}
@@ -61,6 +70,7 @@ export function MatchSection({ seat, isDisabled }: { seat: SeatRecord; isDisable
       {steps.map((step) => (
         <Soft key={step.step}>{sentence(message(`seating/apart.${step.step}`, { before: plain(step.before, 1), after: plain(step.after, 1) }))}</Soft>
       ))}
+      {noise && !isStale && isNoisier(noise.own, noise.other) && <Soft>{sentence("seating/noisier")}</Soft>}
       {steps.length > 0 && (
         <RowOf>
           <Button isDisabled={isDisabled || isBusy} onPress={() => take(steps.slice(0, 1))}>
