@@ -63,6 +63,33 @@ it("a quiet thing on a grained plate gets its plate's grain, and nothing where b
   expect(after.noise.own.grainPx! / after.noise.plate.grainPx!).toBeCloseTo(1, 0);
 });
 
+it("proof tells black, white, cast and noise of what was not matched, and falls silent where it was", async () => {
+  const kinds = async (records: Records) => (await node.ask("proof", { records })).map(({ kind, values }) => ({ kind, values }));
+  const values = { dark: 5, middle: 5, light: 5, sizePx: 0.6 };
+  const film = addLayer({ id: "film", name: "Film", content: { type: "adjustment", adjustment: "grain", values } });
+  const warm = addLayer({
+    id: "warm",
+    name: "Warm",
+    clipped: true,
+    content: { type: "adjustment", adjustment: "whiteBalance", values: { mired: 22, duv: 0 } },
+  });
+  const dark = addLayer({ id: "dark", name: "Dark", clipped: true, content: { type: "adjustment", adjustment: "exposure", values: { ev: -3 } } });
+  const apart = warm(placeBeside("film", "l", "below")(film(start)));
+  const told = await kinds(apart);
+  // half a stop over the plate's 0.3 at its middle, and up to 0.9
+  expect(told).toContainEqual({ kind: "endsUnlike", values: { layer: "Board", end: "white", ev: expect.closeTo(Math.log2(0.85 / GREY), 0) } });
+  expect(await kinds(dark(start))).toContainEqual({
+    kind: "endsUnlike",
+    values: { layer: "Board", end: "black", ev: expect.closeTo(3 - Math.log2(0.5 / GREY), 0) },
+  });
+  expect(told).toContainEqual({ kind: "castUnlike", values: { layer: "Board", deltaE: expect.any(Number), towards: "yellow" } });
+  expect(told).toContainEqual({ kind: "noiseUnlike", values: expect.objectContaining({ layer: "Board", how: "quieter" }) });
+  let matched = apart;
+  for (const step of (await compared(apart))!.steps) matched = layMatch("l", step, step.step)(matched);
+  const left = (await kinds(matched)).map(({ kind }) => kind);
+  for (const kind of ["endsUnlike", "castUnlike", "noiseUnlike"]) expect(left).not.toContain(kind);
+});
+
 it("what a match of a very dark picture proposes lies within the limits of its adjustments", () => {
   const light = (times: number) => Float32Array.from({ length: 3000 }, (_, i) => times * (0.02 + ((i * 37) % 101) / 110));
   const made = adjustmentsOf(fitTransfer({ count: 1000, light: light(2 ** -8) }, { count: 1000, light: light(0.9) }));

@@ -145,9 +145,24 @@ const TOO_COLOURED = 9;
 const NAMES = ["dark", "middle", "light"] as const;
 const [MOST_MIRED, MOST_DUV] = [80, 0.012];
 
+const isNeutral = (t: ToneColour): boolean => t.share >= TELLS && Math.hypot(t.neutralA, t.neutralB) < TOO_COLOURED;
+
+/** How far what is neutral of one side lies off the other's, mean a* and b* over the tones in which both tell it; where they have none in common, over those of each. */
+export function neutralShift(own: MatchFigures, to: MatchFigures): [number, number] {
+  const meanOf = ({ tones }: MatchFigures, weights: readonly number[]): [number, number] => {
+    const all = weights.reduce((s, w) => s + w, 0);
+    return [tones.reduce((s, t, k) => s + weights[k] * t.neutralA, 0) / all, tones.reduce((s, t, k) => s + weights[k] * t.neutralB, 0) / all];
+  };
+  const [mine, theirs] = [own, to].map(({ tones }) => tones.map((t) => (isNeutral(t) ? t.share : 0)));
+  const both = mine.map((w, k) => Math.min(w, theirs[k]));
+  const [p, q] = both.some((w) => w > 0) ? [both, both] : [mine, theirs];
+  if (p.every((w) => w === 0) || q.every((w) => w === 0)) return [0, 0];
+  const [a, b] = [meanOf(own, p), meanOf(to, q)];
+  return [a[0] - b[0], a[1] - b[1]];
+}
+
 /** Another light by tone that brings what is least coloured here to what is least coloured there: a neutral leaves neutral no further than the other side's do. @param then chroma that is laid after it */
 function castBalance(samples: Samples, own: MatchFigures, to: MatchFigures, strength: number, then: Record<string, number> | null): Record<string, number> {
-  const isNeutral = (t: ToneColour): boolean => t.share >= TELLS && Math.hypot(t.neutralA, t.neutralB) < TOO_COLOURED;
   const told = own.tones.map((t, k) => isNeutral(t) && isNeutral(to.tones[k]));
   const weights = own.tones.map((t, k) => (told[k] ? Math.min(t.share, to.tones[k].share) : 0));
   const values: Record<string, number> = Object.fromEntries(

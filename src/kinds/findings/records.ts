@@ -1,6 +1,9 @@
 import { blocked } from "./blocked/record";
 import { bowedHorizon } from "./bowedHorizon/record";
 import { cast } from "./cast/record";
+import { endsUnlike } from "./endsUnlike/record";
+import { castUnlike } from "./castUnlike/record";
+import { noiseUnlike } from "./noiseUnlike/record";
 import { clipped } from "./clipped/record";
 import { doubledEdge } from "./doubledEdge/record";
 import { edgeCut } from "./edgeCut/record";
@@ -48,6 +51,9 @@ export const FINDING_RECORDS = {
   emptyBorder,
   edgeCut,
   cast,
+  endsUnlike,
+  castUnlike,
+  noiseUnlike,
   noEffect,
   motion,
   seam,

@@ -1,6 +1,9 @@
 import { blocked } from "./blocked/words";
 import { bowedHorizon } from "./bowedHorizon/words";
 import { cast } from "./cast/words";
+import { endsUnlike } from "./endsUnlike/words";
+import { castUnlike } from "./castUnlike/words";
+import { noiseUnlike } from "./noiseUnlike/words";
 import { clipped } from "./clipped/words";
 import { doubledEdge } from "./doubledEdge/words";
 import { edgeCut } from "./edgeCut/words";
@@ -49,6 +52,9 @@ export const FINDING_WORDS: Record<FindingKind, FindingWords> = {
   emptyBorder,
   edgeCut,
   cast,
+  endsUnlike,
+  castUnlike,
+  noiseUnlike,
   noEffect,
   motion,
   seam,

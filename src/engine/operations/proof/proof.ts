@@ -15,7 +15,9 @@ import { each, WORKING_TO_REC709 } from "../frames/frameSamples";
 import { finding, isHarmless, type Finding, type Remedy } from "../../../document/finding";
 import { edgeFindings } from "./edgeFindings";
 import { cutFindings } from "./cutFindings";
+import { hueWord } from "./hueWord";
 import { lightFindings } from "./lightFindings";
+import { matchFindings } from "./matchFindings";
 import { seatFindings } from "./seatFindings";
 import { partFindings } from "./partFindings";
 import { layerFindings } from "./layerFindings";
@@ -47,6 +49,7 @@ export async function runProof(ctx: EngineContext, records: Records, task: Task)
     ...(await cutFindings(job, task)),
     ...(await seatFindings(ctx, job, task)),
     ...(await lightFindings(ctx, job, task)),
+    ...(await matchFindings(ctx, job, task)),
     ...(await partFindings(ctx, job, task)),
   );
   findings.push(...(await effectFindings(ctx, records, task)));
@@ -236,11 +239,10 @@ function castFindings(ctx: EngineContext, job: PreparedJob): Finding[] {
       if (chroma <= 2) return [];
       const proposal = proposeWhiteBalance(patchMean(ctx, job, pin.x, pin.y, pin.radius, "layers"));
       const [x, y] = project(back, pin.x, pin.y);
-      const hue = Math.abs(lab[2]) > Math.abs(lab[1]) ? (lab[2] > 0 ? "yellow" : "blue") : lab[1] > 0 ? "magenta" : "green";
       return [
         finding(
           "cast",
-          { pin: i + 1, deltaE: chroma, towards: hue },
+          { pin: i + 1, deltaE: chroma, towards: hueWord(lab[1], lab[2]) },
           {
             id: `cast-${pin.id}`,
             place: { x: Math.round(x) - 30, y: Math.round(y) - 30, width: 60, height: 60 },
