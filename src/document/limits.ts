@@ -26,3 +26,6 @@ export function overSetLimit(records: Records, setId: string): Message | null {
   if (taking <= JOB_LIMITS.framesOfSet) return null;
   return message(setsOf(records).length > 1 ? "job.mostOfSet" : "job.mostOfOneSet", { most: JOB_LIMITS.framesOfSet, count: taking });
 }
+
+/** How far from neutral a person may let a neutral be, ΔE: a white in the evening is no fault. */
+export const MOST_CAST = 40;

@@ -1,6 +1,7 @@
 import { message } from "../messages/message";
 import type { StepProposal } from "../core/match/steps";
 import type { ThingMatch } from "../engine/operations/match/matchThing";
+import type { Mending } from "../engine/operations/finish/neutralPins";
 import type { MatchMethod, MatchProposal } from "../engine/operations/match/matchPictures";
 import { layMatch } from "../document/matchEdits";
 import type { SeatRecord } from "../document/records/plateTypes";
@@ -53,4 +54,18 @@ export async function compareOutput(referenceId: string, method: MatchMethod | n
     job.ask("matchOutput", { records, referenceId, method }, { signal, onProgress }),
   );
   return told && { records, referenceId, told };
+}
+
+/** How a neutral pin is mended where it is; where nothing is found around it, that is said. */
+export async function lookToMend(pinId: string): Promise<Mending | null> {
+  const { records } = useSession.getState();
+  const job = openJob();
+  let isDone = false;
+  const told = await job.run("finish", "task.around", async (signal, onProgress) => {
+    const answer = await job.ask("mendNeutral", { records, pinId }, { signal, onProgress });
+    isDone = true;
+    return answer;
+  });
+  if (!told && isDone) notify("match.nothingAround");
+  return told;
 }

@@ -4,7 +4,7 @@ import { FINDING_RECORDS, findingRecord, type FindingKind } from "../kinds/findi
 import { acceptedName, findingSentence, findingTitle, remedyName } from "./findings";
 
 const of = { id: "cast-pin-2", place: null, share: 0, weight: 1, cause: "whiteBalance", remedy: null } as const;
-const cast = finding("cast", { pin: 2, deltaE: 3.25, towards: "blue" }, of);
+const cast = finding("cast", { pin: 2, deltaE: 3.25, towards: "blue", from: "layer", by: "Look" }, of);
 /** A finding of any kind that tells a number, or a word, everywhere. */
 const any = (kind: FindingKind, number: number): Finding => {
   const values = Object.fromEntries(Object.entries(findingRecord(kind).values).map(([name, type]) => [name, type === "number" ? number : "other"]));

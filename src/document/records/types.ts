@@ -260,6 +260,8 @@ export interface PinRecord {
   radius: number;
   /** for an exposure pin: L* it should have */
   target: number | null;
+  /** for a neutral pin: how far from neutral it may be, ΔE; unsaid: hardly */
+  mayBe?: number;
 }
 
 /** A finding accepted by the person. */

@@ -4,7 +4,7 @@ import { array, boolean, lazy, mixed, number, object, string, type Schema } from
 import { isSetKind } from "../../kinds/sets/records";
 import { ALPHA_KINDS } from "../../core/raster/raster";
 import { MODELS } from "../../core/register/models";
-import { JOB_LIMITS } from "../limits";
+import { JOB_LIMITS, MOST_CAST } from "../limits";
 import { cellPx, cellRuns, finite, id, matrix, numbers, packed, share, told, triple } from "./fields";
 import { LAYER } from "./layerValidator";
 import { PANORAMA } from "./panoramaValidator";
@@ -233,6 +233,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     y: finite(),
     radius: finite().min(0).max(500),
     target: optionalNumber(),
+    mayBe: number().min(0).max(MOST_CAST).optional(),
   }),
   acceptance: object({ id: id(), findingId: string().required().max(200), reason: string().defined().max(1000) }),
 };

@@ -9,14 +9,17 @@ import { updateLayer } from "../../document/layerEdits";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import type { PinRecord } from "../../document/records/types";
 import { childrenOf, finishId, finishStepsOf, geometryOf, pinsOf, workingSetIdOf } from "../../document/selectors";
+import type { NeutralReading } from "../../engine/operations/finish/neutralPins";
 import { wordsOf } from "../../kinds/contents/words";
-import { edit, setStage } from "../../session/openJob";
+import { ask, edit, setStage } from "../../session/openJob";
 import { chooseLayer } from "../../view/composeState";
 import { usePartsOf, useSession } from "../../session/store";
 import { Choice, TextButton } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
 import { tokens } from "../../ui/tokens/tokens";
+import { useAsked } from "../../view/useAsked";
+import { NeutralPin } from "./NeutralPin";
 import { pixels, signed } from "../../ui/format";
 
 /** What a click on the picture sets. */
@@ -28,6 +31,9 @@ export function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTo
   const steps = [...childrenOf(records, finishId(workingSetIdOf(records)))].reverse();
   const geometry = geometryOf(records);
   const pins = pinsOf(records);
+  const readings = useAsked<NeutralReading[]>(pins.some((p) => p.purpose === "neutral") ? records : null, (signal) =>
+    ask("readNeutralPins", { records }, { signal }),
+  );
   const count = finishStepsOf(records).length + (geometry ? 1 : 0);
   return (
     <>
@@ -82,7 +88,7 @@ export function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTo
       <Table aria-label={sentence("finish/pins")}>
         <tbody>
           {pins.map((pin, i) => (
-            <PinRow key={pin.id} pin={pin} number={i + 1} readOnly={readOnly} />
+            <PinRow key={pin.id} pin={pin} number={i + 1} reading={readings?.find((r) => r.pinId === pin.id)} readOnly={readOnly} />
           ))}
         </tbody>
       </Table>
@@ -90,7 +96,7 @@ export function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTo
   );
 }
 
-function PinRow({ pin, number, readOnly }: { pin: PinRecord; number: number; readOnly: boolean }) {
+function PinRow({ pin, number, reading, readOnly }: { pin: PinRecord; number: number; reading: NeutralReading | undefined; readOnly: boolean }) {
   return (
     <tr>
       <td>
@@ -114,6 +120,7 @@ function PinRow({ pin, number, readOnly }: { pin: PinRecord; number: number; rea
             onChange={(v) => edit(updateRecord<PinRecord>(pin.id, { target: v }), { stage: "finish", label: message("step.pinTarget", { number, target: v }) })}
           />
         )}
+        {pin.purpose === "neutral" && <NeutralPin {...{ pin, number, reading, readOnly }} />}
       </td>
       <td style={{ textAlign: "right" }}>
         <TextButton

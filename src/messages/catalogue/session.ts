@@ -158,6 +158,7 @@ export const SESSION = {
   "match.referenceTellsNothing": "The reference is all of one tone and one colour, and tells nothing to match.",
   "match.noPlaces": "The reference does not show what the picture shows, so that they cannot be matched place by place.",
   "match.thingTellsNothing": "It shows too little, or its plate does, to compare their tones and colours.",
+  "match.nothingAround": "Nothing that hangs together was found around the pin. Move it into the thing, or mask it by hand.",
   "match.pairsCount": "Mark one to {most} pairs.",
   "match.pairsContradict": "Pairs {first} and {second} contradict each other: the same colour would have to become two. Take one of them away.",
   "match.pairOutside": "The place {x, number}, {y, number} lies outside of its picture.",

@@ -138,6 +138,8 @@ export const STEPS = {
   "step.lampLightLaid": "A lamp's light on {name}",
   "step.glowLaid": "Glow of a lamp",
   "step.matched": "{name}",
+  "step.pinMayBe": "Pin {number, number}: may be off by ΔE {deltaE, number, ::.0}",
+  "step.pinMended": "Pin {number, number}: mended where it is",
   "step.lookTaken": "Look of {name} taken",
   "step.lampMirrored": "A lamp mirrored in water",
   "step.ambientMeasured": "Light of all else measured",

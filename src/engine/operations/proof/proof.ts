@@ -1,4 +1,3 @@
-import { workingToLab } from "../../../core/color/colorDifference";
 import { countCells, runRectangle } from "../../../core/masks/cellRuns";
 import { mergeKind } from "../../../kinds/merges/records";
 import { components, type Component } from "../../../core/masks/components";
@@ -24,6 +23,7 @@ import { layerFindings } from "./layerFindings";
 import { inspectPanorama } from "../panorama/inspectPanorama";
 import { measureEffect } from "./measureEffect";
 import { composeOutput } from "../finish/composeOutput";
+import { readNeutralPins } from "../finish/neutralPins";
 import { patchMean } from "../finish/patch";
 import { proposeWhiteBalance } from "../../../core/color/whiteBalance";
 import type { PreparedJob } from "../layers/PreparedJob";
@@ -231,29 +231,27 @@ function borderFindings(job: PreparedJob): Finding[] {
 
 function castFindings(ctx: EngineContext, job: PreparedJob): Finding[] {
   const back = invert(outputToReference(outputGeometry(job.records), job.inputs));
-  return pinsOf(job.records)
-    .filter((p) => p.purpose === "neutral")
-    .flatMap((pin, i) => {
-      const lab = workingToLab(patchMean(ctx, job, pin.x, pin.y, pin.radius, "finish"));
-      const chroma = Math.hypot(lab[1], lab[2]);
-      if (chroma <= 2) return [];
-      const proposal = proposeWhiteBalance(patchMean(ctx, job, pin.x, pin.y, pin.radius, "layers"));
-      const [x, y] = project(back, pin.x, pin.y);
-      return [
-        finding(
-          "cast",
-          { pin: i + 1, deltaE: chroma, towards: hueWord(lab[1], lab[2]) },
-          {
-            id: `cast-${pin.id}`,
-            place: { x: Math.round(x) - 30, y: Math.round(y) - 30, width: 60, height: 60 },
-            share: 1,
-            weight: chroma / 4,
-            cause: "whiteBalance",
-            remedy: proposal && { kind: "setFinish", step: "whiteBalance", values: { ...proposal }, by: proposal.mired },
-          },
-        ),
-      ];
-    });
+  const pins = pinsOf(job.records).filter((p) => p.purpose === "neutral");
+  return readNeutralPins(ctx, job).flatMap(({ pinId, deltaE, a, b, isOff, byLayer }) => {
+    if (!isOff) return [];
+    const pin = pins.find((p) => p.id === pinId)!;
+    const proposal = byLayer === null ? proposeWhiteBalance(patchMean(ctx, job, pin.x, pin.y, pin.radius, "layers")) : null;
+    const [x, y] = project(back, pin.x, pin.y);
+    return [
+      finding(
+        "cast",
+        { pin: pins.indexOf(pin) + 1, deltaE, towards: hueWord(a, b), from: byLayer === null ? "merge" : "layer", by: byLayer ?? "" },
+        {
+          id: `cast-${pinId}`,
+          place: { x: Math.round(x) - 30, y: Math.round(y) - 30, width: 60, height: 60 },
+          share: 1,
+          weight: deltaE / 4,
+          cause: byLayer === null ? "whiteBalance" : "finish",
+          remedy: proposal && { kind: "setFinish", step: "whiteBalance", values: { ...proposal }, by: proposal.mired },
+        },
+      ),
+    ];
+  });
 }
 
 /** Places where frames differ and nobody has said which one is taken. */

@@ -20,7 +20,7 @@ import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Facts, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { plain, withUnit } from "../../../ui/format";
 import { toLayer } from "../../../view/composeState";
-import { useAsked } from "./useAsked";
+import { useAsked } from "../../../view/useAsked";
 
 const SHARP: Defocus = { radiusPx: 0, motionPx: 0, motionDeg: 0 };
 

@@ -13,7 +13,7 @@ import { useSession } from "../../../session/store";
 import { Button, Choice } from "../../../ui/components/Button";
 import { Facts, Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { plain, withUnit } from "../../../ui/format";
-import { useAsked } from "./useAsked";
+import { useAsked } from "../../../view/useAsked";
 
 interface Props {
   seat: SeatRecord;

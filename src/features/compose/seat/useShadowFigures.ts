@@ -4,7 +4,7 @@ import { plateFrame } from "../../../document/seatEdits";
 import { pictureIdOf } from "../../../document/sourceIds";
 import { ask } from "../../../session/openJob";
 import { useSession } from "../../../session/store";
-import { useAsked } from "./useAsked";
+import { useAsked } from "../../../view/useAsked";
 
 /** What the marked shadows tell of the light's strength and width; null where they tell nothing, undefined until that is measured. */
 export function useShadowFigures(plate: PlateRecord, direction: { azimuthDeg: number; elevationDeg: number } | null): LightFigures | null | undefined {
