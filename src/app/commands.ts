@@ -10,6 +10,7 @@ import { redo, setStage, undo } from "../session/openJob";
 import { useSession } from "../session/store";
 import { STAGES } from "../session/stages";
 import type { Act } from "../view/keys";
+import { JUDGED, judgeIn, judgeMono } from "../view/judging";
 import { foldPanel, foldPanels } from "../view/panels";
 import { chooseFiles } from "./receive";
 import { showOneToOne, showWhole } from "../view/viewState";
@@ -37,6 +38,12 @@ export const COMMANDS: Command[] = [
   { act: "foldBench", name: sentence("shell/foldUnfoldBench"), run: () => foldPanel("bench") },
   { act: "wholePicture", name: sentence("shell/showWholePicture"), run: showWhole },
   { act: "oneToOne", name: sentence("shell/showOneOne"), run: showOneToOne },
+  { act: "judgeMono", name: sentence("shell/judgeMono"), run: judgeMono },
+  ...JUDGED.map((judged): Command => ({
+    act: `judge/${judged}`,
+    name: sentence(message("shell/judgeIn", { value: sentence(`view/judged.${judged}`) })),
+    run: () => judgeIn(judged),
+  })),
   { act: "group", name: sentence("shell/groupFramesIntoSets"), run: () => void groupFrames() },
   { act: "compareSet", name: sentence("shell/compareFramesSet"), run: () => void compareSet() },
   { act: "register", name: sentence("shell/registerTheFrames"), run: () => void register() },

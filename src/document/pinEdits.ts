@@ -13,7 +13,7 @@ export const MAY_BE = 2;
 export type MendAdjustment = "whiteBalance" | "chroma";
 
 /** Colours that lie that near to a place belong to the thing there, ΔE. Common practice, no source. */
-const TOLERANCE = 10;
+const TOLERANCE = 6;
 
 /** An adjustment along the thing that a pin points at, up to its edges, on top of all. */
 export function mendLayer(records: Records, pin: PinRecord, way: { adjustment: MendAdjustment; values: Record<string, number> }, name: string): NewLayer {

@@ -7,6 +7,7 @@ import type { Records } from "../document/records/types";
 import { useLive } from "../session/live";
 import { SURROUNDS, tokens } from "../ui/tokens/tokens";
 import { hoverEnds, hoverOver, speakOf } from "./hover";
+import { BandLegend, filterOf, JudgingFilters } from "./Judging";
 import { isSwitchedOff } from "./keys";
 import { paintPanes } from "./paintPanes";
 import { Touches, type TouchEffects } from "./Touches";
@@ -87,7 +88,7 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
   const drag = useRef<{ x: number; y: number; moved: boolean } | null>(null);
   const [box, setBox] = useState({ width: 0, height: 0 });
   const [split, setSplit] = useState(0.5);
-  const { zoom, cx, cy, turnDeg, surround, jump } = useView();
+  const { zoom, cx, cy, turnDeg, surround, judged, jump } = useView();
   const angle = turnable ? (turnDeg * Math.PI) / 180 : 0;
   const ratio = globalThis.devicePixelRatio || 1;
   const edit = useLive((s) => (live ? s.edit : null));
@@ -123,11 +124,12 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
     paint.current = () => {
       if (!canvas.current || box.width === 0) return;
       const shown = panes.map((_, i) => buffers.current[i] ?? null);
-      const look = { surround: SURROUNDS[surround], split, space: screenSpace() };
+      // what is judged is the picture, not what is around it
+      const look = { surround: judged === "colour" ? SURROUNDS[surround] : "transparent", split, space: screenSpace() };
       paintPanes(canvas.current, { buffers: shown, arrangement, viewport, box, paneWidth, ratio, ...look });
     };
     paint.current();
-  }, [panes, buffers, arrangement, viewport, box, paneWidth, ratio, surround, split]);
+  }, [panes, buffers, arrangement, viewport, box, paneWidth, ratio, surround, judged, split]);
 
   const place = (event: { clientX: number; clientY: number }): [number, number] => {
     const bounds = frame.current!.getBoundingClientRect();
@@ -293,7 +295,8 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
         ringAt.current?.setAttribute("visibility", "hidden");
       }}
     >
-      <canvas ref={canvas} />
+      <JudgingFilters />
+      <canvas ref={canvas} style={{ filter: filterOf(judged) }} />
       <svg aria-hidden="true">
         {arrangement === "single" && overlay?.(shownIn(0))}
         {arrangement === "side" &&
@@ -329,6 +332,7 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
       <Tag>
         {exact ? sentence("view/exact") : sentence("view/coarse")} · {Math.round(viewport.scale * ratio * 100)} %
       </Tag>
+      <BandLegend />
     </Frame>
   );
 }

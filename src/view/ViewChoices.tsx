@@ -5,6 +5,7 @@ import type { ReactNode } from "react";
 import { ToggleButton, ToggleButtonGroup } from "react-aria-components";
 import { Choices } from "../ui/components/Choices";
 import { SURROUNDS, tokens, type Surround } from "../ui/tokens/tokens";
+import { JudgingMenu } from "./Judging";
 import { showOneToOne, showWhole, useView } from "./viewState";
 import { Button } from "../ui/components/Button";
 import styled from "styled-components";
@@ -41,6 +42,7 @@ export function ViewChoices<T extends string>(props: {
       <Choices label={sentence("view/view")} within items={props.views} chosen={props.chosen} onChoose={props.onChoose} />
       {props.children}
       <Right>
+        <JudgingMenu />
         <Button onPress={showWhole}>{sentence("common/whole")}</Button>
         <Button onPress={showOneToOne}>1:1</Button>
         <Swatches

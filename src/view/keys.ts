@@ -2,6 +2,7 @@ import { create } from "zustand";
 import { MERGE_METHODS, type MergeMethod } from "../kinds/merges/records";
 import { message } from "../messages/message";
 import { sentence } from "../messages/sentence";
+import { JUDGED, type Judged } from "./judging";
 import { STAGES, type Stage } from "../session/stages";
 
 /** What a single key can do. */
@@ -18,6 +19,7 @@ export const KEYS_AT_FIRST = {
   foldBench: "i",
   wholePicture: "w",
   oneToOne: "o",
+  judgeMono: "y",
   allJobs: "j",
   findAction: "a",
   keySheet: "k",
@@ -37,6 +39,7 @@ export const KEYS_AT_FIRST = {
   register: "",
   mergeAsProposed: "",
   ...(Object.fromEntries(MERGE_METHODS.map((method) => [`merge/${method}`, ""])) as Record<`merge/${MergeMethod}`, string>),
+  ...(Object.fromEntries(JUDGED.map((judged) => [`judge/${judged}`, ""])) as Record<`judge/${Judged}`, string>),
   inspect: "",
   stop: "",
   saveCopy: "",

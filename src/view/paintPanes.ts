@@ -25,6 +25,7 @@ export function paintPanes(target: HTMLCanvasElement, { buffers, arrangement, vi
   const g = target.getContext("2d", { colorSpace: space });
   if (!g) return;
   g.setTransform(1, 0, 0, 1, 0, 0);
+  g.clearRect(0, 0, w, h);
   g.fillStyle = surround;
   g.fillRect(0, 0, w, h);
   buffers.forEach((buffer, i) => {

@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import type { Surround } from "../ui/tokens/tokens";
+import type { Judged } from "./judging";
 import { useHover } from "./hover";
 
 /** How the person looks at pictures; nothing here changes the job. */
@@ -12,11 +13,13 @@ export interface ViewState {
   /** how far pictures that are worked on are turned clockwise, degrees */
   turnDeg: number;
   surround: Surround;
+  /** how pictures are shown for judging */
+  judged: Judged;
   /** ask the picture to jump: a place in its px, shown at 100 % */
   jump: { x: number; y: number; serial: number } | null;
 }
 
-export const useView = create<ViewState>(() => ({ zoom: "fit", cx: null, cy: null, turnDeg: 0, surround: "middle", jump: null }));
+export const useView = create<ViewState>(() => ({ zoom: "fit", cx: null, cy: null, turnDeg: 0, surround: "middle", judged: "colour", jump: null }));
 
 let serial = 0;
 

@@ -152,7 +152,7 @@ function StepRow({ layer, readOnly }: { layer: LayerRecord; readOnly: boolean })
   return (
     <tr>
       <td>
-        <Figure value={name} word={values.join(", ") || otherwise} />
+        <Figure breaks value={name} word={values.join(", ") || otherwise} />
       </td>
       <td style={{ textAlign: "right" }}>
         <Acts>

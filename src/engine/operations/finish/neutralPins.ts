@@ -6,8 +6,9 @@ import type { Samples } from "../../../core/match/transfer";
 import { withFinish } from "../../../document/finishEdits";
 import { addLayer } from "../../../document/layerEdits";
 import { mendLayer, MAY_BE, type MendAdjustment } from "../../../document/pinEdits";
+import type { LayerRecord } from "../../../document/records/layerTypes";
 import type { PinRecord, Records } from "../../../document/records/types";
-import { layerOf, layersOf, pinsOf } from "../../../document/selectors";
+import { isFinish, layerOf, layersOf, pinsOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import { each } from "../frames/frameSamples";
@@ -52,9 +53,15 @@ function culprit(ctx: EngineContext, job: PreparedJob, pin: PinRecord): string |
     if (!layer.visible || layer.content.type === "group") continue;
     records = { ...records, [layer.id]: { ...layer, visible: false } };
     const [, a, b] = readingOf(ctx, { ...job, records }, pin);
-    if (Math.hypot(a, b) <= allowed) return layer.name;
+    if (Math.hypot(a, b) <= allowed) return outermost(job.records, layer).name;
   }
   return null;
+}
+
+/** The group that a layer lies in, below the finish, or the layer itself: what a person laid as one. */
+function outermost(records: Records, layer: LayerRecord): LayerRecord {
+  const parent = layer.parentId === null ? undefined : layerOf(records, layer.parentId);
+  return parent && !isFinish(parent) ? outermost(records, parent) : layer;
 }
 
 /** How a place that ought to be neutral is mended where it is, and what each way leaves of its cast, mean C*ab. */

@@ -35,7 +35,7 @@ export const FINISH_SCREEN = {
   "finish/pinHolds": "Reads ΔE {deltaE} from neutral, within what it may.",
   "finish/pinOff": "Reads ΔE {deltaE} from neutral.",
   "finish/pinOffBy": 'Reads ΔE {deltaE} from neutral: "{by}" takes it there.',
-  "finish/mayBe": "May be off by",
+  "finish/mayBe": "Allowed",
   "finish/lookToMend": "Mend it here",
   "finish/mendsShare": "{percent} % of the picture hangs together there, ΔE {before} from neutral.",
   "finish/mendBy.whiteBalance": "White balance: {left} left",

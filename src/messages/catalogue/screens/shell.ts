@@ -46,6 +46,8 @@ export const SHELL_SCREEN = {
   "shell/foldUnfoldBench": "Fold or unfold the bench",
   "shell/showWholePicture": "Show the whole picture",
   "shell/showOneOne": "Show at one to one",
+  "shell/judgeMono": "Show in mono, and back",
+  "shell/judgeIn": "Show for judging: {value}",
   "shell/groupFramesIntoSets": "Group the frames into sets",
   "shell/compareFramesSet": "Compare the frames of the set",
   "shell/registerTheFrames": "Register the frames",

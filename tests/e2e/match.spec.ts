@@ -1,0 +1,67 @@
+/** Matching through the real interface: last year's look taken, judged in mono, a neutral mended where it is. */
+import { expect, test, type BrowserContext } from "@playwright/test";
+import { join } from "node:path";
+import { exact, noViolations, openBrowser, openMerge, quiet, stage, temporaryFolder, tool } from "./support";
+
+const folder = temporaryFolder();
+let context: BrowserContext;
+
+test.beforeEach(async ({}, info) => {
+  context = await openBrowser(join(folder, String(info.line)));
+});
+test.afterEach(() => context.close());
+
+test("this year's bracket takes last year's look, at a strength; a neutral that goes off is named, mended, and undone", async () => {
+  const page = await openMerge(context, "septembers", 3);
+  await stage(page, "Finish");
+  await exact(page);
+  await tool(page, "Compare");
+  await expect(page.getByText(/Both show the same view/)).toBeVisible({ timeout: 120_000 });
+  await expect(page.getByRole("img", { name: /Lightness of both pictures/ })).toBeVisible();
+  await tool(page, "Chroma");
+  await expect(page.getByRole("table", { name: "The look of another picture" })).toContainText("Dark");
+  await noViolations(page, "compared with a reference");
+  await tool(page, "Take this look");
+  const look = page.getByRole("row", { name: /^Look of septembers-4/ });
+  await expect(look).toContainText("group of 5");
+  await exact(page);
+  const far = page.getByRole("textbox", { name: "How far it goes, %" });
+  await far.fill("80");
+  await far.press("Enter");
+  // what was compared still holds: the look is no part of it
+  await expect(page.getByRole("button", { name: "Take this look instead" })).toBeEnabled();
+
+  await tool(page, "Reference");
+  await expect(page.getByRole("img", { name: "Reference" })).toBeVisible();
+  await exact(page);
+  await tool(page, "Side by side");
+  await exact(page);
+  await tool(page, "Finished");
+  await exact(page);
+  await page.getByRole("img", { name: "Finished picture" }).focus();
+  await page.keyboard.press("y");
+  await expect(page.getByRole("button", { name: "How it is shown for judging" })).toHaveText(/In mono/);
+  await page.keyboard.press("y");
+  await page.getByRole("button", { name: "How it is shown for judging" }).click();
+  await page.getByRole("menuitem", { name: /^Light in steps/ }).click();
+  await expect(page.getByRole("note", { name: "Light under white, by colour" })).toBeVisible();
+  await noViolations(page, "light in steps");
+  await page.getByRole("button", { name: "How it is shown for judging" }).click();
+  await page.getByRole("menuitem", { name: /^In colour/ }).click();
+
+  await tool(page, "This is neutral");
+  const box = (await page.locator("[data-exact]").first().boundingBox())!;
+  await page.mouse.click(box.x + 0.36 * box.width, box.y + 0.5 * box.height);
+  const pin = page.getByRole("row", { name: /^1 Neutral/ });
+  await expect(pin).toContainText(/Reads ΔE \d/, { timeout: 60_000 });
+  await tool(page, "Mend it here");
+  await expect(pin).toContainText(/of the picture hangs together there/, { timeout: 60_000 });
+  await quiet(page);
+  await pin.getByRole("button", { name: /^White balance: / }).click();
+  await expect(page.getByRole("row", { name: /^White balance at pin 1/ })).toBeVisible();
+  await expect(pin).toContainText("within what it may", { timeout: 60_000 });
+  await noViolations(page, "a neutral that was mended");
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(page.getByRole("row", { name: /^White balance at pin 1/ })).toHaveCount(0);
+  await expect(pin).toContainText(/Reads ΔE \d/, { timeout: 60_000 });
+});
