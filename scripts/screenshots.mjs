@@ -21,6 +21,7 @@ const shot = async (name) => {
   await settle();
   await page.screenshot({ path: `docs/screenshots/${name}.png` });
 };
+const quiet = () => page.waitForFunction(() => ![...document.querySelectorAll("button")].some((b) => b.textContent === "Stop"));
 const named = (name) => page.getByRole("button", { name, exact: true }).or(page.getByRole("radio", { name, exact: true }));
 const press = (name) => named(name).click();
 const pick = async (label, option) => {
@@ -135,8 +136,6 @@ await even.fill("30");
 await even.press("Enter");
 await page.keyboard.press("Escape");
 await page.waitForTimeout(800);
-await page.mouse.move(box.x + 300, box.y + 380);
-await shot("finish");
 await page.getByRole("button", { name: /^Proof:/ }).click();
 await page.getByText(/open finding|Nothing open/).waitFor();
 await shot("proof");
@@ -350,4 +349,28 @@ await press("To the sky");
 await page.waitForTimeout(2000);
 await shot("sky");
 
+// this year's bracket with last year's look
+await page.goto(`${address}/?demo=septembers`);
+await page
+  .getByText(/, 3 frames/)
+  .first()
+  .waitFor();
+await quiet();
+await page.getByRole("button", { name: /^Register:/ }).click();
+await press("Register 3 frames");
+await page.waitForSelector("table[aria-label=Registration]");
+await quiet();
+await page.getByRole("button", { name: /^Merge:/ }).click();
+await press("Merge 3 frames");
+await page.getByRole("heading", { name: "What each frame gives" }).waitFor();
+await quiet();
+await page.getByRole("button", { name: /^Finish:/ }).click();
+await settle();
+await press("Compare");
+await page.getByText(/Both show the same view/).waitFor();
+await press("Take this look");
+await press("Side by side");
+await page.getByText(/Both show the same view/).scrollIntoViewIfNeeded();
+await page.getByRole("button", { name: "Take this look instead" }).scrollIntoViewIfNeeded();
+await shot("finish");
 await context.close();
