@@ -7,11 +7,12 @@ import { valuesOfKind } from "../kinds/adjustments/records";
 import { addLamp, freshLamp, layLampLight } from "../document/lampEdits";
 import { addLayer, placeBeside, updateLayer } from "../document/layerEdits";
 import { noiseBeside } from "../core/match/grainStep";
-import { layMatch } from "../document/matchEdits";
+import { correctionsOf, layMatch, takeOver } from "../document/matchEdits";
 import { checkRecord } from "../document/parseDocument";
 import type { Records } from "../document/records/types";
 import { changeSeat } from "../document/seatEdits";
-import { childrenOf, documentSize, layersOf, plateOf } from "../document/selectors";
+import { freshMask } from "../document/records/layerTypes";
+import { childrenOf, documentSize, layerOf, layersOf, plateOf } from "../document/selectors";
 
 let node: NodeEngine;
 let start: Records;
@@ -88,6 +89,29 @@ it("proof tells black, white, cast and noise of what was not matched, and falls 
   for (const step of (await compared(apart))!.steps) matched = layMatch("l", step, step.step)(matched);
   const left = (await kinds(matched)).map(({ kind }) => kind);
   for (const kind of ["endsUnlike", "castUnlike", "noiseUnlike"]) expect(left).not.toContain(kind);
+});
+
+it("corrections of one thing are taken over to another in their order, those that a mask keeps to a place are not", () => {
+  const other = addLayer({ id: "m", name: "Other", content: layerOf(start, "l")!.content })(start);
+  const exposure = (ev: number) => ({ adjustment: "exposure" as const, values: { ev } });
+  const own = layMatch("m", exposure(2), "Own of Other")(other);
+  const first = layMatch("l", exposure(-1), "First of Board", { opacity: 0.5 })(own);
+  const second = layMatch("l", { adjustment: "chroma", values: { factor: 0.8 } }, "Second of Board")(first);
+  const masked = addLayer({ id: "part", name: "Part", clipped: true, mask: freshMask(0), content: { type: "adjustment", ...exposure(1) } })(second);
+  const laid = placeBeside("part", "l", "above")(masked);
+  expect(correctionsOf(laid, "l").map((l) => l.name)).toEqual(["First of Board", "Second of Board"]);
+  const taken = takeOver("l", "m")(laid);
+  for (const record of Object.values(taken)) expect(checkRecord(record)).toBeUndefined();
+  const on = correctionsOf(taken, "m");
+  expect(on.map((l) => [l.name, l.opacity])).toEqual([
+    ["Own of Other", 1],
+    ["First of Other", 0.5],
+    ["Second of Other", 1],
+  ]);
+  expect(on[1].content).toEqual({ type: "adjustment", ...exposure(-1) });
+  // what they were taken from stays as it was, and itself gets nothing
+  expect(correctionsOf(taken, "l").map((l) => l.content)).toEqual(correctionsOf(laid, "l").map((l) => l.content));
+  expect(takeOver("l", "l")(laid)).toBe(laid);
 });
 
 it("what a match of a very dark picture proposes lies within the limits of its adjustments", () => {

@@ -86,8 +86,8 @@ function figuresOf(figures: FrameFigures | undefined) {
     noise: noise.tones,
     grainPx: noise.grainPx,
     illuminant: illuminant && {
-      kelvin: illuminant.kelvin,
-      duv: illuminant.duv,
+      kelvin: illuminant.place?.kelvin ?? null,
+      duv: illuminant.place?.duv ?? null,
       rgb: illuminant.rgb,
       spreadDeg: illuminant.spreadDeg,
       confidence: illuminant.confidence,

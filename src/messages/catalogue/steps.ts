@@ -137,6 +137,7 @@ export const STEPS = {
   "step.lampOnPlate": "A lamp's light on the ground",
   "step.lampLightLaid": "A lamp's light on {name}",
   "step.glowLaid": "Glow of a lamp",
+  "step.takenOver": "Corrections taken over to {name}",
   "step.matched": "{name}",
   "step.pinMayBe": "Pin {number, number}: may be off by ΔE {deltaE, number, ::.0}",
   "step.pinMended": "Pin {number, number}: mended where it is",

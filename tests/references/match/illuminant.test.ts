@@ -24,8 +24,8 @@ const CASTS = [
 ];
 
 interface Told {
-  kelvin: number;
-  duv: number;
+  kelvin: number | null;
+  duv: number | null;
   rgb: number[];
   confidence: number;
 }

@@ -16,7 +16,7 @@ export interface FrameFigures {
   ends: MatchFigures | null;
   noise: NoiseFigures;
   /** the light it was taken in; null under a mask, and where it does not tell */
-  illuminant: (Illuminant & LightPlace) | null;
+  illuminant: (Illuminant & { place: LightPlace | null }) | null;
 }
 
 /** Longest side at which ends are looked at, samples, and rows of blocks in which noise is. */
@@ -50,10 +50,9 @@ export async function frameFigures(ctx: EngineContext, frame: FrameRecord, mask:
     }
   }
   const told = mask ? null : estimateIlluminant(ownPlanes(planes), size.width, size.height, ctx.filters);
-  const place = told && lightPlace(transform(FROM_REC709, told.rgb));
   return {
     ends: matchFigures({ count: light.length / 3, light: Float32Array.from(light) }),
     noise: noise.figures(),
-    illuminant: place && { ...told, ...place },
+    illuminant: told && { ...told, place: lightPlace(transform(FROM_REC709, told.rgb)) },
   };
 }

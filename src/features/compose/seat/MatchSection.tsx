@@ -2,13 +2,16 @@
 import { useState } from "react";
 import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
-import { layerOf } from "../../../document/selectors";
+import { correctionsOf, takeOver } from "../../../document/matchEdits";
+import { layerOf, seatsOf } from "../../../document/selectors";
 import type { SeatRecord } from "../../../document/records/plateTypes";
 import { isNoisier, noiseBeside } from "../../../core/match/grainStep";
 import type { StepProposal } from "../../../core/match/steps";
 import { compareThing, takeSteps, type Compared } from "../../../session/matching";
+import { edit } from "../../../session/openJob";
 import { usePartsOf } from "../../../session/store";
 import { Button } from "../../../ui/components/Button";
+import { MenuButton } from "../../../ui/components/MenuButton";
 import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section, Soft, Table } from "../../../ui/components/panels";
 import { plain, signed } from "../../../ui/format";
@@ -23,6 +26,10 @@ export function MatchSection({ seat, isDisabled }: { seat: SeatRecord; isDisable
   const [strength, setStrength] = useState(STRENGTH);
   const [compared, setCompared] = useState<(Compared & { seatId: string }) | null>(null);
   const { name } = layerOf(records, seat.layerId)!;
+  const others = seatsOf(records)
+    .filter((s) => s.layerId !== seat.layerId)
+    .map((s) => ({ id: s.layerId, name: layerOf(records, s.layerId)!.name, count: correctionsOf(records, s.layerId).length }))
+    .filter(({ count }) => count > 0);
   const shown = compared?.seatId === seat.id ? compared : null;
   const isStale = shown !== null && shown.records !== records;
   const compare = async (by = strength) => {
@@ -104,6 +111,14 @@ export function MatchSection({ seat, isDisabled }: { seat: SeatRecord; isDisable
         <Button isDisabled={isDisabled || isBusy} onPress={() => void compare()}>
           {sentence(shown ? "seating/compareAgain" : "seating/comparePlate")}
         </Button>
+        {others.length > 0 && (
+          <MenuButton
+            label={sentence("seating/takeOver")}
+            isDisabled={isDisabled}
+            items={others.map(({ id, name: of, count }) => ({ id, name: of, does: sentence(message("seating/takesOver", { count })) }))}
+            onChoose={(from) => edit(takeOver(from, seat.layerId), { stage: "compose", label: message("step.takenOver", { name }) })}
+          />
+        )}
       </RowOf>
     </Section>
   );

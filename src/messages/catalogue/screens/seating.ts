@@ -316,5 +316,7 @@ export const SEATING_SCREEN = {
   "seating/matchName": "Match of {step}: {name}",
   "seating/matchStrength": "How far",
   "seating/comparePlate": "Compare with the plate",
+  "seating/takeOver": "Take over from",
+  "seating/takesOver": "{count, plural, one {Its one correction} other {Its # corrections}}, with their values.",
   "seating/compareAgain": "Compare again",
 } as const;
