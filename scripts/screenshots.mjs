@@ -343,7 +343,7 @@ await press("Use it as the picture");
 await page.getByRole("button", { name: /^Compose:/ }).click();
 await press("Seat in the plate");
 await settle();
-await press("Take its sky");
+await page.getByRole("button", { name: "Take its sky" }).click();
 await page.getByRole("menuitem", { name: /storm-1/ }).click();
 await press("To the sky");
 await page.waitForTimeout(2000);

@@ -34,6 +34,8 @@ export function ViewChoices<T extends string>(props: {
   views: { id: T; label: string; isDisabled?: boolean }[];
   chosen: T;
   onChoose: (id: T) => void;
+  /** where no readout line offers it: how the picture is shown for judging */
+  judges?: boolean;
   children?: ReactNode;
 }) {
   const { surround } = useView();
@@ -42,7 +44,7 @@ export function ViewChoices<T extends string>(props: {
       <Choices label={sentence("view/view")} within items={props.views} chosen={props.chosen} onChoose={props.onChoose} />
       {props.children}
       <Right>
-        <JudgingMenu />
+        {props.judges && <JudgingMenu />}
         <Button onPress={showWhole}>{sentence("common/whole")}</Button>
         <Button onPress={showOneToOne}>1:1</Button>
         <Swatches

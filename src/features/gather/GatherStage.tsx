@@ -97,6 +97,7 @@ export function GatherStage() {
       }
       bar={
         <ViewChoices
+          judges
           views={
             worked.length > CHOSEN_IN_BAR
               ? []
