@@ -10,10 +10,10 @@ import { redo, setStage, undo } from "../session/openJob";
 import { useSession } from "../session/store";
 import { STAGES } from "../session/stages";
 import type { Act } from "../view/keys";
-import { JUDGED, judgeIn, judgeMono } from "../view/judging";
+import { JUDGED } from "../view/judging";
 import { foldPanel, foldPanels } from "../view/panels";
 import { chooseFiles } from "./receive";
-import { showOneToOne, showWhole } from "../view/viewState";
+import { judgeIn, judgeMono, showOneToOne, showWhole } from "../view/viewState";
 
 export interface Command {
   act: Act;

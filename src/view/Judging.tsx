@@ -3,8 +3,8 @@ import styled from "styled-components";
 import { sentence } from "../messages/sentence";
 import { MenuButton } from "../ui/components/MenuButton";
 import { tokens } from "../ui/tokens/tokens";
-import { BANDS, bandTable, JUDGED, judgeIn, type Judged } from "./judging";
-import { useView } from "./viewState";
+import { BANDS, bandTable, JUDGED, type Judged } from "./judging";
+import { judgeIn, useView } from "./viewState";
 
 /** Every channel as the same mix of red, green and blue. */
 const allOf = (r: number, g: number, b: number): string => `${`${r} ${g} ${b} 0 0  `.repeat(3)}0 0 0 1 0`;

@@ -1,15 +1,9 @@
 import { decodeSrgb } from "../core/color/srgbCurve";
 import { log2 } from "../core/numeric/elementary";
-import { useView } from "./viewState";
 
 /** How a picture is shown for judging: as it is, in mono, one channel alone, its colours stronger, or its light in steps of one EV. */
 export const JUDGED = ["colour", "mono", "red", "green", "blue", "chroma", "bands"] as const;
 export type Judged = (typeof JUDGED)[number];
-
-export const judgeIn = (judged: Judged): void => useView.setState({ judged });
-
-/** Mono and back. */
-export const judgeMono = (): void => useView.setState(({ judged }) => ({ judged: judged === "mono" ? "colour" : "mono" }));
 
 /** Bands of light, EV against white, the darkest first: from what lies below to white. Each is lighter than the one before, and of another hue than its neighbours. */
 export const BANDS: readonly { fromEv: number; color: string }[] = [

@@ -30,6 +30,11 @@ export function jumpTo(place: { x: number; y: number; width: number; height: num
 /** Turns the picture on the screen, as one turns a sheet of paper. */
 export const turnView = (byDeg: number) => useView.setState((s) => ({ turnDeg: ((s.turnDeg + byDeg + 540) % 360) - 180 }));
 
+export const judgeIn = (judged: Judged): void => useView.setState({ judged });
+
+/** Mono and back. */
+export const judgeMono = (): void => useView.setState(({ judged }) => ({ judged: judged === "mono" ? "colour" : "mono" }));
+
 export const showWhole = () => useView.setState({ zoom: "fit" });
 
 /** At one to one: about the place that is pointed at, else the one looked at last, else the one pointed at last. */
