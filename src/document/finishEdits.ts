@@ -4,7 +4,7 @@ import { removeLayer } from "./removal";
 import { addLayer } from "./layerEdits";
 import type { LayerRecord } from "./records/layerTypes";
 import type { Records } from "./records/types";
-import { childrenOf, finishGroupOf, finishId, finishLayerOf, lookId, workingSetIdOf } from "./selectors";
+import { childrenOf, finishGroupOf, finishId, finishLayerOf, lookId, mendedId, workingSetIdOf } from "./selectors";
 
 /** The steps that Finish has a control for, bottom first: scene light is evened out and balanced before it is brought to a screen. */
 export const FINISH_STEPS = ["localTone", "exposure", "whiteBalance", "contrast", "chroma", "toneResponse"] as const satisfies Adjustment[];
@@ -67,8 +67,9 @@ export function withFinish(records: Records): Records {
 function addStep(records: Records, step: FinishStep, values: Record<string, number>): Records {
   const setId = workingSetIdOf(records);
   const parentId = finishId(setId);
+  const onTop = [lookId(setId), mendedId(setId)];
   const order = (l: LayerRecord) =>
-    l.id === lookId(setId) ? Infinity : l.content.type === "adjustment" ? FINISH_STEPS.indexOf(l.content.adjustment as FinishStep) : -1;
+    onTop.includes(l.id) ? Infinity : l.content.type === "adjustment" ? FINISH_STEPS.indexOf(l.content.adjustment as FinishStep) : -1;
   const siblings = childrenOf(records, parentId);
   const next = siblings.findIndex((l) => order(l) > FINISH_STEPS.indexOf(step));
   const own = `${parentId}-${step}`;

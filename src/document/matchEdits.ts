@@ -7,7 +7,7 @@ import { addLayer, placeBeside, placeLayer, topOfClipped } from "./layerEdits";
 import { freshMask, type LayerRecord } from "./records/layerTypes";
 import type { Records } from "./records/types";
 import { removeLayer } from "./removal";
-import { childrenOf, finishId, layerOf, lookId, lookOf, workingSetIdOf } from "./selectors";
+import { childrenOf, finishId, layerOf, lookId, lookOf, mendedId, workingSetIdOf } from "./selectors";
 
 /** Lays an adjustment that a match proposes on what a layer shows, over all else that is clipped to that, but for the plate's light, which a lens lays over all of it. @param like how else it is laid */
 export function layMatch(
@@ -60,12 +60,14 @@ export const withoutLook: Edit = (records) => {
   return look ? removeLayer(look.id)(records) : records;
 };
 
-/** Lays what a match with a reference proposes over all that is there, the finish too, in a group of its own, instead of what was matched before. @param names of the layers, bottom first */
+/** Lays what a match with a reference proposes over all that is there, the finish too, in a group of its own under what mends single places, instead of what was matched before. @param names of the layers, bottom first */
 export function layPictureMatch(adjustments: readonly ProposedAdjustment[], names: readonly string[], name: string, strength: number): Edit {
   return (records) => {
     const id = lookId(workingSetIdOf(records));
     const parentId = finishId(workingSetIdOf(records));
-    const group = addLayer({ id, parentId, name, content: { type: "group", through: true }, opacity: strength })(withFinish(withoutLook(records)));
+    const laid = addLayer({ id, parentId, name, content: { type: "group", through: true }, opacity: strength })(withFinish(withoutLook(records)));
+    const mended = mendedId(workingSetIdOf(records));
+    const group = layerOf(laid, mended) ? placeBeside(id, mended, "below")(laid) : laid;
     return adjustments.reduce(
       (r, { adjustment, values }, i) =>
         addLayer({ id: newId("layer"), parentId: id, name: names[i], content: { type: "adjustment", adjustment, values }, mask: freshMask(1) })(r),

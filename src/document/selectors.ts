@@ -162,6 +162,8 @@ export const finishGroupOf = (r: Records) => layerOf(r, finishId(workingSetIdOf(
 /** The group on top of a finish, in which lies what brings the picture to a reference. */
 export const lookId = (setId: string) => `look-${setId}`;
 export const lookOf = (r: Records) => layerOf(r, lookId(workingSetIdOf(r)));
+/** The group over all else of a finish, in which lies what mends single places. */
+export const mendedId = (setId: string) => `mended-${setId}`;
 /** The layers that the finish is made of, in groups and out. */
 export function isInFinish(r: Records, layer: LayerRecord): boolean {
   for (let at: LayerRecord | undefined = layer; at; at = at.parentId === null ? undefined : layerOf(r, at.parentId)) if (isFinish(at)) return true;

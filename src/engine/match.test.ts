@@ -12,7 +12,9 @@ import { checkRecord } from "../document/parseDocument";
 import type { Records } from "../document/records/types";
 import { changeSeat } from "../document/seatEdits";
 import { freshMask } from "../document/records/layerTypes";
-import { childrenOf, documentSize, layerOf, layersOf, plateOf } from "../document/selectors";
+import { freshMerge, setMerge } from "../document/mergeEdits";
+import { frameOfOutput } from "./operations/match/matchFrames";
+import { childrenOf, documentSize, framesOf, layerOf, layersOf, plateOf } from "../document/selectors";
 
 let node: NodeEngine;
 let start: Records;
@@ -112,6 +114,11 @@ it("corrections of one thing are taken over to another in their order, those tha
   // what they were taken from stays as it was, and itself gets nothing
   expect(correctionsOf(taken, "l").map((l) => l.content)).toEqual(correctionsOf(laid, "l").map((l) => l.content));
   expect(takeOver("l", "l")(laid)).toBe(laid);
+});
+
+it("places are looked for from the frame whose px the picture has; a panorama has those of none", () => {
+  expect(frameOfOutput(start)).toBe(framesOf(start)[0]);
+  expect(frameOfOutput(setMerge(freshMerge("panorama"))(start))).toBeNull();
 });
 
 it("what a match of a very dark picture proposes lies within the limits of its adjustments", () => {

@@ -3,12 +3,14 @@ import { createNodeEngine, type NodeEngine } from "../cli/createNodeEngine";
 import { workingToLab } from "../core/color/colorDifference";
 import { encodeSrgb } from "../core/color/srgbCurve";
 import { addFrames, addPin, setRegistration, startJob, takeStep, unmovedRegistration, updateRecord } from "../document/edits";
+import { setFinish } from "../document/finishEdits";
 import { addLayer } from "../document/layerEdits";
+import { layPictureMatch } from "../document/matchEdits";
 import { freshMerge, setMerge } from "../document/mergeEdits";
 import { checkRecord } from "../document/parseDocument";
 import { mendPin } from "../document/pinEdits";
 import type { PinRecord, Records } from "../document/records/types";
-import { finishGroupOf, framesOf, layersOf, pinsOf } from "../document/selectors";
+import { childrenOf, finishGroupOf, finishValues, framesOf, layersOf, pinsOf } from "../document/selectors";
 import { concatBytes } from "../formats/bytes";
 import { TiffWriter } from "../formats/tiff/TiffWriter";
 import { SILENT } from "./task";
@@ -88,9 +90,16 @@ it("is mended along its wall alone, up to the edges, and holds from then on", as
   const [way] = mending.ways;
   expect(way.adjustment).toBe("whiteBalance");
   expect(way.left).toBeLessThan(0.5);
-  const mended = mendPin(pinOf(looked), way, "Mended")(looked);
+  const mended = mendPin(pinOf(looked), way, { layer: "Wall", group: "Mended" })(looked);
   for (const record of Object.values(mended)) expect(checkRecord(record)).toBeUndefined();
   expect(layersOf(mended).find((l) => l.name === "Mended")!.parentId).toBe(finishGroupOf(mended)!.id);
+  // it is no step of the finish: that white balance is still at nothing, and set beside it
+  expect(finishValues(mended, "whiteBalance").mired).toBe(0);
+  const balanced = setFinish("whiteBalance", { mired: 12, duv: 0 })(mended);
+  expect(layersOf(balanced).find((l) => l.name === "Wall")!.content).toEqual(layersOf(mended).find((l) => l.name === "Wall")!.content);
+  // and stays on top of it, and of a look that is taken later
+  const later = layPictureMatch([{ adjustment: "chroma", values: { factor: 0.9 } }], ["Chroma"], "Look", 1)(balanced);
+  expect(childrenOf(later, finishGroupOf(later)!.id).map((l) => l.name)).toEqual(["White balance", "Look", "Mended"]);
   expect((await readings(mended))[0].isOff).toBe(false);
   for (const [x, y] of [
     [110, 90],

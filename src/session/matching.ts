@@ -1,4 +1,4 @@
-import { message } from "../messages/message";
+import { message, type PlainCode } from "../messages/message";
 import type { StepProposal } from "../core/match/steps";
 import type { ThingMatch } from "../engine/operations/match/matchThing";
 import type { Mending } from "../engine/operations/finish/neutralPins";
@@ -6,7 +6,10 @@ import type { MatchMethod, MatchProposal } from "../engine/operations/match/matc
 import { layMatch } from "../document/matchEdits";
 import type { SeatRecord } from "../document/records/plateTypes";
 import type { Records } from "../document/records/types";
+import type { CallOptions } from "../workers/client/EngineClient";
+import type { JobScope } from "./JobScope";
 import { edit, openJob } from "./openJob";
+import type { Stage } from "./stages";
 import { notify, useSession } from "./store";
 
 /** A comparison, and the state of the job that it was made of. */
@@ -18,20 +21,29 @@ export interface Compared {
 /** Compares a thing with the plate around it; where one of both tells nothing, that is said. */
 export async function compareThing(seat: SeatRecord, strength: number): Promise<Compared | null> {
   const { records } = useSession.getState();
+  const told = await askOrTell("compose", "task.matching", "match.thingTellsNothing", (job, options) =>
+    job.ask("matchThing", { records, seatId: seat.id, strength }, options),
+  );
+  return told && { records, told };
+}
+
+/** Asks in a task of its own; what tells nothing is said, unless it was stopped. */
+async function askOrTell<T>(
+  stage: Stage,
+  task: PlainCode,
+  nothing: PlainCode,
+  ask: (job: JobScope, options: CallOptions) => Promise<T | null>,
+): Promise<T | null> {
   const job = openJob();
   let isDone = false;
-  const told = await job.run("compose", "task.matching", async (signal, onProgress) => {
-    const answer = await job.ask("matchThing", { records, seatId: seat.id, strength }, { signal, onProgress });
+  const told = await job.run(stage, task, async (signal, onProgress) => {
+    const answer = await ask(job, { signal, onProgress });
     isDone = true;
     return answer;
   });
-  if (!told) {
-    if (isDone) notify("match.thingTellsNothing");
-    return null;
-  }
-  return { records, told };
+  if (!told && isDone) notify(nothing);
+  return told;
 }
-
 /** Lays what steps propose on a thing, in their order, at once. @param names of the layers */
 export const takeSteps = (seat: SeatRecord, steps: readonly StepProposal[], names: readonly string[]): boolean =>
   edit((records) => steps.reduce((r, step, i) => layMatch(seat.layerId, step, names[i])(r), records), {
@@ -57,15 +69,7 @@ export async function compareOutput(referenceId: string, method: MatchMethod | n
 }
 
 /** How a neutral pin is mended where it is; where nothing is found around it, that is said. */
-export async function lookToMend(pinId: string): Promise<Mending | null> {
+export function lookToMend(pinId: string): Promise<Mending | null> {
   const { records } = useSession.getState();
-  const job = openJob();
-  let isDone = false;
-  const told = await job.run("finish", "task.around", async (signal, onProgress) => {
-    const answer = await job.ask("mendNeutral", { records, pinId }, { signal, onProgress });
-    isDone = true;
-    return answer;
-  });
-  if (!told && isDone) notify("match.nothingAround");
-  return told;
+  return askOrTell("finish", "task.around", "match.nothingAround", (job, options) => job.ask("mendNeutral", { records, pinId }, options));
 }

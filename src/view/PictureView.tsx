@@ -295,7 +295,7 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
         ringAt.current?.setAttribute("visibility", "hidden");
       }}
     >
-      <JudgingFilters />
+      {judged !== "colour" && <JudgingFilters />}
       <canvas ref={canvas} style={{ filter: filterOf(judged) }} />
       <svg aria-hidden="true">
         {arrangement === "single" && overlay?.(shownIn(0))}

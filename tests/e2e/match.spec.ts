@@ -58,10 +58,10 @@ test("this year's bracket takes last year's look, at a strength; a neutral that 
   await expect(pin).toContainText(/of the picture hangs together there/, { timeout: 60_000 });
   await quiet(page);
   await pin.getByRole("button", { name: /^White balance: / }).click();
-  await expect(page.getByRole("row", { name: /^White balance at pin 1/ })).toBeVisible();
+  await expect(page.getByRole("row", { name: /^Mended at pins/ })).toBeVisible();
   await expect(pin).toContainText("within what it may", { timeout: 60_000 });
   await noViolations(page, "a neutral that was mended");
   await page.getByRole("button", { name: "Undo" }).click();
-  await expect(page.getByRole("row", { name: /^White balance at pin 1/ })).toHaveCount(0);
+  await expect(page.getByRole("row", { name: /^Mended at pins/ })).toHaveCount(0);
   await expect(pin).toContainText(/Reads ΔE \d/, { timeout: 60_000 });
 });

@@ -52,10 +52,16 @@ export function NeutralPin({ pin, number, reading, readOnly }: { pin: PinRecord;
                 key={way.adjustment}
                 isDisabled={readOnly || isBusy}
                 onPress={() =>
-                  edit(mendPin(pin, way, sentence(message("finish/mendName", { number, way: ADJUSTMENT_WORDS[way.adjustment].name }))), {
-                    stage: "finish",
-                    label: message("step.pinMended", { number }),
-                  })
+                  edit(
+                    mendPin(pin, way, {
+                      layer: sentence(message("finish/mendName", { number, way: ADJUSTMENT_WORDS[way.adjustment].name })),
+                      group: sentence("finish/mended"),
+                    }),
+                    {
+                      stage: "finish",
+                      label: message("step.pinMended", { number }),
+                    },
+                  )
                 }
               >
                 {sentence(message(`finish/mendBy.${way.adjustment}`, { left: plain(way.left, 1) }))}

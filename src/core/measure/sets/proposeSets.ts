@@ -74,18 +74,7 @@ interface Group {
 }
 
 /** Neighbours that show the same place, whatever they are to each other. */
-export function partByContent(frames: GatheredFrame[], links: Link[]): Group[] {
-  const groups: Group[] = [];
-  frames.forEach((frame, i) => {
-    const link = links[i - 1];
-    const last = groups[groups.length - 1];
-    if (last && link && belongs(frames[i - 1], frame, link)) {
-      last.frames.push(frame);
-      last.links.push(link);
-    } else groups.push({ frames: [frame], links: [] });
-  });
-  return groups;
-}
+export const partByContent = (frames: GatheredFrame[], links: Link[]): Group[] => partBy({ frames, links }, (a, b, link) => !link || !belongs(a, b, link));
 
 function belongs(a: GatheredFrame, b: GatheredFrame, link: Link): boolean {
   if (a.camera !== null && b.camera !== null && a.camera !== b.camera) return false;
@@ -106,11 +95,11 @@ function partDays(group: Group): Group[] {
 }
 
 /** Parts a group where two neighbours ask for it. */
-function partBy({ frames, links }: Group, isApart: (a: GatheredFrame, b: GatheredFrame) => boolean): Group[] {
+function partBy({ frames, links }: Group, isApart: (a: GatheredFrame, b: GatheredFrame, link: Link) => boolean): Group[] {
   const parts: Group[] = [];
   frames.forEach((frame, i) => {
     const last = parts.at(-1);
-    if (last && !isApart(frames[i - 1], frame)) {
+    if (last && !isApart(frames[i - 1], frame, links[i - 1])) {
       last.frames.push(frame);
       last.links.push(links[i - 1]);
     } else parts.push({ frames: [frame], links: [] });

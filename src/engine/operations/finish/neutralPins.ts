@@ -3,9 +3,8 @@ import { proposeWhiteBalance } from "../../../core/color/whiteBalance";
 import { levelOfSide, sizeAtLevel } from "../../../core/geometry/rectangle";
 import { applyStep } from "../../../core/match/steps";
 import type { Samples } from "../../../core/match/transfer";
-import { withFinish } from "../../../document/finishEdits";
-import { addLayer } from "../../../document/layerEdits";
-import { mendLayer, MAY_BE, type MendAdjustment } from "../../../document/pinEdits";
+import { updateLayer } from "../../../document/layerEdits";
+import { MAY_BE, mendPin, type MendWay } from "../../../document/pinEdits";
 import type { LayerRecord } from "../../../document/records/layerTypes";
 import type { PinRecord, Records } from "../../../document/records/types";
 import { isFinish, layerOf, layersOf, pinsOf } from "../../../document/selectors";
@@ -69,7 +68,7 @@ export interface Mending {
   /** share of the picture that is mended, 0..1 */
   share: number;
   before: number;
-  ways: { adjustment: MendAdjustment; values: Record<string, number>; left: number }[];
+  ways: (MendWay & { left: number })[];
 }
 
 /** Longest side at which a region is judged, samples; what of its mask counts; and the fewest samples that tell. */
@@ -82,8 +81,8 @@ export async function mendNeutral(ctx: EngineContext, records: Records, pinId: s
   const pin = neutralsOf(records).find((p) => p.id === pinId);
   if (!pin) return null;
   const given = { adjustment: "whiteBalance" as const, values: {} };
-  const finish = withFinish(records);
-  const laid = addLayer({ ...mendLayer(finish, pin, given, ""), visible: false, id: TRIED })(finish);
+  const mended = mendPin(pin, given, { layer: "", group: "" }, TRIED)(records);
+  const laid = updateLayer(TRIED, { visible: false })(mended);
   const job = await prepareJob(ctx, laid, task);
   const level = levelOfSide(job.inputs, SIDE);
   const { width, height } = sizeAtLevel(job.inputs.width, job.inputs.height, level);

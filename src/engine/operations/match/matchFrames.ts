@@ -5,7 +5,7 @@ import { Refusal } from "../../../core/refusal";
 import { message } from "../../../messages/message";
 import { withoutLook } from "../../../document/matchEdits";
 import { outputGeometry, outputToReference } from "../../../document/outputGeometry";
-import { documentSize, registrationOf } from "../../../document/selectors";
+import { documentSize, mergeOf, registrationOf } from "../../../document/selectors";
 import type { FrameRecord, Records } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
@@ -45,12 +45,17 @@ export async function matchOutput(ctx: EngineContext, given: Records, referenceI
   const to = records[referenceId];
   if (to?.kind !== "frame") throw new Refusal("unclear", message("match.referenceTellsNothing", {}));
   const wanted = await framePicture(ctx, to);
-  const frame = records[registrationOf(records)?.referenceId ?? ""];
-  const { method, matrix } = await look(ctx, records, asked, wanted, frame?.kind === "frame" ? frame : null, to, portion(task, 0, 0.5));
+  const { method, matrix } = await look(ctx, records, asked, wanted, frameOfOutput(records), to, portion(task, 0, 0.5));
   const job = await prepareJob(ctx, records, portion(task, 0.5, 0.8));
   const own = outputPicture(ctx, job);
   const toFrame = outputToReference(outputGeometry(records), documentSize(records)!);
   return matchPictures(ctx, own, wanted, { method, matrix: matrix && multiply(matrix, toFrame), mask: null, pairs: [] }, portion(task, 0.8, 1));
+}
+
+/** The frame whose px the picture has; null for a panorama, which has those of none. */
+export function frameOfOutput(records: Records): FrameRecord | null {
+  const frame = records[registrationOf(records)?.referenceId ?? ""];
+  return frame?.kind === "frame" && mergeOf(records)?.method !== "panorama" ? frame : null;
 }
 
 const isAsLarge = (a: FrameRecord, b: FrameRecord): boolean => a.width === b.width && a.height === b.height;

@@ -17,7 +17,8 @@ const [NOISE_TIMES, NOISE_STEPS] = [1.6, 0.6];
 export async function matchFindings(ctx: EngineContext, job: PreparedJob, task: Task): Promise<Finding[]> {
   const { records } = job;
   const found: Finding[] = [];
-  if (!plateOf(records)) return found;
+  const plateRecord = plateOf(records);
+  if (!plateRecord || plateRecord.byTaste) return found;
   for (const seat of seatsOf(records)) {
     const layer = layerOf(records, seat.layerId)!;
     const told = await matchThing(ctx, records, seat.id, 1, task);

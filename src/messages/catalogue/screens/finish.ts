@@ -40,6 +40,7 @@ export const FINISH_SCREEN = {
   "finish/mendsShare": "{percent} % of the picture hangs together there, ΔE {before} from neutral.",
   "finish/mendBy.whiteBalance": "White balance: {left} left",
   "finish/mendBy.chroma": "Drain colour: {left} left",
+  "finish/mended": "Mended at pins",
   "finish/mendName": "{way} at pin {number, number}",
   "finish/reference": "The look of another picture",
   "finish/referenceMeans": "Compares the picture with one whose look is wanted, as it would be delivered, and lays what brings it there over all else.",
