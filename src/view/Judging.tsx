@@ -55,6 +55,7 @@ export function JudgingMenu() {
 }
 
 const Legend = styled.span`
+  pointer-events: none;
   position: absolute;
   left: 8px;
   bottom: 6px;

@@ -7,7 +7,7 @@ import type { Records } from "../document/records/types";
 import { useLive } from "../session/live";
 import { SURROUNDS, tokens } from "../ui/tokens/tokens";
 import { hoverEnds, hoverOver, speakOf } from "./hover";
-import { BandLegend, filterOf, JudgingFilters } from "./Judging";
+import { BandLegend, filterOf, JudgingFilters, JudgingMenu } from "./Judging";
 import { isSwitchedOff } from "./keys";
 import { paintPanes } from "./paintPanes";
 import { Touches, type TouchEffects } from "./Touches";
@@ -61,18 +61,31 @@ const Frame = styled.div`
     visibility: hidden;
   }
 `;
-const Tag = styled.span`
+/** The picture, and beside it what may be pressed: nothing within a picture may. */
+const Around = styled.div`
+  position: relative;
+  flex: 1;
+  min-height: 0;
+  min-width: 0;
+  display: flex;
+`;
+const Corner = styled.div`
   position: absolute;
   bottom: 6px;
   right: 8px;
+  display: flex;
+  align-items: center;
+  gap: 6px;
+`;
+const Tag = styled.span`
+  pointer-events: none;
   padding: 1px 6px;
   background: ${tokens.panel};
   font-family: ${tokens.condensed};
   font-size: ${tokens.size.small};
 `;
 const PaneTag = styled(Tag)`
-  right: auto;
-  bottom: auto;
+  position: absolute;
   top: 8px;
 `;
 
@@ -271,68 +284,73 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
   });
   const ring = tool?.ring ? (tool.ring * viewport.scale) / 2 : null;
   return (
-    <Frame
-      ref={frame}
-      role="img"
-      aria-label={sentence(message("view/arrowsMovePlusMinus", { name }))}
-      tabIndex={0}
-      onKeyDown={onKey}
-      onKeyUp={button.up}
-      onBlur={button.release}
-      // pointing at it takes the keys from a field, and does not give them to the picture, where the tools have them
-      onMouseDown={(e) => {
-        e.preventDefault();
-        (document.activeElement as HTMLElement | null)?.blur();
-      }}
-      data-exact={exact}
-      style={{ background: SURROUNDS[surround], cursor: tool?.cursor ?? "default" }}
-      onPointerDown={onDown}
-      onPointerMove={onMove}
-      onPointerUp={onUp}
-      onPointerCancel={onUp}
-      onPointerLeave={() => {
-        hoverEnds();
-        ringAt.current?.setAttribute("visibility", "hidden");
-      }}
-    >
-      {judged !== "colour" && <JudgingFilters />}
-      <canvas ref={canvas} style={{ filter: filterOf(judged) }} />
-      <svg aria-hidden="true">
-        {arrangement === "single" && overlay?.(shownIn(0))}
-        {arrangement === "side" &&
-          overlay &&
-          ([0, 1] as const).map((pane) => (
-            <svg key={pane} x={pane * paneWidth} width={paneWidth} height={box.height} style={{ overflow: "hidden" }}>
-              {overlay(shownIn(pane))}
-            </svg>
-          ))}
-        {canWork && (
-          <g data-middle fill="none" transform={`translate(${Math.round(paneWidth / 2)} ${Math.round(box.height / 2)})`}>
-            {(["#000", "#fff"] as const).map((stroke, i) => (
-              <path key={stroke} d="M-18 0h12M6 0h12M0 -18v12M0 6v12" stroke={stroke} strokeWidth={4 - 2 * i} />
+    <Around>
+      <Frame
+        ref={frame}
+        role="img"
+        aria-label={sentence(message("view/arrowsMovePlusMinus", { name }))}
+        tabIndex={0}
+        onKeyDown={onKey}
+        onKeyUp={button.up}
+        onBlur={button.release}
+        // pointing at it takes the keys from a field, and does not give them to the picture, where the tools have them
+        onMouseDown={(e) => {
+          e.preventDefault();
+          (document.activeElement as HTMLElement | null)?.blur();
+        }}
+        data-exact={exact}
+        style={{ background: SURROUNDS[surround], cursor: tool?.cursor ?? "default" }}
+        onPointerDown={onDown}
+        onPointerMove={onMove}
+        onPointerUp={onUp}
+        onPointerCancel={onUp}
+        onPointerLeave={() => {
+          hoverEnds();
+          ringAt.current?.setAttribute("visibility", "hidden");
+        }}
+      >
+        {judged !== "colour" && <JudgingFilters />}
+        <canvas ref={canvas} style={{ filter: filterOf(judged) }} />
+        <svg aria-hidden="true">
+          {arrangement === "single" && overlay?.(shownIn(0))}
+          {arrangement === "side" &&
+            overlay &&
+            ([0, 1] as const).map((pane) => (
+              <svg key={pane} x={pane * paneWidth} width={paneWidth} height={box.height} style={{ overflow: "hidden" }}>
+                {overlay(shownIn(pane))}
+              </svg>
             ))}
-          </g>
-        )}
-        {ring !== null && (
-          <g ref={ringAt} fill="none" visibility="hidden">
-            <circle r={ring} stroke="#000" strokeWidth="1" />
-            <circle r={Math.max(0.5, ring - 1)} stroke="#fff" strokeWidth="1" />
-          </g>
-        )}
-      </svg>
-      {arrangement !== "single" &&
-        panes.map((pane, i) => (
-          <PaneTag
-            key={pane.label + i}
-            style={{ left: i === 0 ? 8 : arrangement === "side" ? paneWidth + 8 : "auto", right: i === 1 && arrangement === "split" ? 8 : "auto" }}
-          >
-            {pane.label}
-          </PaneTag>
-        ))}
-      <Tag>
-        {exact ? sentence("view/exact") : sentence("view/coarse")} · {Math.round(viewport.scale * ratio * 100)} %
-      </Tag>
+          {canWork && (
+            <g data-middle fill="none" transform={`translate(${Math.round(paneWidth / 2)} ${Math.round(box.height / 2)})`}>
+              {(["#000", "#fff"] as const).map((stroke, i) => (
+                <path key={stroke} d="M-18 0h12M6 0h12M0 -18v12M0 6v12" stroke={stroke} strokeWidth={4 - 2 * i} />
+              ))}
+            </g>
+          )}
+          {ring !== null && (
+            <g ref={ringAt} fill="none" visibility="hidden">
+              <circle r={ring} stroke="#000" strokeWidth="1" />
+              <circle r={Math.max(0.5, ring - 1)} stroke="#fff" strokeWidth="1" />
+            </g>
+          )}
+        </svg>
+        {arrangement !== "single" &&
+          panes.map((pane, i) => (
+            <PaneTag
+              key={pane.label + i}
+              style={{ left: i === 0 ? 8 : arrangement === "side" ? paneWidth + 8 : "auto", right: i === 1 && arrangement === "split" ? 8 : "auto" }}
+            >
+              {pane.label}
+            </PaneTag>
+          ))}
+      </Frame>
       <BandLegend />
-    </Frame>
+      <Corner>
+        <JudgingMenu />
+        <Tag>
+          {exact ? sentence("view/exact") : sentence("view/coarse")} · {Math.round(viewport.scale * ratio * 100)} %
+        </Tag>
+      </Corner>
+    </Around>
   );
 }

@@ -1,6 +1,5 @@
 "use client";
 import { sentence } from "../messages/sentence";
-import { JudgingMenu } from "./Judging";
 import { message } from "../messages/message";
 import { useEffect, useRef, useState, type ReactNode } from "react";
 import styled from "styled-components";
@@ -142,7 +141,6 @@ export function ReadoutLine({ records, toReference, extra }: { records: Records 
           <span>{sentence("view/pointPictureReadIts")}</span>
         )}
       </Values>
-      <JudgingMenu />
       <Sizes role="group" aria-label={sentence("view/sampleSize")}>
         <Size isSelected={lab} onChange={(on) => useSample.setState({ lab: on })}>
           {sentence("view/lCh")}

@@ -5,7 +5,6 @@ import type { ReactNode } from "react";
 import { ToggleButton, ToggleButtonGroup } from "react-aria-components";
 import { Choices } from "../ui/components/Choices";
 import { SURROUNDS, tokens, type Surround } from "../ui/tokens/tokens";
-import { JudgingMenu } from "./Judging";
 import { showOneToOne, showWhole, useView } from "./viewState";
 import { Button } from "../ui/components/Button";
 import styled from "styled-components";
@@ -34,8 +33,6 @@ export function ViewChoices<T extends string>(props: {
   views: { id: T; label: string; isDisabled?: boolean }[];
   chosen: T;
   onChoose: (id: T) => void;
-  /** where no readout line offers it: how the picture is shown for judging */
-  judges?: boolean;
   children?: ReactNode;
 }) {
   const { surround } = useView();
@@ -44,7 +41,6 @@ export function ViewChoices<T extends string>(props: {
       <Choices label={sentence("view/view")} within items={props.views} chosen={props.chosen} onChoose={props.onChoose} />
       {props.children}
       <Right>
-        {props.judges && <JudgingMenu />}
         <Button onPress={showWhole}>{sentence("common/whole")}</Button>
         <Button onPress={showOneToOne}>1:1</Button>
         <Swatches

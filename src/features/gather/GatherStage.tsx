@@ -97,7 +97,6 @@ export function GatherStage() {
       }
       bar={
         <ViewChoices
-          judges
           views={
             worked.length > CHOSEN_IN_BAR
               ? []

@@ -235,7 +235,7 @@ export function HandoverStage() {
           {jobSection}
         </>
       }
-      bar={<ViewChoices judges views={[{ id: "out", label: sentence("handover/asDelivered") }]} chosen="out" onChoose={() => undefined} />}
+      bar={<ViewChoices views={[{ id: "out", label: sentence("handover/asDelivered") }]} chosen="out" onChoose={() => undefined} />}
     >
       <PictureView name={sentence("handover/deliveredPicture")} panes={[{ view: { kind: "output" }, records, label: "" }]} arrangement="single" size={crop} />
     </StageLayout>

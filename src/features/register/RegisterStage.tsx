@@ -197,7 +197,6 @@ function Registered({ registration, frames, reference }: { registration: Registr
       }
       bar={
         <ViewChoices<Shown>
-          judges
           views={[
             { id: "frame", label: sentence(message("common/frameNumber", { number: frameNumber(records, frame.id) })) },
             ...LABELS.map((l) => ({ ...l, isDisabled: !comparable && l.id !== "reference" })),

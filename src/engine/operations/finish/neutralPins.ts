@@ -4,16 +4,17 @@ import { levelOfSide, sizeAtLevel } from "../../../core/geometry/rectangle";
 import { applyStep } from "../../../core/match/steps";
 import type { Samples } from "../../../core/match/transfer";
 import { updateLayer } from "../../../document/layerEdits";
-import { MAY_BE, mendPin, type MendWay } from "../../../document/pinEdits";
+import { aroundPin, MAY_BE, mendPin, type MendWay } from "../../../document/pinEdits";
 import type { LayerRecord } from "../../../document/records/layerTypes";
 import type { PinRecord, Records } from "../../../document/records/types";
 import { isFinish, layerOf, layersOf, pinsOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
-import type { Task } from "../../task";
+import { portion, type Task } from "../../task";
 import { each } from "../frames/frameSamples";
 import { composeRect, prepareJob } from "../layers/compose";
 import { stripRows } from "../layers/layerReach";
 import type { PreparedJob } from "../layers/PreparedJob";
+import { findInMerge } from "../masks/foundMask";
 import { maskPlane } from "../masks/maskPlane";
 import { patchMean } from "./patch";
 
@@ -80,16 +81,17 @@ const FEWEST = 12;
 export async function mendNeutral(ctx: EngineContext, records: Records, pinId: string, task: Task): Promise<Mending | null> {
   const pin = neutralsOf(records).find((p) => p.id === pinId);
   if (!pin) return null;
-  const given = { adjustment: "whiteBalance" as const, values: {} };
+  const tolerance = widest(ctx, await prepareJob(ctx, records, portion(task, 0, 0.5)), pin);
+  const given = { adjustment: "whiteBalance" as const, values: {}, tolerance };
   const mended = mendPin(pin, given, { layer: "", group: "" }, TRIED)(records);
   const laid = updateLayer(TRIED, { visible: false })(mended);
-  const job = await prepareJob(ctx, laid, task);
+  const job = await prepareJob(ctx, laid, portion(task, 0.5, 0.7));
   const level = levelOfSide(job.inputs, SIDE);
   const { width, height } = sizeAtLevel(job.inputs.width, job.inputs.height, level);
   const light: number[] = [];
   const rows = stripRows(laid, level);
   for (let y = 0; y < height; y += rows) {
-    await task.step(y, height, "task.measuring");
+    await task.step(0.7 + (0.3 * y) / height, 1, "task.measuring");
     const rect = { x: 0, y, width, height: Math.min(rows, height - y) };
     const mask = maskPlane(ctx, job, layerOf(laid, TRIED)!, level, rect);
     if (!mask.some((v) => v > WITHIN)) continue;
@@ -102,12 +104,24 @@ export async function mendNeutral(ctx: EngineContext, records: Records, pinId: s
   if (samples.count < FEWEST) return null;
   const balance = proposeWhiteBalance(patchMean(ctx, job, pin.x, pin.y, pin.radius, "finish"));
   const drained = { factor: 0, protect: 0, space: 0 };
-  const ways: Mending["ways"] = [{ adjustment: "chroma", values: drained, left: castOf(applyStep(samples, "chroma", drained)) }];
-  if (balance) ways.unshift({ adjustment: "whiteBalance", values: { ...balance }, left: castOf(applyStep(samples, "whiteBalance", { ...balance })) });
+  const ways: Mending["ways"] = [{ adjustment: "chroma", values: drained, tolerance, left: castOf(applyStep(samples, "chroma", drained)) }];
+  if (balance)
+    ways.unshift({ adjustment: "whiteBalance", values: { ...balance }, tolerance, left: castOf(applyStep(samples, "whiteBalance", { ...balance })) });
   return { share: samples.count / (width * height), before: castOf(samples), ways };
 }
 
 const TRIED = "tried-mending";
+
+/** How near colours may lie to a place's, ΔE, and by how much what is found may grow from one to the next: times, and share of the picture. Beyond that it ran over an edge. By places of the demo pictures. */
+const TOLERANCES = [1.5, 2, 3, 4, 6];
+const [GROWS, SPILLS] = [2.2, 0.05];
+
+/** The widest tolerance by which what is found around a pin has not run over into something else. */
+function widest(ctx: EngineContext, job: PreparedJob, pin: PinRecord): number {
+  const shares = TOLERANCES.map((tolerance) => findInMerge(ctx, job, aroundPin(pin, tolerance)).share);
+  const over = shares.findIndex((share, k) => k > 0 && share > GROWS * shares[k - 1] && share - shares[k - 1] > SPILLS);
+  return TOLERANCES[over > 0 ? over - 1 : TOLERANCES.length - 1];
+}
 
 function castOf({ count, light }: Samples): number {
   let sum = 0;

@@ -141,7 +141,6 @@ function Laid({ panorama, registration }: { panorama: PanoramaRecord; registrati
       }
       bar={
         <ViewChoices<Shown>
-          judges
           views={[
             { id: "picture", label: sentence("register/picture") },
             { id: "frames", label: sentence("common/frames") },
