@@ -10,7 +10,7 @@ import { redo, setStage, undo } from "../session/openJob";
 import { useSession } from "../session/store";
 import { STAGES } from "../session/stages";
 import type { Act } from "../view/keys";
-import { JUDGED } from "../view/judging";
+import { JUDGED } from "../view/judgedAs";
 import { foldPanel, foldPanels } from "../view/panels";
 import { chooseFiles } from "./receive";
 import { judgeIn, judgeMono, showOneToOne, showWhole } from "../view/viewState";

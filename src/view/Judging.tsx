@@ -3,7 +3,7 @@ import styled from "styled-components";
 import { sentence } from "../messages/sentence";
 import { MenuButton } from "../ui/components/MenuButton";
 import { tokens } from "../ui/tokens/tokens";
-import { BANDS, bandTable, JUDGED, type Judged } from "./judging";
+import { BANDS, bandTable, JUDGED, type Judged } from "./judgedAs";
 import { judgeIn, useView } from "./viewState";
 
 /** Every channel as the same mix of red, green and blue. */

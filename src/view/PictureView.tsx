@@ -347,7 +347,7 @@ export function PictureView({ panes: asked, arrangement, size, tool, overlay, tu
       <BandLegend />
       <Corner>
         <JudgingMenu />
-        <Tag>
+        <Tag data-scale>
           {exact ? sentence("view/exact") : sentence("view/coarse")} · {Math.round(viewport.scale * ratio * 100)} %
         </Tag>
       </Corner>

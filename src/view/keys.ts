@@ -2,7 +2,7 @@ import { create } from "zustand";
 import { MERGE_METHODS, type MergeMethod } from "../kinds/merges/records";
 import { message } from "../messages/message";
 import { sentence } from "../messages/sentence";
-import { JUDGED, type Judged } from "./judging";
+import { JUDGED, type Judged } from "./judgedAs";
 import { STAGES, type Stage } from "../session/stages";
 
 /** What a single key can do. */

@@ -1,6 +1,6 @@
 import { create } from "zustand";
 import type { Surround } from "../ui/tokens/tokens";
-import type { Judged } from "./judging";
+import type { Judged } from "./judgedAs";
 import { useHover } from "./hover";
 
 /** How the person looks at pictures; nothing here changes the job. */

@@ -102,7 +102,7 @@ test("panels fold and widen, are remembered, and leave the picture its room", as
   const before = Number(await grip.getAttribute("aria-valuenow"));
   // the picture has the keys once it is tabbed to
   const picture = page.getByRole("img");
-  const scale = async () => Number(/(\d+) %/.exec(await page.locator("[data-exact]").innerText())![1]);
+  const scale = async () => Number(/(\d+) %/.exec(await page.locator("[data-scale]").innerText())![1]);
   const fitted = await scale();
   await picture.focus();
   await page.keyboard.press("+");
@@ -155,7 +155,7 @@ for (const [width, height, run] of [
     await expect(page.getByText("Separate shots, 4 frames")).toBeVisible({ timeout: 120_000 });
     await quiet(page);
     await exact(page);
-    const scale = async () => Number(/(\d+) %/.exec(await page.locator("[data-exact]").innerText())![1]);
+    const scale = async () => Number(/(\d+) %/.exec(await page.locator("[data-scale]").innerText())![1]);
     const [box, before, devtools] = [(await page.locator("[data-exact]").boundingBox())!, await scale(), await context.newCDPSession(page)];
     const fingers = (type: "touchStart" | "touchMove" | "touchEnd", apart: number) =>
       devtools.send("Input.dispatchTouchEvent", {

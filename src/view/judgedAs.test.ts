@@ -1,6 +1,6 @@
 /** Bands of light, and what is shown for judging. */
 import { encodeSrgb } from "../core/color/srgbCurve";
-import { BANDS, bandOf, bandTable } from "./judging";
+import { BANDS, bandOf, bandTable } from "./judgedAs";
 import { judgeIn, judgeMono, useView } from "./viewState";
 
 const hexToRgb = (hex: string): number[] => [1, 3, 5].map((at) => parseInt(hex.slice(at, at + 2), 16) / 255);
