@@ -78,7 +78,7 @@ save_jpeg(f"{folder}/haze-1.jpg", sensor(light, exposure, rng, full_well=30000),
 write_exif(f"{folder}/haze-1.jpg", "1/60", 8, 100, 24, "2026:09:23 07:12:44", 55)
 far = cv2.warpPerspective(depth, offset, (W, H), flags=cv2.INTER_NEAREST)
 is_sky = cv2.warpPerspective(sky, offset, (W, H)) > 0.02
-code = np.where(is_sky, 255, np.clip(np.round(127 * np.log10(np.maximum(far, 1))), 0, 254)).astype(np.uint8)
+code = np.where(is_sky, 255, np.clip(np.round(63.5 * np.log10(np.maximum(far, 1))), 0, 254)).astype(np.uint8)
 cv2.imwrite(f"{folder}/depth.png", code[::2, ::2])
 json.dump({"size": [W, H], "attenuationPerM": BETA[::-1].tolist(), "airlight": (AIR * exposure)[::-1].tolist(),
-           "depth": "127 · lg(metres), 255 is the sky; every second px of every second row"}, open(f"{folder}/truth.json", "w"), indent=1)
+           "depth": "63.5 · lg(metres), 255 is the sky; every second px of every second row"}, open(f"{folder}/truth.json", "w"), indent=1)

@@ -12,8 +12,8 @@ export type ComposeShown = "result" | "pattern" | "mask" | "edge" | "frame" | "l
 /** What of a layer the bench shows. */
 export type ComposeTab = "content" | "mask" | "layer";
 
-/** What a drag on the plate does: nothing, pull the horizon, draw a line of some kind, or mark a shadow, the sun, something round, a lamp or a surface. */
-export type PlateTool = "none" | "horizon" | LineKind | "shadow" | "pair" | "sun" | "ball" | "lamp" | SurfaceKind;
+/** What a drag on the plate does: nothing, pull the horizon, draw a line of some kind, or mark a shadow, the sun, something round, a lamp, a place that far away or a surface. */
+export type PlateTool = "none" | "horizon" | LineKind | "shadow" | "pair" | "sun" | "ball" | "lamp" | "distance" | SurfaceKind;
 
 interface ComposeState {
   partId: string | null;

@@ -2,6 +2,7 @@ import type { Point } from "../../core/seat/fitStance";
 import type { ShadowMark } from "../../core/seat/lightFromShadows";
 import type { DrawnLine } from "../../core/seat/stanceByLines";
 import type { Lamp } from "../../core/light/lamp";
+import type { Air } from "../../core/air/fitHaze";
 import type { Surface } from "../../core/seat/scenery";
 import type { Whereabouts } from "../../core/seat/sunByDate";
 import type { Stance } from "../../core/seat/upright";
@@ -22,6 +23,13 @@ export const SEAT_ON = ["ground", "flat", "sky", "free"] as const;
 /** A lamp of a plate: whether what it lights is to be laid on, or shows in the plate already. */
 export interface PlateLamp extends Lamp {
   isAdded: boolean;
+}
+
+/** A place of a plate whose distance is known, px and metres. */
+export interface HazeMark {
+  x: number;
+  y: number;
+  distanceM: number;
 }
 
 /** The plate that things are seated in: how its camera stood, and its light. One a set; places in px of the picture. */
@@ -54,6 +62,9 @@ export interface PlateRecord {
   lamps?: PlateLamp[];
   /** light of all else on a white surface there, EV over white */
   ambientEv?: number;
+  /** what its air hides with distance, as measured, and places whose distance was said for that */
+  air?: Air;
+  hazeMarks?: HazeMark[];
   /** no direction: the sky is the light */
   overcast: boolean;
   /** scale and light are by taste: what is not plausible is no finding */

@@ -9,6 +9,7 @@ const MOST_LINES = 100;
 const MOST_SHADOWS = 50;
 const [MOST_SURFACES, MOST_CORNERS] = [40, 12];
 const MOST_LAMPS = 40;
+const MOST_MARKS = 40;
 const FARTHEST = 1e6;
 /** Beyond that the horizon leaves no picture through its sides, degrees. */
 const MOST_ROLL = 60;
@@ -72,6 +73,8 @@ export const PLATE = object({
     }),
   ).max(MOST_LAMPS),
   ambientEv: number().min(-20).max(20),
+  air: object({ color: array(finite().min(0).max(1000)).required().length(3), perM: array(finite().min(0).max(100)).required().length(3) }).default(undefined),
+  hazeMarks: array(object({ x: coordinate(), y: coordinate(), distanceM: metres() })).max(MOST_MARKS),
   overcast: boolean().required(),
   byTaste: boolean(),
 });

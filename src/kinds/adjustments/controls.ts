@@ -30,6 +30,7 @@ export const ADJUSTMENT_CONTROLS: Record<Adjustment, AdjustmentControls> = {
   highPass,
   glow: standard("glow"),
   haze: standard("haze"),
+  clearing: standard("clearing"),
   balance: standard("balance"),
   noise,
   grain: standard("grain"),

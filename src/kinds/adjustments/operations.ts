@@ -16,6 +16,7 @@ import { sharpen } from "./sharpen/operation";
 import { highPass } from "./highPass/operation";
 import { glow } from "./glow/operation";
 import { haze } from "./haze/operation";
+import { clearing, prepareClearing } from "./clearing/operation";
 import { balance } from "./balance/operation";
 import { noise } from "./noise/operation";
 import { grain } from "./grain/operation";
@@ -43,6 +44,7 @@ export const ADJUSTMENT_OPERATIONS: Record<Adjustment, Operation> = {
   highPass,
   glow,
   haze,
+  clearing,
   balance,
   noise,
   grain,
@@ -54,7 +56,7 @@ export const ADJUSTMENT_OPERATIONS: Record<Adjustment, Operation> = {
 };
 
 /** What has to be found before some adjustments can be drawn. */
-export const ADJUSTMENT_PREPARATIONS: Partial<Record<Adjustment, Preparation<object>>> = { localTone: prepareLocalTone };
+export const ADJUSTMENT_PREPARATIONS: Partial<Record<Adjustment, Preparation<object>>> = { localTone: prepareLocalTone, clearing: prepareClearing };
 
 /** Carries an adjustment out on a rectangle, in place; values that are not given are neutral. */
 export function applyAdjustment(on: Site, adjustment: Adjustment, given: Record<string, number>): void {

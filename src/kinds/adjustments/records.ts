@@ -17,6 +17,7 @@ import { sharpen } from "./sharpen/record";
 import { highPass } from "./highPass/record";
 import { glow } from "./glow/record";
 import { haze } from "./haze/record";
+import { clearing } from "./clearing/record";
 import { balance } from "./balance/record";
 import { noise } from "./noise/record";
 import { grain } from "./grain/record";
@@ -44,6 +45,7 @@ export const ADJUSTMENT_RECORDS = {
   highPass,
   glow,
   haze,
+  clearing,
   balance,
   noise,
   grain,

@@ -16,6 +16,7 @@ import { sharpen } from "./sharpen/words";
 import { highPass } from "./highPass/words";
 import { glow } from "./glow/words";
 import { haze } from "./haze/words";
+import { clearing } from "./clearing/words";
 import { balance } from "./balance/words";
 import { noise } from "./noise/words";
 import { grain } from "./grain/words";
@@ -43,6 +44,7 @@ export const ADJUSTMENT_WORDS: Record<Adjustment, KindWords> = {
   highPass,
   glow,
   haze,
+  clearing,
   balance,
   noise,
   grain,

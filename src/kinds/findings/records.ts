@@ -3,6 +3,8 @@ import { bowedHorizon } from "./bowedHorizon/record";
 import { cast } from "./cast/record";
 import { endsUnlike } from "./endsUnlike/record";
 import { castUnlike } from "./castUnlike/record";
+import { hazeOrder } from "./hazeOrder/record";
+import { hazeUnlike } from "./hazeUnlike/record";
 import { noiseUnlike } from "./noiseUnlike/record";
 import { clipped } from "./clipped/record";
 import { doubledEdge } from "./doubledEdge/record";
@@ -53,6 +55,8 @@ export const FINDING_RECORDS = {
   cast,
   endsUnlike,
   castUnlike,
+  hazeOrder,
+  hazeUnlike,
   noiseUnlike,
   noEffect,
   motion,

@@ -3,6 +3,8 @@ import { bowedHorizon } from "./bowedHorizon/words";
 import { cast } from "./cast/words";
 import { endsUnlike } from "./endsUnlike/words";
 import { castUnlike } from "./castUnlike/words";
+import { hazeOrder } from "./hazeOrder/words";
+import { hazeUnlike } from "./hazeUnlike/words";
 import { noiseUnlike } from "./noiseUnlike/words";
 import { clipped } from "./clipped/words";
 import { doubledEdge } from "./doubledEdge/words";
@@ -54,6 +56,8 @@ export const FINDING_WORDS: Record<FindingKind, FindingWords> = {
   cast,
   endsUnlike,
   castUnlike,
+  hazeOrder,
+  hazeUnlike,
   noiseUnlike,
   noEffect,
   motion,

@@ -109,6 +109,8 @@ export const SESSION = {
   "registering.leftFirst": "Click the place in the left frame first.",
 
   "cutting.mostStrokes": "A cut-out takes {most} strokes at most: draw its box anew, or take strokes back.",
+  "plate.noHaze":
+    "The plate does not tell its haze: too little ground is seen near and far. Say where the horizon runs, or mark three places whose distance you know.",
   "plate.noSky": "One of the two pictures shows no sky that begins at its upper border.",
   "plate.noLamps": "Nothing here is far brighter than what surrounds it, but what is marked already. Mark a lamp by hand.",
   "plate.lampTellsNothing": "The ground around it does not tell how strong it is: it gets darker away from it by too little, or unevenly.",

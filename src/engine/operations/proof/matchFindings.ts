@@ -1,6 +1,9 @@
 import { finding, type Finding } from "../../../document/finding";
 import { neutralShift } from "../../../core/match/steps";
 import { noiseBeside } from "../../../core/match/grainStep";
+import { airLightAt } from "../../../document/hazeEdits";
+import { cameraOf, standsAt } from "../../../document/seatGeometry";
+import { log2 } from "../../../core/numeric/elementary";
 import { plateOf, layerOf, seatsOf } from "../../../document/selectors";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
@@ -13,23 +16,35 @@ const [DEEPER_EV, BRIGHTER_EV] = [1.5, 1];
 const CAST = 6;
 const [NOISE_TIMES, NOISE_STEPS] = [1.6, 0.6];
 
-/** What is seated and was not matched with its plate: black, white, cast and noise. */
+/** How much deeper than the air lets it look the black of a thing may be, and how much lighter than that of what stands farther, EV; and haze that matters at all. Common practice, no source. */
+const [HAZE_EV, ORDER_EV, LEAST_HAZE] = [0.7, 1, 0.004];
+
+/** What is seated and was not matched with its plate: black, white, cast, noise and haze. */
 export async function matchFindings(ctx: EngineContext, job: PreparedJob, task: Task): Promise<Finding[]> {
   const { records } = job;
   const found: Finding[] = [];
   const plateRecord = plateOf(records);
   if (!plateRecord || plateRecord.byTaste) return found;
+  const standing: { layer: string; seatId: string; black: number; distanceM: number }[] = [];
   for (const seat of seatsOf(records)) {
     const layer = layerOf(records, seat.layerId)!;
     const told = await matchThing(ctx, records, seat.id, 1, task);
     if (!told) continue;
     const of = { cause: "compose" as const, remedy: { kind: "show" as const }, place: null, share: 0.05 };
     const { own, plate } = told;
+    const foot = seat.on === "ground" ? standsAt(plateRecord, job.inputs, seat) : null;
+    const distanceM = foot && cameraOf(plateRecord, job.inputs).distanceTo(foot);
+    const haze = distanceM && plateRecord.air ? airLightAt(plateRecord.air, distanceM) : 0;
+    const hazeEv = haze > LEAST_HAZE ? log2(haze) - own.mono.black : 0;
+    if (distanceM && haze > LEAST_HAZE) standing.push({ layer: layer.name, seatId: seat.id, black: own.mono.black, distanceM });
+    if (distanceM && hazeEv > HAZE_EV)
+      found.push(finding("hazeUnlike", { layer: layer.name, ev: hazeEv, distanceM }, { ...of, id: `hazeUnlike-${seat.id}`, weight: 0.4 }));
     for (const [end, ev, most] of [
       ["black", plate.mono.black - own.mono.black, DEEPER_EV],
       ["white", own.mono.white - plate.mono.white, BRIGHTER_EV],
     ] as const)
-      if (ev > most) found.push(finding("endsUnlike", { layer: layer.name, end, ev }, { ...of, id: `endsUnlike-${end}-${seat.id}`, weight: 0.4 }));
+      if (ev > most && !(end === "black" && hazeEv > HAZE_EV))
+        found.push(finding("endsUnlike", { layer: layer.name, end, ev }, { ...of, id: `endsUnlike-${end}-${seat.id}`, weight: 0.4 }));
     const [a, b] = neutralShift(own, plate);
     const deltaE = Math.hypot(a, b);
     if (deltaE > CAST)
@@ -42,5 +57,18 @@ export async function matchFindings(ctx: EngineContext, job: PreparedJob, task: 
       );
     }
   }
+  standing.sort((a, b) => a.distanceM - b.distanceM);
+  standing.slice(1).forEach((far, i) => {
+    const near = standing[i];
+    const ev = near.black - far.black;
+    if (ev > ORDER_EV)
+      found.push(
+        finding(
+          "hazeOrder",
+          { nearer: near.layer, farther: far.layer, ev },
+          { cause: "compose", remedy: { kind: "show" }, place: null, share: 0.05, id: `hazeOrder-${far.seatId}`, weight: 0.4 },
+        ),
+      );
+  });
   return found;
 }

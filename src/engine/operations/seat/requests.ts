@@ -23,6 +23,7 @@ import { litGround, type GroundLight, type LitGround } from "../../../core/seat/
 import { outlineLightOf } from "./outlineLightOf";
 import type { OutlineLight } from "../../../core/seat/outlineLight";
 import { barePlate } from "./barePlate";
+import { measureHaze, type MeasuredAir } from "./measureHaze";
 import { measureMarks } from "./measureMarks";
 import { standsAt } from "./standsAt";
 import { waterPlace, waterUnder, type WaterFigures } from "./waterUnder";
@@ -86,6 +87,8 @@ export const seatRequests = {
   /** Where the light on what a layer shows comes from, as its outline tells, in the plane of the picture and as the layer shows it; "even" where it has no side, null where it does not tell. */
   outlineLight: async (ctx: EngineContext, p: { records: Records; layerId: string }, task: Task): Promise<OutlineLight | "even" | null> =>
     outlineLightOf(await prepareJob(ctx, p.records, portion(task, 0, 0.5)), p.layerId, portion(task, 0.5, 1)),
+  /** How much of what a plate shows its air hides with distance, and with what light; null where too little tells. */
+  measureHaze: (ctx: EngineContext, p: { records: Records }, task: Task): Promise<MeasuredAir | null> => measureHaze(ctx, p.records, task),
   /** Foot and top of what a layer shows, px of that; null where it shows nothing. @throws Refusal where nothing can be told apart */
   standsAt: async (ctx: EngineContext, p: { records: Records; layerId: string }, task: Task): Promise<SeatRecord["own"] | null> => {
     const layer = layerOf(p.records, p.layerId);

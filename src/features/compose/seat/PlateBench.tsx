@@ -16,6 +16,7 @@ import { MeasuredControl } from "../../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section, Soft } from "../../../ui/components/panels";
 import { plain, signed } from "../../../ui/format";
 import { useCompose, type PlateTool } from "../../../view/composeState";
+import { AirSection } from "./AirSection";
 import { LampSection } from "./LampSection";
 import { LightSection } from "./LightSection";
 import { SeatThings } from "./SeatThings";
@@ -37,6 +38,7 @@ export function PlateBench({ plate, isDisabled }: Props) {
       <SurfaceSection plate={plate} isDisabled={isDisabled} />
       <LightSection plate={plate} isDisabled={isDisabled} />
       <LampSection plate={plate} isDisabled={isDisabled} />
+      <AirSection plate={plate} isDisabled={isDisabled} />
       <SkySection isDisabled={isDisabled} />
       <Section>
         <RowOf style={{ marginTop: 0 }}>

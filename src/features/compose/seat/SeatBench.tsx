@@ -19,6 +19,7 @@ import { plain, signed, withUnit } from "../../../ui/format";
 import { CopySection } from "./CopySection";
 import { FocusSection } from "./FocusSection";
 import { MatchSection } from "./MatchSection";
+import { HazeSection } from "./HazeSection";
 import { LampsOnThing } from "./LampsOnThing";
 import { ReflectionSection, ShadowSection } from "./ThrownSections";
 import { SkyControls } from "./SkyControls";
@@ -194,6 +195,7 @@ export function SeatBench({ seat, isDisabled: isAlways }: Props) {
       {(seat.on === "ground" || seat.on === "sky") && <ReflectionSection seat={seat} plate={plate} isDisabled={isDisabled} />}
       <OwnLight seat={seat} plate={plate} isDisabled={isDisabled} />
       {(seat.on === "ground" || seat.on === "free") && <LampsOnThing seat={seat} plate={plate} isDisabled={isDisabled} />}
+      <HazeSection seat={seat} isDisabled={isDisabled} />
       <MatchSection seat={seat} isDisabled={isDisabled} />
       <FocusSection seat={seat} isDisabled={isDisabled} />
       {seat.on === "ground" && <SourceSection seat={seat} isDisabled={isDisabled} />}

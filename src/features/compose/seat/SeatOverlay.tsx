@@ -41,6 +41,7 @@ export function SeatOverlay({ records, size, seatId, lampId, drawn, toScreen }: 
     ? []
     : [...plate.shadows.map(({ foot, top, tip }) => [...(foot ? [foot] : []), top, tip]), ...(drawn.places.length ? [drawn.places] : [])];
   const surfaces = sceneryOf(plate, size).stood;
+  const distances = chosen ? [] : (plate.hazeMarks ?? []);
   return (
     <g clipPath={`url(#${within})`}>
       <clipPath id={within}>
@@ -57,6 +58,10 @@ export function SeatOverlay({ records, size, seatId, lampId, drawn, toScreen }: 
         {surfaces.map(({ surface, outline }) => (
           <polygon key={surface.id} points={outline.map((p) => at(p).join(",")).join(" ")} strokeDasharray="7 3" opacity={chosen ? 0.4 : 0.8} />
         ))}
+        {distances.map(({ x, y }, i) => {
+          const [u, v] = at([x, y]);
+          return <path key={i} d={`M${u - 7},${v} h14 M${u - 7},${v - 4} v8 M${u + 7},${v - 4} v8`} />;
+        })}
         {!chosen && plate.shadows.map(({ foot, top, tip }, i) => foot === null && <Through key={i} from={tip} to={top} at={at} />)}
         {lampsOf(plate).map((l) => (
           <LampMark key={l.id} at={at} lamp={l} radiusPx={lampRadiusPx(camera, l)} isChosen={l.id === lampId} isQuiet={chosen !== undefined} />
@@ -77,6 +82,9 @@ export function SeatOverlay({ records, size, seatId, lampId, drawn, toScreen }: 
         })}
       </DoubleLine>
       {lines.map((l, i) => (l.metres > 0 ? <Label key={i} at={at([(l.x0 + l.x1) / 2, (l.y0 + l.y1) / 2])} text={withUnit(plain(l.metres, 2), "m")} /> : null))}
+      {distances.map(({ x, y, distanceM }, i) => (
+        <Label key={i} at={at([x, y])} text={`${i + 1}: ${withUnit(plain(distanceM, 1), "m")}`} />
+      ))}
       {!chosen &&
         surfaces.map(({ surface, outline }) => (
           <Label

@@ -12,6 +12,7 @@ import { changeSeat, plateNow, pulledHorizon } from "../../../document/seatEdits
 import type { Edit } from "../../../document/edits";
 import { showLive } from "../../../session/live";
 import { edit } from "../../../session/openJob";
+import { markDistance } from "../../../session/haze";
 import { markLamp } from "../../../session/lamps";
 import { drawLines, markBall, markShadows, markSun, markSurface } from "../../../session/seating";
 import { useCompose, type PlateTool } from "../../../view/composeState";
@@ -54,7 +55,7 @@ export function useSeatTool(
   const start = useRef<{
     x: number;
     y: number;
-    what: "left" | "right" | "horizon" | "foot" | "line" | "ball" | "places" | "sun" | "lamp" | "moved" | "none";
+    what: "left" | "right" | "horizon" | "foot" | "line" | "ball" | "places" | "sun" | "lamp" | "distance" | "moved" | "none";
   } | null>(null);
   const live = useRef<Edit | null>(null);
   const [size, plate] = [documentSize(records), plateNow(records)];
@@ -68,7 +69,7 @@ export function useSeatTool(
   };
 
   const grasp = ({ x }: PicturePointer) => {
-    if (plateTool === "sun" || plateTool === "ball" || plateTool === "lamp") return plateTool;
+    if (plateTool === "sun" || plateTool === "ball" || plateTool === "lamp" || plateTool === "distance") return plateTool;
     if (PLACES[plateTool]) return "places";
     if (plateTool !== "none" && plateTool !== "horizon") return "line";
     if (seat && plateTool === "none") return "foot";
@@ -110,7 +111,7 @@ export function useSeatTool(
           ],
         });
       else if (from.what === "places") draw({ places: [...drawnSoFar().places.slice(0, -1), [to.x, to.y]] });
-      else if (from.what !== "none" && from.what !== "foot" && from.what !== "moved" && from.what !== "sun") show(pulled(from.what, from, to));
+      else if (from.what === "left" || from.what === "right" || from.what === "horizon") show(pulled(from.what, from, to));
     },
     up: () => {
       const from = start.current;
@@ -121,6 +122,7 @@ export function useSeatTool(
         edit(change, { stage: "compose", label: message("step.seatMoved", { name: layerOf(records, seat.layerId)?.name ?? "" }) });
       } else if (change) edit(change, { stage: "compose", label: from?.what === "moved" ? "step.lampMoved" : "step.horizonPulled" });
       if (from?.what === "sun") markSun(from.x, from.y);
+      if (from?.what === "distance") markDistance(from.x, from.y);
       const { line, places } = drawnSoFar();
       if (from?.what === "line") {
         draw({});

@@ -1,4 +1,5 @@
 import { clearness, unevenness } from "../../../core/air/mist";
+import { pow } from "../../../core/numeric/elementary";
 import { between } from "../../../core/raster/between";
 import { unit } from "../../../core/panorama/camera";
 import { plateNow } from "../../../document/seatEdits";
@@ -26,6 +27,7 @@ export const mist: ContentOperation<MistContent> = (on, content, layer, backdrop
     const [dx, dy, dz] = unit(camera.rayOf(x, y));
     return unevenness(content, camera.heightM, dx, dy, dz, plateAt(x, y));
   });
+  const hides = content.hides ?? [1, 1, 1];
   for (let j = 0; j < rect.height; j++) {
     const y = px(rect.y + j);
     for (let i = 0; i < rect.width; i++) {
@@ -43,7 +45,10 @@ export const mist: ContentOperation<MistContent> = (on, content, layer, backdrop
       }
       if (left > 0) clear += left * clearness(content, camera.heightM, rises, plateAt(x, y), thicker);
       const k = j * rect.width + i;
-      for (let c = 0; c < 3; c++) planes[c][k] = planes[c][k] * clear + content.color[c] * (1 - clear);
+      for (let c = 0; c < 3; c++) {
+        const own = hides[c] === 1 ? clear : pow(clear, hides[c]);
+        planes[c][k] = planes[c][k] * own + content.color[c] * (1 - own);
+      }
     }
   }
   return { planes: out, alpha: on.everywhere(scope, backdrop), changes: true };

@@ -9,6 +9,8 @@ export interface MistContent extends Mist {
   color: number[];
   /** how far away what shows above the horizon is taken to be, metres */
   farM: number;
+  /** how much more than green red and blue are hidden, times; as much where nothing is said */
+  hides?: number[];
 }
 
 export const VISIBLE_M: [number, number] = [2, 50_000];
@@ -25,6 +27,7 @@ export const mist: ContentRecord<MistContent> = {
     seed: finite().integer().min(0).max(MOST_SEED),
     color: array(finite().min(0).max(1000)).required().length(3),
     farM: finite().min(1).max(100_000),
+    hides: array(finite().min(0.05).max(10)).length(3).default(undefined),
   },
   reads: () => ({ seated: true }),
 };
