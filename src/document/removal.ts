@@ -24,7 +24,7 @@ export function removeLayer(layerId: string): Edit {
 const shows = ({ content }: LayerRecord, frameId: string): boolean =>
   (content.type === "frame" && content.frameId === frameId) || (content.type === "otherSky" && (content.frameId === frameId || content.landId === frameId));
 
-/** A frame goes with the layers that show it and their strokes. */
+/** A frame goes with the layers that show it and their strokes, its cards, and the pins whose likes it shows. */
 export function removeFrame(frameId: string): Edit {
   return (records) => {
     const frame = records[frameId];
@@ -32,7 +32,8 @@ export function removeFrame(frameId: string): Edit {
     const layers = Object.values(records).filter((l) => l.kind === "layer" && shows(l, frameId));
     const rest = layers.reduce((r, l) => removeLayer(l.id)(r), dropResults(records, frame.setId));
     const helped = Object.values(rest).flatMap((l) => (l.kind === "layer" ? withoutHelp(l, frameId) : []));
-    return without(put(rest, ...helped), [frameId]);
+    const pins = Object.values(rest).flatMap((p) => (p.kind === "pin" && p.frameId === frameId ? [p.id] : []));
+    return without(put(rest, ...helped), [frameId, ...pins]);
   };
 }
 

@@ -149,6 +149,10 @@ export const pinsOf = (r: Records) =>
   ofKind<PinRecord>(r, "pin")
     .filter((p) => p.setId === workingSetIdOf(r) && p.purpose !== "card")
     .sort(byIndex);
+/** Pins that are judged in Finish; they are numbered in this order. */
+export const finishPinsOf = (r: Records) => pinsOf(r).filter((p) => p.purpose !== "stay");
+/** Places that ought to look as places of a reference do. */
+export const pairsOf = (r: Records, referenceId: string) => pinsOf(r).filter((p) => p.purpose === "pair" && p.frameId === referenceId);
 export const cardsOf = (r: Records, frameId: string) => ofKind<PinRecord>(r, "pin").filter((p) => p.purpose === "card" && p.frameId === frameId);
 
 /** What a frame is developed with when nothing was set. */

@@ -64,4 +64,23 @@ test("this year's bracket takes last year's look, at a strength; a neutral that 
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(page.getByRole("row", { name: /^Mended at pins/ })).toHaveCount(0);
   await expect(pin).toContainText(/Reads ΔE \d/, { timeout: 60_000 });
+
+  // places that ought to look alike, marked on both pictures in either order
+  await tool(page, "Marked pairs");
+  await tool(page, "Mark pairs");
+  await exact(page);
+  const both = (await page.locator("[data-exact]").first().boundingBox())!;
+  const on = (pane: 0 | 1, u: number, v: number) =>
+    page.mouse.click(both.x + (0.5 * pane + 0.25) * both.width + u * both.width, both.y + (0.5 + v) * both.height);
+  await on(0, -0.1, -0.1);
+  await on(1, -0.1, -0.1);
+  await on(1, 0.05, 0.12);
+  await on(0, 0.05, 0.12);
+  await expect(page.getByRole("row", { name: /^3 Pair/ })).toContainText("Ought to look as septembers-4.jpg does");
+  await noViolations(page, "pairs marked");
+  await tool(page, "Mark pairs");
+  await tool(page, "Compare again");
+  await expect(page.getByText(/^Pair 2 is left ΔE/)).toBeVisible({ timeout: 60_000 });
+  await tool(page, "Take this look instead");
+  await expect(page.getByRole("row", { name: /^Look of septembers-4/ })).toBeVisible();
 });

@@ -243,15 +243,15 @@ export interface ParityRecord {
   reason: Message;
 }
 
-/** neutral, exposure: judged in Finish; stay: kept inside the crop; card: a grey card in one frame as shot. */
-export type PinPurpose = "neutral" | "exposure" | "stay" | "card";
+/** neutral, exposure: judged in Finish; pair: ought to look as a place of another picture does; stay: kept inside the crop; card: a grey card in one frame as shot. */
+export type PinPurpose = "neutral" | "exposure" | "pair" | "stay" | "card";
 
 export interface PinRecord {
   kind: "pin";
   id: string;
   index: number;
   setId: string;
-  /** for a card: the frame whose px the place is in; else null and the place is in the reference */
+  /** for a card: the frame whose px the place is in; for a pair: the frame that its like is in; else null. Places of all but cards are in the reference */
   frameId: string | null;
   purpose: PinPurpose;
   x: number;
@@ -262,6 +262,8 @@ export interface PinRecord {
   target: number | null;
   /** for a neutral pin: how far from neutral it may be, ΔE; unsaid: hardly */
   mayBe?: number;
+  /** for a pair: its like, px of that frame */
+  like?: { x: number; y: number };
 }
 
 /** A finding accepted by the person. */

@@ -6,8 +6,8 @@ import { invert, project } from "../../core/geometry/matrix3";
 import { intersect } from "../../core/geometry/rectangle";
 import { addPin, setGeometry } from "../../document/edits";
 import { setFinish } from "../../document/finishEdits";
-import type { FrameRecord, Records } from "../../document/records/types";
-import { documentSize, mergeOf, pinsOf } from "../../document/selectors";
+import type { Records } from "../../document/records/types";
+import { documentSize, finishPinsOf, mergeOf } from "../../document/selectors";
 import { turnedCoverTest, validCrop } from "../../document/validCrop";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
 import type { FinishProposals } from "../../engine/operations/finish/proposals";
@@ -21,9 +21,10 @@ import type { PictureTool } from "../../view/pictureTool";
 import { ReadoutLine } from "../../view/ReadoutLine";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { useHeldKey } from "../../view/useHeldKey";
-import type { Pane } from "../../view/usePanes";
 import { ViewChoices } from "../../view/ViewChoices";
+import { BesideReference, MarkedPairs } from "./BesideReference";
 import { CropSection } from "./CropSection";
+import { PinMark } from "./PinMark";
 import { StepLedger, type PinTool } from "./StepLedger";
 import { ReferenceSection, referencesOf } from "./ReferenceSection";
 import { StepControls } from "./StepControls";
@@ -89,7 +90,14 @@ export function FinishStage() {
           proposals={proposals}
           cropping={cropping}
           setCropping={(on) => setPinTool(on ? "crop" : "none")}
-          reference={<ReferenceSection referenceId={referenceId} onChoose={setReferenceId} />}
+          reference={
+            <ReferenceSection
+              referenceId={referenceId}
+              onChoose={setReferenceId}
+              isMarking={pinTool === "pair"}
+              onMark={(on) => setPinTool(on ? "pair" : "none")}
+            />
+          }
         />
       }
       bar={
@@ -104,7 +112,9 @@ export function FinishStage() {
       }
       readout={<FinishedReadout records={records} cropping={cropping} />}
     >
-      {reference && pinTool === "none" && (shown !== "finished" || flipped) ? (
+      {reference && pinTool === "pair" ? (
+        <MarkedPairs records={records} reference={reference} readOnly={readOnly} />
+      ) : reference && pinTool === "none" && (shown !== "finished" || flipped) ? (
         <BesideReference records={records} reference={reference} isSide={shown === "side"} />
       ) : (
         <FinishedPicture {...{ records, cropping, readOnly, pinTool }} onDone={() => setPinTool("none")} />
@@ -122,17 +132,6 @@ function useShown(records: Records, cropping: boolean) {
   const shown = cropping ? wholeFrame(records, outputGeometry(records).angleDeg, whole) : preview;
   const geometry = outputGeometry(shown);
   return { shown, geometry, toReference: outputToReference(geometry, size) };
-}
-
-/** The picture whose look is wanted, by itself or beside ours, px for px. */
-function BesideReference({ records, reference, isSide }: { records: Records; reference: FrameRecord; isSide: boolean }) {
-  const { crop } = outputGeometry(records);
-  const other: Pane = { view: { kind: "source", frameId: reference.id }, records, label: sentence("finish/viewReference") };
-  const ours: Pane = { view: { kind: "output" }, records, label: sentence("common/finished") };
-  const size = isSide ? { width: Math.max(crop.width, reference.width), height: Math.max(crop.height, reference.height) } : reference;
-  return (
-    <PictureView name={sentence("finish/viewReference")} panes={isSide ? [ours, other] : [other]} arrangement={isSide ? "side" : "single"} size={size} live />
-  );
 }
 
 function FinishedReadout({ records, cropping }: { records: Records; cropping: boolean }) {
@@ -178,7 +177,7 @@ function FinishedPicture(props: { records: Records; cropping: boolean; readOnly:
       tool={tool}
       overlay={({ toScreen }) => (
         <>
-          {pinsOf(records).map((pin, i) => (
+          {finishPinsOf(records).map((pin, i) => (
             <PinMark key={pin.id} number={i + 1} at={toScreen(...(project(back, pin.x + 0.5, pin.y + 0.5) as [number, number]))} />
           ))}
           {cropping && (
@@ -201,6 +200,7 @@ interface Drawn {
 const TOOL_HINTS: Record<Exclude<PinTool, "none">, string> = {
   neutral: sentence("finish/clickPlaceNeutralLight"),
   exposure: sentence("finish/clickPlaceMustHave"),
+  pair: sentence("finish/clickBothPlaces"),
   crop: sentence("finish/dragCropOverWhole"),
 };
 
@@ -239,18 +239,6 @@ function Frame({ corners: [[x0, y0], [x1, y1]] }: { corners: [[number, number], 
     <g fill="none">
       <rect {...box} stroke="#000" strokeWidth="3" />
       <rect {...box} stroke="#fff" strokeWidth="1" />
-    </g>
-  );
-}
-
-function PinMark({ at: [x, y], number }: { at: [number, number]; number: number }) {
-  return (
-    <g>
-      <circle cx={x} cy={y} r="7" fill="none" stroke="#000" strokeWidth="3" />
-      <circle cx={x} cy={y} r="7" fill="none" stroke="#fff" strokeWidth="1.2" />
-      <text x={x + 11} y={y + 4} fontSize="12" fill="#fff" stroke="#000" strokeWidth="2.4" paintOrder="stroke">
-        {number}
-      </text>
     </g>
   );
 }

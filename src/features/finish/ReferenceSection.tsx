@@ -3,11 +3,12 @@ import { useMemo, useState } from "react";
 import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
 import { valueStep } from "../../messages/valueStep";
+import { MOST_PAIRS } from "../../core/match/pairs";
 import type { Ends, MatchFigures } from "../../core/match/figures";
 import { updateLayer } from "../../document/layerEdits";
 import { layPictureMatch, sameWithoutLook } from "../../document/matchEdits";
 import type { FrameRecord } from "../../document/records/types";
-import { framesOf, lookOf, workingSetIdOf } from "../../document/selectors";
+import { finishPinsOf, framesOf, lookOf, pairsOf, workingSetIdOf } from "../../document/selectors";
 import type { MatchMethod } from "../../engine/operations/match/matchPictures";
 import { ADJUSTMENT_WORDS } from "../../kinds/adjustments/words";
 import { gatherBeside } from "../../session/gathering";
@@ -15,7 +16,7 @@ import { showLive } from "../../session/live";
 import { compareOutput, type ComparedPicture } from "../../session/matching";
 import { edit } from "../../session/openJob";
 import { usePartsOf } from "../../session/store";
-import { Button } from "../../ui/components/Button";
+import { Button, Choice } from "../../ui/components/Button";
 import { Choices } from "../../ui/components/Choices";
 import { FilePicker } from "../../ui/components/FilePicker";
 import { LineChart, type Series } from "../../ui/components/LineChart";
@@ -24,7 +25,7 @@ import { Card, Heading, RowOf, Section, Soft, Table } from "../../ui/components/
 import { Select } from "../../ui/components/Select";
 import { plain, signed } from "../../ui/format";
 
-const HOW = ["itself", "places", "colours", "steps"] as const;
+const HOW = ["itself", "places", "pairs", "colours", "steps"] as const;
 type How = (typeof HOW)[number];
 const methodOf = (how: How): MatchMethod | null => (how === "itself" ? null : how);
 
@@ -32,13 +33,16 @@ const methodOf = (how: How): MatchMethod | null => (how === "itself" ? null : ho
 export const referencesOf = (records: Parameters<typeof framesOf>[0]): FrameRecord[] => framesOf(records).filter((f) => f.setId !== workingSetIdOf(records));
 
 /** Brings the picture to another one's tones and colours: both are compared, and what is proposed is laid over all as ordinary adjustments. */
-export function ReferenceSection({ referenceId, onChoose }: { referenceId: string | null; onChoose: (id: string) => void }) {
+export function ReferenceSection(props: { referenceId: string | null; onChoose: (id: string) => void; isMarking: boolean; onMark: (on: boolean) => void }) {
+  const { referenceId, onChoose, isMarking, onMark } = props;
   const { records, readOnly, isBusy } = usePartsOf("records", "readOnly", "isBusy");
   const [how, setHow] = useState<How>("itself");
   const [compared, setCompared] = useState<ComparedPicture | null>(null);
   const references = referencesOf(records);
   const chosen = references.find((f) => f.id === referenceId) ?? references[0];
   const look = lookOf(records);
+  const pairs = chosen ? pairsOf(records, chosen.id) : [];
+  const numbers = finishPinsOf(records);
   const shown = compared && compared.referenceId === chosen?.id ? compared : null;
   const isStale = shown !== null && !sameWithoutLook(shown.records, records);
   const compare = async (by: How) => {
@@ -68,7 +72,7 @@ export function ReferenceSection({ referenceId, onChoose }: { referenceId: strin
       )}
       <RowOf>
         {chosen && (
-          <Button isDisabled={isBusy} onPress={() => void compare(how)}>
+          <Button isDisabled={isBusy || (how === "pairs" && pairs.length === 0)} onPress={() => void compare(how)}>
             {sentence(shown ? "seating/compareAgain" : "finish/compareReference")}
           </Button>
         )}
@@ -85,16 +89,27 @@ export function ReferenceSection({ referenceId, onChoose }: { referenceId: strin
             isDisabled={isBusy}
             onChoose={(by) => {
               setHow(by);
-              if (shown) void compare(by);
+              // without pairs there is nothing to go by yet
+              if (shown && (by !== "pairs" || pairs.length > 0)) void compare(by);
             }}
           />
           <Soft>{sentence(`finish/matchByMeans.${how}`)}</Soft>
+          {how === "pairs" && (
+            <RowOf>
+              <Choice isSelected={isMarking} isDisabled={readOnly || (!isMarking && pairs.length >= MOST_PAIRS)} onChange={onMark}>
+                {sentence("finish/markPairs")}
+              </Choice>
+            </RowOf>
+          )}
         </>
       )}
       {isStale && <Card>{sentence("seating/matchStale")}</Card>}
       {shown && !isStale && (
         <>
           <Told {...shown} />
+          {shown.told.residuals.map((left, i) => (
+            <Soft key={i}>{sentence(message("finish/pairLeaves", { number: numbers.indexOf(pairs[i]) + 1, deltaE: plain(left, 1) }))}</Soft>
+          ))}
           <RowOf>
             <Button isDisabled={readOnly || isBusy || shown.told.adjustments.length === 0} onPress={() => lay(shown)}>
               {sentence(look ? "finish/layLookAgain" : "finish/layLook")}

@@ -8,7 +8,7 @@ import { isFinishStep, resetFinish } from "../../document/finishEdits";
 import { updateLayer } from "../../document/layerEdits";
 import type { LayerRecord } from "../../document/records/layerTypes";
 import type { PinRecord } from "../../document/records/types";
-import { childrenOf, finishId, finishStepsOf, geometryOf, pinsOf, workingSetIdOf } from "../../document/selectors";
+import { childrenOf, finishId, finishStepsOf, framesOf, geometryOf, finishPinsOf, workingSetIdOf } from "../../document/selectors";
 import type { NeutralReading } from "../../engine/operations/finish/neutralPins";
 import { wordsOf } from "../../kinds/contents/words";
 import { ask, edit, setStage } from "../../session/openJob";
@@ -23,14 +23,14 @@ import { NeutralPin } from "./NeutralPin";
 import { pixels, signed } from "../../ui/format";
 
 /** What a click on the picture sets. */
-export type PinTool = "none" | "neutral" | "exposure" | "crop";
+export type PinTool = "none" | "neutral" | "exposure" | "pair" | "crop";
 
 /** The steps that are set, and the pins. */
 export function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTool: (t: PinTool) => void }) {
   const { records, readOnly } = usePartsOf("records", "readOnly");
   const steps = [...childrenOf(records, finishId(workingSetIdOf(records)))].reverse();
   const geometry = geometryOf(records);
-  const pins = pinsOf(records);
+  const pins = finishPinsOf(records);
   const readings = useAsked<NeutralReading[]>(pins.some((p) => p.purpose === "neutral") ? records : null, (signal) =>
     ask("readNeutralPins", { records }, { signal }),
   );
@@ -100,10 +100,7 @@ function PinRow({ pin, number, reading, readOnly }: { pin: PinRecord; number: nu
   return (
     <tr>
       <td>
-        <Figure
-          value={`${number}  ${pin.purpose === "neutral" ? sentence("finish/neutral") : sentence("finish/lightness")}`}
-          word={`x ${pixels(pin.x)} y ${pixels(pin.y)}`}
-        />
+        <Figure value={`${number}  ${sentence(PURPOSES[pin.purpose as keyof typeof PURPOSES])}`} word={`x ${pixels(pin.x)} y ${pixels(pin.y)}`} />
       </td>
       <td>
         {pin.target !== null && (
@@ -121,6 +118,7 @@ function PinRow({ pin, number, reading, readOnly }: { pin: PinRecord; number: nu
           />
         )}
         {pin.purpose === "neutral" && <NeutralPin {...{ pin, number, reading, readOnly }} />}
+        {pin.like && <PairText pin={pin} />}
       </td>
       <td style={{ textAlign: "right" }}>
         <TextButton
@@ -133,6 +131,14 @@ function PinRow({ pin, number, reading, readOnly }: { pin: PinRecord; number: nu
       </td>
     </tr>
   );
+}
+
+const PURPOSES = { neutral: "finish/neutral", exposure: "finish/lightness", pair: "finish/pair" } as const;
+
+/** Where the like of a place is. */
+function PairText({ pin: { frameId, like } }: { pin: PinRecord }) {
+  const name = useSession((s) => framesOf(s.records).find((f) => f.id === frameId)?.fileName ?? "");
+  return <Soft>{sentence(message("finish/pairWith", { name, x: pixels(like!.x), y: pixels(like!.y) }))}</Soft>;
 }
 
 const Acts = styled.span`

@@ -266,6 +266,7 @@ export const STEPS = {
   "step.cropCut": "Crop cut away by {percent} %",
   "step.cropMoved": "Crop moved",
   "step.cropDrawn": "Crop drawn, {width} × {height} px",
+  "step.pairMarked": "Pair of places marked",
   "step.neutralPin": "Neutral pin set",
   "step.exposurePin": "Exposure pin set",
   "step.pinTarget": "Pin {number} wants L* {target}",

@@ -1,16 +1,19 @@
 /** This year's bracket brought to last year's finished picture of the view, against what last year's finish truly makes of this year's frame (scripts/scenes/twoSeptembers.py). */
+import { readFileSync } from "node:fs";
 import { join } from "node:path";
 import { createNodeEngine, type NodeEngine } from "../../../src/cli/createNodeEngine";
 import { gatherFiles } from "../../../src/cli/gatherFiles";
 import { writeParts } from "../../../src/cli/writeParts";
-import { setGeometry, setRegistration } from "../../../src/document/edits";
+import { invert, project } from "../../../src/core/geometry/matrix3";
+import { addPin, setGeometry, setRegistration } from "../../../src/document/edits";
 import { setFinish } from "../../../src/document/finishEdits";
 import { addLayer, updateLayer } from "../../../src/document/layerEdits";
 import { layPictureMatch, sameWithoutLook, withoutLook } from "../../../src/document/matchEdits";
 import { freshMerge, setMerge } from "../../../src/document/mergeEdits";
 import { checkRecord } from "../../../src/document/parseDocument";
 import type { FrameRecord, Records } from "../../../src/document/records/types";
-import { childrenOf, finishGroupOf, lookOf } from "../../../src/document/selectors";
+import { removeFrame } from "../../../src/document/removal";
+import { childrenOf, finishGroupOf, lookOf, pairsOf } from "../../../src/document/selectors";
 import type { MatchMethod } from "../../../src/engine/operations/match/matchPictures";
 import { SILENT } from "../../../src/engine/task";
 import { message } from "../../../src/messages/message";
@@ -79,6 +82,33 @@ it("is found to show the same view, and comes to its look place by place", async
   expect(after).toBeLessThan(0.2 * before);
   // what it tells is what is there
   expect(Math.abs(told.deltaE!.after - after)).toBeLessThan(1);
+});
+
+it("six pairs of places bring it most of the way, each with what it leaves; pairs of a reference go with it", async () => {
+  const { lastToReference } = JSON.parse(readFileSync(join(DEMO, "truth.json"), "utf8")) as { lastToReference: number[][] };
+  const toLast = invert(lastToReference.flat());
+  // sky, water, grass in light and in shade, planks, the shed's wall
+  const paired = [
+    [300, 200],
+    [1300, 620],
+    [500, 1050],
+    [380, 760],
+    [850, 1000],
+    [520, 560],
+  ].reduce((r, [x, y]) => {
+    const [u, v] = project(toLast, x, y);
+    return addPin({ purpose: "pair", x, y, radius: 4, target: null, frameId: last.id, like: { x: Math.round(u), y: Math.round(v) } })(r);
+  }, merged);
+  for (const pin of pairsOf(paired, last.id)) expect(checkRecord(pin)).toBeUndefined();
+  const told = await matched(paired, "pairs");
+  expect(told.method).toBe("pairs");
+  expect(told.residuals).toHaveLength(6);
+  const [before, after] = [await missed(merged, "before.tif"), await missed(lookFrom(told.adjustments)(paired), "pairs.tif")];
+  process.stdout.write(`six pairs: ${before} to ${after}, left ${JSON.stringify(told.residuals)}\n`);
+  expect(after).toBeLessThan(0.4 * before);
+  expect(Math.max(...told.residuals)).toBeLessThan(before);
+  await expect(matched(merged, "pairs")).rejects.toMatchObject({ code: "unclear" });
+  expect(pairsOf(removeFrame(last.id)(paired), last.id)).toEqual([]);
 });
 
 it("in steps it comes less far, and says so", async () => {

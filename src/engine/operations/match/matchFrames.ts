@@ -1,11 +1,11 @@
-import { IDENTITY, multiply } from "../../../core/geometry/matrix3";
+import { IDENTITY, invert, multiply, project } from "../../../core/geometry/matrix3";
 import type { Rectangle } from "../../../core/geometry/rectangle";
 import type { Colours } from "../../../core/matte/trimap";
 import { Refusal } from "../../../core/refusal";
 import { message } from "../../../messages/message";
 import { withoutLook } from "../../../document/matchEdits";
 import { outputGeometry, outputToReference } from "../../../document/outputGeometry";
-import { documentSize, mergeOf, registrationOf } from "../../../document/selectors";
+import { documentSize, mergeOf, pairsOf, registrationOf } from "../../../document/selectors";
 import type { FrameRecord, Records } from "../../../document/records/types";
 import type { EngineContext } from "../../EngineContext";
 import { portion, type Task } from "../../task";
@@ -49,7 +49,9 @@ export async function matchOutput(ctx: EngineContext, given: Records, referenceI
   const job = await prepareJob(ctx, records, portion(task, 0.5, 0.8));
   const own = outputPicture(ctx, job);
   const toFrame = outputToReference(outputGeometry(records), documentSize(records)!);
-  return matchPictures(ctx, own, wanted, { method, matrix: matrix && multiply(matrix, toFrame), mask: null, pairs: [] }, portion(task, 0.8, 1));
+  const back = invert(toFrame);
+  const pairs = pairsOf(records, referenceId).flatMap(({ x, y, like }) => (like ? [[...project(back, x, y), like.x, like.y]] : []));
+  return matchPictures(ctx, own, wanted, { method, matrix: matrix && multiply(matrix, toFrame), mask: null, pairs }, portion(task, 0.8, 1));
 }
 
 /** The frame whose px the picture has; null for a panorama, which has those of none. */

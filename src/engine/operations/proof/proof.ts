@@ -5,7 +5,7 @@ import { invert, project, transform } from "../../../core/geometry/matrix3";
 import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import type { Records } from "../../../document/records/types";
 import { outputGeometry, outputToReference } from "../../../document/outputGeometry";
-import { finishLayerOf, finishValues, ghostsOf, isFinish, isInFinish, layersOf, panoramaOf, pinsOf } from "../../../document/selectors";
+import { finishLayerOf, finishValues, ghostsOf, isFinish, isInFinish, layersOf, panoramaOf, finishPinsOf } from "../../../document/selectors";
 import { coverTest } from "../../../document/validCrop";
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
@@ -231,7 +231,7 @@ function borderFindings(job: PreparedJob): Finding[] {
 
 function castFindings(ctx: EngineContext, job: PreparedJob): Finding[] {
   const back = invert(outputToReference(outputGeometry(job.records), job.inputs));
-  const pins = pinsOf(job.records).filter((p) => p.purpose === "neutral");
+  const pins = finishPinsOf(job.records);
   return readNeutralPins(ctx, job).flatMap(({ pinId, deltaE, a, b, isOff, byLayer }) => {
     if (!isOff) return [];
     const pin = pins.find((p) => p.id === pinId)!;
