@@ -1,7 +1,7 @@
 /** Matching through the real interface: last year's look taken, judged in mono, a neutral mended where it is. */
 import { expect, test, type BrowserContext } from "@playwright/test";
 import { join } from "node:path";
-import { exact, noViolations, openBrowser, openMerge, quiet, stage, temporaryFolder, tool } from "./support";
+import { exact, noViolations, openBrowser, openMerge, pageOf, quiet, stage, temporaryFolder, tool } from "./support";
 
 const folder = temporaryFolder();
 let context: BrowserContext;
@@ -83,4 +83,37 @@ test("this year's bracket takes last year's look, at a strength; a neutral that 
   await expect(page.getByText(/^Pair 2 is left ΔE/)).toBeVisible({ timeout: 60_000 });
   await tool(page, "Take this look instead");
   await expect(page.getByRole("row", { name: /^Look of septembers-4/ })).toBeVisible();
+});
+
+test("a series is evened to one of its frames by how the others are developed, with what each lacked", async () => {
+  const page = await pageOf(context);
+  await page.goto("http://localhost:3217/?demo=figure");
+  await expect(page.getByText(/, 2 frames/).first()).toBeVisible({ timeout: 120_000 });
+  await quiet(page);
+  // the second was exposed and balanced otherwise
+  await tool(page, "Frame 2");
+  for (const [name, value] of [
+    ["Exposure, EV", "0.8"],
+    ["Warmth, mired", "40"],
+  ]) {
+    const field = page.getByRole("textbox", { name });
+    await field.fill(value);
+    await field.press("Enter");
+  }
+  await tool(page, "Frame 1");
+  await tool(page, "Compare with this frame");
+  const table = page.getByRole("table", { name: "Even a series" });
+  await expect(table).toBeVisible({ timeout: 120_000 });
+  // both were shot alike
+  const row = table.getByRole("row").filter({ has: page.getByRole("rowheader", { name: "2", exact: true }) });
+  await expect(row).toContainText(/\d\.\d → \d\.\d/);
+  await noViolations(page, "a series compared");
+  await quiet(page);
+  await tool(page, "Develop them so");
+  await expect(page.getByText("Something was changed since it was compared.")).toBeVisible();
+  await tool(page, "Frame 2");
+  const exposure = page.getByRole("textbox", { name: "Exposure, EV" });
+  await expect.poll(async () => Math.abs(Number((await exposure.inputValue()).replace("−", "-")))).toBeLessThan(0.3);
+  await page.getByRole("button", { name: "Undo" }).click();
+  await expect(exposure).toHaveValue(/0\.80/);
 });

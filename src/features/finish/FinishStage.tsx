@@ -103,14 +103,20 @@ export function FinishStage() {
       bar={
         <ViewChoices<Shown>
           views={SHOWN.filter((id) => id === "finished" || reference).map((id) => ({ id, label: sentence(SHOWN_WORDS[id]) }))}
-          chosen={reference ? shown : "finished"}
-          onChoose={setShown}
-        >
-          {pinTool !== "none" && <Soft>{TOOL_HINTS[pinTool]}</Soft>}
-          {flipped && reference && <Soft>{sentence("finish/holdsReference")}</Soft>}
-        </ViewChoices>
+          chosen={pinTool === "pair" ? "side" : reference ? shown : "finished"}
+          onChoose={(view) => {
+            setShown(view);
+            if (pinTool === "pair") setPinTool("none");
+          }}
+        />
       }
-      readout={<FinishedReadout records={records} cropping={cropping} />}
+      readout={
+        <FinishedReadout
+          records={records}
+          cropping={cropping}
+          hint={pinTool !== "none" ? TOOL_HINTS[pinTool] : flipped && reference ? sentence("finish/holdsReference") : null}
+        />
+      }
     >
       {reference && pinTool === "pair" ? (
         <MarkedPairs records={records} reference={reference} readOnly={readOnly} />
@@ -134,9 +140,9 @@ function useShown(records: Records, cropping: boolean) {
   return { shown, geometry, toReference: outputToReference(geometry, size) };
 }
 
-function FinishedReadout({ records, cropping }: { records: Records; cropping: boolean }) {
+function FinishedReadout({ records, cropping, hint }: { records: Records; cropping: boolean; hint: string | null }) {
   const { toReference } = useShown(records, cropping);
-  return <ReadoutLine records={records} toReference={toReference} />;
+  return <ReadoutLine records={records} toReference={toReference} extra={hint && <span>{hint}</span>} />;
 }
 
 function FinishedPicture(props: { records: Records; cropping: boolean; readOnly: boolean; pinTool: PinTool; onDone: () => void }) {

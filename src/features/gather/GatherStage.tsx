@@ -24,6 +24,7 @@ import { PictureView } from "../../view/PictureView";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { ViewChoices } from "../../view/ViewChoices";
 
+import { EvenSection } from "./EvenSection";
 import { FolderSection } from "./FolderSection";
 import { DevelopSection } from "./DevelopSection";
 import { ParitySection } from "./ParitySection";
@@ -91,6 +92,7 @@ export function GatherStage() {
             <FrameBench frame={chosen} number={frames.indexOf(chosen) + 1} />
             <ReadoutSection key={chosen.id} frame={chosen} number={numberOf(chosen)} placing={placing} onPlace={setPlacing} />
             {beside && <ReadoutSection key={beside.id} frame={beside} number={numberOf(beside)} against={chosen} />}
+            <EvenSection frame={chosen} numberOf={numberOf} />
             <DevelopSection frame={chosen} number={frames.indexOf(chosen) + 1} />
           </>
         )

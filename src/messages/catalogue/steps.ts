@@ -21,6 +21,7 @@ export const STEPS = {
   "step.develop.tone": "tone response",
   "step.develop.lens": "lens",
   "step.develop.asShot": "as shot",
+  "step.evened": "{count, plural, one {# frame} other {# frames}} evened to frame {number}",
   "step.developmentGiven": "Development of frame {number} given to its set",
   "step.developedAgain": "Frame {number} developed a second time",
   "step.frameTakesPart": "Frame {number} takes part again",

@@ -1,6 +1,7 @@
 import type { EngineContext } from "../../EngineContext";
 import type { Task } from "../../task";
 import type { CellRuns } from "../../../core/masks/cellRuns";
+import { evenFrames, type EvenedFrame, type UnevenFrame } from "./evenFrames";
 import { frameFigures, type FrameFigures } from "./frameFigures";
 import type { FrameRecord, Records } from "../../../document/records/types";
 import { matchThing, type ThingMatch } from "./matchThing";
@@ -18,6 +19,12 @@ export const matchRequests = {
   /** What brings the picture of a job to one of its frames, likewise. @param method null: what suits them */
   matchOutput: (ctx: EngineContext, p: { records: Records; referenceId: string; method: MatchMethod | null }, task: Task): Promise<MatchProposal> =>
     matchOutput(ctx, p.records, p.referenceId, p.method, task),
+  /** How each frame of a series is developed to come to one of them. @throws Refusal where that one tells nothing */
+  evenFrames: (
+    ctx: EngineContext,
+    p: { records: Records; frames: FrameRecord[]; to: FrameRecord; keepsExposure: boolean },
+    task: Task,
+  ): Promise<(EvenedFrame | UnevenFrame)[]> => evenFrames(ctx, p.records, p.frames, p.to, p.keepsExposure, task),
   /** A thing beside the plate around it, and the steps that bring it nearer; null where one of both tells nothing. */
   matchThing: (ctx: EngineContext, p: { records: Records; seatId: string; strength: number }, task: Task): Promise<ThingMatch | null> =>
     matchThing(ctx, p.records, p.seatId, p.strength, task),
