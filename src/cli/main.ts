@@ -1,5 +1,6 @@
 import { parseArgs } from "node:util";
 import { demo } from "./commands/demo";
+import { develop } from "./commands/develop";
 import { group } from "./commands/group";
 import { inspect } from "./commands/inspect";
 import { matte } from "./commands/matte";
@@ -36,13 +37,14 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
              [--lamps LAMPS.json] [--relight] [--defocus] -o OUT.tif
   marsh sky-swap LAND SKY [--plate PLATE.json] [--pan DEGREES] [--land-light 0.5] [--water x,y,x,y,x,y…] -o OUT.tif
   marsh match PICTURE --to REFERENCE [--paired | --pair x,y,x2,y2… | --method steps|statistics] [--mask M.png] -o OUT.tif
+  marsh develop PICTURE.hdr|exr|tif|jpg [--character true|soft|rich] -o OUT.tif|OUT.jpg
   marsh render JOB.marsh -o OUT.tif|OUT.jpg [--quality 95] [--space srgb|display-p3|rec2020]
   marsh demo --list | marsh demo NAME -o OUT.marsh
 
   --json prints the result as JSON on standard output; progress goes to standard error.
 `;
 
-const COMMANDS = { inspect, group, register, merge, panorama, matte, plate, seat, "sky-swap": skySwap, match, render, demo };
+const COMMANDS = { inspect, group, register, merge, panorama, matte, plate, seat, "sky-swap": skySwap, match, develop, render, demo };
 
 /** What is marked of a plate, and whether one is laid under what is seated. */
 const SHADOWS = { shadow: { type: "string", multiple: true } } as const;
@@ -56,6 +58,7 @@ async function main(): Promise<number> {
       output: { type: "string", short: "o" },
       reference: { type: "string" },
       model: { type: "string" },
+      character: { type: "string" },
       region: { type: "string", multiple: true },
       ignore: { type: "string", multiple: true },
       ev: { type: "string" },

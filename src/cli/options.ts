@@ -7,6 +7,7 @@ export interface Options {
   output?: string;
   reference?: string;
   model?: string;
+  character?: string;
   region?: string[];
   ignore?: string[];
   ev?: string;

@@ -2,7 +2,8 @@
 import { useEffect, useRef } from "react";
 import styled from "styled-components";
 import type { Rectangle } from "../core/geometry/rectangle";
-import { documentSize } from "../document/selectors";
+import type { Records } from "../document/records/types";
+import { documentSize, finishStepsOf } from "../document/selectors";
 import type { ViewSpec } from "../engine/operations/view/ViewSpec";
 import { report, useSession } from "../session/store";
 import { Choice } from "../ui/components/Button";
@@ -37,14 +38,17 @@ interface PatchProps {
   rectangle: Rectangle;
   /** of what is shown, px; that of the job's picture where none is said */
   of?: { width: number; height: number };
+  /** the job to show; the one that is open where none is said */
+  records?: Records;
 }
 
 /** A square of the picture around a rectangle. */
-export function PatchPicture({ view, rectangle, of }: PatchProps) {
-  const records = useSession((s) => s.records);
+export function PatchPicture({ view, rectangle, of, records: given }: PatchProps) {
+  const open = useSession((s) => s.records);
+  const records = given ?? open;
   const canvas = useRef<HTMLCanvasElement>(null);
   const size = of ?? documentSize(records);
-  const key = JSON.stringify([view, rectangle, size?.width, size?.height]);
+  const key = JSON.stringify([view, rectangle, size?.width, size?.height, given && finishStepsOf(given).map((l) => l.content)]);
   useEffect(() => {
     if (!size) return;
     const controller = new AbortController();

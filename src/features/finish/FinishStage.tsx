@@ -7,7 +7,7 @@ import { intersect } from "../../core/geometry/rectangle";
 import { addPin, setGeometry } from "../../document/edits";
 import { setFinish } from "../../document/finishEdits";
 import type { Records } from "../../document/records/types";
-import { documentSize, finishPinsOf, mergeOf } from "../../document/selectors";
+import { documentSize, finishPinsOf, finishStepsOf, mergeOf } from "../../document/selectors";
 import { turnedCoverTest, validCrop } from "../../document/validCrop";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
 import type { FinishProposals } from "../../engine/operations/finish/proposals";
@@ -25,6 +25,7 @@ import { ViewChoices } from "../../view/ViewChoices";
 import { BesideReference, MarkedPairs } from "./BesideReference";
 import { CropSection } from "./CropSection";
 import { PinMark } from "./PinMark";
+import { RenderingSection } from "./RenderingSection";
 import { StepLedger, type PinTool } from "./StepLedger";
 import { ReferenceSection, referencesOf } from "./ReferenceSection";
 import { StepControls } from "./StepControls";
@@ -257,6 +258,7 @@ function FinishBench(props: { proposals: FinishProposals | null; cropping: boole
     value === undefined || reason === undefined ? undefined : { value: Math.round(value * 10 ** digits) / 10 ** digits, reason: sentence(reason) };
   return (
     <>
+      <RenderingSection isBegun={finishStepsOf(records).some(({ content }) => content.type === "adjustment" && content.adjustment !== "toneResponse")} />
       {mergeOf(records)?.method === "radiance" && (
         <Section>
           <Heading>{sentence("common/toneResponse")}</Heading>

@@ -275,6 +275,8 @@ export const STEPS = {
   "step.fromNeutralPin": "White balance from the neutral pin",
   "step.finishHidden": "{name} hidden",
   "step.finishShown": "{name} shown",
+  "step.asMerged": "Rendered as merged",
+  "step.rendered": "Rendered: {character}, {percent} %",
   "step.finishReset": "{name} reset",
   "step.finishRemoved": "{name} removed",
 

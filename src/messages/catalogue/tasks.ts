@@ -46,6 +46,7 @@ export const TASKS = {
   "task.freeingColours": "Freeing colours from what was behind",
   "task.around": "Looking around the place",
   "task.filling": "Looking for what goes on there",
+  "task.rendering": "Looking for a rendering",
   "task.tones": "Measuring tones and hues",
   "task.picture": "Looking at the picture",
   "task.specks": "Looking for specks in {name}",

@@ -5,6 +5,7 @@ import type { Task } from "../../task";
 import { prepareJob } from "../layers/compose";
 import { measureTones } from "./measureTones";
 import { mendNeutral, readNeutralPins } from "./neutralPins";
+import { proposeRenderings, type Renderings } from "./renderings";
 import { proposeFinish, proposeFrame } from "./proposals";
 
 export const finishRequests = {
@@ -12,6 +13,8 @@ export const finishRequests = {
   proposeFrame: async (ctx: EngineContext, p: { records: Records; region: Rectangle }, task: Task) =>
     proposeFrame(ctx, await prepareJob(ctx, p.records, task), p.region),
   proposeFinish: async (ctx: EngineContext, p: { records: Records }, task: Task) => proposeFinish(ctx, await prepareJob(ctx, p.records, task)),
+  /** Renderings of the merge in every character, by what is measured in it. */
+  proposeRenderings: (ctx: EngineContext, p: { records: Records }, task: Task): Promise<Renderings> => proposeRenderings(ctx, p.records, task),
   /** What neutral pins read in the finished picture, and what takes them off. */
   readNeutralPins: async (ctx: EngineContext, p: { records: Records }, task: Task) => readNeutralPins(ctx, await prepareJob(ctx, p.records, task)),
   /** How the cast of a place that ought to be neutral is mended along the thing there; null where nothing is found. */

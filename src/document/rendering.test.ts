@@ -1,0 +1,40 @@
+import { setFinish } from "./finishEdits";
+import { addLayer } from "./layerEdits";
+import { asMerged, renderedSo, sameWithoutFinish, withoutFinish } from "./renderingEdits";
+import { checkRecord } from "./parseDocument";
+import { finishStepsOf, finishValues, finishLayerOf } from "./selectors";
+import { startJob } from "./edits";
+import { freshMerge, setMerge } from "./mergeEdits";
+
+const start = setMerge(freshMerge("radiance"))(startJob("Test", "2026-01-01T00:00:00Z", "set-1").records);
+const VALUES = { exposure: { ev: 1 }, contrast: { factor: 1.2, pivot: 0.1 }, toneResponse: { curve: 1, headroomEv: 2, shoulderEv: 3 } };
+
+it("a rendering is ordinary steps, in place of those that were there", () => {
+  const before = setFinish("chroma", { factor: 1.4 })(start);
+  const made = renderedSo(VALUES, 1)(before);
+  for (const record of Object.values(made)) expect(checkRecord(record)).toBeUndefined();
+  expect(finishValues(made, "exposure")).toEqual({ ev: 1 });
+  expect(finishValues(made, "toneResponse")).toMatchObject({ curve: 1, headroomEv: 2, shoulderEv: 3 });
+  expect(finishLayerOf(made, "chroma")).toBeUndefined();
+});
+
+it("at a strength each value goes part of the way from what does nothing; a choice is made or not", () => {
+  const half = renderedSo(VALUES, 0.5)(start);
+  expect(finishValues(half, "exposure").ev).toBe(0.5);
+  expect(finishValues(half, "contrast").factor).toBeCloseTo(1.1);
+  expect(finishValues(half, "toneResponse")).toMatchObject({ curve: 1, headroomEv: 3, shoulderEv: 2.75 });
+  expect(finishValues(renderedSo(VALUES, 0)(start), "exposure").ev).toBe(0);
+});
+
+it("as merged nothing is set, and the tone response of scene light stays", () => {
+  const back = asMerged(renderedSo(VALUES, 1)(start));
+  expect(finishStepsOf(back)).toEqual([]);
+  expect(finishLayerOf(back, "toneResponse")).toBeDefined();
+  expect(finishLayerOf(withoutFinish(back), "toneResponse")).toBeUndefined();
+});
+
+it("what was measured holds while only the finish changes", () => {
+  expect(sameWithoutFinish(start, renderedSo(VALUES, 1)(start))).toBe(true);
+  expect(sameWithoutFinish(renderedSo(VALUES, 1)(start), asMerged(start))).toBe(true);
+  expect(sameWithoutFinish(start, addLayer({ name: "Fill", content: { type: "adjustment", adjustment: "exposure", values: { ev: 1 } } })(start))).toBe(false);
+});
