@@ -146,6 +146,21 @@ test("from files to delivery, through a crash", async () => {
   await page.mouse.click(box.x + 330, box.y + 440);
   await page.getByRole("button", { name: "Take both from the pin" }).click();
   await expect(page.getByText(/green to magenta .* Duv/)).toBeVisible();
+  // a rendering is taken in one press, at a strength, and taken back in one
+  await page.getByRole("button", { name: "Propose renderings" }).click();
+  await expect(page.getByText(/^Its light spans \d/)).toBeVisible({ timeout: 120_000 });
+  await quiet(page);
+  await noViolations(page, "renderings proposed");
+  await pressed(page, "Rich").click();
+  await expect(page.getByRole("row", { name: /^Local tone compression|^Contrast about a pivot/ }).first()).toBeVisible();
+  await expect(page.getByText("Structure kept")).toBeVisible();
+  const far = page.getByRole("textbox", { name: "How far it goes, %" });
+  await far.fill("50");
+  await far.press("Enter");
+  await expect(page.getByRole("row", { name: /^Chroma/ })).toContainText("108 %");
+  await pressed(page, "As merged").click();
+  await expect(page.getByRole("row", { name: /^Chroma/ })).toHaveCount(0);
+  await exact(page);
   const exposure = page.getByRole("textbox", { name: "Exposure, EV" });
   await exposure.fill("0.7");
   await exposure.press("Enter");

@@ -117,3 +117,40 @@ test("a series is evened to one of its frames by how the others are developed, w
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(exposure).toHaveValue(/0\.80/);
 });
+
+test("a plate's haze is measured, made surer by a marked distance, and taken away", async () => {
+  const page = await pageOf(context);
+  await page.goto("http://localhost:3217/?demo=haze");
+  await expect(page.getByText(/, 1 frame/).first()).toBeVisible({ timeout: 120_000 });
+  await quiet(page);
+  await stage(page, "Register");
+  await tool(page, "Use it as the picture");
+  await tool(page, "Seat in the plate");
+  await exact(page);
+  await expect(page.getByText("Haze is told by distance: first say where the horizon runs.")).toBeVisible();
+  for (const [name, value] of [
+    ["Camera looks up, °", "-2.03"],
+    ["Camera height, m", "2.9"],
+  ]) {
+    const field = page.getByRole("textbox", { name });
+    await field.fill(value);
+    await field.press("Enter");
+  }
+  await tool(page, "Measure the haze");
+  await expect(page.getByText("One sees as far as")).toBeVisible({ timeout: 60_000 });
+  await noViolations(page, "haze measured");
+  await quiet(page);
+  await tool(page, "Mark a distance");
+  const box = (await page.locator("[data-exact]").first().boundingBox())!;
+  await page.mouse.click(box.x + 0.3 * box.width, box.y + 0.5 * box.height);
+  const place = page.getByRole("textbox", { name: "Place 1, m" });
+  await place.fill("25");
+  await place.press("Enter");
+  await tool(page, "Measure again");
+  await quiet(page);
+  await tool(page, "Take the haze away");
+  await tool(page, "To the haze taken away");
+  await expect(page.getByRole("row", { name: /^Haze taken away/ })).toBeVisible();
+  await exact(page);
+  await noViolations(page, "haze taken away");
+});

@@ -70,7 +70,7 @@ export function RenderingSection({ isBegun }: { isBegun: boolean }) {
               }}
             >
               <PatchPicture view={{ kind: "output" }} rectangle={whole} of={crop} records={asMerged(shown.records)} />
-              {sentence("merge/asMerged")}
+              {sentence("finish/asMerged")}
             </Patch>
           </Patches>
         </>

@@ -25,6 +25,7 @@ export const FINISH_SCREEN = {
   "finish/characterMeans.true": "The range is evened out only as far as a screen needs; the mean lies where the eye has it at that light.",
   "finish/characterMeans.soft": "More of the range is evened out, black is lifted, white comes slowly, colours are quieter.",
   "finish/characterMeans.rich": "Less is evened out, contrast and colours are stronger, black is deep.",
+  "finish/asMerged": "As merged",
   "finish/fidelity": "Structure kept",
   "finish/meanShown": "Mean on the screen",
   "finish/whiteShown": "Shows as white",
