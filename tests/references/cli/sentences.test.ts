@@ -26,7 +26,7 @@ it.each([
   [["merge", "radiance", "a.jpg", "--focal", "3"], 2, /^marsh: There is no option "--focal"\. See marsh --help\.$/],
   [["panorama", "a.jpg", "b.jpg", "-o", "p.tif", "--bend", "120"], 2, /^marsh: --bend is a number from 0 to 100/],
   [["register", "--model"], 2, /^marsh: The option --model needs a value, or takes none\. See marsh --help\.$/],
-  [["develop", "a.jpg"], 2, /^marsh: There is no command "develop"\. See marsh --help\.$/],
+  [["polish", "a.jpg"], 2, /^marsh: There is no command "polish"\. See marsh --help\.$/],
   [["merge", "radiance", "a.jpg", "b.jpg", "-o", nowhere], 1, /^marsh: .*no-such-folder\/out\.tif cannot be written: there is no folder .*no-such-folder\.$/],
   [["merge", "radiance", "a.jpg", "b.jpg", "-o", mkdtempSync(join(folder, "is-"))], 1, /^marsh: .* cannot be written: it is a folder\.$/],
   [["panorama", JETTY[0], twin, "-o", join(folder, "p.tif"), "--quiet"], 1, /^marsh: These frames all look the same way, or are one frame twice/],
