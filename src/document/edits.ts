@@ -210,7 +210,7 @@ export function turnFrames(turned: Record<string, TurnedFrame>): Edit {
           r.kind === "plate" ||
           r.kind === "seat" ||
           (r.kind === "parity" && (r.aspect === "rotation" || r.aspect === "size"))) &&
-        sets.includes(r.setId),
+        (sets.includes(r.setId) || (r.kind === "pin" && r.frameId !== null && Object.hasOwn(turned, r.frameId))),
     );
     const rest = without(
       dropped,

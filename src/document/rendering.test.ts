@@ -1,6 +1,7 @@
 import { setFinish } from "./finishEdits";
-import { addLayer } from "./layerEdits";
-import { asMerged, renderedSo, sameWithoutFinish, withoutFinish } from "./renderingEdits";
+import { freshMask } from "./records/layerTypes";
+import { addLayer, updateLayer } from "./layerEdits";
+import { asMerged, isFinished, renderedSo, sameWithoutFinish, withoutRendering } from "./renderingEdits";
 import { checkRecord } from "./parseDocument";
 import { finishStepsOf, finishValues, finishLayerOf } from "./selectors";
 import { startJob } from "./edits";
@@ -18,6 +19,24 @@ it("a rendering is ordinary steps, in place of those that were there", () => {
   expect(finishLayerOf(made, "chroma")).toBeUndefined();
 });
 
+it("it holds for the whole picture: masks of steps that were there go, a balance that was set stays", () => {
+  const before = setFinish("whiteBalance", { mired: 20, duv: 0 })(setFinish("exposure", { ev: -1 })(start));
+  const masked = updateLayer(finishLayerOf(before, "exposure")!.id, { mask: freshMask(0) })(before);
+  const made = renderedSo(VALUES, 1)(masked);
+  expect(finishLayerOf(made, "exposure")!.mask.base).toBe(1);
+  expect(finishValues(made, "whiteBalance")).toEqual({ mired: 20, duv: 0 });
+  expect(finishValues(withoutRendering(made), "whiteBalance").mired).toBe(20);
+});
+
+it("what is taken is told by what is there, after undo and after a change too", () => {
+  const made = renderedSo(VALUES, 0.5)(start);
+  expect(isFinished(made, renderedSo(VALUES, 0.5))).toBe(true);
+  expect(isFinished(made, renderedSo(VALUES, 1))).toBe(false);
+  expect(isFinished(start, renderedSo(VALUES, 0.5))).toBe(false);
+  expect(isFinished(start, asMerged)).toBe(true);
+  expect(isFinished(setFinish("chroma", { factor: 1.1 })(made), renderedSo(VALUES, 0.5))).toBe(false);
+});
+
 it("at a strength each value goes part of the way from what does nothing; a choice is made or not", () => {
   const half = renderedSo(VALUES, 0.5)(start);
   expect(finishValues(half, "exposure").ev).toBe(0.5);
@@ -29,8 +48,8 @@ it("at a strength each value goes part of the way from what does nothing; a choi
 it("as merged nothing is set, and the tone response of scene light stays", () => {
   const back = asMerged(renderedSo(VALUES, 1)(start));
   expect(finishStepsOf(back)).toEqual([]);
-  expect(finishLayerOf(back, "toneResponse")).toBeDefined();
-  expect(finishLayerOf(withoutFinish(back), "toneResponse")).toBeUndefined();
+  expect(finishLayerOf(back, "toneResponse")?.content).toEqual({ type: "adjustment", adjustment: "toneResponse", values: {} });
+  expect(finishLayerOf(withoutRendering(back), "toneResponse")).toBeUndefined();
 });
 
 it("what was measured holds while only the finish changes", () => {

@@ -158,6 +158,13 @@ it("a retouch changes its whole area while it is painted, wherever it takes from
     const under = addRecord(newStroke({ id: "u", layerId: "below", partId: "q", diameterPx: 40, points: [200, 60, 1] }));
     await expectWarmEqualsCold(then(start, below, mend, addRecord(stroke([140, 80, 1])), grown([150, 90, 1]), under, grown([30, 150, 1])));
   }
+  // so does air that is told by the picture itself, wherever it lies
+  const values = { amount: 0.8, airEv: -1.2 };
+  const cleared = addLayer({ id: "air", name: "Air", content: { type: "adjustment", adjustment: "clearing", values } });
+  const thicker = updateLayer("air", { content: { type: "adjustment", adjustment: "clearing", values: { ...values, airEv: -0.6 } } });
+  const under = addLayer({ id: "below", name: "B", content: { type: "adjustment", adjustment: "exposure", values: { ev: -1 } } });
+  const dropped = updateLayer("below", { visible: false });
+  await expectWarmEqualsCold(then(start, under, cleared, lift, addRecord(stroke([40, 40, 1])), grown([60, 60, 1]), thicker, dropped));
   const evened = setFinish("localTone", { strength: 0.7, scale: 0.1 });
   await expectWarmEqualsCold(then(start, evened, lift, addRecord(stroke([40, 40, 1])), grown([60, 60, 1])));
 });
@@ -253,7 +260,17 @@ it("light and air on what is seated follow it, the lamp, the plate and the sky",
   const content = wholeFrame(framesOf(start).at(-1)!.id, { moved: { ...UNMOVED }, cut });
   const own = { footX: box.x + box.width / 2, footY: box.y + box.height, topX: box.x + box.width / 2, topY: box.y };
   const lamp = { id: "lamp", is: "lamp" as const, x: 0.3 * width, y: 0.2 * height, distanceM: 4, wide: 0.3, ev: 3, color: [1.3, 0.9, 0.5], isAdded: true };
-  const mist = { type: "mist" as const, visibleM: 40, halfHeightM: 1, patchy: 0.5, cloudM: 2, seed: 1, color: [0.5, 0.5, 0.6], farM: 100 };
+  const mist = {
+    type: "mist" as const,
+    visibleM: 40,
+    halfHeightM: 1,
+    patchy: 0.5,
+    cloudM: 2,
+    seed: 1,
+    color: [0.5, 0.5, 0.6],
+    farM: 100,
+    hides: [0.8, 1, 1.3],
+  };
   const snow = {
     ...{ type: "particles" as const, count: 300, sizeMm: 20, nearM: 1, farM: 20, fallMs: 1, driftMs: 0.4, exposureS: 0.02, focusM: 5, blurPx: 6 },
     seed: 2,

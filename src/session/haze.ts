@@ -1,5 +1,5 @@
 import { message } from "../messages/message";
-import { layHaze, clearPlate } from "../document/hazeEdits";
+import { airNow, layHaze, clearPlate } from "../document/hazeEdits";
 import type { SeatRecord } from "../document/records/plateTypes";
 import { plateNow, tellPlate } from "../document/seatEdits";
 import { sceneryOf } from "../document/seatGeometry";
@@ -55,7 +55,7 @@ export function clearAirOf(layerName: string): boolean {
 /** Gives a thing the haze of where it stands. @param layerName of the layer that is laid on it */
 export function hazeThing(seat: SeatRecord, layerName: string): boolean {
   const { records } = useSession.getState();
-  const air = plateOf(records)?.air;
+  const air = airNow(records);
   if (!air) return false;
   return edit(layHaze(seat.layerId, air, layerName), {
     stage: "compose",

@@ -266,6 +266,7 @@ const shineOrMist: Make = (r, draw, serial) => {
     seed: 1,
     color: [0.5, 0.5, 0.6],
     farM: 100,
+    ...(a < 0.5 ? { hides: [0.8, 1, 1.3] } : {}),
   };
   const edits: Edit[] = [
     changeLamp(lamp.id, { x, y, ev: 1 + 4 * c }),

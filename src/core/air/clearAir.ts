@@ -20,9 +20,9 @@ export interface AirMap {
   offset: Float32Array;
 }
 
-/** Side of a patch that is equally far away, and of a window in which the light that comes through follows the picture, of the width; variance of log2 light that counts as even. @see He, Sun, Tang 2009: patches of 15 px on 600 */
+/** Side of a patch that is equally far away, and of a window in which the light that comes through follows the picture, of the width; variance of log2 light that counts as even. @see He, Sun, Tang 2009: patches of 15 px on 600 (recalled from memory) */
 const [PATCH, WINDOW, EVEN] = [15 / 600, 40 / 600, 0.02];
-/** Haze that is left even where air explains all, as far things look right with some. @see He, Sun, Tang 2009: ω = 0.95 */
+/** Haze that is left even where air explains all, as far things look right with some. @see He, Sun, Tang 2009: ω = 0.95 (recalled from memory) */
 const EXPLAINS = 0.95;
 const DARKEST = 1e-5;
 /** What is that much darker than the air, of its light, is cleared all the way. Common practice, no source. */
@@ -73,22 +73,21 @@ function greatestAround(values: Float32Array, width: number, height: number, rad
 
 /**
  * Takes a share of the air before each place away, or lays as much again on, in place: A + (I − A) t^−amount. Air goes the less the nearer a place is to the air's own light, for what is left there
- * is noise and the colours of the sky; what is lighter than the air is not made of it, and stays. @see Jiang et al. 2013 for such a tolerance
+ * is noise and the colours of the sky; what is lighter than the air is not made of it, and stays. A tolerance as Jiang et al. 2013 have it (recalled from memory)
  * @param amount 1: all of it; below 0 it is laid on @param least light that is taken to come through, however thick the air
  */
 export function clearAir(planes: Float32Array[], { level, rect }: TileRegion, { color, hides }: AirLight, amount: number, least: number, found: AirMap): void {
   const times = 2 ** (found.level - level);
   const floor = log2(least);
   const air = Math.max(DARKEST, LUMINANCE[0] * color[0] + LUMINANCE[1] * color[1] + LUMINANCE[2] * color[2]);
-  const [slope, offset] = [new Float32Array(rect.x + rect.width), new Float32Array(rect.x + rect.width)];
+  const [slope, offset] = [new Float32Array(rect.width), new Float32Array(rect.width)];
   const [r, g, b] = planes;
   for (let j = 0; j < rect.height; j++) {
-    enlargedRow({ ...found, data: found.slope }, times, rect.y + j, slope);
-    enlargedRow({ ...found, data: found.offset }, times, rect.y + j, offset);
+    enlargedRow({ ...found, data: found.slope }, times, rect.y + j, slope, rect.x);
+    enlargedRow({ ...found, data: found.offset }, times, rect.y + j, offset, rect.x);
     for (let i = 0; i < rect.width; i++) {
       const k = j * rect.width + i;
-      const x = rect.x + i;
-      const through = Math.max(floor, Math.min(0, slope[x] * guideOf(r[k], g[k], b[k]) + offset[x]));
+      const through = Math.max(floor, Math.min(0, slope[i] * guideOf(r[k], g[k], b[k]) + offset[i]));
       // how much darker than the air it is
       const under = amount > 0 ? 1 - (LUMINANCE[0] * r[k] + LUMINANCE[1] * g[k] + LUMINANCE[2] * b[k]) / air : TELLS;
       if (under <= 0) continue;

@@ -17,7 +17,7 @@ export interface Horizon {
 
 /** How dark dark things are where nothing tells, of the air's light, and how far off that may be, ln. Common practice, no source. */
 const [DARKEST, DARKEST_SIGMA] = [0.05, 1.5];
-/** Air hides light as wavelength^−α: α is near 0 in mist, 4 in the clearest air, about 1.3 in haze. @see Ångström 1929 */
+/** Air hides light as wavelength^−α: α is near 0 in mist, 4 in the clearest air, about 1.3 in haze. @see Ångström 1929 (recalled from memory) */
 const [EXPONENT, EXPONENT_SIGMA] = [1.3, 0.6];
 /** ln of the middle wavelengths of red, green and blue against green: 610, 545 and 465 nm. Common practice, no source. */
 const LN_WAVE = [610, 545, 465].map((nm) => Math.log(nm / 545));

@@ -13,7 +13,7 @@ export interface Evening {
 }
 
 /** As far as a frame can be developed: EV, mired and Duv either way. */
-export const EVENING_LIMITS: Evening = { exposureEv: 4, mired: 120, duv: 0.03 };
+export const DEVELOPED_BY: Evening = { exposureEv: 4, mired: 120, duv: 0.03 };
 
 /** Light between which a channel tells: under it is noise, over it is clipped. Common practice, no source. */
 const [DARK, CLIPPED] = [0.003, 0.96];
@@ -95,7 +95,7 @@ export function evenLight(own: Samples, wanted: Samples): Evening | null {
     if (!change) return null;
     const next = { ...at };
     NAMES.forEach((name, a) => {
-      next[name] = Math.max(-EVENING_LIMITS[name], Math.min(EVENING_LIMITS[name], at[name] + change[a] * STEP[name]));
+      next[name] = Math.max(-DEVELOPED_BY[name], Math.min(DEVELOPED_BY[name], at[name] + change[a] * STEP[name]));
     });
     const moved = NAMES.reduce((sum, name) => sum + ((next[name] - at[name]) / STEP[name]) ** 2, 0);
     at = next;

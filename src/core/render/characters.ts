@@ -89,6 +89,8 @@ export const localToneOf = (strength: number, { deepest, dark, middle, brightest
 
 /** Lamps and the sun are light themselves: what is that much brighter than nearly all may be white, EV. */
 const LAMPS_EV = 5;
+/** What was made for a screen goes half the way, and is darkened by no more than that, EV: it was meant so. Common practice, no source. */
+const [HALFWAY, LEAST_SHOWN_EV] = [0.5, -0.3];
 
 /**
  * What brings light, evened out already, to a screen in a character: exposure so that the mean has its place, white where nearly all light ends, black where it begins.
@@ -117,8 +119,9 @@ export function renderLight(character: Character, light: Float32Array, mean: num
   };
   if (!isSceneLight) {
     const room = Math.max(0, -figures.brightest);
-    const ev = Math.min(room, Math.max(-0.3, 0.5 * Math.log2(Math.max(0.05, mean + want.lighter) / meanEncoded(light)) * 2.2));
-    return at(round(ev, 0.05));
+    // encoded light goes about as the root of light
+    const asked = HALFWAY * 2 * log2(Math.max(0.05, mean + want.lighter) / meanEncoded(light));
+    return at(round(Math.min(room, Math.max(LEAST_SHOWN_EV, asked)), 0.05));
   }
   let [low, high] = [-8, 8];
   for (let k = 0; k < 24; k++) {

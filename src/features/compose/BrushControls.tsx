@@ -1,4 +1,5 @@
 "use client";
+import { share } from "../../kinds/values";
 import { sentence } from "../../messages/sentence";
 import { Choice } from "../../ui/components/Button";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
@@ -55,19 +56,7 @@ export function BrushControls({ softens }: { softens: boolean }) {
         onChange={(v) => useBrush.setState({ edgeTolerance: v })}
       />
       {SHARES.map(({ name, of, neutral, min }) => (
-        <MeasuredControl
-          key={of}
-          name={name}
-          unit="%"
-          value={brush[of]}
-          neutral={neutral}
-          min={min}
-          max={1}
-          step={0.01}
-          digits={0}
-          scale={100}
-          onChange={(v) => useBrush.setState({ [of]: v })}
-        />
+        <MeasuredControl key={of} name={name} {...share(neutral, min)} value={brush[of]} onChange={(v) => useBrush.setState({ [of]: v })} />
       ))}
       <MeasuredControl
         name={sentence("compose/pressureCurve")}

@@ -1,4 +1,5 @@
 "use client";
+import { share } from "../../kinds/values";
 import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
 import { useEffect, useState } from "react";
@@ -42,18 +43,7 @@ export function DustDialog({ onClose }: { onClose: () => void }) {
         {spots?.length === 0 && <Soft role="status">{sentence("compose/noSpecksWereFound")}</Soft>}
         {spots && spots.length > 0 && (
           <>
-            <MeasuredControl
-              name={sentence("compose/leastSoSure")}
-              unit="%"
-              value={least}
-              neutral={0.6}
-              min={0}
-              max={1}
-              step={0.01}
-              digits={0}
-              scale={100}
-              onChange={setLeast}
-            />
+            <MeasuredControl name={sentence("compose/leastSoSure")} {...share(0.6)} value={least} onChange={setLeast} />
             <Soft role="status">{sentence(message("compose/candidatesOneStandsSame", { count: sure.length, count2: spots.length }))}</Soft>
             <div style={{ maxHeight: 320, overflowY: "auto", margin: "8px 0" }}>
               <Table aria-label={sentence("compose/specksSurestFirst")}>

@@ -1,4 +1,5 @@
 "use client";
+import { share } from "../../kinds/values";
 import { sentence, title } from "../../messages/sentence";
 import { message, type Telling } from "../../messages/message";
 import { useState } from "react";
@@ -44,14 +45,8 @@ export function LayerTab({ layer }: { layer: LayerRecord }) {
       <Section>
         <MeasuredControl
           name={sentence("compose/opacity")}
-          unit="%"
+          {...share(1)}
           value={layer.opacity}
-          neutral={1}
-          min={0}
-          max={1}
-          step={0.01}
-          digits={0}
-          scale={100}
           isDisabled={isDisabled}
           onPreview={(v) => showLive(updateLayer(layer.id, { opacity: v }))}
           onChange={(v) => change({ opacity: v }, message("step.layerOpacity", { percent: Math.round(v * 100) }))}

@@ -1,4 +1,5 @@
 "use client";
+import { share } from "../../kinds/values";
 import { sentence } from "../../messages/sentence";
 import { message, type Telling } from "../../messages/message";
 import { useEffect, useState, type ReactNode } from "react";
@@ -80,14 +81,8 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
       </RowOf>
       <MeasuredControl
         name={sentence("finish/cutAway")}
-        unit="%"
+        {...share(0, 0, 0.8)}
         value={Math.max(0, inset)}
-        neutral={0}
-        min={0}
-        max={0.8}
-        step={0.01}
-        digits={0}
-        scale={100}
         isDisabled={readOnly}
         proposal={{ value: 0, reason: sentence(message("finish/mostHoldsNoEmpty", { width: pixels(most.width), height: pixels(most.height) })) }}
         onPreview={(v) => onPreview(place(v, px, py))}
@@ -100,14 +95,8 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
             <MeasuredControl
               key={way}
               name={sentence(message("finish/placeWay", { way }))}
-              unit="%"
+              {...share(0.5)}
               value={way === "across" ? px : py}
-              neutral={0.5}
-              min={0}
-              max={1}
-              step={0.01}
-              digits={0}
-              scale={100}
               isDisabled={readOnly}
               onPreview={(v) => onPreview(placed(v))}
               onChange={(v) => edit(placed(v), { stage: "finish", label: "step.cropMoved" })}

@@ -1,4 +1,5 @@
 "use client";
+import { share } from "../../kinds/values";
 import { useMemo, useState } from "react";
 import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
@@ -120,14 +121,8 @@ export function ReferenceSection(props: { referenceId: string | null; onChoose: 
       {look && (
         <MeasuredControl
           name={sentence("finish/lookStrength")}
-          unit="%"
+          {...share(1)}
           value={look.opacity}
-          neutral={1}
-          min={0}
-          max={1}
-          step={0.01}
-          digits={0}
-          scale={100}
           isDisabled={readOnly}
           onPreview={(opacity) => showLive(updateLayer(look.id, { opacity }))}
           onChange={(opacity) =>

@@ -1,7 +1,8 @@
 "use client";
+import { share } from "../../kinds/values";
 import { useState } from "react";
-import { CHARACTERS, type Character } from "../../core/render/characters";
-import { asMerged, renderedSo } from "../../document/renderingEdits";
+import { CHARACTERS } from "../../core/render/characters";
+import { asMerged, isFinished, renderedSo } from "../../document/renderingEdits";
 import { outputGeometry } from "../../document/outputGeometry";
 import type { Rendering } from "../../engine/operations/finish/renderings";
 import { sentence } from "../../messages/sentence";
@@ -25,17 +26,15 @@ function inOrder(renderings: readonly Rendering[]): Rendering[] {
 export function RenderingSection({ isBegun }: { isBegun: boolean }) {
   const { records, readOnly, isBusy } = usePartsOf("records", "readOnly", "isBusy");
   const [found, setFound] = useState<ToldRenderings | null>(null);
-  const [taken, setTaken] = useState<Character | "merged" | null>(null);
   const [strength, setStrength] = useState(1);
   const isStale = found !== null && !holds(found, records);
   const shown = isStale ? null : found;
-  const chosen = shown?.told.renderings.find((r) => r.character === taken) ?? null;
+  // by what is there, so that undo and later changes show too
+  const chosen = shown?.told.renderings.find((r) => isFinished(records, renderedSo(r.values, strength))) ?? null;
   const { crop } = outputGeometry(records);
   const whole = { x: 0, y: 0, width: crop.width, height: crop.height };
-  const look = () => void lookForRenderings().then((told) => told && (setFound(told), setTaken(null)));
-  const take = (rendering: Rendering, by: number) => {
-    if (takeRendering(rendering, by)) setTaken(rendering.character);
-  };
+  // the order stays as it was when they were looked for: nothing moves under the pointer
+  const look = () => void lookForRenderings().then((told) => told && setFound({ ...told, told: { ...told.told, renderings: inOrder(told.told.renderings) } }));
   const LookButton = isBegun || shown ? Button : PrimaryButton;
   return (
     <Section>
@@ -49,26 +48,19 @@ export function RenderingSection({ isBegun }: { isBegun: boolean }) {
             {shown.told.candelas !== null && sentence(message("finish/lightOf", { candelas: told(shown.told.candelas) }))}
           </Soft>
           <Patches role="group" aria-label={sentence("finish/rendering")} style={{ gridTemplateColumns: "1fr 1fr" }}>
-            {inOrder(shown.told.renderings).map((rendering) => (
+            {shown.told.renderings.map((rendering) => (
               <Patch
                 key={rendering.character}
-                isSelected={taken === rendering.character}
+                isSelected={chosen?.character === rendering.character}
                 isDisabled={readOnly || isBusy}
-                onChange={() => take(rendering, strength)}
+                onChange={() => takeRendering(rendering, strength)}
                 style={{ whiteSpace: "nowrap" }}
               >
                 <PatchPicture view={{ kind: "output" }} rectangle={whole} of={crop} records={renderedSo(rendering.values, 1)(shown.records)} />
                 {sentence(`finish/character.${rendering.character}`)}
               </Patch>
             ))}
-            <Patch
-              isSelected={taken === "merged"}
-              isDisabled={readOnly || isBusy}
-              onChange={() => {
-                takeAsMerged();
-                setTaken("merged");
-              }}
-            >
+            <Patch isSelected={isFinished(records, asMerged)} isDisabled={readOnly || isBusy} onChange={() => takeAsMerged()}>
               <PatchPicture view={{ kind: "output" }} rectangle={whole} of={crop} records={asMerged(shown.records)} />
               {sentence("finish/asMerged")}
             </Patch>
@@ -104,18 +96,12 @@ export function RenderingSection({ isBegun }: { isBegun: boolean }) {
           </Facts>
           <MeasuredControl
             name={sentence("finish/lookStrength")}
-            unit="%"
+            {...share(1)}
             value={strength}
-            neutral={1}
-            min={0}
-            max={1}
-            step={0.01}
-            digits={0}
-            scale={100}
             isDisabled={readOnly || isBusy}
             onChange={(by) => {
               setStrength(by);
-              take(chosen, by);
+              takeRendering(chosen, by);
             }}
           />
         </>

@@ -2,6 +2,7 @@
 import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
 import { useState } from "react";
+import { DEVELOPED_BY } from "../../core/match/evenLight";
 import { hasLens } from "../../core/geometry/lens";
 import { developAgain, developFrames } from "../../document/edits";
 import type { QuarterTurns } from "../../core/raster/orientation";
@@ -35,8 +36,8 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
           unit="EV"
           value={development.exposureEv}
           neutral={0}
-          min={-4}
-          max={4}
+          min={-DEVELOPED_BY.exposureEv}
+          max={DEVELOPED_BY.exposureEv}
           step={0.05}
           digits={2}
           isDisabled={readOnly}
@@ -47,8 +48,8 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
           unit={sentence("gather/mired")}
           value={development.mired}
           neutral={0}
-          min={-120}
-          max={120}
+          min={-DEVELOPED_BY.mired}
+          max={DEVELOPED_BY.mired}
           step={1}
           digits={0}
           isDisabled={readOnly}
@@ -59,8 +60,8 @@ export function DevelopSection({ frame, number }: { frame: FrameRecord; number: 
           unit="Duv"
           value={development.duv}
           neutral={0}
-          min={-0.03}
-          max={0.03}
+          min={-DEVELOPED_BY.duv}
+          max={DEVELOPED_BY.duv}
           step={0.0005}
           digits={4}
           isDisabled={readOnly}

@@ -1,11 +1,11 @@
 "use client";
 import { useState } from "react";
-import { setRecord } from "../../kinds/sets/records";
-import { framesOf, framesOfSet, setsOf } from "../../document/selectors";
+import { JOB_LIMITS } from "../../document/limits";
+import { framesOf, framesOfSet } from "../../document/selectors";
 import type { FrameRecord } from "../../document/records/types";
 import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
-import { developSeries, isEvened, lookAtSeries, type ToldSeries } from "../../session/evening";
+import { developSeries, isEvened, lacks, lookAtSeries, type ToldSeries } from "../../session/evening";
 import { usePartsOf } from "../../session/store";
 import { Button } from "../../ui/components/Button";
 import { Choices } from "../../ui/components/Choices";
@@ -26,7 +26,6 @@ export function EvenSection({ frame, numberOf }: { frame: FrameRecord; numberOf:
   const set = framesOfSet(records, frame.setId);
   const all = framesOf(records);
   const series = (of === "all" || set.length < 2 ? all : set).filter((f) => !f.excluded);
-  const stepsOf = (id: string) => setRecord(setsOf(records).find((s) => s.id === id)?.setKind ?? "single").hasSteps === true;
   if (all.length < 2) return null;
   const number = numberOf(frame);
   const shown = told?.toId === frame.id ? told : null;
@@ -36,7 +35,6 @@ export function EvenSection({ frame, numberOf }: { frame: FrameRecord; numberOf:
   const left = evened.filter((f) => f.after > NOT_CARRIED);
   const clipped = evened.filter((f) => f.clipped > CLIPPED);
   const silent = shown?.frames.filter((f) => !isEvened(f)) ?? [];
-  const keepsExposure = series.some((f) => stepsOf(f.setId));
   const numbers = (some: readonly { frameId: string }[]) =>
     some
       .flatMap(({ frameId }) => named(frameId) ?? [])
@@ -60,7 +58,7 @@ export function EvenSection({ frame, numberOf }: { frame: FrameRecord; numberOf:
           <thead>
             <tr>
               <th scope="col">{sentence("common/frame")}</th>
-              {!keepsExposure && <th scope="col">EV</th>}
+              <th scope="col">EV</th>
               <th scope="col">{sentence("gather/mired")}</th>
               <th scope="col">{sentence("gather/duv")}</th>
               <th scope="col">ΔE</th>
@@ -70,7 +68,7 @@ export function EvenSection({ frame, numberOf }: { frame: FrameRecord; numberOf:
             {evened.map((f) => (
               <tr key={f.frameId}>
                 <th scope="row">{named(f.frameId) && numberOf(named(f.frameId)!)}</th>
-                {!keepsExposure && <td>{signed(f.exposureEv, 2)}</td>}
+                <td>{f.keepsExposure ? "–" : signed(f.exposureEv, 2)}</td>
                 <td>{signed(f.mired, 0)}</td>
                 <td>{signed(f.duv, 4)}</td>
                 <td>
@@ -81,10 +79,11 @@ export function EvenSection({ frame, numberOf }: { frame: FrameRecord; numberOf:
           </tbody>
         </Table>
       )}
+      {series.length > JOB_LIMITS.framesOfSet && <Soft>{sentence(message("gather/evenMost", { most: JOB_LIMITS.framesOfSet, count: series.length }))}</Soft>}
       {isStale && <Soft>{sentence("seating/matchStale")}</Soft>}
       {shown && !isStale && (
         <>
-          {keepsExposure && <Soft>{sentence("gather/evenStays")}</Soft>}
+          {evened.some((f) => f.keepsExposure) && <Soft>{sentence("gather/evenStays")}</Soft>}
           {left.length > 0 && <Soft>{sentence(message("gather/evenLeft", { numbers: numbers(left), count: left.length }))}</Soft>}
           {clipped.map((f) => (
             <Soft key={f.frameId}>{sentence(message("gather/evenClipped", { numbers: numbers([f]), share: percent(f.clipped) }))}</Soft>
@@ -94,12 +93,12 @@ export function EvenSection({ frame, numberOf }: { frame: FrameRecord; numberOf:
       )}
       <RowOf>
         <Button
-          isDisabled={isBusy || series.length < 2}
-          onPress={() => void lookAtSeries(series, frame, keepsExposure).then((found) => found && setTold(found))}
+          isDisabled={isBusy || series.length < 2 || series.length > JOB_LIMITS.framesOfSet}
+          onPress={() => void lookAtSeries(series, frame).then((found) => found && setTold(found))}
         >
           {sentence(shown ? "seating/compareAgain" : "gather/evenCompare")}
         </Button>
-        {shown && !isStale && evened.length > 0 && (
+        {shown && !isStale && evened.some((f) => lacks(records, f)) && (
           <Button isDisabled={readOnly || isBusy} onPress={() => developSeries(evened, number)}>
             {sentence("gather/evenDevelop")}
           </Button>

@@ -52,7 +52,7 @@ print('{}')`,
 
 const evened = async (given: Records): Promise<EvenedFrame[]> => {
   const now = framesOf(given);
-  return (await node.ask("evenFrames", { records: given, frames: now, to: now[0], keepsExposure: false })) as EvenedFrame[];
+  return (await node.ask("evenFrames", { records: given, frames: now, to: now[0], exposureKept: [] })) as EvenedFrame[];
 };
 
 it("each comes to the first within 1.2 ΔE in the mean, exposure within 0.12 EV, though something moved in one and all are turned", async () => {
@@ -77,7 +77,7 @@ it("each comes to the first within 1.2 ΔE in the mean, exposure within 0.12 EV,
 
 it("where exposure is kept only the balance is told, and compared at equal exposure", async () => {
   const [, second] = frames;
-  const [told] = (await node.ask("evenFrames", { records, frames: [frames[0], second], to: frames[0], keepsExposure: true })) as EvenedFrame[];
+  const [told] = (await node.ask("evenFrames", { records, frames: [frames[0], second], to: frames[0], exposureKept: [second.id] })) as EvenedFrame[];
   expect(told.exposureEv).toBe(0);
   expect(told.mired).toBeLessThan(-15);
   expect(told.after).toBeLessThan(1.2);
@@ -95,10 +95,10 @@ print('{}')`,
   );
   const gathered = await gatherFiles(node, "other", [join(folder, "series-1.png"), join(folder, "other.png"), join(folder, "black.png")], SILENT);
   const [first, other, black] = gathered.files.map((f) => f.frame!);
-  const told = await node.ask("evenFrames", { records: gathered.records, frames: [first, other, black], to: first, keepsExposure: false });
+  const told = await node.ask("evenFrames", { records: gathered.records, frames: [first, other, black], to: first, exposureKept: [] });
   expect(told[0]).toMatchObject({ frameId: other.id, by: "tones" });
   expect(told[1]).toEqual({ frameId: black.id, why: "tellsNothing" });
-  await expect(node.ask("evenFrames", { records: gathered.records, frames: [first, black], to: black, keepsExposure: false })).rejects.toMatchObject({
+  await expect(node.ask("evenFrames", { records: gathered.records, frames: [first, black], to: black, exposureKept: [] })).rejects.toMatchObject({
     code: "unclear",
   });
 });

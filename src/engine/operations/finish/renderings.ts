@@ -8,9 +8,10 @@ import { ownPlanes } from "../../../core/match/fitTransfer";
 import { CHARACTERS, lightFigures, localToneOf, renderLight, sceneCandelas, wantedMean, wantedStrength, type Character } from "../../../core/render/characters";
 import { structuralFidelity } from "../../../core/render/structuralFidelity";
 import { setFinish } from "../../../document/finishEdits";
-import { renderedSo, withoutFinish, type FinishValues } from "../../../document/renderingEdits";
+import { renderedSo, withoutRendering, type FinishValues } from "../../../document/renderingEdits";
 import { withoutLook } from "../../../document/matchEdits";
 import type { Records } from "../../../document/records/types";
+import { finishLayerOf } from "../../../document/selectors";
 import { mergeKind } from "../../../kinds/merges/records";
 import type { EngineContext } from "../../EngineContext";
 import { portion, SILENT, type Task } from "../../task";
@@ -60,7 +61,7 @@ const DAYLIGHT = 40;
 
 /** Renderings of a merge, in every character, by what is measured in it. Pins win over what is measured. */
 export async function proposeRenderings(ctx: EngineContext, records: Records, task: Task): Promise<Renderings> {
-  const bare = withoutFinish(withoutLook(records));
+  const bare = withoutRendering(withoutLook(records));
   const job = await prepareJob(ctx, bare, portion(task, 0, 0.5));
   const level = Math.min(job.merge.picture.spec.levels - 1, levelOfSide(job.inputs, SIDE));
   const size = sizeAtLevel(job.inputs.width, job.inputs.height, level);
@@ -80,13 +81,16 @@ export async function proposeRenderings(ctx: EngineContext, records: Records, ta
       black: share((v) => v < BLACK),
     };
   };
-  const now = judged(planesOf(await prepareJob(ctx, records, portion(task, 0.5, 0.6)), "finish"));
+  const asItIs = await prepareJob(ctx, records, portion(task, 0.5, 0.6));
+  const now = judged(planesOf(asItIs, "finish"));
   const figures = lightFigures(scene);
-  const candelas = candelasOf(job, scene);
+  const candelas = candelasOf(job, luminanceOf(planesOf(job, "merge")));
   const wanted = wantedMean(figures, candelas);
   const isSceneLight = mergeKind(job.method).givesSceneLight === true;
-  const pinned = proposeFinish(ctx, await prepareJob(ctx, records, portion(task, 0.6, 0.62)));
-  const balance = pinned.whiteBalance ?? (candelas !== null && candelas > DAYLIGHT ? neutralLight(ctx, seen, size) : null);
+  const pinned = proposeFinish(ctx, asItIs);
+  const isBalanced = finishLayerOf(bare, "whiteBalance") !== undefined;
+  const isDay = candelas !== null && candelas > DAYLIGHT;
+  const balance = pinned.whiteBalance ?? (isDay && !isBalanced ? neutralLight(ctx, seen, size) : null);
   const whiteBalance = balance && { mired: balance.mired, duv: balance.duv };
   const renderings: Rendering[] = [];
   for (const [k, character] of CHARACTERS.entries()) {
@@ -99,7 +103,8 @@ export async function proposeRenderings(ctx: EngineContext, records: Records, ta
       const evened = strength === 0 ? scene : luminanceOf(planesOf(await prepareJob(ctx, setFinish("localTone", localTone)(bare), SILENT), "finish"));
       const { toneResponse, ...rest } = renderLight(character, evened, wanted, isSceneLight);
       const values: FinishValues = {
-        ...(isSceneLight ? { localTone, toneResponse: { ...toneResponse } } : {}),
+        ...(isSceneLight ? { toneResponse: { ...toneResponse } } : {}),
+        ...(strength > 0 ? { localTone } : {}),
         ...rest,
         ...(whiteBalance ? { whiteBalance } : {}),
       };
@@ -133,12 +138,12 @@ function readAll(ctx: EngineContext, job: PreparedJob, level: number, upTo: Comp
 const luminanceOf = ([r, g, b]: readonly Float32Array[]): Float32Array =>
   r.map((v, i) => Math.max(0, LUMINANCE[0] * v + LUMINANCE[1] * g[i] + LUMINANCE[2] * b[i]));
 
-/** Mean luminance of the scene by how its brightest frame was exposed; null where no frame says. */
-function candelasOf(job: PreparedJob, scene: Float32Array): number | null {
+/** Mean luminance of the scene by how the frame was exposed whose white is that of the merge; null where it does not say. */
+function candelasOf(job: PreparedJob, merged: Float32Array): number | null {
   const frame = job.inputs.frames[job.inputs.reference]?.frame;
   if (!frame?.exposureTimeS || !frame.aperture || !frame.iso) return null;
   const ev100 = Math.log2(frame.aperture ** 2 / frame.exposureTimeS) - Math.log2(frame.iso / 100);
-  return sceneCandelas(lightFigures(scene), ev100);
+  return sceneCandelas(lightFigures(merged), ev100 - frame.development.exposureEv);
 }
 
 /** The white balance that takes the light of the day towards neutral, where what is grey tells it. */

@@ -17,6 +17,8 @@ export interface EvenedFrame extends Evening {
   after: number;
   /** by places that both show, or by their tones as a whole */
   by: "places" | "tones";
+  /** whether exposure stays as it is */
+  keepsExposure: boolean;
   /** share of the frame that is clipped and stays so */
   clipped: number;
 }
@@ -31,13 +33,13 @@ export interface UnevenFrame {
 const AGREEING = 0.3;
 const MOST_COMPARED = 4000;
 
-/** How each frame of a series is developed to come to one of them: exposure and white balance; tone, lens and what is local stay. @param keepsExposure what differs in exposure on purpose keeps that @throws Refusal where that one tells nothing */
+/** How each frame of a series is developed to come to one of them: exposure and white balance; tone, lens and what is local stay. @param exposureKept ids of frames that differ in exposure on purpose and keep that @throws Refusal where that one tells nothing */
 export async function evenFrames(
   ctx: EngineContext,
   records: Records,
   frames: FrameRecord[],
   to: FrameRecord,
-  keepsExposure: boolean,
+  exposureKept: readonly string[],
   task: Task,
 ): Promise<(EvenedFrame | UnevenFrame)[]> {
   const others = frames.filter((f) => f.id !== to.id);
@@ -60,6 +62,7 @@ export async function evenFrames(
       continue;
     }
     const { exposureEv, mired, duv } = frame.development;
+    const keepsExposure = exposureKept.includes(frame.id);
     const said = {
       exposureEv: keepsExposure ? exposureEv : rounded(found.exposureEv, 0.01),
       mired: rounded(found.mired, 0.5),
@@ -72,6 +75,7 @@ export async function evenFrames(
       ...said,
       before: apart({ exposureEv, mired, duv }),
       after: apart(said),
+      keepsExposure,
       by: places ? "places" : "tones",
       clipped: clippedShare(samplesOf(shot, null)),
     });

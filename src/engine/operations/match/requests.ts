@@ -22,9 +22,9 @@ export const matchRequests = {
   /** How each frame of a series is developed to come to one of them. @throws Refusal where that one tells nothing */
   evenFrames: (
     ctx: EngineContext,
-    p: { records: Records; frames: FrameRecord[]; to: FrameRecord; keepsExposure: boolean },
+    p: { records: Records; frames: FrameRecord[]; to: FrameRecord; exposureKept: readonly string[] },
     task: Task,
-  ): Promise<(EvenedFrame | UnevenFrame)[]> => evenFrames(ctx, p.records, p.frames, p.to, p.keepsExposure, task),
+  ): Promise<(EvenedFrame | UnevenFrame)[]> => evenFrames(ctx, p.records, p.frames, p.to, p.exposureKept, task),
   /** A thing beside the plate around it, and the steps that bring it nearer; null where one of both tells nothing. */
   matchThing: (ctx: EngineContext, p: { records: Records; seatId: string; strength: number }, task: Task): Promise<ThingMatch | null> =>
     matchThing(ctx, p.records, p.seatId, p.strength, task),

@@ -1,7 +1,7 @@
 import { finding, type Finding } from "../../../document/finding";
 import { neutralShift } from "../../../core/match/steps";
 import { noiseBeside } from "../../../core/match/grainStep";
-import { airLightAt } from "../../../document/hazeEdits";
+import { airLightAt, airNow, hiddenBy } from "../../../document/hazeEdits";
 import { cameraOf, standsAt } from "../../../document/seatGeometry";
 import { log2 } from "../../../core/numeric/elementary";
 import { plateOf, layerOf, seatsOf } from "../../../document/selectors";
@@ -16,8 +16,8 @@ const [DEEPER_EV, BRIGHTER_EV] = [1.5, 1];
 const CAST = 6;
 const [NOISE_TIMES, NOISE_STEPS] = [1.6, 0.6];
 
-/** How much deeper than the air lets it look the black of a thing may be, and how much lighter than that of what stands farther, EV; and haze that matters at all. Common practice, no source. */
-const [HAZE_EV, ORDER_EV, LEAST_HAZE] = [0.7, 1, 0.004];
+/** How much deeper than the air lets it look the black of a thing may be, EV, and how much more of a thing than of what stands farther may be hidden; and haze that matters at all. Common practice, no source. */
+const [HAZE_EV, HIDDEN_MORE, LEAST_HAZE] = [0.7, 0.1, 0.004];
 
 /** What is seated and was not matched with its plate: black, white, cast, noise and haze. */
 export async function matchFindings(ctx: EngineContext, job: PreparedJob, task: Task): Promise<Finding[]> {
@@ -25,7 +25,8 @@ export async function matchFindings(ctx: EngineContext, job: PreparedJob, task: 
   const found: Finding[] = [];
   const plateRecord = plateOf(records);
   if (!plateRecord || plateRecord.byTaste) return found;
-  const standing: { layer: string; seatId: string; black: number; distanceM: number }[] = [];
+  const air = airNow(records);
+  const standing: { layer: string; seatId: string; black: number; hidden: number; distanceM: number }[] = [];
   for (const seat of seatsOf(records)) {
     const layer = layerOf(records, seat.layerId)!;
     const told = await matchThing(ctx, records, seat.id, 1, task);
@@ -34,9 +35,10 @@ export async function matchFindings(ctx: EngineContext, job: PreparedJob, task: 
     const { own, plate } = told;
     const foot = seat.on === "ground" ? standsAt(plateRecord, job.inputs, seat) : null;
     const distanceM = foot && cameraOf(plateRecord, job.inputs).distanceTo(foot);
-    const haze = distanceM && plateRecord.air ? airLightAt(plateRecord.air, distanceM) : 0;
+    const haze = distanceM && air ? airLightAt(air, distanceM) : 0;
     const hazeEv = haze > LEAST_HAZE ? log2(haze) - own.mono.black : 0;
-    if (distanceM && haze > LEAST_HAZE) standing.push({ layer: layer.name, seatId: seat.id, black: own.mono.black, distanceM });
+    if (distanceM && haze > LEAST_HAZE)
+      standing.push({ layer: layer.name, seatId: seat.id, black: own.mono.black, hidden: hiddenBy(records, layer.id, distanceM), distanceM });
     if (distanceM && hazeEv > HAZE_EV)
       found.push(finding("hazeUnlike", { layer: layer.name, ev: hazeEv, distanceM }, { ...of, id: `hazeUnlike-${seat.id}`, weight: 0.4 }));
     for (const [end, ev, most] of [
@@ -61,7 +63,8 @@ export async function matchFindings(ctx: EngineContext, job: PreparedJob, task: 
   standing.slice(1).forEach((far, i) => {
     const near = standing[i];
     const ev = near.black - far.black;
-    if (ev > ORDER_EV)
+    // what is light by itself is not hazy: the air that lies on both tells, and what shows has to agree
+    if (near.hidden > far.hidden + HIDDEN_MORE && ev > 0)
       found.push(
         finding(
           "hazeOrder",

@@ -1,8 +1,8 @@
 "use client";
-import { hazeOn } from "../../../document/hazeEdits";
+import { airNow, hazeOn } from "../../../document/hazeEdits";
 import type { SeatRecord } from "../../../document/records/plateTypes";
 import { seatFigures } from "../../../document/seatGeometry";
-import { layerOf, plateOf } from "../../../document/selectors";
+import { layerOf } from "../../../document/selectors";
 import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import { hazeThing } from "../../../session/haze";
@@ -14,7 +14,7 @@ import { toLayer } from "../../../view/composeState";
 /** How much of a thing the plate's air hides where it stands; nothing until the plate's air was measured. */
 export function HazeSection({ seat, isDisabled }: { seat: SeatRecord; isDisabled: boolean }) {
   const records = useSession((s) => s.records);
-  const air = plateOf(records)?.air;
+  const air = airNow(records);
   const metres = seatFigures(records, seat)?.distanceM ?? null;
   if (!air || metres === null || seat.on !== "ground") return null;
   const laid = hazeOn(records, seat.layerId);

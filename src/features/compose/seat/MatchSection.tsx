@@ -1,4 +1,5 @@
 "use client";
+import { share } from "../../../kinds/values";
 import { useState } from "react";
 import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
@@ -92,14 +93,8 @@ export function MatchSection({ seat, isDisabled }: { seat: SeatRecord; isDisable
       )}
       <MeasuredControl
         name={sentence("seating/matchStrength")}
-        unit="%"
+        {...share(STRENGTH, 0.1)}
         value={strength}
-        neutral={STRENGTH}
-        min={0.1}
-        max={1}
-        step={0.01}
-        digits={0}
-        scale={100}
         isDisabled={isDisabled}
         onPreview={setStrength}
         onChange={(v) => {

@@ -28,6 +28,11 @@ export const mist: ContentOperation<MistContent> = (on, content, layer, backdrop
     return unevenness(content, camera.heightM, dx, dy, dz, plateAt(x, y));
   });
   const hides = content.hides ?? [1, 1, 1];
+  const clear = new Float64Array(3);
+  /** A part of a px shows something with so much air before it. */
+  const add = (covers: number, through: number) => {
+    for (let c = 0; c < 3; c++) clear[c] += covers * (hides[c] === 1 ? through : pow(through, hides[c]));
+  };
   for (let j = 0; j < rect.height; j++) {
     const y = px(rect.y + j);
     for (let i = 0; i < rect.width; i++) {
@@ -36,19 +41,16 @@ export const mist: ContentOperation<MistContent> = (on, content, layer, backdrop
       const [rx, ry, rz] = camera.rayOf(x, y);
       const rises = ry / Math.sqrt(rx * rx + ry * ry + rz * rz);
       let left = 1;
-      let clear = 0;
+      clear.fill(0);
       for (const thing of stands) {
         const covers = left * thing.coversAt(x, y);
         if (covers === 0) continue;
-        clear += covers * clearness(content, camera.heightM, rises, alongRay(thing, x, y), thicker);
+        add(covers, clearness(content, camera.heightM, rises, alongRay(thing, x, y), thicker));
         left -= covers;
       }
-      if (left > 0) clear += left * clearness(content, camera.heightM, rises, plateAt(x, y), thicker);
+      if (left > 0) add(left, clearness(content, camera.heightM, rises, plateAt(x, y), thicker));
       const k = j * rect.width + i;
-      for (let c = 0; c < 3; c++) {
-        const own = hides[c] === 1 ? clear : pow(clear, hides[c]);
-        planes[c][k] = planes[c][k] * own + content.color[c] * (1 - own);
-      }
+      for (let c = 0; c < 3; c++) planes[c][k] = planes[c][k] * clear[c] + content.color[c] * (1 - clear[c]);
     }
   }
   return { planes: out, alpha: on.everywhere(scope, backdrop), changes: true };

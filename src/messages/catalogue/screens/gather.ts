@@ -12,7 +12,8 @@ export const GATHER_SCREEN = {
   "gather/evenOf.all": "All frames",
   "gather/evenCompare": "Compare with this frame",
   "gather/evenDevelop": "Develop them so",
-  "gather/evenStays": "Compared at equal exposure, which stays: the frames of this set differ in it on purpose.",
+  "gather/evenStays": "Frames of a bracket are compared at equal exposure and keep theirs: they differ in it on purpose.",
+  "gather/evenMost": "At most {most} frames are evened at once; these are {count}.",
   "gather/evenLeft":
     "{count, plural, one {Frame {numbers} is} other {Frames {numbers} are}} not carried all the way: light of one place, another look or another scene is left.",
   "gather/evenClipped": "{share} of frame {numbers} is clipped and stays so.",

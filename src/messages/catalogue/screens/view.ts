@@ -1,6 +1,7 @@
 /** The picture, its readout and panels, controls of every screen. */
 export const VIEW_SCREEN = {
-  "view/arrowsMovePlusMinus": "{name}. Arrows move it, plus and minus scale it, Enter reads the values in its middle, Space works there.",
+  "view/arrowsMovePlusMinus":
+    "{name}. Arrows move it, plus and minus scale it, Enter reads the values in its middle, Space works there; of two pictures side by side, Shift and Space in the right one.",
   "view/exact": "exact",
   "view/coarse": "coarse",
   "view/scene": "scene",
