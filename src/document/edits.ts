@@ -16,7 +16,7 @@ import type {
   RegistrationRecord,
   SetRecord,
 } from "./records/types";
-import { AS_SHOT, exposuresOf, framesOf, framesOfSet, ghostsOf, registrationOf, seatsOf, setsOf, swapsOf, workingSetIdOf } from "./selectors";
+import { AS_SHOT, exposuresOf, framesOf, framesOfSet, geometryOf, ghostsOf, registrationOf, seatsOf, setsOf, swapsOf, workingSetIdOf } from "./selectors";
 
 /** Edits make new records from old ones; nothing is changed in place. Each becomes one step of the logbook. */
 export type Edit = (records: Records) => Records;
@@ -302,10 +302,17 @@ export function removeRecord(id: string): Edit {
   return (records) => without(records, [id]);
 }
 
-export function setGeometry(geometry: Pick<GeometryRecord, "angleDeg" | "crop" | "ratio">): Edit {
+/** A picture that is not turned, nor its camera. */
+export const AS_TAKEN = { angleDeg: 0, tilt: undefined, lines: undefined };
+
+/** Turns and crops the picture; how its camera was turned, and the lines that told it, stay unless they are given. */
+export function setGeometry(geometry: Pick<GeometryRecord, "angleDeg" | "crop" | "ratio"> & Partial<Pick<GeometryRecord, "tilt" | "lines">>): Edit {
   return (records) => {
     const setId = workingSetIdOf(records);
-    return put(records, { ...geometry, kind: "geometry", id: `geometry-${setId}`, setId });
+    const { tilt, lines } = { ...geometryOf(records), ...geometry };
+    const { angleDeg, crop, ratio } = geometry;
+    const camera = { ...(tilt && (tilt.pitchDeg !== 0 || tilt.yawDeg !== 0) ? { tilt } : {}), ...(lines?.length ? { lines } : {}) };
+    return put(records, { angleDeg, crop, ratio, ...camera, kind: "geometry", id: `geometry-${setId}`, setId });
   };
 }
 

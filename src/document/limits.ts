@@ -29,3 +29,6 @@ export function overSetLimit(records: Records, setId: string): Message | null {
 
 /** How far from neutral a person may let a neutral be, ΔE: a white in the evening is no fault. */
 export const MOST_CAST = 40;
+
+/** Lines by which a picture is straightened, at most. */
+export const MOST_GUIDES = 12;

@@ -1,5 +1,6 @@
 import { invert, isConvex, multiply, project, unitSquareTo, type Matrix3, type Place } from "../core/geometry/matrix3";
 import type { Rectangle } from "../core/geometry/rectangle";
+import { tiltMatrix, type Tilt } from "../core/geometry/tilt";
 import { cosine, sine } from "../core/numeric/elementary";
 import type { Moved } from "../kinds/contents/frame/record";
 import type { Records } from "./records/types";
@@ -7,6 +8,8 @@ import { documentSize, geometryOf, mergedFramesOf, registrationOf } from "./sele
 
 export interface OutputGeometry {
   angleDeg: number;
+  /** how the camera was turned after the fact; absent: not at all */
+  tilt?: Tilt;
   crop: Rectangle;
 }
 
@@ -15,21 +18,32 @@ export function outputGeometry(records: Records): OutputGeometry {
   const set = geometryOf(records);
   const size = documentSize(records);
   const whole = { x: 0, y: 0, width: size?.width ?? 1, height: size?.height ?? 1 };
-  return { angleDeg: set?.angleDeg ?? 0, crop: reached(set?.crop ?? registrationOf(records)?.proposedCrop ?? whole, whole) };
+  const turned = { angleDeg: set?.angleDeg ?? 0, ...(set?.tilt ? { tilt: set.tilt } : {}) };
+  return { ...turned, crop: reached(set?.crop ?? registrationOf(records)?.proposedCrop ?? whole, whole, extentOf(turned, whole)) };
 }
 
-/** What of a crop the picture reaches when it is turned about its centre; all of the picture where that is nothing. */
-function reached(crop: Rectangle, whole: Rectangle): Rectangle {
-  const reach = Math.hypot(whole.width, whole.height) / 2;
-  const [cx, cy] = [whole.width / 2, whole.height / 2];
-  const clamp = (v: number, centre: number) => Math.min(Math.ceil(centre + reach), Math.max(Math.floor(centre - reach), v));
-  const [x, y] = [clamp(crop.x, cx), clamp(crop.y, cy)];
-  const [width, height] = [clamp(crop.x + crop.width, cx) - x, clamp(crop.y + crop.height, cy) - y];
+/** What the whole picture reaches, however it is turned: all turns about its centre, or its corners where its camera was turned too. */
+export function extentOf({ angleDeg, tilt }: Omit<OutputGeometry, "crop">, { width, height }: Size): Rectangle {
+  const corners = tilt
+    ? cornersOf(invert(outputToReference({ angleDeg, tilt, crop: { x: 0, y: 0, width, height } }, { width, height })), { width, height })
+    : [-1, 1].map((side): Place => [width / 2 + (side * Math.hypot(width, height)) / 2, height / 2 + (side * Math.hypot(width, height)) / 2]);
+  const [xs, ys] = [0, 1].map((k) => corners.map((p) => p[k]));
+  const [x, y] = [Math.floor(Math.min(...xs)), Math.floor(Math.min(...ys))];
+  return { x, y, width: Math.ceil(Math.max(...xs)) - x, height: Math.ceil(Math.max(...ys)) - y };
+}
+
+const cornersOf = (map: Matrix3, { width, height }: Size): Place[] => [0, width - 1].flatMap((x) => [0, height - 1].map((y): Place => project(map, x, y)));
+
+/** What of a crop the picture reaches; all of the picture where that is nothing. */
+function reached(crop: Rectangle, whole: Rectangle, extent: Rectangle): Rectangle {
+  const clamp = (v: number, from: number, length: number) => Math.min(from + length, Math.max(from, v));
+  const [x, y] = [clamp(crop.x, extent.x, extent.width), clamp(crop.y, extent.y, extent.height)];
+  const [width, height] = [clamp(crop.x + crop.width, extent.x, extent.width) - x, clamp(crop.y + crop.height, extent.y, extent.height) - y];
   if (x === crop.x && y === crop.y && width === crop.width && height === crop.height) return crop;
   return width > 0 && height > 0 ? { x, y, width, height } : whole;
 }
 
-/** Output px → reference px at full size: shift by the crop, then turn back about the reference's centre. */
+/** Output px → reference px at full size: shift by the crop, turn back about the reference's centre, then the camera back to where it was. */
 export function outputToReference(g: OutputGeometry, size: { width: number; height: number }): Matrix3 {
   const angle = (g.angleDeg * Math.PI) / 180;
   const c = cosine(angle);
@@ -37,7 +51,8 @@ export function outputToReference(g: OutputGeometry, size: { width: number; heig
   const cx = (size.width - 1) / 2;
   const cy = (size.height - 1) / 2;
   const turnBack = [c, s, cx - c * cx - s * cy, -s, c, cy + s * cx - c * cy, 0, 0, 1];
-  return multiply(turnBack, [1, 0, g.crop.x, 0, 1, g.crop.y, 0, 0, 1]);
+  const turned = multiply(turnBack, [1, 0, g.crop.x, 0, 1, g.crop.y, 0, 0, 1]);
+  return g.tilt ? multiply(invert(tiltMatrix(g.tilt, size)), turned) : turned;
 }
 
 interface Size {

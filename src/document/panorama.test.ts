@@ -111,11 +111,11 @@ it("a layout made anew, in a world of its own, keeps what was painted and pinned
 it("the largest crop lies inside the frames, also when the picture is turned", () => {
   const records = laidOut();
   for (const angle of [0, 3]) {
-    const crop = validCrop(records, angle, null);
+    const crop = validCrop(records, { angleDeg: angle }, null);
     expect(crop.width * crop.height).toBeGreaterThan(0.5 * panoramaOf(records)!.view.width * 150);
   }
   const covered = coverTest(records);
-  const { x, y, width, height } = validCrop(records, 0, 2);
+  const { x, y, width, height } = validCrop(records, { angleDeg: 0 }, 2);
   expect(width / height).toBeCloseTo(2, 1);
   for (const [u, v] of [
     [x, y],
@@ -172,7 +172,7 @@ it("bent outwards, what was marked stays on its things, and no crop holds what n
   checkRecord(panoramaOf(records)!);
   const [x, y] = viewMap(bent).toPixel(ray)!;
   expect(pinsOf(records)[0]).toMatchObject({ x: expect.closeTo(x, 6) as number, y: expect.closeTo(y, 6) as number });
-  const crop = validCrop(records, 0, null);
+  const crop = validCrop(records, { angleDeg: 0 }, null);
   const covered = coverTest(records);
   for (const [u, v] of [
     [0, 0],

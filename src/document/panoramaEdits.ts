@@ -174,5 +174,7 @@ function moveCrop(geometry: GeometryRecord, move: Move, view: PanoramaView): Geo
   const right = Math.min(view.width, Math.round(Math.min(...at(0, 1))));
   const top = Math.max(0, Math.round(Math.max(...at(1, 2))));
   const bottom = Math.min(view.height, Math.round(Math.min(...at(1, 3))));
-  return right - left < 16 || bottom - top < 16 ? null : { ...geometry, crop: { x: left, y: top, width: right - left, height: bottom - top }, ratio: null };
+  // a camera that was turned was turned in the view before
+  const { tilt: _tilt, lines: _lines, ...rest } = geometry;
+  return right - left < 16 || bottom - top < 16 ? null : { ...rest, crop: { x: left, y: top, width: right - left, height: bottom - top }, ratio: null };
 }

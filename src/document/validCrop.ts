@@ -4,7 +4,7 @@ import type { Rectangle } from "../core/geometry/rectangle";
 import { inside, pixelOf } from "../core/panorama/camera";
 import { coverageOf, inscribedCrop } from "../core/panorama/coverage";
 import { viewMap } from "../core/panorama/layout";
-import { outputToReference } from "./outputGeometry";
+import { extentOf, outputToReference, type OutputGeometry } from "./outputGeometry";
 import type { Records } from "./records/types";
 import { documentSize, mergedFramesOf, panoramaCamerasOf, panoramaOf } from "./selectors";
 
@@ -29,35 +29,41 @@ export function coverTest(records: Records): (x: number, y: number) => boolean {
   return (x, y) => placed.every((f) => covers(f, x, y));
 }
 
-/** Px of the picture turned by an angle → px as it lies. */
-function turnedBack(records: Records, angleDeg: number): Matrix3 {
+/** How a picture and its camera are turned. */
+type Turned = Omit<OutputGeometry, "crop">;
+
+/** Px of the picture turned → px as it lies. */
+function turnedBack(records: Records, turned: Turned): Matrix3 {
   const { width, height } = documentSize(records)!;
-  return outputToReference({ angleDeg, crop: { x: 0, y: 0, width, height } }, { width, height });
+  return outputToReference({ ...turned, crop: { x: 0, y: 0, width, height } }, { width, height });
 }
 
-/** The same for the picture turned by an angle, in the turned picture's px. */
-export function turnedCoverTest(records: Records, angleDeg: number): (x: number, y: number) => boolean {
-  const back = turnedBack(records, angleDeg);
+/** The same for the picture turned, in the turned picture's px. */
+export function turnedCoverTest(records: Records, turned: Turned): (x: number, y: number) => boolean {
+  const back = turnedBack(records, turned);
   const covered = coverTest(records);
   return (x, y) => covered(...project(back, x, y));
 }
 
-/** The largest crop for an angle and a ratio that holds no empty pixel. */
-export function validCrop(records: Records, angleDeg: number, ratio: number | null): Rectangle {
+/** The largest crop of frames within a part of the turned picture. */
+function largestIn(records: Records, part: Rectangle, turn: Matrix3, ratio: number | null): Rectangle | null {
+  const shifted = multiply([1, 0, -part.x, 0, 1, -part.y, 0, 0, 1], turn);
+  const frames = mergedFramesOf(records).map(({ frame, matrix }) => ({ width: frame.width, height: frame.height, matrix: multiply(shifted, matrix) }));
+  const found = largestCrop(part.width, part.height, frames, ratio ?? undefined);
+  return found && { ...found, x: found.x + part.x, y: found.y + part.y };
+}
+
+/** The largest crop for a picture turned so and a ratio that holds no empty pixel. */
+export function validCrop(records: Records, turned: Turned, ratio: number | null): Rectangle {
   const size = documentSize(records)!;
-  const back = turnedBack(records, angleDeg);
+  const back = turnedBack(records, turned);
   const panorama = panoramaOf(records);
   const crop = panorama
     ? inscribedCrop(
-        coverageOf(panorama.view, panoramaCamerasOf(records), 500, angleDeg === 0 ? undefined : (x, y) => project(back, x, y)),
+        coverageOf(panorama.view, panoramaCamerasOf(records), 500, turned.angleDeg === 0 && !turned.tilt ? undefined : (x, y) => project(back, x, y)),
         panorama.view,
         ratio,
       )
-    : largestCrop(
-        size.width,
-        size.height,
-        mergedFramesOf(records).map(({ frame, matrix }) => ({ width: frame.width, height: frame.height, matrix: multiply(invert(back), matrix) })),
-        ratio ?? undefined,
-      );
+    : largestIn(records, turned.tilt ? extentOf(turned, size) : { x: 0, y: 0, ...size }, invert(back), ratio);
   return crop ?? fitRatio({ x: 0, y: 0, width: size.width, height: size.height }, ratio ?? size.width / size.height);
 }

@@ -84,8 +84,13 @@ it("a small picture is shown at any scale: the coarsest level it has stands for 
   }
 });
 
-it.each([0, 3.5])("the screen at 1:1 shows what is delivered, turned by %s°", async (angleDeg) => {
-  const job = setGeometry({ angleDeg, ratio: null, crop: { x: 40, y: 30, width: 301, height: 207 } })(worked(records));
+it.each([
+  [0, 0],
+  [3.5, 0],
+  [-1.5, 12],
+])("the screen at 1:1 shows what is delivered, turned by %s°, its camera by %s°", async (angleDeg, pitchDeg) => {
+  const tilt = { pitchDeg, yawDeg: -pitchDeg / 3, focalPx: 500 };
+  const job = setGeometry({ angleDeg, tilt, ratio: null, crop: { x: 40, y: 30, width: 301, height: 207 } })(worked(records));
   const delivered = await exported(node, job);
   expect([delivered.width, delivered.height]).toEqual([301, 207]);
   const seen = await node.ask("renderRect", { records: job, view: { kind: "output" }, level: 0, rect: { x: 0, y: 0, width: 301, height: 207 }, space: "srgb" });

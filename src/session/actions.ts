@@ -5,7 +5,7 @@ import { mergeKind, methodsFor, type MergeMethod, type MergeRecord } from "../ki
 import { setRecord } from "../kinds/sets/records";
 import { SET_WORDS } from "../kinds/sets/words";
 import { setFinish } from "../document/finishEdits";
-import { setGeometry, setMeasuredExposures, setRegistration, takeGroupings, unmovedRegistration } from "../document/edits";
+import { AS_TAKEN, setGeometry, setMeasuredExposures, setRegistration, takeGroupings, unmovedRegistration } from "../document/edits";
 import { removeLayer } from "../document/removal";
 import { updateLayer, updateMask } from "../document/layerEdits";
 import { pathTo } from "../document/history";
@@ -162,5 +162,5 @@ export function remedy(finding: Finding, what: Remedy): void {
 /** The crop that the registration proposes, without a turn. */
 export function cropToProposed(records: Records): Records {
   const registration = registrationOf(records);
-  return registration ? setGeometry({ angleDeg: 0, crop: registration.proposedCrop, ratio: null })(records) : records;
+  return registration ? setGeometry({ ...AS_TAKEN, crop: registration.proposedCrop, ratio: null })(records) : records;
 }

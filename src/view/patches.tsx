@@ -40,15 +40,17 @@ interface PatchProps {
   of?: { width: number; height: number };
   /** the job to show; the one that is open where none is said */
   records?: Records;
+  /** what else it depends on: it is drawn anew when that changes */
+  state?: string;
 }
 
 /** A square of the picture around a rectangle. */
-export function PatchPicture({ view, rectangle, of, records: given }: PatchProps) {
+export function PatchPicture({ view, rectangle, of, records: given, state }: PatchProps) {
   const open = useSession((s) => s.records);
   const records = given ?? open;
   const canvas = useRef<HTMLCanvasElement>(null);
   const size = of ?? documentSize(records);
-  const key = JSON.stringify([view, rectangle, size?.width, size?.height, given && finishStepsOf(given).map((l) => l.content)]);
+  const key = JSON.stringify([state, view, rectangle, size?.width, size?.height, given && finishStepsOf(given).map((l) => l.content)]);
   useEffect(() => {
     if (!size) return;
     const controller = new AbortController();

@@ -342,9 +342,10 @@ const EDITS: Make[] = [
       pick<Record<string, number>>([{ ev: a }, { factor: 0.8 + 0.4 * a }, { factor: 2 * a }], kind)!,
     ),
   (r, { a, b }) => (mergeOf(r)?.method === "radiance" ? setFinish("localTone", { strength: a > 0.5 ? 0.6 : 0, scale: 0.05 + 0.1 * b }) : null),
-  (r, { a }) => {
+  (r, { a, b }) => {
     const size = documentSize(r)!;
-    return setGeometry({ angleDeg: a > 0.5 ? 2 * a : 0, crop: { x: 8, y: 6, width: size.width - 30, height: size.height - 24 }, ratio: null });
+    const tilt = b > 0.6 ? { pitchDeg: 20 * (a - 0.5), yawDeg: b < 0.8 ? 0 : 6, focalPx: size.width } : undefined;
+    return setGeometry({ angleDeg: a > 0.5 ? 2 * a : 0, tilt, crop: { x: 8, y: 6, width: size.width - 30, height: size.height - 24 }, ratio: null });
   },
   (r, { a, b }) => {
     if (panoramaOf(r)) return null;

@@ -2,6 +2,7 @@ import type { AlphaKind } from "../../core/raster/raster";
 import type { Message } from "../../messages/message";
 import type { Lens } from "../../core/geometry/lens";
 import type { Matrix3 } from "../../core/geometry/matrix3";
+import type { GuideLine, Tilt } from "../../core/geometry/tilt";
 import type { Rectangle } from "../../core/geometry/rectangle";
 import type { FrameParity } from "../../core/measure/sets/parity";
 import type { Link } from "../../core/measure/sets/proposeSets";
@@ -217,6 +218,10 @@ export interface GeometryRecord {
   setId: string;
   /** turn of the picture about the reference centre, degrees, positive clockwise */
   angleDeg: number;
+  /** the camera turned after the fact, before the picture is turned; absent: as shot */
+  tilt?: Tilt;
+  /** what was said to be upright or level, reference px */
+  lines?: GuideLine[];
   /** in the turned reference frame, px */
   crop: Rectangle;
   /** width / height as chosen, or null for free */

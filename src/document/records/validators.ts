@@ -3,8 +3,9 @@ import { isMergeMethod, mergeKind } from "../../kinds/merges/records";
 import { array, boolean, lazy, mixed, number, object, string, type Schema } from "yup";
 import { isSetKind } from "../../kinds/sets/records";
 import { ALPHA_KINDS } from "../../core/raster/raster";
+import { MOST_TILT } from "../../core/geometry/tilt";
 import { MODELS } from "../../core/register/models";
-import { JOB_LIMITS, MOST_CAST } from "../limits";
+import { JOB_LIMITS, MOST_CAST, MOST_GUIDES } from "../limits";
 import { cellPx, cellRuns, finite, id, matrix, numbers, packed, share, told, triple } from "./fields";
 import { LAYER } from "./layerValidator";
 import { PANORAMA } from "./panoramaValidator";
@@ -21,6 +22,9 @@ const lens = () =>
   object({ k1: finite().min(-1).max(1), k2: finite().min(-1).max(1) })
     .nullable()
     .defined();
+
+const end = () => array(finite().min(-FARTHEST).max(FARTHEST)).length(2).required();
+const turn = () => finite().min(-MOST_TILT).max(MOST_TILT);
 
 /** How far from the picture a stroke may lead, px: pictures are up to 30 000 px wide. */
 const FARTHEST = 200_000;
@@ -214,7 +218,20 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     spacing: finite().min(0.02).max(1),
     points: packed({ most: 300_000, from: -FARTHEST, to: FARTHEST }),
   }),
-  geometry: object({ id: id(), setId: id(), angleDeg: finite().min(-45).max(45), crop: rectangle(), ratio: optionalNumber() }),
+  geometry: object({
+    id: id(),
+    setId: id(),
+    angleDeg: finite().min(-45).max(45),
+    tilt: object({ pitchDeg: turn(), yawDeg: turn(), focalPx: finite().min(1).max(FARTHEST) })
+      .optional()
+      .default(undefined),
+    lines: array()
+      .of(object({ is: string().oneOf(["upright", "level"]).required(), from: end(), to: end() }))
+      .max(MOST_GUIDES)
+      .optional(),
+    crop: rectangle(),
+    ratio: optionalNumber(),
+  }),
   region: object({
     id: id(),
     index: finite(),

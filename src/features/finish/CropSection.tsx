@@ -5,14 +5,15 @@ import { message, type Telling } from "../../messages/message";
 import { useEffect, useState, type ReactNode } from "react";
 import { setGeometry } from "../../document/edits";
 import type { Records } from "../../document/records/types";
-import { geometryOf } from "../../document/selectors";
+import { documentSize, geometryOf } from "../../document/selectors";
 import { outputGeometry } from "../../document/outputGeometry";
 import { validCrop } from "../../document/validCrop";
 import { edit } from "../../session/openJob";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Choices } from "../../ui/components/Choices";
-import { Heading, RowOf, Section } from "../../ui/components/panels";
-import { pixels } from "../../ui/format";
+import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
+import { percent, pixels } from "../../ui/format";
+import { StraightenControls } from "./StraightenControls";
 
 const RATIOS: { label: string; ratio: number | null }[] = [
   { label: sentence("finish/free"), ratio: null },
@@ -23,20 +24,29 @@ const RATIOS: { label: string; ratio: number | null }[] = [
   { label: "2:1", ratio: 2 },
 ];
 
-/** Rotation, ratio and size of what is delivered; never an empty pixel. */
-export function CropSection(props: { records: Records; readOnly: boolean; onPreview: (change: (r: Records) => Records) => void; children: ReactNode }) {
+/** How the picture is turned, ratio and size of what is delivered; never an empty pixel. */
+export function CropSection(props: {
+  records: Records;
+  readOnly: boolean;
+  isDrawingLine: boolean;
+  onDrawLine: (on: boolean) => void;
+  onPreview: (change: (r: Records) => Records) => void;
+  children: ReactNode;
+}) {
   const { records, readOnly, onPreview } = props;
-  const { angleDeg, crop } = outputGeometry(records);
+  const { crop, ...turned } = outputGeometry(records);
+  const { angleDeg, tilt } = turned;
   const ratio = geometryOf(records)?.ratio ?? null;
   // a crop that was drawn keeps its shape
   const shape = geometryOf(records) && ratio === null ? crop.width / crop.height : ratio;
   const [most, setMost] = useState(crop);
-  useEffect(() => setMost(validCrop(records, angleDeg, shape)), [records, angleDeg, shape]);
-  const apply = (angle: number, r: number | null, label: Telling) =>
-    edit(setGeometry({ angleDeg: angle, crop: validCrop(records, angle, r), ratio: r }), { stage: "finish", label });
+  useEffect(() => setMost(validCrop(records, { angleDeg, tilt }, shape)), [records, angleDeg, tilt, shape]);
+  const kept = useRatiosKept(records);
+  const apply = (r: number | null, label: Telling) =>
+    edit(setGeometry({ angleDeg, crop: validCrop(records, turned, r), ratio: r }), { stage: "finish", label });
   const hold = (label: string) => {
     const held = RATIOS.find((r) => r.label === label)!.ratio;
-    apply(angleDeg, held, held ? message("step.cropRatio", { ratio: label }) : "step.cropFree");
+    apply(held, held ? message("step.cropRatio", { ratio: label }) : "step.cropFree");
   };
   const inset = 1 - crop.width / most.width;
   /** A smaller crop inside the largest valid one, moved by shares of the room that is left. */
@@ -55,19 +65,7 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
   return (
     <Section>
       <Heading>{sentence("finish/straightenAndCrop")}</Heading>
-      <MeasuredControl
-        name={sentence("common/rotation")}
-        unit="°"
-        value={angleDeg}
-        neutral={0}
-        min={-10}
-        max={10}
-        step={0.05}
-        digits={2}
-        isDisabled={readOnly}
-        onPreview={(v) => onPreview(setGeometry({ angleDeg: v, crop, ratio }))}
-        onChange={(v) => apply(v, ratio, message("step.cropTurned", { degrees: v }))}
-      />
+      <StraightenControls {...{ records, readOnly, onPreview }} isDrawing={props.isDrawingLine} onDraw={props.onDrawLine} />
       <RowOf>
         {props.children}
         <Choices
@@ -79,6 +77,11 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
           onChoose={hold}
         />
       </RowOf>
+      {kept && (
+        <Soft style={{ marginTop: 6 }}>
+          {sentence(message("finish/ratiosKeep", { list: kept.map(({ label, share: of }) => `${label} ${percent(of)}`).join(", ") }))}
+        </Soft>
+      )}
       <MeasuredControl
         name={sentence("finish/cutAway")}
         {...share(0, 0, 0.8)}
@@ -105,4 +108,27 @@ export function CropSection(props: { records: Records; readOnly: boolean; onPrev
         })}
     </Section>
   );
+}
+
+/** Looked for once the hand rests: each ratio is tried over all rows. */
+const RESTING_MS = 300;
+
+/** How much of the picture the largest crop of each ratio keeps; null until it is known. */
+function useRatiosKept(records: Records): { label: string; share: number }[] | null {
+  const [kept, setKept] = useState<{ label: string; share: number }[] | null>(null);
+  const geometry = geometryOf(records);
+  useEffect(() => {
+    const soon = setTimeout(() => {
+      const size = documentSize(records);
+      if (!size) return;
+      const { angleDeg, tilt } = outputGeometry(records);
+      const largest = RATIOS.map(({ label, ratio }) => ({ label, crop: validCrop(records, { angleDeg, tilt }, ratio) }));
+      const most = largest[0].crop.width * largest[0].crop.height;
+      setKept(largest.slice(1).map(({ label, crop }) => ({ label, share: (crop.width * crop.height) / most })));
+    }, RESTING_MS);
+    return () => clearTimeout(soon);
+    // what is covered changes with the registration, which has a set of its own steps; turns change it here
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [geometry?.angleDeg, geometry?.tilt]);
+  return kept;
 }

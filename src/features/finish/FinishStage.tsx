@@ -1,39 +1,34 @@
 "use client";
 import { sentence } from "../../messages/sentence";
 import { message, type Message } from "../../messages/message";
-import { useEffect, useMemo, useState, type ReactNode } from "react";
-import { invert, project } from "../../core/geometry/matrix3";
-import { intersect } from "../../core/geometry/rectangle";
-import { addPin, setGeometry } from "../../document/edits";
+import { useEffect, useState, type ReactNode } from "react";
 import { setFinish } from "../../document/finishEdits";
-import type { Records } from "../../document/records/types";
-import { documentSize, finishPinsOf, finishStepsOf, mergeOf } from "../../document/selectors";
-import { turnedCoverTest, validCrop } from "../../document/validCrop";
-import { outputGeometry, outputToReference } from "../../document/outputGeometry";
+import { pathTo } from "../../document/history";
+import type { FrameRecord } from "../../document/records/types";
+import { documentSize, finishStepsOf, mergeOf } from "../../document/selectors";
 import type { FinishProposals } from "../../engine/operations/finish/proposals";
 import { ask, edit, setStage } from "../../session/openJob";
 import { usePartsOf } from "../../session/store";
 import { Choice, PrimaryButton, TextButton } from "../../ui/components/Button";
 import type { Proposal } from "../../ui/components/MeasuredControl";
 import { Heading, RowOf, Section, Soft } from "../../ui/components/panels";
-import { PictureView } from "../../view/PictureView";
-import type { PictureTool } from "../../view/pictureTool";
-import { ReadoutLine } from "../../view/ReadoutLine";
+import { Select } from "../../ui/components/Select";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
 import { useHeldKey } from "../../view/useHeldKey";
 import { ViewChoices } from "../../view/ViewChoices";
 import { BesideReference, MarkedPairs } from "./BesideReference";
 import { CropSection } from "./CropSection";
-import { PinMark } from "./PinMark";
+import { FinishedPicture, FinishedReadout, type Shown } from "./FinishedPicture";
 import { RenderingSection } from "./RenderingSection";
 import { StepLedger, type PinTool } from "./StepLedger";
 import { ReferenceSection, referencesOf } from "./ReferenceSection";
 import { StepControls } from "./StepControls";
-import { showLive, useLive } from "../../session/live";
+import { showLive } from "../../session/live";
 
-const SHOWN = ["finished", "reference", "side"] as const;
-type Shown = (typeof SHOWN)[number];
-const SHOWN_WORDS = { finished: "common/finished", reference: "finish/viewReference", side: "finish/viewSide" } as const;
+const SHOWN: Shown[] = ["finished", "other", "split", "side"];
+
+/** What the picture is compared with: see `comparedPane`, or another picture whose look is wanted. */
+const REFERENCE = "reference";
 
 /** Adjustments as measured controls, the look of a reference, pins, straighten and crop. */
 export function FinishStage() {
@@ -44,6 +39,7 @@ export function FinishStage() {
   const [proposals, setProposals] = useState<FinishProposals | null>(null);
   const [referenceId, setReferenceId] = useState<string | null>(null);
   const [shown, setShown] = useState<Shown>("finished");
+  const [chosenAgainst, setAgainst] = useState<string | null>(null);
   const [flipped, setFlipped] = useState(false);
   useHeldKey("compare", setFlipped);
   useEffect(() => {
@@ -83,6 +79,10 @@ export function FinishStage() {
   const cropping = pinTool === "crop" && !readOnly;
   const references = referencesOf(records);
   const reference = references.find((f) => f.id === referenceId) ?? references[0] ?? null;
+  const against = chosenAgainst ?? (reference ? REFERENCE : "unfinished");
+  const isReference = reference !== null && (against === REFERENCE || pinTool === "pair");
+  // two pictures of two sizes cannot be split
+  const seen = isReference && shown === "split" ? "side" : shown;
   return (
     <StageLayout
       ledger={<StepLedger pinTool={pinTool} setPinTool={setPinTool} />}
@@ -91,6 +91,8 @@ export function FinishStage() {
           proposals={proposals}
           cropping={cropping}
           setCropping={(on) => setPinTool(on ? "crop" : "none")}
+          drawingLine={pinTool === "line"}
+          setDrawingLine={(on) => setPinTool(on ? "line" : "none")}
           reference={
             <ReferenceSection
               referenceId={referenceId}
@@ -103,154 +105,82 @@ export function FinishStage() {
       }
       bar={
         <ViewChoices<Shown>
-          views={SHOWN.filter((id) => id === "finished" || reference).map((id) => ({ id, label: sentence(SHOWN_WORDS[id]) }))}
-          chosen={pinTool === "pair" ? "side" : reference ? shown : "finished"}
+          views={SHOWN.filter((id) => id !== "split" || !isReference).map((id) => ({
+            id,
+            label:
+              id === "finished"
+                ? sentence("common/finished")
+                : id === "other"
+                  ? sentence(isReference ? "finish/viewReference" : "finish/viewBefore")
+                  : sentence(id === "split" ? "common/split" : "finish/viewSide"),
+          }))}
+          chosen={pinTool === "pair" ? "side" : seen}
           onChoose={(view) => {
             setShown(view);
             if (pinTool === "pair") setPinTool("none");
           }}
-        />
+        >
+          <Against reference={reference} chosen={against} onChoose={setAgainst} />
+        </ViewChoices>
       }
       readout={
         <FinishedReadout
           records={records}
           cropping={cropping}
-          hint={pinTool !== "none" ? TOOL_HINTS[pinTool] : flipped && reference ? sentence("finish/holdsReference") : null}
+          hint={pinTool !== "none" ? TOOL_HINTS[pinTool] : flipped && isReference ? sentence("finish/holdsReference") : null}
         />
       }
     >
       {reference && pinTool === "pair" ? (
         <MarkedPairs records={records} reference={reference} readOnly={readOnly} />
-      ) : reference && pinTool === "none" && (shown !== "finished" || flipped) ? (
-        <BesideReference records={records} reference={reference} isSide={shown === "side"} />
+      ) : isReference && pinTool === "none" && (seen !== "finished" || flipped) ? (
+        <BesideReference records={records} reference={reference} isSide={seen === "side"} />
       ) : (
-        <FinishedPicture {...{ records, cropping, readOnly, pinTool }} onDone={() => setPinTool("none")} />
+        <FinishedPicture
+          {...{ records, cropping, readOnly, pinTool }}
+          shown={pinTool !== "none" || isReference ? "finished" : flipped ? "other" : seen}
+          against={against}
+          onDone={() => setPinTool("none")}
+        />
       )}
     </StageLayout>
   );
 }
 
-/** The job with what a control that is dragged makes of it, or uncropped where the crop is drawn. Only the picture and its readout follow it: the panels stay as they are while the hand moves. */
-function useShown(records: Records, cropping: boolean) {
-  const live = useLive((s) => s.edit);
-  const size = documentSize(records)!;
-  const preview = useMemo(() => live?.(records) ?? records, [live, records]);
-  const whole = { x: 0, y: 0, width: size.width, height: size.height };
-  const shown = cropping ? wholeFrame(records, outputGeometry(records).angleDeg, whole) : preview;
-  const geometry = outputGeometry(shown);
-  return { shown, geometry, toReference: outputToReference(geometry, size) };
+/** What the picture is compared with. */
+function Against({ reference, chosen, onChoose }: { reference: FrameRecord | null; chosen: string; onChoose: (id: string) => void }) {
+  const { records, history } = usePartsOf("records", "history");
+  const steps = finishStepsOf(records).filter((l) => l.visible);
+  const earlier = pathTo(history, history.head).filter((s) => s.id !== history.head && COMPARED_STAGES.includes(s.stage));
+  const items = [
+    ...(reference ? [{ id: REFERENCE, label: sentence("finish/viewReference") }] : []),
+    { id: "unfinished", label: sentence("finish/asMerged") },
+    { id: "merge", label: sentence("common/theMerge") },
+    ...steps.map(({ id, name }) => ({ id, label: sentence(message("view/withoutLayer", { name })) })),
+    ...earlier.map((s, i) => ({ id: s.id, label: `${i + 1}. ${sentence(s.label)}` })),
+  ];
+  const known = items.some((i) => i.id === chosen) ? chosen : "unfinished";
+  return <Select label={sentence("finish/against")} inline items={items} chosen={known} onChoose={onChoose} />;
 }
 
-function FinishedReadout({ records, cropping, hint }: { records: Records; cropping: boolean; hint: string | null }) {
-  const { toReference } = useShown(records, cropping);
-  return <ReadoutLine records={records} toReference={toReference} extra={hint && <span>{hint}</span>} />;
-}
-
-function FinishedPicture(props: { records: Records; cropping: boolean; readOnly: boolean; pinTool: PinTool; onDone: () => void }) {
-  const { records, cropping, readOnly, pinTool, onDone } = props;
-  const { shown, geometry, toReference } = useShown(records, cropping);
-  const [drawn, setDrawn] = useState<Drawn | null>(null);
-  const inForce = outputGeometry(records);
-  const back = invert(toReference);
-  const cropTool: PictureTool = {
-    cursor: "crosshair",
-    down: ({ x, y }) => setDrawn({ x0: x, y0: y, x1: x, y1: y }),
-    move: (points) => setDrawn((d) => d && { ...d, x1: points[points.length - 1].x, y1: points[points.length - 1].y }),
-    up: () => {
-      if (drawn) takeDrawnCrop(records, drawn);
-      setDrawn(null);
-      onDone();
-    },
-  };
-  const pinning: PictureTool = {
-    cursor: "crosshair",
-    down: ({ x, y }) => {
-      const [u, v] = project(toReference, x, y);
-      const purpose = pinTool === "exposure" ? "exposure" : "neutral";
-      edit(addPin({ purpose, x: Math.round(u), y: Math.round(v), radius: 4, target: purpose === "exposure" ? 60 : null }), {
-        stage: "finish",
-        label: purpose === "neutral" ? "step.neutralPin" : "step.exposurePin",
-      });
-      onDone();
-    },
-  };
-  const tool = cropping ? cropTool : pinTool === "none" || readOnly ? null : pinning;
-  return (
-    <PictureView
-      name={sentence("finish/finishedPicture")}
-      panes={[{ view: { kind: "output" }, records: shown, label: "" }]}
-      arrangement="single"
-      size={geometry.crop}
-      tool={tool}
-      overlay={({ toScreen }) => (
-        <>
-          {finishPinsOf(records).map((pin, i) => (
-            <PinMark key={pin.id} number={i + 1} at={toScreen(...(project(back, pin.x + 0.5, pin.y + 0.5) as [number, number]))} />
-          ))}
-          {cropping && (
-            <Frame corners={[toScreen(inForce.crop.x, inForce.crop.y), toScreen(inForce.crop.x + inForce.crop.width, inForce.crop.y + inForce.crop.height)]} />
-          )}
-          {cropping && drawn && <Frame corners={[toScreen(drawn.x0, drawn.y0), toScreen(drawn.x1, drawn.y1)]} />}
-        </>
-      )}
-    />
-  );
-}
-
-interface Drawn {
-  x0: number;
-  y0: number;
-  x1: number;
-  y1: number;
-}
+const COMPARED_STAGES = ["compose", "finish", "proof"];
 
 const TOOL_HINTS: Record<Exclude<PinTool, "none">, string> = {
   neutral: sentence("finish/clickPlaceNeutralLight"),
   exposure: sentence("finish/clickPlaceMustHave"),
   pair: sentence("finish/clickBothPlaces"),
+  line: sentence("finish/dragLine"),
   crop: sentence("finish/dragCropOverWhole"),
 };
 
-const wholeFrames = new WeakMap<Records, Records>();
-/** The records with the crop taken off, kept while they stay the same. */
-function wholeFrame(records: Records, angleDeg: number, crop: { x: number; y: number; width: number; height: number }): Records {
-  const found = wholeFrames.get(records) ?? setGeometry({ angleDeg, crop, ratio: null })(records);
-  wholeFrames.set(records, found);
-  return found;
-}
-
-/** Makes a drawn rectangle (turned frame px) the crop, as far as every frame covers it. */
-function takeDrawnCrop(records: Records, d: Drawn): void {
-  const { angleDeg } = outputGeometry(records);
-  const x = Math.round(Math.min(d.x0, d.x1));
-  const y = Math.round(Math.min(d.y0, d.y1));
-  const wanted = { x, y, width: Math.round(Math.max(d.x0, d.x1)) - x + 1, height: Math.round(Math.max(d.y0, d.y1)) - y + 1 };
-  if (wanted.width < 16 || wanted.height < 16) return;
-  const covered = turnedCoverTest(records, angleDeg);
-  const border = Array.from({ length: 33 }, (_, i) => i / 32).flatMap((t) => [
-    [x + t * (wanted.width - 1), y],
-    [x + t * (wanted.width - 1), y + wanted.height - 1],
-    [x, y + t * (wanted.height - 1)],
-    [x + wanted.width - 1, y + t * (wanted.height - 1)],
-  ]);
-  const valid = border.every(([u, v]) => covered(u, v));
-  const crop = valid ? wanted : intersect(wanted, validCrop(records, angleDeg, null));
-  if (crop.width >= 16 && crop.height >= 16)
-    edit(setGeometry({ angleDeg, crop, ratio: null }), { stage: "finish", label: message("step.cropDrawn", { width: crop.width, height: crop.height }) });
-}
-
-/** Our double hairline between two corners. */
-function Frame({ corners: [[x0, y0], [x1, y1]] }: { corners: [[number, number], [number, number]] }) {
-  const box = { x: Math.min(x0, x1), y: Math.min(y0, y1), width: Math.abs(x1 - x0), height: Math.abs(y1 - y0) };
-  return (
-    <g fill="none">
-      <rect {...box} stroke="#000" strokeWidth="3" />
-      <rect {...box} stroke="#fff" strokeWidth="1" />
-    </g>
-  );
-}
-
-function FinishBench(props: { proposals: FinishProposals | null; cropping: boolean; setCropping: (on: boolean) => void; reference: ReactNode }) {
+function FinishBench(props: {
+  proposals: FinishProposals | null;
+  cropping: boolean;
+  setCropping: (on: boolean) => void;
+  drawingLine: boolean;
+  setDrawingLine: (on: boolean) => void;
+  reference: ReactNode;
+}) {
   const { proposals } = props;
   const { records, readOnly } = usePartsOf("records", "readOnly");
   const wb = proposals?.whiteBalance;
@@ -288,7 +218,7 @@ function FinishBench(props: { proposals: FinishProposals | null; cropping: boole
         <StepControls step="contrast" />
       </Section>
       {props.reference}
-      <CropSection readOnly={readOnly} records={records} onPreview={showLive}>
+      <CropSection readOnly={readOnly} records={records} onPreview={showLive} isDrawingLine={props.drawingLine} onDrawLine={props.setDrawingLine}>
         <Choice isSelected={props.cropping} isDisabled={readOnly} onChange={props.setCropping}>
           {sentence("finish/draw")}
         </Choice>

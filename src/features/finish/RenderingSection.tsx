@@ -47,7 +47,7 @@ export function RenderingSection({ isBegun }: { isBegun: boolean }) {
             {sentence(message("finish/lightSpans", { ev: shown.told.rangeEv }))}{" "}
             {shown.told.candelas !== null && sentence(message("finish/lightOf", { candelas: told(shown.told.candelas) }))}
           </Soft>
-          <Patches role="group" aria-label={sentence("finish/rendering")} style={{ gridTemplateColumns: "1fr 1fr" }}>
+          <Patches role="group" aria-label={sentence("finish/rendering")} style={{ gridTemplateColumns: "1fr 1fr", margin: "8px 0" }}>
             {shown.told.renderings.map((rendering) => (
               <Patch
                 key={rendering.character}

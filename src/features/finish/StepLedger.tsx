@@ -19,11 +19,12 @@ import { MeasuredControl } from "../../ui/components/MeasuredControl";
 import { Figure, Heading, RowOf, Section, Soft, Table } from "../../ui/components/panels";
 import { tokens } from "../../ui/tokens/tokens";
 import { useAsked } from "../../view/useAsked";
+import { VariantsSection } from "./VariantsSection";
 import { NeutralPin } from "./NeutralPin";
 import { pixels, signed } from "../../ui/format";
 
 /** What a click on the picture sets. */
-export type PinTool = "none" | "neutral" | "exposure" | "pair" | "crop";
+export type PinTool = "none" | "neutral" | "exposure" | "pair" | "crop" | "line";
 
 /** The steps that are set, and the pins. */
 export function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTool: (t: PinTool) => void }) {
@@ -73,6 +74,7 @@ export function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTo
           )}
         </tbody>
       </Table>
+      <VariantsSection />
       <Section>
         <Heading>{sentence("finish/pins")}</Heading>
         <Soft>{sentence("finish/markWhatKnownProposals")}</Soft>

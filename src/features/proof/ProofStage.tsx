@@ -1,11 +1,10 @@
 "use client";
-import { wholeFrame } from "../../kinds/contents/frame/record";
 import { sentence } from "../../messages/sentence";
 import { message, type Message } from "../../messages/message";
 import { useEffect, useRef, useState } from "react";
 import { addRecord, newId, removeRecord } from "../../document/edits";
-import { pathTo, recordsAt } from "../../document/history";
-import { acceptancesOf, documentSize, finishGroupOf, finishLayerOf, frameNumber, mergedFramesOf, mergeOf } from "../../document/selectors";
+import { pathTo } from "../../document/history";
+import { acceptancesOf, documentSize, frameNumber, mergedFramesOf, mergeOf } from "../../document/selectors";
 import { isHarmless, openFindingsOf, type Finding } from "../../document/finding";
 import { FINDING_WORDS } from "../../kinds/findings/words";
 import { acceptedName, causeName, findingSentence, findingTitle, remedyName } from "../../words/findings";
@@ -16,6 +15,7 @@ import { Button, Choice, PrimaryButton, TextButton } from "../../ui/components/B
 import { Choices } from "../../ui/components/Choices";
 import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
+import { comparedPane } from "../../view/comparedPane";
 import { PictureView } from "../../view/PictureView";
 import type { Pane } from "../../view/usePanes";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
@@ -25,8 +25,6 @@ import { useKeyName } from "../../view/keys";
 import { useHeldKey } from "../../view/useHeldKey";
 import { jumpTo } from "../../view/viewState";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
-import { addLayer } from "../../document/layerEdits";
-import { setGeometry } from "../../document/edits";
 
 type Shown = "finished" | "split" | "side";
 const SHOWN_FIRST = 7;
@@ -69,7 +67,7 @@ export function ProofStage() {
   }
   const geometry = outputGeometry(records);
   const now: Pane = { view: { kind: "output" }, records, label: sentence("common/now") };
-  const other = otherPane(against, records, history);
+  const other = comparedPane(against, records, history);
   const panes = shown === "finished" ? [flipped ? other : now] : [other, now];
   return (
     <StageLayout
@@ -114,51 +112,6 @@ export function ProofStage() {
       />
     </StageLayout>
   );
-}
-
-/** The picture compared against: the merge, a frame or an earlier state, in the crop of now. */
-function otherPane(
-  against: string,
-  records: ReturnType<typeof useSession.getState>["records"],
-  history: ReturnType<typeof useSession.getState>["history"],
-): Pane {
-  const { angleDeg, crop } = outputGeometry(records);
-  const inCrop = setGeometry({ angleDeg, crop, ratio: null });
-  if (against.startsWith("step-")) {
-    const step = history.steps.find((s) => s.id === against);
-    const then = recordsAt(history, against);
-    if (step && mergeOf(then))
-      return {
-        view: { kind: "output" },
-        records: cachedRecords(`${against}/${JSON.stringify(crop)}/${angleDeg}`, () => inCrop(then)),
-        label: sentence(step.label),
-      };
-  }
-  const bare = cachedRecords(`${against}/${history.head}/${JSON.stringify(crop)}`, () => {
-    // scene light is brought to a screen as in the finish
-    const onScreen = [finishGroupOf(records)?.id, finishLayerOf(records, "toneResponse")?.id];
-    const compared = Object.fromEntries(Object.entries(records).filter(([id, r]) => (r.kind !== "layer" && r.kind !== "stroke") || onScreen.includes(id)));
-    if (!against.startsWith("frame-")) return compared;
-    // a frame alone: one layer that reveals everything
-    return addLayer({ name: sentence("common/frame"), content: wholeFrame(against) })(compared);
-  });
-  return {
-    view: { kind: "output" },
-    records: bare,
-    label: against === "merge" ? sentence("common/theMerge") : sentence(message("common/frameNumber", { number: frameNumber(records, against) })),
-  };
-}
-
-const compared = new Map<string, ReturnType<typeof useSession.getState>["records"]>();
-/** Keeps record objects alive between renders, so that a view is not drawn anew without need. */
-function cachedRecords(key: string, make: () => ReturnType<typeof useSession.getState>["records"]) {
-  let found = compared.get(key);
-  if (!found) {
-    found = make();
-    compared.set(key, found);
-    if (compared.size > 12) compared.delete(compared.keys().next().value!);
-  }
-  return found;
 }
 
 function FindingLedger() {

@@ -2,7 +2,7 @@
 import { sentence } from "../../messages/sentence";
 import { message } from "../../messages/message";
 import { useState } from "react";
-import { addPin, removeRecord, setGeometry } from "../../document/edits";
+import { addPin, removeRecord, AS_TAKEN, setGeometry } from "../../document/edits";
 import type { FrameRecord, Records, RegistrationRecord } from "../../document/records/types";
 import { frameNumber, geometryOf, pinsOf } from "../../document/selectors";
 import { ask, edit } from "../../session/openJob";
@@ -73,13 +73,13 @@ export function CommonAreaSection({ records, registration, reference, readOnly, 
       <RowOf>
         <Button
           isDisabled={readOnly || looking || !crop || !!taken}
-          onPress={() => crop && edit(setGeometry({ angleDeg: 0, crop, ratio }), { stage: "register", label: "step.croppedToCommon" })}
+          onPress={() => crop && edit(setGeometry({ ...AS_TAKEN, crop, ratio }), { stage: "register", label: "step.croppedToCommon" })}
         >
           {taken ? sentence("common/inUse") : sentence("register/use")}
         </Button>
         <Button
           isDisabled={readOnly || inForce.width === whole.width}
-          onPress={() => edit(setGeometry({ angleDeg: 0, crop: whole, ratio: null }), { stage: "register", label: "step.wholeReference" })}
+          onPress={() => edit(setGeometry({ ...AS_TAKEN, crop: whole, ratio: null }), { stage: "register", label: "step.wholeReference" })}
         >
           {sentence("register/wholeFrame")}
         </Button>

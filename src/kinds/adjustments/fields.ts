@@ -3,6 +3,8 @@ import type { MeasuredValues } from "../values";
 
 export interface AdjustmentRecord {
   values: MeasuredValues;
+  /** values that say how much is done, so that less or more of it can be shown; the others say where and how */
+  amounts?: string[];
   /** samples around a place that it looks at, at a level; none where nothing is said */
   reach?: (values: Record<string, number>, level: number) => number;
   /** whether it depends on all that lies below it, wherever that is */

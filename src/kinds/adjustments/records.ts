@@ -76,6 +76,9 @@ const recordOf = (adjustment: Adjustment) => ADJUSTMENT_RECORDS[adjustment] as A
 export const adjustmentReach = (adjustment: Adjustment, given: Record<string, number>, level: number): number =>
   recordOf(adjustment).reach?.(valuesOf(adjustment, given), level) ?? 0;
 
+/** Values that say how much an adjustment does. */
+export const amountsOf = (adjustment: Adjustment): readonly string[] => recordOf(adjustment).amounts ?? [];
+
 export const readsAll = (adjustment: Adjustment, given: Record<string, number>): boolean =>
   recordOf(adjustment).readsAll?.(valuesOf(adjustment, given)) ?? false;
 

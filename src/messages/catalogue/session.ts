@@ -35,6 +35,7 @@ export const SESSION = {
   "job.safeView":
     "This job is damaged: {read} of its {all} steps can be read. They can be looked at here; saved as a job file in Hand over and opened from there, they can be worked on.",
   "job.lookOnly": "What is whole of a damaged job can only be looked at. Save it as a job file in Hand over and open that.",
+  "finish.linesContradict": "This line and the others are not upright and level at once, however the camera is turned. It was left out.",
   "job.dropped": "“{step}” was dropped: what it was computed from has changed meanwhile. Run it again.",
   "job.badStepSought": "The step “{step}” is damaged and cannot be gone to. The job stays as it is.",
   "job.notStored": "This job could not be stored, so it stays open. Save it as a job file in Hand over, then make room.",

@@ -262,6 +262,12 @@ export const STEPS = {
 
   "step.cropReset": "Crop reset to the proposal",
   "step.cropTurned": "Turned by {degrees, number, ::.00 sign-except-zero}°",
+  "step.lookedUp": "Camera taken to have looked up by {degrees, number, ::.00 sign-except-zero}°",
+  "step.lookedAside": "Camera taken to have looked aside by {degrees, number, ::.00 sign-except-zero}°",
+  "step.lineUpright": "A line said to be upright",
+  "step.lineLevel": "A line said to be level",
+  "step.guideRemoved": "Line {number} taken away",
+  "step.variant": "{name}: {share} of what it did",
   "step.cropRatio": "Crop {ratio}",
   "step.cropFree": "Crop free",
   "step.cropCut": "Crop cut away by {percent} %",

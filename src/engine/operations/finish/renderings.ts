@@ -56,8 +56,10 @@ const TRIED = [0, -0.15, 0.15];
 const [WHITE, BLACK] = [0.995, 0.005];
 /** A light that is told less surely is left as it is; and how much of the way to neutral a balance goes. Common practice, no source: automatic colour is taken at two thirds. */
 const [SURE, BALANCED] = [0.6, 0.67];
-/** Light of dusk and night has its colour, cd/m². Common practice, no source. */
-const DAYLIGHT = 40;
+/** Light of dusk and night has its colour, cd/m², and so has light that is farther than that from day's, mired: a low sun is meant. Common practice, no source. */
+const [DAYLIGHT, MOST_MIRED] = [40, 45];
+/** Of what was clipped when it was shot a balance makes colours that were never there; more than this share of a picture, and it is left alone. */
+const [CLIPPED, MOST_CLIPPED] = [0.97, 0.005];
 
 /** Renderings of a merge, in every character, by what is measured in it. Pins win over what is measured. */
 export async function proposeRenderings(ctx: EngineContext, records: Records, task: Task): Promise<Renderings> {
@@ -90,7 +92,7 @@ export async function proposeRenderings(ctx: EngineContext, records: Records, ta
   const pinned = proposeFinish(ctx, asItIs);
   const isBalanced = finishLayerOf(bare, "whiteBalance") !== undefined;
   const isDay = candelas !== null && candelas > DAYLIGHT;
-  const balance = pinned.whiteBalance ?? (isDay && !isBalanced ? neutralLight(ctx, seen, size) : null);
+  const balance = pinned.whiteBalance ?? (isDay && !isBalanced && (isSceneLight || clippedShare(seen) < MOST_CLIPPED) ? neutralLight(ctx, seen, size) : null);
   const whiteBalance = balance && { mired: balance.mired, duv: balance.duv };
   const renderings: Rendering[] = [];
   for (const [k, character] of CHARACTERS.entries()) {
@@ -154,5 +156,14 @@ function neutralLight(
 ): { mired: number; duv: number } | null {
   const told = estimateIlluminant(ownPlanes(planes), width, height, ctx.filters);
   const found = told && told.confidence > SURE ? proposeWhiteBalance(transform(FROM_REC709, [...told.rgb])) : null;
-  return found && { mired: Math.round(BALANCED * found.mired), duv: Number((BALANCED * found.duv).toFixed(4)) };
+  if (!found || Math.abs(found.mired) > MOST_MIRED) return null;
+  return { mired: Math.round(BALANCED * found.mired), duv: Number((BALANCED * found.duv).toFixed(4)) };
+}
+
+/** Share of samples in which a channel of the primaries of files is clipped. */
+function clippedShare(planes: readonly Float32Array[]): number {
+  const [r, g, b] = ownPlanes(planes);
+  let count = 0;
+  for (let i = 0; i < r.length; i++) count += Number(Math.max(r[i], g[i], b[i]) > CLIPPED);
+  return count / r.length;
 }

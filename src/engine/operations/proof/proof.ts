@@ -1,7 +1,7 @@
 import { countCells, runRectangle } from "../../../core/masks/cellRuns";
 import { mergeKind } from "../../../kinds/merges/records";
 import { components, type Component } from "../../../core/masks/components";
-import { invert, project, transform } from "../../../core/geometry/matrix3";
+import { invert, project } from "../../../core/geometry/matrix3";
 import { sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import type { Records } from "../../../document/records/types";
 import { outputGeometry, outputToReference } from "../../../document/outputGeometry";
@@ -264,7 +264,7 @@ function motionFindings(job: PreparedJob): Finding[] {
     const place = runRectangle(ghost.runs, ghost.cellPx);
     const { width, height } = place;
     const area = countCells(ghost.runs) * ghost.cellPx ** 2;
-    const [x, y] = transform(matrix, [place.x, place.y, 1]);
+    const [x, y] = project(matrix, place.x, place.y);
     const share = area / (crop.width * crop.height);
     return finding(
       "motion",

@@ -3,7 +3,7 @@ import { sentence } from "../../../messages/sentence";
 import { message } from "../../../messages/message";
 import { useMemo, useState } from "react";
 import { bendCost } from "../../../core/panorama/bend";
-import { setGeometry } from "../../../document/edits";
+import { AS_TAKEN, setGeometry } from "../../../document/edits";
 import type { PanoramaRecord } from "../../../document/records/panoramaTypes";
 import type { RegistrationRecord } from "../../../document/records/types";
 import { geometryOf, pinsOf } from "../../../document/selectors";
@@ -78,7 +78,7 @@ export function AreaSection({ panorama, registration, readOnly, keeping, onKeepi
           isDisabled={readOnly || looking || !found || !!taken}
           onPress={() =>
             found &&
-            edit(setGeometry({ angleDeg: 0, crop: found.crop, ratio }), {
+            edit(setGeometry({ ...AS_TAKEN, crop: found.crop, ratio }), {
               stage: "register",
               label: ratioId === "free" ? "step.croppedToCovered" : message("step.croppedTo", { ratio: ratioId }),
             })
@@ -89,7 +89,7 @@ export function AreaSection({ panorama, registration, readOnly, keeping, onKeepi
         <Button
           isDisabled={readOnly || (inForce.width === width && inForce.height === height)}
           onPress={() =>
-            edit(setGeometry({ angleDeg: 0, crop: { x: 0, y: 0, width, height }, ratio: null }), {
+            edit(setGeometry({ ...AS_TAKEN, crop: { x: 0, y: 0, width, height }, ratio: null }), {
               stage: "register",
               label: "step.wholePanorama",
             })

@@ -10,4 +10,5 @@ export const balance = {
     lightMired: mired(),
     lightDuv: duv(),
   },
+  amounts: ["darkMired", "darkDuv", "middleMired", "middleDuv", "lightMired", "lightDuv"],
 } satisfies AdjustmentRecord;

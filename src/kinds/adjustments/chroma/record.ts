@@ -8,4 +8,5 @@ export const chroma = {
     /** 0 chroma in Oklch, 1 distance from luminance in linear light, without protection */
     space: choice(0, 2),
   },
+  amounts: ["factor"],
 } satisfies AdjustmentRecord;

@@ -17,5 +17,6 @@ export const clearing = {
     /** light that is taken to come through, however thick it is */
     least: share(0.15, 0.02, 1),
   },
+  amounts: ["amount"],
   readsAll: ({ amount }) => amount !== 0,
 } satisfies AdjustmentRecord;

@@ -6,4 +6,5 @@ export const contrast = {
     /** linear light that stays as it is */
     pivot: { unit: "", neutral: 0.18, min: 0.005, max: 1.5, step: 0.005, digits: 2 },
   },
+  amounts: ["factor"],
 } satisfies AdjustmentRecord;

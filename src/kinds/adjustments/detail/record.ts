@@ -11,5 +11,6 @@ export const detail = {
     coarse: share(0, -1, 2),
     coarsePx: px(50, 400),
   },
+  amounts: ["fine", "middle", "coarse"],
   reach: detailReach,
 } satisfies AdjustmentRecord;

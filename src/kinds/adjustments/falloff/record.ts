@@ -9,4 +9,5 @@ export const falloff = {
     /** share of the way to the furthest corner that stays as it is */
     start: share(0.3, 0, 0.95),
   },
+  amounts: ["ev"],
 } satisfies AdjustmentRecord;

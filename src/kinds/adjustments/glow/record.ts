@@ -7,5 +7,6 @@ export const glow = {
     radiusPx: px(40, 400),
     fromEv: { unit: "EV", neutral: -1, min: -8, max: 4, step: 0.1, digits: 1 },
   },
+  amounts: ["amount"],
   reach: blurred,
 } satisfies AdjustmentRecord;

@@ -8,4 +8,5 @@ export const haze = {
     veilEv: { unit: "EV", neutral: -1.5, min: -8, max: 3, step: 0.1, digits: 1 },
     mired: mired(),
   },
+  amounts: ["amount"],
 } satisfies AdjustmentRecord;

@@ -7,5 +7,6 @@ export const highPass = {
     radiusPx: px(3, 100),
     gain: { unit: "×", neutral: 1, min: 0.1, max: 4, step: 0.05, digits: 2 },
   },
+  amounts: ["amount"],
   reach: blurred,
 } satisfies AdjustmentRecord;

@@ -10,4 +10,5 @@ export const hueBand = {
     factor: times(),
     lightEv: ev(2),
   },
+  amounts: ["shiftDeg", "factor", "lightEv"],
 } satisfies AdjustmentRecord;

@@ -11,6 +11,7 @@ export const localTone = {
     /** light that stays as it is */
     pivotEv: evStep(-2.5, -8, 4),
   },
+  amounts: ["strength"],
   readsAll: ({ strength }) => strength > 0,
   needsSceneLight: true,
 } satisfies AdjustmentRecord;

@@ -8,4 +8,5 @@ export const mono = {
     green: share(0.678, -1, 2),
     blue: share(0.0593, -1, 2),
   },
+  amounts: ["amount"],
 } satisfies AdjustmentRecord;

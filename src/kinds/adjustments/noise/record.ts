@@ -8,5 +8,6 @@ export const noise = {
     light: { unit: "σ", neutral: 0, min: 0, max: 5, step: 0.1, digits: 1 },
     color: { unit: "σ", neutral: 0, min: 0, max: 10, step: 0.1, digits: 1 },
   },
+  amounts: ["light", "color"],
   reach: (_values, level) => noiseReach(level),
 } satisfies AdjustmentRecord;

@@ -8,5 +8,6 @@ export const sharpen = {
     /** weaker differences are taken for noise */
     thresholdEv: { unit: "EV", neutral: 0, min: 0, max: 0.5, step: 0.005, digits: 3 },
   },
+  amounts: ["amount"],
   reach: blurred,
 } satisfies AdjustmentRecord;

@@ -11,5 +11,6 @@ export const toneResponse = {
     toeEv: evStep(7, 2, 12),
     toeLiftEv: evStep(0, -4, 3.5),
   },
+  amounts: ["toeLiftEv"],
   needsSceneLight: true,
 } satisfies AdjustmentRecord;

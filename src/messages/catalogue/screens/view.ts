@@ -2,6 +2,7 @@
 export const VIEW_SCREEN = {
   "view/arrowsMovePlusMinus":
     "{name}. Arrows move it, plus and minus scale it, Enter reads the values in its middle, Space works there; of two pictures side by side, Shift and Space in the right one.",
+  "view/withoutLayer": "Without {name}",
   "view/exact": "exact",
   "view/coarse": "coarse",
   "view/scene": "scene",
