@@ -2,14 +2,12 @@ import { page, shot, demo, stage, press, quiet, fill, merged, picture, settle, c
 await demo("haze"); await stage("Register"); await press("Use it as the picture"); await page.getByText("Go to Finish").waitFor(); await stage("Finish"); await settle();
 await press("Propose renderings"); await page.getByText("As merged").last().waitFor(); await quiet();
 await press("Rich"); await settle();
-await press("Split"); await settle(); await shot("finish-split");
+await page.getByRole("button", { name: /Of the step$/ }).click(); await page.getByRole("option", { name: "Contrast about a pivot" }).click(); await page.waitForTimeout(2500);
+await press("Side by side"); await settle(); await shot("finish-variants");
 await press("Finished");
-await page.getByRole("button", { name: "Draw a line" }).or(page.getByRole("radio", { name: "Draw a line" })).first().scrollIntoViewIfNeeded();
 await page.getByText("Draw a line", { exact: true }).click();
 const b = await picture();
 const drag = async (x0,y0,x1,y1) => { await page.mouse.move(b.x+x0*b.width,b.y+y0*b.height); await page.mouse.down(); await page.mouse.move(b.x+x1*b.width,b.y+y1*b.height,{steps:8}); await page.mouse.up(); await settle(); };
-await drag(0.222,0.36,0.222,0.56); await drag(0.40,0.36,0.41,0.5); await drag(0.1,0.43,0.9,0.445);
+await drag(0.2195,0.43,0.2195,0.55); await drag(0.1,0.462,0.9,0.458); 
 await shot("finish-lines");
-await page.getByText("Draw a line", { exact: true }).click();
-await settle(); await shot("finish-straight");
 await context.close();

@@ -1,5 +1,7 @@
 import { parseArgs } from "node:util";
 import { demo } from "./commands/demo";
+import { proof } from "./commands/proof";
+import { softproof } from "./commands/softproof";
 import { develop } from "./commands/develop";
 import { group } from "./commands/group";
 import { inspect } from "./commands/inspect";
@@ -38,13 +40,16 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
   marsh sky-swap LAND SKY [--plate PLATE.json] [--pan DEGREES] [--land-light 0.5] [--water x,y,x,y,x,y…] -o OUT.tif
   marsh match PICTURE --to REFERENCE [--paired | --pair x,y,x2,y2… | --method steps|statistics] [--mask M.png] -o OUT.tif
   marsh develop PICTURE.hdr|exr|tif|jpg [--character true|soft|rich] -o OUT.tif|OUT.jpg
+  marsh proof JOB.marsh|PICTURE
+  marsh softproof JOB.marsh|PICTURE --target PROFILE.icc [--intent relative|perceptual|saturation|absolute] [--no-black-point] [--paper-as-white]
+                  -o OUT.tif|OUT.jpg
   marsh render JOB.marsh -o OUT.tif|OUT.jpg [--quality 95] [--space srgb|display-p3|rec2020]
   marsh demo --list | marsh demo NAME -o OUT.marsh
 
   --json prints the result as JSON on standard output; progress goes to standard error.
 `;
 
-const COMMANDS = { inspect, group, register, merge, panorama, matte, plate, seat, "sky-swap": skySwap, match, develop, render, demo };
+const COMMANDS = { inspect, group, register, merge, panorama, matte, plate, seat, "sky-swap": skySwap, match, develop, proof, softproof, render, demo };
 
 /** What is marked of a plate, and whether one is laid under what is seated. */
 const SHADOWS = { shadow: { type: "string", multiple: true } } as const;
@@ -59,6 +64,10 @@ async function main(): Promise<number> {
       reference: { type: "string" },
       model: { type: "string" },
       character: { type: "string" },
+      target: { type: "string" },
+      intent: { type: "string" },
+      "no-black-point": { type: "boolean" },
+      "paper-as-white": { type: "boolean" },
       region: { type: "string", multiple: true },
       ignore: { type: "string", multiple: true },
       ev: { type: "string" },

@@ -8,6 +8,10 @@ export interface Options {
   reference?: string;
   model?: string;
   character?: string;
+  target?: string;
+  intent?: string;
+  "no-black-point"?: boolean;
+  "paper-as-white"?: boolean;
   region?: string[];
   ignore?: string[];
   ev?: string;

@@ -116,6 +116,7 @@ it("every kind of record has a validator, and every version a migration", () => 
     "set",
     "stroke",
     "swap",
+    "target",
     "weave",
   ]);
   expect(Object.keys(MIGRATIONS).map(Number)).toEqual(Array.from({ length: DOCUMENT_VERSION - 1 }, (_, i) => i + 1));

@@ -1,3 +1,4 @@
+import type { TargetRecord } from "./records/targetTypes";
 import { remember } from "../core/numeric/remember";
 import { rayOf, type Camera } from "../core/panorama/camera";
 import type { LevelLine } from "../core/panorama/level";
@@ -157,6 +158,8 @@ export const cardsOf = (r: Records, frameId: string) => ofKind<PinRecord>(r, "pi
 
 /** What a frame is developed with when nothing was set. */
 export const AS_SHOT: Development = { exposureEv: 0, mired: 0, duv: 0, tone: 1, lens: null };
+/** What the picture is printed on, or undefined. */
+export const targetOf = (r: Records): TargetRecord | undefined => ofKind<TargetRecord>(r, "target")[0];
 export const acceptancesOf = (r: Records) => ofKind<AcceptanceRecord>(r, "acceptance");
 
 /** The group on top of all layers of a set, in which its finish lies. */

@@ -2,12 +2,23 @@ import type { Step } from "./history";
 import type { QuarterTurns } from "../core/raster/orientation";
 import type { FrameRecord } from "./records/types";
 
-/** Every source that any step refers to, as a frame of it: going back still needs them. */
-export function sourcesOfSteps(steps: Step[]): Map<string, FrameRecord> {
-  const found = new Map<string, FrameRecord>();
+/** A file that a job needs. */
+export interface SourceOf {
+  sourceId: string;
+  /** what kind of file it is */
+  format: string;
+  fileName: string;
+}
+
+/** Every source that any step refers to: pictures of frames and profiles of targets. Going back still needs them. */
+export function sourcesOfSteps(steps: Step[]): Map<string, SourceOf> {
+  const found = new Map<string, SourceOf>();
   for (const { diff } of steps) {
     const records = [...Object.values(diff.added), ...Object.values(diff.updated).flat()];
-    for (const record of records) if (record.kind === "frame") found.set(record.sourceId, record);
+    for (const record of records) {
+      if (record.kind === "frame") found.set(record.sourceId, record);
+      if (record.kind === "target") found.set(record.sourceId, { ...record, format: "ICC" });
+    }
   }
   return found;
 }

@@ -8,6 +8,7 @@ import { mergeRequests } from "./operations/merge/requests";
 import { matchRequests } from "./operations/match/requests";
 import { lightRequests } from "./operations/light/requests";
 import { panoramaRequests } from "./operations/panorama/requests";
+import { printRequests } from "./operations/print/requests";
 import { proofRequests } from "./operations/proof/requests";
 import { registerRequests } from "./operations/register/requests";
 import { retouchRequests } from "./operations/retouch/requests";
@@ -28,6 +29,7 @@ export const ENGINE_REQUESTS = {
   ...mergeRequests,
   ...viewRequests,
   ...finishRequests,
+  ...printRequests,
   ...proofRequests,
   ...weaveRequests,
   ...retouchRequests,

@@ -1,12 +1,12 @@
 import { asMessage, message, type Telling } from "../messages/message";
 import { takeStep, type Edit, type StepText } from "../document/edits";
 import { openFindingsOf } from "../document/finding";
-import { moveHead, stepById, type History } from "../document/history";
+import { moveHead, stepById, type History, type Step } from "../document/history";
 import { sortedText } from "../document/sortedText";
 import { overLimit } from "../document/limits";
 import { DOCUMENT_VERSION } from "../document/migrations/migrations";
 import { checkRecord } from "../document/parseDocument";
-import type { Records } from "../document/records/types";
+import type { RecordKind, Records } from "../document/records/types";
 import { framesOf, jobOf, mergeOf, workingSetOf } from "../document/selectors";
 import { sourceIdsOf } from "../document/sourceIds";
 import { saveJob } from "../storage/jobStore";
@@ -158,7 +158,7 @@ export class JobScope {
       report(error);
       return false;
     }
-    set({ history: taken.history, records: taken.records, findings: null });
+    set({ history: taken.history, records: taken.records, findings: isAboutPicture(taken.step) ? null : get().findings });
     this.saves.touch();
     if (options.measure !== false && mergeOf(records) && mergeOf(taken.records)) this.measure(taken.step.id, records, taken.records);
     return true;
@@ -298,3 +298,8 @@ export class JobScope {
     return { entry, steps: history.steps };
   }
 }
+
+/** Records that change nothing of what is inspected: what a person lets through, and what the picture is printed on. */
+const BESIDE_PICTURE: RecordKind[] = ["acceptance", "target"];
+const isAboutPicture = ({ diff: { added, removed, updated } }: Step): boolean =>
+  [...Object.values(added), ...Object.values(removed), ...Object.values(updated).flat()].some((r) => !BESIDE_PICTURE.includes(r.kind));

@@ -9,7 +9,7 @@ import { ZipWriter } from "../formats/archive/ZipWriter";
 
 /** As files of these formats usually end. */
 const EXTENSIONS = new Map(
-  Object.entries({ JPEG: "jpg", PNG: "png", TIFF: "tif", WebP: "webp", AVIF: "avif", OpenEXR: "exr", Radiance: "hdr", "camera raw": "raw" }),
+  Object.entries({ JPEG: "jpg", PNG: "png", TIFF: "tif", WebP: "webp", AVIF: "avif", OpenEXR: "exr", Radiance: "hdr", "camera raw": "raw", ICC: "icc" }),
 );
 export const JOB_ENTRY = "job.json";
 

@@ -11,7 +11,7 @@ import { sentence } from "../messages/sentence";
 import type { Pane } from "./usePanes";
 
 /**
- * What the picture is compared with, in the crop of now. @param against "merge", "unfinished" (all layers, no step of the finish), or the id of a frame, of a layer that is left out, or of a step of the logbook
+ * What the picture is compared with, in the crop of now. @param against "merge", "unfinished" (all layers, no step of the finish), "printed" (by its target), or the id of a frame, of a layer that is left out, or of a step of the logbook
  */
 export function comparedPane(against: string, records: Records, history: History): Pane {
   const { angleDeg, tilt, crop } = outputGeometry(records);
@@ -23,6 +23,7 @@ export function comparedPane(against: string, records: Records, history: History
     if (mergeOf(then)) return { view: { kind: "output" }, records: kept(`${step.id}/${place}`, () => inCrop(then)), label: sentence(step.label) };
   }
   const now = `${against}/${history.head}/${place}`;
+  if (against === "printed") return { view: { kind: "printed", marks: "none" }, records, label: sentence("proof/asPrinted") };
   if (against === "unfinished") return { view: { kind: "output" }, records: kept(now, () => asMerged(records)), label: sentence("finish/asMerged") };
   const layer = layerOf(records, against);
   if (layer)

@@ -1,9 +1,7 @@
 import { CHARACTERS, type Character } from "../../core/render/characters";
 import { renderedSo } from "../../document/renderingEdits";
-import { setRegistration, unmovedRegistration } from "../../document/edits";
-import { freshMerge, setMerge } from "../../document/mergeEdits";
 import { createNodeEngine } from "../createNodeEngine";
-import { gatherFiles } from "../gatherFiles";
+import { withPicture } from "../openRecords";
 import { progressTask, report, ROOT, threadsOf, type Options } from "../options";
 import { UsageError } from "../UsageError";
 import { writeParts } from "../writeParts";
@@ -18,31 +16,27 @@ export async function develop(files: string[], options: Options): Promise<number
   if (!isCharacter(character)) throw new UsageError(`--character is ${CHARACTERS.join(", ")}.`);
   const node = await createNodeEngine(ROOT, undefined, threadsOf(options));
   const task = progressTask(options);
-  const gathered = await gatherFiles(node, "develop", files, task);
-  const failed = gathered.files.find((f) => f.error);
-  if (failed) throw new Error(`${failed.path}: ${failed.error}`);
-  const [frame] = gathered.files.map((f) => f.frame!);
-  // light beyond white is scene light, which is brought to a screen; a picture for a screen is one already
-  const merge = frame.bits === 32 ? freshMerge("radiance") : freshMerge("base", { baseId: frame.id });
-  const records = setMerge(merge)(setRegistration(unmovedRegistration([frame], frame, 1), {})(gathered.records));
-  const told = await node.ask("proposeRenderings", { records }, task);
-  const rendering = told.renderings.find((r) => r.character === character)!;
-  const settings = { format: /\.jpe?g$/i.test(options.output) ? "jpeg" : "tiff16", quality: 95, space: "srgb", content: "finished", crop: false } as const;
-  const result = await node.ask("exportPicture", { records: renderedSo(rendering.values, 1)(records), settings }, task);
-  writeParts(options.output, result.parts);
-  const json = {
-    version: 1,
-    output: options.output,
-    width: result.width,
-    height: result.height,
-    ...rendering,
-    now: told.now,
-    rangeEv: told.rangeEv,
-    candelas: told.candelas,
-  };
-  report(options, json, [
-    `${options.output}: rendered ${character}, structural fidelity ${rendering.fidelity.toFixed(3)} (as it was ${told.now.fidelity.toFixed(3)})`,
-    `Its light spans ${told.rangeEv.toFixed(1)} EV; mean ${(100 * rendering.mean).toFixed(0)} % encoded, ${(100 * rendering.white).toFixed(2)} % white`,
-  ]);
-  return 0;
+  const { output } = options;
+  return withPicture(node, "develop", files[0], task, async (records) => {
+    const told = await node.ask("proposeRenderings", { records }, task);
+    const rendering = told.renderings.find((r) => r.character === character)!;
+    const settings = { format: /\.jpe?g$/i.test(output) ? "jpeg" : "tiff16", quality: 95, space: "srgb", content: "finished", crop: false } as const;
+    const result = await node.ask("exportPicture", { records: renderedSo(rendering.values, 1)(records), settings }, task);
+    writeParts(output, result.parts);
+    const json = {
+      version: 1,
+      output: output,
+      width: result.width,
+      height: result.height,
+      ...rendering,
+      now: told.now,
+      rangeEv: told.rangeEv,
+      candelas: told.candelas,
+    };
+    report(options, json, [
+      `${output}: rendered ${character}, structural fidelity ${rendering.fidelity.toFixed(3)} (as it was ${told.now.fidelity.toFixed(3)})`,
+      `Its light spans ${told.rangeEv.toFixed(1)} EV; mean ${(100 * rendering.mean).toFixed(0)} % encoded, ${(100 * rendering.white).toFixed(2)} % white`,
+    ]);
+    return 0;
+  });
 }

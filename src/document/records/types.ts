@@ -13,6 +13,7 @@ import type { RegionShape } from "../../core/register/regions";
 import type { QuarterTurns } from "../../core/raster/orientation";
 import type { LayerRecord } from "./layerTypes";
 import type { PanoramaRecord } from "./panoramaTypes";
+import type { TargetRecord } from "./targetTypes";
 import type { PlateRecord, SeatRecord } from "./plateTypes";
 import type { SwapRecord } from "./swapTypes";
 import type { WeaveRecord } from "./weaveTypes";
@@ -299,7 +300,8 @@ export type AnyRecord =
   | StrokeRecord
   | GeometryRecord
   | PinRecord
-  | AcceptanceRecord;
+  | AcceptanceRecord
+  | TargetRecord;
 
 export type RecordKind = AnyRecord["kind"];
 

@@ -4,6 +4,7 @@ import { array, boolean, lazy, mixed, number, object, string, type Schema } from
 import { isSetKind } from "../../kinds/sets/records";
 import { ALPHA_KINDS } from "../../core/raster/raster";
 import { MOST_TILT } from "../../core/geometry/tilt";
+import { INTENTS } from "../../core/print/printed";
 import { MODELS } from "../../core/register/models";
 import { JOB_LIMITS, MOST_CAST, MOST_GUIDES } from "../limits";
 import { cellPx, cellRuns, finite, id, matrix, numbers, packed, share, told, triple } from "./fields";
@@ -23,6 +24,10 @@ const lens = () =>
     .nullable()
     .defined();
 
+const hash = () =>
+  string()
+    .required()
+    .matches(/^[0-9a-f]{64}$/);
 const end = () => array(finite().min(-FARTHEST).max(FARTHEST)).length(2).required();
 const turn = () => finite().min(-MOST_TILT).max(MOST_TILT);
 
@@ -82,9 +87,7 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
       tone: finite().min(0.2).max(5),
       lens: lens(),
     }).required(),
-    sourceId: string()
-      .required()
-      .matches(/^[0-9a-f]{64}$/),
+    sourceId: hash(),
     quarterTurns: number().oneOf([0, 1, 2, 3]).required(),
     fileName: string().required().max(300),
     format: string().required().max(100),
@@ -252,6 +255,16 @@ export const VALIDATORS: Record<RecordKind, Schema> = {
     target: optionalNumber(),
     mayBe: number().min(0).max(MOST_CAST).optional(),
     like: object({ x: finite(), y: finite() }).default(undefined),
+  }),
+  target: object({
+    id: string().oneOf(["target"]).required(),
+    sourceId: hash(),
+    fileName: string().required().max(300),
+    name: string().defined().max(200),
+    intent: string().oneOf(INTENTS).required(),
+    blackPoint: boolean().required(),
+    paper: boolean().required(),
+    widthMm: finite().min(10).max(20_000),
   }),
   acceptance: object({ id: id(), findingId: string().required().max(200), reason: string().defined().max(1000) }),
 };

@@ -74,7 +74,6 @@ export function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTo
           )}
         </tbody>
       </Table>
-      <VariantsSection />
       <Section>
         <Heading>{sentence("finish/pins")}</Heading>
         <Soft>{sentence("finish/markWhatKnownProposals")}</Soft>
@@ -94,6 +93,7 @@ export function StepLedger({ pinTool, setPinTool }: { pinTool: PinTool; setPinTo
           ))}
         </tbody>
       </Table>
+      <VariantsSection />
     </>
   );
 }

@@ -31,7 +31,7 @@ export function VariantsSection() {
         onChoose={(id) => setChosen(id || null)}
       />
       {layer ? (
-        <Patches role="group" aria-label={sentence("finish/variants")} style={{ marginTop: 8 }}>
+        <Patches role="group" aria-label={sentence("finish/variants")} style={{ marginTop: 8, gridTemplateColumns: "repeat(3, 1fr)" }}>
           {VARIANTS.map((times) => {
             const change = variantOf(layer.id, times);
             return (

@@ -4,7 +4,7 @@ import { message, type Message } from "../../messages/message";
 import { useEffect, useRef, useState } from "react";
 import { addRecord, newId, removeRecord } from "../../document/edits";
 import { pathTo } from "../../document/history";
-import { acceptancesOf, documentSize, frameNumber, mergedFramesOf, mergeOf } from "../../document/selectors";
+import { acceptancesOf, documentSize, frameNumber, mergedFramesOf, mergeOf, targetOf } from "../../document/selectors";
 import { isHarmless, openFindingsOf, type Finding } from "../../document/finding";
 import { FINDING_WORDS } from "../../kinds/findings/words";
 import { acceptedName, causeName, findingSentence, findingTitle, remedyName } from "../../words/findings";
@@ -16,6 +16,7 @@ import { Choices } from "../../ui/components/Choices";
 import { Card, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
 import { comparedPane } from "../../view/comparedPane";
+import { PrintSection, type Marks } from "./PrintSection";
 import { PictureView } from "../../view/PictureView";
 import type { Pane } from "../../view/usePanes";
 import { EmptyPicture, StageLayout } from "../../view/StageLayout";
@@ -26,7 +27,7 @@ import { useHeldKey } from "../../view/useHeldKey";
 import { jumpTo } from "../../view/viewState";
 import { outputGeometry, outputToReference } from "../../document/outputGeometry";
 
-type Shown = "finished" | "split" | "side";
+type Shown = "finished" | "printed" | "split" | "side";
 const SHOWN_FIRST = 7;
 
 /** One measured inspection with places and remedies, and comparison against any earlier state. */
@@ -36,6 +37,7 @@ export function ProofStage() {
   const [shown, setShown] = useState<Shown>("finished");
   const [against, setAgainst] = useState("merge");
   const [flipped, setFlipped] = useState(false);
+  const [marks, setMarks] = useState<Marks>("none");
   useEffect(() => {
     // one that was stopped or failed is not begun again by itself
     if (merge && !findings && !isBusy && inspected !== records) void proof();
@@ -68,22 +70,37 @@ export function ProofStage() {
   const geometry = outputGeometry(records);
   const now: Pane = { view: { kind: "output" }, records, label: sentence("common/now") };
   const other = comparedPane(against, records, history);
-  const panes = shown === "finished" ? [flipped ? other : now] : [other, now];
+  const isPrinted = shown === "printed" && targetOf(records) !== undefined;
+  const printed: Pane = { view: { kind: "printed", marks }, records, label: sentence("proof/asPrinted") };
+  const isSingle = shown === "finished" || shown === "printed";
+  const panes = isSingle ? [isPrinted !== flipped ? (isPrinted ? printed : other) : now] : [other, now];
   return (
     <StageLayout
       ledger={<FindingLedger />}
-      bench={<CompareBench against={against} setAgainst={setAgainst} setFlipped={setFlipped} flipped={flipped} />}
+      bench={
+        <>
+          <PrintSection
+            marks={marks}
+            onMarks={(what) => {
+              setMarks(what);
+              setShown("printed");
+            }}
+          />
+          <CompareBench against={against} setAgainst={setAgainst} setFlipped={setFlipped} flipped={flipped} />
+        </>
+      }
       bar={
         <ViewChoices<Shown>
           views={[
             { id: "finished", label: sentence("common/finished") },
+            ...(targetOf(records) ? [{ id: "printed" as const, label: sentence("proof/asPrinted") }] : []),
             { id: "split", label: sentence("common/split") },
             { id: "side", label: sentence("proof/sideBySide") },
           ]}
-          chosen={shown}
+          chosen={shown === "printed" && !isPrinted ? "finished" : shown}
           onChoose={setShown}
         >
-          {flipped && <Soft>{sentence(message("proof/showingLabel", { label: other.label }))}</Soft>}
+          {flipped && <Soft>{sentence(message("proof/showingLabel", { label: isPrinted ? now.label : other.label }))}</Soft>}
         </ViewChoices>
       }
       readout={<ReadoutLine records={records} toReference={outputToReference(geometry, size)} />}
@@ -91,7 +108,7 @@ export function ProofStage() {
       <PictureView
         name={sentence("proof/pictureUnderInspection")}
         panes={panes}
-        arrangement={shown === "finished" ? "single" : shown}
+        arrangement={shown === "split" || shown === "side" ? shown : "single"}
         size={geometry.crop}
         overlay={({ toScreen }) =>
           openFindingsOf(records, findings)
@@ -250,6 +267,7 @@ function CompareBench(props: { against: string; setAgainst: (id: string) => void
           label={sentence("proof/compareAgainst")}
           items={[
             { id: "merge", label: sentence("common/theMerge") },
+            ...(targetOf(records) ? [{ id: "printed", label: sentence("proof/asPrinted") }] : []),
             ...mergedFramesOf(records).map(({ frame }) => ({
               id: frame.id,
               label: sentence(message("common/frameNumber", { number: frameNumber(records, frame.id) })),

@@ -14,6 +14,7 @@ export interface ColorLibrary {
   _cmsCloseProfile(profile: number): void;
   _cmsDoTransform(transform: number, input: number, output: number, pixels: number): void;
   cmsCreateTransform(input: number, inputFormat: number, output: number, outputFormat: number, intent: number, flags: number): number;
+  cmsCreateXYZProfile(): number;
   cmsDeleteTransform(transform: number): void;
 }
 

@@ -18,6 +18,13 @@ export const FILES = {
   "file.heldPixels": "{count, number} px ({percent} %) are brighter than {most} times white and are held to that.",
 
   "profile.damaged": "The embedded colour profile is damaged.",
+  "view.noTarget": "No paper was chosen.",
+  "profile.isNone": "This file is no colour profile.",
+  "profile.scanner": "This profile is of a scanner: it tells what a scanner sees, not what a paper shows.",
+  "profile.notOutput": "This profile is of no paper or screen (its kind is {kind}).",
+  "profile.unknownInks": "This profile is for {space}, which Marsh cannot print with: red, green and blue, four inks or grey.",
+  "profile.noWayTo": "This profile has no table from colours to {space}: it tells what was printed, not how to print.",
+  "profile.cannotPrint": "This profile is damaged: no colours can be brought to it.",
   "profile.notRgb": "The embedded colour profile is for {space}, not RGB.",
   "profile.noMatrix": "The embedded colour profile has no simple RGB matrix.",
   "profile.noCurve": "The embedded colour profile has no tone curve.",

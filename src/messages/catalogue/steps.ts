@@ -287,6 +287,12 @@ export const STEPS = {
   "step.finishRemoved": "{name} removed",
 
   "step.mended": "{finding}: {remedy}",
+  "step.target": "To be printed on {name}",
+  "step.targetIntent": "{intent}",
+  "step.targetBlack": "Black to the paper's black, or not",
+  "step.targetPaper": "Paper shown, or not",
+  "step.targetWidth": "Print {width} mm wide",
+  "step.targetDropped": "No paper",
   "step.accepted": "Accepted: {finding}",
   "step.acceptedAll": "Accepted, all of them: {kind}",
   "step.findingOpen": "A finding opened again",

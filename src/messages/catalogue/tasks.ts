@@ -1,5 +1,6 @@
 /** What a task is doing. */
 export const TASKS = {
+  "task.printing": "Printing it on the paper",
   "task.reading": "Reading {name}",
   "task.keeping": "Keeping {name}",
   "task.rotating": "Rotating {name}",

@@ -61,6 +61,13 @@ const hostHandlers = ({ ctx, store }: Started): HostHandlers => ({
     else await saveSource(jobId, frame.sourceId, file.slice(0, file.size, file.type));
     return frame;
   },
+  gatherProfile: async ({ jobId, file }, task) => {
+    const profile = new Uint8Array(await file.arrayBuffer());
+    const told = await answer(ctx, "readTarget", { profile }, task);
+    const sourceId = await sha256(profile);
+    await saveSource(jobId, sourceId, new Blob([profile as BlobPart]));
+    return { ...told, sourceId };
+  },
   checkLinks: ({ sourceIds }) => checkLinks(sourceIds, sha256),
   findSources: ({ folder, sourceIds }) => findIn(folder, sourceIds, sha256),
   deliver: async (p, task) => {

@@ -11,6 +11,8 @@ import type { CheckedLink } from "../../storage/linkedFiles";
 export interface HostRequests {
   /** @param jobId which the source is kept for @param folderId where the file stays in its folder and no copy is kept */
   gatherFile: [params: { jobId: string; fileName: string; file: Blob; folderId?: string }, result: ImportedFrame];
+  /** Reads a profile of a paper or a screen and keeps it for a job. */
+  gatherProfile: [params: { jobId: string; file: Blob }, result: EngineResult<"readTarget"> & { sourceId: string }];
   /** How the sources stand that were left in their folders. */
   checkLinks: [params: { sourceIds: string[] }, result: CheckedLink[]];
   /** Links sources to where a folder holds them now; gives the ids found. */

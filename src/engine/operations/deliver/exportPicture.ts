@@ -14,6 +14,7 @@ import { PngWriter } from "../../../formats/png/PngWriter";
 import { TiffWriter } from "../../../formats/tiff/TiffWriter";
 import type { EngineContext } from "../../EngineContext";
 import { composeRect, prepareJob } from "../layers/compose";
+import { openTarget, printedPlanes } from "../print/printing";
 import { readyCutouts } from "../matte/cutouts";
 import { each, type Planes } from "../frames/frameSamples";
 import { composeOutput } from "../finish/composeOutput";
@@ -27,8 +28,8 @@ export interface ExportSettings {
   /** JPEG only, 1 to 100 */
   quality: number;
   space: ExportSpace;
-  /** what is written: the finished picture, or the merge as it is (linear) */
-  content: "finished" | "merge";
+  /** what is written: the finished picture, that as its target prints it, or the merge as it is (linear) */
+  content: "finished" | "printed" | "merge";
   /** the crop in force, or the whole reference frame */
   crop: boolean;
 }
@@ -48,6 +49,7 @@ export interface ExportResult {
 export async function exportPicture(ctx: EngineContext, records: Records, settings: ExportSettings, task: Task, method?: MergeMethod): Promise<ExportResult> {
   const job = await prepareJob(ctx, records, portion(task, 0, 0.5), method);
   await readyCutouts(job, 0, portion(task, 0.5, 0.6));
+  const target = settings.content === "printed" ? await openTarget(ctx, records) : null;
   const whole = { x: 0, y: 0, width: job.inputs.width, height: job.inputs.height };
   const { width, height } = settings.crop ? outputGeometry(records).crop : whole;
   const linear = settings.format === "hdr" || settings.format === "tiff32";
@@ -62,7 +64,8 @@ export async function exportPicture(ctx: EngineContext, records: Records, settin
     await task.step(0.6 + (0.4 * y) / height, 1, "task.writing");
     const rows = Math.min(strip, height - y);
     ctx.kernels.withScope((scope) => {
-      const planes = stripOf(ctx, job, settings, { x: 0, y, width, height: rows }, scope);
+      const rect = { x: 0, y, width, height: rows };
+      const planes = target ? printedPlanes(ctx, job, target, 0, rect, scope) : stripOf(ctx, job, settings, rect, scope);
       ctx.kernels.run("applyMatrix", [...each(planes), scope.matrix(matrix)], 0, planes.length, 65536);
       clipped += countOutside(ctx, planes, width * rows);
       sink.write(planes, width * rows);

@@ -28,4 +28,6 @@ export type ViewSpec =
   | { kind: "residual"; layerId: string }
   /** a mask: hatched over what it conceals, alone, or its border on the picture */
   | { kind: "mask"; layerId: string; as: "pattern" | "alone" | "edge" }
-  | { kind: "output" };
+  | { kind: "output" }
+  /** the finished picture as its target prints it; marks: what it cannot show, or what prints as its black */
+  | { kind: "printed"; marks: "none" | "outside" | "blocked" };

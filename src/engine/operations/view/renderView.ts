@@ -27,6 +27,7 @@ import { openPlaced } from "../frames/placeFrame";
 import { colorOf } from "../frames/sources";
 import type { MergeFrame } from "../merge/mergeTypes";
 import type { PreparedJob } from "../layers/PreparedJob";
+import { openTarget, printedPlanes } from "../print/printing";
 import { pictureIdOf } from "../../../document/sourceIds";
 
 /** What is asked of a view. */
@@ -57,13 +58,16 @@ export interface RenderedView {
 
 const TO_SCREEN: Record<ScreenSpace, number[]> = { srgb: rgbToRgb(REC2020, REC709), "display-p3": rgbToRgb(REC2020, DISPLAY_P3) };
 
+/** Whether a view shows delivered px. */
+const isFinished = (view: ViewSpec): boolean => view.kind === "output" || view.kind === "printed";
+
 /** Full size of what a view shows. */
 export function viewSize(records: Records, view: ViewSpec): { width: number; height: number } | null {
   if (view.kind === "source") {
     const frame = framesOf(records).find((f) => f.id === view.frameId);
     return frame ? { width: frame.width, height: frame.height } : null;
   }
-  if (view.kind === "output") {
+  if (isFinished(view)) {
     const { crop } = outputGeometry(records);
     return documentSize(records) ? { width: crop.width, height: crop.height } : null;
   }
@@ -100,7 +104,9 @@ async function openView(ctx: EngineContext, records: Records, view: ViewSpec, as
           ? placingPlanes(records, view, sources, level, band, scope)
           : viewPlanes(ctx, job!, view, level, band, scope);
   const strip = stripRows(records, level);
-  const frames = view.kind === "output" ? undefined : (layout ?? job?.inputs)?.frames;
+  const target = view.kind === "printed" ? await openTarget(ctx, records) : null;
+  if (view.kind === "printed" && !target) throw new Refusal("gone", "view.noTarget");
+  const frames = isFinished(view) ? undefined : (layout ?? job?.inputs)?.frames;
   const draw: OpenView["draw"] = async (rect, onRows, drawing) => {
     if (job && view.kind !== "merge") await readyCutouts(job, level, drawing);
     const rgba = new Uint8ClampedArray(rect.width * rect.height * 4);
@@ -110,7 +116,17 @@ async function openView(ctx: EngineContext, records: Records, view: ViewSpec, as
     }
     for (let y = rect.y; y < rect.y + rect.height; y += strip) {
       const band = { ...rect, y, height: Math.min(strip, rect.y + rect.height - y) };
-      const bytes = ctx.kernels.withScope((scope) => encode(scope, planesOf(band, scope), band, space));
+      const marked: number[] = [];
+      const mark = (sample: number) => marked.push(sample);
+      const bytes = ctx.kernels.withScope((scope) =>
+        encode(
+          scope,
+          target && view.kind === "printed" ? printedPlanes(ctx, job!, target, level, band, scope, view.marks, mark) : planesOf(band, scope),
+          band,
+          space,
+        ),
+      );
+      if (marked.length > 0) hatch(bytes, marked, band);
       if (job) overlay(ctx, job, view, level, band, bytes);
       if (frames?.[0]?.projected) clearUncovered(frames, level, band, bytes);
       rgba.set(bytes, (y - rect.y) * rect.width * 4);
@@ -179,7 +195,7 @@ function clearUncovered(frames: MergeFrame[], level: number, band: Rectangle, by
 
 function prepareView(ctx: EngineContext, records: Records, view: ViewSpec, task: Task): Promise<PreparedJob> {
   if (view.kind === "coarse") return prepareCoarse(ctx, records, task, view.method);
-  if (view.kind === "compose" || view.kind === "output") {
+  if (view.kind === "compose" || isFinished(view)) {
     return prepareJob(ctx, records, task).then((job): PreparedJob => ({ ...job, unchanged: unchangedLayers(ctx, job) }));
   }
   if (view.kind !== "merge") return prepareJob(ctx, records, task);
@@ -230,6 +246,18 @@ function viewPlanes(ctx: EngineContext, job: PreparedJob, view: ViewSpec, level:
       return composeRect(ctx, job, level, rect, "finish", scope);
     default:
       return composeRect(ctx, job, level, rect, "finish", scope);
+  }
+}
+
+/** Width of the stripes that mark places, samples of the screen. */
+const STRIPE = 3;
+
+/** Marks samples by stripes of black and white, which show on any colour. */
+function hatch(bytes: Uint8ClampedArray, samples: readonly number[], { x, y, width }: Rectangle): void {
+  for (const i of samples) {
+    const [u, v] = [x + (i % width), y + Math.floor(i / width)];
+    const stripe = (((u + v) % (4 * STRIPE)) + 4 * STRIPE) % (4 * STRIPE);
+    if (stripe < STRIPE || (stripe >= 2 * STRIPE && stripe < 3 * STRIPE)) bytes.fill(stripe < STRIPE ? 0 : 255, 4 * i, 4 * i + 3);
   }
 }
 

@@ -1,0 +1,153 @@
+import { isBlocked, isOutside, missedBy, paperLab, wantedLab, FROM_PAPER, type PrintFigures } from "../../../core/print/printed";
+import { decodeSrgb } from "../../../core/color/srgbCurve";
+import { levelOfSide, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
+import { outputGeometry } from "../../../document/outputGeometry";
+import { targetOf } from "../../../document/selectors";
+import type { Records } from "../../../document/records/types";
+import type { TargetRecord } from "../../../document/records/targetTypes";
+import { Printer } from "../../../formats/icc/printer";
+import type { ColorLibrary } from "../../../formats/icc/tableProfile";
+import type { Scope } from "../../../kernels/Kernels";
+import type { EngineContext } from "../../EngineContext";
+import type { Task } from "../../task";
+import { composeOutput } from "../finish/composeOutput";
+import { each, type Planes } from "../frames/frameSamples";
+import { prepareJob } from "../layers/compose";
+import { stripRows } from "../layers/layerReach";
+import type { PreparedJob } from "../layers/PreparedJob";
+
+/** What a view marks on a printed picture. */
+export type PrintMarks = "none" | "outside" | "blocked";
+
+/** A target that is at hand: how the picture is brought to it, how near it comes at best, and its ends. */
+export interface OpenTarget {
+  target: TargetRecord;
+  /** as the person asks for it */
+  printer: Printer;
+  /** as near as can be, which tells what lies outside */
+  nearest: Printer;
+  whiteL: number;
+  blackL: number;
+}
+
+const opened = new WeakMap<EngineContext, Map<string, Promise<OpenTarget>>>();
+/** Targets lately looked at: each holds a coder of its own. */
+const MOST_OPEN = 3;
+
+/** The target of a job, or null where none was chosen. @throws FormatError where its profile cannot print */
+export async function openTarget(ctx: EngineContext, records: Records): Promise<OpenTarget | null> {
+  const target = targetOf(records);
+  if (!target) return null;
+  const key = JSON.stringify([target.sourceId, target.intent, target.blackPoint]);
+  const known = opened.get(ctx) ?? new Map<string, Promise<OpenTarget>>();
+  opened.set(ctx, known);
+  let opening = known.get(key);
+  if (!opening) {
+    opening = open(ctx, target);
+    known.set(key, opening);
+    opening.catch(() => known.delete(key));
+    for (const old of [...known.keys()].slice(0, -MOST_OPEN)) known.delete(old);
+  }
+  return { ...(await opening), target };
+}
+
+async function open(ctx: EngineContext, target: TargetRecord): Promise<OpenTarget> {
+  const profile = await ctx.loadSource(target.sourceId);
+  const start = () => ctx.codecs.start<ColorLibrary>("profiles");
+  const printer = Printer.open(profile, target, await start());
+  const nearest = Printer.open(profile, { intent: "relative", blackPoint: false }, await start());
+  const ends = [0, 1].map((v) => [0, 1, 2].map(() => Float32Array.of(v)));
+  const [blackL, whiteL] = ends.map((planes) => {
+    nearest.print(planes, true);
+    return paperLab(planes[0][0], planes[1][0], planes[2][0])[0];
+  });
+  return { target, printer, nearest, whiteL, blackL };
+}
+
+/** The finished picture as a paper shows it, in output coordinates. @param marked told of places of `marks`, by sample */
+export function printedPlanes(
+  ctx: EngineContext,
+  job: PreparedJob,
+  target: OpenTarget,
+  level: number,
+  rect: Rectangle,
+  scope: Scope,
+  marks: PrintMarks = "none",
+  marked?: (sample: number) => void,
+): Planes {
+  const planes = composeOutput(ctx, job, level, rect, "finish", scope);
+  const own = each(planes).map((at) => ctx.kernels.f32(at, rect.width * rect.height));
+  const wanted = own.map((p) => p.slice());
+  const print = own.map((p) => p.slice());
+  target.printer.print(print, target.target.paper);
+  if (marks !== "none" && marked) markPrinted(wanted, target, marks, marked);
+  for (let i = 0; i < print[0].length; i++) {
+    const [x, y, z] = [print[0][i], print[1][i], print[2][i]];
+    for (let c = 0; c < 3; c++) own[c][i] = FROM_PAPER[3 * c] * x + FROM_PAPER[3 * c + 1] * y + FROM_PAPER[3 * c + 2] * z;
+  }
+  return planes;
+}
+
+/** Tells each place that lies outside of a paper, or that prints as its black. */
+function markPrinted(wanted: readonly Float32Array[], target: OpenTarget, marks: "outside" | "blocked", marked: (sample: number, by: number) => void): void {
+  const got = wanted.map((p) => p.slice());
+  (marks === "outside" ? target.nearest : target.printer).print(got, marks === "blocked");
+  // as the paper is white, its black lies deeper by as much
+  const blackL = marks === "outside" ? relativeBlack(target) : target.blackL;
+  for (let i = 0; i < got[0].length; i++) {
+    const lab = paperLab(got[0][i], got[1][i], got[2][i]);
+    const asked = wantedLab(wanted[0][i], wanted[1][i], wanted[2][i]);
+    if (marks === "blocked") {
+      if (isBlocked(asked[0], lab[0], blackL)) marked(i, 1);
+      continue;
+    }
+    const missed = missedBy(asked, lab, blackL);
+    if (isOutside(missed)) marked(i, missed);
+  }
+}
+
+/** L* of the darkest ink beside the paper as white. */
+function relativeBlack({ nearest }: OpenTarget): number {
+  const black = [0, 1, 2].map(() => new Float32Array(1));
+  nearest.print(black, false);
+  return paperLab(black[0][0], black[1][0], black[2][0])[0];
+}
+
+/** Longest side at which a print is measured, samples. */
+const SIDE = 1200;
+
+/** What the target makes of the picture; null where none is chosen. */
+export async function measurePrint(ctx: EngineContext, records: Records, task: Task): Promise<PrintFigures | null> {
+  const target = await openTarget(ctx, records);
+  if (!target) return null;
+  const job = await prepareJob(ctx, records, task);
+  const { crop } = outputGeometry(records);
+  const level = Math.min(job.merge.picture.spec.levels - 1, levelOfSide(crop, SIDE));
+  const { width, height } = sizeAtLevel(crop.width, crop.height, level);
+  const rows = stripRows(records, level);
+  let [outside, missed, blocked] = [0, 0, 0];
+  for (let y = 0; y < height; y += rows) {
+    const rect = { x: 0, y, width, height: Math.min(rows, height - y) };
+    const wanted = ctx.kernels.withScope((scope) =>
+      each(composeOutput(ctx, job, level, rect, "finish", scope)).map((at) => ctx.kernels.f32(at, width * rect.height).slice()),
+    );
+    markPrinted(wanted, target, "outside", (_i, by) => {
+      outside++;
+      missed += by;
+    });
+    markPrinted(wanted, target, "blocked", () => blocked++);
+    await task.step(y + rect.height, height, "task.printing");
+  }
+  const total = width * height;
+  const { whiteL, blackL } = target;
+  return { outside: outside / total, missedBy: outside ? missed / outside : 0, blocked: blocked / total, whiteL, blackL, firstTone: firstTone(target) };
+}
+
+/** The darkest neutral code that prints apart from black. */
+function firstTone(target: OpenTarget): number {
+  const codes = Float32Array.from({ length: 256 }, (_, v) => decodeSrgb(v / 255));
+  const ramp = [codes, codes.slice(), codes.slice()];
+  target.printer.print(ramp, true);
+  for (let v = 1; v < 256; v++) if (!isBlocked(100, paperLab(ramp[0][v], ramp[1][v], ramp[2][v])[0], target.blackL)) return v;
+  return 255;
+}
