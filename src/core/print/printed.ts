@@ -41,21 +41,32 @@ export interface PrintFigures {
 /** Whether a place prints as black though it is none. @param wantedL of the picture @param printedL on paper as it is */
 export const isBlocked = (wantedL: number, printedL: number, blackL: number): boolean => printedL < blackL + BLOCKED_L && wantedL > BLOCKED_L;
 
+/** A paper's darkest ink beside its white, XYZ under D50, and whether a picture's black is brought to it. */
+export interface PaperBlack {
+  xyz: readonly [number, number, number];
+  isBroughtTo: boolean;
+}
+
 /**
  * How far a colour lies outside of a paper, ΔE2000: what is left of it when it is printed as near as can be, but for what only the depth of the paper's black makes of it.
- * @param wanted working light's Lab under D50 @param got printed relative colorimetric, the paper as white
+ * @param wanted XYZ of the picture under D50 @param got XYZ of the print, relative colorimetric, the paper as white
  */
-export function missedBy(wanted: Lab, got: Lab, blackL: number): number {
-  // what is darker than ink is a matter of blacks, which are told by themselves
-  return differenceCiede2000([Math.max(blackL, wanted[0]), wanted[1], wanted[2]], got);
+export function missedBy(wanted: readonly [number, number, number], got: readonly [number, number, number], { xyz, isBroughtTo }: PaperBlack): number {
+  if (!isBroughtTo) {
+    // what is darker than ink is a matter of blacks, which are told by themselves
+    const [L, a, b] = paperLab(...wanted);
+    return differenceCiede2000([Math.max(paperLab(...xyz)[0], L), a, b], paperLab(...got));
+  }
+  // black point compensation: light between black and white is scaled to lie between ink and paper
+  const raised = wanted.map((v, c) => v * (1 - xyz[c] / D50_XYZ[c]) + xyz[c]) as [number, number, number];
+  return differenceCiede2000(paperLab(...raised), paperLab(...got));
 }
 
 export const isOutside = (missed: number): boolean => missed > MISSED;
 
-export const wantedLab = (r: number, g: number, b: number): Lab => {
-  const [x, y, z] = transform(
+/** XYZ under D50 of working light, held to what lies between black and white. */
+export const wantedXyz = (r: number, g: number, b: number): [number, number, number] =>
+  transform(
     TO_PAPER,
     [r, g, b].map((v) => Math.min(1, Math.max(0, v))),
   );
-  return paperLab(x, y, z);
-};

@@ -42,7 +42,7 @@ export function PrintSection({ marks, onMarks }: { marks: Marks; onMarks: (marks
             onChoose={onMarks}
           />
           {figures && (
-            <Facts style={{ marginTop: 8 }}>
+            <Facts style={{ marginTop: 8, gridTemplateColumns: "1fr auto" }}>
               <dt>{sentence("proof/outsideGamut")}</dt>
               <dd>{percent(figures.outside)}</dd>
               {figures.outside > 0 && (

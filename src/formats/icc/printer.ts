@@ -1,5 +1,6 @@
 import { REC2020 } from "../../core/color/primaries";
 import { INTENTS, type Intent } from "../../core/print/printed";
+import { viewOf } from "../bytes";
 import { FormatError } from "../formatError";
 import { message } from "../../messages/message";
 import { describeProfile, tagsOf } from "./readProfile";
@@ -41,6 +42,7 @@ export class Printer {
   static open(profile: Uint8Array, { intent, blackPoint }: PrintSettings, lcms: ColorLibrary): Printer {
     const text = (at: number, n: number) => String.fromCharCode(...profile.subarray(at, at + n));
     if (profile.length < 132 || text(36, 4) !== "acsp") throw new FormatError("damaged", "profile.isNone");
+    if (viewOf(profile).getUint32(0) > profile.length) throw new FormatError("damaged", "profile.cannotPrint");
     const [kind, device] = [text(12, 4), text(16, 4)];
     if (kind === "scnr") throw new FormatError("unsupported", "profile.scanner");
     if (kind !== "prtr" && kind !== "mntr" && kind !== "spac") throw new FormatError("unsupported", message("profile.notOutput", { kind: kind.trim() }));

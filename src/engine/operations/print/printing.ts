@@ -1,4 +1,4 @@
-import { isBlocked, isOutside, missedBy, paperLab, wantedLab, FROM_PAPER, type PrintFigures } from "../../../core/print/printed";
+import { isBlocked, FROM_PAPER, isOutside, missedBy, paperLab, wantedXyz, type PaperBlack, type PrintFigures } from "../../../core/print/printed";
 import { decodeSrgb } from "../../../core/color/srgbCurve";
 import { levelOfSide, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { outputGeometry } from "../../../document/outputGeometry";
@@ -28,6 +28,7 @@ export interface OpenTarget {
   nearest: Printer;
   whiteL: number;
   blackL: number;
+  black: PaperBlack;
 }
 
 const opened = new WeakMap<EngineContext, Map<string, Promise<OpenTarget>>>();
@@ -55,13 +56,16 @@ async function open(ctx: EngineContext, target: TargetRecord): Promise<OpenTarge
   const profile = await ctx.loadSource(target.sourceId);
   const start = () => ctx.codecs.start<ColorLibrary>("profiles");
   const printer = Printer.open(profile, target, await start());
-  const nearest = Printer.open(profile, { intent: "relative", blackPoint: false }, await start());
-  const ends = [0, 1].map((v) => [0, 1, 2].map(() => Float32Array.of(v)));
-  const [blackL, whiteL] = ends.map((planes) => {
-    nearest.print(planes, true);
-    return paperLab(planes[0][0], planes[1][0], planes[2][0])[0];
-  });
-  return { target, printer, nearest, whiteL, blackL };
+  const nearest = Printer.open(profile, { intent: "relative", blackPoint: target.blackPoint }, await start());
+  const [blackL, whiteL] = [0, 1].map((light) => paperLab(...printedXyz(nearest, light, true))[0]);
+  return { target, printer, nearest, whiteL, blackL, black: { xyz: printedXyz(nearest, 0, false), isBroughtTo: target.blackPoint } };
+}
+
+/** What is printed of a neutral light. */
+function printedXyz(printer: Printer, light: number, paper: boolean): [number, number, number] {
+  const planes = [0, 1, 2].map(() => Float32Array.of(light));
+  printer.print(planes, paper);
+  return [planes[0][0], planes[1][0], planes[2][0]];
 }
 
 /** The finished picture as a paper shows it, in output coordinates. @param marked told of places of `marks`, by sample */
@@ -92,25 +96,16 @@ export function printedPlanes(
 function markPrinted(wanted: readonly Float32Array[], target: OpenTarget, marks: "outside" | "blocked", marked: (sample: number, by: number) => void): void {
   const got = wanted.map((p) => p.slice());
   (marks === "outside" ? target.nearest : target.printer).print(got, marks === "blocked");
-  // as the paper is white, its black lies deeper by as much
-  const blackL = marks === "outside" ? relativeBlack(target) : target.blackL;
   for (let i = 0; i < got[0].length; i++) {
-    const lab = paperLab(got[0][i], got[1][i], got[2][i]);
-    const asked = wantedLab(wanted[0][i], wanted[1][i], wanted[2][i]);
+    const lies: [number, number, number] = [got[0][i], got[1][i], got[2][i]];
+    const asked = wantedXyz(wanted[0][i], wanted[1][i], wanted[2][i]);
     if (marks === "blocked") {
-      if (isBlocked(asked[0], lab[0], blackL)) marked(i, 1);
+      if (isBlocked(paperLab(...asked)[0], paperLab(...lies)[0], target.blackL)) marked(i, 1);
       continue;
     }
-    const missed = missedBy(asked, lab, blackL);
+    const missed = missedBy(asked, lies, target.black);
     if (isOutside(missed)) marked(i, missed);
   }
-}
-
-/** L* of the darkest ink beside the paper as white. */
-function relativeBlack({ nearest }: OpenTarget): number {
-  const black = [0, 1, 2].map(() => new Float32Array(1));
-  nearest.print(black, false);
-  return paperLab(black[0][0], black[1][0], black[2][0])[0];
 }
 
 /** Longest side at which a print is measured, samples. */
