@@ -22,7 +22,22 @@ export function temporaryFolder(): string {
   return mkdtempSync(join(tmpdir(), "marsh-test-"));
 }
 
-const COMPUTING = ["inspect", "plate", "seat", "group", "register", "merge", "panorama", "matte", "sky-swap", "match", "develop", "proof", "softproof", "render"];
+const COMPUTING = [
+  "inspect",
+  "plate",
+  "seat",
+  "group",
+  "register",
+  "merge",
+  "panorama",
+  "matte",
+  "sky-swap",
+  "match",
+  "develop",
+  "proof",
+  "softproof",
+  "render",
+];
 /** Tests run side by side, one a core: each computes on one thread, where it does not say otherwise. */
 const onOneThread = (args: string[]) => (COMPUTING.includes(args[0]) && !args.includes("--threads") ? [...args, "--threads", "1"] : args);
 
