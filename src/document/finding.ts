@@ -2,6 +2,7 @@ import type { Rectangle } from "../core/geometry/rectangle";
 import { findingRecord, isFindingKind, type FindingKind, type FindingOwn, type ValuesOf } from "../kinds/findings/records";
 import type { FinishStep } from "./finishEdits";
 import type { LayerRecord, MaskGroup } from "./records/layerTypes";
+import type { TargetRecord } from "./records/targetTypes";
 import type { Records } from "./records/types";
 import { acceptancesOf } from "./selectors";
 
@@ -13,10 +14,11 @@ export type Remedy =
   /** @property name of the layer */
   | { kind: "changeLayer"; layerId: string; name: string; change: Partial<Pick<LayerRecord, "clipped" | "visible">> }
   | { kind: "changeMask"; layerId: string; change: Partial<Pick<MaskGroup, "refinePx" | "base" | "inverted">> }
+  | { kind: "changeTarget"; change: Partial<Pick<TargetRecord, "blackPoint">> }
   | { kind: "removeLayer"; layerId: string }
   | { kind: "show" };
 
-const REMEDIES: Remedy["kind"][] = ["setFinish", "crop", "changeLayer", "changeMask", "removeLayer", "show"];
+const REMEDIES: Remedy["kind"][] = ["setFinish", "crop", "changeLayer", "changeMask", "changeTarget", "removeLayer", "show"];
 
 /** The step that brings a finding. */
 export const CAUSES = [
@@ -31,6 +33,7 @@ export const CAUSES = [
   "toneAndExposure",
   "mergeAndExposure",
   "exposureAndContrast",
+  "print",
 ] as const;
 export type Cause = (typeof CAUSES)[number];
 

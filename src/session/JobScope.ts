@@ -6,7 +6,7 @@ import { sortedText } from "../document/sortedText";
 import { overLimit } from "../document/limits";
 import { DOCUMENT_VERSION } from "../document/migrations/migrations";
 import { checkRecord } from "../document/parseDocument";
-import type { RecordKind, Records } from "../document/records/types";
+import type { Records } from "../document/records/types";
 import { framesOf, jobOf, mergeOf, workingSetOf } from "../document/selectors";
 import { sourceIdsOf } from "../document/sourceIds";
 import { saveJob } from "../storage/jobStore";
@@ -299,7 +299,6 @@ export class JobScope {
   }
 }
 
-/** Records that change nothing of what is inspected: what a person lets through, and what the picture is printed on. */
-const BESIDE_PICTURE: RecordKind[] = ["acceptance", "target"];
+/** Whether a step changes what is inspected: what a person lets through does not. */
 const isAboutPicture = ({ diff: { added, removed, updated } }: Step): boolean =>
-  [...Object.values(added), ...Object.values(removed), ...Object.values(updated).flat()].some((r) => !BESIDE_PICTURE.includes(r.kind));
+  [...Object.values(added), ...Object.values(removed), ...Object.values(updated).flat()].some((r) => r.kind !== "acceptance");

@@ -5,12 +5,13 @@ import { mergeKind, methodsFor, type MergeMethod, type MergeRecord } from "../ki
 import { setRecord } from "../kinds/sets/records";
 import { SET_WORDS } from "../kinds/sets/words";
 import { setFinish } from "../document/finishEdits";
-import { AS_TAKEN, setGeometry, setMeasuredExposures, setRegistration, takeGroupings, unmovedRegistration } from "../document/edits";
+import { AS_TAKEN, setGeometry, setMeasuredExposures, setRegistration, takeGroupings, unmovedRegistration, updateRecord } from "../document/edits";
 import { removeLayer } from "../document/removal";
 import { updateLayer, updateMask } from "../document/layerEdits";
 import { pathTo } from "../document/history";
 import { freshMerge, setMerge, takeMerge, type MergeChange } from "../document/mergeEdits";
 import type { ModelChoice } from "../core/register/models";
+import type { TargetRecord } from "../document/records/targetTypes";
 import type { FrameRecord, Records } from "../document/records/types";
 import { activeFramesOf, exposuresOf, framesOf, mergeOf, panoramaOf, registrationOf, setsOf, workingSetOf } from "../document/selectors";
 import type { Finding, Remedy } from "../document/finding";
@@ -156,6 +157,7 @@ export function remedy(finding: Finding, what: Remedy): void {
   else if (what.kind === "removeLayer") edit(removeLayer(what.layerId), text);
   else if (what.kind === "changeLayer") edit(updateLayer(what.layerId, what.change), text);
   else if (what.kind === "changeMask") edit(updateMask(what.layerId, what.change), text);
+  else if (what.kind === "changeTarget") edit(updateRecord<TargetRecord>("target", what.change), text);
   else if (what.kind === "crop") edit(cropToProposed, text);
 }
 

@@ -47,6 +47,7 @@ it("a remedy says what it does and by how much", () => {
     [{ kind: "setFinish", step: "whiteBalance", values: { mired: -12 }, by: -12.4 }, "Take \u221212 mired"],
     [{ kind: "changeLayer", layerId: "l", name: "Reeds", change: { visible: false } }, 'Hide "Reeds"'],
     [{ kind: "changeLayer", layerId: "l", name: "Reeds", change: { clipped: true } }, "Only on the layer below"],
+    [{ kind: "changeTarget", change: { blackPoint: true } }, "Bring black to the paper's black"],
     [{ kind: "changeMask", layerId: "l", change: { refinePx: 12 } }, "Let the mask follow edges within 12 px"],
     [{ kind: "changeMask", layerId: "l", change: { base: 0 } }, "Begin the mask concealed"],
     [{ kind: "changeMask", layerId: "l", change: { inverted: false } }, "Do not invert the mask"],

@@ -19,6 +19,7 @@ const CAUSES: Record<Cause, string> = {
   toneAndExposure: "Tone response and exposure",
   mergeAndExposure: "Merge and exposure",
   exposureAndContrast: "Exposure and contrast",
+  print: "The paper",
 };
 
 /** The step that brings a finding. */
@@ -35,6 +36,8 @@ export function remedyName(remedy: Remedy): string {
       return "Remove the layer";
     case "changeLayer":
       return remedy.change.clipped ? "Only on the layer below" : say('Hide "{name}"', { name: remedy.name });
+    case "changeTarget":
+      return remedy.change.blackPoint ? "Bring black to the paper's black" : "Leave black as it is";
     case "changeMask": {
       const { refinePx, base } = remedy.change;
       if (refinePx !== undefined) return say("Let the mask follow edges within {refinePx} px", { refinePx });

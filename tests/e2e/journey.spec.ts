@@ -164,7 +164,7 @@ test("from files to delivery, through a crash", async () => {
   const exposure = page.getByRole("textbox", { name: "Exposure, EV" });
   await exposure.fill("0.7");
   await exposure.press("Enter");
-  await page.getByRole("button", { name: "Draw" }).click();
+  await page.getByRole("button", { name: "Draw", exact: true }).click();
   await exact(page);
   await paint([
     [120, 200],

@@ -1,5 +1,6 @@
 import { differenceCiede2000, type Lab } from "../color/colorDifference";
 import { adaptation, D50_XYZ, D65, WORKING_TO_XYZ, xyzOfChromaticity } from "../color/primaries";
+import type { Rectangle } from "../geometry/rectangle";
 import { invert, multiply, transform } from "../geometry/matrix3";
 
 /** How colours that a paper cannot show are brought to it, by the numbers of profiles. @see ICC.1:2022, 6.2 */
@@ -31,6 +32,8 @@ export interface PrintFigures {
   missedBy: number;
   /** share that prints as the paper's black though it was lighter than black */
   blocked: number;
+  /** where most of each lies, px of the picture as it is delivered; null where there is none */
+  places: { outside: Rectangle | null; blocked: Rectangle | null };
   /** L* of paper and of the darkest ink on it */
   whiteL: number;
   blackL: number;

@@ -11,7 +11,7 @@ import { Button, Choice } from "../../ui/components/Button";
 import { Choices } from "../../ui/components/Choices";
 import { FilePicker } from "../../ui/components/FilePicker";
 import { MeasuredControl } from "../../ui/components/MeasuredControl";
-import { Facts, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
+import { Figures, Heading, RowOf, Section, Soft } from "../../ui/components/panels";
 import { Select } from "../../ui/components/Select";
 import { percent } from "../../ui/format";
 import { useAsked } from "../../view/useAsked";
@@ -42,7 +42,7 @@ export function PrintSection({ marks, onMarks }: { marks: Marks; onMarks: (marks
             onChoose={onMarks}
           />
           {figures && (
-            <Facts style={{ marginTop: 8, gridTemplateColumns: "1fr auto" }}>
+            <Figures style={{ marginTop: 8 }}>
               <dt>{sentence("proof/outsideGamut")}</dt>
               <dd>{percent(figures.outside)}</dd>
               {figures.outside > 0 && (
@@ -61,7 +61,7 @@ export function PrintSection({ marks, onMarks }: { marks: Marks; onMarks: (marks
               <dd>L* {figures.blackL.toFixed(0)}</dd>
               <dt>{sentence("proof/resolution")}</dt>
               <dd>{sentence(message("proof/ppi", { ppi: (crop.width * MM_PER_INCH) / target.widthMm }))}</dd>
-            </Facts>
+            </Figures>
           )}
           <Select
             label={sentence("proof/intent")}

@@ -1,3 +1,5 @@
+import { outOfGamut } from "./outOfGamut/record";
+import { printsBlack } from "./printsBlack/record";
 import { blocked } from "./blocked/record";
 import { bowedHorizon } from "./bowedHorizon/record";
 import { cast } from "./cast/record";
@@ -49,6 +51,8 @@ import type { FindingRecord } from "./fields";
 export const FINDING_RECORDS = {
   clipped,
   blocked,
+  printsBlack,
+  outOfGamut,
   lightSource,
   emptyBorder,
   edgeCut,

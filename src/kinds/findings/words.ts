@@ -1,3 +1,5 @@
+import { outOfGamut } from "./outOfGamut/words";
+import { printsBlack } from "./printsBlack/words";
 import { blocked } from "./blocked/words";
 import { bowedHorizon } from "./bowedHorizon/words";
 import { cast } from "./cast/words";
@@ -50,6 +52,8 @@ import type { FindingWords } from "./wording";
 export const FINDING_WORDS: Record<FindingKind, FindingWords> = {
   clipped,
   blocked,
+  printsBlack,
+  outOfGamut,
   lightSource,
   emptyBorder,
   edgeCut,

@@ -110,6 +110,14 @@ export const Facts = styled.dl`
   }
 `;
 
+/** Facts that are figures, which never break. */
+export const Figures = styled(Facts)`
+  grid-template-columns: 1fr auto;
+  dd {
+    white-space: nowrap;
+  }
+`;
+
 /** The head of a column whose cells have two lines. */
 export function TwoLines({ words }: { words: [string, string] }) {
   return (

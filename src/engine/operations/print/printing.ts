@@ -1,6 +1,6 @@
 import { isBlocked, FROM_PAPER, isOutside, missedBy, paperLab, wantedXyz, type PaperBlack, type PrintFigures } from "../../../core/print/printed";
 import { decodeSrgb } from "../../../core/color/srgbCurve";
-import { levelOfSide, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
+import { intersect, levelOfSide, sizeAtLevel, type Rectangle } from "../../../core/geometry/rectangle";
 import { outputGeometry } from "../../../document/outputGeometry";
 import { targetOf } from "../../../document/selectors";
 import type { Records } from "../../../document/records/types";
@@ -108,34 +108,67 @@ function markPrinted(wanted: readonly Float32Array[], target: OpenTarget, marks:
   }
 }
 
-/** Longest side at which a print is measured, samples. */
-const SIDE = 1200;
+/** Longest side at which a print is measured, samples, and the side of a place that is told. */
+const [SIDE, PLACE] = [1200, 48];
 
 /** What the target makes of the picture; null where none is chosen. */
 export async function measurePrint(ctx: EngineContext, records: Records, task: Task): Promise<PrintFigures | null> {
-  const target = await openTarget(ctx, records);
+  return targetOf(records) ? measurePrinted(ctx, await prepareJob(ctx, records, task), task) : null;
+}
+
+/** The same of a job that is at hand. */
+export async function measurePrinted(ctx: EngineContext, job: PreparedJob, task: Task): Promise<PrintFigures | null> {
+  const target = await openTarget(ctx, job.records);
   if (!target) return null;
-  const job = await prepareJob(ctx, records, task);
-  const { crop } = outputGeometry(records);
+  const { crop } = outputGeometry(job.records);
   const level = Math.min(job.merge.picture.spec.levels - 1, levelOfSide(crop, SIDE));
   const { width, height } = sizeAtLevel(crop.width, crop.height, level);
-  const rows = stripRows(records, level);
-  let [outside, missed, blocked] = [0, 0, 0];
+  const rows = stripRows(job.records, level);
+  let missed = 0;
+  const counts = { outside: new Tally(width, height), blocked: new Tally(width, height) };
   for (let y = 0; y < height; y += rows) {
     const rect = { x: 0, y, width, height: Math.min(rows, height - y) };
     const wanted = ctx.kernels.withScope((scope) =>
       each(composeOutput(ctx, job, level, rect, "finish", scope)).map((at) => ctx.kernels.f32(at, width * rect.height).slice()),
     );
-    markPrinted(wanted, target, "outside", (_i, by) => {
-      outside++;
+    markPrinted(wanted, target, "outside", (i, by) => {
+      counts.outside.add(i % width, y + Math.floor(i / width));
       missed += by;
     });
-    markPrinted(wanted, target, "blocked", () => blocked++);
+    markPrinted(wanted, target, "blocked", (i) => counts.blocked.add(i % width, y + Math.floor(i / width)));
     await task.step(y + rect.height, height, "task.printing");
   }
-  const total = width * height;
+  const { outside, blocked } = counts;
   const { whiteL, blackL } = target;
-  return { outside: outside / total, missedBy: outside ? missed / outside : 0, blocked: blocked / total, whiteL, blackL, firstTone: firstTone(target) };
+  const places = { outside: outside.densest(level, crop), blocked: blocked.densest(level, crop) };
+  const shares = { outside: outside.total / (width * height), blocked: blocked.total / (width * height) };
+  return { ...shares, missedBy: outside.total ? missed / outside.total : 0, places, whiteL, blackL, firstTone: firstTone(target) };
+}
+
+/** Counts samples by square places. */
+class Tally {
+  total = 0;
+  private readonly across: number;
+  private readonly counts: Uint32Array;
+
+  constructor(width: number, height: number) {
+    this.across = Math.ceil(width / PLACE);
+    this.counts = new Uint32Array(this.across * Math.ceil(height / PLACE));
+  }
+
+  add(x: number, y: number): void {
+    this.total++;
+    this.counts[Math.floor(y / PLACE) * this.across + Math.floor(x / PLACE)]++;
+  }
+
+  /** The place that holds most, at full size; null where nothing was counted. */
+  densest(level: number, bounds: { width: number; height: number }): Rectangle | null {
+    if (this.total === 0) return null;
+    const most = this.counts.indexOf(this.counts.reduce((a, b) => Math.max(a, b)));
+    const side = PLACE * 2 ** level;
+    const at = { x: (most % this.across) * side, y: Math.floor(most / this.across) * side, width: side, height: side };
+    return intersect(at, { x: 0, y: 0, width: bounds.width, height: bounds.height });
+  }
 }
 
 /** The darkest neutral code that prints apart from black. */

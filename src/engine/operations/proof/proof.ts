@@ -22,6 +22,7 @@ import { partFindings } from "./partFindings";
 import { layerFindings } from "./layerFindings";
 import { inspectPanorama } from "../panorama/inspectPanorama";
 import { measureEffect } from "./measureEffect";
+import { printFindings } from "./printFindings";
 import { composeOutput } from "../finish/composeOutput";
 import { readNeutralPins } from "../finish/neutralPins";
 import { patchMean } from "../finish/patch";
@@ -51,6 +52,7 @@ export async function runProof(ctx: EngineContext, records: Records, task: Task)
     ...(await lightFindings(ctx, job, task)),
     ...(await matchFindings(ctx, job, task)),
     ...(await partFindings(ctx, job, task)),
+    ...(await printFindings(ctx, job, task)),
   );
   findings.push(...(await effectFindings(ctx, records, task)));
   return findings.sort((a, b) => Number(isHarmless(a)) - Number(isHarmless(b)) || b.weight - a.weight);
