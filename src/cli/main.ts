@@ -40,7 +40,7 @@ const HELP = `marsh, the command line of Marsh. See docs/cli.md.
   marsh sky-swap LAND SKY [--plate PLATE.json] [--pan DEGREES] [--land-light 0.5] [--water x,y,x,y,x,y…] -o OUT.tif
   marsh match PICTURE --to REFERENCE [--paired | --pair x,y,x2,y2… | --method steps|statistics] [--mask M.png] -o OUT.tif
   marsh develop PICTURE.hdr|exr|tif|jpg [--character true|soft|rich] -o OUT.tif|OUT.jpg
-  marsh proof JOB.marsh|PICTURE
+  marsh proof JOB.marsh|PICTURE [--target PROFILE.icc [--intent …] [--no-black-point]]
   marsh softproof JOB.marsh|PICTURE --target PROFILE.icc [--intent relative|perceptual|saturation|absolute] [--no-black-point] [--paper-as-white]
                   -o OUT.tif|OUT.jpg
   marsh render JOB.marsh -o OUT.tif|OUT.jpg [--quality 95] [--space srgb|display-p3|rec2020]

@@ -1,8 +1,10 @@
 import { isHarmless } from "../../document/finding";
+import { addRecord } from "../../document/edits";
 import { causeName, findingSentence, remedyName } from "../../words/findings";
 import { createNodeEngine } from "../createNodeEngine";
 import { withRecords } from "../openRecords";
 import { progressTask, report, ROOT, threadsOf, type Options } from "../options";
+import { readTarget } from "../readTarget";
 import { UsageError } from "../UsageError";
 
 /** Inspects a finished job or a picture; see docs/cli.md for the contract. */
@@ -10,7 +12,9 @@ export async function proof(files: string[], options: Options): Promise<number> 
   if (files.length !== 1) throw new UsageError("proof needs one JOB.marsh or PICTURE.");
   const node = await createNodeEngine(ROOT, undefined, threadsOf(options));
   const task = progressTask(options);
-  return withRecords(node, "proof", files[0], task, async (records) => {
+  const printed = options.target === undefined ? null : await readTarget(node, options.target, options);
+  return withRecords(node, "proof", files[0], task, async (own) => {
+    const records = printed ? addRecord(printed.target)(own) : own;
     const found = await node.ask("proof", { records }, task);
     const findings = found
       .filter((f) => !isHarmless(f))

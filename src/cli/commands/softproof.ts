@@ -1,16 +1,10 @@
-import { readFileSync } from "node:fs";
-import { INTENTS, type Intent } from "../../core/print/printed";
 import { addRecord } from "../../document/edits";
-import { sha256 } from "../../engine/graph/keys";
 import { createNodeEngine } from "../createNodeEngine";
 import { withRecords } from "../openRecords";
 import { progressTask, report, ROOT, threadsOf, type Options } from "../options";
+import { readTarget } from "../readTarget";
 import { UsageError } from "../UsageError";
 import { writeParts } from "../writeParts";
-
-const isIntent = (name: string): name is Intent => (INTENTS as readonly string[]).includes(name);
-/** Width of a print that nobody said, mm: it makes no difference to colours. */
-const WIDTH_MM = 300;
 
 /** Shows a picture as a paper or a screen would, by its profile; see docs/cli.md for the contract. */
 export async function softproof(files: string[], options: Options): Promise<number> {
@@ -18,19 +12,11 @@ export async function softproof(files: string[], options: Options): Promise<numb
   if (!options.target) throw new UsageError("softproof needs --target PROFILE.icc.");
   const { output } = options;
   if (!output || !/\.(tiff?|jpe?g)$/i.test(output)) throw new UsageError("softproof needs -o OUT.tif or OUT.jpg.");
-  const intent = options.intent ?? "relative";
-  if (!isIntent(intent)) throw new UsageError(`--intent is ${INTENTS.join(", ")}.`);
   const node = await createNodeEngine(ROOT, undefined, threadsOf(options));
   const task = progressTask(options);
-  const profile = new Uint8Array(readFileSync(options.target));
-  const { name, device } = await node.ask("readTarget", { profile }, task);
-  const sourceId = await sha256(profile);
-  node.sources.set(sourceId, async () => profile);
-  const fileName = options.target.split("/").pop()!;
-  const blackPoint = !options["no-black-point"];
-  const paper = !options["paper-as-white"];
+  const { target, device } = await readTarget(node, options.target, options);
+  const { name, intent, blackPoint, paper } = target;
   return withRecords(node, "softproof", files[0], task, async (own) => {
-    const target = { kind: "target", id: "target", sourceId, fileName, name, intent, blackPoint, paper, widthMm: WIDTH_MM } as const;
     const records = addRecord(target)(own);
     const told = (await node.ask("measurePrint", { records }, task))!;
     const format = /\.jpe?g$/i.test(output) ? "jpeg" : "tiff16";

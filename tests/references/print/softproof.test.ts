@@ -177,6 +177,10 @@ it("proof tells what it finds in a picture as a list", () => {
   expect(findings.map((f: { visibility: number }) => f.visibility)).toEqual(
     [...findings.map((f: { visibility: number }) => f.visibility)].sort((a, b) => b - a),
   );
+  const onPaper = runMarsh(["proof", "demo/doorway/doorway-1.jpg", "--target", PAPERS[0], "--no-black-point", "--json", "--quiet"]);
+  const closed = JSON.parse(onPaper.out).findings.find((f: { kind: string }) => f.kind === "printsBlack");
+  expect(closed).toMatchObject({ step: "The paper", remedies: ["Bring black to the paper's black"] });
+  expect(closed.where.width).toBeGreaterThan(0);
   expect(runMarsh(["proof"]).code).toBe(2);
   expect(runMarsh(["softproof", "demo/septembers/septembers-4.jpg", "-o", "x.tif"]).code).toBe(2);
 });
