@@ -65,7 +65,7 @@ test("lines make a picture upright at a told cost, a step is taken a little less
   await stage(page, "Proof");
   await quiet(page);
   await tool(page, "Wrenfold Matte Rag");
-  await expect(page.getByText("Darkest ink")).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText("Darkest ink", { exact: true })).toBeVisible({ timeout: 60_000 });
   await quiet(page);
   await tool(page, "Out of gamut");
   await exact(page);
@@ -81,5 +81,5 @@ test("lines make a picture upright at a told cost, a step is taken a little less
   await expect(page.getByText("This file is no colour profile.")).toBeVisible();
   // it comes with the job
   await page.reload();
-  await expect(page.getByText("Darkest ink")).toBeVisible({ timeout: 60_000 });
+  await expect(page.getByText("Darkest ink", { exact: true })).toBeVisible({ timeout: 60_000 });
 });

@@ -89,10 +89,18 @@ export class Printer {
       for (let i = 0; i < n; i++) for (let c = 0; c < 3; c++) light[3 * i + c] = Math.min(1, Math.max(0, planes[c][first + i]));
       lcms.HEAPU8.set(new Uint8Array(light.buffer), from);
       lcms._cmsDoTransform(this.toDevice, from, inks, n);
+      this.hold(inks, n * channels);
       lcms._cmsDoTransform(paper ? this.toWhite : this.toPaper, inks, to, n);
       const seen = new Float32Array(lcms.HEAPU8.slice(to, to + n * 12).buffer);
       for (let i = 0; i < n; i++) for (let c = 0; c < 3; c++) planes[c][first + i] = seen[3 * i + c];
     }
     [from, inks, to].forEach((at) => lcms._free(at));
+  }
+
+  /** No device gives more than all of a light or an ink, though floats would go on. */
+  private hold(at: number, count: number): void {
+    const values = new Float32Array(this.lcms.HEAPU8.buffer, at, count);
+    const most = this.device === "CMYK" || this.device === "CMY" ? 100 : 1;
+    for (let i = 0; i < count; i++) values[i] = Math.min(most, Math.max(0, values[i]));
   }
 }

@@ -14,7 +14,7 @@ import { runMarsh, runPython, temporaryFolder } from "../../support/python";
 import { randomOf } from "../../support/kernels";
 
 const PAPERS = ["matte", "gloss"].map((id) => `public/papers/wrenfold-${id}.icc`);
-const SCREENS = ["DisplayP3", "sRGB"].map((id) => `/usr/share/color/argyll/ref/${id}.icm`);
+const SCREENS = ["ClayRGB1998", "DisplayP3", "sRGB"].map((id) => `/usr/share/color/argyll/ref/${id}.icm`);
 const COUNT = 1500;
 
 let node: NodeEngine;
