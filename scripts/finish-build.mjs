@@ -60,6 +60,7 @@ const assets = [
     .map((f) => f.replace(/^\.next\/static/, "/_next/static")),
   ...readdirSync("public/wasm").map((f) => `/wasm/${f}`),
   ...readdirSync("public/previews").map((f) => `/previews/${f}`),
+  ...readdirSync("public/papers").map((f) => `/papers/${f}`),
 ];
 const version = createHash("sha256");
 version.update(readFileSync(".next/BUILD_ID"));

@@ -5,6 +5,7 @@ import { setFinish } from "../document/finishEdits";
 import { checkRecord } from "../document/parseDocument";
 import type { TargetRecord } from "../document/records/targetTypes";
 import type { Records } from "../document/records/types";
+import { framesOf } from "../document/selectors";
 import { sourceIdsOf } from "../document/sourceIds";
 import { SMALL_JOB, prepareSmallJob } from "../../tests/support/smallJob";
 import { sha256 } from "./graph/keys";
@@ -108,4 +109,30 @@ it("places are marked where they are told, the screen shows what is delivered, a
   for (let i = 0; i < 240 * 160; i++) for (let c = 0; c < 3; c++) worst = Math.max(worst, Math.abs(seen.rgba[4 * i + c] - delivered.data[3 * i + c] / 257));
   // the dither of the screen may move a value by one code
   expect(worst).toBeLessThanOrEqual(1.01);
+});
+
+it("a target that is kept open prints as one opened anew, whatever was asked for between", async () => {
+  const asked = [
+    {},
+    { blackPoint: true },
+    { intent: "perceptual" as const },
+    { intent: "saturation" as const, paper: false },
+    { intent: "absolute" as const },
+    {},
+  ];
+  const printed = (by: NodeEngine, change: Partial<TargetRecord>) =>
+    by.ask("renderRect", {
+      records: on(change),
+      view: { kind: "printed", marks: "outside" },
+      level: 0,
+      rect: { x: 0, y: 100, width: W, height: 100 },
+      space: "srgb",
+    });
+  for (const change of asked) {
+    const cold = await createNodeEngine(process.cwd(), new MemoryRasterStore());
+    for (const [id, load] of node.sources) cold.sources.set(id, load);
+    for (const f of framesOf(start)) cold.sources.set(f.sourceId, () => node.ctx.loadSource(f.sourceId));
+    const [warm, anew] = [await printed(node, change), await printed(cold, change)];
+    expect(Buffer.compare(Buffer.from(warm.rgba.buffer), Buffer.from(anew.rgba.buffer))).toBe(0);
+  }
 });

@@ -15,23 +15,27 @@ export const PAPERS = [
 const BEGINS = { intent: "relative", blackPoint: true, paper: true, widthMm: 400 } as const;
 
 /** Takes a profile for what the picture is printed on; where it cannot print, that is said and nothing changes. */
-export async function chooseTarget(file: Blob, fileName: string): Promise<void> {
+export const chooseTarget = (file: Blob, fileName: string): Promise<void> => takeProfile(fileName, () => Promise.resolve(file));
+
+/** Takes one of the papers that come with Marsh. */
+export const choosePaper = ({ file }: (typeof PAPERS)[number]): Promise<void> =>
+  takeProfile(file, async (signal) => {
+    const response = await fetch(`/papers/${file}`, { signal });
+    return response.blob();
+  });
+
+/** @param read gives the profile's file; it may take time, and belongs to the job that is open now */
+async function takeProfile(fileName: string, read: (signal: AbortSignal) => Promise<Blob>): Promise<void> {
   const job = openJob();
   const { records } = useSession.getState();
-  const found = await job.run("proof", message("task.reading", { name: fileName }), (signal, onProgress) =>
-    job.ask("gatherProfile", { jobId: job.id, file }, { signal, onProgress }),
+  const found = await job.run("proof", message("task.reading", { name: fileName }), async (signal, onProgress) =>
+    job.ask("gatherProfile", { jobId: job.id, file: await read(signal) }, { signal, onProgress }),
   );
   if (!found) return;
   const { sourceId, name } = found;
   const { intent, blackPoint, paper, widthMm } = targetOf(records) ?? BEGINS;
   const target: TargetRecord = { kind: "target", id: "target", sourceId, fileName, name, intent, blackPoint, paper, widthMm };
-  job.apply(records, () => [], addRecord(target), { stage: "proof", label: message("step.target", { name }) });
-}
-
-/** Takes one of the papers that come with Marsh. */
-export async function choosePaper({ file }: (typeof PAPERS)[number]): Promise<void> {
-  const response = await fetch(`/papers/${file}`);
-  await chooseTarget(await response.blob(), file);
+  job.apply(records, targetOf, addRecord(target), { stage: "proof", label: message("step.target", { name }) });
 }
 
 export const changeTarget = (change: Partial<Pick<TargetRecord, "intent" | "blackPoint" | "paper" | "widthMm">>, label: Telling): boolean =>

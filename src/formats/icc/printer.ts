@@ -4,7 +4,7 @@ import { viewOf } from "../bytes";
 import { FormatError } from "../formatError";
 import { message } from "../../messages/message";
 import { describeProfile, tagsOf } from "./readProfile";
-import type { ColorLibrary } from "./tableProfile";
+import { openProfile, type ColorLibrary } from "./tableProfile";
 import { writeProfile } from "./writeProfile";
 
 export interface PrintSettings {
@@ -52,15 +52,8 @@ export class Printer {
     const isMatrix = tags.has("rXYZ") && tags.has("rTRC");
     if (!tags.has("B2A0") && !tags.has("B2A1") && !(device === "RGB " && isMatrix) && !(device === "GRAY" && tags.has("kTRC")))
       throw new FormatError("unsupported", message("profile.noWayTo", { space: device.trim() }));
-    const open = (bytes: Uint8Array) => {
-      const at = lcms._malloc(bytes.length);
-      lcms.HEAPU8.set(bytes, at);
-      const handle = lcms._cmsOpenProfileFromMem(at, bytes.length);
-      lcms._free(at);
-      return handle;
-    };
-    const working = open(writeProfile("Rec. 2020", REC2020, "linear"));
-    const paper = open(profile);
+    const working = openProfile(writeProfile("Rec. 2020", REC2020, "linear"), lcms);
+    const paper = openProfile(profile, lcms);
     const xyz = paper ? lcms.cmsCreateXYZProfile() : 0;
     const format = floats(...shape);
     const seen = floats(PT_XYZ, 3);

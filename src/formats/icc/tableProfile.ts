@@ -36,6 +36,15 @@ export function colorAfterTables(profile: Uint8Array): InputColor {
   return { name: describeProfile(profile), curves: [decodeSrgb, decodeSrgb, decodeSrgb], toWorking: rgbToRgb(REC2020, REC2020) };
 }
 
+/** Opens a profile; 0 where it is none. The library's own wrapper puts profiles on its small stack, and tables are larger than that. */
+export function openProfile(bytes: Uint8Array, lcms: ColorLibrary): number {
+  const at = lcms._malloc(bytes.length);
+  lcms.HEAPU8.set(bytes, at);
+  const handle = lcms._cmsOpenProfileFromMem(at, bytes.length);
+  lcms._free(at);
+  return handle;
+}
+
 /**
  * Takes a picture through its profile's tables, relative colorimetric, by Little CMS.
  * @param lcms a fresh library @returns 16 bit Rec. 2020 with the sRGB curve; floats stay floats, linear
@@ -44,16 +53,8 @@ export function colorAfterTables(profile: Uint8Array): InputColor {
 export function applyTables(raster: SourceRaster, profile: Uint8Array, lcms: ColorLibrary): SourceRaster {
   const float = raster.bits === 32;
   const outBits = float ? 32 : 16;
-  // the library's own wrapper puts profiles on its small stack; tables are larger than that
-  const open = (bytes: Uint8Array) => {
-    const at = lcms._malloc(bytes.length);
-    lcms.HEAPU8.set(bytes, at);
-    const handle = lcms._cmsOpenProfileFromMem(at, bytes.length);
-    lcms._free(at);
-    return handle;
-  };
-  const input = open(profile);
-  const output = open(writeProfile("Rec. 2020", REC2020, float ? "linear" : "srgb"));
+  const input = openProfile(profile, lcms);
+  const output = openProfile(writeProfile("Rec. 2020", REC2020, float ? "linear" : "srgb"), lcms);
   const transform = input && output ? lcms.cmsCreateTransform(input, formatOf(raster.bits), output, formatOf(outBits), RELATIVE_COLORIMETRIC, EXACT) : 0;
   if (!transform) throw new FormatError("damaged", "profile.damaged");
   const total = raster.width * raster.height;
